@@ -1,0 +1,86 @@
+/**
+ * Runs inside the browser page of the bench and of the browser tests: renders the engine's own worklet, or the browser's own nodes,
+ * in an OfflineAudioContext.
+ */
+import { prepareSample, type Audio } from '../src/core/dsp/sample';
+import { compile } from '../src/core/engine/compile';
+import type { EngineEvent } from '../src/core/engine/event';
+import { markAt, newLayer, newPatch, newZone } from '../src/core/rig/defaults';
+import type { Layer, Zone } from '../src/core/rig/schema';
+import { PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine } from '../src/host/protocol';
+
+export interface Timed { event: EngineEvent; time: number }
+export interface EngineRun {
+  /** One zone each: a single one lies over all keys with root 60; several lie one on each key from 0, moved by −10 … 5 semitones. */
+  audio: readonly Audio[];
+  zone?: Partial<Zone>;
+  layer?: Partial<Layer>;
+  events: Timed[];
+  seconds: number;
+  workletUrl: string;
+  rate?: number;
+}
+
+/** How far the i-th of several zones is moved. */
+export const semitonesOf = (i: number): number => (i % 16) - 10;
+
+/** A patch of one layer that plays the audio. */
+export function programFor({ audio, zone = {}, layer = {} }: Pick<EngineRun, 'audio' | 'zone' | 'layer'>) {
+  const samples = audio.map(({ rate, channels, data }, i) => ({ id: `sample-${i}`, name: 'sample', rate, channels, frames: data.length / channels }));
+  const zones = samples.map(({ id }, i) => (samples.length > 1
+    ? { ...newZone(id, i), tune: semitonesOf(i) * 100, ...zone }
+    : { ...newZone(id, 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...zone }));
+  const sound = { id: 'sound', name: 'sound', kind: 'multisample' as const, alternation: 'in-turn' as const, zones };
+  const patch = { ...newPatch('patch', 'patch'), layers: [{ ...newLayer('layer', 'layer', 'sound', markAt(0)), ...layer }] };
+  return compile(patch, { sounds: [sound], samples, keyLow: 21, keyHigh: 108 });
+}
+
+/** What the worklet makes of the events, and how long it took. */
+export async function renderEngine(run: EngineRun): Promise<{ left: Float32Array; right: Float32Array; ms: number }> {
+  const rate = run.rate ?? 48000;
+  const context = new OfflineAudioContext(2, rate * run.seconds, rate);
+  await context.audioWorklet.addModule(run.workletUrl);
+  const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: null };
+  const node = new AudioWorkletNode(context, PROCESSOR_NAME, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
+  node.connect(context.destination);
+  const program = programFor(run);
+  const say = (message: ToEngine) => node.port.postMessage(message);
+  say({ type: 'samples', samples: program.samples.map((request) => ({ key: request.key, sample: prepareSample(run.audio[Number(request.sampleId.split('-')[1])], request.loop, request.levels, request.reverse) })) });
+  say({ type: 'program', program });
+  for (const { event, time } of run.events) say({ type: 'event', event, time });
+  await new Promise((resolve) => setTimeout(resolve, 200));
+  const began = performance.now();
+  const buffer = await context.startRendering();
+  return { left: buffer.getChannelData(0), right: buffer.getChannelData(1), ms: performance.now() - began };
+}
+
+export interface NativeVoice { audio: Audio; semitones: number; cutoff: number; q: number; gain: number; pan: number; envelope?: { attack: number; decay: number; sustain: number } }
+
+/** The same job for the browser's own nodes: buffer source → biquad → gain → panner for each voice. */
+export async function renderNative(voices: readonly NativeVoice[], seconds: number, rate = 48000): Promise<{ left: Float32Array; right: Float32Array; ms: number }> {
+  const context = new OfflineAudioContext(2, rate * seconds, rate);
+  const buffers = new Map([...new Set(voices.map((voice) => voice.audio))].map((audio) => {
+    const buffer = context.createBuffer(audio.channels, audio.data.length / audio.channels, audio.rate);
+    for (let c = 0; c < audio.channels; c++) buffer.copyToChannel(audio.data.filter((_, i) => i % audio.channels === c), c);
+    return [audio, buffer] as const;
+  }));
+  for (const voice of voices) {
+    const source = new AudioBufferSourceNode(context, { buffer: buffers.get(voice.audio)!, playbackRate: 2 ** (voice.semitones / 12) });
+    const filter = new BiquadFilterNode(context, { type: 'lowpass', frequency: voice.cutoff, Q: 20 * Math.log10(voice.q) });
+    const gain = new GainNode(context, { gain: voice.gain });
+    if (voice.envelope) gain.gain.setValueAtTime(0, 0).linearRampToValueAtTime(voice.gain, voice.envelope.attack).setTargetAtTime(voice.gain * voice.envelope.sustain, voice.envelope.attack, voice.envelope.decay / 5);
+    const pan = new StereoPannerNode(context, { pan: voice.pan });
+    source.connect(filter).connect(gain).connect(pan).connect(context.destination);
+    source.start();
+  }
+  const began = performance.now();
+  const rendered = await context.startRendering();
+  return { left: rendered.getChannelData(0), right: rendered.getChannelData(1), ms: performance.now() - began };
+}
+
+/** Sines that never line up: every voice has work to do. */
+export function testTone(rate: number, seconds: number, channels: 1 | 2, hz = 220): Audio {
+  const data = new Float32Array(rate * seconds * channels);
+  for (let i = 0; i < rate * seconds; i++) for (let c = 0; c < channels; c++) data[i * channels + c] = 0.5 * Math.sin((2 * Math.PI * hz * (1 + c * 0.01) * i) / rate);
+  return { rate, channels, data };
+}

@@ -1,0 +1,78 @@
+/**
+ * npm run bench: the engine against the browser's own nodes, compile time, and the delay from an event to sound.
+ * Machines are noisy, so speeds are ratios of runs taken in turn, medians of several.
+ */
+import { performance } from 'node:perf_hooks';
+import { compile } from '../src/core/engine/compile';
+import { markAt, newLayer, newPatch, newZone } from '../src/core/rig/defaults';
+import type { Sound } from '../src/core/rig/schema';
+import { launch, openLab } from './browser';
+import type * as Lab from './lab';
+
+declare const lab: typeof Lab;
+
+const median = (values: number[]): number => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
+const row = (name: string, value: string, bar: string, met: boolean) => console.log(`${met ? 'met   ' : 'MISSED'}  ${name.padEnd(58)} ${value.padStart(12)}   bar: ${bar}`);
+
+async function engineAgainstNodes(): Promise<void> {
+  const browser = await launch();
+  try {
+    const page = await browser.newPage();
+    const close = await openLab(page);
+    for (const [count, bar, channels] of [[64, 1.5, 1], [256, 3.5, 1], [64, 1.5, 2], [256, 3.5, 2]] as const) {
+      const runs = await page.evaluate(async ([voices, width]) => {
+        const seconds = 8;
+        const envelope = { attack: 0.01, decay: 2, sustain: 0.5 };
+        const audio = Array.from({ length: 32 }, (_, i) => lab.testTone(48000, 12, width as 1 | 2, 200 + 17 * i));
+        const keys = Array.from({ length: voices }, (_, i) => i % 32);
+        const results: { engine: number; native: number; peak: number }[] = [];
+        for (let round = 0; round < 5; round++) {
+          const engine = await lab.renderEngine({
+            audio, seconds, workletUrl: '/worklet.js',
+            layer: { params: { cutoff: 3000, pan: 0.3, level: -40, attack: envelope.attack, decay: envelope.decay, sustain: -6.02 } },
+            events: keys.map((key, i) => ({ event: { type: 'noteOn', channel: 1 + (i >> 5), key, velocity: 100 }, time: 0 })),
+          });
+          const native = await lab.renderNative(keys.map((key) => ({ audio: audio[key], semitones: lab.semitonesOf(key), cutoff: 3000, q: Math.SQRT1_2, gain: 0.01, pan: 0.3, envelope })), seconds);
+          results.push({ engine: engine.ms, native: native.ms, peak: engine.left.reduce((a, b) => Math.max(a, Math.abs(b)), 0) });
+        }
+        return results;
+      }, [count, channels]);
+      if (runs.some((run) => !(run.peak > 0.001))) throw new Error('the engine was silent: nothing was measured');
+      const ratio = median(runs.map((run) => run.native / run.engine));
+      row(`${count} ${channels === 1 ? 'mono' : 'stereo'} voices: times as fast as native nodes`, `${ratio.toFixed(2)} ×`, `${bar} ×`, ratio >= bar);
+      console.log(`        engine ${median(runs.map((run) => run.engine)).toFixed(0)} ms, nodes ${median(runs.map((run) => run.native)).toFixed(0)} ms for 8 s`);
+    }
+    const delay = await page.evaluate(async () => {
+      const data = new Float32Array(48000).fill(0.5);
+      const { left } = await lab.renderEngine({ audio: [{ rate: 48000, channels: 1, data }], seconds: 1, workletUrl: '/worklet.js', events: [{ event: { type: 'noteOn', channel: 1, key: 60, velocity: 127 }, time: 0.5 }] });
+      return left.findIndex((x) => x !== 0) - 24000;
+    });
+    close();
+    row('event to first frame of sound', `${delay} frames`, '128 frames', delay >= 0 && delay <= 128);
+  } finally {
+    await browser.close();
+  }
+}
+
+function compileTime(): void {
+  const sounds: Sound[] = Array.from({ length: 10 }, (_, s) => ({
+    id: `sound-${s}`, name: `sound ${s}`, kind: 'multisample', alternation: 'in-turn',
+    zones: Array.from({ length: 500 }, (__, z) => {
+      const key = (z % 32) * 4;
+      const dynamic = Math.floor(z / 32);
+      return { ...newZone('sample', key), key: { low: key, high: key + 3, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, velocity: { low: 1 + dynamic * 7, high: 7 + dynamic * 7, fadeIn: 0, fadeOut: 0, shape: 'sine' as const } };
+    }),
+  }));
+  const patch = { ...newPatch('patch', 'patch'), layers: sounds.map((sound, i) => newLayer(`layer-${i}`, sound.name, sound.id, markAt(i))) };
+  const samples = [{ id: 'sample', name: 'sample', rate: 48000, channels: 1, frames: 48000 }];
+  const times = Array.from({ length: 15 }, () => {
+    const began = performance.now();
+    compile(patch, { sounds, samples, keyLow: 21, keyHigh: 108 });
+    return performance.now() - began;
+  });
+  row('compile a patch of 10 layers and 5 000 zones, median', `${median(times).toFixed(1)} ms`, '50 ms', median(times) <= 50);
+  row('the same, first time', `${times[0].toFixed(1)} ms`, '50 ms', times[0] <= 50);
+}
+
+compileTime();
+await engineAgainstNodes();

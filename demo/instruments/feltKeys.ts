@@ -1,0 +1,56 @@
+import { Chance } from '../../src/core/dsp/chance';
+import { frequencyOfKey } from '../../src/core/music/pitch';
+import { nameOfKey } from '../../src/core/music/noteNames';
+import { addPartial, fadeEnd, finish, RATE, rise, shape, type Recording } from './tools';
+
+/** The felt is softer for a soft strike: the frequency at which the hammer's spectrum has fallen to 1/e, above the fundamental. */
+const DYNAMICS = [
+  { mark: 'soft', velocity: [1, 39], brightHz: 420, thump: 0.05 },
+  { mark: 'mid', velocity: [40, 79], brightHz: 950, thump: 0.08 },
+  { mark: 'hard', velocity: [80, 127], brightHz: 2100, thump: 0.12 },
+] as const;
+
+/** Two strings a key, a soft hammer at an eighth of their length, slightly stiff wire: every third key in three dynamics. */
+export function feltKeys(): Recording[] {
+  const recordings: Recording[] = [];
+  for (let key = 24; key <= 105; key += 3) for (const dynamic of DYNAMICS) recordings.push(strike(key, dynamic));
+  return recordings;
+}
+
+function strike(key: number, { mark, velocity, brightHz, thump }: (typeof DYNAMICS)[number]): Recording {
+  const hz = frequencyOfKey(key);
+  const seconds = Math.max(0.8, 3.2 * 2 ** (-(key - 24) / 40));
+  const chance = new Chance(key * 7);
+  const frames = Math.round(seconds * RATE);
+  const strings = [new Float64Array(frames), new Float64Array(frames)];
+  const stiffness = 4e-5 * 2 ** ((key - 36) / 14);
+  const fall = 9 * 2 ** (-(key - 24) / 22);
+  for (let n = 1; n <= 36; n++) {
+    const partialHz = n * hz * Math.sqrt((1 + stiffness * n * n) / (1 + stiffness));
+    if (partialHz > 11000) break;
+    const struck = Math.abs(Math.sin((Math.PI * n) / 8.3));
+    const amplitude = (struck / n ** 0.4) * Math.exp(-(partialHz - hz) / (brightHz + 0.9 * hz));
+    const partialFall = fall / (1 + 0.22 * (n - 1) + partialHz / 2600);
+    for (const [string, cents] of [-0.5, 0.5].entries()) {
+      const stringHz = partialHz * 2 ** (cents / 1200);
+      const phase = chance.share() * 0.08;
+      addPartial(strings[string], amplitude * 0.62, stringHz, phase, partialFall * 0.32);
+      addPartial(strings[string], amplitude * 0.38, stringHz, phase, partialFall * 1.25);
+    }
+  }
+  const sides = [strings[0].map((x, i) => x + 0.55 * strings[1][i]), strings[1].map((x, i) => x + 0.55 * strings[0][i])];
+  sides.forEach((side) => {
+    shape(side, (t) => rise(t, mark === 'hard' ? 0.003 : mark === 'mid' ? 0.005 : 0.008));
+    addThump(side, thump, chance);
+    fadeEnd(side, seconds * 0.35);
+  });
+  return { name: `Felt Keys ${nameOfKey(key, 4, true)} ${mark}.wav`, root: key, velocity: [...velocity], audio: finish(sides), loop: null };
+}
+
+/** The knock of key and hammer: a few quickly dying low tones. */
+function addThump(side: Float64Array, amount: number, chance: Chance): void {
+  const knock = new Float64Array(Math.min(side.length, Math.round(0.12 * RATE)));
+  for (let i = 0; i < 14; i++) addPartial(knock, amount / 4, 90 + 340 * chance.share(), chance.share(), 0.05 + 0.05 * chance.share());
+  shape(knock, (t) => rise(t, 0.004) * rise(0.12 - t, 0.03));
+  knock.forEach((x, i) => { side[i] += x; });
+}

@@ -1,0 +1,74 @@
+import { Chance } from '../../src/core/dsp/chance';
+import type { Audio, Loop } from '../../src/core/dsp/sample';
+import { loudnessOf, peakOf } from '../../src/core/measure/loudness';
+
+/** The rate of everything the generator makes. */
+export const RATE = 44100;
+/** Loudness that every sample is brought to, so that velocity alone decides the level and dynamics join without a step. */
+const TARGET_LUFS = -22;
+const HIGHEST_PEAK = 0.9;
+
+/** One generated recording. */
+export interface Recording { name: string; root: number; velocity: [low: number, high: number]; audio: Audio; loop: Loop | null }
+
+/**
+ * Adds a decaying sinusoid to a channel: amplitude, frequency in Hz, phase in cycles, and the time in seconds in which it falls by 60 dB.
+ * A complex number turned and shrunk once for each frame: exact, and quick.
+ */
+export function addPartial(out: Float64Array, amplitude: number, hz: number, phase: number, fallSeconds: number): void {
+  if (hz >= RATE * 0.45 || amplitude < 1e-6) return;
+  const shrink = 10 ** (-3 / (fallSeconds * RATE));
+  const turnRe = shrink * Math.cos((2 * Math.PI * hz) / RATE);
+  const turnIm = shrink * Math.sin((2 * Math.PI * hz) / RATE);
+  let re = amplitude * Math.cos(2 * Math.PI * phase);
+  let im = amplitude * Math.sin(2 * Math.PI * phase);
+  const audible = Math.min(out.length, Math.ceil((Math.log10(amplitude / 1e-7) / 3) * fallSeconds * RATE));
+  for (let i = 0; i < audible; i++) {
+    out[i] += im;
+    const next = re * turnRe - im * turnIm;
+    im = re * turnIm + im * turnRe;
+    re = next;
+  }
+}
+
+/** Noise between two frequencies that repeats every `period` frames without a seam: sines of whole cycles and random phase. */
+export function addPeriodicNoise(out: Float64Array, amplitude: number, lowHz: number, highHz: number, period: number, sines: number, chance: Chance): void {
+  for (let s = 0; s < sines; s++) {
+    const cycles = Math.round(((lowHz + (highHz - lowHz) * chance.share()) * period) / RATE);
+    addPartial(out, amplitude / Math.sqrt(sines), (cycles * RATE) / period, chance.share(), 1e9);
+  }
+}
+
+/** Multiplies by an envelope given at each second. */
+export function shape(out: Float64Array, gainAt: (seconds: number) => number): void {
+  for (let i = 0; i < out.length; i++) out[i] *= gainAt(i / RATE);
+}
+
+/** A smooth rise from 0 to 1 over `length` (half a cosine). */
+export const rise = (t: number, length: number): number => (t >= length ? 1 : t <= 0 ? 0 : 0.5 - 0.5 * Math.cos((Math.PI * t) / length));
+
+/** The last `seconds` fade to nothing, so that a recording never just stops. */
+export function fadeEnd(out: Float64Array, seconds: number): void {
+  const frames = Math.round(seconds * RATE);
+  for (let i = 0; i < frames; i++) out[out.length - 1 - i] *= rise(i / RATE, seconds);
+}
+
+/** One or two channels at the common loudness, as interleaved audio. */
+export function finish(channels: readonly Float64Array[]): Audio {
+  const firstSecond = channels.map((channel) => channel.subarray(0, Math.min(channel.length, RATE)));
+  const gain = Math.min(10 ** ((TARGET_LUFS - loudnessOf(firstSecond, RATE)) / 20), HIGHEST_PEAK / peakOf(channels));
+  const data = new Float32Array(channels[0].length * channels.length);
+  channels.forEach((channel, c) => { for (let i = 0; i < channel.length; i++) data[i * channels.length + c] = channel[i] * gain; });
+  return { rate: RATE, channels: channels.length as 1 | 2, data };
+}
+
+/** A loop of about `seconds` that holds a whole number of periods: its length in frames, the periods in it, and the frequency this really gives (within 0.2 cents). */
+export function wholePeriods(hz: number, seconds: number): { period: number; cycles: number } {
+  let best = { period: 0, cycles: 0, error: Infinity };
+  for (let cycles = Math.max(1, Math.round(hz * seconds * 0.9)); cycles <= Math.round(hz * seconds * 1.1) + 1; cycles++) {
+    const period = Math.round((cycles * RATE) / hz);
+    const error = Math.abs(1200 * Math.log2((cycles * RATE) / period / hz));
+    if (error < best.error - 1e-6) best = { period, cycles, error };
+  }
+  return best;
+}

@@ -1,0 +1,95 @@
+import type { Loop } from '../src/core/dsp/sample';
+import { markAt, newLayer, newPatch, newRig, newZone } from '../src/core/rig/defaults';
+import type { Layer, LayerWindow, Patch, Rig, Sample, Sound } from '../src/core/rig/schema';
+import { bringIn, crossfadeByVelocity, splitLayersAt } from '../src/core/rig/edits/windows';
+import { writeWav } from '../src/core/formats/wav';
+import { bowedWire } from './instruments/bowedWire';
+import { feltKeys } from './instruments/feltKeys';
+import { harbourBells } from './instruments/harbourBells';
+import { hullBass } from './instruments/hullBass';
+import type { Recording } from './instruments/tools';
+
+export interface DemoRig { rig: Rig; wavs: Map<string, Uint8Array> }
+
+const INSTRUMENTS: readonly (readonly [id: string, name: string, record: () => Recording[]])[] = [
+  ['felt-keys', 'Felt Keys', feltKeys],
+  ['bowed-wire', 'Bowed Wire', bowedWire],
+  ['harbour-bells', 'Harbour Bells', harbourBells],
+  ['hull-bass', 'Hull Bass', hullBass],
+];
+
+/** The rig Perigee Tide with all its samples, the same bits every time. `hash` gives the hexadecimal SHA-256 of a file. */
+export function demoRig(hash: (bytes: Uint8Array) => string): DemoRig {
+  const wavs = new Map<string, Uint8Array>();
+  const samples: Sample[] = [];
+  const sounds = INSTRUMENTS.map(([id, name, record]): Sound => {
+    const recordings = record();
+    const zones = recordings.map((recording) => {
+      const bytes = writeWav(recording.audio, { root: recording.root, loop: recording.loop });
+      const sampleId = hash(bytes);
+      const { rate, channels, data } = recording.audio;
+      wavs.set(sampleId, bytes);
+      samples.push({ id: sampleId, name: recording.name, rate, channels, frames: data.length / channels });
+      return zoneOf(sampleId, recording, recordings);
+    });
+    return { id, name, kind: 'multisample', alternation: 'in-turn', zones };
+  });
+  const patches = [lowWater(), ternColony(), perigee()];
+  return { rig: { ...newRig('perigee-tide', 'Perigee Tide'), patches, sounds, samples, setlist: patches.map((patch) => patch.id) }, wavs };
+}
+
+/** Each recording reaches half-way to its neighbours, the outermost to the ends of the keyboard. */
+function zoneOf(sampleId: string, { root, velocity, loop }: { root: number; velocity: [number, number]; loop: Loop | null }, all: readonly Recording[]) {
+  const roots = [...new Set(all.map((other) => other.root))].sort((a, b) => a - b);
+  const at = roots.indexOf(root);
+  const low = at === 0 ? 0 : Math.floor((roots[at - 1] + root) / 2) + 1;
+  const high = at === roots.length - 1 ? 127 : Math.floor((root + roots[at + 1]) / 2);
+  const zone = newZone(sampleId, root);
+  return { ...zone, key: { ...zone.key, low, high }, velocity: { ...zone.velocity, low: velocity[0], high: velocity[1] }, loop };
+}
+
+const layer = (n: number, id: string, soundId: string, name: string, params: Layer['params'], windows: Partial<LayerWindow>[] = []): Layer => {
+  const made = newLayer(id, name, soundId, markAt(n));
+  return { ...made, params, windows: [...made.windows, ...(windows as LayerWindow[])] };
+};
+
+const FELT = { release: 0.28, velocityTrack: 18, cutoff: 9000 } as const;
+const WIRE = { attack: 0.18, release: 1.4, velocityToLevel: 45, cutoff: 6500 } as const;
+
+function lowWater(): Patch {
+  const patch: Patch = {
+    ...newPatch('low-water', 'Low Water'), tempo: 84, notes: 'bass to the F, keys from the F sharp · bend moves the bass only, the pedal holds the keys only',
+    layers: [
+      { ...layer(0, 'bass', 'hull-bass', 'Hull Bass', { level: -9.5, attack: 0.004, decay: 6, sustain: -14, release: 0.16, cutoff: 2600, velocityTrack: 30, velocityToLevel: 60 }), receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false } },
+      { ...layer(1, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -8, pan: 0.12 }), receive: { ...newLayer('', '', '', markAt(0)).receive, bend: false } },
+    ],
+  };
+  return splitLayersAt(patch, 'bass', 'keys', 54, 0);
+}
+
+function ternColony(): Patch {
+  const patch: Patch = {
+    ...newPatch('tern-colony', 'Tern Colony'), tempo: 72, notes: 'keys below, wire above, both in the middle · wheel opens the wire',
+    layers: [
+      layer(0, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -7.5 }),
+      layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -11, cutoff: 2600 }),
+    ],
+    routes: [{ id: 'open', source: 'cc.1', target: 'layer.wire.cutoff', depth: 0.24, curve: 'linear', polarity: 'as-is', on: true }],
+  };
+  return splitLayersAt(patch, 'keys', 'wire', 64, 23);
+}
+
+function perigee(): Patch {
+  const patch: Patch = {
+    ...newPatch('perigee', 'Perigee'), tempo: 66, notes: 'soft: keys · hard: bells · wheel: wire',
+    layers: [
+      layer(0, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -6 }),
+      layer(2, 'bells', 'harbour-bells', 'Harbour Bells', { level: -12, release: 2.5, pan: -0.1, velocityToLevel: 70 }),
+      layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -13 }),
+    ],
+    macros: [{ number: 1, name: 'Swell', value: 0 }],
+    routes: [{ id: 'swell', source: 'macro.1', target: 'layer.wire.level', depth: 0.1, curve: 'linear', polarity: 'as-is', on: true }],
+  };
+  const faded = crossfadeByVelocity(patch, 'keys', 'bells', 84, 50);
+  return bringIn(faded, 'wire', 'cc.1', 0, 100);
+}

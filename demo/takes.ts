@@ -1,0 +1,64 @@
+import { writeTake, type Take, type TakeEvent } from '../src/core/formats/midiFile';
+
+/** A note in quarters: when, key, velocity, how long. */
+type Note = readonly [at: number, key: number, velocity: number, length: number];
+type Move = readonly [at: number, controller: number, value: number];
+
+/** A take from notes and controller moves in quarters. */
+function take(name: string, tempo: number, quarters: number, notes: readonly Note[], moves: readonly Move[] = []): { take: Take; tempo: number } {
+  const second = 60 / tempo;
+  const events: TakeEvent[] = [
+    ...moves.map(([at, controller, value]): TakeEvent => ({ at: at * second, event: { type: 'controller', channel: 1, controller, value } })),
+    ...notes.flatMap(([at, key, velocity, length]): TakeEvent[] => [
+      { at: at * second, event: { type: 'noteOn', channel: 1, key, velocity } },
+      { at: Math.min(at + length, quarters) * second, event: { type: 'noteOff', channel: 1, key, velocity: 64 } },
+    ]),
+  ];
+  events.sort((a, b) => a.at - b.at || Number(a.event.type === 'noteOn') - Number(b.event.type === 'noteOn'));
+  return { take: { name, seconds: quarters * second, events }, tempo };
+}
+
+/** A controller moved in even steps from one value to another. */
+const sweep = (controller: number, from: number, to: number, start: number, end: number): Move[] =>
+  Array.from({ length: 33 }, (_, i) => [start + ((end - start) * i) / 32, controller, Math.round(from + ((to - from) * i) / 32)] as const);
+
+const chord = (at: number, keys: readonly number[], velocity: number, length: number): Note[] => keys.map((key, i) => [at + i * 0.02, key, velocity - i * 3, length]);
+
+/** A walking bass to the F, chords and a tune from the F sharp: both sides of Low Water, right up to the border. */
+function lowWater() {
+  const bars: Note[] = [];
+  const basses = [[38, 45, 41, 50], [34, 41, 46, 53], [36, 43, 48, 52], [33, 40, 45, 49]];
+  const chords = [[62, 65, 69], [58, 62, 65], [60, 64, 67], [57, 61, 64]];
+  const tune = [[74, 77], [74, 70], [72, 76], [73, 69]];
+  basses.forEach((keys, bar) => {
+    keys.forEach((key, i) => bars.push([bar * 4 + i, key, i === 0 ? 104 : 84 + 4 * (i % 2), 0.9]));
+    bars.push(...chord(bar * 4 + 0.5, chords[bar], 70, 1.2), ...chord(bar * 4 + 2.5, chords[bar], 62, 1));
+    bars.push([bar * 4 + 1.5, tune[bar][0], 88, 1.3], [bar * 4 + 3, tune[bar][1], 78, 0.9]);
+  });
+  return take('low water at the border', 84, 16, bars);
+}
+
+/** Slow arpeggios that climb through the crossfade and come back, the wheel opening the wire at the top. */
+function ternColony() {
+  const climb = [43, 50, 55, 59, 62, 67, 71, 74, 79, 83, 86, 83, 79, 74, 71, 67, 62, 59, 55, 50];
+  const turn = [40, 47, 52, 56, 59, 64, 68, 71, 76, 80, 83, 80, 76, 71, 68, 64, 59, 56, 52, 47];
+  const notes = [...climb, ...turn].map((key, i): Note => [i * 0.5, key, 74 + Math.round(14 * Math.sin(i / 3)), 1.9]);
+  notes.push(...chord(20, [43, 55, 62, 67, 71, 74], 84, 3.6));
+  return take('terns over the bar', 72, 24, notes, [[0, 1, 0], ...sweep(1, 0, 110, 3, 8), ...sweep(1, 110, 0, 14, 19)]);
+}
+
+/** The same phrase softly and then hard, then chords while the wheel brings the wire in and out. */
+function perigee() {
+  const phrase = [57, 64, 69, 72, 71, 69, 76, 74];
+  const notes: Note[] = [];
+  phrase.forEach((key, i) => notes.push([i, key, 42 + i * 2, 1.4]));
+  phrase.forEach((key, i) => notes.push([8 + i, key, 92 + i * 4, 1.4]));
+  [[45, 60, 64, 69], [41, 57, 65, 72], [43, 59, 62, 71], [45, 60, 64, 76]].forEach((keys, i) => notes.push(...chord(16 + i * 2, keys, 72, 1.95)));
+  return take('nearest approach', 66, 24, notes, [[0, 1, 0], ...sweep(1, 0, 127, 16, 20), ...sweep(1, 127, 0, 22, 23.8)]);
+}
+
+/** The takes that ship with the application, by file name; a patch finds its own by its id. */
+export function demoTakes(): Map<string, Uint8Array> {
+  const takes = { 'low-water': lowWater(), 'tern-colony': ternColony(), perigee: perigee() };
+  return new Map(Object.entries(takes).map(([id, made]) => [`${id}.mid`, writeTake(made.take, made.tempo)]));
+}

@@ -1,0 +1,7 @@
+export default {
+  roots: ['<rootDir>/src', '<rootDir>/demo', '<rootDir>/scripts'],
+  testMatch: ['**/*.test.ts'],
+  testEnvironment: 'node',
+  transform: { '^.+\\.(ts|tsx|js|mjs)$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'commonjs' } }] },
+  transformIgnorePatterns: ['/node_modules/(?!(@noble|pure-rand|ebur128-wasm|@alexanderolsen|idb)/)'],
+};

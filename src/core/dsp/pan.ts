@@ -1,0 +1,27 @@
+/** Gains of a two-channel panner: left→left, right→left, left→right, right→right. */
+export interface PanGains { ll: number; rl: number; lr: number; rr: number }
+
+/**
+ * Equal-power panning exactly as the Web Audio API specifies for StereoPannerNode. `pan` −1…1.
+ * A mono signal counts as the left channel: `ll` and `lr` are its gains.
+ */
+export function setPan(gains: PanGains, pan: number, channels: 1 | 2): void {
+  if (channels === 1) {
+    const x = ((pan + 1) / 2) * (Math.PI / 2);
+    gains.ll = Math.cos(x);
+    gains.lr = Math.sin(x);
+    gains.rl = gains.rr = 0;
+  } else if (pan <= 0) {
+    const x = (pan + 1) * (Math.PI / 2);
+    gains.ll = 1;
+    gains.rl = Math.cos(x);
+    gains.lr = 0;
+    gains.rr = Math.sin(x);
+  } else {
+    const x = pan * (Math.PI / 2);
+    gains.ll = Math.cos(x);
+    gains.rl = 0;
+    gains.lr = Math.sin(x);
+    gains.rr = 1;
+  }
+}

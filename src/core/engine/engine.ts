@@ -1,0 +1,429 @@
+import { Chance } from '../dsp/chance';
+import { Limiter } from '../dsp/limiter';
+import type { PreparedSample } from '../dsp/sample';
+import { CC, gainOfVolumeController } from '../music/midi';
+import { gainOfDb } from '../music/pitch';
+import { fromNormal, LAYER_PARAMETERS, MAIN_PARAMETERS } from '../rig/parameters';
+import { levelGain } from './compile';
+import { Controllers } from './controllers';
+import { Evaluator, hears, RANDOMS } from './evaluate';
+import { EventQueue, type EngineEvent } from './event';
+import { LayerState } from './layerState';
+import { MOVED_PARAMETERS, type Program } from './program';
+import { gainOfZone, Strikes } from './strike';
+import { cutoffKeyOf, TICK, Voice } from './voice';
+
+export interface EngineOptions {
+  /** Frames in a second of output. */
+  rate: number;
+  /** Most voices that sound at once (1…256). */
+  maxVoices?: number;
+  seed?: number;
+}
+
+export const MOST_VOICES = 256;
+/** Voices beyond the limit in which stolen ones fade out. */
+const LEAVING = 32;
+/** Time constant with which every moved value nears its target. */
+const SMOOTHING_SECONDS = 0.006;
+
+const PARAMETERS = MOVED_PARAMETERS.map((id) => LAYER_PARAMETERS[id]);
+const [LEVEL, PAN, TUNE, CUTOFF, RESONANCE, LOW_CUT] = MOVED_PARAMETERS.map((_, i) => i);
+
+/**
+ * Plays programs: events in, two channels out. The same code runs in the audio thread, in a worker and in Node, and gives the same bits for the same
+ * seed and events, however the output is cut into blocks. `process` allocates nothing and throws nothing.
+ */
+export class Engine {
+  readonly rate: number;
+  /** Frames made so far. */
+  frame = 0;
+  /** Since they were last read: greatest sample of each channel, and the limiter's deepest gain. */
+  peakLeft = 0;
+  peakRight = 0;
+  /** Voices that sounded in the last span, and the most there ever were. */
+  voiceCount = 0;
+  mostVoices = 0;
+  readonly limiter: Limiter;
+  readonly controllers = new Controllers();
+  private readonly maxVoices: number;
+  private readonly voices: Voice[];
+  private readonly queue = new EventQueue();
+  private readonly chance: Chance;
+  private readonly randoms = new Float64Array(RANDOMS);
+  private readonly bank = new Map<string, PreparedSample>();
+  private readonly smoothing = new Float64Array(TICK + 1);
+  private program: Program | null = null;
+  private samples: (PreparedSample | undefined)[] = [];
+  private strikes: Strikes | null = null;
+  private evaluator: Evaluator | null = null;
+  /** The layers of the program, in its order, then those of earlier patches that still sound. */
+  private layers: LayerState[] = [];
+  private soloed: readonly string[] = [];
+  /** Counts changes of anything that routes or windows look at. */
+  private epoch = 0;
+  private births = 0;
+  private mainGain = NaN;
+
+  constructor({ rate, maxVoices = MOST_VOICES, seed = 1 }: EngineOptions) {
+    this.rate = rate;
+    this.maxVoices = Math.min(MOST_VOICES, Math.max(1, maxVoices));
+    this.voices = Array.from({ length: this.maxVoices + LEAVING }, () => new Voice());
+    this.chance = new Chance(seed);
+    this.limiter = new Limiter(rate);
+    for (let n = 1; n <= TICK; n++) this.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
+  }
+
+  /** Puts a sample where programs find it by the key of their request. A sample that arrives late is heard from the next strike on. */
+  addSample(key: string, sample: PreparedSample): void {
+    this.bank.set(key, sample);
+    this.findSamples();
+  }
+
+  /** Forgets samples that are not among `keys`; voices that play one go on to their end. */
+  keepSamples(keys: ReadonlySet<string>): void {
+    for (const key of this.bank.keys()) if (!keys.has(key)) this.bank.delete(key);
+    this.findSamples();
+  }
+
+  private findSamples(): void {
+    this.samples = this.program ? this.program.samples.map((request) => this.bank.get(request.key)) : [];
+  }
+
+  /**
+   * Takes over a program. Of the same patch: held notes go on and follow the change, those of deleted layers fade. Of another patch: held notes go on as they were
+   * until they are let go, and macros rest where the new patch puts them.
+   */
+  setProgram(program: Program): void {
+    const samePatch = this.program?.patchId === program.patchId;
+    const before = this.layers;
+    this.program = program;
+    this.evaluator = new Evaluator(program, this.controllers);
+    if (!samePatch) this.controllers.macros.fill(NaN);
+    const evaluator = this.evaluator;
+    const staying = program.layers.map((layer) => {
+      const state = samePatch ? before.find((candidate) => candidate.evaluator && candidate.program.id === layer.id) : undefined;
+      if (!state) return new LayerState(layer, evaluator);
+      state.program = layer;
+      state.evaluator = evaluator;
+      return state;
+    });
+    const sounding = new Set(this.voices.filter((voice) => voice.active).map((voice) => voice.layer));
+    const leaving = before.filter((state) => !staying.includes(state) && sounding.has(state));
+    for (const state of leaving) {
+      const deleted = samePatch && state.evaluator !== null;
+      state.evaluator = null;
+      if (deleted) for (const voice of this.voices) if (voice.active && voice.layer === state) voice.dismiss(this.rate);
+    }
+    this.layers = [...staying, ...leaving];
+    this.strikes = new Strikes(program, this.chance);
+    this.findSamples();
+    for (const voice of this.voices) if (voice.active && voice.sustained && !voice.layer.program.receive.sustain) this.letGo(voice);
+    this.epoch++;
+  }
+
+  /** Takes an event, for now or for a frame to come. Nonsense is ignored; a full queue is emptied into the present, so that no note-off is lost. */
+  handle(event: EngineEvent, atFrame = this.frame): void {
+    if (!isSound(event)) return;
+    if (atFrame <= this.frame && this.queue.nextFrame > this.frame) {
+      this.apply(event);
+      return;
+    }
+    if (this.queue.isFull) this.apply(this.queue.take());
+    this.queue.add(event, atFrame);
+  }
+
+  /** Fills the first `frames` of both channels. */
+  process(left: Float32Array, right: Float32Array, frames: number): void {
+    let done = 0;
+    while (done < frames) {
+      while (this.queue.nextFrame <= this.frame) this.apply(this.queue.take());
+      const span = Math.min(frames - done, TICK - (this.frame % TICK), this.queue.nextFrame - this.frame);
+      this.renderSpan(left, right, done, span);
+      this.frame += span;
+      done += span;
+    }
+    this.limiter.process(left, right, 0, frames);
+    for (let i = 0; i < frames; i++) {
+      const l = Math.abs(left[i]);
+      const r = Math.abs(right[i]);
+      if (l > this.peakLeft) this.peakLeft = l;
+      if (r > this.peakRight) this.peakRight = r;
+    }
+  }
+
+  /** Level of a layer since it was last asked, as the greatest sample; 0 for a layer that is not there. */
+  takeLayerPeak(index: number): number {
+    if (!this.program || index >= this.program.layers.length) return 0;
+    const { peak } = this.layers[index];
+    this.layers[index].peak = 0;
+    return peak;
+  }
+
+  takePeaks(): void {
+    this.peakLeft = this.peakRight = 0;
+    this.limiter.lowestGain = 1;
+  }
+
+  private renderSpan(left: Float32Array, right: Float32Array, from: number, frames: number): void {
+    const { layers, voices } = this;
+    const share = this.smoothing[frames];
+    for (let i = from; i < from + frames; i++) left[i] = right[i] = 0;
+    for (let l = 0; l < layers.length; l++) {
+      layers[l].voices = 0;
+      layers[l].left.fill(0, 0, frames);
+      layers[l].right.fill(0, 0, frames);
+    }
+    let count = 0;
+    for (let v = 0; v < voices.length; v++) {
+      const voice = voices[v];
+      if (!voice.active) continue;
+      count++;
+      const { layer } = voice;
+      layer.voices++;
+      if (voice.epoch !== this.epoch) this.aim(voice);
+      const heard = !(layer.gain === 0 && this.gainTarget(layer) === 0);
+      voice.render(layer.left, layer.right, frames, this.rate, share, heard);
+    }
+    this.voiceCount = count;
+    if (count > this.mostVoices) this.mostVoices = count;
+    const main = this.mainTarget();
+    const mainFrom = Number.isNaN(this.mainGain) ? main : this.mainGain;
+    this.mainGain = near(mainFrom, main, share);
+    for (let l = 0; l < layers.length; l++) this.mix(layers[l], left, right, from, frames, share, mainFrom);
+  }
+
+  private mix(layer: LayerState, left: Float32Array, right: Float32Array, from: number, frames: number, share: number, mainFrom: number): void {
+    const target = this.gainTarget(layer);
+    const gainFrom = Number.isNaN(layer.gain) ? target : layer.gain;
+    layer.gain = near(gainFrom, target, share);
+    if (layer.voices === 0) return;
+    let gain = gainFrom;
+    let main = mainFrom;
+    let peak = layer.peak;
+    const gainStep = (layer.gain - gainFrom) / frames;
+    const mainStep = (this.mainGain - mainFrom) / frames;
+    for (let i = 0; i < frames; i++) {
+      gain += gainStep;
+      main += mainStep;
+      const l = layer.left[i] * gain;
+      const r = layer.right[i] * gain;
+      const height = Math.max(Math.abs(l), Math.abs(r));
+      if (height > peak) peak = height;
+      left[from + i] += l * main;
+      right[from + i] += r * main;
+    }
+    layer.peak = peak;
+  }
+
+  private gainTarget({ program, evaluator }: LayerState): number {
+    const { cc } = this.controllers;
+    if (evaluator && (!program.on || (this.soloed.length > 0 && !this.soloed.includes(program.id)))) return 0;
+    if (!program.receive.expression) return 1;
+    const row = program.channel * 128;
+    return gainOfVolumeController(cc[row + CC.volume]) * gainOfVolumeController(cc[row + CC.expression]);
+  }
+
+  private mainTarget(): number {
+    if (!this.program || !this.evaluator) return 1;
+    const { baseNormal, routes } = this.program.main;
+    if (routes.length > 0) this.evaluator.look(null, null);
+    return levelGain(fromNormal(MAIN_PARAMETERS.level, this.evaluator.moved(baseNormal, routes)), MAIN_PARAMETERS.level.low);
+  }
+
+  /** Works out where a voice's parameters are heading. */
+  private aim(voice: Voice): void {
+    voice.epoch = this.epoch;
+    const { program, evaluator } = voice.layer;
+    if (!evaluator) return;
+    evaluator.look(program, voice);
+    const { targets } = voice;
+    const level = this.valueOf(voice, LEVEL);
+    targets.gain = evaluator.windowGain(program) * levelGain(level, PARAMETERS[LEVEL].low) * program.velocityGain[voice.velocity] * voice.zoneGain;
+    const pan = this.valueOf(voice, PAN) + voice.zonePan;
+    targets.pan = pan < -1 ? -1 : pan > 1 ? 1 : pan;
+    const bend = program.receive.bend ? this.controllers.bend[program.channel] * program.bendRange : 0;
+    targets.semitones = voice.zoneSemitones + this.valueOf(voice, TUNE) / 100 + bend;
+    const cutoff = cutoffKeyOf(this.valueOf(voice, CUTOFF)) + program.keyTrack * (voice.key + program.transpose - 60) + (program.velocityTrack * voice.velocity) / 127;
+    targets.cutoffKey = Math.max(0, Math.min(cutoffKeyOf(PARAMETERS[CUTOFF].high), cutoff));
+    targets.q = this.valueOf(voice, RESONANCE);
+    targets.lowCutKey = cutoffKeyOf(this.valueOf(voice, LOW_CUT));
+    voice.unsettle();
+  }
+
+  private valueOf(voice: Voice, parameter: number): number {
+    const { program, evaluator } = voice.layer;
+    return fromNormal(PARAMETERS[parameter], evaluator!.moved(program.baseNormals[parameter], program.routes[parameter]));
+  }
+
+  private apply(event: EngineEvent): void {
+    this.epoch++;
+    switch (event.type) {
+      case 'noteOn': this.noteOn(event.channel, event.key, event.velocity); break;
+      case 'noteOff': this.noteOff(event.channel, event.key, event.velocity); break;
+      case 'keyPressure': this.controllers.setKeyPressure(event.channel, event.key, event.pressure); break;
+      case 'channelPressure': this.controllers.setChannelPressure(event.channel, event.pressure); break;
+      case 'bend': this.controllers.setBend(event.channel, event.bend); break;
+      case 'macro': this.controllers.macros[event.number] = event.value; break;
+      case 'solo': this.soloed = event.layerIds; break;
+      case 'controller': this.control(event.channel, event.controller, event.value); break;
+      case 'panic': this.panic(); break;
+    }
+  }
+
+  private noteOn(channel: number, key: number, velocity: number): void {
+    const { program, strikes } = this;
+    if (!program || !strikes) return;
+    for (let i = 0; i < RANDOMS; i++) this.randoms[i] = this.chance.share();
+    strikes.strike(key, velocity);
+    for (let i = 0; i < strikes.count; i++) {
+      const layer = this.layers[strikes.layers[i]];
+      if (layer.program.channel === 0 || layer.program.channel === channel) this.startVoice(layer, strikes.zones[i], channel, key, velocity);
+    }
+  }
+
+  private startVoice(layer: LayerState, zone: number, channel: number, key: number, velocity: number): void {
+    const { zones } = this.program!;
+    const sample = this.samples[zones.sample[zone]];
+    if (!sample) return;
+    const { program } = layer;
+    const soundKey = Math.min(127, Math.max(0, key + program.transpose));
+    const zoneGain = gainOfZone(zones, zone, soundKey, program.touch[velocity]) * gainOfDb(zones.gainDb[zone]);
+    const voice = this.freeVoice();
+    voice.layer = layer;
+    voice.channel = channel;
+    voice.key = key;
+    voice.velocity = velocity;
+    voice.releaseVelocity = 64;
+    voice.randoms.set(this.randoms);
+    voice.zone = zone;
+    voice.born = ++this.births;
+    voice.fullLength = zones.fullLength[zone] === 1;
+    voice.zoneGain = zoneGain;
+    voice.zonePan = zones.pan[zone];
+    voice.zoneSemitones = key + program.transpose - zones.root[zone] + zones.tune[zone] / 100;
+    this.aim(voice);
+    if (zoneGain === 0 || layer.evaluator!.windowGain(program, true) === 0) return;
+    voice.start(sample, zones.start[zone], zones.end[zone], this.rate);
+  }
+
+  /** A voice to start: a free one, after the quietest has been sent away where the limit is reached. */
+  private freeVoice(): Voice {
+    let free: Voice | null = null;
+    let counted = 0;
+    for (const voice of this.voices) {
+      if (!voice.active) free ??= voice;
+      else if (!voice.isDismissed) counted++;
+    }
+    if (counted >= this.maxVoices) {
+      const victim = this.quietest(false);
+      if (victim.amplitude === 0) return victim;
+      victim.dismiss(this.rate);
+    }
+    return free ?? this.quietest(true);
+  }
+
+  /** Released voices first, then the quietest, then the oldest. */
+  private quietest(dismissed: boolean): Voice {
+    let best: Voice | null = null;
+    for (const voice of this.voices) {
+      if (!voice.active || voice.isDismissed !== dismissed) continue;
+      if (!best || isQuieter(voice, best)) best = voice;
+    }
+    return best ?? this.voices[0];
+  }
+
+  private noteOff(channel: number, key: number, velocity: number): void {
+    for (const voice of this.voices) {
+      if (!voice.active || !voice.keyDown || voice.key !== key || voice.channel !== channel) continue;
+      voice.releaseVelocity = velocity;
+      this.liftKey(voice);
+    }
+  }
+
+  private liftKey(voice: Voice): void {
+    const { program } = voice.layer;
+    voice.keyDown = false;
+    voice.sustained = program.receive.sustain && this.controllers.isDown(program.channel, CC.sustain);
+    this.letGo(voice, voice.sustained);
+  }
+
+  /** Releases a voice that neither its key nor a pedal holds. */
+  private letGo(voice: Voice, sustained = false): void {
+    voice.sustained = sustained;
+    if (!voice.keyDown && !sustained && !voice.caught && !voice.released) voice.release();
+  }
+
+  private control(channel: number, controller: number, value: number): void {
+    const { controllers } = this;
+    switch (controller) {
+      case CC.allSoundOff:
+        for (const voice of this.voices) if (voice.active && voice.channel === channel) voice.dismiss(this.rate);
+        break;
+      case CC.allNotesOff:
+        for (const voice of this.voices) if (voice.active && voice.channel === channel && voice.keyDown) this.liftKey(voice);
+        break;
+      case CC.resetControllers:
+        controllers.reset(channel);
+        this.liftPedals();
+        break;
+      default: {
+        const catching = controller === CC.sostenuto && value >= 64 && !controllers.isDown(channel, CC.sostenuto);
+        controllers.setController(channel, controller, value);
+        if (catching) {
+          for (const voice of this.voices) {
+            if (voice.active && voice.keyDown && listens(voice, channel) && hears(voice.layer.program, controller)) voice.caught = true;
+          }
+        } else if (controller === CC.sustain || controller === CC.sostenuto) this.liftPedals();
+      }
+    }
+  }
+
+  /** Lets go what pedals held that are up by now. */
+  private liftPedals(): void {
+    for (const voice of this.voices) {
+      if (!voice.active || (!voice.sustained && !voice.caught)) continue;
+      const { channel } = voice.layer.program;
+      if (!this.controllers.isDown(channel, CC.sostenuto)) voice.caught = false;
+      this.letGo(voice, voice.sustained && this.controllers.isDown(channel, CC.sustain));
+    }
+  }
+
+  private panic(): void {
+    this.queue.clear();
+    for (let channel = 0; channel <= 16; channel++) this.controllers.reset(channel);
+    for (const voice of this.voices) {
+      if (!voice.active) continue;
+      voice.keyDown = voice.sustained = voice.caught = false;
+      voice.dismiss(this.rate);
+    }
+  }
+}
+
+const listens = (voice: Voice, channel: number): boolean => voice.layer.program.channel === 0 || voice.layer.program.channel === channel;
+
+const isQuieter = (a: Voice, b: Voice): boolean => {
+  if (a.released !== b.released) return a.released;
+  return a.amplitude !== b.amplitude ? a.amplitude < b.amplitude : a.born < b.born;
+};
+
+const near = (now: number, target: number, share: number): number => (Math.abs(target - now) < 1e-6 ? target : now + (target - now) * share);
+
+const within = (x: number, low: number, high: number): boolean => x >= low && x <= high;
+const isWhole = (x: number, low: number, high: number): boolean => Number.isInteger(x) && within(x, low, high);
+
+/** Whether an event means something; what comes from outside may hold anything. */
+function isSound(event: EngineEvent): boolean {
+  switch (event.type) {
+    case 'noteOn': return isWhole(event.channel, 1, 16) && isWhole(event.key, 0, 127) && isWhole(event.velocity, 1, 127);
+    case 'noteOff': return isWhole(event.channel, 1, 16) && isWhole(event.key, 0, 127);
+    case 'keyPressure': return isWhole(event.channel, 1, 16) && isWhole(event.key, 0, 127) && within(event.pressure, 0, 127);
+    case 'controller': return isWhole(event.channel, 1, 16) && isWhole(event.controller, 0, 127) && within(event.value, 0, 127);
+    case 'channelPressure': return isWhole(event.channel, 1, 16) && within(event.pressure, 0, 127);
+    case 'bend': return isWhole(event.channel, 1, 16) && within(event.bend, -1, 1);
+    case 'macro': return isWhole(event.number, 1, 16) && within(event.value, 0, 1);
+    case 'solo': return Array.isArray(event.layerIds);
+    case 'panic': return true;
+    default: return false;
+  }
+}

@@ -1,0 +1,98 @@
+import { bendByCurve } from '../space/curve';
+import { FORMULA_DEPTH, runFormula } from '../space/formula';
+import { normalisedOf } from '../space/source';
+import { gainOfWindow } from '../space/window';
+import { CC } from '../music/midi';
+import type { Controllers } from './controllers';
+import type { CompiledRoute, Program, ProgramLayer, SourceSlot } from './program';
+
+/** What a sounding note contributes to the sources. */
+export interface NoteValues {
+  channel: number;
+  key: number;
+  /** As struck. */
+  velocity: number;
+  releaseVelocity: number;
+  /** random.1 … random.8, drawn at note-on. */
+  randoms: Float64Array;
+}
+export const RANDOMS = 8;
+
+/**
+ * The performance space at work: turns the hands' present state into window gains and parameter values. Allocates nothing once made for a program.
+ */
+export class Evaluator {
+  /** The present value of every source in its own unit, filled by {@link look}. */
+  readonly values: Float64Array;
+  private readonly stack = new Float64Array(FORMULA_DEPTH);
+  private readonly slotByName = new Map<string, number>();
+  private readonly valueOfName = (name: string): number => this.values[this.slotByName.get(name)!];
+
+  constructor(private readonly program: Program, private readonly controllers: Controllers) {
+    this.values = new Float64Array(program.sources.length);
+    program.sources.forEach((slot, i) => this.slotByName.set(slot.id, i));
+  }
+
+  /** Reads every source as one layer hears it; without a note, sources of notes are at rest. Everything below answers from these readings. */
+  look(layer: ProgramLayer | null, note: NoteValues | null): void {
+    const { sources } = this.program;
+    for (let i = 0; i < sources.length; i++) this.values[i] = this.read(sources[i], layer, note);
+  }
+
+  /** Product of the layer's windows; with `ofNoteOnly`, of those on key, velocity and the like, which stay as they are while a note sounds. */
+  windowGain(layer: ProgramLayer, ofNoteOnly = false): number {
+    let gain = 1;
+    for (let i = 0; i < layer.windows.length && gain > 0; i++) {
+      const window = layer.windows[i];
+      if (!ofNoteOnly || window.ofNote) gain *= gainOfWindow(window, this.values[window.source]);
+    }
+    return gain;
+  }
+
+  /** Where routes take a resting place in 0…1: clamp(base + Σ depth · curve(source) · scale). */
+  moved(base: number, routes: readonly CompiledRoute[]): number {
+    let sum = base;
+    for (let i = 0; i < routes.length; i++) {
+      const route = routes[i];
+      let x = this.normal(route.source);
+      if (route.inverted) x = this.program.sources[route.source].low < 0 ? -x : 1 - x;
+      const scale = route.scaledBy < 0 ? 1 : this.normal(route.scaledBy);
+      sum += route.depth * bendByCurve(route.curve, x) * scale;
+    }
+    return sum < 0 ? 0 : sum > 1 ? 1 : sum;
+  }
+
+  private normal(slot: number): number {
+    return normalisedOf(this.program.sources[slot], this.values[slot]);
+  }
+
+  private read(slot: SourceSlot, layer: ProgramLayer | null, note: NoteValues | null): number {
+    const { controllers } = this;
+    const channel = layer ? layer.channel : 0;
+    switch (slot.kind) {
+      case 'key': return note ? note.key : slot.base;
+      case 'velocity': return note ? note.velocity : slot.base;
+      case 'releaseVelocity': return note ? note.releaseVelocity : slot.base;
+      case 'random': return note ? note.randoms[slot.index - 1] : slot.base;
+      case 'pressure': return note && (!layer || layer.receive.pressure) ? controllers.keyPressure[note.channel * 128 + note.key] : 0;
+      case 'channelPressure': return !layer || layer.receive.pressure ? controllers.channelPressure[channel] : 0;
+      case 'bend': return !layer || layer.receive.bend ? controllers.bend[channel] : 0;
+      case 'cc': return layer && !hears(layer, slot.index) ? slot.base : controllers.cc[channel * 128 + slot.index];
+      case 'macro': {
+        const byHand = controllers.macros[slot.index];
+        return this.moved(Number.isNaN(byHand) ? slot.base : byHand, slot.routes);
+      }
+      case 'blend': return this.moved(slot.base, slot.routes);
+      case 'formula': return Math.max(-1, Math.min(1, runFormula(slot.formula!, this.valueOfName, this.stack)));
+    }
+  }
+}
+
+/** Whether a layer's switches let a controller through. */
+export function hears(layer: ProgramLayer, controller: number): boolean {
+  const { receive } = layer;
+  if (controller === CC.wheel) return receive.wheel;
+  if (controller === CC.sustain || controller === CC.sostenuto) return receive.sustain;
+  if (controller === CC.volume || controller === CC.expression) return receive.expression;
+  return true;
+}

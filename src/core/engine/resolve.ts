@@ -1,0 +1,76 @@
+import { Chance } from '../dsp/chance';
+import { dbOfGain } from '../music/pitch';
+import { fromNormal, LAYER_PARAMETERS } from '../rig/parameters';
+import { parseSource, type SourceId } from '../space/source';
+import { Controllers } from './controllers';
+import { Evaluator, RANDOMS } from './evaluate';
+import { MOVED_PARAMETERS, type Program } from './program';
+import { gainOfZone, Strikes } from './strike';
+
+/** One zone that answers a strike. `gain` is the product of the windows of zone and layer, `semitones` the distance from the sample's own pitch. */
+export interface Sounding { layer: number; zone: number; sampleId: string; gain: number; gainDb: number; touchDb: number; semitones: number; pan: number }
+
+export interface ResolveOptions {
+  /** Source values set beforehand: cc.N, macro.N, bend, channelPressure. */
+  set?: ReadonlyMap<SourceId, number>;
+  repeat?: number;
+  seed?: number;
+  /** MIDI channel 1…16 of the strikes. */
+  channel?: number;
+}
+
+/**
+ * What sounds for a strike, by the same tables, windows, routes and chance as the engine's, without any audio. One list for each repetition.
+ * Silent answers (gain 0) and muted layers are left out. Throws a RangeError for a source that cannot be set.
+ */
+export function resolveStrikes(program: Program, key: number, velocity: number, { set = new Map(), repeat = 1, seed = 1, channel = 1 }: ResolveOptions = {}): Sounding[][] {
+  const controllers = new Controllers();
+  for (const [id, value] of set) setSource(controllers, id, value, channel, key);
+  const chance = new Chance(seed);
+  const strikes = new Strikes(program, chance);
+  const evaluator = new Evaluator(program, controllers);
+  const results: Sounding[][] = [];
+  for (let n = 0; n < repeat; n++) {
+    const randoms = Float64Array.from({ length: RANDOMS }, () => chance.share());
+    const note = { channel, key, velocity, releaseVelocity: 64, randoms };
+    strikes.strike(key, velocity);
+    const answers: Sounding[] = [];
+    for (let i = 0; i < strikes.count; i++) {
+      const layer = program.layers[strikes.layers[i]];
+      if (!layer.on || (layer.channel !== 0 && layer.channel !== channel)) continue;
+      const zone = strikes.zones[i];
+      const { zones } = program;
+      evaluator.look(layer, note);
+      const soundKey = Math.min(127, Math.max(0, key + layer.transpose));
+      const gain = evaluator.windowGain(layer) * gainOfZone(zones, zone, soundKey, layer.touch[velocity]);
+      if (gain === 0) continue;
+      const moved = (id: (typeof MOVED_PARAMETERS)[number]) => {
+        const p = MOVED_PARAMETERS.indexOf(id);
+        return fromNormal(LAYER_PARAMETERS[id], evaluator.moved(layer.baseNormals[p], layer.routes[p]));
+      };
+      const bend = layer.receive.bend ? controllers.bend[layer.channel] * layer.bendRange : 0;
+      answers.push({
+        layer: strikes.layers[i], zone, sampleId: program.samples[zones.sample[zone]].sampleId,
+        gain, gainDb: dbOfGain(gain), touchDb: dbOfGain(layer.velocityGain[velocity]),
+        semitones: key + layer.transpose - zones.root[zone] + zones.tune[zone] / 100 + moved('tune') / 100 + bend,
+        pan: Math.max(-1, Math.min(1, moved('pan') + zones.pan[zone])),
+      });
+    }
+    results.push(answers);
+  }
+  return results;
+}
+
+function setSource(controllers: Controllers, id: SourceId, value: number, channel: number, key: number): void {
+  const source = parseSource(id);
+  if (!source) throw new RangeError(`"${id}" names no source`);
+  if (!(value >= source.low && value <= source.high)) throw new RangeError(`${id}: ${value} is outside ${source.low} to ${source.high}`);
+  switch (source.kind) {
+    case 'cc': controllers.setController(channel, source.index, value); break;
+    case 'macro': controllers.macros[source.index] = value; break;
+    case 'bend': controllers.setBend(channel, value); break;
+    case 'channelPressure': controllers.setChannelPressure(channel, value); break;
+    case 'pressure': controllers.setKeyPressure(channel, key, value); break;
+    default: throw new RangeError(`${id} cannot be set: it comes with each strike`);
+  }
+}

@@ -1,0 +1,245 @@
+import { Envelope } from '../dsp/envelope';
+import { highPass, setFilter, settleFilter, type FilterCoefficients, type FilterState } from '../dsp/filter';
+import { setPan, type PanGains } from '../dsp/pan';
+import { levelFor, PAD, type PreparedSample } from '../dsp/sample';
+import { addSample, foldIntoLoop, type ReadState } from '../dsp/sampleReader';
+import { RANDOMS, type NoteValues } from './evaluate';
+import type { LayerState } from './layerState';
+
+/** Control values are worked out once in this many frames. */
+export const TICK = 32;
+/** A voice that must go, goes in this time: short enough to free it, long enough not to click. */
+const FADE_SECONDS = 0.005;
+/** Frames over which a sample that simply stops is faded. */
+const END_FRAMES = 64;
+
+/** Where a voice with a high-pass is made before it goes to the bus. */
+const left = new Float64Array(TICK);
+const right = new Float64Array(TICK);
+
+const noGains = (): PanGains => ({ ll: 0, rl: 0, lr: 0, rr: 0 });
+const noFilterState = (): FilterState => ({ band: 0, low: 0 });
+const setGains = (gains: PanGains, ll: number, rl: number, lr: number, rr: number): void => {
+  gains.ll = ll;
+  gains.rl = rl;
+  gains.lr = lr;
+  gains.rr = rr;
+};
+
+/** Where a voice's parameters are heading, in units; worked out from routes and windows when something moved. */
+export interface VoiceTargets { gain: number; pan: number; semitones: number; cutoffKey: number; q: number; lowCutKey: number }
+
+/** One sounding zone. All its parts are made once and used again for the next note. */
+export class Voice implements NoteValues {
+  active = false;
+  channel = 0;
+  key = 0;
+  velocity = 0;
+  releaseVelocity = 64;
+  readonly randoms = new Float64Array(RANDOMS);
+  layer!: LayerState;
+  /** The key is down; the pedal holds it; the sostenuto pedal caught it. */
+  keyDown = false;
+  sustained = false;
+  caught = false;
+  released = false;
+  fullLength = false;
+  /** Order of birth, so that equal voices are told apart. */
+  born = 0;
+  zone = 0;
+  /** Of the zone alone: windows × gain, pan, distance from the root in semitones. */
+  zoneGain = 0;
+  zonePan = 0;
+  zoneSemitones = 0;
+  readonly targets: VoiceTargets = { gain: 0, pan: 0, semitones: 0, cutoffKey: 0, q: 1, lowCutKey: 0 };
+  /** The engine's control epoch in which the targets were worked out. */
+  epoch = -1;
+  /** Present amplitude, for the choice of whom to steal. */
+  amplitude = 0;
+
+  private sample!: PreparedSample;
+  private level = 0;
+  private end = 0;
+  private readonly read: ReadState = { position: 0, step: 1, gains: noGains(), slopes: noGains(), filter: null, filterStates: [noFilterState(), noFilterState()] };
+  private readonly envelope = new Envelope();
+  private readonly now: VoiceTargets = { gain: 0, pan: 0, semitones: 0, cutoffKey: 0, q: 1, lowCutKey: 0 };
+  private settled = false;
+  private fade = 1;
+  private fadeStep = 0;
+  private highPassOn = false;
+  private readonly lowPassCoefficients: FilterCoefficients = { damping: 1, a1: 0, a2: 0, a3: 0 };
+  private readonly highPassCoefficients: FilterCoefficients = { damping: Math.SQRT2, a1: 0, a2: 0, a3: 0 };
+  private readonly highPassStates: readonly FilterState[] = [noFilterState(), noFilterState()];
+  private readonly panGains: PanGains = noGains();
+  /** Gains at the end of the last span; the next one starts there. */
+  private readonly gains: PanGains = noGains();
+
+  /** Starts from silence. The targets must have been worked out. `start` and `end` in frames of the recording. */
+  start(sample: PreparedSample, start: number, end: number, engineRate: number): void {
+    this.active = true;
+    this.released = this.sustained = this.caught = false;
+    this.keyDown = true;
+    this.sample = sample;
+    Object.assign(this.now, this.targets);
+    this.settled = false;
+    this.fade = 1;
+    this.fadeStep = 0;
+    this.amplitude = 0;
+    this.level = 0;
+    this.read.position = Math.min(start, sample.levels[0].frames);
+    this.end = Math.min(end, sample.levels[0].frames);
+    this.highPassOn = false;
+    this.read.filter = null;
+    for (let c = 0; c < 2; c++) {
+      this.read.filterStates[c].band = this.read.filterStates[c].low = 0;
+      this.highPassStates[c].band = this.highPassStates[c].low = 0;
+    }
+    setGains(this.gains, 0, 0, 0, 0);
+    this.envelope.start();
+    this.setPitch(engineRate);
+    setPan(this.panGains, this.now.pan, sample.channels);
+    this.setFilters(engineRate, true);
+  }
+
+  /** The key's release, once no pedal holds it. Full-length zones do not care. */
+  release(): void {
+    this.released = true;
+    if (!this.fullLength) this.envelope.release();
+  }
+
+  /** Goes silent within {@link FADE_SECONDS}. */
+  dismiss(engineRate: number): void {
+    this.fadeOver(FADE_SECONDS * engineRate);
+  }
+
+  get isDismissed(): boolean {
+    return this.fadeStep > 0;
+  }
+
+  private fadeOver(frames: number): void {
+    const step = this.fade / Math.max(1, frames);
+    if (step > this.fadeStep) this.fadeStep = step;
+  }
+
+  /** Adds `frames` (at most TICK) frames to the layer's bus. `smoothing` is the share by which values near their targets in this span. Unheard, it only moves on. */
+  render(busLeft: Float64Array, busRight: Float64Array, frames: number, engineRate: number, smoothing: number, heard: boolean): void {
+    if (!this.settled) this.approach(smoothing, engineRate);
+    const level = this.sample.levels[this.level];
+    this.fadeAtEnd(level.factor, frames, level.loop !== null);
+    const envelope = this.envelope.advance(this.layer.program.envelope, frames / engineRate);
+    if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
+    const amplitude = heard ? envelope * this.now.gain * this.fade : 0;
+    if (amplitude === 0 && this.amplitude === 0) {
+      this.read.position += this.read.step * frames;
+      foldIntoLoop(level, this.read);
+    } else this.sound(busLeft, busRight, frames, amplitude);
+    this.amplitude = amplitude;
+    if (this.envelope.isDone || this.fade === 0) this.active = false;
+  }
+
+  /** Adds the span to the bus, its gains moving in straight lines to `amplitude` at the end. */
+  private sound(busLeft: Float64Array, busRight: Float64Array, frames: number, amplitude: number): void {
+    const { read, gains, panGains, sample } = this;
+    const level = sample.levels[this.level];
+    const ll = amplitude * panGains.ll, rl = amplitude * panGains.rl, lr = amplitude * panGains.lr, rr = amplitude * panGains.rr;
+    const dll = (ll - gains.ll) / frames, drl = (rl - gains.rl) / frames, dlr = (lr - gains.lr) / frames, drr = (rr - gains.rr) / frames;
+    if (this.highPassOn) {
+      left.fill(0, 0, frames);
+      right.fill(0, 0, frames);
+      setGains(read.gains, 1, 0, 0, 1);
+      setGains(read.slopes, 0, 0, 0, 0);
+      addSample(level, sample.channels, read, left, right, frames);
+      for (let c = 0; c < sample.channels; c++) {
+        highPass(this.highPassCoefficients, this.highPassStates[c], c === 0 ? left : right, frames);
+        settleFilter(this.highPassStates[c]);
+      }
+      for (let i = 0; i < frames; i++) {
+        busLeft[i] += left[i] * (gains.ll + dll * (i + 1)) + right[i] * (gains.rl + drl * (i + 1));
+        busRight[i] += left[i] * (gains.lr + dlr * (i + 1)) + right[i] * (gains.rr + drr * (i + 1));
+      }
+    } else {
+      setGains(read.gains, gains.ll, gains.rl, gains.lr, gains.rr);
+      setGains(read.slopes, dll, drl, dlr, drr);
+      addSample(level, sample.channels, read, busLeft, busRight, frames);
+    }
+    if (read.filter) for (let c = 0; c < sample.channels; c++) settleFilter(read.filterStates[c]);
+    setGains(gains, ll, rl, lr, rr);
+  }
+
+  /** A sample that ends while it still sounds is faded over its last frames instead of being cut. */
+  private fadeAtEnd(factor: number, frames: number, looped: boolean): void {
+    if (looped) return;
+    const left = (this.end / factor - this.read.position) / this.read.step;
+    if (left <= END_FRAMES + frames) this.fadeOver(Math.max(frames, left));
+  }
+
+  private approach(share: number, engineRate: number): void {
+    const { now, targets } = this;
+    const pitch = now.semitones, pan = now.pan, cutoff = now.cutoffKey, q = now.q, lowCut = now.lowCutKey;
+    now.gain = near(now.gain, targets.gain, share, 1e-6);
+    now.pan = near(now.pan, targets.pan, share, 1e-4);
+    now.semitones = near(now.semitones, targets.semitones, share, 1e-4);
+    now.cutoffKey = near(now.cutoffKey, targets.cutoffKey, share, 1e-2);
+    now.q = near(now.q, targets.q, share, 1e-3);
+    now.lowCutKey = near(now.lowCutKey, targets.lowCutKey, share, 1e-2);
+    if (now.semitones !== pitch) this.setPitch(engineRate);
+    if (now.pan !== pan) setPan(this.panGains, now.pan, this.sample.channels);
+    if (now.cutoffKey !== cutoff || now.q !== q || now.lowCutKey !== lowCut) this.setFilters(engineRate, false);
+    this.settled = now.gain === targets.gain && now.pan === targets.pan && now.semitones === targets.semitones
+      && now.cutoffKey === targets.cutoffKey && now.q === targets.q && now.lowCutKey === targets.lowCutKey;
+  }
+
+  /** To be called when the targets were written anew. */
+  unsettle(): void {
+    this.settled = false;
+  }
+
+  private setPitch(engineRate: number): void {
+    const ratio = 2 ** (this.now.semitones / 12);
+    const { sample, read } = this;
+    const next = levelFor(sample, (ratio * sample.rate) / engineRate);
+    if (next !== this.level) {
+      const from = sample.levels[this.level];
+      const { loop } = sample.levels[0];
+      let position = read.position * from.factor;
+      if (loop && position >= loop.end) position = loop.start + ((position - loop.start) % (loop.end - loop.start));
+      read.position = position / sample.levels[next].factor;
+      this.level = next;
+    }
+    read.step = (ratio * sample.rate) / (engineRate * sample.levels[this.level].factor);
+  }
+
+  /** A low-pass that comes in during a note takes up the signal near where it is. */
+  private primeLowPass(): void {
+    const { data, loop, frames } = this.sample.levels[this.level];
+    const frame = Math.min(Math.floor(this.read.position), (loop ? loop.end : frames) - 1);
+    for (let c = 0; c < this.sample.channels; c++) this.read.filterStates[c].low = data[(frame + PAD) * this.sample.channels + c];
+  }
+
+  /** A filter that is fully open stays out of the way until it is first needed, then stays in for the rest of the note. */
+  private setFilters(engineRate: number, atStart: boolean): void {
+    const { now } = this;
+    if (this.read.filter || now.cutoffKey < OPEN_KEY || now.q > OPEN_Q) {
+      if (!this.read.filter && !atStart) this.primeLowPass();
+      this.read.filter = this.lowPassCoefficients;
+      setFilter(this.lowPassCoefficients, hzOfKey(now.cutoffKey), now.q, engineRate);
+    }
+    if (this.highPassOn || now.lowCutKey > CLOSED_KEY) {
+      this.highPassOn = true;
+      setFilter(this.highPassCoefficients, hzOfKey(now.lowCutKey), Math.SQRT1_2, engineRate);
+    }
+  }
+}
+
+/** Cutoffs are handled as distances in semitones from 20 Hz, where their ear-sized steps are equal. */
+export const cutoffKeyOf = (hz: number): number => 12 * Math.log2(hz / 20);
+const hzOfKey = (key: number): number => 20 * 2 ** (key / 12);
+/** From 20 kHz up the low-pass is open, at 20 Hz the high-pass. */
+const OPEN_KEY = cutoffKeyOf(20000);
+const OPEN_Q = 0.75;
+const CLOSED_KEY = 0.05;
+
+const near = (now: number, target: number, share: number, enough: number): number => {
+  const distance = target - now;
+  return distance < enough && distance > -enough ? target : now + distance * share;
+};

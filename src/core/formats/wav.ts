@@ -1,0 +1,115 @@
+import type { Audio, Loop } from '../dsp/sample';
+import { FileError } from './fileError';
+
+/**
+ * WAV files (RIFF/WAVE, Multimedia Programming Interface and Data Specifications 1.0): PCM of 8, 16, 24 and 32 bits and 32- or 64-bit float,
+ * one or two channels, with the sampler's `smpl` chunk for root, tuning and loop.
+ */
+export interface WavFile { audio: Audio; root: number | null; tuneCents: number; loop: Loop | null }
+export type WavEncoding = 'pcm16' | 'pcm24' | 'float32';
+
+const PCM = 1, FLOAT = 3, EXTENSIBLE = 0xfffe;
+
+interface Format { code: number; channels: number; rate: number; bits: number }
+
+/** What a WAV file's chunks say about the audio, without decoding it. Throws a {@link FileError}. */
+export function readWavHeader(bytes: Uint8Array): { format: Format; frames: number; data: number; root: number | null; tuneCents: number; loop: Loop | null } {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (bytes.length < 12 || ascii(bytes, 0) !== 'RIFF' || ascii(bytes, 8) !== 'WAVE') throw new FileError('', 'this is not a WAV file');
+  let format: Format | null = null;
+  let data = -1;
+  let size = 0;
+  let root: number | null = null;
+  let tuneCents = 0;
+  let loop: Loop | null = null;
+  for (let at = 12; at + 8 <= bytes.length; ) {
+    const name = ascii(bytes, at);
+    const length = view.getUint32(at + 4, true);
+    const body = at + 8;
+    const there = Math.min(length, bytes.length - body);
+    if (name === 'fmt ') {
+      if (there < 16) throw new FileError('fmt chunk', 'is cut off');
+      const code = view.getUint16(body, true);
+      format = {
+        code: code === EXTENSIBLE && there >= 26 ? view.getUint16(body + 24, true) : code,
+        channels: view.getUint16(body + 2, true), rate: view.getUint32(body + 4, true), bits: view.getUint16(body + 14, true),
+      };
+    } else if (name === 'data' && data < 0) {
+      if (there < length) throw new FileError('data chunk', `is cut off: ${there} of ${length} bytes are there`);
+      data = body;
+      size = length;
+    } else if (name === 'smpl' && there >= 36) {
+      root = Math.min(127, view.getUint32(body + 12, true));
+      tuneCents = (view.getUint32(body + 16, true) / 2 ** 32) * 100;
+      if (view.getUint32(body + 28, true) > 0 && there >= 60) loop = { start: view.getUint32(body + 44, true), end: view.getUint32(body + 48, true) + 1 };
+    }
+    at = body + length + (length % 2);
+  }
+  if (!format) throw new FileError('fmt chunk', 'is missing');
+  if (data < 0) throw new FileError('data chunk', 'is missing');
+  const { channels, bits, code, rate } = format;
+  if (channels < 1 || channels > 2) throw new FileError('fmt chunk', `${channels} channels are not supported, only 1 or 2`);
+  if (rate < 1000 || rate > 768000) throw new FileError('fmt chunk', `a rate of ${rate} frames a second is not supported`);
+  const known = (code === PCM && [8, 16, 24, 32].includes(bits)) || (code === FLOAT && [32, 64].includes(bits));
+  if (!known) throw new FileError('fmt chunk', `coding ${code} with ${bits} bits is not supported`);
+  const frames = Math.floor(size / (channels * (bits / 8)));
+  if (loop && (loop.end > frames || loop.start >= loop.end)) loop = null;
+  return { format, frames, data, root, tuneCents, loop };
+}
+
+/** A WAV file decoded. Samples are −1…1; a sample that is not a number becomes 0. Throws a {@link FileError}. */
+export function readWav(bytes: Uint8Array): WavFile {
+  const { format, frames, data, root, tuneCents, loop } = readWavHeader(bytes);
+  const channels = format.channels as 1 | 2;
+  const view = new DataView(bytes.buffer, bytes.byteOffset + data, bytes.byteLength - data);
+  const out = new Float32Array(frames * channels);
+  const { bits, code } = format;
+  if (code === PCM && bits === 16) for (let i = 0; i < out.length; i++) out[i] = view.getInt16(i * 2, true) / 0x8000;
+  else if (code === PCM && bits === 24) for (let i = 0; i < out.length; i++) out[i] = ((view.getUint16(i * 3, true) << 8) | (view.getInt8(i * 3 + 2) << 24)) / 0x8000_0000;
+  else if (code === PCM && bits === 32) for (let i = 0; i < out.length; i++) out[i] = view.getInt32(i * 4, true) / 0x8000_0000;
+  else if (code === PCM) for (let i = 0; i < out.length; i++) out[i] = (view.getUint8(i) - 128) / 128;
+  else for (let i = 0; i < out.length; i++) {
+    const x = bits === 32 ? view.getFloat32(i * 4, true) : view.getFloat64(i * 8, true);
+    out[i] = Number.isFinite(x) ? x : 0;
+  }
+  return { audio: { rate: format.rate, channels, data: out }, root, tuneCents, loop };
+}
+
+export interface WavOptions { encoding?: WavEncoding; root?: number; tuneCents?: number; loop?: Loop | null }
+
+/** A WAV file of the audio; with a root, also a `smpl` chunk. Samples beyond ±1 are held at full scale in PCM. */
+export function writeWav(audio: Audio, { encoding = 'pcm16', root, tuneCents = 0, loop = null }: WavOptions = {}): Uint8Array {
+  const { channels, rate, data } = audio;
+  const bits = encoding === 'pcm16' ? 16 : encoding === 'pcm24' ? 24 : 32;
+  const width = bits / 8;
+  const dataBytes = data.length * width;
+  const smplBytes = root === undefined ? 0 : 8 + 36 + (loop ? 24 : 0);
+  const bytes = new Uint8Array(12 + 24 + smplBytes + 8 + dataBytes + (dataBytes % 2));
+  const view = new DataView(bytes.buffer);
+  let at = 0;
+  const tag = (text: string) => { for (let i = 0; i < 4; i++) bytes[at++] = text.charCodeAt(i); };
+  const u32 = (value: number) => { view.setUint32(at, value, true); at += 4; };
+  const u16 = (value: number) => { view.setUint16(at, value, true); at += 2; };
+  tag('RIFF'); u32(bytes.length - 8); tag('WAVE');
+  tag('fmt '); u32(16); u16(encoding === 'float32' ? FLOAT : PCM); u16(channels); u32(rate); u32(rate * channels * width); u16(channels * width); u16(bits);
+  if (root !== undefined) {
+    tag('smpl'); u32(smplBytes - 8);
+    u32(0); u32(0); u32(Math.round(1e9 / rate)); u32(root); u32(Math.round((tuneCents / 100) * 2 ** 32) >>> 0); u32(0); u32(0);
+    u32(loop ? 1 : 0); u32(0);
+    if (loop) { u32(0); u32(0); u32(loop.start); u32(loop.end - 1); u32(0); u32(0); }
+  }
+  tag('data'); u32(dataBytes);
+  for (let i = 0; i < data.length; i++, at += width) {
+    const x = data[i];
+    if (bits === 32) view.setFloat32(at, x, true);
+    else {
+      const full = 2 ** (bits - 1);
+      const whole = Math.max(-full, Math.min(full - 1, Math.round(x * full)));
+      view.setInt16(at, bits === 16 ? whole : whole & 0xffff, true);
+      if (bits === 24) view.setInt8(at + 2, whole >> 16);
+    }
+  }
+  return bytes;
+}
+
+const ascii = (bytes: Uint8Array, at: number): string => String.fromCharCode(bytes[at], bytes[at + 1], bytes[at + 2], bytes[at + 3]);

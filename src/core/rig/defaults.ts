@@ -1,0 +1,51 @@
+import { parseSource, type SourceId } from '../space/source';
+import { LAYER_PARAMETERS, type LayerParameterId } from './parameters';
+import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type Layer, type LayerWindow, type Mark, type Patch, type Rig, type Zone } from './schema';
+
+/** A window that lets everything through: the whole range of its source, no fades. */
+export function fullWindow(source: SourceId): LayerWindow {
+  const found = parseSource(source);
+  if (!found) throw new RangeError(`"${source}" names no source`);
+  return { source, low: found.low, high: found.high, fadeIn: 0, fadeOut: 0, shape: 'sine' };
+}
+
+/** The n-th mark: colours and shapes go round together, so that neither alone tells two of the first eight apart. */
+export const markAt = (n: number): Mark => ({ colour: MARK_COLOURS[n % 8], shape: MARK_SHAPES[n % 8] });
+
+/** The first mark that no layer of the patch has. */
+export const freeMark = (patch: Patch): Mark => {
+  const used = new Set(patch.layers.map((layer) => layer.mark.colour));
+  return markAt(Math.max(0, MARK_COLOURS.findIndex((colour) => !used.has(colour))));
+};
+
+/** A layer that plays a sound everywhere, with every parameter at its default. */
+export const newLayer = (id: string, name: string, soundId: string, mark: Mark): Layer => ({
+  id, name, mark, soundId, on: true,
+  windows: [fullWindow('key'), fullWindow('velocity')],
+  receive: { channel: 'any', bend: true, sustain: true, wheel: true, pressure: true, expression: true },
+  transpose: 0,
+  touch: { curve: 0, outLow: 1, outHigh: 127, fixed: null },
+  params: {},
+});
+
+export const newPatch = (id: string, name: string): Patch => ({
+  id, name, tempo: 120, notes: '', layers: [], macros: [], blends: [], routes: [], main: { level: 0 },
+});
+
+export const newRig = (id: string, name: string): Rig => ({
+  format: 'wavicle-rig', version: RIG_VERSION, id, name, patches: [], sounds: [], samples: [], setlist: [], controllers: { keyLow: 21, keyHigh: 108 },
+});
+
+/** A zone that plays a whole sample on one key at every velocity. */
+export const newZone = (sampleId: string, root: number): Zone => ({
+  sampleId, root, tune: 0, gain: 0, pan: 0,
+  key: { low: root, high: root, fadeIn: 0, fadeOut: 0, shape: 'sine' },
+  velocity: { low: 1, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' },
+  start: 0, end: null, reverse: false, loop: null, playback: 'while-held', alternate: null,
+});
+
+/** The value of a layer's parameter in its unit. */
+export const paramOf = (layer: Layer, id: LayerParameterId): number => layer.params[id] ?? LAYER_PARAMETERS[id].default;
+
+/** The layer's first window on a source. Every layer has one on key and one on velocity. */
+export const windowOn = (layer: Layer, source: SourceId): LayerWindow | undefined => layer.windows.find((window) => window.source === source);

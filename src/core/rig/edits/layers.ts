@@ -1,0 +1,57 @@
+import { freeMark, newLayer, paramOf } from '../defaults';
+import { LAYER_PARAMETERS, type LayerParameterId } from '../parameters';
+import type { Layer, Patch, Rig } from '../schema';
+
+/** Edits of layers: pure functions. An unknown id leaves everything as it is, and unchanged things stay the same objects. */
+
+export function updatePatch(rig: Rig, patchId: string, change: (patch: Patch) => Patch): Rig {
+  const patches = rig.patches.map((patch) => (patch.id === patchId ? change(patch) : patch));
+  return patches.every((patch, i) => patch === rig.patches[i]) ? rig : { ...rig, patches };
+}
+
+export function updateLayer(patch: Patch, layerId: string, change: (layer: Layer) => Layer): Patch {
+  const layers = patch.layers.map((layer) => (layer.id === layerId ? change(layer) : layer));
+  return layers.every((layer, i) => layer === patch.layers[i]) ? patch : { ...patch, layers };
+}
+
+/** A new layer at the end that plays a sound everywhere, with a mark nobody has. */
+export const addLayer = (patch: Patch, id: string, name: string, soundId: string): Patch =>
+  ({ ...patch, layers: [...patch.layers, newLayer(id, name, soundId, freeMark(patch))] });
+
+/** A copy right after the original, with what moves the original moving it too. */
+export function duplicateLayer(patch: Patch, layerId: string, id: string): Patch {
+  const at = patch.layers.findIndex((layer) => layer.id === layerId);
+  if (at < 0) return patch;
+  const original = patch.layers[at];
+  const copy: Layer = { ...original, id, name: `${original.name} copy`, mark: freeMark(patch) };
+  const prefix = `layer.${layerId}.`;
+  const routes = patch.routes.filter((route) => route.target.startsWith(prefix))
+    .map((route) => ({ ...route, id: `${route.id}-${id}`, target: `layer.${id}.${route.target.slice(prefix.length)}` }));
+  return { ...patch, layers: [...patch.layers.slice(0, at + 1), copy, ...patch.layers.slice(at + 1)], routes: [...patch.routes, ...routes] };
+}
+
+/** Without the layer, and without the routes to it. */
+export const deleteLayer = (patch: Patch, layerId: string): Patch => ({
+  ...patch,
+  layers: patch.layers.filter((layer) => layer.id !== layerId),
+  routes: patch.routes.filter((route) => !route.target.startsWith(`layer.${layerId}.`)),
+});
+
+/** The layer at another place in the order, counted without it. */
+export function moveLayer(patch: Patch, layerId: string, to: number): Patch {
+  const moved = patch.layers.find((layer) => layer.id === layerId);
+  if (!moved) return patch;
+  const others = patch.layers.filter((layer) => layer !== moved);
+  return { ...patch, layers: [...others.slice(0, to), moved, ...others.slice(to)] };
+}
+
+/** A parameter of a layer in its unit, held within its range; the default leaves no trace. */
+export function setParam(patch: Patch, layerId: string, id: LayerParameterId, value: number): Patch {
+  const { low, high, default: rest } = LAYER_PARAMETERS[id];
+  const held = Math.min(high, Math.max(low, value));
+  return updateLayer(patch, layerId, (layer) => {
+    if (paramOf(layer, id) === held) return layer;
+    const { [id]: _, ...others } = layer.params;
+    return { ...layer, params: held === rest ? others : { ...others, [id]: held } };
+  });
+}

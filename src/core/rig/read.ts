@@ -1,0 +1,62 @@
+import { ValidationError } from 'yup';
+import { brokenLink } from './links';
+import { RIG_VERSION, rigSchema, type Rig } from './schema';
+
+/** Refused: a file that is not a rig, or one with a fault. `place` is a path such as `patches[1].layers[0].windows[0].high`, empty for the whole. */
+export class RigError extends Error {
+  constructor(readonly place: string, readonly problem: string) {
+    super(place ? `${place}: ${problem}` : problem);
+  }
+}
+
+type Json = Record<string, unknown>;
+/** Each entry makes a rig of its version into one of the next, for example `1: (rig) => ({ ...rig, version: 2, groups: [] })`. */
+export type Migrations = Record<number, (rig: Json) => Json>;
+const MIGRATIONS: Migrations = {};
+
+/**
+ * The rig in a parsed JSON value: older versions are migrated step by step, then every field is checked.
+ * Throws a {@link RigError} with the path of the first fault.
+ */
+export function readRig(json: unknown): Rig {
+  const migrated = migrate(json, RIG_VERSION, MIGRATIONS);
+  try {
+    rigSchema.validateSync(migrated, { strict: true, abortEarly: true });
+  } catch (error) {
+    if (!(error instanceof ValidationError)) throw error;
+    throw new RigError(error.path ?? '', problemOf(error));
+  }
+  const rig = migrated as unknown as Rig;
+  const broken = brokenLink(rig);
+  if (broken) throw new RigError(broken.place, broken.problem);
+  return rig;
+}
+
+/** The parsed rig in a JSON text. Throws a {@link RigError}. */
+export function readRigText(text: string): Rig {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    throw new RigError('', 'this is not JSON text, or it is cut off');
+  }
+  return readRig(json);
+}
+
+/** A value of the newest version. Throws for foreign values, for versions newer than `newest` and for those nobody can migrate. */
+export function migrate(json: unknown, newest: number, migrations: Migrations): Json {
+  if (typeof json !== 'object' || json === null || (json as Json).format !== 'wavicle-rig') throw new RigError('format', 'this is not a Wavicle rig');
+  let rig = json as Json;
+  if (typeof rig.version !== 'number' || !Number.isInteger(rig.version)) throw new RigError('version', 'is not a whole number');
+  if (rig.version > newest) throw new RigError('version', `${rig.version} is newer than this Wavicle reads (${newest}); update it first`);
+  while ((rig.version as number) < newest) {
+    const step = migrations[rig.version as number];
+    if (!step) throw new RigError('version', `${rig.version as number} is unknown`);
+    rig = step(rig);
+  }
+  return rig;
+}
+
+const problemOf = (error: ValidationError): string =>
+  error.type === 'typeError' && error.message.includes('must be a')
+    ? `is not ${/`array`/.test(error.message) ? 'a list' : 'a table'}` : error.message;

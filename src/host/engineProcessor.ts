@@ -1,0 +1,73 @@
+/// <reference path="./audioWorkletScope.d.ts" />
+import { Engine } from '../core/engine/engine';
+import { METER, METER_LENGTH, METERED_LAYERS, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine } from './protocol';
+
+/** Amplitude that a meter keeps from one block of 128 frames to the next: about 26 dB a second. */
+const FALL = 0.992;
+const BLOCKS_BETWEEN_MESSAGES = 12;
+
+/** The engine in the audio thread. */
+class EngineProcessor extends AudioWorkletProcessor {
+  private readonly engine: Engine;
+  private readonly meters: Float32Array;
+  private readonly shared: boolean;
+  private blocks = 0;
+  private busyMs = 0;
+  private sinceMs = Date.now();
+
+  constructor(options: { processorOptions: EngineProcessorOptions }) {
+    super();
+    const { seed, maxVoices, meters } = options.processorOptions;
+    this.engine = new Engine({ rate: sampleRate, seed, maxVoices });
+    this.shared = meters !== null;
+    this.meters = meters ? new Float32Array(meters) : new Float32Array(METER_LENGTH);
+    this.port.onmessage = ({ data }: MessageEvent<ToEngine>) => {
+      try {
+        this.receive(data);
+      } catch (error) {
+        this.port.postMessage({ type: 'failed', message: String(error) });
+      }
+    };
+  }
+
+  private receive(message: ToEngine): void {
+    switch (message.type) {
+      case 'program': this.engine.setProgram(message.program); break;
+      case 'samples': for (const { key, sample } of message.samples) this.engine.addSample(key, sample); break;
+      case 'keepSamples': this.engine.keepSamples(new Set(message.keys)); break;
+      case 'event': {
+        const frames = message.time === undefined ? 0 : Math.round((message.time - currentTime) * sampleRate);
+        this.engine.handle(message.event, this.engine.frame + Math.max(0, frames));
+      }
+    }
+  }
+
+  override process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
+    const began = Date.now();
+    const [left, right] = outputs[0];
+    this.engine.process(left, right, left.length);
+    this.measure(began);
+    return true;
+  }
+
+  private measure(began: number): void {
+    const { engine, meters } = this;
+    meters[METER.left] = Math.max(engine.peakLeft, meters[METER.left] * FALL);
+    meters[METER.right] = Math.max(engine.peakRight, meters[METER.right] * FALL);
+    meters[METER.voices] = engine.voiceCount;
+    meters[METER.limiter] = Math.min(engine.limiter.lowestGain, 1 - (1 - meters[METER.limiter]) * FALL);
+    for (let i = 0; i < METERED_LAYERS; i++) meters[METER.layers + i] = Math.max(engine.takeLayerPeak(i), meters[METER.layers + i] * FALL);
+    engine.takePeaks();
+    const now = Date.now();
+    // The clock here counts whole milliseconds; over many blocks the rounding evens out.
+    this.busyMs += now - began;
+    if (now - this.sinceMs >= 500) {
+      meters[METER.load] = this.busyMs / (now - this.sinceMs);
+      this.busyMs = 0;
+      this.sinceMs = now;
+    }
+    if (!this.shared && ++this.blocks % BLOCKS_BETWEEN_MESSAGES === 0) this.port.postMessage({ type: 'meters', values: meters });
+  }
+}
+
+registerProcessor(PROCESSOR_NAME, EngineProcessor);

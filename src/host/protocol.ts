@@ -1,0 +1,31 @@
+import type { PreparedSample } from '../core/dsp/sample';
+import type { EngineEvent } from '../core/engine/event';
+import type { Program } from '../core/engine/program';
+
+/** Everything the page says to the audio thread. */
+export type ToEngine =
+  | { type: 'program'; program: Program }
+  | { type: 'samples'; samples: { key: string; sample: PreparedSample }[] }
+  /** Forget all other samples. */
+  | { type: 'keepSamples'; keys: string[] }
+  /** For `time` in seconds of the audio context, or for now. */
+  | { type: 'event'; event: EngineEvent; time?: number };
+
+/** Everything the audio thread says to the page. */
+export type FromEngine =
+  | { type: 'meters'; values: Float32Array }
+  | { type: 'failed'; message: string };
+
+export interface EngineProcessorOptions {
+  seed: number;
+  maxVoices: number;
+  /** Where meters are written when memory can be shared; otherwise they are sent. */
+  meters: SharedArrayBuffer | null;
+}
+
+export const PROCESSOR_NAME = 'wavicle-engine';
+
+/** Places in the meter values. Levels are amplitudes that fall by themselves; load is a share of the time there is. */
+export const METER = { left: 0, right: 1, voices: 2, load: 3, limiter: 4, layers: 5 } as const;
+export const METERED_LAYERS = 32;
+export const METER_LENGTH = METER.layers + METERED_LAYERS;
