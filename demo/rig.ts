@@ -60,8 +60,8 @@ function lowWater(): Patch {
   const patch: Patch = {
     ...newPatch('low-water', 'Low Water'), tempo: 84, notes: 'bass to the F, keys from the F sharp · bend moves the bass only, the pedal holds the keys only',
     layers: [
-      { ...layer(0, 'bass', 'hull-bass', 'Hull Bass', { level: -9.5, attack: 0.004, decay: 6, sustain: -14, release: 0.16, cutoff: 2600, velocityTrack: 30, velocityToLevel: 60 }), receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false } },
-      { ...layer(1, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -8, pan: 0.12 }), receive: { ...newLayer('', '', '', markAt(0)).receive, bend: false } },
+      { ...layer(0, 'bass', 'hull-bass', 'Hull Bass', { level: -11, attack: 0.004, decay: 6, sustain: -14, release: 0.16, cutoff: 2600, velocityTrack: 30, velocityToLevel: 60 }), receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false } },
+      { ...layer(1, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -11.3, pan: 0.12 }), receive: { ...newLayer('', '', '', markAt(0)).receive, bend: false } },
     ],
   };
   return splitLayersAt(patch, 'bass', 'keys', 54, 0);
@@ -69,10 +69,10 @@ function lowWater(): Patch {
 
 function ternColony(): Patch {
   const patch: Patch = {
-    ...newPatch('tern-colony', 'Tern Colony'), tempo: 72, notes: 'keys below, wire above, both in the middle · wheel opens the wire',
+    ...newPatch('tern-colony', 'Tern Colony'), tempo: 72, main: { level: -0.8 }, notes: 'keys below, wire above, both in the middle · wheel opens the wire',
     layers: [
-      layer(0, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -7.5 }),
-      layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -11, cutoff: 2600 }),
+      layer(0, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -9.5 }),
+      layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -12.5, cutoff: 2600 }),
     ],
     routes: [{ id: 'open', source: 'cc.1', target: 'layer.wire.cutoff', depth: 0.24, curve: 'linear', polarity: 'as-is', on: true }],
   };
@@ -81,7 +81,7 @@ function ternColony(): Patch {
 
 function perigee(): Patch {
   const patch: Patch = {
-    ...newPatch('perigee', 'Perigee'), tempo: 66, notes: 'soft: keys · hard: bells · wheel: wire',
+    ...newPatch('perigee', 'Perigee'), tempo: 66, main: { level: -1.4 }, notes: 'soft: keys · hard: bells · wheel: wire',
     layers: [
       layer(0, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -6 }),
       layer(2, 'bells', 'harbour-bells', 'Harbour Bells', { level: -12, release: 2.5, pan: -0.1, velocityToLevel: 70 }),

@@ -31,9 +31,10 @@ function strike(key: number, { mark, velocity, brightHz, thump }: (typeof DYNAMI
     const struck = Math.abs(Math.sin((Math.PI * n) / 8.3));
     const amplitude = (struck / n ** 0.4) * Math.exp(-(partialHz - hz) / (brightHz + 0.9 * hz));
     const partialFall = fall / (1 + 0.22 * (n - 1) + partialHz / 2600);
+    const begin = chance.share();
     for (const [string, cents] of [-0.5, 0.5].entries()) {
       const stringHz = partialHz * 2 ** (cents / 1200);
-      const phase = chance.share() * 0.08;
+      const phase = begin + chance.share() * 0.1;
       addPartial(strings[string], amplitude * 0.62, stringHz, phase, partialFall * 0.32);
       addPartial(strings[string], amplitude * 0.38, stringHz, phase, partialFall * 1.25);
     }

@@ -1,7 +1,7 @@
 import { levelsFor } from '../dsp/sample';
 import { ratioOfSemitones } from '../music/pitch';
 import { paramOf } from '../rig/defaults';
-import { fromNormal, LAYER_PARAMETERS, MAIN_PARAMETERS, parseTarget, toNormal } from '../rig/parameters';
+import { fromNormal, LAYER_PARAMETERS, levelGain, MAIN_PARAMETERS, parseTarget, toNormal } from '../rig/parameters';
 import type { Layer, Patch, Route, Sample, Sound, Touch } from '../rig/schema';
 import { namesOfFormula, parseFormula } from '../space/formula';
 import { topologicalOrder } from '../space/order';
@@ -107,9 +107,6 @@ function compileLayer(layer: Layer, sound: Sound | undefined, patch: Patch, slot
     alternation: sound?.alternation ?? 'in-turn',
   };
 }
-
-/** A level in dB as a factor; the lowest value of its range means silence. */
-export const levelGain = (db: number, lowest: number): number => (db <= lowest ? 0 : 10 ** (db / 20));
 
 /**
  * Level of a strike: 20·log10((velocity/127)²) dB at share 1 (SFZ v1, amp_veltrack 100), in proportion of the dB below that.

@@ -80,3 +80,6 @@ export function parseTarget(id: TargetId): Target | undefined {
   if ((kind === 'macro' || kind === 'blend') && /^\d{1,2}$/.test(name)) return { kind, number: Number(name), parameter: SHARE };
   return undefined;
 }
+
+/** A level in dB as a factor; the lowest value of its range means silence. */
+export const levelGain = (db: number, lowest: number): number => (db <= lowest ? 0 : 10 ** (db / 20));

@@ -1,0 +1,48 @@
+import { Tooltip } from 'radix-ui';
+import { createBrowserRouter, Navigate, Outlet, RouterProvider, useParams } from 'react-router';
+import { EmptyRig } from './parts/EmptyRig';
+import { Notices } from './parts/Notices';
+import { Shell } from './parts/Shell';
+import { useAppSelector } from './state/store';
+import { LayersView } from './views/layers/LayersView';
+
+const lastPatchOf = (rigId: string): string | null => localStorage.getItem(`wavicle-patch-${rigId}`);
+
+/** The patch that was in view last, or the first. */
+function Home() {
+  const rig = useAppSelector((state) => state.rig.rig);
+  if (!rig) return <Loading />;
+  const last = lastPatchOf(rig.id);
+  const patch = rig.patches.find((candidate) => candidate.id === last) ?? rig.patches[0];
+  return patch ? <Navigate to={`/patch/${patch.id}/layers`} replace /> : <EmptyRig />;
+}
+
+function PatchGate() {
+  const { patchId } = useParams();
+  const rig = useAppSelector((state) => state.rig.rig);
+  if (!rig) return <Loading />;
+  return rig.patches.some((patch) => patch.id === patchId) ? <Outlet /> : <Navigate to="/" replace />;
+}
+
+const Loading = () => <main className="grid h-full place-items-center text-faint" role="status">Opening the rig …</main>;
+
+const Frame = () => (
+  <>
+    <Outlet />
+    <Notices />
+  </>
+);
+
+const router = createBrowserRouter([{
+  element: <Frame />,
+  children: [
+    { path: '/', element: <Home /> },
+    {
+      path: '/patch/:patchId', element: <PatchGate />,
+      children: [{ element: <Shell />, children: [{ path: 'layers', element: <LayersView /> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
+    },
+    { path: '*', element: <Navigate to="/" replace /> },
+  ],
+}]);
+
+export const App = () => <Tooltip.Provider delayDuration={500}><RouterProvider router={router} /></Tooltip.Provider>;

@@ -1,0 +1,50 @@
+import { Evaluator, RANDOMS, type NoteValues } from '../core/engine/evaluate';
+import { dbOfGain } from '../core/music/pitch';
+import { session } from './session';
+
+export interface LayerGain { layerId: string; name: string; gain: number; db: number }
+
+const note: NoteValues = { channel: 1, key: 60, velocity: 100, releaseVelocity: 64, randoms: new Float64Array(RANDOMS).fill(0.5) };
+
+/** Product of the windows of each layer for a strike, with the controllers as they stand: what the engine itself would use. Muted layers count as silent. */
+export function gainsAt(key: number, velocity: number): LayerGain[] {
+  const { program, hands } = session;
+  if (!program) return [];
+  const evaluator = new Evaluator(program, hands.controllers);
+  note.key = key;
+  note.velocity = velocity;
+  return program.layers.map((layer) => {
+    evaluator.look(layer, note);
+    const gain = layer.on ? evaluator.windowGain(layer) : 0;
+    return { layerId: layer.id, name: layer.name, gain, db: dbOfGain(gain) };
+  });
+}
+
+/** Gain of one layer over a grid of keys and velocities, row by row from the lowest velocity. */
+export function gainGrid(layerIndex: number, keys: readonly number[], velocities: readonly number[]): Float64Array {
+  const { program, hands } = session;
+  const grid = new Float64Array(keys.length * velocities.length);
+  const layer = program?.layers[layerIndex];
+  if (!program || !layer || !layer.on) return grid;
+  const evaluator = new Evaluator(program, hands.controllers);
+  let at = 0;
+  for (const velocity of velocities) {
+    note.velocity = velocity;
+    for (const key of keys) {
+      note.key = key;
+      evaluator.look(layer, note);
+      grid[at++] = evaluator.windowGain(layer);
+    }
+  }
+  return grid;
+}
+
+/** Product of the windows of a layer that do not look at the note: how far the controllers let it in. */
+export function patchGain(layerIndex: number): number {
+  const { program, hands } = session;
+  const layer = program?.layers[layerIndex];
+  if (!program || !layer) return 1;
+  const evaluator = new Evaluator(program, hands.controllers);
+  evaluator.look(layer, null);
+  return evaluator.windowGain({ ...layer, windows: layer.windows.filter((window) => !window.ofNote) });
+}

@@ -1,0 +1,18 @@
+import { addPatch } from '../../core/rig/edits/patches';
+import { reopenDemo } from '../files';
+import { edit, newId, useAppDispatch } from '../state/store';
+
+/** A rig without a patch: says what to do next, and offers it. */
+export function EmptyRig() {
+  const dispatch = useAppDispatch();
+  return (
+    <main className="grid h-full place-items-center">
+      <div className="panel flex max-w-96 flex-col items-start gap-3">
+        <h1 className="text-lg font-bold">This rig has no patch yet</h1>
+        <p>A patch is what lies under the hands at one moment: its layers, where they sound, and what moves them.</p>
+        <button className="button" onClick={() => dispatch(edit((rig) => addPatch(rig, newId(), 'New patch')))}>Make a patch</button>
+        <button className="button" onClick={() => void reopenDemo()}>Open the demo rig instead</button>
+      </div>
+    </main>
+  );
+}

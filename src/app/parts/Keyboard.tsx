@@ -1,0 +1,106 @@
+import { useMemo, useRef, type PointerEvent } from 'react';
+import { Evaluator } from '../../core/engine/evaluate';
+import { nameOfKey } from '../../core/music/noteNames';
+import { isBlackKey } from '../../core/music/pitch';
+import type { Patch } from '../../core/rig/schema';
+import { gainsAt, type LayerGain } from '../gains';
+import { session } from '../session';
+import { useAppSelector } from '../state/store';
+import { BLACK_KEYS, FIRST_KEY, keyScaleOf, LAST_KEY, useWidth, WHITE_KEYS, type KeyScale } from './keyScale';
+import { colourOf } from './Mark';
+import { useRefresh } from './useLive';
+
+const HEIGHT = 118;
+const BLACK_HEIGHT = 72;
+/** Where a key is struck decides how hard: near its front edge hardest. */
+const SOFTEST = 20;
+
+/** The keyboard under every building view: plays by pointer, shows what is held and which layers lie where. */
+export function Keyboard({ patch, onPoint }: { patch: Patch; onPoint: (key: number | null, velocity: number) => void }) {
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const scale = useMemo(() => keyScaleOf(width), [width]);
+  const middleC = useAppSelector((state) => state.ui.middleC);
+  useRefresh(session.hands);
+  useRefresh(session);
+  const sounding = useRef(new Map<number, number>());
+  const { held } = session.hands;
+
+  const strikeAt = (event: PointerEvent): { key: number; velocity: number } => {
+    const box = ref.current!.getBoundingClientRect();
+    const key = keyUnder(scale, event.clientX - box.left, event.clientY - box.top);
+    const depth = (event.clientY - box.top) / (isBlackKey(key) ? BLACK_HEIGHT : HEIGHT);
+    return { key, velocity: Math.round(Math.min(127, Math.max(1, SOFTEST + (127 - SOFTEST) * Math.min(1, Math.max(0, depth))))) };
+  };
+  const press = (event: PointerEvent) => {
+    const { key, velocity } = strikeAt(event);
+    sounding.current.set(event.pointerId, key);
+    session.play({ type: 'noteOn', channel: 1, key, velocity });
+  };
+  const lift = (event: PointerEvent) => {
+    const key = sounding.current.get(event.pointerId);
+    if (key === undefined) return;
+    sounding.current.delete(event.pointerId);
+    session.play({ type: 'noteOff', channel: 1, key, velocity: 64 });
+  };
+
+  return (
+    <div
+      ref={ref} className="relative touch-none overflow-hidden select-none" style={{ height: HEIGHT }} role="application" aria-label="Keyboard: play with the pointer; lower on a key is harder" data-testid="keyboard"
+      onPointerDown={(event) => { event.currentTarget.setPointerCapture(event.pointerId); press(event); }}
+      onPointerMove={(event) => {
+        const { key, velocity } = strikeAt(event);
+        onPoint(key, velocity);
+        if (sounding.current.has(event.pointerId) && sounding.current.get(event.pointerId) !== key) { lift(event); press(event); }
+      }}
+      onPointerUp={lift} onPointerCancel={lift} onPointerLeave={() => onPoint(null, 0)}
+    >
+      {width > 0 && <Keys scale={scale} patch={patch} held={held} middleC={middleC} />}
+    </div>
+  );
+}
+
+function Keys({ scale, patch, held, middleC }: { scale: KeyScale; patch: Patch; held: ReadonlyMap<number, number>; middleC: 3 | 4 | 5 }) {
+  // A layer's band on the keys: its gain for a strike of the middle, with the controllers as they stand.
+  const bands = bandsOf(patch);
+  const colourOfHeld = (key: number) => {
+    const loudest = gainsAt(key, held.get(key) ?? 100).filter((gain) => gain.gain > 0).sort((a, b) => b.gain - a.gain)[0] as LayerGain | undefined;
+    const layer = loudest && patch.layers.find((candidate) => candidate.id === loudest.layerId);
+    return layer ? colourOf(layer.mark) : 'var(--faint)';
+  };
+  return (
+    <svg width={scale.width} height={HEIGHT} aria-hidden className="block">
+      {WHITE_KEYS.map((key) => {
+        const x = scale.frontLeft(key);
+        const next = WHITE_KEYS[WHITE_KEYS.indexOf(key) + 1];
+        return <rect key={key} x={x} y={0} width={(next === undefined ? scale.width : scale.frontLeft(next)) - x} height={HEIGHT} fill={held.has(key) ? colourOfHeld(key) : 'var(--key-white)'} stroke="var(--key-line)" strokeWidth={0.8} data-key={key} />;
+      })}
+      {bands.map(({ colour, gains }, i) => gains.map((gain, n) => (gain > 0.001
+        ? <rect key={`${i} ${n}`} x={scale.left(FIRST_KEY + n) - 0.2} width={scale.keyWidth + 0.4} y={HEIGHT - 7 - i * 6} height={4} fill={colour} opacity={0.25 + 0.75 * gain} />
+        : null)))}
+      {WHITE_KEYS.filter((key) => key % 12 === 0).map((key) => <text key={key} x={scale.frontLeft(key) + 2.5} y={HEIGHT - 12 - bands.length * 6} fontSize={9.5} fill="#55676b">{nameOfKey(key, middleC)}</text>)}
+      {BLACK_KEYS.map((key) => <rect key={key} x={scale.left(key)} y={0} width={scale.keyWidth} height={BLACK_HEIGHT} rx={1.2} fill={held.has(key) ? colourOfHeld(key) : 'var(--key-black)'} stroke="var(--key-black)" strokeWidth={0.8} data-key={key} />)}
+    </svg>
+  );
+}
+
+function bandsOf(patch: Patch): { colour: string; gains: number[] }[] {
+  const { program, hands } = session;
+  if (!program || program.patchId !== patch.id) return [];
+  const evaluator = new Evaluator(program, hands.controllers);
+  const note = { channel: 1, key: 60, velocity: 90, releaseVelocity: 64, randoms: new Float64Array(8).fill(0.5) };
+  return patch.layers.slice(0, 6).map((layer, i) => ({
+    colour: colourOf(layer.mark),
+    gains: Array.from({ length: LAST_KEY - FIRST_KEY + 1 }, (_, n) => {
+      note.key = FIRST_KEY + n;
+      evaluator.look(program.layers[i], note);
+      return layer.on ? evaluator.windowGain(program.layers[i]) : 0;
+    }),
+  }));
+}
+
+function keyUnder(scale: KeyScale, x: number, y: number): number {
+  const back = Math.min(LAST_KEY, Math.max(FIRST_KEY, Math.floor(scale.keyAt(x))));
+  if (y <= BLACK_HEIGHT && isBlackKey(back)) return back;
+  for (let i = WHITE_KEYS.length - 1; i >= 0; i--) if (scale.frontLeft(WHITE_KEYS[i]) <= x) return WHITE_KEYS[i];
+  return WHITE_KEYS[0];
+}

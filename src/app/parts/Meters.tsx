@@ -1,0 +1,42 @@
+import { useCallback, useRef } from 'react';
+import { METER } from '../../host/protocol';
+import { session } from '../session';
+import { useFrames, useStore } from './useLive';
+
+/** Amplitude to the length of a meter: −48 dB … 0 dB. */
+const length = (amplitude: number): number => Math.max(0, Math.min(1, 1 + (20 * Math.log10(amplitude + 1e-9)) / 48));
+
+/** Level, voices and load, written straight to the page on every frame. */
+export function Meters() {
+  const left = useRef<HTMLDivElement>(null);
+  const right = useRef<HTMLDivElement>(null);
+  const text = useRef<HTMLSpanElement>(null);
+  const box = useRef<HTMLDivElement>(null);
+  const state = useStore(session.audio, (audio) => audio.state);
+  const loading = useStore(session, (now) => now.loading);
+  const draw = useCallback(() => {
+    const { meters } = session.audio;
+    if (!left.current || !right.current || !text.current || !box.current) return;
+    left.current.style.width = `${length(meters[METER.left]) * 100}%`;
+    right.current.style.width = `${length(meters[METER.right]) * 100}%`;
+    const limiting = meters[METER.limiter] > 0 && meters[METER.limiter] < 0.98;
+    left.current.style.background = right.current.style.background = limiting ? 'var(--alarm)' : 'var(--teal)';
+    const words = `${meters[METER.voices]} voices · ${Math.round(meters[METER.load] * 100)} %${limiting ? ' · limiting' : ''}`;
+    if (text.current.textContent !== words) text.current.textContent = words;
+    const db = Math.round(20 * Math.log10(Math.max(meters[METER.left], meters[METER.right]) + 1e-9));
+    box.current.setAttribute('aria-valuenow', String(Math.max(-48, Math.min(0, db))));
+  }, []);
+  useFrames(draw);
+  if (state === 'off') return <span className="text-[12px] text-faint">click or press a key to start sound</span>;
+  if (state === 'failed') return <span role="alert" className="max-w-72 truncate text-[12px] font-bold text-alarm" title={session.audio.problem}>{session.audio.problem}</span>;
+  return (
+    <>
+      <span ref={text} className="number w-[150px] text-right text-[12px] whitespace-nowrap text-faint" data-testid="voices" title="Sounding voices, and the share of its time that the audio engine uses" />
+      {loading > 0 && <span className="text-[12px] whitespace-nowrap text-faint">{loading} samples to come</span>}
+      <div ref={box} role="meter" aria-label="Output level in dB" aria-valuemin={-48} aria-valuemax={0} aria-valuenow={-48} data-testid="meter" className="h-[14px] w-[92px] shrink-0 overflow-hidden rounded-full border border-ink bg-sheet">
+        <div ref={left} className="h-1/2 border-b border-sheet" style={{ width: 0 }} />
+        <div ref={right} className="h-1/2" style={{ width: 0 }} />
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,44 @@
+import { nameOfKey } from '../../core/music/noteNames';
+import type { Patch } from '../../core/rig/schema';
+import { gainsAt } from '../gains';
+import { session } from '../session';
+import { useAppSelector } from '../state/store';
+import { formatDb } from './format';
+import { Mark } from './Mark';
+import type { Pointed } from './Shell';
+import { useRefresh } from './useLive';
+
+/** Which layers sound where the pointer is, or at the last strike, and how loud. */
+export function Readout({ patch, pointed }: { patch: Patch; pointed: Pointed | null }) {
+  useRefresh(session.hands);
+  useRefresh(session);
+  const middleC = useAppSelector((state) => state.ui.middleC);
+  const midi = useMidiText();
+  const last = session.hands.strikes[session.hands.strikes.length - 1];
+  const place = pointed ?? last;
+  const gains = place ? gainsAt(place.key, place.velocity) : [];
+  return (
+    <div className="flex h-full flex-col" data-testid="readout">
+      <h2 className="heading mb-1">{place ? `${pointed ? 'here' : 'last strike'}: ${nameOfKey(place.key, middleC)} (${place.key}), velocity ${place.velocity}` : 'point at the map, or play'}</h2>
+      <ul className="min-h-0 flex-1 overflow-y-auto">
+        {patch.layers.map((layer) => {
+          const gain = gains.find((candidate) => candidate.layerId === layer.id);
+          const silent = !gain || gain.gain === 0;
+          return (
+            <li key={layer.id} className={`number flex items-center gap-2 text-[12.5px] leading-[1.55] ${silent ? 'text-faint' : ''}`}>
+              <Mark mark={layer.mark} size={11} />
+              <span className="flex-1 truncate">{layer.name}</span>
+              <span>{gain ? formatDb(gain.db) : ''}</span>
+            </li>
+          );
+        })}
+      </ul>
+      <p className="truncate pt-1 text-[11.5px] text-faint" title={midi}>{midi}</p>
+    </div>
+  );
+}
+
+function useMidiText(): string {
+  useRefresh(session.midi);
+  return session.midi.status.text;
+}

@@ -1,0 +1,144 @@
+import { DropdownMenu } from 'radix-ui';
+import { ChevronDown, CircleHelp, Moon, Redo2, Sun, Undo2 } from 'lucide-react';
+import { createContext, useCallback, useContext, useEffect, useRef, useState } from 'react';
+import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
+import { addPatch, deletePatch, duplicatePatch } from '../../core/rig/edits/patches';
+import type { Patch } from '../../core/rig/schema';
+import { exportRig, importFile, reopenDemo } from '../files';
+import { session } from '../session';
+import { rigSlice } from '../state/rigSlice';
+import { edit, editPatch, newId, selectPatch, useAppDispatch, useAppSelector } from '../state/store';
+import { uiSlice } from '../state/uiSlice';
+import { Controls } from './Controls';
+import { HelpSheet } from './HelpSheet';
+import { Keyboard } from './Keyboard';
+import { Meters } from './Meters';
+import { Readout } from './Readout';
+import { TakeBar } from './TakeBar';
+import { useShortcuts } from './useShortcuts';
+
+/** Where the pointer is in the space of keys and velocities; for the readout, and for actions that happen "here". */
+export interface Pointed { key: number; velocity: number }
+const PointedContext = createContext<{ pointed: Pointed | null; point: (pointed: Pointed | null) => void }>({ pointed: null, point: () => undefined });
+export const usePointed = () => useContext(PointedContext);
+
+/** What surrounds every building view: the bar above, the keyboard and the stand-in controllers below, the take and its actions at the foot. */
+export function Shell() {
+  const { patchId } = useParams();
+  const rig = useAppSelector((state) => state.rig.rig)!;
+  const patch = useAppSelector((state) => selectPatch(state, patchId))!;
+  const [pointed, setPointed] = useState<Pointed | null>(null);
+  const [dropping, setDropping] = useState(false);
+  const [help, setHelp] = useState(false);
+  const actions = useRef<HTMLDivElement>(null);
+  useShortcuts({ patch, onHelp: useCallback(() => setHelp((open) => !open), []) });
+  useEffect(() => {
+    session.show(rig, patch);
+    localStorage.setItem(`wavicle-patch-${rig.id}`, patch.id);
+    document.title = `${patch.name} · ${rig.name} · Wavicle`;
+  }, [rig, patch]);
+
+  return (
+    <PointedContext value={{ pointed, point: setPointed }}>
+      <div
+        className="grid h-full grid-cols-[236px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_auto_40px]"
+        onDragOver={(event) => { if (event.dataTransfer.types.includes('Files')) { event.preventDefault(); setDropping(true); } }}
+        onDragLeave={(event) => { if (event.currentTarget === event.target) setDropping(false); }}
+        onDrop={(event) => {
+          event.preventDefault();
+          setDropping(false);
+          for (const file of event.dataTransfer.files) void importFile(file);
+        }}
+      >
+        <Header patch={patch} onHelp={() => setHelp(true)} />
+        <main className="col-span-3 min-h-0"><Outlet context={actions} /></main>
+        <aside aria-label="Stand-in controllers" className="border-t-[1.5px] border-r border-t-ink border-r-line p-3"><Controls /></aside>
+        <div className="border-t-[1.5px] border-ink"><Keyboard patch={patch} onPoint={(key, velocity) => setPointed(key === null ? null : { key, velocity })} /></div>
+        <aside aria-label="What sounds here" className="border-t-[1.5px] border-l border-t-ink border-l-line p-3"><Readout patch={patch} pointed={pointed} /></aside>
+        <footer className="col-span-3 flex items-center gap-3 border-t border-line px-4">
+          <TakeBar patch={patch} />
+          <div ref={actions} className="ml-auto flex items-center gap-2" />
+        </footer>
+      </div>
+      {dropping && <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded-xl border-2 border-dashed border-ink bg-paper/85 text-lg">Drop a rig (.wavicle) to open it, or a MIDI file to play it as the take</div>}
+      <HelpSheet open={help} onOpenChange={setHelp} />
+    </PointedContext>
+  );
+}
+
+const SAVING = { saved: 'saved', saving: 'saving …', failed: 'not saved' } as const;
+
+function Header({ patch, onHelp }: { patch: Patch; onHelp: () => void }) {
+  const dispatch = useAppDispatch();
+  const { saving, readOnly, past, future } = useAppSelector((state) => state.rig);
+  const theme = useAppSelector((state) => state.ui.theme);
+  return (
+    <header className="col-span-3 flex items-center gap-4 border-b-[1.5px] border-ink px-4">
+      <span className="text-[17px] font-bold tracking-wide">wav<span style={{ color: 'var(--teal)' }}>i</span>cle</span>
+      <PatchMenu patch={patch} />
+      <nav aria-label="Views" className="flex">
+        <NavLink to={`/patch/${patch.id}/layers`} className="rounded-full px-3 py-1 aria-[current=page]:bg-ink aria-[current=page]:text-paper">Layers</NavLink>
+      </nav>
+      <div className="ml-auto flex items-center gap-1">
+        <button className="button-bare" aria-label="Undo" title="Undo (Ctrl Z)" disabled={past.length === 0 || readOnly} onClick={() => dispatch(rigSlice.actions.undone())}><Undo2 size={16} /></button>
+        <button className="button-bare" aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={future.length === 0 || readOnly} onClick={() => dispatch(rigSlice.actions.redone())}><Redo2 size={16} /></button>
+        <button className="button-bare" aria-label={theme === 'chart' ? 'Night theme' : 'Chart theme'} title="Theme" onClick={() => dispatch(uiSlice.actions.themeChosen(theme === 'chart' ? 'night' : 'chart'))}>{theme === 'chart' ? <Moon size={16} /> : <Sun size={16} />}</button>
+        <button className="button-bare" aria-label="Shortcuts and settings" title="Shortcuts and settings (?)" onClick={onHelp}><CircleHelp size={16} /></button>
+      </div>
+      <span role="status" className={`text-[12px] ${readOnly || saving === 'failed' ? 'font-bold text-alarm' : 'text-faint'}`} title={readOnly ? 'Another tab has this rig. Close it there, and this tab takes over.' : undefined}>{readOnly ? 'read-only: open in another tab' : SAVING[saving]}</span>
+      <Meters />
+      <button className="rounded-md bg-alarm px-4 py-1.5 font-semibold text-on-alarm" title="Silence everything at once (Esc twice)" onClick={() => session.panic()}>Silence</button>
+    </header>
+  );
+}
+
+function PatchMenu({ patch }: { patch: Patch }) {
+  const rig = useAppSelector((state) => state.rig.rig)!;
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const chooser = useRef<HTMLInputElement>(null);
+  const [renaming, setRenaming] = useState(false);
+  const go = (id: string) => void navigate(`/patch/${id}/layers`);
+  const rename = (name: string) => {
+    setRenaming(false);
+    if (name.trim()) dispatch(editPatch(patch.id, (old) => (old.name === name.trim() ? old : { ...old, name: name.trim() })));
+  };
+  if (renaming) {
+    return (
+      <input
+        autoFocus className="field w-44 text-[16px] font-bold" aria-label="Name of the patch" defaultValue={patch.name} onFocus={(event) => event.target.select()} onBlur={(event) => rename(event.target.value)}
+        onKeyDown={(event) => { event.stopPropagation(); if (event.key === 'Enter') rename(event.currentTarget.value); if (event.key === 'Escape') setRenaming(false); }}
+      />
+    );
+  }
+  return (
+    <>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger className="flex items-baseline gap-2 rounded-md px-2 py-1 hover:bg-sheet" aria-label={`Patch ${patch.name}: choose another`}>
+          <span className="text-[16px] font-bold">{patch.name}</span>
+          <span className="text-[12px] text-faint">{rig.patches.indexOf(patch) + 1} of {rig.patches.length} · {rig.name}</span>
+          <ChevronDown size={13} className="self-center" />
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content align="start" sideOffset={4} className="panel min-w-60 p-1.5!">
+            {rig.patches.map((other) => <DropdownMenu.Item key={other.id} className={`menu-item ${other.id === patch.id ? 'font-bold' : ''}`} onSelect={() => go(other.id)}>{other.name}</DropdownMenu.Item>)}
+            <DropdownMenu.Separator className="my-1 h-px bg-line" />
+            <DropdownMenu.Item className="menu-item" onSelect={() => { const id = newId(); dispatch(edit((old) => addPatch(old, id, 'New patch'))); go(id); }}>New patch</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={() => { const id = newId(); dispatch(edit((old) => duplicatePatch(old, patch.id, id))); go(id); }}>Duplicate this patch</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={() => setTimeout(() => setRenaming(true))}>Rename this patch …</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={() => dispatch(edit((old) => deletePatch(old, patch.id)))}>Delete this patch</DropdownMenu.Item>
+            <DropdownMenu.Separator className="my-1 h-px bg-line" />
+            <DropdownMenu.Item className="menu-item" onSelect={() => void exportRig()}>Export the rig</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={() => chooser.current?.click()}>Import a rig or a MIDI file …</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={() => void reopenDemo()}>Open the demo rig afresh</DropdownMenu.Item>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+      <input ref={chooser} type="file" accept=".wavicle,.zip,.mid,.midi" className="hidden" aria-label="File to import" tabIndex={-1} onChange={(event) => {
+        const file = event.target.files?.[0];
+        event.target.value = '';
+        if (file) void importFile(file);
+      }} />
+    </>
+  );
+}

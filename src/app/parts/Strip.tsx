@@ -1,0 +1,104 @@
+import { useRef, useState } from 'react';
+import { fromNormal, toNormal, type Parameter } from '../../core/rig/parameters';
+import { formatValue, parseValue } from './format';
+
+interface Props {
+  parameter: Parameter;
+  value: number;
+  colour?: string;
+  /** Where routes take it now, in the parameter's unit; undefined: nothing moves it. */
+  moved?: number;
+  movedBy?: string;
+  /** `gesture` names a drag, whose changes are one step of undo. */
+  onChange: (value: number, gesture?: string) => void;
+  onEnd?: () => void;
+  disabled?: boolean;
+}
+
+let gestures = 0;
+
+/** A value as a horizontal strip: drag, arrow keys (Shift for fine), double-click or Alt-click for the default, or type the number. */
+export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedBy, onChange, onEnd, disabled }: Props) {
+  const [typing, setTyping] = useState<string | null>(null);
+  const drag = useRef<{ x: number; normal: number; gesture: string; moved: boolean } | null>(null);
+  const normal = toNormal(parameter, value);
+  const help = `${parameter.help}${movedBy ? ` Moved by ${movedBy}.` : ''}`;
+  const nudge = (by: number) => onChange(roundFor(parameter, fromNormal(parameter, normal + by)));
+  const movedNormal = moved === undefined ? undefined : toNormal(parameter, moved);
+  const commit = () => {
+    const parsed = typing === null ? undefined : parseValue(parameter, typing);
+    if (parsed !== undefined) onChange(parsed);
+    setTyping(null);
+  };
+  return (
+    <div className="flex h-[22px] overflow-hidden rounded-[5px] border border-edge bg-sheet text-[12px] select-none" title={help}>
+    <div
+      className="relative min-w-0 flex-1 touch-none overflow-hidden border-r border-line focus-visible:outline-offset-[-2px]"
+      role="slider" tabIndex={disabled ? -1 : 0} aria-label={parameter.label} aria-valuemin={parameter.low} aria-valuemax={parameter.high} aria-valuenow={Number(value.toPrecision(6))}
+      aria-valuetext={formatValue(parameter, value)} aria-disabled={disabled}
+      onPointerDown={(event) => {
+        if (disabled || typing !== null || event.button !== 0) return;
+        if (event.altKey) { onChange(parameter.default); return; }
+        event.currentTarget.setPointerCapture(event.pointerId);
+        drag.current = { x: event.clientX, normal, gesture: `strip ${parameter.id} ${++gestures}`, moved: false };
+      }}
+      onPointerMove={(event) => {
+        const { current } = drag;
+        if (!current) return;
+        const by = (event.clientX - current.x) / event.currentTarget.clientWidth;
+        if (!current.moved && Math.abs(event.clientX - current.x) < 3) return;
+        current.moved = true;
+        onChange(roundFor(parameter, fromNormal(parameter, current.normal + by * (event.shiftKey ? 0.1 : 1))), current.gesture);
+      }}
+      onPointerUp={() => { drag.current = null; onEnd?.(); }}
+      onPointerCancel={() => { drag.current = null; onEnd?.(); }}
+      onDoubleClick={() => !disabled && onChange(parameter.default)}
+      onKeyDown={(event) => {
+        if (disabled || typing !== null) return;
+        const step = event.shiftKey ? 0.001 : 0.02;
+        if (event.key === 'ArrowRight' || event.key === 'ArrowUp') nudge(step);
+        else if (event.key === 'ArrowLeft' || event.key === 'ArrowDown') nudge(-step);
+        else if (event.key === 'Home') onChange(parameter.low);
+        else if (event.key === 'End') onChange(parameter.high);
+        else if (event.key === 'Delete' || event.key === 'Backspace') onChange(parameter.default);
+        else if (event.key === 'Enter' || /^[\d.−-]$/.test(event.key)) setTyping(event.key === 'Enter' ? '' : event.key);
+        else return;
+        event.preventDefault();
+        event.stopPropagation();
+      }}
+    >
+      <div className="absolute inset-y-0 left-0" style={{ width: `${normal * 100}%`, background: `color-mix(in srgb, ${colour} 24%, transparent)`, borderRight: `2px solid ${colour}` }} />
+      {movedNormal !== undefined && (
+        <div className="absolute inset-y-0" style={{
+          left: `${Math.min(normal, movedNormal) * 100}%`, width: `${Math.abs(movedNormal - normal) * 100}%`,
+          background: `repeating-linear-gradient(45deg, color-mix(in srgb, ${colour} 45%, transparent) 0 2px, transparent 2px 5px)`,
+        }} />
+      )}
+      <span aria-hidden className="pointer-events-none relative block truncate px-1.5 leading-5">{parameter.label}</span>
+    </div>
+      <div className="flex w-[74px] shrink-0 items-center justify-end px-1.5">
+        {typing === null
+          ? <button tabIndex={-1} className="number w-full cursor-text text-right whitespace-nowrap" disabled={disabled} aria-label={`type ${parameter.label}`} onClick={() => setTyping('')}>{formatValue(parameter, value)}</button>
+          : (
+            <input
+              autoFocus className="number w-full bg-sheet text-right outline-none" value={typing} placeholder={formatValue(parameter, value)} aria-label={`${parameter.label}, new value`}
+              onChange={(event) => setTyping(event.target.value)} onBlur={commit}
+              onKeyDown={(event) => {
+                event.stopPropagation();
+                if (event.key === 'Enter') commit();
+                else if (event.key === 'Escape') setTyping(null);
+              }}
+            />
+          )}
+      </div>
+    </div>
+  );
+}
+
+/** Steps that a hand means: tenths of a dB, whole cents, three figures of a time or a frequency. */
+function roundFor({ unit, law }: Parameter, value: number): number {
+  if (unit === 'dB') return Math.round(value * 10) / 10;
+  if (unit === 'cents' || unit === '%' || unit === 'semitones') return Math.round(value);
+  if (law === 'log') return Number(value.toPrecision(3));
+  return Math.round(value * 100) / 100;
+}

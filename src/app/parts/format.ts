@@ -1,0 +1,35 @@
+import type { Parameter } from '../../core/rig/parameters';
+
+const minus = (text: string): string => text.replace('-', '−');
+const trimmed = (x: number, digits: number): string => String(Number(x.toFixed(digits)));
+
+/** A parameter's value as people read it: `−6.5 dB`, `2.4 kHz`, `180 ms`, `12 left`. */
+export function formatValue({ unit, low, law }: Parameter, value: number): string {
+  switch (unit) {
+    case 'dB': return law === 'dB' && value <= low ? 'silent' : `${minus(value.toFixed(1))} dB`;
+    case 'Hz': return value >= 1000 ? `${trimmed(value / 1000, 2)} kHz` : `${trimmed(value, value < 100 ? 1 : 0)} Hz`;
+    case 's': return value < 1 ? `${trimmed(value * 1000, value < 0.01 ? 1 : 0)} ms` : `${trimmed(value, 2)} s`;
+    case 'pan': return Math.abs(value) < 0.005 ? 'centre' : `${Math.round(Math.abs(value) * 100)} ${value < 0 ? 'left' : 'right'}`;
+    case '%': return `${minus(trimmed(value, 0))} %`;
+    case 'cents': return `${minus(trimmed(value, 1))} ct`;
+    case 'semitones': return `${minus(trimmed(value, 1))} st`;
+    default: return minus(trimmed(value, 2));
+  }
+}
+
+/** A typed value in the parameter's unit: `2.4k`, `2400 Hz`, `180 ms`, `-6`, `30 left`, `silent`. Undefined when it cannot be read; held within the range. */
+export function parseValue({ unit, low, high }: Parameter, typed: string): number | undefined {
+  const text = typed.trim().toLowerCase().replace('−', '-').replace(',', '.');
+  if (unit === 'dB' && text === 'silent') return low;
+  if (unit === 'pan' && /^(c|centre|center)$/.test(text)) return 0;
+  const match = /^([+-]?\d*\.?\d+)\s*([a-z%]*)$/.exec(text);
+  if (!match) return undefined;
+  let value = Number(match[1]);
+  const suffix = match[2];
+  if (unit === 'Hz' && suffix.startsWith('k')) value *= 1000;
+  if (unit === 's' && suffix === 'ms') value /= 1000;
+  if (unit === 'pan') value = (suffix.startsWith('l') ? -Math.abs(value) : value) / (Math.abs(value) > 1 || suffix ? 100 : 1);
+  return Math.min(high, Math.max(low, value));
+}
+
+export const formatDb = (db: number): string => (db === -Infinity ? 'silent' : `${minus(db.toFixed(1))} dB`);

@@ -1,0 +1,140 @@
+import { compile } from '../core/engine/compile';
+import type { EngineEvent } from '../core/engine/event';
+import type { Program, SampleRequest } from '../core/engine/program';
+import type { Patch, Rig } from '../core/rig/schema';
+import { AudioHost } from '../host/audioHost';
+import { MidiInput } from '../host/midiInput';
+import { Performance } from '../host/performance';
+import { TakePlayer } from '../host/takePlayer';
+import type { PrepareJob, PrepareResult } from '../workers/prepareWorker';
+import { loadSample } from './storage/database';
+
+/**
+ * What sounds: the one place where the document meets the engine. It compiles the patch in view, sees to it that the samples are there, and passes on what is played.
+ */
+export class Session {
+  readonly audio = new AudioHost();
+  readonly hands = new Performance();
+  readonly midi = new MidiInput((message) => { if (message.type !== 'program') this.play(message); });
+  readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time) => this.audio.send(event, time), (event) => this.hands.note(event));
+  /** The program that plays, for pictures of the same gains. */
+  program: Program | null = null;
+  /** Called with what could not be played, and why. */
+  onProblem: (id: string, text: string) => void = () => undefined;
+  /** Samples still to come for the rig, for a sign of progress. */
+  loading = 0;
+  private readonly listeners = new Set<() => void>();
+  private readonly asked = new Set<string>();
+  private readonly worker = new Worker(new URL('../workers/prepareWorker.ts', import.meta.url), { type: 'module' });
+  private readonly waiting = new Map<string, (result: PrepareResult) => void>();
+  private shownRig: Rig | null = null;
+  private shownPatch: Patch | null = null;
+
+  constructor() {
+    this.worker.onmessage = ({ data }: MessageEvent<PrepareResult>) => {
+      this.waiting.get(data.key)?.(data);
+      this.waiting.delete(data.key);
+    };
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  /** Something was played or moved, by whichever means. */
+  play(event: EngineEvent): void {
+    this.audio.send(event);
+    this.hands.note(event);
+  }
+
+  /** Silence, and everything at rest. */
+  panic(): void {
+    this.takes.stop();
+    this.play({ type: 'panic' });
+  }
+
+  /** Makes a patch of the rig the one that plays. Cheap when nothing that sounds has changed. */
+  show(rig: Rig, patch: Patch): void {
+    const same = this.shownPatch === patch && this.shownRig?.sounds === rig.sounds && this.shownRig.samples === rig.samples;
+    if (same) return;
+    const before = this.shownPatch;
+    const otherRig = this.shownRig?.id !== rig.id;
+    this.shownRig = rig;
+    this.shownPatch = patch;
+    try {
+      this.program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+    } catch (error) {
+      this.onProblem('compile', `${patch.name}: ${(error as Error).message}; it plays as it was before`);
+      return;
+    }
+    if (otherRig) this.asked.clear();
+    this.audio.setProgram(this.program);
+    for (const macro of patch.macros) {
+      const old = before?.id === patch.id ? before.macros.find((candidate) => candidate.number === macro.number) : undefined;
+      if (old?.value !== macro.value) this.play({ type: 'macro', number: macro.number, value: macro.value });
+    }
+    void this.fetchSamples(rig, this.program.samples, patch.id);
+    for (const listener of this.listeners) listener();
+  }
+
+  private async fetchSamples(rig: Rig, requests: readonly SampleRequest[], patchId: string): Promise<void> {
+    const fresh = requests.filter((request) => !this.asked.has(request.key));
+    for (const request of fresh) this.asked.add(request.key);
+    this.count(fresh.length);
+    await inParallel(fresh, async (request) => {
+      await this.fetchSample(rig, request);
+      this.count(-1);
+    });
+    const others = rig.patches.filter((patch) => patch.id !== patchId && this.shownPatch?.id === patchId);
+    for (const other of others) {
+      const ahead = compileSafely(other, rig)?.samples.filter((request) => !this.asked.has(request.key)) ?? [];
+      for (const request of ahead) this.asked.add(request.key);
+      await inParallel(ahead, (request) => this.fetchSample(rig, request));
+    }
+  }
+
+  private async fetchSample(rig: Rig, request: SampleRequest): Promise<void> {
+    const name = rig.samples.find((sample) => sample.id === request.sampleId)?.name ?? request.sampleId;
+    const bytes = await loadSample(request.sampleId);
+    if (!bytes) {
+      this.onProblem(`sample ${request.sampleId}`, `“${name}” is missing from this browser: its zones stay silent`);
+      return;
+    }
+    const result = await this.prepare({ request, bytes: bytes.slice().buffer });
+    if ('problem' in result) this.onProblem(`sample ${request.sampleId}`, `“${name}” cannot be played: ${result.problem}`);
+    else this.audio.addSamples([result]);
+  }
+
+  private prepare(job: PrepareJob): Promise<PrepareResult> {
+    return new Promise((resolve) => {
+      this.waiting.set(job.request.key, resolve);
+      this.worker.postMessage(job, [job.bytes]);
+    });
+  }
+
+  private count(change: number): void {
+    this.loading += change;
+    for (const listener of this.listeners) listener();
+  }
+}
+
+const AT_ONCE = 6;
+
+/** Works through a list, a few at a time, in order. */
+async function inParallel<T>(items: readonly T[], work: (item: T) => Promise<void>): Promise<void> {
+  let next = 0;
+  await Promise.all(Array.from({ length: AT_ONCE }, async () => {
+    while (next < items.length) await work(items[next++]);
+  }));
+}
+
+const compileSafely = (patch: Patch, rig: Rig): Program | undefined => {
+  try {
+    return compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+  } catch {
+    return undefined;
+  }
+};
+
+export const session = new Session();

@@ -1,0 +1,42 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { Rig } from '../../core/rig/schema';
+
+const MOST_STEPS = 300;
+
+export interface RigState {
+  rig: Rig | null;
+  /** Earlier and later states of the document; every edit is one step, and so is a whole drag. */
+  past: Rig[];
+  future: Rig[];
+  /** The drag that is going on: edits with its name make one step. */
+  gesture: string | null;
+  saving: 'saved' | 'saving' | 'failed';
+  /** Another tab holds this rig. */
+  readOnly: boolean;
+}
+
+const initialState: RigState = { rig: null, past: [], future: [], gesture: null, saving: 'saved', readOnly: false };
+
+export const rigSlice = createSlice({
+  name: 'rig',
+  initialState,
+  reducers: {
+    opened: (state, { payload }: PayloadAction<Rig>) => ({ ...initialState, readOnly: state.readOnly, rig: payload }),
+    edited: (state, { payload: { rig, gesture } }: PayloadAction<{ rig: Rig; gesture?: string }>) => {
+      if (!state.rig || state.readOnly || rig === state.rig) return state;
+      const goesOn = gesture !== undefined && gesture === state.gesture;
+      return { ...state, rig, past: goesOn ? state.past : [...state.past, state.rig as Rig].slice(-MOST_STEPS), future: [], gesture: gesture ?? null };
+    },
+    gestureEnded: (state) => ({ ...state, gesture: null }),
+    undone: (state) => {
+      if (state.past.length === 0 || state.readOnly) return state;
+      return { ...state, rig: state.past[state.past.length - 1], past: state.past.slice(0, -1), future: [state.rig!, ...state.future], gesture: null };
+    },
+    redone: (state) => {
+      if (state.future.length === 0 || state.readOnly) return state;
+      return { ...state, rig: state.future[0], past: [...state.past, state.rig!], future: state.future.slice(1), gesture: null };
+    },
+    savingChanged: (state, { payload }: PayloadAction<RigState['saving']>) => ({ ...state, saving: payload }),
+    readOnlyChanged: (state, { payload }: PayloadAction<boolean>) => ({ ...state, readOnly: payload }),
+  },
+});

@@ -1,0 +1,56 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { MiddleC } from '../../core/music/noteNames';
+
+export type Theme = 'chart' | 'night';
+export interface Notice { id: string; kind: 'info' | 'problem'; text: string }
+
+export interface UiState {
+  theme: Theme;
+  middleC: MiddleC;
+  /** The computer keyboard plays. */
+  typingPlays: boolean;
+  selectedLayerId: string | null;
+  /** Ids of layers; solo is for listening and is not kept in the rig. */
+  soloed: string[];
+  notices: Notice[];
+  busy: string | null;
+}
+
+const SETTINGS = 'wavicle-settings';
+
+export function loadSettings(): Partial<UiState> {
+  try {
+    const { theme, middleC } = JSON.parse(localStorage.getItem(SETTINGS) ?? '{}') as Partial<UiState>;
+    return { ...(theme === 'night' ? { theme } : {}), ...(middleC === 3 || middleC === 5 ? { middleC } : {}) };
+  } catch {
+    return {};
+  }
+}
+
+export const saveSettings = ({ theme, middleC }: UiState): void => {
+  try {
+    localStorage.setItem(SETTINGS, JSON.stringify({ theme, middleC }));
+  } catch {
+    // A browser that keeps nothing still plays.
+  }
+};
+
+const initialState: UiState = { theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, soloed: [], notices: [], busy: null };
+
+export const uiSlice = createSlice({
+  name: 'ui',
+  initialState,
+  reducers: {
+    themeChosen: (state, { payload }: PayloadAction<Theme>) => { state.theme = payload; },
+    middleCChosen: (state, { payload }: PayloadAction<MiddleC>) => { state.middleC = payload; },
+    typingPlaysSet: (state, { payload }: PayloadAction<boolean>) => { state.typingPlays = payload; },
+    layerSelected: (state, { payload }: PayloadAction<string | null>) => { state.selectedLayerId = payload; },
+    soloToggled: (state, { payload }: PayloadAction<string>) => {
+      state.soloed = state.soloed.includes(payload) ? state.soloed.filter((id) => id !== payload) : [...state.soloed, payload];
+    },
+    soloCleared: (state) => { state.soloed = []; },
+    noticed: (state, { payload }: PayloadAction<Notice>) => { state.notices = [...state.notices.filter((notice) => notice.id !== payload.id), payload].slice(-4); },
+    noticeClosed: (state, { payload }: PayloadAction<string>) => { state.notices = state.notices.filter((notice) => notice.id !== payload); },
+    busySet: (state, { payload }: PayloadAction<string | null>) => { state.busy = payload; },
+  },
+});

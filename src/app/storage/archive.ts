@@ -1,0 +1,36 @@
+import { FileError } from '../../core/formats/fileError';
+import { pathOfSample, readArchive, writeArchive, type Archive } from '../../core/formats/rigArchive';
+import { readWavHeader } from '../../core/formats/wav';
+import type { Rig } from '../../core/rig/schema';
+import { loadSample } from './database';
+
+async function hashOf(bytes: Uint8Array): Promise<string> {
+  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes.slice()));
+  return [...digest].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+}
+
+/** Reads an archive and holds every sample against its hash, so that nothing damaged comes in. Throws a FileError. */
+export async function openArchive(bytes: Uint8Array): Promise<Archive> {
+  const archive = readArchive(bytes);
+  for (const sample of archive.rig.samples) {
+    const wav = archive.wavs.get(sample.id)!;
+    if ((await hashOf(wav)) !== sample.id) throw new FileError(pathOfSample(sample), `is damaged ("${sample.name}": its content is not what the rig says)`);
+    try {
+      readWavHeader(wav);
+    } catch (error) {
+      throw new FileError(pathOfSample(sample), (error as Error).message);
+    }
+  }
+  return archive;
+}
+
+/** The archive of a rig with every sample it holds. Throws a FileError when one cannot be found. */
+export async function makeArchive(rig: Rig): Promise<Uint8Array> {
+  const wavs = new Map<string, Uint8Array>();
+  for (const sample of rig.samples) {
+    const bytes = await loadSample(sample.id);
+    if (!bytes) throw new FileError(pathOfSample(sample), `is missing from this browser ("${sample.name}")`);
+    wavs.set(sample.id, bytes);
+  }
+  return writeArchive(rig, (id) => wavs.get(id)!);
+}

@@ -1,0 +1,136 @@
+import { Popover } from 'radix-ui';
+import { useState, type ReactNode } from 'react';
+import { nameOfKey, parseKey } from '../../../core/music/noteNames';
+import { bringIn, crossfadeByVelocity, splitLayersAt } from '../../../core/rig/edits/windows';
+import type { Patch } from '../../../core/rig/schema';
+import { labelOfSource, parseSource } from '../../../core/space/source';
+import { session } from '../../session';
+import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { TypedField } from '../../parts/TypedField';
+
+/** What is done most often, each a single step: split, crossfade, bring in. */
+export function Actions({ patch }: { patch: Patch }) {
+  const two = patch.layers.length >= 2;
+  return (
+    <>
+      <Action name="Split here" disabled={!two}>{(close) => <SplitForm patch={patch} onDone={close} />}</Action>
+      <Action name="Crossfade by velocity" disabled={!two}>{(close) => <VelocityForm patch={patch} onDone={close} />}</Action>
+      <Action name="Bring in with …" disabled={patch.layers.length === 0}>{(close) => <BringInForm patch={patch} onDone={close} />}</Action>
+    </>
+  );
+}
+
+function Action({ name, disabled, children }: { name: string; disabled: boolean; children: (close: () => void) => ReactNode }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger className="button" disabled={disabled}>{name}</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content side="top" align="end" sideOffset={8} className="panel w-72" aria-label={name}>
+          <h2 className="mb-2 text-[14px] font-bold">{name}</h2>
+          {children(() => setOpen(false))}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+const Choice = ({ label, value, options, onChange }: { label: string; value: string; options: readonly (readonly [string, string])[]; onChange: (value: string) => void }) => (
+  <label className="flex items-center justify-between gap-3"><span>{label}</span>
+    <select className="field w-40" value={value} onChange={(event) => onChange(event.target.value)}>{options.map(([id, name]) => <option key={id} value={id}>{name}</option>)}</select>
+  </label>
+);
+
+const Buttons = ({ problem, onApply }: { problem?: string; onApply: () => void }) => (
+  <div className="flex items-center justify-between gap-2">
+    <span role="alert" className="text-[12px] text-alarm">{problem}</span>
+    <button className="button bg-ink! text-paper!" disabled={!!problem} onClick={onApply}>Apply</button>
+  </div>
+);
+
+const layerOptions = (patch: Patch) => patch.layers.map((layer) => [layer.id, layer.name] as const);
+
+/** The key struck last is where "here" is; without one, the F sharp below middle C. */
+const hereKey = (): number => session.hands.strikes[session.hands.strikes.length - 1]?.key ?? 54;
+
+function SplitForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
+  const dispatch = useAppDispatch();
+  const middleC = useAppSelector((state) => state.ui.middleC);
+  const [lower, setLower] = useState(patch.layers[0].id);
+  const [upper, setUpper] = useState(patch.layers[1].id);
+  const [key, setKey] = useState(hereKey);
+  const [fade, setFade] = useState(0);
+  return (
+    <div className="flex flex-col gap-2.5">
+      <Choice label="below" value={lower} options={layerOptions(patch)} onChange={setLower} />
+      <Choice label="above" value={upper} options={layerOptions(patch)} onChange={setUpper} />
+      <TypedField label="first key of the upper one" text={nameOfKey(key, middleC, true)} step={(by) => setKey((old) => Math.min(127, Math.max(1, old + by)))} commit={(typed) => {
+        const read = parseKey(typed, middleC);
+        if (read === undefined || read < 1) return 'a key such as F#3, or a number from 1 to 127';
+        setKey(read);
+        return undefined;
+      }} />
+      <TypedField label="keys that sound both" text={String(fade)} step={(by) => setFade((old) => Math.min(100, Math.max(0, old + by)))} commit={(typed) => {
+        const read = Number(typed);
+        if (typed.trim() === '' || !Number.isInteger(read) || read < 0 || read > 100) return 'a whole number from 0 to 100';
+        setFade(read);
+        return undefined;
+      }} />
+      <p className="text-[12px] text-faint">{fade === 0 ? 'A hard border: no key is silent, none sounds both.' : 'A crossfade of constant power around the border.'}</p>
+      <Buttons problem={lower === upper ? 'choose two layers' : undefined} onApply={() => { dispatch(editPatch(patch.id, (old) => splitLayersAt(old, lower, upper, key, fade))); onDone(); }} />
+    </div>
+  );
+}
+
+function VelocityForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
+  const dispatch = useAppDispatch();
+  const [soft, setSoft] = useState(patch.layers[0].id);
+  const [hard, setHard] = useState(patch.layers[1].id);
+  const [middle, setMiddle] = useState(80);
+  const [fade, setFade] = useState(40);
+  const number = (label: string, value: number, low: number, high: number, set: (value: number) => void) => (
+    <TypedField label={label} text={String(value)} step={(by) => set(Math.min(high, Math.max(low, value + by)))} commit={(typed) => {
+      const read = Number(typed);
+      if (typed.trim() === '' || !Number.isInteger(read) || read < low || read > high) return `a whole number from ${low} to ${high}`;
+      set(read);
+      return undefined;
+    }} />
+  );
+  return (
+    <div className="flex flex-col gap-2.5">
+      <Choice label="soft" value={soft} options={layerOptions(patch)} onChange={setSoft} />
+      <Choice label="hard" value={hard} options={layerOptions(patch)} onChange={setHard} />
+      {number('around velocity', middle, 2, 126, setMiddle)}
+      {number('over', fade, 0, 126, setFade)}
+      <Buttons problem={soft === hard ? 'choose two layers' : undefined} onApply={() => { dispatch(editPatch(patch.id, (old) => crossfadeByVelocity(old, soft, hard, middle, fade))); onDone(); }} />
+    </div>
+  );
+}
+
+function BringInForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
+  const dispatch = useAppDispatch();
+  const selected = useAppSelector((state) => state.ui.selectedLayerId);
+  const [layer, setLayer] = useState(patch.layers.find((candidate) => candidate.id === selected)?.id ?? patch.layers[patch.layers.length - 1].id);
+  const [source, setSource] = useState('cc.1');
+  const free = Array.from({ length: 16 }, (_, i) => i + 1).find((n) => !patch.macros.some((macro) => macro.number === n));
+  const sources = [['cc.1', 'wheel (CC 1)'], ['cc.11', 'expression (CC 11)'], ['channelPressure', 'aftertouch'], ...patch.macros.map((macro) => [`macro.${macro.number}`, `macro ${macro.number} ${macro.name}`] as const), ...(free ? [[`macro.${free}`, `a new macro (${free})`] as const] : [])] as const;
+  const apply = () => {
+    const { low, high } = parseSource(source)!;
+    const name = patch.layers.find((candidate) => candidate.id === layer)!.name;
+    dispatch(editPatch(patch.id, (old) => {
+      const number = Number(source.split('.')[1]);
+      const isNew = source.startsWith('macro.') && !old.macros.some((macro) => macro.number === number);
+      const macros = isNew ? [...old.macros, { number, name, value: 0 }] : old.macros;
+      return bringIn({ ...old, macros }, layer, source, low, high - low);
+    }));
+    onDone();
+  };
+  return (
+    <div className="flex flex-col gap-2.5">
+      <Choice label="layer" value={layer} options={layerOptions(patch)} onChange={setLayer} />
+      <Choice label="with" value={source} options={sources} onChange={setSource} />
+      <p className="text-[12px] text-faint">Silent with {labelOfSource(source)} at rest, full at its end. The layer’s window on it can be narrowed afterwards.</p>
+      <Buttons onApply={apply} />
+    </div>
+  );
+}

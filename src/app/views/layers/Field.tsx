@@ -1,0 +1,157 @@
+import { contours, geoPath } from 'd3';
+import { useCallback, useEffect, useRef, type RefObject } from 'react';
+import type { Patch } from '../../../core/rig/schema';
+import { gainOfDb } from '../../../core/music/pitch';
+import { gainGrid, gainsAt } from '../../gains';
+import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
+import { usePointed } from '../../parts/Shell';
+import { useFrames, useRefresh } from '../../parts/useLive';
+import { session } from '../../session';
+
+const KEYS = Array.from({ length: LAST_KEY - FIRST_KEY + 1 }, (_, i) => FIRST_KEY + i);
+const STEP = 2;
+const VELOCITIES = Array.from({ length: 64 }, (_, i) => 1 + i * STEP);
+/** Contours of depth, and the shore itself. */
+const LEVELS = [1e-4, gainOfDb(-15), gainOfDb(-9), gainOfDb(-6), gainOfDb(-3)];
+const STRIKE_MS = 9000;
+
+/** Keys × velocities as a chart: each layer a water whose depth is its computed gain. Strikes fall into it and fade. */
+export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
+  const [box, heightWidth] = useWidth<HTMLDivElement>();
+  const chart = useRef<HTMLCanvasElement>(null);
+  const strikes = useRef<HTMLCanvasElement>(null);
+  const { pointed, point } = usePointed();
+  const controls = useControls();
+  const shown = useRefresh(session);
+  const height = box.current?.getBoundingClientRect().height ?? 0;
+  const theme = document.documentElement.dataset.theme;
+
+  useEffect(() => {
+    const context = prepared(chart, scale.width, height);
+    if (!context || !session.program) return;
+    const styles = getComputedStyle(document.documentElement);
+    const variable = (name: string) => styles.getPropertyValue(name);
+    context.fillStyle = variable('--sheet');
+    context.fillRect(0, 0, scale.width, height);
+    patch.layers.forEach((layer, i) => drawLayer(context, scale, height, gainGrid(i, KEYS, VELOCITIES), variable(`--${layer.mark.colour}`)));
+    context.strokeStyle = variable('--line');
+    context.lineWidth = 0.8;
+    context.globalAlpha = 0.9;
+    for (const key of KEYS) if (key % 12 === 0) line(context, scale.left(key), 0, scale.left(key), height);
+    context.globalAlpha = 1;
+    context.fillStyle = variable('--faint');
+    context.font = '10px "Atkinson Hyperlegible Mono", monospace';
+    for (const velocity of [127, 96, 64, 32, 1]) context.fillText(String(velocity), 4, Math.min(height - 3, Math.max(10, yOf(velocity, height) + 4)));
+  }, [patch, scale, height, heightWidth, controls, shown, theme]);
+
+  const patchRef = useRef(patch);
+  useEffect(() => { patchRef.current = patch; }, [patch]);
+  useFrames(useCallback(() => drawStrikes(strikes, patchRef.current, scale, height), [scale, height]));
+
+  return (
+    <div
+      ref={box} className="relative min-h-0 overflow-hidden" data-testid="field" role="img" aria-label="Which layers sound for which keys and velocities; the readout below tells it in numbers"
+      onPointerMove={(event) => {
+        const { left, top, height: tall } = event.currentTarget.getBoundingClientRect();
+        const key = Math.min(LAST_KEY, Math.max(FIRST_KEY, Math.floor(scale.keyAt(event.clientX - left))));
+        point({ key, velocity: velocityAt(event.clientY - top, tall) });
+      }}
+      onPointerLeave={() => point(null)}
+    >
+      <canvas ref={chart} className="absolute inset-0" />
+      <canvas ref={strikes} className="absolute inset-0" />
+      {pointed && <div className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: scale.middle(pointed.key) }} />}
+      {pointed && <div className="pointer-events-none absolute inset-x-0 border-t border-dotted border-ink" style={{ top: yOf(pointed.velocity, height) }} />}
+    </div>
+  );
+}
+
+const yOf = (velocity: number, height: number): number => height * (1 - (velocity - 0.5) / 127);
+const velocityAt = (y: number, height: number): number => Math.min(127, Math.max(1, Math.ceil((1 - y / height) * 127)));
+
+/** Counts moved controllers, at most once a frame. */
+function useControls(): number {
+  useRefresh(session.hands);
+  return session.hands.controls;
+}
+
+function prepared(ref: RefObject<HTMLCanvasElement | null>, width: number, height: number): CanvasRenderingContext2D | null {
+  const canvas = ref.current;
+  if (!canvas || width <= 0 || height <= 0) return null;
+  const density = devicePixelRatio || 1;
+  if (canvas.width !== Math.round(width * density) || canvas.height !== Math.round(height * density)) {
+    canvas.width = Math.round(width * density);
+    canvas.height = Math.round(height * density);
+    canvas.style.width = `${width}px`;
+    canvas.style.height = `${height}px`;
+  }
+  const context = canvas.getContext('2d');
+  context?.setTransform(density, 0, 0, density, 0, 0);
+  return context;
+}
+
+function line(context: CanvasRenderingContext2D, x0: number, y0: number, x1: number, y1: number): void {
+  context.beginPath();
+  context.moveTo(x0, y0);
+  context.lineTo(x1, y1);
+  context.stroke();
+}
+
+/** Washes that grow deeper with the gain, and a line around each depth. The grid has one ring of repeated values, so that shores run off the chart instead of along its rim. */
+function drawLayer(context: CanvasRenderingContext2D, scale: KeyScale, height: number, grid: Float64Array, colour: string): void {
+  const columns = KEYS.length + 2;
+  const rows = VELOCITIES.length + 2;
+  const ringed = Array.from({ length: columns * rows }, (_, i) => {
+    const column = Math.min(KEYS.length - 1, Math.max(0, (i % columns) - 1));
+    const row = Math.min(VELOCITIES.length - 1, Math.max(0, Math.floor(i / columns) - 1));
+    return grid[row * KEYS.length + column];
+  });
+  const rowHeight = (height / 127) * STEP;
+  const project = geoPath({
+    stream: (output) => ({
+      point: (x: number, y: number) => output.point((x - 1) * scale.keyWidth, height - (y - 1) * rowHeight),
+      lineStart: () => output.lineStart(), lineEnd: () => output.lineEnd(), polygonStart: () => output.polygonStart(), polygonEnd: () => output.polygonEnd(), sphere: () => undefined,
+    }),
+  }, context);
+  const shapes = contours().size([columns, rows]).smooth(true).thresholds(LEVELS)(ringed);
+  shapes.forEach((shape, i) => {
+    context.beginPath();
+    project(shape);
+    context.globalAlpha = 0.065;
+    context.fillStyle = colour;
+    context.fill('evenodd');
+    context.globalAlpha = i === LEVELS.length - 1 ? 0.95 : 0.5;
+    context.lineWidth = i === LEVELS.length - 1 ? 1.4 : 0.8;
+    context.setLineDash(i === LEVELS.length - 1 ? [] : [2, 2]);
+    context.strokeStyle = colour;
+    context.stroke();
+  });
+  context.setLineDash([]);
+  context.globalAlpha = 1;
+}
+
+function drawStrikes(ref: RefObject<HTMLCanvasElement | null>, patch: Patch, scale: KeyScale, height: number): void {
+  const context = prepared(ref, scale.width, height);
+  if (!context) return;
+  context.clearRect(0, 0, scale.width, height);
+  const styles = getComputedStyle(document.documentElement);
+  const now = performance.now();
+  for (const { key, velocity, at } of session.hands.strikes) {
+    const age = (now - at) / STRIKE_MS;
+    if (age > 1) continue;
+    const loudest = gainsAt(key, velocity).reduce((best, gain) => (gain.gain > best.gain ? gain : best), { layerId: '', name: '', gain: 0, db: 0 });
+    const layer = patch.layers.find((candidate) => candidate.id === loudest.layerId);
+    const x = scale.middle(key);
+    const y = yOf(velocity, height);
+    context.fillStyle = context.strokeStyle = styles.getPropertyValue(layer ? `--${layer.mark.colour}` : '--faint');
+    context.globalAlpha = 1 - age;
+    context.beginPath();
+    context.arc(x, y, 4.5, 0, 2 * Math.PI);
+    context.fill();
+    context.globalAlpha = 0.5 * (1 - age);
+    context.beginPath();
+    context.arc(x, y, 7 + 14 * Math.min(1, age * 6), 0, 2 * Math.PI);
+    context.stroke();
+  }
+  context.globalAlpha = 1;
+}

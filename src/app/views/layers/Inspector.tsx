@@ -1,0 +1,135 @@
+import { Minus, Plus, X } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { fullWindow, paramOf } from '../../../core/rig/defaults';
+import { setParam, updateLayer } from '../../../core/rig/edits/layers';
+import { removeWindow, setWindow } from '../../../core/rig/edits/windows';
+import { LAYER_PARAMETERS, type LayerParameterId } from '../../../core/rig/parameters';
+import type { Layer, LayerWindow, Patch } from '../../../core/rig/schema';
+import { labelOfSource, type SourceId } from '../../../core/space/source';
+import { MOVED_PARAMETERS, type MovedParameter } from '../../../core/engine/program';
+import { colourOf, Mark } from '../../parts/Mark';
+import { Strip } from '../../parts/Strip';
+import { TypedField } from '../../parts/TypedField';
+import { useRefresh } from '../../parts/useLive';
+import { session } from '../../session';
+import { rigSlice } from '../../state/rigSlice';
+import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { movedValue, moversOf } from './movers';
+import { WindowFields } from './WindowFields';
+
+const SHAPE: readonly LayerParameterId[] = ['level', 'pan', 'attack', 'decay', 'sustain', 'release', 'cutoff', 'resonance', 'lowCut', 'tune'];
+const TOUCH: readonly LayerParameterId[] = ['velocityToLevel', 'velocityTrack', 'keyTrack', 'bendRange'];
+const HEARS = [['bend', 'bend'], ['sustain', 'sustain'], ['wheel', 'wheel'], ['pressure', 'aftertouch'], ['expression', 'volume, expression']] as const;
+
+/** Everything about the chosen layer in numbers. */
+export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
+  const dispatch = useAppDispatch();
+  const sounds = useAppSelector((state) => state.rig.rig!.sounds);
+  useRefresh(session.hands);
+  const { id } = layer;
+  const change = (edit: (old: Layer) => Layer) => dispatch(editPatch(patch.id, (old) => updateLayer(old, id, edit)));
+  const put = (window: LayerWindow) => dispatch(editPatch(patch.id, (old) => setWindow(old, id, window)));
+  const others = layer.windows.filter((window) => window.source !== 'key' && window.source !== 'velocity');
+  const sound = sounds.find((candidate) => candidate.id === layer.soundId);
+  const strip = (parameter: LayerParameterId) => {
+    const movable = (MOVED_PARAMETERS as readonly string[]).includes(parameter);
+    return (
+      <Strip
+        key={parameter} parameter={LAYER_PARAMETERS[parameter]} value={paramOf(layer, parameter)} colour={colourOf(layer.mark)}
+        moved={movable ? movedValue(patch, layer, parameter as MovedParameter) : undefined} movedBy={moversOf(patch, `layer.${id}.${parameter}`)}
+        onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => setParam(old, id, parameter, value), gesture))} onEnd={() => dispatch(rigSlice.actions.gestureEnded())}
+      />
+    );
+  };
+  const routes = patch.routes.filter((route) => route.on && route.target.startsWith(`layer.${id}.`));
+
+  return (
+    <aside aria-label={`Layer ${layer.name} in numbers`} tabIndex={0} className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line p-3.5 pb-6 [scrollbar-gutter:stable] [scrollbar-width:thin]">
+      <div>
+        <h2 className="flex items-center gap-2 text-[15px] font-bold"><Mark mark={layer.mark} /> <span className="truncate">{layer.name}</span></h2>
+        <label className="mt-1 flex items-center gap-2"><span className="text-[12px] text-faint">plays</span>
+          <select className="field min-w-0 flex-1" value={layer.soundId} onChange={(event) => change((old) => ({ ...old, soundId: event.target.value }))}>
+            {sounds.map((other) => <option key={other.id} value={other.id}>{other.name}</option>)}
+          </select>
+          <span className="text-[12px] whitespace-nowrap text-faint">{sound?.zones.length ?? 0} zones</span>
+        </label>
+      </div>
+      <Part title="Keys"><WindowFields window={layer.windows.find((window) => window.source === 'key')!} onChange={put} /></Part>
+      <Part title="Velocities"><WindowFields window={layer.windows.find((window) => window.source === 'velocity')!} onChange={put} /></Part>
+      {others.map((window) => (
+        <Part key={window.source} title={labelOfSource(window.source)} action={<button className="button-bare" aria-label={`Remove the window on ${labelOfSource(window.source)}`} title="Remove this window" onClick={() => dispatch(editPatch(patch.id, (old) => removeWindow(old, id, window.source)))}><X size={14} /></button>}>
+          <WindowFields window={window} onChange={put} />
+        </Part>
+      ))}
+      <NewWindow layer={layer} patch={patch} onAdd={(source) => put(fullWindow(source))} />
+      <Part title="Pitch"><Transpose layer={layer} onChange={(transpose) => change((old) => ({ ...old, transpose }))} /></Part>
+      <Part title="Shape">{SHAPE.map(strip)}</Part>
+      <Part title="Touch">{TOUCH.map(strip)}</Part>
+      <Part title="Hears">
+        <label className="flex items-center justify-between">MIDI channel
+          <select className="field" value={String(layer.receive.channel)} onChange={(event) => change((old) => ({ ...old, receive: { ...old.receive, channel: event.target.value === 'any' ? 'any' : Number(event.target.value) } }))}>
+            <option value="any">any</option>
+            {Array.from({ length: 16 }, (_, i) => <option key={i} value={i + 1}>{i + 1}</option>)}
+          </select>
+        </label>
+        <div className="flex flex-wrap gap-1">
+          {HEARS.map(([key, label]) => <button key={key} className="button px-2! py-0.5! text-[12px]" aria-pressed={layer.receive[key]} onClick={() => change((old) => ({ ...old, receive: { ...old.receive, [key]: !old.receive[key] } }))}>{label}</button>)}
+        </div>
+      </Part>
+      {routes.length > 0 && (
+        <Part title="Moved by">
+          <ul>{routes.map((route) => <li key={route.id}>{typeof route.source === 'string' ? labelOfSource(route.source) : route.source.formula} → {LAYER_PARAMETERS[route.target.split('.')[2] as LayerParameterId].label} {route.depth > 0 ? '+' : '−'}{Math.round(Math.abs(route.depth) * 100)} %</li>)}</ul>
+        </Part>
+      )}
+    </aside>
+  );
+}
+
+const Part = ({ title, action, children }: { title: string; action?: ReactNode; children: ReactNode }) => (
+  <section aria-label={title} className="flex flex-col gap-1.5">
+    <div className="flex h-5 items-center justify-between"><h3 className="heading">{title}</h3>{action}</div>
+    {children}
+  </section>
+);
+
+function Transpose({ layer, onChange }: { layer: Layer; onChange: (transpose: number) => void }) {
+  const octaves = Math.trunc(layer.transpose / 12);
+  const semitones = layer.transpose - octaves * 12;
+  const set = (value: number) => onChange(Math.min(48, Math.max(-48, value)));
+  return (
+    <div className="flex flex-col gap-1.5">
+      <Stepper label="octave" value={octaves} onStep={(by) => set(layer.transpose + 12 * by)} />
+      <Stepper label="semitones" value={semitones} onStep={(by) => set(layer.transpose + by)} />
+    </div>
+  );
+}
+
+const Stepper = ({ label, value, onStep }: { label: string; value: number; onStep: (by: 1 | -1) => void }) => (
+  <div role="group" aria-label={label} className="field flex items-center justify-between pr-0.5!">
+    <span className="text-[12px] text-faint">{label}</span>
+    <span className="flex items-center">
+      <button className="button-bare size-5! min-w-5!" aria-label={`${label} down`} onClick={() => onStep(-1)}><Minus size={12} /></button>
+      <output className="number w-6 text-center">{value > 0 ? `+${value}` : String(value).replace('-', '−')}</output>
+      <button className="button-bare size-5! min-w-5!" aria-label={`${label} up`} onClick={() => onStep(1)}><Plus size={12} /></button>
+    </span>
+  </div>
+);
+
+/** Sources one would look for first; any other controller by its number. */
+function NewWindow({ layer, patch, onAdd }: { layer: Layer; patch: Patch; onAdd: (source: SourceId) => void }) {
+  const usual = ['cc.1', 'cc.11', 'cc.2', 'cc.64', 'channelPressure', 'bend', 'random.1', ...patch.macros.map((macro) => `macro.${macro.number}`)];
+  const free = usual.filter((source) => !layer.windows.some((window) => window.source === source));
+  return (
+    <div className="flex items-center gap-2">
+      <select className="field min-w-0 flex-1 py-1" aria-label="Add a window on another source" value="" onChange={(event) => event.target.value && onAdd(event.target.value)}>
+        <option value="">+ window on …</option>
+        {free.map((source) => <option key={source} value={source}>{labelOfSource(source)}</option>)}
+      </select>
+      <div className="w-20"><TypedField label="or CC" text="" commit={(typed) => {
+        if (!/^\d{1,3}$/.test(typed.trim()) || Number(typed) > 119) return 'a controller number from 0 to 119';
+        onAdd(`cc.${Number(typed)}`);
+        return undefined;
+      }} /></div>
+    </div>
+  );
+}

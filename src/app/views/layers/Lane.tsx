@@ -1,0 +1,114 @@
+import { useSortable } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { Copy, EllipsisVertical, GripVertical, Pencil, Trash2 } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { useState } from 'react';
+import { deleteLayer, duplicateLayer, setParam, updateLayer } from '../../../core/rig/edits/layers';
+import { setWindow } from '../../../core/rig/edits/windows';
+import { paramOf, windowOn } from '../../../core/rig/defaults';
+import { LAYER_PARAMETERS } from '../../../core/rig/parameters';
+import { MARK_COLOURS, MARK_SHAPES, type Layer, type LayerWindow, type Patch } from '../../../core/rig/schema';
+import type { KeyScale } from '../../parts/keyScale';
+import { colourOf, Mark } from '../../parts/Mark';
+import { usePointed } from '../../parts/Shell';
+import { Strip } from '../../parts/Strip';
+import { editPatch, newId, useAppDispatch, useAppSelector } from '../../state/store';
+import { rigSlice } from '../../state/rigSlice';
+import { uiSlice } from '../../state/uiSlice';
+import { describeLayer } from './describe';
+import { movedValue, moversOf } from './movers';
+import { useRefresh } from '../../parts/useLive';
+import { session } from '../../session';
+import { Shore } from './Shore';
+
+const HEIGHT = 80;
+
+interface Props { patch: Patch; layer: Layer; index: number; scale: KeyScale; selected: boolean }
+
+/** One layer: its strip at the left, its silhouette over the keys, its velocities at the edge. */
+export function Lane({ patch, layer, index, scale, selected }: Props) {
+  const dispatch = useAppDispatch();
+  const middleC = useAppSelector((state) => state.ui.middleC);
+  const soloed = useAppSelector((state) => state.ui.soloed);
+  const { pointed, point } = usePointed();
+  const [renaming, setRenaming] = useState(false);
+  useRefresh(session.hands);
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: layer.id });
+  const { id } = layer;
+  const change = (edit: (old: Layer) => Layer) => dispatch(editPatch(patch.id, (old) => updateLayer(old, id, edit)));
+  const select = () => dispatch(uiSlice.actions.layerSelected(id));
+  const solo = soloed.includes(id);
+  const hushed = !layer.on || (soloed.length > 0 && !solo);
+  const edges = (window: LayerWindow, gesture: string) => dispatch(editPatch(patch.id, (old) => setWindow(old, id, window), gesture));
+  const end = () => dispatch(rigSlice.actions.gestureEnded());
+  const movers = moversOf(patch, `layer.${id}.level`);
+
+  return (
+    <section
+      ref={setNodeRef} aria-label={`Layer ${layer.name}`} style={{ transform: CSS.Translate.toString(transform), transition, opacity: isDragging ? 0.7 : 1 }}
+      className={`relative grid grid-cols-[236px_minmax(0,1fr)_44px] border-b border-dashed border-line last:border-b-0 ${selected ? 'bg-sheet' : ''}`}
+      onPointerDownCapture={select} onFocusCapture={() => { if (!selected) select(); }}
+    >
+      <div className="flex min-w-0 flex-col justify-center gap-0.5 border-r border-line py-1.5 pr-2.5 pl-1" style={{ boxShadow: selected ? `inset 3px 0 0 ${colourOf(layer.mark)}` : undefined }}>
+        <div className="flex items-center gap-1">
+          <button ref={setActivatorNodeRef} {...attributes} {...listeners} className="button-bare min-w-4! cursor-grab touch-none text-faint" aria-label={`Move ${layer.name} up or down`}><GripVertical size={13} /></button>
+          <Mark mark={layer.mark} />
+          {renaming
+            ? (
+              <input autoFocus className="field ml-1 min-w-0 flex-1 font-bold" aria-label="Name of the layer" defaultValue={layer.name} onFocus={(event) => event.target.select()}
+                onBlur={(event) => { const name = event.target.value.trim(); setRenaming(false); if (name && name !== layer.name) change((old) => ({ ...old, name })); }}
+                onKeyDown={(event) => { event.stopPropagation(); if (event.key === 'Enter') event.currentTarget.blur(); if (event.key === 'Escape') setRenaming(false); }} />
+            )
+            : <h3 className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`} onDoubleClick={() => setRenaming(true)} title={`${layer.name} (double-click to rename)`}>{layer.name}</h3>}
+          <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={solo} aria-label={`Solo ${layer.name}`} title="Solo (S)" onClick={() => dispatch(uiSlice.actions.soloToggled(id))}>S</button>
+          <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={!layer.on} aria-label={`Mute ${layer.name}`} title="Mute (M)" onClick={() => change((old) => ({ ...old, on: !old.on }))}>M</button>
+          <LaneMenu layer={layer} onRename={() => setTimeout(() => setRenaming(true))}
+            onDuplicate={() => dispatch(editPatch(patch.id, (old) => duplicateLayer(old, id, newId())))} onDelete={() => dispatch(editPatch(patch.id, (old) => deleteLayer(old, id)))}
+            onMark={(mark) => change((old) => ({ ...old, mark: { ...old.mark, ...mark } }))} />
+        </div>
+        <p className="truncate pl-5 text-[12px] text-faint">{describeLayer(layer, middleC)}</p>
+        <div className="pl-5">
+          <Strip parameter={LAYER_PARAMETERS.level} value={paramOf(layer, 'level')} colour={colourOf(layer.mark)} moved={movedValue(patch, layer, 'level')} movedBy={movers}
+            onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => setParam(old, id, 'level', value), gesture))} onEnd={end} />
+        </div>
+      </div>
+      <div
+        className="relative"
+        onPointerMove={(event) => {
+          const { left } = event.currentTarget.getBoundingClientRect();
+          point({ key: Math.min(127, Math.max(0, Math.floor(scale.keyAt(event.clientX - left)))), velocity: pointed?.velocity ?? 100 });
+        }}
+        onPointerLeave={() => point(null)}
+      >
+        <Shore layer={layer} index={index} source="key" length={scale.width} depth={HEIGHT} scale={scale} window={windowOn(layer, 'key')!} faded={hushed} selected={selected} onChange={edges} onEnd={end} />
+        {pointed && <div className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: scale.middle(pointed.key) }} />}
+      </div>
+      <div className="border-l border-line" title="Velocities: soft at the bottom, hard at the top">
+        <Shore layer={layer} index={index} source="velocity" length={HEIGHT} depth={44} window={windowOn(layer, 'velocity')!} faded={hushed} selected={selected} onChange={edges} onEnd={end} />
+      </div>
+    </section>
+  );
+}
+
+interface MenuProps { layer: Layer; onRename: () => void; onDuplicate: () => void; onDelete: () => void; onMark: (mark: Partial<Layer['mark']>) => void }
+
+function LaneMenu({ layer, onRename, onDuplicate, onDelete, onMark }: MenuProps) {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="button-bare min-w-5!" aria-label={`More for ${layer.name}`}><EllipsisVertical size={14} /></DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" className="panel p-1.5!">
+          <DropdownMenu.Item className="menu-item" onSelect={onRename}><Pencil size={14} /> Rename …</DropdownMenu.Item>
+          <DropdownMenu.Item className="menu-item" onSelect={onDuplicate}><Copy size={14} /> Duplicate</DropdownMenu.Item>
+          <DropdownMenu.Item className="menu-item" onSelect={onDelete}><Trash2 size={14} /> Delete</DropdownMenu.Item>
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Label className="heading px-2">Mark</DropdownMenu.Label>
+          <div className="grid grid-cols-8">
+            {MARK_COLOURS.map((colour) => <DropdownMenu.Item key={colour} aria-label={colour} title={colour} className="menu-item p-1.5!" onSelect={(event) => { event.preventDefault(); onMark({ colour }); }}><Mark mark={{ ...layer.mark, colour }} /></DropdownMenu.Item>)}
+            {MARK_SHAPES.map((shape) => <DropdownMenu.Item key={shape} aria-label={shape} title={shape} className="menu-item p-1.5!" onSelect={(event) => { event.preventDefault(); onMark({ shape }); }}><Mark mark={{ ...layer.mark, shape }} /></DropdownMenu.Item>)}
+          </div>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

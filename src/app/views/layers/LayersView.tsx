@@ -1,0 +1,82 @@
+import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { createPortal } from 'react-dom';
+import { useOutletContext, useParams } from 'react-router';
+import { useMemo, useReducer, useEffect, type RefObject } from 'react';
+import { addLayer, moveLayer } from '../../../core/rig/edits/layers';
+import { keyScaleOf, useWidth } from '../../parts/keyScale';
+import { editPatch, newId, selectedLayerOf, selectPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { uiSlice } from '../../state/uiSlice';
+import { Actions } from './Actions';
+import { Field } from './Field';
+import { Inspector } from './Inspector';
+import { Lane } from './Lane';
+import { MacroStrips } from './MacroStrips';
+
+/** Who sounds where: a lane for each layer over the keys, and below them the field of keys and velocities. */
+export function LayersView() {
+  const { patchId } = useParams();
+  const patch = useAppSelector((state) => selectPatch(state, patchId))!;
+  const sounds = useAppSelector((state) => state.rig.rig!.sounds);
+  const selectedId = useAppSelector((state) => state.ui.selectedLayerId);
+  const dispatch = useAppDispatch();
+  const foot = useFoot();
+  const selected = selectedLayerOf(patch, selectedId);
+  const [mapRef, width] = useWidth<HTMLDivElement>();
+  const scale = useMemo(() => keyScaleOf(width), [width]);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const add = (soundId: string) => {
+    const id = newId();
+    const sound = sounds.find((candidate) => candidate.id === soundId)!;
+    dispatch(editPatch(patch.id, (old) => addLayer(old, id, sound.name, soundId)));
+    dispatch(uiSlice.actions.layerSelected(id));
+  };
+
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_268px]">
+      <div className="grid min-h-0 grid-rows-[auto_minmax(150px,1fr)]">
+        <div className="layer-rows max-h-[348px] overflow-y-auto border-b-[1.5px] border-ink">
+          {/* Nothing but this line measures the width of the map, which is the width of the keyboard. */}
+          <div className="grid grid-cols-[236px_minmax(0,1fr)_44px]"><div /><div ref={mapRef} /><div /></div>
+          <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={({ active, over }) => {
+            if (over && over.id !== active.id) dispatch(editPatch(patch.id, (old) => moveLayer(old, String(active.id), old.layers.findIndex((layer) => layer.id === over.id))));
+          }}>
+            <SortableContext items={patch.layers.map((layer) => layer.id)} strategy={verticalListSortingStrategy}>
+              {width > 0 && patch.layers.map((layer, i) => <Lane key={layer.id} patch={patch} layer={layer} index={i} scale={scale} selected={layer === selected} />)}
+            </SortableContext>
+          </DndContext>
+          {patch.layers.length === 0 && (
+            <div className="p-6 text-center">
+              <p className="mb-2 font-bold">This patch has no layer yet.</p>
+              <p className="text-faint">Choose a sound of the rig below: it comes in on all keys and velocities, and you take away from there.</p>
+            </div>
+          )}
+        </div>
+        <div className="grid min-h-0 grid-cols-[236px_minmax(0,1fr)_44px]">
+          <aside aria-label="Layers and macros" className="flex min-h-0 flex-col gap-3 overflow-y-auto border-r border-line p-3">
+            <select className="field self-start py-1" aria-label="Add a layer" value="" onChange={(event) => event.target.value && add(event.target.value)}>
+              <option value="">+ layer from …</option>
+              {sounds.map((sound) => <option key={sound.id} value={sound.id}>{sound.name}</option>)}
+            </select>
+            <MacroStrips patch={patch} />
+            <div className="mt-auto">
+              <h2 className="heading">Field: keys × velocities</h2>
+              <p className="text-[12px] text-faint">Lines at −3, −6, −9 and −15 dB of the windows’ gain. Dots: the last strikes.</p>
+            </div>
+          </aside>
+          {width > 0 && <Field patch={patch} scale={scale} />}
+        </div>
+      </div>
+      {selected ? <Inspector key={selected.id} patch={patch} layer={selected} /> : <aside aria-label="Layer" className="border-l border-line p-4 text-faint">No layer is chosen.</aside>}
+      {foot && createPortal(<Actions patch={patch} />, foot)}
+    </div>
+  );
+}
+
+/** The place for a view's own actions in the bar at the foot, once it is there. */
+function useFoot(): HTMLDivElement | null {
+  const ref = useOutletContext<RefObject<HTMLDivElement | null>>();
+  const [, again] = useReducer((n: number) => n + 1, 0);
+  useEffect(again, []);
+  return ref.current;
+}

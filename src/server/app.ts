@@ -1,0 +1,37 @@
+import compression from 'compression';
+import express, { type Express } from 'express';
+import helmet from 'helmet';
+import { join } from 'node:path';
+
+/** The application, the demo rig and its takes, with the headers that shared memory and safety ask for. */
+export function makeApp(root: string): Express {
+  const app = express();
+  app.use(helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'self'"], scriptSrc: ["'self'"], workerSrc: ["'self'", 'blob:'], connectSrc: ["'self'"], imgSrc: ["'self'", 'data:', 'blob:'],
+        styleSrc: ["'self'", "'unsafe-inline'"], fontSrc: ["'self'"], objectSrc: ["'none'"], baseUri: ["'self'"], formAction: ["'self'"], frameAncestors: ["'none'"],
+      },
+    },
+    crossOriginOpenerPolicy: { policy: 'same-origin' },
+    crossOriginEmbedderPolicy: { policy: 'require-corp' },
+    crossOriginResourcePolicy: { policy: 'same-origin' },
+    strictTransportSecurity: false,
+  }));
+  app.use((_request, response, next) => {
+    response.setHeader('Permissions-Policy', 'midi=(self), camera=(), microphone=(), geolocation=()');
+    next();
+  });
+  app.use(compression());
+  app.use('/demo', express.static(join(root, 'build/demo'), { etag: true }));
+  app.use('/demo', (_request, response) => void response.status(404).type('text').send('there is no such file in the demo'));
+  app.use('/assets', express.static(join(root, 'dist/assets'), { immutable: true, maxAge: '1y' }));
+  app.use(express.static(join(root, 'dist'), { maxAge: 0 }));
+  // Every other address is a view of the application, which finds its own way.
+  app.use((request, response, next) => {
+    if (request.method !== 'GET' || !request.accepts('html')) return next();
+    return response.sendFile(join(root, 'dist/index.html'));
+  });
+  return app;
+}
