@@ -1,4 +1,4 @@
-import { Chance } from '../../src/core/dsp/chance';
+import { type Chance } from '../../src/core/dsp/chance';
 import type { Audio, Loop } from '../../src/core/dsp/sample';
 import { loudnessOf, peakOf } from '../../src/core/measure/loudness';
 

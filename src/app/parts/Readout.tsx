@@ -5,7 +5,7 @@ import { session } from '../session';
 import { useAppSelector } from '../state/store';
 import { formatDb } from './format';
 import { Mark } from './Mark';
-import type { Pointed } from './Shell';
+import type { Pointed } from './pointed';
 import { useRefresh } from './useLive';
 
 /** Which layers sound where the pointer is, or at the last strike, and how loud. */

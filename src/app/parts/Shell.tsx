@@ -1,6 +1,6 @@
 import { DropdownMenu } from 'radix-ui';
 import { ChevronDown, CircleHelp, Moon, Redo2, Sun, Undo2 } from 'lucide-react';
-import { createContext, useCallback, useContext, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { addPatch, deletePatch, duplicatePatch } from '../../core/rig/edits/patches';
 import type { Patch } from '../../core/rig/schema';
@@ -13,14 +13,10 @@ import { Controls } from './Controls';
 import { HelpSheet } from './HelpSheet';
 import { Keyboard } from './Keyboard';
 import { Meters } from './Meters';
+import { PointedContext, type Pointed } from './pointed';
 import { Readout } from './Readout';
 import { TakeBar } from './TakeBar';
 import { useShortcuts } from './useShortcuts';
-
-/** Where the pointer is in the space of keys and velocities; for the readout, and for actions that happen "here". */
-export interface Pointed { key: number; velocity: number }
-const PointedContext = createContext<{ pointed: Pointed | null; point: (pointed: Pointed | null) => void }>({ pointed: null, point: () => undefined });
-export const usePointed = () => useContext(PointedContext);
 
 /** What surrounds every building view: the bar above, the keyboard and the stand-in controllers below, the take and its actions at the foot. */
 export function Shell() {
@@ -30,7 +26,7 @@ export function Shell() {
   const [pointed, setPointed] = useState<Pointed | null>(null);
   const [dropping, setDropping] = useState(false);
   const [help, setHelp] = useState(false);
-  const actions = useRef<HTMLDivElement>(null);
+  const [foot, setFoot] = useState<HTMLDivElement | null>(null);
   useShortcuts({ patch, onHelp: useCallback(() => setHelp((open) => !open), []) });
   useEffect(() => {
     session.show(rig, patch);
@@ -51,13 +47,13 @@ export function Shell() {
         }}
       >
         <Header patch={patch} onHelp={() => setHelp(true)} />
-        <main className="col-span-3 min-h-0"><Outlet context={actions} /></main>
+        <main className="col-span-3 min-h-0"><Outlet context={foot} /></main>
         <aside aria-label="Stand-in controllers" className="border-t-[1.5px] border-r border-t-ink border-r-line p-3"><Controls /></aside>
         <div className="border-t-[1.5px] border-ink"><Keyboard patch={patch} onPoint={(key, velocity) => setPointed(key === null ? null : { key, velocity })} /></div>
         <aside aria-label="What sounds here" className="border-t-[1.5px] border-l border-t-ink border-l-line p-3"><Readout patch={patch} pointed={pointed} /></aside>
         <footer className="col-span-3 flex items-center gap-3 border-t border-line px-4">
           <TakeBar patch={patch} />
-          <div ref={actions} className="ml-auto flex items-center gap-2" />
+          <div ref={setFoot} className="ml-auto flex items-center gap-2" />
         </footer>
       </div>
       {dropping && <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded-xl border-2 border-dashed border-ink bg-paper/85 text-lg">Drop a rig (.wavicle) to open it, or a MIDI file to play it as the take</div>}

@@ -100,11 +100,11 @@ const HALF_BAND: Float64Array = (() => {
 
 /**
  * The stretch at half its rate. A loop is unrolled until its length at half rate is a whole number of frames, so the copy loops as exactly as the original:
- * an odd loop is written out twice, and its start moves to the next even frame.
+ * an odd loop is written out twice, its start moves to an even frame, and past those that the filter has mixed with what came before the loop.
  */
 function halved({ data, frames, loop }: Stretch, channels: number): Stretch {
   const length = loop ? loop.end - loop.start : 0;
-  const start = loop ? loop.start + (loop.start % 2) : 0;
+  const start = loop ? loop.start + (loop.start % 2) + HALF_BAND_REACH + 1 : 0;
   const span = length % 2 ? 2 * length : length;
   const count = loop ? (start + span) / 2 : Math.ceil(frames / 2);
   const out = new Float32Array(count * channels);

@@ -50,13 +50,14 @@ export function addSample(level: SampleLevel, channels: 1 | 2, state: ReadState,
 
 function addMono(data: Float32Array, state: ReadState, left: Float64Array, right: Float64Array, from: number, to: number): void {
   const { step, gains, slopes } = state;
+  const base = PAD - 1;
   const slopeL = slopes.ll, slopeR = slopes.lr;
   let { position } = state;
   let gainL = gains.ll, gainR = gains.lr;
   for (let i = from; i < to; i++) {
     const frame = position | 0;
     const t = position - frame;
-    const j = frame + PAD - 1;
+    const j = frame + base;
     const y0 = data[j], y1 = data[j + 1], y2 = data[j + 2], y3 = data[j + 3];
     const sum = y0 + y2;
     const y = ((((y3 - y0 + 3 * (y1 - y2)) * t + 3 * (sum - 2 * y1)) * t + 3 * (y2 - y0)) * t + sum + 4 * y1) * SIXTH;
@@ -73,6 +74,7 @@ function addMono(data: Float32Array, state: ReadState, left: Float64Array, right
 
 function addMonoFiltered(data: Float32Array, state: ReadState, { a1, a2, a3 }: FilterCoefficients, left: Float64Array, right: Float64Array, from: number, to: number): void {
   const { step, gains, slopes } = state;
+  const base = PAD - 1;
   const [filter] = state.filterStates;
   const slopeL = slopes.ll, slopeR = slopes.lr;
   let { position } = state;
@@ -81,7 +83,7 @@ function addMonoFiltered(data: Float32Array, state: ReadState, { a1, a2, a3 }: F
   for (let i = from; i < to; i++) {
     const frame = position | 0;
     const t = position - frame;
-    const j = frame + PAD - 1;
+    const j = frame + base;
     const y0 = data[j], y1 = data[j + 1], y2 = data[j + 2], y3 = data[j + 3];
     const sum = y0 + y2;
     const v3 = ((((y3 - y0 + 3 * (y1 - y2)) * t + 3 * (sum - 2 * y1)) * t + 3 * (y2 - y0)) * t + sum + 4 * y1) * SIXTH - low;
@@ -104,13 +106,14 @@ function addMonoFiltered(data: Float32Array, state: ReadState, { a1, a2, a3 }: F
 
 function addStereo(data: Float32Array, state: ReadState, left: Float64Array, right: Float64Array, from: number, to: number): void {
   const { step, gains, slopes } = state;
+  const base = PAD - 1;
   const slopeLL = slopes.ll, slopeRL = slopes.rl, slopeLR = slopes.lr, slopeRR = slopes.rr;
   let { position } = state;
   let gainLL = gains.ll, gainRL = gains.rl, gainLR = gains.lr, gainRR = gains.rr;
   for (let i = from; i < to; i++) {
     const frame = position | 0;
     const t = position - frame;
-    const j = (frame + PAD - 1) * 2;
+    const j = (frame + base) * 2;
     const l0 = data[j], l1 = data[j + 2], l2 = data[j + 4], l3 = data[j + 6];
     const r0 = data[j + 1], r1 = data[j + 3], r2 = data[j + 5], r3 = data[j + 7];
     const sumL = l0 + l2, sumR = r0 + r2;
@@ -133,6 +136,7 @@ function addStereo(data: Float32Array, state: ReadState, left: Float64Array, rig
 
 function addStereoFiltered(data: Float32Array, state: ReadState, { a1, a2, a3 }: FilterCoefficients, left: Float64Array, right: Float64Array, from: number, to: number): void {
   const { step, gains, slopes } = state;
+  const base = PAD - 1;
   const [filterL, filterR] = state.filterStates;
   const slopeLL = slopes.ll, slopeRL = slopes.rl, slopeLR = slopes.lr, slopeRR = slopes.rr;
   let { position } = state;
@@ -141,7 +145,7 @@ function addStereoFiltered(data: Float32Array, state: ReadState, { a1, a2, a3 }:
   for (let i = from; i < to; i++) {
     const frame = position | 0;
     const t = position - frame;
-    const j = (frame + PAD - 1) * 2;
+    const j = (frame + base) * 2;
     const l0 = data[j], l1 = data[j + 2], l2 = data[j + 4], l3 = data[j + 6];
     const r0 = data[j + 1], r1 = data[j + 3], r2 = data[j + 5], r3 = data[j + 7];
     const sumL = l0 + l2, sumR = r0 + r2;

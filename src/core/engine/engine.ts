@@ -10,7 +10,8 @@ import { EventQueue, type EngineEvent } from './event';
 import { LayerState } from './layerState';
 import { MOVED_PARAMETERS, type Program } from './program';
 import { gainOfZone, Strikes } from './strike';
-import { cutoffKeyOf, TICK, Voice } from './voice';
+import { TICK } from './tick';
+import { cutoffKeyOf, Voice } from './voice';
 
 export interface EngineOptions {
   /** Frames in a second of output. */

@@ -1,6 +1,6 @@
 import type { ProgramLayer } from './program';
 import type { Evaluator } from './evaluate';
-import { TICK } from './voice';
+import { TICK } from './tick';
 
 /** What the engine keeps for a layer while its program, or its voices, last. */
 export class LayerState {

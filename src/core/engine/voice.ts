@@ -5,9 +5,8 @@ import { levelFor, PAD, type PreparedSample } from '../dsp/sample';
 import { addSample, foldIntoLoop, type ReadState } from '../dsp/sampleReader';
 import { RANDOMS, type NoteValues } from './evaluate';
 import type { LayerState } from './layerState';
+import { TICK } from './tick';
 
-/** Control values are worked out once in this many frames. */
-export const TICK = 32;
 /** A voice that must go, goes in this time: short enough to free it, long enough not to click. */
 const FADE_SECONDS = 0.005;
 /** Frames over which a sample that simply stops is faded. */

@@ -1,6 +1,6 @@
 import { array, boolean, mixed, number, object, string, type InferType, type StringSchema, type TestContext } from 'yup';
 import { CURVE_NAMES, type Curve } from '../space/curve';
-import { FormulaError, namesOfFormula, parseFormula } from '../space/formula';
+import { type FormulaError, namesOfFormula, parseFormula } from '../space/formula';
 import { parseSource } from '../space/source';
 import { FADE_SHAPES } from '../space/window';
 import { LAYER_PARAMETERS, parseTarget, type LayerParameterId } from './parameters';

@@ -4,7 +4,7 @@ import type { Patch } from '../../../core/rig/schema';
 import { gainOfDb } from '../../../core/music/pitch';
 import { gainGrid, gainsAt } from '../../gains';
 import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
-import { usePointed } from '../../parts/Shell';
+import { usePointed } from '../../parts/pointed';
 import { useFrames, useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
 

@@ -10,7 +10,7 @@ import { LAYER_PARAMETERS } from '../../../core/rig/parameters';
 import { MARK_COLOURS, MARK_SHAPES, type Layer, type LayerWindow, type Patch } from '../../../core/rig/schema';
 import type { KeyScale } from '../../parts/keyScale';
 import { colourOf, Mark } from '../../parts/Mark';
-import { usePointed } from '../../parts/Shell';
+import { usePointed } from '../../parts/pointed';
 import { Strip } from '../../parts/Strip';
 import { editPatch, newId, useAppDispatch, useAppSelector } from '../../state/store';
 import { rigSlice } from '../../state/rigSlice';

@@ -2,7 +2,7 @@ import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, us
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { createPortal } from 'react-dom';
 import { useOutletContext, useParams } from 'react-router';
-import { useMemo, useReducer, useEffect, type RefObject } from 'react';
+import { useMemo } from 'react';
 import { addLayer, moveLayer } from '../../../core/rig/edits/layers';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
 import { editPatch, newId, selectedLayerOf, selectPatch, useAppDispatch, useAppSelector } from '../../state/store';
@@ -20,7 +20,8 @@ export function LayersView() {
   const sounds = useAppSelector((state) => state.rig.rig!.sounds);
   const selectedId = useAppSelector((state) => state.ui.selectedLayerId);
   const dispatch = useAppDispatch();
-  const foot = useFoot();
+  // The place for a view's own actions in the bar at the foot, once it is there.
+  const foot = useOutletContext<HTMLDivElement | null>();
   const selected = selectedLayerOf(patch, selectedId);
   const [mapRef, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);
@@ -71,12 +72,4 @@ export function LayersView() {
       {foot && createPortal(<Actions patch={patch} />, foot)}
     </div>
   );
-}
-
-/** The place for a view's own actions in the bar at the foot, once it is there. */
-function useFoot(): HTMLDivElement | null {
-  const ref = useOutletContext<RefObject<HTMLDivElement | null>>();
-  const [, again] = useReducer((n: number) => n + 1, 0);
-  useEffect(again, []);
-  return ref.current;
 }

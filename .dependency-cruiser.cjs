@@ -1,0 +1,18 @@
+/** Layers only look down: see docs/architecture.md. */
+const only = (name, from, allowed, comment) => ({ name, comment, severity: 'error', from: { path: from, pathNot: '\\.test\\.tsx?$' }, to: { pathNot: allowed } });
+
+module.exports = {
+  forbidden: [
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+    only('core-alone', '^src/core/', ['^src/core/', 'node_modules/(yup|fflate|pure-rand|midi-file)/', '^(yup|fflate|pure-rand|midi-file)'], 'core imports nothing but itself and small pure libraries'),
+    only('dsp-knows-no-rig', '^src/core/dsp/', ['^src/core/dsp/', 'pure-rand'], 'dsp knows samples and numbers, no rig'),
+    only('music-and-space-alone', '^src/core/(music|space)/', ['^src/core/(music|space)/'], 'music and space stand below everything'),
+    { name: 'engine-knows-no-format', severity: 'error', from: { path: '^src/core/engine/', pathNot: '\\.test\\.ts$' }, to: { path: '^src/core/formats/', dependencyTypesNot: ['type-only'] } },
+    { name: 'rig-knows-no-engine', severity: 'error', from: { path: '^src/core/rig/' }, to: { path: '^src/core/(engine|dsp|formats)/' } },
+    { name: 'host-knows-no-app', severity: 'error', from: { path: '^src/(host|workers)/' }, to: { path: '^src/(app|server|cli)/' } },
+    { name: 'app-reaches-sound-through-host', severity: 'error', from: { path: '^src/app/', pathNot: '^src/app/session\\.ts$' }, to: { path: ['^src/core/engine/engine\\.ts$', '^src/core/dsp/', '^src/workers/'] } },
+    { name: 'server-and-cli-know-no-app', severity: 'error', from: { path: '^src/(server|cli)/' }, to: { path: '^src/(app|host|workers)/' } },
+    { name: 'demo-is-data', severity: 'error', from: { path: '^src/(core|host|workers|app|server)/' }, to: { path: '^demo/' } },
+  ],
+  options: { doNotFollow: { path: 'node_modules' }, tsPreCompilationDeps: true, tsConfig: { fileName: 'tsconfig.json' }, enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'require', 'node', 'default'] } },
+};

@@ -1,0 +1,21 @@
+import js from '@eslint/js';
+import hooks from 'eslint-plugin-react-hooks';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+
+export default ts.config(
+  { ignores: ['dist/', 'build/', 'node_modules/', 'test-results/', '.dependency-cruiser.cjs'] },
+  js.configs.recommended,
+  ...ts.configs.recommended,
+  {
+    rules: {
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', destructuredArrayIgnorePattern: '^_' }],
+      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports', disallowTypeAnnotations: false }],
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+      'no-console': 'error',
+    },
+  },
+  { files: ['src/app/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
+  { files: ['scripts/**', 'bench/**', 'src/server/**'], languageOptions: { globals: globals.node }, rules: { 'no-console': 'off' } },
+  { files: ['src/host/audioWorkletScope.d.ts', 'src/host/engineProcessor.ts'], rules: { '@typescript-eslint/triple-slash-reference': 'off' } },
+);

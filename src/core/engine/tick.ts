@@ -1,0 +1,2 @@
+/** Control values are worked out once in this many frames. */
+export const TICK = 32;
