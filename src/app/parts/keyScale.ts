@@ -1,4 +1,3 @@
-import { scaleLinear } from 'd3';
 import { useLayoutEffect, useRef, useState, type RefObject } from 'react';
 import { isBlackKey } from '../../core/music/pitch';
 
@@ -26,13 +25,14 @@ export interface KeyScale {
 }
 
 export function keyScaleOf(width: number): KeyScale {
-  const scale = scaleLinear([FIRST_KEY, LAST_KEY + 1], [0, width]);
+  const keyWidth = width / COUNT;
+  const scale = (key: number) => (key - FIRST_KEY) * keyWidth;
   const frontLeft = (key: number) => {
     const octave = Math.floor(key / 12);
     const whites = [0, 0, 1, 1, 2, 3, 3, 4, 4, 5, 5, 6][key % 12];
     return key <= FIRST_KEY ? 0 : key > LAST_KEY ? width : scale(octave * 12 + (whites * 12) / 7);
   };
-  return { width, keyWidth: width / COUNT, left: scale, middle: (key) => scale(key + 0.5), keyAt: (x) => scale.invert(x), frontLeft };
+  return { width, keyWidth, left: scale, middle: (key) => scale(key + 0.5), keyAt: (x) => FIRST_KEY + x / keyWidth, frontLeft };
 }
 
 export const WHITE_KEYS = Array.from({ length: COUNT }, (_, i) => FIRST_KEY + i).filter((key) => !isBlackKey(key));

@@ -36,7 +36,7 @@ const [LEVEL, PAN, TUNE, CUTOFF, RESONANCE, LOW_CUT] = MOVED_PARAMETERS.map((_, 
  */
 export class Engine {
   readonly rate: number;
-  /** Frames made so far. */
+  /** Frames made so far; up to a tick more than were taken, where blocks are not multiples of it. */
   frame = 0;
   /** Since they were last read: greatest sample of each channel, and the limiter's deepest gain. */
   peakLeft = 0;
@@ -52,6 +52,11 @@ export class Engine {
   private readonly chance: Chance;
   private readonly randoms = new Float64Array(RANDOMS);
   private readonly bank = new Map<string, PreparedSample>();
+  /** The span made last, of which `spanTaken` frames have left. */
+  private readonly spanLeft = new Float32Array(TICK);
+  private readonly spanRight = new Float32Array(TICK);
+  private spanFrames = 0;
+  private spanTaken = 0;
   private readonly smoothing = new Float64Array(TICK + 1);
   private program: Program | null = null;
   private samples: (PreparedSample | undefined)[] = [];
@@ -137,11 +142,14 @@ export class Engine {
   process(left: Float32Array, right: Float32Array, frames: number): void {
     let done = 0;
     while (done < frames) {
-      while (this.queue.nextFrame <= this.frame) this.apply(this.queue.take());
-      const span = Math.min(frames - done, TICK - (this.frame % TICK), this.queue.nextFrame - this.frame);
-      this.renderSpan(left, right, done, span);
-      this.frame += span;
-      done += span;
+      if (this.spanTaken === this.spanFrames) this.makeSpan();
+      const count = Math.min(frames - done, this.spanFrames - this.spanTaken);
+      for (let i = 0; i < count; i++) {
+        left[done + i] = this.spanLeft[this.spanTaken + i];
+        right[done + i] = this.spanRight[this.spanTaken + i];
+      }
+      this.spanTaken += count;
+      done += count;
     }
     this.limiter.process(left, right, 0, frames);
     for (let i = 0; i < frames; i++) {
@@ -150,6 +158,15 @@ export class Engine {
       if (l > this.peakLeft) this.peakLeft = l;
       if (r > this.peakRight) this.peakRight = r;
     }
+  }
+
+  /** Makes the frames up to the next tick or event. Spans begin and end there alone, so the sound does not depend on how it is cut into blocks. */
+  private makeSpan(): void {
+    while (this.queue.nextFrame <= this.frame) this.apply(this.queue.take());
+    this.spanFrames = Math.min(TICK - (this.frame % TICK), this.queue.nextFrame - this.frame);
+    this.spanTaken = 0;
+    this.renderSpan(this.spanLeft, this.spanRight, this.spanFrames);
+    this.frame += this.spanFrames;
   }
 
   /** Level of a layer since it was last asked, as the greatest sample; 0 for a layer that is not there. */
@@ -165,10 +182,10 @@ export class Engine {
     this.limiter.lowestGain = 1;
   }
 
-  private renderSpan(left: Float32Array, right: Float32Array, from: number, frames: number): void {
+  private renderSpan(left: Float32Array, right: Float32Array, frames: number): void {
     const { layers, voices } = this;
     const share = this.smoothing[frames];
-    for (let i = from; i < from + frames; i++) left[i] = right[i] = 0;
+    for (let i = 0; i < frames; i++) left[i] = right[i] = 0;
     for (let l = 0; l < layers.length; l++) {
       layers[l].voices = 0;
       layers[l].left.fill(0, 0, frames);
@@ -190,10 +207,10 @@ export class Engine {
     const main = this.mainTarget();
     const mainFrom = Number.isNaN(this.mainGain) ? main : this.mainGain;
     this.mainGain = near(mainFrom, main, share);
-    for (let l = 0; l < layers.length; l++) this.mix(layers[l], left, right, from, frames, share, mainFrom);
+    for (let l = 0; l < layers.length; l++) this.mix(layers[l], left, right, frames, share, mainFrom);
   }
 
-  private mix(layer: LayerState, left: Float32Array, right: Float32Array, from: number, frames: number, share: number, mainFrom: number): void {
+  private mix(layer: LayerState, left: Float32Array, right: Float32Array, frames: number, share: number, mainFrom: number): void {
     const target = this.gainTarget(layer);
     const gainFrom = Number.isNaN(layer.gain) ? target : layer.gain;
     layer.gain = near(gainFrom, target, share);
@@ -210,8 +227,8 @@ export class Engine {
       const r = layer.right[i] * gain;
       const height = Math.max(Math.abs(l), Math.abs(r));
       if (height > peak) peak = height;
-      left[from + i] += l * main;
-      right[from + i] += r * main;
+      left[i] += l * main;
+      right[i] += r * main;
     }
     layer.peak = peak;
   }

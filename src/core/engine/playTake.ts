@@ -1,6 +1,7 @@
 import type { Take } from '../formats/midiFile';
 import type { SourceId } from '../space/source';
 import type { Engine } from './engine';
+import type { EngineEvent } from './event';
 
 /**
  * Plays a take from its start through an engine that has its program and samples, and `tail` seconds on. Sources in `set` are put there first, and events of the take that would
@@ -15,22 +16,24 @@ export function playTake(engine: Engine, take: Pick<Take, 'seconds' | 'events'>,
     else if (kind === 'channelPressure') engine.handle({ type: 'channelPressure', channel: 1, pressure: value });
   }
   const { delay } = engine.limiter;
-  const frames = Math.ceil((take.seconds + tail) * engine.rate);
-  const left = new Float32Array(frames + delay);
-  const right = new Float32Array(frames + delay);
+  const frames = Math.ceil((take.seconds + tail) * engine.rate) + delay;
+  const left = new Float32Array(frames);
+  const right = new Float32Array(frames);
   const first = engine.frame;
-  let made = 0;
-  const processTo = (end: number) => {
-    if (end > made) engine.process(left.subarray(made, end), right.subarray(made, end), end - made);
-    made = Math.max(made, end);
-  };
-  for (const { at, event } of take.events) {
-    if (event.type === 'controller' && set.has(`cc.${event.controller}`)) continue;
-    if (event.type === 'bend' && set.has('bend')) continue;
-    const frame = Math.round(at * engine.rate);
-    processTo(Math.min(frame, frames));
-    engine.handle(event, first + frame);
+  let next = 0;
+  for (let made = 0; made < frames; made += BLOCK) {
+    const end = Math.min(frames, made + BLOCK);
+    for (; next < take.events.length && take.events[next].at * engine.rate < end; next++) {
+      const { at, event } = take.events[next];
+      if (!isHeld(event, set)) engine.handle(event, first + Math.round(at * engine.rate));
+    }
+    engine.process(left.subarray(made, end), right.subarray(made, end), end - made);
   }
-  processTo(frames + delay);
   return { left: left.subarray(delay), right: right.subarray(delay) };
 }
+
+/** Events are handed over this far ahead: short enough that they never fill the engine's queue. */
+const BLOCK = 128;
+
+const isHeld = (event: EngineEvent, set: ReadonlyMap<SourceId, number>): boolean =>
+  (event.type === 'controller' && set.has(`cc.${event.controller}`)) || (event.type === 'bend' && set.has('bend')) || (event.type === 'channelPressure' && set.has('channelPressure'));

@@ -1,7 +1,7 @@
 import { Envelope } from '../dsp/envelope';
 import { highPass, setFilter, settleFilter, type FilterCoefficients, type FilterState } from '../dsp/filter';
 import { setPan, type PanGains } from '../dsp/pan';
-import { levelFor, PAD, type PreparedSample } from '../dsp/sample';
+import { levelFor, type PreparedSample } from '../dsp/sample';
 import { addSample, foldIntoLoop, type ReadState } from '../dsp/sampleReader';
 import { RANDOMS, type NoteValues } from './evaluate';
 import type { LayerState } from './layerState';
@@ -208,18 +208,25 @@ export class Voice implements NoteValues {
     read.step = (ratio * sample.rate) / (engineRate * sample.levels[this.level].factor);
   }
 
-  /** A low-pass that comes in during a note takes up the signal near where it is. */
-  private primeLowPass(): void {
-    const { data, loop, frames } = this.sample.levels[this.level];
-    const frame = Math.min(Math.floor(this.read.position), (loop ? loop.end : frames) - 1);
-    for (let c = 0; c < this.sample.channels; c++) this.read.filterStates[c].low = data[(frame + PAD) * this.sample.channels + c];
+  /** A low-pass that comes in during a note first hears the frames that went before, so that it takes up the signal where it is. */
+  private primeLowPass(engineRate: number): void {
+    const { read, sample } = this;
+    const level = sample.levels[this.level];
+    const { position } = read;
+    setFilter(this.lowPassCoefficients, hzOfKey(this.now.cutoffKey), this.now.q, engineRate);
+    read.filter = this.lowPassCoefficients;
+    read.position = Math.max(0, position - PRIMING * read.step);
+    setGains(read.gains, 0, 0, 0, 0);
+    setGains(read.slopes, 0, 0, 0, 0);
+    addSample(level, sample.channels, read, left, right, PRIMING);
+    read.position = position;
   }
 
   /** A filter that is fully open stays out of the way until it is first needed, then stays in for the rest of the note. */
   private setFilters(engineRate: number, atStart: boolean): void {
     const { now } = this;
     if (this.read.filter || now.cutoffKey < OPEN_KEY || now.q > OPEN_Q) {
-      if (!this.read.filter && !atStart) this.primeLowPass();
+      if (!this.read.filter && !atStart) this.primeLowPass(engineRate);
       this.read.filter = this.lowPassCoefficients;
       setFilter(this.lowPassCoefficients, hzOfKey(now.cutoffKey), now.q, engineRate);
     }
@@ -237,6 +244,8 @@ const hzOfKey = (key: number): number => 20 * 2 ** (key / 12);
 const OPEN_KEY = cutoffKeyOf(20000);
 const OPEN_Q = 0.75;
 const CLOSED_KEY = 0.05;
+/** Frames in which a filter as open as one that comes in has forgotten how it began. */
+const PRIMING = 24;
 
 const near = (now: number, target: number, share: number, enough: number): number => {
   const distance = target - now;

@@ -24,7 +24,12 @@ export function brokenLink(rig: Rig): Fault | undefined {
       yield repeated(`${place}.routes`, patch.routes.map(idOf));
       yield repeated(`${place}.macros`, patch.macros.map((macro) => macro.number));
       yield repeated(`${place}.blends`, patch.blends.map((blend) => blend.number));
-      for (const [l, layer] of patch.layers.entries()) yield missing(soundIds, layer.soundId, 'sound', `${place}.layers[${l}].soundId`);
+      for (const [l, layer] of patch.layers.entries()) {
+        yield missing(soundIds, layer.soundId, 'sound', `${place}.layers[${l}].soundId`);
+        for (const source of ['key', 'velocity']) {
+          if (!layer.windows.some((window) => window.source === source)) yield { place: `${place}.layers[${l}].windows`, problem: `has no window on ${source}` };
+        }
+      }
       for (const [r, route] of patch.routes.entries()) {
         const target = parseTarget(route.target);
         if (target?.kind === 'layer') yield missing(layerIds, target.layerId, 'layer', `${place}.routes[${r}].target`);

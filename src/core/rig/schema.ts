@@ -130,13 +130,7 @@ export const layerSchema = object({
   mark: object({ colour: oneOf(MARK_COLOURS, 'Colour of its mark.'), shape: oneOf(MARK_SHAPES, 'Shape of its mark.') }).required('is missing'),
   soundId: id('The sound it plays.'),
   on: flag('False: muted.'),
-  windows: array(list(windowSchema)).required('is missing').meta({ doc: 'Where it sounds: the product of these. One on key and one on velocity are always there.' })
-    .test('always', rule<{ source: string }[]>((windows) => {
-      for (const source of ['key', 'velocity']) {
-        if (!windows.some((window) => window?.source === source)) return { at: '', problem: `has no window on ${source}` };
-      }
-      return undefined;
-    })),
+  windows: array(list(windowSchema)).required('is missing').meta({ doc: 'Where it sounds: the product of these. One on key and one on velocity are always there.' }),
   receive: receiveSchema.required('is missing'),
   transpose: whole(-48, 48, 'Semitones; the samples of the key it lands on are used.'),
   touch: touchSchema.required('is missing'),

@@ -1,0 +1,153 @@
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
+import { prepareSample, type PreparedSample } from '../src/core/dsp/sample';
+import { compile } from '../src/core/engine/compile';
+import { Engine } from '../src/core/engine/engine';
+import { playTake } from '../src/core/engine/playTake';
+import { resolveStrikes } from '../src/core/engine/resolve';
+import { readTake } from '../src/core/formats/midiFile';
+import { readWav } from '../src/core/formats/wav';
+import { loudnessOf, peakOf } from '../src/core/measure/loudness';
+import { dbOfGain, frequencyOfKey } from '../src/core/music/pitch';
+import { readRig } from '../src/core/rig/read';
+import { bowedWire } from './instruments/bowedWire';
+import { readArchive } from '../src/core/formats/rigArchive';
+import { demoRig } from './rig';
+import { demoTakes } from './takes';
+
+const hash = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
+/** The rig as it was built, which saves minutes; npm test builds it anew whenever the generator changes. */
+const built = 'build/demo/perigee-tide.wavicle';
+const { rig, wavs } = existsSync(built) ? readArchive(readFileSync(built)) : demoRig(hash);
+const takes = demoTakes();
+const prepared = new Map<string, PreparedSample>();
+const RATE = 48000;
+
+function engineFor(patchId: string): Engine {
+  const patch = rig.patches.find((candidate) => candidate.id === patchId)!;
+  const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+  const engine = new Engine({ rate: RATE });
+  for (const { key, sampleId, loop, levels, reverse } of program.samples) {
+    if (!prepared.has(key)) prepared.set(key, prepareSample(readWav(wavs.get(sampleId)!).audio, loop, levels, reverse));
+    engine.addSample(key, prepared.get(key)!);
+  }
+  engine.setProgram(program);
+  return engine;
+}
+
+test('the rig is a sound file with every sample, and the same every time', () => {
+  expect(readRig(JSON.parse(JSON.stringify(rig)))).toEqual(rig);
+  expect(rig.patches.map((patch) => patch.name)).toEqual(['Low Water', 'Tern Colony', 'Perigee']);
+  expect(wavs.size).toBe(rig.samples.length);
+  for (const [id, bytes] of wavs) expect(hash(bytes)).toBe(id);
+  const again = bowedWire()[3];
+  expect([...wavs.values()].some((bytes) => Buffer.from(bytes.subarray(-4000)).equals(Buffer.from(readBack(again.audio.data).subarray(-4000))))).toBe(true);
+});
+/** The last bytes of a recording as its file holds them. */
+const readBack = (data: Float32Array): Uint8Array => new Uint8Array(Int16Array.from(data, (x) => Math.max(-32768, Math.min(32767, Math.round(x * 32768)))).buffer);
+
+/** Frequency near a given one by the greatest magnitude of a windowed Fourier sum, refined by thirds: a measurement apart from how the tones were made. */
+function measuredHz(samples: Float32Array, rate: number, near: number): number {
+  const count = samples.length;
+  const power = (hz: number) => {
+    let re = 0, im = 0;
+    const turn = (2 * Math.PI * hz) / rate;
+    for (let i = 0; i < count; i++) {
+      const weight = 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / count);
+      re += weight * samples[i] * Math.cos(turn * i);
+      im += weight * samples[i] * Math.sin(turn * i);
+    }
+    return re * re + im * im;
+  };
+  let low = near * 2 ** (-15 / 1200), high = near * 2 ** (15 / 1200);
+  for (let i = 0; i < 22; i++) {
+    const a = low + (high - low) / 3, b = high - (high - low) / 3;
+    if (power(a) < power(b)) low = a; else high = b;
+  }
+  return (low + high) / 2;
+}
+
+test('every instrument is in tune within 2 cents', () => {
+  for (const sound of rig.sounds) {
+    for (const zone of sound.zones.filter((_, i) => i % 9 === 2)) {
+      const { audio, root, loop } = readWav(wavs.get(zone.sampleId)!);
+      expect(root).toBe(zone.root);
+      expect(loop).toEqual(zone.loop);
+      const from = loop ? loop.start : Math.round(audio.rate * 0.05);
+      const mono = Float32Array.from({ length: Math.min(loop ? loop.end - loop.start : audio.rate, audio.data.length / audio.channels - from) }, (_, i) => (audio.data[(from + i) * audio.channels] + audio.data[(from + i) * audio.channels + audio.channels - 1]) / 2);
+      const hz = frequencyOfKey(zone.root);
+      expect(Math.abs(1200 * Math.log2(measuredHz(mono, audio.rate, hz) / hz))).toBeLessThan(2);
+    }
+  }
+});
+
+test('loops have no seam: neither level nor slope steps more there than elsewhere', () => {
+  for (const sound of rig.sounds) {
+    for (const zone of sound.zones) {
+      if (!zone.loop) continue;
+      const { audio: { data, channels } } = readWav(wavs.get(zone.sampleId)!);
+      const at = (frame: number) => data[(frame < zone.loop!.end ? frame : frame - (zone.loop!.end - zone.loop!.start)) * channels];
+      const bend = (frame: number) => Math.abs(at(frame + 1) - 2 * at(frame) + at(frame - 1));
+      let usual = 0;
+      for (let i = zone.loop.start + 2; i < zone.loop.end - 2; i++) usual = Math.max(usual, bend(i));
+      expect(Math.max(bend(zone.loop.end - 1), bend(zone.loop.end))).toBeLessThanOrEqual(usual * 1.01 + 1e-4);
+    }
+  }
+});
+
+test('plain samples begin and end in silence, and decay', () => {
+  for (const zone of rig.sounds.filter((sound) => sound.id !== 'hull-bass' && sound.id !== 'bowed-wire').flatMap((sound) => sound.zones)) {
+    const { audio: { data, channels, rate } } = readWav(wavs.get(zone.sampleId)!);
+    expect(Math.abs(data[0])).toBeLessThan(0.01);
+    expect(Math.abs(data[data.length - 1])).toBeLessThan(0.001);
+    const part = (share: number) => { const from = Math.floor(share * (data.length / channels - rate / 10)) * channels; return peakOf([data.subarray(from, from + (rate / 10) * channels)]); };
+    expect(part(0.8)).toBeLessThan(part(0));
+  }
+});
+
+test('the felt is brighter the harder it is struck', () => {
+  const brightness = (zone: (typeof rig.sounds)[0]['zones'][0]) => {
+    const { data } = readWav(wavs.get(zone.sampleId)!).audio;
+    let slope = 0, level = 0;
+    for (let i = 2; i < 40000; i += 2) { slope += (data[i] - data[i - 2]) ** 2; level += data[i] ** 2; }
+    return slope / level;
+  };
+  const middle = rig.sounds[0].zones.filter((zone) => zone.root === 60).sort((a, b) => a.velocity.low - b.velocity.low);
+  expect(middle.map((zone) => [zone.velocity.low, zone.velocity.high])).toEqual([[1, 39], [40, 79], [80, 127]]);
+  const [soft, mid, hard] = middle.map(brightness);
+  expect(mid).toBeGreaterThan(soft * 1.2);
+  expect(hard).toBeGreaterThan(mid * 1.2);
+});
+
+test('each patch resolves as its notes say', () => {
+  const sounding = (patchId: string, key: number, velocity: number, wheel = 0) => {
+    const patch = rig.patches.find((candidate) => candidate.id === patchId)!;
+    const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+    return resolveStrikes(program, key, velocity, { set: new Map([['cc.1', wheel]]) })[0].map((answer) => [patch.layers[answer.layer].name, answer.gain] as const);
+  };
+  for (let key = 0; key < 128; key++) expect(sounding('low-water', key, 90)).toEqual([[key <= 53 ? 'Hull Bass' : 'Felt Keys', 1]]);
+  for (let key = 0; key < 128; key++) expect(sounding('tern-colony', key, 90).reduce((sum, [, gain]) => sum + gain * gain, 0)).toBeCloseTo(1, 6);
+  expect(sounding('tern-colony', 64, 90)).toHaveLength(2);
+  expect(sounding('perigee', 60, 20).map(([name]) => name)).toEqual(['Felt Keys']);
+  expect(sounding('perigee', 60, 127).map(([name]) => name)).toEqual(['Harbour Bells']);
+  expect(sounding('perigee', 60, 20, 127).map(([name]) => name)).toEqual(['Felt Keys', 'Bowed Wire']);
+});
+
+test('takes play within 1 LU of each other, and ten notes at 127 stay below −1 dBFS without the limiter', () => {
+  const loudness = rig.patches.map((patch) => {
+    const { left, right } = playTake(engineFor(patch.id), readTake(takes.get(`${patch.id}.mid`)!, patch.id), 1);
+    return loudnessOf([left, right], RATE);
+  });
+  expect(Math.max(...loudness) - Math.min(...loudness)).toBeLessThan(1);
+  for (const patch of rig.patches) {
+    for (const keys of [[36, 40, 43, 48, 52, 55, 60, 64, 67, 72], [48, 52, 55, 60, 64, 67, 72, 76, 79, 84], [60, 61, 62, 63, 64, 65, 66, 67, 68, 69]]) {
+      const engine = engineFor(patch.id);
+      engine.handle({ type: 'controller', channel: 1, controller: 1, value: 127 });
+      for (const key of keys) engine.handle({ type: 'noteOn', channel: 1, key, velocity: 127 });
+      const left = new Float32Array(RATE * 2);
+      engine.process(left, new Float32Array(RATE * 2), left.length);
+      expect(dbOfGain(Math.max(engine.peakLeft, engine.peakRight))).toBeLessThan(-1);
+      expect(engine.limiter.lowestGain).toBe(1);
+    }
+  }
+});
