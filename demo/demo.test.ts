@@ -6,11 +6,11 @@ import { Engine } from '../src/core/engine/engine';
 import { playTake } from '../src/core/engine/playTake';
 import { resolveStrikes } from '../src/core/engine/resolve';
 import { readTake } from '../src/core/formats/midiFile';
-import { readWav } from '../src/core/formats/wav';
+import { readWav, writeWav } from '../src/core/formats/wav';
 import { loudnessOf, peakOf } from '../src/core/measure/loudness';
 import { dbOfGain, frequencyOfKey } from '../src/core/music/pitch';
 import { readRig } from '../src/core/rig/read';
-import { bowedWire } from './instruments/bowedWire';
+import { harbourBells } from './instruments/harbourBells';
 import { readArchive } from '../src/core/formats/rigArchive';
 import { demoRig } from './rig';
 import { demoTakes } from './takes';
@@ -40,22 +40,20 @@ test('the rig is a sound file with every sample, and the same every time', () =>
   expect(rig.patches.map((patch) => patch.name)).toEqual(['Low Water', 'Tern Colony', 'Perigee']);
   expect(wavs.size).toBe(rig.samples.length);
   for (const [id, bytes] of wavs) expect(hash(bytes)).toBe(id);
-  const again = bowedWire()[3];
-  expect([...wavs.values()].some((bytes) => Buffer.from(bytes.subarray(-4000)).equals(Buffer.from(readBack(again.audio.data).subarray(-4000))))).toBe(true);
+  for (const { audio, root, loop } of harbourBells()) expect(wavs.has(hash(writeWav(audio, { root, loop })))).toBe(true);
 });
-/** The last bytes of a recording as its file holds them. */
-const readBack = (data: Float32Array): Uint8Array => new Uint8Array(Int16Array.from(data, (x) => Math.max(-32768, Math.min(32767, Math.round(x * 32768)))).buffer);
 
 /** Frequency near a given one by the greatest magnitude of a windowed Fourier sum, refined by thirds: a measurement apart from how the tones were made. */
 function measuredHz(samples: Float32Array, rate: number, near: number): number {
   const count = samples.length;
+  const weighted = samples.map((x, i) => x * (0.5 - 0.5 * Math.cos((2 * Math.PI * i) / count)));
   const power = (hz: number) => {
-    let re = 0, im = 0;
-    const turn = (2 * Math.PI * hz) / rate;
+    let re = 0, im = 0, c = 1, s = 0;
+    const turnC = Math.cos((2 * Math.PI * hz) / rate), turnS = Math.sin((2 * Math.PI * hz) / rate);
     for (let i = 0; i < count; i++) {
-      const weight = 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / count);
-      re += weight * samples[i] * Math.cos(turn * i);
-      im += weight * samples[i] * Math.sin(turn * i);
+      re += weighted[i] * c;
+      im += weighted[i] * s;
+      [c, s] = [c * turnC - s * turnS, s * turnC + c * turnS];
     }
     return re * re + im * im;
   };
@@ -69,14 +67,19 @@ function measuredHz(samples: Float32Array, rate: number, near: number): number {
 
 test('every instrument is in tune within 2 cents', () => {
   for (const sound of rig.sounds) {
-    for (const zone of sound.zones.filter((_, i) => i % 9 === 2)) {
+    for (const zone of sound.zones.filter((_, i) => i % 8 === 2)) {
       const { audio, root, loop } = readWav(wavs.get(zone.sampleId)!);
       expect(root).toBe(zone.root);
       expect(loop).toEqual(zone.loop);
-      const from = loop ? loop.start : Math.round(audio.rate * 0.05);
-      const mono = Float32Array.from({ length: Math.min(loop ? loop.end - loop.start : audio.rate, audio.data.length / audio.channels - from) }, (_, i) => (audio.data[(from + i) * audio.channels] + audio.data[(from + i) * audio.channels + audio.channels - 1]) / 2);
+      const { data, channels, rate } = audio;
+      const length = loop ? loop.end - loop.start : 0;
+      const from = loop ? loop.start : Math.round(rate * 0.05);
+      // A loop is heard several times round, so that wires a hair apart are told from one another.
+      const frame = (i: number) => (loop ? loop.start + (i % length) : from + i);
+      const mono = Float32Array.from({ length: loop ? 4 * length : Math.min(rate, data.length / channels - from) }, (_, i) => (data[frame(i) * channels] + data[frame(i) * channels + channels - 1]) / 2);
       const hz = frequencyOfKey(zone.root);
-      expect(Math.abs(1200 * Math.log2(measuredHz(mono, audio.rate, hz) / hz))).toBeLessThan(2);
+      const cents = 1200 * Math.log2(measuredHz(mono, audio.rate, hz) / hz);
+      expect({ sound: sound.name, root, cents: Math.abs(cents) < 2 ? "in tune" : cents }).toEqual({ sound: sound.name, root, cents: "in tune" });
     }
   }
 });
@@ -144,8 +147,8 @@ test('takes play within 1 LU of each other, and ten notes at 127 stay below −1
       const engine = engineFor(patch.id);
       engine.handle({ type: 'controller', channel: 1, controller: 1, value: 127 });
       for (const key of keys) engine.handle({ type: 'noteOn', channel: 1, key, velocity: 127 });
-      const left = new Float32Array(RATE * 2);
-      engine.process(left, new Float32Array(RATE * 2), left.length);
+      const left = new Float32Array(RATE);
+      engine.process(left, new Float32Array(RATE), left.length);
       expect(dbOfGain(Math.max(engine.peakLeft, engine.peakRight))).toBeLessThan(-1);
       expect(engine.limiter.lowestGain).toBe(1);
     }

@@ -1,5 +1,5 @@
 import { Tooltip } from 'radix-ui';
-import { createBrowserRouter, Navigate, Outlet, RouterProvider, useParams } from 'react-router';
+import { createBrowserRouter, Navigate, Outlet, RouterProvider, useParams, useRouteError } from 'react-router';
 import { EmptyRig } from './parts/EmptyRig';
 import { Notices } from './parts/Notices';
 import { Shell } from './parts/Shell';
@@ -33,8 +33,21 @@ const Frame = () => (
   </>
 );
 
+/** A view that broke takes nothing with it: the sound goes on and every edit is kept. */
+const Broken = () => (
+  <main className="grid h-full place-items-center">
+    <div role="alert" className="panel flex max-w-96 flex-col items-start gap-3">
+      <h1 className="text-lg font-bold">This view stopped working</h1>
+      <p>{String((useRouteError() as Error | undefined)?.message ?? 'Nobody knows why.')}</p>
+      <p>The sound goes on, and your edits are kept.</p>
+      <button className="button" onClick={() => location.reload()}>Load it again</button>
+    </div>
+  </main>
+);
+
 const router = createBrowserRouter([{
   element: <Frame />,
+  errorElement: <Broken />,
   children: [
     { path: '/', element: <Home /> },
     {

@@ -20,11 +20,14 @@ export function gainsAt(key: number, velocity: number): LayerGain[] {
   });
 }
 
-/** Gain of one layer over a grid of keys and velocities, row by row from the lowest velocity. */
-export function gainGrid(layerIndex: number, keys: readonly number[], velocities: readonly number[]): Float64Array {
+/** A layer as it was compiled last; for a moment after an edit there may be none yet. */
+const compiledLayer = (layerId: string) => session.program?.layers.find((layer) => layer.id === layerId);
+
+/** Gain of one layer over a grid of keys and velocities, row by row from the lowest velocity, with the controllers as they stand. */
+export function gainGrid(layerId: string, keys: readonly number[], velocities: readonly number[]): Float64Array {
   const { program, hands } = session;
   const grid = new Float64Array(keys.length * velocities.length);
-  const layer = program?.layers[layerIndex];
+  const layer = compiledLayer(layerId);
   if (!program || !layer || !layer.on) return grid;
   const evaluator = new Evaluator(program, hands.controllers);
   let at = 0;
@@ -40,9 +43,9 @@ export function gainGrid(layerIndex: number, keys: readonly number[], velocities
 }
 
 /** Product of the windows of a layer that do not look at the note: how far the controllers let it in. */
-export function patchGain(layerIndex: number): number {
+export function patchGain(layerId: string): number {
   const { program, hands } = session;
-  const layer = program?.layers[layerIndex];
+  const layer = compiledLayer(layerId);
   if (!program || !layer) return 1;
   const evaluator = new Evaluator(program, hands.controllers);
   evaluator.look(layer, null);

@@ -1,9 +1,8 @@
 import { useMemo, useRef, type PointerEvent } from 'react';
-import { Evaluator } from '../../core/engine/evaluate';
 import { nameOfKey } from '../../core/music/noteNames';
 import { isBlackKey } from '../../core/music/pitch';
 import type { Patch } from '../../core/rig/schema';
-import { gainsAt, type LayerGain } from '../gains';
+import { gainGrid, gainsAt, type LayerGain } from '../gains';
 import { session } from '../session';
 import { useAppSelector } from '../state/store';
 import { BLACK_KEYS, FIRST_KEY, keyScaleOf, LAST_KEY, useWidth, WHITE_KEYS, type KeyScale } from './keyScale';
@@ -74,7 +73,7 @@ function Keys({ scale, patch, held, middleC }: { scale: KeyScale; patch: Patch; 
         const next = WHITE_KEYS[WHITE_KEYS.indexOf(key) + 1];
         return <rect key={key} x={x} y={0} width={(next === undefined ? scale.width : scale.frontLeft(next)) - x} height={HEIGHT} fill={held.has(key) ? colourOfHeld(key) : 'var(--key-white)'} stroke="var(--key-line)" strokeWidth={0.8} data-key={key} />;
       })}
-      {bands.map(({ colour, gains }, i) => gains.map((gain, n) => (gain > 0.001
+      {bands.map(({ colour, gains }, i) => [...gains].map((gain, n) => (gain > 0.001
         ? <rect key={`${i} ${n}`} x={scale.left(FIRST_KEY + n) - 0.2} width={scale.keyWidth + 0.4} y={HEIGHT - 7 - i * 6} height={4} fill={colour} opacity={0.25 + 0.75 * gain} />
         : null)))}
       {WHITE_KEYS.filter((key) => key % 12 === 0).map((key) => <text key={key} x={scale.frontLeft(key) + 2.5} y={HEIGHT - 12 - bands.length * 6} fontSize={9.5} fill="#55676b">{nameOfKey(key, middleC)}</text>)}
@@ -83,20 +82,10 @@ function Keys({ scale, patch, held, middleC }: { scale: KeyScale; patch: Patch; 
   );
 }
 
-function bandsOf(patch: Patch): { colour: string; gains: number[] }[] {
-  const { program, hands } = session;
-  if (!program || program.patchId !== patch.id) return [];
-  const evaluator = new Evaluator(program, hands.controllers);
-  const note = { channel: 1, key: 60, velocity: 90, releaseVelocity: 64, randoms: new Float64Array(8).fill(0.5) };
-  return patch.layers.slice(0, 6).map((layer, i) => ({
-    colour: colourOf(layer.mark),
-    gains: Array.from({ length: LAST_KEY - FIRST_KEY + 1 }, (_, n) => {
-      note.key = FIRST_KEY + n;
-      evaluator.look(program.layers[i], note);
-      return layer.on ? evaluator.windowGain(program.layers[i]) : 0;
-    }),
-  }));
-}
+const ALL_KEYS = Array.from({ length: LAST_KEY - FIRST_KEY + 1 }, (_, n) => FIRST_KEY + n);
+
+const bandsOf = (patch: Patch): { colour: string; gains: Float64Array }[] =>
+  patch.layers.slice(0, 6).map((layer) => ({ colour: colourOf(layer.mark), gains: gainGrid(layer.id, ALL_KEYS, [90]) }));
 
 function keyUnder(scale: KeyScale, x: number, y: number): number {
   const back = Math.min(LAST_KEY, Math.max(FIRST_KEY, Math.floor(scale.keyAt(x))));

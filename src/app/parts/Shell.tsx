@@ -70,7 +70,7 @@ function Header({ patch, onHelp }: { patch: Patch; onHelp: () => void }) {
   const theme = useAppSelector((state) => state.ui.theme);
   return (
     <header className="col-span-3 flex items-center gap-4 border-b-[1.5px] border-ink px-4">
-      <span className="text-[17px] font-bold tracking-wide">wav<span style={{ color: 'var(--teal)' }}>i</span>cle</span>
+      <h1 className="text-[17px] font-bold tracking-wide" aria-label="wavicle">wav<span style={{ color: 'var(--teal)' }}>i</span>cle</h1>
       <PatchMenu patch={patch} />
       <nav aria-label="Views" className="flex">
         <NavLink to={`/patch/${patch.id}/layers`} className="rounded-full px-3 py-1 aria-[current=page]:bg-ink aria-[current=page]:text-paper">Layers</NavLink>
@@ -110,7 +110,8 @@ function PatchMenu({ patch }: { patch: Patch }) {
   return (
     <>
       <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="flex items-baseline gap-2 rounded-md px-2 py-1 hover:bg-sheet" aria-label={`Patch ${patch.name}: choose another`}>
+        <DropdownMenu.Trigger className="flex items-baseline gap-2 rounded-md px-2 py-1 hover:bg-sheet" title="Choose another patch, and more">
+          <span className="sr-only">Patch</span>
           <span className="text-[16px] font-bold">{patch.name}</span>
           <span className="text-[12px] text-faint">{rig.patches.indexOf(patch) + 1} of {rig.patches.length} · {rig.name}</span>
           <ChevronDown size={13} className="self-center" />

@@ -78,7 +78,7 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
     </div>
       <div className="flex w-[74px] shrink-0 items-center justify-end px-1.5">
         {typing === null
-          ? <button tabIndex={-1} className="number w-full cursor-text text-right whitespace-nowrap" disabled={disabled} aria-label={`type ${parameter.label}`} onClick={() => setTyping('')}>{formatValue(parameter, value)}</button>
+          ? <button tabIndex={-1} className="number w-full cursor-text text-right whitespace-nowrap" disabled={disabled} aria-label={`${formatValue(parameter, value)}: type another ${parameter.label}`} onClick={() => setTyping('')}>{formatValue(parameter, value)}</button>
           : (
             <input
               autoFocus className="number w-full bg-sheet text-right outline-none" value={typing} placeholder={formatValue(parameter, value)} aria-label={`${parameter.label}, new value`}

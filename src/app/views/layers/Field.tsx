@@ -33,7 +33,7 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
     const variable = (name: string) => styles.getPropertyValue(name);
     context.fillStyle = variable('--sheet');
     context.fillRect(0, 0, scale.width, height);
-    patch.layers.forEach((layer, i) => drawLayer(context, scale, height, gainGrid(i, KEYS, VELOCITIES), variable(`--${layer.mark.colour}`)));
+    patch.layers.forEach((layer) => drawLayer(context, scale, height, gainGrid(layer.id, KEYS, VELOCITIES), variable(`--${layer.mark.colour}`)));
     context.strokeStyle = variable('--line');
     context.lineWidth = 0.8;
     context.globalAlpha = 0.9;

@@ -23,10 +23,10 @@ import { Shore } from './Shore';
 
 const HEIGHT = 80;
 
-interface Props { patch: Patch; layer: Layer; index: number; scale: KeyScale; selected: boolean }
+interface Props { patch: Patch; layer: Layer; scale: KeyScale; selected: boolean }
 
 /** One layer: its strip at the left, its silhouette over the keys, its velocities at the edge. */
-export function Lane({ patch, layer, index, scale, selected }: Props) {
+export function Lane({ patch, layer, scale, selected }: Props) {
   const dispatch = useAppDispatch();
   const middleC = useAppSelector((state) => state.ui.middleC);
   const soloed = useAppSelector((state) => state.ui.soloed);
@@ -59,7 +59,7 @@ export function Lane({ patch, layer, index, scale, selected }: Props) {
                 onBlur={(event) => { const name = event.target.value.trim(); setRenaming(false); if (name && name !== layer.name) change((old) => ({ ...old, name })); }}
                 onKeyDown={(event) => { event.stopPropagation(); if (event.key === 'Enter') event.currentTarget.blur(); if (event.key === 'Escape') setRenaming(false); }} />
             )
-            : <h3 className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`} onDoubleClick={() => setRenaming(true)} title={`${layer.name} (double-click to rename)`}>{layer.name}</h3>}
+            : <h2 className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`} onDoubleClick={() => setRenaming(true)} title={`${layer.name} (double-click to rename)`}>{layer.name}</h2>}
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={solo} aria-label={`Solo ${layer.name}`} title="Solo (S)" onClick={() => dispatch(uiSlice.actions.soloToggled(id))}>S</button>
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={!layer.on} aria-label={`Mute ${layer.name}`} title="Mute (M)" onClick={() => change((old) => ({ ...old, on: !old.on }))}>M</button>
           <LaneMenu layer={layer} onRename={() => setTimeout(() => setRenaming(true))}
@@ -80,11 +80,11 @@ export function Lane({ patch, layer, index, scale, selected }: Props) {
         }}
         onPointerLeave={() => point(null)}
       >
-        <Shore layer={layer} index={index} source="key" length={scale.width} depth={HEIGHT} scale={scale} window={windowOn(layer, 'key')!} faded={hushed} selected={selected} onChange={edges} onEnd={end} />
+        <Shore layer={layer} source="key" length={scale.width} depth={HEIGHT} scale={scale} window={windowOn(layer, 'key')!} faded={hushed} selected={selected} onChange={edges} onEnd={end} />
         {pointed && <div className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: scale.middle(pointed.key) }} />}
       </div>
       <div className="border-l border-line" title="Velocities: soft at the bottom, hard at the top">
-        <Shore layer={layer} index={index} source="velocity" length={HEIGHT} depth={44} window={windowOn(layer, 'velocity')!} faded={hushed} selected={selected} onChange={edges} onEnd={end} />
+        <Shore layer={layer} source="velocity" length={HEIGHT} depth={44} window={windowOn(layer, 'velocity')!} faded={hushed} selected={selected} onChange={edges} onEnd={end} />
       </div>
     </section>
   );

@@ -43,7 +43,7 @@ export function LayersView() {
             if (over && over.id !== active.id) dispatch(editPatch(patch.id, (old) => moveLayer(old, String(active.id), old.layers.findIndex((layer) => layer.id === over.id))));
           }}>
             <SortableContext items={patch.layers.map((layer) => layer.id)} strategy={verticalListSortingStrategy}>
-              {width > 0 && patch.layers.map((layer, i) => <Lane key={layer.id} patch={patch} layer={layer} index={i} scale={scale} selected={layer === selected} />)}
+              {width > 0 && patch.layers.map((layer) => <Lane key={layer.id} patch={patch} layer={layer} scale={scale} selected={layer === selected} />)}
             </SortableContext>
           </DndContext>
           {patch.layers.length === 0 && (

@@ -10,7 +10,6 @@ import { useAppSelector } from '../../state/store';
 
 interface Props {
   layer: Layer;
-  index: number;
   source: 'key' | 'velocity';
   window: LayerWindow;
   /** Pixels along the source and across it. Keys run to the right, velocities upward. */
@@ -30,7 +29,7 @@ let gestures = 0;
  * A window as a body of water: its height is the real gain along the source, flat where it is full, sloping to shores where it fades. The water stands as high as
  * the controllers let it. Body, borders and fades are dragged, or moved with the arrow keys.
  */
-export function Shore({ layer, index, source, window, length, depth, scale, faded, selected, onChange, onEnd }: Props) {
+export function Shore({ layer, source, window, length, depth, scale, faded, selected, onChange, onEnd }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const drag = useRef<{ part: Part; from: number; start: LayerWindow; gesture: string } | null>(null);
   const middleC = useAppSelector((state) => state.ui.middleC);
@@ -60,7 +59,7 @@ export function Shore({ layer, index, source, window, length, depth, scale, fade
     const [x1, y1] = point(last, 0);
     return `${text}L${x1.toFixed(1)} ${y1.toFixed(1)}L${x0.toFixed(1)} ${y0.toFixed(1)}Z`;
   };
-  const water = along ? patchGain(index) : 1;
+  const water = along ? patchGain(layer.id) : 1;
 
   const moved = (part: Part, value: number, start: LayerWindow, by: number): LayerWindow => {
     switch (part) {

@@ -1,0 +1,34 @@
+import { expect, type Page } from '@playwright/test';
+
+/** The demo rig on its first patch, with nothing left from before. */
+export async function openDemo(page: Page): Promise<void> {
+  await page.goto('/');
+  await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
+  await expect(page).toHaveURL(/\/patch\/low-water\/layers$/);
+  await page.locator('header').click({ position: { x: 400, y: 5 } });
+  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come') && document.querySelector('[data-testid="voices"]'));
+}
+
+/** The output level that the meter tells, in dB. */
+export const level = async (page: Page): Promise<number> => Number(await page.getByTestId('meter').getAttribute('aria-valuenow'));
+
+/** A point on a key of the keyboard, low on its front. */
+export async function keyPoint(page: Page, key: number): Promise<{ x: number; y: number }> {
+  const box = (await page.getByTestId('keyboard').locator(`rect[data-key="${key}"]`).boundingBox())!;
+  return { x: box.x + box.width / 2, y: box.y + box.height * 0.85 };
+}
+
+/** What the readout says of a layer. */
+export const readout = async (page: Page, layer: string): Promise<string> => (await page.getByTestId('readout').locator('li').filter({ hasText: layer }).locator('span').last().textContent())!;
+
+/** Drags a handle of a lane until it stands over a key. */
+export async function fade(page: Page, handle: string, key: number): Promise<void> {
+  const from = (await page.getByRole('slider', { name: handle }).locator('circle').last().boundingBox())!;
+  const to = await keyPoint(page, key);
+  const y = from.y + from.height / 2;
+  await page.mouse.move(from.x + from.width / 2, y);
+  await page.mouse.down();
+  await page.mouse.move((from.x + to.x) / 2, y, { steps: 4 });
+  await page.mouse.move(to.x, y, { steps: 4 });
+  await page.mouse.up();
+}
