@@ -21,7 +21,8 @@ export function ensureDependencies() {
   const wanted = hashOfText(readFileSync(join(root, 'package-lock.json'), 'utf8'));
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   say('installing packages');
-  if (!run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'])) throw new Error('npm ci failed');
+  // Not "npm ci": it refuses lock files that leave out the optional binaries of other platforms.
+  if (!run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'])) throw new Error('npm install failed');
   writeFileSync(stamp, wanted);
 }
 

@@ -1,7 +1,7 @@
 import type { Mark as MarkValue } from '../../core/rig/schema';
 
 /** Outlines in a box of 14 × 14; ring and wave are drawn as lines. */
-const SHAPES: Record<MarkValue['shape'], { d: string; line?: boolean }> = {
+export const SHAPES: Record<MarkValue['shape'], { d: string; line?: boolean }> = {
   dot: { d: 'M7 1.5a5.5 5.5 0 1 0 .01 0Z' },
   triangle: { d: 'M7 1.2 13.2 12.6H.8Z' },
   square: { d: 'M1.8 1.8h10.4v10.4H1.8Z' },

@@ -3,10 +3,13 @@ import { useCallback, useEffect, useRef, type RefObject } from 'react';
 import type { Patch } from '../../../core/rig/schema';
 import { gainOfDb } from '../../../core/music/pitch';
 import { gainGrid, gainsAt } from '../../gains';
+import { SHAPES } from '../../parts/Mark';
 import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
 import { usePointed } from '../../parts/pointed';
 import { useFrames, useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
+
+type MarkShape = Patch['layers'][number]['mark']['shape'];
 
 const KEYS = Array.from({ length: LAST_KEY - FIRST_KEY + 1 }, (_, i) => FIRST_KEY + i);
 const STEP = 2;
@@ -130,6 +133,18 @@ function drawLayer(context: CanvasRenderingContext2D, scale: KeyScale, height: n
   context.globalAlpha = 1;
 }
 
+/** A layer's shape as in its mark, so that colour alone tells nothing. */
+function drawMark(context: CanvasRenderingContext2D, shape: MarkShape, x: number, y: number): void {
+  const { d, line } = SHAPES[shape];
+  context.save();
+  context.translate(x - 5.6, y - 5.6);
+  context.scale(0.8, 0.8);
+  context.lineWidth = 2.6;
+  if (line) context.stroke(new Path2D(d));
+  else context.fill(new Path2D(d));
+  context.restore();
+}
+
 function drawStrikes(ref: RefObject<HTMLCanvasElement | null>, patch: Patch, scale: KeyScale, height: number): void {
   const context = prepared(ref, scale.width, height);
   if (!context) return;
@@ -145,9 +160,7 @@ function drawStrikes(ref: RefObject<HTMLCanvasElement | null>, patch: Patch, sca
     const y = yOf(velocity, height);
     context.fillStyle = context.strokeStyle = styles.getPropertyValue(layer ? `--${layer.mark.colour}` : '--faint');
     context.globalAlpha = 1 - age;
-    context.beginPath();
-    context.arc(x, y, 4.5, 0, 2 * Math.PI);
-    context.fill();
+    drawMark(context, layer?.mark.shape ?? 'dot', x, y);
     context.globalAlpha = 0.5 * (1 - age);
     context.beginPath();
     context.arc(x, y, 7 + 14 * Math.min(1, age * 6), 0, 2 * Math.PI);
