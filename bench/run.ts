@@ -2,11 +2,15 @@
  * npm run bench: the engine against the browser's own nodes, compile time, and the delay from an event to sound.
  * Machines are noisy, so speeds are ratios of runs taken in turn, medians of several.
  */
+import inspector from 'node:inspector/promises';
 import { performance } from 'node:perf_hooks';
+import { prepareSample } from '../src/core/dsp/sample';
 import { compile } from '../src/core/engine/compile';
+import { Engine } from '../src/core/engine/engine';
 import { markAt, newLayer, newPatch, newZone } from '../src/core/rig/defaults';
 import type { Sound } from '../src/core/rig/schema';
 import { launch, openLab } from './browser';
+import { programFor, testTone } from './lab';
 import type * as Lab from './lab';
 
 declare const lab: typeof Lab;
@@ -74,5 +78,36 @@ function compileTime(): void {
   console.log(`        the first of ${times.length}, before anything was optimised: ${times[0].toFixed(1)} ms`);
 }
 
+/** What the heap holds after a second of 256 voices that it did not hold before, by V8's own sampling, objects since collected included. */
+async function allocation(): Promise<void> {
+  const audio = Array.from({ length: 8 }, (_, i) => testTone(48000, 8, 1, 200 + 17 * i));
+  const program = programFor({ audio, layer: { params: { cutoff: 3000, pan: 0.3, level: -40, attack: 0.01, decay: 2, sustain: -6 } } });
+  const engine = new Engine({ rate: 48000 });
+  program.samples.forEach((request, i) => engine.addSample(request.key, prepareSample(audio[i], request.loop, request.levels, request.reverse)));
+  engine.setProgram(program);
+  for (let i = 0; i < 256; i++) engine.handle({ type: 'noteOn', channel: 1 + (i >> 4), key: i % 8, velocity: 100 });
+  const left = new Float32Array(128);
+  const right = new Float32Array(128);
+  const second = () => { for (let i = 0; i < 375; i++) engine.process(left, right, 128); };
+  second();
+  second();
+  const session = new inspector.Session();
+  session.connect();
+  await session.post('HeapProfiler.startSampling', { samplingInterval: 512, includeObjectsCollectedByMajorGC: true, includeObjectsCollectedByMinorGC: true } as never);
+  second();
+  second();
+  const { profile } = await session.post('HeapProfiler.stopSampling');
+  let bytes = 0;
+  const walk = (node: typeof profile.head, inside: boolean): void => {
+    const here = inside || node.callFrame.functionName === 'process';
+    if (here) bytes += node.selfSize;
+    node.children.forEach((child) => walk(child, here));
+  };
+  walk(profile.head, false);
+  const share = bytes / (2 * 1500 * 256);
+  row('heap bytes for each voice and tick of 32 frames', share.toFixed(2), '1', share < 1);
+}
+
 compileTime();
+await allocation();
 await engineAgainstNodes();

@@ -218,3 +218,67 @@ test('nothing scrolls the page at 1280 × 800, and middle C can have another nam
   await page.getByLabel('Middle C (key 60) is called').selectOption('C3');
   await expect(page.getByRole('region', { name: 'Layer Felt Keys' })).toContainText('F♯2 and up');
 });
+
+test('a MIDI controller plugged in late plays, and its pedal and wheel are followed', async ({ page }) => {
+  await page.addInitScript(() => {
+    const input: { id: string; name: string; state: string; onmidimessage: ((message: { data: Uint8Array }) => void) | null } = { id: 'stand-in', name: 'Stand-in 61', state: 'connected', onmidimessage: null };
+    const access: { inputs: Map<string, typeof input>; onstatechange: (() => void) | null } = { inputs: new Map(), onstatechange: null };
+    Object.assign(navigator, { requestMIDIAccess: () => Promise.resolve(access) });
+    Object.assign(window, {
+      plugIn: () => { access.inputs.set(input.id, input); access.onstatechange?.(); },
+      sendMidi: (...bytes: number[]) => input.onmidimessage?.({ data: Uint8Array.from(bytes) }),
+    });
+  });
+  const send = (...bytes: number[]) => page.evaluate((data) => (window as unknown as { sendMidi: (...bytes: number[]) => void }).sendMidi(...data), bytes);
+  await openDemo(page);
+  await expect(page.getByTestId('readout')).toContainText('no controller is connected: plug one in at any time');
+  await page.evaluate(() => (window as unknown as { plugIn: () => void }).plugIn());
+  await expect(page.getByTestId('readout')).toContainText('controller: Stand-in 61');
+  await send(0xb0, 1, 99, 64, 127);
+  await expect(page.getByRole('slider', { name: 'wheel' })).toHaveAttribute('aria-valuenow', '99');
+  await send(0x90, 67, 88);
+  await expect(page.getByTestId('readout')).toContainText('last strike: G4 (67), velocity 88');
+  await expect.poll(() => level(page)).toBeGreaterThan(-45);
+  await send(67, 0);
+  await page.waitForTimeout(600);
+  await expect(page.getByTestId('voices')).toContainText('1 voices');
+  await send(0xb0, 64, 0);
+  await expect(page.getByTestId('voices')).toContainText('0 voices');
+});
+
+test('windows on further sources come and go by hand, and a velocity edge is dragged', async ({ page }) => {
+  await openDemo(page);
+  const numbers = page.getByLabel('Layer Hull Bass in numbers');
+  await numbers.getByLabel('Add a window on another source').selectOption('bend');
+  await expect(numbers.getByRole('region', { name: 'bend' }).getByLabel('from')).toHaveValue('-1');
+  await numbers.getByLabel('or CC').fill('74');
+  await numbers.getByLabel('or CC').press('Enter');
+  await expect(numbers.getByRole('region', { name: 'slide (CC 74)' }).getByLabel('to', { exact: true })).toHaveValue('127');
+  await numbers.getByRole('button', { name: 'Remove the window on bend' }).click();
+  await expect(numbers.getByRole('region', { name: 'bend', exact: true })).toHaveCount(0);
+  const handle = (await page.getByRole('slider', { name: 'Hull Bass: highest velocity' }).locator('circle').last().boundingBox())!;
+  await page.mouse.move(handle.x + handle.width / 2, handle.y + handle.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(handle.x + handle.width / 2, handle.y + 36, { steps: 5 });
+  await page.mouse.up();
+  const highest = Number(await numbers.getByRole('region', { name: 'Velocities' }).getByLabel('to', { exact: true }).inputValue());
+  expect(highest).toBeGreaterThan(55);
+  expect(highest).toBeLessThan(90);
+  await expect(page.getByRole('region', { name: 'Layer Hull Bass' })).toContainText('soft playing');
+});
+
+test('a MIDI file of one’s own becomes the take; a broken one is refused', async ({ page }, info) => {
+  await openDemo(page);
+  const track = [0, 0x90, 70, 100, 96, 70, 0, 0, 0xff, 0x2f, 0];
+  const own = info.outputPath('my tune.mid');
+  writeFileSync(own, Uint8Array.from([...Buffer.from('MThd'), 0, 0, 0, 6, 0, 0, 0, 1, 0, 96, ...Buffer.from('MTrk'), 0, 0, 0, track.length, ...track]));
+  await page.getByLabel('MIDI file', { exact: true }).setInputFiles(own);
+  await expect(page.getByLabel('take', { exact: true }).locator('option:checked')).toHaveText('my tune.mid');
+  await page.getByRole('button', { name: 'Play the take' }).click();
+  await expect(page.getByTestId('readout')).toContainText('last strike: A♯4 (70), velocity 100');
+  await page.getByRole('button', { name: 'Stop the take' }).click();
+  writeFileSync(own, 'nothing');
+  await page.getByLabel('MIDI file', { exact: true }).setInputFiles(own);
+  await expect(page.getByRole('alert')).toContainText('my tune.mid: this is not a readable MIDI file');
+  await expect(page.getByLabel('take', { exact: true }).locator('option:checked')).toHaveText('my tune.mid');
+});

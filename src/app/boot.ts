@@ -1,8 +1,9 @@
+import { newRig } from '../core/rig/defaults';
 import { session } from './session';
 import { fetchDemo, holdRig, openRig } from './files';
 import { saveRig, loadCurrentRig } from './storage/database';
 import { rigSlice } from './state/rigSlice';
-import { notice, store } from './state/store';
+import { newId, notice, store } from './state/store';
 import { saveSettings } from './state/uiSlice';
 
 /** Brings the rig that was open last, or the demo rig on a new machine, and from then on keeps every edit. */
@@ -11,17 +12,32 @@ export async function boot(): Promise<void> {
   startSound();
   keepSettings();
   keepEdits();
+  await openSomething();
+  void session.midi.open();
+}
+
+async function openSomething(): Promise<void> {
+  const problem = (text: string) => store.dispatch(notice('problem', text));
+  let damaged = false;
   try {
     const rig = await loadCurrentRig();
     if (rig) {
       await holdRig(rig.id);
       store.dispatch(rigSlice.actions.opened(rig));
-    } else await openRig(await fetchDemo());
+      return;
+    }
   } catch (error) {
-    store.dispatch(notice('problem', `The rig kept in this browser cannot be opened: ${(error as Error).message}. The demo rig is open instead; what was kept has not been touched.`));
-    await openRig(await fetchDemo(), { keep: false });
+    damaged = true;
+    problem(`The rig kept in this browser cannot be opened: ${(error as Error).message}. The demo rig is open instead; what was kept has not been touched.`);
   }
-  void session.midi.open();
+  try {
+    const demo = await fetchDemo();
+    // Under another id, so that it never takes the place of what could not be read.
+    await openRig(damaged ? { ...demo, rig: { ...demo.rig, id: newId() } } : demo);
+  } catch (error) {
+    problem(`The demo rig cannot be opened: ${(error as Error).message}. Import a rig to go on.`);
+    store.dispatch(rigSlice.actions.opened(newRig(newId(), 'New rig')));
+  }
 }
 
 /** Browsers let sound begin after a gesture; any will do. */

@@ -57,10 +57,10 @@ export async function holdRig(rigId: string): Promise<void> {
   });
 }
 
-/** Opens an archive in place of the present rig; with `keep`, it is stored first, all or nothing. */
-export async function openRig(archive: Archive, { keep = true } = {}): Promise<void> {
+/** Opens an archive in place of the present rig; it is stored first, all or nothing, unless another tab holds it. */
+export async function openRig(archive: Archive): Promise<void> {
   await holdRig(archive.rig.id);
-  if (keep && !store.getState().rig.readOnly) await saveArchive(archive);
+  if (!store.getState().rig.readOnly) await saveArchive(archive);
   store.dispatch(rigSlice.actions.opened(archive.rig));
 }
 

@@ -21,6 +21,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.engine = new Engine({ rate: sampleRate, seed, maxVoices });
     this.shared = meters !== null;
     this.meters = meters ? new Float32Array(meters) : new Float32Array(METER_LENGTH);
+    this.meters[METER.limiter] = 1;
     this.port.onmessage = ({ data }: MessageEvent<ToEngine>) => {
       try {
         this.receive(data);

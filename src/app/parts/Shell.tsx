@@ -28,6 +28,8 @@ export function Shell() {
   const [help, setHelp] = useState(false);
   const [foot, setFoot] = useState<HTMLDivElement | null>(null);
   useShortcuts({ patch, onHelp: useCallback(() => setHelp((open) => !open), []) });
+  const dispatch = useAppDispatch();
+  useEffect(() => { dispatch(uiSlice.actions.soloCleared()); }, [dispatch, patchId]);
   useEffect(() => {
     session.show(rig, patch);
     localStorage.setItem(`wavicle-patch-${rig.id}`, patch.id);

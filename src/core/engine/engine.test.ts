@@ -76,6 +76,8 @@ describe('level', () => {
     expect(levelAfter(engine, 0.5)).toBeCloseTo(10 ** (-18 / 20) + 10 ** (-26 / 20), 3);
     engine.handle({ type: 'solo', layerIds: ['l1'] });
     expect(levelAfter(engine, 0.5)).toBeCloseTo(10 ** (-26 / 20), 3);
+    engine.handle({ type: 'solo', layerIds: ['deleted'] });
+    expect(levelAfter(engine, 0.5)).toBeCloseTo(10 ** (-18 / 20) + 10 ** (-26 / 20), 3);
     engine.handle({ type: 'solo', layerIds: [] });
     engine.setProgram(make({ layers: [{ ...QUIET, on: false }, { params: { level: -20 } }], patch: { main: { level: -6 } } }).program);
     expect(levelAfter(engine, 0.5)).toBeCloseTo(10 ** (-26 / 20), 3);

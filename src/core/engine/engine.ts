@@ -65,6 +65,8 @@ export class Engine {
   /** The layers of the program, in its order, then those of earlier patches that still sound. */
   private layers: LayerState[] = [];
   private soloed: readonly string[] = [];
+  /** Whether a layer of the present patch is soloed; one of another patch, or deleted, silences nobody. */
+  private soloing = false;
   /** Counts changes of anything that routes or windows look at. */
   private epoch = 0;
   private births = 0;
@@ -89,6 +91,10 @@ export class Engine {
   keepSamples(keys: ReadonlySet<string>): void {
     for (const key of this.bank.keys()) if (!keys.has(key)) this.bank.delete(key);
     this.findSamples();
+  }
+
+  private findSolo(): void {
+    this.soloing = this.program !== null && this.program.layers.some((layer) => this.soloed.includes(layer.id));
   }
 
   private findSamples(): void {
@@ -123,6 +129,7 @@ export class Engine {
     this.layers = [...staying, ...leaving];
     this.strikes = new Strikes(program, this.chance);
     this.findSamples();
+    this.findSolo();
     for (const voice of this.voices) if (voice.active && voice.sustained && !voice.layer.program.receive.sustain) this.letGo(voice);
     this.epoch++;
   }
@@ -235,7 +242,7 @@ export class Engine {
 
   private gainTarget({ program, evaluator }: LayerState): number {
     const { cc } = this.controllers;
-    if (evaluator && (!program.on || (this.soloed.length > 0 && !this.soloed.includes(program.id)))) return 0;
+    if (evaluator && (!program.on || (this.soloing && !this.soloed.includes(program.id)))) return 0;
     if (!program.receive.expression) return 1;
     const row = program.channel * 128;
     return gainOfVolumeController(cc[row + CC.volume]) * gainOfVolumeController(cc[row + CC.expression]);
@@ -282,7 +289,10 @@ export class Engine {
       case 'channelPressure': this.controllers.setChannelPressure(event.channel, event.pressure); break;
       case 'bend': this.controllers.setBend(event.channel, event.bend); break;
       case 'macro': this.controllers.macros[event.number] = event.value; break;
-      case 'solo': this.soloed = event.layerIds; break;
+      case 'solo':
+        this.soloed = event.layerIds;
+        this.findSolo();
+        break;
       case 'controller': this.control(event.channel, event.controller, event.value); break;
       case 'panic': this.panic(); break;
     }

@@ -70,8 +70,8 @@ export class Voice implements NoteValues {
   private readonly highPassCoefficients: FilterCoefficients = { damping: Math.SQRT2, a1: 0, a2: 0, a3: 0 };
   private readonly highPassStates: readonly FilterState[] = [noFilterState(), noFilterState()];
   private readonly panGains: PanGains = noGains();
-  /** Gains at the end of the last span; the next one starts there. */
-  private readonly gains: PanGains = noGains();
+  /** Where the amplitude stands at the end of this span. A field, because a number handed to a function may be put on the heap. */
+  private nextAmplitude = 0;
 
   /** Starts from silence. The targets must have been worked out. `start` and `end` in frames of the recording. */
   start(sample: PreparedSample, start: number, end: number, engineRate: number): void {
@@ -93,7 +93,7 @@ export class Voice implements NoteValues {
       this.read.filterStates[c].band = this.read.filterStates[c].low = 0;
       this.highPassStates[c].band = this.highPassStates[c].low = 0;
     }
-    setGains(this.gains, 0, 0, 0, 0);
+    setGains(this.read.gains, 0, 0, 0, 0);
     this.envelope.start();
     this.setPitch(engineRate);
     setPan(this.panGains, this.now.pan, sample.channels);
@@ -127,42 +127,63 @@ export class Voice implements NoteValues {
     this.fadeAtEnd(level.factor, frames, level.loop !== null);
     const envelope = this.envelope.advance(this.layer.program.envelope, frames / engineRate);
     if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
-    const amplitude = heard ? envelope * this.now.gain * this.fade : 0;
-    if (amplitude === 0 && this.amplitude === 0) {
+    this.nextAmplitude = heard ? envelope * this.now.gain * this.fade : 0;
+    if (this.nextAmplitude === 0 && this.amplitude === 0) {
       this.read.position += this.read.step * frames;
       foldIntoLoop(level, this.read);
-    } else this.sound(busLeft, busRight, frames, amplitude);
-    this.amplitude = amplitude;
+    } else if (this.highPassOn) this.soundThroughHighPass(busLeft, busRight, frames);
+    else this.sound(busLeft, busRight, frames);
+    this.amplitude = this.nextAmplitude;
     if (this.envelope.isDone || this.fade === 0) this.active = false;
   }
 
-  /** Adds the span to the bus, its gains moving in straight lines to `amplitude` at the end. */
-  private sound(busLeft: Float64Array, busRight: Float64Array, frames: number, amplitude: number): void {
-    const { read, gains, panGains, sample } = this;
-    const level = sample.levels[this.level];
-    const ll = amplitude * panGains.ll, rl = amplitude * panGains.rl, lr = amplitude * panGains.lr, rr = amplitude * panGains.rr;
-    const dll = (ll - gains.ll) / frames, drl = (rl - gains.rl) / frames, dlr = (lr - gains.lr) / frames, drr = (rr - gains.rr) / frames;
-    if (this.highPassOn) {
-      left.fill(0, 0, frames);
-      right.fill(0, 0, frames);
-      setGains(read.gains, 1, 0, 0, 1);
-      setGains(read.slopes, 0, 0, 0, 0);
-      addSample(level, sample.channels, read, left, right, frames);
-      for (let c = 0; c < sample.channels; c++) {
-        highPass(this.highPassCoefficients, this.highPassStates[c], c === 0 ? left : right, frames);
-        settleFilter(this.highPassStates[c]);
-      }
-      for (let i = 0; i < frames; i++) {
-        busLeft[i] += left[i] * (gains.ll + dll * (i + 1)) + right[i] * (gains.rl + drl * (i + 1));
-        busRight[i] += left[i] * (gains.lr + dlr * (i + 1)) + right[i] * (gains.rr + drr * (i + 1));
-      }
-    } else {
-      setGains(read.gains, gains.ll, gains.rl, gains.lr, gains.rr);
-      setGains(read.slopes, dll, drl, dlr, drr);
-      addSample(level, sample.channels, read, busLeft, busRight, frames);
+  /** Adds the span to the bus, its gains moving in straight lines to the next amplitude. */
+  private sound(busLeft: Float64Array, busRight: Float64Array, frames: number): void {
+    const { read, sample } = this;
+    this.setSlopes(frames);
+    addSample(sample.levels[this.level], sample.channels, read, busLeft, busRight, frames);
+    this.arrive();
+  }
+
+  private soundThroughHighPass(busLeft: Float64Array, busRight: Float64Array, frames: number): void {
+    const { read, sample } = this;
+    this.setSlopes(frames);
+    const { ll, rl, lr, rr } = read.gains;
+    const { ll: dll, rl: drl, lr: dlr, rr: drr } = read.slopes;
+    left.fill(0, 0, frames);
+    right.fill(0, 0, frames);
+    setGains(read.gains, 1, 0, 0, 1);
+    setGains(read.slopes, 0, 0, 0, 0);
+    addSample(sample.levels[this.level], sample.channels, read, left, right, frames);
+    for (let c = 0; c < sample.channels; c++) {
+      highPass(this.highPassCoefficients, this.highPassStates[c], c === 0 ? left : right, frames);
+      settleFilter(this.highPassStates[c]);
     }
-    if (read.filter) for (let c = 0; c < sample.channels; c++) settleFilter(read.filterStates[c]);
-    setGains(gains, ll, rl, lr, rr);
+    for (let i = 0; i < frames; i++) {
+      busLeft[i] += left[i] * (ll + dll * (i + 1)) + right[i] * (rl + drl * (i + 1));
+      busRight[i] += left[i] * (lr + dlr * (i + 1)) + right[i] * (rr + drr * (i + 1));
+    }
+    this.arrive();
+  }
+
+  private setSlopes(frames: number): void {
+    const { nextAmplitude, panGains } = this;
+    const { gains, slopes } = this.read;
+    slopes.ll = (nextAmplitude * panGains.ll - gains.ll) / frames;
+    slopes.rl = (nextAmplitude * panGains.rl - gains.rl) / frames;
+    slopes.lr = (nextAmplitude * panGains.lr - gains.lr) / frames;
+    slopes.rr = (nextAmplitude * panGains.rr - gains.rr) / frames;
+  }
+
+  /** The gains stand exactly where they were heading, whatever rounding made of the way. */
+  private arrive(): void {
+    const { nextAmplitude, panGains, read } = this;
+    const { gains } = read;
+    gains.ll = nextAmplitude * panGains.ll;
+    gains.rl = nextAmplitude * panGains.rl;
+    gains.lr = nextAmplitude * panGains.lr;
+    gains.rr = nextAmplitude * panGains.rr;
+    if (read.filter) for (let c = 0; c < this.sample.channels; c++) settleFilter(read.filterStates[c]);
   }
 
   /** A sample that ends while it still sounds is faded over its last frames instead of being cut. */
@@ -216,9 +237,11 @@ export class Voice implements NoteValues {
     setFilter(this.lowPassCoefficients, hzOfKey(this.now.cutoffKey), this.now.q, engineRate);
     read.filter = this.lowPassCoefficients;
     read.position = Math.max(0, position - PRIMING * read.step);
+    const { ll, rl, lr, rr } = read.gains;
     setGains(read.gains, 0, 0, 0, 0);
     setGains(read.slopes, 0, 0, 0, 0);
     addSample(level, sample.channels, read, left, right, PRIMING);
+    setGains(read.gains, ll, rl, lr, rr);
     read.position = position;
   }
 

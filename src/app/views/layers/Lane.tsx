@@ -38,7 +38,7 @@ export function Lane({ patch, layer, scale, selected }: Props) {
   const change = (edit: (old: Layer) => Layer) => dispatch(editPatch(patch.id, (old) => updateLayer(old, id, edit)));
   const select = () => dispatch(uiSlice.actions.layerSelected(id));
   const solo = soloed.includes(id);
-  const hushed = !layer.on || (soloed.length > 0 && !solo);
+  const hushed = !layer.on || (!solo && patch.layers.some((other) => soloed.includes(other.id)));
   const edges = (window: LayerWindow, gesture: string) => dispatch(editPatch(patch.id, (old) => setWindow(old, id, window), gesture));
   const end = () => dispatch(rigSlice.actions.gestureEnded());
   const movers = moversOf(patch, `layer.${id}.level`);
