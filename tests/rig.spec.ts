@@ -273,12 +273,12 @@ test('a MIDI file of one’s own becomes the take; a broken one is refused', asy
   const own = info.outputPath('my tune.mid');
   writeFileSync(own, Uint8Array.from([...Buffer.from('MThd'), 0, 0, 0, 6, 0, 0, 0, 1, 0, 96, ...Buffer.from('MTrk'), 0, 0, 0, track.length, ...track]));
   await page.getByLabel('MIDI file', { exact: true }).setInputFiles(own);
-  await expect(page.getByLabel('take', { exact: true }).locator('option:checked')).toHaveText('my tune.mid');
+  await expect(page.locator('footer select option:checked')).toHaveText('my tune.mid');
   await page.getByRole('button', { name: 'Play the take' }).click();
   await expect(page.getByTestId('readout')).toContainText('last strike: A♯4 (70), velocity 100');
   await page.getByRole('button', { name: 'Stop the take' }).click();
   writeFileSync(own, 'nothing');
   await page.getByLabel('MIDI file', { exact: true }).setInputFiles(own);
   await expect(page.getByRole('alert')).toContainText('my tune.mid: this is not a readable MIDI file');
-  await expect(page.getByLabel('take', { exact: true }).locator('option:checked')).toHaveText('my tune.mid');
+  await expect(page.locator('footer select option:checked')).toHaveText('my tune.mid');
 });

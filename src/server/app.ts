@@ -31,7 +31,15 @@ export function makeApp(root: string): Express {
   // Every other address is a view of the application, which finds its own way.
   app.use((request, response, next) => {
     if (request.method !== 'GET' || !request.accepts('html')) return next();
-    return response.sendFile(join(root, 'dist/index.html'));
+    return response.sendFile(join(root, 'dist/index.html'), (error) => {
+      if (error && !response.headersSent) response.status(503).type('text').send('the application is not built yet: “npm start” builds it');
+    });
+  });
+  // Answers of our own to the end, so that every one keeps the headers above and tells nothing of the machine.
+  app.use((_request, response) => void response.status(404).type('text').send('there is nothing at this address'));
+  app.use((_error: unknown, _request: express.Request, response: express.Response, next: express.NextFunction) => {
+    if (response.headersSent) next();
+    else response.status(400).type('text').send('this request cannot be answered');
   });
   return app;
 }
