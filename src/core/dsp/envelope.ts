@@ -13,6 +13,9 @@ const SILENT = 1e-5;
 export class Envelope {
   value = 0;
   private stage = DONE;
+  /** The last exponential and what it was of: spans are mostly alike. */
+  private shareOf = 0;
+  private share = 1;
 
   start(): void {
     this.value = 0;
@@ -39,17 +42,26 @@ export class Envelope {
         break;
       case DECAY: {
         const distance = this.value - shape.sustain;
-        if (distance > SILENT || distance < -SILENT) this.value = shape.sustain + distance * Math.exp((-DECAY_CONSTANTS * seconds) / shape.decay);
+        if (distance > SILENT || distance < -SILENT) this.value = shape.sustain + distance * this.left((DECAY_CONSTANTS * seconds) / shape.decay);
         else this.value = shape.sustain;
         if (this.value < SILENT) this.finish();
         break;
       }
       case RELEASE:
-        this.value *= Math.exp((-RELEASE_CONSTANTS * seconds) / shape.release);
+        this.value *= this.left((RELEASE_CONSTANTS * seconds) / shape.release);
         if (this.value < SILENT) this.finish();
         break;
     }
     return this.value;
+  }
+
+  /** What an exponential leaves after some of its time constants. */
+  private left(constants: number): number {
+    if (constants !== this.shareOf) {
+      this.shareOf = constants;
+      this.share = Math.exp(-constants);
+    }
+    return this.share;
   }
 
   private finish(): void {

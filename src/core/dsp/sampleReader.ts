@@ -33,12 +33,12 @@ export function addSample(level: SampleLevel, channels: 1 | 2, state: ReadState,
   while (done < frames) {
     foldIntoLoop(level, state);
     const end = level.loop ? level.loop.end : level.frames;
-    const there = Math.ceil((end - state.position) / state.step);
-    if (there <= 0) {
-      state.position += state.step * (frames - done);
+    const { step } = state;
+    if (state.position >= end) {
+      state.position += step * (frames - done);
       return;
     }
-    const to = there < frames - done ? done + there : frames;
+    const to = state.position + step * (frames - done) < end ? frames : Math.min(frames, done + Math.ceil((end - state.position) / step));
     if (channels === 1) {
       if (state.filter) addMonoFiltered(level.data, state, state.filter, left, right, done, to);
       else addMono(level.data, state, left, right, done, to);

@@ -59,6 +59,8 @@ export class Voice implements NoteValues {
   private sample!: PreparedSample;
   private level = 0;
   private end = 0;
+  /** The end in frames of the level that is read. */
+  private levelEnd = 0;
   private readonly read: ReadState = { position: 0, step: 1, gains: noGains(), slopes: noGains(), filter: null, filterStates: [noFilterState(), noFilterState()] };
   private readonly envelope = new Envelope();
   private readonly now: VoiceTargets = { gain: 0, pan: 0, semitones: 0, cutoffKey: 0, q: 1, lowCutKey: 0 };
@@ -94,6 +96,7 @@ export class Voice implements NoteValues {
       this.highPassStates[c].band = this.highPassStates[c].low = 0;
     }
     setGains(this.read.gains, 0, 0, 0, 0);
+    setGains(this.read.slopes, 0, 0, 0, 0);
     this.envelope.start();
     this.setPitch(engineRate);
     setPan(this.panGains, this.now.pan, sample.channels);
@@ -124,7 +127,7 @@ export class Voice implements NoteValues {
   render(busLeft: Float64Array, busRight: Float64Array, frames: number, engineRate: number, smoothing: number, heard: boolean): void {
     if (!this.settled) this.approach(smoothing, engineRate);
     const level = this.sample.levels[this.level];
-    this.fadeAtEnd(level.factor, frames, level.loop !== null);
+    if (!level.loop) this.fadeAtEnd(frames);
     const envelope = this.envelope.advance(this.layer.program.envelope, frames / engineRate);
     if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
     this.nextAmplitude = heard ? envelope * this.now.gain * this.fade : 0;
@@ -169,28 +172,33 @@ export class Voice implements NoteValues {
   private setSlopes(frames: number): void {
     const { nextAmplitude, panGains } = this;
     const { gains, slopes } = this.read;
-    slopes.ll = (nextAmplitude * panGains.ll - gains.ll) / frames;
-    slopes.rl = (nextAmplitude * panGains.rl - gains.rl) / frames;
-    slopes.lr = (nextAmplitude * panGains.lr - gains.lr) / frames;
-    slopes.rr = (nextAmplitude * panGains.rr - gains.rr) / frames;
+    const share = 1 / frames;
+    slopes.ll = (nextAmplitude * panGains.ll - gains.ll) * share;
+    slopes.lr = (nextAmplitude * panGains.lr - gains.lr) * share;
+    if (this.sample.channels === 1) return;
+    slopes.rl = (nextAmplitude * panGains.rl - gains.rl) * share;
+    slopes.rr = (nextAmplitude * panGains.rr - gains.rr) * share;
   }
 
   /** The gains stand exactly where they were heading, whatever rounding made of the way. */
   private arrive(): void {
     const { nextAmplitude, panGains, read } = this;
     const { gains } = read;
+    const stereo = this.sample.channels === 2;
     gains.ll = nextAmplitude * panGains.ll;
-    gains.rl = nextAmplitude * panGains.rl;
     gains.lr = nextAmplitude * panGains.lr;
+    if (read.filter) settleFilter(read.filterStates[0]);
+    if (!stereo) return;
+    gains.rl = nextAmplitude * panGains.rl;
     gains.rr = nextAmplitude * panGains.rr;
-    if (read.filter) for (let c = 0; c < this.sample.channels; c++) settleFilter(read.filterStates[c]);
+    if (read.filter) settleFilter(read.filterStates[1]);
   }
 
   /** A sample that ends while it still sounds is faded over its last frames instead of being cut. */
-  private fadeAtEnd(factor: number, frames: number, looped: boolean): void {
-    if (looped) return;
-    const left = (this.end / factor - this.read.position) / this.read.step;
-    if (left <= END_FRAMES + frames) this.fadeOver(Math.max(frames, left));
+  private fadeAtEnd(frames: number): void {
+    const { position, step } = this.read;
+    if (this.levelEnd - position > (END_FRAMES + frames) * step) return;
+    this.fadeOver(Math.max(frames, (this.levelEnd - position) / step));
   }
 
   private approach(share: number, engineRate: number): void {
@@ -226,6 +234,7 @@ export class Voice implements NoteValues {
       read.position = position / sample.levels[next].factor;
       this.level = next;
     }
+    this.levelEnd = this.end / sample.levels[this.level].factor;
     read.step = (ratio * sample.rate) / (engineRate * sample.levels[this.level].factor);
   }
 
