@@ -1,5 +1,5 @@
 import type { Loop } from '../src/core/dsp/sample';
-import { markAt, newLayer, newPatch, newRig, newZone } from '../src/core/rig/defaults';
+import { markAt, newLayer, newPatch, newRig, newZone, plainLoop } from '../src/core/rig/defaults';
 import type { Layer, LayerWindow, Patch, Rig, Sample, Sound } from '../src/core/rig/schema';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from '../src/core/rig/edits/windows';
 import { writeWav } from '../src/core/formats/wav';
@@ -45,7 +45,7 @@ function zoneOf(sampleId: string, { root, velocity, loop }: { root: number; velo
   const low = at === 0 ? 0 : Math.floor((roots[at - 1] + root) / 2) + 1;
   const high = at === roots.length - 1 ? 127 : Math.floor((root + roots[at + 1]) / 2);
   const zone = newZone(sampleId, root);
-  return { ...zone, key: { ...zone.key, low, high }, velocity: { ...zone.velocity, low: velocity[0], high: velocity[1] }, loop };
+  return { ...zone, key: { ...zone.key, low, high }, velocity: { ...zone.velocity, low: velocity[0], high: velocity[1] }, loop: plainLoop(loop) };
 }
 
 const layer = (n: number, id: string, soundId: string, name: string, params: Layer['params'], windows: Partial<LayerWindow>[] = []): Layer => {

@@ -1,5 +1,6 @@
 import { Chance } from './chance';
 import { Envelope } from './envelope';
+import { crossfadedLoop, crossfadeGains } from './loopCrossfade';
 import { highPass, setFilter, settleFilter, type FilterCoefficients } from './filter';
 import { CEILING, Limiter } from './limiter';
 import { setPan, type PanGains } from './pan';
@@ -77,11 +78,11 @@ test('panning keeps the power of a mono signal and passes a centred stereo one',
 });
 
 describe('envelope', () => {
-  const shape = { attack: 0.1, decay: 0.5, sustain: 0.25, release: 0.4 };
+  const shape = { delay: 0, startLevel: 0, attack: 0.1, hold: 0, decay: 0.5, sustain: 0.25, release: 0.4 };
   const run = (envelope: Envelope, seconds: number) => { for (let t = 0; t < seconds - 1e-9; t += 0.001) envelope.advance(shape, 0.001); };
   test('rises in its time, falls to its sustain level, and is 60 dB down after its release', () => {
     const envelope = new Envelope();
-    envelope.start();
+    envelope.start(shape);
     run(envelope, 0.05);
     expect(envelope.value).toBeCloseTo(0.5, 6);
     run(envelope, 0.05);
@@ -95,6 +96,36 @@ describe('envelope', () => {
     expect(20 * Math.log10(envelope.value / 0.25)).toBeCloseTo(-60, 1);
     run(envelope, 0.6);
     expect(envelope.isDone).toBe(true);
+  });
+  test('waits for its delay, begins at its start level and holds', () => {
+    const full = { ...shape, delay: 0.2, startLevel: 0.5, hold: 0.3 };
+    const envelope = new Envelope();
+    envelope.start(full);
+    const to = (seconds: number) => { for (let t = 0; t < seconds - 1e-9; t += 0.001) envelope.advance(full, 0.001); return envelope.value; };
+    expect(to(0.19)).toBe(0);
+    expect(to(0.06)).toBeCloseTo(0.75, 1);
+    expect(to(0.1)).toBe(1);
+    expect(to(0.2)).toBe(1);
+    expect(to(0.2)).toBeLessThan(0.8);
+  });
+});
+
+describe('loop crossfade', () => {
+  test('keeps constant power for any likeness, constant amplitude for equal sides', () => {
+    for (const r of [0, 0.4, 1]) for (const t of [0, 0.2, 0.5, 0.9, 1]) {
+      const { fadeIn, fadeOut } = crossfadeGains(t, r);
+      expect(fadeIn ** 2 + fadeOut ** 2 + 2 * r * fadeIn * fadeOut).toBeCloseTo(1, 12);
+    }
+    expect(crossfadeGains(0.5, 1)).toEqual({ fadeIn: 0.5, fadeOut: 0.5 });
+  });
+  test('takes the step out of a loop that does not fit', () => {
+    const data = Float32Array.from({ length: 4000 }, (_, i) => Math.sin((2 * Math.PI * i) / 97.3));
+    const loop = { start: 1000, end: 3000, crossfade: 500 };
+    const out = crossfadedLoop(data, 1, loop);
+    expect(Math.abs(data[loop.start] - data[loop.end - 1])).toBeGreaterThan(0.4);
+    expect(Math.abs(out[loop.start] - out[loop.end - 1])).toBeLessThan(0.1);
+    expect(out.subarray(0, 2500)).toEqual(data.subarray(0, 2500));
+    expect(crossfadedLoop(data, 1, { start: 1000, end: 3000 })).toBe(data);
   });
 });
 

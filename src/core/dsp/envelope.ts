@@ -1,7 +1,7 @@
-/** Times in seconds, sustain as an amplitude 0…1. */
-export interface EnvelopeShape { attack: number; decay: number; sustain: number; release: number }
+/** Times in seconds; start level and sustain as amplitudes 0…1. */
+export interface EnvelopeShape { delay: number; startLevel: number; attack: number; hold: number; decay: number; sustain: number; release: number }
 
-const ATTACK = 0, DECAY = 1, RELEASE = 2, DONE = 3;
+const DELAY = 0, ATTACK = 1, HOLD = 2, DECAY = 3, RELEASE = 4, DONE = 5;
 /** Time constants in a decay's length: after it 99.3 % of the way is gone. */
 const DECAY_CONSTANTS = 5;
 /** A release ends 60 dB down: ln(1000) time constants. */
@@ -9,7 +9,7 @@ const RELEASE_CONSTANTS = Math.log(1000);
 /** −100 dB: nobody hears the rest. */
 const SILENT = 1e-5;
 
-/** Attack as a straight line, decay and release as exponentials. It is asked for its value at the end of each short span; the caller draws straight lines between. */
+/** Delay at nothing, attack as a straight line from the start level, hold at full level, decay and release as exponentials. It is asked for its value at the end of each short span; the caller draws straight lines between. */
 export class Envelope {
   value = 0;
   private stage = DONE;
@@ -17,13 +17,18 @@ export class Envelope {
   private shareOf = 0;
   private share = 1;
 
-  start(): void {
-    this.value = 0;
-    this.stage = ATTACK;
+  /** Seconds left of the delay or the hold. */
+  private waiting = 0;
+
+  start(shape: EnvelopeShape): void {
+    this.value = shape.delay > 0 ? 0 : shape.startLevel;
+    this.waiting = shape.delay;
+    this.stage = shape.delay > 0 ? DELAY : ATTACK;
   }
 
   release(): void {
-    if (this.stage !== DONE) this.stage = RELEASE;
+    if (this.stage === DELAY) this.finish();
+    else if (this.stage !== DONE) this.stage = RELEASE;
   }
 
   get isDone(): boolean {
@@ -33,12 +38,24 @@ export class Envelope {
   /** Moves on by `seconds` and gives the value there. */
   advance(shape: EnvelopeShape, seconds: number): number {
     switch (this.stage) {
-      case ATTACK:
-        this.value += seconds / shape.attack;
-        if (this.value >= 1) {
-          this.value = 1;
-          this.stage = DECAY;
+      case DELAY:
+        this.waiting -= seconds;
+        if (this.waiting <= 0) {
+          this.value = shape.startLevel;
+          this.stage = ATTACK;
         }
+        break;
+      case ATTACK:
+        this.value += ((1 - shape.startLevel) * seconds) / shape.attack;
+        if (this.value >= 1 || shape.startLevel >= 1) {
+          this.value = 1;
+          this.waiting = shape.hold;
+          this.stage = shape.hold > 0 ? HOLD : DECAY;
+        }
+        break;
+      case HOLD:
+        this.waiting -= seconds;
+        if (this.waiting <= 0) this.stage = DECAY;
         break;
       case DECAY: {
         const distance = this.value - shape.sustain;

@@ -16,6 +16,20 @@ export function setFilter(coefficients: FilterCoefficients, cutoffHz: number, q:
   coefficients.a3 = g * coefficients.a2;
 }
 
+export function lowPass({ a1, a2, a3 }: FilterCoefficients, state: FilterState, samples: Float64Array, frames: number): void {
+  let { band, low } = state;
+  for (let i = 0; i < frames; i++) {
+    const v3 = samples[i] - low;
+    const v1 = a1 * band + a2 * v3;
+    const v2 = low + a2 * band + a3 * v3;
+    band = 2 * v1 - band;
+    low = 2 * v2 - low;
+    samples[i] = v2;
+  }
+  state.band = band;
+  state.low = low;
+}
+
 export function highPass({ damping, a1, a2, a3 }: FilterCoefficients, state: FilterState, samples: Float64Array, frames: number): void {
   let { band, low } = state;
   for (let i = 0; i < frames; i++) {

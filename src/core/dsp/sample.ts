@@ -1,9 +1,10 @@
+import { crossfadedLoop } from './loopCrossfade';
 import { SPLINE_MEMORY, TAPS_AFTER, TAPS_BEFORE, toSpline } from './spline';
 
 /** Audio as decoded: frames interleaved (left, right, left, …) for two channels. */
 export interface Audio { rate: number; channels: 1 | 2; data: Float32Array }
-/** In frames; `end` is the frame after the last one repeated. */
-export interface Loop { start: number; end: number }
+/** In frames; `end` is the frame after the last one repeated. The last `crossfade` frames before the end are blended with those before the start. */
+export interface Loop { start: number; end: number; crossfade?: number }
 
 /**
  * One copy of a sample for reading, as spline coefficients, at 1/factor of the sample's own rate. Frame i of channel c is `data[(i + PAD) · channels + c]`.
@@ -45,7 +46,7 @@ export function prepareSample(audio: Audio, loop: Loop | null, levels = 1, rever
   const data = reverse ? reversed(audio) : audio.data;
   const frames = data.length / channels;
   const usable = loop && loop.start >= 0 && loop.end <= frames && loop.end - loop.start >= 1 ? loop : null;
-  let stretch: Stretch = { data, frames: usable ? usable.end : frames, loop: usable };
+  let stretch: Stretch = { data: usable ? crossfadedLoop(data, channels, usable) : data, frames: usable ? usable.end : frames, loop: usable };
   const prepared: PreparedSample = { rate, channels, levels: [finished(stretch, channels, 1)] };
   for (let factor = 2; prepared.levels.length < levels; factor *= 2) {
     stretch = halved(stretch, channels);

@@ -27,9 +27,9 @@ export function foldIntoLoop(level: SampleLevel, state: ReadState): void {
   if (loop && state.position >= loop.end) state.position = loop.start + ((state.position - loop.start) % (loop.end - loop.start));
 }
 
-/** Adds `frames` frames of a mono or stereo level to the bus. Past the end of the sample there is silence. */
-export function addSample(level: SampleLevel, channels: 1 | 2, state: ReadState, left: Float64Array, right: Float64Array, frames: number): void {
-  let done = 0;
+/** Adds a mono or stereo level to the frames `begin … frames` of the bus. Past the end of the sample there is silence. */
+export function addSample(level: SampleLevel, channels: 1 | 2, state: ReadState, left: Float64Array, right: Float64Array, frames: number, begin = 0): void {
+  let done = begin;
   while (done < frames) {
     foldIntoLoop(level, state);
     const end = level.loop ? level.loop.end : level.frames;

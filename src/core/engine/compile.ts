@@ -1,13 +1,13 @@
 import { levelsFor } from '../dsp/sample';
 import { ratioOfSemitones } from '../music/pitch';
 import { paramOf } from '../rig/defaults';
-import { fromNormal, LAYER_PARAMETERS, levelGain, MAIN_PARAMETERS, parseTarget, toNormal } from '../rig/parameters';
-import type { Layer, Patch, Route, Sample, Sound, Touch } from '../rig/schema';
+import { fromNormal, LAYER_PARAMETERS, levelGain, MAIN_PARAMETERS, toNormal, type LayerParameterId } from '../rig/parameters';
+import type { Layer, LayerWindow, Patch, Route, Sample, Sound, Touch, Zone, ZoneLoop } from '../rig/schema';
 import { namesOfFormula, parseFormula } from '../space/formula';
 import { topologicalOrder } from '../space/order';
 import { parseSource, type SourceId } from '../space/source';
 import { FADE_SHAPES } from '../space/window';
-import { EDGES, MOVED_PARAMETERS, type CompiledRoute, type Program, type ProgramLayer, type SampleRequest, type SourceSlot, type ZoneColumns } from './program';
+import { EDGES, MOVED_PARAMETERS, type CompiledRoute, type CompiledWindow, type Program, type ProgramLayer, type SampleRequest, type SourceSlot, type Voicing, type ZoneColumns } from './program';
 import { buildStrikeTable } from './strikeTable';
 
 /** What compiling looks at besides the patch. */
@@ -26,16 +26,18 @@ export interface CompileContext {
 export function compile(patch: Patch, context: CompileContext): Program {
   const soundById = new Map(context.sounds.map((sound) => [sound.id, sound]));
   const sounds = [...new Set(patch.layers.map((layer) => soundById.get(layer.soundId)).filter((sound) => sound !== undefined))];
-  const slots = slotsOf(patch, context);
+  const slots = slotsOf(patch, sounds, context);
   const slotOf = new Map(slots.map((slot, i) => [slot.id, i]));
-  const layers = patch.layers.map((layer) => compileLayer(layer, soundById.get(layer.soundId), patch, slotOf));
-  const { zones, samples, firstZone } = columnsOf(sounds, patch.layers, context.samples);
-  const table = buildStrikeTable(patch.layers.map((layer, i) => {
+  const sets = new Map(sounds.map((sound) => [sound.id, valueSetsOf(sound)]));
+  const layers = patch.layers.map((layer) => compileLayer(layer, soundById.get(layer.soundId), sets.get(layer.soundId)?.sets ?? [{}], patch, slotOf));
+  const { zones, samples, firstZone } = columnsOf(sounds, patch, context.samples, sets, slotOf);
+  const tableOf = (trigger: Zone['trigger']) => buildStrikeTable(patch.layers.map((layer, i) => {
     const sound = soundById.get(layer.soundId);
     return { layer, touch: layers[i].touch, zones: sound?.zones ?? [], firstZone: sound ? firstZone.get(sound.id)! : 0 };
-  }));
+  }), trigger);
+  const hasReleases = sounds.some((sound) => sound.zones.some((zone) => zone.trigger === 'release'));
   return {
-    patchId: patch.id, name: patch.name, sources: slots, layers, table, zones, samples,
+    patchId: patch.id, name: patch.name, sources: slots, layers, table: tableOf('attack'), releaseTable: hasReleases ? tableOf('release') : null, zones, samples,
     main: { baseNormal: toNormal(MAIN_PARAMETERS.level, patch.main.level), routes: routesTo(patch, 'main.level', slotOf) },
   };
 }
@@ -44,11 +46,12 @@ const formulaKey = (formula: string): string => `= ${formula}`;
 const slotIdOf = (source: Route['source']): string => (typeof source === 'string' ? source : formulaKey(source.formula));
 
 /** Every source that windows, routes and formulas read, in topological order. */
-function slotsOf(patch: Patch, { keyLow, keyHigh }: CompileContext): SourceSlot[] {
+function slotsOf(patch: Patch, sounds: readonly Sound[], { keyLow, keyHigh }: CompileContext): SourceSlot[] {
   const routes = patch.routes.filter((route) => route.on);
   const formulas = new Map<string, ReturnType<typeof parseFormula>>();
   const ids = new Set<SourceId>();
   for (const layer of patch.layers) for (const window of layer.windows) ids.add(window.source);
+  for (const sound of sounds) for (const zone of sound.zones) for (const window of zone.windows) ids.add(window.source);
   for (const route of routes) {
     if (typeof route.source !== 'string') formulas.set(formulaKey(route.source.formula), parseFormula(route.source.formula));
     ids.add(slotIdOf(route.source));
@@ -83,28 +86,54 @@ function routesTo(patch: Patch, target: string, slotOf: ReadonlyMap<string, numb
   }));
 }
 
-function compileLayer(layer: Layer, sound: Sound | undefined, patch: Patch, slotOf: ReadonlyMap<string, number>): ProgramLayer {
-  const touch = touchTable(layer.touch);
-  const share = paramOf(layer, 'velocityToLevel') / 100;
-  const sustain = paramOf(layer, 'sustain');
+/** The different sets of values that a sound's zones have of their own, the empty one first, and which of them each zone has. */
+function valueSetsOf(sound: Sound): { sets: Zone['params'][]; ofZone: number[] } {
+  const places = new Map<string, number>([['', 0]]);
+  const sets: Zone['params'][] = [{}];
+  const ofZone = sound.zones.map(({ params }) => {
+    const key = keyOfValues(params);
+    let place = places.get(key);
+    if (place === undefined) {
+      places.set(key, (place = sets.length));
+      sets.push(params);
+    }
+    return place;
+  });
+  return { sets, ofZone };
+}
+
+const keyOfValues = (params: Zone['params']): string => Object.entries(params).map(([id, value]) => `${id} ${value}`).sort().join(' ');
+
+const compiledWindow = (window: LayerWindow, slotOf: ReadonlyMap<string, number>) => ({ ...window, source: slotOf.get(window.source)!, ofNote: parseSource(window.source)!.reach === 'note' });
+
+function compileLayer(layer: Layer, sound: Sound | undefined, sets: readonly Zone['params'][], patch: Patch, slotOf: ReadonlyMap<string, number>): ProgramLayer {
   return {
     id: layer.id, name: layer.name, on: layer.on,
     channel: layer.receive.channel === 'any' ? 0 : (layer.receive.channel as number),
     receive: layer.receive,
     transpose: layer.transpose,
-    windows: layer.windows.map((window) => ({ ...window, source: slotOf.get(window.source)!, ofNote: parseSource(window.source)!.reach === 'note' })),
-    baseNormals: MOVED_PARAMETERS.map((id) => toNormal(LAYER_PARAMETERS[id], paramOf(layer, id))),
-    routes: MOVED_PARAMETERS.map((id) => routesTo(patch, parseTarget(`layer.${layer.id}.${id}`) ? `layer.${layer.id}.${id}` : '', slotOf)),
-    envelope: {
-      attack: paramOf(layer, 'attack'), decay: paramOf(layer, 'decay'), release: paramOf(layer, 'release'),
-      sustain: levelGain(sustain, LAYER_PARAMETERS.sustain.low),
-    },
-    keyTrack: paramOf(layer, 'keyTrack') / 100,
-    velocityTrack: paramOf(layer, 'velocityTrack'),
-    bendRange: paramOf(layer, 'bendRange'),
-    touch,
-    velocityGain: Float32Array.from(touch, (velocity) => gainOfVelocity(velocity, share)),
+    windows: layer.windows.map((window) => compiledWindow(window, slotOf)),
+    routes: MOVED_PARAMETERS.map((id) => routesTo(patch, `layer.${layer.id}.${id}`, slotOf)),
+    voicings: sets.map((set) => voicingOf(layer, set)),
+    touch: touchTable(layer.touch),
     alternation: sound?.alternation ?? 'in-turn',
+  };
+}
+
+function voicingOf(layer: Layer, set: Zone['params']): Voicing {
+  const value = (id: LayerParameterId) => paramOf(layer, id, set);
+  const share = value('velocityToLevel') / 100;
+  return {
+    key: keyOfValues(set),
+    baseNormals: MOVED_PARAMETERS.map((id) => toNormal(LAYER_PARAMETERS[id], value(id))),
+    envelope: {
+      delay: value('delay'), startLevel: value('startLevel') / 100, attack: value('attack'), hold: value('hold'), decay: value('decay'), release: value('release'),
+      sustain: levelGain(value('sustain'), LAYER_PARAMETERS.sustain.low),
+    },
+    keyTrack: value('keyTrack') / 100,
+    velocityTrack: value('velocityTrack'),
+    bendRange: value('bendRange'),
+    velocityGain: Float32Array.from(touchTable(layer.touch), (velocity) => gainOfVelocity(velocity, share)),
   };
 }
 
@@ -124,48 +153,89 @@ export function touchTable({ curve, outLow, outHigh, fixed }: Touch): Uint8Array
 /** Engines run at this many frames a second or more. */
 const LOWEST_ENGINE_RATE = 44100;
 
-function columnsOf(sounds: readonly Sound[], layers: readonly Layer[], samples: readonly Sample[]): { zones: ZoneColumns; samples: SampleRequest[]; firstZone: Map<string, number> } {
-  const all = sounds.flatMap((sound) => sound.zones);
+function columnsOf(
+  sounds: readonly Sound[], { layers, routes }: Patch, samples: readonly Sample[], sets: ReadonlyMap<string, { ofZone: number[] }>, slotOf: ReadonlyMap<string, number>,
+): { zones: ZoneColumns; samples: SampleRequest[]; firstZone: Map<string, number> } {
+  const count = sounds.reduce((sum, sound) => sum + sound.zones.length, 0);
   const sampleOf = new Map(samples.map((sample) => [sample.id, sample]));
   const firstZone = new Map<string, number>();
-  const lifts: number[] = [];
-  let next = 0;
-  for (const sound of sounds) {
-    firstZone.set(sound.id, next);
-    next += sound.zones.length;
-    const users = layers.filter((layer) => layer.soundId === sound.id);
-    lifts.push(Math.max(...users.map((layer) => (highestTune(layer) / 100) + paramOf(layer, 'bendRange'))));
-  }
   const zones: ZoneColumns = {
-    count: all.length,
-    sample: new Int32Array(all.length), root: new Uint8Array(all.length), tune: new Float32Array(all.length),
-    gainDb: new Float32Array(all.length), pan: new Float32Array(all.length), start: new Float64Array(all.length),
-    end: new Float64Array(all.length), fullLength: new Uint8Array(all.length), edges: new Float32Array(all.length * EDGES),
+    count,
+    sample: new Int32Array(count), root: new Uint8Array(count), tune: new Float32Array(count), semitonesPerKey: new Float32Array(count),
+    gainDb: new Float32Array(count), pan: new Float32Array(count), start: new Float64Array(count),
+    end: new Float64Array(count), fullLength: new Uint8Array(count), edges: new Float32Array(count * EDGES),
+    voicing: new Uint16Array(count), chokeGroup: new Float64Array(count).fill(-1), chokedBy: new Float64Array(count).fill(-1), chokedFast: new Uint8Array(count),
+    loopStart: new Float64Array(count), loopEnd: new Float64Array(count), loopCrossfade: new Float64Array(count), loopUntilRelease: new Uint8Array(count),
+    windows: new Array<CompiledWindow[] | null>(count).fill(null),
   };
   const requests = new Map<string, SampleRequest & { place: number }>();
-  let s = 0;
-  all.forEach((zone, i) => {
-    while (s < sounds.length - 1 && i >= firstZone.get(sounds[s + 1].id)!) s++;
-    const highest = zone.key.high - zone.root + zone.tune / 100 + lifts[s];
-    const sample = sampleOf.get(zone.sampleId);
-    const levels = levelsFor((ratioOfSemitones(Math.max(0, highest)) * (sample?.rate ?? 0)) / LOWEST_ENGINE_RATE);
-    const key = levels === 1 && !zone.loop && !zone.reverse ? zone.sampleId : `${zone.sampleId}${zone.reverse ? ' reversed' : ''}${zone.loop ? ` loop ${zone.loop.start}-${zone.loop.end}` : ''} ×${levels}`;
-    let request = requests.get(key);
-    if (!request) requests.set(key, (request = { key, sampleId: zone.sampleId, loop: zone.loop, reverse: zone.reverse, levels, place: requests.size }));
-    const frames = sample?.frames ?? Infinity;
-    const end = Math.min(zone.end ?? frames, frames);
-    zones.sample[i] = request.place;
-    zones.root[i] = zone.root;
-    zones.tune[i] = zone.tune;
-    zones.gainDb[i] = zone.gain;
-    zones.pan[i] = zone.pan;
-    zones.start[i] = zone.reverse ? frames - end : zone.start;
-    zones.end[i] = zone.reverse ? frames - zone.start : end;
-    zones.fullLength[i] = zone.playback === 'full-length' ? 1 : 0;
-    [zone.key, zone.velocity].forEach((edge, e) => zones.edges.set([edge.low, edge.high, edge.fadeIn, edge.fadeOut, FADE_SHAPES.indexOf(edge.shape)], i * EDGES + e * 5));
-  });
+  let i = 0;
+  for (const sound of sounds) {
+    firstZone.set(sound.id, i);
+    const users = layers.filter((layer) => layer.soundId === sound.id);
+    const moves = users.some((layer) => movesLoops(layer, routes));
+    const ofZone = sets.get(sound.id)!.ofZone;
+    sound.zones.forEach((zone, z) => {
+      const sample = sampleOf.get(zone.sampleId);
+      const frames = sample?.frames ?? Infinity;
+      const end = Math.min(zone.end ?? frames, frames);
+      // A zone that plays to its end whatever the key does would never end with a loop.
+      const rings = zone.playback === 'full-length' || zone.trigger === 'release';
+      const loop = zone.loop && !rings && zone.loop.end <= frames ? asRead(zone.loop, zone.reverse ? frames : 0) : null;
+      const living = loop !== null && (moves || zone.loop!.until === 'release');
+      const lift = Math.max(...users.map((layer) => highestTune(layer) / 100 + paramOf(layer, 'bendRange', zone.params)));
+      const reach = Math.max(0, ((zone.pitchPerKey < 0 ? zone.key.low : zone.key.high) - zone.root) * (zone.pitchPerKey / 100));
+      const levels = levelsFor((ratioOfSemitones(Math.max(0, reach + zone.tune / 100 + lift)) * (sample?.rate ?? 0)) / LOWEST_ENGINE_RATE);
+      const laid = living ? null : loop;
+      const key = levels === 1 && !laid && !zone.reverse ? zone.sampleId
+        : `${zone.sampleId}${zone.reverse ? ' reversed' : ''}${laid ? ` loop ${laid.start}-${laid.end}${laid.crossfade ? `~${laid.crossfade}` : ''}` : ''} ×${levels}`;
+      let request = requests.get(key);
+      if (!request) requests.set(key, (request = { key, sampleId: zone.sampleId, loop: laid, reverse: zone.reverse, levels, place: requests.size }));
+      zones.sample[i] = request.place;
+      zones.root[i] = zone.root;
+      zones.tune[i] = zone.tune;
+      zones.semitonesPerKey[i] = zone.pitchPerKey / 100;
+      zones.gainDb[i] = zone.gain;
+      zones.pan[i] = zone.pan;
+      zones.start[i] = zone.reverse ? frames - end : zone.start;
+      zones.end[i] = zone.reverse ? frames - zone.start : end;
+      zones.fullLength[i] = rings ? 1 : 0;
+      zones.voicing[i] = ofZone[z];
+      if (zone.choke) {
+        zones.chokeGroup[i] = zone.choke.group ?? -1;
+        zones.chokedBy[i] = zone.choke.by ?? -1;
+        zones.chokedFast[i] = zone.choke.fade === 'fast' ? 1 : 0;
+      }
+      if (living) {
+        zones.loopStart[i] = loop.start;
+        zones.loopEnd[i] = loop.end;
+        zones.loopCrossfade[i] = loop.crossfade;
+        zones.loopUntilRelease[i] = zone.loop!.until === 'release' ? 1 : 0;
+      }
+      if (zone.windows.length > 0) zones.windows[i] = zone.windows.map((window) => compiledWindow(window, slotOf));
+      setEdge(zones.edges, i * EDGES, zone.key);
+      setEdge(zones.edges, i * EDGES + 5, zone.velocity);
+      i++;
+    });
+  }
   return { zones, samples: [...requests.values()].map(({ place: _, ...request }) => request), firstZone };
 }
+
+function setEdge(edges: Float32Array, at: number, { low, high, fadeIn, fadeOut, shape }: Zone['key']): void {
+  edges[at] = low;
+  edges[at + 1] = high;
+  edges[at + 2] = fadeIn;
+  edges[at + 3] = fadeOut;
+  edges[at + 4] = FADE_SHAPES.indexOf(shape);
+}
+
+/** A loop as the reader meets it: counted from the other end in a recording of `turned` frames that is turned round (0: it is not). */
+const asRead = ({ start, end, crossfade }: ZoneLoop, turned: number): { start: number; end: number; crossfade: number } =>
+  (turned > 0 ? { start: turned - end, end: turned - start, crossfade } : { start, end, crossfade });
+
+/** Whether anything takes the loops of a layer's samples away from where they are. */
+const movesLoops = (layer: Layer, routes: Patch['routes']): boolean => (['loopPosition', 'loopLength'] as const).some((id) =>
+  paramOf(layer, id) !== LAYER_PARAMETERS[id].default || routes.some((route) => route.on && route.target === `layer.${layer.id}.${id}`));
 
 /** The highest fine tune a layer's own value and its routes can reach; routes may take it anywhere, but most layers have none. */
 const highestTune = (layer: Layer): number => Math.max(0, fromNormal(LAYER_PARAMETERS.tune, toNormal(LAYER_PARAMETERS.tune, paramOf(layer, 'tune'))));

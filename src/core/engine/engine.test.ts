@@ -1,49 +1,14 @@
 import fc from 'fast-check';
-import { prepareSample, type Audio } from '../dsp/sample';
-import { fullWindow, markAt, newLayer, newPatch, newZone } from '../rig/defaults';
-import type { Layer, Patch, Sound, Zone } from '../rig/schema';
+import type { Audio } from '../dsp/sample';
+import { fullWindow, markAt, newLayer } from '../rig/defaults';
+import type { Layer, Patch, Sound } from '../rig/schema';
 import { CycleError } from '../space/order';
-import { compile, gainOfVelocity, touchTable } from './compile';
+import { gainOfVelocity, touchTable } from './compile';
 import { Engine } from './engine';
 import type { EngineEvent } from './event';
 import { resolveStrikes } from './resolve';
+import { cc, levelAfter, make, off, on, RATE, render, start, STEADY, TONE, whole } from './testKit';
 
-const RATE = 48000;
-const whole = { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const };
-/** Ten seconds of a steady 1: what comes out is the gain itself. */
-const STEADY: Audio = { rate: RATE, channels: 1, data: new Float32Array(RATE * 10).fill(1) };
-const TONE: Audio = { rate: RATE, channels: 1, data: Float32Array.from({ length: RATE * 10 }, (_, i) => 0.5 * Math.sin((2 * Math.PI * 480 * i) / RATE)) };
-
-interface Setup { audio?: Audio; layers?: Partial<Layer>[]; patch?: Partial<Patch>; zones?: Partial<Zone>[]; alternation?: Sound['alternation']; maxVoices?: number; seed?: number }
-
-function make({ audio = STEADY, layers = [{}], patch = {}, zones = [{ key: whole }], alternation = 'in-turn' }: Setup) {
-  const sound: Sound = { id: 's', name: 's', kind: 'multisample', alternation, zones: zones.map((zone) => ({ ...newZone('w', 60), ...zone })) };
-  const full: Patch = { ...newPatch('p', 'p'), layers: layers.map((layer, i) => ({ ...newLayer(`l${i}`, `l${i}`, 's', markAt(i)), ...layer })), ...patch };
-  return { program: compile(full, { sounds: [sound], samples: [{ id: 'w', name: 'w', rate: audio.rate, channels: audio.channels, frames: audio.data.length / audio.channels }], keyLow: 39, keyHigh: 84 }), audio };
-}
-
-function start(setup: Setup = {}): Engine {
-  const { program, audio } = make(setup);
-  const engine = new Engine({ rate: RATE, maxVoices: setup.maxVoices, seed: setup.seed });
-  for (const { key, loop, levels, reverse } of program.samples) engine.addSample(key, prepareSample(audio, loop, levels, reverse));
-  engine.setProgram(program);
-  return engine;
-}
-
-function render(engine: Engine, frames: number, block = frames): { left: Float32Array; right: Float32Array } {
-  const left = new Float32Array(frames);
-  const right = new Float32Array(frames);
-  for (let at = 0; at < frames; at += block) engine.process(left.subarray(at, at + block), right.subarray(at, at + block), Math.min(block, frames - at));
-  return { left, right };
-}
-/** Level at the end of some seconds; a mono voice in the middle stands 3 dB below its gain in each channel. */
-const levelAfter = (engine: Engine, seconds: number): number => {
-  const { left } = render(engine, Math.round(seconds * RATE));
-  return left[left.length - 1] * Math.SQRT2;
-};
-const on = (key = 60, velocity = 127, channel = 1): EngineEvent => ({ type: 'noteOn', channel, key, velocity });
-const off = (key = 60, channel = 1): EngineEvent => ({ type: 'noteOff', channel, key, velocity: 64 });
-const cc = (controller: number, value: number, channel = 1): EngineEvent => ({ type: 'controller', channel, controller, value });
 const QUIET = { params: { level: -12 } };
 
 describe('level', () => {
@@ -363,7 +328,7 @@ describe('the engine as a whole', () => {
     );
     const nasty: Audio = { rate: RATE, channels: 2, data: Float32Array.from({ length: 4000 }, (_, i) => [1, -1, 1e-39, 0][i % 4] * (i % 97 === 0 ? 50 : 1)) };
     fc.assert(fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 4000 }), event), { maxLength: 40 }), (events) => {
-      const engine = start({ audio: nasty, layers: [{ params: { resonance: 20, cutoff: 3000, bendRange: 48, lowCut: 300 } }, { transpose: 48 }], zones: [{ key: whole, loop: { start: 10, end: 500 } }] });
+      const engine = start({ audio: nasty, layers: [{ params: { resonance: 20, cutoff: 3000, bendRange: 48, lowCut: 300 } }, { transpose: 48 }], zones: [{ key: whole, loop: { start: 10, end: 500, crossfade: 4, until: 'end' } }] });
       for (const [frame, each] of events) engine.handle(each as EngineEvent, frame);
       const { left, right } = render(engine, 4096, 128);
       for (const x of [...left, ...right]) if (!(x === 0 || (Math.abs(x) <= 1 && Math.abs(x) > 1e-30))) throw new Error(`${x} came out`);

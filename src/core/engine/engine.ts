@@ -4,12 +4,12 @@ import type { PreparedSample } from '../dsp/sample';
 import { CC, gainOfVolumeController } from '../music/midi';
 import { gainOfDb } from '../music/pitch';
 import { fromNormal, LAYER_PARAMETERS, levelGain, MAIN_PARAMETERS } from '../rig/parameters';
-import { Controllers } from './controllers';
+import { CHANNELS, Controllers } from './controllers';
 import { Evaluator, hears, RANDOMS } from './evaluate';
 import { EventQueue, type EngineEvent } from './event';
 import { LayerState } from './layerState';
 import { MOVED_PARAMETERS, type Program } from './program';
-import { gainOfZone, Strikes } from './strike';
+import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 import { TICK } from './tick';
 import { cutoffKeyOf, Voice } from './voice';
 
@@ -22,13 +22,15 @@ export interface EngineOptions {
 }
 
 export const MOST_VOICES = 256;
+/** Answers that are remembered for whoever wants to show them. */
+export const ANSWERS = 64;
 /** Voices beyond the limit in which stolen ones fade out. */
 const LEAVING = 32;
 /** Time constant with which every moved value nears its target. */
 const SMOOTHING_SECONDS = 0.006;
 
 const PARAMETERS = MOVED_PARAMETERS.map((id) => LAYER_PARAMETERS[id]);
-const [LEVEL, PAN, TUNE, CUTOFF, RESONANCE, LOW_CUT] = MOVED_PARAMETERS.map((_, i) => i);
+const [LEVEL, PAN, TUNE, CUTOFF, RESONANCE, LOW_CUT, LOOP_POSITION, LOOP_LENGTH] = MOVED_PARAMETERS.map((_, i) => i);
 
 /**
  * Plays programs: events in, two channels out. The same code runs in the audio thread, in a worker and in Node, and gives the same bits for the same
@@ -61,6 +63,13 @@ export class Engine {
   private program: Program | null = null;
   private samples: (PreparedSample | undefined)[] = [];
   private strikes: Strikes | null = null;
+  private releaseStrikes: Strikes | null = null;
+  /** By channel and key: velocity of the last strike, and a bit for each layer whose pedal holds the note though its key is up. For release zones. */
+  private readonly struck = new Uint8Array(CHANNELS * 128);
+  private readonly held = new Int32Array(CHANNELS * 128);
+  /** Zones that answered, as places in the program: the last {@link ANSWERS}, and how many there ever were. */
+  readonly answers = new Uint32Array(ANSWERS);
+  answerCount = 0;
   private evaluator: Evaluator | null = null;
   /** The layers of the program, in its order, then those of earlier patches that still sound. */
   private layers: LayerState[] = [];
@@ -70,6 +79,7 @@ export class Engine {
   /** Counts changes of anything that routes or windows look at. */
   private epoch = 0;
   private births = 0;
+  private strikeCount = 0;
   private mainGain = NaN;
 
   constructor({ rate, maxVoices = MOST_VOICES, seed = 1 }: EngineOptions) {
@@ -127,11 +137,22 @@ export class Engine {
       if (deleted) for (const voice of this.voices) if (voice.active && voice.layer === state) voice.dismiss(this.rate);
     }
     this.layers = [...staying, ...leaving];
-    this.strikes = new Strikes(program, this.chance);
+    this.strikes = new Strikes(program.table, program.layers, this.chance);
+    this.held.fill(0);
+    this.releaseStrikes = program.releaseTable && new Strikes(program.releaseTable, program.layers, this.chance);
+    for (const voice of this.voices) if (voice.active) this.follow(voice);
     this.findSamples();
     this.findSolo();
     for (const voice of this.voices) if (voice.active && voice.sustained && !voice.layer.program.receive.sustain) this.letGo(voice);
     this.epoch++;
+  }
+
+  /** A voice that goes on under a new program: its values follow its layer, its own windows stay as they were. */
+  private follow(voice: Voice): void {
+    voice.zoneWindows = null;
+    if (!voice.layer.evaluator) return;
+    const { voicings } = voice.layer.program;
+    voice.voicing = voicings.find((voicing) => voicing.key === voice.voicing.key) ?? voicings[0];
   }
 
   /** Takes an event, for now or for a frame to come. Nonsense is ignored; a full queue is emptied into the present, so that no note-off is lost. */
@@ -263,21 +284,25 @@ export class Engine {
     evaluator.look(program, voice);
     const { targets } = voice;
     const level = this.valueOf(voice, LEVEL);
-    targets.gain = evaluator.windowGain(program) * levelGain(level, PARAMETERS[LEVEL].low) * program.velocityGain[voice.velocity] * voice.zoneGain;
+    const { voicing } = voice;
+    if (voice.zoneWindows) voice.zoneWindowsGain = evaluator.gainOf(voice.zoneWindows);
+    targets.gain = evaluator.windowGain(program) * levelGain(level, PARAMETERS[LEVEL].low) * voicing.velocityGain[voice.velocity] * voice.zoneGain * voice.zoneWindowsGain;
     const pan = this.valueOf(voice, PAN) + voice.zonePan;
     targets.pan = pan < -1 ? -1 : pan > 1 ? 1 : pan;
-    const bend = program.receive.bend ? this.controllers.bend[program.channel] * program.bendRange : 0;
+    const bend = program.receive.bend ? this.controllers.bend[program.channel] * voicing.bendRange : 0;
     targets.semitones = voice.zoneSemitones + this.valueOf(voice, TUNE) / 100 + bend;
-    const cutoff = cutoffKeyOf(this.valueOf(voice, CUTOFF)) + program.keyTrack * (voice.key + program.transpose - 60) + (program.velocityTrack * voice.velocity) / 127;
+    const cutoff = cutoffKeyOf(this.valueOf(voice, CUTOFF)) + voicing.keyTrack * (voice.key + program.transpose - 60) + (voicing.velocityTrack * voice.velocity) / 127;
     targets.cutoffKey = Math.max(0, Math.min(cutoffKeyOf(PARAMETERS[CUTOFF].high), cutoff));
     targets.q = this.valueOf(voice, RESONANCE);
     targets.lowCutKey = cutoffKeyOf(this.valueOf(voice, LOW_CUT));
+    targets.loopPosition = this.valueOf(voice, LOOP_POSITION) / 100;
+    targets.loopLength = this.valueOf(voice, LOOP_LENGTH) / 100;
     voice.unsettle();
   }
 
   private valueOf(voice: Voice, parameter: number): number {
     const { program, evaluator } = voice.layer;
-    return fromNormal(PARAMETERS[parameter], evaluator!.moved(program.baseNormals[parameter], program.routes[parameter]));
+    return fromNormal(PARAMETERS[parameter], evaluator!.moved(voice.voicing.baseNormals[parameter], program.routes[parameter]));
   }
 
   private apply(event: EngineEvent): void {
@@ -301,16 +326,51 @@ export class Engine {
   private noteOn(channel: number, key: number, velocity: number): void {
     const { program, strikes } = this;
     if (!program || !strikes) return;
+    this.struck[channel * 128 + key] = velocity;
+    this.answer(strikes, channel, key, velocity, EVERY_LAYER);
+  }
+
+  /** Starts what answers a strike, or the end of a note, in the layers whose bits are set (those beyond the 32nd always count as set). */
+  private answer(strikes: Strikes, channel: number, key: number, velocity: number, layerBits: number): void {
     for (let i = 0; i < RANDOMS; i++) this.randoms[i] = this.chance.share();
     strikes.strike(key, velocity);
+    const strike = ++this.strikeCount;
     for (let i = 0; i < strikes.count; i++) {
       const layer = this.layers[strikes.layers[i]];
-      if (layer.program.channel === 0 || layer.program.channel === channel) this.startVoice(layer, strikes.zones[i], channel, key, velocity);
+      const { program } = layer;
+      if (program.channel !== 0 && program.channel !== channel) continue;
+      if ((layerBits & bitOf(strikes.layers[i])) === 0 && strikes.layers[i] < 32) continue;
+      this.startVoice(layer, strikes.zones[i], channel, key, velocity, strike);
     }
   }
 
-  private startVoice(layer: LayerState, zone: number, channel: number, key: number, velocity: number): void {
+  /** Bits of the layers whose sustain pedal is down. */
+  private pedalBits(): number {
+    const { program } = this;
+    let bits = 0;
+    for (let l = 0; program && l < program.layers.length && l < 32; l++) {
+      const { receive, channel } = program.layers[l];
+      if (receive.sustain && this.controllers.isDown(channel, CC.sustain)) bits |= bitOf(l);
+    }
+    return bits;
+  }
+
+  /** Notes whose keys are up end in the layers whose pedal has come up: their release zones answer. */
+  private endHeldNotes(): void {
+    const { releaseStrikes, held } = this;
+    if (!releaseStrikes) return;
+    const down = this.pedalBits();
+    for (let at = 0; at < held.length; at++) {
+      const ending = held[at] & ~down;
+      if (ending === 0) continue;
+      held[at] &= down;
+      this.answer(releaseStrikes, at >> 7, at & 127, this.struck[at], ending);
+    }
+  }
+
+  private startVoice(layer: LayerState, zone: number, channel: number, key: number, velocity: number, strike: number): void {
     const { zones } = this.program!;
+    if (zones.chokeGroup[zone] >= 0) this.choke(layer, zones.chokeGroup[zone], strike);
     const sample = this.samples[zones.sample[zone]];
     if (!sample) return;
     const { program } = layer;
@@ -318,6 +378,7 @@ export class Engine {
     const zoneGain = gainOfZone(zones, zone, soundKey, program.touch[velocity]) * gainOfDb(zones.gainDb[zone]);
     const voice = this.freeVoice();
     voice.layer = layer;
+    voice.voicing = program.voicings[zones.voicing[zone]];
     voice.channel = channel;
     voice.key = key;
     voice.velocity = velocity;
@@ -325,13 +386,30 @@ export class Engine {
     voice.randoms.set(this.randoms);
     voice.zone = zone;
     voice.born = ++this.births;
+    voice.strike = strike;
     voice.fullLength = zones.fullLength[zone] === 1;
+    voice.chokedBy = zones.chokedBy[zone];
+    voice.chokedFast = zones.chokedFast[zone] === 1;
     voice.zoneGain = zoneGain;
+    voice.zoneWindows = zones.windows[zone];
+    voice.zoneWindowsGain = 1;
     voice.zonePan = zones.pan[zone];
-    voice.zoneSemitones = key + program.transpose - zones.root[zone] + zones.tune[zone] / 100;
+    voice.zoneSemitones = semitonesOfZone(zones, zone, key + program.transpose);
     this.aim(voice);
     if (zoneGain === 0 || layer.evaluator!.windowGain(program, true) === 0) return;
+    if (voice.zoneWindows && layer.evaluator!.gainOf(voice.zoneWindows) === 0) return;
     voice.start(sample, zones.start[zone], zones.end[zone], this.rate);
+    if (zones.loopEnd[zone] > 0) voice.loopWhileSounding(zones.loopStart[zone], zones.loopEnd[zone], zones.loopCrossfade[zone], zones.loopUntilRelease[zone] === 1);
+    this.answers[this.answerCount++ % ANSWERS] = zone;
+  }
+
+  /** A strike of a choke group ends what this group ends in the same layer, but nothing of the strike itself. */
+  private choke(layer: LayerState, group: number, strike: number): void {
+    for (const voice of this.voices) {
+      if (!voice.active || voice.layer !== layer || voice.chokedBy !== group || voice.strike === strike) continue;
+      if (voice.chokedFast) voice.dismiss(this.rate);
+      else voice.letEnd();
+    }
   }
 
   /** A voice to start: a free one, after the quietest has been sent away where the limit is reached. */
@@ -361,6 +439,11 @@ export class Engine {
   }
 
   private noteOff(channel: number, key: number, velocity: number): void {
+    const at = channel * 128 + key;
+    if (this.releaseStrikes && this.struck[at] > 0) {
+      this.held[at] = this.pedalBits();
+      this.answer(this.releaseStrikes, channel, key, this.struck[at], ~this.held[at]);
+    }
     for (const voice of this.voices) {
       if (!voice.active || !voice.keyDown || voice.key !== key || voice.channel !== channel) continue;
       voice.releaseVelocity = velocity;
@@ -408,6 +491,7 @@ export class Engine {
 
   /** Lets go what pedals held that are up by now. */
   private liftPedals(): void {
+    this.endHeldNotes();
     for (const voice of this.voices) {
       if (!voice.active || (!voice.sustained && !voice.caught)) continue;
       const { channel } = voice.layer.program;
@@ -418,6 +502,7 @@ export class Engine {
 
   private panic(): void {
     this.queue.clear();
+    this.held.fill(0);
     for (let channel = 0; channel <= 16; channel++) this.controllers.reset(channel);
     for (const voice of this.voices) {
       if (!voice.active) continue;
@@ -426,6 +511,9 @@ export class Engine {
     }
   }
 }
+
+const EVERY_LAYER = -1;
+const bitOf = (layer: number): number => 1 << layer;
 
 const listens = (voice: Voice, channel: number): boolean => voice.layer.program.channel === 0 || voice.layer.program.channel === channel;
 

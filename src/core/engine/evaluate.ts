@@ -4,7 +4,7 @@ import { normalisedOf } from '../space/source';
 import { gainOfWindow } from '../space/window';
 import { CC } from '../music/midi';
 import type { Controllers } from './controllers';
-import type { CompiledRoute, Program, ProgramLayer, SourceSlot } from './program';
+import type { CompiledRoute, CompiledWindow, Program, ProgramLayer, SourceSlot } from './program';
 
 /** What a sounding note contributes to the sources. */
 export interface NoteValues {
@@ -41,9 +41,14 @@ export class Evaluator {
 
   /** Product of the layer's windows; with `ofNoteOnly`, of those on key, velocity and the like, which stay as they are while a note sounds. */
   windowGain(layer: ProgramLayer, ofNoteOnly = false): number {
+    return this.gainOf(layer.windows, ofNoteOnly);
+  }
+
+  /** Product of windows, by the last readings. */
+  gainOf(windows: readonly CompiledWindow[], ofNoteOnly = false): number {
     let gain = 1;
-    for (let i = 0; i < layer.windows.length && gain > 0; i++) {
-      const window = layer.windows[i];
+    for (let i = 0; i < windows.length && gain > 0; i++) {
+      const window = windows[i];
       if (!ofNoteOnly || window.ofNote) gain *= gainOfWindow(window, this.values[window.source]);
     }
     return gain;

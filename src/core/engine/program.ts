@@ -1,3 +1,4 @@
+import type { EnvelopeShape } from '../dsp/envelope';
 import type { Curve } from '../space/curve';
 import type { FormulaStep } from '../space/formula';
 import type { SourceKind, SourceId } from '../space/source';
@@ -14,6 +15,8 @@ export interface Program {
   layers: ProgramLayer[];
   /** Resting values of macros and blends, by slot in `sources`. */
   table: StrikeTable;
+  /** Who answers the end of a note, keyed like `table` by the velocity of its strike; null where nobody does. */
+  releaseTable: StrikeTable | null;
   zones: ZoneColumns;
   /** What the zones play, each once; `ZoneColumns.sample` points here. */
   samples: SampleRequest[];
@@ -37,8 +40,24 @@ export interface CompiledRoute { source: number; depth: number; curve: Curve; in
 export interface CompiledWindow extends WindowRange { source: number; ofNote: boolean }
 
 /** The parameters that routes may move, in the order of `ProgramLayer.baseNormals`. */
-export const MOVED_PARAMETERS = ['level', 'pan', 'tune', 'cutoff', 'resonance', 'lowCut'] as const;
+export const MOVED_PARAMETERS = ['level', 'pan', 'tune', 'cutoff', 'resonance', 'lowCut', 'loopPosition', 'loopLength'] as const;
 export type MovedParameter = (typeof MOVED_PARAMETERS)[number];
+
+/** How the zones of a layer sound that share a set of values of their own. */
+export interface Voicing {
+  /** The same for equal sets, also between programs; empty for zones without values of their own. */
+  key: string;
+  /** By parameter of {@link MOVED_PARAMETERS}: resting place in 0…1. */
+  baseNormals: number[];
+  envelope: EnvelopeShape;
+  /** −1…2: share of the key's distance from middle C that the cutoff follows. */
+  keyTrack: number;
+  /** Semitones that velocity 127 adds to the cutoff. */
+  velocityTrack: number;
+  bendRange: number;
+  /** By velocity as struck: level as a factor. */
+  velocityGain: Float32Array;
+}
 
 export interface ProgramLayer {
   id: string;
@@ -49,24 +68,18 @@ export interface ProgramLayer {
   receive: { bend: boolean; sustain: boolean; wheel: boolean; pressure: boolean; expression: boolean };
   transpose: number;
   windows: CompiledWindow[];
-  /** By parameter of {@link MOVED_PARAMETERS}: resting place in 0…1, and what moves it. */
-  baseNormals: number[];
+  /** By parameter of {@link MOVED_PARAMETERS}: what moves it. */
   routes: CompiledRoute[][];
-  envelope: { attack: number; decay: number; sustain: number; release: number };
-  /** −1…2: share of the key's distance from middle C that the cutoff follows. */
-  keyTrack: number;
-  /** Semitones that velocity 127 adds to the cutoff. */
-  velocityTrack: number;
-  bendRange: number;
-  /** By velocity as struck: the velocity this layer feels, and its level as a factor. */
+  /** The first is that of zones without values of their own; `ZoneColumns.voicing` points here. */
+  voicings: Voicing[];
+  /** By velocity as struck: the velocity this layer feels (index 0 is unused). */
   touch: Uint8Array;
-  velocityGain: Float32Array;
   alternation: 'in-turn' | 'random' | 'shuffled';
 }
 
 /**
  * Who may sound for a strike: `cellOf[key · 128 + velocity]` is a cell; its slots are `cellStart[cell] … cellStart[cell + 1]`; a slot is a layer and the
- * zones `slotStart[slot] … slotStart[slot + 1]` of `slotZone`, of which one sounds: alternates share a slot, any other zone has one of its own.
+ * zones `slotStart[slot] … slotStart[slot + 1]` of `slotZone`. All of them sound, unless the slot has turns: then those whose `zoneTurn` is the chosen one.
  */
 export interface StrikeTable {
   cellOf: Uint32Array;
@@ -74,8 +87,12 @@ export interface StrikeTable {
   slotLayer: Uint16Array;
   slotStart: Uint32Array;
   slotZone: Uint32Array;
+  /** Turns to choose from; 0 where there is nothing to choose. */
+  slotTurns: Uint16Array;
   /** Which memory of turns a slot uses; −1 where there is nothing to choose. */
   slotPlace: Int32Array;
+  /** By place in `slotZone`: 0 … turns − 1. */
+  zoneTurn: Uint16Array;
   places: number;
 }
 
@@ -85,11 +102,26 @@ export interface ZoneColumns {
   sample: Int32Array;
   root: Uint8Array;
   tune: Float32Array;
+  /** Semitones that each key above the root adds. */
+  semitonesPerKey: Float32Array;
   gainDb: Float32Array;
   pan: Float32Array;
   start: Float64Array;
   end: Float64Array;
   fullLength: Uint8Array;
+  /** Place among the layer's voicings. */
+  voicing: Uint16Array;
+  /** Choke group, and the one that ends it; −1: none. */
+  chokeGroup: Float64Array;
+  chokedBy: Float64Array;
+  chokedFast: Uint8Array;
+  /** For zones whose loop is made while they sound (it can be moved, or ends with the key): in frames of the recording as it is read; loopEnd 0: none. */
+  loopStart: Float64Array;
+  loopEnd: Float64Array;
+  loopCrossfade: Float64Array;
+  loopUntilRelease: Uint8Array;
+  /** Windows on further sources; null for most zones. */
+  windows: (CompiledWindow[] | null)[];
   /** keyLow, keyHigh, keyFadeIn, keyFadeOut, keyShape, then the same for velocity. */
   edges: Float32Array;
 }
@@ -99,7 +131,8 @@ export const EDGES = 10;
 export interface SampleRequest {
   key: string;
   sampleId: string;
-  loop: { start: number; end: number } | null;
+  /** The loop that is laid down beforehand, in frames of the recording as it is read (turned round, where it is reversed). */
+  loop: { start: number; end: number; crossfade?: number } | null;
   reverse: boolean;
   levels: number;
 }

@@ -5,7 +5,7 @@ import { parseSource, type SourceId } from '../space/source';
 import { Controllers } from './controllers';
 import { Evaluator, RANDOMS } from './evaluate';
 import { MOVED_PARAMETERS, type Program } from './program';
-import { gainOfZone, Strikes } from './strike';
+import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 
 /** One zone that answers a strike. `gain` is the product of the windows of zone and layer, `semitones` the distance from the sample's own pitch. */
 export interface Sounding { layer: number; zone: number; sampleId: string; gain: number; gainDb: number; touchDb: number; semitones: number; pan: number }
@@ -27,7 +27,7 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
   const controllers = new Controllers();
   for (const [id, value] of set) setSource(controllers, id, value, channel, key);
   const chance = new Chance(seed);
-  const strikes = new Strikes(program, chance);
+  const strikes = new Strikes(program.table, program.layers, chance);
   const evaluator = new Evaluator(program, controllers);
   const results: Sounding[][] = [];
   for (let n = 0; n < repeat; n++) {
@@ -42,17 +42,19 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
       const { zones } = program;
       evaluator.look(layer, note);
       const soundKey = Math.min(127, Math.max(0, key + layer.transpose));
-      const gain = evaluator.windowGain(layer) * gainOfZone(zones, zone, soundKey, layer.touch[velocity]);
+      const own = zones.windows[zone];
+      const voicing = layer.voicings[zones.voicing[zone]];
+      const gain = evaluator.windowGain(layer) * gainOfZone(zones, zone, soundKey, layer.touch[velocity]) * (own ? evaluator.gainOf(own) : 1);
       if (gain === 0) continue;
       const moved = (id: (typeof MOVED_PARAMETERS)[number]) => {
         const p = MOVED_PARAMETERS.indexOf(id);
-        return fromNormal(LAYER_PARAMETERS[id], evaluator.moved(layer.baseNormals[p], layer.routes[p]));
+        return fromNormal(LAYER_PARAMETERS[id], evaluator.moved(voicing.baseNormals[p], layer.routes[p]));
       };
-      const bend = layer.receive.bend ? controllers.bend[layer.channel] * layer.bendRange : 0;
+      const bend = layer.receive.bend ? controllers.bend[layer.channel] * voicing.bendRange : 0;
       answers.push({
         layer: strikes.layers[i], zone, sampleId: program.samples[zones.sample[zone]].sampleId,
-        gain, gainDb: dbOfGain(gain), touchDb: dbOfGain(layer.velocityGain[velocity]),
-        semitones: key + layer.transpose - zones.root[zone] + zones.tune[zone] / 100 + moved('tune') / 100 + bend,
+        gain, gainDb: dbOfGain(gain), touchDb: dbOfGain(voicing.velocityGain[velocity]),
+        semitones: semitonesOfZone(zones, zone, key + layer.transpose) + moved('tune') / 100 + bend,
         pan: Math.max(-1, Math.min(1, moved('pan') + zones.pan[zone])),
       });
     }

@@ -1,9 +1,9 @@
 import type { Chance } from '../dsp/chance';
 import { FADE_SHAPES, riseOf } from '../space/window';
-import { EDGES, type Program, type ZoneColumns } from './program';
+import { EDGES, type ProgramLayer, type StrikeTable, type ZoneColumns } from './program';
 
 /**
- * Decides which zones answer a strike: everything that is not an alternate, and one of each group of alternates. Remembers whose turn it is.
+ * Decides which zones answer a strike: everything that is not an alternate, and the alternates whose turn it is. Remembers the turns.
  */
 export class Strikes {
   /** The answers to the last strike: layer and zone, `count` of them. */
@@ -15,8 +15,8 @@ export class Strikes {
   private readonly heard: Uint32Array;
   private readonly last: Int16Array;
 
-  constructor(private readonly program: Program, private readonly chance: Chance) {
-    const { places } = program.table;
+  constructor(private readonly table: StrikeTable, private readonly programLayers: readonly ProgramLayer[], private readonly chance: Chance) {
+    const { places } = table;
     this.turn = new Uint16Array(places);
     this.heard = new Uint32Array(places);
     this.last = new Int16Array(places).fill(-1);
@@ -24,16 +24,18 @@ export class Strikes {
 
   /** Fills {@link layers} and {@link zones} for a key 0…127 and a velocity 1…127. */
   strike(key: number, velocity: number): void {
-    const { table } = this.program;
+    const { table } = this;
     const cell = table.cellOf[key * 128 + velocity];
     this.count = 0;
-    for (let slot = table.cellStart[cell]; slot < table.cellStart[cell + 1] && this.count < MOST_ANSWERS; slot++) {
-      const first = table.slotStart[slot];
-      const choices = table.slotStart[slot + 1] - first;
+    for (let slot = table.cellStart[cell]; slot < table.cellStart[cell + 1]; slot++) {
       const layer = table.slotLayer[slot];
-      const choice = table.slotPlace[slot] < 0 ? 0 : this.choose(table.slotPlace[slot], choices, this.program.layers[layer].alternation);
-      this.layers[this.count] = layer;
-      this.zones[this.count++] = table.slotZone[first + choice];
+      const turns = table.slotTurns[slot];
+      const turn = turns === 0 ? 0 : this.choose(table.slotPlace[slot], turns, this.programLayers[layer].alternation);
+      for (let i = table.slotStart[slot]; i < table.slotStart[slot + 1] && this.count < MOST_ANSWERS; i++) {
+        if (turns > 0 && table.zoneTurn[i] !== turn) continue;
+        this.layers[this.count] = layer;
+        this.zones[this.count++] = table.slotZone[i];
+      }
     }
   }
 
@@ -86,3 +88,6 @@ function gainOfEdge(edges: Float32Array, at: number, x: number): number {
   const tOut = fadeOut > 0 ? Math.min(1, (high - x) / fadeOut) : 1;
   return riseOf(shape, tIn) * riseOf(shape, tOut);
 }
+
+/** Distance of a zone's pitch from its sample's own, for a key of its sound (which may lie beyond 0…127). */
+export const semitonesOfZone = (zones: ZoneColumns, zone: number, key: number): number => (key - zones.root[zone]) * zones.semitonesPerKey[zone] + zones.tune[zone] / 100;

@@ -6,30 +6,57 @@ import type { StrikeTable } from './program';
 /** A layer as the table sees it. `firstZone` is the place of its sound's first zone among all zones. */
 export interface TableLayer { layer: Layer; touch: Uint8Array; zones: readonly Zone[]; firstZone: number }
 
-interface Candidate { zone: number; low: number; high: number; place: number; alternate: number }
+/** A zone with the velocities as struck that reach it. `alternate` −1: it always sounds. */
+interface Candidate { zone: number; low: number; high: number; alternate: number }
 
 /**
  * Works out for every key and velocity who may sound. Velocities of a key between which nothing changes share one cell, so the table stays small
- * however many zones there are.
+ * however many zones there are. Alternates that meet in a cell take turns, by their numbers; those with equal numbers sound together.
  */
-export function buildStrikeTable(layers: readonly TableLayer[]): StrikeTable {
+export function buildStrikeTable(layers: readonly TableLayer[], trigger: Zone['trigger'] = 'attack'): StrikeTable {
   const cellOf = new Uint32Array(KEYS * 128);
   const cellStart: number[] = [0, 0];
   const slotLayer: number[] = [];
   const slotStart: number[] = [0];
   const slotZone: number[] = [];
+  const slotTurns: number[] = [];
   const slotPlace: number[] = [];
-  const placeIds = new Map<number, number>();
-  const maps = layers.map(keyMapOf);
+  const zoneTurn: number[] = [];
+  const placeIds = new Map<string, number>();
+  const maps = layers.map((layer) => keyMapOf(layer, trigger));
   const ranges = layers.map(({ layer }) => layer.windows.filter((window) => window.source === 'velocity'));
   const borders = new Uint8Array(129);
 
+  const addSlot = (layer: number, candidates: readonly Candidate[], from: number, to: number): void => {
+    const { firstZone } = layers[layer];
+    const takesTurns = candidates[from].alternate >= 0;
+    let turn = 0;
+    let name = takesTurns ? String(layer) : '';
+    for (let i = from; i < to; i++) {
+      const { zone, alternate } = candidates[i];
+      if (i > from && alternate !== candidates[i - 1].alternate) turn++;
+      slotZone.push(firstZone + zone);
+      zoneTurn.push(takesTurns ? turn : 0);
+      if (takesTurns) name += ` ${zone}`;
+    }
+    let place = -1;
+    if (takesTurns && turn > 0) {
+      place = placeIds.get(name) ?? placeIds.size;
+      placeIds.set(name, place);
+    }
+    slotLayer.push(layer);
+    slotPlace.push(place);
+    slotTurns.push(place < 0 ? 0 : turn + 1);
+    slotStart.push(slotZone.length);
+  };
+
+  const inside: Candidate[] = [];
   for (let key = 0; key < KEYS; key++) {
     borders.fill(0);
     borders[1] = 1;
     const here = layers.map(({ layer }, l) => {
       const alive = layer.windows.every((window) => window.source !== 'key' || gainOfWindow(window, key) > 0);
-      const candidates = alive ? maps[l].byKey[Math.min(127, Math.max(0, key + layer.transpose))] : [];
+      const candidates = alive ? maps[l][Math.min(127, Math.max(0, key + layer.transpose))] : [];
       for (const { low, high } of candidates) borders[low] = borders[high + 1] = 1;
       if (candidates.length > 0) for (const { low, high } of ranges[l]) borders[Math.max(1, Math.ceil(low))] = borders[Math.floor(high) + 1] = 1;
       return candidates;
@@ -40,18 +67,13 @@ export function buildStrikeTable(layers: readonly TableLayer[]): StrikeTable {
         const firstSlot = slotLayer.length;
         here.forEach((candidates, l) => {
           if (ranges[l].some(({ low, high }) => velocity < low || velocity > high)) return;
-          let lastPlace = -1;
-          for (const { zone, low, high, place } of candidates) {
-            if (velocity < low || velocity > high) continue;
-            if (place < 0 || place !== lastPlace) {
-              slotLayer.push(l);
-              slotPlace.push(place < 0 ? -1 : placeOf(placeIds, l * 1e6 + place));
-              slotStart.push(slotZone.length);
-            }
-            slotZone.push(layers[l].firstZone + zone);
-            slotStart[slotStart.length - 1] = slotZone.length;
-            lastPlace = place;
-          }
+          inside.length = 0;
+          for (const candidate of candidates) if (velocity >= candidate.low && velocity <= candidate.high) inside.push(candidate);
+          // Sorted: those that always sound first, then the alternates by their numbers.
+          let always = 0;
+          while (always < inside.length && inside[always].alternate < 0) always++;
+          if (always > 0) addSlot(l, inside, 0, always);
+          if (always < inside.length) addSlot(l, inside, always, inside.length);
         });
         if (slotLayer.length === firstSlot) cell = 0;
         else {
@@ -64,37 +86,25 @@ export function buildStrikeTable(layers: readonly TableLayer[]): StrikeTable {
   }
   return {
     cellOf, cellStart: Uint32Array.from(cellStart), slotLayer: Uint16Array.from(slotLayer), slotStart: Uint32Array.from(slotStart),
-    slotZone: Uint32Array.from(slotZone), slotPlace: Int32Array.from(slotPlace), places: placeIds.size,
+    slotZone: Uint32Array.from(slotZone), slotTurns: Uint16Array.from(slotTurns), slotPlace: Int32Array.from(slotPlace), zoneTurn: Uint16Array.from(zoneTurn), places: placeIds.size,
   };
 }
 
-const placeOf = (ids: Map<number, number>, key: number): number => {
-  let id = ids.get(key);
-  if (id === undefined) ids.set(key, (id = ids.size));
-  return id;
-};
-
-/** By key of the sound: its zones with the velocities as struck that reach them, alternates of one place together and in their order. */
-function keyMapOf({ touch, zones }: TableLayer): { byKey: Candidate[][] } {
+/** By key of the sound: the zones of one trigger that reach it, those that always sound first, then alternates in the order of their numbers. */
+function keyMapOf({ touch, zones }: TableLayer, trigger: Zone['trigger']): Candidate[][] {
   const byKey: Candidate[][] = Array.from({ length: KEYS }, () => []);
-  const places = new Map<string, number>();
-  const candidates = zones.map((zone, i): Candidate => {
+  const candidates: Candidate[] = [];
+  zones.forEach((zone, i) => {
+    if (zone.trigger !== trigger) return;
     const { low, high } = struckRange(touch, zone.velocity.low, zone.velocity.high);
-    let place = -1;
-    if (zone.alternate !== null) {
-      const name = `${zone.key.low} ${zone.key.high} ${zone.velocity.low} ${zone.velocity.high}`;
-      place = places.get(name) ?? places.size;
-      places.set(name, place);
-    }
-    return { zone: i, low, high, place, alternate: zone.alternate ?? 0 };
+    if (low <= high) candidates.push({ zone: i, low, high, alternate: zone.alternate ?? -1 });
   });
-  candidates.sort((a, b) => a.place - b.place || a.alternate - b.alternate || a.zone - b.zone);
+  candidates.sort((a, b) => a.alternate - b.alternate || a.zone - b.zone);
   for (const candidate of candidates) {
-    if (candidate.low > candidate.high) continue;
     const { key } = zones[candidate.zone];
     for (let k = Math.ceil(key.low); k <= key.high; k++) byKey[k].push(candidate);
   }
-  return { byKey };
+  return byKey;
 }
 
 /** The velocities as struck that a layer feels as low … high; low above high where there are none. */

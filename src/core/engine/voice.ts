@@ -1,10 +1,11 @@
 import { Envelope } from '../dsp/envelope';
-import { highPass, setFilter, settleFilter, type FilterCoefficients, type FilterState } from '../dsp/filter';
+import { highPass, lowPass, setFilter, settleFilter, type FilterCoefficients, type FilterState } from '../dsp/filter';
 import { setPan, type PanGains } from '../dsp/pan';
 import { levelFor, type PreparedSample } from '../dsp/sample';
 import { addSample, foldIntoLoop, type ReadState } from '../dsp/sampleReader';
 import { RANDOMS, type NoteValues } from './evaluate';
 import type { LayerState } from './layerState';
+import type { CompiledWindow, Voicing } from './program';
 import { TICK } from './tick';
 
 /** A voice that must go, goes in this time: short enough to free it, long enough not to click. */
@@ -12,9 +13,15 @@ const FADE_SECONDS = 0.005;
 /** Frames over which a sample that simply stops is faded. */
 const END_FRAMES = 64;
 
-/** Where a voice with a high-pass is made before it goes to the bus. */
+/** Where a voice is made that does not go to the bus at once: one with a high-pass, or with a loop made while it sounds. */
 const left = new Float64Array(TICK);
 const right = new Float64Array(TICK);
+/** The part of such a loop that fades out, while the next round fades in. */
+const tailLeft = new Float64Array(TICK);
+const tailRight = new Float64Array(TICK);
+/** A loop that has been moved is crossfaded over at least this time, or a quarter of its length. */
+const LEAST_CROSSFADE_SECONDS = 0.005;
+const SHORTEST_LOOP = 8;
 
 const noGains = (): PanGains => ({ ll: 0, rl: 0, lr: 0, rr: 0 });
 const noFilterState = (): FilterState => ({ band: 0, low: 0 });
@@ -26,7 +33,7 @@ const setGains = (gains: PanGains, ll: number, rl: number, lr: number, rr: numbe
 };
 
 /** Where a voice's parameters are heading, in units; worked out from routes and windows when something moved. */
-export interface VoiceTargets { gain: number; pan: number; semitones: number; cutoffKey: number; q: number; lowCutKey: number }
+export interface VoiceTargets { gain: number; pan: number; semitones: number; cutoffKey: number; q: number; lowCutKey: number; loopPosition: number; loopLength: number }
 
 /** One sounding zone. All its parts are made once and used again for the next note. */
 export class Voice implements NoteValues {
@@ -37,6 +44,14 @@ export class Voice implements NoteValues {
   releaseVelocity = 64;
   readonly randoms = new Float64Array(RANDOMS);
   layer!: LayerState;
+  voicing!: Voicing;
+  /** The zone's windows on further sources, while they can be read: they belong to the program the voice began with. */
+  zoneWindows: CompiledWindow[] | null = null;
+  zoneWindowsGain = 1;
+  /** Choke group whose strikes end this voice (−1: none), whether at once, and the strike that began it, which does not. */
+  chokedBy = -1;
+  chokedFast = true;
+  strike = 0;
   /** The key is down; the pedal holds it; the sostenuto pedal caught it. */
   keyDown = false;
   sustained = false;
@@ -50,12 +65,25 @@ export class Voice implements NoteValues {
   zoneGain = 0;
   zonePan = 0;
   zoneSemitones = 0;
-  readonly targets: VoiceTargets = { gain: 0, pan: 0, semitones: 0, cutoffKey: 0, q: 1, lowCutKey: 0 };
+  readonly targets: VoiceTargets = { gain: 0, pan: 0, semitones: 0, cutoffKey: 0, q: 1, lowCutKey: 0, loopPosition: 0, loopLength: 1 };
   /** The engine's control epoch in which the targets were worked out. */
   epoch = -1;
   /** Present amplitude, for the choice of whom to steal. */
   amplitude = 0;
 
+  /** A loop made while it sounds, in frames of the recording: where the zone has it, and where it is now. */
+  private living = false;
+  private untilRelease = false;
+  private zoneLoopStart = 0;
+  private zoneLoopEnd = 0;
+  private zoneLoopCrossfade = 0;
+  private loopStart = 0;
+  private loopEnd = 0;
+  private loopCrossfade = 0;
+  /** Output frames left of the present crossfade, and its whole length. */
+  private tailFrames = 0;
+  private tailLength = 0;
+  private readonly tail: ReadState = { position: 0, step: 1, gains: noGains(), slopes: noGains(), filter: null, filterStates: [noFilterState(), noFilterState()] };
   private sample!: PreparedSample;
   private level = 0;
   private end = 0;
@@ -63,7 +91,7 @@ export class Voice implements NoteValues {
   private levelEnd = 0;
   private readonly read: ReadState = { position: 0, step: 1, gains: noGains(), slopes: noGains(), filter: null, filterStates: [noFilterState(), noFilterState()] };
   private readonly envelope = new Envelope();
-  private readonly now: VoiceTargets = { gain: 0, pan: 0, semitones: 0, cutoffKey: 0, q: 1, lowCutKey: 0 };
+  private readonly now: VoiceTargets = { gain: 0, pan: 0, semitones: 0, cutoffKey: 0, q: 1, lowCutKey: 0, loopPosition: 0, loopLength: 1 };
   private settled = false;
   private fade = 1;
   private fadeStep = 0;
@@ -97,16 +125,50 @@ export class Voice implements NoteValues {
     }
     setGains(this.read.gains, 0, 0, 0, 0);
     setGains(this.read.slopes, 0, 0, 0, 0);
-    this.envelope.start();
+    this.living = false;
+    this.tailFrames = 0;
+    this.envelope.start(this.voicing.envelope);
     this.setPitch(engineRate);
     setPan(this.panGains, this.now.pan, sample.channels);
     this.setFilters(engineRate, true);
   }
 
+  /** Gives the voice, just started, a loop of frames of its recording that is made while it sounds. */
+  loopWhileSounding(start: number, end: number, crossfade: number, untilRelease: boolean): void {
+    this.living = true;
+    this.untilRelease = untilRelease;
+    this.zoneLoopStart = start;
+    this.zoneLoopEnd = end;
+    this.zoneLoopCrossfade = crossfade;
+    this.placeLoop();
+  }
+
+  /** Puts the loop where parameters have it now. */
+  private placeLoop(): void {
+    const { frames } = this.sample.levels[0];
+    const { loopPosition, loopLength } = this.targets;
+    const own = this.zoneLoopEnd - this.zoneLoopStart;
+    const length = Math.min(frames, Math.max(SHORTEST_LOOP, Math.round(own * loopLength)));
+    const start = Math.min(frames - length, Math.max(0, Math.round(this.zoneLoopStart + loopPosition * frames)));
+    const moved = start !== this.loopStart || length !== this.loopEnd - this.loopStart || start !== this.zoneLoopStart;
+    this.loopStart = start;
+    this.loopEnd = start + length;
+    const least = moved || loopLength !== 1 ? Math.min(length / 4, LEAST_CROSSFADE_SECONDS * this.sample.rate) : 0;
+    this.loopCrossfade = Math.floor(Math.min(start, length / 2, Math.max(this.zoneLoopCrossfade, least)));
+  }
+
   /** The key's release, once no pedal holds it. Full-length zones do not care. */
   release(): void {
     this.released = true;
+    if (this.untilRelease) this.living = false;
     if (!this.fullLength) this.envelope.release();
+  }
+
+  /** Ends with its release, held or not, full-length or not. */
+  letEnd(): void {
+    this.keyDown = this.sustained = this.caught = false;
+    this.released = true;
+    this.envelope.release();
   }
 
   /** Goes silent within {@link FADE_SECONDS}. */
@@ -127,14 +189,15 @@ export class Voice implements NoteValues {
   render(busLeft: Float64Array, busRight: Float64Array, frames: number, engineRate: number, smoothing: number, heard: boolean): void {
     if (!this.settled) this.approach(smoothing, engineRate);
     const level = this.sample.levels[this.level];
-    if (!level.loop) this.fadeAtEnd(frames);
-    const envelope = this.envelope.advance(this.layer.program.envelope, frames / engineRate);
+    if (!level.loop && !this.living) this.fadeAtEnd(frames);
+    const envelope = this.envelope.advance(this.voicing.envelope, frames / engineRate);
     if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
     this.nextAmplitude = heard ? envelope * this.now.gain * this.fade : 0;
     if (this.nextAmplitude === 0 && this.amplitude === 0) {
       this.read.position += this.read.step * frames;
       foldIntoLoop(level, this.read);
-    } else if (this.highPassOn) this.soundThroughHighPass(busLeft, busRight, frames);
+      if (this.living) this.foldLivingLoop(level.factor);
+    } else if (this.highPassOn || this.living || this.tailFrames > 0) this.soundAside(busLeft, busRight, frames);
     else this.sound(busLeft, busRight, frames);
     this.amplitude = this.nextAmplitude;
     if (this.envelope.isDone || this.fade === 0) this.active = false;
@@ -148,7 +211,8 @@ export class Voice implements NoteValues {
     this.arrive();
   }
 
-  private soundThroughHighPass(busLeft: Float64Array, busRight: Float64Array, frames: number): void {
+  /** The same by way of buffers of its own, for what cannot be added to the bus in one go. */
+  private soundAside(busLeft: Float64Array, busRight: Float64Array, frames: number): void {
     const { read, sample } = this;
     this.setSlopes(frames);
     const { ll, rl, lr, rr } = read.gains;
@@ -157,16 +221,75 @@ export class Voice implements NoteValues {
     right.fill(0, 0, frames);
     setGains(read.gains, 1, 0, 0, 1);
     setGains(read.slopes, 0, 0, 0, 0);
-    addSample(sample.levels[this.level], sample.channels, read, left, right, frames);
-    for (let c = 0; c < sample.channels; c++) {
-      highPass(this.highPassCoefficients, this.highPassStates[c], c === 0 ? left : right, frames);
-      settleFilter(this.highPassStates[c]);
+    if (this.living || this.tailFrames > 0) this.readLivingLoop(frames);
+    else addSample(sample.levels[this.level], sample.channels, read, left, right, frames);
+    if (this.highPassOn) {
+      for (let c = 0; c < sample.channels; c++) {
+        highPass(this.highPassCoefficients, this.highPassStates[c], c === 0 ? left : right, frames);
+        settleFilter(this.highPassStates[c]);
+      }
     }
     for (let i = 0; i < frames; i++) {
       busLeft[i] += left[i] * (ll + dll * (i + 1)) + right[i] * (rl + drl * (i + 1));
       busRight[i] += left[i] * (lr + dlr * (i + 1)) + right[i] * (rr + drr * (i + 1));
     }
     this.arrive();
+  }
+
+  /** Fills the buffers from a loop whose rounds are crossfaded as they come, so that it can move between them; the low-pass comes after. */
+  private readLivingLoop(frames: number): void {
+    const { read, tail, sample } = this;
+    const level = sample.levels[this.level];
+    const { channels } = sample;
+    const { filter } = read;
+    read.filter = null;
+    tail.step = read.step;
+    for (let done = 0; done < frames; ) {
+      if (this.living && this.tailFrames === 0 && read.position * level.factor >= this.loopEnd - this.loopCrossfade) this.nextRound(level.factor);
+      let to = frames;
+      if (this.tailFrames > 0) to = Math.min(to, done + this.tailFrames);
+      else if (this.living) to = Math.min(to, done + Math.max(1, Math.ceil(((this.loopEnd - this.loopCrossfade) / level.factor - read.position) / read.step)));
+      addSample(level, channels, read, left, right, to, done);
+      if (this.tailFrames > 0) this.fadeRounds(level, done, to);
+      done = to;
+    }
+    read.filter = filter;
+    if (!filter) return;
+    for (let c = 0; c < channels; c++) lowPass(filter, read.filterStates[c], c === 0 ? left : right, frames);
+  }
+
+  /** The round that ends goes on as the tail; the next one begins, where the loop is wanted by now. */
+  private nextRound(factor: number): void {
+    const { read, tail } = this;
+    const over = read.position - (this.loopEnd - this.loopCrossfade) / factor;
+    this.placeLoop();
+    const fade = this.loopCrossfade / factor;
+    tail.position = read.position;
+    read.position = this.loopStart / factor - fade + over % Math.max(1, (this.loopEnd - this.loopStart) / factor);
+    this.tailLength = this.tailFrames = fade > 0 ? Math.max(1, Math.round(fade / read.step)) : 0;
+  }
+
+  private fadeRounds(level: PreparedSample['levels'][number], from: number, to: number): void {
+    const { tail } = this;
+    const { channels } = this.sample;
+    tailLeft.fill(0, from, to);
+    tailRight.fill(0, from, to);
+    setGains(tail.gains, 1, 0, 0, 1);
+    setGains(tail.slopes, 0, 0, 0, 0);
+    addSample(level, channels, tail, tailLeft, tailRight, to, from);
+    for (let i = from; i < to; i++) {
+      const out = this.tailFrames / (this.tailLength + 1);
+      // A smooth path of constant amplitude: both sides are mostly alike.
+      const share = out * out * (3 - 2 * out);
+      left[i] += share * (tailLeft[i] - left[i]);
+      right[i] += share * (tailRight[i] - right[i]);
+      this.tailFrames--;
+    }
+  }
+
+  private foldLivingLoop(factor: number): void {
+    const end = this.loopEnd / factor;
+    if (this.read.position >= end) this.read.position = this.loopStart / factor + ((this.read.position - end) % ((this.loopEnd - this.loopStart) / factor));
   }
 
   private setSlopes(frames: number): void {
@@ -232,6 +355,7 @@ export class Voice implements NoteValues {
       let position = read.position * from.factor;
       if (loop && position >= loop.end) position = loop.start + ((position - loop.start) % (loop.end - loop.start));
       read.position = position / sample.levels[next].factor;
+      this.tail.position *= from.factor / sample.levels[next].factor;
       this.level = next;
     }
     this.levelEnd = this.end / sample.levels[this.level].factor;

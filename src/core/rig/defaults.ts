@@ -1,6 +1,6 @@
 import { parseSource, type SourceId } from '../space/source';
-import { LAYER_PARAMETERS, type LayerParameterId } from './parameters';
-import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type Layer, type LayerWindow, type Mark, type Patch, type Rig, type Zone } from './schema';
+import { LAYER_PARAMETERS, type LayerParameterId, type ZoneParameterId } from './parameters';
+import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type Layer, type LayerWindow, type Mark, type Patch, type Rig, type Sound, type Zone, type ZoneLoop } from './schema';
 
 /** A window that lets everything through: the whole range of its source, no fades. */
 export function fullWindow(source: SourceId): LayerWindow {
@@ -36,16 +36,22 @@ export const newRig = (id: string, name: string): Rig => ({
   format: 'wavicle-rig', version: RIG_VERSION, id, name, patches: [], sounds: [], samples: [], setlist: [], controllers: { keyLow: 21, keyHigh: 108 },
 });
 
+export const newSound = (id: string, name: string, zones: Sound['zones'] = []): Sound => ({ id, name, kind: 'multisample', alternation: 'in-turn', zones });
+
 /** A zone that plays a whole sample on one key at every velocity. */
 export const newZone = (sampleId: string, root: number): Zone => ({
-  sampleId, root, tune: 0, gain: 0, pan: 0,
+  sampleId, root, tune: 0, pitchPerKey: 100, gain: 0, pan: 0,
   key: { low: root, high: root, fadeIn: 0, fadeOut: 0, shape: 'sine' },
   velocity: { low: 1, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' },
-  start: 0, end: null, reverse: false, loop: null, playback: 'while-held', alternate: null,
+  windows: [], start: 0, end: null, reverse: false, loop: null, playback: 'while-held', trigger: 'attack', alternate: null, choke: null, params: {},
 });
 
-/** The value of a layer's parameter in its unit. */
-export const paramOf = (layer: Layer, id: LayerParameterId): number => layer.params[id] ?? LAYER_PARAMETERS[id].default;
+/** A loop that repeats to the end of the note, as it is. */
+export const plainLoop = (loop: { start: number; end: number } | null): ZoneLoop | null => loop && { start: loop.start, end: loop.end, crossfade: 0, until: 'end' };
+
+/** The value of a layer's parameter in its unit; where the layer leaves it at its default, a zone's own value holds. */
+export const paramOf = (layer: Pick<Layer, 'params'>, id: LayerParameterId, zone: Zone['params'] = {}): number =>
+  layer.params[id] ?? zone[id as ZoneParameterId] ?? LAYER_PARAMETERS[id].default;
 
 /** The layer's first window on a source. Every layer has one on key and one on velocity. */
 export const windowOn = (layer: Layer, source: SourceId): LayerWindow | undefined => layer.windows.find((window) => window.source === source);

@@ -1,5 +1,5 @@
 import type { SchemaDescription } from 'yup';
-import { LAYER_PARAMETERS, MAIN_PARAMETERS, type Parameter } from './parameters';
+import { LAYER_PARAMETERS, MAIN_PARAMETERS, ZONE_PARAMETERS, type Parameter } from './parameters';
 import { rigSchema, RIG_VERSION } from './schema';
 
 interface Described extends SchemaDescription { fields?: Record<string, Described>; innerType?: Described; meta?: { doc?: string; low?: number; high?: number } }
@@ -23,6 +23,8 @@ export function rigFormatMarkdown(): string {
     'In `params`, by id; an absent one has its default. Those that routes may move are targets `layer.ID.PARAMETER`.',
     '',
     ...parameterTable(Object.values(LAYER_PARAMETERS)),
+    '',
+    `A zone may have values of its own for ${ZONE_PARAMETERS.map((id) => `\`${id}\``).join(', ')}.`,
     '',
     '## Parameters of the main output',
     '',
@@ -50,7 +52,7 @@ function section(title: string, place: string, described: Described, out: string
   for (const [name, where, inner] of nested) section(name, where, inner, out);
 }
 
-const titleOf = (name: string): string => name.charAt(0).toUpperCase() + (name.endsWith('s') && !name.endsWith('ss') ? name.slice(1, -1) : name.slice(1)).replace('Patche', 'Patch');
+const titleOf = (name: string): string => (name.charAt(0).toUpperCase() + name.slice(1)).replace(/(ch)?(e?)s$/, (_, ch: string | undefined, e: string) => (ch ?? e));
 
 function kindOf({ type, meta, oneOf }: Described): string {
   const choices = (oneOf ?? []).filter((choice) => choice !== null);

@@ -24,7 +24,10 @@ export const LAYER_PARAMETERS = define({
   level: { label: 'level', unit: 'dB', low: -60, high: 6, default: 0, law: 'dB', routed: 'note', help: 'How loud the layer is; the lowest value is silence.' },
   pan: { label: 'pan', unit: 'pan', low: -1, high: 1, default: 0, law: 'linear', routed: 'note', help: 'Where the layer stands between left and right, at equal power.' },
   tune: { label: 'fine tune', unit: 'cents', low: -1200, high: 1200, default: 0, law: 'linear', routed: 'note', help: 'Pitch in cents; keeps the samples that the keys have.' },
+  delay: { label: 'delay', unit: 's', low: 0, high: 20, default: 0, law: 'linear', help: 'Time before the attack begins.' },
+  startLevel: { label: 'starts at', unit: '%', low: 0, high: 100, default: 0, law: 'linear', help: 'Level at which the attack begins.' },
   attack: { label: 'attack', unit: 's', low: 0.001, high: 20, default: 0.001, law: 'log', help: 'Time from silence to full level.' },
+  hold: { label: 'hold', unit: 's', low: 0, high: 20, default: 0, law: 'linear', help: 'Time at full level between attack and decay.' },
   decay: { label: 'decay', unit: 's', low: 0.001, high: 20, default: 1, law: 'log', help: 'Time in which the level falls to the sustain level after the attack.' },
   sustain: { label: 'sustain', unit: 'dB', low: -60, high: 0, default: 0, law: 'dB', help: 'Level that stays while a key is held.' },
   release: { label: 'release', unit: 's', low: 0.005, high: 20, default: 0.2, law: 'log', help: 'Time in which the level falls by 60 dB after the key is let go.' },
@@ -35,8 +38,14 @@ export const LAYER_PARAMETERS = define({
   velocityTrack: { label: 'filter follows velocity', unit: 'semitones', low: -96, high: 96, default: 0, law: 'linear', help: 'How far the hardest strike moves the high cut.' },
   velocityToLevel: { label: 'level follows velocity', unit: '%', low: 0, high: 100, default: 100, law: 'linear', help: 'At 100 % a strike of half the velocity is 12 dB softer, at 0 % all strikes are equal.' },
   bendRange: { label: 'bend range', unit: 'semitones', low: 0, high: 48, default: 2, law: 'linear', help: 'How far the bend wheel moves the pitch.' },
+  loopPosition: { label: 'loop position', unit: '%', low: -100, high: 100, default: 0, law: 'linear', routed: 'note', help: 'Moves the loop of each sample through it, as a share of its length.' },
+  loopLength: { label: 'loop length', unit: '%', low: 0.5, high: 400, default: 100, law: 'log', routed: 'note', help: 'Length of the loop of each sample, as a share of its own.' },
 });
 export type LayerParameterId = keyof typeof LAYER_PARAMETERS;
+
+/** The parameters of which a zone may have a value of its own. */
+export const ZONE_PARAMETERS = ['delay', 'startLevel', 'attack', 'hold', 'decay', 'sustain', 'release', 'cutoff', 'resonance', 'lowCut', 'keyTrack', 'velocityTrack', 'velocityToLevel', 'bendRange'] as const satisfies readonly LayerParameterId[];
+export type ZoneParameterId = (typeof ZONE_PARAMETERS)[number];
 
 /** The parameters of the patch's main output. */
 export const MAIN_PARAMETERS = define({

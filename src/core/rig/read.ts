@@ -12,7 +12,23 @@ export class RigError extends Error {
 type Json = Record<string, unknown>;
 /** Each entry makes a rig of its version into one of the next, for example `1: (rig) => ({ ...rig, version: 2, groups: [] })`. */
 export type Migrations = Record<number, (rig: Json) => Json>;
-const MIGRATIONS: Migrations = {};
+const MIGRATIONS: Migrations = {
+  // Zones learned windows on further sources, release triggers, choke groups, pitch per key, loop crossfades and values of their own.
+  1: (rig) => ({
+    ...rig, version: 2,
+    sounds: mapped(rig.sounds, (sound) => ({
+      ...sound,
+      zones: mapped(sound.zones, (zone) => ({
+        windows: [], trigger: 'attack', choke: null, pitchPerKey: 100, params: {}, ...zone,
+        loop: isTable(zone.loop) ? { crossfade: 0, until: 'end', ...zone.loop } : zone.loop,
+      })),
+    })),
+  }),
+};
+
+const isTable = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value);
+/** A list with every table in it changed; anything else stays as it is for the check to find. */
+const mapped = (value: unknown, change: (item: Json) => Json): unknown => (Array.isArray(value) ? value.map((item: unknown) => (isTable(item) ? change(item) : item)) : value);
 
 /**
  * The rig in a parsed JSON value: older versions are migrated step by step, then every field is checked.

@@ -42,7 +42,10 @@ describe('reading', () => {
     [['patches', 1, 'routes'], [{ id: 'x', source: { formula: '1 +' }, target: 'main.level', depth: 1, curve: 'linear', polarity: 'as-is', on: true }], 'patches[1].routes[0].source: expected a number, a source or "(" at character 4'],
     [['sounds', 0, 'zones', 0, 'sampleId'], 'gone', 'sounds[0].zones[0].sampleId: no sample has the id "gone"'],
     [['sounds', 0, 'zones', 0, 'root'], 60.5, 'sounds[0].zones[0].root: 60.5 is not a whole number'],
-    [['sounds', 0, 'zones', 0, 'loop'], { start: 9, end: 9 }, 'sounds[0].zones[0].loop.start: 9 is not before end (9)'],
+    [['sounds', 0, 'zones', 0, 'loop'], { start: 9, end: 9, crossfade: 0, until: 'end' }, 'sounds[0].zones[0].loop.start: 9 is not before end (9)'],
+    [['sounds', 0, 'zones', 0, 'params'], { level: -3 }, 'sounds[0].zones[0].params.level: no parameter has this name'],
+    [['sounds', 0, 'zones', 0, 'windows'], [{ ...fullWindow('cc.1'), high: 200 }], 'sounds[0].zones[0].windows[0].high: 200 is above 127'],
+    [['sounds', 0, 'zones', 0, 'choke'], { group: 1, by: -1, fade: 'fast' }, 'sounds[0].zones[0].choke.by: -1 is below 0'],
     [['samples', 0, 'rate'], 'fast', 'samples[0].rate: "fast" is not a number'],
     [['setlist'], ['zz'], 'setlist[0]: no patch has the id "zz"'],
     [['patches'], 'none', 'patches: is not a list'],
@@ -57,6 +60,12 @@ describe('reading', () => {
     const steps = { 1: (old: Record<string, unknown>) => ({ ...old, version: 2, b: true }), 2: (old: Record<string, unknown>) => ({ ...old, version: 3, c: old.b }) };
     expect(migrate({ format: 'wavicle-rig', version: 1 }, 3, steps)).toEqual({ format: 'wavicle-rig', version: 3, b: true, c: true });
     expect(() => migrate({ format: 'wavicle-rig', version: 0 }, 3, steps)).toThrow('version: 0 is unknown');
+  });
+  test('a rig of version 1 plays on: its zones get what they lack', () => {
+    const { windows: _w, trigger: _t, choke: _c, pitchPerKey: _p, params: _v, ...old } = { ...newZone('w', 60), loop: { start: 1, end: 9 } };
+    const now = readRig({ ...(broken(['sounds', 0, 'zones', 0], old) as object), version: 1 });
+    expect(now.version).toBe(RIG_VERSION);
+    expect(now.sounds[0].zones[0]).toEqual({ ...newZone('w', 60), loop: { start: 1, end: 9, crossfade: 0, until: 'end' } });
   });
 });
 

@@ -3,7 +3,7 @@ import { CURVE_NAMES, type Curve } from '../space/curve';
 import { type FormulaError, namesOfFormula, parseFormula } from '../space/formula';
 import { parseSource } from '../space/source';
 import { FADE_SHAPES } from '../space/window';
-import { LAYER_PARAMETERS, parseTarget, type LayerParameterId } from './parameters';
+import { LAYER_PARAMETERS, parseTarget, ZONE_PARAMETERS, type LayerParameterId, type ZoneParameterId } from './parameters';
 
 /**
  * The one description of what a rig file holds: the TypeScript types, the check of every file that is read and the written
@@ -74,25 +74,53 @@ export const windowSchema = object({
   high: anyRange.high.test('source', insideSource),
 });
 
+/** Values of parameters by id, in their units; only those in `allowed`. */
+const params = <Id extends LayerParameterId>(allowed: readonly string[], doc: string) =>
+  mixed<Partial<Record<Id, number>>>().required('is missing').meta({ doc })
+    .test('params', rule<Record<string, unknown>>((table) => {
+      if (typeof table !== 'object') return { at: '', problem: `${shown(table)} is not a table of values` };
+      for (const [at, value] of Object.entries(table)) {
+        if (!allowed.includes(at)) return { at, problem: 'no parameter has this name' };
+        const { low, high } = LAYER_PARAMETERS[at as LayerParameterId];
+        if (typeof value !== 'number' || Number.isNaN(value)) return { at, problem: `${shown(value)} is not a number` };
+        if (value < low) return { at, problem: `${value} is below ${low}` };
+        if (value > high) return { at, problem: `${value} is above ${high}` };
+      }
+      return undefined;
+    }));
+
 const loopSchema = object({
   start: whole(0, 2 ** 31, 'First frame of the loop.').test('order', notAbove('end', true)),
   end: whole(1, 2 ** 31, 'The frame after the last one of the loop.'),
+  crossfade: whole(0, 2 ** 31, 'Frames before the end that are blended with those before the start.'),
+  until: oneOf(['end', 'release'], 'How long it repeats: to the end of the note, or while the key is held, the rest of the sample after that.'),
+});
+
+const chokeSchema = object({
+  group: whole(0, 2 ** 31, 'The choke group the zone belongs to; null: none.').nullable(),
+  by: whole(0, 2 ** 31, 'A strike of a zone of this choke group ends it; null: none does.').nullable(),
+  fade: oneOf(['fast', 'release'], 'How it ends: at once without a click, or with its release.'),
 });
 
 export const zoneSchema = object({
   sampleId: id('The sample it plays.'),
   root: whole(0, 127, 'Key at which the sample plays at its own pitch.'),
   tune: num(-1200, 1200, 'Cents added to the pitch.'),
+  pitchPerKey: num(-1200, 1200, 'Cents that each key above the root adds: 100 follows the keys, 0 always plays at its own pitch.'),
   gain: num(-96, 48, 'dB added to the level.'),
   pan: num(-1, 1, 'Place between left (−1) and right (1).'),
   key: keyWindowSchema,
   velocity: velocityWindowSchema,
+  windows: array(list(windowSchema)).required('is missing').meta({ doc: 'Further windows, on controllers, chance and the like.' }),
   start: whole(0, 2 ** 31, 'First frame played.'),
   end: whole(1, 2 ** 31, 'The frame after the last one played.').nullable().meta({ doc: 'The frame after the last one played; null: to the end.' }),
   reverse: flag('Played from its end to its start.'),
   loop: loopSchema.nullable().defined('is missing').meta({ doc: 'What is repeated while the note lasts; null: nothing.' }),
   playback: oneOf(['while-held', 'full-length'], 'Whether the release of the key ends it.'),
-  alternate: whole(0, 999, 'Place among the alternates that share its keys and velocities; null: always sounds.').nullable(),
+  trigger: oneOf(['attack', 'release'], 'Whether it sounds when a key goes down, or when the note ends.'),
+  alternate: whole(0, 999, 'Its turn among the alternates that meet on a key and velocity; null: always sounds.').nullable(),
+  choke: chokeSchema.nullable().defined('is missing').meta({ doc: 'Which strikes end it; null: none.' }),
+  params: params<ZoneParameterId>(ZONE_PARAMETERS, 'Its own values of parameters, in their units. They hold where the layer leaves the parameter at its default.'),
 });
 
 export const soundSchema = object({
@@ -134,18 +162,7 @@ export const layerSchema = object({
   receive: receiveSchema.required('is missing'),
   transpose: whole(-48, 48, 'Semitones; the samples of the key it lands on are used.'),
   touch: touchSchema.required('is missing'),
-  params: mixed<Partial<Record<LayerParameterId, number>>>().required('is missing').meta({ doc: 'Values of its parameters in their units; an absent one has its default. See the table of parameters.' })
-    .test('params', rule<Record<string, unknown>>((params) => {
-      if (typeof params !== 'object') return { at: '', problem: `${shown(params)} is not a table of values` };
-      for (const [at, value] of Object.entries(params)) {
-        if (!Object.hasOwn(LAYER_PARAMETERS, at)) return { at, problem: 'no parameter has this name' };
-        const { low, high } = LAYER_PARAMETERS[at as LayerParameterId];
-        if (typeof value !== 'number' || Number.isNaN(value)) return { at, problem: `${shown(value)} is not a number` };
-        if (value < low) return { at, problem: `${value} is below ${low}` };
-        if (value > high) return { at, problem: `${value} is above ${high}` };
-      }
-      return undefined;
-    })),
+  params: params<LayerParameterId>(Object.keys(LAYER_PARAMETERS), 'Values of its parameters in their units; an absent one has its default. See the table of parameters.'),
 });
 
 const isCurve = (value: unknown): boolean => {
@@ -211,7 +228,7 @@ const controllersSchema = object({
   keyHigh: whole(0, 127, 'Highest key of the controller.'),
 });
 
-export const RIG_VERSION = 1;
+export const RIG_VERSION = 2;
 
 export const rigSchema = object({
   format: oneOf(['wavicle-rig'], 'Marks the file.'),
@@ -239,4 +256,6 @@ export type Route = Patch['routes'][number];
 export type Macro = Patch['macros'][number];
 export type Sound = Rig['sounds'][number];
 export type Zone = Sound['zones'][number];
+export type ZoneLoop = NonNullable<Zone['loop']>;
+export type Choke = NonNullable<Zone['choke']>;
 export type Sample = Rig['samples'][number];

@@ -19,5 +19,5 @@ export function movedValue(patch: Patch, layer: Layer, id: MovedParameter): numb
   if (!program || !compiled || compiled.routes[p].length === 0) return undefined;
   const evaluator = new Evaluator(program, hands.controllers);
   evaluator.look(compiled, null);
-  return fromNormal(LAYER_PARAMETERS[id], evaluator.moved(compiled.baseNormals[p], compiled.routes[p]));
+  return fromNormal(LAYER_PARAMETERS[id], evaluator.moved(compiled.voicings[0].baseNormals[p], compiled.routes[p]));
 }
