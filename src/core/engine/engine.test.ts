@@ -4,7 +4,7 @@ import { fullWindow, markAt, newLayer } from '../rig/defaults';
 import type { Layer, Patch, Sound } from '../rig/schema';
 import { CycleError } from '../space/order';
 import { gainOfVelocity, touchTable } from './compile';
-import { Engine } from './engine';
+import { type Engine } from './engine';
 import type { EngineEvent } from './event';
 import { resolveStrikes } from './resolve';
 import { cc, levelAfter, make, off, on, RATE, render, start, STEADY, TONE, whole } from './testKit';

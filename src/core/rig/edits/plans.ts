@@ -1,0 +1,58 @@
+import type { Plan, PlanFile, PlanRow } from '../../mapping/plan';
+import { addLayer, updatePatch, updateLayer } from './layers';
+import { addSamples, addSound, addZones, updateSound } from './zones';
+import { newZone, plainLoop } from '../defaults';
+import type { Rig, Sample, Zone } from '../schema';
+
+/** The zone a row of a plan stands for. */
+export function zoneOfRow(row: PlanRow, file: PlanFile): Zone {
+  const zone = newZone(file.sampleId, row.root);
+  return {
+    ...zone,
+    tune: Math.max(-1200, Math.min(1200, row.tuneCents)), pitchPerKey: row.pitchPerKey,
+    key: { ...zone.key, low: row.keyLow, high: row.keyHigh },
+    velocity: { low: row.velocityLow, high: row.velocityHigh, fadeIn: row.velocityFadeIn, fadeOut: row.velocityFadeOut, shape: 'sine' },
+    loop: row.fullLength ? null : plainLoop(file.loop), playback: row.fullLength ? 'full-length' : 'while-held', alternate: row.alternate,
+  };
+}
+
+export interface PlanTarget {
+  /** A sound to add the zones to; null: a new one. */
+  soundId: string | null;
+  name: string;
+  /** Ids for new sounds and layers, as many as may be needed. */
+  newId: () => string;
+  /** A patch that gets a layer for each new sound; null: none does. */
+  patchId: string | null;
+  /** Each dynamic becomes a sound and a layer of its own, its velocities the layer's window. */
+  dynamicsApart: boolean;
+}
+
+/** Applies a plan as one edit. Gives the rig and the ids of the sounds that got zones. */
+export function applyPlan(rig: Rig, plan: Plan, files: readonly PlanFile[], samples: readonly Sample[], target: PlanTarget): { rig: Rig; soundIds: string[] } {
+  const rows = plan.rows.filter((row) => row.placed);
+  const used = new Set(rows.map((row) => files[row.file].sampleId));
+  let next = addSamples(rig, samples.filter((sample) => used.has(sample.id)));
+  const soundIds: string[] = [];
+  const zones = (some: readonly PlanRow[]) => some.map((row) => zoneOfRow(row, files[row.file]));
+  if (target.soundId !== null) {
+    return { rig: updateSound(next, target.soundId, (sound) => addZones(sound, zones(rows))), soundIds: [target.soundId] };
+  }
+  const bring = (name: string, some: readonly PlanRow[], asLayerWindow: boolean) => {
+    const soundId = target.newId();
+    const layerId = target.newId();
+    const made = zones(some);
+    const own = asLayerWindow && some.length > 0 ? made[0].velocity : null;
+    soundIds.push(soundId);
+    next = addSound(next, soundId, name, own ? made.map((zone) => ({ ...zone, velocity: { ...zone.velocity, low: 1, high: 127, fadeIn: 0, fadeOut: 0 } })) : made);
+    if (target.patchId === null) return;
+    next = updatePatch(next, target.patchId, (patch) => {
+      const added = addLayer(patch, layerId, name, soundId);
+      return own ? updateLayer(added, layerId, (layer) => ({ ...layer, windows: layer.windows.map((window) => (window.source === 'velocity' ? { ...window, ...own } : window)) })) : added;
+    });
+  };
+  if (target.dynamicsApart && plan.dynamics.length > 1) {
+    plan.dynamics.forEach((dynamic, d) => bring(`${target.name} ${dynamic}`, rows.filter((row) => row.dynamic === d), true));
+  } else bring(target.name, rows, false);
+  return { rig: next, soundIds };
+}

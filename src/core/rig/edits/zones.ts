@@ -1,0 +1,194 @@
+import { shareOut, withSoftEdges, type VelocityRange } from '../../mapping/velocities';
+import { stretchedKeys, type Stretch } from '../../mapping/stretch';
+import { newSound } from '../defaults';
+import type { Rig, Sample, Sound, Zone } from '../schema';
+
+/** Edits of sounds and their zones: pure functions. Zones are named by their place in the sound; unchanged things stay the same objects. */
+
+export function updateSound(rig: Rig, soundId: string, change: (sound: Sound) => Sound): Rig {
+  const sounds = rig.sounds.map((sound) => (sound.id === soundId ? change(sound) : sound));
+  return sounds.every((sound, i) => sound === rig.sounds[i]) ? rig : { ...rig, sounds };
+}
+
+/** Changes some zones of a sound. `change` also gets how many it has changed before. */
+export function updateZones(sound: Sound, places: ReadonlySet<number>, change: (zone: Zone, nth: number) => Zone): Sound {
+  let nth = 0;
+  const zones = sound.zones.map((zone, i) => (places.has(i) ? change(zone, nth++) : zone));
+  return zones.every((zone, i) => zone === sound.zones[i]) ? sound : { ...sound, zones };
+}
+
+export const addZones = (sound: Sound, zones: readonly Zone[]): Sound => (zones.length === 0 ? sound : { ...sound, zones: [...sound.zones, ...zones] });
+
+export const deleteZones = (sound: Sound, places: ReadonlySet<number>): Sound =>
+  (places.size === 0 ? sound : { ...sound, zones: sound.zones.filter((_, i) => !places.has(i)) });
+
+/** Samples the rig has not got yet join it. */
+export function addSamples(rig: Rig, samples: readonly Sample[]): Rig {
+  const there = new Set(rig.samples.map((sample) => sample.id));
+  const fresh = samples.filter((sample) => !there.has(sample.id) && !!there.add(sample.id));
+  return fresh.length === 0 ? rig : { ...rig, samples: [...rig.samples, ...fresh] };
+}
+
+export const addSound = (rig: Rig, id: string, name: string, zones: readonly Zone[] = []): Rig => ({ ...rig, sounds: [...rig.sounds, newSound(id, name, zones)] });
+
+export function duplicateSound(rig: Rig, soundId: string, id: string): Rig {
+  const original = rig.sounds.find((sound) => sound.id === soundId);
+  if (!original) return rig;
+  return { ...rig, sounds: rig.sounds.flatMap((sound) => (sound === original ? [sound, { ...sound, id, name: `${sound.name} copy` }] : [sound])) };
+}
+
+/** Without the sound and the layers that play it, and without samples that nothing needs any more. */
+export function deleteSound(rig: Rig, soundId: string): Rig {
+  const gone = new Set(rig.patches.flatMap((patch) => patch.layers.filter((layer) => layer.soundId === soundId).map((layer) => layer.id)));
+  const patches = rig.patches.map((patch) => (patch.layers.some((layer) => layer.soundId === soundId)
+    ? { ...patch, layers: patch.layers.filter((layer) => layer.soundId !== soundId), routes: patch.routes.filter((route) => !(route.target.startsWith('layer.') && gone.has(route.target.split('.')[1]))) }
+    : patch));
+  return withoutUnusedSamples({ ...rig, patches, sounds: rig.sounds.filter((sound) => sound.id !== soundId) });
+}
+
+export function withoutUnusedSamples(rig: Rig): Rig {
+  const used = new Set(rig.sounds.flatMap((sound) => sound.zones.map((zone) => zone.sampleId)));
+  return rig.samples.every((sample) => used.has(sample.id)) ? rig : { ...rig, samples: rig.samples.filter((sample) => used.has(sample.id)) };
+}
+
+const clamp = (x: number, low: number, high: number): number => Math.min(high, Math.max(low, x));
+
+/** A window moved or resized within `least … most`; fades shrink where they no longer fit. */
+export function moveEdge<E extends Zone['key']>(edge: E, low: number, high: number, least: number, most: number): E {
+  const [a, b] = [clamp(Math.round(low), least, most), clamp(Math.round(high), least, most)].sort((x, y) => x - y);
+  const fadeIn = Math.min(edge.fadeIn, b - a);
+  return { ...edge, low: a, high: b, fadeIn, fadeOut: Math.min(edge.fadeOut, b - a - (fadeIn === b - a ? fadeIn : 0)) };
+}
+
+/** Moves zones together by keys and velocities, as far as the outermost of them lets; with `roots`, the roots go along. */
+export function moveZones(sound: Sound, places: ReadonlySet<number>, keys: number, velocities: number, roots: boolean): Sound {
+  const chosen = sound.zones.filter((_, i) => places.has(i));
+  if (chosen.length === 0) return sound;
+  const by = clamp(Math.round(keys), -Math.min(...chosen.map((zone) => zone.key.low)), 127 - Math.max(...chosen.map((zone) => zone.key.high)));
+  const steps = clamp(Math.round(velocities), 1 - Math.min(...chosen.map((zone) => zone.velocity.low)), 127 - Math.max(...chosen.map((zone) => zone.velocity.high)));
+  if (by === 0 && steps === 0) return sound;
+  return updateZones(sound, places, (zone) => ({
+    ...zone, root: roots ? clamp(zone.root + by, 0, 127) : zone.root,
+    key: { ...zone.key, low: zone.key.low + by, high: zone.key.high + by },
+    velocity: { ...zone.velocity, low: zone.velocity.low + steps, high: zone.velocity.high + steps },
+  }));
+}
+
+const groupName = ({ velocity }: Zone): string => `${velocity.low} ${velocity.high}`;
+
+/**
+ * Shares all velocities out evenly over the chosen zones, key by key, in the order of their present velocities (or of the list, where those are alike). Alternates
+ * of one place stay together and count once. `softEdge` velocities around each border sound both.
+ */
+export function shareOutVelocities(sound: Sound, places: ReadonlySet<number>, softEdge = 0): Sound {
+  const groups = new Map<string, { rank: number; places: number[] }[]>();
+  sound.zones.forEach((zone, i) => {
+    if (!places.has(i)) return;
+    const pad = `${zone.key.low} ${zone.key.high}`;
+    const pads = groups.get(pad) ?? [];
+    groups.set(pad, pads);
+    // Alternates with the same velocities are one dynamic; a repeated number begins the next.
+    const mate = zone.alternate === null ? undefined : pads.find((dynamic) => dynamic.places.every((p) => sound.zones[p].alternate !== null && sound.zones[p].alternate !== zone.alternate && groupName(sound.zones[p]) === groupName(zone)));
+    if (mate) mate.places.push(i);
+    else pads.push({ rank: zone.velocity.low + zone.velocity.high, places: [i] });
+  });
+  const rangeOf = new Map<number, ReturnType<typeof withSoftEdges>[number]>();
+  for (const dynamics of groups.values()) {
+    if (dynamics.length > 127) continue;
+    const order = dynamics.map((dynamic, i) => ({ ...dynamic, i })).sort((a, b) => a.rank - b.rank || a.i - b.i);
+    const ranges = withSoftEdges(shareOut(order.length), softEdge);
+    order.forEach((dynamic, d) => dynamic.places.forEach((place) => rangeOf.set(place, ranges[d])));
+  }
+  let at = -1;
+  return { ...sound, zones: sound.zones.map((zone) => { at++; const range = rangeOf.get(at); return range ? { ...zone, velocity: { ...range, shape: 'sine' as const } } : zone; }) };
+}
+
+/** Stretches the chosen zones over the keys between their roots, each dynamic by itself. */
+export function stretchZones(sound: Sound, places: ReadonlySet<number>, stretch: Stretch): Sound {
+  const groups = new Map<string, number[]>();
+  sound.zones.forEach((zone, i) => { if (places.has(i)) groups.set(groupName(zone), [...(groups.get(groupName(zone)) ?? []), zone.root]); });
+  const keys = new Map([...groups].map(([name, roots]) => [name, stretchedKeys(roots, stretch)]));
+  return updateZones(sound, places, (zone) => ({ ...zone, key: { ...zone.key, ...keys.get(groupName(zone))!.get(zone.root)!, fadeIn: 0, fadeOut: 0 } }));
+}
+
+/** Makes the chosen zones alternates of one another wherever they share keys and velocities: numbered in their order, or no alternates any more. */
+export function setAlternates(sound: Sound, places: ReadonlySet<number>, on: boolean): Sound {
+  const next = new Map<string, number>();
+  return updateZones(sound, places, (zone) => {
+    if (!on) return zone.alternate === null ? zone : { ...zone, alternate: null };
+    const place = `${zone.key.low} ${zone.key.high} ${groupName(zone)}`;
+    const alternate = next.get(place) ?? 0;
+    next.set(place, alternate + 1);
+    return { ...zone, alternate };
+  });
+}
+
+/** The order in which files fill a pad: soft to hard, alternates in turn. */
+const byPlace = (a: Zone, b: Zone): number => a.velocity.low - b.velocity.low || (a.alternate ?? 0) - (b.alternate ?? 0);
+
+/**
+ * Copies the structure of a pad (the chosen zones: ranges, playback, values of their own) so that its lowest key comes to `toKey`, and puts other samples in, in the
+ * order soft → hard and alternate after alternate. With fewer samples than zones the rest is left out; without any, the pad keeps its own.
+ */
+export function copyPad(sound: Sound, places: ReadonlySet<number>, toKey: number, sampleIds: readonly string[] | null): Sound {
+  const chosen = sound.zones.filter((_, i) => places.has(i)).sort(byPlace);
+  if (chosen.length === 0) return sound;
+  const by = toKey - Math.min(...chosen.map((zone) => zone.key.low));
+  const copies = (sampleIds ? chosen.slice(0, sampleIds.length) : chosen).flatMap((zone, i): Zone[] => {
+    const low = zone.key.low + by;
+    const high = zone.key.high + by;
+    if (low < 0 || high > 127) return [];
+    const other = sampleIds ? { sampleId: sampleIds[i], start: 0, end: null, loop: null } : {};
+    return [{ ...zone, ...other, root: clamp(zone.root + by, 0, 127), key: { ...zone.key, low, high } }];
+  });
+  return addZones(sound, copies);
+}
+
+/** Exchanges the samples of the chosen zones, in the order soft → hard and alternate after alternate; as many as there are. */
+export function exchangeSamples(sound: Sound, places: ReadonlySet<number>, sampleIds: readonly string[]): Sound {
+  const order = [...places].filter((place) => place < sound.zones.length).sort((a, b) => sound.zones[a].key.low - sound.zones[b].key.low || byPlace(sound.zones[a], sound.zones[b]));
+  const sampleOf = new Map(order.slice(0, sampleIds.length).map((place, i) => [place, sampleIds[i]]));
+  return { ...sound, zones: sound.zones.map((zone, i) => (sampleOf.has(i) ? { ...zone, sampleId: sampleOf.get(i)!, start: 0, end: null, loop: null } : zone)) };
+}
+
+/** Zones that play the same audio where another one does already, as pairs of places. */
+export function sameAudioTwice(zones: readonly Zone[]): [number, number][] {
+  const bySample = new Map<string, number[]>();
+  const found: [number, number][] = [];
+  const meet = (a: Zone['key'], b: Zone['key']) => a.low <= b.high && b.low <= a.high;
+  zones.forEach((zone, i) => {
+    const others = bySample.get(zone.sampleId) ?? [];
+    const twin = others.find((other) => {
+      const { key, velocity, start, end, reverse, alternate, trigger } = zones[other];
+      return meet(key, zone.key) && meet(velocity, zone.velocity) && start === zone.start && end === zone.end && reverse === zone.reverse && alternate === zone.alternate && trigger === zone.trigger;
+    });
+    if (twin !== undefined) found.push([twin, i]);
+    bySample.set(zone.sampleId, [...others, i]);
+  });
+  return found;
+}
+
+/**
+ * Brings zones to one level by gain: `levels` are their samples' measured levels in dB by place. `share` 0…1 is how far they go; with `keepDynamics`, zones that share
+ * velocities go together, so that soft stays softer than hard. Gains are rounded to a tenth of a dB.
+ */
+export function matchLevels(sound: Sound, places: ReadonlySet<number>, levels: ReadonlyMap<number, number>, share: number, keepDynamics: boolean): Sound {
+  const known = [...places].filter((place) => Number.isFinite(levels.get(place)) && place < sound.zones.length);
+  const mean = (of: readonly number[]) => of.reduce((sum, place) => sum + levels.get(place)! + sound.zones[place].gain, 0) / of.length;
+  if (known.length === 0) return sound;
+  const targetOf = new Map<number, number>();
+  if (keepDynamics) {
+    const groups = new Map<string, number[]>();
+    for (const place of known) groups.set(groupName(sound.zones[place]), [...(groups.get(groupName(sound.zones[place])) ?? []), place]);
+    for (const group of groups.values()) for (const place of group) targetOf.set(place, mean(group));
+  } else for (const place of known) targetOf.set(place, mean(known));
+  const zones = sound.zones.map((zone, i) => {
+    const target = targetOf.get(i);
+    if (target === undefined) return zone;
+    const gain = clamp(Math.round((zone.gain + share * (target - levels.get(i)! - zone.gain)) * 10) / 10, -96, 48);
+    return gain === zone.gain ? zone : { ...zone, gain };
+  });
+  return zones.every((zone, i) => zone === sound.zones[i]) ? sound : { ...sound, zones };
+}
+
+export type { VelocityRange };
