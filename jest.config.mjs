@@ -3,5 +3,5 @@ export default {
   testMatch: ['**/*.test.ts'],
   testEnvironment: 'node',
   transform: { '^.+\\.(ts|tsx|js|mjs)$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'commonjs' } }] },
-  transformIgnorePatterns: ['/node_modules/(?!(@noble|pure-rand|ebur128-wasm|@alexanderolsen|idb|pitchy|fft.js|@wasm-audio-decoders|@eshaz|@audio|simple-yenc|codec-parser|soundfont2)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(@noble|pure-rand|ebur128-wasm|@alexanderolsen|idb|pitchy|fft.js|@wasm-audio-decoders|@eshaz|@audio|simple-yenc|codec-parser|spessasynth_core|stb-vorbis)/)'],
 };

@@ -4,26 +4,38 @@ import { Failure } from './failure';
 
 /** Options as texts and one positional argument where `what` names it. Everything else is bad usage. */
 export function readArguments(args: string[], options: ParseArgsConfig['options'], what: string | null): { values: Record<string, string | string[] | undefined>; file: string } {
-  let parsed;
+  const { values, positionals } = parsed(args, options);
+  const wanted = what ? 1 : 0;
+  if (positionals.length < wanted) throw new Failure(`${what} is missing`, 2);
+  if (positionals.length > wanted) throw new Failure(`"${positionals[wanted]}" is one argument too many`, 2);
+  return { values: values as Record<string, string | string[] | undefined>, file: positionals[0] ?? '' };
+}
+
+/** The same for a command that takes any number of positional arguments, one at least. */
+export function readPaths(args: string[], options: ParseArgsConfig['options'], what: string): { values: Record<string, string | string[] | boolean | undefined>; files: string[] } {
+  const { values, positionals } = parsed(args, options);
+  if (positionals.length === 0) throw new Failure(`${what} is missing`, 2);
+  return { values, files: positionals };
+}
+
+function parsed(args: string[], options: ParseArgsConfig['options']) {
   try {
-    parsed = parseArgs({ args, options, allowPositionals: true, strict: true });
+    return parseArgs({ args, options, allowPositionals: true, strict: true });
   } catch (error) {
     throw new Failure((error as Error).message.split('. ')[0], 2);
   }
-  const wanted = what ? 1 : 0;
-  if (parsed.positionals.length < wanted) throw new Failure(`${what} is missing`, 2);
-  if (parsed.positionals.length > wanted) throw new Failure(`"${parsed.positionals[wanted]}" is one argument too many`, 2);
-  return { values: parsed.values as Record<string, string | string[] | undefined>, file: parsed.positionals[0] ?? '' };
 }
 
-export function required(values: Record<string, string | string[] | undefined>, name: string): string {
+type Values = Record<string, string | string[] | boolean | undefined>;
+
+export function required(values: Values, name: string): string {
   const value = values[name];
   if (typeof value !== 'string') throw new Failure(`--${name} is missing`, 2);
   return value;
 }
 
 /** A number option within limits, or its default. */
-export function numberOption(values: Record<string, string | string[] | undefined>, name: string, low: number, high: number, otherwise?: number, whole = true): number {
+export function numberOption(values: Values, name: string, low: number, high: number, otherwise?: number, whole = true): number {
   const text = otherwise === undefined ? required(values, name) : (values[name] as string | undefined);
   if (text === undefined) return otherwise!;
   const value = text.trim() === '' ? NaN : Number(text);

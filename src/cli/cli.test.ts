@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeTake } from '../core/formats/midiFile';
@@ -56,9 +56,60 @@ test('render plays a take into a WAV, the same bits for the same seed', () => {
   expect(readFileSync(out).equals(first)).toBe(true);
 });
 
+describe('import and export', () => {
+  const tone = (amplitude: number, i: number) => writeWav({ rate: 44100, channels: 1, data: Float32Array.from({ length: 4410 }, (_, n) => amplitude * Math.sin(((2 * Math.PI * 220 * n) / 44100) * 2 ** (i / 12))) });
+  const source = join(folder, 'Wire one');
+  beforeAll(() => {
+    ['soft', 'hard'].forEach((dynamic, d) => {
+      mkdirSync(join(source, dynamic), { recursive: true });
+      for (let i = 0; i < 4; i++) writeFileSync(join(source, dynamic, `wire C${i + 2}.wav`), tone(0.2 + 0.5 * d, i));
+    });
+    writeFileSync(join(source, 'soft', 'broken C9.wav'), 'RIFF');
+  });
+  const imported = join(folder, 'imported.wavicle');
+  test('a folder of two dynamics becomes a sound and a patch; a broken file is told and the rest comes in', () => {
+    const { json, status } = wavicle('import', source, '--out', imported, '--stretch');
+    expect(status).toBe(0);
+    expect(json).toMatchObject({ sounds: [{ name: 'Wire one', zones: 8 }] });
+    expect((json as unknown as { warnings: string[] }).warnings[0]).toContain('soft/broken C9.wav: this is no');
+    const { sounds, patches } = wavicle('show', imported).json as unknown as { patches: { name: string; layers: unknown[] }[]; sounds: { zones: unknown[] }[] };
+    expect(patches).toMatchObject([{ name: 'Wire one', layers: [{ sound: 'Wire one' }] }]);
+    expect(sounds[0].zones[0]).toEqual({ sample: 'wire C2.wav', root: 36, key: [0, 42], velocity: [64, 127] });
+  });
+  test('middle C, runs and one key', () => {
+    const roots = (...args: string[]) => { wavicle('import', join(source, 'hard'), '--out', imported, ...args); return (wavicle('show', imported).json as unknown as { sounds: { zones: { root: number; key: number[] }[] }[] }).sounds[0].zones.map(({ root, key }) => [root, ...key]); };
+    expect(roots('--middle-c', '3')[0]).toEqual([48, 48, 48]);
+    expect(roots('--layout', 'run', '--from', 'F#3')).toEqual([[54, 54, 54], [55, 55, 55], [56, 56, 56], [57, 57, 57]]);
+    expect(roots('--layout', 'one-key', '--from', '38')[3]).toEqual([38, 38, 38]);
+  });
+  test('SFZ goes out and comes back the same; WAVs carry their roots', () => {
+    wavicle('import', source, '--out', imported, '--stretch');
+    const before = (wavicle('show', imported).json as unknown as { sounds: { zones: unknown[] }[] }).sounds[0].zones;
+    const out = join(folder, 'out files');
+    const { json } = wavicle('export', imported, '--sound', 'wire one', '--format', 'sfz', '--out', out);
+    expect(json).toMatchObject({ files: expect.arrayContaining(['Wire one.sfz', 'samples/wire C2.wav', 'samples/wire C2 (2).wav']), notCarried: [] });
+    const again = join(folder, 'again.wavicle');
+    expect(wavicle('import', out, '--out', again).json).toEqual({ sounds: [{ name: 'Wire one', zones: 8 }], warnings: [] });
+    const after = (wavicle('show', again).json as unknown as { sounds: { zones: { sample: string }[] }[] }).sounds[0].zones;
+    expect(after.map((zone) => ({ ...zone, sample: zone.sample.replace(' (2)', '') }))).toEqual(before);
+    const wavs = wavicle('export', imported, '--sound', 'Wire one', '--format', 'wav', '--out', join(folder, 'wavs')).json as unknown as { files: string[] };
+    expect(readWav(readFileSync(join(folder, 'wavs', wavs.files[0])))).toMatchObject({ root: 36, range: { keyLow: 0, keyHigh: 42, velocityLow: 64, velocityHigh: 127 } });
+  });
+  test('what cannot be brought in leaves nothing behind', () => {
+    const empty = join(folder, 'empty');
+    mkdirSync(empty);
+    for (const [args, message] of [[[empty], /there is no audio in this folder/], [[join(folder, 'nope')], /there is no such file or folder/], [[takePath], /\.mid is not read here/]] as const) {
+      const { status, stderr } = wavicle('import', ...args, '--out', join(folder, 'never.wavicle'));
+      expect(status).toBe(1);
+      expect(stderr).toMatch(message);
+    }
+    expect(existsSync(join(folder, 'never.wavicle'))).toBe(false);
+  });
+});
+
 const nowhere = join(folder, 'nowhere.wavicle');
 test.each<[string[], number, RegExp]>([
-  [[], 2, /a command is missing; there are demo, show, resolve, render/],
+  [[], 2, /a command is missing; there are demo, show, resolve, render, import, export/],
   [['dance'], 2, /"dance" is no command/],
   [['show'], 2, /RIG is missing/],
   [['show', nowhere], 1, /nowhere\.wavicle: there is no such file/],
@@ -68,6 +119,10 @@ test.each<[string[], number, RegExp]>([
   [['resolve', rigPath, '--patch', 'p', '--key', '60', '--velocity', '0'], 2, /--velocity 0: expected a whole number from 1 to 127/],
   [['resolve', rigPath, '--patch', 'p', '--key', '60', '--velocity', '9', '--set', 'cc.1=900'], 2, /cc\.1 goes from 0 to 127/],
   [['resolve', rigPath, '--patch', 'p', '--key', '60', '--velocity', '9', '--set', 'key=3'], 2, /cannot be set/],
+  [['import', '--out', nowhere], 2, /PATH is missing/],
+  [['import', folder, '--out', nowhere, '--layout', 'heap'], 2, /--layout heap: expected one of names, run, one-key/],
+  [['export', rigPath, '--sound', 'X', '--format', 'sfz', '--out', folder], 1, /--sound X: the rig has no such sound; it has S/],
+  [['export', rigPath, '--sound', 'S', '--format', 'mp3', '--out', folder], 2, /--format mp3: expected sfz or wav/],
   [['render', rigPath, '--patch', 'p', '--take', rigPath, '--out', join(folder, 'bad.wav')], 1, /not a readable MIDI file/],
   [['render', rigPath, '--patch', 'p', '--take', takePath, '--out', join(folder, 'no', 'where.wav')], 1, /cannot be written/],
 ])('%j fails with exit code %i, one line and no stack', (args, code, message) => {

@@ -12,14 +12,18 @@ export function readFile(path: string): Uint8Array {
 }
 
 /** Writes beside the file first, so that nothing half-written is ever seen under its name. */
-export function writeFile(path: string, bytes: Uint8Array): void {
-  const part = `${path}.${process.pid}.part`;
+export const writeFile = (path: string, bytes: Uint8Array): void => writeFiles([[path, bytes]]);
+
+/** The same for several files: all of them are written beside first, so that either all come under their names or none. */
+export function writeFiles(files: readonly (readonly [path: string, bytes: Uint8Array])[]): void {
+  const partOf = (path: string) => `${path}.${process.pid}.part`;
+  let at = '';
   try {
-    writeFileSync(part, bytes);
-    renameSync(part, path);
+    for (const [path, bytes] of files) writeFileSync(partOf(at = path), bytes);
+    for (const [path] of files) renameSync(partOf(at = path), path);
   } catch (error) {
-    rmSync(part, { force: true });
-    throw new Failure(`${path}: cannot be written (${(error as Error).message})`);
+    for (const [path] of files) rmSync(partOf(path), { force: true });
+    throw new Failure(`${at}: cannot be written (${(error as Error).message})`);
   }
 }
 
@@ -37,8 +41,11 @@ export function naming<T>(path: string, read: () => T): T {
 }
 
 /** A patch by name or id. */
-export function findPatch(rig: Rig, name: string): Patch {
-  const patch = rig.patches.find((candidate) => candidate.id === name) ?? rig.patches.find((candidate) => candidate.name.toLowerCase() === name.toLowerCase());
-  if (!patch) throw new Failure(`--patch ${name}: the rig has no such patch; it has ${rig.patches.map((candidate) => candidate.name).join(', ') || 'none'}`);
-  return patch;
+export const findPatch = (rig: Rig, name: string): Patch => findNamed(rig.patches, '--patch', 'patch', name);
+
+/** Something of the rig by name or id. */
+export function findNamed<T extends { id: string; name: string }>(all: readonly T[], option: string, what: string, name: string): T {
+  const found = all.find((candidate) => candidate.id === name) ?? all.find((candidate) => candidate.name.toLowerCase() === name.toLowerCase());
+  if (!found) throw new Failure(`${option} ${name}: the rig has no such ${what}; it has ${all.map((candidate) => candidate.name).join(', ') || 'none'}`);
+  return found;
 }

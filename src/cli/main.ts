@@ -6,12 +6,14 @@ const COMMANDS: Record<string, () => Promise<(args: string[]) => unknown>> = {
   show: async () => (await import('./show')).show,
   resolve: async () => (await import('./resolve')).resolve,
   render: async () => (await import('./render')).render,
+  import: async () => (await import('./import')).importFiles,
+  export: async () => (await import('./export')).exportFiles,
 };
 
 async function main([name, ...args]: string[]): Promise<void> {
   if (!name || !Object.hasOwn(COMMANDS, name)) throw new Failure(`${name ? `"${name}" is no command` : 'a command is missing'}; there are ${Object.keys(COMMANDS).join(', ')}`, 2);
   const run = await COMMANDS[name]();
-  process.stdout.write(`${JSON.stringify(run(args), null, 2)}\n`);
+  process.stdout.write(`${JSON.stringify(await run(args), null, 2)}\n`);
 }
 
 main(process.argv.slice(2)).catch((error: unknown) => {

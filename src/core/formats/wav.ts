@@ -3,9 +3,18 @@ import { FileError } from './fileError';
 
 /**
  * WAV files (RIFF/WAVE, Multimedia Programming Interface and Data Specifications 1.0): PCM of 8, 16, 24 and 32 bits and 32- or 64-bit float,
- * one or two channels, with the sampler's `smpl` chunk for root, tuning and loop.
+ * one or two channels, with the sampler's `smpl` chunk for root, tuning and loop and the `inst` chunk for ranges.
  */
-export interface WavFile { audio: Audio; root: number | null; tuneCents: number; loop: Loop | null }
+export interface WavFile {
+  audio: Audio;
+  /** From the `smpl` chunk, else from `inst`: the key the recording sounds at, and the cents it lies above that. */
+  root: number | null;
+  tuneCents: number;
+  loop: Loop | null;
+  /** From the `inst` chunk: the keys and velocities it is meant for. */
+  range: WavRange | null;
+}
+export interface WavRange { keyLow: number; keyHigh: number; velocityLow: number; velocityHigh: number }
 export type WavEncoding = 'pcm16' | 'pcm24' | 'float32';
 
 const PCM = 1, FLOAT = 3, EXTENSIBLE = 0xfffe;
@@ -13,7 +22,7 @@ const PCM = 1, FLOAT = 3, EXTENSIBLE = 0xfffe;
 interface Format { code: number; channels: number; rate: number; bits: number }
 
 /** What a WAV file's chunks say about the audio, without decoding it. Throws a {@link FileError}. */
-export function readWavHeader(bytes: Uint8Array): { format: Format; frames: number; data: number; root: number | null; tuneCents: number; loop: Loop | null } {
+export function readWavHeader(bytes: Uint8Array): { format: Format; frames: number; data: number; root: number | null; tuneCents: number; loop: Loop | null; range: WavRange | null } {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (bytes.length < 12 || ascii(bytes, 0) !== 'RIFF' || ascii(bytes, 8) !== 'WAVE') throw new FileError('', 'this is not a WAV file');
   let format: Format | null = null;
@@ -22,6 +31,8 @@ export function readWavHeader(bytes: Uint8Array): { format: Format; frames: numb
   let root: number | null = null;
   let tuneCents = 0;
   let loop: Loop | null = null;
+  let range: WavRange | null = null;
+  let instrument: { root: number; tuneCents: number } | null = null;
   for (let at = 12; at + 8 <= bytes.length; ) {
     const name = ascii(bytes, at);
     const length = view.getUint32(at + 4, true);
@@ -42,6 +53,10 @@ export function readWavHeader(bytes: Uint8Array): { format: Format; frames: numb
       root = Math.min(127, view.getUint32(body + 12, true));
       tuneCents = (view.getUint32(body + 16, true) / 2 ** 32) * 100;
       if (view.getUint32(body + 28, true) > 0 && there >= 60) loop = { start: view.getUint32(body + 44, true), end: view.getUint32(body + 48, true) + 1 };
+    } else if (name === 'inst' && there >= 7) {
+      const [keyLow, keyHigh, velocityLow, velocityHigh] = [3, 4, 5, 6].map((offset) => Math.min(127, view.getUint8(body + offset)));
+      instrument = { root: Math.min(127, view.getUint8(body)), tuneCents: view.getInt8(body + 1) };
+      if (keyLow <= keyHigh && velocityLow <= velocityHigh && velocityHigh > 0) range = { keyLow, keyHigh, velocityLow: Math.max(1, velocityLow), velocityHigh };
     }
     at = body + length + (length % 2);
   }
@@ -53,13 +68,15 @@ export function readWavHeader(bytes: Uint8Array): { format: Format; frames: numb
   const known = (code === PCM && [8, 16, 24, 32].includes(bits)) || (code === FLOAT && [32, 64].includes(bits));
   if (!known) throw new FileError('fmt chunk', `coding ${code} with ${bits} bits is not supported`);
   const frames = Math.floor(size / (channels * (bits / 8)));
+  // `smpl` says it finer than `inst`.
+  if (root === null && instrument) ({ root, tuneCents } = instrument);
   if (loop && (loop.end > frames || loop.start >= loop.end)) loop = null;
-  return { format, frames, data, root, tuneCents, loop };
+  return { format, frames, data, root, tuneCents, loop, range };
 }
 
 /** A WAV file decoded. Samples are −1…1; a sample that is not a number becomes 0. Throws a {@link FileError}. */
 export function readWav(bytes: Uint8Array): WavFile {
-  const { format, frames, data, root, tuneCents, loop } = readWavHeader(bytes);
+  const { format, frames, data, root, tuneCents, loop, range } = readWavHeader(bytes);
   const channels = format.channels as 1 | 2;
   const view = new DataView(bytes.buffer, bytes.byteOffset + data, bytes.byteLength - data);
   const out = new Float32Array(frames * channels);
@@ -72,19 +89,20 @@ export function readWav(bytes: Uint8Array): WavFile {
     const x = bits === 32 ? view.getFloat32(i * 4, true) : view.getFloat64(i * 8, true);
     out[i] = Number.isFinite(x) ? x : 0;
   }
-  return { audio: { rate: format.rate, channels, data: out }, root, tuneCents, loop };
+  return { audio: { rate: format.rate, channels, data: out }, root, tuneCents, loop, range };
 }
 
-export interface WavOptions { encoding?: WavEncoding; root?: number; tuneCents?: number; loop?: Loop | null }
+export interface WavOptions { encoding?: WavEncoding; root?: number; tuneCents?: number; loop?: Loop | null; range?: WavRange | null }
 
-/** A WAV file of the audio; with a root, also a `smpl` chunk. Samples beyond ±1 are held at full scale in PCM. */
-export function writeWav(audio: Audio, { encoding = 'pcm16', root, tuneCents = 0, loop = null }: WavOptions = {}): Uint8Array {
+/** A WAV file of the audio; with a root, also a `smpl` chunk, and with ranges an `inst` chunk. Samples beyond ±1 are held at full scale in PCM. */
+export function writeWav(audio: Audio, { encoding = 'pcm16', root, tuneCents = 0, loop = null, range = null }: WavOptions = {}): Uint8Array {
   const { channels, rate, data } = audio;
   const bits = encoding === 'pcm16' ? 16 : encoding === 'pcm24' ? 24 : 32;
   const width = bits / 8;
   const dataBytes = data.length * width;
   const smplBytes = root === undefined ? 0 : 8 + 36 + (loop ? 24 : 0);
-  const bytes = new Uint8Array(12 + 24 + smplBytes + 8 + dataBytes + (dataBytes % 2));
+  const instBytes = root === undefined || !range ? 0 : 16;
+  const bytes = new Uint8Array(12 + 24 + smplBytes + instBytes + 8 + dataBytes + (dataBytes % 2));
   const view = new DataView(bytes.buffer);
   let at = 0;
   const tag = (text: string) => { for (let i = 0; i < 4; i++) bytes[at++] = text.charCodeAt(i); };
@@ -98,6 +116,10 @@ export function writeWav(audio: Audio, { encoding = 'pcm16', root, tuneCents = 0
     u32(loop ? 1 : 0); u32(0);
     if (loop) { u32(0); u32(0); u32(loop.start); u32(loop.end - 1); u32(0); u32(0); }
   }
+  if (instBytes > 0) {
+    tag('inst'); u32(7);
+    for (const value of [root!, Math.round(tuneCents) & 255, 0, range!.keyLow, range!.keyHigh, range!.velocityLow, range!.velocityHigh, 0]) bytes[at++] = value;
+  }
   tag('data'); u32(dataBytes);
   for (let i = 0; i < data.length; i++, at += width) {
     const x = data[i];
@@ -110,6 +132,21 @@ export function writeWav(audio: Audio, { encoding = 'pcm16', root, tuneCents = 0
     }
   }
   return bytes;
+}
+
+/** The narrowest coding that keeps every sample exactly. */
+export function narrowestEncoding(data: Float32Array): WavEncoding {
+  let encoding: WavEncoding = 'pcm16';
+  for (let i = 0; i < data.length; i++) {
+    const x = data[i];
+    if (x < -1 || x >= 1) return 'float32';
+    const at16 = x * 0x8000;
+    if (encoding === 'pcm16' && at16 === Math.round(at16)) continue;
+    const at24 = x * 0x800000;
+    if (at24 !== Math.round(at24)) return 'float32';
+    encoding = 'pcm24';
+  }
+  return encoding;
 }
 
 const ascii = (bytes: Uint8Array, at: number): string => String.fromCharCode(bytes[at], bytes[at + 1], bytes[at + 2], bytes[at + 3]);

@@ -26,7 +26,8 @@ export function pitchOf(audio: Audio): HeardPitch | null {
   for (let w = 0; w < WINDOWS; w++) {
     const at = Math.min(mono.length - size, from + Math.round((room * w) / WINDOWS));
     const [hz, clarity] = detector.findPitch(mono.subarray(at, at + size), audio.rate);
-    if (hz > 0 && Number.isFinite(hz)) heard.push({ hz, clarity });
+    // Two periods must fit in the window: with less, chance looks like likeness.
+    if (hz >= (2 * audio.rate) / size && Number.isFinite(hz)) heard.push({ hz, clarity });
   }
   if (heard.length === 0) return null;
   const clearest = Math.max(...heard.map(({ clarity }) => clarity));

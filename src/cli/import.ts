@@ -1,0 +1,164 @@
+import { createHash } from 'node:crypto';
+import { readdirSync, statSync } from 'node:fs';
+import { basename, extname, join, resolve } from 'node:path';
+import { AUDIO_ENDINGS, readAudioFile } from '../core/formats/audioFile';
+import { bringSfz, bringSoundFont, FolderIndex, folderOf, lookOver, samplePathsOf, stemOf, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
+import { writeArchive } from '../core/formats/rigArchive';
+import { makePlan, PLAN_DEFAULTS, LAYOUTS, type Layout, type PlanOptions } from '../core/mapping/plan';
+import { naturalCompare } from '../core/mapping/naturalOrder';
+import { pitchOf } from '../core/measure/pitch';
+import { parseKey, type MiddleC } from '../core/music/noteNames';
+import { newPatch, newRig } from '../core/rig/defaults';
+import { addLayer } from '../core/rig/edits/layers';
+import { zoneOfRow } from '../core/rig/edits/plans';
+import { addSamples, addSound } from '../core/rig/edits/zones';
+import { readRig } from '../core/rig/read';
+import type { Rig } from '../core/rig/schema';
+import { numberOption, readPaths, required } from './arguments';
+import { Failure } from './failure';
+import { readFile, writeFile } from './files';
+
+const hash = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+const shortName = (path: string): string => basename(resolve(path));
+
+/** What the import has come to so far. */
+interface Work { sounds: BroughtSound[]; wavs: Map<string, Uint8Array>; warnings: string[]; options: PlanOptions; layoutGiven: boolean }
+
+/** `import PATH… --out RIG …`: folders of audio, SFZ, SoundFont and WAV files become sounds, each with a patch of its own. */
+export async function importFiles(args: string[]): Promise<unknown> {
+  const { values, files } = readPaths(args, { out: { type: 'string' }, layout: { type: 'string' }, from: { type: 'string' }, 'middle-c': { type: 'string' }, stretch: { type: 'boolean' } }, 'PATH');
+  const out = required(values, 'out');
+  const middleC = numberOption(values, 'middle-c', 3, 5, 4) as MiddleC;
+  const layout = (values.layout as string | undefined) ?? 'names';
+  if (!(LAYOUTS as readonly string[]).includes(layout)) throw new Failure(`--layout ${layout}: expected one of ${LAYOUTS.join(', ')}`, 2);
+  const fromText = values.from as string | undefined;
+  const from = fromText === undefined ? (layout === 'effects' ? 36 : 60) : parseKey(fromText, middleC);
+  if (from === undefined) throw new Failure(`--from ${fromText}: expected a number from 0 to 127 or a name such as F#3`, 2);
+  const options: PlanOptions = { ...PLAN_DEFAULTS, layout: layout as Layout, middleC, from, stretch: values.stretch ? 'nearest' : 'none' };
+  const work: Work = { sounds: [], wavs: new Map(), warnings: [], options, layoutGiven: values.layout !== undefined };
+  for (const path of files) await bring(path, work);
+  if (!work.sounds.some((sound) => sound.zones.length > 0)) throw new Failure(`nothing could be brought in: ${work.warnings[0] ?? 'there is no audio in what was named'}`);
+  const rig = rigOf(stemOf(shortName(out)), work);
+  writeFile(out, writeArchive(rig, (id) => work.wavs.get(id)!));
+  return { sounds: rig.sounds.map(({ name, zones }) => ({ name, zones: zones.length })), warnings: work.warnings };
+}
+
+async function bring(path: string, work: Work): Promise<void> {
+  let folder: boolean;
+  try {
+    folder = statSync(path).isDirectory();
+  } catch {
+    throw new Failure(`${path}: there is no such file or folder`);
+  }
+  if (folder) return bringFolder(path, work);
+  if (/\.sfz$/i.test(path)) return bringSfzFile(join(path, '..'), basename(path), work);
+  if (/\.sf2$/i.test(path)) {
+    const { sounds, wavs } = await naming(path, () => bringSoundFont(readFile(path), hash));
+    for (const sound of sounds) take(sound, basename(path), wavs, work);
+    return undefined;
+  }
+  if (!AUDIO_ENDINGS.test(path)) throw new Failure(`${path}: ${extname(path) || 'a file without an ending'} is not read here; audio (WAV, AIFF, FLAC), SFZ and SoundFont 2 are`);
+  return layOut(stemOf(basename(path)), join(path, '..'), [basename(path)], work);
+}
+
+/** Every file below a folder, by its path inside; links that lead elsewhere are not followed. */
+function pathsBelow(folder: string, inside = ''): string[] {
+  return readdirSync(join(folder, inside), { withFileTypes: true }).flatMap((entry) => {
+    const path = inside ? `${inside}/${entry.name}` : entry.name;
+    if (entry.name.startsWith('.')) return [];
+    return entry.isDirectory() ? pathsBelow(folder, path) : entry.isFile() ? [path] : [];
+  });
+}
+
+async function bringFolder(folder: string, work: Work): Promise<void> {
+  const paths = pathsBelow(folder);
+  const sfzs = paths.filter((path) => /\.sfz$/i.test(path)).sort(naturalCompare);
+  const banks = paths.filter((path) => /\.sf2$/i.test(path)).sort(naturalCompare);
+  for (const path of sfzs) await bringSfzFile(folder, path, work);
+  for (const path of banks) await bring(join(folder, path), work);
+  const audio = paths.filter((path) => AUDIO_ENDINGS.test(path)).sort(naturalCompare);
+  for (const path of paths.filter((each) => /\.(ogg|mp3|m4a)$/i.test(each))) work.warnings.push(`${path}: ${extname(path).slice(1).toUpperCase()} files are read in the browser only; left out`);
+  // The audio beside an SFZ file is what that is made of.
+  if (sfzs.length === 0 && audio.length > 0) await layOut(shortName(folder), folder, audio, work);
+  if (sfzs.length + banks.length + audio.length === 0) work.warnings.push(`${folder}: there is no audio in this folder`);
+}
+
+async function look(folder: string, path: string, work: Work): Promise<BroughtFile> {
+  const file = await readAudioFile(readFile(join(folder, path)));
+  const id = hash(file.wav);
+  work.wavs.set(id, file.wav);
+  const brought = lookOver(file, path, id);
+  if (work.options.layout === 'pitch') brought.plan.pitch = pitchOf(file.audio);
+  return brought;
+}
+
+async function layOut(name: string, folder: string, paths: readonly string[], work: Work): Promise<void> {
+  const files: BroughtFile[] = [];
+  for (const path of paths) {
+    try {
+      files.push(await look(folder, path, work));
+    } catch (error) {
+      work.warnings.push(`${path}: ${(error as Error).message}; left out`);
+    }
+  }
+  if (files.length === 0) return;
+  const plans = files.map((file) => file.plan);
+  let plan = makePlan(plans, work.options);
+  if (work.options.layout === 'names' && !work.layoutGiven && plan.rows.every((row) => !row.placed)) {
+    work.warnings.push(`${name}: ${plan.explanation[0]}; laid out as a run instead`);
+    plan = makePlan(plans, { ...work.options, layout: 'run' });
+  }
+  for (const row of plan.rows) if (!row.placed) work.warnings.push(`${plans[row.file].path}: ${row.problem}`);
+  work.warnings.push(...plan.warnings.map((warning) => `${name}: ${warning}`));
+  const rows = plan.rows.filter((row) => row.placed);
+  work.sounds.push({ name, zones: rows.map((row) => zoneOfRow(row, plans[row.file])), samples: rows.map((row) => files[row.file].sample), notCarried: [], warnings: [] });
+}
+
+async function bringSfzFile(folder: string, path: string, work: Work): Promise<void> {
+  await naming(join(folder, path), async () => {
+    const base = folderOf(path);
+    const index = new FolderIndex(pathsBelow(folder).map((each) => [each, each] as const), base);
+    const include = (wanted: string) => { const found = index.find(wanted); return found === undefined ? undefined : textOf(join(folder, found)); };
+    const text = textOf(join(folder, path));
+    const files = new Map<string, BroughtFile>();
+    for (const wanted of samplePathsOf(text, basename(path), include)) {
+      const found = index.find(wanted);
+      if (found === undefined) continue;
+      try {
+        files.set(wanted, await look(folder, found, work));
+      } catch (error) {
+        work.warnings.push(`${found}: ${(error as Error).message}; its regions are left out`);
+      }
+    }
+    take(bringSfz(text, basename(path), include, (wanted) => files.get(wanted)), basename(path), new Map(), work);
+  });
+}
+
+const textOf = (path: string): string => new TextDecoder().decode(readFile(path));
+
+function take(sound: BroughtSound, file: string, wavs: ReadonlyMap<string, Uint8Array>, work: Work): void {
+  for (const [id, bytes] of wavs) work.wavs.set(id, bytes);
+  work.warnings.push(...sound.warnings.map((warning) => `${file}: ${warning}`));
+  for (const { what, count } of sound.notCarried) work.warnings.push(`${file}: ${what} is not carried over (${count} ${count === 1 ? 'time' : 'times'})`);
+  if (sound.zones.length > 0) work.sounds.push(sound);
+}
+
+async function naming<T>(path: string, read: () => Promise<T>): Promise<T> {
+  try {
+    return await read();
+  } catch (error) {
+    throw error instanceof Failure ? error : new Failure(`${path}: ${(error as Error).message}`);
+  }
+}
+
+/** One sound and one patch each, with ids that are the same every time. */
+function rigOf(name: string, { sounds }: Work): Rig {
+  let rig = newRig('imported', name || 'Imported');
+  sounds.forEach((sound, i) => {
+    const id = `sound-${i + 1}`;
+    rig = addSound(addSamples(rig, sound.samples), id, sound.name.slice(0, 200), sound.zones);
+    const patch = addLayer(newPatch(`patch-${i + 1}`, sound.name.slice(0, 200)), 'layer-1', sound.name.slice(0, 200), id);
+    rig = { ...rig, patches: [...rig.patches, patch], setlist: [...rig.setlist, patch.id] };
+  });
+  return readRig(rig);
+}

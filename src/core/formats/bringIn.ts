@@ -1,0 +1,85 @@
+import type { PlanFile } from '../mapping/plan';
+import { levelsOf, type Levels } from '../measure/level';
+import type { Sample, Zone } from '../rig/schema';
+import type { AudioFile } from './audioFile';
+import { cleanPath, readSfzText } from './sfzText';
+import { readSfz, type NotCarried, type SfzSample } from './sfzRead';
+import { readSoundFont } from './soundFont';
+
+/** A file brought in: what a plan wants to know of it, the sample it would be in a rig, and its levels. */
+export interface BroughtFile { plan: PlanFile; sample: Sample; levels: Levels }
+
+/** Looks a file over. `path` inside what was brought in, `sampleId` the hash of the WAV that is kept. */
+export function lookOver(file: AudioFile, path: string, sampleId: string): BroughtFile {
+  const { audio, root, tuneCents, loop, range } = file;
+  const frames = audio.data.length / audio.channels;
+  const levels = levelsOf(audio);
+  return {
+    levels,
+    sample: { id: sampleId, name: baseName(path), rate: audio.rate, channels: audio.channels, frames },
+    plan: { path, sampleId, frames, levelDb: levels.lufs, root, tuneCents, loop, range },
+  };
+}
+
+export const baseName = (path: string): string => path.slice(path.lastIndexOf('/') + 1);
+export const folderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf('/')));
+export const stemOf = (path: string): string => baseName(path).replace(/\.[A-Za-z0-9]{1,8}$/, '');
+
+/** Finds files of a folder by the paths an SFZ file gives, which care for neither case nor the kind of slash. */
+export class FolderIndex<T> {
+  private readonly byPath = new Map<string, T>();
+
+  constructor(files: Iterable<readonly [path: string, file: T]>, private readonly base = '') {
+    for (const [path, file] of files) this.byPath.set(path.toLowerCase(), file);
+  }
+
+  find(path: string): T | undefined {
+    const clean = cleanPath(this.base === '' ? path : `${this.base}/${path}`);
+    return clean === undefined ? undefined : this.byPath.get(clean.toLowerCase());
+  }
+}
+
+/** The paths of all samples that an SFZ file names, each once. Throws a FileError. */
+export function samplePathsOf(text: string, name: string, include: (path: string) => string | undefined): string[] {
+  const { control, regions } = readSfzText(text, name, include);
+  const folder = (control.get('default_path') ?? '').replaceAll('\\', '/');
+  return [...new Set(regions.flatMap((region) => {
+    const path = region.get('sample');
+    const clean = path && !path.startsWith('*') ? cleanPath(folder + path) : undefined;
+    return clean === undefined ? [] : [clean];
+  }))];
+}
+
+/** A sound made of files: its zones, the samples it needs, and what was left. */
+export interface BroughtSound { name: string; zones: Zone[]; samples: Sample[]; notCarried: NotCarried[]; warnings: string[] }
+
+/** An SFZ file as a sound, its samples having been looked over. Throws a FileError. */
+export function bringSfz(text: string, name: string, include: (path: string) => string | undefined, fileOf: (path: string) => BroughtFile | undefined): BroughtSound {
+  const used = new Map<string, Sample>();
+  const sampleOf = (path: string): SfzSample | undefined => {
+    const file = fileOf(path);
+    if (!file) return undefined;
+    used.set(file.sample.id, file.sample);
+    const { sampleId, frames, root, tuneCents, loop } = file.plan;
+    return { sampleId, frames, root, tuneCents, loop };
+  };
+  const { zones, notCarried, warnings } = readSfz(text, name, include, sampleOf);
+  const needed = new Set(zones.map((zone) => zone.sampleId));
+  return { name: stemOf(name), zones, samples: [...used.values()].filter((sample) => needed.has(sample.id)), notCarried, warnings };
+}
+
+/** The presets of a SoundFont as sounds, and the WAV file of each sample by its id. `hash` gives the hexadecimal SHA-256 of a file. Throws a FileError. */
+export async function bringSoundFont(bytes: Uint8Array, hash: (bytes: Uint8Array) => Promise<string> | string): Promise<{ sounds: BroughtSound[]; wavs: Map<string, Uint8Array> }> {
+  const { presets, samples } = readSoundFont(bytes);
+  const wavs = new Map<string, Uint8Array>();
+  const made = await Promise.all(samples.map(async ({ name, audio, wav }): Promise<Sample> => {
+    const id = await hash(wav);
+    wavs.set(id, wav);
+    return { id, name, rate: audio.rate, channels: audio.channels, frames: audio.data.length / audio.channels };
+  }));
+  const sounds = presets.map(({ name, zones, notCarried }): BroughtSound => {
+    const used = new Map(zones.map(({ sample }) => [made[sample].id, made[sample]]));
+    return { name, zones: zones.map(({ sample, zone }) => ({ ...zone, sampleId: made[sample].id })), samples: [...used.values()], notCarried, warnings: zones.length === 0 ? [`the preset “${name}” has no zone that sounds`] : [] };
+  });
+  return { sounds, wavs };
+}

@@ -1,0 +1,98 @@
+import { FileError } from './fileError';
+
+/** A region with everything it inherits: opcodes by name, as written. */
+export type SfzRegion = Map<string, string>;
+export interface SfzText { control: SfzRegion; regions: SfzRegion[]; /** Headers that mean nothing here, and how often they stood there. */ otherHeaders: Map<string, number> }
+
+const LEVELS = ['global', 'master', 'group', 'region'] as const;
+const DEEPEST_INCLUDE = 16;
+const MOST_REGIONS = 200_000;
+const TOKEN = /<\s*([a-z_]+)\s*>|([A-Za-z0-9_$]+)=((?:(?!\s+[A-Za-z0-9_$]+=|<[a-z_]+>).)*)/g;
+
+/**
+ * Reads the text of an SFZ file (SFZ v1 opcode list, sfzformat documentation): headers with their inheritance, `#define`, `#include` (looked up by `include`, which
+ * gives undefined for what is not there), comments. Later opcodes replace earlier ones. Throws a {@link FileError}.
+ */
+export function readSfzText(text: string, name: string, include: (path: string) => string | undefined): SfzText {
+  const defines: [string, string][] = [];
+  const control: SfzRegion = new Map();
+  const open: Record<(typeof LEVELS)[number], SfzRegion> = { global: new Map(), master: new Map(), group: new Map(), region: new Map() };
+  const regions: SfzRegion[] = [];
+  const otherHeaders = new Map<string, number>();
+  let target: SfzRegion | null = null;
+  let inRegion = false;
+
+  const closeRegion = () => {
+    if (inRegion) regions.push(new Map([...open.global, ...open.master, ...open.group, ...open.region]));
+    if (regions.length > MOST_REGIONS) throw new FileError(name, `has more than ${MOST_REGIONS} regions`);
+    inRegion = false;
+  };
+  const header = (title: string) => {
+    closeRegion();
+    if (title === 'control') target = control;
+    else if ((LEVELS as readonly string[]).includes(title)) {
+      const level = LEVELS.indexOf(title as 'group');
+      // A header begins anew, and so does everything below it.
+      for (const below of LEVELS.slice(level)) open[below] = new Map();
+      target = open[title as 'group'];
+      inRegion = title === 'region';
+    } else {
+      otherHeaders.set(title, (otherHeaders.get(title) ?? 0) + 1);
+      target = null;
+    }
+  };
+  const expand = (line: string): string => {
+    if (!line.includes('$')) return line;
+    let out = line;
+    for (const [variable, value] of defines) out = out.replaceAll(variable, value);
+    return out;
+  };
+  const read = (source: string, file: string, path: readonly string[]): void => {
+    if (path.length > DEEPEST_INCLUDE) throw new FileError(file, `is included more than ${DEEPEST_INCLUDE} deep`);
+    const lines = source.replace(/\/\*[\s\S]*?\*\//g, (comment) => comment.replace(/[^\n]/g, ' ')).split(/\r\n?|\n/);
+    lines.forEach((raw, number) => {
+      const line = raw.replace(/(^|\s)\/\/.*$/, '$1').trim();
+      if (line === '') return;
+      const define = /^#define\s+(\$\w+)\s+(\S+)/.exec(line);
+      if (define) {
+        defines.push([define[1], define[2]]);
+        // The longest name first, so that $KEYS is not taken for $KEY and an S.
+        defines.sort((a, b) => b[0].length - a[0].length);
+        return;
+      }
+      const included = /^#include\s+"([^"]+)"/.exec(line);
+      if (included) {
+        const wanted = cleanPath(included[1]);
+        if (wanted === undefined) throw new FileError(`${file}, line ${number + 1}`, `#include "${included[1]}" leads out of the folder`);
+        if (path.includes(wanted)) throw new FileError(`${file}, line ${number + 1}`, `#include "${included[1]}" includes itself`);
+        const inner = include(wanted);
+        if (inner === undefined) throw new FileError(`${file}, line ${number + 1}`, `#include "${included[1]}" is not in the folder`);
+        read(inner, wanted, [...path, wanted]);
+        return;
+      }
+      TOKEN.lastIndex = 0;
+      const expanded = expand(line);
+      // A fresh expression for each line: includes read others in between.
+      for (const match of expanded.matchAll(TOKEN)) {
+        if (match[1]) header(match[1]);
+        else target?.set(match[2].toLowerCase(), match[3].trim());
+      }
+    });
+  };
+  read(text, name, [name]);
+  closeRegion();
+  return { control, regions, otherHeaders };
+}
+
+/** A path with plain slashes and no dots in it; undefined where it leads out of its folder. */
+export function cleanPath(path: string): string | undefined {
+  const out: string[] = [];
+  const slashed = path.replaceAll('\\', '/');
+  if (/^([a-z]:|\/)/i.test(slashed)) return undefined;
+  for (const step of slashed.split('/')) {
+    if (step === '' || step === '.') continue;
+    if (step !== '..') out.push(step);
+    else if (out.pop() === undefined) return undefined;
+  }
+  return out.join('/');
+}
