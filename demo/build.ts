@@ -3,15 +3,22 @@ import { createHash } from 'node:crypto';
 import { mkdirSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { writeArchive } from '../src/core/formats/rigArchive';
+import { writeWav } from '../src/core/formats/wav';
+import { fogSignal } from './instruments/fogSignal';
 import { demoRig } from './rig';
 import { demoTakes } from './takes';
 
 const folder = process.argv[2] ?? 'build/demo';
 mkdirSync(join(folder, 'takes'), { recursive: true });
+mkdirSync(join(folder, 'Fog Signal'), { recursive: true });
 const { rig, wavs } = demoRig((bytes) => createHash('sha256').update(bytes).digest('hex'));
 const takes = demoTakes();
 for (const [name, bytes] of takes) writeFileSync(join(folder, 'takes', name), bytes);
 writeFileSync(join(folder, 'takes.json'), JSON.stringify([...takes.keys()]));
+// A folder of recordings for trying out how sounds are brought in.
+const recordings = fogSignal();
+for (const { name, audio } of recordings) writeFileSync(join(folder, 'Fog Signal', name), writeWav(audio));
+writeFileSync(join(folder, 'folder.json'), JSON.stringify({ name: 'Fog Signal', files: recordings.map(({ name }) => name) }));
 const path = join(folder, 'perigee-tide.wavicle');
 writeFileSync(`${path}.part`, writeArchive(rig, (id) => wavs.get(id)!));
 renameSync(`${path}.part`, path);

@@ -37,7 +37,7 @@ function engineFor(patchId: string): Engine {
 
 test('the rig is a sound file with every sample, and the same every time', () => {
   expect(readRig(JSON.parse(JSON.stringify(rig)))).toEqual(rig);
-  expect(rig.patches.map((patch) => patch.name)).toEqual(['Low Water', 'Tern Colony', 'Perigee']);
+  expect(rig.patches.map((patch) => patch.name)).toEqual(['Low Water', 'Tern Colony', 'Perigee', 'Lantern Row']);
   expect(wavs.size).toBe(rig.samples.length);
   for (const [id, bytes] of wavs) expect(hash(bytes)).toBe(id);
   for (const { audio, root, loop } of harbourBells()) expect(wavs.has(hash(writeWav(audio, { root, loop })))).toBe(true);
@@ -66,11 +66,11 @@ function measuredHz(samples: Float32Array, rate: number, near: number): number {
 }
 
 test('every instrument is in tune within 2 cents', () => {
-  for (const sound of rig.sounds) {
+  for (const sound of rig.sounds.filter((each) => each.id !== 'tin-kit')) {
     for (const zone of sound.zones.filter((_, i) => i % 8 === 2)) {
       const { audio, root, loop } = readWav(wavs.get(zone.sampleId)!);
       expect(root).toBe(zone.root);
-      expect(loop).toEqual(zone.loop);
+      expect(loop).toEqual(zone.loop && { start: zone.loop.start, end: zone.loop.end });
       const { data, channels, rate } = audio;
       const length = loop ? loop.end - loop.start : 0;
       const from = loop ? loop.start : Math.round(rate * 0.05);
@@ -99,7 +99,7 @@ test('loops have no seam: neither level nor slope steps more there than elsewher
 });
 
 test('plain samples begin and end in silence, and decay', () => {
-  for (const zone of rig.sounds.filter((sound) => sound.id !== 'hull-bass' && sound.id !== 'bowed-wire').flatMap((sound) => sound.zones)) {
+  for (const zone of rig.sounds.filter((sound) => !['hull-bass', 'bowed-wire', 'reed-bank'].includes(sound.id)).flatMap((sound) => sound.zones)) {
     const { audio: { data, channels, rate } } = readWav(wavs.get(zone.sampleId)!);
     expect(Math.abs(data[0])).toBeLessThan(0.01);
     expect(Math.abs(data[data.length - 1])).toBeLessThan(0.001);
@@ -120,6 +120,25 @@ test('the felt is brighter the harder it is struck', () => {
   const [soft, mid, hard] = middle.map(brightness);
   expect(mid).toBeGreaterThan(soft * 1.2);
   expect(hard).toBeGreaterThan(mid * 1.2);
+});
+
+test('the tins: four pads on the General MIDI keys, eight dynamics that differ in tone, three hits of each, none alike', () => {
+  const { zones } = rig.sounds.find((sound) => sound.id === 'tin-kit')!;
+  expect([...new Set(zones.map((zone) => zone.root))]).toEqual([36, 38, 42, 46]);
+  expect(new Set(zones.map((zone) => zone.sampleId)).size).toBe(96);
+  const brightness = (zone: (typeof zones)[0]) => {
+    const { data } = readWav(wavs.get(zone.sampleId)!).audio;
+    let slope = 0, level = 0;
+    for (let i = 1; i < 12000; i++) { slope += (data[i] - data[i - 1]) ** 2; level += data[i] ** 2; }
+    return slope / level;
+  };
+  for (const key of [36, 38, 42, 46]) {
+    const pad = zones.filter((zone) => zone.root === key);
+    expect(pad).toHaveLength(24);
+    const soft = pad.filter((zone) => zone.velocity.low === 1).map(brightness);
+    const hard = pad.filter((zone) => zone.velocity.high === 127).map(brightness);
+    expect(Math.min(...hard)).toBeGreaterThan(Math.max(...soft));
+  }
 });
 
 test('each patch resolves as its notes say', () => {

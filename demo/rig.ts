@@ -1,12 +1,14 @@
 import type { Loop } from '../src/core/dsp/sample';
-import { markAt, newLayer, newPatch, newRig, newZone, plainLoop } from '../src/core/rig/defaults';
-import type { Layer, LayerWindow, Patch, Rig, Sample, Sound } from '../src/core/rig/schema';
+import { markAt, newLayer, newPatch, newRig, newSound, newZone, plainLoop } from '../src/core/rig/defaults';
+import type { Layer, LayerWindow, Patch, Rig, Sample, Sound, Zone } from '../src/core/rig/schema';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from '../src/core/rig/edits/windows';
 import { writeWav } from '../src/core/formats/wav';
 import { bowedWire } from './instruments/bowedWire';
 import { feltKeys } from './instruments/feltKeys';
 import { harbourBells } from './instruments/harbourBells';
 import { hullBass } from './instruments/hullBass';
+import { reedBank } from './instruments/reedBank';
+import { tinKit, type PadRecording } from './instruments/tinKit';
 import type { Recording } from './instruments/tools';
 
 export interface DemoRig { rig: Rig; wavs: Map<string, Uint8Array> }
@@ -16,25 +18,26 @@ const INSTRUMENTS: readonly (readonly [id: string, name: string, record: () => R
   ['bowed-wire', 'Bowed Wire', bowedWire],
   ['harbour-bells', 'Harbour Bells', harbourBells],
   ['hull-bass', 'Hull Bass', hullBass],
+  ['reed-bank', 'Reed Bank', reedBank],
 ];
 
 /** The rig Perigee Tide with all its samples, the same bits every time. `hash` gives the hexadecimal SHA-256 of a file. */
 export function demoRig(hash: (bytes: Uint8Array) => string): DemoRig {
   const wavs = new Map<string, Uint8Array>();
   const samples: Sample[] = [];
+  const keep = ({ audio, root, loop, name }: Recording): string => {
+    const bytes = writeWav(audio, { root, loop });
+    const sampleId = hash(bytes);
+    wavs.set(sampleId, bytes);
+    samples.push({ id: sampleId, name, rate: audio.rate, channels: audio.channels, frames: audio.data.length / audio.channels });
+    return sampleId;
+  };
   const sounds = INSTRUMENTS.map(([id, name, record]): Sound => {
     const recordings = record();
-    const zones = recordings.map((recording) => {
-      const bytes = writeWav(recording.audio, { root: recording.root, loop: recording.loop });
-      const sampleId = hash(bytes);
-      const { rate, channels, data } = recording.audio;
-      wavs.set(sampleId, bytes);
-      samples.push({ id: sampleId, name: recording.name, rate, channels, frames: data.length / channels });
-      return zoneOf(sampleId, recording, recordings);
-    });
-    return { id, name, kind: 'multisample', alternation: 'in-turn', zones };
+    return newSound(id, name, recordings.map((recording) => zoneOf(keep(recording), recording, recordings)));
   });
-  const patches = [lowWater(), ternColony(), perigee()];
+  sounds.push({ ...newSound('tin-kit', 'Tin Kit', tinKit().map((recording) => padZone(keep(recording), recording))), alternation: 'shuffled' });
+  const patches = [lowWater(), ternColony(), perigee(), lanternRow()];
   return { rig: { ...newRig('perigee-tide', 'Perigee Tide'), patches, sounds, samples, setlist: patches.map((patch) => patch.id) }, wavs };
 }
 
@@ -46,6 +49,13 @@ function zoneOf(sampleId: string, { root, velocity, loop }: { root: number; velo
   const high = at === roots.length - 1 ? 127 : Math.floor((root + roots[at + 1]) / 2);
   const zone = newZone(sampleId, root);
   return { ...zone, key: { ...zone.key, low, high }, velocity: { ...zone.velocity, low: velocity[0], high: velocity[1] }, loop: plainLoop(loop) };
+}
+
+/** A pad plays to its end whatever the key does; the shut tin silences the open one. */
+function padZone(sampleId: string, { root, velocity: [low, high], alternate }: PadRecording): Zone {
+  const zone = newZone(sampleId, root);
+  const tins = root === 42 || root === 46;
+  return { ...zone, velocity: { ...zone.velocity, low, high }, playback: 'full-length', alternate, choke: tins ? { group: 1, by: root === 46 ? 1 : null, fade: 'fast' } : null };
 }
 
 const layer = (n: number, id: string, soundId: string, name: string, params: Layer['params'], windows: Partial<LayerWindow>[] = []): Layer => {
@@ -92,4 +102,16 @@ function perigee(): Patch {
   };
   const faded = crossfadeByVelocity(patch, 'keys', 'bells', 84, 50);
   return bringIn(faded, 'wire', 'cc.1', 0, 100);
+}
+
+function lanternRow(): Patch {
+  const patch: Patch = {
+    ...newPatch('lantern-row', 'Lantern Row'), tempo: 104, notes: 'tins at the bottom, reeds from the C below middle C · wheel closes the reeds',
+    layers: [
+      layer(3, 'tins', 'tin-kit', 'Tin Kit', { level: -12.7 }),
+      layer(5, 'reeds', 'reed-bank', 'Reed Bank', { level: -14.9, attack: 0.012, release: 0.12, velocityToLevel: 45, cutoff: 7200 }),
+    ],
+    routes: [{ id: 'close', source: 'cc.1', target: 'layer.reeds.cutoff', depth: -0.4, curve: 'linear', polarity: 'as-is', on: true }],
+  };
+  return splitLayersAt(patch, 'tins', 'reeds', 48, 0);
 }

@@ -57,8 +57,29 @@ function perigee() {
   return take('nearest approach', 66, 24, notes, [[0, 1, 0], ...sweep(1, 0, 127, 16, 20), ...sweep(1, 127, 0, 22, 23.8)]);
 }
 
+/** Four bars of tinware with the shut tin choking the open one, and a reed tune over it. */
+function lanternRow() {
+  const notes: Note[] = [];
+  for (let bar = 0; bar < 4; bar++) {
+    for (let eighth = 0; eighth < 8; eighth++) {
+      const at = bar * 4 + eighth / 2;
+      const accent = eighth % 2 === 0 ? 92 : 58;
+      notes.push([at, eighth === 7 ? 46 : 42, accent + ((bar * 3 + eighth * 5) % 11), 0.2]);
+    }
+    notes.push([bar * 4, 36, 112, 0.3], [bar * 4 + 1.5, 36, 74, 0.3], [bar * 4 + 2.5, 36, 98, 0.3], [bar * 4 + 1, 38, 104, 0.3], [bar * 4 + 3, 38, 110, 0.3]);
+    notes.push([bar * 4 + 1.75, 38, 34, 0.2], [bar * 4 + 3.75, 38, 46, 0.2]);
+  }
+  const tune = [[69, 72, 76, 74], [67, 71, 74, 72], [65, 69, 72, 71], [64, 68, 71, 76]];
+  const ground = [[57, 64], [55, 62], [53, 60], [52, 59]];
+  tune.forEach((keys, bar) => {
+    notes.push(...chord(bar * 4, ground[bar], 66, 3.7));
+    keys.forEach((key, i) => notes.push([bar * 4 + i + (i === 3 ? 0.5 : 0), key, 78 + 6 * i, i === 3 ? 0.4 : 0.8]));
+  });
+  return take('lanterns in a row', 104, 16, notes, [[0, 1, 0], ...sweep(1, 0, 90, 8, 11), ...sweep(1, 90, 0, 12, 15)]);
+}
+
 /** The takes that ship with the application, by file name; a patch finds its own by its id. */
 export function demoTakes(): Map<string, Uint8Array> {
-  const takes = { 'low-water': lowWater(), 'tern-colony': ternColony(), perigee: perigee() };
+  const takes = { 'low-water': lowWater(), 'tern-colony': ternColony(), perigee: perigee(), 'lantern-row': lanternRow() };
   return new Map(Object.entries(takes).map(([id, made]) => [`${id}.mid`, writeTake(made.take, made.tempo)]));
 }
