@@ -46,7 +46,7 @@ export async function renderEngine(run: EngineRun): Promise<{ left: Float32Array
   const program = programFor(run);
   const say = (message: ToEngine) => node.port.postMessage(message);
   say({ type: 'samples', samples: program.samples.map((request) => ({ key: request.key, sample: prepareSample(run.audio[Number(request.sampleId.split('-')[1])], request.loop, request.levels, request.reverse) })) });
-  say({ type: 'program', program });
+  say({ type: 'program', program, serial: 1 });
   for (const { event, time } of run.events) say({ type: 'event', event, time });
   await new Promise((resolve) => setTimeout(resolve, 200));
   return timed(context);

@@ -32,3 +32,12 @@ export async function fade(page: Page, handle: string, key: number): Promise<voi
   await page.mouse.move(to.x, y, { steps: 4 });
   await page.mouse.up();
 }
+
+/** The Sounds view with one sound of the demo rig, ready to be played. */
+export async function openSounds(page: Page, soundId: string): Promise<void> {
+  await openDemo(page);
+  await page.goto(`/patch/low-water/sounds/${soundId}`);
+  await expect(page.getByTestId('zone-map')).toBeVisible();
+  await page.locator('header').click({ position: { x: 560, y: 5 } });
+  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come') && document.querySelector('[data-testid="voices"]'));
+}

@@ -5,6 +5,7 @@ import { Notices } from './parts/Notices';
 import { Shell } from './parts/Shell';
 import { useAppSelector } from './state/store';
 import { LayersView } from './views/layers/LayersView';
+import { SoundsView } from './views/sounds/SoundsView';
 
 const lastPatchOf = (rigId: string): string | null => localStorage.getItem(`wavicle-patch-${rigId}`);
 
@@ -52,7 +53,7 @@ const router = createBrowserRouter([{
     { path: '/', element: <Home /> },
     {
       path: '/patch/:patchId', element: <PatchGate />,
-      children: [{ element: <Shell />, children: [{ path: 'layers', element: <LayersView /> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
+      children: [{ element: <Shell />, children: [{ path: 'layers', element: <LayersView /> }, { path: 'sounds/:soundId?', element: <SoundsView /> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
     },
     { path: '*', element: <Navigate to="/" replace /> },
   ],

@@ -1,7 +1,7 @@
 import { newRig } from '../core/rig/defaults';
 import { session } from './session';
 import { fetchDemo, holdRig, openRig } from './files';
-import { saveRig, loadCurrentRig } from './storage/database';
+import { saveRig, loadCurrentRig, sweepSamples } from './storage/database';
 import { rigSlice } from './state/rigSlice';
 import { newId, notice, store } from './state/store';
 import { saveSettings } from './state/uiSlice';
@@ -12,6 +12,7 @@ export async function boot(): Promise<void> {
   startSound();
   keepSettings();
   keepEdits();
+  await sweepSamples().catch(() => undefined);
   await openSomething();
   void session.midi.open();
 }

@@ -1,4 +1,7 @@
 import type { Archive } from '../core/formats/rigArchive';
+import { zipSync } from 'fflate';
+import { exportSound, safeName } from '../core/formats/exportSound';
+import type { Sound } from '../core/rig/schema';
 import { readTake, type Take } from '../core/formats/midiFile';
 import { session } from './session';
 import { makeArchive, openArchive } from './storage/archive';
@@ -83,6 +86,25 @@ export async function exportRig(): Promise<void> {
 }
 
 export const reopenDemo = (): Promise<boolean> => working('Opening the demo rig', async () => openRig(await fetchDemo()));
+
+/** A sound in an open format, as one zip of all its files. What the format has no words for is told. */
+export async function exportSoundFiles(sound: Sound, format: 'sfz' | 'wav'): Promise<void> {
+  const { rig } = store.getState().rig;
+  if (!rig) return;
+  await working(`Sending out “${sound.name}”`, async () => {
+    const wavs = new Map<string, Uint8Array>();
+    for (const id of new Set(sound.zones.map((zone) => zone.sampleId))) {
+      const bytes = await session.wavOf(id);
+      if (!bytes) throw new Error(`the sample “${rig.samples.find((sample) => sample.id === id)?.name ?? id}” is missing from this browser`);
+      wavs.set(id, bytes);
+    }
+    const { files, notCarried } = exportSound(sound, rig.samples, (id) => wavs.get(id)!, format);
+    const zip = zipSync(Object.fromEntries(files.map(({ path, bytes }) => [path, [bytes, { level: 0 }] as [Uint8Array, { level: 0 }]])));
+    download(zip, `${safeName(sound.name)} ${format}.zip`, 'application/zip');
+    const lost = notCarried.map(({ what, count }) => `${what}${count > 1 ? ` (${count} zones)` : ''}`).join(', ');
+    store.dispatch(notice('info', lost ? `“${sound.name}” is out, without what ${format.toUpperCase()} has no words for: ${lost}.` : `“${sound.name}” is out with ${files.length} files, nothing left behind.`));
+  });
+}
 
 function download(bytes: Uint8Array, name: string, type: string): void {
   const url = URL.createObjectURL(new Blob([bytes.slice()], { type }));

@@ -2,8 +2,10 @@ import { compile } from '../core/engine/compile';
 import type { EngineEvent } from '../core/engine/event';
 import type { Program, SampleRequest } from '../core/engine/program';
 import type { Patch, Rig } from '../core/rig/schema';
+import { ANSWERS } from '../core/engine/tick';
 import { AudioHost } from '../host/audioHost';
 import { MidiInput } from '../host/midiInput';
+import { METER } from '../host/protocol';
 import { Performance } from '../host/performance';
 import { TakePlayer } from '../host/takePlayer';
 import type { PrepareJob, PrepareResult } from '../workers/prepareWorker';
@@ -26,14 +28,17 @@ export class Session {
   private readonly listeners = new Set<() => void>();
   private readonly asked = new Set<string>();
   private readonly worker = new Worker(new URL('../workers/prepareWorker.ts', import.meta.url), { type: 'module' });
-  private readonly waiting = new Map<string, (result: PrepareResult) => void>();
+  private readonly waiting = new Map<number, (result: PrepareResult) => void>();
+  private jobs = 0;
+  private serial = 0;
+  private answersSeen = 0;
   private shownRig: Rig | null = null;
   private shownPatch: Patch | null = null;
 
   constructor() {
-    this.worker.onmessage = ({ data }: MessageEvent<PrepareResult>) => {
-      this.waiting.get(data.key)?.(data);
-      this.waiting.delete(data.key);
+    this.worker.onmessage = ({ data: { id, result } }: MessageEvent<{ id: number; result: PrepareResult }>) => {
+      this.waiting.get(id)?.(result);
+      this.waiting.delete(id);
     };
   }
 
@@ -69,13 +74,30 @@ export class Session {
       return;
     }
     if (otherRig) this.asked.clear();
-    this.audio.setProgram(this.program);
+    this.serial = this.audio.setProgram(this.program);
     for (const macro of patch.macros) {
       const old = before?.id === patch.id ? before.macros.find((candidate) => candidate.number === macro.number) : undefined;
       if (old?.value !== macro.value) this.play({ type: 'macro', number: macro.number, value: macro.value });
     }
     void this.fetchSamples(rig, this.program.samples, patch.id);
     for (const listener of this.listeners) listener();
+  }
+
+  /** The zones that answered since the last time this was asked: sound, and place in it. Nothing while the audio thread has yet to take up the newest program. */
+  takeAnswers(): { soundId: string; zone: number }[] {
+    const { meters } = this.audio;
+    const count = meters[METER.answerCount];
+    const fresh = Math.min(ANSWERS, count - this.answersSeen);
+    if (fresh <= 0 || !this.program) return [];
+    this.answersSeen = count;
+    if (meters[METER.program] !== this.serial) return [];
+    const { sounds } = this.program;
+    return Array.from({ length: fresh }, (_, i) => {
+      const place = meters[METER.answers + ((count - fresh + i) % ANSWERS)];
+      let s = sounds.length - 1;
+      while (s > 0 && sounds[s].first > place) s--;
+      return { soundId: sounds[s].soundId, zone: place - sounds[s].first };
+    });
   }
 
   private async fetchSamples(rig: Rig, requests: readonly SampleRequest[], patchId: string): Promise<void> {
@@ -106,10 +128,16 @@ export class Session {
     else this.audio.addSamples([result]);
   }
 
-  private prepare(job: PrepareJob): Promise<PrepareResult> {
+  /** The WAV file of a sample, as it is kept; undefined where it is missing. */
+  wavOf(sampleId: string): Promise<Uint8Array | undefined> {
+    return loadSample(sampleId);
+  }
+
+  prepare(job: PrepareJob): Promise<PrepareResult> {
     return new Promise((resolve) => {
-      this.waiting.set(job.request.key, resolve);
-      this.worker.postMessage(job, [job.bytes]);
+      const id = ++this.jobs;
+      this.waiting.set(id, resolve);
+      this.worker.postMessage({ id, job }, [job.bytes]);
     });
   }
 

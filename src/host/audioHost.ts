@@ -18,6 +18,7 @@ export class AudioHost {
   context: AudioContext | null = null;
   private node: AudioWorkletNode | null = null;
   private waiting: ToEngine[] = [];
+  private serial = 0;
   private readonly listeners = new Set<() => void>();
 
   subscribe = (listener: () => void): (() => void) => {
@@ -55,9 +56,23 @@ export class AudioHost {
     }
   }
 
-  setProgram(program: Program): void {
+  /** Gives the serial by which the meters name the program once it plays. */
+  setProgram(program: Program): number {
     if (!this.node) this.waiting = this.waiting.filter((message) => message.type !== 'program');
-    this.say({ type: 'program', program });
+    this.say({ type: 'program', program, serial: ++this.serial });
+    return this.serial;
+  }
+
+  /** Puts one sound before the second engine and plays it, in place of what was auditioned before. */
+  audition(program: Program, samples: { key: string; sample: PreparedSample }[], event: EngineEvent): void {
+    if (!this.node) return;
+    for (const message of [
+      { type: 'event', event: { type: 'panic' } }, { type: 'program', program, serial: 0 }, { type: 'keepSamples', keys: [] }, { type: 'samples', samples }, { type: 'event', event },
+    ] as const) this.say({ type: 'audition', message: message as Exclude<ToEngine, { type: 'audition' }> });
+  }
+
+  stopAudition(): void {
+    if (this.node) this.say({ type: 'audition', message: { type: 'event', event: { type: 'panic' } } });
   }
 
   addSamples(samples: { key: string; sample: PreparedSample }[]): void {

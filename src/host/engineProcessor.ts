@@ -1,14 +1,24 @@
 /// <reference path="./audioWorkletScope.d.ts" />
 import { Engine } from '../core/engine/engine';
+import { ANSWERS } from '../core/engine/tick';
 import { METER, METER_LENGTH, METERED_LAYERS, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine } from './protocol';
 
 /** Amplitude that a meter keeps from one block of 128 frames to the next: about 26 dB a second. */
 const FALL = 0.992;
 const BLOCKS_BETWEEN_MESSAGES = 12;
+const BLOCK = 128;
+const QUIET_BLOCKS = 8;
+const AUDITION_VOICES = 32;
 
 /** The engine in the audio thread. */
 class EngineProcessor extends AudioWorkletProcessor {
   private readonly engine: Engine;
+  private readonly audition: Engine;
+  private readonly auditionLeft = new Float32Array(BLOCK);
+  private readonly auditionRight = new Float32Array(BLOCK);
+  /** Blocks since the audition last sounded: what its limiter still holds must come out. */
+  private auditionQuiet = QUIET_BLOCKS;
+  private serial = 0;
   private readonly meters: Float32Array;
   private readonly shared: boolean;
   private blocks = 0;
@@ -19,6 +29,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     super();
     const { seed, maxVoices, meters } = options.processorOptions;
     this.engine = new Engine({ rate: sampleRate, seed, maxVoices });
+    this.audition = new Engine({ rate: sampleRate, seed, maxVoices: AUDITION_VOICES });
     this.shared = meters !== null;
     this.meters = meters ? new Float32Array(meters) : new Float32Array(METER_LENGTH);
     this.meters[METER.limiter] = 1;
@@ -32,13 +43,22 @@ class EngineProcessor extends AudioWorkletProcessor {
   }
 
   private receive(message: ToEngine): void {
+    if (message.type === 'audition') this.pass(this.audition, message.message);
+    else {
+      if (message.type === 'program') this.serial = message.serial;
+      this.pass(this.engine, message);
+    }
+  }
+
+  private pass(engine: Engine, message: Exclude<ToEngine, { type: 'audition' }>): void {
     switch (message.type) {
-      case 'program': this.engine.setProgram(message.program); break;
-      case 'samples': for (const { key, sample } of message.samples) this.engine.addSample(key, sample); break;
-      case 'keepSamples': this.engine.keepSamples(new Set(message.keys)); break;
+      case 'program': engine.setProgram(message.program); break;
+      case 'samples': for (const { key, sample } of message.samples) engine.addSample(key, sample); break;
+      case 'keepSamples': engine.keepSamples(new Set(message.keys)); break;
       case 'event': {
         const frames = message.time === undefined ? 0 : Math.round((message.time - currentTime) * sampleRate);
-        this.engine.handle(message.event, this.engine.frame + Math.max(0, frames));
+        engine.handle(message.event, engine.frame + Math.max(0, frames));
+        if (engine === this.audition) this.auditionQuiet = 0;
       }
     }
   }
@@ -47,8 +67,23 @@ class EngineProcessor extends AudioWorkletProcessor {
     const began = Date.now();
     const [left, right] = outputs[0];
     this.engine.process(left, right, left.length);
+    this.addAudition(left, right);
     this.measure(began);
     return true;
+  }
+
+  private addAudition(left: Float32Array, right: Float32Array): void {
+    const { audition, auditionLeft, auditionRight } = this;
+    this.auditionQuiet = audition.isBusy ? 0 : this.auditionQuiet + 1;
+    if (this.auditionQuiet > QUIET_BLOCKS || left.length > BLOCK) return;
+    audition.process(auditionLeft, auditionRight, left.length);
+    for (let i = 0; i < left.length; i++) {
+      left[i] += auditionLeft[i];
+      right[i] += auditionRight[i];
+    }
+    this.engine.peakLeft = Math.max(this.engine.peakLeft, audition.peakLeft);
+    this.engine.peakRight = Math.max(this.engine.peakRight, audition.peakRight);
+    audition.takePeaks();
   }
 
   private measure(began: number): void {
@@ -59,6 +94,9 @@ class EngineProcessor extends AudioWorkletProcessor {
     meters[METER.limiter] = Math.min(engine.limiter.lowestGain, 1 - (1 - meters[METER.limiter]) * FALL);
     for (let i = 0; i < METERED_LAYERS; i++) meters[METER.layers + i] = Math.max(engine.takeLayerPeak(i), meters[METER.layers + i] * FALL);
     engine.takePeaks();
+    meters[METER.program] = this.serial;
+    for (let i = 0; i < ANSWERS; i++) meters[METER.answers + i] = engine.answers[i];
+    meters[METER.answerCount] = engine.answerCount;
     const now = Date.now();
     // The clock here counts whole milliseconds; over many blocks the rounding evens out.
     this.busyMs += now - began;

@@ -1,15 +1,18 @@
 import type { PreparedSample } from '../core/dsp/sample';
+import { ANSWERS } from '../core/engine/tick';
 import type { EngineEvent } from '../core/engine/event';
 import type { Program } from '../core/engine/program';
 
 /** Everything the page says to the audio thread. */
 export type ToEngine =
-  | { type: 'program'; program: Program }
+  | { type: 'program'; program: Program; serial: number }
   | { type: 'samples'; samples: { key: string; sample: PreparedSample }[] }
   /** Forget all other samples. */
   | { type: 'keepSamples'; keys: string[] }
   /** For `time` in seconds of the audio context, or for now. */
-  | { type: 'event'; event: EngineEvent; time?: number };
+  | { type: 'event'; event: EngineEvent; time?: number }
+  /** For the second engine, which auditions sounds beside what plays and touches nothing of it. */
+  | { type: 'audition'; message: Exclude<ToEngine, { type: 'audition' }> };
 
 /** Everything the audio thread says to the page. */
 export type FromEngine =
@@ -26,6 +29,11 @@ export interface EngineProcessorOptions {
 export const PROCESSOR_NAME = 'wavicle-engine';
 
 /** Places in the meter values. Levels are amplitudes that fall by themselves; load is a share of the time there is. */
-export const METER = { left: 0, right: 1, voices: 2, load: 3, limiter: 4, layers: 5 } as const;
 export const METERED_LAYERS = 32;
-export const METER_LENGTH = METER.layers + METERED_LAYERS;
+const LAYERS = 5;
+/**
+ * `program` is the serial of the program that plays, `answerCount` how many zones ever answered, `answers` the last {@link ANSWERS} of them, as places among the
+ * program's zones.
+ */
+export const METER = { left: 0, right: 1, voices: 2, load: 3, limiter: 4, layers: LAYERS, program: LAYERS + METERED_LAYERS, answerCount: LAYERS + METERED_LAYERS + 1, answers: LAYERS + METERED_LAYERS + 2 } as const;
+export const METER_LENGTH = METER.answers + ANSWERS;

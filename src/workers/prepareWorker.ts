@@ -6,12 +6,12 @@ export interface PrepareJob { request: SampleRequest; bytes: ArrayBuffer }
 export type PrepareResult = { key: string; sample: PreparedSample } | { key: string; problem: string };
 
 /** Decodes WAV files and makes them ready for playing, away from the page. The result lies in shared memory where there is any. */
-self.onmessage = ({ data: { request, bytes } }: MessageEvent<PrepareJob>) => {
+self.onmessage = ({ data: { id, job: { request, bytes } } }: MessageEvent<{ id: number; job: PrepareJob }>) => {
   let result: PrepareResult;
   try {
     result = { key: request.key, sample: prepareSample(readWav(new Uint8Array(bytes)).audio, request.loop, request.levels, request.reverse) };
   } catch (error) {
     result = { key: request.key, problem: error instanceof Error ? error.message : String(error) };
   }
-  self.postMessage(result);
+  self.postMessage({ id, result });
 };

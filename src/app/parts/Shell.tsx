@@ -1,9 +1,11 @@
 import { DropdownMenu } from 'radix-ui';
 import { ChevronDown, CircleHelp, Moon, Redo2, Sun, Undo2 } from 'lucide-react';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { addPatch, deletePatch, duplicatePatch } from '../../core/rig/edits/patches';
+import { soundPatch } from '../../core/rig/defaults';
 import type { Patch } from '../../core/rig/schema';
+import { bringInDropped, droppedFiles } from '../bringIn';
 import { exportRig, importFile, reopenDemo } from '../files';
 import { session } from '../session';
 import { rigSlice } from '../state/rigSlice';
@@ -17,10 +19,14 @@ import { PointedContext, type Pointed } from './pointed';
 import { Readout } from './Readout';
 import { TakeBar } from './TakeBar';
 import { useShortcuts } from './useShortcuts';
+import { useView } from './useView';
 
 /** What surrounds every building view: the bar above, the keyboard and the stand-in controllers below, the take and its actions at the foot. */
 export function Shell() {
-  const { patchId } = useParams();
+  const { patchId, soundId } = useParams();
+  const navigate = useNavigate();
+  const view = useView();
+  const alone = useAppSelector((state) => state.sounds.alone);
   const rig = useAppSelector((state) => state.rig.rig)!;
   const patch = useAppSelector((state) => selectPatch(state, patchId))!;
   const [pointed, setPointed] = useState<Pointed | null>(null);
@@ -30,11 +36,25 @@ export function Shell() {
   useShortcuts({ patch, onHelp: useCallback(() => setHelp((open) => !open), []) });
   const dispatch = useAppDispatch();
   useEffect(() => { dispatch(uiSlice.actions.soloCleared()); }, [dispatch, patchId]);
+  // In the Sounds view the keys play the sound in view alone, over its whole range, unless the patch is asked for.
+  const sound = view === 'sounds' && alone ? rig.sounds.find((candidate) => candidate.id === soundId) : undefined;
+  const heard = useMemo(() => (sound ? soundPatch(sound, patch) : patch), [sound, patch]);
   useEffect(() => {
-    session.show(rig, patch);
+    session.show(rig, heard);
     localStorage.setItem(`wavicle-patch-${rig.id}`, patch.id);
     document.title = `${patch.name} · ${rig.name} · Wavicle`;
-  }, [rig, patch]);
+  }, [rig, patch, heard]);
+
+  /** A rig opens, a MIDI file becomes the take, everything else goes to the tray to be laid out. */
+  const takeDrop = async (event: DragEvent) => {
+    const files = await droppedFiles(event);
+    const direct = files.filter(({ path }) => /\.(wavicle|zip|midi?)$/i.test(path));
+    for (const { file } of direct) await importFile(file);
+    const others = files.filter((file) => !direct.includes(file));
+    if (others.length === 0) return;
+    if (view !== 'sounds') void navigate(`/patch/${patch.id}/sounds`);
+    await bringInDropped(others);
+  };
 
   return (
     <PointedContext value={{ pointed, point: setPointed }}>
@@ -45,24 +65,26 @@ export function Shell() {
         onDrop={(event) => {
           event.preventDefault();
           setDropping(false);
-          for (const file of event.dataTransfer.files) void importFile(file);
+          void takeDrop(event);
         }}
       >
         <Header patch={patch} onHelp={() => setHelp(true)} />
         <main className="col-span-3 min-h-0"><Outlet context={foot} /></main>
         <aside aria-label="Stand-in controllers" className="border-t-[1.5px] border-r border-t-ink border-r-line p-3"><Controls /></aside>
-        <div className="border-t-[1.5px] border-ink"><Keyboard patch={patch} onPoint={(key, velocity) => setPointed(key === null ? null : { key, velocity })} /></div>
-        <aside aria-label="What sounds here" className="border-t-[1.5px] border-l border-t-ink border-l-line p-3"><Readout patch={patch} pointed={pointed} /></aside>
+        <div className="border-t-[1.5px] border-ink"><Keyboard patch={heard} onPoint={(key, velocity) => setPointed(key === null ? null : { key, velocity })} /></div>
+        <aside aria-label="What sounds here" className="border-t-[1.5px] border-l border-t-ink border-l-line p-3"><Readout patch={heard} pointed={pointed} /></aside>
         <footer className="col-span-3 flex items-center gap-3 border-t border-line px-4">
           <TakeBar patch={patch} />
           <div ref={setFoot} className="ml-auto flex items-center gap-2" />
         </footer>
       </div>
-      {dropping && <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded-xl border-2 border-dashed border-ink bg-paper/85 text-lg">Drop a rig (.wavicle) to open it, or a MIDI file to play it as the take</div>}
+      {dropping && <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded-xl border-2 border-dashed border-ink bg-paper/85 text-lg">Drop recordings, folders, SFZ files or a SoundFont to lay them out, a rig (.wavicle) to open it, or a MIDI file to play it as the take</div>}
       <HelpSheet open={help} onOpenChange={setHelp} />
     </PointedContext>
   );
 }
+
+const VIEWS = [['layers', 'Layers'], ['sounds', 'Sounds']] as const;
 
 const SAVING = { saved: 'saved', saving: 'saving …', failed: 'not saved' } as const;
 
@@ -75,7 +97,7 @@ function Header({ patch, onHelp }: { patch: Patch; onHelp: () => void }) {
       <h1 className="text-[17px] font-bold tracking-wide" aria-label="wavicle">wav<span style={{ color: 'var(--teal)' }}>i</span>cle</h1>
       <PatchMenu patch={patch} />
       <nav aria-label="Views" className="flex">
-        <NavLink to={`/patch/${patch.id}/layers`} className="rounded-full px-3 py-1 aria-[current=page]:bg-ink aria-[current=page]:text-paper">Layers</NavLink>
+        {VIEWS.map(([path, title]) => <NavLink key={path} to={`/patch/${patch.id}/${path}`} className="rounded-full px-3 py-1 aria-[current=page]:bg-ink aria-[current=page]:text-paper">{title}</NavLink>)}
       </nav>
       <div className="ml-auto flex items-center gap-1">
         <button className="button-bare" aria-label="Undo" title="Undo (Ctrl Z)" disabled={past.length === 0 || readOnly} onClick={() => dispatch(rigSlice.actions.undone())}><Undo2 size={16} /></button>
@@ -96,7 +118,8 @@ function PatchMenu({ patch }: { patch: Patch }) {
   const navigate = useNavigate();
   const chooser = useRef<HTMLInputElement>(null);
   const [renaming, setRenaming] = useState(false);
-  const go = (id: string) => void navigate(`/patch/${id}/layers`);
+  const view = useView();
+  const go = (id: string) => void navigate(`/patch/${id}/${view}`);
   const rename = (name: string) => {
     setRenaming(false);
     if (name.trim()) dispatch(editPatch(patch.id, (old) => (old.name === name.trim() ? old : { ...old, name: name.trim() })));

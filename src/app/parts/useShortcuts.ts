@@ -7,6 +7,7 @@ import { rigSlice } from '../state/rigSlice';
 import { editPatch, newId, selectedLayerOf, store, useAppDispatch } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 import { typing } from './typingKeys';
+import { useView } from './useView';
 
 export interface Shortcut { keys: string; does: string }
 
@@ -38,13 +39,15 @@ const isPressable = (target: EventTarget | null): boolean => target instanceof H
 export function useShortcuts({ patch, onHelp }: { patch: Patch; onHelp: () => void }): void {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
+  const view = useView();
   useEffect(() => {
     let lastEscape = 0;
     const { actions } = uiSlice;
     const down = (event: KeyboardEvent) => {
       const { ui, rig } = store.getState();
       if (event.defaultPrevented || isTypedInto(event.target)) return;
-      const layer = selectedLayerOf(patch, ui.selectedLayerId);
+      // Layers are only at hand where they are seen.
+      const layer = view === 'layers' ? selectedLayerOf(patch, ui.selectedLayerId) : undefined;
       const control = event.ctrlKey || event.metaKey;
       const done = (act: () => void) => { event.preventDefault(); act(); };
       if (control && event.key.toLowerCase() === 'z') return done(() => dispatch(event.shiftKey ? rigSlice.actions.redone() : rigSlice.actions.undone()));
@@ -65,8 +68,8 @@ export function useShortcuts({ patch, onHelp }: { patch: Patch; onHelp: () => vo
       switch (event.key) {
         case '?': return done(onHelp);
         case ' ': return isPressable(event.target) ? undefined : done(() => (session.takes.playing ? session.takes.stop() : session.takes.play()));
-        case 'PageUp': return at > 0 ? done(() => void navigate(`/patch/${patches[at - 1].id}/layers`)) : undefined;
-        case 'PageDown': return at < patches.length - 1 ? done(() => void navigate(`/patch/${patches[at + 1].id}/layers`)) : undefined;
+        case 'PageUp': return at > 0 ? done(() => void navigate(`/patch/${patches[at - 1].id}/${view}`)) : undefined;
+        case 'PageDown': return at < patches.length - 1 ? done(() => void navigate(`/patch/${patches[at + 1].id}/${view}`)) : undefined;
         case 'ArrowUp': return layerAt > 0 ? done(() => dispatch(actions.layerSelected(patch.layers[layerAt - 1].id))) : undefined;
         case 'ArrowDown': return layerAt < patch.layers.length - 1 ? done(() => dispatch(actions.layerSelected(patch.layers[layerAt + 1].id))) : undefined;
         case 'Delete': return layer ? done(() => dispatch(editPatch(patch.id, (old) => deleteLayer(old, layer.id)))) : undefined;
@@ -85,5 +88,5 @@ export function useShortcuts({ patch, onHelp }: { patch: Patch; onHelp: () => vo
       window.removeEventListener('keyup', up);
       window.removeEventListener('blur', blur);
     };
-  }, [dispatch, navigate, onHelp, patch]);
+  }, [dispatch, navigate, onHelp, patch, view]);
 }

@@ -1,16 +1,18 @@
 import { combineReducers, configureStore, nanoid, type ThunkAction, type UnknownAction } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { updatePatch } from '../../core/rig/edits/layers';
-import type { Layer, Patch, Rig } from '../../core/rig/schema';
+import { updateSound } from '../../core/rig/edits/zones';
+import type { Layer, Patch, Rig, Sound } from '../../core/rig/schema';
 import { rigSlice } from './rigSlice';
+import { soundsSlice } from './soundsSlice';
 import { loadSettings, uiSlice, type Notice } from './uiSlice';
 
-const reducer = combineReducers({ rig: rigSlice.reducer, ui: uiSlice.reducer });
+const reducer = combineReducers({ rig: rigSlice.reducer, ui: uiSlice.reducer, sounds: soundsSlice.reducer });
 export type RootState = ReturnType<typeof reducer>;
 
 export const store = configureStore({
   reducer,
-  preloadedState: { ui: { ...uiSlice.getInitialState(), ...loadSettings() }, rig: rigSlice.getInitialState() },
+  preloadedState: { ui: { ...uiSlice.getInitialState(), ...loadSettings() }, rig: rigSlice.getInitialState(), sounds: soundsSlice.getInitialState() },
   // The document is large and only ever replaced by pure functions, so the checks for changes in place have nothing to find.
   middleware: (defaults) => defaults({ immutableCheck: false, serializableCheck: false }),
 });
@@ -29,6 +31,10 @@ export const edit = (change: (rig: Rig) => Rig, gesture?: string): Thunk => (dis
 /** The same for one patch. */
 export const editPatch = (patchId: string, change: (patch: Patch) => Patch, gesture?: string): Thunk =>
   edit((rig) => updatePatch(rig, patchId, change), gesture);
+
+/** The same for one sound. */
+export const editSound = (soundId: string, change: (sound: Sound) => Sound, gesture?: string): Thunk =>
+  edit((rig) => updateSound(rig, soundId, change), gesture);
 
 export const notice = (kind: Notice['kind'], text: string, id: string = nanoid()) => uiSlice.actions.noticed({ id, kind, text });
 

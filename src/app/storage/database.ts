@@ -51,3 +51,24 @@ export async function saveArchive({ rig, wavs }: Archive): Promise<void> {
 }
 
 export const loadSample = async (id: string): Promise<Uint8Array | undefined> => (await database()).get('samples', id);
+
+/**
+ * Forgets samples that no kept rig holds, such as those of an import that was given up. Only where no other tab is open: it might still want them, for undoing.
+ * From then on this tab counts as open.
+ */
+export async function sweepSamples(): Promise<void> {
+  const name = 'wavicle-samples';
+  await navigator.locks.request(name, { ifAvailable: true }, async (lock) => {
+    if (!lock) return;
+    const db = await database();
+    const used = new Set<string>();
+    for (const { rig } of await db.getAll('rigs')) {
+      const { samples } = rig as { samples?: unknown };
+      // A rig that cannot be read may be mended one day: then nothing is thrown away.
+      if (!Array.isArray(samples)) return;
+      for (const sample of samples) used.add(String((sample as { id?: unknown } | null)?.id));
+    }
+    for (const id of await db.getAllKeys('samples')) if (!used.has(id)) await db.delete('samples', id);
+  });
+  void navigator.locks.request(name, { mode: 'shared' }, () => new Promise(() => undefined));
+}

@@ -38,6 +38,7 @@ export function compile(patch: Patch, context: CompileContext): Program {
   const hasReleases = sounds.some((sound) => sound.zones.some((zone) => zone.trigger === 'release'));
   return {
     patchId: patch.id, name: patch.name, sources: slots, layers, table: tableOf('attack'), releaseTable: hasReleases ? tableOf('release') : null, zones, samples,
+    sounds: sounds.map(({ id }) => ({ soundId: id, first: firstZone.get(id)! })),
     main: { baseNormal: toNormal(MAIN_PARAMETERS.level, patch.main.level), routes: routesTo(patch, 'main.level', slotOf) },
   };
 }

@@ -10,7 +10,7 @@ import { EventQueue, type EngineEvent } from './event';
 import { LayerState } from './layerState';
 import { MOVED_PARAMETERS, type Program } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
-import { TICK } from './tick';
+import { ANSWERS, TICK } from './tick';
 import { cutoffKeyOf, Voice } from './voice';
 
 export interface EngineOptions {
@@ -22,8 +22,7 @@ export interface EngineOptions {
 }
 
 export const MOST_VOICES = 256;
-/** Answers that are remembered for whoever wants to show them. */
-export const ANSWERS = 64;
+
 /** Voices beyond the limit in which stolen ones fade out. */
 const LEAVING = 32;
 /** Time constant with which every moved value nears its target. */
@@ -203,6 +202,11 @@ export class Engine {
     const { peak } = this.layers[index];
     this.layers[index].peak = 0;
     return peak;
+  }
+
+  /** Whether anything sounds, or waits to. */
+  get isBusy(): boolean {
+    return this.voiceCount > 0 || this.queue.nextFrame !== Infinity;
   }
 
   takePeaks(): void {

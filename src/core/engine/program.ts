@@ -18,6 +18,8 @@ export interface Program {
   /** Who answers the end of a note, keyed like `table` by the velocity of its strike; null where nobody does. */
   releaseTable: StrikeTable | null;
   zones: ZoneColumns;
+  /** Where the zones of each sound stand among them: from `first` on, in the sound's order. */
+  sounds: { soundId: string; first: number }[];
   /** What the zones play, each once; `ZoneColumns.sample` points here. */
   samples: SampleRequest[];
   main: { baseNormal: number; routes: CompiledRoute[] };

@@ -9,7 +9,7 @@ import { narrowestEncoding, readWav, writeWav } from './wav';
 export interface ExportedSound { files: { path: string; bytes: Uint8Array }[]; notCarried: NotCarried[] }
 
 /** A file name that every system takes. */
-export const safeName = (name: string): string => name.replace(/[\\/:*?"<>|\u0000-\u001f=$]/g, '_').replace(/^\.+|[. ]+$/g, '').slice(0, 120) || 'unnamed';
+export const safeName = (name: string): string => name.replace(/[\\/:*?"<>|=$\p{Cc}]/gu, '_').replace(/^\.+|[. ]+$/g, '').slice(0, 120) || 'unnamed';
 
 /** Names that differ from one another, whatever the case. */
 function distinctNames(names: readonly string[]): string[] {

@@ -2,6 +2,8 @@ import { nameOfKey, parseKey, type MiddleC } from '../music/noteNames';
 import { partsOfName, type NamePart } from './nameParts';
 import { naturalCompare } from './naturalOrder';
 
+export type { NamePart };
+
 /** What a part of the names can mean. `number` is a key by its MIDI number, `velocity` the hardest velocity a file is for, `run` a running count. */
 export type Meaning = 'note' | 'number' | 'dynamic' | 'velocity' | 'alternate' | 'run' | 'nothing';
 export const MEANINGS: readonly Meaning[] = ['note', 'number', 'dynamic', 'velocity', 'alternate', 'run', 'nothing'];

@@ -78,6 +78,8 @@ export interface Plan {
   warnings: string[];
 }
 
+/** Levels nearer than this count as equal. */
+const SAME_DB = 0.5;
 const EVERYTHING: VelocityRange = { low: 1, high: 127 };
 
 /** Works out where files go. Files come in the order that is wanted; nothing is placed yet. */
@@ -174,11 +176,13 @@ const LAY_OUT: Record<Layout, (work: Work) => void> = {
 /** Gives each row its dynamic and its velocities; gives the names of the dynamics in order. */
 function setDynamics(files: readonly PlanFile[], rows: PlanRow[], reading: FolderReading, options: PlanOptions, explanation: string[], warnings: string[]): string[] {
   const byLevel = (groups: readonly string[], of: (row: number) => string | null) => {
+    // Levels that are as good as equal say nothing about the order.
     const mean = new Map(groups.map((group) => {
       const levels = files.filter((_, i) => of(i) === group).map((file) => file.levelDb).filter(Number.isFinite);
       return [group, levels.length > 0 ? levels.reduce((a, b) => a + b, 0) / levels.length : -Infinity];
     }));
-    return [...groups].sort((a, b) => mean.get(a)! - mean.get(b)!);
+    const order = [...groups].sort((a, b) => mean.get(a)! - mean.get(b)!);
+    return groups.every((group, i) => i === 0 || mean.get(group)! - mean.get(groups[i - 1])! > -SAME_DB) ? [...groups] : order;
   };
   // On one key every file, or set of alternates, is a dynamic of its own where the names tell of none.
   const everyFile = options.layout === 'one-key' && reading.dynamics.length === 0;

@@ -35,3 +35,11 @@ export function levelsOf(audio: Audio): Levels {
   const padded = channels[0].length >= least ? channels : channels.map((channel) => { const out = new Float32Array(least); out.set(channel); return out; });
   return { peakDb: dbOfGain(peakOf(channels)), rmsDb: most > 0 ? 10 * Math.log10(power / most) : -Infinity, lufs: loudnessOf(padded, audio.rate) };
 }
+
+/** The loudness to which sounds are brought for comparing them. */
+const AUDITION_LUFS = -20;
+const HIGHEST_PEAK_DB = -1;
+
+/** Gain in dB that brings a recording to the common loudness for auditions, without taking its peaks above full scale; 0 for silence. */
+export const loudnessGainDb = ({ lufs, peakDb }: Levels): number =>
+  (Number.isFinite(lufs) && Number.isFinite(peakDb) ? Math.max(-96, Math.min(48, AUDITION_LUFS - lufs, HIGHEST_PEAK_DB - peakDb)) : 0);

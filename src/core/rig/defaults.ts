@@ -55,3 +55,9 @@ export const paramOf = (layer: Pick<Layer, 'params'>, id: LayerParameterId, zone
 
 /** The layer's first window on a source. Every layer has one on key and one on velocity. */
 export const windowOn = (layer: Layer, source: SourceId): LayerWindow | undefined => layer.windows.find((window) => window.source === source);
+
+/** A patch in which the keys play one sound alone over its whole range, through the strip of the layer that plays it in another patch, if one does. */
+export function soundPatch(sound: Sound, patch: Patch): Patch {
+  const layer = patch.layers.find((candidate) => candidate.soundId === sound.id) ?? newLayer('alone', sound.name, sound.id, markAt(2));
+  return { ...newPatch(`sound-${sound.id}`, sound.name), main: patch.main, layers: [{ ...layer, on: true, transpose: 0, windows: [fullWindow('key'), fullWindow('velocity')], receive: { ...layer.receive, channel: 'any' } }] };
+}

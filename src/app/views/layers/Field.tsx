@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef, type RefObject } from 'react';
 import type { Patch } from '../../../core/rig/schema';
 import { gainOfDb } from '../../../core/music/pitch';
 import { gainGrid, gainsAt } from '../../gains';
+import { prepared } from '../../parts/canvas';
 import { SHAPES } from '../../parts/Mark';
 import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
 import { usePointed } from '../../parts/pointed';
@@ -76,21 +77,6 @@ const velocityAt = (y: number, height: number): number => Math.min(127, Math.max
 function useControls(): number {
   useRefresh(session.hands);
   return session.hands.controls;
-}
-
-function prepared(ref: RefObject<HTMLCanvasElement | null>, width: number, height: number): CanvasRenderingContext2D | null {
-  const canvas = ref.current;
-  if (!canvas || width <= 0 || height <= 0) return null;
-  const density = devicePixelRatio || 1;
-  if (canvas.width !== Math.round(width * density) || canvas.height !== Math.round(height * density)) {
-    canvas.width = Math.round(width * density);
-    canvas.height = Math.round(height * density);
-    canvas.style.width = `${width}px`;
-    canvas.style.height = `${height}px`;
-  }
-  const context = canvas.getContext('2d');
-  context?.setTransform(density, 0, 0, density, 0, 0);
-  return context;
 }
 
 function line(context: CanvasRenderingContext2D, x0: number, y0: number, x1: number, y1: number): void {

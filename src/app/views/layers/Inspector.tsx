@@ -17,7 +17,8 @@ import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
 import { movedValue, moversOf } from './movers';
 import { WindowFields } from './WindowFields';
 
-const SHAPE: readonly LayerParameterId[] = ['level', 'pan', 'attack', 'decay', 'sustain', 'release', 'cutoff', 'resonance', 'lowCut', 'tune'];
+const SHAPE: readonly LayerParameterId[] = ['level', 'pan', 'delay', 'attack', 'hold', 'decay', 'sustain', 'release', 'cutoff', 'resonance', 'lowCut', 'tune'];
+const LOOPS: readonly LayerParameterId[] = ['loopPosition', 'loopLength'];
 const TOUCH: readonly LayerParameterId[] = ['velocityToLevel', 'velocityTrack', 'keyTrack', 'bendRange'];
 const HEARS = [['bend', 'bend'], ['sustain', 'sustain'], ['wheel', 'wheel'], ['pressure', 'aftertouch'], ['expression', 'volume, expression']] as const;
 
@@ -64,6 +65,7 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
       <NewWindow layer={layer} patch={patch} onAdd={(source) => put(fullWindow(source))} />
       <Part title="Pitch"><Transpose layer={layer} onChange={(transpose) => change((old) => ({ ...old, transpose }))} /></Part>
       <Part title="Shape">{SHAPE.map(strip)}</Part>
+      <Part title="Loops of its samples">{LOOPS.map(strip)}</Part>
       <Part title="Touch">{TOUCH.map(strip)}</Part>
       <Part title="Hears">
         <label className="flex items-center justify-between">MIDI channel

@@ -1,0 +1,113 @@
+import type { Audio } from '../core/dsp/sample';
+import { compile } from '../core/engine/compile';
+import { loudnessGainDb } from '../core/measure/level';
+import { markAt, newLayer, newPatch, newSound, newZone } from '../core/rig/defaults';
+import type { Layer, Sample } from '../core/rig/schema';
+import type { SoundAnswers, SoundJob, SoundReply } from '../workers/soundWorker';
+import { session } from './session';
+
+/** A few workers that read, measure and decode; jobs wait in line, and what is asked often is kept. */
+class SoundLab {
+  private readonly workers: Worker[] = [];
+  private readonly idle: Worker[] = [];
+  private readonly line: { id: number; job: SoundJob; transfer: Transferable[] }[] = [];
+  private readonly waiting = new Map<number, { resolve: (answer: never) => void; reject: (error: Error) => void }>();
+  private next = 0;
+  private readonly audioOf = new Map<string, Promise<Audio>>();
+  private readonly levelsOf = new Map<string, Promise<SoundAnswers['levels']>>();
+
+  /** Does a job in one of the workers. Rejects with what is wrong. */
+  ask<J extends SoundJob>(job: J, transfer: Transferable[] = []): Promise<SoundAnswers[J['type']]> {
+    return new Promise((resolve, reject) => {
+      const id = ++this.next;
+      this.waiting.set(id, { resolve: resolve as (answer: never) => void, reject });
+      this.line.push({ id, job, transfer });
+      this.hand();
+    });
+  }
+
+  /** A sample decoded; the last few stay at hand. */
+  audio(sampleId: string): Promise<Audio> {
+    return remembered(this.audioOf, sampleId, MOST_AUDIO, () => this.ask({ type: 'audio', sampleId }));
+  }
+
+  levels(sampleId: string): Promise<SoundAnswers['levels']> {
+    return remembered(this.levelsOf, sampleId, MOST_LEVELS, () => this.ask({ type: 'levels', sampleId }));
+  }
+
+  private hand(): void {
+    while (this.line.length > 0) {
+      const worker = this.idle.pop() ?? this.hire();
+      if (!worker) return;
+      const { id, job, transfer } = this.line.shift()!;
+      worker.postMessage({ id, job }, transfer);
+    }
+  }
+
+  private hire(): Worker | undefined {
+    if (this.workers.length >= MOST_WORKERS) return undefined;
+    const worker = new Worker(new URL('../workers/soundWorker.ts', import.meta.url), { type: 'module' });
+    this.workers.push(worker);
+    worker.onmessage = ({ data }: MessageEvent<SoundReply>) => {
+      const { resolve, reject } = this.waiting.get(data.id)!;
+      this.waiting.delete(data.id);
+      this.idle.push(worker);
+      if ('problem' in data) reject(new Error(data.problem));
+      else resolve(data.answer as never);
+      this.hand();
+    };
+    return worker;
+  }
+}
+
+const MOST_WORKERS = Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1));
+const MOST_AUDIO = 6;
+const MOST_LEVELS = 20_000;
+
+async function remembered<T>(kept: Map<string, Promise<T>>, key: string, most: number, make: () => Promise<T>): Promise<T> {
+  const known = kept.get(key);
+  if (known) {
+    kept.delete(key);
+    kept.set(key, known);
+    return known;
+  }
+  const fresh = make();
+  kept.set(key, fresh);
+  fresh.catch(() => kept.delete(key));
+  if (kept.size > most) kept.delete(kept.keys().next().value!);
+  return fresh;
+}
+
+export const soundLab = new SoundLab();
+
+let auditioned = 0;
+
+/**
+ * Plays a sample beside whatever sounds, at the common loudness, through a layer's strip or dry. Nothing in place is touched: a second engine does it. Gives what
+ * is wrong, if anything.
+ */
+export async function audition(sample: Sample, key: number, layer: Layer | null): Promise<string | undefined> {
+  const mine = ++auditioned;
+  try {
+    const [levels, bytes] = await Promise.all([soundLab.levels(sample.id), session.wavOf(sample.id)]);
+    if (mine !== auditioned) return undefined;
+    if (!bytes) return `“${sample.name}” is missing from this browser`;
+    const zone = { ...newZone(sample.id, key), gain: loudnessGainDb(levels), playback: 'full-length' as const };
+    const strip = layer ?? newLayer('audition', 'audition', 'audition', markAt(0));
+    const heard: Layer = { ...strip, soundId: 'audition', on: true, transpose: 0, windows: newLayer('', '', '', strip.mark).windows, receive: { ...strip.receive, channel: 'any' }, touch: { curve: 0, outLow: 1, outHigh: 127, fixed: null } };
+    const program = compile({ ...newPatch('audition', 'audition'), layers: [heard] }, { sounds: [newSound('audition', 'audition', [zone])], samples: [sample], keyLow: 0, keyHigh: 127 });
+    const prepared = await Promise.all(program.samples.map((request) => session.prepare({ request, bytes: bytes.slice().buffer })));
+    if (mine !== auditioned) return undefined;
+    const good = prepared.flatMap((result) => ('problem' in result ? [] : [result]));
+    if (good.length === 0) return `“${sample.name}” cannot be played`;
+    session.audio.audition(program, good, { type: 'noteOn', channel: 1, key, velocity: 127 });
+    return undefined;
+  } catch (error) {
+    return `“${sample.name}”: ${(error as Error).message}`;
+  }
+}
+
+export function stopAudition(): void {
+  auditioned++;
+  session.audio.stopAudition();
+}

@@ -1,0 +1,230 @@
+import { AUDIO_ENDINGS, BROWSER_AUDIO_ENDINGS } from '../core/formats/audioFile';
+import { baseName, folderOf, FolderIndex, samplePathsOf, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
+import { makePlan, PLAN_DEFAULTS, type Plan, type PlanOptions } from '../core/mapping/plan';
+import { naturalCompare } from '../core/mapping/naturalOrder';
+import { soundLab } from './soundLab';
+
+/** A file dropped or chosen, with its path inside what was dropped. */
+export interface DroppedFile { path: string; file: File }
+export interface TrayFile { path: string; file: File | null; state: 'waiting' | 'ready' | 'failed'; problem?: string; brought?: BroughtFile }
+
+/**
+ * Files that were brought in and wait to be laid out. They are decoded and measured away from the page and kept by content, but nothing of the rig is touched until
+ * the plan is applied.
+ */
+export class Tray {
+  /** In the order in which they are laid out. */
+  files: TrayFile[] = [];
+  /** Whole sounds that came as such (SFZ, SoundFont), and which of them are wanted. */
+  sounds: (BroughtSound & { file: string; wanted: boolean })[] = [];
+  /** Files that are no audio, or could not be read as what they claim to be. */
+  problems: string[] = [];
+  name = '';
+  options: PlanOptions = PLAN_DEFAULTS;
+  /** Work under way: files done, of how many. */
+  done = 0;
+  total = 0;
+  open = false;
+  version = 0;
+  private run = 0;
+  private told = 0;
+  private planned: { version: number; plan: Plan } | null = null;
+  private readonly listeners = new Set<() => void>();
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  get busy(): boolean {
+    return this.done < this.total;
+  }
+
+  /** Files that take part in the plan: those that could be read. */
+  get ready(): (TrayFile & { brought: BroughtFile })[] {
+    return this.files.filter((file): file is TrayFile & { brought: BroughtFile } => file.brought !== undefined);
+  }
+
+  get plan(): Plan {
+    if (this.planned?.version !== this.version) this.planned = { version: this.version, plan: makePlan(this.ready.map((file) => file.brought.plan), this.options) };
+    return this.planned!.plan;
+  }
+
+  setOptions(change: Partial<PlanOptions>): void {
+    this.options = { ...this.options, ...change };
+    this.tell();
+    if (change.layout === 'pitch') void this.hearPitches();
+  }
+
+  setName(name: string): void {
+    this.name = name;
+    this.tell();
+  }
+
+  want(sound: BroughtSound, wanted: boolean): void {
+    this.sounds = this.sounds.map((each) => (each === sound ? { ...each, wanted } : each));
+    this.tell();
+  }
+
+  /** Puts the file at one place of the order at another. */
+  move(from: number, to: number): void {
+    const files = [...this.files];
+    const [file] = files.splice(from, 1);
+    files.splice(to, 0, file);
+    this.files = files;
+    this.tell();
+  }
+
+  sort(by: 'name' | 'level'): void {
+    const level = (file: TrayFile) => file.brought?.levels.lufs ?? -Infinity;
+    this.files = [...this.files].sort(by === 'name' ? (a, b) => naturalCompare(a.path, b.path) : (a, b) => level(a) - level(b));
+    this.tell();
+  }
+
+  remove(file: TrayFile): void {
+    this.files = this.files.filter((other) => other !== file);
+    this.tell();
+  }
+
+  show(): void {
+    this.open = true;
+    this.tell();
+  }
+
+  /** Gives everything up; what was under way comes to nothing. */
+  clear(): void {
+    this.run++;
+    Object.assign(this, { files: [], sounds: [], problems: [], name: '', done: 0, total: 0, open: false, options: { ...PLAN_DEFAULTS, middleC: this.options.middleC } });
+    this.tell();
+  }
+
+  /** Stops reading; what was read stays. */
+  cancel(): void {
+    this.run++;
+    this.files = this.files.filter((file) => file.state !== 'waiting');
+    this.done = this.total;
+    this.tell();
+  }
+
+  /** Brings files in. A common folder gives the name and is taken off the paths. */
+  async add(dropped: readonly DroppedFile[]): Promise<void> {
+    const run = ++this.run;
+    const paths = dropped.map(({ path }) => path.replace(/^(\.?\/)+/, ''));
+    const root = paths.length > 0 && paths.every((path) => path.includes('/') && path.split('/')[0] === paths[0].split('/')[0]) ? paths[0].split('/')[0] : '';
+    const all = dropped.map(({ file }, i) => ({ file, path: root ? paths[i].slice(root.length + 1) : paths[i] })).filter(({ path }) => !baseName(path).startsWith('.'));
+    const of = (ending: RegExp) => all.filter(({ path }) => ending.test(path));
+    const audio = of(BROWSER_AUDIO_ENDINGS);
+    const sfzs = of(/\.sfz$/i);
+    const banks = of(/\.sf2$/i);
+    const others = all.length - audio.length - sfzs.length - banks.length - of(/\.(txt|md|pdf|jpe?g|png|inc)$/i).length;
+    this.open = true;
+    this.problems = [];
+    if (all.length === 0) this.problems.push('there is no file in what was dropped');
+    else if (others > 0) this.problems.push(`${others} ${others === 1 ? 'file is' : 'files are'} no audio that is known here, and stayed out`);
+    this.name ||= root || (audio.length === 1 ? baseName(audio[0].path).replace(/\.[^.]*$/, '') : '');
+    this.total = audio.length + sfzs.length + banks.length;
+    this.done = 0;
+    const fresh = audio.sort((a, b) => naturalCompare(a.path, b.path)).map(({ path, file }): TrayFile => ({ path, file, state: 'waiting' }));
+    if (sfzs.length === 0) this.files = [...this.files.filter((old) => !fresh.some((file) => file.path === old.path)), ...fresh];
+    this.tell();
+    const looked = new Map<string, BroughtFile>();
+    let next = 0;
+    await Promise.all(Array.from({ length: AT_ONCE }, async () => {
+      while (next < fresh.length && run === this.run) {
+        const file = fresh[next++];
+        const result = await this.look(file);
+        if (run !== this.run) return;
+        if (result.brought) looked.set(result.path, result.brought);
+        else if (sfzs.length > 0) this.problems.push(`${result.path}: ${result.problem}`);
+        this.files = this.files.map((old) => (old === file ? result : old));
+        this.step();
+      }
+    }));
+    for (const sfz of sfzs) if (run === this.run) await this.addSfz(sfz, all, looked);
+    for (const bank of banks) if (run === this.run) await this.addBank(bank);
+    if (run === this.run && this.options.layout === 'pitch') await this.hearPitches();
+  }
+
+  private async look(file: TrayFile): Promise<TrayFile> {
+    try {
+      let brought = await soundLab.ask({ type: 'look', file: file.file!, path: file.path });
+      if (brought === 'browser') {
+        const { channelData, sampleRate } = await decodedByBrowser(file.file!);
+        brought = await soundLab.ask({ type: 'decoded', channelData, sampleRate, path: file.path }, channelData.map((channel) => channel.buffer as ArrayBuffer));
+      }
+      return { ...file, file: null, state: 'ready', brought };
+    } catch (error) {
+      return { ...file, file: null, state: 'failed', problem: error instanceof Error ? error.message : String(error) };
+    }
+  }
+
+  private async addSfz({ path, file }: DroppedFile, all: readonly DroppedFile[], looked: ReadonlyMap<string, BroughtFile>): Promise<void> {
+    try {
+      const text = await file.text();
+      const base = folderOf(path);
+      const texts = await Promise.all(all.filter((each) => !AUDIO_ENDINGS.test(each.path) && each.file.size < 4e6).map(async (each) => [each.path, await each.file.text()] as [string, string]));
+      const includes = new FolderIndex(texts, base);
+      const files = new FolderIndex([...looked], base);
+      const wanted = samplePathsOf(text, baseName(path), (inner) => includes.find(inner)).flatMap((sample) => { const found = files.find(sample); return found ? [[base ? `${base}/${sample}` : sample, found] as [string, BroughtFile]] : []; });
+      const sound = await soundLab.ask({ type: 'sfz', text, path: baseName(path), texts, base, files: wanted });
+      this.sounds = [...this.sounds, { ...sound, file: path, wanted: sound.zones.length > 0 }];
+    } catch (error) {
+      this.problems.push(`${path}: ${(error as Error).message}`);
+    }
+    this.step();
+  }
+
+  private async addBank({ path, file }: DroppedFile): Promise<void> {
+    try {
+      const sounds = await soundLab.ask({ type: 'soundFont', file });
+      this.sounds = [...this.sounds, ...sounds.map((sound) => ({ ...sound, file: path, wanted: sound.zones.length > 0 }))];
+    } catch (error) {
+      this.problems.push(`${path}: ${(error as Error).message}`);
+    }
+    this.step();
+  }
+
+  /** Listens for the pitch of every file that has not been listened to. */
+  private async hearPitches(): Promise<void> {
+    const run = this.run;
+    const deaf = this.ready.filter((file) => file.brought.plan.pitch === undefined);
+    this.total = deaf.length;
+    this.done = 0;
+    this.tell();
+    await Promise.all(deaf.map(async (file) => {
+      const pitch = await soundLab.ask({ type: 'pitch', sampleId: file.brought.sample.id }).catch(() => null);
+      if (run !== this.run) return;
+      this.files = this.files.map((old) => (old.path === file.path ? { ...old, brought: { ...file.brought, plan: { ...file.brought.plan, pitch } } } : old));
+      this.step();
+    }));
+  }
+
+  private step(): void {
+    this.done = Math.min(this.total, this.done + 1);
+    const now = performance.now();
+    if (this.busy && now - this.told < TELL_MS) return;
+    this.told = now;
+    this.tell();
+  }
+
+  private tell(): void {
+    this.version++;
+    for (const listener of this.listeners) listener();
+  }
+}
+
+const AT_ONCE = 8;
+/** Progress is told this often at the most; a thousand files would draw the page a thousand times otherwise. */
+const TELL_MS = 60;
+const BROWSER_RATE = 48000;
+
+async function decodedByBrowser(file: Blob): Promise<{ channelData: Float32Array[]; sampleRate: number }> {
+  try {
+    const buffer = await new OfflineAudioContext(1, 1, BROWSER_RATE).decodeAudioData(await file.arrayBuffer());
+    return { channelData: Array.from({ length: buffer.numberOfChannels }, (_, c) => buffer.getChannelData(c).slice()), sampleRate: buffer.sampleRate };
+  } catch {
+    throw new Error('the browser cannot decode this file: it is damaged, cut off or of another kind');
+  }
+}
+
+export const tray = new Tray();

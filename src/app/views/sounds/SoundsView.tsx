@@ -1,0 +1,166 @@
+import { useCallback, useEffect, useMemo, useState, type DragEvent } from 'react';
+import { createPortal } from 'react-dom';
+import { useNavigate, useOutletContext, useParams } from 'react-router';
+import { exchangeSamples } from '../../../core/rig/edits/zones';
+import { addSamples } from '../../../core/rig/edits/zones';
+import { updateSound } from '../../../core/rig/edits/zones';
+import { naturalCompare } from '../../../core/mapping/naturalOrder';
+import { bringInDropped, bringInForExchange } from '../../bringIn';
+import { keyScaleOf, useWidth } from '../../parts/keyScale';
+import { useFrames, useStore } from '../../parts/useLive';
+import { soundsSlice } from '../../state/soundsSlice';
+import { edit, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../state/store';
+import { tray } from '../../tray';
+import { collectAnswers, lastAnswer, onAnswer } from './answers';
+import { SoundActions } from './SoundActions';
+import { SoundList } from './SoundList';
+import { TrayView } from './TrayView';
+import { Waveform } from './Waveform';
+import { ZoneInspector } from './ZoneInspector';
+import { ZoneMap } from './ZoneMap';
+import { ZoneTable } from './ZoneTable';
+import type { FrameUnit, TextContext } from './zoneText';
+
+/** Samples under the hands: the sounds of the rig, the map of one of them, its zones as a table and their samples as waveforms; or the tray of what is being brought in. */
+export function SoundsView() {
+  const { patchId, soundId } = useParams();
+  const navigate = useNavigate();
+  const dispatch = useAppDispatch();
+  const rig = useAppSelector((state) => state.rig.rig)!;
+  const patch = useAppSelector((state) => selectPatch(state, patchId))!;
+  const foot = useOutletContext<HTMLDivElement | null>();
+  useStore(tray, () => tray.version);
+  const sound = rig.sounds.find((candidate) => candidate.id === soundId) ?? rig.sounds.find((candidate) => patch.layers.some((layer) => layer.soundId === candidate.id)) ?? rig.sounds[0];
+  const open = useCallback((id: string) => {
+    tray.open = false;
+    void navigate(`/patch/${patchId}/sounds/${id}`);
+  }, [navigate, patchId]);
+  const soundInView = sound?.id;
+  useEffect(() => { dispatch(soundsSlice.actions.zonesChosen([])); }, [dispatch, soundInView]);
+  useEffect(() => { if (soundInView && soundInView !== soundId && !tray.open) void navigate(`/patch/${patchId}/sounds/${soundInView}`, { replace: true }); }, [navigate, patchId, soundId, soundInView]);
+  useFrames(collectAnswers);
+  useEffect(() => onAnswer((id, zone) => {
+    if (id === soundInView && store.getState().sounds.followsPlaying) dispatch(soundsSlice.actions.zonesChosen([zone]));
+  }), [dispatch, soundInView]);
+
+  return (
+    <div className="grid h-full grid-cols-[236px_minmax(0,1fr)]">
+      {tray.open ? <TrayView rig={rig} patch={patch} sound={sound} onDone={open} /> : (
+        <>
+          <aside aria-label="Sounds" className="flex min-h-0 flex-col gap-3 border-r border-line p-3">
+            <SoundList rig={rig} patch={patch} sound={sound} onOpen={open} />
+            <Hearing />
+            <LastAnswer />
+          </aside>
+          {sound ? <Workbench key={sound.id} soundId={sound.id} /> : (
+            <div className="grid place-items-center p-6 text-center">
+              <div>
+                <p className="mb-2 font-bold">This rig has no sound yet.</p>
+                <p className="mb-3 text-faint">Drop a folder of recordings here, an SFZ file with its samples, or a SoundFont.</p>
+              </div>
+            </div>
+          )}
+        </>
+      )}
+      {foot && createPortal(<SoundActions patch={patch} sound={sound} />, foot)}
+    </div>
+  );
+}
+
+function useSampleNames(): (id: string) => string {
+  const samples = useAppSelector((state) => state.rig.rig!.samples);
+  return useMemo(() => {
+    const names = new Map(samples.map((sample) => [sample.id, sample.name]));
+    return (id: string) => names.get(id) ?? 'missing';
+  }, [samples]);
+}
+
+/** What the keys play while a sound is in view, and whether the choice follows them. */
+function Hearing() {
+  const dispatch = useAppDispatch();
+  const { alone, followsPlaying } = useAppSelector((state) => state.sounds);
+  return (
+    <div className="flex flex-col gap-1.5">
+      <div role="group" aria-label="The keys play" className="flex gap-1">
+        <button className="button flex-1 justify-center px-2! py-0.5!" aria-pressed={alone} title="The keys play this sound alone, over its whole range" onClick={() => dispatch(soundsSlice.actions.aloneSet(true))}>this sound</button>
+        <button className="button flex-1 justify-center px-2! py-0.5!" aria-pressed={!alone} title="The keys play the whole patch" onClick={() => dispatch(soundsSlice.actions.aloneSet(false))}>the patch</button>
+      </div>
+      <label className="flex items-center gap-2 text-[12px]"><input type="checkbox" checked={followsPlaying} onChange={(event) => dispatch(soundsSlice.actions.followSet(event.target.checked))} /> choose the zone that answers</label>
+    </div>
+  );
+}
+
+/** Which sample answered the last strike. */
+function LastAnswer() {
+  const sampleNames = useSampleNames();
+  const sounds = useAppSelector((state) => state.rig.rig!.sounds);
+  const [text, setText] = useState('nothing yet');
+  useFrames(useCallback(() => {
+    const last = lastAnswer();
+    const zone = last && sounds.find((candidate) => candidate.id === last.soundId)?.zones[last.zone];
+    if (!zone) return;
+    setText(`${sampleNames(zone.sampleId)}${zone.alternate === null ? '' : `, alternate ${zone.alternate + 1}`}`);
+  }, [sounds, sampleNames]));
+  return <p data-testid="last-answer" className="text-[12px] text-faint">answered last: <span className="text-ink">{text}</span></p>;
+}
+
+function Workbench({ soundId }: { soundId: string }) {
+  const dispatch = useAppDispatch();
+  const { patchId } = useParams();
+  const patch = useAppSelector((state) => selectPatch(state, patchId))!;
+  const sound = useAppSelector((state) => state.rig.rig!.sounds.find((candidate) => candidate.id === soundId))!;
+  const samples = useAppSelector((state) => state.rig.rig!.samples);
+  const { leader, lower, selected } = useAppSelector((state) => state.sounds);
+  const middleC = useAppSelector((state) => state.ui.middleC);
+  const sampleName = useSampleNames();
+  const [mapRef, width] = useWidth<HTMLDivElement>();
+  const scale = useMemo(() => keyScaleOf(width), [width]);
+  const [frameUnit, setFrameUnit] = useState<FrameUnit>('frames');
+  const zone = leader === null ? undefined : sound.zones[leader];
+  const sample = zone && samples.find((candidate) => candidate.id === zone.sampleId);
+  const context: TextContext = { middleC, frameUnit, rate: sample?.rate ?? 44100, frames: sample?.frames ?? 0 };
+  const colour = patch.layers.find((layer) => layer.soundId === sound.id)?.mark.colour ?? 'indigo';
+  /** Files dropped on the map take the place of those of the chosen zones; without a choice they go to the tray. */
+  const drop = async (event: DragEvent) => {
+    if (selected.length === 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const { files, problems } = await bringInForExchange(event);
+    if (problems.length > 0) dispatch(notice('problem', `${problems.join('; ')}. Nothing else was left out.`));
+    if (files.length === 0) return;
+    const ordered = [...files].sort((a, b) => naturalCompare(a.plan.path, b.plan.path));
+    const places = new Set(selected);
+    dispatch(edit((rig) => updateSound(addSamples(rig, ordered.map((file) => file.sample)), sound.id, (old) => exchangeSamples(old, places, ordered.map((file) => file.sample.id)))));
+    dispatch(notice('info', `${Math.min(places.size, ordered.length)} of ${places.size} zones have new samples, soft to hard in the order of their names.`));
+  };
+
+  return (
+    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_312px]">
+      <div className="grid min-h-0 grid-rows-[minmax(180px,1fr)_30px_minmax(0,248px)]" ref={mapRef} onDrop={(event) => void drop(event)}>
+        {width > 0 && sound.zones.length > 0 && <ZoneMap sound={sound} scale={scale} colour={colour} />}
+        {sound.zones.length === 0 && (
+          <div className="grid place-items-center p-6 text-center">
+            <div>
+              <p className="mb-2 font-bold">“{sound.name}” has no zone yet.</p>
+              <p className="mb-3 text-faint">Drop recordings here, or bring in a folder: you see where each would go before anything is placed.</p>
+              <button className="button" onClick={() => void bringInDropped('demo')}>Try it with the demo folder</button>
+            </div>
+          </div>
+        )}
+        <div role="tablist" aria-label="Below the map" className="flex items-end gap-1 border-t-[1.5px] border-ink px-2">
+          {(['zones', 'waveform'] as const).map((panel) => (
+            <button key={panel} role="tab" aria-selected={lower === panel} className={`rounded-t-md border border-b-0 px-3 py-0.5 ${lower === panel ? 'border-edge bg-sheet font-semibold' : 'border-transparent text-faint'}`} onClick={() => dispatch(soundsSlice.actions.lowerChosen(panel))}>{panel === 'zones' ? 'Zones' : 'Waveform'}</button>
+          ))}
+          <span className="ml-auto self-center text-[12px] text-faint">{selected.length > 0 ? `${selected.length} of ${sound.zones.length} chosen` : `${sound.zones.length} zones`}</span>
+        </div>
+        <div role="tabpanel" aria-label={lower === 'zones' ? 'Zones' : 'Waveform'} className="grid min-h-0 border-t border-line bg-sheet">
+          {lower === 'zones' && <ZoneTable sound={sound} sampleName={sampleName} />}
+          {lower === 'waveform' && (zone && sample && leader !== null
+            ? <Waveform sound={sound} zone={zone} place={leader} sample={sample} frameUnit={frameUnit} onFrameUnit={setFrameUnit} colour={colour} />
+            : <p className="grid place-items-center text-faint">Choose a zone on the map or in the table, and its sample is drawn here.</p>)}
+        </div>
+      </div>
+      <ZoneInspector sound={sound} context={context} />
+    </div>
+  );
+}

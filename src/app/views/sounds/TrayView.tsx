@@ -1,0 +1,106 @@
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { applyPlan, zoneOfRow } from '../../../core/rig/edits/plans';
+import { addLayer, updatePatch } from '../../../core/rig/edits/layers';
+import { addSamples, addSound, sameAudioTwice } from '../../../core/rig/edits/zones';
+import type { Patch, Rig, Sound } from '../../../core/rig/schema';
+import { stopAudition } from '../../soundLab';
+import { keyScaleOf, useWidth } from '../../parts/keyScale';
+import { edit, newId, notice, useAppDispatch, useAppSelector } from '../../state/store';
+import { tray } from '../../tray';
+import { PlanPicture } from './PlanPicture';
+import { TrayFiles } from './TrayFiles';
+import { TrayOptions, type TrayTarget } from './TrayOptions';
+import { TrayReading } from './TrayReading';
+
+/** What was brought in, and where each file would go: heard, changed freely, and placed in one step or not at all. */
+export function TrayView({ rig, patch, sound, onDone }: { rig: Rig; patch: Patch; sound: Sound | undefined; onDone: (soundId: string) => void }) {
+  const dispatch = useAppDispatch();
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
+  const middleC = useAppSelector((state) => state.ui.middleC);
+  const [target, setTarget] = useState<TrayTarget>({ into: 'new', asLayer: true, dynamicsApart: false });
+  const [chosen, setChosen] = useState(0);
+  const [mapRef, width] = useWidth<HTMLDivElement>();
+  const scale = useMemo(() => keyScaleOf(width), [width]);
+  const shown = useRef<ReturnType<typeof keepPlan>>(null);
+  // While files still come in, the plan of before stays in view; making one for each file would take the page's time.
+  const plan = keepPlan(shown);
+  useEffect(() => { if (tray.options.middleC !== middleC) tray.setOptions({ middleC }); }, [middleC]);
+  useEffect(() => stopAudition, []);
+  const whole = tray.sounds.length > 0 && tray.files.length === 0;
+  const doubles = useMemo(() => {
+    if (!plan || target.into !== 'present' || !sound) return 0;
+    const added = plan.rows.filter((row) => row.placed).map((row) => zoneOfRow(row, tray.ready[row.file].brought.plan));
+    return sameAudioTwice([...sound.zones, ...added]).filter(([first, second]) => first < sound.zones.length && second >= sound.zones.length).length;
+  }, [plan, target.into, sound]);
+
+  const apply = () => {
+    stopAudition();
+    let opened = '';
+    dispatch(edit((old) => {
+      if (whole) {
+        let next = old;
+        for (const each of tray.sounds.filter(({ wanted }) => wanted)) {
+          const id = newId();
+          opened ||= id;
+          next = addSound(addSamples(next, each.samples), id, each.name.slice(0, 200) || 'unnamed', each.zones);
+          if (target.asLayer) next = updatePatch(next, patch.id, (value) => addLayer(value, newId(), each.name.slice(0, 200) || 'unnamed', id));
+        }
+        return next;
+      }
+      const files = tray.ready.map((file) => file.brought.plan);
+      const samples = tray.ready.map((file) => file.brought.sample);
+      const made = applyPlan(old, tray.plan, files, samples, { soundId: target.into === 'present' && sound ? sound.id : null, name: tray.name || 'New sound', newId, patchId: target.asLayer ? patch.id : null, dynamicsApart: target.dynamicsApart });
+      [opened] = made.soundIds;
+      return made.rig;
+    }));
+    const count = whole ? tray.sounds.filter(({ wanted }) => wanted).length : tray.plan.rows.filter((row) => row.placed).length;
+    dispatch(notice('info', whole ? `${count} ${count === 1 ? 'sound' : 'sounds'} brought in. Control Z takes ${count === 1 ? 'it' : 'them'} back.` : `${count} zones placed. Control Z takes them back.`));
+    tray.clear();
+    onDone(opened);
+  };
+  const placed = whole ? tray.sounds.filter(({ wanted }) => wanted).length : plan?.rows.filter((row) => row.placed).length ?? 0;
+
+  return (
+    <>
+      <TrayOptions plan={plan} target={target} onTarget={setTarget} sound={sound} whole={whole} />
+      <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_312px]">
+        <div ref={mapRef} className="grid min-h-0 grid-rows-[minmax(120px,210px)_minmax(0,1fr)]">
+          {whole ? <WholeSounds /> : (
+            <>
+              {width > 0 && <PlanPicture plan={plan} scale={scale} chosen={chosen} onChoose={setChosen} />}
+              <TrayFiles plan={plan} patch={patch} chosen={chosen} onChoose={setChosen} />
+            </>
+          )}
+        </div>
+        <TrayReading plan={plan} doubles={doubles} soundName={sound?.name ?? ''} whole={whole}>
+          <div className="flex gap-2">
+            <button className="button flex-1 justify-center bg-ink! text-paper!" disabled={placed === 0 || tray.busy || readOnly} onClick={apply}>{whole ? `Bring in ${placed} ${placed === 1 ? 'sound' : 'sounds'}` : `Place ${placed} ${placed === 1 ? 'file' : 'files'}`}</button>
+            <button className="button" onClick={() => { stopAudition(); tray.clear(); }}>Give up</button>
+          </div>
+          <button className="self-start text-[12px] text-faint underline" onClick={() => { tray.open = false; tray.setOptions({}); }}>Keep it for later and go back to the map of {rig.sounds.length} sounds</button>
+        </TrayReading>
+      </div>
+    </>
+  );
+}
+
+function keepPlan(shown: { current: typeof tray.plan | null }): typeof tray.plan | null {
+  if (!tray.busy) shown.current = tray.ready.length > 0 ? tray.plan : null;
+  return shown.current;
+}
+
+/** Sounds that came whole, from SFZ files and SoundFonts: which of them are wanted, and what was left of each. */
+function WholeSounds() {
+  return (
+    <ul aria-label="Sounds that came in" className="row-span-2 min-h-0 overflow-y-auto p-3">
+      {tray.sounds.map((sound, i) => (
+        <li key={`${sound.file} ${i}`} className="border-b border-line py-2">
+          <label className="flex items-center gap-2"><input type="checkbox" checked={sound.wanted} disabled={sound.zones.length === 0} onChange={(event) => tray.want(sound, event.target.checked)} /><span className="font-semibold">{sound.name}</span><span className="text-[12px] text-faint">{sound.zones.length} zones, {sound.samples.length} samples, from {sound.file}</span></label>
+          {sound.warnings.map((warning) => <p key={warning} className="pl-6 text-[12px] text-alarm">{warning}</p>)}
+          {sound.notCarried.length > 0 && <p className="pl-6 text-[12px] text-faint">Not carried over: {sound.notCarried.slice(0, 12).map(({ what, count }) => `${what}${count > 1 ? ` × ${count}` : ''}`).join(', ')}{sound.notCarried.length > 12 ? ` and ${sound.notCarried.length - 12} more` : ''}</p>}
+        </li>
+      ))}
+    </ul>
+  );
+}
+

@@ -1,0 +1,196 @@
+import { ZoomIn, ZoomOut } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
+import type { Audio } from '../../../core/dsp/sample';
+import { loopHz, loopQuality, nearestZeroCrossing, type FoundLoop } from '../../../core/measure/loop';
+import { nameOfKey } from '../../../core/music/noteNames';
+import { keyOfFrequency } from '../../../core/music/pitch';
+import { updateZones } from '../../../core/rig/edits/zones';
+import type { Sample, Sound, Zone } from '../../../core/rig/schema';
+import { zoneField } from '../../../core/rig/zoneFields';
+import { prepared, themeColour } from '../../parts/canvas';
+import { useWidth } from '../../parts/keyScale';
+import { TypedField } from '../../parts/TypedField';
+import { soundLab } from '../../soundLab';
+import { rigSlice } from '../../state/rigSlice';
+import { editSound, useAppDispatch, useAppSelector } from '../../state/store';
+import { fieldText, parseField, type FrameUnit, type TextContext } from './zoneText';
+import { drawWave, type Span } from './waveDrawing';
+
+type Marker = 'start' | 'end' | 'loop.start' | 'loop.end' | 'loop.crossfade';
+const MARKERS: readonly Marker[] = ['start', 'end', 'loop.start', 'loop.end', 'loop.crossfade'];
+const SNAP_FRAMES = 400;
+/** Loops that repeat faster than this are heard as a tone of their own. */
+const AUDIBLE_HZ = 16;
+
+interface Props { sound: Sound; zone: Zone; place: number; sample: Sample; frameUnit: FrameUnit; onFrameUnit: (unit: FrameUnit) => void; colour: string }
+
+/** The sample of a zone down to its frames: where it starts, ends and loops, for this zone or for all that are chosen. */
+export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, colour }: Props) {
+  const dispatch = useAppDispatch();
+  const selected = useAppSelector((state) => state.sounds.selected);
+  const middleC = useAppSelector((state) => state.ui.middleC);
+  const theme = useAppSelector((state) => state.ui.theme);
+  const [box, width] = useWidth<HTMLDivElement>();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { audio, problem } = useAudio(sample.id);
+  const [snap, setSnap] = useState(true);
+  const [forAll, setForAll] = useState(false);
+  const [span, setSpan] = useState<Span>({ from: 0, to: sample.frames });
+  const [found, setFound] = useState<FoundLoop[] | 'searching' | null>(null);
+  const drag = useRef<Marker | { from: number; span: Span } | null>(null);
+  const height = box.current?.getBoundingClientRect().height ?? 0;
+  useEffect(() => { setSpan({ from: 0, to: sample.frames }); setFound(null); }, [sample.id, sample.frames, place]);
+  const targets = useMemo(() => new Set(forAll ? selected : [place]), [forAll, selected, place]);
+  const context: TextContext = { middleC, frameUnit, rate: sample.rate, frames: sample.frames };
+
+  useEffect(() => {
+    const drawing = prepared(canvas, width, height);
+    if (drawing) drawWave(drawing, audio, zone, span, width, height, { colour: themeColour(`--${colour}`), ink: themeColour('--ink'), sheet: themeColour('--sheet'), line: themeColour('--line'), faint: themeColour('--faint'), loop: themeColour('--clay') });
+  }, [audio, zone, span, width, height, colour, theme]);
+
+  const change = (edited: (old: Zone) => Zone, gesture?: string) => dispatch(editSound(sound.id, (old) => updateZones(old, targets, edited), gesture));
+  const put = (marker: Marker, frame: number | undefined, gesture?: string) => {
+    let at = frame === undefined ? undefined : Math.max(0, Math.min(sample.frames, Math.round(frame)));
+    if (at !== undefined && snap && audio && marker !== 'loop.crossfade') at = nearestZeroCrossing(audio, at, Math.min(SNAP_FRAMES, Math.ceil(((span.to - span.from) / Math.max(1, width)) * 6)));
+    const loops = marker.startsWith('loop.');
+    change((old) => zoneField(marker).set(loops && !old.loop ? withLoop(old, sample.frames) : old, at), gesture);
+  };
+  const frameAt = (x: number) => span.from + (x / Math.max(1, width)) * (span.to - span.from);
+  const xOf = (frame: number) => ((frame - span.from) / (span.to - span.from)) * width;
+  const frames: Record<Marker, number | undefined> = { start: zone.start, end: zone.end ?? sample.frames, 'loop.start': zone.loop?.start, 'loop.end': zone.loop?.end, 'loop.crossfade': zone.loop ? zone.loop.end - zone.loop.crossfade : undefined };
+
+  const press = (event: PointerEvent<HTMLDivElement>) => {
+    const { left, top } = event.currentTarget.getBoundingClientRect();
+    const x = event.clientX - left;
+    const low = event.clientY - top > height / 2;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    // Start and end are held by their flags above, the loop by those below; a line is held anywhere where nothing else is near.
+    const near = MARKERS.flatMap((marker) => (frames[marker] === undefined ? [] : [{ marker, distance: Math.abs(xOf(frames[marker]) - x) + (marker.startsWith('loop.') === low ? 0 : 4) + (marker === 'loop.crossfade' ? 2 : 0) }])).filter(({ distance }) => distance < 9).sort((a, b) => a.distance - b.distance)[0];
+    drag.current = near?.marker ?? { from: x, span };
+  };
+  const move = (event: PointerEvent<HTMLDivElement>) => {
+    const now = drag.current;
+    if (!now) return;
+    const x = event.clientX - event.currentTarget.getBoundingClientRect().left;
+    if (typeof now !== 'string') {
+      const by = ((now.from - x) / Math.max(1, width)) * (now.span.to - now.span.from);
+      setSpan(held(now.span.from + by, now.span.to - now.span.from, sample.frames));
+    } else if (now === 'loop.crossfade') put(now, Math.max(0, (zone.loop?.end ?? 0) - frameAt(x)), 'marker');
+    else put(now, frameAt(x), 'marker');
+  };
+  const lift = () => { if (typeof drag.current === 'string') dispatch(rigSlice.actions.gestureEnded()); drag.current = null; };
+  const zoom = (factor: number, at = 0.5) => {
+    const length = Math.max(Math.min(width / 4, sample.frames), Math.min(sample.frames, (span.to - span.from) * factor));
+    const center = span.from + (span.to - span.from) * at;
+    setSpan(held(center - length * at, length, sample.frames));
+  };
+  const wheel = (event: WheelEvent<HTMLDivElement>) => {
+    const at = (event.clientX - event.currentTarget.getBoundingClientRect().left) / Math.max(1, width);
+    if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) setSpan(held(span.from + ((event.deltaX || event.deltaY) / 600) * (span.to - span.from), span.to - span.from, sample.frames));
+    else zoom(event.deltaY > 0 ? 1.25 : 0.8, at);
+  };
+  const search = async () => {
+    setFound('searching');
+    const { start, end } = zone.loop ?? withLoop(zone, sample.frames).loop!;
+    try {
+      setFound(await soundLab.ask({ type: 'findLoops', sampleId: sample.id, start, end, reach: Math.round(sample.rate / 8) }));
+    } catch {
+      setFound([]);
+    }
+  };
+  const quality = audio && zone.loop && zone.loop.end <= sample.frames ? loopQuality(audio, zone.loop.start, zone.loop.end) : null;
+  const hz = zone.loop ? loopHz(sample.rate, zone.loop.start, zone.loop.end) : 0;
+  const typed = (marker: Exclude<Marker, never>) => {
+    const field = zoneField(marker);
+    return (
+      <TypedField
+        key={marker} label={field.label} text={fieldText(field, field.get(zone), context)} step={(by) => put(marker, (field.get(zone) ?? (marker === 'end' ? sample.frames : 0)) + by)}
+        commit={(text) => {
+          const read = parseField(field, text, context, 'set');
+          if (Number.isNaN(read)) return `“${text}” is no number of ${frameUnit}`;
+          if (read !== undefined && read > sample.frames) return `the sample ends at ${fieldText(field, sample.frames, context)}`;
+          const loops = marker.startsWith('loop.');
+          change((old) => field.set(loops && !old.loop ? withLoop(old, sample.frames) : old, read));
+          return undefined;
+        }}
+      />
+    );
+  };
+
+  return (
+    <section aria-label="Waveform" className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_232px]">
+      <div className="flex min-h-0 min-w-0 flex-col">
+        <div className="flex h-8 items-center gap-2 px-2 text-[12px]">
+          <span className="min-w-0 truncate font-semibold" title={sample.name}>{sample.name}</span>
+          <span className="number whitespace-nowrap text-faint">{sample.channels === 2 ? 'stereo' : 'mono'}, {(sample.rate / 1000).toFixed(1)} kHz, {(sample.frames / sample.rate).toFixed(2)} s</span>
+          <span className="ml-auto flex items-center gap-1">
+            <button className="button-bare" aria-label="Zoom out" onClick={() => zoom(2)}><ZoomOut size={15} /></button>
+            <button className="button-bare" aria-label="Zoom in" onClick={() => zoom(0.5)}><ZoomIn size={15} /></button>
+            <button className="button px-2! py-0!" onClick={() => setSpan({ from: 0, to: sample.frames })}>whole</button>
+            <button className="button px-2! py-0!" disabled={!zone.loop} onClick={() => { if (zone.loop) setSpan(held(zone.loop.end - 60, 120, sample.frames)); }}>joint</button>
+          </span>
+        </div>
+        <div
+          ref={box} role="img" aria-label={`Waveform of ${sample.name}; its points are typed at the right`} data-testid="waveform" className="relative min-h-0 flex-1 cursor-crosshair touch-none overflow-hidden"
+          onPointerDown={press} onPointerMove={move} onPointerUp={lift} onPointerCancel={lift} onWheel={wheel}
+        >
+          <canvas ref={canvas} className="absolute inset-0" />
+          {quality && (
+            <div className="pointer-events-none absolute top-1 right-12 rounded bg-sheet/85 px-1.5 text-right text-[12px] text-faint">
+              <p data-testid="loop-quality">joint of the loop: level {percent(quality.levelStep)}, slope {percent(quality.slopeStep)}, both sides <span className={quality.correlation < 0.9 ? 'text-alarm' : ''}>{percent(quality.correlation)} alike</span></p>
+              {hz >= AUDIBLE_HZ && <p data-testid="loop-pitch" className="text-ink">heard as a tone of {hz.toFixed(1)} Hz ({nearKey(hz, middleC)})</p>}
+            </div>
+          )}
+          {!audio && <p className="absolute inset-0 grid place-items-center text-faint">{problem ?? 'reading …'}</p>}
+        </div>
+      </div>
+      <div tabIndex={0} role="group" aria-label="Points of the sample" className="flex min-h-0 flex-col gap-1.5 overflow-y-auto border-l border-line p-2 text-[12px] [scrollbar-width:thin]">
+        <div className="flex items-center gap-2">
+          <select className="field min-w-0 flex-1" aria-label="Frames are told as" value={frameUnit} onChange={(event) => onFrameUnit(event.target.value as FrameUnit)}><option value="frames">frames</option><option value="seconds">seconds</option><option value="percent">percent</option></select>
+          <label className="flex items-center gap-1 whitespace-nowrap" title="Dragged points go to the nearest zero crossing"><input type="checkbox" checked={snap} onChange={(event) => setSnap(event.target.checked)} /> at zeros</label>
+        </div>
+        {selected.length > 1 && <label className="flex items-center gap-1.5"><input type="checkbox" checked={forAll} onChange={(event) => setForAll(event.target.checked)} /> for all {selected.length} chosen zones</label>}
+        <div className="grid grid-cols-2 gap-1.5">{(['start', 'end'] as const).map(typed)}</div>
+        <div className="flex gap-1.5">
+          <select className="field min-w-0 flex-1" aria-label="Loop" value={zone.loop?.until ?? 'none'} onChange={(event) => { const until = event.target.value; change((old) => ({ ...old, loop: until === 'none' ? null : { ...(old.loop ?? withLoop(old, sample.frames).loop!), until: until as 'end' | 'release' } })); }}>
+            <option value="none">no loop</option><option value="end">loops to the end of the note</option><option value="release">loops while held</option>
+          </select>
+        </div>
+        {zone.loop && <div className="flex flex-col gap-1.5">{(['loop.start', 'loop.end', 'loop.crossfade'] as const).map(typed)}</div>}
+        <button className="button justify-center" disabled={!audio} onClick={() => void search()}>Find a loop{zone.loop ? ' near this one' : ''}</button>
+        {found === 'searching' && <p role="status" className="text-faint">listening …</p>}
+        {Array.isArray(found) && (found.length === 0
+          ? <p role="status" className="text-faint">Nothing near closes better.</p>
+          : <ul className="flex flex-col gap-0.5">{found.map((loop) => <li key={`${loop.start} ${loop.end}`}><button className="number w-full rounded px-1 text-left hover:bg-ink/8" onClick={() => change((old) => ({ ...old, loop: { crossfade: 0, until: 'end', ...old.loop, start: loop.start, end: loop.end } }))}>{loop.start}–{loop.end}: {percent(loop.quality.correlation)} alike</button></li>)}</ul>)}
+        {zone.playback === 'full-length' && zone.loop && <p className="text-alarm">A full-length zone does not loop.</p>}
+      </div>
+    </section>
+  );
+}
+
+const percent = (share: number): string => `${(100 * share).toFixed(Math.abs(share) < 0.1 ? 1 : 0).replace('-', '−')} %`;
+
+function nearKey(hz: number, middleC: 3 | 4 | 5): string {
+  const key = keyOfFrequency(hz);
+  const cents = Math.round((key - Math.round(key)) * 100);
+  return `${nameOfKey(Math.round(key), middleC)}${cents === 0 ? '' : ` ${cents > 0 ? '+' : '−'}${Math.abs(cents)} ct`}`;
+}
+
+/** A zone that loops: its own loop, or its last third. */
+const withLoop = (zone: Zone, frames: number): Zone => (zone.loop ? zone : { ...zone, loop: { start: Math.round(frames * 0.6), end: Math.round(frames * 0.9), crossfade: 0, until: 'end' } });
+
+const held = (from: number, length: number, frames: number): Span => {
+  const span = Math.min(length, frames);
+  const start = Math.max(0, Math.min(frames - span, from));
+  return { from: start, to: start + span };
+};
+
+function useAudio(sampleId: string): { audio: Audio | null; problem: string | null } {
+  const [state, setState] = useState<{ id: string; audio: Audio | null; problem: string | null }>({ id: '', audio: null, problem: null });
+  useEffect(() => {
+    let live = true;
+    soundLab.audio(sampleId).then((audio) => { if (live) setState({ id: sampleId, audio, problem: null }); }, (error: Error) => { if (live) setState({ id: sampleId, audio: null, problem: error.message }); });
+    return () => { live = false; };
+  }, [sampleId]);
+  return state.id === sampleId ? state : { audio: null, problem: null };
+}

@@ -1,0 +1,302 @@
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { nameOfKey } from '../../../core/music/noteNames';
+import { deleteZones, moveZones, updateZones } from '../../../core/rig/edits/zones';
+import type { Sound, Zone } from '../../../core/rig/schema';
+import { changeField, zoneField } from '../../../core/rig/zoneFields';
+import { prepared, themeColour } from '../../parts/canvas';
+import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
+import { usePointed } from '../../parts/pointed';
+import { useFrames } from '../../parts/useLive';
+import { rigSlice } from '../../state/rigSlice';
+import { soundsSlice } from '../../state/soundsSlice';
+import { editSound, useAppDispatch, useAppSelector } from '../../state/store';
+import { answersOf } from './answers';
+import { boxOf, depthOf, drawAnswer, drawZone, isInside, velocityAtY, yOfVelocity, type Box, type MapSpace } from './mapDrawing';
+
+const RAIL = 12;
+const NEAR = 6;
+const ANSWER_MS = 900;
+
+type Part = 'low' | 'high' | 'fadeIn' | 'fadeOut';
+/** What a press began: moving zones, pulling an edge or a fade, drawing a line around zones, or choosing columns or rows. */
+type Drag =
+  | { kind: 'move'; key: number; velocity: number; sound: Sound; moved: boolean }
+  | { kind: 'pull'; edge: 'key' | 'velocity'; part: Part; sound: Sound; from: number }
+  | { kind: 'lasso'; points: [number, number][]; adds: boolean }
+  | { kind: 'column'; from: number; adds: boolean }
+  | { kind: 'row'; from: number; adds: boolean };
+
+const CURSORS = { 'key.low': 'ew-resize', 'key.high': 'ew-resize', 'velocity.low': 'ns-resize', 'velocity.high': 'ns-resize' } as Record<string, string>;
+
+/** Keys × velocities with the zones of a sound as waters: chosen by click, by a line drawn around them, by key column or velocity row; moved and shaped by drag. */
+export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScale; colour: string }) {
+  const [box, width] = useWidth<HTMLDivElement>();
+  const base = useRef<HTMLCanvasElement>(null);
+  const over = useRef<HTMLCanvasElement>(null);
+  const dispatch = useAppDispatch();
+  const selected = useAppSelector((state) => state.sounds.selected);
+  const leader = useAppSelector((state) => state.sounds.leader);
+  const middleC = useAppSelector((state) => state.ui.middleC);
+  const theme = useAppSelector((state) => state.ui.theme);
+  const { point } = usePointed();
+  const tall = box.current?.getBoundingClientRect().height ?? 0;
+  // The water ends where the lower rail begins.
+  const height = Math.max(0, tall - RAIL);
+  const space = useMemo<MapSpace>(() => ({ scale, height }), [scale, height]);
+  const chosen = useMemo(() => new Set(selected), [selected]);
+  const drag = useRef<Drag | null>(null);
+  const [hovered, setHovered] = useState<number | null>(null);
+  const [cursor, setCursor] = useState('default');
+
+  const look = useCallback((zone: Zone, isChosen: boolean, isHovered: boolean, ink: string, shade: string) =>
+    ({ colour: shade, ink, depth: (zone.velocity.low + zone.velocity.high) / 254, chosen: isChosen, hovered: isHovered, root: zone.root }), []);
+
+  useEffect(() => {
+    const context = prepared(base, width, tall);
+    if (!context) return;
+    const shade = themeColour(`--${colour}`);
+    const ink = themeColour('--ink');
+    context.fillStyle = themeColour('--sheet');
+    context.fillRect(0, 0, width, tall);
+    context.strokeStyle = themeColour('--line');
+    context.lineWidth = 0.8;
+    for (let key = FIRST_KEY; key <= LAST_KEY; key++) {
+      if (key % 12 !== 0) continue;
+      context.beginPath();
+      context.moveTo(scale.left(key), 0);
+      context.lineTo(scale.left(key), height);
+      context.stroke();
+    }
+    sound.zones.forEach((zone, i) => { if (!chosen.has(i)) drawZone(context, zone, space, look(zone, false, i === hovered, ink, shade)); });
+    for (const place of chosen) if (sound.zones[place]) drawZone(context, sound.zones[place], space, look(sound.zones[place], true, place === hovered, ink, shade));
+    const lead = leader === null ? undefined : sound.zones[leader];
+    if (lead && chosen.size === 1) drawHandles(context, handlesOf(lead, space), ink);
+    context.fillStyle = themeColour('--faint');
+    context.font = '10px "Atkinson Hyperlegible Mono", monospace';
+    for (const velocity of [127, 96, 64, 32, 1]) context.fillText(String(velocity), RAIL + 3, Math.min(height - 3, Math.max(10, yOfVelocity(velocity, height) + 4)));
+    drawRails(context, scale, width, tall);
+  }, [sound, space, scale, width, tall, height, chosen, hovered, leader, colour, theme, look]);
+
+  const soundRef = useRef(sound);
+  useEffect(() => { soundRef.current = sound; }, [sound]);
+  useFrames(useCallback((now: number) => {
+    const context = prepared(over, width, tall);
+    if (!context) return;
+    context.clearRect(0, 0, width, tall);
+    const shade = themeColour(`--${colour}`);
+    for (const { zone, key, at } of answersOf(soundRef.current.id)) {
+      const age = (now - at) / ANSWER_MS;
+      if (age < 1 && soundRef.current.zones[zone]) drawAnswer(context, soundRef.current.zones[zone], space, key, Math.max(0, age), shade);
+    }
+    if (drag.current?.kind === 'lasso' && drag.current.points.length > 1) {
+      context.strokeStyle = themeColour('--ink');
+      context.setLineDash([4, 3]);
+      context.beginPath();
+      drag.current.points.forEach(([x, y], i) => (i === 0 ? context.moveTo(x, y) : context.lineTo(x, y)));
+      context.closePath();
+      context.stroke();
+      context.setLineDash([]);
+    }
+  }, [width, tall, space, colour]));
+
+  const placeOf = (event: PointerEvent) => {
+    const { left, top } = event.currentTarget.getBoundingClientRect();
+    const x = event.clientX - left;
+    const y = event.clientY - top;
+    return { x, y, key: Math.min(127, Math.max(0, Math.floor(scale.keyAt(x)))), velocity: velocityAtY(y, height) };
+  };
+  const zonesAt = (x: number, y: number): number[] => {
+    const found: number[] = [];
+    sound.zones.forEach((zone, i) => { if (contains(boxOf(zone, space), x, y)) found.push(i); });
+    return found;
+  };
+  /** The edge or fade of the leader under a point. */
+  const grip = (x: number, y: number): { edge: 'key' | 'velocity'; part: Part } | null => {
+    const lead = leader === null || !chosen.has(leader) ? undefined : sound.zones[leader];
+    if (!lead) return null;
+    if (chosen.size === 1) {
+      const handle = handlesOf(lead, space).find((each) => Math.hypot(each.x - x, each.y - y) < NEAR + 2);
+      if (handle) return handle;
+    }
+    const { x0, x1, y0, y1 } = boxOf(lead, space);
+    const reachX = Math.min(NEAR, (x1 - x0) / 3.5);
+    const reachY = Math.min(NEAR, (y1 - y0) / 3.5);
+    if (y > y0 && y < y1) {
+      if (Math.abs(x - x0) < reachX) return { edge: 'key', part: 'low' };
+      if (Math.abs(x - x1) < reachX) return { edge: 'key', part: 'high' };
+    }
+    if (x > x0 && x < x1) {
+      if (Math.abs(y - y0) < reachY) return { edge: 'velocity', part: 'high' };
+      if (Math.abs(y - y1) < reachY) return { edge: 'velocity', part: 'low' };
+    }
+    return null;
+  };
+  const choose = (places: readonly number[], adds: boolean) => dispatch(soundsSlice.actions.zonesChosen(adds ? [...new Set([...selected, ...places])] : places));
+  const span = (a: number, b: number) => [Math.min(a, b), Math.max(a, b)] as const;
+
+  const press = (event: PointerEvent<HTMLDivElement>) => {
+    if (event.button !== 0) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const { x, y, key, velocity } = placeOf(event);
+    const adds = event.shiftKey;
+    if (y > height) {
+      drag.current = { kind: 'column', from: key, adds };
+      return choose(inColumns(sound, key, key), adds);
+    }
+    if (x < RAIL) {
+      drag.current = { kind: 'row', from: velocity, adds };
+      return choose(inRows(sound, velocity, velocity), adds);
+    }
+    const held = adds ? null : grip(x, y);
+    if (held) {
+      drag.current = { kind: 'pull', ...held, sound, from: held.edge === 'key' ? key : velocity };
+      return undefined;
+    }
+    const here = zonesAt(x, y);
+    if (here.length === 0) {
+      drag.current = { kind: 'lasso', points: [[x, y]], adds };
+      return adds ? undefined : choose([], false);
+    }
+    if (adds) return dispatch(soundsSlice.actions.zoneToggled(here[here.length - 1]));
+    const mine = here.filter((place) => chosen.has(place));
+    drag.current = { kind: 'move', key, velocity, sound, moved: false };
+    if (mine.length === 0) choose([here[here.length - 1]], false);
+    return undefined;
+  };
+  const move = (event: PointerEvent<HTMLDivElement>) => {
+    const { x, y, key, velocity } = placeOf(event);
+    point({ key: Math.min(LAST_KEY, Math.max(FIRST_KEY, key)), velocity });
+    const now = drag.current;
+    if (!now) {
+      const held = grip(x, y);
+      setCursor(y > height || x < RAIL ? 'pointer' : held ? CURSORS[`${held.edge}.${held.part}`] ?? 'grab' : 'default');
+      const here = zonesAt(x, y);
+      const top = here.find((place) => chosen.has(place)) ?? here[here.length - 1] ?? null;
+      if (top !== hovered) setHovered(top);
+      return;
+    }
+    if (now.kind === 'lasso') now.points.push([x, y]);
+    else if (now.kind === 'column') choose(inColumns(sound, ...span(now.from, key)), now.adds);
+    else if (now.kind === 'row') choose(inRows(sound, ...span(now.from, velocity)), now.adds);
+    else if (now.kind === 'move') {
+      const keys = key - now.key;
+      const velocities = velocity - now.velocity;
+      now.moved ||= keys !== 0 || velocities !== 0;
+      if (now.moved) dispatch(editSound(sound.id, () => moveZones(now.sound, chosen, keys, event.altKey ? 0 : velocities, !event.altKey), 'zones moved'));
+    } else {
+      const { edge, part, from } = now;
+      const by = (edge === 'key' ? key : velocity) - from;
+      const field = zoneField(`${edge}.${part}`);
+      const signed = part === 'fadeOut' ? -by : by;
+      dispatch(editSound(sound.id, () => updateZones(now.sound, chosen, (zone) => changeField(zone, field, 'shift', signed)), 'zones shaped'));
+    }
+  };
+  const lift = (event: PointerEvent<HTMLDivElement>) => {
+    const now = drag.current;
+    drag.current = null;
+    if (!now) return;
+    if (now.kind === 'lasso' && now.points.length > 3) {
+      choose(sound.zones.flatMap((zone, i) => { const { x0, x1, y0, y1 } = boxOf(zone, space); return isInside(now.points, (x0 + x1) / 2, (y0 + y1) / 2) ? [i] : []; }), now.adds);
+    }
+    if (now.kind === 'move' && !now.moved) {
+      // A second click on the same place goes on to what lies beneath.
+      const { x, y } = placeOf(event);
+      const here = zonesAt(x, y);
+      const at = here.findIndex((place) => chosen.has(place));
+      if (here.length > 0 && chosen.size === 1 && at >= 0 && leader === here[at] && event.detail > 0) choose([here[(at - 1 + here.length) % here.length]], false);
+      else if (here.length > 0 && !event.shiftKey && chosen.size > 1) choose([here[Math.max(0, at)]], false);
+    }
+    dispatch(rigSlice.actions.gestureEnded());
+  };
+  const keys = (event: KeyboardEvent) => {
+    const step = event.shiftKey ? 10 : 1;
+    const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
+    const done = () => { event.preventDefault(); event.stopPropagation(); };
+    if (by && selected.length > 0) {
+      dispatch(editSound(sound.id, (old) => moveZones(old, chosen, by[0], by[1], true)));
+      done();
+    } else if (event.key === 'Delete' && selected.length > 0) {
+      dispatch(editSound(sound.id, (old) => deleteZones(old, chosen)));
+      choose([], false);
+      done();
+    } else if (event.key.toLowerCase() === 'a' && (event.ctrlKey || event.metaKey)) {
+      choose(sound.zones.map((_, i) => i), false);
+      done();
+    }
+  };
+  const shown = hovered === null ? undefined : sound.zones[hovered];
+
+  return (
+    <div
+      ref={box} tabIndex={0} role="application" data-testid="zone-map" className="relative min-h-0 touch-none overflow-hidden" style={{ cursor }}
+      aria-label={`Map of ${sound.zones.length} zones, ${selected.length} chosen. Arrow keys move the chosen zones, Delete removes them, Control A chooses all; the table beside it holds the same.`}
+      onPointerDown={press} onPointerMove={move} onPointerUp={lift} onPointerCancel={lift} onKeyDown={keys}
+      onPointerLeave={() => { point(null); setHovered(null); }}
+    >
+      <canvas ref={base} className="absolute inset-0" />
+      <canvas ref={over} className="pointer-events-none absolute inset-0" />
+      {shown && (
+        <div className="pointer-events-none absolute top-1.5 right-2 rounded bg-paper/90 px-1.5 text-[11.5px] text-faint">
+          {nameOfKey(shown.key.low, middleC)}–{nameOfKey(shown.key.high, middleC)}, velocities {shown.velocity.low}–{shown.velocity.high}
+        </div>
+      )}
+    </div>
+  );
+}
+
+const contains = ({ x0, y0, x1, y1 }: Box, x: number, y: number): boolean => x >= x0 && x < x1 && y >= y0 && y < y1;
+const inColumns = ({ zones }: Sound, low: number, high: number): number[] => zones.flatMap(({ key }, i) => (key.low <= high && key.high >= low ? [i] : []));
+const inRows = ({ zones }: Sound, low: number, high: number): number[] => zones.flatMap(({ velocity }, i) => (velocity.low <= high && velocity.high >= low ? [i] : []));
+
+interface Handle { x: number; y: number; edge: 'key' | 'velocity'; part: Part }
+
+/** Where the fades of a zone are pulled: dots on the shore of its full depth. */
+function handlesOf(zone: Zone, space: MapSpace): Handle[] {
+  const box = boxOf(zone, space);
+  const full = depthOf(zone, space);
+  if (box.x1 - box.x0 < 26 && box.y1 - box.y0 < 26) return [];
+  const midX = (box.x0 + box.x1) / 2;
+  const midY = (box.y0 + box.y1) / 2;
+  const wide = box.x1 - box.x0 >= 26;
+  const tall = box.y1 - box.y0 >= 26;
+  return [
+    ...(wide ? [{ x: Math.max(full.x0, box.x0) + 9, y: midY, edge: 'key', part: 'fadeIn' }, { x: full.x1 - 9, y: midY, edge: 'key', part: 'fadeOut' }] as const : []),
+    ...(tall ? [{ x: midX, y: full.y1 - 9, edge: 'velocity', part: 'fadeIn' }, { x: midX, y: full.y0 + 9, edge: 'velocity', part: 'fadeOut' }] as const : []),
+  ];
+}
+
+function drawHandles(context: CanvasRenderingContext2D, handles: readonly Handle[], ink: string): void {
+  context.strokeStyle = ink;
+  context.fillStyle = themeColour('--sheet');
+  context.lineWidth = 1.5;
+  for (const { x, y } of handles) {
+    context.beginPath();
+    context.arc(x, y, 4, 0, 2 * Math.PI);
+    context.fill();
+    context.stroke();
+  }
+}
+
+/** Where a click chooses whole columns and rows. */
+function drawRails(context: CanvasRenderingContext2D, scale: KeyScale, width: number, height: number): void {
+  context.fillStyle = themeColour('--paper');
+  context.globalAlpha = 0.85;
+  context.fillRect(0, height - RAIL, width, RAIL);
+  context.fillRect(0, 0, RAIL, height - RAIL);
+  context.globalAlpha = 1;
+  context.strokeStyle = themeColour('--edge');
+  context.lineWidth = 0.8;
+  context.beginPath();
+  for (let key = FIRST_KEY; key <= LAST_KEY; key++) {
+    const x = scale.middle(key);
+    context.moveTo(x, height - RAIL + (key % 12 === 0 ? 2 : 5));
+    context.lineTo(x, height - 3);
+  }
+  for (let velocity = 8; velocity < 128; velocity += 8) {
+    const y = yOfVelocity(velocity, height);
+    if (y > height) continue;
+    context.moveTo(velocity % 32 === 0 ? 2 : 5, y);
+    context.lineTo(RAIL - 3, y);
+  }
+  context.stroke();
+}

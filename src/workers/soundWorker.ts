@@ -1,0 +1,95 @@
+import { openDB } from 'idb';
+import { plainFile, readAudioFile, type AudioFile } from '../core/formats/audioFile';
+import { bringSfz, bringSoundFont, FolderIndex, lookOver, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
+import { readWav } from '../core/formats/wav';
+import { levelsOf, type Levels } from '../core/measure/level';
+import { findLoops, type FoundLoop } from '../core/measure/loop';
+import { pitchOf, type HeardPitch } from '../core/measure/pitch';
+import type { Audio } from '../core/dsp/sample';
+
+/** What the page asks for. Files are read, decoded, measured and kept here, away from it. */
+export type SoundJob =
+  | { type: 'look'; file: Blob; path: string }
+  /** A file that only the browser could decode. */
+  | { type: 'decoded'; channelData: Float32Array[]; sampleRate: number; path: string }
+  | { type: 'sfz'; text: string; path: string; texts: [string, string][]; base: string; files: [string, BroughtFile][] }
+  | { type: 'soundFont'; file: Blob }
+  | { type: 'pitch'; sampleId: string }
+  | { type: 'levels'; sampleId: string }
+  | { type: 'audio'; sampleId: string }
+  | { type: 'findLoops'; sampleId: string; start: number; end: number; reach: number };
+
+/** The answer to each kind of job. */
+export interface SoundAnswers {
+  look: BroughtFile | 'browser';
+  decoded: BroughtFile;
+  sfz: BroughtSound;
+  soundFont: BroughtSound[];
+  pitch: HeardPitch | null;
+  levels: Levels;
+  audio: Audio;
+  findLoops: FoundLoop[];
+}
+export type SoundReply = { id: number; answer: SoundAnswers[keyof SoundAnswers] } | { id: number; problem: string };
+
+const database = openDB<{ samples: { key: string; value: Uint8Array } }>('wavicle');
+
+async function hashOf(bytes: Uint8Array): Promise<string> {
+  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes.slice()));
+  return [...digest].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+}
+
+async function keep(file: AudioFile, path: string): Promise<BroughtFile> {
+  const id = await hashOf(file.wav);
+  await (await database).put('samples', file.wav, id);
+  return lookOver(file, path, id);
+}
+
+async function audioOf(sampleId: string): Promise<Audio> {
+  const bytes = await (await database).get('samples', sampleId);
+  if (!bytes) throw new Error('this sample is missing from the browser');
+  return readWav(bytes).audio;
+}
+
+async function work(job: SoundJob): Promise<SoundAnswers[keyof SoundAnswers]> {
+  switch (job.type) {
+    case 'look': {
+      const bytes = new Uint8Array(await job.file.arrayBuffer());
+      try {
+        return await keep(await readAudioFile(bytes), job.path);
+      } catch (error) {
+        if (error instanceof Error && error.message.includes('in the browser only')) return 'browser';
+        throw error;
+      }
+    }
+    case 'decoded': return keep(plainFile(job), job.path);
+    case 'sfz': {
+      const texts = new FolderIndex(job.texts, job.base);
+      const files = new FolderIndex(job.files, job.base);
+      return bringSfz(job.text, job.path, (path) => texts.find(path), (path) => files.find(path));
+    }
+    case 'soundFont': {
+      const { sounds, wavs } = await bringSoundFont(new Uint8Array(await job.file.arrayBuffer()), hashOf);
+      const transaction = (await database).transaction('samples', 'readwrite');
+      await Promise.all([...[...wavs].map(([id, bytes]) => transaction.store.put(bytes, id)), transaction.done]);
+      return sounds;
+    }
+    case 'pitch': return pitchOf(await audioOf(job.sampleId));
+    case 'levels': return levelsOf(await audioOf(job.sampleId));
+    case 'audio': return audioOf(job.sampleId);
+    case 'findLoops': return findLoops(await audioOf(job.sampleId), job.start, job.end, job.reach);
+  }
+}
+
+self.onmessage = async ({ data: { id, job } }: MessageEvent<{ id: number; job: SoundJob }>) => {
+  let reply: SoundReply;
+  let transfer: Transferable[] = [];
+  try {
+    const answer = await work(job);
+    if (job.type === 'audio') transfer = [(answer as Audio).data.buffer as ArrayBuffer];
+    reply = { id, answer };
+  } catch (error) {
+    reply = { id, problem: error instanceof Error ? error.message : String(error) };
+  }
+  self.postMessage(reply, { transfer });
+};
