@@ -4,6 +4,9 @@
  */
 import inspector from 'node:inspector/promises';
 import { performance } from 'node:perf_hooks';
+import { readSfz } from '../src/core/formats/sfzRead';
+import { makePlan, PLAN_DEFAULTS } from '../src/core/mapping/plan';
+import { nameOfKey } from '../src/core/music/noteNames';
 import { prepareSample } from '../src/core/dsp/sample';
 import { compile } from '../src/core/engine/compile';
 import { Engine } from '../src/core/engine/engine';
@@ -108,6 +111,42 @@ async function allocation(): Promise<void> {
   row('heap bytes for each voice and tick of 32 frames', share.toFixed(2), '1', share < 1);
 }
 
+/** An SFZ file of 5 000 regions, inheritance and crossfades in it, from text to zones. */
+function sfzTime(): void {
+  const lines = ['<control> default_path=samples/', '<global> ampeg_release=0.4 cutoff=9000'];
+  for (let group = 0; group < 50; group++) {
+    lines.push(`<group> lovel=${1 + group * 2} hivel=${2 + group * 2} fil_veltrack=1200 volume=-${group % 7}`);
+    for (let region = 0; region < 100; region++) lines.push(`<region> sample=tone ${region}.wav lokey=${region} hikey=${region + 1} pitch_keycenter=${region} tune=${region % 9} xfin_lokey=${region} xfin_hikey=${region + 1} seq_length=2 seq_position=${1 + (region % 2)} loop_mode=loop_continuous loop_start=100 loop_end=${900 + region}`);
+  }
+  const text = lines.join('\n');
+  const sample = { sampleId: 'a', frames: 44100, root: null, tuneCents: 0, loop: null };
+  const times = Array.from({ length: 9 }, () => {
+    const began = performance.now();
+    const { zones } = readSfz(text, 'bench.sfz', () => undefined, () => sample);
+    if (zones.length !== 5000) throw new Error(`${zones.length} zones were read`);
+    return performance.now() - began;
+  });
+  row('read an SFZ file of 5 000 regions, the first time', `${times[0].toFixed(0)} ms`, '300 ms', times[0] <= 300);
+  console.log(`        median of ${times.length}: ${median(times).toFixed(0)} ms`);
+}
+
+/** A folder of 1 000 files read by name and laid out. */
+function planTime(): void {
+  const files = Array.from({ length: 1000 }, (_, i) => ({
+    path: `${['soft', 'mid', 'hard', 'loud'][i % 4]}/wire ${nameOfKey(24 + (Math.floor(i / 4) % 62), 4, true)}_rr${1 + Math.floor(i / 248)}.wav`, sampleId: String(i), frames: 44100, levelDb: -30 + (i % 4) * 5, root: null, tuneCents: 0, loop: null,
+  }));
+  const times = Array.from({ length: 9 }, () => {
+    const began = performance.now();
+    const plan = makePlan(files, PLAN_DEFAULTS);
+    if (plan.rows.some((each) => !each.placed)) throw new Error('files were left out');
+    return performance.now() - began;
+  });
+  row('plan a folder of 1 000 files, the first time', `${times[0].toFixed(0)} ms`, '200 ms', times[0] <= 200);
+  console.log(`        median of ${times.length}: ${median(times).toFixed(0)} ms`);
+}
+
 compileTime();
+sfzTime();
+planTime();
 await allocation();
 await engineAgainstNodes();
