@@ -4,6 +4,7 @@ import { dirname, join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { aiff, flac } from '../src/core/formats/testFiles';
 import { readWav, writeWav } from '../src/core/formats/wav';
+import { BasicInstrument, BasicPreset, BasicSoundBank, EmptySample } from 'spessasynth_core';
 import AxeBuilder from './axe';
 import { keyPoint, level, openDemo, openSounds } from './steps';
 
@@ -247,6 +248,60 @@ test('an SFZ file with its samples in a folder becomes a sound; what it cannot c
   await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
   await strike(page, 62);
   await expect(page.getByTestId('last-answer')).toContainText('b.wav');
+});
+
+test('a SoundFont brings its presets, of which some are taken', async ({ page }, info) => {
+  const bank = new BasicSoundBank();
+  const sample = new EmptySample();
+  sample.name = 'pipe';
+  sample.setAudioData(tone(440), 44100);
+  Object.assign(sample, { originalKey: 69, loopStart: 4410, loopEnd: 8820 });
+  for (const [n, name] of ['Low Pipe', 'High Pipe'].entries()) {
+    const instrument = new BasicInstrument();
+    instrument.name = name;
+    instrument.createZone(sample).keyRange = { min: n * 64, max: n * 64 + 63 };
+    const preset = new BasicPreset(bank);
+    Object.assign(preset, { name, program: n });
+    preset.createZone(instrument);
+    bank.addInstruments(instrument);
+    bank.addPresets(preset);
+  }
+  bank.addSamples(sample);
+  writeFileSync(info.outputPath('pipes.sf2'), new Uint8Array(await bank.writeSF2()));
+  await openSounds(page, 'felt-keys');
+  await page.getByLabel('Files to bring in').setInputFiles(info.outputPath('pipes.sf2'));
+  const came = page.getByRole('list', { name: 'Sounds that came in' });
+  await expect(came.getByRole('listitem')).toHaveCount(2);
+  await came.getByRole('checkbox').first().uncheck();
+  await page.getByRole('button', { name: 'Bring in 1 sound' }).click();
+  await expect(page.getByRole('button', { name: /^High Pipe/ })).toHaveAttribute('aria-current', 'true');
+  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
+  await strike(page, 69);
+  await expect(page.getByTestId('last-answer')).toContainText('pipe.wav');
+});
+
+test('a pad is copied to another key and gets other files by dropping them', async ({ page }) => {
+  await openSounds(page, 'tin-kit');
+  const box = (await page.getByTestId('zone-map').boundingBox())!;
+  await page.mouse.click((await keyPoint(page, 38)).x, box.y + box.height - 5);
+  await numbers(page).getByLabel('copy the pad to key').fill('40');
+  await numbers(page).getByLabel('copy the pad to key').press('Enter');
+  await expect(numbers(page)).toContainText('of 120 in Tin Kit');
+  await expect(numbers(page).getByLabel('root', { exact: true })).toHaveValue('E2');
+  const files = Array.from({ length: 24 }, (_, i) => [`tap ${i + 1}.wav`, Buffer.from(wav(300 + 10 * i)).toString('base64')]);
+  await page.evaluate((list) => {
+    const transfer = new DataTransfer();
+    for (const [name, base64] of list) transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
+    document.querySelector('[data-testid="zone-map"]')!.dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: transfer }));
+  }, files);
+  await expect(page.getByText('24 of 24 zones have new samples')).toBeVisible();
+  await expect(page.getByRole('table', { name: 'Zones' })).toContainText('tap 1.wav');
+  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
+  await strike(page, 40);
+  await expect(page.getByTestId('last-answer')).toContainText('tap');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: /^Tin Kit/ })).toContainText('96');
 });
 
 test('sounds are made, named, duplicated and deleted; an empty one says what to do', async ({ page }) => {

@@ -30,6 +30,9 @@ export class Session {
   private readonly worker = new Worker(new URL('../workers/prepareWorker.ts', import.meta.url), { type: 'module' });
   private readonly waiting = new Map<number, (result: PrepareResult) => void>();
   private jobs = 0;
+  private later: ReturnType<typeof setTimeout> | undefined;
+  private shownAt = 0;
+  private showMs = 0;
   private serial = 0;
   private answersSeen = 0;
   private shownRig: Rig | null = null;
@@ -59,8 +62,24 @@ export class Session {
     this.play({ type: 'panic' });
   }
 
-  /** Makes a patch of the rig the one that plays. Cheap when nothing that sounds has changed. */
+  /**
+   * Makes a patch of the rig the one that plays. Cheap when nothing that sounds has changed; where it takes long (thousands of zones) and the same patch is edited on and on,
+   * it is done every now and then only.
+   */
   show(rig: Rig, patch: Patch): void {
+    clearTimeout(this.later);
+    const now = performance.now();
+    const edited = this.shownPatch?.id === patch.id && this.shownRig?.id === rig.id;
+    if (edited && this.showMs > LONG_MS && now - this.shownAt < 8 * this.showMs) {
+      this.later = setTimeout(() => this.show(rig, patch), 8 * this.showMs);
+      return;
+    }
+    this.showNow(rig, patch);
+    this.shownAt = performance.now();
+    this.showMs = this.shownAt - now;
+  }
+
+  private showNow(rig: Rig, patch: Patch): void {
     const same = this.shownPatch === patch && this.shownRig?.sounds === rig.sounds && this.shownRig.samples === rig.samples;
     if (same) return;
     const before = this.shownPatch;
@@ -147,6 +166,7 @@ export class Session {
   }
 }
 
+const LONG_MS = 8;
 const AT_ONCE = 6;
 
 /** Works through a list, a few at a time, in order. */

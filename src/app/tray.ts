@@ -140,9 +140,18 @@ export class Tray {
         this.step();
       }
     }));
+    if (run === this.run) this.fallBack();
     for (const sfz of sfzs) if (run === this.run) await this.addSfz(sfz, all, looked);
     for (const bank of banks) if (run === this.run) await this.addBank(bank);
     if (run === this.run && this.options.layout === 'pitch') await this.hearPitches();
+  }
+
+  /** Names that say nothing of keys: the files go one after another instead, which the plan says. */
+  private fallBack(): void {
+    if (this.options.layout !== 'names' || this.ready.length === 0 || this.plan.rows.some((row) => row.placed)) return;
+    this.options = { ...this.options, layout: 'run', from: 36 };
+    this.told = 0;
+    this.tell();
   }
 
   private async look(file: TrayFile): Promise<TrayFile> {

@@ -175,6 +175,18 @@ describe('loops', () => {
     expect(largest).toBeLessThan(0.02);
     expect(engine.voiceCount).toBe(1);
   });
+  test('of one frame is one steady value, at any pitch and with any crossfade', () => {
+    for (const moved of [0, 10]) {
+      for (const transpose of [0, 24]) {
+        const engine = start({ audio: ramp, layers: [{ transpose, params: { loopPosition: moved, level: -6 } }], zones: [{ key: whole, loop: { start: 10000, end: 10001, crossfade: 5, until: 'end' } }] });
+        engine.handle(on());
+        const { left } = render(engine, RATE);
+        const tail = left.subarray(RATE / 2);
+        expect(tail.every((x) => Number.isFinite(x))).toBe(true);
+        expect(Math.max(...tail) - Math.min(...tail)).toBeLessThan(0.01);
+      }
+    }
+  });
   test('a full-length zone ends although its sample has a loop', () => {
     const engine = start({ audio: ramp, zones: [{ key: whole, playback: 'full-length', loop: { start: 100, end: 400, crossfade: 0, until: 'end' } }] });
     engine.handle(on());

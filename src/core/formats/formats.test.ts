@@ -113,6 +113,16 @@ describe('rig archive', () => {
   test.each([['empty', new Uint8Array()], ['no zip', strToU8('hello there')], ['cut off', bytes.subarray(0, bytes.length - 40)], ['another zip', zipSync({ 'x.txt': strToU8('x') })]])('%s: refused with one clear line', (_, wrong) => {
     expect(() => readArchive(wrong)).toThrow(FileError);
   });
+  test('a zip that grows without end is refused before it does', () => {
+    const bomb = zipSync({ 'rig.json': new Uint8Array(70 * 2 ** 20) }, { level: 9 });
+    expect(bomb.length).toBeLessThan(2 ** 20);
+    expect(() => readArchiveRig(bomb)).toThrow('rig.json: claims to be larger than 64 MiB');
+    // One that lies about its size does not get further than what it claims.
+    const liar = bomb.slice();
+    const view = new DataView(liar.buffer);
+    for (let at = 0; at + 4 < liar.length; at++) if (view.getUint32(at, true) === 70 * 2 ** 20) view.setUint32(at, 1000, true);
+    expect(() => readArchiveRig(liar)).toThrow(FileError);
+  });
   test('no change of bytes makes it fail in any other way', () => {
     fc.assert(fc.property(fc.array(fc.tuple(fc.nat(bytes.length - 1), fc.nat(255)), { minLength: 1, maxLength: 6 }), (changes) => {
       const wrong = bytes.slice();

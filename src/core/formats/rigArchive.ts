@@ -42,20 +42,26 @@ export function readArchive(bytes: Uint8Array): Archive {
   return { rig, wavs };
 }
 
-/** No single file of an honest archive is larger. */
+/** No single file of an honest archive is larger, no description of a rig, and no archive as a whole. */
 const LARGEST_FILE = 2 ** 30;
+const LARGEST_RIG = 2 ** 26;
+const LARGEST_ARCHIVE = 2 ** 32;
 
 function unzip(bytes: Uint8Array, wanted: (name: string) => boolean): Record<string, Uint8Array> {
   let tooLarge: string | undefined;
+  let total = 0;
   try {
     const files = unzipSync(bytes, {
       filter: ({ name, originalSize }) => {
         if (!wanted(name)) return false;
-        if (originalSize > LARGEST_FILE) tooLarge = name;
+        const most = name === 'rig.json' ? LARGEST_RIG : LARGEST_FILE;
+        total += originalSize;
+        if (originalSize > most) tooLarge ??= `${name}: claims to be larger than ${most / 2 ** 20} MiB`;
+        else if (total > LARGEST_ARCHIVE) tooLarge ??= `${name}: with this file the archive claims to be larger than 4 GiB`;
         return !tooLarge;
       },
     });
-    if (tooLarge) throw new FileError(tooLarge, 'claims to be larger than 1 GiB');
+    if (tooLarge) throw new FileError('', tooLarge);
     return files;
   } catch (error) {
     if (error instanceof FileError) throw error;

@@ -1,5 +1,5 @@
 import { Copy, Trash2 } from 'lucide-react';
-import { useState, type ReactNode } from 'react';
+import { useMemo, useRef, useState, type ReactNode } from 'react';
 import { nameOfKey, parseKey } from '../../../core/music/noteNames';
 import { STRETCHES, type Stretch } from '../../../core/mapping/stretch';
 import { copyPad, deleteZones, matchLevels, sameAudioTwice, setAlternates, shareOutVelocities, stretchZones, updateSound, updateZones } from '../../../core/rig/edits/zones';
@@ -25,7 +25,12 @@ export function ZoneInspector({ sound, context }: { sound: Sound; context: TextC
   const places = new Set(selected.filter((place) => place < sound.zones.length));
   const zones = [...places].map((place) => sound.zones[place]);
   const change = (edited: (zone: Zone, nth: number) => Zone) => dispatch(editSound(sound.id, (old) => updateZones(old, places, edited)));
-  const twins = sameAudioTwice(sound.zones);
+  // Looked for once a drag has ended: with thousands of zones the drag comes first.
+  const dragging = useAppSelector((state) => state.rig.gesture !== null);
+  const settled = useRef(sound.zones);
+  if (!dragging) settled.current = sound.zones;
+  const zonesAtRest = settled.current;
+  const twins = useMemo(() => sameAudioTwice(zonesAtRest), [zonesAtRest]);
   const field = (id: string, label = zoneField(id).label) => <BatchField key={id} label={label} field={zoneField(id)} zones={zones} batch={batch} context={context} onChange={(by) => change((zone) => changeField(zone, zoneField(id), batch, by))} />;
 
   return (

@@ -32,6 +32,7 @@ const CURSORS = { 'key.low': 'ew-resize', 'key.high': 'ew-resize', 'velocity.low
 export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScale; colour: string }) {
   const [box, width] = useWidth<HTMLDivElement>();
   const base = useRef<HTMLCanvasElement>(null);
+  const middle = useRef<HTMLCanvasElement>(null);
   const over = useRef<HTMLCanvasElement>(null);
   const dispatch = useAppDispatch();
   const selected = useAppSelector((state) => state.sounds.selected);
@@ -50,7 +51,9 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
 
   const look = useCallback((zone: Zone, isChosen: boolean, isHovered: boolean, ink: string, shade: string) =>
     ({ colour: shade, ink, depth: (zone.velocity.low + zone.velocity.high) / 254, chosen: isChosen, hovered: isHovered, root: zone.root }), []);
+  const rest = useUnchanged(useMemo(() => sound.zones.filter((_, i) => !chosen.has(i)), [sound, chosen]));
 
+  // What is not chosen is drawn once and stays, however the chosen zones are dragged over it.
   useEffect(() => {
     const context = prepared(base, width, tall);
     if (!context) return;
@@ -67,7 +70,16 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
       context.lineTo(scale.left(key), height);
       context.stroke();
     }
-    sound.zones.forEach((zone, i) => { if (!chosen.has(i)) drawZone(context, zone, space, look(zone, false, i === hovered, ink, shade)); });
+    for (const zone of rest) drawZone(context, zone, space, look(zone, false, false, ink, shade));
+  }, [rest, space, scale, width, tall, height, colour, theme, look]);
+
+  useEffect(() => {
+    const context = prepared(middle, width, tall);
+    if (!context) return;
+    const shade = themeColour(`--${colour}`);
+    const ink = themeColour('--ink');
+    context.clearRect(0, 0, width, tall);
+    if (hovered !== null && !chosen.has(hovered) && sound.zones[hovered]) drawZone(context, sound.zones[hovered], space, look(sound.zones[hovered], false, true, ink, shade));
     for (const place of chosen) if (sound.zones[place]) drawZone(context, sound.zones[place], space, look(sound.zones[place], true, place === hovered, ink, shade));
     const lead = leader === null ? undefined : sound.zones[leader];
     if (lead && chosen.size === 1) drawHandles(context, handlesOf(lead, space), ink);
@@ -234,6 +246,7 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
       onPointerLeave={() => { point(null); setHovered(null); }}
     >
       <canvas ref={base} className="absolute inset-0" />
+      <canvas ref={middle} className="pointer-events-none absolute inset-0" />
       <canvas ref={over} className="pointer-events-none absolute inset-0" />
       {shown && (
         <div className="pointer-events-none absolute top-1.5 right-2 rounded bg-paper/90 px-1.5 text-[11.5px] text-faint">
@@ -242,6 +255,13 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
       )}
     </div>
   );
+}
+
+/** The list of before as long as it holds the same things. */
+function useUnchanged<T>(list: readonly T[]): readonly T[] {
+  const kept = useRef(list);
+  if (kept.current.length !== list.length || kept.current.some((item, i) => item !== list[i])) kept.current = list;
+  return kept.current;
 }
 
 const contains = ({ x0, y0, x1, y1 }: Box, x: number, y: number): boolean => x >= x0 && x < x1 && y >= y0 && y < y1;

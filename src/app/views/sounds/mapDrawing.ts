@@ -27,7 +27,10 @@ function pool(context: CanvasRenderingContext2D, { x0, y0, x1, y1 }: Box, inset:
   const width = x1 - x0 - 2 * inset;
   const height = y1 - y0 - 2 * inset;
   context.beginPath();
-  if (width > 0 && height > 0) context.roundRect(x0 + inset, y0 + inset, width, height, Math.min(7, width / 3, height / 3));
+  if (width <= 0 || height <= 0) return;
+  // Too small for bays: a plain outline is drawn much faster.
+  if (width < 7 || height < 7) context.rect(x0 + inset, y0 + inset, width, height);
+  else context.roundRect(x0 + inset, y0 + inset, width, height, Math.min(7, width / 3, height / 3));
 }
 
 export interface PoolLook { colour: string; ink: string; /** 0…1: the harder the strikes, the deeper the water. */ depth: number; chosen: boolean; hovered: boolean; root: number }

@@ -151,19 +151,23 @@ export function exchangeSamples(sound: Sound, places: ReadonlySet<number>, sampl
   return { ...sound, zones: sound.zones.map((zone, i) => (sampleOf.has(i) ? { ...zone, sampleId: sampleOf.get(i)!, start: 0, end: null, loop: null } : zone)) };
 }
 
-/** Zones that play the same audio where another one does already, as pairs of places. */
+/** Zones that play the same audio where another one does already, as pairs of places. Each zone is named at most once as the second of a pair. */
 export function sameAudioTwice(zones: readonly Zone[]): [number, number][] {
-  const bySample = new Map<string, number[]>();
+  // By what must be equal, and then by key: whoever shares a key and velocities with an earlier zone repeats it.
+  const byAudio = new Map<string, number[][]>();
   const found: [number, number][] = [];
-  const meet = (a: Zone['key'], b: Zone['key']) => a.low <= b.high && b.low <= a.high;
   zones.forEach((zone, i) => {
-    const others = bySample.get(zone.sampleId) ?? [];
-    const twin = others.find((other) => {
-      const { key, velocity, start, end, reverse, alternate, trigger } = zones[other];
-      return meet(key, zone.key) && meet(velocity, zone.velocity) && start === zone.start && end === zone.end && reverse === zone.reverse && alternate === zone.alternate && trigger === zone.trigger;
-    });
+    const { sampleId, start, end, reverse, alternate, trigger, key, velocity } = zone;
+    const name = `${sampleId} ${start} ${end} ${reverse} ${alternate} ${trigger}`;
+    let keys = byAudio.get(name);
+    if (!keys) byAudio.set(name, (keys = []));
+    let twin: number | undefined;
+    for (let k = Math.ceil(key.low); k <= key.high; k++) {
+      const here = (keys[k] ??= []);
+      twin ??= here.find((other) => zones[other].velocity.low <= velocity.high && velocity.low <= zones[other].velocity.high);
+      here.push(i);
+    }
     if (twin !== undefined) found.push([twin, i]);
-    bySample.set(zone.sampleId, [...others, i]);
   });
   return found;
 }
