@@ -29,4 +29,35 @@ await page.getByRole('button', { name: 'Night theme' }).click();
 await page.mouse.move(640, 420);
 await page.waitForTimeout(200);
 await shoot('layers-night');
+await page.getByRole('button', { name: 'Chart theme' }).click();
+
+// The Sounds view: the map of the tins with their table, a waveform with its loop, and a folder waiting to be placed.
+const sounds = async (patch: string, sound: string) => {
+  await page.goto(`http://localhost:${process.env.PORT ?? 4180}/patch/${patch}/sounds/${sound}`);
+  await page.getByTestId('zone-map').waitFor();
+  await page.locator('header').click({ position: { x: 560, y: 5 } });
+  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
+};
+const point = async (key: number, share: number) => {
+  const at = (await page.getByTestId('keyboard').locator(`rect[data-key="${key}"]`).boundingBox())!;
+  const map = (await page.getByTestId('zone-map').boundingBox())!;
+  return { x: at.x + at.width / 2, y: map.y + map.height * share };
+};
+const click = async (key: number, share: number) => { const { x, y } = await point(key, share); await page.mouse.click(x, y); };
+await sounds('tern-colony', 'felt-keys');
+await page.getByRole('button', { name: 'Play the take' }).click();
+await page.waitForTimeout(4000);
+await click(63, 0.2);
+await page.waitForTimeout(200);
+await shoot('sounds-map');
+await page.getByRole('button', { name: 'Stop the take' }).click();
+await sounds('tern-colony', 'bowed-wire');
+await click(60, 0.4);
+await page.getByRole('tab', { name: 'Waveform' }).click();
+await page.waitForTimeout(800);
+await shoot('sounds-waveform');
+await page.getByRole('button', { name: 'Try the demo folder' }).click();
+await page.getByRole('button', { name: 'Place 20 files' }).waitFor();
+await page.waitForTimeout(500);
+await shoot('sounds-bring-in');
 await browser.close();

@@ -26,6 +26,15 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { keys: 'Ctrl D', does: 'duplicate the layer' },
   { keys: 'Delete', does: 'delete the layer' },
 ];
+export const SOUNDS_KEYS: readonly Shortcut[] = [
+  { keys: '← → ↑ ↓', does: 'move the chosen zones by a key, a velocity (Shift: ten)' },
+  { keys: 'Ctrl A', does: 'choose all zones' },
+  { keys: 'Shift click', does: 'one more zone, one less' },
+  { keys: 'Alt drag', does: 'zones move, their roots and velocities stay' },
+  { keys: 'Delete', does: 'delete the chosen zones' },
+  { keys: '↑ ↓ in the tray', does: 'step through the files and hear them' },
+  { keys: 'Alt ↑ ↓', does: 'move a file up or down the order' },
+];
 export const PLAYING_KEYS: readonly Shortcut[] = [
   { keys: 'Z … /', does: 'lower octave, black keys in the row above' },
   { keys: 'Q … P', does: 'upper octave, black keys in the row of digits' },

@@ -31,9 +31,10 @@ function qualityOf(samples: Float32Array, start: number, end: number): LoopQuali
   const half = reach >> 1;
   let peak = 1e-9;
   for (let i = -half; i < half; i++) peak = Math.max(peak, Math.abs(at(start + i)), Math.abs(at(end + i)));
-  // Going on from the last frame of the loop, the next would be `end`; it is `start` instead.
-  const levelStep = Math.abs(at(end) - at(start)) / peak;
-  const slopeStep = Math.abs((at(end) - at(end - 1)) - (at(start) - at(start - 1))) / peak;
+  // What leads up to the end should lead up to the start as well; at the very beginning, what follows should follow.
+  const [a, b] = start >= 2 ? [end - 1, start - 1] : [end, start];
+  const levelStep = Math.abs(at(a) - at(b)) / peak;
+  const slopeStep = Math.abs((at(a) - at(a - 1)) - (at(b) - at(b - 1))) / peak;
   const from = Math.max(0, start - half);
   const length = Math.min(start + half, samples.length - (end - start)) - from;
   const correlation = length > 8 ? correlationOf(samples, from, from + end - start, length) : 0;

@@ -30,15 +30,15 @@ export function drawWave(context: CanvasRenderingContext2D, audio: Audio | null,
       }
     }
     context.globalAlpha = 1;
-    flag(context, x(loop.start), height, look.loop, 'right', true, 'loop');
-    flag(context, x(loop.end), height, look.loop, 'left', true, 'loop');
+    flag(context, x(loop.start), height, look, look.loop, 'right', true, 'loop');
+    flag(context, x(loop.end), height, look, look.loop, 'left', true, 'loop');
   }
   context.globalAlpha = 1;
-  flag(context, x(zone.start), height, look.ink, 'right', false, zone.reverse ? 'end' : 'start');
-  flag(context, x(zone.end ?? frames), height, look.ink, 'left', false, zone.reverse ? 'start' : 'end');
+  flag(context, x(zone.start), height, look, look.ink, 'right', false, zone.reverse ? 'end' : 'start');
+  flag(context, x(zone.end ?? frames), height, look, look.ink, 'left', false, zone.reverse ? 'start' : 'end');
 }
 
-function flag(context: CanvasRenderingContext2D, x: number, height: number, colour: string, side: 'left' | 'right', below: boolean, text: string): void {
+function flag(context: CanvasRenderingContext2D, x: number, height: number, { sheet }: WaveColours, colour: string, side: 'left' | 'right', below: boolean, text: string): void {
   context.strokeStyle = context.fillStyle = colour;
   context.lineWidth = 1.5;
   context.beginPath();
@@ -50,7 +50,7 @@ function flag(context: CanvasRenderingContext2D, x: number, height: number, colo
   const left = side === 'right' ? x : x - wide;
   const top = below ? height - 15 : 0;
   context.fillRect(left, top, wide, 15);
-  context.fillStyle = '#fffdf7';
+  context.fillStyle = sheet;
   context.fillText(text, left + 4, top + 11);
 }
 
