@@ -284,8 +284,8 @@ test('a pad is copied to another key and gets other files by dropping them', asy
   await openSounds(page, 'tin-kit');
   const box = (await page.getByTestId('zone-map').boundingBox())!;
   await page.mouse.click((await keyPoint(page, 38)).x, box.y + box.height - 5);
-  await numbers(page).getByLabel('copy the pad to key').fill('40');
-  await numbers(page).getByLabel('copy the pad to key').press('Enter');
+  await numbers(page).getByLabel('copy the pad to keys').fill('40');
+  await numbers(page).getByLabel('copy the pad to keys').press('Enter');
   await expect(numbers(page)).toContainText('of 120 in Tin Kit');
   await expect(numbers(page).getByLabel('root', { exact: true })).toHaveValue('E2');
   const files = Array.from({ length: 24 }, (_, i) => [`tap ${i + 1}.wav`, Buffer.from(wav(300 + 10 * i)).toString('base64')]);

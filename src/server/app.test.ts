@@ -14,7 +14,7 @@ test('every answer carries the headers for shared memory and safety', async () =
     const { headers } = await fetch(base + path, { headers: { Accept: 'text/html' } });
     expect(headers.get('cross-origin-opener-policy')).toBe('same-origin');
     expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp');
-    expect(headers.get('content-security-policy')).toMatch(/script-src 'self';/);
+    expect(headers.get('content-security-policy')).toMatch(/script-src 'self' 'wasm-unsafe-eval';/);
     expect(headers.get('x-content-type-options')).toBe('nosniff');
     expect(headers.get('x-powered-by')).toBeNull();
   }

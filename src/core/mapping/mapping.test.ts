@@ -177,6 +177,12 @@ describe('layouts', () => {
     expect(made.rows[0]).toMatchObject({ placed: true, root: 43 });
     expect(made.rows[1].problem).toContain('neither its name nor the file');
   });
+  test('and its own ranges stay as they are', () => {
+    const range = { keyLow: 40, keyHigh: 47, velocityLow: 64, velocityHigh: 127 };
+    const made = plan([file('pad one.wav', { root: 43, range }), file('pad C4.wav', { root: 43, range }), file('pad G4.wav')], { layout: 'names' });
+    expect(ranges(made)).toEqual([[40, 43, 47, 64, 127], [0, 60, 63, 1, 127], [64, 67, 127, 1, 127]]);
+    expect(made.explanation.join()).toContain('1 of the files are put where their own sampler data says');
+  });
   test('the same audio in one place, and files that all sound at once, are pointed out', () => {
     const made = plan([file('C3 pad.wav', { sampleId: 'same' }), file('C3 pad copy.wav', { sampleId: 'same' })], { layout: 'names' });
     expect(made.warnings.join('\n')).toContain('“C3 pad.wav” and “C3 pad copy.wav” hold the same audio in the same place');

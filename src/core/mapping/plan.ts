@@ -64,6 +64,8 @@ export interface PlanRow {
   dynamic: number;
   alternate: number | null;
   fullLength: boolean;
+  /** Its keys and velocities come from the file itself and stay as they are. */
+  own: boolean;
 }
 
 export interface Plan {
@@ -89,7 +91,7 @@ export function makePlan(files: readonly PlanFile[], options: PlanOptions): Plan
   const warnings: string[] = [];
   const rows = files.map((_, i): PlanRow => ({
     file: i, placed: true, problem: null, root: 60, tuneCents: 0, pitchPerKey: 100, keyLow: 0, keyHigh: 127, velocityLow: 1, velocityHigh: 127, velocityFadeIn: 0, velocityFadeOut: 0,
-    dynamic: 0, alternate: null, fullLength: false,
+    dynamic: 0, alternate: null, fullLength: false, own: false,
   }));
   const leaveOut = (row: PlanRow, problem: string) => { row.placed = false; row.problem = problem; };
   LAY_OUT[options.layout]({ files, rows, reading, options, explanation, warnings, leaveOut });
@@ -99,7 +101,7 @@ export function makePlan(files: readonly PlanFile[], options: PlanOptions): Plan
     setAlternates(rows, reading);
   }
   const placed = rows.filter((row) => row.placed);
-  if (options.layout === 'names' || options.layout === 'run' || options.layout === 'pitch') stretchRows(placed, options.stretch);
+  if (options.layout === 'names' || options.layout === 'run' || options.layout === 'pitch') stretchRows(placed.filter((row) => !row.own), options.stretch);
   warnings.push(...stackedRows(files, placed));
   const out = rows.length - placed.length;
   if (out > 0) warnings.push(`${out} of ${rows.length} files have no place; the table says why`);
@@ -119,6 +121,7 @@ interface Work {
 const LAY_OUT: Record<Layout, (work: Work) => void> = {
   names: ({ files, rows, reading, leaveOut, explanation }) => {
     let fromChunks = 0;
+    let ownRanges = 0;
     rows.forEach((row, i) => {
       const { key } = reading!.files[i];
       const root = key ?? files[i].root;
@@ -126,8 +129,15 @@ const LAY_OUT: Record<Layout, (work: Work) => void> = {
       if (key === null) fromChunks++;
       row.root = row.keyLow = row.keyHigh = root;
       row.tuneCents = files[i].tuneCents;
+      const { range } = files[i];
+      // A file that knows its place keeps it, where its name says nothing else.
+      if (key === null && range) {
+        ownRanges++;
+        Object.assign(row, { own: true, keyLow: range.keyLow, keyHigh: range.keyHigh, velocityLow: range.velocityLow, velocityHigh: range.velocityHigh });
+      }
       return undefined;
     });
+    if (ownRanges > 0) explanation.push(`${ownRanges} of the files are put where their own sampler data says`);
     if (fromChunks > 0) explanation.push(`${fromChunks} roots come from the files’ own sampler data`);
   },
   run: ({ files, rows, options, leaveOut, explanation }) => {
@@ -210,6 +220,7 @@ function setDynamics(files: readonly PlanFile[], rows: PlanRow[], reading: Folde
   explanation.push(`${order.length} dynamics on velocities ${ranges.length <= 4 ? ranges.map(({ low, high }) => `${low}–${high}`).join(', ') : `${ranges[0].low}–${ranges[0].high}, ${ranges[1].low}–${ranges[1].high} … ${ranges[ranges.length - 1].low}–127`}`);
   const place = new Map(order.map((name, i) => [name, i]));
   rows.forEach((row, i) => {
+    if (row.own) return;
     const name = of(i);
     const dynamic = name === null ? undefined : place.get(name);
     const range = dynamic === undefined ? { ...EVERYTHING, fadeIn: 0, fadeOut: 0 } : soft[dynamic];

@@ -1,9 +1,7 @@
 import { useCallback, useEffect, useMemo, useState, type DragEvent } from 'react';
 import { createPortal } from 'react-dom';
 import { useNavigate, useOutletContext, useParams } from 'react-router';
-import { exchangeSamples } from '../../../core/rig/edits/zones';
-import { addSamples } from '../../../core/rig/edits/zones';
-import { updateSound } from '../../../core/rig/edits/zones';
+import { addSamples, exchangeSamples, updateSound, withoutUnusedSamples } from '../../../core/rig/edits/zones';
 import { naturalCompare } from '../../../core/mapping/naturalOrder';
 import { bringInDropped, bringInForExchange } from '../../bringIn';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
@@ -130,7 +128,7 @@ function Workbench({ soundId }: { soundId: string }) {
     if (files.length === 0) return;
     const ordered = [...files].sort((a, b) => naturalCompare(a.plan.path, b.plan.path));
     const places = new Set(selected);
-    dispatch(edit((rig) => updateSound(addSamples(rig, ordered.map((file) => file.sample)), sound.id, (old) => exchangeSamples(old, places, ordered.map((file) => file.sample.id)))));
+    dispatch(edit((rig) => withoutUnusedSamples(updateSound(addSamples(rig, ordered.map((file) => file.sample)), sound.id, (old) => exchangeSamples(old, places, ordered.map((file) => file.sample.id))))));
     dispatch(notice('info', `${Math.min(places.size, ordered.length)} of ${places.size} zones have new samples, soft to hard in the order of their names.`));
   };
 

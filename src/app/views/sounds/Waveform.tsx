@@ -42,6 +42,8 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
   useEffect(() => { setSpan({ from: 0, to: sample.frames }); setFound(null); }, [sample.id, sample.frames, place]);
   const targets = useMemo(() => new Set(forAll ? selected : [place]), [forAll, selected, place]);
   const context: TextContext = { middleC, frameUnit, rate: sample.rate, frames: sample.frames };
+  const samples = useAppSelector((state) => state.rig.rig!.samples);
+  const framesOf = (sampleId: string) => samples.find((other) => other.id === sampleId)?.frames ?? sample.frames;
 
   useEffect(() => {
     const drawing = prepared(canvas, width, height);
@@ -53,7 +55,7 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
     let at = frame === undefined ? undefined : Math.max(0, Math.min(sample.frames, Math.round(frame)));
     if (at !== undefined && snap && audio && marker !== 'loop.crossfade') at = nearestZeroCrossing(audio, at, Math.min(SNAP_FRAMES, Math.ceil(((span.to - span.from) / Math.max(1, width)) * 6)));
     const loops = marker.startsWith('loop.');
-    change((old) => zoneField(marker).set(loops && !old.loop ? withLoop(old, sample.frames) : old, at), gesture);
+    change((old) => zoneField(marker).set(loops && !old.loop ? withLoop(old, framesOf(old.sampleId)) : old, at), gesture);
   };
   const frameAt = (x: number) => span.from + (x / Math.max(1, width)) * (span.to - span.from);
   const xOf = (frame: number) => ((frame - span.from) / (span.to - span.from)) * width;
@@ -110,7 +112,12 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
           if (Number.isNaN(read)) return `“${text}” is no number of ${frameUnit}`;
           if (read !== undefined && read > sample.frames) return `the sample ends at ${fieldText(field, sample.frames, context)}`;
           const loops = marker.startsWith('loop.');
-          change((old) => field.set(loops && !old.loop ? withLoop(old, sample.frames) : old, read));
+          // A percentage is one of each zone's own sample.
+          change((old) => {
+            const length = framesOf(old.sampleId);
+            const frame = read === undefined || frameUnit !== 'percent' ? read : Math.round((read / sample.frames) * length);
+            return field.set(loops && !old.loop ? withLoop(old, length) : old, frame);
+          });
           return undefined;
         }}
       />
@@ -151,8 +158,9 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
         </div>
         {selected.length > 1 && <label className="flex items-center gap-1.5"><input type="checkbox" checked={forAll} onChange={(event) => setForAll(event.target.checked)} /> for all {selected.length} chosen zones</label>}
         <div className="grid grid-cols-2 gap-1.5">{(['start', 'end'] as const).map(typed)}</div>
+        <label className="flex items-center gap-1.5"><input type="checkbox" checked={zone.reverse} onChange={(event) => { const reverse = event.target.checked; change((old) => ({ ...old, reverse })); }} /> played backward, from its end</label>
         <div className="flex gap-1.5">
-          <select className="field min-w-0 flex-1" aria-label="Loop" value={zone.loop?.until ?? 'none'} onChange={(event) => { const until = event.target.value; change((old) => ({ ...old, loop: until === 'none' ? null : { ...(old.loop ?? withLoop(old, sample.frames).loop!), until: until as 'end' | 'release' } })); }}>
+          <select className="field min-w-0 flex-1" aria-label="Loop" value={zone.loop?.until ?? 'none'} onChange={(event) => { const until = event.target.value; change((old) => ({ ...old, loop: until === 'none' ? null : { ...(old.loop ?? withLoop(old, framesOf(old.sampleId)).loop!), until: until as 'end' | 'release' } })); }}>
             <option value="none">no loop</option><option value="end">loops to the end of the note</option><option value="release">loops while held</option>
           </select>
         </div>

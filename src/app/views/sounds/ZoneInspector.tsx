@@ -2,7 +2,7 @@ import { Copy, Trash2 } from 'lucide-react';
 import { useMemo, useRef, useState, type ReactNode } from 'react';
 import { nameOfKey, parseKey } from '../../../core/music/noteNames';
 import { STRETCHES, type Stretch } from '../../../core/mapping/stretch';
-import { copyPad, deleteZones, matchLevels, sameAudioTwice, setAlternates, shareOutVelocities, stretchZones, updateSound, updateZones } from '../../../core/rig/edits/zones';
+import { copyPad, deleteZonesOf, matchLevels, sameAudioTwice, setAlternates, shareOutVelocities, stretchZones, updateSound, updateZones } from '../../../core/rig/edits/zones';
 import type { Sound, Zone } from '../../../core/rig/schema';
 import { changeField, zoneField, type ZoneField } from '../../../core/rig/zoneFields';
 import { soundLab } from '../../soundLab';
@@ -132,11 +132,11 @@ function Together({ sound, places }: { sound: Sound; places: ReadonlySet<number>
     }
   };
   const copy = (typed: string) => {
-    const key = parseKey(typed, middleC);
-    if (key === undefined) return 'a key such as F#3, or a number from 0 to 127';
+    const keys = typed.split(/[\s,;]+/).filter((text) => text !== '').map((text) => parseKey(text, middleC));
+    if (keys.length === 0 || keys.some((key) => key === undefined)) return 'keys such as F#3 or 54, one or more';
     const count = sound.zones.length;
-    change((old) => copyPad(old, places, key, null));
-    dispatch(soundsSlice.actions.zonesChosen(Array.from({ length: places.size }, (_, i) => count + i)));
+    change((old) => keys.reduce<Sound>((made, key) => copyPad(made, places, key!, null), old));
+    dispatch(soundsSlice.actions.zonesChosen(Array.from({ length: places.size * keys.length }, (_, i) => count + i)));
     return undefined;
   };
   return (
@@ -165,10 +165,10 @@ function Together({ sound, places }: { sound: Sound; places: ReadonlySet<number>
       <label className="flex items-center gap-2 text-[12px]"><input type="checkbox" checked={keep} onChange={(event) => setKeep(event.target.checked)} /> soft stays softer than hard</label>
       <div className="flex items-center gap-1.5">
         <Copy size={14} aria-hidden />
-        <div className="flex-1" title="The chosen zones again, their lowest key on the key you type"><TypedField label="copy the pad to key" text="" commit={copy} /></div>
+        <div className="flex-1" title="The chosen zones again, their lowest key on each key you type"><TypedField label="copy the pad to keys" text="" commit={copy} /></div>
       </div>
       <p className="text-[11.5px] text-faint">Drop files on the map to exchange those of the chosen zones, soft to hard. Middle C is {nameOfKey(60, middleC)}.</p>
-      <button className="button self-start" onClick={() => { change((old) => deleteZones(old, places)); dispatch(soundsSlice.actions.zonesChosen([])); }}><Trash2 size={14} aria-hidden /> Delete {places.size === 1 ? 'it' : 'them'}</button>
+      <button className="button self-start" onClick={() => { dispatch(edit((rig) => deleteZonesOf(rig, sound.id, places))); dispatch(soundsSlice.actions.zonesChosen([])); }}><Trash2 size={14} aria-hidden /> Delete {places.size === 1 ? 'it' : 'them'}</button>
     </Part>
   );
 }

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { nameOfKey } from '../../../core/music/noteNames';
-import { deleteZones, moveZones, updateZones } from '../../../core/rig/edits/zones';
+import { deleteZonesOf, moveZones, updateZones } from '../../../core/rig/edits/zones';
 import type { Sound, Zone } from '../../../core/rig/schema';
 import { changeField, zoneField } from '../../../core/rig/zoneFields';
 import { prepared, themeColour } from '../../parts/canvas';
@@ -9,7 +9,7 @@ import { usePointed } from '../../parts/pointed';
 import { useFrames } from '../../parts/useLive';
 import { rigSlice } from '../../state/rigSlice';
 import { soundsSlice } from '../../state/soundsSlice';
-import { editSound, useAppDispatch, useAppSelector } from '../../state/store';
+import { edit, editSound, useAppDispatch, useAppSelector } from '../../state/store';
 import { answersOf } from './answers';
 import { boxOf, depthOf, drawAnswer, drawZone, isInside, velocityAtY, yOfVelocity, type Box, type MapSpace } from './mapDrawing';
 
@@ -228,7 +228,7 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
       dispatch(editSound(sound.id, (old) => moveZones(old, chosen, by[0], by[1], true)));
       done();
     } else if (event.key === 'Delete' && selected.length > 0) {
-      dispatch(editSound(sound.id, (old) => deleteZones(old, chosen)));
+      dispatch(edit((rig) => deleteZonesOf(rig, sound.id, chosen)));
       choose([], false);
       done();
     } else if (event.key.toLowerCase() === 'a' && (event.ctrlKey || event.metaKey)) {

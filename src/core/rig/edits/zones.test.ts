@@ -3,7 +3,7 @@ import { newPatch, newRig, newSound, newZone } from '../defaults';
 import { readRig } from '../read';
 import type { Rig, Zone } from '../schema';
 import { applyPlan } from './plans';
-import { addSamples, addSound, copyPad, deleteSound, deleteZones, duplicateSound, exchangeSamples, matchLevels, moveEdge, moveZones, sameAudioTwice, setAlternates, shareOutVelocities, stretchZones, updateZones } from './zones';
+import { addSamples, addSound, copyPad, deleteSound, deleteZones, deleteZonesOf, duplicateSound, exchangeSamples, matchLevels, moveEdge, moveZones, sameAudioTwice, setAlternates, shareOutVelocities, stretchZones, updateZones } from './zones';
 
 const zone = (sampleId: string, root: number, more: Partial<Zone> = {}): Zone => ({ ...newZone(sampleId, root), ...more });
 const velocity = (low: number, high: number) => ({ low, high, fadeIn: 0, fadeOut: 0, shape: 'sine' as const });
@@ -18,6 +18,11 @@ test('edits touch only the zones they name', () => {
   expect(changed.zones[1].gain).toBe(-3);
   expect(updateZones(pad, all(3), (old) => old)).toBe(pad);
   expect(deleteZones(pad, new Set([0, 2])).zones.map(({ sampleId }) => sampleId)).toEqual(['b']);
+});
+
+test('deleted zones take samples along that nothing else needs', () => {
+  const two = addSamples(addSound(rig(), 't', 'T', [newZone('b', 50), newZone('a', 51)]), [{ id: 'b', name: 'b.wav', rate: 44100, channels: 1, frames: 10 }]);
+  expect(deleteZonesOf(two, 't', new Set([0, 1])).samples.map(({ id }) => id)).toEqual(['a']);
 });
 
 test('zones move together and stop where the keys end', () => {

@@ -22,6 +22,9 @@ export const addZones = (sound: Sound, zones: readonly Zone[]): Sound => (zones.
 export const deleteZones = (sound: Sound, places: ReadonlySet<number>): Sound =>
   (places.size === 0 ? sound : { ...sound, zones: sound.zones.filter((_, i) => !places.has(i)) });
 
+/** The rig without some zones of a sound, and without samples that nothing needs any more. */
+export const deleteZonesOf = (rig: Rig, soundId: string, places: ReadonlySet<number>): Rig => withoutUnusedSamples(updateSound(rig, soundId, (sound) => deleteZones(sound, places)));
+
 /** Samples the rig has not got yet join it. */
 export function addSamples(rig: Rig, samples: readonly Sample[]): Rig {
   const there = new Set(rig.samples.map((sample) => sample.id));
