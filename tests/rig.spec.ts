@@ -2,15 +2,9 @@ import AxeBuilder from './axe';
 import { expect, test, type Page } from '@playwright/test';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { unzipSync, zipSync } from 'fflate';
-import { fade, keyPoint, openDemo, level, readout } from './steps';
+import { fade, keyPoint, openDemo, level, readout, watchProblems } from './steps';
 
-const problems: string[] = [];
-test.beforeEach(({ page }) => {
-  problems.length = 0;
-  page.on('pageerror', (error) => problems.push(error.message));
-  page.on('console', (message) => { if (message.type() === 'error' || message.type() === 'warning') problems.push(message.text()); });
-});
-test.afterEach(() => expect(problems).toEqual([]));
+watchProblems();
 
 test('a key played on screen raises the meter, and panic takes it down', async ({ page }) => {
   await openDemo(page);

@@ -6,15 +6,9 @@ import { aiff, flac } from '../src/core/formats/testFiles';
 import { readWav, writeWav } from '../src/core/formats/wav';
 import { BasicInstrument, BasicPreset, BasicSoundBank, EmptySample } from 'spessasynth_core';
 import AxeBuilder from './axe';
-import { keyPoint, level, openDemo, openSounds } from './steps';
+import { keyPoint, level, openDemo, openSounds, strike, watchProblems } from './steps';
 
-const problems: string[] = [];
-test.beforeEach(({ page }) => {
-  problems.length = 0;
-  page.on('pageerror', (error) => problems.push(error.message));
-  page.on('console', (message) => { if (message.type() === 'error' || message.type() === 'warning') problems.push(message.text()); });
-});
-test.afterEach(() => expect(problems).toEqual([]));
+watchProblems();
 
 const tone = (hz: number, amplitude = 0.4, seconds = 0.4) => Float32Array.from({ length: Math.round(44100 * seconds) }, (_, i) => amplitude * Math.sin((2 * Math.PI * hz * i) / 44100));
 const wav = (hz: number, amplitude?: number) => writeWav({ rate: 44100, channels: 1, data: tone(hz, amplitude) });
@@ -28,13 +22,6 @@ function folderOf(root: string, files: Record<string, Uint8Array | string>): str
 }
 const explained = (page: Page) => page.getByRole('region', { name: 'Understood as' });
 const numbers = (page: Page) => page.getByLabel('Chosen zones in numbers');
-const strike = async (page: Page, key: number) => {
-  const { x, y } = await keyPoint(page, key);
-  await page.mouse.move(x, y);
-  await page.mouse.down();
-  await page.waitForTimeout(120);
-  await page.mouse.up();
-};
 
 test('the demo folder: read, corrected, placed in one step, played, seen to answer, taken back', async ({ page }) => {
   await openSounds(page, 'felt-keys');

@@ -1,4 +1,15 @@
-import { expect, type Page } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
+
+/** Holds every test of a file to this: the page throws nothing and its console stays quiet. */
+export function watchProblems(): void {
+  const problems: string[] = [];
+  test.beforeEach(({ page }) => {
+    problems.length = 0;
+    page.on('pageerror', (error) => problems.push(error.message));
+    page.on('console', (message) => { if (message.type() === 'error' || message.type() === 'warning') problems.push(message.text()); });
+  });
+  test.afterEach(() => expect(problems).toEqual([]));
+}
 
 /** The demo rig on its first patch, with nothing left from before. */
 export async function openDemo(page: Page): Promise<void> {
@@ -40,4 +51,13 @@ export async function openSounds(page: Page, soundId: string): Promise<void> {
   await expect(page.getByTestId('zone-map')).toBeVisible();
   await page.locator('header').click({ position: { x: 560, y: 5 } });
   await page.waitForFunction(() => !document.body.textContent!.includes('samples to come') && document.querySelector('[data-testid="voices"]'));
+}
+
+/** Strikes a key on screen and lets it go. */
+export async function strike(page: Page, key: number): Promise<void> {
+  const { x, y } = await keyPoint(page, key);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.waitForTimeout(120);
+  await page.mouse.up();
 }

@@ -23,10 +23,12 @@ export class Session {
   program: Program | null = null;
   /** Called with what could not be played, and why. */
   onProblem: (id: string, text: string) => void = () => undefined;
-  /** Samples still to come for the rig, for a sign of progress. */
-  loading = 0;
   private readonly listeners = new Set<() => void>();
+  /** Requests for samples that were made, and those that came to something or nothing. */
   private readonly asked = new Set<string>();
+  private readonly settled = new Set<string>();
+  /** The requests of the program that plays. */
+  private needed: ReadonlySet<string> = new Set();
   private readonly worker = new Worker(new URL('../workers/prepareWorker.ts', import.meta.url), { type: 'module' });
   private readonly waiting = new Map<number, (result: PrepareResult) => void>();
   private jobs = 0;
@@ -92,14 +94,18 @@ export class Session {
       this.onProblem('compile', `${patch.name}: ${(error as Error).message}; it plays as it was before`);
       return;
     }
-    if (otherRig) this.asked.clear();
+    if (otherRig) {
+      this.asked.clear();
+      this.settled.clear();
+    }
     this.serial = this.audio.setProgram(this.program);
     for (const macro of patch.macros) {
       const old = before?.id === patch.id ? before.macros.find((candidate) => candidate.number === macro.number) : undefined;
       if (old?.value !== macro.value) this.play({ type: 'macro', number: macro.number, value: macro.value });
     }
+    this.needed = new Set(this.program.samples.map((request) => request.key));
     void this.fetchSamples(rig, this.program.samples, patch.id);
-    for (const listener of this.listeners) listener();
+    this.tell();
   }
 
   /** The zones that answered since the last time this was asked: sound, and place in it. Nothing while the audio thread has yet to take up the newest program. */
@@ -119,20 +125,25 @@ export class Session {
     });
   }
 
+  /** Samples of what plays that are still to come. */
+  get loading(): number {
+    let count = 0;
+    for (const key of this.needed) if (!this.settled.has(key)) count++;
+    return count;
+  }
+
+  /** What the patch in view needs first; then, as long as it stays in view, what the others will need. */
   private async fetchSamples(rig: Rig, requests: readonly SampleRequest[], patchId: string): Promise<void> {
-    const fresh = requests.filter((request) => !this.asked.has(request.key));
-    for (const request of fresh) this.asked.add(request.key);
-    this.count(fresh.length);
-    await inParallel(fresh, async (request) => {
+    const fetchAll = (wanted: readonly SampleRequest[], goesOn: () => boolean) => inParallel(wanted, async (request) => {
+      if (this.asked.has(request.key) || !goesOn()) return;
+      this.asked.add(request.key);
       await this.fetchSample(rig, request);
-      this.count(-1);
+      this.settled.add(request.key);
+      if (this.needed.has(request.key)) this.tell();
     });
-    const others = rig.patches.filter((patch) => patch.id !== patchId && this.shownPatch?.id === patchId);
-    for (const other of others) {
-      const ahead = compileSafely(other, rig)?.samples.filter((request) => !this.asked.has(request.key)) ?? [];
-      for (const request of ahead) this.asked.add(request.key);
-      await inParallel(ahead, (request) => this.fetchSample(rig, request));
-    }
+    await fetchAll(requests, () => true);
+    const inView = () => this.shownPatch?.id === patchId && this.shownRig?.id === rig.id;
+    for (const other of rig.patches) if (other.id !== patchId && inView()) await fetchAll(compileSafely(other, rig)?.samples ?? [], inView);
   }
 
   private async fetchSample(rig: Rig, request: SampleRequest): Promise<void> {
@@ -160,8 +171,7 @@ export class Session {
     });
   }
 
-  private count(change: number): void {
-    this.loading += change;
+  private tell(): void {
     for (const listener of this.listeners) listener();
   }
 }

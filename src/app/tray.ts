@@ -104,6 +104,7 @@ export class Tray {
     this.files = this.files.filter((file) => file.state !== 'waiting');
     this.done = this.total;
     this.tell();
+    this.fallBack();
   }
 
   /** Brings files in. A common folder gives the name and is taken off the paths. */

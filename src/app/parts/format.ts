@@ -10,7 +10,7 @@ export function formatValue({ unit, low, law }: Parameter, value: number): strin
     case 'Hz': return value >= 1000 ? `${trimmed(value / 1000, 2)} kHz` : `${trimmed(value, value < 100 ? 1 : 0)} Hz`;
     case 's': return value < 1 ? `${trimmed(value * 1000, value < 0.01 ? 1 : 0)} ms` : `${trimmed(value, 2)} s`;
     case 'pan': return Math.abs(value) < 0.005 ? 'centre' : `${Math.round(Math.abs(value) * 100)} ${value < 0 ? 'left' : 'right'}`;
-    case '%': return `${minus(trimmed(value, 0))} %`;
+    case '%': return `${minus(trimmed(value, Math.abs(value) < 10 ? 1 : 0))} %`;
     case 'cents': return `${minus(trimmed(value, 1))} ct`;
     case 'semitones': return `${minus(trimmed(value, 1))} st`;
     default: return minus(trimmed(value, 2));

@@ -6,12 +6,13 @@ import { gainOfDb } from '../music/pitch';
 import { fromNormal, LAYER_PARAMETERS, levelGain, MAIN_PARAMETERS } from '../rig/parameters';
 import { CHANNELS, Controllers } from './controllers';
 import { Evaluator, hears, RANDOMS } from './evaluate';
-import { EventQueue, type EngineEvent } from './event';
+import { EventQueue, isMeaningful, type EngineEvent } from './event';
 import { LayerState } from './layerState';
 import { MOVED_PARAMETERS, type Program } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 import { ANSWERS, TICK } from './tick';
-import { cutoffKeyOf, Voice } from './voice';
+import { cutoffKeyOf, type Voice } from './voice';
+import { VoicePool } from './voicePool';
 
 export interface EngineOptions {
   /** Frames in a second of output. */
@@ -23,8 +24,6 @@ export interface EngineOptions {
 
 export const MOST_VOICES = 256;
 
-/** Voices beyond the limit in which stolen ones fade out. */
-const LEAVING = 32;
 /** Time constant with which every moved value nears its target. */
 const SMOOTHING_SECONDS = 0.006;
 
@@ -47,8 +46,8 @@ export class Engine {
   mostVoices = 0;
   readonly limiter: Limiter;
   readonly controllers = new Controllers();
-  private readonly maxVoices: number;
-  private readonly voices: Voice[];
+  private readonly pool: VoicePool;
+  private readonly voices: readonly Voice[];
   private readonly queue = new EventQueue();
   private readonly chance: Chance;
   private readonly randoms = new Float64Array(RANDOMS);
@@ -83,8 +82,8 @@ export class Engine {
 
   constructor({ rate, maxVoices = MOST_VOICES, seed = 1 }: EngineOptions) {
     this.rate = rate;
-    this.maxVoices = Math.min(MOST_VOICES, Math.max(1, maxVoices));
-    this.voices = Array.from({ length: this.maxVoices + LEAVING }, () => new Voice());
+    this.pool = new VoicePool(Math.min(MOST_VOICES, Math.max(1, maxVoices)), rate);
+    this.voices = this.pool.all;
     this.chance = new Chance(seed);
     this.limiter = new Limiter(rate);
     for (let n = 1; n <= TICK; n++) this.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
@@ -156,7 +155,7 @@ export class Engine {
 
   /** Takes an event, for now or for a frame to come. Nonsense is ignored; a full queue is emptied into the present, so that no note-off is lost. */
   handle(event: EngineEvent, atFrame = this.frame): void {
-    if (!isSound(event)) return;
+    if (!isMeaningful(event)) return;
     if (atFrame <= this.frame && this.queue.nextFrame > this.frame) {
       this.apply(event);
       return;
@@ -380,7 +379,7 @@ export class Engine {
     const { program } = layer;
     const soundKey = Math.min(127, Math.max(0, key + program.transpose));
     const zoneGain = gainOfZone(zones, zone, soundKey, program.touch[velocity]) * gainOfDb(zones.gainDb[zone]);
-    const voice = this.freeVoice();
+    const voice = this.pool.take();
     voice.layer = layer;
     voice.voicing = program.voicings[zones.voicing[zone]];
     voice.channel = channel;
@@ -414,32 +413,6 @@ export class Engine {
       if (voice.chokedFast) voice.dismiss(this.rate);
       else voice.letEnd();
     }
-  }
-
-  /** A voice to start: a free one, after the quietest has been sent away where the limit is reached. */
-  private freeVoice(): Voice {
-    let free: Voice | null = null;
-    let counted = 0;
-    for (const voice of this.voices) {
-      if (!voice.active) free ??= voice;
-      else if (!voice.isDismissed) counted++;
-    }
-    if (counted >= this.maxVoices) {
-      const victim = this.quietest(false);
-      if (victim.amplitude === 0) return victim;
-      victim.dismiss(this.rate);
-    }
-    return free ?? this.quietest(true);
-  }
-
-  /** Released voices first, then the quietest, then the oldest. */
-  private quietest(dismissed: boolean): Voice {
-    let best: Voice | null = null;
-    for (const voice of this.voices) {
-      if (!voice.active || voice.isDismissed !== dismissed) continue;
-      if (!best || isQuieter(voice, best)) best = voice;
-    }
-    return best ?? this.voices[0];
   }
 
   private noteOff(channel: number, key: number, velocity: number): void {
@@ -521,28 +494,4 @@ const bitOf = (layer: number): number => 1 << layer;
 
 const listens = (voice: Voice, channel: number): boolean => voice.layer.program.channel === 0 || voice.layer.program.channel === channel;
 
-const isQuieter = (a: Voice, b: Voice): boolean => {
-  if (a.released !== b.released) return a.released;
-  return a.amplitude !== b.amplitude ? a.amplitude < b.amplitude : a.born < b.born;
-};
-
 const near = (now: number, target: number, share: number): number => (Math.abs(target - now) < 1e-6 ? target : now + (target - now) * share);
-
-const within = (x: number, low: number, high: number): boolean => x >= low && x <= high;
-const isWhole = (x: number, low: number, high: number): boolean => Number.isInteger(x) && within(x, low, high);
-
-/** Whether an event means something; what comes from outside may hold anything. */
-function isSound(event: EngineEvent): boolean {
-  switch (event.type) {
-    case 'noteOn': return isWhole(event.channel, 1, 16) && isWhole(event.key, 0, 127) && isWhole(event.velocity, 1, 127);
-    case 'noteOff': return isWhole(event.channel, 1, 16) && isWhole(event.key, 0, 127);
-    case 'keyPressure': return isWhole(event.channel, 1, 16) && isWhole(event.key, 0, 127) && within(event.pressure, 0, 127);
-    case 'controller': return isWhole(event.channel, 1, 16) && isWhole(event.controller, 0, 127) && within(event.value, 0, 127);
-    case 'channelPressure': return isWhole(event.channel, 1, 16) && within(event.pressure, 0, 127);
-    case 'bend': return isWhole(event.channel, 1, 16) && within(event.bend, -1, 1);
-    case 'macro': return isWhole(event.number, 1, 16) && within(event.value, 0, 1);
-    case 'solo': return Array.isArray(event.layerIds);
-    case 'panic': return true;
-    default: return false;
-  }
-}

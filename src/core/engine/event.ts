@@ -13,6 +13,25 @@ export type EngineEvent =
   /** Silence, at once but without a click; pedals and bend go back to rest. */
   | { type: 'panic' };
 
+const within = (x: number, low: number, high: number): boolean => x >= low && x <= high;
+const isWhole = (x: number, low: number, high: number): boolean => Number.isInteger(x) && within(x, low, high);
+
+/** Whether an event means something; what comes from outside may hold anything. */
+export function isMeaningful(event: EngineEvent): boolean {
+  switch (event.type) {
+    case 'noteOn': return isWhole(event.channel, 1, 16) && isWhole(event.key, 0, 127) && isWhole(event.velocity, 1, 127);
+    case 'noteOff': return isWhole(event.channel, 1, 16) && isWhole(event.key, 0, 127);
+    case 'keyPressure': return isWhole(event.channel, 1, 16) && isWhole(event.key, 0, 127) && within(event.pressure, 0, 127);
+    case 'controller': return isWhole(event.channel, 1, 16) && isWhole(event.controller, 0, 127) && within(event.value, 0, 127);
+    case 'channelPressure': return isWhole(event.channel, 1, 16) && within(event.pressure, 0, 127);
+    case 'bend': return isWhole(event.channel, 1, 16) && within(event.bend, -1, 1);
+    case 'macro': return isWhole(event.number, 1, 16) && within(event.value, 0, 1);
+    case 'solo': return Array.isArray(event.layerIds);
+    case 'panic': return true;
+    default: return false;
+  }
+}
+
 /** Events that wait for their frame, in order; equal frames keep the order of arrival. Made once, never grows. */
 export class EventQueue {
   private readonly frames: Float64Array;
