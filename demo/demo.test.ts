@@ -9,7 +9,11 @@ import { readTake } from '../src/core/formats/midiFile';
 import { readWav, writeWav } from '../src/core/formats/wav';
 import { loudnessOf, peakOf } from '../src/core/measure/loudness';
 import { dbOfGain, frequencyOfKey } from '../src/core/music/pitch';
+import { makePlan, PLAN_DEFAULTS, type PlanFile } from '../src/core/mapping/plan';
+import { levelsOf } from '../src/core/measure/level';
+import { pitchOf } from '../src/core/measure/pitch';
 import { readRig } from '../src/core/rig/read';
+import { fogSignal } from './instruments/fogSignal';
 import { harbourBells } from './instruments/harbourBells';
 import { readArchive } from '../src/core/formats/rigArchive';
 import { demoRig } from './rig';
@@ -173,3 +177,15 @@ test('takes play within 1 LU of each other, and ten notes at 127 stay below −1
     }
   }
 });
+
+test('the folder for trying out is planned as its names tell: five notes, two dynamics that differ in level, two takes of each', () => {
+  const files = fogSignal().map(({ name, audio }): PlanFile => ({ path: name, sampleId: name, frames: audio.data.length, levelDb: levelsOf(audio).lufs, root: null, tuneCents: 0, loop: null }));
+  const plan = makePlan(files, PLAN_DEFAULTS);
+  expect(plan.rows.every((row) => row.placed)).toBe(true);
+  expect(plan.warnings).toEqual([]);
+  expect(plan.dynamics).toEqual(['soft', 'hard']);
+  expect([...new Set(plan.rows.map((row) => row.root))].sort((a, b) => a - b)).toEqual([36, 41, 46, 51, 56]);
+  expect(plan.rows.filter((row) => row.alternate === 1)).toHaveLength(10);
+  const byEar = makePlan(files.map((file, i) => ({ ...file, pitch: pitchOf(fogSignal()[i].audio) })), { ...PLAN_DEFAULTS, layout: 'pitch' });
+  expect(byEar.rows.map((row) => row.root)).toEqual(plan.rows.map((row) => row.root));
+}, 60_000);

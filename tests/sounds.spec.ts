@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { unzipSync } from 'fflate';
-import { aiff, flac } from '../src/core/formats/testFiles';
+import { aiff, flac } from './kit/audioFiles';
 import { readWav, writeWav } from '../src/core/formats/wav';
 import { BasicInstrument, BasicPreset, BasicSoundBank, EmptySample } from 'spessasynth_core';
 import AxeBuilder from './axe';

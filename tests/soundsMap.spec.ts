@@ -125,6 +125,7 @@ test('levels are matched, and the soft stays softer where that is wished', async
   await openSounds(page, 'felt-keys');
   await page.getByRole('button', { name: 'Try the demo folder' }).click();
   await page.getByRole('button', { name: 'Place 20 files' }).click();
+  await expect(page.getByTestId('zone-map')).toHaveAttribute('aria-label', /^Map of 20 zones/);
   await page.getByTestId('zone-map').press('Control+a');
   await expect(heading(page)).toHaveText('20 zones');
   await numbers(page).getByRole('button', { name: 'Match levels' }).click();

@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { BasicInstrument, BasicPreset, BasicSoundBank, EmptySample } from 'spessasynth_core';
 import { writeTake } from '../core/formats/midiFile';
 import { writeArchive } from '../core/formats/rigArchive';
 import { readWav, writeWav } from '../core/formats/wav';
@@ -94,6 +95,40 @@ describe('import and export', () => {
     expect(after.map((zone) => ({ ...zone, sample: zone.sample.replace(' (2)', '') }))).toEqual(before);
     const wavs = wavicle('export', imported, '--sound', 'Wire one', '--format', 'wav', '--out', join(folder, 'wavs')).json as unknown as { files: string[] };
     expect(readWav(readFileSync(join(folder, 'wavs', wavs.files[0])))).toMatchObject({ root: 36, range: { keyLow: 0, keyHigh: 42, velocityLow: 64, velocityHigh: 127 } });
+  });
+  test('SFZ and SoundFont files become sounds, and what is not carried is told', async () => {
+    const pipes = join(folder, 'pipes');
+    mkdirSync(pipes);
+    writeFileSync(join(pipes, 'a.wav'), tone(0.4, 0));
+    writeFileSync(join(pipes, 'Pipe.sfz'), '<region> sample=A.WAV key=c4 lfo01_freq=3\n<region> sample=none.wav');
+    const bank = new BasicSoundBank();
+    const reed = new EmptySample();
+    reed.name = 'reed';
+    reed.setAudioData(Float32Array.from({ length: 800 }, (_, i) => Math.sin(i / 9) / 2), 22050);
+    const instrument = new BasicInstrument();
+    instrument.createZone(reed).keyRange = { min: 30, max: 90 };
+    const preset = new BasicPreset(bank);
+    preset.name = 'Reed';
+    preset.createZone(instrument);
+    bank.addSamples(reed);
+    bank.addInstruments(instrument);
+    bank.addPresets(preset);
+    writeFileSync(join(pipes, 'bank.sf2'), new Uint8Array(await bank.writeSF2()));
+    const out = join(folder, 'pipes.wavicle');
+    const { json } = wavicle('import', pipes, '--out', out);
+    expect(json).toEqual({
+      sounds: [{ name: 'Pipe', zones: 1 }, { name: 'Reed', zones: 1 }],
+      warnings: ['Pipe.sfz: sample=none.wav is not in the folder, the region is left out', 'Pipe.sfz: lfo01_freq is not carried over (1 time)'],
+    });
+    const shown = wavicle('show', out).json as unknown as { sounds: { zones: unknown[] }[]; patches: { name: string }[] };
+    expect(shown.patches.map(({ name }) => name)).toEqual(['Pipe', 'Reed']);
+    expect(shown.sounds.map(({ zones }) => zones)).toMatchObject([[{ sample: 'a.wav', root: 60, key: [60, 60] }], [{ sample: 'reed.wav', key: [30, 90] }]]);
+  });
+  test('effects and pitches', () => {
+    const roots = (...args: string[]) => { wavicle('import', join(source, 'hard'), '--out', imported, ...args); return (wavicle('show', imported).json as unknown as { sounds: { zones: { root: number }[] }[] }).sounds[0].zones.map(({ root }) => root); };
+    expect(roots('--layout', 'effects', '--from', '30')).toEqual([30, 31, 32, 33]);
+    // 220 Hz is the A below middle C, each file a semitone above the last.
+    expect(roots('--layout', 'pitch')).toEqual([57, 58, 59, 60]);
   });
   test('what cannot be brought in leaves nothing behind', () => {
     const empty = join(folder, 'empty');

@@ -4,7 +4,7 @@ import type { Layer, Patch, Sample, Sound, Zone } from '../rig/schema';
 import { gainOfWindow } from '../space/window';
 import { compile } from './compile';
 import { resolveStrikes } from './resolve';
-import { make, on, off, cc, render, start, TONE, whole } from './testKit';
+import { make, on, off, cc, render, start, TONE, whole } from '../../../tests/kit/engine';
 
 const sample = (id: string, rate = 44100, frames = 44100): Sample => ({ id, name: id, rate, channels: 1, frames });
 const compiled = (sounds: Sound[], layers: Partial<Layer>[], samples = [sample('w')], patch: Partial<Patch> = {}) =>

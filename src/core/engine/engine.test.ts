@@ -7,7 +7,7 @@ import { gainOfVelocity, touchTable } from './compile';
 import { type Engine } from './engine';
 import type { EngineEvent } from './event';
 import { resolveStrikes } from './resolve';
-import { cc, levelAfter, make, off, on, RATE, render, start, STEADY, TONE, whole } from './testKit';
+import { cc, levelAfter, make, off, on, RATE, render, start, STEADY, TONE, whole } from '../../../tests/kit/engine';
 
 const QUIET = { params: { level: -12 } };
 

@@ -1,7 +1,7 @@
 import { fullWindow, newLayer, markAt } from '../rig/defaults';
 import type { Zone } from '../rig/schema';
 import { resolveStrikes } from './resolve';
-import { cc, levelAfter, make, off, on, RATE, render, start, TONE, whole, type Setup } from './testKit';
+import { cc, levelAfter, make, off, on, RATE, render, start, TONE, whole, type Setup } from '../../../tests/kit/engine';
 
 /** What zones bring of their own: values, windows, triggers, choke groups, pitch and loops. */
 const heard = (setup: Setup, key = 60, velocity = 100, options = {}) => resolveStrikes(make(setup).program, key, velocity, options).map((answers) => answers.map((answer) => answer.zone));

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { WaveFile } from 'wavefile';
 import { readAudioFile, inTune } from './audioFile';
 import { FileError } from './fileError';
-import { aiff, flac } from './testFiles';
+import { aiff, flac } from '../../../tests/kit/audioFiles';
 import { narrowestEncoding, readWav, readWavHeader, writeWav } from './wav';
 
 const tone = Float32Array.from({ length: 400 }, (_, i) => Math.round(20000 * Math.sin(i / 7)) / 32768);

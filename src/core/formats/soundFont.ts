@@ -42,7 +42,8 @@ export function readSoundFont(bytes: Uint8Array): SoundFontReading {
   let bank: ReturnType<typeof SoundBankLoader.fromArrayBuffer>;
   if (String.fromCharCode(...bytes.subarray(0, 4)) !== 'RIFF' || String.fromCharCode(...bytes.subarray(8, 12)) !== 'sfbk') throw new FileError('', 'this is no SoundFont 2 file');
   try {
-    bank = SoundBankLoader.fromArrayBuffer(bytes.slice().buffer);
+    // A copy of its own: the bytes may be a view of a larger buffer.
+    bank = SoundBankLoader.fromArrayBuffer(new Uint8Array(bytes).buffer);
   } catch (error) {
     throw new FileError('', `this SoundFont is damaged or cut off (${error instanceof Error ? error.message : String(error)})`);
   }

@@ -1,10 +1,10 @@
 /** What the engine's tests share: a steady signal or a tone played through a patch, looked at frame by frame. */
-import { prepareSample, type Audio } from '../dsp/sample';
-import { markAt, newLayer, newPatch, newZone } from '../rig/defaults';
-import type { Layer, Patch, Sound, Zone } from '../rig/schema';
-import { compile } from './compile';
-import { Engine } from './engine';
-import type { EngineEvent } from './event';
+import { prepareSample, type Audio } from '../../src/core/dsp/sample';
+import { markAt, newLayer, newPatch, newZone } from '../../src/core/rig/defaults';
+import type { Layer, Patch, Sound, Zone } from '../../src/core/rig/schema';
+import { compile } from '../../src/core/engine/compile';
+import { Engine } from '../../src/core/engine/engine';
+import type { EngineEvent } from '../../src/core/engine/event';
 
 export const RATE = 48000;
 export const whole = { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const };
