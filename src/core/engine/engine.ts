@@ -7,7 +7,7 @@ import { fromNormal, LAYER_PARAMETERS, levelGain, MAIN_PARAMETERS } from '../rig
 import { CHANNELS, Controllers } from './controllers';
 import { Evaluator, hears, RANDOMS } from './evaluate';
 import { EventQueue, isMeaningful, type EngineEvent } from './event';
-import { LayerState } from './layerState';
+import { LayerState, near } from './layerState';
 import { MOVED_PARAMETERS, type Program } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 import { ANSWERS, TICK } from './tick';
@@ -238,30 +238,7 @@ export class Engine {
     const main = this.mainTarget();
     const mainFrom = Number.isNaN(this.mainGain) ? main : this.mainGain;
     this.mainGain = near(mainFrom, main, share);
-    for (let l = 0; l < layers.length; l++) this.mix(layers[l], left, right, frames, share, mainFrom);
-  }
-
-  private mix(layer: LayerState, left: Float32Array, right: Float32Array, frames: number, share: number, mainFrom: number): void {
-    const target = this.gainTarget(layer);
-    const gainFrom = Number.isNaN(layer.gain) ? target : layer.gain;
-    layer.gain = near(gainFrom, target, share);
-    if (layer.voices === 0) return;
-    let gain = gainFrom;
-    let main = mainFrom;
-    let peak = layer.peak;
-    const gainStep = (layer.gain - gainFrom) / frames;
-    const mainStep = (this.mainGain - mainFrom) / frames;
-    for (let i = 0; i < frames; i++) {
-      gain += gainStep;
-      main += mainStep;
-      const l = layer.left[i] * gain;
-      const r = layer.right[i] * gain;
-      const height = Math.max(Math.abs(l), Math.abs(r));
-      if (height > peak) peak = height;
-      left[i] += l * main;
-      right[i] += r * main;
-    }
-    layer.peak = peak;
+    for (let l = 0; l < layers.length; l++) layers[l].mixInto(left, right, frames, share, this.gainTarget(layers[l]), mainFrom, this.mainGain);
   }
 
   private gainTarget({ program, evaluator }: LayerState): number {
@@ -494,4 +471,3 @@ const bitOf = (layer: number): number => 1 << layer;
 
 const listens = (voice: Voice, channel: number): boolean => voice.layer.program.channel === 0 || voice.layer.program.channel === channel;
 
-const near = (now: number, target: number, share: number): number => (Math.abs(target - now) < 1e-6 ? target : now + (target - now) * share);

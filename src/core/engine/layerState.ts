@@ -19,4 +19,30 @@ export class LayerState {
     this.program = program;
     this.evaluator = evaluator;
   }
+
+  /** Adds the layer's span to the output, its own gain nearing `target` by `share` and the main gain moving in a straight line; keeps its peak. */
+  mixInto(left: Float32Array, right: Float32Array, frames: number, share: number, target: number, mainFrom: number, mainTo: number): void {
+    const gainFrom = Number.isNaN(this.gain) ? target : this.gain;
+    this.gain = near(gainFrom, target, share);
+    if (this.voices === 0) return;
+    let gain = gainFrom;
+    let main = mainFrom;
+    let { peak } = this;
+    const gainStep = (this.gain - gainFrom) / frames;
+    const mainStep = (mainTo - mainFrom) / frames;
+    for (let i = 0; i < frames; i++) {
+      gain += gainStep;
+      main += mainStep;
+      const l = this.left[i] * gain;
+      const r = this.right[i] * gain;
+      const height = Math.max(Math.abs(l), Math.abs(r));
+      if (height > peak) peak = height;
+      left[i] += l * main;
+      right[i] += r * main;
+    }
+    this.peak = peak;
+  }
 }
+
+/** A value on its way to a target: nearer by a share, and there once next to nothing is left. */
+export const near = (now: number, target: number, share: number): number => (Math.abs(target - now) < 1e-6 ? target : now + (target - now) * share);

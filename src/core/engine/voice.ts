@@ -137,8 +137,8 @@ export class Voice implements NoteValues {
   loopWhileSounding(start: number, end: number, crossfade: number, untilRelease: boolean): void {
     this.living = true;
     this.untilRelease = untilRelease;
-    this.zoneLoopStart = start;
-    this.zoneLoopEnd = end;
+    this.zoneLoopStart = this.loopStart = start;
+    this.zoneLoopEnd = this.loopEnd = end;
     this.zoneLoopCrossfade = crossfade;
     this.placeLoop();
   }

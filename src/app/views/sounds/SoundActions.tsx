@@ -1,12 +1,12 @@
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef } from 'react';
-import type { Patch, Sound } from '../../../core/rig/schema';
+import type { Sound } from '../../../core/rig/schema';
 import { bringInDropped, droppedFiles } from '../../bringIn';
 import { exportSoundFiles } from '../../files';
 import { tray } from '../../tray';
 
 /** What the Sounds view does, at the foot: bring in, and send out. */
-export function SoundActions({ sound }: { patch: Patch; sound: Sound | undefined }) {
+export function SoundActions({ sound }: { sound: Sound | undefined }) {
   const files = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
   // React knows no such attribute.

@@ -43,7 +43,7 @@ export function SoundsView() {
 
   return (
     <div className="grid h-full grid-cols-[236px_minmax(0,1fr)]">
-      {tray.open ? <TrayView rig={rig} patch={patch} sound={sound} onDone={open} /> : (
+      {tray.open ? <TrayView patch={patch} sound={sound} onDone={open} /> : (
         <>
           <aside aria-label="Sounds" className="flex min-h-0 flex-col gap-3 border-r border-line p-3">
             <SoundList rig={rig} patch={patch} sound={sound} onOpen={open} />
@@ -60,7 +60,7 @@ export function SoundsView() {
           )}
         </>
       )}
-      {foot && createPortal(<SoundActions patch={patch} sound={sound} />, foot)}
+      {foot && createPortal(<SoundActions sound={sound} />, foot)}
     </div>
   );
 }

@@ -2,7 +2,8 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { applyPlan, zoneOfRow } from '../../../core/rig/edits/plans';
 import { addLayer, updatePatch } from '../../../core/rig/edits/layers';
 import { addSamples, addSound, sameAudioTwice } from '../../../core/rig/edits/zones';
-import type { Patch, Rig, Sound } from '../../../core/rig/schema';
+import type { Plan } from '../../../core/mapping/plan';
+import type { Patch, Sound } from '../../../core/rig/schema';
 import { stopAudition } from '../../soundLab';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
 import { edit, newId, notice, useAppDispatch, useAppSelector } from '../../state/store';
@@ -13,7 +14,7 @@ import { TrayOptions, type TrayTarget } from './TrayOptions';
 import { TrayReading } from './TrayReading';
 
 /** What was brought in, and where each file would go: heard, changed freely, and placed in one step or not at all. */
-export function TrayView({ rig, patch, sound, onDone }: { rig: Rig; patch: Patch; sound: Sound | undefined; onDone: (soundId: string) => void }) {
+export function TrayView({ patch, sound, onDone }: { patch: Patch; sound: Sound | undefined; onDone: (soundId: string) => void }) {
   const dispatch = useAppDispatch();
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   const middleC = useAppSelector((state) => state.ui.middleC);
@@ -21,9 +22,10 @@ export function TrayView({ rig, patch, sound, onDone }: { rig: Rig; patch: Patch
   const [chosen, setChosen] = useState(0);
   const [mapRef, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);
-  const shown = useRef<ReturnType<typeof keepPlan>>(null);
   // While files still come in, the plan of before stays in view; making one for each file would take the page's time.
-  const plan = keepPlan(shown);
+  const shown = useRef<Plan | null>(null);
+  if (!tray.busy) shown.current = tray.ready.length > 0 ? tray.plan : null;
+  const plan = shown.current;
   useEffect(() => { if (tray.options.middleC !== middleC) tray.setOptions({ middleC }); }, [middleC]);
   useEffect(() => stopAudition, []);
   const whole = tray.sounds.length > 0 && tray.files.length === 0;
@@ -77,16 +79,11 @@ export function TrayView({ rig, patch, sound, onDone }: { rig: Rig; patch: Patch
             <button className="button flex-1 justify-center bg-ink! text-paper!" disabled={placed === 0 || tray.busy || readOnly} onClick={apply}>{whole ? `Bring in ${placed} ${placed === 1 ? 'sound' : 'sounds'}` : `Place ${placed} ${placed === 1 ? 'file' : 'files'}`}</button>
             <button className="button" onClick={() => { stopAudition(); tray.clear(); }}>Give up</button>
           </div>
-          <button className="self-start text-[12px] text-faint underline" onClick={() => { tray.open = false; tray.setOptions({}); }}>Keep it for later and go back to the map of {rig.sounds.length} sounds</button>
+          <button className="self-start text-[12px] text-faint underline" onClick={() => { tray.open = false; tray.setOptions({}); }}>Keep it for later, back to the map</button>
         </TrayReading>
       </div>
     </>
   );
-}
-
-function keepPlan(shown: { current: typeof tray.plan | null }): typeof tray.plan | null {
-  if (!tray.busy) shown.current = tray.ready.length > 0 ? tray.plan : null;
-  return shown.current;
 }
 
 /** Sounds that came whole, from SFZ files and SoundFonts: which of them are wanted, and what was left of each. */

@@ -102,7 +102,7 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
   };
   const quality = audio && zone.loop && zone.loop.end <= sample.frames ? loopQuality(audio, zone.loop.start, zone.loop.end) : null;
   const hz = zone.loop ? loopHz(sample.rate, zone.loop.start, zone.loop.end) : 0;
-  const typed = (marker: Exclude<Marker, never>) => {
+  const typed = (marker: Marker) => {
     const field = zoneField(marker);
     return (
       <TypedField

@@ -19,7 +19,7 @@ export function fieldText({ unit }: Pick<ZoneField, 'unit'>, value: number | und
     case 'pan': return Math.abs(value) < 0.005 ? 'centre' : `${Math.round(Math.abs(value) * 100)} ${value < 0 ? 'left' : 'right'}`;
     case 's': return value < 1 ? `${short(value * 1000, 1)} ms` : `${short(value, 2)} s`;
     case 'Hz': return value >= 1000 ? `${short(value / 1000, 2)} kHz` : `${short(value, 1)} Hz`;
-    case 'cents': case 'cents/key': return `${short(value, 1)} ct`;
+    case 'cents': return `${short(value, 1)} ct`;
     case 'semitones': return `${short(value, 2)} st`;
     case '%': return `${short(value, 1)} %`;
     default: return short(value, 2);

@@ -1,4 +1,4 @@
-import { shareOut, withSoftEdges, type VelocityRange } from '../../mapping/velocities';
+import { shareOut, withSoftEdges } from '../../mapping/velocities';
 import { stretchedKeys, type Stretch } from '../../mapping/stretch';
 import { newSound } from '../defaults';
 import type { Rig, Sample, Sound, Zone } from '../schema';
@@ -102,8 +102,13 @@ export function shareOutVelocities(sound: Sound, places: ReadonlySet<number>, so
     const ranges = withSoftEdges(shareOut(order.length), softEdge);
     order.forEach((dynamic, d) => dynamic.places.forEach((place) => rangeOf.set(place, ranges[d])));
   }
-  let at = -1;
-  return { ...sound, zones: sound.zones.map((zone) => { at++; const range = rangeOf.get(at); return range ? { ...zone, velocity: { ...range, shape: 'sine' as const } } : zone; }) };
+  return {
+    ...sound,
+    zones: sound.zones.map((zone, i) => {
+      const range = rangeOf.get(i);
+      return range ? { ...zone, velocity: { ...range, shape: 'sine' } } : zone;
+    }),
+  };
 }
 
 /** Stretches the chosen zones over the keys between their roots, each dynamic by itself. */
@@ -197,5 +202,3 @@ export function matchLevels(sound: Sound, places: ReadonlySet<number>, levels: R
   });
   return zones.every((zone, i) => zone === sound.zones[i]) ? sound : { ...sound, zones };
 }
-
-export type { VelocityRange };
