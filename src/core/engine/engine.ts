@@ -3,15 +3,16 @@ import { Limiter } from '../dsp/limiter';
 import type { PreparedSample } from '../dsp/sample';
 import { CC, gainOfVolumeController } from '../music/midi';
 import { gainOfDb } from '../music/pitch';
-import { fromNormal, LAYER_PARAMETERS, levelGain, MAIN_PARAMETERS } from '../rig/parameters';
+import { fromNormal, levelGain, MAIN_PARAMETERS } from '../rig/parameters';
+import { aimVoice } from './aim';
 import { CHANNELS, Controllers } from './controllers';
 import { Evaluator, hears, RANDOMS } from './evaluate';
 import { EventQueue, isMeaningful, type EngineEvent } from './event';
 import { LayerState, near } from './layerState';
-import { MOVED_PARAMETERS, type Program } from './program';
+import type { Program } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 import { ANSWERS, TICK } from './tick';
-import { cutoffKeyOf, type Voice } from './voice';
+import type { Voice } from './voice';
 import { VoicePool } from './voicePool';
 
 export interface EngineOptions {
@@ -26,9 +27,6 @@ export const MOST_VOICES = 256;
 
 /** Time constant with which every moved value nears its target. */
 const SMOOTHING_SECONDS = 0.006;
-
-const PARAMETERS = MOVED_PARAMETERS.map((id) => LAYER_PARAMETERS[id]);
-const [LEVEL, PAN, TUNE, CUTOFF, RESONANCE, LOW_CUT, LOOP_POSITION, LOOP_LENGTH] = MOVED_PARAMETERS.map((_, i) => i);
 
 /**
  * Plays programs: events in, two channels out. The same code runs in the audio thread, in a worker and in Node, and gives the same bits for the same
@@ -259,30 +257,7 @@ export class Engine {
   /** Works out where a voice's parameters are heading. */
   private aim(voice: Voice): void {
     voice.epoch = this.epoch;
-    const { program, evaluator } = voice.layer;
-    if (!evaluator) return;
-    evaluator.look(program, voice);
-    const { targets } = voice;
-    const level = this.valueOf(voice, LEVEL);
-    const { voicing } = voice;
-    if (voice.zoneWindows) voice.zoneWindowsGain = evaluator.gainOf(voice.zoneWindows);
-    targets.gain = evaluator.windowGain(program) * levelGain(level, PARAMETERS[LEVEL].low) * voicing.velocityGain[voice.velocity] * voice.zoneGain * voice.zoneWindowsGain;
-    const pan = this.valueOf(voice, PAN) + voice.zonePan;
-    targets.pan = pan < -1 ? -1 : pan > 1 ? 1 : pan;
-    const bend = program.receive.bend ? this.controllers.bend[program.channel] * voicing.bendRange : 0;
-    targets.semitones = voice.zoneSemitones + this.valueOf(voice, TUNE) / 100 + bend;
-    const cutoff = cutoffKeyOf(this.valueOf(voice, CUTOFF)) + voicing.keyTrack * (voice.key + program.transpose - 60) + (voicing.velocityTrack * voice.velocity) / 127;
-    targets.cutoffKey = Math.max(0, Math.min(cutoffKeyOf(PARAMETERS[CUTOFF].high), cutoff));
-    targets.q = this.valueOf(voice, RESONANCE);
-    targets.lowCutKey = cutoffKeyOf(this.valueOf(voice, LOW_CUT));
-    targets.loopPosition = this.valueOf(voice, LOOP_POSITION) / 100;
-    targets.loopLength = this.valueOf(voice, LOOP_LENGTH) / 100;
-    voice.unsettle();
-  }
-
-  private valueOf(voice: Voice, parameter: number): number {
-    const { program, evaluator } = voice.layer;
-    return fromNormal(PARAMETERS[parameter], evaluator!.moved(voice.voicing.baseNormals[parameter], program.routes[parameter]));
+    aimVoice(voice, this.controllers);
   }
 
   private apply(event: EngineEvent): void {
