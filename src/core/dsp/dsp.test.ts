@@ -79,7 +79,7 @@ test('panning keeps the power of a mono signal and passes a centred stereo one',
 
 describe('envelope', () => {
   const shape = { delay: 0, startLevel: 0, attack: 0.1, hold: 0, decay: 0.5, sustain: 0.25, release: 0.4 };
-  const run = (envelope: Envelope, seconds: number) => { for (let t = 0; t < seconds - 1e-9; t += 0.001) envelope.advance(shape, 0.001); };
+  const run = (envelope: Envelope, seconds: number) => { for (let t = 0; t < seconds - 1e-9; t += 0.001) envelope.advance(shape, 48, 48000); };
   test('rises in its time, falls to its sustain level, and is 60 dB down after its release', () => {
     const envelope = new Envelope();
     envelope.start(shape);
@@ -101,7 +101,7 @@ describe('envelope', () => {
     const full = { ...shape, delay: 0.2, startLevel: 0.5, hold: 0.3 };
     const envelope = new Envelope();
     envelope.start(full);
-    const to = (seconds: number) => { for (let t = 0; t < seconds - 1e-9; t += 0.001) envelope.advance(full, 0.001); return envelope.value; };
+    const to = (seconds: number) => { for (let t = 0; t < seconds - 1e-9; t += 0.001) envelope.advance(full, 48, 48000); return envelope.value; };
     expect(to(0.19)).toBe(0);
     expect(to(0.06)).toBeCloseTo(0.75, 1);
     expect(to(0.1)).toBe(1);

@@ -35,8 +35,9 @@ export class Envelope {
     return this.stage === DONE;
   }
 
-  /** Moves on by `seconds` and gives the value there. */
-  advance(shape: EnvelopeShape, seconds: number): number {
+  /** Moves {@link value} on by some frames. Whole numbers go in and nothing comes out: a fraction handed to or from a function may be put on the heap. */
+  advance(shape: EnvelopeShape, frames: number, rate: number): void {
+    const seconds = frames / rate;
     switch (this.stage) {
       case DELAY:
         this.waiting -= seconds;
@@ -69,7 +70,6 @@ export class Envelope {
         if (this.value < SILENT) this.finish();
         break;
     }
-    return this.value;
   }
 
   /** What an exponential leaves after some of its time constants. */

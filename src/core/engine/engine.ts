@@ -8,7 +8,7 @@ import { aimVoice } from './aim';
 import { CHANNELS, Controllers } from './controllers';
 import { Evaluator, hears, RANDOMS } from './evaluate';
 import { EventQueue, isMeaningful, type EngineEvent } from './event';
-import { LayerState, near } from './layerState';
+import { LayerState, near, type Motion } from './layerState';
 import type { Program } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 import { ANSWERS, TICK } from './tick';
@@ -77,6 +77,7 @@ export class Engine {
   private births = 0;
   private strikeCount = 0;
   private mainGain = NaN;
+  private readonly motion: Motion = { share: 0.5, target: 0.5, mainFrom: 0.5, mainTo: 0.5 };
 
   constructor({ rate, maxVoices = MOST_VOICES, seed = 1 }: EngineOptions) {
     this.rate = rate;
@@ -229,14 +230,21 @@ export class Engine {
       layer.voices++;
       if (voice.epoch !== this.epoch) this.aim(voice);
       const heard = !(layer.gain === 0 && this.gainTarget(layer) === 0);
-      voice.render(layer.left, layer.right, frames, this.rate, share, heard);
+      voice.render(layer.left, layer.right, frames, this.rate, this.smoothing, heard);
     }
     this.voiceCount = count;
     if (count > this.mostVoices) this.mostVoices = count;
     const main = this.mainTarget();
     const mainFrom = Number.isNaN(this.mainGain) ? main : this.mainGain;
     this.mainGain = near(mainFrom, main, share);
-    for (let l = 0; l < layers.length; l++) layers[l].mixInto(left, right, frames, share, this.gainTarget(layers[l]), mainFrom, this.mainGain);
+    const { motion } = this;
+    motion.share = share;
+    motion.mainFrom = mainFrom;
+    motion.mainTo = this.mainGain;
+    for (let l = 0; l < layers.length; l++) {
+      motion.target = this.gainTarget(layers[l]);
+      layers[l].mixInto(left, right, frames, motion);
+    }
   }
 
   private gainTarget({ program, evaluator }: LayerState): number {

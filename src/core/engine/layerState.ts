@@ -2,6 +2,9 @@ import type { ProgramLayer } from './program';
 import type { Evaluator } from './evaluate';
 import { TICK } from './tick';
 
+/** How gains move within a span. An object, because fractions handed to a function may be put on the heap. */
+export interface Motion { share: number; target: number; mainFrom: number; mainTo: number }
+
 /** What the engine keeps for a layer while its program, or its voices, last. */
 export class LayerState {
   readonly left = new Float64Array(TICK);
@@ -20,8 +23,8 @@ export class LayerState {
     this.evaluator = evaluator;
   }
 
-  /** Adds the layer's span to the output, its own gain nearing `target` by `share` and the main gain moving in a straight line; keeps its peak. */
-  mixInto(left: Float32Array, right: Float32Array, frames: number, share: number, target: number, mainFrom: number, mainTo: number): void {
+  /** Adds the layer's span to the output, its own gain nearing the target by the share and the main gain moving in a straight line; keeps its peak. */
+  mixInto(left: Float32Array, right: Float32Array, frames: number, { share, target, mainFrom, mainTo }: Motion): void {
     const gainFrom = Number.isNaN(this.gain) ? target : this.gain;
     this.gain = near(gainFrom, target, share);
     if (this.voices === 0) return;

@@ -185,14 +185,14 @@ export class Voice implements NoteValues {
     if (step > this.fadeStep) this.fadeStep = step;
   }
 
-  /** Adds `frames` (at most TICK) frames to the layer's bus. `smoothing` is the share by which values near their targets in this span. Unheard, it only moves on. */
-  render(busLeft: Float64Array, busRight: Float64Array, frames: number, engineRate: number, smoothing: number, heard: boolean): void {
-    if (!this.settled) this.approach(smoothing, engineRate);
+  /** Adds `frames` (at most TICK) frames to the layer's bus. `smoothing` holds, by frames, the share by which values near their targets. Unheard, it only moves on. */
+  render(busLeft: Float64Array, busRight: Float64Array, frames: number, engineRate: number, smoothing: Float64Array, heard: boolean): void {
+    if (!this.settled) this.approach(smoothing[frames], engineRate);
     const level = this.sample.levels[this.level];
     if (!level.loop && !this.living) this.fadeAtEnd(frames);
-    const envelope = this.envelope.advance(this.voicing.envelope, frames / engineRate);
+    this.envelope.advance(this.voicing.envelope, frames, engineRate);
     if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
-    this.nextAmplitude = heard ? envelope * this.now.gain * this.fade : 0;
+    this.nextAmplitude = heard ? this.envelope.value * this.now.gain * this.fade : 0;
     if (this.nextAmplitude === 0 && this.amplitude === 0) {
       this.read.position += this.read.step * frames;
       foldIntoLoop(level, this.read);
