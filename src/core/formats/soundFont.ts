@@ -1,11 +1,15 @@
-import { SoundBankLoader } from 'spessasynth_core';
+import { SoundBankLoader, SpessaLog } from 'spessasynth_core';
 import type { Audio } from '../dsp/sample';
 import { newZone } from '../rig/defaults';
 import { LAYER_PARAMETERS, type ZoneParameterId } from '../rig/parameters';
 import type { Zone } from '../rig/schema';
 import { FileError } from './fileError';
 import type { NotCarried } from './sfzRead';
+import { checkSoundFont } from './soundFontCheck';
 import { narrowestEncoding, writeWav } from './wav';
+
+// What the parser has to say goes into errors and lists here, not to the console.
+SpessaLog.setLogLevel(false, false, false);
 
 /** One preset of a SoundFont as a sound; `sample` of a zone is the place in `samples`. */
 export interface SoundFontPreset { name: string; bank: number; program: number; zones: { sample: number; zone: Zone }[]; notCarried: NotCarried[] }
@@ -40,7 +44,7 @@ interface AnyZone { generators: { type: number; value: number }[]; modulators: u
  */
 export function readSoundFont(bytes: Uint8Array): SoundFontReading {
   let bank: ReturnType<typeof SoundBankLoader.fromArrayBuffer>;
-  if (String.fromCharCode(...bytes.subarray(0, 4)) !== 'RIFF' || String.fromCharCode(...bytes.subarray(8, 12)) !== 'sfbk') throw new FileError('', 'this is no SoundFont 2 file');
+  checkSoundFont(bytes);
   try {
     // A copy of its own: the bytes may be a view of a larger buffer.
     bank = SoundBankLoader.fromArrayBuffer(new Uint8Array(bytes).buffer);
