@@ -1,5 +1,5 @@
 import { openDB } from 'idb';
-import { plainFile, readAudioFile, type AudioFile } from '../core/formats/audioFile';
+import { audioKind, plainFile, readAudioFile, type AudioFile } from '../core/formats/audioFile';
 import { bringSfz, bringSoundFont, FolderIndex, lookOver, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
 import { readWav } from '../core/formats/wav';
 import { levelsOf, type Levels } from '../core/measure/level';
@@ -55,12 +55,8 @@ async function work(job: SoundJob): Promise<SoundAnswers[keyof SoundAnswers]> {
   switch (job.type) {
     case 'look': {
       const bytes = new Uint8Array(await job.file.arrayBuffer());
-      try {
-        return await keep(await readAudioFile(bytes), job.path);
-      } catch (error) {
-        if (error instanceof Error && error.message.includes('in the browser only')) return 'browser';
-        throw error;
-      }
+      const kind = audioKind(bytes);
+      return kind === 'ogg' || kind === 'mp3' ? 'browser' : keep(await readAudioFile(bytes), job.path);
     }
     case 'decoded': return keep(plainFile(job), job.path);
     case 'sfz': {

@@ -2,10 +2,10 @@ import { useEffect, useMemo, useRef, type PointerEvent } from 'react';
 import type { Plan } from '../../../core/mapping/plan';
 import { zoneOfRow } from '../../../core/rig/edits/plans';
 import { prepared, themeColour } from '../../parts/canvas';
-import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
+import { useWidth, type KeyScale } from '../../parts/keyScale';
 import { useAppSelector } from '../../state/store';
 import { tray } from '../../tray';
-import { boxOf, drawZone, type MapSpace } from './mapDrawing';
+import { boxOf, drawGround, drawZone, type MapSpace } from './mapDrawing';
 
 /** The plan as it would lie on the keys and velocities. */
 export function PlanPicture({ plan, scale, chosen, onChoose }: { plan: Plan | null; scale: KeyScale; chosen: number; onChoose: (file: number) => void }) {
@@ -19,24 +19,14 @@ export function PlanPicture({ plan, scale, chosen, onChoose }: { plan: Plan | nu
     const context = prepared(canvas, width, height);
     if (!context) return;
     const [sheet, line, ink, shade, faint] = ['--sheet', '--line', '--ink', '--indigo', '--faint'].map(themeColour);
-    context.fillStyle = sheet;
-    context.fillRect(0, 0, width, height);
-    context.strokeStyle = line;
-    context.lineWidth = 0.8;
-    for (let key = FIRST_KEY; key <= LAST_KEY; key++) {
-      if (key % 12 !== 0) continue;
-      context.beginPath();
-      context.moveTo(scale.left(key), 0);
-      context.lineTo(scale.left(key), height);
-      context.stroke();
-    }
+    drawGround(context, space, height, sheet, line);
     const ordered = [...zones].sort((a, b) => Number(a.row.file === chosen) - Number(b.row.file === chosen));
     for (const { row, zone } of ordered) drawZone(context, zone, space, { colour: shade, ink, depth: (zone.velocity.low + zone.velocity.high) / 254, chosen: row.file === chosen, hovered: false, root: zone.root });
     context.fillStyle = faint;
     context.font = '10px "Atkinson Hyperlegible Mono", monospace';
     context.fillText('127', 4, 10);
     context.fillText('1', 4, height - 4);
-  }, [zones, space, scale, width, height, chosen, theme]);
+  }, [zones, space, width, height, chosen, theme]);
   const press = (event: PointerEvent) => {
     const { left, top } = event.currentTarget.getBoundingClientRect();
     const x = event.clientX - left;

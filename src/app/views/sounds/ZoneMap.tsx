@@ -11,7 +11,7 @@ import { rigSlice } from '../../state/rigSlice';
 import { soundsSlice } from '../../state/soundsSlice';
 import { edit, editSound, useAppDispatch, useAppSelector } from '../../state/store';
 import { answersOf } from './answers';
-import { boxOf, depthOf, drawAnswer, drawZone, isInside, velocityAtY, yOfVelocity, type Box, type MapSpace } from './mapDrawing';
+import { boxOf, depthOf, drawAnswer, drawGround, drawZone, isInside, velocityAtY, yOfVelocity, type Box, type MapSpace } from './mapDrawing';
 
 const RAIL = 12;
 const NEAR = 6;
@@ -59,19 +59,9 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
     if (!context) return;
     const shade = themeColour(`--${colour}`);
     const ink = themeColour('--ink');
-    context.fillStyle = themeColour('--sheet');
-    context.fillRect(0, 0, width, tall);
-    context.strokeStyle = themeColour('--line');
-    context.lineWidth = 0.8;
-    for (let key = FIRST_KEY; key <= LAST_KEY; key++) {
-      if (key % 12 !== 0) continue;
-      context.beginPath();
-      context.moveTo(scale.left(key), 0);
-      context.lineTo(scale.left(key), height);
-      context.stroke();
-    }
+    drawGround(context, space, tall, themeColour('--sheet'), themeColour('--line'));
     for (const zone of rest) drawZone(context, zone, space, look(zone, false, false, ink, shade));
-  }, [rest, space, scale, width, tall, height, colour, theme, look]);
+  }, [rest, space, width, tall, colour, theme, look]);
 
   useEffect(() => {
     const context = prepared(middle, width, tall);

@@ -1,5 +1,5 @@
 import type { Zone } from '../../../core/rig/schema';
-import type { KeyScale } from '../../parts/keyScale';
+import { FIRST_KEY, LAST_KEY, type KeyScale } from '../../parts/keyScale';
 
 export interface Box { x0: number; y0: number; x1: number; y1: number }
 export interface MapSpace { scale: KeyScale; height: number }
@@ -20,6 +20,21 @@ export function depthOf(zone: Zone, space: MapSpace): Box {
     x0: key.fadeIn > 0 ? scale.middle(key.low + key.fadeIn) : box.x0, x1: key.fadeOut > 0 ? scale.middle(key.high - key.fadeOut) : box.x1,
     y1: velocity.fadeIn > 0 ? yOfVelocity(velocity.low + velocity.fadeIn + 0.5, height) : box.y1, y0: velocity.fadeOut > 0 ? yOfVelocity(velocity.high - velocity.fadeOut + 0.5, height) : box.y0,
   };
+}
+
+/** The paper of a map over the keys, with a line at every C. */
+export function drawGround(context: CanvasRenderingContext2D, { scale, height }: MapSpace, tall: number, sheet: string, line: string): void {
+  context.fillStyle = sheet;
+  context.fillRect(0, 0, scale.width, tall);
+  context.strokeStyle = line;
+  context.lineWidth = 0.8;
+  context.beginPath();
+  for (let key = FIRST_KEY; key <= LAST_KEY; key++) {
+    if (key % 12 !== 0) continue;
+    context.moveTo(scale.left(key), 0);
+    context.lineTo(scale.left(key), height);
+  }
+  context.stroke();
 }
 
 /** A pool with a shore: bays at its corners instead of right angles. */
