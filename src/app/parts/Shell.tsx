@@ -15,6 +15,7 @@ import { Controls } from './Controls';
 import { HelpSheet } from './HelpSheet';
 import { Keyboard } from './Keyboard';
 import { Meters } from './Meters';
+import { NameField, useRenaming } from './NameField';
 import { PointedContext, type Pointed } from './pointed';
 import { Readout } from './Readout';
 import { TakeBar } from './TakeBar';
@@ -117,21 +118,11 @@ function PatchMenu({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const chooser = useRef<HTMLInputElement>(null);
-  const [renaming, setRenaming] = useState(false);
+  const renaming = useRenaming();
   const view = useView();
   const go = (id: string) => void navigate(`/patch/${id}/${view}`);
-  const rename = (name: string) => {
-    setRenaming(false);
-    if (name.trim()) dispatch(editPatch(patch.id, (old) => (old.name === name.trim() ? old : { ...old, name: name.trim() })));
-  };
-  if (renaming) {
-    return (
-      <input
-        autoFocus className="field w-44 text-[16px] font-bold" aria-label="Name of the patch" defaultValue={patch.name} onFocus={(event) => event.target.select()} onBlur={(event) => rename(event.target.value)}
-        onKeyDown={(event) => { event.stopPropagation(); if (event.key === 'Enter') rename(event.currentTarget.value); if (event.key === 'Escape') setRenaming(false); }}
-      />
-    );
-  }
+  const rename = (name: string) => dispatch(editPatch(patch.id, (old) => ({ ...old, name })));
+  if (renaming.renaming) return <NameField label="Name of the patch" name={patch.name} className="w-44 text-[16px] font-bold" onName={rename} onEnd={renaming.end} />;
   return (
     <>
       <DropdownMenu.Root>
@@ -142,12 +133,12 @@ function PatchMenu({ patch }: { patch: Patch }) {
           <ChevronDown size={13} className="self-center" />
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
-          <DropdownMenu.Content align="start" sideOffset={4} className="panel min-w-60 p-1.5!">
+          <DropdownMenu.Content align="start" sideOffset={4} className="panel min-w-60 p-1.5!" onCloseAutoFocus={renaming.onCloseAutoFocus}>
             {rig.patches.map((other) => <DropdownMenu.Item key={other.id} className={`menu-item ${other.id === patch.id ? 'font-bold' : ''}`} onSelect={() => go(other.id)}>{other.name}</DropdownMenu.Item>)}
             <DropdownMenu.Separator className="my-1 h-px bg-line" />
             <DropdownMenu.Item className="menu-item" onSelect={() => { const id = newId(); dispatch(edit((old) => addPatch(old, id, 'New patch'))); go(id); }}>New patch</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => { const id = newId(); dispatch(edit((old) => duplicatePatch(old, patch.id, id))); go(id); }}>Duplicate this patch</DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" onSelect={() => setTimeout(() => setRenaming(true))}>Rename this patch …</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={renaming.beginAfterMenu}>Rename this patch …</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => dispatch(edit((old) => deletePatch(old, patch.id)))}>Delete this patch</DropdownMenu.Item>
             <DropdownMenu.Separator className="my-1 h-px bg-line" />
             <DropdownMenu.Item className="menu-item" onSelect={() => void exportRig()}>Export the rig</DropdownMenu.Item>

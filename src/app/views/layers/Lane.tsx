@@ -2,7 +2,6 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Copy, EllipsisVertical, GripVertical, Pencil, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { useState } from 'react';
 import { deleteLayer, duplicateLayer, setParam, updateLayer } from '../../../core/rig/edits/layers';
 import { setWindow } from '../../../core/rig/edits/windows';
 import { paramOf, windowOn } from '../../../core/rig/defaults';
@@ -10,6 +9,7 @@ import { LAYER_PARAMETERS } from '../../../core/rig/parameters';
 import { MARK_COLOURS, MARK_SHAPES, type Layer, type LayerWindow, type Patch } from '../../../core/rig/schema';
 import type { KeyScale } from '../../parts/keyScale';
 import { colourOf, Mark } from '../../parts/Mark';
+import { NameField, useRenaming } from '../../parts/NameField';
 import { usePointed } from '../../parts/pointed';
 import { Strip } from '../../parts/Strip';
 import { editPatch, newId, useAppDispatch, useAppSelector } from '../../state/store';
@@ -31,7 +31,7 @@ export function Lane({ patch, layer, scale, selected }: Props) {
   const middleC = useAppSelector((state) => state.ui.middleC);
   const soloed = useAppSelector((state) => state.ui.soloed);
   const { pointed, point } = usePointed();
-  const [renaming, setRenaming] = useState(false);
+  const renaming = useRenaming();
   useRefresh(session.hands);
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: layer.id });
   const { id } = layer;
@@ -53,16 +53,12 @@ export function Lane({ patch, layer, scale, selected }: Props) {
         <div className="flex items-center gap-1">
           <button ref={setActivatorNodeRef} {...attributes} {...listeners} className="button-bare min-w-4! cursor-grab touch-none text-faint" aria-label={`Move ${layer.name} up or down`}><GripVertical size={13} /></button>
           <Mark mark={layer.mark} />
-          {renaming
-            ? (
-              <input autoFocus className="field ml-1 min-w-0 flex-1 font-bold" aria-label="Name of the layer" defaultValue={layer.name} onFocus={(event) => event.target.select()}
-                onBlur={(event) => { const name = event.target.value.trim(); setRenaming(false); if (name && name !== layer.name) change((old) => ({ ...old, name })); }}
-                onKeyDown={(event) => { event.stopPropagation(); if (event.key === 'Enter') event.currentTarget.blur(); if (event.key === 'Escape') setRenaming(false); }} />
-            )
-            : <h2 className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`} onDoubleClick={() => setRenaming(true)} title={`${layer.name} (double-click to rename)`}>{layer.name}</h2>}
+          {renaming.renaming
+            ? <NameField label="Name of the layer" name={layer.name} className="ml-1 min-w-0 flex-1 font-bold" onName={(name) => change((old) => ({ ...old, name }))} onEnd={renaming.end} />
+            : <h2 className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`} onDoubleClick={renaming.begin} title={`${layer.name} (double-click to rename)`}>{layer.name}</h2>}
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={solo} aria-label={`Solo ${layer.name}`} title="Solo (S)" onClick={() => dispatch(uiSlice.actions.soloToggled(id))}>S</button>
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={!layer.on} aria-label={`Mute ${layer.name}`} title="Mute (M)" onClick={() => change((old) => ({ ...old, on: !old.on }))}>M</button>
-          <LaneMenu layer={layer} onRename={() => setTimeout(() => setRenaming(true))}
+          <LaneMenu layer={layer} renaming={renaming}
             onDuplicate={() => dispatch(editPatch(patch.id, (old) => duplicateLayer(old, id, newId())))} onDelete={() => dispatch(editPatch(patch.id, (old) => deleteLayer(old, id)))}
             onMark={(mark) => change((old) => ({ ...old, mark: { ...old.mark, ...mark } }))} />
         </div>
@@ -90,15 +86,15 @@ export function Lane({ patch, layer, scale, selected }: Props) {
   );
 }
 
-interface MenuProps { layer: Layer; onRename: () => void; onDuplicate: () => void; onDelete: () => void; onMark: (mark: Partial<Layer['mark']>) => void }
+interface MenuProps { layer: Layer; renaming: ReturnType<typeof useRenaming>; onDuplicate: () => void; onDelete: () => void; onMark: (mark: Partial<Layer['mark']>) => void }
 
-function LaneMenu({ layer, onRename, onDuplicate, onDelete, onMark }: MenuProps) {
+function LaneMenu({ layer, renaming, onDuplicate, onDelete, onMark }: MenuProps) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger className="button-bare min-w-5!" aria-label={`More for ${layer.name}`}><EllipsisVertical size={14} /></DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" className="panel p-1.5!">
-          <DropdownMenu.Item className="menu-item" onSelect={onRename}><Pencil size={14} /> Rename …</DropdownMenu.Item>
+        <DropdownMenu.Content align="end" className="panel p-1.5!" onCloseAutoFocus={renaming.onCloseAutoFocus}>
+          <DropdownMenu.Item className="menu-item" onSelect={renaming.beginAfterMenu}><Pencil size={14} /> Rename …</DropdownMenu.Item>
           <DropdownMenu.Item className="menu-item" onSelect={onDuplicate}><Copy size={14} /> Duplicate</DropdownMenu.Item>
           <DropdownMenu.Item className="menu-item" onSelect={onDelete}><Trash2 size={14} /> Delete</DropdownMenu.Item>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />

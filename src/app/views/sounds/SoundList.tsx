@@ -1,10 +1,10 @@
 import { DropdownMenu } from 'radix-ui';
 import { EllipsisVertical } from 'lucide-react';
-import { useState } from 'react';
 import { addLayer } from '../../../core/rig/edits/layers';
 import { addSound, deleteSound, duplicateSound, updateSound } from '../../../core/rig/edits/zones';
 import type { Patch, Rig, Sound } from '../../../core/rig/schema';
 import { Mark } from '../../parts/Mark';
+import { NameField, useRenaming } from '../../parts/NameField';
 import { edit, editPatch, newId, useAppDispatch } from '../../state/store';
 
 /** The sounds of the rig, and which of them the patch plays. */
@@ -27,19 +27,16 @@ export function SoundList({ rig, patch, sound, onOpen }: { rig: Rig; patch: Patc
 
 function Entry({ rig, patch, sound, current, onOpen }: { rig: Rig; patch: Patch; sound: Sound; current: boolean; onOpen: (soundId: string) => void }) {
   const dispatch = useAppDispatch();
-  const [renaming, setRenaming] = useState(false);
+  const renaming = useRenaming();
   const layer = patch.layers.find((candidate) => candidate.soundId === sound.id);
   const users = rig.patches.filter((other) => other.layers.some((candidate) => candidate.soundId === sound.id)).length;
-  const rename = (name: string) => {
-    setRenaming(false);
-    if (name.trim()) dispatch(edit((old) => updateSound(old, sound.id, (value) => (value.name === name.trim() ? value : { ...value, name: name.trim() }))));
-  };
+  const rename = (name: string) => dispatch(edit((old) => updateSound(old, sound.id, (value) => ({ ...value, name }))));
   return (
     <li className={`flex items-center gap-1 rounded-md pl-2 ${current ? 'bg-ink text-paper' : 'hover:bg-ink/7'}`}>
-      {renaming
-        ? <input autoFocus className="field my-1 min-w-0 flex-1 text-ink" aria-label="Name of the sound" defaultValue={sound.name} onFocus={(event) => event.target.select()} onBlur={(event) => rename(event.target.value)} onKeyDown={(event) => { event.stopPropagation(); if (event.key === 'Enter') rename(event.currentTarget.value); if (event.key === 'Escape') setRenaming(false); }} />
+      {renaming.renaming
+        ? <NameField label="Name of the sound" name={sound.name} className="my-1 min-w-0 flex-1 text-ink" onName={rename} onEnd={renaming.end} />
         : (
-          <button className="flex min-w-0 flex-1 items-center gap-2 py-1.5 text-left" aria-current={current ? 'true' : undefined} onClick={() => onOpen(sound.id)} onDoubleClick={() => setRenaming(true)}>
+          <button className="flex min-w-0 flex-1 items-center gap-2 py-1.5 text-left" aria-current={current ? 'true' : undefined} onClick={() => onOpen(sound.id)} onDoubleClick={renaming.begin}>
             <span className="w-3.5 shrink-0">{layer && <Mark mark={layer.mark} />}</span>
             <span className="min-w-0 flex-1 truncate">{sound.name}</span>
             <span className={`number text-[11px] ${current ? '' : 'text-faint'}`}>{sound.zones.length}</span>
@@ -48,8 +45,8 @@ function Entry({ rig, patch, sound, current, onOpen }: { rig: Rig; patch: Patch;
       <DropdownMenu.Root>
         <DropdownMenu.Trigger className="button-bare" aria-label={`More for ${sound.name}`}><EllipsisVertical size={14} /></DropdownMenu.Trigger>
         <DropdownMenu.Portal>
-          <DropdownMenu.Content align="start" className="panel min-w-52 p-1.5!">
-            <DropdownMenu.Item className="menu-item" onSelect={() => setTimeout(() => setRenaming(true))}>Rename …</DropdownMenu.Item>
+          <DropdownMenu.Content align="start" className="panel min-w-52 p-1.5!" onCloseAutoFocus={renaming.onCloseAutoFocus}>
+            <DropdownMenu.Item className="menu-item" onSelect={renaming.beginAfterMenu}>Rename …</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => { const id = newId(); dispatch(edit((old) => duplicateSound(old, sound.id, id))); onOpen(id); }}>Duplicate</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" disabled={!!layer} onSelect={() => dispatch(editPatch(patch.id, (old) => addLayer(old, newId(), sound.name, sound.id)))}>{layer ? 'Is a layer of this patch' : 'Add to this patch as a layer'}</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => dispatch(edit((old) => deleteSound(old, sound.id)))}>Delete{users > 0 ? `, with its layers in ${users} ${users === 1 ? 'patch' : 'patches'}` : ''}</DropdownMenu.Item>
