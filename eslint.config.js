@@ -4,7 +4,7 @@ import globals from 'globals';
 import ts from 'typescript-eslint';
 
 export default ts.config(
-  { ignores: ['dist/', 'build/', 'node_modules/', 'test-results/', '.dependency-cruiser.cjs'] },
+  { ignores: ['dist/', 'build/', 'node_modules/', 'test-results/', 'src/core/dsp/kernel/assembly/', 'src/core/dsp/kernel/code.ts', '.dependency-cruiser.cjs'] },
   js.configs.recommended,
   ...ts.configs.recommended,
   {

@@ -1,11 +1,11 @@
 import { Chance } from './chance';
 import { Envelope } from './envelope';
 import { crossfadedLoop, crossfadeGains } from './loopCrossfade';
-import { highPass, setFilter, settleFilter, type FilterCoefficients } from './filter';
+import { setSection, type SectionKind } from './filter';
+import { Kernel } from './kernel/kernel';
+import { HIGH_PASS, HIGH_PASS_STATES, LOW_PASS, LOW_PASS_STATES } from './kernel/layout';
 import { CEILING, Limiter } from './limiter';
 import { setPan, type PanGains } from './pan';
-import { prepareSample } from './sample';
-import { addSample, type ReadState } from './sampleReader';
 
 const RATE = 48000;
 
@@ -32,33 +32,69 @@ function magnitude(response: ArrayLike<number>, hz: number): number {
   return Math.hypot(re, im);
 }
 
-const newState = (filter: FilterCoefficients | null): ReadState => ({
-  position: 0, step: 1, gains: { ll: 1, rl: 0, lr: 1, rr: 0 }, slopes: { ll: 0, rl: 0, lr: 0, rr: 0 }, filter, filterStates: [{ band: 0, low: 0 }, { band: 0, low: 0 }],
-});
+/** Sends a signal through a filter of a voice of the kernel, in spans of these lengths taken in turn; the cutoff may depend on the frame. */
+function filtered(kind: SectionKind, cutoff: (frame: number) => number, q: number, signal: Float64Array, spans: readonly number[], rightToo = false): Float64Array {
+  const kernel = new Kernel();
+  const block = kernel.voiceAt(5);
+  const out = new Float64Array(signal.length);
+  for (let at = 0, n = 0; at < signal.length; n++) {
+    const frames = Math.min(spans[n % spans.length], signal.length - at);
+    setSection(kernel.numbers, (block + (kind === 'low' ? LOW_PASS : HIGH_PASS)) / 8, kind, cutoff(at), q, RATE);
+    kernel.made.set(signal.subarray(at, at + frames));
+    kernel.madeRight.set(signal.subarray(at, at + frames));
+    kernel.loops.filter(block, rightToo ? 1 : 0, frames, kind === 'low' ? 1 : 0, kind === 'high' ? 1 : 0);
+    out.set((rightToo ? kernel.madeRight : kernel.made).subarray(0, frames), at);
+    at += frames;
+  }
+  return out;
+}
+
+const impulse = (frames: number): Float64Array => { const signal = new Float64Array(frames); signal[0] = 1; return signal; };
 
 describe('filters', () => {
-  const cases: [number, number][] = [[200, 0.7071], [1000, 0.7071], [1000, 4], [5000, 1], [12000, 0.7071], [80, 12]];
+  const cases: [number, number][] = [[200, 0.7071], [1000, 0.7071], [1000, 4], [5000, 1], [12000, 0.7071], [80, 12], [20, 0.7071]];
   test.each(cases)('low-pass at %f Hz, Q %f follows the cookbook', (cutoff, q) => {
-    const filter: FilterCoefficients = { damping: 0, a1: 0, a2: 0, a3: 0 };
-    setFilter(filter, cutoff, q, RATE);
-    const impulse = new Float32Array(48000);
-    impulse[0] = 1;
-    const left = new Float64Array(impulse.length);
-    addSample(prepareSample({ rate: RATE, channels: 1, data: impulse }, null).levels[0], 1, newState(filter), left, new Float64Array(impulse.length), left.length);
-    for (const hz of [20, 150, 700, 1000, 3000, 9000, 15000]) expect(20 * Math.log10(magnitude(left, hz) / cookbook('low', cutoff, q, hz))).toBeCloseTo(0, 2);
+    const response = filtered('low', () => cutoff, q, impulse(48000), [32]);
+    for (const hz of [20, 150, 700, 1000, 3000, 9000, 15000]) expect(20 * Math.log10(magnitude(response, hz) / cookbook('low', cutoff, q, hz))).toBeCloseTo(0, 2);
   });
   test.each(cases)('high-pass at %f Hz, Q %f follows the cookbook', (cutoff, q) => {
-    const filter: FilterCoefficients = { damping: 0, a1: 0, a2: 0, a3: 0 };
-    setFilter(filter, cutoff, q, RATE);
-    const samples = new Float64Array(48000);
-    samples[0] = 1;
-    highPass(filter, { band: 0, low: 0 }, samples, samples.length);
-    for (const hz of [20, 150, 700, 1000, 3000, 9000, 15000]) expect(magnitude(samples, hz)).toBeCloseTo(cookbook('high', cutoff, q, hz), 3);
+    const response = filtered('high', () => cutoff, q, impulse(48000), [32], true);
+    for (const hz of [20, 150, 700, 1000, 3000, 9000, 15000]) expect(magnitude(response, hz)).toBeCloseTo(cookbook('high', cutoff, q, hz), 3);
   });
-  test('dying and broken states are put right', () => {
-    const states = [{ band: 1e-30, low: 1e-320 }, { band: NaN, low: Infinity }, { band: 0.5, low: -0.5 }];
-    states.forEach(settleFilter);
-    expect(states).toEqual([{ band: 0, low: 0 }, { band: 0, low: 0 }, { band: 0.5, low: -0.5 }]);
+
+  /** The same filter a frame at a time, in the form of its source: v₁ and v₂ of Simper's paper. */
+  function frameByFrame(kind: SectionKind, cutoff: (frame: number) => number, q: number, signal: Float64Array): Float64Array {
+    let band = 0, low = 0;
+    return signal.map((x, i) => {
+      const g = Math.tan((Math.PI * cutoff(i)) / RATE);
+      const a1 = 1 / (1 + g * (g + 1 / q));
+      const v1 = a1 * band + g * a1 * (x - low);
+      const v2 = low + g * v1;
+      band = 2 * v1 - band;
+      low = 2 * v2 - low;
+      return kind === 'low' ? v2 : x - v1 / q - v2;
+    });
+  }
+  test.each(['low', 'high'] as const)('two frames at a time make the same %s-pass as one, however spans are cut and while the cutoff sweeps', (kind) => {
+    const noise = Float64Array.from({ length: 4000 }, (_, i) => Math.sin(i * i * 0.37));
+    const spans = [32, 1, 7, 32, 5, 2, 31];
+    const starts = [0];
+    for (let n = 0; starts[n] < noise.length; n++) starts.push(starts[n] + spans[n % spans.length]);
+    const ofSpan = (frame: number) => { let n = 0; while (starts[n + 1] <= frame) n++; return 60 * 2 ** (starts[n] / 500); };
+    const ours = filtered(kind, ofSpan, 3, noise, spans);
+    const theirs = frameByFrame(kind, ofSpan, 3, noise);
+    for (let i = 0; i < noise.length; i++) expect(Math.abs(ours[i] - theirs[i])).toBeLessThan(1e-10);
+  });
+  test('dying states fall to nothing, and broken ones do not last', () => {
+    const kernel = new Kernel();
+    const block = kernel.voiceAt(0);
+    const states = kernel.numbers.subarray((block + LOW_PASS_STATES) / 8, (block + HIGH_PASS_STATES) / 8);
+    setSection(kernel.numbers, (block + LOW_PASS) / 8, 'low', 1000, 0.7, RATE);
+    states.set([1e-30, 1e-320, NaN, Infinity]);
+    kernel.made.fill(0);
+    kernel.madeRight.fill(0);
+    kernel.loops.filter(block, 1, 32, 1, 0);
+    expect([...states]).toEqual([0, 0, 0, 0]);
   });
 });
 

@@ -1,54 +1,48 @@
-/** State of one channel of a second-order filter. */
-export interface FilterState { band: number; low: number }
+/** What a second-order section lets through. */
+export type SectionKind = 'low' | 'high';
 
-/** Coefficients shared by both channels. */
-export interface FilterCoefficients { damping: number; a1: number; a2: number; a3: number }
+/** Numbers that the coefficients of a section take: ten pairs. */
+export const SECTION_NUMBERS = 20;
 
 /**
- * State-variable filter by trapezoidal integration (A. Simper, "Linear trapezoidal state variable filter", 2013). Its response equals that of
- * the bilinear low-pass and high-pass of the "Audio EQ Cookbook" (W3C Note), and it stays stable while cutoff and Q move.
+ * Coefficients of a second-order section for the kernel, which takes two frames at a time: written to `into` from element `at` on.
+ *
+ * The section is a state-variable filter by trapezoidal integration (A. Simper, "Linear trapezoidal state variable filter", 2013). Its response equals that of
+ * the bilinear low-pass and high-pass of the "Audio EQ Cookbook" (W3C Note), and since its states mean the same whatever the cutoff, it stays stable while
+ * cutoff and Q move. With states s = (band, low) a frame takes s to A·s + B·x and gives C·s + D·x; two frames in one go take it to
+ * A²·s + A·B·x₁ + B·x₂ and give C·s + D·x₁ and C·A·s + C·B·x₁ + D·x₂. The pairs are: what band, low, x₁, x₂ add to the new states; what they add to the
+ * two outputs; and A by columns, for a single frame left over. `cutoffHz` counts up to 0.49 of the rate; Q is above 0.
  */
-export function setFilter(coefficients: FilterCoefficients, cutoffHz: number, q: number, rate: number): void {
+export function setSection(into: Float64Array, at: number, kind: SectionKind, cutoffHz: number, q: number, rate: number): void {
   const g = Math.tan((Math.PI * Math.min(cutoffHz, 0.49 * rate)) / rate);
-  coefficients.damping = 1 / q;
-  coefficients.a1 = 1 / (1 + g * (g + coefficients.damping));
-  coefficients.a2 = g * coefficients.a1;
-  coefficients.a3 = g * coefficients.a2;
+  const damping = 1 / q;
+  const a1 = 1 / (1 + g * (g + damping));
+  const a2 = g * a1;
+  const a3 = g * a2;
+  const bandByBand = 2 * a1 - 1, bandByLow = -2 * a2, bandByX = 2 * a2;
+  const lowByBand = 2 * a2, lowByLow = 1 - 2 * a3, lowByX = 2 * a3;
+  const isLow = kind === 'low';
+  const outByBand = isLow ? a2 : -damping * a1 - a2;
+  const outByLow = isLow ? 1 - a3 : damping * a2 + a3 - 1;
+  const outByX = isLow ? a3 : 1 - damping * a2 - a3;
+  into[at] = bandByBand * bandByBand + bandByLow * lowByBand;
+  into[at + 1] = lowByBand * bandByBand + lowByLow * lowByBand;
+  into[at + 2] = bandByBand * bandByLow + bandByLow * lowByLow;
+  into[at + 3] = lowByBand * bandByLow + lowByLow * lowByLow;
+  into[at + 4] = bandByBand * bandByX + bandByLow * lowByX;
+  into[at + 5] = lowByBand * bandByX + lowByLow * lowByX;
+  into[at + 6] = bandByX;
+  into[at + 7] = lowByX;
+  into[at + 8] = outByBand;
+  into[at + 9] = outByBand * bandByBand + outByLow * lowByBand;
+  into[at + 10] = outByLow;
+  into[at + 11] = outByBand * bandByLow + outByLow * lowByLow;
+  into[at + 12] = outByX;
+  into[at + 13] = outByBand * bandByX + outByLow * lowByX;
+  into[at + 14] = 0;
+  into[at + 15] = outByX;
+  into[at + 16] = bandByBand;
+  into[at + 17] = lowByBand;
+  into[at + 18] = bandByLow;
+  into[at + 19] = lowByLow;
 }
-
-export function lowPass({ a1, a2, a3 }: FilterCoefficients, state: FilterState, samples: Float64Array, frames: number): void {
-  let { band, low } = state;
-  for (let i = 0; i < frames; i++) {
-    const v3 = samples[i] - low;
-    const v1 = a1 * band + a2 * v3;
-    const v2 = low + a2 * band + a3 * v3;
-    band = 2 * v1 - band;
-    low = 2 * v2 - low;
-    samples[i] = v2;
-  }
-  state.band = band;
-  state.low = low;
-}
-
-export function highPass({ damping, a1, a2, a3 }: FilterCoefficients, state: FilterState, samples: Float64Array, frames: number): void {
-  let { band, low } = state;
-  for (let i = 0; i < frames; i++) {
-    const x = samples[i];
-    const v3 = x - low;
-    const v1 = a1 * band + a2 * v3;
-    const v2 = low + a2 * band + a3 * v3;
-    band = 2 * v1 - band;
-    low = 2 * v2 - low;
-    samples[i] = x - damping * v1 - v2;
-  }
-  state.band = band;
-  state.low = low;
-}
-
-/** Keeps a dying state from lingering in numbers so small that processors slow down, and a broken one from lasting. To be called now and then. */
-export function settleFilter(state: FilterState): void {
-  state.band = settled(state.band);
-  state.low = settled(state.low);
-}
-
-const settled = (x: number): number => (x > 1e-18 || x < -1e-18 ? (x < 1e6 && x > -1e6 ? x : 0) : 0);

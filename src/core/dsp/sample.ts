@@ -7,7 +7,7 @@ export interface Audio { rate: number; channels: 1 | 2; data: Float32Array }
 export interface Loop { start: number; end: number; crossfade?: number }
 
 /**
- * One copy of a sample for reading, as spline coefficients, at 1/factor of the sample's own rate. Frame i of channel c is `data[(i + PAD) · channels + c]`.
+ * One copy of a sample for reading, as sixths of spline coefficients, at 1/factor of the sample's own rate. Frame i of channel c is `data[(i + PAD) · channels + c]`.
  * The loop lies {@link SPLINE_MEMORY} frames later than in the recording, which changes nothing in a repeating signal and gives both its borders the same surroundings:
  * a reader only has to jump from its end to its start.
  */

@@ -1,6 +1,8 @@
 import { ConverterType, create } from '@alexanderolsen/libsamplerate-js';
 import { levelsFor, prepareSample, type Audio, type Loop } from './sample';
-import { addSample, type ReadState } from './sampleReader';
+import { Kernel } from './kernel/kernel';
+import { MADE, READING } from './kernel/layout';
+import { readSample } from './sampleReader';
 
 const RATE = 48000;
 const tone = (hz: number, seconds = 1, level = 0.5): Audio => ({ rate: RATE, channels: 1, data: Float32Array.from({ length: RATE * seconds }, (_, i) => level * Math.sin((2 * Math.PI * hz * i) / RATE)) });
@@ -10,12 +12,16 @@ function played(audio: Audio, semitones: number, frames: number, loop: Loop | nu
   const ratio = 2 ** (semitones / 12);
   const sample = prepareSample(audio, loop, levelsFor(ratio));
   const level = sample.levels[sample.levels.length - 1];
-  const state: ReadState = {
-    position: 0, step: ratio / level.factor, gains: { ll: 1, rl: 0, lr: 1, rr: 0 }, slopes: { ll: 0, rl: 0, lr: 0, rr: 0 }, filter: null, filterStates: [{ band: 0, low: 0 }, { band: 0, low: 0 }],
-  };
-  const left = new Float64Array(frames);
-  for (let at = 0; at < frames; at += 32) addSample(level, 1, state, left.subarray(at, at + 32), new Float64Array(32), Math.min(32, frames - at));
-  return left;
+  const kernel = new Kernel();
+  const reading = kernel.voiceAt(0) + READING;
+  kernel.numbers[reading / 8] = 0;
+  kernel.numbers[reading / 8 + 1] = ratio / level.factor;
+  const out = new Float64Array(frames);
+  for (let at = 0; at < frames; at += 32) {
+    readSample(level, 1, kernel, reading, MADE, 0, Math.min(32, frames - at));
+    out.set(kernel.made.subarray(0, Math.min(32, frames - at)), at);
+  }
+  return out;
 }
 
 /** Signal to error in dB against the best-fitting sine of that frequency. */

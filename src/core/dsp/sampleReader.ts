@@ -1,179 +1,65 @@
-import type { FilterCoefficients, FilterState } from './filter';
-import type { PanGains } from './pan';
+import type { Kernel } from './kernel/kernel';
+import { LONGEST_SPAN, WINDOW_TAPS } from './kernel/layout';
 import { PAD, type SampleLevel } from './sample';
+import { TAPS_AFTER, TAPS_BEFORE } from './spline';
 
 /**
- * Reads samples into a stereo bus: interpolation, low-pass and gains in one loop for each case, because a processor reads the next frame while the filter still waits
- * for its own last result, and nothing is written down in between. The loops are alike on purpose; a shared one with switches inside is half as fast.
+ * Readings of samples: where a reading stands and how fast it goes lies in the kernel's memory, the sample itself outside it. The few taps that a span
+ * needs are copied into the kernel's window; a loop is followed while copying, so that the kernel never knows of one.
  */
 
-/** What one span of a voice needs. The gains move in straight lines from `gains` by `slopes` for each frame. */
-export interface ReadState {
-  /** In frames of the level. */
-  position: number;
-  /** Frames of the level for each frame of output. */
-  step: number;
-  readonly gains: PanGains;
-  readonly slopes: PanGains;
-  filter: FilterCoefficients | null;
-  readonly filterStates: readonly [FilterState, FilterState];
+const POSITION = 0;
+const STEP = 1;
+const TAPS = TAPS_BEFORE + 1 + TAPS_AFTER;
+/** Up to this step a whole span fits into the window. */
+const WIDE_STEP = (WINDOW_TAPS - TAPS - 2) / LONGEST_SPAN;
+
+/** Jumps back by the loop's length once its end is passed. `reading` is the reading's byte in the kernel's memory. */
+export function foldIntoLoop({ loop }: SampleLevel, { numbers }: Kernel, reading: number): void {
+  const at = (reading >> 3) + POSITION;
+  if (loop && numbers[at] >= loop.end) numbers[at] = loop.start + ((numbers[at] - loop.start) % (loop.end - loop.start));
 }
 
-const SIXTH = 1 / 6;
-
-/** Jumps back by the loop's length once its end is passed. */
-export function foldIntoLoop(level: SampleLevel, state: ReadState): void {
-  const { loop } = level;
-  if (loop && state.position >= loop.end) state.position = loop.start + ((state.position - loop.start) % (loop.end - loop.start));
+/** How many of the next frames one window holds: all, unless the sample is read so fast that even its coarsest level is skipped through. */
+export function framesInWindow({ numbers }: Kernel, reading: number, frames: number): number {
+  const step = numbers[(reading >> 3) + STEP];
+  return step <= WIDE_STEP ? frames : Math.max(1, Math.min(frames, Math.floor((WINDOW_TAPS - TAPS - 2) / step)));
 }
 
-/** Adds a mono or stereo level to the frames `begin … frames` of the bus. Past the end of the sample there is silence. */
-export function addSample(level: SampleLevel, channels: 1 | 2, state: ReadState, left: Float64Array, right: Float64Array, frames: number, begin = 0): void {
-  let done = begin;
-  while (done < frames) {
-    foldIntoLoop(level, state);
-    const end = level.loop ? level.loop.end : level.frames;
-    const { step } = state;
-    if (state.position >= end) {
-      state.position += step * (frames - done);
-      return;
+/** Copies into the window what the next frames of a reading need; before and after the sample there is silence. */
+export function fillWindow(level: SampleLevel, channels: 1 | 2, kernel: Kernel, reading: number, frames: number): void {
+  foldIntoLoop(level, kernel, reading);
+  const { data, loop } = level;
+  const { numbers, window, windowRight } = kernel;
+  const position = numbers[(reading >> 3) + POSITION];
+  const frame = Math.floor(position);
+  const taps = Math.min(WINDOW_TAPS, Math.floor(position - frame + numbers[(reading >> 3) + STEP] * frames) + TAPS);
+  const last = loop ? loop.end : level.frames + PAD;
+  let at = frame - TAPS_BEFORE;
+  let tap = 0;
+  while (tap < taps) {
+    if (loop && at >= loop.end) at = loop.start + ((at - loop.start) % (loop.end - loop.start));
+    const to = Math.min(taps, tap + last - at);
+    if (to <= tap) break;
+    let j = (at + PAD) * channels;
+    at += to - tap;
+    if (channels === 1) for (; tap < to; tap++, j++) window[tap] = data[j];
+    else {
+      for (; tap < to; tap++, j += 2) {
+        window[tap] = data[j];
+        windowRight[tap] = data[j + 1];
+      }
     }
-    const to = state.position + step * (frames - done) < end ? frames : Math.min(frames, done + Math.ceil((end - state.position) / step));
-    if (channels === 1) {
-      if (state.filter) addMonoFiltered(level.data, state, state.filter, left, right, done, to);
-      else addMono(level.data, state, left, right, done, to);
-    } else if (state.filter) addStereoFiltered(level.data, state, state.filter, left, right, done, to);
-    else addStereo(level.data, state, left, right, done, to);
-    done = to;
   }
+  for (; tap < taps; tap++) window[tap] = windowRight[tap] = 0;
 }
 
-function addMono(data: Float32Array, state: ReadState, left: Float64Array, right: Float64Array, from: number, to: number): void {
-  const { step, gains, slopes } = state;
-  const base = PAD - 1;
-  const slopeL = slopes.ll, slopeR = slopes.lr;
-  let { position } = state;
-  let gainL = gains.ll, gainR = gains.lr;
-  for (let i = from; i < to; i++) {
-    const frame = position | 0;
-    const t = position - frame;
-    const j = frame + base;
-    const y0 = data[j], y1 = data[j + 1], y2 = data[j + 2], y3 = data[j + 3];
-    const sum = y0 + y2;
-    const y = ((((y3 - y0 + 3 * (y1 - y2)) * t + 3 * (sum - 2 * y1)) * t + 3 * (y2 - y0)) * t + sum + 4 * y1) * SIXTH;
-    gainL += slopeL;
-    gainR += slopeR;
-    left[i] += y * gainL;
-    right[i] += y * gainR;
-    position += step;
+/** Reads `from … to` of the next frames into a pair of the kernel's buffers, whose left channel begins at byte `out`. */
+export function readSample(level: SampleLevel, channels: 1 | 2, kernel: Kernel, reading: number, out: number, from: number, to: number): void {
+  for (let done = from; done < to; ) {
+    const frames = framesInWindow(kernel, reading, to - done);
+    fillWindow(level, channels, kernel, reading, frames);
+    kernel.loops.read(reading, channels - 1, out + done * 8, frames);
+    done += frames;
   }
-  state.position = position;
-  gains.ll = gainL;
-  gains.lr = gainR;
-}
-
-function addMonoFiltered(data: Float32Array, state: ReadState, { a1, a2, a3 }: FilterCoefficients, left: Float64Array, right: Float64Array, from: number, to: number): void {
-  const { step, gains, slopes } = state;
-  const base = PAD - 1;
-  const [filter] = state.filterStates;
-  const slopeL = slopes.ll, slopeR = slopes.lr;
-  let { position } = state;
-  let { band, low } = filter;
-  let gainL = gains.ll, gainR = gains.lr;
-  for (let i = from; i < to; i++) {
-    const frame = position | 0;
-    const t = position - frame;
-    const j = frame + base;
-    const y0 = data[j], y1 = data[j + 1], y2 = data[j + 2], y3 = data[j + 3];
-    const sum = y0 + y2;
-    const v3 = ((((y3 - y0 + 3 * (y1 - y2)) * t + 3 * (sum - 2 * y1)) * t + 3 * (y2 - y0)) * t + sum + 4 * y1) * SIXTH - low;
-    const v1 = a1 * band + a2 * v3;
-    const y = low + a2 * band + a3 * v3;
-    band = 2 * v1 - band;
-    low = 2 * y - low;
-    gainL += slopeL;
-    gainR += slopeR;
-    left[i] += y * gainL;
-    right[i] += y * gainR;
-    position += step;
-  }
-  state.position = position;
-  filter.band = band;
-  filter.low = low;
-  gains.ll = gainL;
-  gains.lr = gainR;
-}
-
-function addStereo(data: Float32Array, state: ReadState, left: Float64Array, right: Float64Array, from: number, to: number): void {
-  const { step, gains, slopes } = state;
-  const base = PAD - 1;
-  const slopeLL = slopes.ll, slopeRL = slopes.rl, slopeLR = slopes.lr, slopeRR = slopes.rr;
-  let { position } = state;
-  let gainLL = gains.ll, gainRL = gains.rl, gainLR = gains.lr, gainRR = gains.rr;
-  for (let i = from; i < to; i++) {
-    const frame = position | 0;
-    const t = position - frame;
-    const j = (frame + base) * 2;
-    const l0 = data[j], l1 = data[j + 2], l2 = data[j + 4], l3 = data[j + 6];
-    const r0 = data[j + 1], r1 = data[j + 3], r2 = data[j + 5], r3 = data[j + 7];
-    const sumL = l0 + l2, sumR = r0 + r2;
-    const l = ((((l3 - l0 + 3 * (l1 - l2)) * t + 3 * (sumL - 2 * l1)) * t + 3 * (l2 - l0)) * t + sumL + 4 * l1) * SIXTH;
-    const r = ((((r3 - r0 + 3 * (r1 - r2)) * t + 3 * (sumR - 2 * r1)) * t + 3 * (r2 - r0)) * t + sumR + 4 * r1) * SIXTH;
-    gainLL += slopeLL;
-    gainRL += slopeRL;
-    gainLR += slopeLR;
-    gainRR += slopeRR;
-    left[i] += l * gainLL + r * gainRL;
-    right[i] += l * gainLR + r * gainRR;
-    position += step;
-  }
-  state.position = position;
-  gains.ll = gainLL;
-  gains.rl = gainRL;
-  gains.lr = gainLR;
-  gains.rr = gainRR;
-}
-
-function addStereoFiltered(data: Float32Array, state: ReadState, { a1, a2, a3 }: FilterCoefficients, left: Float64Array, right: Float64Array, from: number, to: number): void {
-  const { step, gains, slopes } = state;
-  const base = PAD - 1;
-  const [filterL, filterR] = state.filterStates;
-  const slopeLL = slopes.ll, slopeRL = slopes.rl, slopeLR = slopes.lr, slopeRR = slopes.rr;
-  let { position } = state;
-  let bandL = filterL.band, lowL = filterL.low, bandR = filterR.band, lowR = filterR.low;
-  let gainLL = gains.ll, gainRL = gains.rl, gainLR = gains.lr, gainRR = gains.rr;
-  for (let i = from; i < to; i++) {
-    const frame = position | 0;
-    const t = position - frame;
-    const j = (frame + base) * 2;
-    const l0 = data[j], l1 = data[j + 2], l2 = data[j + 4], l3 = data[j + 6];
-    const r0 = data[j + 1], r1 = data[j + 3], r2 = data[j + 5], r3 = data[j + 7];
-    const sumL = l0 + l2, sumR = r0 + r2;
-    const v3L = ((((l3 - l0 + 3 * (l1 - l2)) * t + 3 * (sumL - 2 * l1)) * t + 3 * (l2 - l0)) * t + sumL + 4 * l1) * SIXTH - lowL;
-    const v3R = ((((r3 - r0 + 3 * (r1 - r2)) * t + 3 * (sumR - 2 * r1)) * t + 3 * (r2 - r0)) * t + sumR + 4 * r1) * SIXTH - lowR;
-    const v1L = a1 * bandL + a2 * v3L;
-    const v1R = a1 * bandR + a2 * v3R;
-    const l = lowL + a2 * bandL + a3 * v3L;
-    const r = lowR + a2 * bandR + a3 * v3R;
-    bandL = 2 * v1L - bandL;
-    lowL = 2 * l - lowL;
-    bandR = 2 * v1R - bandR;
-    lowR = 2 * r - lowR;
-    gainLL += slopeLL;
-    gainRL += slopeRL;
-    gainLR += slopeLR;
-    gainRR += slopeRR;
-    left[i] += l * gainLL + r * gainRL;
-    right[i] += l * gainLR + r * gainRR;
-    position += step;
-  }
-  state.position = position;
-  filterL.band = bandL;
-  filterL.low = lowL;
-  filterR.band = bandR;
-  filterR.low = lowR;
-  gains.ll = gainLL;
-  gains.rl = gainRL;
-  gains.lr = gainLR;
-  gains.rr = gainRR;
 }

@@ -13,11 +13,10 @@ export const SPLINE_MEMORY = 32;
 export const TAPS_BEFORE = 1;
 export const TAPS_AFTER = 2;
 
-/** Turns `count` frames of one channel into spline coefficients, in place: element i is `data[first + i · stride]`. What lies outside counts as silence. */
+/** Turns `count` frames of one channel into sixths of their spline coefficients, so that a reader has nothing to divide, in place: element i is `data[first + i · stride]`. What lies outside counts as silence. */
 export function toSpline(data: Float32Array | Float64Array, first: number, stride: number, count: number): void {
-  const gain = 6;
   let previous = 0;
-  for (let i = 0, at = first; i < count; i++, at += stride) data[at] = previous = gain * data[at] + POLE * previous;
+  for (let i = 0, at = first; i < count; i++, at += stride) data[at] = previous = data[at] + POLE * previous;
   let next = (POLE / (POLE * POLE - 1)) * previous;
   for (let i = count - 1, at = first + i * stride; i >= 0; i--, at -= stride) {
     next = i === count - 1 ? next : POLE * (next - data[at]);

@@ -1,4 +1,5 @@
 import { Chance } from '../dsp/chance';
+import { Kernel } from '../dsp/kernel/kernel';
 import { Limiter } from '../dsp/limiter';
 import type { PreparedSample } from '../dsp/sample';
 import { CC, gainOfVolumeController } from '../music/midi';
@@ -44,6 +45,7 @@ export class Engine {
   mostVoices = 0;
   readonly limiter: Limiter;
   readonly controllers = new Controllers();
+  private readonly kernel = new Kernel();
   private readonly pool: VoicePool;
   private readonly voices: readonly Voice[];
   private readonly queue = new EventQueue();
@@ -81,7 +83,7 @@ export class Engine {
 
   constructor({ rate, maxVoices = MOST_VOICES, seed = 1 }: EngineOptions) {
     this.rate = rate;
-    this.pool = new VoicePool(Math.min(MOST_VOICES, Math.max(1, maxVoices)), rate);
+    this.pool = new VoicePool(this.kernel, Math.min(MOST_VOICES, Math.max(1, maxVoices)), rate);
     this.voices = this.pool.all;
     this.chance = new Chance(seed);
     this.limiter = new Limiter(rate);
@@ -213,37 +215,35 @@ export class Engine {
   }
 
   private renderSpan(left: Float32Array, right: Float32Array, frames: number): void {
-    const { layers, voices } = this;
+    const { layers, voices, kernel, motion } = this;
     const share = this.smoothing[frames];
     for (let i = 0; i < frames; i++) left[i] = right[i] = 0;
-    for (let l = 0; l < layers.length; l++) {
-      layers[l].voices = 0;
-      layers[l].left.fill(0, 0, frames);
-      layers[l].right.fill(0, 0, frames);
-    }
+    for (let l = 0; l < layers.length; l++) layers[l].voiceCount = 0;
     let count = 0;
     for (let v = 0; v < voices.length; v++) {
       const voice = voices[v];
       if (!voice.active) continue;
       count++;
       const { layer } = voice;
-      layer.voices++;
-      if (voice.epoch !== this.epoch) this.aim(voice);
-      const heard = !(layer.gain === 0 && this.gainTarget(layer) === 0);
-      voice.render(layer.left, layer.right, frames, this.rate, this.smoothing, heard);
+      layer.voices[layer.voiceCount++] = v;
     }
     this.voiceCount = count;
     if (count > this.mostVoices) this.mostVoices = count;
     const main = this.mainTarget();
-    const mainFrom = Number.isNaN(this.mainGain) ? main : this.mainGain;
-    this.mainGain = near(mainFrom, main, share);
-    const { motion } = this;
     motion.share = share;
-    motion.mainFrom = mainFrom;
-    motion.mainTo = this.mainGain;
+    motion.mainFrom = Number.isNaN(this.mainGain) ? main : this.mainGain;
+    motion.mainTo = this.mainGain = near(motion.mainFrom, main, share);
     for (let l = 0; l < layers.length; l++) {
-      motion.target = this.gainTarget(layers[l]);
-      layers[l].mixInto(left, right, frames, motion);
+      const layer = layers[l];
+      motion.target = this.gainTarget(layer);
+      const heard = !(layer.gain === 0 && motion.target === 0);
+      if (layer.voiceCount > 0) kernel.clearBus();
+      for (let v = 0; v < layer.voiceCount; v++) {
+        const voice = voices[layer.voices[v]];
+        if (voice.epoch !== this.epoch) this.aim(voice);
+        voice.render(frames, this.rate, this.smoothing, heard);
+      }
+      layer.mixInto(kernel, left, right, frames, motion);
     }
   }
 

@@ -1,36 +1,27 @@
 import { Envelope } from '../dsp/envelope';
-import { highPass, lowPass, setFilter, settleFilter, type FilterCoefficients, type FilterState } from '../dsp/filter';
+import { setSection } from '../dsp/filter';
+import type { Kernel } from '../dsp/kernel/kernel';
+import { GAINS, HIGH_PASS, HIGH_PASS_STATES, LOW_PASS, LOW_PASS_STATES, MADE, READING, SLOPES, TAIL, TAIL_READING } from '../dsp/kernel/layout';
 import { setPan, type PanGains } from '../dsp/pan';
 import { levelFor, type PreparedSample } from '../dsp/sample';
-import { addSample, foldIntoLoop, type ReadState } from '../dsp/sampleReader';
+import { fillWindow, foldIntoLoop, framesInWindow, readSample } from '../dsp/sampleReader';
 import { RANDOMS, type NoteValues } from './evaluate';
 import type { LayerState } from './layerState';
 import type { CompiledWindow, Voicing } from './program';
-import { TICK } from './tick';
 
 /** A voice that must go, goes in this time: short enough to free it, long enough not to click. */
 const FADE_SECONDS = 0.005;
 /** Frames over which a sample that simply stops is faded. */
 const END_FRAMES = 64;
 
-/** Where a voice is made that does not go to the bus at once: one with a high-pass, or with a loop made while it sounds. */
-const left = new Float64Array(TICK);
-const right = new Float64Array(TICK);
-/** The part of such a loop that fades out, while the next round fades in. */
-const tailLeft = new Float64Array(TICK);
-const tailRight = new Float64Array(TICK);
+/** Elements of a voice's block in the kernel's memory. */
+const POSITION = READING >> 3, STEP = POSITION + 1, TAIL_POSITION = TAIL_READING >> 3, TAIL_STEP = TAIL_POSITION + 1;
+const GAIN = GAINS >> 3, SLOPE = SLOPES >> 3;
+const STATES = LOW_PASS_STATES >> 3, STATES_END = (HIGH_PASS_STATES >> 3) + 4;
+
 /** A loop that has been moved is crossfaded over at least this time, or a quarter of its length. */
 const LEAST_CROSSFADE_SECONDS = 0.005;
 const SHORTEST_LOOP = 8;
-
-const noGains = (): PanGains => ({ ll: 0, rl: 0, lr: 0, rr: 0 });
-const noFilterState = (): FilterState => ({ band: 0, low: 0 });
-const setGains = (gains: PanGains, ll: number, rl: number, lr: number, rr: number): void => {
-  gains.ll = ll;
-  gains.rl = rl;
-  gains.lr = lr;
-  gains.rr = rr;
-};
 
 /** Where a voice's parameters are heading, in units; worked out from routes and windows when something moved. */
 export interface VoiceTargets { gain: number; pan: number; semitones: number; cutoffKey: number; q: number; lowCutKey: number; loopPosition: number; loopLength: number }
@@ -83,25 +74,31 @@ export class Voice implements NoteValues {
   /** Output frames left of the present crossfade, and its whole length. */
   private tailFrames = 0;
   private tailLength = 0;
-  private readonly tail: ReadState = { position: 0, step: 1, gains: noGains(), slopes: noGains(), filter: null, filterStates: [noFilterState(), noFilterState()] };
   private sample!: PreparedSample;
   private level = 0;
   private end = 0;
   /** The end in frames of the level that is read. */
   private levelEnd = 0;
-  private readonly read: ReadState = { position: 0, step: 1, gains: noGains(), slopes: noGains(), filter: null, filterStates: [noFilterState(), noFilterState()] };
   private readonly envelope = new Envelope();
   private readonly now: VoiceTargets = { gain: 0, pan: 0, semitones: 0, cutoffKey: 0, q: 1, lowCutKey: 0, loopPosition: 0, loopLength: 1 };
   private settled = false;
   private fade = 1;
   private fadeStep = 0;
+  private lowPassOn = false;
   private highPassOn = false;
-  private readonly lowPassCoefficients: FilterCoefficients = { damping: 1, a1: 0, a2: 0, a3: 0 };
-  private readonly highPassCoefficients: FilterCoefficients = { damping: Math.SQRT2, a1: 0, a2: 0, a3: 0 };
-  private readonly highPassStates: readonly FilterState[] = [noFilterState(), noFilterState()];
-  private readonly panGains: PanGains = noGains();
+  private readonly panGains: PanGains = { ll: 0, rl: 0, lr: 0, rr: 0 };
   /** Where the amplitude stands at the end of this span. A field, because a number handed to a function may be put on the heap. */
   private nextAmplitude = 0;
+  /** The voice's block in the kernel's memory: its byte, and its first element as numbers. */
+  private readonly block: number;
+  private readonly first: number;
+  private readonly numbers: Float64Array;
+
+  constructor(private readonly kernel: Kernel, n: number) {
+    this.block = kernel.voiceAt(n);
+    this.first = this.block >> 3;
+    this.numbers = kernel.numbers;
+  }
 
   /** Starts from silence. The targets must have been worked out. `start` and `end` in frames of the recording. */
   start(sample: PreparedSample, start: number, end: number, engineRate: number): void {
@@ -115,16 +112,12 @@ export class Voice implements NoteValues {
     this.fadeStep = 0;
     this.amplitude = 0;
     this.level = 0;
-    this.read.position = Math.min(start, sample.levels[0].frames);
     this.end = Math.min(end, sample.levels[0].frames);
-    this.highPassOn = false;
-    this.read.filter = null;
-    for (let c = 0; c < 2; c++) {
-      this.read.filterStates[c].band = this.read.filterStates[c].low = 0;
-      this.highPassStates[c].band = this.highPassStates[c].low = 0;
-    }
-    setGains(this.read.gains, 0, 0, 0, 0);
-    setGains(this.read.slopes, 0, 0, 0, 0);
+    this.lowPassOn = this.highPassOn = false;
+    const { numbers, first } = this;
+    numbers[first + POSITION] = Math.min(start, sample.levels[0].frames);
+    numbers.fill(0, first + GAIN, first + GAIN + 4);
+    numbers.fill(0, first + STATES, first + STATES_END);
     this.living = false;
     this.tailFrames = 0;
     this.envelope.start(this.voicing.envelope);
@@ -185,8 +178,8 @@ export class Voice implements NoteValues {
     if (step > this.fadeStep) this.fadeStep = step;
   }
 
-  /** Adds `frames` (at most TICK) frames to the layer's bus. `smoothing` holds, by frames, the share by which values near their targets. Unheard, it only moves on. */
-  render(busLeft: Float64Array, busRight: Float64Array, frames: number, engineRate: number, smoothing: Float64Array, heard: boolean): void {
+  /** Adds `frames` (at most TICK) frames to the kernel's bus. `smoothing` holds, by frames, the share by which values near their targets. Unheard, it only moves on. */
+  render(frames: number, engineRate: number, smoothing: Float64Array, heard: boolean): void {
     if (!this.settled) this.approach(smoothing[frames], engineRate);
     const level = this.sample.levels[this.level];
     if (!level.loop && !this.living) this.fadeAtEnd(frames);
@@ -194,132 +187,109 @@ export class Voice implements NoteValues {
     if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
     this.nextAmplitude = heard ? this.envelope.value * this.now.gain * this.fade : 0;
     if (this.nextAmplitude === 0 && this.amplitude === 0) {
-      this.read.position += this.read.step * frames;
-      foldIntoLoop(level, this.read);
+      const { numbers, first } = this;
+      numbers[first + POSITION] += numbers[first + STEP] * frames;
+      foldIntoLoop(level, this.kernel, this.block + READING);
       if (this.living) this.foldLivingLoop(level.factor);
-    } else if (this.highPassOn || this.living || this.tailFrames > 0) this.soundAside(busLeft, busRight, frames);
-    else this.sound(busLeft, busRight, frames);
+    } else this.sound(level, frames);
     this.amplitude = this.nextAmplitude;
     if (this.envelope.isDone || this.fade === 0) this.active = false;
   }
 
   /** Adds the span to the bus, its gains moving in straight lines to the next amplitude. */
-  private sound(busLeft: Float64Array, busRight: Float64Array, frames: number): void {
-    const { read, sample } = this;
+  private sound(level: PreparedSample['levels'][number], frames: number): void {
+    const { kernel, block, sample } = this;
+    const stereo = sample.channels - 1;
+    const low = this.lowPassOn ? 1 : 0;
+    const high = this.highPassOn ? 1 : 0;
     this.setSlopes(frames);
-    addSample(sample.levels[this.level], sample.channels, read, busLeft, busRight, frames);
-    this.arrive();
-  }
-
-  /** The same by way of buffers of its own, for what cannot be added to the bus in one go. */
-  private soundAside(busLeft: Float64Array, busRight: Float64Array, frames: number): void {
-    const { read, sample } = this;
-    this.setSlopes(frames);
-    const { ll, rl, lr, rr } = read.gains;
-    const { ll: dll, rl: drl, lr: dlr, rr: drr } = read.slopes;
-    left.fill(0, 0, frames);
-    right.fill(0, 0, frames);
-    setGains(read.gains, 1, 0, 0, 1);
-    setGains(read.slopes, 0, 0, 0, 0);
-    if (this.living || this.tailFrames > 0) this.readLivingLoop(frames);
-    else addSample(sample.levels[this.level], sample.channels, read, left, right, frames);
-    if (this.highPassOn) {
-      for (let c = 0; c < sample.channels; c++) {
-        highPass(this.highPassCoefficients, this.highPassStates[c], c === 0 ? left : right, frames);
-        settleFilter(this.highPassStates[c]);
-      }
-    }
-    for (let i = 0; i < frames; i++) {
-      busLeft[i] += left[i] * (ll + dll * (i + 1)) + right[i] * (rl + drl * (i + 1));
-      busRight[i] += left[i] * (lr + dlr * (i + 1)) + right[i] * (rr + drr * (i + 1));
+    if (this.living || this.tailFrames > 0) {
+      this.readLivingLoop(level, frames);
+      kernel.loops.finish(block, stereo, frames, low, high);
+    } else if (framesInWindow(kernel, block + READING, frames) < frames) {
+      readSample(level, sample.channels, kernel, block + READING, MADE, 0, frames);
+      kernel.loops.finish(block, stereo, frames, low, high);
+    } else {
+      fillWindow(level, sample.channels, kernel, block + READING, frames);
+      kernel.loops.play(block, stereo, frames, low, high);
     }
     this.arrive();
   }
 
-  /** Fills the buffers from a loop whose rounds are crossfaded as they come, so that it can move between them; the low-pass comes after. */
-  private readLivingLoop(frames: number): void {
-    const { read, tail, sample } = this;
-    const level = sample.levels[this.level];
-    const { channels } = sample;
-    const { filter } = read;
-    read.filter = null;
-    tail.step = read.step;
+  /** Makes the span from a loop whose rounds are crossfaded as they come, so that it can move between them. */
+  private readLivingLoop(level: PreparedSample['levels'][number], frames: number): void {
+    const { numbers, first, kernel, block } = this;
+    const { channels } = this.sample;
+    numbers[first + TAIL_STEP] = numbers[first + STEP];
     for (let done = 0; done < frames; ) {
-      if (this.living && this.tailFrames === 0 && read.position * level.factor >= this.loopEnd - this.loopCrossfade) this.nextRound(level.factor);
+      const position = numbers[first + POSITION];
+      if (this.living && this.tailFrames === 0 && position * level.factor >= this.loopEnd - this.loopCrossfade) this.nextRound(level.factor);
       let to = frames;
       if (this.tailFrames > 0) to = Math.min(to, done + this.tailFrames);
-      else if (this.living) to = Math.min(to, done + Math.max(1, Math.ceil(((this.loopEnd - this.loopCrossfade) / level.factor - read.position) / read.step)));
-      addSample(level, channels, read, left, right, to, done);
+      else if (this.living) to = Math.min(to, done + Math.max(1, Math.ceil(((this.loopEnd - this.loopCrossfade) / level.factor - numbers[first + POSITION]) / numbers[first + STEP])));
+      readSample(level, channels, kernel, block + READING, MADE, done, to);
       if (this.tailFrames > 0) this.fadeRounds(level, done, to);
       done = to;
     }
-    read.filter = filter;
-    if (!filter) return;
-    for (let c = 0; c < channels; c++) lowPass(filter, read.filterStates[c], c === 0 ? left : right, frames);
   }
 
   /** The round that ends goes on as the tail; the next one begins, where the loop is wanted by now. */
   private nextRound(factor: number): void {
-    const { read, tail } = this;
-    const over = read.position - (this.loopEnd - this.loopCrossfade) / factor;
+    const { numbers, first } = this;
+    const over = numbers[first + POSITION] - (this.loopEnd - this.loopCrossfade) / factor;
     this.placeLoop();
     const fade = this.loopCrossfade / factor;
-    tail.position = read.position;
-    read.position = this.loopStart / factor - fade + over % Math.max(1, (this.loopEnd - this.loopStart) / factor);
-    this.tailLength = this.tailFrames = fade > 0 ? Math.max(1, Math.round(fade / read.step)) : 0;
+    numbers[first + TAIL_POSITION] = numbers[first + POSITION];
+    numbers[first + POSITION] = this.loopStart / factor - fade + over % Math.max(1, (this.loopEnd - this.loopStart) / factor);
+    this.tailLength = this.tailFrames = fade > 0 ? Math.max(1, Math.round(fade / numbers[first + STEP])) : 0;
   }
 
   private fadeRounds(level: PreparedSample['levels'][number], from: number, to: number): void {
-    const { tail } = this;
-    const { channels } = this.sample;
-    tailLeft.fill(0, from, to);
-    tailRight.fill(0, from, to);
-    setGains(tail.gains, 1, 0, 0, 1);
-    setGains(tail.slopes, 0, 0, 0, 0);
-    addSample(level, channels, tail, tailLeft, tailRight, to, from);
+    const { kernel, block, sample } = this;
+    const { made, madeRight, tail, tailRight } = kernel;
+    readSample(level, sample.channels, kernel, block + TAIL_READING, TAIL, from, to);
     for (let i = from; i < to; i++) {
       const out = this.tailFrames / (this.tailLength + 1);
       // A smooth path of constant amplitude: both sides are mostly alike.
       const share = out * out * (3 - 2 * out);
-      left[i] += share * (tailLeft[i] - left[i]);
-      right[i] += share * (tailRight[i] - right[i]);
+      made[i] += share * (tail[i] - made[i]);
+      madeRight[i] += share * (tailRight[i] - madeRight[i]);
       this.tailFrames--;
     }
   }
 
   private foldLivingLoop(factor: number): void {
+    const { numbers, first } = this;
     const end = this.loopEnd / factor;
-    if (this.read.position >= end) this.read.position = this.loopStart / factor + ((this.read.position - end) % ((this.loopEnd - this.loopStart) / factor));
+    const position = numbers[first + POSITION];
+    if (position >= end) numbers[first + POSITION] = this.loopStart / factor + ((position - end) % ((this.loopEnd - this.loopStart) / factor));
   }
 
   private setSlopes(frames: number): void {
-    const { nextAmplitude, panGains } = this;
-    const { gains, slopes } = this.read;
+    const { nextAmplitude, panGains, numbers } = this;
+    const gain = this.first + GAIN;
+    const slope = this.first + SLOPE;
     const share = 1 / frames;
-    slopes.ll = (nextAmplitude * panGains.ll - gains.ll) * share;
-    slopes.lr = (nextAmplitude * panGains.lr - gains.lr) * share;
-    if (this.sample.channels === 1) return;
-    slopes.rl = (nextAmplitude * panGains.rl - gains.rl) * share;
-    slopes.rr = (nextAmplitude * panGains.rr - gains.rr) * share;
+    numbers[slope] = (nextAmplitude * panGains.ll - numbers[gain]) * share;
+    numbers[slope + 1] = (nextAmplitude * panGains.lr - numbers[gain + 1]) * share;
+    numbers[slope + 2] = (nextAmplitude * panGains.rl - numbers[gain + 2]) * share;
+    numbers[slope + 3] = (nextAmplitude * panGains.rr - numbers[gain + 3]) * share;
   }
 
-  /** The gains stand exactly where they were heading, whatever rounding made of the way. */
+  /** The gains stand exactly where they were heading. */
   private arrive(): void {
-    const { nextAmplitude, panGains, read } = this;
-    const { gains } = read;
-    const stereo = this.sample.channels === 2;
-    gains.ll = nextAmplitude * panGains.ll;
-    gains.lr = nextAmplitude * panGains.lr;
-    if (read.filter) settleFilter(read.filterStates[0]);
-    if (!stereo) return;
-    gains.rl = nextAmplitude * panGains.rl;
-    gains.rr = nextAmplitude * panGains.rr;
-    if (read.filter) settleFilter(read.filterStates[1]);
+    const { nextAmplitude, panGains, numbers } = this;
+    const gain = this.first + GAIN;
+    numbers[gain] = nextAmplitude * panGains.ll;
+    numbers[gain + 1] = nextAmplitude * panGains.lr;
+    numbers[gain + 2] = nextAmplitude * panGains.rl;
+    numbers[gain + 3] = nextAmplitude * panGains.rr;
   }
 
   /** A sample that ends while it still sounds is faded over its last frames instead of being cut. */
   private fadeAtEnd(frames: number): void {
-    const { position, step } = this.read;
+    const position = this.numbers[this.first + POSITION];
+    const step = this.numbers[this.first + STEP];
     if (this.levelEnd - position > (END_FRAMES + frames) * step) return;
     this.fadeOver(Math.max(frames, (this.levelEnd - position) / step));
   }
@@ -347,48 +317,44 @@ export class Voice implements NoteValues {
 
   private setPitch(engineRate: number): void {
     const ratio = 2 ** (this.now.semitones / 12);
-    const { sample, read } = this;
+    const { sample, numbers, first } = this;
     const next = levelFor(sample, (ratio * sample.rate) / engineRate);
     if (next !== this.level) {
       const from = sample.levels[this.level];
       const { loop } = sample.levels[0];
-      let position = read.position * from.factor;
+      let position = numbers[first + POSITION] * from.factor;
       if (loop && position >= loop.end) position = loop.start + ((position - loop.start) % (loop.end - loop.start));
-      read.position = position / sample.levels[next].factor;
-      this.tail.position *= from.factor / sample.levels[next].factor;
+      numbers[first + POSITION] = position / sample.levels[next].factor;
+      numbers[first + TAIL_POSITION] *= from.factor / sample.levels[next].factor;
       this.level = next;
     }
     this.levelEnd = this.end / sample.levels[this.level].factor;
-    read.step = (ratio * sample.rate) / (engineRate * sample.levels[this.level].factor);
+    numbers[first + STEP] = (ratio * sample.rate) / (engineRate * sample.levels[this.level].factor);
   }
 
   /** A low-pass that comes in during a note first hears the frames that went before, so that it takes up the signal where it is. */
   private primeLowPass(engineRate: number): void {
-    const { read, sample } = this;
-    const level = sample.levels[this.level];
-    const { position } = read;
-    setFilter(this.lowPassCoefficients, hzOfKey(this.now.cutoffKey), this.now.q, engineRate);
-    read.filter = this.lowPassCoefficients;
-    read.position = Math.max(0, position - PRIMING * read.step);
-    const { ll, rl, lr, rr } = read.gains;
-    setGains(read.gains, 0, 0, 0, 0);
-    setGains(read.slopes, 0, 0, 0, 0);
-    addSample(level, sample.channels, read, left, right, PRIMING);
-    setGains(read.gains, ll, rl, lr, rr);
-    read.position = position;
+    const { sample, kernel, numbers, block } = this;
+    const at = this.first + POSITION;
+    const position = numbers[at];
+    setSection(numbers, (block + LOW_PASS) >> 3, 'low', hzOfKey(this.now.cutoffKey), this.now.q, engineRate);
+    numbers[at] = Math.max(0, position - PRIMING * numbers[this.first + STEP]);
+    readSample(sample.levels[this.level], sample.channels, kernel, block + READING, MADE, 0, PRIMING);
+    kernel.loops.filter(block, sample.channels - 1, PRIMING, 1, 0);
+    numbers[at] = position;
   }
 
   /** A filter that is fully open stays out of the way until it is first needed, then stays in for the rest of the note. */
   private setFilters(engineRate: number, atStart: boolean): void {
-    const { now } = this;
-    if (this.read.filter || now.cutoffKey < OPEN_KEY || now.q > OPEN_Q) {
-      if (!this.read.filter && !atStart) this.primeLowPass(engineRate);
-      this.read.filter = this.lowPassCoefficients;
-      setFilter(this.lowPassCoefficients, hzOfKey(now.cutoffKey), now.q, engineRate);
+    const { now, numbers, block } = this;
+    if (this.lowPassOn || now.cutoffKey < OPEN_KEY || now.q > OPEN_Q) {
+      if (!this.lowPassOn && !atStart) this.primeLowPass(engineRate);
+      this.lowPassOn = true;
+      setSection(numbers, (block + LOW_PASS) >> 3, 'low', hzOfKey(now.cutoffKey), now.q, engineRate);
     }
     if (this.highPassOn || now.lowCutKey > CLOSED_KEY) {
       this.highPassOn = true;
-      setFilter(this.highPassCoefficients, hzOfKey(now.lowCutKey), Math.SQRT1_2, engineRate);
+      setSection(numbers, (block + HIGH_PASS) >> 3, 'high', hzOfKey(now.lowCutKey), Math.SQRT1_2, engineRate);
     }
   }
 }

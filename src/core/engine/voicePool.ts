@@ -1,3 +1,4 @@
+import type { Kernel } from '../dsp/kernel/kernel';
 import { Voice } from './voice';
 
 /** Voices beyond the limit in which stolen ones fade out. */
@@ -7,8 +8,8 @@ const LEAVING = 32;
 export class VoicePool {
   readonly all: readonly Voice[];
 
-  constructor(private readonly maxVoices: number, private readonly engineRate: number) {
-    this.all = Array.from({ length: maxVoices + LEAVING }, () => new Voice());
+  constructor(kernel: Kernel, private readonly maxVoices: number, private readonly engineRate: number) {
+    this.all = Array.from({ length: maxVoices + LEAVING }, (_, n) => new Voice(kernel, n));
   }
 
   /** A voice to start: a free one, after the quietest has been sent away where the limit is reached. */

@@ -1,0 +1,60 @@
+import { CODE } from './code';
+import { BUS, BUS_RIGHT, LONGEST_SPAN, MADE, MADE_RIGHT, MOST_VOICE_BLOCKS, TAIL, TAIL_RIGHT, VOICE_BYTES, VOICES, WINDOW, WINDOW_RIGHT, WINDOW_TAPS } from './layout';
+
+/** The little of WebAssembly that is needed: the core knows neither browser nor Node, but both have it. */
+interface WebAssemblyLike {
+  Module: new (bytes: Uint8Array) => object;
+  Instance: new (module: object, imports: object) => { exports: unknown };
+}
+/** `reading` and `out` are places in the memory, `voice` is a voice's block, `stereo` and the filters are 0 or 1: see `assembly/loops.ts`. */
+interface Loops {
+  memory: { buffer: ArrayBuffer };
+  read(reading: number, stereo: number, out: number, frames: number): void;
+  filter(voice: number, stereo: number, frames: number, lowPass: number, highPass: number): void;
+  finish(voice: number, stereo: number, frames: number, lowPass: number, highPass: number): void;
+  play(voice: number, stereo: number, frames: number, lowPass: number, highPass: number): void;
+}
+
+const { Module, Instance } = (globalThis as unknown as { WebAssembly: WebAssemblyLike }).WebAssembly;
+const compiled = new Module(CODE);
+
+/** The innermost loops with a memory of their own, one for each engine. Everything is made here once. */
+export class Kernel {
+  readonly loops: Loops;
+  /** The whole memory as 64-bit floats: element i lies at byte 8 · i. */
+  readonly numbers: Float64Array;
+  readonly window: Float32Array;
+  readonly windowRight: Float32Array;
+  readonly made: Float64Array;
+  readonly madeRight: Float64Array;
+  readonly tail: Float64Array;
+  readonly tailRight: Float64Array;
+  readonly bus: Float64Array;
+  readonly busRight: Float64Array;
+
+  constructor() {
+    this.loops = new Instance(compiled, {}).exports as Loops;
+    const { buffer } = this.loops.memory;
+    const span = (at: number) => new Float64Array(buffer, at, LONGEST_SPAN);
+    this.numbers = new Float64Array(buffer);
+    this.window = new Float32Array(buffer, WINDOW, WINDOW_TAPS);
+    this.windowRight = new Float32Array(buffer, WINDOW_RIGHT, WINDOW_TAPS);
+    this.made = span(MADE);
+    this.madeRight = span(MADE_RIGHT);
+    this.tail = span(TAIL);
+    this.tailRight = span(TAIL_RIGHT);
+    this.bus = span(BUS);
+    this.busRight = span(BUS_RIGHT);
+  }
+
+  /** Where the block of the n-th voice begins. */
+  voiceAt(n: number): number {
+    if (n >= MOST_VOICE_BLOCKS) throw new RangeError(`there are ${MOST_VOICE_BLOCKS} voices, no number ${n}`);
+    return VOICES + n * VOICE_BYTES;
+  }
+
+  clearBus(): void {
+    this.bus.fill(0);
+    this.busRight.fill(0);
+  }
+}

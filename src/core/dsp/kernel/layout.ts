@@ -1,0 +1,37 @@
+/** Where things lie in the kernel's memory, in bytes. Read by both sides: by TypeScript, and by AssemblyScript, in which the kernel is written. */
+
+/** The longest span made in one go. Its buffers hold a few more frames: the kernel makes four at a time. */
+export const LONGEST_SPAN = 32;
+const BUFFER = 40 * 8;
+/** Taps of a recording that one reading may need, as 32-bit floats; the second channel's follow the first's. */
+export const WINDOW_TAPS = 136;
+export const WINDOW = 1024;
+export const WINDOW_RIGHT = WINDOW + WINDOW_TAPS * 4;
+/** Two pairs of channels, in 64-bit floats as everything below: what a voice makes, and the part of it that fades out. */
+export const MADE = WINDOW_RIGHT + WINDOW_TAPS * 4;
+export const MADE_RIGHT = MADE + BUFFER;
+export const TAIL = MADE_RIGHT + BUFFER;
+export const TAIL_RIGHT = TAIL + BUFFER;
+/** Where voices are added up. */
+export const BUS = TAIL_RIGHT + BUFFER;
+export const BUS_RIGHT = BUS + BUFFER;
+
+/** The numbers of a voice, one block for each. */
+export const VOICES = BUS_RIGHT + BUFFER;
+export const VOICE_BYTES = 512;
+export const MOST_VOICE_BLOCKS = 288;
+/** Within the block. A reading: position in frames of the level, and frames of it for each frame of output. */
+export const READING = 0;
+export const TAIL_READING = 16;
+/** Gains left→left, left→right, right→left, right→right, then what each grows by in a frame. A mono voice has the first two. */
+export const GAINS = 32;
+export const SLOPES = 64;
+/** States of a filter: band and low of the left channel, then of the right. */
+export const LOW_PASS_STATES = 96;
+export const HIGH_PASS_STATES = 128;
+/** Coefficients of a filter, ten pairs: see `setSection`. */
+export const LOW_PASS = 160;
+export const HIGH_PASS = 320;
+
+/** Bits of a position within the window that lie behind its point. */
+export const FRACTION_BITS = 25;
