@@ -6,8 +6,8 @@ import { prepareSample, type Audio } from '../src/core/dsp/sample';
 import { compile } from '../src/core/engine/compile';
 import type { EngineEvent } from '../src/core/engine/event';
 import { markAt, newLayer, newPatch, newZone } from '../src/core/rig/defaults';
-import type { Layer, Zone } from '../src/core/rig/schema';
-import { PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine } from '../src/host/protocol';
+import type { Layer, Route, Zone } from '../src/core/rig/schema';
+import { PROCESSOR_NAME, type EngineProcessorOptions, type FromEngine, type ToEngine } from '../src/host/protocol';
 
 export interface Timed { event: EngineEvent; time: number }
 export interface EngineRun {
@@ -15,6 +15,7 @@ export interface EngineRun {
   audio: readonly Audio[];
   zone?: Partial<Zone>;
   layer?: Partial<Layer>;
+  routes?: Route[];
   events: Timed[];
   seconds: number;
   workletUrl: string;
@@ -25,13 +26,13 @@ export interface EngineRun {
 export const semitonesOf = (i: number): number => (i % 16) - 10;
 
 /** A patch of one layer that plays the audio. */
-export function programFor({ audio, zone = {}, layer = {} }: Pick<EngineRun, 'audio' | 'zone' | 'layer'>) {
+export function programFor({ audio, zone = {}, layer = {}, routes = [] }: Pick<EngineRun, 'audio' | 'zone' | 'layer' | 'routes'>) {
   const samples = audio.map(({ rate, channels, data }, i) => ({ id: `sample-${i}`, name: 'sample', rate, channels, frames: data.length / channels }));
   const zones = samples.map(({ id }, i) => (samples.length > 1
     ? { ...newZone(id, i), tune: semitonesOf(i) * 100, ...zone }
     : { ...newZone(id, 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...zone }));
   const sound = { id: 'sound', name: 'sound', kind: 'multisample' as const, alternation: 'in-turn' as const, zones };
-  const patch = { ...newPatch('patch', 'patch'), layers: [{ ...newLayer('layer', 'layer', 'sound', markAt(0)), ...layer }] };
+  const patch = { ...newPatch('patch', 'patch'), layers: [{ ...newLayer('layer', 'layer', 'sound', markAt(0)), ...layer }], routes };
   return compile(patch, { sounds: [sound], samples, keyLow: 21, keyHigh: 108 });
 }
 
@@ -43,12 +44,19 @@ export async function renderEngine(run: EngineRun): Promise<{ left: Float32Array
   const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: null };
   const node = new AudioWorkletNode(context, PROCESSOR_NAME, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
   node.connect(context.destination);
+  const heard = new Promise<void>((resolve, reject) => {
+    node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
+      if (data.type === 'echo') resolve();
+      else if (data.type === 'failed') reject(new Error(data.message));
+    };
+  });
   const program = programFor(run);
   const say = (message: ToEngine) => node.port.postMessage(message);
   say({ type: 'samples', samples: program.samples.map((request) => ({ key: request.key, sample: prepareSample(run.audio[Number(request.sampleId.split('-')[1])], request.loop, request.levels, request.reverse) })) });
   say({ type: 'program', program, serial: 1 });
   for (const { event, time } of run.events) say({ type: 'event', event, time });
-  await new Promise((resolve) => setTimeout(resolve, 200));
+  say({ type: 'echo' });
+  await heard;
   return timed(context);
 }
 

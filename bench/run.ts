@@ -81,34 +81,57 @@ function compileTime(): void {
   console.log(`        the first of ${times.length}, before anything was optimised: ${times[0].toFixed(1)} ms`);
 }
 
-/** What the heap holds after a second of 256 voices that it did not hold before, by V8's own sampling, objects since collected included. */
+/**
+ * What is put on the heap while 256 voices sound, by V8's own sampling, objects since collected included; at rest, and while the wheel moves a window and
+ * two routes of every voice with each block.
+ */
 async function allocation(): Promise<void> {
-  const audio = Array.from({ length: 8 }, (_, i) => testTone(48000, 8, 1, 200 + 17 * i));
-  const program = programFor({ audio, layer: { params: { cutoff: 3000, pan: 0.3, level: -40, attack: 0.01, decay: 2, sustain: -6 } } });
+  const audio = Array.from({ length: 8 }, (_, i) => testTone(48000, 2, 1, 200 + 17 * i));
+  const program = programFor({
+    audio,
+    layer: { params: { cutoff: 3000, pan: 0.3, level: -40, attack: 0.01, decay: 2, sustain: -6 }, windows: [{ source: 'cc.1', low: 0, high: 127, fadeIn: 200, fadeOut: 0, shape: 'sine' }] },
+    zone: { loop: { start: 0, end: 96000, crossfade: 0, until: 'end' } },
+    routes: ['cutoff', 'pan', 'tune'].map((target, i) => ({ id: `route-${i}`, source: 'cc.1', target: `layer.layer.${target}`, depth: 0.2, curve: 'linear' as const, on: true, polarity: 'as-is' as const })),
+  });
   const engine = new Engine({ rate: 48000 });
   program.samples.forEach((request, i) => engine.addSample(request.key, prepareSample(audio[i], request.loop, request.levels, request.reverse)));
   engine.setProgram(program);
+  engine.handle({ type: 'controller', channel: 1, controller: 1, value: 64 });
   for (let i = 0; i < 256; i++) engine.handle({ type: 'noteOn', channel: 1 + (i >> 4), key: i % 8, velocity: 100 });
   const left = new Float32Array(128);
   const right = new Float32Array(128);
-  const second = () => { for (let i = 0; i < 375; i++) engine.process(left, right, 128); };
-  second();
-  second();
-  const session = new inspector.Session();
-  session.connect();
-  await session.post('HeapProfiler.startSampling', { samplingInterval: 512, includeObjectsCollectedByMajorGC: true, includeObjectsCollectedByMinorGC: true } as never);
-  second();
-  second();
-  const { profile } = await session.post('HeapProfiler.stopSampling');
-  let bytes = 0;
-  const walk = (node: typeof profile.head, inside: boolean): void => {
-    const here = inside || node.callFrame.functionName === 'process';
-    if (here) bytes += node.selfSize;
-    node.children.forEach((child) => walk(child, here));
+  const moves = Array.from({ length: 128 }, (_, value) => ({ type: 'controller', channel: 1, controller: 1, value } as const));
+  const second = (moving: boolean) => {
+    for (let i = 0; i < 375; i++) {
+      if (moving) engine.handle(moves[i % 128]);
+      engine.process(left, right, 128);
+    }
   };
-  walk(profile.head, false);
-  const share = bytes / (2 * 1500 * 256);
-  row('heap bytes for each voice and tick of 32 frames', share.toFixed(2), '1', share < 1);
+  for (let i = 0; i < 5; i++) for (const moving of [false, true]) second(moving);
+  for (const moving of [false, true]) {
+    const session = new inspector.Session();
+    session.connect();
+    await session.post('HeapProfiler.startSampling', { samplingInterval: 512, includeObjectsCollectedByMajorGC: true, includeObjectsCollectedByMinorGC: true } as never);
+    second(moving);
+    second(moving);
+    const { profile } = await session.post('HeapProfiler.stopSampling');
+    session.disconnect();
+    if (engine.voiceCount !== 256) throw new Error(`${engine.voiceCount} voices sounded: not what was to be measured`);
+    let bytes = 0;
+    const sites = new Map<string, number>();
+    const walk = (node: typeof profile.head, inside: boolean): void => {
+      const here = inside || node.callFrame.functionName === 'process';
+      if (here) {
+        bytes += node.selfSize;
+        sites.set(node.callFrame.functionName, (sites.get(node.callFrame.functionName) ?? 0) + node.selfSize);
+      }
+      node.children.forEach((child) => walk(child, here));
+    };
+    walk(profile.head, false);
+    const each = 2 * 1500 * 256;
+    row(`heap bytes for each voice and tick of 32 frames, ${moving ? 'wheel moving' : 'hands at rest'}`, (bytes / each).toFixed(2), '1', bytes / each < 1);
+    for (const [site, size] of [...sites].sort((a, b) => b[1] - a[1]).slice(0, 3)) if (size / each >= 0.1) console.log(`        ${(size / each).toFixed(2)} in ${site}`);
+  }
 }
 
 /** An SFZ file of 5 000 regions, inheritance and crossfades in it, from text to zones. */

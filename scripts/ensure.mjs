@@ -52,6 +52,12 @@ function unlessDone(name, inputs, produces, work) {
   writeFileSync(stamp, wanted);
 }
 
+/** The audio thread's innermost loops as WebAssembly, compiled anew only when their source changed. */
+export const ensureKernel = () => unlessDone('kernel', ['src/core/dsp/kernel/assembly', 'src/core/dsp/kernel/layout.ts', 'scripts/kernel.mjs'], 'src/core/dsp/kernel/code.ts', () => {
+  say('compiling the audio kernel');
+  if (!run(process.execPath, [join(root, 'scripts/kernel.mjs')])) throw new Error('the audio kernel could not be compiled');
+});
+
 /** The application in dist/, built anew only when its source changed. */
 export const ensureBuild = () => unlessDone('application', ['src', 'public', 'index.html', 'vite.config.ts', 'package-lock.json'], 'dist/index.html', () => {
   say('building the application');

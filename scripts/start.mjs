@@ -1,8 +1,9 @@
 /** npm start: everything from a fresh machine to a running server. */
-import { ensureBuild, ensureDemo, ensureDependencies, runPackage } from './ensure.mjs';
+import { ensureBuild, ensureDemo, ensureDependencies, ensureKernel, runPackage } from './ensure.mjs';
 
 try {
   ensureDependencies();
+  ensureKernel();
   ensureBuild();
   ensureDemo();
 } catch (error) {

@@ -1,7 +1,7 @@
 /** npm test: installs what is missing, then checks everything. Its last line is "N passed, N failed". */
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureBuild, ensureChromium, ensureDemo, ensureDependencies, root, runPackage } from './ensure.mjs';
+import { ensureBuild, ensureChromium, ensureDemo, ensureDependencies, ensureKernel, root, runPackage } from './ensure.mjs';
 
 let passed = 0;
 let failed = 0;
@@ -25,6 +25,7 @@ const finish = () => {
 };
 
 if (!step('packages', ensureDependencies)) finish();
+if (!step('audio kernel', ensureKernel)) finish();
 step('types', () => runPackage('typescript/bin/tsc', ['-p', 'src/core']) && runPackage('typescript/bin/tsc', ['-p', 'tsconfig.json']));
 step('lint', () => runPackage('eslint/bin/eslint.js', ['.', '--max-warnings', '0']));
 step('dependency rules', () => runPackage('dependency-cruiser/bin/dependency-cruise.mjs', ['src', 'demo', 'bench', 'tests', '--config', '.dependency-cruiser.cjs']));

@@ -15,7 +15,7 @@ export function gainsAt(key: number, velocity: number): LayerGain[] {
   note.velocity = velocity;
   return program.layers.map((layer) => {
     evaluator.look(layer, note);
-    const gain = layer.on ? evaluator.windowGain(layer) : 0;
+    const gain = layer.on ? evaluator.gainOf(layer.windows) : 0;
     return { layerId: layer.id, name: layer.name, gain, db: dbOfGain(gain) };
   });
 }
@@ -36,7 +36,7 @@ export function gainGrid(layerId: string, keys: readonly number[], velocities: r
     for (const key of keys) {
       note.key = key;
       evaluator.look(layer, note);
-      grid[at++] = evaluator.windowGain(layer);
+      grid[at++] = evaluator.gainOf(layer.windows);
     }
   }
   return grid;
@@ -49,5 +49,5 @@ export function patchGain(layerId: string): number {
   if (!program || !layer) return 1;
   const evaluator = new Evaluator(program, hands.controllers);
   evaluator.look(layer, null);
-  return evaluator.windowGain({ ...layer, windows: layer.windows.filter((window) => !window.ofNote) });
+  return evaluator.gainOf(layer.windows.filter((window) => !window.ofNote));
 }

@@ -2,7 +2,7 @@ import type { PreparedSample } from '../core/dsp/sample';
 import type { EngineEvent } from '../core/engine/event';
 import type { Program } from '../core/engine/program';
 import workletUrl from './engineProcessor?worker&url';
-import { METER_LENGTH, PROCESSOR_NAME, type EngineProcessorOptions, type FromEngine, type ToEngine } from './protocol';
+import { METER_LENGTH, PROCESSOR_NAME, type EngineProcessorOptions, type FromEngine, type ToEngine, type ToOneEngine } from './protocol';
 
 export type AudioState = 'off' | 'starting' | 'running' | 'failed';
 
@@ -42,7 +42,7 @@ export class AudioHost {
       const node = new AudioWorkletNode(context, PROCESSOR_NAME, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
       node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
         if (data.type === 'meters') this.meters = data.values;
-        else this.change('failed', data.message);
+        else if (data.type === 'failed') this.change('failed', data.message);
       };
       node.onprocessorerror = () => this.change('failed', 'the audio engine stopped; reload the page to start it again');
       node.connect(context.destination);
@@ -66,9 +66,10 @@ export class AudioHost {
   /** Puts one sound before the second engine and plays it, in place of what was auditioned before. */
   audition(program: Program, samples: { key: string; sample: PreparedSample }[], event: EngineEvent): void {
     if (!this.node) return;
-    for (const message of [
+    const messages: ToOneEngine[] = [
       { type: 'event', event: { type: 'panic' } }, { type: 'program', program, serial: 0 }, { type: 'keepSamples', keys: [] }, { type: 'samples', samples }, { type: 'event', event },
-    ] as const) this.say({ type: 'audition', message: message as Exclude<ToEngine, { type: 'audition' }> });
+    ];
+    for (const message of messages) this.say({ type: 'audition', message });
   }
 
   stopAudition(): void {

@@ -62,6 +62,14 @@ test('the zones that answered stand beside the meters', () => {
   expect([meters[METER.answers], meters[METER.answers + 1]]).toEqual([1, 0]);
 });
 
+test('an echo comes back in its turn', () => {
+  const { processor } = make();
+  say(processor, { type: 'program', program: program(0), serial: 1 });
+  expect(processor.port.posted).toEqual([]);
+  say(processor, { type: 'echo' });
+  expect(processor.port.posted).toEqual([{ type: 'echo' }]);
+});
+
 test('a message that cannot be understood is reported, and the sound goes on', () => {
   const { processor } = make();
   say(processor, { type: 'program', program: program(0), serial: 1 }, { type: 'samples', samples }, note(60));

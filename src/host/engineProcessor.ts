@@ -1,7 +1,7 @@
 /// <reference path="./audioWorkletScope.d.ts" />
 import { Engine } from '../core/engine/engine';
 import { ANSWERS } from '../core/engine/tick';
-import { METER, METER_LENGTH, METERED_LAYERS, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine } from './protocol';
+import { METER, METER_LENGTH, METERED_LAYERS, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine, type ToOneEngine } from './protocol';
 
 /** Amplitude that a meter keeps from one block of 128 frames to the next: about 26 dB a second. */
 const FALL = 0.992;
@@ -43,14 +43,15 @@ class EngineProcessor extends AudioWorkletProcessor {
   }
 
   private receive(message: ToEngine): void {
-    if (message.type === 'audition') this.pass(this.audition, message.message);
+    if (message.type === 'echo') this.port.postMessage(message);
+    else if (message.type === 'audition') this.pass(this.audition, message.message);
     else {
       if (message.type === 'program') this.serial = message.serial;
       this.pass(this.engine, message);
     }
   }
 
-  private pass(engine: Engine, message: Exclude<ToEngine, { type: 'audition' }>): void {
+  private pass(engine: Engine, message: ToOneEngine): void {
     switch (message.type) {
       case 'program': engine.setProgram(message.program); break;
       case 'samples': for (const { key, sample } of message.samples) engine.addSample(key, sample); break;

@@ -11,12 +11,18 @@ export type ToEngine =
   | { type: 'keepSamples'; keys: string[] }
   /** For `time` in seconds of the audio context, or for now. */
   | { type: 'event'; event: EngineEvent; time?: number }
+  /** To be answered in its turn: whoever hears the answer knows that everything said before has been heard. */
+  | { type: 'echo' }
   /** For the second engine, which auditions sounds beside what plays and touches nothing of it. */
-  | { type: 'audition'; message: Exclude<ToEngine, { type: 'audition' }> };
+  | { type: 'audition'; message: ToOneEngine };
+
+/** What concerns one engine. */
+export type ToOneEngine = Exclude<ToEngine, { type: 'audition' | 'echo' }>;
 
 /** Everything the audio thread says to the page. */
 export type FromEngine =
   | { type: 'meters'; values: Float32Array }
+  | { type: 'echo' }
   | { type: 'failed'; message: string };
 
 export interface EngineProcessorOptions {

@@ -39,7 +39,7 @@ function filtered(kind: SectionKind, cutoff: (frame: number) => number, q: numbe
   const out = new Float64Array(signal.length);
   for (let at = 0, n = 0; at < signal.length; n++) {
     const frames = Math.min(spans[n % spans.length], signal.length - at);
-    setSection(kernel.numbers, (block + (kind === 'low' ? LOW_PASS : HIGH_PASS)) / 8, kind, cutoff(at), q, RATE);
+    setSection(kernel.numbers, (block + (kind === 'low' ? LOW_PASS : HIGH_PASS)) / 8, kind, { cutoffHz: cutoff(at), q }, RATE);
     kernel.made.set(signal.subarray(at, at + frames));
     kernel.madeRight.set(signal.subarray(at, at + frames));
     kernel.loops.filter(block, rightToo ? 1 : 0, frames, kind === 'low' ? 1 : 0, kind === 'high' ? 1 : 0);
@@ -89,7 +89,7 @@ describe('filters', () => {
     const kernel = new Kernel();
     const block = kernel.voiceAt(0);
     const states = kernel.numbers.subarray((block + LOW_PASS_STATES) / 8, (block + HIGH_PASS_STATES) / 8);
-    setSection(kernel.numbers, (block + LOW_PASS) / 8, 'low', 1000, 0.7, RATE);
+    setSection(kernel.numbers, (block + LOW_PASS) / 8, 'low', { cutoffHz: 1000, q: 0.7 }, RATE);
     states.set([1e-30, 1e-320, NaN, Infinity]);
     kernel.made.fill(0);
     kernel.madeRight.fill(0);
@@ -102,14 +102,14 @@ describe('filters', () => {
 test('panning keeps the power of a mono signal and passes a centred stereo one', () => {
   const gains: PanGains = { ll: 0, rl: 0, lr: 0, rr: 0 };
   for (let pan = -1; pan <= 1; pan += 0.125) {
-    setPan(gains, pan, 1);
+    setPan(gains, [pan], 0, 1);
     expect(gains.ll ** 2 + gains.lr ** 2).toBeCloseTo(1, 12);
   }
-  setPan(gains, 0, 1);
+  setPan(gains, [0], 0, 1);
   expect(20 * Math.log10(gains.ll)).toBeCloseTo(-3.0103, 3);
-  setPan(gains, 0, 2);
+  setPan(gains, [0], 0, 2);
   expect(gains).toEqual({ ll: 1, rl: expect.closeTo(0, 12), lr: 0, rr: 1 });
-  setPan(gains, -1, 2);
+  setPan(gains, [-1], 0, 2);
   expect(gains).toEqual({ ll: 1, rl: 1, lr: 0, rr: expect.closeTo(0, 12) });
 });
 

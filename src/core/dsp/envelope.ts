@@ -16,6 +16,8 @@ export class Envelope {
   /** The last exponential and what it was of: spans are mostly alike. */
   private shareOf = 0;
   private share = 1;
+  /** Time constants that pass in this span. */
+  private constants = 0;
 
   /** Seconds left of the delay or the hold. */
   private waiting = 0;
@@ -60,25 +62,27 @@ export class Envelope {
         break;
       case DECAY: {
         const distance = this.value - shape.sustain;
-        if (distance > SILENT || distance < -SILENT) this.value = shape.sustain + distance * this.left((DECAY_CONSTANTS * seconds) / shape.decay);
+        this.constants = (DECAY_CONSTANTS * seconds) / shape.decay;
+        this.findShare();
+        if (distance > SILENT || distance < -SILENT) this.value = shape.sustain + distance * this.share;
         else this.value = shape.sustain;
         if (this.value < SILENT) this.finish();
         break;
       }
       case RELEASE:
-        this.value *= this.left((RELEASE_CONSTANTS * seconds) / shape.release);
+        this.constants = (RELEASE_CONSTANTS * seconds) / shape.release;
+        this.findShare();
+        this.value *= this.share;
         if (this.value < SILENT) this.finish();
         break;
     }
   }
 
-  /** What an exponential leaves after some of its time constants. */
-  private left(constants: number): number {
-    if (constants !== this.shareOf) {
-      this.shareOf = constants;
-      this.share = Math.exp(-constants);
-    }
-    return this.share;
+  /** What an exponential leaves after its time constants. */
+  private findShare(): void {
+    if (this.constants === this.shareOf) return;
+    this.shareOf = this.constants;
+    this.share = Math.exp(-this.constants);
   }
 
   private finish(): void {

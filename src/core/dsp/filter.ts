@@ -1,6 +1,8 @@
 /** What a second-order section lets through. */
 export type SectionKind = 'low' | 'high';
 
+export interface Section { cutoffHz: number; q: number }
+
 /** Numbers that the coefficients of a section take: ten pairs. */
 export const SECTION_NUMBERS = 20;
 
@@ -13,7 +15,7 @@ export const SECTION_NUMBERS = 20;
  * A²·s + A·B·x₁ + B·x₂ and give C·s + D·x₁ and C·A·s + C·B·x₁ + D·x₂. The pairs are: what band, low, x₁, x₂ add to the new states; what they add to the
  * two outputs; and A by columns, for a single frame left over. `cutoffHz` counts up to 0.49 of the rate; Q is above 0.
  */
-export function setSection(into: Float64Array, at: number, kind: SectionKind, cutoffHz: number, q: number, rate: number): void {
+export function setSection(into: Float64Array, at: number, kind: SectionKind, { cutoffHz, q }: Section, rate: number): void {
   const g = Math.tan((Math.PI * Math.min(cutoffHz, 0.49 * rate)) / rate);
   const damping = 1 / q;
   const a1 = 1 / (1 + g * (g + damping));

@@ -2,10 +2,11 @@
 export interface PanGains { ll: number; rl: number; lr: number; rr: number }
 
 /**
- * Equal-power panning exactly as the Web Audio API specifies for StereoPannerNode. `pan` −1…1.
+ * Equal-power panning exactly as the Web Audio API specifies for StereoPannerNode. The pan, −1…1, is `values[place]`.
  * A mono signal counts as the left channel: `ll` and `lr` are its gains.
  */
-export function setPan(gains: PanGains, pan: number, channels: 1 | 2): void {
+export function setPan(gains: PanGains, values: ArrayLike<number>, place: number, channels: 1 | 2): void {
+  const pan = values[place];
   if (channels === 1) {
     const x = ((pan + 1) / 2) * (Math.PI / 2);
     gains.ll = Math.cos(x);

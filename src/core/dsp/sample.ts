@@ -10,8 +10,11 @@ export interface Loop { start: number; end: number; crossfade?: number }
  * One copy of a sample for reading, as sixths of spline coefficients, at 1/factor of the sample's own rate. Frame i of channel c is `data[(i + PAD) · channels + c]`.
  * The loop lies {@link SPLINE_MEMORY} frames later than in the recording, which changes nothing in a repeating signal and gives both its borders the same surroundings:
  * a reader only has to jump from its end to its start.
+ *
+ * `pairs` is the same memory for copying two floats at once. Two finite 32-bit floats never look like a 64-bit one that is not a number, so they stay as they are;
+ * an even frame has an odd place before it at an even element, because {@link PAD} is odd.
  */
-export interface SampleLevel { data: Float32Array; factor: number; frames: number; loop: Loop | null }
+export interface SampleLevel { data: Float32Array; pairs: Float64Array; factor: number; frames: number; loop: Loop | null }
 
 /**
  * A sample ready for playing. Level 0 is the recording itself, each further level a copy at half the rate of the one before, with everything above
@@ -73,13 +76,14 @@ function finished({ data, frames, loop }: Stretch, channels: number, factor: num
     for (let i = frames; i < length + PAD; i++) for (let c = 0; c < channels; c++) out[(i + PAD) * channels + c] = data[folded(i, loop) * channels + c];
   }
   for (let c = 0; c < channels; c++) toSpline(out, c, channels, total);
-  return { data: out, factor, frames: length, loop: loop && { start: loop.start + SPLINE_MEMORY, end: loop.end + SPLINE_MEMORY } };
+  return { data: out, pairs: new Float64Array(out.buffer), factor, frames: length, loop: loop && { start: loop.start + SPLINE_MEMORY, end: loop.end + SPLINE_MEMORY } };
 }
 
-/** Shared memory where there is any, so that the page and the audio thread hold the same copy. */
+/** Shared memory where there is any, so that the page and the audio thread hold the same copy; whole pairs of it. */
 function floats(length: number): Float32Array {
   const shared = (globalThis as { SharedArrayBuffer?: typeof SharedArrayBuffer }).SharedArrayBuffer;
-  return shared ? new Float32Array(new shared(length * 4) as unknown as ArrayBuffer) : new Float32Array(length);
+  const bytes = 8 * Math.ceil(length / 2);
+  return new Float32Array(shared ? (new shared(bytes) as unknown as ArrayBuffer) : new ArrayBuffer(bytes), 0, length);
 }
 
 /** Half-band low-pass, windowed sinc (Kaiser β = 8, about −80 dB), unit gain; only the odd taps and the middle are not 0. */

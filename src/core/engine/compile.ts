@@ -9,6 +9,7 @@ import { parseSource, type SourceId } from '../space/source';
 import { FADE_SHAPES } from '../space/window';
 import { EDGES, MOVED_PARAMETERS, type CompiledRoute, type CompiledWindow, type Program, type ProgramLayer, type SampleRequest, type SourceSlot, type Voicing, type ZoneColumns } from './program';
 import { buildStrikeTable } from './strikeTable';
+import { restsOf } from './voiceValues';
 
 /** What compiling looks at besides the patch. */
 export interface CompileContext {
@@ -124,9 +125,11 @@ function compileLayer(layer: Layer, sound: Sound | undefined, sets: readonly Zon
 function voicingOf(layer: Layer, set: Zone['params']): Voicing {
   const value = (id: LayerParameterId) => paramOf(layer, id, set);
   const share = value('velocityToLevel') / 100;
+  const baseNormals = Float64Array.from(MOVED_PARAMETERS, (id) => toNormal(LAYER_PARAMETERS[id], value(id)));
   return {
     key: keyOfValues(set),
-    baseNormals: MOVED_PARAMETERS.map((id) => toNormal(LAYER_PARAMETERS[id], value(id))),
+    baseNormals,
+    rests: restsOf(baseNormals),
     envelope: {
       delay: value('delay'), startLevel: value('startLevel') / 100, attack: value('attack'), hold: value('hold'), decay: value('decay'), release: value('release'),
       sustain: levelGain(value('sustain'), LAYER_PARAMETERS.sustain.low),

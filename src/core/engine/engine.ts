@@ -355,11 +355,11 @@ export class Engine {
     voice.chokedFast = zones.chokedFast[zone] === 1;
     voice.zoneGain = zoneGain;
     voice.zoneWindows = zones.windows[zone];
-    voice.zoneWindowsGain = 1;
+    voice.zoneWindowsGain[0] = 1;
     voice.zonePan = zones.pan[zone];
     voice.zoneSemitones = semitonesOfZone(zones, zone, key + program.transpose);
     this.aim(voice);
-    if (zoneGain === 0 || layer.evaluator!.windowGain(program, true) === 0) return;
+    if (zoneGain === 0 || layer.evaluator!.gainOf(program.windows, true) === 0) return;
     if (voice.zoneWindows && layer.evaluator!.gainOf(voice.zoneWindows) === 0) return;
     voice.start(sample, zones.start[zone], zones.end[zone], this.rate);
     if (zones.loopEnd[zone] > 0) voice.loopWhileSounding(zones.loopStart[zone], zones.loopEnd[zone], zones.loopCrossfade[zone], zones.loopUntilRelease[zone] === 1);

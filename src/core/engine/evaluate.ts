@@ -1,7 +1,7 @@
-import { bendByCurve } from '../space/curve';
+import { bendInPlace } from '../space/curve';
 import { FORMULA_DEPTH, runFormula } from '../space/formula';
 import { normalisedOf } from '../space/source';
-import { gainOfWindow } from '../space/window';
+import { multiplyByWindow } from '../space/window';
 import { CC } from '../music/midi';
 import type { Controllers } from './controllers';
 import type { CompiledRoute, CompiledWindow, Program, ProgramLayer, SourceSlot } from './program';
@@ -24,51 +24,64 @@ export const RANDOMS = 8;
 export class Evaluator {
   /** The present value of every source in its own unit, filled by {@link look}. */
   readonly values: Float64Array;
+  /** The same as routes see them: 0…1, or −1…1. */
+  private readonly normals: Float64Array;
   private readonly stack = new Float64Array(FORMULA_DEPTH);
+  private readonly single = new Float64Array(1);
+  private readonly bent = new Float64Array(1);
   private readonly slotByName = new Map<string, number>();
   private readonly valueOfName = (name: string): number => this.values[this.slotByName.get(name)!];
 
   constructor(private readonly program: Program, private readonly controllers: Controllers) {
     this.values = new Float64Array(program.sources.length);
+    this.normals = new Float64Array(program.sources.length);
     program.sources.forEach((slot, i) => this.slotByName.set(slot.id, i));
   }
 
   /** Reads every source as one layer hears it; without a note, sources of notes are at rest. Everything below answers from these readings. */
   look(layer: ProgramLayer | null, note: NoteValues | null): void {
     const { sources } = this.program;
-    for (let i = 0; i < sources.length; i++) this.values[i] = this.read(sources[i], layer, note);
-  }
-
-  /** Product of the layer's windows; with `ofNoteOnly`, of those on key, velocity and the like, which stay as they are while a note sounds. */
-  windowGain(layer: ProgramLayer, ofNoteOnly = false): number {
-    return this.gainOf(layer.windows, ofNoteOnly);
-  }
-
-  /** Product of windows, by the last readings. */
-  gainOf(windows: readonly CompiledWindow[], ofNoteOnly = false): number {
-    let gain = 1;
-    for (let i = 0; i < windows.length && gain > 0; i++) {
-      const window = windows[i];
-      if (!ofNoteOnly || window.ofNote) gain *= gainOfWindow(window, this.values[window.source]);
+    for (let i = 0; i < sources.length; i++) {
+      this.values[i] = this.read(sources[i], layer, note);
+      this.normals[i] = normalisedOf(sources[i], this.values[i]);
     }
-    return gain;
+  }
+
+  /** Product of windows, by the last readings; with `ofNoteOnly`, of those on key, velocity and the like, which stay as they are while a note sounds. */
+  gainOf(windows: readonly CompiledWindow[], ofNoteOnly = false): number {
+    this.single[0] = 1;
+    this.multiply(windows, this.single, 0, ofNoteOnly);
+    return this.single[0];
+  }
+
+  /** Multiplies an element of an array by the same product. */
+  multiply(windows: readonly CompiledWindow[], into: Float64Array, place: number, ofNoteOnly = false): void {
+    for (let i = 0; i < windows.length; i++) {
+      const window = windows[i];
+      if (!ofNoteOnly || window.ofNote) multiplyByWindow(window, this.values, window.source, into, place);
+    }
   }
 
   /** Where routes take a resting place in 0…1: clamp(base + Σ depth · curve(source) · scale). */
   moved(base: number, routes: readonly CompiledRoute[]): number {
-    let sum = base;
-    for (let i = 0; i < routes.length; i++) {
-      const route = routes[i];
-      let x = this.normal(route.source);
-      if (route.inverted) x = this.program.sources[route.source].low < 0 ? -x : 1 - x;
-      const scale = route.scaledBy < 0 ? 1 : this.normal(route.scaledBy);
-      sum += route.depth * bendByCurve(route.curve, x) * scale;
-    }
-    return sum < 0 ? 0 : sum > 1 ? 1 : sum;
+    this.single[0] = base;
+    this.move(this.single, 0, routes, this.single);
+    return this.single[0];
   }
 
-  private normal(slot: number): number {
-    return normalisedOf(this.program.sources[slot], this.values[slot]);
+  /** The same from the resting place `bases[place]` to `into[place]`. Fractions stay in arrays: handed to a function they may be put on the heap. */
+  move(bases: Float64Array, place: number, routes: readonly CompiledRoute[], into: Float64Array): void {
+    const { sources } = this.program;
+    const { normals, bent } = this;
+    let sum = bases[place];
+    for (let i = 0; i < routes.length; i++) {
+      const route = routes[i];
+      const x = normals[route.source];
+      bent[0] = !route.inverted ? x : sources[route.source].low < 0 ? -x : 1 - x;
+      bendInPlace(route.curve, bent, 0);
+      sum += route.depth * bent[0] * (route.scaledBy < 0 ? 1 : normals[route.scaledBy]);
+    }
+    into[place] = sum < 0 ? 0 : sum > 1 ? 1 : sum;
   }
 
   private read(slot: SourceSlot, layer: ProgramLayer | null, note: NoteValues | null): number {

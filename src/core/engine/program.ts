@@ -50,7 +50,9 @@ export interface Voicing {
   /** The same for equal sets, also between programs; empty for zones without values of their own. */
   key: string;
   /** By parameter of {@link MOVED_PARAMETERS}: resting place in 0…1. */
-  baseNormals: number[];
+  baseNormals: Float64Array;
+  /** The same in the units of `voiceValues`: where a parameter stays that nothing moves. */
+  rests: Float64Array;
   envelope: EnvelopeShape;
   /** −1…2: share of the key's distance from middle C that the cutoff follows. */
   keyTrack: number;

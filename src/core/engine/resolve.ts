@@ -44,7 +44,7 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
       const soundKey = Math.min(127, Math.max(0, key + layer.transpose));
       const own = zones.windows[zone];
       const voicing = layer.voicings[zones.voicing[zone]];
-      const gain = evaluator.windowGain(layer) * gainOfZone(zones, zone, soundKey, layer.touch[velocity]) * (own ? evaluator.gainOf(own) : 1);
+      const gain = evaluator.gainOf(layer.windows) * gainOfZone(zones, zone, soundKey, layer.touch[velocity]) * (own ? evaluator.gainOf(own) : 1);
       if (gain === 0) continue;
       const moved = (id: (typeof MOVED_PARAMETERS)[number]) => {
         const p = MOVED_PARAMETERS.indexOf(id);

@@ -1,13 +1,14 @@
 import { Envelope } from '../dsp/envelope';
-import { setSection } from '../dsp/filter';
+import { setSection, type Section } from '../dsp/filter';
 import type { Kernel } from '../dsp/kernel/kernel';
-import { GAINS, HIGH_PASS, HIGH_PASS_STATES, LOW_PASS, LOW_PASS_STATES, MADE, READING, SLOPES, TAIL, TAIL_READING } from '../dsp/kernel/layout';
+import { AMPLITUDE, GAINS, HIGH_PASS, HIGH_PASS_STATES, LOW_PASS, LOW_PASS_STATES, MADE, PAN_GAINS, READING, TAIL, TAIL_READING } from '../dsp/kernel/layout';
 import { setPan, type PanGains } from '../dsp/pan';
 import { levelFor, type PreparedSample } from '../dsp/sample';
 import { fillWindow, foldIntoLoop, framesInWindow, readSample } from '../dsp/sampleReader';
 import { RANDOMS, type NoteValues } from './evaluate';
 import type { LayerState } from './layerState';
 import type { CompiledWindow, Voicing } from './program';
+import { CUTOFF_KEY, cutoffKeyOf, GAIN, LOOP_LENGTH, LOOP_POSITION, LOW_CUT_KEY, PAN, Q, SEMITONES, VALUES } from './voiceValues';
 
 /** A voice that must go, goes in this time: short enough to free it, long enough not to click. */
 const FADE_SECONDS = 0.005;
@@ -16,15 +17,12 @@ const END_FRAMES = 64;
 
 /** Elements of a voice's block in the kernel's memory. */
 const POSITION = READING >> 3, STEP = POSITION + 1, TAIL_POSITION = TAIL_READING >> 3, TAIL_STEP = TAIL_POSITION + 1;
-const GAIN = GAINS >> 3, SLOPE = SLOPES >> 3;
+const SPAN_GAIN = GAINS >> 3, PAN_GAIN = PAN_GAINS >> 3, NEXT_AMPLITUDE = AMPLITUDE >> 3;
 const STATES = LOW_PASS_STATES >> 3, STATES_END = (HIGH_PASS_STATES >> 3) + 4;
 
 /** A loop that has been moved is crossfaded over at least this time, or a quarter of its length. */
 const LEAST_CROSSFADE_SECONDS = 0.005;
 const SHORTEST_LOOP = 8;
-
-/** Where a voice's parameters are heading, in units; worked out from routes and windows when something moved. */
-export interface VoiceTargets { gain: number; pan: number; semitones: number; cutoffKey: number; q: number; lowCutKey: number; loopPosition: number; loopLength: number }
 
 /** One sounding zone. All its parts are made once and used again for the next note. */
 export class Voice implements NoteValues {
@@ -38,7 +36,7 @@ export class Voice implements NoteValues {
   voicing!: Voicing;
   /** The zone's windows on further sources, while they can be read: they belong to the program the voice began with. */
   zoneWindows: CompiledWindow[] | null = null;
-  zoneWindowsGain = 1;
+  readonly zoneWindowsGain = Float64Array.of(1);
   /** Choke group whose strikes end this voice (−1: none), whether at once, and the strike that began it, which does not. */
   chokedBy = -1;
   chokedFast = true;
@@ -56,7 +54,8 @@ export class Voice implements NoteValues {
   zoneGain = 0;
   zonePan = 0;
   zoneSemitones = 0;
-  readonly targets: VoiceTargets = { gain: 0, pan: 0, semitones: 0, cutoffKey: 0, q: 1, lowCutKey: 0, loopPosition: 0, loopLength: 1 };
+  /** Where the values of `voiceValues` are heading; worked out from routes and windows when something moved. */
+  readonly targets = new Float64Array(VALUES);
   /** The engine's control epoch in which the targets were worked out. */
   epoch = -1;
   /** Present amplitude, for the choice of whom to steal. */
@@ -80,7 +79,7 @@ export class Voice implements NoteValues {
   /** The end in frames of the level that is read. */
   private levelEnd = 0;
   private readonly envelope = new Envelope();
-  private readonly now: VoiceTargets = { gain: 0, pan: 0, semitones: 0, cutoffKey: 0, q: 1, lowCutKey: 0, loopPosition: 0, loopLength: 1 };
+  private readonly now = new Float64Array(VALUES);
   private settled = false;
   private fade = 1;
   private fadeStep = 0;
@@ -106,7 +105,7 @@ export class Voice implements NoteValues {
     this.released = this.sustained = this.caught = false;
     this.keyDown = true;
     this.sample = sample;
-    Object.assign(this.now, this.targets);
+    this.now.set(this.targets);
     this.settled = false;
     this.fade = 1;
     this.fadeStep = 0;
@@ -116,13 +115,13 @@ export class Voice implements NoteValues {
     this.lowPassOn = this.highPassOn = false;
     const { numbers, first } = this;
     numbers[first + POSITION] = Math.min(start, sample.levels[0].frames);
-    numbers.fill(0, first + GAIN, first + GAIN + 4);
+    numbers.fill(0, first + SPAN_GAIN, first + SPAN_GAIN + 4);
     numbers.fill(0, first + STATES, first + STATES_END);
     this.living = false;
     this.tailFrames = 0;
     this.envelope.start(this.voicing.envelope);
     this.setPitch(engineRate);
-    setPan(this.panGains, this.now.pan, sample.channels);
+    this.setPan();
     this.setFilters(engineRate, true);
   }
 
@@ -139,7 +138,8 @@ export class Voice implements NoteValues {
   /** Puts the loop where parameters have it now. */
   private placeLoop(): void {
     const { frames } = this.sample.levels[0];
-    const { loopPosition, loopLength } = this.targets;
+    const loopPosition = this.targets[LOOP_POSITION];
+    const loopLength = this.targets[LOOP_LENGTH];
     const own = this.zoneLoopEnd - this.zoneLoopStart;
     const length = Math.min(frames, Math.max(SHORTEST_LOOP, Math.round(own * loopLength)));
     const start = Math.min(frames - length, Math.max(0, Math.round(this.zoneLoopStart + loopPosition * frames)));
@@ -180,12 +180,12 @@ export class Voice implements NoteValues {
 
   /** Adds `frames` (at most TICK) frames to the kernel's bus. `smoothing` holds, by frames, the share by which values near their targets. Unheard, it only moves on. */
   render(frames: number, engineRate: number, smoothing: Float64Array, heard: boolean): void {
-    if (!this.settled) this.approach(smoothing[frames], engineRate);
+    if (!this.settled) this.approach(smoothing, frames, engineRate);
     const level = this.sample.levels[this.level];
     if (!level.loop && !this.living) this.fadeAtEnd(frames);
     this.envelope.advance(this.voicing.envelope, frames, engineRate);
     if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
-    this.nextAmplitude = heard ? this.envelope.value * this.now.gain * this.fade : 0;
+    this.nextAmplitude = heard ? this.envelope.value * this.now[GAIN] * this.fade : 0;
     if (this.nextAmplitude === 0 && this.amplitude === 0) {
       const { numbers, first } = this;
       numbers[first + POSITION] += numbers[first + STEP] * frames;
@@ -202,7 +202,7 @@ export class Voice implements NoteValues {
     const stereo = sample.channels - 1;
     const low = this.lowPassOn ? 1 : 0;
     const high = this.highPassOn ? 1 : 0;
-    this.setSlopes(frames);
+    this.numbers[this.first + NEXT_AMPLITUDE] = this.nextAmplitude;
     if (this.living || this.tailFrames > 0) {
       this.readLivingLoop(level, frames);
       kernel.loops.finish(block, stereo, frames, low, high);
@@ -213,7 +213,6 @@ export class Voice implements NoteValues {
       fillWindow(level, sample.channels, kernel, block + READING, frames);
       kernel.loops.play(block, stereo, frames, low, high);
     }
-    this.arrive();
   }
 
   /** Makes the span from a loop whose rounds are crossfaded as they come, so that it can move between them. */
@@ -265,25 +264,14 @@ export class Voice implements NoteValues {
     if (position >= end) numbers[first + POSITION] = this.loopStart / factor + ((position - end) % ((this.loopEnd - this.loopStart) / factor));
   }
 
-  private setSlopes(frames: number): void {
-    const { nextAmplitude, panGains, numbers } = this;
-    const gain = this.first + GAIN;
-    const slope = this.first + SLOPE;
-    const share = 1 / frames;
-    numbers[slope] = (nextAmplitude * panGains.ll - numbers[gain]) * share;
-    numbers[slope + 1] = (nextAmplitude * panGains.lr - numbers[gain + 1]) * share;
-    numbers[slope + 2] = (nextAmplitude * panGains.rl - numbers[gain + 2]) * share;
-    numbers[slope + 3] = (nextAmplitude * panGains.rr - numbers[gain + 3]) * share;
-  }
-
-  /** The gains stand exactly where they were heading. */
-  private arrive(): void {
-    const { nextAmplitude, panGains, numbers } = this;
-    const gain = this.first + GAIN;
-    numbers[gain] = nextAmplitude * panGains.ll;
-    numbers[gain + 1] = nextAmplitude * panGains.lr;
-    numbers[gain + 2] = nextAmplitude * panGains.rl;
-    numbers[gain + 3] = nextAmplitude * panGains.rr;
+  private setPan(): void {
+    const { panGains, numbers, sample } = this;
+    const at = this.first + PAN_GAIN;
+    setPan(panGains, this.now, PAN, sample.channels);
+    numbers[at] = panGains.ll;
+    numbers[at + 1] = panGains.lr;
+    numbers[at + 2] = panGains.rl;
+    numbers[at + 3] = panGains.rr;
   }
 
   /** A sample that ends while it still sounds is faded over its last frames instead of being cut. */
@@ -294,20 +282,25 @@ export class Voice implements NoteValues {
     this.fadeOver(Math.max(frames, (this.levelEnd - position) / step));
   }
 
-  private approach(share: number, engineRate: number): void {
+  /** Takes the values a share of the way to their targets, and all of it once next to nothing is left. Those of the loop are read when it comes round. */
+  private approach(smoothing: Float64Array, frames: number, engineRate: number): void {
     const { now, targets } = this;
-    const pitch = now.semitones, pan = now.pan, cutoff = now.cutoffKey, q = now.q, lowCut = now.lowCutKey;
-    now.gain = near(now.gain, targets.gain, share, 1e-6);
-    now.pan = near(now.pan, targets.pan, share, 1e-4);
-    now.semitones = near(now.semitones, targets.semitones, share, 1e-4);
-    now.cutoffKey = near(now.cutoffKey, targets.cutoffKey, share, 1e-2);
-    now.q = near(now.q, targets.q, share, 1e-3);
-    now.lowCutKey = near(now.lowCutKey, targets.lowCutKey, share, 1e-2);
-    if (now.semitones !== pitch) this.setPitch(engineRate);
-    if (now.pan !== pan) setPan(this.panGains, now.pan, this.sample.channels);
-    if (now.cutoffKey !== cutoff || now.q !== q || now.lowCutKey !== lowCut) this.setFilters(engineRate, false);
-    this.settled = now.gain === targets.gain && now.pan === targets.pan && now.semitones === targets.semitones
-      && now.cutoffKey === targets.cutoffKey && now.q === targets.q && now.lowCutKey === targets.lowCutKey;
+    const share = smoothing[frames];
+    let moved = 0;
+    this.settled = true;
+    for (let place = 0; place < SMOOTHED; place++) {
+      const distance = targets[place] - now[place];
+      if (distance === 0) continue;
+      moved |= 1 << place;
+      if (distance < ENOUGH[place] && distance > -ENOUGH[place]) now[place] = targets[place];
+      else {
+        now[place] += distance * share;
+        this.settled = false;
+      }
+    }
+    if (moved & (1 << SEMITONES)) this.setPitch(engineRate);
+    if (moved & (1 << PAN)) this.setPan();
+    if (moved & ((1 << CUTOFF_KEY) | (1 << Q) | (1 << LOW_CUT_KEY))) this.setFilters(engineRate, false);
   }
 
   /** To be called when the targets were written anew. */
@@ -316,7 +309,7 @@ export class Voice implements NoteValues {
   }
 
   private setPitch(engineRate: number): void {
-    const ratio = 2 ** (this.now.semitones / 12);
+    const ratio = 2 ** (this.now[SEMITONES] / 12);
     const { sample, numbers, first } = this;
     const next = levelFor(sample, (ratio * sample.rate) / engineRate);
     if (next !== this.level) {
@@ -337,39 +330,44 @@ export class Voice implements NoteValues {
     const { sample, kernel, numbers, block } = this;
     const at = this.first + POSITION;
     const position = numbers[at];
-    setSection(numbers, (block + LOW_PASS) >> 3, 'low', hzOfKey(this.now.cutoffKey), this.now.q, engineRate);
+    this.setLowPass(engineRate);
     numbers[at] = Math.max(0, position - PRIMING * numbers[this.first + STEP]);
     readSample(sample.levels[this.level], sample.channels, kernel, block + READING, MADE, 0, PRIMING);
     kernel.loops.filter(block, sample.channels - 1, PRIMING, 1, 0);
     numbers[at] = position;
   }
 
+  private setLowPass(engineRate: number): void {
+    section.cutoffHz = 20 * 2 ** (this.now[CUTOFF_KEY] / 12);
+    section.q = this.now[Q];
+    setSection(this.numbers, (this.block + LOW_PASS) >> 3, 'low', section, engineRate);
+  }
+
   /** A filter that is fully open stays out of the way until it is first needed, then stays in for the rest of the note. */
   private setFilters(engineRate: number, atStart: boolean): void {
-    const { now, numbers, block } = this;
-    if (this.lowPassOn || now.cutoffKey < OPEN_KEY || now.q > OPEN_Q) {
+    const { now } = this;
+    if (this.lowPassOn || now[CUTOFF_KEY] < OPEN_KEY || now[Q] > OPEN_Q) {
       if (!this.lowPassOn && !atStart) this.primeLowPass(engineRate);
       this.lowPassOn = true;
-      setSection(numbers, (block + LOW_PASS) >> 3, 'low', hzOfKey(now.cutoffKey), now.q, engineRate);
+      this.setLowPass(engineRate);
     }
-    if (this.highPassOn || now.lowCutKey > CLOSED_KEY) {
+    if (this.highPassOn || now[LOW_CUT_KEY] > CLOSED_KEY) {
       this.highPassOn = true;
-      setSection(numbers, (block + HIGH_PASS) >> 3, 'high', hzOfKey(now.lowCutKey), Math.SQRT1_2, engineRate);
+      section.cutoffHz = 20 * 2 ** (now[LOW_CUT_KEY] / 12);
+      section.q = Math.SQRT1_2;
+      setSection(this.numbers, (this.block + HIGH_PASS) >> 3, 'high', section, engineRate);
     }
   }
 }
 
-/** Cutoffs are handled as distances in semitones from 20 Hz, where their ear-sized steps are equal. */
-export const cutoffKeyOf = (hz: number): number => 12 * Math.log2(hz / 20);
-const hzOfKey = (key: number): number => 20 * 2 ** (key / 12);
+/** What is asked of a filter next. An object, because a fraction handed to a function may be put on the heap. */
+const section: Section = { cutoffHz: 1000, q: Math.SQRT1_2 };
 /** From 20 kHz up the low-pass is open, at 20 Hz the high-pass. */
 const OPEN_KEY = cutoffKeyOf(20000);
 const OPEN_Q = 0.75;
 const CLOSED_KEY = 0.05;
 /** Frames in which a filter as open as one that comes in has forgotten how it began. */
 const PRIMING = 24;
-
-const near = (now: number, target: number, share: number, enough: number): number => {
-  const distance = target - now;
-  return distance < enough && distance > -enough ? target : now + distance * share;
-};
+/** The values that move smoothly, and what is left of the way when they have arrived. */
+const SMOOTHED = LOW_CUT_KEY + 1;
+const ENOUGH = Float64Array.of(1e-6, 1e-4, 1e-4, 1e-2, 1e-3, 1e-2);

@@ -62,11 +62,19 @@ export function toNormal(parameter: Parameter, unitValue: number): number {
   return law === 'log' ? Math.log(clamped / low) / Math.log(high / low) : (clamped - low) / (high - low);
 }
 
+const scratch = new Float64Array(1);
+
 /** 0…1 to a value in the parameter's unit; clamped. */
 export function fromNormal(parameter: Parameter, normal: number): number {
-  const { low, high, law } = parameter;
-  const clamped = Math.min(1, Math.max(0, normal));
-  return law === 'log' ? low * (high / low) ** clamped : low + (high - low) * clamped;
+  scratch[0] = normal;
+  unitInPlace(parameter, scratch, 0);
+  return scratch[0];
+}
+
+/** The same for an element of an array: what the audio thread uses, which hands no fraction to a function. */
+export function unitInPlace({ low, high, law }: Parameter, values: Float64Array, at: number): void {
+  const clamped = Math.min(1, Math.max(0, values[at]));
+  values[at] = law === 'log' ? low * (high / low) ** clamped : low + (high - low) * clamped;
 }
 
 /** What a route moves: `layer.ID.level`, `main.level`, `macro.N`, `blend.N`. */

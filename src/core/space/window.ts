@@ -11,13 +11,30 @@ export function riseOf(shape: FadeShape, t: number): number {
   return shape === 'sine' ? Math.sin((Math.PI * t) / 2) : Math.sqrt(t);
 }
 
+const scratch = new Float64Array(2);
+
 /**
  * The gain 0…1 of a window at `x`: 0 outside; with a fade, 0 at the border itself and 1 a fade's length further in.
  * Two windows whose fades cover the same span in opposite directions keep constant power (sine, root) or constant amplitude (linear).
  */
 export function gainOfWindow(window: WindowRange, x: number): number {
-  if (!(x >= window.low && x <= window.high)) return 0;
-  const tIn = window.fadeIn > 0 ? Math.min(1, (x - window.low) / window.fadeIn) : 1;
-  const tOut = window.fadeOut > 0 ? Math.min(1, (window.high - x) / window.fadeOut) : 1;
-  return riseOf(window.shape, tIn) * riseOf(window.shape, tOut);
+  scratch[0] = x;
+  scratch[1] = 1;
+  multiplyByWindow(window, scratch, 0, scratch, 1);
+  return scratch[1];
+}
+
+/** Multiplies `into[place]` by the gain of a window at `values[at]`: what the audio thread uses, which hands no fraction to a function. */
+export function multiplyByWindow({ low, high, fadeIn, fadeOut, shape }: WindowRange, values: Float64Array, at: number, into: Float64Array, place: number): void {
+  const x = values[at];
+  if (!(x >= low && x <= high)) {
+    into[place] = 0;
+    return;
+  }
+  for (let side = 0; side < 2; side++) {
+    const fade = side === 0 ? fadeIn : fadeOut;
+    const way = side === 0 ? x - low : high - x;
+    if (way >= fade) continue;
+    into[place] *= riseOf(shape, way / fade);
+  }
 }

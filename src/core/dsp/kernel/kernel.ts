@@ -1,5 +1,5 @@
 import { CODE } from './code';
-import { BUS, BUS_RIGHT, LONGEST_SPAN, MADE, MADE_RIGHT, MOST_VOICE_BLOCKS, TAIL, TAIL_RIGHT, VOICE_BYTES, VOICES, WINDOW, WINDOW_RIGHT, WINDOW_TAPS } from './layout';
+import { BUS, BUS_RIGHT, LONGEST_SPAN, MADE, MADE_RIGHT, MOST_VOICE_BLOCKS, TAIL, TAIL_RIGHT, VOICE_BYTES, VOICES, WINDOW, WINDOW_FRAMES } from './layout';
 
 /** The little of WebAssembly that is needed: the core knows neither browser nor Node, but both have it. */
 interface WebAssemblyLike {
@@ -24,7 +24,8 @@ export class Kernel {
   /** The whole memory as 64-bit floats: element i lies at byte 8 · i. */
   readonly numbers: Float64Array;
   readonly window: Float32Array;
-  readonly windowRight: Float32Array;
+  /** The window again, two floats an element. */
+  readonly windowPairs: Float64Array;
   readonly made: Float64Array;
   readonly madeRight: Float64Array;
   readonly tail: Float64Array;
@@ -37,8 +38,8 @@ export class Kernel {
     const { buffer } = this.loops.memory;
     const span = (at: number) => new Float64Array(buffer, at, LONGEST_SPAN);
     this.numbers = new Float64Array(buffer);
-    this.window = new Float32Array(buffer, WINDOW, WINDOW_TAPS);
-    this.windowRight = new Float32Array(buffer, WINDOW_RIGHT, WINDOW_TAPS);
+    this.window = new Float32Array(buffer, WINDOW, 2 * WINDOW_FRAMES);
+    this.windowPairs = new Float64Array(buffer, WINDOW, WINDOW_FRAMES);
     this.made = span(MADE);
     this.madeRight = span(MADE_RIGHT);
     this.tail = span(TAIL);

@@ -3,12 +3,11 @@
 /** The longest span made in one go. Its buffers hold a few more frames: the kernel makes four at a time. */
 export const LONGEST_SPAN = 32;
 const BUFFER = 40 * 8;
-/** Taps of a recording that one reading may need, as 32-bit floats; the second channel's follow the first's. */
-export const WINDOW_TAPS = 136;
+/** Frames of a recording that one reading may need, as 32-bit floats, the channels of a frame side by side. It begins one frame before an even one. */
+export const WINDOW_FRAMES = 136;
 export const WINDOW = 1024;
-export const WINDOW_RIGHT = WINDOW + WINDOW_TAPS * 4;
 /** Two pairs of channels, in 64-bit floats as everything below: what a voice makes, and the part of it that fades out. */
-export const MADE = WINDOW_RIGHT + WINDOW_TAPS * 4;
+export const MADE = WINDOW + WINDOW_FRAMES * 8;
 export const MADE_RIGHT = MADE + BUFFER;
 export const TAIL = MADE_RIGHT + BUFFER;
 export const TAIL_RIGHT = TAIL + BUFFER;
@@ -23,9 +22,11 @@ export const MOST_VOICE_BLOCKS = 288;
 /** Within the block. A reading: position in frames of the level, and frames of it for each frame of output. */
 export const READING = 0;
 export const TAIL_READING = 16;
-/** Gains left→left, left→right, right→left, right→right, then what each grows by in a frame. A mono voice has the first two. */
+/** Gains left→left, left→right, right→left, right→right where the last span left them; a mono voice has the first two. */
 export const GAINS = 32;
-export const SLOPES = 64;
+/** Where they go in the next span: the panner's gains in the same order, times the amplitude. */
+export const PAN_GAINS = 64;
+export const AMPLITUDE = 480;
 /** States of a filter: band and low of the left channel, then of the right. */
 export const LOW_PASS_STATES = 96;
 export const HIGH_PASS_STATES = 128;

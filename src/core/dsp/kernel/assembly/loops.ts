@@ -2,59 +2,68 @@
  * The innermost loops of every voice, in AssemblyScript with 128-bit vectors. Whole numbers go in and nothing comes out; everything else is in the memory,
  * laid out as `layout.ts` says, so that a call puts nothing on the heap. No operation here depends on the processor: the bits are the same everywhere.
  */
-import {
-  BUS, BUS_RIGHT, FRACTION_BITS, GAINS, HIGH_PASS, HIGH_PASS_STATES, LOW_PASS, LOW_PASS_STATES, MADE, MADE_RIGHT, READING, SLOPES, WINDOW, WINDOW_RIGHT,
-} from '../layout';
+import { AMPLITUDE, BUS, BUS_RIGHT, FRACTION_BITS, GAINS, HIGH_PASS, HIGH_PASS_STATES, LOW_PASS, LOW_PASS_STATES, MADE, MADE_RIGHT, PAN_GAINS, READING, WINDOW } from '../layout';
 
 const FRACTION: u32 = (1 << FRACTION_BITS) - 1;
 
-/**
- * Reads `frames` frames out of the window, the cubic spline through four taps for each; four frames at a time, so up to three more are written.
- * `position` and `step` count 2⁻²⁵ taps.
- */
+/** Four cubics at once, each through its four taps at `t` of the way from the second to the third; as 64-bit floats to `out`. */
 @inline
-function interpolate(window: usize, out: usize, position: u32, step: u32, frames: i32): void {
-  let at = i32x4(position, position + step, position + 2 * step, position + 3 * step);
-  const stride = i32x4.splat(4 * step);
+function cubic(y0: v128, y1: v128, y2: v128, y3: v128, t: v128, out: usize): void {
+  const three = f32x4.splat(3);
+  const sum = f32x4.add(y0, y2);
+  const k3 = f32x4.add(f32x4.sub(y3, y0), f32x4.mul(three, f32x4.sub(y1, y2)));
+  const k2 = f32x4.mul(three, f32x4.sub(sum, f32x4.add(y1, y1)));
+  const k1 = f32x4.mul(three, f32x4.sub(y2, y0));
+  const k0 = f32x4.add(sum, f32x4.mul(f32x4.splat(4), y1));
+  const y = f32x4.add(f32x4.mul(f32x4.add(f32x4.mul(f32x4.add(f32x4.mul(k3, t), k2), t), k1), t), k0);
+  v128.store(out, f64x2.promote_low_f32x4(y));
+  v128.store(out, f64x2.promote_low_f32x4(v128.shuffle<f32>(y, y, 2, 3, 2, 3)), 16);
+}
+
+/**
+ * Reads `frames` frames of one or two channels from the window and moves the reading on. `out` is the left channel's place; four frames are made at a time,
+ * so up to three more are written. Within the window, positions are whole numbers of 2⁻²⁵ frames.
+ */
+export function read(reading: usize, stereo: i32, out: usize, frames: i32): void {
+  const position = load<f64>(reading);
+  const step = load<f64>(reading, 8);
+  const first = <u32>((position - 2 * Math.floor(position * 0.5)) * <f64>(1 << FRACTION_BITS));
+  const fixed = <u32>(step * <f64>(1 << FRACTION_BITS) + 0.5);
+  const stride = i32x4.splat(4 * fixed);
   const mask = i32x4.splat(FRACTION);
   const unit = f32x4.splat(1.0 / <f32>(1 << FRACTION_BITS));
-  const three = f32x4.splat(3);
+  let at = i32x4(first, first + fixed, first + 2 * fixed, first + 3 * fixed);
   for (let i = 0; i < frames; i += 4) {
-    const tap = i32x4.shl(i32x4.shr_u(at, FRACTION_BITS), 2);
     const t = f32x4.mul(f32x4.convert_i32x4_s(v128.and(at, mask)), unit);
-    const a = v128.load(window + i32x4.extract_lane(tap, 0));
-    const b = v128.load(window + i32x4.extract_lane(tap, 1));
-    const c = v128.load(window + i32x4.extract_lane(tap, 2));
-    const d = v128.load(window + i32x4.extract_lane(tap, 3));
-    const ab01 = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
-    const ab23 = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
-    const cd01 = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
-    const cd23 = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+    const frame = i32x4.shl(i32x4.shr_u(at, FRACTION_BITS), 2 + stereo);
+    const a = WINDOW + i32x4.extract_lane(frame, 0);
+    const b = WINDOW + i32x4.extract_lane(frame, 1);
+    const c = WINDOW + i32x4.extract_lane(frame, 2);
+    const d = WINDOW + i32x4.extract_lane(frame, 3);
+    // What belongs together of a and b, and of c and d: two taps of one channel, or one tap of two.
+    const ab01 = v128.shuffle<f32>(v128.load(a), v128.load(b), 0, 4, 1, 5);
+    const ab23 = v128.shuffle<f32>(v128.load(a), v128.load(b), 2, 6, 3, 7);
+    const cd01 = v128.shuffle<f32>(v128.load(c), v128.load(d), 0, 4, 1, 5);
+    const cd23 = v128.shuffle<f32>(v128.load(c), v128.load(d), 2, 6, 3, 7);
     const y0 = v128.shuffle<f32>(ab01, cd01, 0, 1, 4, 5);
     const y1 = v128.shuffle<f32>(ab01, cd01, 2, 3, 6, 7);
     const y2 = v128.shuffle<f32>(ab23, cd23, 0, 1, 4, 5);
     const y3 = v128.shuffle<f32>(ab23, cd23, 2, 3, 6, 7);
-    const sum = f32x4.add(y0, y2);
-    const k3 = f32x4.add(f32x4.sub(y3, y0), f32x4.mul(three, f32x4.sub(y1, y2)));
-    const k2 = f32x4.mul(three, f32x4.sub(sum, f32x4.add(y1, y1)));
-    const k1 = f32x4.mul(three, f32x4.sub(y2, y0));
-    const k0 = f32x4.add(sum, f32x4.mul(f32x4.splat(4), y1));
-    const y = f32x4.add(f32x4.mul(f32x4.add(f32x4.mul(f32x4.add(f32x4.mul(k3, t), k2), t), k1), t), k0);
-    v128.store(out, f64x2.promote_low_f32x4(y));
-    v128.store(out, f64x2.promote_low_f32x4(v128.shuffle<f32>(y, y, 2, 3, 2, 3)), 16);
+    if (stereo) {
+      const ab45 = v128.shuffle<f32>(v128.load(a, 16), v128.load(b, 16), 0, 4, 1, 5);
+      const ab67 = v128.shuffle<f32>(v128.load(a, 16), v128.load(b, 16), 2, 6, 3, 7);
+      const cd45 = v128.shuffle<f32>(v128.load(c, 16), v128.load(d, 16), 0, 4, 1, 5);
+      const cd67 = v128.shuffle<f32>(v128.load(c, 16), v128.load(d, 16), 2, 6, 3, 7);
+      const left2 = v128.shuffle<f32>(ab45, cd45, 0, 1, 4, 5);
+      const right2 = v128.shuffle<f32>(ab45, cd45, 2, 3, 6, 7);
+      const left3 = v128.shuffle<f32>(ab67, cd67, 0, 1, 4, 5);
+      const right3 = v128.shuffle<f32>(ab67, cd67, 2, 3, 6, 7);
+      cubic(y0, y2, left2, left3, t, out);
+      cubic(y1, y3, right2, right3, t, out + (MADE_RIGHT - MADE));
+    } else cubic(y0, y1, y2, y3, t, out);
     out += 32;
     at = i32x4.add(at, stride);
   }
-}
-
-/** Reads `frames` frames of one or two channels from the window, which begins one frame before the reading's, and moves the reading on. `out` is the left channel's place. */
-export function read(reading: usize, stereo: i32, out: usize, frames: i32): void {
-  const position = load<f64>(reading);
-  const step = load<f64>(reading, 8);
-  const first = <u32>((position - Math.floor(position)) * <f64>(1 << FRACTION_BITS));
-  const fixed = <u32>(step * <f64>(1 << FRACTION_BITS) + 0.5);
-  interpolate(WINDOW, out, first, fixed, frames);
-  if (stereo) interpolate(WINDOW_RIGHT, out + (MADE_RIGHT - MADE), first, fixed, frames);
   store<f64>(reading, position + step * <f64>frames);
 }
 
@@ -99,10 +108,14 @@ function section(coefficients: usize, state: usize, samples: usize, frames: i32)
   store<f64>(state, settled(f64x2.extract_lane(now, 1)), 8);
 }
 
-/** Adds one channel to one side of the bus, its gain moving in a straight line from the frame before the first. */
+/** Adds one channel to one side of the bus, its gain moving in a straight line to where it is heading. `n` tells which of the four gains. */
 @inline
-function add(samples: usize, bus: usize, gain: f64, slope: f64, frames: i32): void {
-  let gains = f64x2(gain + slope, gain + 2 * slope);
+function add(samples: usize, bus: usize, voice: usize, n: usize, frames: i32): void {
+  const from = load<f64>(voice + n * 8, GAINS);
+  const to = load<f64>(voice, AMPLITUDE) * load<f64>(voice + n * 8, PAN_GAINS);
+  store<f64>(voice + n * 8, to, GAINS);
+  const slope = (to - from) / <f64>frames;
+  let gains = f64x2(from + slope, from + 2 * slope);
   const stride = f64x2.splat(2 * slope);
   for (let i = 0; i < frames; i += 2) {
     v128.store(bus, f64x2.add(v128.load(bus), f64x2.mul(v128.load(samples), gains)));
@@ -127,11 +140,11 @@ export function filter(voice: usize, stereo: i32, frames: i32, lowPass: i32, hig
 /** Filters what was made for a voice and adds it to the bus. */
 export function finish(voice: usize, stereo: i32, frames: i32, lowPass: i32, highPass: i32): void {
   filter(voice, stereo, frames, lowPass, highPass);
-  add(MADE, BUS, load<f64>(voice, GAINS), load<f64>(voice, SLOPES), frames);
-  add(MADE, BUS_RIGHT, load<f64>(voice, GAINS + 8), load<f64>(voice, SLOPES + 8), frames);
+  add(MADE, BUS, voice, 0, frames);
+  add(MADE, BUS_RIGHT, voice, 1, frames);
   if (!stereo) return;
-  add(MADE_RIGHT, BUS, load<f64>(voice, GAINS + 16), load<f64>(voice, SLOPES + 16), frames);
-  add(MADE_RIGHT, BUS_RIGHT, load<f64>(voice, GAINS + 24), load<f64>(voice, SLOPES + 24), frames);
+  add(MADE_RIGHT, BUS, voice, 2, frames);
+  add(MADE_RIGHT, BUS_RIGHT, voice, 3, frames);
 }
 
 /** The whole way of a voice that needs nothing in between. */
