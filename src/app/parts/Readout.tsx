@@ -33,7 +33,7 @@ export function Readout({ patch, pointed }: { patch: Patch; pointed: Pointed | n
           );
         })}
       </ul>
-      <p className="truncate pt-1 text-[11.5px] text-faint" title={midi}>{midi}</p>
+      <p className="line-clamp-2 shrink-0 pt-1 text-[11.5px] leading-[1.25] text-faint" title={midi}>{midi}</p>
     </div>
   );
 }

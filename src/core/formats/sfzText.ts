@@ -7,7 +7,8 @@ export interface SfzText { control: SfzRegion; regions: SfzRegion[]; /** Headers
 const LEVELS = ['global', 'master', 'group', 'region'] as const;
 const DEEPEST_INCLUDE = 16;
 const MOST_REGIONS = 200_000;
-const TOKEN = /<\s*([a-z_]+)\s*>|([A-Za-z0-9_$]+)=((?:(?!\s+[A-Za-z0-9_$]+=|<[a-z_]+>).)*)/g;
+/** A header, or the name of an opcode: at the start, or after a space or a header. A value goes on to the next of either. */
+const MARK = /<\s*([a-z_]+)\s*>|(?<![^\s>])([A-Za-z0-9_$]+)=/g;
 
 /**
  * Reads the text of an SFZ file (SFZ v1 opcode list, sfzformat documentation): headers with their inheritance, `#define`, `#include` (looked up by `include`, which
@@ -70,13 +71,17 @@ export function readSfzText(text: string, name: string, include: (path: string) 
         read(inner, wanted, [...path, wanted]);
         return;
       }
-      TOKEN.lastIndex = 0;
       const expanded = expand(line);
-      // A fresh expression for each line: includes read others in between.
-      for (const match of expanded.matchAll(TOKEN)) {
+      let opcode = '';
+      let from = 0;
+      MARK.lastIndex = 0;
+      for (let match = MARK.exec(expanded); match; match = MARK.exec(expanded)) {
+        if (opcode) target?.set(opcode, expanded.slice(from, match.index).trim());
         if (match[1]) header(match[1]);
-        else target?.set(match[2].toLowerCase(), match[3].trim());
+        opcode = match[1] ? '' : match[2].toLowerCase();
+        from = MARK.lastIndex;
       }
+      if (opcode) target?.set(opcode, expanded.slice(from).trim());
     });
   };
   read(text, name, [name]);
