@@ -6,6 +6,7 @@ import { levelsOf, type Levels } from '../core/measure/level';
 import { findLoops, type FoundLoop } from '../core/measure/loop';
 import { pitchOf, type HeardPitch } from '../core/measure/pitch';
 import type { Audio } from '../core/dsp/sample';
+import { contentHash } from '../host/contentHash';
 
 /** What the page asks for. Files are read, decoded, measured and kept here, away from it. */
 export type SoundJob =
@@ -34,13 +35,8 @@ export type SoundReply = { id: number; answer: SoundAnswers[keyof SoundAnswers] 
 
 const database = openDB<{ samples: { key: string; value: Uint8Array } }>('wavicle');
 
-async function hashOf(bytes: Uint8Array): Promise<string> {
-  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes.slice()));
-  return [...digest].map((byte) => byte.toString(16).padStart(2, '0')).join('');
-}
-
 async function keep(file: AudioFile, path: string): Promise<BroughtFile> {
-  const id = await hashOf(file.wav);
+  const id = await contentHash(file.wav);
   await (await database).put('samples', file.wav, id);
   return lookOver(file, path, id);
 }
@@ -65,7 +61,7 @@ async function work(job: SoundJob): Promise<SoundAnswers[keyof SoundAnswers]> {
       return bringSfz(job.text, job.path, (path) => texts.find(path), (path) => files.find(path));
     }
     case 'soundFont': {
-      const { sounds, wavs } = await bringSoundFont(new Uint8Array(await job.file.arrayBuffer()), hashOf);
+      const { sounds, wavs } = await bringSoundFont(new Uint8Array(await job.file.arrayBuffer()), contentHash);
       const transaction = (await database).transaction('samples', 'readwrite');
       await Promise.all([...[...wavs].map(([id, bytes]) => transaction.store.put(bytes, id)), transaction.done]);
       return sounds;

@@ -3,18 +3,14 @@ import { pathOfSample, readArchive, writeArchive, type Archive } from '../../cor
 import { readWavHeader } from '../../core/formats/wav';
 import type { Rig } from '../../core/rig/schema';
 import { loadSample } from './database';
-
-async function hashOf(bytes: Uint8Array): Promise<string> {
-  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes.slice()));
-  return [...digest].map((byte) => byte.toString(16).padStart(2, '0')).join('');
-}
+import { contentHash } from '../../host/contentHash';
 
 /** Reads an archive and holds every sample against its hash, so that nothing damaged comes in. Throws a FileError. */
 export async function openArchive(bytes: Uint8Array): Promise<Archive> {
   const archive = readArchive(bytes);
   for (const sample of archive.rig.samples) {
     const wav = archive.wavs.get(sample.id)!;
-    if ((await hashOf(wav)) !== sample.id) throw new FileError(pathOfSample(sample), `is damaged ("${sample.name}": its content is not what the rig says)`);
+    if ((await contentHash(wav)) !== sample.id) throw new FileError(pathOfSample(sample), `is damaged ("${sample.name}": its content is not what the rig says)`);
     try {
       readWavHeader(wav);
     } catch (error) {
