@@ -2,7 +2,8 @@ import type { Audio } from '../core/dsp/sample';
 import { compile } from '../core/engine/compile';
 import { loudnessGainDb } from '../core/measure/level';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../core/rig/defaults';
-import type { Layer, Sample } from '../core/rig/schema';
+import { answersNearMiddleC, type BroughtSound } from '../core/formats/bringIn';
+import type { Layer, Sample, Zone } from '../core/rig/schema';
 import type { SoundAnswers, SoundJob, SoundReply } from '../workers/soundWorker';
 import { session } from './session';
 
@@ -89,22 +90,43 @@ let auditioned = 0;
 export async function audition(sample: Sample, key: number, layer: Layer | null): Promise<string | undefined> {
   const mine = ++auditioned;
   try {
-    const [levels, bytes] = await Promise.all([soundLab.levels(sample.id), session.wavOf(sample.id)]);
+    const levels = await soundLab.levels(sample.id);
     if (mine !== auditioned) return undefined;
-    if (!bytes) return `“${sample.name}” is missing from this browser`;
     const zone = { ...newZone(sample.id, key), gain: loudnessGainDb(levels), playback: 'full-length' as const };
     const strip = layer ?? newLayer('audition', 'audition', 'audition', markAt(0));
     const heard: Layer = { ...strip, soundId: 'audition', on: true, transpose: 0, windows: newLayer('', '', '', strip.mark).windows, receive: { ...strip.receive, channel: 'any' }, touch: { curve: 0, outLow: 1, outHigh: 127, fixed: null } };
-    const program = compile({ ...newPatch('audition', 'audition'), layers: [heard] }, { sounds: [newSound('audition', 'audition', [zone])], samples: [sample], keyLow: 0, keyHigh: 127 });
-    const prepared = await Promise.all(program.samples.map((request) => session.prepare({ request, bytes: bytes.slice().buffer })));
-    if (mine !== auditioned) return undefined;
-    const good = prepared.flatMap((result) => ('problem' in result ? [] : [result]));
-    if (good.length === 0) return `“${sample.name}” cannot be played`;
-    session.audio.audition(program, good, { type: 'noteOn', channel: 1, key, velocity: 127 });
-    return undefined;
+    return await strike(mine, heard, [zone], [sample], key, 127);
   } catch (error) {
     return `“${sample.name}”: ${(error as Error).message}`;
   }
+}
+
+/** Plays one note of a whole sound that is not in the rig yet, in the same way. */
+export async function auditionSound({ name, zones, samples }: Pick<BroughtSound, 'name' | 'zones' | 'samples'>): Promise<string | undefined> {
+  const mine = ++auditioned;
+  try {
+    const answers = answersNearMiddleC(zones, SOUND_VELOCITY);
+    if (!answers) return `“${name}” answers no key`;
+    return await strike(mine, newLayer('audition', 'audition', 'audition', markAt(0)), answers.zones, samples, answers.key, SOUND_VELOCITY, SOUND_SECONDS);
+  } catch (error) {
+    return `“${name}”: ${(error as Error).message}`;
+  }
+}
+
+const SOUND_VELOCITY = 100;
+const SOUND_SECONDS = 1.5;
+
+async function strike(mine: number, layer: Layer, zones: Zone[], samples: readonly Sample[], key: number, velocity: number, seconds?: number): Promise<string | undefined> {
+  const program = compile({ ...newPatch('audition', 'audition'), layers: [layer] }, { sounds: [newSound('audition', 'audition', zones)], samples, keyLow: 0, keyHigh: 127 });
+  const prepared = await Promise.all(program.samples.map(async (request) => {
+    const bytes = await session.wavOf(request.sampleId);
+    return bytes ? session.prepare({ request, bytes: bytes.slice().buffer }) : { problem: 'is missing from this browser' };
+  }));
+  if (mine !== auditioned) return undefined;
+  const good = prepared.flatMap((result) => ('problem' in result ? [] : [result]));
+  if (good.length === 0) return `“${samples.find(({ id }) => id === program.samples[0]?.sampleId)?.name ?? 'it'}” cannot be played: it is missing from this browser, or damaged`;
+  session.audio.audition(program, good, key, velocity, seconds);
+  return undefined;
 }
 
 export function stopAudition(): void {

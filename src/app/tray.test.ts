@@ -86,8 +86,21 @@ test('SFZ files take the audio beside them; what is wrong with a SoundFont is to
   expect(tray.files).toEqual([]);
   expect(tray.sounds.map(({ name, wanted, file }) => [name, wanted, file])).toEqual([['kit', true, 'kit.sfz']]);
   expect(tray.problems).toEqual(['bank.sf2: this SoundFont is damaged']);
-  tray.want(tray.sounds[0], false);
+  tray.want([tray.sounds[0]], false);
   expect(tray.sounds[0].wanted).toBe(false);
+});
+
+test('of a few presets all are wanted, of many those that are chosen; what answers no key cannot be', async () => {
+  const presets = (count: number) => Array.from({ length: count }, (_, n) => ({ name: `preset ${n}`, zones: n === 2 ? [] : [{}], samples: [], notCarried: [], warnings: [] }));
+  answers.soundFont = () => presets(8);
+  await tray.add(dropped('few.sf2'));
+  expect(tray.sounds.filter(({ wanted }) => wanted)).toHaveLength(7);
+  tray.clear();
+  answers.soundFont = () => presets(9);
+  await tray.add(dropped('many.sf2'));
+  expect(tray.sounds.filter(({ wanted }) => wanted)).toHaveLength(0);
+  tray.want(tray.sounds.slice(0, 4), true);
+  expect(tray.sounds.filter(({ wanted }) => wanted).map(({ name }) => name)).toEqual(['preset 0', 'preset 1', 'preset 3']);
 });
 
 test('stopping keeps what was read; giving up keeps nothing', async () => {

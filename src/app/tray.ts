@@ -61,8 +61,8 @@ export class Tray {
     this.tell();
   }
 
-  want(sound: BroughtSound, wanted: boolean): void {
-    this.sounds = this.sounds.map((each) => (each === sound ? { ...each, wanted } : each));
+  want(sounds: readonly BroughtSound[], wanted: boolean): void {
+    this.sounds = this.sounds.map((each) => (sounds.includes(each) && each.zones.length > 0 ? { ...each, wanted } : each));
     this.tell();
   }
 
@@ -187,7 +187,8 @@ export class Tray {
   private async addBank({ path, file }: DroppedFile): Promise<void> {
     try {
       const sounds = await soundLab.ask({ type: 'soundFont', file });
-      this.sounds = [...this.sounds, ...sounds.map((sound) => ({ ...sound, file: path, wanted: sound.zones.length > 0 }))];
+      // Of a few presets all are wanted; of many, those that will be chosen.
+      this.sounds = [...this.sounds, ...sounds.map((sound) => ({ ...sound, file: path, wanted: sound.zones.length > 0 && sounds.length <= FEW_PRESETS }))];
     } catch (error) {
       this.problems.push(`${path}: ${(error as Error).message}`);
     }
@@ -223,6 +224,7 @@ export class Tray {
   }
 }
 
+const FEW_PRESETS = 8;
 const AT_ONCE = 8;
 /** Progress is told this often at the most; a thousand files would draw the page a thousand times otherwise. */
 const TELL_MS = 60;

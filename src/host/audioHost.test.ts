@@ -14,6 +14,7 @@ class Node {
 const nodes: Node[] = [];
 class Context {
   state = 'running';
+  currentTime = 10;
   destination = {};
   audioWorklet = { addModule: async () => { if (failing) throw new Error('no worklets here'); } };
   resume = async () => { this.state = 'running'; };
@@ -32,7 +33,7 @@ test('what is said before sound runs is said then: the last program, and no note
   const serial = host.setProgram(program('two'));
   host.send({ type: 'noteOn', channel: 1, key: 60, velocity: 90 });
   host.send({ type: 'controller', channel: 1, controller: 1, value: 9 });
-  host.audition(program('x'), [], { type: 'panic' });
+  host.audition(program('x'), [], 60, 100, 1);
   await host.start();
   expect(host.state).toBe('running');
   expect(types()).toEqual(['program', 'event']);
@@ -44,10 +45,12 @@ test('what is said before sound runs is said then: the last program, and no note
 test('an audition takes the place of the last, in the second engine alone', async () => {
   const host = new AudioHost();
   await host.start();
-  host.audition(program('x'), [], { type: 'noteOn', channel: 1, key: 60, velocity: 127 });
+  host.audition(program('x'), [], 60, 127, 1.5);
+  const last = posted[posted.length - 1];
+  expect(last).toEqual({ type: 'audition', message: { type: 'event', event: { type: 'noteOff', channel: 1, key: 60, velocity: 64 }, time: 11.5 } });
   host.stopAudition();
   expect(new Set(types())).toEqual(new Set(['audition']));
-  expect(posted.map((message) => (message.type === 'audition' ? message.message.type : ''))).toEqual(['event', 'program', 'keepSamples', 'samples', 'event', 'event']);
+  expect(posted.map((message) => (message.type === 'audition' ? message.message.type : ''))).toEqual(['event', 'program', 'keepSamples', 'samples', 'event', 'event', 'event']);
 });
 
 test('a browser without worklets is told about, and a second try can work', async () => {

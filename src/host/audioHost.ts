@@ -63,12 +63,14 @@ export class AudioHost {
     return this.serial;
   }
 
-  /** Puts one sound before the second engine and plays it, in place of what was auditioned before. */
-  audition(program: Program, samples: { key: string; sample: PreparedSample }[], event: EngineEvent): void {
-    if (!this.node) return;
+  /** Puts one sound before the second engine and strikes a key of it, in place of what was auditioned before; the key is held for some seconds, or for good. */
+  audition(program: Program, samples: { key: string; sample: PreparedSample }[], key: number, velocity: number, seconds?: number): void {
+    if (!this.node || !this.context) return;
     const messages: ToOneEngine[] = [
-      { type: 'event', event: { type: 'panic' } }, { type: 'program', program, serial: 0 }, { type: 'keepSamples', keys: [] }, { type: 'samples', samples }, { type: 'event', event },
+      { type: 'event', event: { type: 'panic' } }, { type: 'program', program, serial: 0 }, { type: 'keepSamples', keys: [] }, { type: 'samples', samples },
+      { type: 'event', event: { type: 'noteOn', channel: 1, key, velocity } },
     ];
+    if (seconds !== undefined) messages.push({ type: 'event', event: { type: 'noteOff', channel: 1, key, velocity: 64 }, time: this.context.currentTime + seconds });
     for (const message of messages) this.say({ type: 'audition', message });
   }
 

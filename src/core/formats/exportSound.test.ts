@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { newSound, newZone } from '../rig/defaults';
 import type { Sample, Sound, Zone } from '../rig/schema';
 import { readAudioFile } from './audioFile';
-import { baseName, bringSfz, FolderIndex, folderOf, lookOver, samplePathsOf, stemOf, type BroughtFile } from './bringIn';
+import { answersNearMiddleC, baseName, bringSfz, FolderIndex, folderOf, lookOver, samplePathsOf, stemOf, type BroughtFile } from './bringIn';
 import { exportSound, safeName } from './exportSound';
 import { readWav, writeWav } from './wav';
 
@@ -64,4 +64,11 @@ test('a file is looked over: what the plan wants, the sample, its levels', async
   expect(sample).toEqual({ id: 'id', name: 'x.wav', rate: 22050, channels: 2, frames: 1000 });
   expect(plan).toMatchObject({ path: 'soft/x.wav', sampleId: 'id', root: 40, tuneCents: expect.closeTo(-10, 3), frames: 1000 });
   expect(levels.peakDb).toBeCloseTo(-12.04, 1);
+});
+
+test('a sound is tried on the key nearest to middle C that answers, by those zones alone', () => {
+  const zone = (low: number, high: number, velocityHigh = 127, trigger: 'attack' | 'release' = 'attack') => ({ ...newZone('s', 60), key: { low, high, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, velocity: { low: 1, high: velocityHigh, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, trigger });
+  expect(answersNearMiddleC([zone(0, 40), zone(70, 80), zone(60, 60, 99), zone(60, 60, 127, 'release')], 100)).toEqual({ key: 70, zones: [zone(70, 80)] });
+  expect(answersNearMiddleC([zone(0, 127), zone(0, 127)], 100)).toMatchObject({ key: 60, zones: [{}, {}] });
+  expect(answersNearMiddleC([zone(0, 127, 90)], 100)).toBeUndefined();
 });

@@ -12,6 +12,7 @@ import { PlanPicture } from './PlanPicture';
 import { TrayFiles } from './TrayFiles';
 import { TrayOptions, type TrayTarget } from './TrayOptions';
 import { TrayReading } from './TrayReading';
+import { WholeSounds } from './WholeSounds';
 
 /** What was brought in, and where each file would go: heard, changed freely, and placed in one step or not at all. */
 export function TrayView({ patch, sound, onDone }: { patch: Patch; sound: Sound | undefined; onDone: (soundId: string) => void }) {
@@ -85,19 +86,3 @@ export function TrayView({ patch, sound, onDone }: { patch: Patch; sound: Sound 
     </>
   );
 }
-
-/** Sounds that came whole, from SFZ files and SoundFonts: which of them are wanted, and what was left of each. */
-function WholeSounds() {
-  return (
-    <ul aria-label="Sounds that came in" className="row-span-2 min-h-0 overflow-y-auto p-3">
-      {tray.sounds.map((sound, i) => (
-        <li key={`${sound.file} ${i}`} className="border-b border-line py-2">
-          <label className="flex items-center gap-2"><input type="checkbox" checked={sound.wanted} disabled={sound.zones.length === 0} onChange={(event) => tray.want(sound, event.target.checked)} /><span className="font-semibold">{sound.name}</span><span className="text-[12px] text-faint">{sound.zones.length} zones, {sound.samples.length} samples, from {sound.file}</span></label>
-          {sound.warnings.map((warning) => <p key={warning} className="pl-6 text-[12px] text-alarm">{warning}</p>)}
-          {sound.notCarried.length > 0 && <p className="pl-6 text-[12px] text-faint">Not carried over: {sound.notCarried.slice(0, 12).map(({ what, count }) => `${what}${count > 1 ? ` × ${count}` : ''}`).join(', ')}{sound.notCarried.length > 12 ? ` and ${sound.notCarried.length - 12} more` : ''}</p>}
-        </li>
-      ))}
-    </ul>
-  );
-}
-
