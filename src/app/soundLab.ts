@@ -101,13 +101,18 @@ export async function audition(sample: Sample, key: number, layer: Layer | null)
   }
 }
 
-/** Plays one note of a whole sound that is not in the rig yet, in the same way. */
+/** Plays one note of a whole sound that is not in the rig yet, in the same way and at the same loudness. */
 export async function auditionSound({ name, zones, samples }: Pick<BroughtSound, 'name' | 'zones' | 'samples'>): Promise<string | undefined> {
   const mine = ++auditioned;
   try {
     const answers = answersNearMiddleC(zones, SOUND_VELOCITY);
     if (!answers) return `“${name}” answers no key`;
-    return await strike(mine, newLayer('audition', 'audition', 'audition', markAt(0)), answers.zones, samples, answers.key, SOUND_VELOCITY, SOUND_SECONDS);
+    // The first of the samples gives the measure; what is mixed with it stays as it stands to it.
+    const [first] = answers.zones;
+    const gain = loudnessGainDb(await soundLab.levels(first.sampleId)) - first.gain;
+    if (mine !== auditioned) return undefined;
+    const heard = answers.zones.map((zone) => ({ ...zone, gain: Math.max(-96, Math.min(48, zone.gain + gain)) }));
+    return await strike(mine, newLayer('audition', 'audition', 'audition', markAt(0)), heard, samples, answers.key, SOUND_VELOCITY, SOUND_SECONDS);
   } catch (error) {
     return `“${name}”: ${(error as Error).message}`;
   }
