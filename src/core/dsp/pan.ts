@@ -15,7 +15,7 @@ export function setPan(gains: PanGains, values: ArrayLike<number>, place: number
   } else if (pan <= 0) {
     const x = (pan + 1) * (Math.PI / 2);
     gains.ll = 1;
-    gains.rl = Math.cos(x);
+    gains.rl = pan === 0 ? 0 : Math.cos(x);
     gains.lr = 0;
     gains.rr = Math.sin(x);
   } else {

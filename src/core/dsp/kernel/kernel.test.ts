@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { prepareSample, type Audio, type Loop } from '../sample';
 import { readSample } from '../sampleReader';
 import { Kernel } from './kernel';
-import { AMPLITUDE, GAINS, LONGEST_SPAN, MADE, MOST_VOICE_BLOCKS, PAN_GAINS, READING, TAIL, TAIL_READING } from './layout';
+import { AMPLITUDE, GAINS, LONGEST_SPAN, MADE, MOST_VOICE_BLOCKS, PAN_GAINS, READING, TAIL, TAIL_READING, VOICE_BYTES } from './layout';
 
 const FRAMES = 300;
 const noise = (channels: 1 | 2): Audio => ({ rate: 48000, channels, data: Float32Array.from({ length: FRAMES * channels }, (_, i) => Math.sin(i * i * 0.7)) });
@@ -92,7 +92,7 @@ test('each kernel has a memory of its own, a voice has its block, and the tail d
   a.numbers[a.voiceAt(0) / 8] = 5;
   expect(b.numbers[b.voiceAt(0) / 8]).toBe(0);
   expect(() => a.voiceAt(MOST_VOICE_BLOCKS)).toThrow(RangeError);
-  expect(a.voiceAt(MOST_VOICE_BLOCKS - 1) + 512).toBeLessThanOrEqual(a.numbers.byteLength);
+  expect(a.voiceAt(MOST_VOICE_BLOCKS - 1) + VOICE_BYTES).toBeLessThanOrEqual(a.numbers.byteLength);
   a.made.fill(0.5);
   a.numbers[(a.voiceAt(1) + TAIL_READING) / 8 + 1] = 1;
   readSample(prepareSample(channel(0), null).levels[0], 1, a, a.voiceAt(1) + TAIL_READING, TAIL, 0, 32);

@@ -113,6 +113,8 @@ function section(coefficients: usize, state: usize, samples: usize, frames: i32)
 function add(samples: usize, bus: usize, voice: usize, n: usize, frames: i32): void {
   const from = load<f64>(voice + n * 8, GAINS);
   const to = load<f64>(voice, AMPLITUDE) * load<f64>(voice + n * 8, PAN_GAINS);
+  // A panner mostly leaves two of the four ways shut.
+  if (from == 0 && to == 0) return;
   store<f64>(voice + n * 8, to, GAINS);
   const slope = (to - from) / <f64>frames;
   let gains = f64x2(from + slope, from + 2 * slope);
