@@ -55,8 +55,9 @@ class Opcodes {
   }
 
   text(name: string): string | undefined {
-    this.read.add(name);
-    return this.values.get(name);
+    const value = this.values.get(name);
+    if (value !== undefined) this.read.add(name);
+    return value;
   }
 
   /** A number held within its range, or undefined; nonsense is lost with its value. */
@@ -85,11 +86,11 @@ class Opcodes {
     return key;
   }
 
-  /** Names that fit a pattern, with the number in them. */
+  /** Names of opcodes on controllers that fit a pattern, with the number in them. */
   numbered(pattern: RegExp): number[] {
     const found = new Set<number>();
     for (const name of this.values.keys()) {
-      const match = pattern.exec(name);
+      const match = name.includes('cc') ? pattern.exec(name) : null;
       if (match) found.add(Number(match[1]));
     }
     return [...found].sort((a, b) => a - b);
@@ -200,8 +201,8 @@ function windowsOf(op: Opcodes, lose: Lose): LayerWindow[] {
     for (const edge of [found.edge, ...found.extra]) if (edge.low > 0 || edge.high < 127 || edge.fadeIn > 0 || edge.fadeOut > 0) windows.push({ source, ...edge });
   }
   const plain = (source: string, low: number | undefined, high: number | undefined) => {
-    const { low: least, high: most } = parseSource(source)!;
     if (low === undefined && high === undefined) return;
+    const { low: least, high: most } = parseSource(source)!;
     const [from, to] = [low ?? least, high ?? most];
     if (from > to) lose(`a range of ${source} that lets nothing through`);
     else if (from > least || to < most) windows.push({ source, low: from, high: to, fadeIn: 0, fadeOut: 0, shape: 'sine' });

@@ -23,8 +23,16 @@ export function readSfzText(text: string, name: string, include: (path: string) 
   let target: SfzRegion | null = null;
   let inRegion = false;
 
+  /** What regions inherit now; undefined once a level above them has changed. */
+  let inherited: SfzRegion | undefined;
+
   const closeRegion = () => {
-    if (inRegion) regions.push(new Map([...open.global, ...open.master, ...open.group, ...open.region]));
+    if (inRegion) {
+      inherited ??= new Map([...open.global, ...open.master, ...open.group]);
+      const region = new Map(inherited);
+      for (const [opcode, value] of open.region) region.set(opcode, value);
+      regions.push(region);
+    }
     if (regions.length > MOST_REGIONS) throw new FileError(name, `has more than ${MOST_REGIONS} regions`);
     inRegion = false;
   };
@@ -37,6 +45,7 @@ export function readSfzText(text: string, name: string, include: (path: string) 
       for (const below of LEVELS.slice(level)) open[below] = new Map();
       target = open[title as 'group'];
       inRegion = title === 'region';
+      if (!inRegion) inherited = undefined;
     } else {
       otherHeaders.set(title, (otherHeaders.get(title) ?? 0) + 1);
       target = null;
