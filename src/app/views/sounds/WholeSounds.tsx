@@ -1,4 +1,4 @@
-import { Play } from 'lucide-react';
+import { Volume2 } from 'lucide-react';
 import { useState } from 'react';
 import { auditionSound } from '../../soundLab';
 import { notice, useAppDispatch } from '../../state/store';
@@ -34,7 +34,7 @@ export function WholeSounds() {
             <li key={`${sound.file} ${tray.sounds.indexOf(sound)}`} className="border-b border-line py-1.5">
               <div className="flex items-center gap-2">
                 <label className="flex min-w-0 flex-1 items-center gap-2"><input type="checkbox" checked={sound.wanted} disabled={empty} onChange={(event) => tray.want([sound], event.target.checked)} /><span className="font-semibold">{sound.name}</span><span className="truncate text-[12px] text-faint">{counted(sound.zones.length, 'zone')}, {counted(sound.samples.length, 'sample')}, from {sound.file}</span></label>
-                <button className="button-bare" aria-label={`Hear ${sound.name}`} title="Hear a note of it, beside what plays" disabled={empty} onClick={() => void hear(sound)}><Play size={13} /></button>
+                <button className="button-bare" aria-label={`Hear ${sound.name}`} title="Hear a note of it, beside what plays" disabled={empty} onClick={() => void hear(sound)}><Volume2 size={13} /></button>
               </div>
               {sound.warnings.map((warning) => <p key={warning} className="pl-6 text-[12px] text-alarm">{warning}</p>)}
               {sound.notCarried.length > 0 && <p className="pl-6 text-[12px] text-faint">Not carried over: {sound.notCarried.slice(0, 12).map(({ what, count }) => `${what}${count > 1 ? ` × ${count}` : ''}`).join(', ')}{sound.notCarried.length > 12 ? ` and ${sound.notCarried.length - 12} more` : ''}</p>}
