@@ -1,8 +1,11 @@
 import type { PreparedSample } from '../core/dsp/sample';
 import type { EngineEvent } from '../core/engine/event';
-import type { Program } from '../core/engine/program';
+import type { PlayedProgram, Program } from '../core/engine/program';
 import workletUrl from './engineProcessor?worker&url';
 import { METER_LENGTH, PROCESSOR_NAME, type EngineProcessorOptions, type FromEngine, type ToEngine, type ToOneEngine } from './protocol';
+
+/** Without what only the page needs: every object less is time less in the audio thread. */
+const playedOf = ({ samples: _, ...played }: Program): PlayedProgram => played;
 
 export type AudioState = 'off' | 'starting' | 'running' | 'failed';
 
@@ -59,7 +62,7 @@ export class AudioHost {
   /** Gives the serial by which the meters name the program once it plays. */
   setProgram(program: Program): number {
     if (!this.node) this.waiting = this.waiting.filter((message) => message.type !== 'program');
-    this.say({ type: 'program', program, serial: ++this.serial });
+    this.say({ type: 'program', program: playedOf(program), serial: ++this.serial });
     return this.serial;
   }
 
@@ -67,7 +70,7 @@ export class AudioHost {
   audition(program: Program, samples: { key: string; sample: PreparedSample }[], key: number, velocity: number, seconds?: number): void {
     if (!this.node || !this.context) return;
     const messages: ToOneEngine[] = [
-      { type: 'event', event: { type: 'panic' } }, { type: 'program', program, serial: 0 }, { type: 'keepSamples', keys: [] }, { type: 'samples', samples },
+      { type: 'event', event: { type: 'panic' } }, { type: 'program', program: playedOf(program), serial: 0 }, { type: 'keepSamples', keys: [] }, { type: 'samples', samples },
       { type: 'event', event: { type: 'noteOn', channel: 1, key, velocity } },
     ];
     if (seconds !== undefined) messages.push({ type: 'event', event: { type: 'noteOff', channel: 1, key, velocity: 64 }, time: this.context.currentTime + seconds });

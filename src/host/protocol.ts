@@ -1,11 +1,11 @@
 import type { PreparedSample } from '../core/dsp/sample';
 import { ANSWERS } from '../core/engine/tick';
 import type { EngineEvent } from '../core/engine/event';
-import type { Program } from '../core/engine/program';
+import type { PlayedProgram } from '../core/engine/program';
 
 /** Everything the page says to the audio thread. */
 export type ToEngine =
-  | { type: 'program'; program: Program; serial: number }
+  | { type: 'program'; program: PlayedProgram; serial: number }
   | { type: 'samples'; samples: { key: string; sample: PreparedSample }[] }
   /** Forget all other samples. */
   | { type: 'keepSamples'; keys: string[] }

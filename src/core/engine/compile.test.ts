@@ -23,7 +23,7 @@ describe('what zones share', () => {
   test('sources that only zones look at are there too', () => {
     const program = compiled([newSound('s', 'S', [{ ...newZone('w', 60), windows: [{ ...fullWindow('cc.74'), low: 9 }] }])], [{}]);
     expect(program.sources.map(({ id }) => id)).toContain('cc.74');
-    expect(program.zones.windows[0]![0].source).toBe(program.sources.findIndex(({ id }) => id === 'cc.74'));
+    expect(program.zones.windowSets[program.zones.windowSet[0]][0].source).toBe(program.sources.findIndex(({ id }) => id === 'cc.74'));
   });
   test('the places of each sound’s zones are told', () => {
     const sounds = [newSound('s', 'S', [newZone('w', 1), newZone('w', 2)]), newSound('unused', 'U', [newZone('w', 5)]), newSound('t', 'T', [newZone('w', 3)])];

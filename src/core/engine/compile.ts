@@ -7,7 +7,7 @@ import { namesOfFormula, parseFormula } from '../space/formula';
 import { topologicalOrder } from '../space/order';
 import { parseSource, type SourceId } from '../space/source';
 import { FADE_SHAPES } from '../space/window';
-import { EDGES, MOVED_PARAMETERS, type CompiledRoute, type CompiledWindow, type Program, type ProgramLayer, type SampleRequest, type SourceSlot, type Voicing, type ZoneColumns } from './program';
+import { EDGES, MOVED_PARAMETERS, type CompiledRoute, type Program, type ProgramLayer, type SampleRequest, type SourceSlot, type Voicing, type ZoneColumns } from './program';
 import { buildStrikeTable } from './strikeTable';
 import { restsOf } from './voiceValues';
 
@@ -38,7 +38,7 @@ export function compile(patch: Patch, context: CompileContext): Program {
   }), trigger);
   const hasReleases = sounds.some((sound) => sound.zones.some((zone) => zone.trigger === 'release'));
   return {
-    patchId: patch.id, name: patch.name, sources: slots, layers, table: tableOf('attack'), releaseTable: hasReleases ? tableOf('release') : null, zones, samples,
+    patchId: patch.id, name: patch.name, sources: slots, layers, table: tableOf('attack'), releaseTable: hasReleases ? tableOf('release') : null, zones, samples, sampleKeys: samples.map(({ key }) => key),
     sounds: sounds.map(({ id }) => ({ soundId: id, first: firstZone.get(id)! })),
     main: { baseNormal: toNormal(MAIN_PARAMETERS.level, patch.main.level), routes: routesTo(patch, 'main.level', slotOf) },
   };
@@ -170,15 +170,19 @@ function columnsOf(
     end: new Float64Array(count), fullLength: new Uint8Array(count), edges: new Float32Array(count * EDGES),
     voicing: new Uint16Array(count), chokeGroup: new Float64Array(count).fill(-1), chokedBy: new Float64Array(count).fill(-1), chokedFast: new Uint8Array(count),
     loopStart: new Float64Array(count), loopEnd: new Float64Array(count), loopCrossfade: new Float64Array(count), loopUntilRelease: new Uint8Array(count),
-    windows: new Array<CompiledWindow[] | null>(count).fill(null),
+    windowSet: new Int32Array(count).fill(-1), windowSets: [],
   };
-  const requests = new Map<string, SampleRequest & { place: number }>();
+  const requests: SampleRequest[] = [];
+  const placeOf = new Map<string, number>();
   let i = 0;
   for (const sound of sounds) {
     firstZone.set(sound.id, i);
     const users = layers.filter((layer) => layer.soundId === sound.id);
     const moves = users.some((layer) => movesLoops(layer, routes));
     const ofZone = sets.get(sound.id)!.ofZone;
+    /** Semitones that tuning and bend add at most. */
+    const liftOf = (params: Zone['params']) => Math.max(...users.map((layer) => highestTune(layer) / 100 + paramOf(layer, 'bendRange', params)));
+    const plainLift = liftOf({});
     sound.zones.forEach((zone, z) => {
       const sample = sampleOf.get(zone.sampleId);
       const frames = sample?.frames ?? Infinity;
@@ -187,15 +191,18 @@ function columnsOf(
       const rings = zone.playback === 'full-length' || zone.trigger === 'release';
       const loop = zone.loop && !rings && zone.loop.end <= frames ? asRead(zone.loop, zone.reverse ? frames : 0) : null;
       const living = loop !== null && (moves || zone.loop!.until === 'release');
-      const lift = Math.max(...users.map((layer) => highestTune(layer) / 100 + paramOf(layer, 'bendRange', zone.params)));
+      const lift = zone.params.bendRange === undefined ? plainLift : liftOf(zone.params);
       const reach = Math.max(0, ((zone.pitchPerKey < 0 ? zone.key.low : zone.key.high) - zone.root) * (zone.pitchPerKey / 100));
       const levels = levelsFor((ratioOfSemitones(Math.max(0, reach + zone.tune / 100 + lift)) * (sample?.rate ?? 0)) / LOWEST_ENGINE_RATE);
       const laid = living ? null : loop;
       const key = levels === 1 && !laid && !zone.reverse ? zone.sampleId
         : `${zone.sampleId}${zone.reverse ? ' reversed' : ''}${laid ? ` loop ${laid.start}-${laid.end}${laid.crossfade ? `~${laid.crossfade}` : ''}` : ''} ×${levels}`;
-      let request = requests.get(key);
-      if (!request) requests.set(key, (request = { key, sampleId: zone.sampleId, loop: laid, reverse: zone.reverse, levels, place: requests.size }));
-      zones.sample[i] = request.place;
+      let place = placeOf.get(key);
+      if (place === undefined) {
+        place = requests.push({ key, sampleId: zone.sampleId, loop: laid, reverse: zone.reverse, levels }) - 1;
+        placeOf.set(key, place);
+      }
+      zones.sample[i] = place;
       zones.root[i] = zone.root;
       zones.tune[i] = zone.tune;
       zones.semitonesPerKey[i] = zone.pitchPerKey / 100;
@@ -216,13 +223,13 @@ function columnsOf(
         zones.loopCrossfade[i] = loop.crossfade;
         zones.loopUntilRelease[i] = zone.loop!.until === 'release' ? 1 : 0;
       }
-      if (zone.windows.length > 0) zones.windows[i] = zone.windows.map((window) => compiledWindow(window, slotOf));
+      if (zone.windows.length > 0) zones.windowSet[i] = zones.windowSets.push(zone.windows.map((window) => compiledWindow(window, slotOf))) - 1;
       setEdge(zones.edges, i * EDGES, zone.key);
       setEdge(zones.edges, i * EDGES + 5, zone.velocity);
       i++;
     });
   }
-  return { zones, samples: [...requests.values()].map(({ place: _, ...request }) => request), firstZone };
+  return { zones, samples: requests, firstZone };
 }
 
 function setEdge(edges: Float32Array, at: number, { low, high, fadeIn, fadeOut, shape }: Zone['key']): void {

@@ -10,7 +10,7 @@ import { Evaluator } from './evaluate';
 import { EventQueue, isMeaningful, type EngineEvent } from './event';
 import { LayerState, near, type Motion } from './layerState';
 import { Notes } from './notes';
-import type { Program } from './program';
+import type { PlayedProgram } from './program';
 import { TICK } from './tick';
 import type { Voice } from './voice';
 import { VoicePool } from './voicePool';
@@ -55,7 +55,7 @@ export class Engine {
   private spanFrames = 0;
   private spanTaken = 0;
   private readonly smoothing = new Float64Array(TICK + 1);
-  private program: Program | null = null;
+  private program: PlayedProgram | null = null;
   private readonly notes: Notes;
   private evaluator: Evaluator | null = null;
   /** The layers of the program, in its order, then those of earlier patches that still sound. */
@@ -80,7 +80,8 @@ export class Engine {
   /** Puts a sample where programs find it by the key of their request. A sample that arrives late is heard from the next strike on. */
   addSample(key: string, sample: PreparedSample): void {
     this.bank.set(key, sample);
-    this.findSamples();
+    const place = this.program ? this.program.sampleKeys.indexOf(key) : -1;
+    if (place >= 0) this.notes.samples[place] = sample;
   }
 
   /** Forgets samples that are not among `keys`; voices that play one go on to their end. */
@@ -94,14 +95,14 @@ export class Engine {
   }
 
   private findSamples(): void {
-    if (this.program) this.notes.samples = this.program.samples.map((request) => this.bank.get(request.key));
+    if (this.program) this.notes.samples = this.program.sampleKeys.map((key) => this.bank.get(key));
   }
 
   /**
    * Takes over a program. Of the same patch: held notes go on and follow the change, those of deleted layers fade. Of another patch: held notes go on as they were
    * until they are let go, and macros rest where the new patch puts them.
    */
-  setProgram(program: Program): void {
+  setProgram(program: PlayedProgram): void {
     const samePatch = this.program?.patchId === program.patchId;
     const before = this.layers;
     this.program = program;

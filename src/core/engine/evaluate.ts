@@ -4,7 +4,7 @@ import { normalisedOf } from '../space/source';
 import { multiplyByWindow } from '../space/window';
 import { CC } from '../music/midi';
 import type { Controllers } from './controllers';
-import type { CompiledRoute, CompiledWindow, Program, ProgramLayer, SourceSlot } from './program';
+import type { CompiledRoute, CompiledWindow, PlayedProgram, ProgramLayer, SourceSlot } from './program';
 
 /** What a sounding note contributes to the sources. */
 export interface NoteValues {
@@ -32,7 +32,7 @@ export class Evaluator {
   private readonly slotByName = new Map<string, number>();
   private readonly valueOfName = (name: string): number => this.values[this.slotByName.get(name)!];
 
-  constructor(private readonly program: Program, private readonly controllers: Controllers) {
+  constructor(private readonly program: PlayedProgram, private readonly controllers: Controllers) {
     this.values = new Float64Array(program.sources.length);
     this.normals = new Float64Array(program.sources.length);
     program.sources.forEach((slot, i) => this.slotByName.set(slot.id, i));

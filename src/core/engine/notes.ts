@@ -6,7 +6,7 @@ import { aimVoice } from './aim';
 import { CHANNELS, type Controllers } from './controllers';
 import { hears, RANDOMS } from './evaluate';
 import type { LayerState } from './layerState';
-import type { Program } from './program';
+import type { PlayedProgram } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 import { ANSWERS } from './tick';
 import type { Voice } from './voice';
@@ -15,11 +15,11 @@ import type { VoicePool } from './voicePool';
 /** Keys and pedals: who starts a voice, and who lets it go. */
 export class Notes {
   /** What the program plays, by place; undefined while it has not arrived. */
-  samples: readonly (PreparedSample | undefined)[] = [];
+  samples: (PreparedSample | undefined)[] = [];
   /** Zones that answered, as places in the program: the last {@link ANSWERS}, and how many there ever were. */
   readonly answers = new Uint32Array(ANSWERS);
   answerCount = 0;
-  private program: Program | null = null;
+  private program: PlayedProgram | null = null;
   /** The layers of the program, in its order; others may follow. */
   private layers: readonly LayerState[] = [];
   private strikes: Strikes | null = null;
@@ -36,7 +36,7 @@ export class Notes {
     this.voices = pool.all;
   }
 
-  setProgram(program: Program, layers: readonly LayerState[]): void {
+  setProgram(program: PlayedProgram, layers: readonly LayerState[]): void {
     this.program = program;
     this.layers = layers;
     this.strikes = new Strikes(program.table, program.layers, this.chance);
@@ -117,7 +117,7 @@ export class Notes {
     voice.chokedBy = zones.chokedBy[zone];
     voice.chokedFast = zones.chokedFast[zone] === 1;
     voice.zoneGain = zoneGain;
-    voice.zoneWindows = zones.windows[zone];
+    voice.zoneWindows = zones.windowSet[zone] < 0 ? null : zones.windowSets[zones.windowSet[zone]];
     voice.zoneWindowsGain[0] = 1;
     voice.zonePan = zones.pan[zone];
     voice.zoneSemitones = semitonesOfZone(zones, zone, key + program.transpose);

@@ -8,7 +8,13 @@ import type { WindowRange } from '../space/window';
  * A patch made ready for playing: plain data that travels between threads. Sources, windows and routes refer to one another by place in a list,
  * in an order in which everything comes after what moves it.
  */
-export interface Program {
+export interface Program extends PlayedProgram {
+  /** What the zones play, each once, in the order of `sampleKeys`. */
+  samples: SampleRequest[];
+}
+
+/** What the engine needs of a program. It is read anew in the audio thread for each edit, so it holds few objects: columns of numbers, and keys for the samples. */
+export interface PlayedProgram {
   patchId: string;
   name: string;
   sources: SourceSlot[];
@@ -20,8 +26,8 @@ export interface Program {
   zones: ZoneColumns;
   /** Where the zones of each sound stand among them: from `first` on, in the sound's order. */
   sounds: { soundId: string; first: number }[];
-  /** What the zones play, each once; `ZoneColumns.sample` points here. */
-  samples: SampleRequest[];
+  /** Keys of the samples that the zones play, each once; `ZoneColumns.sample` points here. */
+  sampleKeys: string[];
   main: { baseNormal: number; routes: CompiledRoute[] };
 }
 
@@ -124,8 +130,9 @@ export interface ZoneColumns {
   loopEnd: Float64Array;
   loopCrossfade: Float64Array;
   loopUntilRelease: Uint8Array;
-  /** Windows on further sources; null for most zones. */
-  windows: (CompiledWindow[] | null)[];
+  /** Windows on further sources: a place in `windowSets`, or −1, as for most zones. */
+  windowSet: Int32Array;
+  windowSets: CompiledWindow[][];
   /** keyLow, keyHigh, keyFadeIn, keyFadeOut, keyShape, then the same for velocity. */
   edges: Float32Array;
 }

@@ -42,7 +42,7 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
       const { zones } = program;
       evaluator.look(layer, note);
       const soundKey = Math.min(127, Math.max(0, key + layer.transpose));
-      const own = zones.windows[zone];
+      const own = zones.windowSets[zones.windowSet[zone]];
       const voicing = layer.voicings[zones.voicing[zone]];
       const gain = evaluator.gainOf(layer.windows) * gainOfZone(zones, zone, soundKey, layer.touch[velocity]) * (own ? evaluator.gainOf(own) : 1);
       if (gain === 0) continue;
