@@ -81,6 +81,29 @@ test('split here, crossfade by velocity and bring in with the wheel are single s
   await expect(page.getByRole('region', { name: 'Layer Felt Keys' })).toContainText('hard playing');
 });
 
+test('a macro moved in one patch leaves another patch’s macro of that number where it rests', async ({ page }) => {
+  await openDemo(page);
+  const go = async (patch: string) => {
+    await page.getByTitle('Choose another patch, and more').click();
+    await page.getByRole('menuitem', { name: patch, exact: true }).click();
+  };
+  await page.getByRole('button', { name: 'Bring in with …' }).click();
+  await page.getByRole('combobox', { name: 'with' }).selectOption('macro.1');
+  await page.getByRole('button', { name: 'Apply' }).click();
+  await go('Perigee');
+  await page.getByRole('slider', { name: '1 Swell' }).focus();
+  for (let i = 0; i < 10; i++) await page.keyboard.press('ArrowRight');
+  await expect(page.getByRole('slider', { name: '1 Swell' })).toHaveAttribute('aria-valuenow', '0.2');
+  await go('Low Water');
+  const { x, y } = await keyPoint(page, 60);
+  await page.mouse.move(x, y);
+  await expect.poll(() => readout(page, 'Felt Keys')).toBe('silent');
+  await page.mouse.down();
+  await page.waitForTimeout(400);
+  expect(await level(page)).toBe(-48);
+  await page.mouse.up();
+});
+
 test('layers are added, renamed, typed, muted, moved and deleted; a wrong number is told and kept', async ({ page }) => {
   await openDemo(page);
   await page.getByLabel('Add a layer').selectOption('Harbour Bells');

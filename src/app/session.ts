@@ -32,6 +32,7 @@ export class Session {
   private readonly worker = new Worker(new URL('../workers/prepareWorker.ts', import.meta.url), { type: 'module' });
   private readonly waiting = new Map<number, (result: PrepareResult) => void>();
   private jobs = 0;
+  private fetchRun = 0;
   private later: ReturnType<typeof setTimeout> | undefined;
   private shownAt = 0;
   private showMs = 0;
@@ -41,6 +42,8 @@ export class Session {
   private shownPatch: Patch | null = null;
 
   constructor() {
+    this.audio.onProblem = (text) => this.onProblem('engine', text);
+    this.audio.onFreshEngine = () => { for (const event of this.hands.moved()) this.audio.send(event); };
     this.worker.onmessage = ({ data: { id, result } }: MessageEvent<{ id: number; result: PrepareResult }>) => {
       this.waiting.get(id)?.(result);
       this.waiting.delete(id);
@@ -99,6 +102,7 @@ export class Session {
       this.settled.clear();
     }
     this.serial = this.audio.setProgram(this.program);
+    if (before?.id !== patch.id) this.hands.restMacros();
     for (const macro of patch.macros) {
       const old = before?.id === patch.id ? before.macros.find((candidate) => candidate.number === macro.number) : undefined;
       if (old?.value !== macro.value) this.play({ type: 'macro', number: macro.number, value: macro.value });
@@ -132,9 +136,15 @@ export class Session {
     return count;
   }
 
-  /** What the patch in view needs first; then, as long as it stays in view, what the others will need. */
+  /**
+   * What the patch in view needs first; then, bit by bit, what the others will need, so that a change of patch finds everything there. A newer call takes over from an
+   * older one. In the end the engine forgets what no patch needs any more: every loop that was tried left a copy behind.
+   */
   private async fetchSamples(rig: Rig, requests: readonly SampleRequest[], patchId: string): Promise<void> {
+    const run = ++this.fetchRun;
+    const keys = new Set<string>();
     const fetchAll = (wanted: readonly SampleRequest[], goesOn: () => boolean) => inParallel(wanted, async (request) => {
+      keys.add(request.key);
       if (this.asked.has(request.key) || !goesOn()) return;
       this.asked.add(request.key);
       await this.fetchSample(rig, request);
@@ -142,8 +152,15 @@ export class Session {
       if (this.needed.has(request.key)) this.tell();
     });
     await fetchAll(requests, () => true);
-    const inView = () => this.shownPatch?.id === patchId && this.shownRig?.id === rig.id;
-    for (const other of rig.patches) if (other.id !== patchId && inView()) await fetchAll(compileSafely(other, rig)?.samples ?? [], inView);
+    for (const other of rig.patches) {
+      if (other.id === patchId) continue;
+      await new Promise((resolve) => setTimeout(resolve));
+      if (run !== this.fetchRun) return;
+      await fetchAll(compileSafely(other, rig)?.samples ?? [], () => run === this.fetchRun);
+    }
+    if (run !== this.fetchRun) return;
+    for (const key of this.asked) if (!keys.has(key) && this.settled.delete(key)) this.asked.delete(key);
+    this.audio.keepSamples([...keys]);
   }
 
   private async fetchSample(rig: Rig, request: SampleRequest): Promise<void> {

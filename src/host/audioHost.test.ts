@@ -9,7 +9,9 @@ let failing = false;
 class Node {
   port = { onmessage: null as null | ((message: { data: unknown }) => void), postMessage: (message: ToEngine) => posted.push(message) };
   onprocessorerror: (() => void) | null = null;
+  connected = true;
   connect(): void { nodes.push(this); }
+  disconnect(): void { this.connected = false; }
 }
 const nodes: Node[] = [];
 class Context {
@@ -17,7 +19,8 @@ class Context {
   currentTime = 10;
   destination = {};
   audioWorklet = { addModule: async () => { if (failing) throw new Error('no worklets here'); } };
-  resume = async () => { this.state = 'running'; };
+  onstatechange: (() => void) | null = null;
+  resume = async () => { this.state = 'running'; this.onstatechange?.(); };
 }
 beforeEach(() => {
   posted.length = nodes.length = 0;
@@ -27,19 +30,53 @@ beforeEach(() => {
 const program = (name: string) => ({ name }) as Program;
 const types = () => posted.map((message) => message.type);
 
-test('what is said before sound runs is said then: the last program, and no note of before', async () => {
+test('an engine that begins is told the last program, the samples and the solo; the hands are asked for, no note of before comes', async () => {
   const host = new AudioHost();
   host.setProgram(program('one'));
   const serial = host.setProgram(program('two'));
+  host.addSamples([{ key: 'a', sample: {} as never }, { key: 'b', sample: {} as never }]);
+  host.keepSamples(['b']);
+  host.send({ type: 'solo', layerIds: ['l'] });
   host.send({ type: 'noteOn', channel: 1, key: 60, velocity: 90 });
-  host.send({ type: 'controller', channel: 1, controller: 1, value: 9 });
   host.audition(program('x'), [], 60, 100, 1);
+  host.onFreshEngine = () => host.send({ type: 'controller', channel: 1, controller: 1, value: 9 });
   await host.start();
   expect(host.state).toBe('running');
-  expect(types()).toEqual(['program', 'event']);
-  expect(posted[0]).toMatchObject({ program: { name: 'two' }, serial });
+  expect(posted).toEqual([
+    { type: 'program', program: { name: 'two' }, serial }, { type: 'samples', samples: [{ key: 'b', sample: {} }] }, { type: 'event', event: { type: 'solo', layerIds: ['l'] } },
+    { type: 'event', event: { type: 'controller', channel: 1, controller: 1, value: 9 } },
+  ]);
   host.send({ type: 'noteOn', channel: 1, key: 60, velocity: 90 });
-  expect(types()).toHaveLength(3);
+  expect(types()).toHaveLength(5);
+});
+
+test('an engine that stops is replaced at once and told everything; one that stops again and again is given up', async () => {
+  const host = new AudioHost();
+  const problems: string[] = [];
+  host.onProblem = (text) => problems.push(text);
+  host.setProgram(program('one'));
+  await host.start();
+  posted.length = 0;
+  nodes[0].onprocessorerror!();
+  expect([host.state, nodes.length, nodes[0].connected]).toEqual(['running', 2, false]);
+  expect(posted).toEqual([{ type: 'program', program: { name: 'one' }, serial: 1 }]);
+  expect(problems).toEqual([expect.stringContaining('another took its place')]);
+  nodes[0].onprocessorerror!();
+  expect(nodes).toHaveLength(2);
+  for (let i = 1; i < 4; i++) nodes[i].onprocessorerror!();
+  expect([host.state, host.problem]).toEqual(['failed', 'the audio engine stops again and again; reload the page']);
+  expect(nodes).toHaveLength(4);
+});
+
+test('what the browser stops is told, and a gesture lets it go on with the same engine', async () => {
+  const host = new AudioHost();
+  await host.start();
+  const context = host.context as unknown as Context;
+  context.state = 'suspended';
+  context.onstatechange!();
+  expect(host.state).toBe('off');
+  await host.start();
+  expect([host.state, nodes.length]).toEqual(['running', 1]);
 });
 
 test('an audition takes the place of the last, in the second engine alone', async () => {
@@ -66,13 +103,17 @@ test('a browser without worklets is told about, and a second try can work', asyn
   expect(told).toEqual(['starting', 'failed', 'starting', 'running']);
 });
 
-test('an engine that stops says so; meters that are sent are taken', async () => {
+test('what an engine could not do is told and the sound goes on; meters that are sent are taken', async () => {
   const host = new AudioHost();
+  const problems: string[] = [];
+  host.onProblem = (text) => problems.push(text);
   await host.start();
   const [node] = nodes;
   const values = new Float32Array(8).fill(2);
   node.port.onmessage!({ data: { type: 'meters', values } });
   expect(host.meters).toBe(values);
-  node.onprocessorerror!();
-  expect(host.problem).toContain('the audio engine stopped');
+  node.port.onmessage!({ data: { type: 'failed', message: 'no such thing' } });
+  expect(problems).toEqual([expect.stringContaining('no such thing')]);
+  await host.start();
+  expect([host.state, nodes.length]).toEqual(['running', 1]);
 });

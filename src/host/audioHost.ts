@@ -9,9 +9,14 @@ const playedOf = ({ samples: _, ...played }: Program): PlayedProgram => played;
 
 export type AudioState = 'off' | 'starting' | 'running' | 'failed';
 
+/** So many stops in so many seconds are one too many: something is wrong that a fresh engine does not mend. */
+const MOST_STOPS = 3;
+const STOPS_SECONDS = 10;
+
 /**
- * The engine in the browser: an AudioContext with one worklet. Whatever is said before it runs is kept and said then. Browsers let sound begin only after a
- * gesture, so `start` is called at the first one.
+ * The engine in the browser: an AudioContext with one worklet. What an engine must know (program, samples, solo) is kept here, so that one that begins, or takes the
+ * place of one that stopped, can be told; what the hands do is told by whoever knows, when asked by `onFreshEngine`. Browsers let sound begin only after a gesture, so
+ * `start` is called at every one.
  */
 export class AudioHost {
   state: AudioState = 'off';
@@ -19,9 +24,16 @@ export class AudioHost {
   /** See METER in the protocol. */
   meters: Float32Array = new Float32Array(METER_LENGTH);
   context: AudioContext | null = null;
+  /** Called with what went wrong while the sound goes on. */
+  onProblem: (text: string) => void = () => undefined;
+  /** Called when an engine has begun that knows nothing of the hands yet. */
+  onFreshEngine: () => void = () => undefined;
   private node: AudioWorkletNode | null = null;
-  private waiting: ToEngine[] = [];
+  private program: Extract<ToEngine, { type: 'program' }> | null = null;
+  private readonly samples = new Map<string, PreparedSample>();
+  private solo: EngineEvent | null = null;
   private serial = 0;
+  private readonly stops: number[] = [];
   private readonly listeners = new Set<() => void>();
 
   subscribe = (listener: () => void): (() => void) => {
@@ -29,40 +41,70 @@ export class AudioHost {
     return () => this.listeners.delete(listener);
   };
 
+  /** Begins, or goes on where the browser or the device had put a stop to it. */
   async start(): Promise<void> {
-    if (this.state === 'running' || this.state === 'starting') {
-      if (this.context?.state === 'suspended') await this.context.resume();
+    if (this.state === 'starting') return;
+    if (this.node && this.context) {
+      if (this.context.state !== 'running') await this.context.resume().catch(() => undefined);
       return;
     }
     this.change('starting');
     try {
       const context = new AudioContext({ latencyHint: 'interactive' });
-      this.context = context;
       await context.audioWorklet.addModule(workletUrl);
-      const shared = typeof SharedArrayBuffer === 'undefined' ? null : new SharedArrayBuffer(METER_LENGTH * 4);
-      if (shared) this.meters = new Float32Array(shared);
-      const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: shared };
-      const node = new AudioWorkletNode(context, PROCESSOR_NAME, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
-      node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
-        if (data.type === 'meters') this.meters = data.values;
-        else if (data.type === 'failed') this.change('failed', data.message);
-      };
-      node.onprocessorerror = () => this.change('failed', 'the audio engine stopped; reload the page to start it again');
-      node.connect(context.destination);
-      this.node = node;
-      for (const message of this.waiting) node.port.postMessage(message);
-      this.waiting = [];
+      this.context = context;
+      this.beginEngine(context);
       await context.resume();
+      context.onstatechange = () => this.follow(context);
       this.change('running');
     } catch (error) {
       this.change('failed', `sound could not be started: ${error instanceof Error ? error.message : String(error)}`);
     }
   }
 
+  /** The browser or the device stops and continues sound as it likes, for a call or a cable pulled out; the page says so. */
+  private follow(context: AudioContext): void {
+    if (this.state === 'failed') return;
+    this.change(context.state === 'running' ? 'running' : 'off');
+  }
+
+  private beginEngine(context: AudioContext): void {
+    const shared = typeof SharedArrayBuffer === 'undefined' ? null : new SharedArrayBuffer(METER_LENGTH * 4);
+    if (shared) this.meters = new Float32Array(shared);
+    const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: shared };
+    const node = new AudioWorkletNode(context, PROCESSOR_NAME, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
+    node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
+      if (data.type === 'meters') this.meters = data.values;
+      else if (data.type === 'failed') this.onProblem(`The audio engine could not do what it was told: ${data.message}`);
+    };
+    node.onprocessorerror = () => this.replaceEngine(context, node);
+    node.connect(context.destination);
+    this.node = node;
+    if (this.program) this.say(this.program);
+    if (this.samples.size > 0) this.say({ type: 'samples', samples: [...this.samples].map(([key, sample]) => ({ key, sample })) });
+    if (this.solo) this.say({ type: 'event', event: this.solo });
+    this.onFreshEngine();
+  }
+
+  /** An engine that stopped is silent for good. On stage nobody can reload a page: another takes its place at once. */
+  private replaceEngine(context: AudioContext, stopped: AudioWorkletNode): void {
+    if (stopped !== this.node) return;
+    stopped.disconnect();
+    this.node = null;
+    const now = performance.now() / 1000;
+    this.stops.push(now);
+    if (this.stops.filter((at) => now - at < STOPS_SECONDS).length > MOST_STOPS) {
+      this.change('failed', 'the audio engine stops again and again; reload the page');
+      return;
+    }
+    this.beginEngine(context);
+    this.onProblem('The audio engine stopped, and another took its place: held notes ended, everything else is as it was.');
+  }
+
   /** Gives the serial by which the meters name the program once it plays. */
   setProgram(program: Program): number {
-    if (!this.node) this.waiting = this.waiting.filter((message) => message.type !== 'program');
-    this.say({ type: 'program', program: playedOf(program), serial: ++this.serial });
+    this.program = { type: 'program', program: playedOf(program), serial: ++this.serial };
+    this.say(this.program);
     return this.serial;
   }
 
@@ -82,22 +124,25 @@ export class AudioHost {
   }
 
   addSamples(samples: { key: string; sample: PreparedSample }[]): void {
+    for (const { key, sample } of samples) this.samples.set(key, sample);
     this.say({ type: 'samples', samples });
   }
 
-  keepSamples(keys: string[]): void {
-    this.say({ type: 'keepSamples', keys });
+  /** Forgets all other samples. */
+  keepSamples(keys: readonly string[]): void {
+    const kept = new Set(keys);
+    for (const key of this.samples.keys()) if (!kept.has(key)) this.samples.delete(key);
+    this.say({ type: 'keepSamples', keys: [...keys] });
   }
 
-  /** For now, or for `time` in seconds of the audio context. Notes played before sound runs are dropped: nobody wants them later. */
+  /** For now, or for `time` in seconds of the audio context. What is played before sound runs is dropped: nobody wants it later. */
   send(event: EngineEvent, time?: number): void {
-    if (!this.node && (event.type === 'noteOn' || event.type === 'noteOff')) return;
+    if (event.type === 'solo') this.solo = event;
     this.say({ type: 'event', event, time });
   }
 
   private say(message: ToEngine): void {
-    if (this.node) this.node.port.postMessage(message);
-    else this.waiting.push(message);
+    this.node?.port.postMessage(message);
   }
 
   private change(state: AudioState, problem = ''): void {

@@ -49,7 +49,37 @@ export class Performance {
         break;
       case 'solo': return;
     }
+    this.tell();
+  }
+
+  private tell(): void {
     this.version++;
     for (const listener of this.listeners) listener();
+  }
+
+  /** Macros rest where the new patch puts them, as they do in the engine. */
+  restMacros(): void {
+    this.controllers.macros.fill(NaN);
+    this.controls++;
+    this.tell();
+  }
+
+  /** Events that bring an engine at rest to where the hands are: everything that stands elsewhere. What any channel last said comes last. */
+  moved(): EngineEvent[] {
+    const { controllers } = this;
+    const rest = new Controllers();
+    const events: { event: EngineEvent; newest: boolean }[] = [];
+    for (let channel = 1; channel <= 16; channel++) {
+      for (let controller = 0; controller < 120; controller++) {
+        const value = controllers.cc[channel * 128 + controller];
+        if (value !== rest.cc[controller]) events.push({ event: { type: 'controller', channel, controller, value }, newest: value === controllers.cc[controller] });
+      }
+      const bend = controllers.bend[channel];
+      if (bend !== 0) events.push({ event: { type: 'bend', channel, bend }, newest: bend === controllers.bend[0] });
+      const pressure = controllers.channelPressure[channel];
+      if (pressure !== 0) events.push({ event: { type: 'channelPressure', channel, pressure }, newest: pressure === controllers.channelPressure[0] });
+    }
+    const macros = [...controllers.macros].flatMap((value, number): EngineEvent[] => (Number.isNaN(value) ? [] : [{ type: 'macro', number, value }]));
+    return [...events.filter(({ newest }) => !newest), ...events.filter(({ newest }) => newest)].map(({ event }) => event).concat(macros);
   }
 }
