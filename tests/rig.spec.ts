@@ -14,7 +14,7 @@ test('a key played on screen raises the meter, and panic takes it down', async (
   await page.mouse.move(x, y);
   await page.mouse.down();
   await expect.poll(() => level(page)).toBeGreaterThan(-40);
-  await expect(page.getByTestId('voices')).toContainText('1 voices');
+  await expect(page.getByTestId('voices')).toContainText('1 voice');
   await page.getByRole('button', { name: 'Silence' }).press('Enter');
   await expect.poll(() => level(page)).toBeLessThan(-45);
   await expect(page.getByTestId('voices')).toContainText('0 voices');
@@ -32,7 +32,7 @@ test('the computer keyboard plays, holds with the pedal, and lets go', async ({ 
   await page.getByLabel('Stand-in controllers').getByRole('button', { name: 'sustain' }).click();
   await page.keyboard.up('q');
   await page.waitForTimeout(700);
-  await expect(page.getByTestId('voices')).toContainText('1 voices');
+  await expect(page.getByTestId('voices')).toContainText('1 voice');
   await page.getByLabel('Stand-in controllers').getByRole('button', { name: 'sustain' }).click();
   await expect(page.getByTestId('voices')).toContainText('0 voices');
 });
@@ -258,7 +258,7 @@ test('a MIDI controller plugged in late plays, and its pedal and wheel are follo
   await expect.poll(() => level(page)).toBeGreaterThan(-45);
   await send(67, 0);
   await page.waitForTimeout(600);
-  await expect(page.getByTestId('voices')).toContainText('1 voices');
+  await expect(page.getByTestId('voices')).toContainText('1 voice');
   await send(0xb0, 64, 0);
   await expect(page.getByTestId('voices')).toContainText('0 voices');
 });
@@ -298,4 +298,39 @@ test('a MIDI file of one’s own becomes the take; a broken one is refused', asy
   await page.getByLabel('MIDI file', { exact: true }).setInputFiles(own);
   await expect(page.getByRole('alert')).toContainText('my tune.mid: this is not a readable MIDI file');
   await expect(page.locator('footer select option:checked')).toHaveText('my tune.mid');
+});
+
+test('an audio engine that stops is replaced at once: program, samples and wheel are there again', async ({ page }) => {
+  await page.addInitScript(() => {
+    const Real = window.AudioWorkletNode;
+    const nodes: AudioWorkletNode[] = [];
+    Object.assign(window, { nodes, AudioWorkletNode: class extends Real { constructor(...rest: ConstructorParameters<typeof Real>) { super(...rest); nodes.push(this); } } });
+  });
+  await openDemo(page);
+  await page.goto('/patch/perigee/layers');
+  await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible();
+  await page.locator('header').click({ position: { x: 400, y: 5 } });
+  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come') && document.querySelector('[data-testid="voices"]'));
+  await page.getByRole('slider', { name: 'wheel' }).focus();
+  await page.keyboard.press('End');
+  await expect(page.getByRole('slider', { name: 'wheel' })).toHaveAttribute('aria-valuenow', '127');
+  const voices = async () => {
+    const { x, y } = await keyPoint(page, 60);
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.waitForTimeout(400);
+    const text = await page.getByTestId('voices').textContent();
+    await page.mouse.up();
+    return Number(text!.split(' ')[0]);
+  };
+  const before = await voices();
+  expect(before).toBeGreaterThan(1);
+  await page.keyboard.press('Escape');
+  // A program that no rig can make: the engine takes it, and falls over it in the middle of its work.
+  const broken = { patchId: 'x', name: '', sources: [], layers: [], table: { places: 0 }, releaseTable: null, zones: {}, sampleKeys: [], sounds: [] };
+  await page.evaluate((program) => (window as unknown as { nodes: AudioWorkletNode[] }).nodes[0].port.postMessage({ type: 'program', serial: 9, program }), broken);
+  await expect(page.getByText('another took its place')).toBeVisible();
+  expect(await page.evaluate(() => (window as unknown as { nodes: unknown[] }).nodes.length)).toBe(2);
+  expect(await voices()).toBe(before);
+  expect(await level(page)).toBeGreaterThan(-48);
 });

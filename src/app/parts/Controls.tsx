@@ -60,11 +60,14 @@ function Lever({ label, name = label, low, high, value, springs, onMove }: Lever
         onPointerMove={(event) => held.current && follow(event)} onPointerUp={letGo} onPointerCancel={letGo}
         onDoubleClick={() => onMove(name === 'expression' ? high : 0)}
         onKeyDown={(event) => {
-          const up = event.key === 'ArrowUp' || event.key === 'ArrowRight';
-          if (!up && event.key !== 'ArrowDown' && event.key !== 'ArrowLeft') return;
+          const by = step * (event.shiftKey ? 0.25 : 1);
+          if (event.key === 'ArrowUp' || event.key === 'ArrowRight') onMove(Math.min(high, value + by));
+          else if (event.key === 'ArrowDown' || event.key === 'ArrowLeft') onMove(Math.max(low, value - by));
+          else if (event.key === 'Home') onMove(low);
+          else if (event.key === 'End') onMove(high);
+          else return;
           event.preventDefault();
           event.stopPropagation();
-          onMove(Math.min(high, Math.max(low, value + (up ? step : -step) * (event.shiftKey ? 0.25 : 1))));
         }}
         onKeyUp={() => springs && onMove(0)}
       >

@@ -21,7 +21,7 @@ export function Meters() {
     right.current.style.width = `${length(meters[METER.right]) * 100}%`;
     const limiting = meters[METER.limiter] > 0 && meters[METER.limiter] < 0.98;
     left.current.style.background = right.current.style.background = limiting ? 'var(--alarm)' : 'var(--teal)';
-    const words = `${meters[METER.voices]} voices · ${Math.round(meters[METER.load] * 100)} %${limiting ? ' · limiting' : ''}`;
+    const words = `${meters[METER.voices]} ${meters[METER.voices] === 1 ? 'voice' : 'voices'} · ${Math.round(meters[METER.load] * 100)} %${limiting ? ' · limiting' : ''}`;
     if (text.current.textContent !== words) text.current.textContent = words;
     const db = Math.round(20 * Math.log10(Math.max(meters[METER.left], meters[METER.right]) + 1e-9));
     box.current.setAttribute('aria-valuenow', String(Math.max(-48, Math.min(0, db))));
