@@ -25,7 +25,8 @@ export interface PreparedSample { rate: number; channels: 1 | 2; levels: SampleL
 
 export const PAD = SPLINE_MEMORY + TAPS_AFTER + TAPS_BEFORE;
 /** 5 semitones. */
-export const MOST_STEP = 2 ** (5 / 12);
+const MOST_OCTAVES = 5 / 12;
+export const MOST_STEP = 2 ** MOST_OCTAVES;
 
 /** The level to read when moving `step` frames of the recording for each frame of output. */
 export function levelFor(sample: PreparedSample, step: number): number {
@@ -34,8 +35,8 @@ export function levelFor(sample: PreparedSample, step: number): number {
   return level;
 }
 
-/** How many levels a sample needs that is read with steps of up to `highestStep` frames. */
-export const levelsFor = (highestStep: number): number => Math.max(1, 1 + Math.ceil(Math.log2(highestStep / MOST_STEP) - 1e-9));
+/** How many levels a sample needs that is read up to so many octaves (log₂ of the step) above its own rate. */
+export const levelsFor = (octaves: number): number => Math.max(1, 1 + Math.ceil(octaves - MOST_OCTAVES - 1e-9));
 
 /** One channel-interleaved stretch of signal that goes on for ever: what lies beyond its frames is the loop again, or silence. */
 interface Stretch { data: ArrayLike<number>; frames: number; loop: Loop | null }

@@ -10,7 +10,7 @@ const tone = (hz: number, seconds = 1, level = 0.5): Audio => ({ rate: RATE, cha
 /** Plays a mono sample moved by semitones: what a voice does, without its envelope. */
 function played(audio: Audio, semitones: number, frames: number, loop: Loop | null = null): Float64Array {
   const ratio = 2 ** (semitones / 12);
-  const sample = prepareSample(audio, loop, levelsFor(ratio));
+  const sample = prepareSample(audio, loop, levelsFor(semitones / 12));
   const level = sample.levels[sample.levels.length - 1];
   const kernel = new Kernel();
   const reading = kernel.voiceAt(0) + READING;

@@ -1,5 +1,4 @@
 import { levelsFor } from '../dsp/sample';
-import { ratioOfSemitones } from '../music/pitch';
 import { paramOf } from '../rig/defaults';
 import { fromNormal, LAYER_PARAMETERS, levelGain, MAIN_PARAMETERS, toNormal, type LayerParameterId } from '../rig/parameters';
 import type { Layer, LayerWindow, Patch, Route, Sample, Sound, Touch, Zone, ZoneLoop } from '../rig/schema';
@@ -93,6 +92,7 @@ function valueSetsOf(sound: Sound): { sets: Zone['params'][]; ofZone: number[] }
   const places = new Map<string, number>([['', 0]]);
   const sets: Zone['params'][] = [{}];
   const ofZone = sound.zones.map(({ params }) => {
+    if (isEmpty(params)) return 0;
     const key = keyOfValues(params);
     let place = places.get(key);
     if (place === undefined) {
@@ -103,6 +103,11 @@ function valueSetsOf(sound: Sound): { sets: Zone['params'][]; ofZone: number[] }
   });
   return { sets, ofZone };
 }
+
+const isEmpty = (params: Zone['params']): boolean => {
+  for (const _ in params) return false;
+  return true;
+};
 
 const keyOfValues = (params: Zone['params']): string => Object.entries(params).map(([id, value]) => `${id} ${value}`).sort().join(' ');
 
@@ -193,7 +198,7 @@ function columnsOf(
       const living = loop !== null && (moves || zone.loop!.until === 'release');
       const lift = zone.params.bendRange === undefined ? plainLift : liftOf(zone.params);
       const reach = Math.max(0, ((zone.pitchPerKey < 0 ? zone.key.low : zone.key.high) - zone.root) * (zone.pitchPerKey / 100));
-      const levels = levelsFor((ratioOfSemitones(Math.max(0, reach + zone.tune / 100 + lift)) * (sample?.rate ?? 0)) / LOWEST_ENGINE_RATE);
+      const levels = sample ? levelsFor(Math.max(0, reach + zone.tune / 100 + lift) / 12 + Math.log2(sample.rate / LOWEST_ENGINE_RATE)) : 1;
       const laid = living ? null : loop;
       const key = levels === 1 && !laid && !zone.reverse ? zone.sampleId
         : `${zone.sampleId}${zone.reverse ? ' reversed' : ''}${laid ? ` loop ${laid.start}-${laid.end}${laid.crossfade ? `~${laid.crossfade}` : ''}` : ''} ×${levels}`;

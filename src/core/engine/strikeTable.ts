@@ -94,9 +94,15 @@ export function buildStrikeTable(layers: readonly TableLayer[], trigger: Zone['t
 function keyMapOf({ touch, zones }: TableLayer, trigger: Zone['trigger']): Candidate[][] {
   const byKey: Candidate[][] = Array.from({ length: KEYS }, () => []);
   const candidates: Candidate[] = [];
+  // Zones mostly share a few ranges of velocities, and what a layer feels are whole numbers.
+  const ranges = new Map<number, { low: number; high: number }>();
   zones.forEach((zone, i) => {
     if (zone.trigger !== trigger) return;
-    const { low, high } = struckRange(touch, zone.velocity.low, zone.velocity.high);
+    const from = Math.ceil(zone.velocity.low);
+    const to = Math.floor(zone.velocity.high);
+    let range = ranges.get(from * 128 + to);
+    if (!range) ranges.set(from * 128 + to, (range = struckRange(touch, from, to)));
+    const { low, high } = range;
     if (low <= high) candidates.push({ zone: i, low, high, alternate: zone.alternate ?? -1 });
   });
   candidates.sort((a, b) => a.alternate - b.alternate || a.zone - b.zone);
