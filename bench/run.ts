@@ -96,7 +96,7 @@ function compileTime(): void {
 
 /**
  * What is put on the heap while 256 voices sound, by V8's own sampling, objects since collected included; at rest, and while the wheel moves a window and
- * two routes of every voice with each block.
+ * three routes of every voice with each block.
  */
 async function allocation(): Promise<void> {
   const audio = Array.from({ length: 8 }, (_, i) => testTone(48000, 2, 1, 200 + 17 * i));

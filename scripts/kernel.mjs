@@ -1,21 +1,17 @@
 /** npm run kernel: compiles the innermost loops to WebAssembly, as a module that the audio thread, workers and Node can all import. */
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { fileURLToPath, pathToFileURL } from 'node:url';
+import { fileURLToPath } from 'node:url';
+import { main } from 'assemblyscript/asc';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const folder = 'src/core/dsp/kernel';
 
-export async function buildKernel() {
-  const { main } = await import('assemblyscript/asc');
-  const out = 'build/kernel.wasm';
-  mkdirSync(join(root, 'build'), { recursive: true });
-  const { error, stderr } = await main([
-    `${folder}/assembly/loops.ts`, '-O3', '--converge', '--noAssert', '--runtime', 'stub', '--enable', 'simd', '--initialMemory', '3', '--maximumMemory', '3', '--outFile', out, '--baseDir', root,
-  ]);
-  if (error) throw new Error(`${error.message}\n${stderr}`);
-  const bytes = readFileSync(join(root, out));
-  writeFileSync(join(root, folder, 'code.ts'), `/** Made from assembly/ by "npm run kernel". */\nexport const CODE = Uint8Array.of(${[...bytes].join(',')});\n`);
-}
-
-if (import.meta.url === pathToFileURL(process.argv[1]).href) await buildKernel();
+const out = 'build/kernel.wasm';
+mkdirSync(join(root, 'build'), { recursive: true });
+const { error, stderr } = await main([
+  `${folder}/assembly/loops.ts`, '-O3', '--converge', '--noAssert', '--runtime', 'stub', '--enable', 'simd', '--initialMemory', '3', '--maximumMemory', '3', '--outFile', out, '--baseDir', root,
+]);
+if (error) throw new Error(`${error.message}\n${stderr}`);
+const bytes = readFileSync(join(root, out));
+writeFileSync(join(root, folder, 'code.ts'), `/** Made from assembly/ by "npm run kernel". */\nexport const CODE = Uint8Array.of(${[...bytes].join(',')});\n`);

@@ -159,8 +159,13 @@ export class Session {
       await fetchAll(compileSafely(other, rig)?.samples ?? [], () => run === this.fetchRun);
     }
     if (run !== this.fetchRun) return;
-    for (const key of this.asked) if (!keys.has(key) && this.settled.delete(key)) this.asked.delete(key);
-    this.audio.keepSamples([...keys]);
+    const gone = [...this.asked].filter((key) => !keys.has(key) && this.settled.has(key));
+    if (gone.length === 0) return;
+    for (const key of gone) {
+      this.asked.delete(key);
+      this.settled.delete(key);
+    }
+    this.audio.keepSamples([...this.asked]);
   }
 
   private async fetchSample(rig: Rig, request: SampleRequest): Promise<void> {

@@ -3,9 +3,6 @@ export type SectionKind = 'low' | 'high';
 
 export interface Section { cutoffHz: number; q: number }
 
-/** Numbers that the coefficients of a section take: ten pairs. */
-export const SECTION_NUMBERS = 20;
-
 /**
  * Coefficients of a second-order section for the kernel, which takes two frames at a time: written to `into` from element `at` on.
  *

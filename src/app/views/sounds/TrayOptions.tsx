@@ -64,7 +64,7 @@ export function TrayOptions({ plan, target, onTarget, sound, whole }: { plan: Pl
         {!whole && (
           <Choice label="zones of" value={target.into} options={[['new', 'a new sound'], ...(sound ? [['present', sound.name] as const] : [])]} onChange={(into) => onTarget({ ...target, into: into as TrayTarget['into'] })} />
         )}
-        {!whole && target.into === 'new' && <NameField />}
+        {!whole && target.into === 'new' && <CalledField />}
         {target.into === 'new' && <label className="flex items-center gap-2 text-[12px]"><input type="checkbox" checked={target.asLayer} onChange={(event) => onTarget({ ...target, asLayer: event.target.checked })} /> and {whole && tray.sounds.filter(({ wanted }) => wanted).length !== 1 ? 'layers' : 'a layer'} of this patch</label>}
       </Group>
     </aside>
@@ -118,7 +118,7 @@ function RangesField() {
   );
 }
 
-function NameField() {
+function CalledField() {
   return (
     <TypedField
       label="called" text={tray.name || 'New sound'}
