@@ -1,5 +1,6 @@
 /** npm run screenshots: renews docs/screenshots from the demo rig. The server must be running (PORT, 4180). */
 import { launch } from '../bench/browser';
+import { samplesHere } from '../tests/steps';
 
 const browser = await launch();
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
@@ -8,7 +9,7 @@ const play = async (patch: string, seconds: number) => {
   await page.goto(`http://localhost:${process.env.PORT ?? 4180}/patch/${patch}/layers`);
   await page.getByTestId('keyboard').locator('rect[data-key]').first().waitFor();
   await page.locator('header').click({ position: { x: 400, y: 5 } });
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
+  await samplesHere(page);
   await page.getByRole('button', { name: 'Play the take' }).click();
   await page.waitForTimeout(seconds * 1000);
   await page.mouse.move(640, 420);
@@ -36,7 +37,7 @@ const sounds = async (patch: string, sound: string) => {
   await page.goto(`http://localhost:${process.env.PORT ?? 4180}/patch/${patch}/sounds/${sound}`);
   await page.getByTestId('zone-map').waitFor();
   await page.locator('header').click({ position: { x: 560, y: 5 } });
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
+  await samplesHere(page);
 };
 const point = async (key: number, share: number) => {
   const at = (await page.getByTestId('keyboard').locator(`rect[data-key="${key}"]`).boundingBox())!;

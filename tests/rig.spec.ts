@@ -2,7 +2,7 @@ import AxeBuilder from './axe';
 import { expect, test, type Page } from '@playwright/test';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { unzipSync, zipSync } from 'fflate';
-import { fade, keyPoint, openDemo, level, readout, watchProblems } from './steps';
+import { fade, keyPoint, level, openDemo, readout, samplesHere, watchProblems } from './steps';
 
 watchProblems();
 
@@ -25,7 +25,7 @@ test('the computer keyboard plays, holds with the pedal, and lets go', async ({ 
   await openDemo(page);
   await page.keyboard.press('p');
   await expect(page.getByRole('button', { name: 'type to play' })).toHaveAttribute('aria-pressed', 'true');
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
+  await samplesHere(page);
   await page.keyboard.down('q');
   await expect.poll(() => level(page)).toBeGreaterThan(-45);
   await expect(page.getByTestId('readout')).toContainText('last strike: C4 (60), velocity 96');
@@ -208,7 +208,7 @@ test('a second tab is read-only and takes over when the first is closed', async 
 test('the take plays round and round, moves the wheel and leaves nothing behind', async ({ page }) => {
   await openDemo(page);
   await page.keyboard.press('PageDown');
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
+  await samplesHere(page);
   await page.getByRole('button', { name: 'Play the take' }).click();
   await expect.poll(() => level(page)).toBeGreaterThan(-45);
   await expect.poll(async () => Number(await page.getByRole('slider', { name: 'wheel' }).getAttribute('aria-valuenow')), { timeout: 20_000 }).toBeGreaterThan(5);
@@ -310,7 +310,7 @@ test('an audio engine that stops is replaced at once: program, samples and wheel
   await page.goto('/patch/perigee/layers');
   await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible();
   await page.locator('header').click({ position: { x: 400, y: 5 } });
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come') && document.querySelector('[data-testid="voices"]'));
+  await samplesHere(page);
   await page.getByRole('slider', { name: 'wheel' }).focus();
   await page.keyboard.press('End');
   await expect(page.getByRole('slider', { name: 'wheel' })).toHaveAttribute('aria-valuenow', '127');

@@ -6,7 +6,7 @@ import { aiff, flac } from './kit/audioFiles';
 import { readWav, writeWav } from '../src/core/formats/wav';
 import { BasicInstrument, BasicPreset, BasicSoundBank, EmptySample } from 'spessasynth_core';
 import AxeBuilder from './axe';
-import { keyPoint, level, openDemo, openSounds, strike, watchProblems } from './steps';
+import { keyPoint, level, openDemo, openSounds, samplesHere, strike, watchProblems } from './steps';
 
 watchProblems();
 
@@ -40,7 +40,7 @@ test('the demo folder: read, corrected, placed in one step, played, seen to answ
   await expect(explained(page)).toContainText('1–80, 81–127');
   await page.getByRole('button', { name: 'Place 20 files' }).click();
   await expect(page.getByRole('button', { name: /^Fog Signal/ })).toHaveAttribute('aria-current', 'true');
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
+  await samplesHere(page);
   await strike(page, 40);
   await expect(page.getByTestId('last-answer')).toContainText('fog_F2_hard_rr1.wav, alternate 1');
   await strike(page, 40);
@@ -232,7 +232,7 @@ test('an SFZ file with its samples in a folder becomes a sound; what it cannot c
   await expect(page.getByRole('region', { name: 'What did not come in' })).toContainText('loop.sfz: loop.sfz, line 1: #include "loop.sfz" includes itself');
   await page.getByRole('button', { name: 'Bring in 1 sound' }).click();
   await expect(page.getByRole('button', { name: /^pipes/ })).toContainText('2');
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
+  await samplesHere(page);
   await strike(page, 62);
   await expect(page.getByTestId('last-answer')).toContainText('b.wav');
 });
@@ -267,7 +267,7 @@ test('a SoundFont brings its presets, of which some are taken', async ({ page },
   await came.getByRole('checkbox', { name: /^High Pipe/ }).check();
   await page.getByRole('button', { name: 'Bring in 1 sound' }).click();
   await expect(page.getByRole('button', { name: /^High Pipe/ })).toHaveAttribute('aria-current', 'true');
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
+  await samplesHere(page);
   await strike(page, 69);
   await expect(page.getByTestId('last-answer')).toContainText('pipe.wav');
 });
@@ -288,7 +288,7 @@ test('a pad is copied to another key and gets other files by dropping them', asy
   }, files);
   await expect(page.getByText('24 of 24 zones have new samples')).toBeVisible();
   await expect(page.getByRole('table', { name: 'Zones' })).toContainText('tap 1.wav');
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
+  await samplesHere(page);
   await strike(page, 40);
   await expect(page.getByTestId('last-answer')).toContainText('tap');
   await page.keyboard.press('Control+z');

@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { writeWav } from '../src/core/formats/wav';
-import { keyPoint, level, openDemo, openSounds, strike, watchProblems } from './steps';
+import { keyPoint, level, openDemo, openSounds, samplesHere, strike, watchProblems } from './steps';
 
 watchProblems();
 
@@ -207,13 +207,13 @@ test('a loop moved by a layer is heard, and the strips tell it', async ({ page }
   await openDemo(page);
   await page.goto('/patch/lantern-row/layers');
   await page.locator('header').click({ position: { x: 560, y: 5 } });
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come') && document.querySelector('[data-testid="voices"]'));
+  await samplesHere(page);
   await page.getByRole('region', { name: 'Layer Reed Bank' }).getByRole('heading').click();
   const strip = page.getByLabel('Layer Reed Bank in numbers').getByRole('slider', { name: 'loop length' });
   await strip.focus();
   await page.keyboard.press('Home');
   await expect(strip).toHaveAttribute('aria-valuetext', '0.5 %');
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come'));
+  await samplesHere(page);
   const { x, y } = await keyPoint(page, 64);
   await page.mouse.move(x, y);
   await page.mouse.down();

@@ -17,8 +17,11 @@ export async function openDemo(page: Page): Promise<void> {
   await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
   await expect(page).toHaveURL(/\/patch\/low-water\/layers$/);
   await page.locator('header').click({ position: { x: 400, y: 5 } });
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come') && document.querySelector('[data-testid="voices"]'));
+  await samplesHere(page);
 }
+
+/** Waits until sound runs and every sample of what plays has come. */
+export const samplesHere = (page: Page): Promise<unknown> => page.waitForFunction(() => !/samples? to come/.test(document.body.textContent!) && document.querySelector('[data-testid="voices"]'));
 
 /** The output level that the meter tells, in dB. */
 export const level = async (page: Page): Promise<number> => Number(await page.getByTestId('meter').getAttribute('aria-valuenow'));
@@ -50,7 +53,7 @@ export async function openSounds(page: Page, soundId: string): Promise<void> {
   await page.goto(`/patch/low-water/sounds/${soundId}`);
   await expect(page.getByTestId('zone-map')).toBeVisible();
   await page.locator('header').click({ position: { x: 560, y: 5 } });
-  await page.waitForFunction(() => !document.body.textContent!.includes('samples to come') && document.querySelector('[data-testid="voices"]'));
+  await samplesHere(page);
 }
 
 /** Strikes a key on screen and lets it go. */

@@ -170,14 +170,16 @@ export class Session {
 
   private async fetchSample(rig: Rig, request: SampleRequest): Promise<void> {
     const name = rig.samples.find((sample) => sample.id === request.sampleId)?.name ?? request.sampleId;
-    const bytes = await loadSample(request.sampleId);
-    if (!bytes) {
-      this.onProblem(`sample ${request.sampleId}`, `“${name}” is missing from this browser: its zones stay silent`);
-      return;
+    const silent = (why: string) => this.onProblem(`sample ${request.sampleId}`, `“${name}” ${why}: its zones stay silent`);
+    try {
+      const bytes = await loadSample(request.sampleId);
+      if (!bytes) return silent('is missing from this browser');
+      const result = await this.prepare({ request, bytes: bytes.slice().buffer });
+      if ('problem' in result) silent(`cannot be played, ${result.problem}`);
+      else this.audio.addSamples([result]);
+    } catch (error) {
+      silent(`could not be read from this browser, ${(error as Error).message}`);
     }
-    const result = await this.prepare({ request, bytes: bytes.slice().buffer });
-    if ('problem' in result) this.onProblem(`sample ${request.sampleId}`, `“${name}” cannot be played: ${result.problem}`);
-    else this.audio.addSamples([result]);
   }
 
   /** The WAV file of a sample, as it is kept; undefined where it is missing. */

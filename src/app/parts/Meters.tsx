@@ -32,7 +32,7 @@ export function Meters() {
   return (
     <>
       <span ref={text} className="number w-[150px] text-right text-[12px] whitespace-nowrap text-faint" data-testid="voices" title="Sounding voices, and the share of its time that the audio engine uses" />
-      {loading > 0 && <span className="text-[12px] whitespace-nowrap text-faint">{loading} samples to come</span>}
+      {loading > 0 && <span className="text-[12px] whitespace-nowrap text-faint">{loading} {loading === 1 ? 'sample' : 'samples'} to come</span>}
       <div ref={box} role="meter" aria-label="Output level in dB" aria-valuemin={-48} aria-valuemax={0} aria-valuenow={-48} data-testid="meter" className="h-[14px] w-[92px] shrink-0 overflow-hidden rounded-full border border-ink bg-sheet">
         <div ref={left} className="h-1/2 border-b border-sheet" style={{ width: 0 }} />
         <div ref={right} className="h-1/2" style={{ width: 0 }} />

@@ -60,7 +60,7 @@ export function Shell() {
   return (
     <PointedContext value={{ pointed, point: setPointed }}>
       <div
-        className="grid h-full grid-cols-[236px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_auto_40px]"
+        className="grid h-full grid-cols-[236px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_119.5px_40px]"
         onDragOver={(event) => { if (event.dataTransfer.types.includes('Files')) { event.preventDefault(); setDropping(true); } }}
         onDragLeave={(event) => { if (event.currentTarget === event.target) setDropping(false); }}
         onDrop={(event) => {
@@ -73,7 +73,7 @@ export function Shell() {
         <main className="col-span-3 min-h-0"><Outlet context={foot} /></main>
         <aside aria-label="Stand-in controllers" className="border-t-[1.5px] border-r border-t-ink border-r-line p-3"><Controls /></aside>
         <div className="border-t-[1.5px] border-ink"><Keyboard patch={heard} onPoint={(key, velocity) => setPointed(key === null ? null : { key, velocity })} /></div>
-        <aside aria-label="What sounds here" className="border-t-[1.5px] border-l border-t-ink border-l-line p-3"><Readout patch={heard} pointed={pointed} /></aside>
+        <aside aria-label="What sounds here" className="min-h-0 border-t-[1.5px] border-l border-t-ink border-l-line px-3 py-2"><Readout patch={heard} pointed={pointed} /></aside>
         <footer className="col-span-3 flex items-center gap-3 border-t border-line px-4">
           <TakeBar patch={patch} />
           <div ref={setFoot} className="ml-auto flex items-center gap-2" />

@@ -1,4 +1,4 @@
-import { fullWindow, newLayer, newPatch, newRig, newZone, markAt, windowOn } from './defaults';
+import { fullWindow, newLayer, newPatch, newRig, newZone, markAt, paramOf, windowOn } from './defaults';
 import { addLayer, deleteLayer, duplicateLayer, moveLayer, setParam, updatePatch } from './edits/layers';
 import { addPatch, deletePatch, duplicatePatch } from './edits/patches';
 import { bringIn, crossfadeByVelocity, removeWindow, setWindow, splitLayersAt } from './edits/windows';
@@ -125,6 +125,10 @@ describe('splits and crossfades', () => {
 describe('layers and patches', () => {
   const routed = { ...twoLayers(), routes: [{ id: 'r', source: 'cc.1', target: 'layer.a.level', depth: 0.5, curve: 'linear' as const, polarity: 'as-is' as const, on: true }] };
   test('a new layer has a mark nobody has', () => expect(addLayer(twoLayers(), 'c', 'C', 's').layers[2].mark).toEqual(markAt(2)));
+  test('a new layer is as quiet as the quietest there, and is heard', () => {
+    const levelOfNew = (...levels: number[]) => paramOf(addLayer({ ...twoLayers(), layers: levels.map((level, i) => ({ ...twoLayers().layers[0], id: String(i), params: { level } })) }, 'c', 'C', 's').layers[levels.length], 'level');
+    expect([levelOfNew(), levelOfNew(0), levelOfNew(-11, -3), levelOfNew(2), levelOfNew(-60, 0)]).toEqual([0, 0, -11, 2, -24]);
+  });
   test('a copy brings what moves it, a deleted layer takes it along', () => {
     const copied = duplicateLayer(routed, 'a', 'c');
     expect(copied.layers.map((layer) => layer.id)).toEqual(['a', 'c', 'b']);

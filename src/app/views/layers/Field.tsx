@@ -17,6 +17,8 @@ const STEP = 2;
 const VELOCITIES = Array.from({ length: 64 }, (_, i) => 1 + i * STEP);
 /** Contours of depth, and the shore itself. */
 const LEVELS = [1e-4, gainOfDb(-15), gainOfDb(-9), gainOfDb(-6), gainOfDb(-3)];
+/** Opacity of one depth of water. */
+const WASH = 0.065;
 const STRIKE_MS = 9000;
 
 /** Keys × velocities as a chart: each layer a water whose depth is its computed gain. Strikes fall into it and fade. */
@@ -37,7 +39,9 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
     const variable = (name: string) => styles.getPropertyValue(name);
     context.fillStyle = variable('--sheet');
     context.fillRect(0, 0, scale.width, height);
-    patch.layers.forEach((layer) => drawLayer(context, scale, height, gainGrid(layer.id, KEYS, VELOCITIES), variable(`--${layer.mark.colour}`)));
+    // Many layers one over another would turn dark and hide the lines: each is thinner then.
+    const depth = WASH * Math.min(1, 3 / patch.layers.length);
+    patch.layers.forEach((layer) => drawLayer(context, scale, height, gainGrid(layer.id, KEYS, VELOCITIES), variable(`--${layer.mark.colour}`), depth));
     context.strokeStyle = variable('--line');
     context.lineWidth = 0.8;
     context.globalAlpha = 0.9;
@@ -45,7 +49,14 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
     context.globalAlpha = 1;
     context.fillStyle = variable('--faint');
     context.font = '10px "Atkinson Hyperlegible Mono", monospace';
-    for (const velocity of [127, 96, 64, 32, 1]) context.fillText(String(velocity), 4, Math.min(height - 3, Math.max(10, yOf(velocity, height) + 4)));
+    context.strokeStyle = variable('--sheet');
+    context.lineWidth = 3;
+    context.lineJoin = 'round';
+    for (const velocity of [127, 96, 64, 32, 1]) {
+      const y = Math.min(height - 3, Math.max(10, yOf(velocity, height) + 4));
+      context.strokeText(String(velocity), 4, y);
+      context.fillText(String(velocity), 4, y);
+    }
   }, [patch, scale, height, heightWidth, controls, shown, theme]);
 
   const patchRef = useRef(patch);
@@ -87,7 +98,7 @@ function line(context: CanvasRenderingContext2D, x0: number, y0: number, x1: num
 }
 
 /** Washes that grow deeper with the gain, and a line around each depth. The grid has one ring of repeated values, so that shores run off the chart instead of along its rim. */
-function drawLayer(context: CanvasRenderingContext2D, scale: KeyScale, height: number, grid: Float64Array, colour: string): void {
+function drawLayer(context: CanvasRenderingContext2D, scale: KeyScale, height: number, grid: Float64Array, colour: string, depth: number): void {
   const columns = KEYS.length + 2;
   const rows = VELOCITIES.length + 2;
   const ringed = Array.from({ length: columns * rows }, (_, i) => {
@@ -106,7 +117,7 @@ function drawLayer(context: CanvasRenderingContext2D, scale: KeyScale, height: n
   shapes.forEach((shape, i) => {
     context.beginPath();
     project(shape);
-    context.globalAlpha = 0.065;
+    context.globalAlpha = depth;
     context.fillStyle = colour;
     context.fill('evenodd');
     context.globalAlpha = i === LEVELS.length - 1 ? 0.95 : 0.5;

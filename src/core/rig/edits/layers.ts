@@ -14,9 +14,13 @@ export function updateLayer(patch: Patch, layerId: string, change: (layer: Layer
   return layers.every((layer, i) => layer === patch.layers[i]) ? patch : { ...patch, layers };
 }
 
-/** A new layer at the end that plays a sound everywhere, with a mark nobody has. */
-export const addLayer = (patch: Patch, id: string, name: string, soundId: string): Patch =>
-  ({ ...patch, layers: [...patch.layers, newLayer(id, name, soundId, freeMark(patch))] });
+const QUIETEST_DB = -24;
+
+/** A new layer at the end that plays a sound everywhere, with a mark nobody has and as quiet as the quietest there, down to −24 dB: it is heard and never jumps out. */
+export function addLayer(patch: Patch, id: string, name: string, soundId: string): Patch {
+  const added = { ...patch, layers: [...patch.layers, newLayer(id, name, soundId, freeMark(patch))] };
+  return patch.layers.length === 0 ? added : setParam(added, id, 'level', Math.max(QUIETEST_DB, Math.min(...patch.layers.map((layer) => paramOf(layer, 'level')))));
+}
 
 /** A copy right after the original, with what moves the original moving it too. */
 export function duplicateLayer(patch: Patch, layerId: string, id: string): Patch {
