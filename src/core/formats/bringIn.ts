@@ -41,13 +41,17 @@ export class FolderIndex<T> {
 
 /** The paths of all samples that an SFZ file names, each once. Throws a FileError. */
 export function samplePathsOf(text: string, name: string, include: (path: string) => string | undefined): string[] {
-  const { control, regions } = readSfzText(text, name, include);
-  const folder = (control.get('default_path') ?? '').replaceAll('\\', '/');
-  return [...new Set(regions.flatMap((region) => {
-    const path = region.get('sample');
-    const clean = path && !path.startsWith('*') ? cleanPath(folder + path) : undefined;
-    return clean === undefined ? [] : [clean];
-  }))];
+  const paths = new Set<string>();
+  let folder = '';
+  readSfzText(text, name, include, {
+    control: (opcodes) => { folder = opcodes.take('default_path') ?? ''; },
+    region: (opcodes) => {
+      const path = opcodes.take('sample');
+      const clean = path && !path.startsWith('*') ? cleanPath(folder + path) : undefined;
+      if (clean !== undefined) paths.add(clean);
+    },
+  });
+  return [...paths];
 }
 
 /** A sound made of files: its zones, the samples it needs, and what was left. */

@@ -173,7 +173,7 @@ test('whatever the text, it is read or refused with a place', () => {
     for (const text of [some.join(' '), good.slice(0, cut) + some.join(' ') + good.slice(cut)]) {
       try {
         read(text);
-        readSfzText(text, 'x', () => undefined);
+        readSfzText(text, 'x', () => undefined, { region: () => undefined });
       } catch (error) {
         expect(error).toBeInstanceOf(FileError);
       }

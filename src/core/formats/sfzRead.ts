@@ -1,11 +1,10 @@
 import { parseKey } from '../music/noteNames';
 import { dbOfGain } from '../music/pitch';
-import { newZone } from '../rig/defaults';
 import { LAYER_PARAMETERS, type ZoneParameterId } from '../rig/parameters';
 import type { LayerWindow, Zone } from '../rig/schema';
 import { parseSource } from '../space/source';
 import type { FadeShape } from '../space/window';
-import { cleanPath, readSfzText, type SfzRegion } from './sfzText';
+import { cleanPath, readSfzText, type SfzOpcodes } from './sfzText';
 
 /** A sample that an SFZ file may name, by what is known of it. */
 export interface SfzSample { sampleId: string; frames: number; root: number | null; tuneCents: number; loop: { start: number; end: number } | null }
@@ -21,22 +20,27 @@ export const SFZ_CHANCE = 'random.8';
  * Throws a FileError for text that cannot be read at all.
  */
 export function readSfz(text: string, name: string, include: (path: string) => string | undefined, sampleOf: (path: string) => SfzSample | undefined): SfzReading {
-  const { control, regions, otherHeaders } = readSfzText(text, name, include);
   const lost = new Map<string, number>();
   const lose = (what: string) => lost.set(what, (lost.get(what) ?? 0) + 1);
   const warned = new Map<string, number>();
   const warn = (line: string) => warned.set(line, (warned.get(line) ?? 0) + 1);
-  for (const [header, count] of otherHeaders) lost.set(`<${header}>`, count);
-  const controls = new Opcodes(control, lose);
-  const keyOffset = controls.number('note_offset', -127, 127, 0) + 12 * controls.number('octave_offset', -10, 10, 0);
-  const defaultPath = controls.text('default_path') ?? '';
-  controls.loseRest();
   const zones: Zone[] = [];
-  for (const region of regions) {
-    const zone = zoneOf(new Opcodes(region, lose), keyOffset, defaultPath, sampleOf, lose, warn);
-    if (zone) zones.push(zone);
-  }
-  if (regions.length === 0) warn('the file has no <region>');
+  let keyOffset = 0;
+  let defaultPath = '';
+  const { control, regions, otherHeaders } = readSfzText(text, name, include, {
+    control: (opcodes) => {
+      const controls = new Opcodes(opcodes, lose);
+      keyOffset = controls.number('note_offset', -127, 127, 0) + 12 * controls.number('octave_offset', -10, 10, 0);
+      defaultPath = controls.text('default_path') ?? '';
+    },
+    region: (opcodes) => {
+      const zone = zoneOf(new Opcodes(opcodes, lose), keyOffset, defaultPath, sampleOf, lose, warn);
+      if (zone) zones.push(zone);
+    },
+  });
+  for (const [header, count] of otherHeaders) lost.set(`<${header}>`, count);
+  control.forEachUnread(lose);
+  if (regions === 0) warn('the file has no <region>');
   return {
     zones,
     notCarried: [...lost].map(([what, count]) => ({ what, count })).sort((a, b) => b.count - a.count || a.what.localeCompare(b.what)),
@@ -44,20 +48,20 @@ export function readSfz(text: string, name: string, include: (path: string) => s
   };
 }
 
-/** The opcodes of one region, each read at most once; what nobody reads is lost and said. */
+/** The values of opcodes as what they mean; nonsense is lost and said. */
 class Opcodes {
-  private readonly read = new Set<string>();
-
-  constructor(private readonly values: SfzRegion, private readonly lose: (what: string) => void) {}
+  constructor(private readonly opcodes: SfzOpcodes, private readonly lose: (what: string) => void) {}
 
   has(name: string): boolean {
-    return this.values.has(name);
+    return this.opcodes.has(name);
   }
 
   text(name: string): string | undefined {
-    const value = this.values.get(name);
-    if (value !== undefined) this.read.add(name);
-    return value;
+    return this.opcodes.take(name);
+  }
+
+  controllers(stems: ReadonlySet<string>): number[] {
+    return this.opcodes.controllers(stems);
   }
 
   /** A number held within its range, or undefined; nonsense is lost with its value. */
@@ -86,22 +90,17 @@ class Opcodes {
     return key;
   }
 
-  /** Names of opcodes on controllers that fit a pattern, with the number in them. */
-  numbered(pattern: RegExp): number[] {
-    const found = new Set<number>();
-    for (const name of this.values.keys()) {
-      const match = name.includes('cc') ? pattern.exec(name) : null;
-      if (match) found.add(Number(match[1]));
-    }
-    return [...found].sort((a, b) => a - b);
-  }
-
   loseRest(): void {
-    for (const name of this.values.keys()) if (!this.read.has(name)) this.lose(name);
+    this.opcodes.forEachUnread(this.lose);
   }
 }
 
 type Lose = (what: string) => void;
+
+/** Stems of opcodes with the number of a controller: what it triggers, and where it lets through. */
+const TRIGGERS = new Set(['on_locc', 'on_hicc', 'start_locc', 'start_hicc']);
+const LABELS = ['region_label', 'group_label', 'sw_label'];
+const RANGES = new Set(['locc', 'hicc', 'xfin_locc', 'xfin_hicc', 'xfout_locc', 'xfout_hicc']);
 
 function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (path: string) => SfzSample | undefined, lose: Lose, warn: Lose): Zone | undefined {
   const path = op.text('sample');
@@ -111,11 +110,11 @@ function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (
   if (clean === undefined) return drop(warn, `sample=${path} leads out of the folder and is left out`);
   const sample = sampleOf(clean);
   if (!sample) return drop(warn, `sample=${path} is not in the folder, the region is left out`);
-  if (op.numbered(/^(?:on_locc|on_hicc|start_locc|start_hicc)(\d{1,3})$/).length > 0) return drop(warn, 'a region that a controller triggers is left out');
+  if (op.controllers(TRIGGERS).length > 0) return drop(warn, 'a region that a controller triggers is left out');
 
   const trigger = op.text('trigger') ?? 'attack';
   if (trigger === 'legato') return drop(warn, 'a region with trigger=legato is left out');
-  if (!['attack', 'release', 'release_key'].includes(trigger)) lose(`trigger=${trigger}`);
+  if (trigger !== 'attack' && trigger !== 'release' && trigger !== 'release_key') lose(`trigger=${trigger}`);
 
   const key = op.key('key');
   const lowKey = op.key('lokey') ?? key ?? 0;
@@ -126,7 +125,6 @@ function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (
   const velocities = range('vel', op.number('lovel', 0, 127, 1), op.number('hivel', 0, 127, 127), 1, 127, shapeOf(op, 'xf_velcurve', lose), (name) => op.maybe(name, 0, 127));
   if (!keys || !velocities) return drop(warn, 'a region on no velocity, or with a crossfade outside its range, is left out');
 
-  const zone = newZone(sample.sampleId, 60);
   const pitch = pitchOf(op, key, keyOffset, sample, lose);
   const end = op.maybe('end', -1, 2 ** 31);
   if (end === -1) return drop(warn, 'a region with end=-1, which never sounds, is left out');
@@ -134,19 +132,19 @@ function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (
   const sequence = op.number('seq_length', 1, 100, 1);
   const position = op.number('seq_position', 1, 100, 1);
   const windows = [...keys.extra.map((edge) => ({ source: 'key', ...edge })), ...velocities.extra.map((edge) => ({ source: 'velocity', ...edge })), ...windowsOf(op, lose)];
-  const out: Zone = {
-    ...zone, ...pitch,
+  const zone: Zone = {
+    sampleId: sample.sampleId, root: pitch.root, tune: pitch.tune, pitchPerKey: pitch.pitchPerKey,
     gain: op.number('volume', -96, 48, 0), pan: op.number('pan', -100, 100, 0) / 100,
     key: keys.edge, velocity: velocities.edge, windows,
     start: Math.round(op.number('offset', 0, Math.max(0, sample.frames - 1), 0)), end: end === undefined || end + 1 >= sample.frames ? null : Math.max(1, Math.round(end) + 1),
-    reverse: op.text('direction') === 'reverse', ...loop,
+    reverse: op.text('direction') === 'reverse', loop: loop.loop, playback: loop.playback,
     trigger: trigger.startsWith('release') ? 'release' : 'attack', alternate: sequence > 1 ? position - 1 : null,
     choke: chokeOf(op, lose), params: paramsOf(op, lose),
   };
   // Said by nobody's sound, but by nobody's fault either.
-  for (const name of ['region_label', 'group_label', 'sw_label']) op.text(name);
+  for (const name of LABELS) op.text(name);
   op.loseRest();
-  return out;
+  return zone;
 }
 
 const drop = (warn: Lose, why: string): undefined => { warn(why); };
@@ -189,8 +187,7 @@ function merged(low: number, high: number, inLow: number | undefined, inHigh: nu
 function windowsOf(op: Opcodes, lose: Lose): LayerWindow[] {
   const windows: LayerWindow[] = [];
   const shape = shapeOf(op, 'xf_cccurve', lose);
-  const numbers = op.numbered(/^(?:locc|hicc|xfin_locc|xfin_hicc|xfout_locc|xfout_hicc)(\d{1,3})$/);
-  for (const n of numbers) {
+  for (const n of op.controllers(RANGES)) {
     const value = (name: string) => op.maybe(`${name}${n}`, 0, 127);
     const found = merged(value('locc') ?? 0, value('hicc') ?? 127, value('xfin_locc'), value('xfin_hicc'), value('xfout_locc'), value('xfout_hicc'), 0, 127, shape);
     const source = `cc.${n}`;

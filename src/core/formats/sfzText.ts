@@ -1,56 +1,185 @@
 import { FileError } from './fileError';
 
-/** A region with everything it inherits: opcodes by name, as written. */
-export type SfzRegion = Map<string, string>;
-export interface SfzText { control: SfzRegion; regions: SfzRegion[]; /** Headers that mean nothing here, and how often they stood there. */ otherHeaders: Map<string, number> }
+/** One opcode of a file: what the part being read says of it itself, and what it inherits. */
+interface Entry {
+  readonly name: string;
+  /** Names that end in the number of a controller, such as `xfin_locc11`, in two parts. */
+  readonly stem: string;
+  readonly controller: number;
+  own: string;
+  ownIn: number;
+  inherited: string | undefined;
+  readIn: number;
+}
 
-const LEVELS = ['global', 'master', 'group', 'region'] as const;
+/**
+ * The opcodes of the region that is being read, its own before those it inherits. There is one for all regions of a file, which come one after another: thousands of
+ * maps would cost more than all the rest. What was looked at is remembered, so that the rest can be told.
+ */
+export class SfzOpcodes {
+  private readonly entries = new Map<string, Entry>();
+  private own: Entry[] = [];
+  private inherited: Entry[] = [];
+  private serial = 1;
+
+  has(name: string): boolean {
+    const entry = this.entries.get(name);
+    return entry !== undefined && (entry.ownIn === this.serial || entry.inherited !== undefined);
+  }
+
+  /** The value as written; from then on it counts as read. */
+  take(name: string): string | undefined {
+    const entry = this.entries.get(name);
+    if (!entry) return undefined;
+    const value = entry.ownIn === this.serial ? entry.own : entry.inherited;
+    if (value !== undefined) entry.readIn = this.serial;
+    return value;
+  }
+
+  /** The numbers of the controllers that opcodes with these stems name, ascending. */
+  controllers(stems: ReadonlySet<string>): number[] {
+    const found = new Set<number>();
+    this.forEach((entry) => { if (entry.controller >= 0 && stems.has(entry.stem)) found.add(entry.controller); });
+    return [...found].sort((a, b) => a - b);
+  }
+
+  forEachUnread(work: (name: string) => void): void {
+    this.forEach((entry) => { if (entry.readIn !== this.serial) work(entry.name); });
+  }
+
+  private forEach(work: (entry: Entry) => void): void {
+    for (const entry of this.own) work(entry);
+    for (const entry of this.inherited) if (entry.ownIn !== this.serial) work(entry);
+  }
+
+  /** The next region begins; it inherits as before, or what is given. */
+  begin(inherited?: Iterable<readonly [string, string]>): void {
+    this.serial++;
+    this.own = [];
+    if (!inherited) return;
+    for (const entry of this.inherited) entry.inherited = undefined;
+    this.inherited = [];
+    for (const [name, value] of inherited) {
+      const entry = this.entryOf(name);
+      entry.inherited = value;
+      this.inherited.push(entry);
+    }
+  }
+
+  set(name: string, value: string): void {
+    const entry = this.entryOf(name);
+    if (entry.ownIn !== this.serial) this.own.push(entry);
+    entry.ownIn = this.serial;
+    entry.own = value;
+  }
+
+  private entryOf(name: string): Entry {
+    let entry = this.entries.get(name);
+    if (!entry) {
+      const [, stem, controller] = /^(.*cc)(\d{1,3})$/.exec(name) ?? [];
+      entry = { name, stem: stem ?? name, controller: controller === undefined ? -1 : Number(controller), own: '', ownIn: 0, inherited: undefined, readIn: 0 };
+      this.entries.set(name, entry);
+    }
+    return entry;
+  }
+}
+
+/** Told each region when it has been read, good until the function returns; and `<control>`, which holds for what follows, whenever more of it has been read. */
+export interface SfzListener { region: (opcodes: SfzOpcodes) => void; control?: (opcodes: SfzOpcodes) => void }
+export interface SfzEnd { regions: number; /** Headers that mean nothing here, and how often they stood there. */ otherHeaders: Map<string, number>; control: SfzOpcodes }
+
+/** The levels above regions, from the widest. */
+const ABOVE = ['global', 'master', 'group'] as const;
 const DEEPEST_INCLUDE = 16;
 const MOST_REGIONS = 200_000;
-/** A header, or the name of an opcode: at the start, or after a space or a header. A value goes on to the next of either. */
-const MARK = /<\s*([a-z_]+)\s*>|(?<![^\s>])([A-Za-z0-9_$]+)=/g;
+const HEADER = /<\s*([a-z_]+)\s*>/y;
+
+/**
+ * Cuts a line into headers and opcodes. The name of an opcode stands before `=`, and after the line's start, a space or a header; its value goes on to the next of either,
+ * so that names of files may hold spaces.
+ */
+function cut(line: string, onHeader: (title: string) => void, onOpcode: (name: string, value: string) => void): void {
+  let name = '';
+  let from = 0;
+  let equals = line.indexOf('=');
+  let angle = line.indexOf('<');
+  while (equals >= 0 || angle >= 0) {
+    if (angle >= 0 && (equals < 0 || angle < equals)) {
+      HEADER.lastIndex = angle;
+      const match = HEADER.exec(line);
+      if (match) {
+        if (name) onOpcode(name, trimmed(line, from, angle));
+        name = '';
+        from = HEADER.lastIndex;
+        onHeader(match[1]);
+      }
+      angle = line.indexOf('<', match ? from : angle + 1);
+      if (equals >= 0 && equals < from) equals = line.indexOf('=', from);
+    } else {
+      let start = equals;
+      while (start > from && isNameCode(line.charCodeAt(start - 1))) start--;
+      if (start < equals && (start === 0 || isBorder(line[start - 1]))) {
+        if (name) onOpcode(name, trimmed(line, from, start));
+        name = line.slice(start, equals).toLowerCase();
+        from = equals + 1;
+      }
+      equals = line.indexOf('=', equals + 1);
+    }
+  }
+  if (name) onOpcode(name, trimmed(line, from, line.length));
+}
+
+/** A piece of a line without the plain spaces around it. */
+function trimmed(line: string, from: number, to: number): string {
+  let end = to;
+  while (end > from && line.charCodeAt(end - 1) === 32) end--;
+  return line.slice(from, end).trim();
+}
+
+/** Letters, digits, `_` and `$`. */
+const isNameCode = (code: number): boolean => (code >= 97 && code <= 122) || (code >= 48 && code <= 57) || code === 95 || (code >= 65 && code <= 90) || code === 36;
+const isBorder = (sign: string): boolean => sign === ' ' || sign === '>' || sign.trim() === '';
 
 /**
  * Reads the text of an SFZ file (SFZ v1 opcode list, sfzformat documentation): headers with their inheritance, `#define`, `#include` (looked up by `include`, which
  * gives undefined for what is not there), comments. Later opcodes replace earlier ones. Throws a {@link FileError}.
  */
-export function readSfzText(text: string, name: string, include: (path: string) => string | undefined): SfzText {
+export function readSfzText(text: string, name: string, include: (path: string) => string | undefined, listener: SfzListener): SfzEnd {
   const defines: [string, string][] = [];
-  const control: SfzRegion = new Map();
-  const open: Record<(typeof LEVELS)[number], SfzRegion> = { global: new Map(), master: new Map(), group: new Map(), region: new Map() };
-  const regions: SfzRegion[] = [];
+  const control = new SfzOpcodes();
+  const region = new SfzOpcodes();
+  const above = ABOVE.map(() => new Map<string, string>());
   const otherHeaders = new Map<string, number>();
-  let target: SfzRegion | null = null;
-  let inRegion = false;
+  let regions = 0;
+  /** Whether something above the regions has changed since the last one began. */
+  let changed = false;
+  let target: { set: (name: string, value: string) => unknown } | null = null;
 
-  /** What regions inherit now; undefined once a level above them has changed. */
-  let inherited: SfzRegion | undefined;
-
-  const closeRegion = () => {
-    if (inRegion) {
-      inherited ??= new Map([...open.global, ...open.master, ...open.group]);
-      const region = new Map(inherited);
-      for (const [opcode, value] of open.region) region.set(opcode, value);
-      regions.push(region);
-    }
-    if (regions.length > MOST_REGIONS) throw new FileError(name, `has more than ${MOST_REGIONS} regions`);
-    inRegion = false;
+  const close = () => {
+    if (target === control) listener.control?.(control);
+    if (target !== region) return;
+    if (++regions > MOST_REGIONS) throw new FileError(name, `has more than ${MOST_REGIONS} regions`);
+    listener.region(region);
   };
   const header = (title: string) => {
-    closeRegion();
-    if (title === 'control') target = control;
-    else if ((LEVELS as readonly string[]).includes(title)) {
-      const level = LEVELS.indexOf(title as 'group');
+    close();
+    const level = (ABOVE as readonly string[]).indexOf(title);
+    if (title === 'region') {
+      region.begin(changed ? new Map(above.flatMap((opcodes) => [...opcodes])) : undefined);
+      changed = false;
+      target = region;
+    } else if (title === 'control') target = control;
+    else if (level >= 0) {
       // A header begins anew, and so does everything below it.
-      for (const below of LEVELS.slice(level)) open[below] = new Map();
-      target = open[title as 'group'];
-      inRegion = title === 'region';
-      if (!inRegion) inherited = undefined;
+      for (let below = level; below < above.length; below++) above[below] = new Map();
+      changed = true;
+      target = above[level];
     } else {
       otherHeaders.set(title, (otherHeaders.get(title) ?? 0) + 1);
       target = null;
     }
   };
+  const opcode = (opcodeName: string, value: string) => target?.set(opcodeName, value);
   const expand = (line: string): string => {
     if (!line.includes('$')) return line;
     let out = line;
@@ -59,18 +188,19 @@ export function readSfzText(text: string, name: string, include: (path: string) 
   };
   const read = (source: string, file: string, path: readonly string[]): void => {
     if (path.length > DEEPEST_INCLUDE) throw new FileError(file, `is included more than ${DEEPEST_INCLUDE} deep`);
-    const lines = source.replace(/\/\*[\s\S]*?\*\//g, (comment) => comment.replace(/[^\n]/g, ' ')).split(/\r\n?|\n/);
-    lines.forEach((raw, number) => {
-      const line = raw.replace(/(^|\s)\/\/.*$/, '$1').trim();
+    const text = !source.includes('/*') ? source : source.replace(/\/\*[\s\S]*?\*\//g, (comment) => comment.replace(/[^\n]/g, ' '));
+    text.split(/\r\n?|\n/).forEach((raw, number) => {
+      const line = (raw.includes('//') ? raw.replace(/(^|\s)\/\/.*$/, '$1') : raw).trim();
       if (line === '') return;
-      const define = /^#define\s+(\$\w+)\s+(\S+)/.exec(line);
+      const directive = line.startsWith('#');
+      const define = directive && /^#define\s+(\$\w+)\s+(\S+)/.exec(line);
       if (define) {
         defines.push([define[1], define[2]]);
         // The longest name first, so that $KEYS is not taken for $KEY and an S.
         defines.sort((a, b) => b[0].length - a[0].length);
         return;
       }
-      const included = /^#include\s+"([^"]+)"/.exec(line);
+      const included = directive && /^#include\s+"([^"]+)"/.exec(line);
       if (included) {
         const wanted = cleanPath(included[1]);
         if (wanted === undefined) throw new FileError(`${file}, line ${number + 1}`, `#include "${included[1]}" leads out of the folder`);
@@ -80,29 +210,20 @@ export function readSfzText(text: string, name: string, include: (path: string) 
         read(inner, wanted, [...path, wanted]);
         return;
       }
-      const expanded = expand(line);
-      let opcode = '';
-      let from = 0;
-      MARK.lastIndex = 0;
-      for (let match = MARK.exec(expanded); match; match = MARK.exec(expanded)) {
-        if (opcode) target?.set(opcode, expanded.slice(from, match.index).trim());
-        if (match[1]) header(match[1]);
-        opcode = match[1] ? '' : match[2].toLowerCase();
-        from = MARK.lastIndex;
-      }
-      if (opcode) target?.set(opcode, expanded.slice(from).trim());
+      cut(expand(line), header, opcode);
     });
   };
   read(text, name, [name]);
-  closeRegion();
-  return { control, regions, otherHeaders };
+  close();
+  return { regions, otherHeaders, control };
 }
 
 /** A path with plain slashes and no dots in it; undefined where it leads out of its folder. */
 export function cleanPath(path: string): string | undefined {
-  const out: string[] = [];
   const slashed = path.replaceAll('\\', '/');
   if (/^([a-z]:|\/)/i.test(slashed)) return undefined;
+  if (!/(?:^|\/)\.{0,2}(?:\/|$)/.test(slashed)) return slashed;
+  const out: string[] = [];
   for (const step of slashed.split('/')) {
     if (step === '' || step === '.') continue;
     if (step !== '..') out.push(step);

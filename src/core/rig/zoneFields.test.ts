@@ -49,6 +49,9 @@ test('an edge pushed past the other takes it along', () => {
 test('what can be absent goes away when nothing is set', () => {
   const full: Zone = { ...looped, alternate: 2, end: 500, choke: { group: 1, by: null, fade: 'fast' }, params: { attack: 1 } };
   expect(zoneField('alternate').set(full, undefined).alternate).toBeNull();
+  // Shown and typed from 1.
+  expect(zoneField('alternate').get(full)).toBe(3);
+  expect([0, 1, 4].map((turn) => zoneField('alternate').set(full, turn).alternate)).toEqual([0, 0, 3]);
   expect(zoneField('end').set(full, undefined).end).toBeNull();
   expect(zoneField('choke.group').set(full, undefined).choke).toBeNull();
   expect(zoneField('choke.by').set(full, 3).choke).toEqual({ group: 1, by: 3, fade: 'fast' });

@@ -76,8 +76,10 @@ export const ZONE_FIELDS: readonly ZoneField[] = [
   loopField('end', 'loop end', 'The frame after the last one of the loop.'),
   loopField('crossfade', 'loop crossfade', 'Frames before the loop’s end that are blended with those before its start.'),
   {
-    id: 'alternate', label: 'alternate', unit: '', low: 0, high: 999, whole: true, help: 'Its turn among the alternates that meet on a key and velocity, from 0; empty: it always sounds.',
-    get: (zone) => zone.alternate ?? undefined, set: (zone, value) => ({ ...zone, alternate: value === undefined ? null : Math.max(0, Math.min(999, Math.round(value))) }),
+    id: 'alternate', label: 'alternate', unit: '', low: 1, high: 1000, whole: true, help: 'Its turn among the alternates that meet on a key and velocity, from 1; empty: it always sounds.',
+    // People count from 1, the file from 0.
+    get: (zone) => (zone.alternate === null ? undefined : zone.alternate + 1),
+    set: (zone, value) => ({ ...zone, alternate: value === undefined ? null : Math.max(0, Math.min(999, Math.round(value) - 1)) }),
   },
   ...(['group', 'by'] as const).map((part): ZoneField => ({
     id: `choke.${part}`, label: part === 'group' ? 'choke' : 'choked by', unit: '', low: 0, high: MOST_FRAMES, whole: true,
