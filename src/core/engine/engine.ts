@@ -11,7 +11,7 @@ import { EventQueue, isMeaningful, type EngineEvent } from './event';
 import { LayerState, near, type Motion } from './layerState';
 import { Notes } from './notes';
 import type { PlayedProgram } from './program';
-import { TICK } from './tick';
+import { MOST_SPANS, RUN, TICK } from './tick';
 import type { Voice } from './voice';
 import { VoicePool } from './voicePool';
 
@@ -49,12 +49,11 @@ export class Engine {
   private readonly voices: readonly Voice[];
   private readonly queue = new EventQueue();
   private readonly bank = new Map<string, PreparedSample>();
-  /** The span made last, of which `spanTaken` frames have left. */
-  private readonly spanLeft = new Float32Array(TICK);
-  private readonly spanRight = new Float32Array(TICK);
-  private spanFrames = 0;
-  private spanTaken = 0;
-  private readonly smoothing = new Float64Array(TICK + 1);
+  /** The run made last, of which `taken` frames have left. */
+  private readonly runLeft = new Float32Array(RUN);
+  private readonly runRight = new Float32Array(RUN);
+  private runFrames = 0;
+  private taken = 0;
   private program: PlayedProgram | null = null;
   private readonly notes: Notes;
   private evaluator: Evaluator | null = null;
@@ -66,7 +65,7 @@ export class Engine {
   /** Counts changes of anything that routes or windows look at. */
   private epoch = 0;
   private mainGain = NaN;
-  private readonly motion: Motion = { share: 0.5, target: 0.5, mainFrom: 0.5, mainTo: 0.5 };
+  private readonly motion: Motion = { spans: 0, frames: new Uint8Array(MOST_SPANS), smoothing: new Float64Array(TICK + 1), main: new Float64Array(MOST_SPANS + 1), target: 0.5 };
 
   constructor({ rate, maxVoices = MOST_VOICES, seed = 1 }: EngineOptions) {
     this.rate = rate;
@@ -74,7 +73,7 @@ export class Engine {
     this.voices = this.pool.all;
     this.notes = new Notes(this.controllers, this.pool, new Chance(seed), rate);
     this.limiter = new Limiter(rate);
-    for (let n = 1; n <= TICK; n++) this.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
+    for (let n = 1; n <= TICK; n++) this.motion.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
   }
 
   /** Puts a sample where programs find it by the key of their request. A sample that arrives late is heard from the next strike on. */
@@ -155,13 +154,13 @@ export class Engine {
   process(left: Float32Array, right: Float32Array, frames: number): void {
     let done = 0;
     while (done < frames) {
-      if (this.spanTaken === this.spanFrames) this.makeSpan();
-      const count = Math.min(frames - done, this.spanFrames - this.spanTaken);
+      if (this.taken === this.runFrames) this.makeRun(frames - done);
+      const count = Math.min(frames - done, this.runFrames - this.taken);
       for (let i = 0; i < count; i++) {
-        left[done + i] = this.spanLeft[this.spanTaken + i];
-        right[done + i] = this.spanRight[this.spanTaken + i];
+        left[done + i] = this.runLeft[this.taken + i];
+        right[done + i] = this.runRight[this.taken + i];
       }
-      this.spanTaken += count;
+      this.taken += count;
       done += count;
     }
     this.limiter.process(left, right, 0, frames);
@@ -173,13 +172,24 @@ export class Engine {
     }
   }
 
-  /** Makes the frames up to the next tick or event. Spans begin and end there alone, so the sound does not depend on how it is cut into blocks. */
-  private makeSpan(): void {
-    while (this.queue.nextFrame <= this.frame) this.apply(this.queue.take());
-    this.spanFrames = Math.min(TICK - (this.frame % TICK), this.queue.nextFrame - this.frame);
-    this.spanTaken = 0;
-    this.renderSpan(this.spanLeft, this.spanRight, this.spanFrames);
-    this.frame += this.spanFrames;
+  /**
+   * Makes the frames that are wanted, on to the next tick, or up to the next event. A run is made of spans, which begin and end at ticks and events alone: the sound depends on
+   * them, and so on nothing but the events; how many of them make a run does not change it.
+   */
+  private makeRun(wanted: number): void {
+    const { queue, motion, frame } = this;
+    while (queue.nextFrame <= frame) this.apply(queue.take());
+    const end = Math.min(queue.nextFrame, Math.ceil((frame + wanted) / TICK) * TICK, Math.floor((frame + RUN) / TICK) * TICK);
+    motion.spans = 0;
+    for (let from = frame; from < end; ) {
+      const to = Math.min(end, from + TICK - (from % TICK));
+      motion.frames[motion.spans++] = to - from;
+      from = to;
+    }
+    this.runFrames = end - frame;
+    this.taken = 0;
+    this.renderRun(this.runLeft, this.runRight);
+    this.frame = end;
   }
 
   /** Zones that answered, as places in the program: the last few, and how many there ever were. */
@@ -208,10 +218,10 @@ export class Engine {
     this.limiter.lowestGain = 1;
   }
 
-  private renderSpan(left: Float32Array, right: Float32Array, frames: number): void {
+  private renderRun(left: Float32Array, right: Float32Array): void {
     const { layers, voices, kernel, motion } = this;
-    const share = this.smoothing[frames];
-    for (let i = 0; i < frames; i++) left[i] = right[i] = 0;
+    const { spans, frames, smoothing, main } = motion;
+    for (let i = 0; i < this.runFrames; i++) left[i] = right[i] = 0;
     for (let l = 0; l < layers.length; l++) layers[l].voiceCount = 0;
     let count = 0;
     for (let v = 0; v < voices.length; v++) {
@@ -221,27 +231,34 @@ export class Engine {
       const { layer } = voice;
       layer.voices[layer.voiceCount++] = v;
     }
-    this.voiceCount = count;
     if (count > this.mostVoices) this.mostVoices = count;
-    const main = this.mainTarget();
-    motion.share = share;
-    motion.mainFrom = Number.isNaN(this.mainGain) ? main : this.mainGain;
-    motion.mainTo = this.mainGain = near(motion.mainFrom, main, share);
+    const target = this.mainTarget();
+    main[0] = Number.isNaN(this.mainGain) ? target : this.mainGain;
+    for (let s = 0; s < spans; s++) main[s + 1] = near(main[s], target, smoothing[frames[s]]);
+    this.mainGain = main[spans];
+    this.voiceCount = 0;
     for (let l = 0; l < layers.length; l++) {
       const layer = layers[l];
       motion.target = this.gainTarget(layer);
-      const heard = !(layer.gain === 0 && motion.target === 0);
+      layer.approach(motion);
       if (layer.voiceCount > 0) kernel.clearBus();
-      for (let v = 0; v < layer.voiceCount; v++) {
-        const voice = voices[layer.voices[v]];
-        if (voice.epoch !== this.epoch) {
-          voice.epoch = this.epoch;
-          aimVoice(voice, this.controllers);
-        }
-        voice.render(frames, this.rate, this.smoothing, heard);
-      }
-      layer.mixInto(kernel, left, right, frames, motion);
+      for (let v = 0; v < layer.voiceCount; v++) this.renderVoice(voices[layer.voices[v]]);
+      layer.mixInto(kernel, left, right, motion);
     }
+  }
+
+  /** Takes a voice through the run, or to its end. */
+  private renderVoice(voice: Voice): void {
+    const { spans, frames, smoothing } = this.motion;
+    if (voice.epoch !== this.epoch) {
+      voice.epoch = this.epoch;
+      aimVoice(voice, this.controllers);
+    }
+    for (let s = 0, at = 0; s < spans; at += frames[s++]) {
+      if (!voice.active) return;
+      voice.render(at, frames[s], this.rate, smoothing, voice.layer.isHeard(s));
+    }
+    this.voiceCount++;
   }
 
   private gainTarget({ program, evaluator }: LayerState): number {

@@ -2,16 +2,29 @@ import type { Kernel } from '../dsp/kernel/kernel';
 import { MOST_VOICE_BLOCKS } from '../dsp/kernel/layout';
 import type { ProgramLayer } from './program';
 import type { Evaluator } from './evaluate';
+import { MOST_SPANS } from './tick';
 
-/** How gains move within a span. An object, because fractions handed to a function may be put on the heap. */
-export interface Motion { share: number; target: number; mainFrom: number; mainTo: number }
+/** How the gains common to all layers move within a run, and over which spans: fields of arrays, because fractions handed to a function may be put on the heap. */
+export interface Motion {
+  spans: number;
+  /** Frames of each span. */
+  readonly frames: Uint8Array;
+  /** By frames, the share by which values near their targets. */
+  readonly smoothing: Float64Array;
+  /** Main gain at the beginning of each span, and at the end of the last. */
+  readonly main: Float64Array;
+  /** Where the layer's own gain is heading. */
+  target: number;
+}
 
 /** What the engine keeps for a layer while its program, or its voices, last. */
 export class LayerState {
   /** Mute, solo, volume and expression together; smoothed. NaN: take the target at once. */
   gain = NaN;
   peak = 0;
-  /** The voices that sound in this span, as places in the pool. */
+  /** The same at the beginning of each span of the run, and at the end of the last. */
+  private readonly gains = new Float64Array(MOST_SPANS + 1);
+  /** The voices that sound in this run, as places in the pool. */
   readonly voices = new Uint16Array(MOST_VOICE_BLOCKS);
   voiceCount = 0;
   program: ProgramLayer;
@@ -23,25 +36,39 @@ export class LayerState {
     this.evaluator = evaluator;
   }
 
-  /** Adds the layer's span, which the kernel's bus holds, to the output, its own gain nearing the target by the share and the main gain moving in a straight line; keeps its peak. */
-  mixInto({ bus, busRight }: Kernel, left: Float32Array, right: Float32Array, frames: number, { share, target, mainFrom, mainTo }: Motion): void {
-    const gainFrom = Number.isNaN(this.gain) ? target : this.gain;
-    this.gain = near(gainFrom, target, share);
+  /** Moves the layer's gain through the run. */
+  approach({ spans, frames, smoothing, target }: Motion): void {
+    const { gains } = this;
+    gains[0] = Number.isNaN(this.gain) ? target : this.gain;
+    for (let s = 0; s < spans; s++) gains[s + 1] = near(gains[s], target, smoothing[frames[s]]);
+    this.gain = gains[spans];
+  }
+
+  /** Whether the layer lets anything through in a span. */
+  isHeard(span: number): boolean {
+    return this.gains[span] !== 0 || this.gains[span + 1] !== 0;
+  }
+
+  /** Adds the layer's run, which the kernel's bus holds, to the output, both gains moving in straight lines; keeps its peak. */
+  mixInto({ bus, busRight }: Kernel, left: Float32Array, right: Float32Array, { spans, frames, main }: Motion): void {
     if (this.voiceCount === 0) return;
-    let gain = gainFrom;
-    let main = mainFrom;
+    const { gains } = this;
     let { peak } = this;
-    const gainStep = (this.gain - gainFrom) / frames;
-    const mainStep = (mainTo - mainFrom) / frames;
-    for (let i = 0; i < frames; i++) {
-      gain += gainStep;
-      main += mainStep;
-      const l = bus[i] * gain;
-      const r = busRight[i] * gain;
-      const height = Math.max(Math.abs(l), Math.abs(r));
-      if (height > peak) peak = height;
-      left[i] += l * main;
-      right[i] += r * main;
+    for (let s = 0, i = 0; s < spans; s++) {
+      let gain = gains[s];
+      let whole = main[s];
+      const gainStep = (gains[s + 1] - gain) / frames[s];
+      const mainStep = (main[s + 1] - whole) / frames[s];
+      for (const end = i + frames[s]; i < end; i++) {
+        gain += gainStep;
+        whole += mainStep;
+        const l = bus[i] * gain;
+        const r = busRight[i] * gain;
+        const height = Math.max(Math.abs(l), Math.abs(r));
+        if (height > peak) peak = height;
+        left[i] += l * whole;
+        right[i] += r * whole;
+      }
     }
     this.peak = peak;
   }

@@ -178,8 +178,8 @@ export class Voice implements NoteValues {
     if (step > this.fadeStep) this.fadeStep = step;
   }
 
-  /** Adds `frames` (at most TICK) frames to the kernel's bus. `smoothing` holds, by frames, the share by which values near their targets. Unheard, it only moves on. */
-  render(frames: number, engineRate: number, smoothing: Float64Array, heard: boolean): void {
+  /** Adds `frames` (at most TICK) frames to the kernel's bus from its frame `at` on. `smoothing` holds, by frames, the share by which values near their targets. Unheard, it only moves on. */
+  render(at: number, frames: number, engineRate: number, smoothing: Float64Array, heard: boolean): void {
     if (!this.settled) this.approach(smoothing, frames, engineRate);
     const level = this.sample.levels[this.level];
     if (!level.loop && !this.living) this.fadeAtEnd(frames);
@@ -191,13 +191,13 @@ export class Voice implements NoteValues {
       numbers[first + POSITION] += numbers[first + STEP] * frames;
       foldIntoLoop(level, this.kernel, this.block + READING);
       if (this.living) this.foldLivingLoop(level.factor);
-    } else this.sound(level, frames);
+    } else this.sound(level, at, frames);
     this.amplitude = this.nextAmplitude;
     if (this.envelope.isDone || this.fade === 0) this.active = false;
   }
 
   /** Adds the span to the bus, its gains moving in straight lines to the next amplitude. */
-  private sound(level: PreparedSample['levels'][number], frames: number): void {
+  private sound(level: PreparedSample['levels'][number], at: number, frames: number): void {
     const { kernel, block, sample } = this;
     const stereo = sample.channels - 1;
     const low = this.lowPassOn ? 1 : 0;
@@ -205,13 +205,13 @@ export class Voice implements NoteValues {
     this.numbers[this.first + NEXT_AMPLITUDE] = this.nextAmplitude;
     if (this.living || this.tailFrames > 0) {
       this.readLivingLoop(level, frames);
-      kernel.loops.finish(block, stereo, frames, low, high);
+      kernel.loops.finish(block, stereo, at, frames, low, high);
     } else if (framesInWindow(kernel, block + READING, frames) < frames) {
       readSample(level, sample.channels, kernel, block + READING, MADE, 0, frames);
-      kernel.loops.finish(block, stereo, frames, low, high);
+      kernel.loops.finish(block, stereo, at, frames, low, high);
     } else {
       fillWindow(level, sample.channels, kernel, block + READING, frames);
-      kernel.loops.play(block, stereo, frames, low, high);
+      kernel.loops.play(block, stereo, at, frames, low, high);
     }
   }
 

@@ -1,18 +1,18 @@
 import { CODE } from './code';
-import { BUS, BUS_RIGHT, LONGEST_SPAN, MADE, MADE_RIGHT, MOST_VOICE_BLOCKS, TAIL, TAIL_RIGHT, VOICE_BYTES, VOICES, WINDOW, WINDOW_FRAMES } from './layout';
+import { BUS, BUS_RIGHT, LONGEST_RUN, LONGEST_SPAN, MADE, MADE_RIGHT, MOST_VOICE_BLOCKS, TAIL, TAIL_RIGHT, VOICE_BYTES, VOICES, WINDOW, WINDOW_FRAMES } from './layout';
 
 /** The little of WebAssembly that is needed: the core knows neither browser nor Node, but both have it. */
 interface WebAssemblyLike {
   Module: new (bytes: Uint8Array) => object;
   Instance: new (module: object, imports: object) => { exports: unknown };
 }
-/** `reading` and `out` are places in the memory, `voice` is a voice's block, `stereo` and the filters are 0 or 1: see `assembly/loops.ts`. */
+/** `reading` and `out` are places in the memory, `voice` is a voice's block, `at` a frame of the bus, `stereo` and the filters are 0 or 1: see `assembly/loops.ts`. */
 interface Loops {
   memory: { buffer: ArrayBuffer };
   read(reading: number, stereo: number, out: number, frames: number): void;
   filter(voice: number, stereo: number, frames: number, lowPass: number, highPass: number): void;
-  finish(voice: number, stereo: number, frames: number, lowPass: number, highPass: number): void;
-  play(voice: number, stereo: number, frames: number, lowPass: number, highPass: number): void;
+  finish(voice: number, stereo: number, at: number, frames: number, lowPass: number, highPass: number): void;
+  play(voice: number, stereo: number, at: number, frames: number, lowPass: number, highPass: number): void;
 }
 
 const { Module, Instance } = (globalThis as unknown as { WebAssembly: WebAssemblyLike }).WebAssembly;
@@ -37,6 +37,7 @@ export class Kernel {
     this.loops = new Instance(compiled, {}).exports as Loops;
     const { buffer } = this.loops.memory;
     const span = (at: number) => new Float64Array(buffer, at, LONGEST_SPAN);
+    const run = (at: number) => new Float64Array(buffer, at, LONGEST_RUN);
     this.numbers = new Float64Array(buffer);
     this.window = new Float32Array(buffer, WINDOW, 2 * WINDOW_FRAMES);
     this.windowPairs = new Float64Array(buffer, WINDOW, WINDOW_FRAMES);
@@ -44,8 +45,8 @@ export class Kernel {
     this.madeRight = span(MADE_RIGHT);
     this.tail = span(TAIL);
     this.tailRight = span(TAIL_RIGHT);
-    this.bus = span(BUS);
-    this.busRight = span(BUS_RIGHT);
+    this.bus = run(BUS);
+    this.busRight = run(BUS_RIGHT);
   }
 
   /** Where the block of the n-th voice begins. */

@@ -11,12 +11,13 @@ export const MADE = WINDOW + WINDOW_FRAMES * 8;
 export const MADE_RIGHT = MADE + BUFFER;
 export const TAIL = MADE_RIGHT + BUFFER;
 export const TAIL_RIGHT = TAIL + BUFFER;
-/** Where voices are added up. */
+/** Where voices are added up, over the spans of a run. */
+export const LONGEST_RUN = 4 * LONGEST_SPAN;
 export const BUS = TAIL_RIGHT + BUFFER;
-export const BUS_RIGHT = BUS + BUFFER;
+export const BUS_RIGHT = BUS + LONGEST_RUN * 8;
 
 /** The numbers of a voice, one block for each. */
-export const VOICES = BUS_RIGHT + BUFFER;
+export const VOICES = BUS_RIGHT + LONGEST_RUN * 8;
 export const VOICE_BYTES = 512;
 export const MOST_VOICE_BLOCKS = 288;
 /** Within the block. A reading: position in frames of the level, and frames of it for each frame of output. */

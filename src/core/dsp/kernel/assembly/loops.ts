@@ -4,6 +4,8 @@
  */
 import { AMPLITUDE, BUS, BUS_RIGHT, FRACTION_BITS, GAINS, HIGH_PASS, HIGH_PASS_STATES, LOW_PASS, LOW_PASS_STATES, MADE, MADE_RIGHT, PAN_GAINS, READING, WINDOW } from '../layout';
 
+/** From a place in the left channel's buffer to the same in the right one's. */
+const ASIDE: usize = MADE_RIGHT - MADE;
 const FRACTION: u32 = (1 << FRACTION_BITS) - 1;
 
 /** Four cubics at once, each through its four taps at `t` of the way from the second to the third; as 64-bit floats to `out`. */
@@ -59,7 +61,7 @@ export function read(reading: usize, stereo: i32, out: usize, frames: i32): void
       const left3 = v128.shuffle<f32>(ab67, cd67, 0, 1, 4, 5);
       const right3 = v128.shuffle<f32>(ab67, cd67, 2, 3, 6, 7);
       cubic(y0, y2, left2, left3, t, out);
-      cubic(y1, y3, right2, right3, t, out + (MADE_RIGHT - MADE));
+      cubic(y1, y3, right2, right3, t, out + ASIDE);
     } else cubic(y0, y1, y2, y3, t, out);
     out += 32;
     at = i32x4.add(at, stride);
@@ -74,9 +76,9 @@ function settled(x: f64): f64 {
   return size > 1e-18 && size < 1e6 ? x : 0;
 }
 
-/** Sends one channel through a second-order section, two frames at a time. */
+/** Sends one channel through a second-order section, two frames at a time; with `pair`, also the other one, whose state and samples lie behind: two that wait for themselves take no longer than one. */
 @inline
-function section(coefficients: usize, state: usize, samples: usize, frames: i32): void {
+function section(coefficients: usize, state: usize, samples: usize, pair: bool, frames: i32): void {
   const stateByBand = v128.load(coefficients);
   const stateByLow = v128.load(coefficients, 16);
   const stateByFirst = v128.load(coefficients, 32);
@@ -86,6 +88,7 @@ function section(coefficients: usize, state: usize, samples: usize, frames: i32)
   const outByFirst = v128.load(coefficients, 96);
   const outBySecond = v128.load(coefficients, 112);
   let now = v128.load(state);
+  let other = v128.load(state, 16);
   let i = 0;
   for (; i + 2 <= frames; i += 2) {
     const band = v128.shuffle<f64>(now, now, 0, 0);
@@ -94,63 +97,105 @@ function section(coefficients: usize, state: usize, samples: usize, frames: i32)
     const second = v128.load64_splat(samples, 8);
     v128.store(samples, f64x2.add(f64x2.add(f64x2.mul(outByFirst, first), f64x2.mul(outBySecond, second)), f64x2.add(f64x2.mul(outByBand, band), f64x2.mul(outByLow, low))));
     now = f64x2.add(f64x2.add(f64x2.mul(stateByFirst, first), f64x2.mul(stateBySecond, second)), f64x2.add(f64x2.mul(stateByBand, band), f64x2.mul(stateByLow, low)));
+    if (pair) {
+      const band = v128.shuffle<f64>(other, other, 0, 0);
+      const low = v128.shuffle<f64>(other, other, 1, 1);
+      const first = v128.load64_splat(samples, ASIDE);
+      const second = v128.load64_splat(samples, ASIDE + 8);
+      v128.store(samples, f64x2.add(f64x2.add(f64x2.mul(outByFirst, first), f64x2.mul(outBySecond, second)), f64x2.add(f64x2.mul(outByBand, band), f64x2.mul(outByLow, low))), ASIDE);
+      other = f64x2.add(f64x2.add(f64x2.mul(stateByFirst, first), f64x2.mul(stateBySecond, second)), f64x2.add(f64x2.mul(stateByBand, band), f64x2.mul(stateByLow, low)));
+    }
     samples += 16;
   }
   if (i < frames) {
-    // One frame left: its output is the first of a pair's, its state moves by a single step.
-    const band = v128.shuffle<f64>(now, now, 0, 0);
-    const low = v128.shuffle<f64>(now, now, 1, 1);
-    const only = v128.load64_splat(samples);
-    v128.store64_lane(samples, f64x2.add(f64x2.mul(outByFirst, only), f64x2.add(f64x2.mul(outByBand, band), f64x2.mul(outByLow, low))), 0);
-    now = f64x2.add(f64x2.mul(stateBySecond, only), f64x2.add(f64x2.mul(v128.load(coefficients, 128), band), f64x2.mul(v128.load(coefficients, 144), low)));
+    now = single(coefficients, now, samples);
+    if (pair) other = single(coefficients, other, samples + ASIDE);
   }
   store<f64>(state, settled(f64x2.extract_lane(now, 0)));
   store<f64>(state, settled(f64x2.extract_lane(now, 1)), 8);
+  if (!pair) return;
+  store<f64>(state, settled(f64x2.extract_lane(other, 0)), 16);
+  store<f64>(state, settled(f64x2.extract_lane(other, 1)), 24);
 }
 
-/** Adds one channel to one side of the bus, its gain moving in a straight line to where it is heading. `n` tells which of the four gains. */
+/** One frame left: its output is the first of a pair's, its state moves by a single step. Gives the state. */
 @inline
-function add(samples: usize, bus: usize, voice: usize, n: usize, frames: i32): void {
-  const from = load<f64>(voice + n * 8, GAINS);
-  const to = load<f64>(voice, AMPLITUDE) * load<f64>(voice + n * 8, PAN_GAINS);
-  // A panner mostly leaves two of the four ways shut.
-  if (from == 0 && to == 0) return;
-  store<f64>(voice + n * 8, to, GAINS);
-  const slope = (to - from) / <f64>frames;
-  let gains = f64x2(from + slope, from + 2 * slope);
-  const stride = f64x2.splat(2 * slope);
-  for (let i = 0; i < frames; i += 2) {
-    v128.store(bus, f64x2.add(v128.load(bus), f64x2.mul(v128.load(samples), gains)));
-    gains = f64x2.add(gains, stride);
+function single(coefficients: usize, state: v128, sample: usize): v128 {
+  const band = v128.shuffle<f64>(state, state, 0, 0);
+  const low = v128.shuffle<f64>(state, state, 1, 1);
+  const only = v128.load64_splat(sample);
+  v128.store64_lane(sample, f64x2.add(f64x2.mul(v128.load(coefficients, 96), only), f64x2.add(f64x2.mul(v128.load(coefficients, 64), band), f64x2.mul(v128.load(coefficients, 80), low))), 0);
+  return f64x2.add(f64x2.mul(v128.load(coefficients, 48), only), f64x2.add(f64x2.mul(v128.load(coefficients, 128), band), f64x2.mul(v128.load(coefficients, 144), low)));
+}
+
+/** Adds what was made to both sides of the bus from frame `at` on, the four gains moving in straight lines to where they are heading. Of a mono voice there is the left channel alone, with two gains. */
+@inline
+function mix(voice: usize, stereo: bool, at: i32, frames: i32): void {
+  const amplitude = load<f64>(voice, AMPLITUDE);
+  const span = 1.0 / <f64>frames;
+  const ll0 = load<f64>(voice, GAINS), ll1 = amplitude * load<f64>(voice, PAN_GAINS), llStep = (ll1 - ll0) * span;
+  const lr0 = load<f64>(voice, GAINS + 8), lr1 = amplitude * load<f64>(voice, PAN_GAINS + 8), lrStep = (lr1 - lr0) * span;
+  const rl0 = load<f64>(voice, GAINS + 16), rl1 = amplitude * load<f64>(voice, PAN_GAINS + 16), rlStep = (rl1 - rl0) * span;
+  const rr0 = load<f64>(voice, GAINS + 24), rr1 = amplitude * load<f64>(voice, PAN_GAINS + 24), rrStep = (rr1 - rr0) * span;
+  store<f64>(voice, ll1, GAINS);
+  store<f64>(voice, lr1, GAINS + 8);
+  let ll = f64x2(ll0 + llStep, ll0 + 2 * llStep);
+  let lr = f64x2(lr0 + lrStep, lr0 + 2 * lrStep);
+  let rl = f64x2(rl0 + rlStep, rl0 + 2 * rlStep);
+  let rr = f64x2(rr0 + rrStep, rr0 + 2 * rrStep);
+  if (stereo) {
+    store<f64>(voice, rl1, GAINS + 16);
+    store<f64>(voice, rr1, GAINS + 24);
+  }
+  let bus: usize = BUS + 8 * at;
+  let samples: usize = MADE;
+  let i = 0;
+  for (; i + 2 <= frames; i += 2) {
+    const left = v128.load(samples);
+    let toLeft = f64x2.add(v128.load(bus), f64x2.mul(left, ll));
+    let toRight = f64x2.add(v128.load(bus, BUS_RIGHT - BUS), f64x2.mul(left, lr));
+    ll = f64x2.add(ll, f64x2.splat(2 * llStep));
+    lr = f64x2.add(lr, f64x2.splat(2 * lrStep));
+    if (stereo) {
+      const right = v128.load(samples, ASIDE);
+      toLeft = f64x2.add(toLeft, f64x2.mul(right, rl));
+      toRight = f64x2.add(toRight, f64x2.mul(right, rr));
+      rl = f64x2.add(rl, f64x2.splat(2 * rlStep));
+      rr = f64x2.add(rr, f64x2.splat(2 * rrStep));
+    }
+    v128.store(bus, toLeft);
+    v128.store(bus, toRight, BUS_RIGHT - BUS);
     samples += 16;
     bus += 16;
   }
+  if (i === frames) return;
+  // One frame left; the next one belongs to another span.
+  const left = load<f64>(samples);
+  const right = stereo ? load<f64>(samples, ASIDE) : 0;
+  store<f64>(bus, load<f64>(bus) + left * f64x2.extract_lane(ll, 0) + (stereo ? right * f64x2.extract_lane(rl, 0) : 0));
+  store<f64>(bus, load<f64>(bus, BUS_RIGHT - BUS) + left * f64x2.extract_lane(lr, 0) + (stereo ? right * f64x2.extract_lane(rr, 0) : 0), BUS_RIGHT - BUS);
 }
 
 /** Takes what was made for a voice through its filters. */
 export function filter(voice: usize, stereo: i32, frames: i32, lowPass: i32, highPass: i32): void {
-  if (lowPass) {
-    section(voice + LOW_PASS, voice + LOW_PASS_STATES, MADE, frames);
-    if (stereo) section(voice + LOW_PASS, voice + LOW_PASS_STATES + 16, MADE_RIGHT, frames);
-  }
-  if (highPass) {
-    section(voice + HIGH_PASS, voice + HIGH_PASS_STATES, MADE, frames);
-    if (stereo) section(voice + HIGH_PASS, voice + HIGH_PASS_STATES + 16, MADE_RIGHT, frames);
+  if (stereo) {
+    if (lowPass) section(voice + LOW_PASS, voice + LOW_PASS_STATES, MADE, true, frames);
+    if (highPass) section(voice + HIGH_PASS, voice + HIGH_PASS_STATES, MADE, true, frames);
+  } else {
+    if (lowPass) section(voice + LOW_PASS, voice + LOW_PASS_STATES, MADE, false, frames);
+    if (highPass) section(voice + HIGH_PASS, voice + HIGH_PASS_STATES, MADE, false, frames);
   }
 }
 
 /** Filters what was made for a voice and adds it to the bus. */
-export function finish(voice: usize, stereo: i32, frames: i32, lowPass: i32, highPass: i32): void {
+export function finish(voice: usize, stereo: i32, at: i32, frames: i32, lowPass: i32, highPass: i32): void {
   filter(voice, stereo, frames, lowPass, highPass);
-  add(MADE, BUS, voice, 0, frames);
-  add(MADE, BUS_RIGHT, voice, 1, frames);
-  if (!stereo) return;
-  add(MADE_RIGHT, BUS, voice, 2, frames);
-  add(MADE_RIGHT, BUS_RIGHT, voice, 3, frames);
+  if (stereo) mix(voice, true, at, frames);
+  else mix(voice, false, at, frames);
 }
 
 /** The whole way of a voice that needs nothing in between. */
-export function play(voice: usize, stereo: i32, frames: i32, lowPass: i32, highPass: i32): void {
+export function play(voice: usize, stereo: i32, at: i32, frames: i32, lowPass: i32, highPass: i32): void {
   read(voice + READING, stereo, MADE, frames);
-  finish(voice, stereo, frames, lowPass, highPass);
+  finish(voice, stereo, at, frames, lowPass, highPass);
 }
