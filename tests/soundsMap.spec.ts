@@ -105,6 +105,23 @@ test('the keys play the sound alone over its whole range, or the patch', async (
   await answer(40).toContain('Hull Bass');
 });
 
+test('what was played in another program is not taken for an answer of this one', async ({ page }) => {
+  await openDemo(page);
+  for (const key of [41, 43, 45, 72]) await strike(page, key);
+  // A patch without layers has no zones at all, and a sound its own.
+  await page.getByRole('button', { name: /^Patch/ }).click();
+  await page.getByRole('menuitem', { name: 'New patch' }).click();
+  await page.getByRole('link', { name: 'Sounds' }).click();
+  await page.getByRole('button', { name: 'the patch', exact: true }).click();
+  await page.waitForTimeout(300);
+  await expect(page.getByTestId('last-answer')).toContainText('nothing yet');
+  await page.getByRole('button', { name: /^Harbour Bells/ }).click();
+  await page.getByRole('button', { name: 'this sound', exact: true }).click();
+  await samplesHere(page);
+  await strike(page, 60);
+  await expect(page.getByTestId('last-answer')).toContainText('Harbour Bells');
+});
+
 test('an edit of a zone is kept, and so is the view', async ({ page }) => {
   await openSounds(page, 'hull-bass');
   await clickMap(page, 38, 64);

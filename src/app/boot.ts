@@ -1,7 +1,7 @@
 import { newRig } from '../core/rig/defaults';
 import { session } from './session';
 import { fetchDemo, holdRig, openRig } from './files';
-import { saveRig, loadCurrentRig, sweepSamples } from './storage/database';
+import { keepForGood, loadCurrentRig, saveRig, sweepSamples } from './storage/database';
 import { rigSlice } from './state/rigSlice';
 import { newId, notice, store } from './state/store';
 import { saveSettings } from './state/uiSlice';
@@ -13,6 +13,7 @@ export async function boot(): Promise<void> {
   keepSettings();
   keepEdits();
   await sweepSamples().catch(() => undefined);
+  void keepForGood().catch(() => undefined);
   await openSomething();
   void session.midi.open();
 }

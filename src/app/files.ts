@@ -62,8 +62,14 @@ export async function holdRig(rigId: string): Promise<void> {
 
 /** Opens an archive in place of the present rig; it is stored first, all or nothing, unless another tab holds it. */
 export async function openRig(archive: Archive): Promise<void> {
+  const before = heldId;
   await holdRig(archive.rig.id);
-  if (!store.getState().rig.readOnly) await saveArchive(archive);
+  try {
+    if (!store.getState().rig.readOnly) await saveArchive(archive);
+  } catch (error) {
+    if (before !== undefined) await holdRig(before);
+    throw error;
+  }
   store.dispatch(rigSlice.actions.opened(archive.rig));
 }
 

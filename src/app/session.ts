@@ -29,7 +29,8 @@ export class Session {
   private readonly settled = new Set<string>();
   /** The requests of the program that plays. */
   private needed: ReadonlySet<string> = new Set();
-  private readonly worker = new Worker(new URL('../workers/prepareWorker.ts', import.meta.url), { type: 'module' });
+  /** They take turns, and leave a core to the page. */
+  private readonly workers = Array.from({ length: Math.max(1, Math.min(4, navigator.hardwareConcurrency - 1)) }, () => new Worker(new URL('../workers/prepareWorker.ts', import.meta.url), { type: 'module' }));
   private readonly waiting = new Map<number, (result: PrepareResult) => void>();
   private jobs = 0;
   private fetchRun = 0;
@@ -37,6 +38,8 @@ export class Session {
   private shownAt = 0;
   private showMs = 0;
   private serial = 0;
+  /** The program whose answers were read last, and how many of them. */
+  private answersOf = -1;
   private answersSeen = 0;
   private shownRig: Rig | null = null;
   private shownPatch: Patch | null = null;
@@ -44,10 +47,12 @@ export class Session {
   constructor() {
     this.audio.onProblem = (text) => this.onProblem('engine', text);
     this.audio.onFreshEngine = () => { for (const event of this.hands.moved()) this.audio.send(event); };
-    this.worker.onmessage = ({ data: { id, result } }: MessageEvent<{ id: number; result: PrepareResult }>) => {
-      this.waiting.get(id)?.(result);
-      this.waiting.delete(id);
-    };
+    for (const worker of this.workers) {
+      worker.onmessage = ({ data: { id, result } }: MessageEvent<{ id: number; result: PrepareResult }>) => {
+        this.waiting.get(id)?.(result);
+        this.waiting.delete(id);
+      };
+    }
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -115,13 +120,15 @@ export class Session {
   /** The zones that answered since the last time this was asked: sound, and place in it. Nothing while the audio thread has yet to take up the newest program. */
   takeAnswers(): { soundId: string; zone: number }[] {
     const { meters } = this.audio;
+    if (!this.program || meters[METER.program] !== this.serial) return [];
     const count = meters[METER.answerCount];
+    // They are counted anew with each program, and by each engine.
+    if (this.answersOf !== this.serial || count < this.answersSeen) this.answersSeen = 0;
+    this.answersOf = this.serial;
     const fresh = Math.min(ANSWERS, count - this.answersSeen);
-    if (fresh <= 0 || !this.program) return [];
     this.answersSeen = count;
-    if (meters[METER.program] !== this.serial) return [];
     const { sounds } = this.program;
-    return Array.from({ length: fresh }, (_, i) => {
+    return Array.from({ length: sounds.length === 0 ? 0 : fresh }, (_, i) => {
       const place = meters[METER.answers + ((count - fresh + i) % ANSWERS)];
       let s = sounds.length - 1;
       while (s > 0 && sounds[s].first > place) s--;
@@ -191,7 +198,7 @@ export class Session {
     return new Promise((resolve) => {
       const id = ++this.jobs;
       this.waiting.set(id, resolve);
-      this.worker.postMessage({ id, job }, [job.bytes]);
+      this.workers[id % this.workers.length].postMessage({ id, job }, [job.bytes]);
     });
   }
 
@@ -201,7 +208,7 @@ export class Session {
 }
 
 const LONG_MS = 8;
-const AT_ONCE = 6;
+const AT_ONCE = 8;
 
 /** Works through a list, a few at a time, in order. */
 async function inParallel<T>(items: readonly T[], work: (item: T) => Promise<void>): Promise<void> {

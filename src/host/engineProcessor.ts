@@ -95,9 +95,9 @@ class EngineProcessor extends AudioWorkletProcessor {
     meters[METER.limiter] = Math.min(engine.limiter.lowestGain, 1 - (1 - meters[METER.limiter]) * FALL);
     for (let i = 0; i < METERED_LAYERS; i++) meters[METER.layers + i] = Math.max(engine.takeLayerPeak(i), meters[METER.layers + i] * FALL);
     engine.takePeaks();
-    meters[METER.program] = this.serial;
     for (let i = 0; i < ANSWERS; i++) meters[METER.answers + i] = engine.answers[i];
     meters[METER.answerCount] = engine.answerCount;
+    meters[METER.program] = this.serial;
     const now = Date.now();
     // The clock here counts whole milliseconds; over many blocks the rounding evens out.
     this.busyMs += now - began;

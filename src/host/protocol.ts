@@ -38,8 +38,8 @@ export const PROCESSOR_NAME = 'wavicle-engine';
 export const METERED_LAYERS = 32;
 const LAYERS = 5;
 /**
- * `program` is the serial of the program that plays, `answerCount` how many zones ever answered, `answers` the last {@link ANSWERS} of them, as places among the
- * program's zones.
+ * `program` is the serial of the program that plays, `answerCount` how many zones have answered since it came, `answers` the last {@link ANSWERS} of them, as places
+ * among its zones. Who finds the serial finds the rest.
  */
 export const METER = { left: 0, right: 1, voices: 2, load: 3, limiter: 4, layers: LAYERS, program: LAYERS + METERED_LAYERS, answerCount: LAYERS + METERED_LAYERS + 1, answers: LAYERS + METERED_LAYERS + 2 } as const;
 export const METER_LENGTH = METER.answers + ANSWERS;

@@ -18,7 +18,14 @@ const database = (): Promise<IDBPDatabase<Schema>> => (opened ??= openDB<Schema>
     db.createObjectStore('samples');
     db.createObjectStore('state');
   },
+  // A connection that the browser closes is opened anew by whoever needs it next.
+  terminated() { opened = undefined; },
 }));
+
+/** Asks the browser not to throw the rig away when its disk fills up. */
+export async function keepForGood(): Promise<void> {
+  await navigator.storage?.persist?.();
+}
 
 /** The rig that was open last, or undefined on a new machine. Throws what readRig throws when what is stored is damaged. */
 export async function loadCurrentRig(): Promise<Rig | undefined> {
@@ -30,7 +37,7 @@ export async function loadCurrentRig(): Promise<Rig | undefined> {
 
 /** Keeps the rig and makes it the current one, in one transaction: either all of it is there afterwards or what was there before. */
 export async function saveRig(rig: Rig): Promise<void> {
-  const transaction = (await database()).transaction(['rigs', 'state'], 'readwrite');
+  const transaction = (await database()).transaction(['rigs', 'state'], 'readwrite', { durability: 'strict' });
   await Promise.all([
     transaction.objectStore('rigs').put({ id: rig.id, rig, savedAt: Date.now() }),
     transaction.objectStore('state').put(rig.id, 'current'),
@@ -40,7 +47,7 @@ export async function saveRig(rig: Rig): Promise<void> {
 
 /** Keeps a rig together with its samples, all or nothing. */
 export async function saveArchive({ rig, wavs }: Archive): Promise<void> {
-  const transaction = (await database()).transaction(['rigs', 'samples', 'state'], 'readwrite');
+  const transaction = (await database()).transaction(['rigs', 'samples', 'state'], 'readwrite', { durability: 'strict' });
   const samples = transaction.objectStore('samples');
   await Promise.all([
     ...[...wavs].map(([id, bytes]) => samples.put(bytes.slice(), id)),

@@ -135,4 +135,7 @@ test('zones that answered are remembered in order', () => {
   expect(engine.answerCount).toBe(3);
   expect([...engine.answers.subarray(0, 3)]).toEqual([1, 0, 1]);
   expect(program.zones.count).toBe(1);
+  // Places belong to a program: with the next one they are counted anew.
+  engine.setProgram(program);
+  expect(engine.answerCount).toBe(0);
 });

@@ -192,7 +192,7 @@ export class Engine {
     this.frame = end;
   }
 
-  /** Zones that answered, as places in the program: the last few, and how many there ever were. */
+  /** Zones that answered since the program came, as places in it: the last few, and how many there were. */
   get answers(): Uint32Array {
     return this.notes.answers;
   }

@@ -16,7 +16,7 @@ import type { VoicePool } from './voicePool';
 export class Notes {
   /** What the program plays, by place; undefined while it has not arrived. */
   samples: (PreparedSample | undefined)[] = [];
-  /** Zones that answered, as places in the program: the last {@link ANSWERS}, and how many there ever were. */
+  /** Zones that answered since the program came, as places in it: the last {@link ANSWERS}, and how many there were. */
   readonly answers = new Uint32Array(ANSWERS);
   answerCount = 0;
   private program: PlayedProgram | null = null;
@@ -42,6 +42,7 @@ export class Notes {
     this.strikes = new Strikes(program.table, program.layers, this.chance);
     this.releaseStrikes = program.releaseTable && new Strikes(program.releaseTable, program.layers, this.chance);
     this.held.fill(0);
+    this.answerCount = 0;
   }
 
   /** Lets go what a pedal held that its layer no longer listens to. */
