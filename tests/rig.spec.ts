@@ -236,6 +236,18 @@ test('nothing scrolls the page at 1280 × 800, and middle C can have another nam
   await expect(page.getByRole('region', { name: 'Layer Felt Keys' })).toContainText('F♯2 and up');
 });
 
+test('the first click after a reload starts sound and still does what it was for', async ({ page }) => {
+  await openDemo(page);
+  await page.reload();
+  await expect(page.getByText('click or press a key to start sound')).toBeVisible();
+  await page.getByRole('button', { name: 'Night theme' }).click();
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'night');
+  await samplesHere(page);
+  await page.reload();
+  await page.getByRole('button', { name: /^Patch/ }).click();
+  await expect(page.getByRole('menuitem', { name: 'New patch' })).toBeVisible();
+});
+
 test('a MIDI controller plugged in late plays, and its pedal and wheel are followed', async ({ page }) => {
   await page.addInitScript(() => {
     const input: { id: string; name: string; state: string; onmidimessage: ((message: { data: Uint8Array }) => void) | null } = { id: 'stand-in', name: 'Stand-in 61', state: 'connected', onmidimessage: null };

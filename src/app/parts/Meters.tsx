@@ -8,11 +8,22 @@ const length = (amplitude: number): number => Math.max(0, Math.min(1, 1 + (20 * 
 
 /** Level, voices and load, written straight to the page on every frame. */
 export function Meters() {
+  const state = useStore(session.audio, (audio) => audio.state);
+  // Of one width in every state: nothing beside it may move away from under a pointer that is about to click.
+  return (
+    <div className="flex w-[318px] shrink-0 items-center justify-end gap-4 text-[12px] whitespace-nowrap text-faint">
+      {state === 'off' && <span>click or press a key to start sound</span>}
+      {state === 'failed' && <span role="alert" className="truncate font-bold text-alarm" title={session.audio.problem}>{session.audio.problem}</span>}
+      {state !== 'off' && state !== 'failed' && <Running />}
+    </div>
+  );
+}
+
+function Running() {
   const left = useRef<HTMLDivElement>(null);
   const right = useRef<HTMLDivElement>(null);
   const text = useRef<HTMLSpanElement>(null);
   const box = useRef<HTMLDivElement>(null);
-  const state = useStore(session.audio, (audio) => audio.state);
   const loading = useStore(session, (now) => now.loading);
   const draw = useCallback(() => {
     const { meters } = session.audio;
@@ -27,12 +38,10 @@ export function Meters() {
     box.current.setAttribute('aria-valuenow', String(Math.max(-48, Math.min(0, db))));
   }, []);
   useFrames(draw);
-  if (state === 'off') return <span className="text-[12px] text-faint">click or press a key to start sound</span>;
-  if (state === 'failed') return <span role="alert" className="max-w-72 truncate text-[12px] font-bold text-alarm" title={session.audio.problem}>{session.audio.problem}</span>;
   return (
     <>
-      <span ref={text} className="number w-[150px] text-right text-[12px] whitespace-nowrap text-faint" data-testid="voices" title="Sounding voices, and the share of its time that the audio engine uses" />
-      {loading > 0 && <span className="text-[12px] whitespace-nowrap text-faint">{loading} {loading === 1 ? 'sample' : 'samples'} to come</span>}
+      <span ref={text} className={loading > 0 ? 'hidden' : 'number'} data-testid="voices" title="Sounding voices, and the share of its time that the audio engine uses" />
+      {loading > 0 && <span>{loading} {loading === 1 ? 'sample' : 'samples'} to come</span>}
       <div ref={box} role="meter" aria-label="Output level in dB" aria-valuemin={-48} aria-valuemax={0} aria-valuenow={-48} data-testid="meter" className="h-[14px] w-[92px] shrink-0 overflow-hidden rounded-full border border-ink bg-sheet">
         <div ref={left} className="h-1/2 border-b border-sheet" style={{ width: 0 }} />
         <div ref={right} className="h-1/2" style={{ width: 0 }} />

@@ -97,18 +97,18 @@ function Header({ patch, onHelp }: { patch: Patch; onHelp: () => void }) {
     <header className="col-span-3 flex items-center gap-4 border-b-[1.5px] border-ink px-4">
       <h1 className="text-[17px] font-bold tracking-wide" aria-label="wavicle">wav<span style={{ color: 'var(--teal)' }}>i</span>cle</h1>
       <PatchMenu patch={patch} />
-      <nav aria-label="Views" className="flex">
+      <nav aria-label="Views" className="flex shrink-0">
         {VIEWS.map(([path, title]) => <NavLink key={path} to={`/patch/${patch.id}/${path}`} className="rounded-full px-3 py-1 aria-[current=page]:bg-ink aria-[current=page]:text-paper">{title}</NavLink>)}
       </nav>
-      <div className="ml-auto flex items-center gap-1">
+      <div className="ml-auto flex shrink-0 items-center gap-1">
         <button className="button-bare" aria-label="Undo" title="Undo (Ctrl Z)" disabled={past.length === 0 || readOnly} onClick={() => dispatch(rigSlice.actions.undone())}><Undo2 size={16} /></button>
         <button className="button-bare" aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={future.length === 0 || readOnly} onClick={() => dispatch(rigSlice.actions.redone())}><Redo2 size={16} /></button>
         <button className="button-bare" aria-label={theme === 'chart' ? 'Night theme' : 'Chart theme'} title="Theme" onClick={() => dispatch(uiSlice.actions.themeChosen(theme === 'chart' ? 'night' : 'chart'))}>{theme === 'chart' ? <Moon size={16} /> : <Sun size={16} />}</button>
         <button className="button-bare" aria-label="Shortcuts and settings" title="Shortcuts and settings (?)" onClick={onHelp}><CircleHelp size={16} /></button>
       </div>
-      <span role="status" className={`text-[12px] ${readOnly || saving === 'failed' ? 'font-bold text-alarm' : 'text-faint'}`} title={readOnly ? 'Another tab has this rig. Close it there, and this tab takes over.' : undefined}>{readOnly ? 'read-only: open in another tab' : SAVING[saving]}</span>
+      <span role="status" className={`min-w-[54px] shrink-0 text-right text-[12px] whitespace-nowrap ${readOnly || saving === 'failed' ? 'font-bold text-alarm' : 'text-faint'}`} title={readOnly ? 'Another tab has this rig. Close it there, and this tab takes over.' : undefined}>{readOnly ? 'read-only: open in another tab' : SAVING[saving]}</span>
       <Meters />
-      <button className="rounded-md bg-alarm px-4 py-1.5 font-semibold text-on-alarm" title="Silence everything at once (Esc twice)" onClick={() => session.panic()}>Silence</button>
+      <button className="shrink-0 rounded-md bg-alarm px-4 py-1.5 font-semibold text-on-alarm" title="Silence everything at once (Esc twice)" onClick={() => session.panic()}>Silence</button>
     </header>
   );
 }
@@ -126,11 +126,11 @@ function PatchMenu({ patch }: { patch: Patch }) {
   return (
     <>
       <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="flex items-baseline gap-2 rounded-md px-2 py-1 hover:bg-sheet" title="Choose another patch, and more">
+        <DropdownMenu.Trigger className="flex min-w-0 items-baseline gap-2 rounded-md px-2 py-1 hover:bg-sheet" title="Choose another patch, and more">
           <span className="sr-only">Patch</span>
-          <span className="text-[16px] font-bold">{patch.name}</span>
-          <span className="text-[12px] text-faint">{rig.patches.indexOf(patch) + 1} of {rig.patches.length} · {rig.name}</span>
-          <ChevronDown size={13} className="self-center" />
+          <span className="min-w-24 truncate text-[16px] font-bold">{patch.name}</span>
+          <span className="min-w-0 shrink-[3] truncate text-[12px] text-faint">{rig.patches.indexOf(patch) + 1} of {rig.patches.length} · {rig.name}</span>
+          <ChevronDown size={13} className="shrink-0 self-center" />
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="start" sideOffset={4} className="panel min-w-60 p-1.5!" onCloseAutoFocus={renaming.onCloseAutoFocus}>

@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, type RefObject } from 'react';
 import type { Patch } from '../../../core/rig/schema';
 import { gainOfDb } from '../../../core/music/pitch';
 import { gainGrid, gainsAt } from '../../gains';
-import { prepared } from '../../parts/canvas';
+import { prepared, writeVelocities } from '../../parts/canvas';
 import { SHAPES } from '../../parts/Mark';
 import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
 import { usePointed } from '../../parts/pointed';
@@ -47,16 +47,7 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
     context.globalAlpha = 0.9;
     for (const key of KEYS) if (key % 12 === 0) line(context, scale.left(key), 0, scale.left(key), height);
     context.globalAlpha = 1;
-    context.fillStyle = variable('--faint');
-    context.font = '10px "Atkinson Hyperlegible Mono", monospace';
-    context.strokeStyle = variable('--sheet');
-    context.lineWidth = 3;
-    context.lineJoin = 'round';
-    for (const velocity of [127, 96, 64, 32, 1]) {
-      const y = Math.min(height - 3, Math.max(10, yOf(velocity, height) + 4));
-      context.strokeText(String(velocity), 4, y);
-      context.fillText(String(velocity), 4, y);
-    }
+    writeVelocities(context, [127, 96, 64, 32, 1], 4, height, (velocity) => yOf(velocity, height));
   }, [patch, scale, height, heightWidth, controls, shown, theme]);
 
   const patchRef = useRef(patch);

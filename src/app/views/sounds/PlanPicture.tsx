@@ -1,11 +1,11 @@
 import { useEffect, useMemo, useRef, type PointerEvent } from 'react';
 import type { Plan } from '../../../core/mapping/plan';
 import { zoneOfRow } from '../../../core/rig/edits/plans';
-import { prepared, themeColour } from '../../parts/canvas';
+import { prepared, themeColour, writeVelocities } from '../../parts/canvas';
 import { useWidth, type KeyScale } from '../../parts/keyScale';
 import { useAppSelector } from '../../state/store';
 import { tray } from '../../tray';
-import { boxOf, drawGround, drawZone, type MapSpace } from './mapDrawing';
+import { boxOf, drawGround, drawZone, yOfVelocity, type MapSpace } from './mapDrawing';
 
 /** The plan as it would lie on the keys and velocities. */
 export function PlanPicture({ plan, scale, chosen, onChoose }: { plan: Plan | null; scale: KeyScale; chosen: number; onChoose: (file: number) => void }) {
@@ -18,14 +18,11 @@ export function PlanPicture({ plan, scale, chosen, onChoose }: { plan: Plan | nu
   useEffect(() => {
     const context = prepared(canvas, width, height);
     if (!context) return;
-    const [sheet, line, ink, shade, faint] = ['--sheet', '--line', '--ink', '--indigo', '--faint'].map(themeColour);
+    const [sheet, line, ink, shade] = ['--sheet', '--line', '--ink', '--indigo'].map(themeColour);
     drawGround(context, space, height, sheet, line);
     const ordered = [...zones].sort((a, b) => Number(a.row.file === chosen) - Number(b.row.file === chosen));
     for (const { row, zone } of ordered) drawZone(context, zone, space, { colour: shade, ink, depth: (zone.velocity.low + zone.velocity.high) / 254, chosen: row.file === chosen, hovered: false, root: zone.root });
-    context.fillStyle = faint;
-    context.font = '10px "Atkinson Hyperlegible Mono", monospace';
-    context.fillText('127', 4, 10);
-    context.fillText('1', 4, height - 4);
+    writeVelocities(context, [127, 1], 4, height, (velocity) => yOfVelocity(velocity, height));
   }, [zones, space, width, height, chosen, theme]);
   const press = (event: PointerEvent) => {
     const { left, top } = event.currentTarget.getBoundingClientRect();

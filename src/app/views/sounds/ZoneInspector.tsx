@@ -46,10 +46,10 @@ export function ZoneInspector({ sound, context }: { sound: Sound; context: TextC
         </div>
       )}
       <label className="flex items-center justify-between gap-2"><span className="text-[12px] text-faint">alternates of this sound</span>
-        <select className="field" value={sound.alternation} onChange={(event) => dispatch(edit((rig) => updateSound(rig, sound.id, (old) => ({ ...old, alternation: event.target.value as Sound['alternation'] }))))}>
+        <select className="field" title="In turn; at random; or shuffled: at random, all of them before one comes again, none twice running" value={sound.alternation} onChange={(event) => dispatch(edit((rig) => updateSound(rig, sound.id, (old) => ({ ...old, alternation: event.target.value as Sound['alternation'] }))))}>
           <option value="in-turn">in turn</option>
           <option value="random">random</option>
-          <option value="shuffled">random, none twice running</option>
+          <option value="shuffled">shuffled</option>
         </select>
       </label>
       {zones.length > 0 && (

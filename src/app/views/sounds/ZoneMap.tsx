@@ -3,7 +3,7 @@ import { nameOfKey } from '../../../core/music/noteNames';
 import { deleteZonesOf, moveZones, updateZones } from '../../../core/rig/edits/zones';
 import type { Sound, Zone } from '../../../core/rig/schema';
 import { changeField, zoneField } from '../../../core/rig/zoneFields';
-import { prepared, themeColour } from '../../parts/canvas';
+import { prepared, themeColour, writeVelocities } from '../../parts/canvas';
 import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
 import { usePointed } from '../../parts/pointed';
 import { useFrames } from '../../parts/useLive';
@@ -73,9 +73,7 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
     for (const place of chosen) if (sound.zones[place]) drawZone(context, sound.zones[place], space, look(sound.zones[place], true, place === hovered, ink, shade));
     const lead = leader === null ? undefined : sound.zones[leader];
     if (lead && chosen.size === 1) drawHandles(context, handlesOf(lead, space), ink);
-    context.fillStyle = themeColour('--faint');
-    context.font = '10px "Atkinson Hyperlegible Mono", monospace';
-    for (const velocity of [127, 96, 64, 32, 1]) context.fillText(String(velocity), RAIL + 3, Math.min(height - 3, Math.max(10, yOfVelocity(velocity, height) + 4)));
+    writeVelocities(context, [127, 96, 64, 32, 1], RAIL + 3, height, (velocity) => yOfVelocity(velocity, height));
     drawRails(context, scale, width, tall);
   }, [sound, space, scale, width, tall, height, chosen, hovered, leader, colour, theme, look]);
 
