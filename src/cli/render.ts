@@ -1,4 +1,3 @@
-import { basename } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import { prepareSample } from '../core/dsp/sample';
 import { compile } from '../core/engine/compile';
@@ -25,7 +24,7 @@ export function render(args: string[]): unknown {
   const set = setOptions(values);
   const { rig, wavs } = readArchiveFile(file);
   const patch = findPatch(rig, name);
-  const take = naming(takePath, () => readTake(readFile(takePath), basename(takePath)));
+  const take = naming(takePath, () => readTake(readFile(takePath), ''));
   const program = naming(`${file}: ${patch.name}`, () => compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers }));
   const engine = new Engine({ rate, seed });
   const sampleName = new Map(rig.samples.map((sample) => [sample.id, sample.name]));
