@@ -1,5 +1,8 @@
+import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { makeApp } from './app';
 
 let server: Server;
@@ -23,4 +26,19 @@ test('every answer carries the headers for shared memory and safety', async () =
 test('what is not in the demo is 404, and nobody climbs out of it', async () => {
   expect((await fetch(`${base}/demo/nothing.mid`)).status).toBe(404);
   expect((await fetch(`${base}/demo/..%2f..%2fpackage.json`)).status).toBeGreaterThanOrEqual(400);
+});
+
+test('the application is sent packed, the archive of the demo, which is packed already, as it is', async () => {
+  const root = mkdtempSync(join(tmpdir(), 'server-'));
+  for (const [path, bytes] of [['build/demo/demo.wavicle', Buffer.alloc(9000)], ['dist/assets/app.js', Buffer.from('let x = 1;\n'.repeat(900))]] as const) {
+    mkdirSync(join(root, path, '..'), { recursive: true });
+    writeFileSync(join(root, path), bytes);
+  }
+  const other = await new Promise<Server>((resolve) => { const made = makeApp(root).listen(0, () => resolve(made)); });
+  const at = `http://localhost:${(other.address() as AddressInfo).port}`;
+  const [archive, script] = await Promise.all(['/demo/demo.wavicle', '/assets/app.js'].map((path) => fetch(at + path, { headers: { 'Accept-Encoding': 'gzip' } })));
+  expect(archive.headers.get('content-encoding')).toBeNull();
+  expect(archive.headers.get('content-length')).toBe('9000');
+  expect(script.headers.get('content-encoding')).toBe('gzip');
+  await new Promise((resolve) => other.close(resolve));
 });

@@ -23,9 +23,10 @@ export function makeApp(root: string): Express {
     response.setHeader('Permissions-Policy', 'midi=(self), camera=(), microphone=(), geolocation=()');
     next();
   });
-  app.use(compression());
+  // The demo's archive and samples are packed already: packing them again would take many times as long as sending them.
   app.use('/demo', express.static(join(root, 'build/demo'), { etag: true }));
   app.use('/demo', (_request, response) => void response.status(404).type('text').send('there is no such file in the demo'));
+  app.use(compression());
   app.use('/assets', express.static(join(root, 'dist/assets'), { immutable: true, maxAge: '1y' }));
   app.use(express.static(join(root, 'dist'), { maxAge: 0 }));
   // Every other address is a view of the application, which finds its own way.
