@@ -18,7 +18,7 @@ export class Session {
   readonly audio = new AudioHost();
   readonly hands = new Performance();
   readonly midi = new MidiInput((message) => { if (message.type !== 'program') this.play(message); });
-  readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time) => this.audio.send(event, time), (event) => this.hands.note(event));
+  readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time) => this.audio.send(event, time), (event) => this.hands.note(event), (event) => this.hands.standing(event));
   /** The program that plays, for pictures of the same gains. */
   program: Program | null = null;
   /** Called with what could not be played, and why. */

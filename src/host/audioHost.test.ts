@@ -6,6 +6,7 @@ import type { ToEngine } from './protocol';
 /** A browser's audio, as far as the host looks at it. */
 const posted: ToEngine[] = [];
 let failing = false;
+let closed = 0;
 class Node {
   port = { onmessage: null as null | ((message: { data: unknown }) => void), postMessage: (message: ToEngine) => posted.push(message) };
   onprocessorerror: (() => void) | null = null;
@@ -20,11 +21,13 @@ class Context {
   destination = {};
   audioWorklet = { addModule: async () => { if (failing) throw new Error('no worklets here'); } };
   onstatechange: (() => void) | null = null;
+  close = async () => { closed++; };
   resume = async () => { this.state = 'running'; this.onstatechange?.(); };
 }
 beforeEach(() => {
   posted.length = nodes.length = 0;
   failing = false;
+  closed = 0;
   Object.assign(globalThis, { AudioContext: Context, AudioWorkletNode: Node });
 });
 const program = (name: string) => ({ name }) as Program;
@@ -65,6 +68,7 @@ test('an engine that stops is replaced at once and told everything; one that sto
   expect(nodes).toHaveLength(2);
   for (let i = 1; i < 4; i++) nodes[i].onprocessorerror!();
   expect([host.state, host.problem]).toEqual(['failed', 'the audio engine stops again and again; reload the page']);
+  expect(closed).toBe(1);
   expect(nodes).toHaveLength(4);
 });
 
@@ -97,6 +101,7 @@ test('a browser without worklets is told about, and a second try can work', asyn
   failing = true;
   await host.start();
   expect([host.state, host.problem]).toEqual(['failed', 'sound could not be started: no worklets here']);
+  expect(closed).toBe(1);
   failing = false;
   await host.start();
   expect(host.state).toBe('running');

@@ -49,15 +49,20 @@ export class AudioHost {
       return;
     }
     this.change('starting');
+    let context: AudioContext | undefined;
     try {
-      const context = new AudioContext({ latencyHint: 'interactive' });
+      context = new AudioContext({ latencyHint: 'interactive' });
       await context.audioWorklet.addModule(workletUrl);
       this.context = context;
       this.beginEngine(context);
       await context.resume();
-      context.onstatechange = () => this.follow(context);
+      const begun = context;
+      context.onstatechange = () => this.follow(begun);
       this.change('running');
     } catch (error) {
+      // The next gesture tries again, with a context of its own: browsers allow only a few.
+      this.node = this.context = null;
+      await context?.close().catch(() => undefined);
       this.change('failed', `sound could not be started: ${error instanceof Error ? error.message : String(error)}`);
     }
   }
@@ -94,6 +99,9 @@ export class AudioHost {
     const now = performance.now() / 1000;
     this.stops.push(now);
     if (this.stops.filter((at) => now - at < STOPS_SECONDS).length > MOST_STOPS) {
+      this.context = null;
+      context.onstatechange = null;
+      void context.close().catch(() => undefined);
       this.change('failed', 'the audio engine stops again and again; reload the page');
       return;
     }

@@ -5,6 +5,9 @@ import type { EngineEvent } from '../core/engine/event';
 export interface Strike { key: number; velocity: number; at: number }
 
 const MOST_STRIKES = 48;
+const CHANNEL_NUMBERS = Array.from({ length: 16 }, (_, i) => i + 1);
+/** Controllers that address registered and other parameters: sent again, they would set one. */
+const PARAMETER_NUMBERS: ReadonlySet<number> = new Set([6, 38, 96, 97, 98, 99, 100, 101]);
 
 /**
  * What the hands are doing now, whichever way it came in: held keys, controllers, the last strikes. Fast things live here and not in the document's state;
@@ -62,6 +65,30 @@ export class Performance {
     this.controllers.macros.fill(NaN);
     this.controls++;
     this.tell();
+  }
+
+  /** Events that bring what an event is about to move back to where it stands now; what any channel last said comes last. None for what moves nothing that stays. */
+  standing(event: EngineEvent): EngineEvent[] {
+    if (!('channel' in event)) return [];
+    const { cc, bend, channelPressure, keyPressure } = this.controllers;
+    const both = (stands: (channel: number) => number, as: (channel: number, value: number) => EngineEvent): EngineEvent[] => {
+      const own = as(event.channel, stands(event.channel));
+      if (stands(0) === stands(event.channel)) return [own];
+      const newest = CHANNEL_NUMBERS.find((channel) => stands(channel) === stands(0));
+      return newest === undefined ? [own] : [own, as(newest, stands(0))];
+    };
+    switch (event.type) {
+      case 'controller': {
+        const { controller } = event;
+        if (controller === 121) return this.moved().filter((moved) => moved.type !== 'macro');
+        if (controller >= 120 || PARAMETER_NUMBERS.has(controller)) return [];
+        return both((channel) => cc[channel * 128 + controller], (channel, value) => ({ type: 'controller', channel, controller, value }));
+      }
+      case 'bend': return both((channel) => bend[channel], (channel, value) => ({ type: 'bend', channel, bend: value }));
+      case 'channelPressure': return both((channel) => channelPressure[channel], (channel, pressure) => ({ type: 'channelPressure', channel, pressure }));
+      case 'keyPressure': return both((channel) => keyPressure[channel * 128 + event.key], (channel, pressure) => ({ type: 'keyPressure', channel, key: event.key, pressure }));
+      default: return [];
+    }
   }
 
   /** Events that bring an engine at rest to where the hands are: everything that stands elsewhere. What any channel last said comes last. */

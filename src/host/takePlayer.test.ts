@@ -1,4 +1,5 @@
 import type { EngineEvent } from '../core/engine/event';
+import { Performance } from './performance';
 import { TakePlayer } from './takePlayer';
 
 jest.useFakeTimers();
@@ -12,9 +13,14 @@ function make() {
   let now = 10;
   const sent: { event: EngineEvent; time: number }[] = [];
   const shown: EngineEvent[] = [];
-  const player = new TakePlayer(() => now, (event, time) => sent.push({ event, time: time! }), (event) => shown.push(event));
+  const hands = new Performance();
+  const show = (event: EngineEvent) => {
+    shown.push(event);
+    hands.note(event);
+  };
+  const player = new TakePlayer(() => now, (event, time) => sent.push({ event, time: time! }), show, (event) => hands.standing(event));
   const run = (seconds: number) => { for (let t = 0; t < seconds; t += 0.01) { now += 0.01; jest.advanceTimersByTime(10); } };
-  return { player, sent, shown, run };
+  return { player, sent, shown, run, hands };
 }
 
 test('every event goes out ahead of its time, for its time, and is shown when that has come', () => {
@@ -46,13 +52,55 @@ test('stopped, it lets go of what it holds, puts back what it moved, and shows n
   run(0.35);
   sent.length = 0;
   player.stop();
-  expect(sent.map(({ event }) => event)).toEqual([off(60), { type: 'controller', channel: 1, controller: 121, value: 0 }]);
+  expect(sent.map(({ event }) => event)).toEqual([off(60), wheel(0)]);
+  // What was put back is shown, nothing of the rest of the take.
+  expect(shown.slice(-2)).toEqual([off(60), wheel(0)]);
   const before = shown.length;
   run(1);
-  // What was put back is shown, nothing of the rest of the take.
-  expect(shown.slice(before).map((event) => event.type)).toEqual(['noteOff', 'controller']);
+  expect(shown).toHaveLength(before);
   player.stop();
   expect(sent).toHaveLength(2);
+});
+
+describe('a take leaves everything where the hands had it', () => {
+  const cc = (channel: number, controller: number, value: number): EngineEvent => ({ type: 'controller', channel, controller, value });
+  const bend = (channel: number, value: number): EngineEvent => ({ type: 'bend', channel, bend: value });
+  const playing = (...events: EngineEvent[]) => {
+    const all = make();
+    all.hands.note(cc(1, 1, 50));
+    all.hands.note(cc(1, 7, 90));
+    all.player.load({ name: 't', seconds: 1, events: events.map((event, i) => ({ at: 0.1 + i * 0.01, event })) });
+    all.player.play();
+    all.run(0.5);
+    return all;
+  };
+  const { cc: standing } = new Performance().controllers;
+
+  test('volume, wheel, bend and pressure, on every channel, and what other channels last said', () => {
+    const { player, hands } = playing(cc(1, 7, 0), cc(2, 1, 99), bend(3, 0.5), cc(1, 74, 20), { type: 'channelPressure', channel: 2, pressure: 80 }, cc(1, 64, 127));
+    const { cc: now, bend: bends, channelPressure } = hands.controllers;
+    expect([now[7], now[128 + 7], now[1], bends[0], channelPressure[0], now[64]]).toEqual([0, 0, 99, 0.5, 80, 127]);
+    player.stop();
+    expect([now[7], now[128 + 7], now[1], now[128 + 1], now[2 * 128 + 1]]).toEqual([90, 90, 50, 50, 0]);
+    expect([bends[0], bends[3], channelPressure[0], channelPressure[2], now[64], now[74]]).toEqual([0, 0, 0, 0, 0, standing[74]]);
+  });
+
+  test('a reset of all controllers is undone too; parameter numbers are not sent again', () => {
+    const { player, hands, sent } = playing(cc(1, 121, 0), cc(1, 101, 0), cc(1, 100, 0), cc(1, 6, 12));
+    expect(hands.controllers.cc[1]).toBe(0);
+    sent.length = 0;
+    player.stop();
+    expect(hands.controllers.cc[1]).toBe(50);
+    expect(sent.map(({ event }) => event)).toEqual(expect.arrayContaining([cc(1, 1, 50)]));
+    expect(sent.some(({ event }) => event.type === 'controller' && [6, 100, 101].includes(event.controller))).toBe(false);
+  });
+
+  test('every round begins as the first one did, and lets go of keys that the take forgot', () => {
+    const { sent, run } = playing(wheel(100), on(60), cc(1, 64, 127));
+    run(0.8);
+    const second = sent.filter(({ time }) => Math.abs(time - 11.05) < 1e-6).map(({ event }) => event);
+    expect(second).toEqual([off(60), wheel(50), cc(1, 64, 0)]);
+  });
 });
 
 test('another take while one plays begins anew; an empty one ends at once', () => {

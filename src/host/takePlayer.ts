@@ -13,12 +13,16 @@ export class TakePlayer {
   private next = 0;
   private timer: ReturnType<typeof setInterval> | undefined;
   private readonly held = new Map<string, EngineEvent>();
-  private readonly moved = new Set<number>();
+  /** What brings everything the take has moved back to where it stood before, by what it is. */
+  private readonly before = new Map<string, EngineEvent>();
   private readonly shown = new Set<ReturnType<typeof setTimeout>>();
   private readonly listeners = new Set<() => void>();
 
-  /** `send` takes an event for a time of the clock; `show` tells the interface when that time has come. */
-  constructor(private readonly clock: () => number, private readonly send: (event: EngineEvent, time?: number) => void, private readonly show: (event: EngineEvent) => void) {}
+  /** `send` takes an event for a time of the clock; `show` tells the interface when that time has come; `standing` gives what would undo an event now. */
+  constructor(
+    private readonly clock: () => number, private readonly send: (event: EngineEvent, time?: number) => void, private readonly show: (event: EngineEvent) => void,
+    private readonly standing: (event: EngineEvent) => EngineEvent[],
+  ) {}
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -43,7 +47,7 @@ export class TakePlayer {
     this.tell();
   }
 
-  /** Stops, lets go of every key it holds and puts back the controllers it moved. */
+  /** Stops, lets go of every key it holds and puts everything it moved back to where it was. */
   stop(): void {
     if (!this.playing) return;
     this.playing = false;
@@ -51,11 +55,20 @@ export class TakePlayer {
     for (const waiting of this.shown) clearTimeout(waiting);
     this.shown.clear();
     const now = this.clock() + AHEAD_SECONDS;
-    for (const event of this.held.values()) this.put({ type: 'noteOff', channel: 'channel' in event ? event.channel : 1, key: 'key' in event ? event.key : 0, velocity: 64 }, now);
-    if (this.moved.size > 0) this.put({ type: 'controller', channel: 1, controller: 121, value: 0 }, now);
-    this.held.clear();
-    this.moved.clear();
+    for (const event of this.undone()) {
+      this.send(event, now);
+      // At once, so that a take that begins right away finds everything in its place.
+      this.show(event);
+    }
+    this.before.clear();
     this.tell();
+  }
+
+  /** What lets go of the keys that are held and puts back what was moved. */
+  private undone(): EngineEvent[] {
+    const lifted = [...this.held.values()].flatMap((event): EngineEvent[] => (event.type === 'noteOn' ? [{ type: 'noteOff', channel: event.channel, key: event.key, velocity: 64 }] : []));
+    this.held.clear();
+    return [...lifted, ...this.before.values()];
   }
 
   setLooped(looped: boolean): void {
@@ -81,14 +94,16 @@ export class TakePlayer {
         }
         this.begin += take.seconds;
         this.next = 0;
+        // Each round begins as the first one did.
+        for (const event of this.undone()) this.put(event, this.begin);
       }
       const { at, event } = take.events[this.next];
       if (this.begin + at > until) return;
       this.next++;
+      for (const undoing of this.standing(event)) if (!this.before.has(nameOf(undoing))) this.before.set(nameOf(undoing), undoing);
       this.put(event, this.begin + at);
       if (event.type === 'noteOn') this.held.set(`${event.channel} ${event.key}`, event);
       else if (event.type === 'noteOff') this.held.delete(`${event.channel} ${event.key}`);
-      else if (event.type === 'controller') this.moved.add(event.controller);
     }
   }
 
@@ -105,3 +120,6 @@ export class TakePlayer {
     for (const listener of this.listeners) listener();
   }
 }
+
+/** What an event moves. */
+const nameOf = (event: EngineEvent): string => [event.type, 'channel' in event ? event.channel : '', 'controller' in event ? event.controller : 'key' in event ? event.key : ''].join(' ');
