@@ -255,6 +255,7 @@ test('a MIDI controller plugged in late plays, and its pedal and wheel are follo
     Object.assign(navigator, { requestMIDIAccess: () => Promise.resolve(access) });
     Object.assign(window, {
       plugIn: () => { access.inputs.set(input.id, input); access.onstatechange?.(); },
+      pullOut: () => { input.state = 'disconnected'; access.onstatechange?.(); },
       sendMidi: (...bytes: number[]) => input.onmidimessage?.({ data: Uint8Array.from(bytes) }),
     });
   });
@@ -273,6 +274,12 @@ test('a MIDI controller plugged in late plays, and its pedal and wheel are follo
   await expect(page.getByTestId('voices')).toContainText('1 voice');
   await send(0xb0, 64, 0);
   await expect(page.getByTestId('voices')).toContainText('0 voices');
+  // Its cable is pulled while a key is held: the note ends, nothing hangs.
+  await send(0x90, 67, 88);
+  await expect(page.getByTestId('voices')).toContainText('1 voice');
+  await page.evaluate(() => (window as unknown as { pullOut: () => void }).pullOut());
+  await expect(page.getByTestId('voices')).toContainText('0 voices');
+  await expect(page.getByTestId('readout')).toContainText('no controller is connected');
 });
 
 test('windows on further sources come and go by hand, and a velocity edge is dragged', async ({ page }) => {

@@ -2,10 +2,52 @@ import { MidiDecoder, type MidiMessage } from '../core/music/midi';
 
 export interface MidiStatus { kind: 'unasked' | 'unsupported' | 'refused' | 'none' | 'ready'; names: string[]; text: string }
 
-/** Web MIDI: every input that is there or comes later, each with a decoder of its own for its running status. */
+/** Pedals, and other switches that spring back when a foot leaves them. */
+const PEDALS: ReadonlySet<number> = new Set([64, 66, 67, 69]);
+
+/** One input, with a decoder of its own for its running status. It knows what it holds down, so that nothing hangs when its cable is pulled. */
+class Port {
+  private readonly decoder = new MidiDecoder();
+  /** What lets go of each thing that is held. */
+  private readonly held = new Map<string, MidiMessage>();
+
+  constructor(private readonly receive: (message: MidiMessage) => void) {}
+
+  take(bytes: ArrayLike<number>): void {
+    for (const message of this.decoder.decode(bytes)) {
+      this.remember(message);
+      this.receive(message);
+    }
+  }
+
+  letGo(): void {
+    for (const message of this.held.values()) this.receive(message);
+    this.held.clear();
+  }
+
+  private remember(message: MidiMessage): void {
+    const { type, channel } = message;
+    switch (type) {
+      case 'noteOn': this.held.set(`key ${channel} ${message.key}`, { type: 'noteOff', channel, key: message.key, velocity: 64 }); break;
+      case 'noteOff': this.held.delete(`key ${channel} ${message.key}`); break;
+      case 'controller': if (PEDALS.has(message.controller)) this.keep(`pedal ${channel} ${message.controller}`, message.value !== 0, { ...message, value: 0 }); break;
+      case 'bend': this.keep(`bend ${channel}`, message.bend !== 0, { ...message, bend: 0 }); break;
+      case 'channelPressure': this.keep(`pressure ${channel}`, message.pressure !== 0, { ...message, pressure: 0 }); break;
+      case 'keyPressure': this.keep(`pressure ${channel} ${message.key}`, message.pressure !== 0, { ...message, pressure: 0 }); break;
+      case 'program': break;
+    }
+  }
+
+  private keep(name: string, isHeld: boolean, lettingGo: MidiMessage): void {
+    if (isHeld) this.held.set(name, lettingGo);
+    else this.held.delete(name);
+  }
+}
+
+/** Web MIDI: every input that is there or comes later. One that goes away lets go of what it held. */
 export class MidiInput {
   status: MidiStatus = { kind: 'unasked', names: [], text: 'controllers: not looked for yet' };
-  private readonly decoders = new Map<string, MidiDecoder>();
+  private readonly ports = new Map<string, Port>();
   private readonly listeners = new Set<() => void>();
 
   constructor(private readonly receive: (message: MidiMessage) => void) {}
@@ -32,10 +74,14 @@ export class MidiInput {
   private listen(access: MIDIAccess): void {
     const inputs = [...access.inputs.values()].filter((input) => input.state === 'connected');
     for (const input of inputs) {
-      if (!this.decoders.has(input.id)) this.decoders.set(input.id, new MidiDecoder());
-      input.onmidimessage = (message) => {
-        for (const decoded of this.decoders.get(input.id)!.decode(message.data ?? [])) this.receive(decoded);
-      };
+      const port = this.ports.get(input.id) ?? new Port(this.receive);
+      this.ports.set(input.id, port);
+      input.onmidimessage = (message) => port.take(message.data ?? []);
+    }
+    for (const [id, port] of this.ports) {
+      if (inputs.some((input) => input.id === id)) continue;
+      this.ports.delete(id);
+      port.letGo();
     }
     const names = inputs.map((input) => input.name ?? 'controller');
     this.change(names.length > 0
