@@ -41,6 +41,42 @@ describe('structure', () => {
     const { zones } = read('<control> octave_offset=1 note_offset=-2\n<region> sample=a.wav lokey=40 hikey=c4 pitch_keycenter=50');
     expect(zones[0]).toMatchObject({ root: 60, key: { low: 50, high: 70 } });
   });
+  test('a control header holds for what follows it, until another says otherwise', () => {
+    const { zones, notCarried } = read('<control> default_path=one/ set_cc1=3\n<region> sample=a.wav\n<control> note_offset=12\n<region> sample=b.wav key=60\n<control> default_path=two/\n<region> sample=c.wav');
+    expect(zones.map(({ sampleId, root }) => [sampleId, root])).toEqual([['one/a.wav', 60], ['one/b.wav', 72], ['two/c.wav', 72]]);
+    expect(notCarried).toEqual([{ what: 'set_cc1', count: 1 }]);
+  });
+  test('what a region does not inherit any more is gone, and what only one region says stays its own', () => {
+    const { zones, notCarried } = read('<group> volume=-3 odd=1 pan=50\n<region> sample=a.wav tune=9\n<region> sample=b.wav odd=2\n<group> pan=20\n<region> sample=c.wav volume=-1\n<region> sample=d.wav');
+    expect(zones.map(({ gain, pan, tune }) => [gain, pan, tune])).toEqual([[-3, 0.5, 9], [-3, 0.5, 0], [-1, 0.2, 0], [0, 0.2, 0]]);
+    expect(notCarried).toEqual([{ what: 'odd', count: 2 }]);
+  });
+  test('any line is cut where one pattern cuts it: at headers, and at names after a space or a header', () => {
+    const pattern = /<\s*([a-z_]+)\s*>|(?<![^\s>])([A-Za-z0-9_]+)=/g;
+    const expected = (line: string): Record<string, string>[] => {
+      const regions: Record<string, string>[] = [];
+      let into: Record<string, string> | undefined;
+      const marks = [...line.matchAll(pattern)];
+      marks.forEach((mark, i) => {
+        if (mark[1] === 'region') regions.push((into = {}));
+        else if (mark[1]) into = undefined;
+        else if (into) into[mark[2].toLowerCase()] = line.slice(mark.index + mark[0].length, marks[i + 1]?.index).trim();
+      });
+      return regions;
+    };
+    const pieces = fc.array(fc.constantFrom('<region>', '< region >', '<curve>', '<Region>', '<', '>', '=', ' ', '\t', 'key=', 'Key=60', 'sample=a b', '.wav', 'x', '-1', 'é', 'lokey=c4 ', '>pan=3'), { maxLength: 25 }).map((some) => some.join(''));
+    fc.assert(fc.property(pieces, (line) => {
+      const regions: Record<string, string>[] = [];
+      readSfzText(line, 'x', () => undefined, {
+        region: (opcodes) => {
+          const names: string[] = [];
+          opcodes.forEachUnread((name) => names.push(name));
+          regions.push(Object.fromEntries(names.map((name) => [name, opcodes.take(name)!])));
+        },
+      });
+      expect(regions).toEqual(expected(line.trim()));
+    }), { numRuns: 2000 });
+  });
 });
 
 describe('opcodes', () => {
