@@ -4,7 +4,8 @@ import { LAYER_PARAMETERS, type ZoneParameterId } from '../rig/parameters';
 import type { LayerWindow, Zone } from '../rig/schema';
 import { parseSource } from '../space/source';
 import type { FadeShape } from '../space/window';
-import { cleanPath, readSfzText, type SfzOpcodes } from './sfzText';
+import type { SfzOpcodes } from './sfzOpcodes';
+import { cleanPath, readSfzText } from './sfzText';
 
 /** A sample that an SFZ file may name, by what is known of it. */
 export interface SfzSample { sampleId: string; frames: number; root: number | null; tuneCents: number; loop: { start: number; end: number } | null }
