@@ -128,7 +128,7 @@ function PatchMenu({ patch }: { patch: Patch }) {
       <DropdownMenu.Root>
         <DropdownMenu.Trigger className="flex min-w-0 items-baseline gap-2 rounded-md px-2 py-1 hover:bg-sheet" title="Choose another patch, and more">
           <span className="sr-only">Patch</span>
-          <span className="min-w-24 truncate text-[16px] font-bold">{patch.name}</span>
+          <span className="min-w-12 truncate text-[16px] font-bold">{patch.name}</span>
           <span className="min-w-0 shrink-[3] truncate text-[12px] text-faint">{rig.patches.indexOf(patch) + 1} of {rig.patches.length} · {rig.name}</span>
           <ChevronDown size={13} className="shrink-0 self-center" />
         </DropdownMenu.Trigger>
