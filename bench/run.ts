@@ -102,7 +102,7 @@ async function allocation(): Promise<void> {
   const audio = Array.from({ length: 8 }, (_, i) => testTone(48000, 2, 1, 200 + 17 * i));
   const program = programFor({
     audio,
-    layer: { params: { cutoff: 3000, pan: 0.3, level: -40, attack: 0.01, decay: 2, sustain: -6 }, windows: [{ source: 'cc.1', low: 0, high: 127, fadeIn: 200, fadeOut: 0, shape: 'sine' }] },
+    layer: { params: { cutoff: 3000, pan: 0.3, level: -40, attack: 0.01, decay: 2, sustain: -6 }, windows: [{ source: 'cc.1', low: 0, high: 127, fadeIn: 127, fadeOut: 0, shape: 'sine', read: 'always' }] },
     zone: { loop: { start: 0, end: 96000, crossfade: 0, until: 'end' } },
     routes: ['cutoff', 'pan', 'tune'].map((target, i) => ({ id: `route-${i}`, source: 'cc.1', target: `layer.layer.${target}`, depth: 0.2, curve: 'linear' as const, on: true, polarity: 'as-is' as const })),
   });

@@ -1,4 +1,5 @@
-import { writeTake, type Take, type TakeEvent } from '../src/core/formats/midiFile';
+import { writeTake } from '../src/core/formats/midiFile';
+import type { Take, TakeEvent } from '../src/core/music/take';
 
 /** A note in quarters: when, key, velocity, how long. */
 type Note = readonly [at: number, key: number, velocity: number, length: number];

@@ -19,7 +19,7 @@ export async function droppedFiles(event: Event | { nativeEvent: Event }): Promi
 }
 
 /** Whether files are for the tray: audio, SFZ, SoundFonts or folders of them, and not a rig or a take. */
-export const isForTray = (files: readonly DroppedFile[]): boolean => files.some(({ path }) => BROWSER_AUDIO_ENDINGS.test(path) || /\.(sfz|sf2)$/i.test(path));
+export const isForTray = (files: readonly DroppedFile[]): boolean => files.some(({ path }) => BROWSER_AUDIO_ENDINGS.test(path) || /\.(sfz|sf2|zip)$/i.test(path));
 
 /** Brings files into the tray; `demo` takes the folder that ships with the application. */
 export async function bringInDropped(files: readonly DroppedFile[] | 'demo'): Promise<void> {

@@ -1,10 +1,15 @@
 import { Evaluator, RANDOMS, type NoteValues } from '../core/engine/evaluate';
+import type { WindowSet } from '../core/engine/program';
 import { dbOfGain } from '../core/music/pitch';
+import { parseSource } from '../core/space/source';
 import { session } from './session';
 
 export interface LayerGain { layerId: string; name: string; gain: number; db: number }
 
 const note: NoteValues = { channel: 1, key: 60, velocity: 100, releaseVelocity: 64, randoms: new Float64Array(RANDOMS).fill(0.5) };
+
+/** What both kinds of windows let through, as a strike at this moment would find them. */
+const gainOfSet = (evaluator: Evaluator, { atStrike, followed }: WindowSet): number => evaluator.gainOf(atStrike) * evaluator.gainOf(followed);
 
 /** Product of the windows of each layer for a strike, with the controllers as they stand: what the engine itself would use. Muted layers count as silent. */
 export function gainsAt(key: number, velocity: number): LayerGain[] {
@@ -15,7 +20,7 @@ export function gainsAt(key: number, velocity: number): LayerGain[] {
   note.velocity = velocity;
   return program.layers.map((layer) => {
     evaluator.look(layer, note);
-    const gain = layer.on ? evaluator.gainOf(layer.windows) : 0;
+    const gain = layer.on ? gainOfSet(evaluator, layer.windows) : 0;
     return { layerId: layer.id, name: layer.name, gain, db: dbOfGain(gain) };
   });
 }
@@ -36,7 +41,7 @@ export function gainGrid(layerId: string, keys: readonly number[], velocities: r
     for (const key of keys) {
       note.key = key;
       evaluator.look(layer, note);
-      grid[at++] = evaluator.gainOf(layer.windows);
+      grid[at++] = gainOfSet(evaluator, layer.windows);
     }
   }
   return grid;
@@ -49,5 +54,5 @@ export function patchGain(layerId: string): number {
   if (!program || !layer) return 1;
   const evaluator = new Evaluator(program, hands.controllers);
   evaluator.look(layer, null);
-  return evaluator.gainOf(layer.windows.filter((window) => !window.ofNote));
+  return evaluator.gainOf(layer.windows.atStrike) * evaluator.gainOf(layer.windows.followed.filter((window) => parseSource(program.sources[window.source].id)!.reach === 'patch'));
 }

@@ -1,4 +1,4 @@
-import { compile } from '../core/engine/compile';
+import { compile, LOWEST_ENGINE_RATE } from '../core/engine/compile';
 import type { EngineEvent } from '../core/engine/event';
 import type { Program, SampleRequest } from '../core/engine/program';
 import type { Patch, Rig } from '../core/rig/schema';
@@ -41,10 +41,22 @@ export class Session {
   /** The program whose answers were read last, and how many of them. */
   private answersOf = -1;
   private answersSeen = 0;
+  /** Of the sound that runs. */
+  private rate: number | undefined;
   private shownRig: Rig | null = null;
   private shownPatch: Patch | null = null;
 
   constructor() {
+    // A device of a low rate needs other copies of the samples.
+    this.audio.subscribe(() => {
+      const rate = this.audio.context?.sampleRate;
+      if (rate === this.rate) return;
+      this.rate = rate;
+      const { shownRig: rig, shownPatch: patch } = this;
+      this.shownPatch = null;
+      if (rig && patch && rate !== undefined && rate < LOWEST_ENGINE_RATE) this.showNow(rig, patch);
+      else this.shownPatch = patch;
+    });
     this.audio.onProblem = (text) => this.onProblem('engine', text);
     this.audio.onFreshEngine = () => { for (const event of this.hands.moved()) this.audio.send(event); };
     for (const worker of this.workers) {
@@ -97,7 +109,7 @@ export class Session {
     this.shownRig = rig;
     this.shownPatch = patch;
     try {
-      this.program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+      this.program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: this.audio.context?.sampleRate });
     } catch (error) {
       this.onProblem('compile', `${patch.name}: ${(error as Error).message}; it plays as it was before`);
       return;
@@ -163,7 +175,7 @@ export class Session {
       if (other.id === patchId) continue;
       await new Promise((resolve) => setTimeout(resolve));
       if (run !== this.fetchRun) return;
-      await fetchAll(compileSafely(other, rig)?.samples ?? [], () => run === this.fetchRun);
+      await fetchAll(compileSafely(other, rig, this.audio.context?.sampleRate)?.samples ?? [], () => run === this.fetchRun);
     }
     if (run !== this.fetchRun) return;
     const gone = [...this.asked].filter((key) => !keys.has(key) && this.settled.has(key));
@@ -218,9 +230,9 @@ async function inParallel<T>(items: readonly T[], work: (item: T) => Promise<voi
   }));
 }
 
-const compileSafely = (patch: Patch, rig: Rig): Program | undefined => {
+const compileSafely = (patch: Patch, rig: Rig, rate: number | undefined): Program | undefined => {
   try {
-    return compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+    return compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate });
   } catch {
     return undefined;
   }

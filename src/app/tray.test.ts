@@ -16,7 +16,7 @@ jest.mock('./soundLab', () => ({
   },
 }));
 const brought = (path: string, lufs = -20): BroughtFile => ({
-  plan: { path, sampleId: path, frames: 100, levelDb: lufs, root: null, tuneCents: 0, loop: null }, sample: { id: path, name: path, rate: 44100, channels: 1, frames: 100 }, levels: { peakDb: -3, rmsDb: -23, lufs },
+  plan: { path, sampleId: path, frames: 100, levelDb: lufs, root: null, tuneCents: 0, loop: null }, sample: { id: path, name: path, rate: 44100, channels: 1, frames: 100 }, levels: { peakDb: -3, rmsDb: -23, lufs }, warnings: [],
 });
 const dropped = (...paths: string[]): DroppedFile[] => paths.map((path) => ({ path, file: new File(['x'], path) }));
 

@@ -1,12 +1,15 @@
+import { filesOfZip } from '../core/formats/zip';
 import { AUDIO_ENDINGS, BROWSER_AUDIO_ENDINGS } from '../core/formats/audioFile';
-import { baseName, folderOf, FolderIndex, samplePathsOf, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
+import { baseName, folderOf, FolderIndex, samplePathsOf, shortened, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
+import { stereoPairs } from '../core/mapping/stereoPairs';
 import { makePlan, PLAN_DEFAULTS, type Plan, type PlanOptions } from '../core/mapping/plan';
 import { naturalCompare } from '../core/mapping/naturalOrder';
 import { soundLab } from './soundLab';
 
 /** A file dropped or chosen, with its path inside what was dropped. */
 export interface DroppedFile { path: string; file: File }
-export interface TrayFile { path: string; file: File | null; state: 'waiting' | 'ready' | 'failed'; problem?: string; brought?: BroughtFile }
+/** `right`: the right channel of a recording whose left one is `file`. */
+export interface TrayFile { path: string; file: File | null; right?: File | null; state: 'waiting' | 'ready' | 'failed'; problem?: string; brought?: BroughtFile }
 
 /**
  * Files that were brought in and wait to be laid out. They are decoded and measured away from the page and kept by content, but nothing of the rig is touched until
@@ -27,6 +30,10 @@ export class Tray {
   open = false;
   version = 0;
   private run = 0;
+  /** What was brought in while something else was read waits for it. */
+  private turn: Promise<void> = Promise.resolve();
+  private waiting = 0;
+  private layoutChosen = false;
   private told = 0;
   private planned: { version: number; plan: Plan } | null = null;
   private readonly listeners = new Set<() => void>();
@@ -37,7 +44,12 @@ export class Tray {
   };
 
   get busy(): boolean {
-    return this.done < this.total;
+    return this.done < this.total || this.waiting > 0;
+  }
+
+  /** Whether anything would be lost with the page. */
+  get isFull(): boolean {
+    return this.files.length > 0 || this.sounds.length > 0;
   }
 
   /** Files that take part in the plan: those that could be read. */
@@ -51,7 +63,9 @@ export class Tray {
   }
 
   setOptions(change: Partial<PlanOptions>): void {
-    this.options = { ...this.options, ...change };
+    if (change.layout !== undefined) this.layoutChosen = true;
+    // Pieces of names are counted inside their folders: another meaning of those counts them anew.
+    this.options = { ...this.options, ...change, ...(change.layout !== undefined ? { fallback: false } : {}), ...(change.folders !== undefined ? { corrections: {} } : {}) };
     this.tell();
     if (change.layout === 'pitch') void this.hearPitches();
   }
@@ -95,6 +109,7 @@ export class Tray {
   clear(): void {
     this.run++;
     Object.assign(this, { files: [], sounds: [], problems: [], name: '', done: 0, total: 0, open: false, options: { ...PLAN_DEFAULTS, middleC: this.options.middleC } });
+    this.layoutChosen = false;
     this.tell();
   }
 
@@ -107,9 +122,25 @@ export class Tray {
     this.fallBack();
   }
 
-  /** Brings files in. A common folder gives the name and is taken off the paths. */
-  async add(dropped: readonly DroppedFile[]): Promise<void> {
-    const run = ++this.run;
+  /** Brings files in, after those that are still being read. A common folder gives the name and is taken off the paths. */
+  add(dropped: readonly DroppedFile[]): Promise<void> {
+    const { run } = this;
+    this.open = true;
+    this.waiting++;
+    this.tell();
+    const added = this.turn.then(async () => {
+      this.waiting--;
+      // Given up while it waited.
+      if (run === this.run) await this.addNow(dropped, run);
+      else this.tell();
+    });
+    this.turn = added.catch(() => undefined);
+    return added;
+  }
+
+  private async addNow(given: readonly DroppedFile[], run: number): Promise<void> {
+    const dropped = await this.unpacked(given);
+    if (run !== this.run) return;
     const paths = dropped.map(({ path }) => path.replace(/^(\.?\/)+/, ''));
     const root = paths.length > 0 && paths.every((path) => path.includes('/') && path.split('/')[0] === paths[0].split('/')[0]) ? paths[0].split('/')[0] : '';
     const all = dropped.map(({ file }, i) => ({ file, path: root ? paths[i].slice(root.length + 1) : paths[i] })).filter(({ path }) => !baseName(path).startsWith('.'));
@@ -118,14 +149,15 @@ export class Tray {
     const sfzs = of(/\.sfz$/i);
     const banks = of(/\.sf2$/i);
     const others = all.length - audio.length - sfzs.length - banks.length - of(/\.(txt|md|pdf|jpe?g|png|inc)$/i).length;
-    this.open = true;
-    this.problems = [];
     if (all.length === 0) this.problems.push('there is no file in what was dropped');
     else if (others > 0) this.problems.push(`${others} ${others === 1 ? 'file is' : 'files are'} no audio that is known here, and stayed out`);
-    this.name ||= root || (audio.length === 1 ? baseName(audio[0].path).replace(/\.[^.]*$/, '') : '');
+    this.name ||= shortened(root || (audio.length === 1 ? baseName(audio[0].path).replace(/\.[^.]*$/, '') : ''));
     this.total = audio.length + sfzs.length + banks.length;
     this.done = 0;
-    const fresh = audio.sort((a, b) => naturalCompare(a.path, b.path)).map(({ path, file }): TrayFile => ({ path, file, state: 'waiting' }));
+    const byPath = new Map(audio.map(({ path, file }) => [path, file]));
+    const recordings = sfzs.length > 0 ? audio.map(({ path }) => ({ path, left: path, right: null })) : stereoPairs(audio.map(({ path }) => path));
+    const fresh = recordings.sort((a, b) => naturalCompare(a.path, b.path)).map(({ path, left, right }): TrayFile => ({ path, file: byPath.get(left)!, right: right === null ? null : byPath.get(right)!, state: 'waiting' }));
+    this.total += fresh.length - audio.length;
     if (sfzs.length === 0) this.files = [...this.files.filter((old) => !fresh.some((file) => file.path === old.path)), ...fresh];
     this.tell();
     const looked = new Map<string, BroughtFile>();
@@ -135,6 +167,7 @@ export class Tray {
         const file = fresh[next++];
         const result = await this.look(file);
         if (run !== this.run) return;
+        this.problems.push(...(result.brought?.warnings ?? []).map((warning) => `${result.path}: ${warning}`));
         if (result.brought) looked.set(result.path, result.brought);
         else if (sfzs.length > 0) this.problems.push(`${result.path}: ${result.problem}`);
         this.files = this.files.map((old) => (old === file ? result : old));
@@ -147,17 +180,32 @@ export class Tray {
     if (run === this.run && this.options.layout === 'pitch') await this.hearPitches();
   }
 
+  /** Zips are opened, as if the folders in them had been dropped. */
+  private async unpacked(given: readonly DroppedFile[]): Promise<DroppedFile[]> {
+    const zips = given.filter(({ path }) => /\.zip$/i.test(path));
+    if (zips.length === 0) return [...given];
+    const opened = await Promise.all(zips.map(async ({ path, file }) => {
+      try {
+        return filesOfZip(new Uint8Array(await file.arrayBuffer())).map(({ path: inside, bytes }) => ({ path: `${path.replace(/\.zip$/i, '')}/${inside}`, file: new File([bytes.slice()], baseName(inside)) }));
+      } catch (error) {
+        this.problems.push(`${path}: ${(error as Error).message}`);
+        return [];
+      }
+    }));
+    return [...given.filter((each) => !zips.includes(each)), ...opened.flat()];
+  }
+
   /** Names that say nothing of keys: the files go one after another instead, which the plan says. */
   private fallBack(): void {
-    if (this.options.layout !== 'names' || this.ready.length === 0 || this.plan.rows.some((row) => row.placed)) return;
-    this.options = { ...this.options, layout: 'run', from: 36 };
+    if (this.layoutChosen || this.options.layout !== 'names' || this.ready.length === 0 || this.plan.rows.some((row) => row.placed)) return;
+    this.options = { ...this.options, layout: 'run', from: 36, fallback: true };
     this.told = 0;
     this.tell();
   }
 
   private async look(file: TrayFile): Promise<TrayFile> {
     try {
-      let brought = await soundLab.ask({ type: 'look', file: file.file!, path: file.path });
+      let brought = await soundLab.ask({ type: 'look', file: file.file!, right: file.right ?? undefined, path: file.path });
       if (brought === 'browser') {
         const { channelData, sampleRate } = await decodedByBrowser(file.file!);
         brought = await soundLab.ask({ type: 'decoded', channelData, sampleRate, path: file.path }, channelData.map((channel) => channel.buffer as ArrayBuffer));

@@ -1,9 +1,13 @@
 import { createHash } from 'node:crypto';
-import { readdirSync, statSync } from 'node:fs';
-import { basename, extname, join, resolve } from 'node:path';
-import { AUDIO_ENDINGS, readAudioFile } from '../core/formats/audioFile';
-import { bringSfz, bringSoundFont, FolderIndex, folderOf, lookOver, samplePathsOf, stemOf, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
+import { mkdirSync, mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, dirname, extname, join, resolve } from 'node:path';
+import { AUDIO_ENDINGS, joinedChannels, readAudioFile, type AudioFile } from '../core/formats/audioFile';
+import { bringSfz, bringSoundFont, FolderIndex, folderOf, lookOver, samplePathsOf, shortened, stemOf, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
+import { filesOfZip } from '../core/formats/zip';
 import { writeArchive } from '../core/formats/rigArchive';
+import { FOLDER_MEANINGS, type FolderMeaning } from '../core/mapping/folders';
+import { stereoPairs, type Recording } from '../core/mapping/stereoPairs';
 import { makePlan, PLAN_DEFAULTS, LAYOUTS, type Layout, type PlanOptions } from '../core/mapping/plan';
 import { naturalCompare } from '../core/mapping/naturalOrder';
 import { pitchOf } from '../core/measure/pitch';
@@ -26,15 +30,17 @@ interface Work { sounds: BroughtSound[]; wavs: Map<string, Uint8Array>; warnings
 
 /** `import PATH… --out RIG …`: folders of audio, SFZ, SoundFont and WAV files become sounds, each with a patch of its own. */
 export async function importFiles(args: string[]): Promise<unknown> {
-  const { values, files } = readPaths(args, { out: { type: 'string' }, layout: { type: 'string' }, from: { type: 'string' }, 'middle-c': { type: 'string' }, stretch: { type: 'boolean' } }, 'PATH');
+  const { values, files } = readPaths(args, { out: { type: 'string' }, layout: { type: 'string' }, from: { type: 'string' }, 'middle-c': { type: 'string' }, stretch: { type: 'boolean' }, folders: { type: 'string' } }, 'PATH');
   const out = required(values, 'out');
   const middleC = numberOption(values, 'middle-c', 3, 5, 4) as MiddleC;
   const layout = (values.layout as string | undefined) ?? 'names';
   if (!(LAYOUTS as readonly string[]).includes(layout)) throw new Failure(`--layout ${layout}: expected one of ${LAYOUTS.join(', ')}`, 2);
+  const folders = (values.folders as string | undefined) ?? 'auto';
+  if (folders !== 'auto' && !(FOLDER_MEANINGS as readonly string[]).includes(folders)) throw new Failure(`--folders ${folders}: expected one of ${FOLDER_MEANINGS.join(', ')}`, 2);
   const fromText = values.from as string | undefined;
-  const from = fromText === undefined ? (layout === 'effects' ? 36 : 60) : parseKey(fromText, middleC);
+  const from = fromText === undefined ? (layout === 'effects' || layout === 'kit' ? 36 : 60) : parseKey(fromText, middleC);
   if (from === undefined) throw new Failure(`--from ${fromText}: expected a number from 0 to 127 or a name such as F#3`, 2);
-  const options: PlanOptions = { ...PLAN_DEFAULTS, layout: layout as Layout, middleC, from, stretch: values.stretch ? 'nearest' : 'none' };
+  const options: PlanOptions = { ...PLAN_DEFAULTS, layout: layout as Layout, middleC, from, stretch: values.stretch ? 'nearest' : 'none', folders: folders as FolderMeaning | 'auto' };
   const work: Work = { sounds: [], wavs: new Map(), warnings: [], options, layoutGiven: values.layout !== undefined };
   for (const path of files) await bring(path, work);
   if (!work.sounds.some((sound) => sound.zones.length > 0)) throw new Failure(`nothing could be brought in: ${work.warnings[0] ?? 'there is no audio in what was named'}`);
@@ -57,8 +63,23 @@ async function bring(path: string, work: Work): Promise<void> {
     for (const sound of sounds) take(sound, basename(path), wavs, work);
     return undefined;
   }
+  if (/\.zip$/i.test(path)) return bringZip(path, work);
   if (!AUDIO_ENDINGS.test(path)) throw new Failure(`${path}: ${extname(path) || 'a file without an ending'} is not read here; audio (WAV, AIFF, FLAC), SFZ and SoundFont 2 are`);
   return layOut(stemOf(basename(path)), join(path, '..'), [basename(path)], work);
+}
+
+/** A zip of sounds, such as an export, as the folder it is. */
+async function bringZip(path: string, work: Work): Promise<void> {
+  const folder = mkdtempSync(join(tmpdir(), 'wavicle-'));
+  try {
+    for (const { path: inside, bytes } of await naming(path, async () => filesOfZip(readFile(path)))) {
+      mkdirSync(dirname(join(folder, inside)), { recursive: true });
+      writeFileSync(join(folder, inside), bytes);
+    }
+    await bringFolder(folder, work, stemOf(basename(path)));
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
 }
 
 /** Every file below a folder, by its path inside; links that lead elsewhere are not followed. */
@@ -70,48 +91,71 @@ function pathsBelow(folder: string, inside = ''): string[] {
   });
 }
 
-async function bringFolder(folder: string, work: Work): Promise<void> {
+async function bringFolder(folder: string, work: Work, name = shortName(folder)): Promise<void> {
+  // One that cannot be read is told, and the rest comes in.
+  const orTell = async (path: string, task: () => Promise<void>) => {
+    try {
+      await task();
+    } catch (error) {
+      work.warnings.push(`${path}: ${(error as Error).message.replace(`${join(folder, path)}: `, '')}; left out`);
+    }
+  };
   const paths = pathsBelow(folder);
   const sfzs = paths.filter((path) => /\.sfz$/i.test(path)).sort(naturalCompare);
   const banks = paths.filter((path) => /\.sf2$/i.test(path)).sort(naturalCompare);
-  for (const path of sfzs) await bringSfzFile(folder, path, work);
-  for (const path of banks) await bring(join(folder, path), work);
+  for (const path of sfzs) await orTell(path, () => bringSfzFile(folder, path, work));
+  for (const path of banks) await orTell(path, () => bring(join(folder, path), work));
   const audio = paths.filter((path) => AUDIO_ENDINGS.test(path)).sort(naturalCompare);
   for (const path of paths.filter((each) => /\.(ogg|mp3|m4a)$/i.test(each))) work.warnings.push(`${path}: ${extname(path).slice(1).toUpperCase()} files are read in the browser only; left out`);
   // The audio beside an SFZ file is what that is made of.
-  if (sfzs.length === 0 && audio.length > 0) await layOut(shortName(folder), folder, audio, work);
+  if (sfzs.length === 0 && audio.length > 0) await layOut(name, folder, audio, work);
   if (sfzs.length + banks.length + audio.length === 0) work.warnings.push(`${folder}: there is no audio in this folder`);
 }
 
 async function look(folder: string, path: string, work: Work): Promise<BroughtFile> {
-  const file = await readAudioFile(readFile(join(folder, path)));
+  return keep(await readAudioFile(readFile(join(folder, path))), path, work);
+}
+
+/** One recording as one file, or its two channels where they are a pair after all. */
+async function lookAtRecording(folder: string, { path, left, right }: Recording, work: Work): Promise<BroughtFile[]> {
+  if (right === null) return [await look(folder, left, work)];
+  const [first, second] = [await readAudioFile(readFile(join(folder, left))), await readAudioFile(readFile(join(folder, right)))];
+  const both = joinedChannels(first, second);
+  return both ? [keep(both, path, work)] : [keep(first, left, work), keep(second, right, work)];
+}
+
+function keep(file: AudioFile, path: string, work: Work): BroughtFile {
   const id = hash(file.wav);
   work.wavs.set(id, file.wav);
   const brought = lookOver(file, path, id);
+  work.warnings.push(...brought.warnings.map((warning) => `${path}: ${warning}`));
   if (work.options.layout === 'pitch') brought.plan.pitch = pitchOf(file.audio);
   return brought;
 }
 
 async function layOut(name: string, folder: string, paths: readonly string[], work: Work): Promise<void> {
   const files: BroughtFile[] = [];
-  for (const path of paths) {
+  for (const recording of stereoPairs(paths)) {
     try {
-      files.push(await look(folder, path, work));
+      files.push(...await lookAtRecording(folder, recording, work));
     } catch (error) {
-      work.warnings.push(`${path}: ${(error as Error).message}; left out`);
+      work.warnings.push(`${recording.path}: ${(error as Error).message}; left out`);
     }
   }
   if (files.length === 0) return;
   const plans = files.map((file) => file.plan);
   let plan = makePlan(plans, work.options);
   if (work.options.layout === 'names' && !work.layoutGiven && plan.rows.every((row) => !row.placed)) {
-    work.warnings.push(`${name}: ${plan.explanation[0]}; laid out as a run instead`);
-    plan = makePlan(plans, { ...work.options, layout: 'run' });
+    plan = makePlan(plans, { ...work.options, layout: 'run', fallback: true });
+    work.warnings.push(`${name}: ${plan.explanation.find((line) => line.includes('say nothing about keys'))!}`);
   }
   for (const row of plan.rows) if (!row.placed) work.warnings.push(`${plans[row.file].path}: ${row.problem}`);
   work.warnings.push(...plan.warnings.map((warning) => `${name}: ${warning}`));
-  const rows = plan.rows.filter((row) => row.placed);
-  work.sounds.push({ name, zones: rows.map((row) => zoneOfRow(row, plans[row.file])), samples: rows.map((row) => files[row.file].sample), notCarried: [], warnings: [] });
+  if (plan.folders) work.warnings.push(`${name}: ${plan.folders.explanation}`);
+  (plan.sounds.length > 1 ? plan.sounds : [name]).forEach((called, sound) => {
+    const rows = plan.rows.filter((row) => row.placed && row.sound === sound);
+    work.sounds.push({ name: shortened(called), zones: rows.map((row) => zoneOfRow(row, plans[row.file])), samples: rows.map((row) => files[row.file].sample), notCarried: [], warnings: [] });
+  });
 }
 
 async function bringSfzFile(folder: string, path: string, work: Work): Promise<void> {
@@ -153,11 +197,11 @@ async function naming<T>(path: string, read: () => Promise<T>): Promise<T> {
 
 /** One sound and one patch each, with ids that are the same every time. */
 function rigOf(name: string, { sounds }: Work): Rig {
-  let rig = newRig('imported', name || 'Imported');
+  let rig = newRig('imported', shortened(name) || 'Imported');
   sounds.forEach((sound, i) => {
     const id = `sound-${i + 1}`;
-    rig = addSound(addSamples(rig, sound.samples), id, sound.name.slice(0, 200), sound.zones);
-    const patch = addLayer(newPatch(`patch-${i + 1}`, sound.name.slice(0, 200)), 'layer-1', sound.name.slice(0, 200), id);
+    rig = addSound(addSamples(rig, sound.samples), id, shortened(sound.name), sound.zones);
+    const patch = addLayer(newPatch(`patch-${i + 1}`, shortened(sound.name)), 'layer-1', shortened(sound.name), id);
     rig = { ...rig, patches: [...rig.patches, patch], setlist: [...rig.setlist, patch.id] };
   });
   return readRig(rig);

@@ -1,7 +1,8 @@
 import { Failure } from './failure';
+import { help, type CommandName } from './usage';
 
 /** Each command is loaded only when it is asked for, so that a quick one stays quick. */
-const COMMANDS: Record<string, () => Promise<(args: string[]) => unknown>> = {
+const COMMANDS: Record<CommandName, () => Promise<(args: string[]) => unknown>> = {
   demo: async () => (await import('./demo')).demo,
   show: async () => (await import('./show')).show,
   resolve: async () => (await import('./resolve')).resolve,
@@ -11,7 +12,13 @@ const COMMANDS: Record<string, () => Promise<(args: string[]) => unknown>> = {
 };
 
 async function main([name, ...args]: string[]): Promise<void> {
-  if (!name || !Object.hasOwn(COMMANDS, name)) throw new Failure(`${name ? `"${name}" is no command` : 'a command is missing'}; there are ${Object.keys(COMMANDS).join(', ')}`, 2);
+  const isCommand = (text: string | undefined): text is CommandName => text !== undefined && Object.hasOwn(COMMANDS, text);
+  const wantsHelp = [name, ...args].some((each) => each === '--help' || each === '-h') || name === 'help';
+  if (wantsHelp && (isCommand(name) || name === 'help' || name.startsWith('-'))) {
+    process.stdout.write(`${help(isCommand(name) ? name : isCommand(args[0]) ? args[0] : undefined)}\n`);
+    return;
+  }
+  if (!isCommand(name)) throw new Failure(`${name ? `"${name}" is no command` : 'a command is missing'}; there are ${Object.keys(COMMANDS).join(', ')}, and --help`, 2);
   const run = await COMMANDS[name]();
   process.stdout.write(`${JSON.stringify(await run(args), null, 2)}\n`);
 }

@@ -25,7 +25,7 @@ export function render(args: string[]): unknown {
   const { rig, wavs } = readArchiveFile(file);
   const patch = findPatch(rig, name);
   const take = naming(takePath, () => readTake(readFile(takePath), ''));
-  const program = naming(`${file}: ${patch.name}`, () => compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers }));
+  const program = naming(`${file}: ${patch.name}`, () => compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate }));
   const engine = new Engine({ rate, seed });
   const sampleName = new Map(rig.samples.map((sample) => [sample.id, sample.name]));
   for (const { key, sampleId, loop, levels, reverse } of program.samples) {

@@ -8,7 +8,7 @@ import { findPatch, naming, readRigFile } from './files';
 /** `resolve RIG --patch NAME --key N --velocity N …`: what sounds for a strike. Keys may be names with middle C as C4. */
 export function resolve(args: string[]): unknown {
   const { values, file } = readArguments(args, {
-    patch: { type: 'string' }, key: { type: 'string' }, velocity: { type: 'string' }, set: { type: 'string', multiple: true }, repeat: { type: 'string' }, seed: { type: 'string' },
+    patch: { type: 'string' }, key: { type: 'string' }, velocity: { type: 'string' }, set: { type: 'string', multiple: true }, repeat: { type: 'string' }, seed: { type: 'string' }, channel: { type: 'string' },
   }, 'RIG');
   const name = required(values, 'patch');
   const keyText = required(values, 'key');
@@ -17,13 +17,14 @@ export function resolve(args: string[]): unknown {
   const velocity = numberOption(values, 'velocity', 1, 127);
   const repeat = numberOption(values, 'repeat', 1, 100000, 1);
   const seed = numberOption(values, 'seed', -(2 ** 31), 2 ** 31 - 1, 1);
+  const channel = numberOption(values, 'channel', 1, 16, 1);
   const set = setOptions(values);
   const rig = readRigFile(file);
   const patch = findPatch(rig, name);
   const program = naming(`${file}: ${patch.name}`, () => compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers }));
   const sampleName = new Map(rig.samples.map((sample) => [sample.id, sample.name]));
   const soundName = new Map(rig.sounds.map((sound) => [sound.id, sound.name]));
-  return resolveStrikes(program, key, velocity, { set, repeat, seed }).map((answers, i) => ({
+  return resolveStrikes(program, key, velocity, { set, repeat, seed, channel }).map((answers, i) => ({
     strike: i + 1,
     sounding: answers.map(({ layer, sampleId, gain, gainDb, touchDb, semitones, pan }) => ({
       layer: patch.layers[layer].name, sound: soundName.get(patch.layers[layer].soundId), sample: sampleName.get(sampleId), gain, gainDb, touchDb, semitones, pan,

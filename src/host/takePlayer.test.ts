@@ -1,11 +1,12 @@
+import type { TakeEvent } from '../core/music/take';
 import type { EngineEvent } from '../core/engine/event';
 import { Performance } from './performance';
 import { TakePlayer } from './takePlayer';
 
 jest.useFakeTimers();
-const on = (key: number): EngineEvent => ({ type: 'noteOn', channel: 1, key, velocity: 90 });
-const off = (key: number): EngineEvent => ({ type: 'noteOff', channel: 1, key, velocity: 64 });
-const wheel = (value: number): EngineEvent => ({ type: 'controller', channel: 1, controller: 1, value });
+const on = (key: number): TakeEvent['event'] => ({ type: 'noteOn', channel: 1, key, velocity: 90 });
+const off = (key: number): TakeEvent['event'] => ({ type: 'noteOff', channel: 1, key, velocity: 64 });
+const wheel = (value: number): TakeEvent['event'] => ({ type: 'controller', channel: 1, controller: 1, value });
 const take = { name: 't', seconds: 1, events: [{ at: 0, event: on(60) }, { at: 0.2, event: wheel(90) }, { at: 0.5, event: off(60) }, { at: 0.6, event: on(64) }, { at: 0.9, event: off(64) }] };
 
 /** A player on a clock of its own, which the timers move. */
@@ -63,9 +64,9 @@ test('stopped, it lets go of what it holds, puts back what it moved, and shows n
 });
 
 describe('a take leaves everything where the hands had it', () => {
-  const cc = (channel: number, controller: number, value: number): EngineEvent => ({ type: 'controller', channel, controller, value });
-  const bend = (channel: number, value: number): EngineEvent => ({ type: 'bend', channel, bend: value });
-  const playing = (...events: EngineEvent[]) => {
+  const cc = (channel: number, controller: number, value: number): TakeEvent['event'] => ({ type: 'controller', channel, controller, value });
+  const bend = (channel: number, value: number): TakeEvent['event'] => ({ type: 'bend', channel, bend: value });
+  const playing = (...events: TakeEvent['event'][]) => {
     const all = make();
     all.hands.note(cc(1, 1, 50));
     all.hands.note(cc(1, 7, 90));

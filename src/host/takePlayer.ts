@@ -1,5 +1,5 @@
 import type { EngineEvent } from '../core/engine/event';
-import type { Take } from '../core/formats/midiFile';
+import type { Take } from '../core/music/take';
 
 const AHEAD_SECONDS = 0.12;
 const EVERY_MS = 30;

@@ -1,5 +1,5 @@
 import { openDB } from 'idb';
-import { audioKind, plainFile, readAudioFile, type AudioFile } from '../core/formats/audioFile';
+import { audioKind, joinedChannels, plainFile, readAudioFile, type AudioFile } from '../core/formats/audioFile';
 import { bringSfz, bringSoundFont, FolderIndex, lookOver, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
 import { readWav } from '../core/formats/wav';
 import { levelsOf, type Levels } from '../core/measure/level';
@@ -10,7 +10,8 @@ import { contentHash } from '../host/contentHash';
 
 /** What the page asks for. Files are read, decoded, measured and kept here, away from it. */
 export type SoundJob =
-  | { type: 'look'; file: Blob; path: string }
+  /** `right`: the right channel, where it is a file of its own. */
+  | { type: 'look'; file: Blob; right?: Blob; path: string }
   /** A file that only the browser could decode. */
   | { type: 'decoded'; channelData: Float32Array[]; sampleRate: number; path: string }
   | { type: 'sfz'; text: string; path: string; texts: [string, string][]; base: string; files: [string, BroughtFile][] }
@@ -52,7 +53,12 @@ async function work(job: SoundJob): Promise<SoundAnswers[keyof SoundAnswers]> {
     case 'look': {
       const bytes = new Uint8Array(await job.file.arrayBuffer());
       const kind = audioKind(bytes);
-      return kind === 'ogg' || kind === 'mp3' ? 'browser' : keep(await readAudioFile(bytes), job.path);
+      if (kind === 'ogg' || kind === 'mp3') return 'browser';
+      const file = await readAudioFile(bytes);
+      if (!job.right) return keep(file, job.path);
+      const both = joinedChannels(file, await readAudioFile(new Uint8Array(await job.right.arrayBuffer())));
+      if (!both) throw new Error('its left and right file are no pair: both must be mono, at one rate');
+      return keep(both, job.path);
     }
     case 'decoded': return keep(plainFile(job), job.path);
     case 'sfz': {

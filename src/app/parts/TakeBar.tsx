@@ -1,6 +1,6 @@
 import { FolderOpen, Play, Repeat, Square } from 'lucide-react';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { Take } from '../../core/formats/midiFile';
+import type { Take } from '../../core/music/take';
 import type { Patch } from '../../core/rig/schema';
 import { fetchTakes, importFile } from '../files';
 import { session } from '../session';

@@ -185,6 +185,19 @@ describe('limiter', () => {
     const steady = process(Float32Array.from({ length: 48000 }, () => 3)).left;
     for (let i = 4000; i < steady.length; i++) expect(Math.abs(steady[i] - steady[i - 1])).toBeLessThan(1e-3);
   });
+  test.each([50, 110, 997, 5000])('a sine of %i Hz that is held 6 dB down stays a sine', (hz) => {
+    const { left } = process(Float32Array.from({ length: RATE }, (_, i) => 2 * Math.sin((2 * Math.PI * hz * i) / RATE)));
+    // Its own part is taken out by projection over whole waves; what is left is distortion.
+    const from = RATE / 2;
+    let sine = 0, cosine = 0, power = 0;
+    for (let i = from; i < RATE; i++) {
+      sine += left[i] * Math.sin((2 * Math.PI * hz * i) / RATE);
+      cosine += left[i] * Math.cos((2 * Math.PI * hz * i) / RATE);
+      power += left[i] ** 2;
+    }
+    const own = (sine ** 2 + cosine ** 2) / (RATE / 4);
+    expect(10 * Math.log10(Math.max(1e-12, power - own) / power)).toBeLessThan(-90);
+  });
   test('a loud burst is let go within half a second', () => {
     const { left, limiter } = process(Float32Array.from({ length: 72000 }, (_, i) => (i < 4800 ? 4 : 0.5)));
     expect(left[72000 - 1]).toBe(0.5);

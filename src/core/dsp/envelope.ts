@@ -33,6 +33,11 @@ export class Envelope {
     else if (this.stage !== DONE) this.stage = RELEASE;
   }
 
+  /** On its way to full level, or waiting to set out. */
+  get isRising(): boolean {
+    return this.stage === DELAY || this.stage === ATTACK;
+  }
+
   get isDone(): boolean {
     return this.stage === DONE;
   }

@@ -8,7 +8,7 @@ import { cc, levelAfter, make, off, on, RATE, render, start, STEADY, TONE, whole
 
 const shape = fc.constantFrom(...FADE_SHAPES);
 const window = (source: string, least: number, most: number) => fc.tuple(fc.integer({ min: least, max: most }), fc.integer({ min: least, max: most }), fc.integer({ min: 0, max: 60 }), fc.integer({ min: 0, max: 60 }), shape)
-  .map(([a, b, fadeIn, fadeOut, form]) => ({ source, low: Math.min(a, b), high: Math.max(a, b), fadeIn, fadeOut, shape: form }));
+  .map(([a, b, fadeIn, fadeOut, form]) => ({ source, low: Math.min(a, b), high: Math.max(a, b), fadeIn, fadeOut, shape: form, read: 'always' as const }));
 const layer = fc.record({
   windows: fc.tuple(window('key', 0, 127), window('velocity', 1, 127), fc.option(window('cc.1', 0, 127), { nil: undefined })).map((windows) => windows.filter((each) => each !== undefined)),
   params: fc.record({ level: fc.integer({ min: -40, max: -20 }), pan: fc.double({ min: -1, max: 1, noNaN: true }), velocityToLevel: fc.integer({ min: 0, max: 100 }) }),

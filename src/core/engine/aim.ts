@@ -19,7 +19,7 @@ export function aimVoice(voice: Voice, controllers: Controllers): void {
       toVoiceUnit(targets, place);
     }
   }
-  evaluator.multiply(program.windows, targets, GAIN);
+  evaluator.multiply(program.windows.followed, targets, GAIN);
   if (voice.zoneWindows) {
     voice.zoneWindowsGain[0] = 1;
     evaluator.multiply(voice.zoneWindows, voice.zoneWindowsGain, 0);

@@ -23,7 +23,7 @@ describe('what zones share', () => {
   test('sources that only zones look at are there too', () => {
     const program = compiled([newSound('s', 'S', [{ ...newZone('w', 60), windows: [{ ...fullWindow('cc.74'), low: 9 }] }])], [{}]);
     expect(program.sources.map(({ id }) => id)).toContain('cc.74');
-    expect(program.zones.windowSets[program.zones.windowSet[0]][0].source).toBe(program.sources.findIndex(({ id }) => id === 'cc.74'));
+    expect(program.zones.windowSets[program.zones.windowSet[0]].followed[0].source).toBe(program.sources.findIndex(({ id }) => id === 'cc.74'));
   });
   test('the places of each sound’s zones are told', () => {
     const sounds = [newSound('s', 'S', [newZone('w', 1), newZone('w', 2)]), newSound('unused', 'U', [newZone('w', 5)]), newSound('t', 'T', [newZone('w', 3)])];
@@ -91,7 +91,7 @@ test('the strike table answers like the definitions, zone by zone, for any zones
   const strikes = fc.array(fc.tuple(fc.integer({ min: 0, max: 127 }), fc.integer({ min: 1, max: 127 })), { minLength: 5, maxLength: 30 });
   fc.assert(fc.property(fc.array(zone, { maxLength: 14 }), fc.array(layer, { minLength: 1, maxLength: 3 }), strikes, (zones, shapes, keys) => {
     const sound = newSound('s', 'S', zones);
-    const layers = shapes.map(({ key, velocity, transpose }, i) => ({ ...newLayer(`l${i}`, '', 's', markAt(i)), transpose, windows: [{ source: 'key', ...key }, { source: 'velocity', ...velocity }] }));
+    const layers = shapes.map(({ key, velocity, transpose }, i) => ({ ...newLayer(`l${i}`, '', 's', markAt(i)), transpose, windows: [{ source: 'key', ...key, read: 'always' as const }, { source: 'velocity', ...velocity, read: 'always' as const }] }));
     const program = compiled([sound], layers);
     for (const [key, velocity] of keys) {
       // Each strike by itself, three times over: the turns of alternates included.

@@ -4,9 +4,9 @@ import { fromNormal, LAYER_PARAMETERS, levelGain, MAIN_PARAMETERS, toNormal, typ
 import type { Layer, LayerWindow, Patch, Route, Sample, Sound, Touch, Zone, ZoneLoop } from '../rig/schema';
 import { namesOfFormula, parseFormula } from '../space/formula';
 import { topologicalOrder } from '../space/order';
-import { parseSource, type SourceId } from '../space/source';
+import { parseSource, staysForNote, type SourceId } from '../space/source';
 import { FADE_SHAPES } from '../space/window';
-import { EDGES, MOVED_PARAMETERS, type CompiledRoute, type Program, type ProgramLayer, type SampleRequest, type SourceSlot, type Voicing, type ZoneColumns } from './program';
+import { EDGES, MOVED_PARAMETERS, type CompiledRoute, type CompiledWindow, type Program, type ProgramLayer, type SampleRequest, type SourceSlot, type Voicing, type WindowSet, type ZoneColumns } from './program';
 import { buildStrikeTable } from './strikeTable';
 import { restsOf } from './voiceValues';
 
@@ -17,6 +17,8 @@ export interface CompileContext {
   /** The learned range of the controller, for formulas. */
   keyLow: number;
   keyHigh: number;
+  /** Frames in a second of the engine's output; absent: {@link LOWEST_ENGINE_RATE} or more. */
+  rate?: number;
 }
 
 /**
@@ -30,7 +32,7 @@ export function compile(patch: Patch, context: CompileContext): Program {
   const slotOf = new Map(slots.map((slot, i) => [slot.id, i]));
   const sets = new Map(sounds.map((sound) => [sound.id, valueSetsOf(sound)]));
   const layers = patch.layers.map((layer) => compileLayer(layer, soundById.get(layer.soundId), sets.get(layer.soundId)?.sets ?? [{}], patch, slotOf));
-  const { zones, samples, firstZone } = columnsOf(sounds, patch, context.samples, sets, slotOf);
+  const { zones, samples, firstZone } = columnsOf(sounds, patch, context, sets, slotOf);
   const tableOf = (trigger: Zone['trigger']) => buildStrikeTable(patch.layers.map((layer, i) => {
     const sound = soundById.get(layer.soundId);
     return { layer, touch: layers[i].touch, zones: sound?.zones ?? [], firstZone: sound ? firstZone.get(sound.id)! : 0 };
@@ -111,7 +113,16 @@ const isEmpty = (params: Zone['params']): boolean => {
 
 const keyOfValues = (params: Zone['params']): string => Object.entries(params).map(([id, value]) => `${id} ${value}`).sort().join(' ');
 
-const compiledWindow = (window: LayerWindow, slotOf: ReadonlyMap<string, number>) => ({ ...window, source: slotOf.get(window.source)!, ofNote: parseSource(window.source)!.reach === 'note' });
+/** A window read at the strike only counts as such where its source would move on. */
+function windowSetOf(windows: readonly LayerWindow[], slotOf: ReadonlyMap<string, number>): WindowSet {
+  const set: WindowSet = { atStrike: [], followed: [] };
+  for (const { source, read, ...range } of windows) {
+    const fixed = staysForNote(parseSource(source)!.kind);
+    const compiled: CompiledWindow = { ...range, source: slotOf.get(source)!, fixed };
+    (read === 'at-strike' && !fixed ? set.atStrike : set.followed).push(compiled);
+  }
+  return set;
+}
 
 function compileLayer(layer: Layer, sound: Sound | undefined, sets: readonly Zone['params'][], patch: Patch, slotOf: ReadonlyMap<string, number>): ProgramLayer {
   return {
@@ -119,7 +130,7 @@ function compileLayer(layer: Layer, sound: Sound | undefined, sets: readonly Zon
     channel: layer.receive.channel === 'any' ? 0 : (layer.receive.channel as number),
     receive: layer.receive,
     transpose: layer.transpose,
-    windows: layer.windows.map((window) => compiledWindow(window, slotOf)),
+    windows: windowSetOf(layer.windows, slotOf),
     routes: MOVED_PARAMETERS.map((id) => routesTo(patch, `layer.${layer.id}.${id}`, slotOf)),
     voicings: sets.map((set) => voicingOf(layer, set)),
     touch: touchTable(layer.touch),
@@ -159,13 +170,15 @@ export function touchTable({ curve, outLow, outHigh, fixed }: Touch): Uint8Array
     velocity === 0 ? 0 : (fixed ?? Math.round(outLow + (outHigh - outLow) * ((velocity - 1) / 126) ** exponent)));
 }
 
-/** Engines run at this many frames a second or more. */
-const LOWEST_ENGINE_RATE = 44100;
+/** Engines mostly run at this many frames a second or more. */
+export const LOWEST_ENGINE_RATE = 44100;
 
 function columnsOf(
-  sounds: readonly Sound[], { layers, routes }: Patch, samples: readonly Sample[], sets: ReadonlyMap<string, { ofZone: number[] }>, slotOf: ReadonlyMap<string, number>,
+  sounds: readonly Sound[], patch: Patch, { samples, rate = LOWEST_ENGINE_RATE }: CompileContext, sets: ReadonlyMap<string, { ofZone: number[] }>, slotOf: ReadonlyMap<string, number>,
 ): { zones: ZoneColumns; samples: SampleRequest[]; firstZone: Map<string, number> } {
+  const { layers, routes } = patch;
   const count = sounds.reduce((sum, sound) => sum + sound.zones.length, 0);
+  const lowestRate = Math.min(rate, LOWEST_ENGINE_RATE);
   const sampleOf = new Map(samples.map((sample) => [sample.id, sample]));
   const firstZone = new Map<string, number>();
   const zones: ZoneColumns = {
@@ -186,7 +199,10 @@ function columnsOf(
     const moves = users.some((layer) => movesLoops(layer, routes));
     const ofZone = sets.get(sound.id)!.ofZone;
     /** Semitones that tuning and bend add at most. */
-    const liftOf = (params: Zone['params']) => Math.max(...users.map((layer) => highestTune(layer) / 100 + paramOf(layer, 'bendRange', params)));
+    const liftOf = (params: Zone['params']) => Math.max(...users.map((layer) => highestTune(layer, patch) / 100 + paramOf(layer, 'bendRange', params)));
+    /** Keys by which transposition takes a strike beyond the last key, on either side. */
+    const beyond = Math.max(0, ...users.map((layer) => layer.transpose));
+    const below = Math.max(0, ...users.map((layer) => -layer.transpose));
     const plainLift = liftOf({});
     sound.zones.forEach((zone, z) => {
       const sample = sampleOf.get(zone.sampleId);
@@ -194,11 +210,13 @@ function columnsOf(
       const end = Math.min(zone.end ?? frames, frames);
       // A zone that plays to its end whatever the key does would never end with a loop.
       const rings = zone.playback === 'full-length' || zone.trigger === 'release';
-      const loop = zone.loop && !rings && zone.loop.end <= frames ? asRead(zone.loop, zone.reverse ? frames : 0) : null;
+      const held = zone.loop && !rings ? loopUntil(zone.loop, frames, end) : null;
+      const loop = held && asRead(held, zone.reverse ? frames : 0);
       const living = loop !== null && (moves || zone.loop!.until === 'release');
       const lift = zone.params.bendRange === undefined ? plainLift : liftOf(zone.params);
-      const reach = Math.max(0, ((zone.pitchPerKey < 0 ? zone.key.low : zone.key.high) - zone.root) * (zone.pitchPerKey / 100));
-      const levels = sample ? levelsFor(Math.max(0, reach + zone.tune / 100 + lift) / 12 + Math.log2(sample.rate / LOWEST_ENGINE_RATE)) : 1;
+      const farthest = zone.pitchPerKey < 0 ? zone.key.low - (zone.key.low <= 0 ? below : 0) : zone.key.high + (zone.key.high >= 127 ? beyond : 0);
+      const reach = Math.max(0, (farthest - zone.root) * (zone.pitchPerKey / 100));
+      const levels = sample ? levelsFor(Math.max(0, reach + zone.tune / 100 + lift) / 12 + Math.log2(sample.rate / lowestRate)) : 1;
       const laid = living ? null : loop;
       const key = levels === 1 && !laid && !zone.reverse ? zone.sampleId
         : `${zone.sampleId}${zone.reverse ? ' reversed' : ''}${laid ? ` loop ${laid.start}-${laid.end}${laid.crossfade ? `~${laid.crossfade}` : ''}` : ''} ×${levels}`;
@@ -228,7 +246,7 @@ function columnsOf(
         zones.loopCrossfade[i] = loop.crossfade;
         zones.loopUntilRelease[i] = zone.loop!.until === 'release' ? 1 : 0;
       }
-      if (zone.windows.length > 0) zones.windowSet[i] = zones.windowSets.push(zone.windows.map((window) => compiledWindow(window, slotOf))) - 1;
+      if (zone.windows.length > 0) zones.windowSet[i] = zones.windowSets.push(windowSetOf(zone.windows, slotOf)) - 1;
       setEdge(zones.edges, i * EDGES, zone.key);
       setEdge(zones.edges, i * EDGES + 5, zone.velocity);
       i++;
@@ -245,6 +263,12 @@ function setEdge(edges: Float32Array, at: number, { low, high, fadeIn, fadeOut, 
   edges[at + 4] = FADE_SHAPES.indexOf(shape);
 }
 
+/** A loop of a recording of `frames` frames in a zone that ends at `end`: nothing beyond the end is played, by the loop either. Null where none is left. */
+function loopUntil(loop: ZoneLoop, frames: number, end: number): ZoneLoop | null {
+  if (loop.end > frames || loop.start >= end) return null;
+  return loop.end <= end ? loop : { ...loop, end, crossfade: Math.min(loop.crossfade, end - loop.start) };
+}
+
 /** A loop as the reader meets it: counted from the other end in a recording of `turned` frames that is turned round (0: it is not). */
 const asRead = ({ start, end, crossfade }: ZoneLoop, turned: number): { start: number; end: number; crossfade: number } =>
   (turned > 0 ? { start: turned - end, end: turned - start, crossfade } : { start, end, crossfade });
@@ -253,5 +277,14 @@ const asRead = ({ start, end, crossfade }: ZoneLoop, turned: number): { start: n
 const movesLoops = (layer: Layer, routes: Patch['routes']): boolean => (['loopPosition', 'loopLength'] as const).some((id) =>
   paramOf(layer, id) !== LAYER_PARAMETERS[id].default || routes.some((route) => route.on && route.target === `layer.${layer.id}.${id}`));
 
-/** The highest fine tune a layer's own value and its routes can reach; routes may take it anywhere, but most layers have none. */
-const highestTune = (layer: Layer): number => Math.max(0, fromNormal(LAYER_PARAMETERS.tune, toNormal(LAYER_PARAMETERS.tune, paramOf(layer, 'tune'))));
+/** The highest fine tune in cents that a layer's own value and its routes together can reach. */
+function highestTune(layer: Layer, { routes }: Patch): number {
+  let normal = toNormal(LAYER_PARAMETERS.tune, paramOf(layer, 'tune'));
+  for (const route of routes) {
+    if (!route.on || route.target !== `layer.${layer.id}.tune`) continue;
+    // What goes to both sides of its middle lifts with either sign of its depth.
+    const twoSided = [route.source, route.scaledBy].some((source) => source !== undefined && (typeof source !== 'string' || parseSource(source)!.low < 0));
+    normal += twoSided ? Math.abs(route.depth) : Math.max(0, route.depth);
+  }
+  return Math.max(0, fromNormal(LAYER_PARAMETERS.tune, normal));
+}

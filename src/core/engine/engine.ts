@@ -34,7 +34,7 @@ const SMOOTHING_SECONDS = 0.006;
  */
 export class Engine {
   readonly rate: number;
-  /** Frames made so far; up to a tick more than were taken, where blocks are not multiples of it. */
+  /** Frames made so far. Between blocks they are fewer than those given out: output comes {@link TICK} frames after it could be made, so that an event for any frame yet to be given out finds it unmade. */
   frame = 0;
   /** Since they were last read: greatest sample of each channel, and the limiter's deepest gain. */
   peakLeft = 0;
@@ -52,7 +52,7 @@ export class Engine {
   /** The run made last, of which `taken` frames have left. */
   private readonly runLeft = new Float32Array(RUN);
   private readonly runRight = new Float32Array(RUN);
-  private runFrames = 0;
+  private runFrames = TICK;
   private taken = 0;
   private program: PlayedProgram | null = null;
   private readonly notes: Notes;
@@ -74,6 +74,11 @@ export class Engine {
     this.notes = new Notes(this.controllers, this.pool, new Chance(seed), rate);
     this.limiter = new Limiter(rate);
     for (let n = 1; n <= TICK; n++) this.motion.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
+  }
+
+  /** Frames by which the output is later than the frames of its events. */
+  get latency(): number {
+    return TICK + this.limiter.delay;
   }
 
   /** Puts a sample where programs find it by the key of their request. A sample that arrives late is heard from the next strike on. */
@@ -104,6 +109,11 @@ export class Engine {
   setProgram(program: PlayedProgram): void {
     const samePatch = this.program?.patchId === program.patchId;
     const before = this.layers;
+    // What is silent by mute or solo stays so when nobody is left who could let it in.
+    if (!samePatch) {
+      for (const state of before) state.shut = this.isShut(state);
+      for (const voice of this.voices) if (voice.active && voice.layer.shut) voice.dismiss(this.rate);
+    }
     this.program = program;
     this.evaluator = new Evaluator(program, this.controllers);
     if (!samePatch) this.controllers.macros.fill(NaN);
@@ -139,7 +149,7 @@ export class Engine {
     voice.voicing = voicings.find((voicing) => voicing.key === voice.voicing.key) ?? voicings[0];
   }
 
-  /** Takes an event, for now or for a frame to come. Nonsense is ignored; a full queue is emptied into the present, so that no note-off is lost. */
+  /** Takes an event, for now or for a frame that was not given out yet, counted from the first that was; it is heard {@link latency} frames later. Nonsense is ignored; a full queue is emptied into the present, so that no note-off is lost. */
   handle(event: EngineEvent, atFrame = this.frame): void {
     if (!isMeaningful(event)) return;
     if (atFrame <= this.frame && this.queue.nextFrame > this.frame) {
@@ -261,9 +271,15 @@ export class Engine {
     this.voiceCount++;
   }
 
-  private gainTarget({ program, evaluator }: LayerState): number {
+  /** Muted, or left out by a solo. Layers of earlier patches, which have no evaluator, are beyond both. */
+  private isShut({ program, evaluator, shut }: LayerState): boolean {
+    return shut || (evaluator !== null && (!program.on || (this.soloing && !this.soloed.includes(program.id))));
+  }
+
+  private gainTarget(layer: LayerState): number {
+    const { program } = layer;
     const { cc } = this.controllers;
-    if (evaluator && (!program.on || (this.soloing && !this.soloed.includes(program.id)))) return 0;
+    if (this.isShut(layer)) return 0;
     if (!program.receive.expression) return 1;
     const row = program.channel * 128;
     return gainOfVolumeController(cc[row + CC.volume]) * gainOfVolumeController(cc[row + CC.expression]);

@@ -47,19 +47,23 @@ export class Evaluator {
     }
   }
 
-  /** Product of windows, by the last readings; with `ofNoteOnly`, of those on key, velocity and the like, which stay as they are while a note sounds. */
-  gainOf(windows: readonly CompiledWindow[], ofNoteOnly = false): number {
+  /** Product of windows, by the last readings. */
+  gainOf(windows: readonly CompiledWindow[]): number {
     this.single[0] = 1;
-    this.multiply(windows, this.single, 0, ofNoteOnly);
+    this.multiply(windows, this.single, 0);
     return this.single[0];
   }
 
+  /** Whether a note keeps silent whatever moves while it sounds, by the last readings. */
+  isShutFor(windows: readonly CompiledWindow[]): boolean {
+    this.single[0] = 1;
+    for (let i = 0; i < windows.length; i++) if (windows[i].fixed) multiplyByWindow(windows[i], this.values, windows[i].source, this.single, 0);
+    return this.single[0] === 0;
+  }
+
   /** Multiplies an element of an array by the same product. */
-  multiply(windows: readonly CompiledWindow[], into: Float64Array, place: number, ofNoteOnly = false): void {
-    for (let i = 0; i < windows.length; i++) {
-      const window = windows[i];
-      if (!ofNoteOnly || window.ofNote) multiplyByWindow(window, this.values, window.source, into, place);
-    }
+  multiply(windows: readonly CompiledWindow[], into: Float64Array, place: number): void {
+    for (let i = 0; i < windows.length; i++) multiplyByWindow(windows[i], this.values, windows[i].source, into, place);
   }
 
   /** Where routes take a resting place in 0…1: clamp(base + Σ depth · curve(source) · scale). */

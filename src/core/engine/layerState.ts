@@ -1,5 +1,6 @@
 import type { Kernel } from '../dsp/kernel/kernel';
 import { MOST_VOICE_BLOCKS } from '../dsp/kernel/layout';
+import { CHANNELS } from './controllers';
 import type { ProgramLayer } from './program';
 import type { Evaluator } from './evaluate';
 import { MOST_SPANS } from './tick';
@@ -17,6 +18,9 @@ export interface Motion {
   target: number;
 }
 
+/** What holds a note: its key, the sustain pedal, the sostenuto pedal. */
+export const DOWN = 1, SUSTAINED = 2, CAUGHT = 4;
+
 /** What the engine keeps for a layer while its program, or its voices, last. */
 export class LayerState {
   /** Mute, solo, volume and expression together; smoothed. NaN: take the target at once. */
@@ -27,6 +31,12 @@ export class LayerState {
   /** The voices that sound in this run, as places in the pool. */
   readonly voices = new Uint16Array(MOST_VOICE_BLOCKS);
   voiceCount = 0;
+  /** By channel and key: what holds the note that was struck there (a sum of {@link DOWN}, {@link SUSTAINED} and {@link CAUGHT}); 0 where none goes on. For release zones. */
+  readonly held = new Uint8Array(CHANNELS * 128);
+  /** Whether the note that ends just now is one of this layer. */
+  ending = false;
+  /** Muted, or left out by a solo, when another patch took over. */
+  shut = false;
   program: ProgramLayer;
   /** Null once another patch took over: what still sounds keeps its values. */
   evaluator: Evaluator | null;

@@ -45,7 +45,11 @@ export interface SourceSlot {
 
 export interface CompiledRoute { source: number; depth: number; curve: Curve; inverted: boolean; scaledBy: number }
 
-export interface CompiledWindow extends WindowRange { source: number; ofNote: boolean }
+/** `fixed`: its gain stays as it is while a note sounds, for its source does. */
+export interface CompiledWindow extends WindowRange { source: number; fixed: boolean }
+
+/** Windows that are read once, when a note begins, and those that are followed. */
+export interface WindowSet { atStrike: CompiledWindow[]; followed: CompiledWindow[] }
 
 /** The parameters that routes may move, in the order of `ProgramLayer.baseNormals`. */
 export const MOVED_PARAMETERS = ['level', 'pan', 'tune', 'cutoff', 'resonance', 'lowCut', 'loopPosition', 'loopLength'] as const;
@@ -77,7 +81,7 @@ export interface ProgramLayer {
   channel: number;
   receive: { bend: boolean; sustain: boolean; wheel: boolean; pressure: boolean; expression: boolean };
   transpose: number;
-  windows: CompiledWindow[];
+  windows: WindowSet;
   /** By parameter of {@link MOVED_PARAMETERS}: what moves it. */
   routes: CompiledRoute[][];
   /** The first is that of zones without values of their own; `ZoneColumns.voicing` points here. */
@@ -132,7 +136,7 @@ export interface ZoneColumns {
   loopUntilRelease: Uint8Array;
   /** Windows on further sources: a place in `windowSets`, or −1, as for most zones. */
   windowSet: Int32Array;
-  windowSets: CompiledWindow[][];
+  windowSets: WindowSet[];
   /** keyLow, keyHigh, keyFadeIn, keyFadeOut, keyShape, then the same for velocity. */
   edges: Float32Array;
 }

@@ -2,9 +2,9 @@ import { Chance } from '../dsp/chance';
 import { dbOfGain } from '../music/pitch';
 import { fromNormal, LAYER_PARAMETERS } from '../rig/parameters';
 import { parseSource, type SourceId } from '../space/source';
-import { Controllers } from './controllers';
+import { CHANNELS, Controllers } from './controllers';
 import { Evaluator, RANDOMS } from './evaluate';
-import { MOVED_PARAMETERS, type Program } from './program';
+import { MOVED_PARAMETERS, type Program, type WindowSet } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 
 /** One zone that answers a strike. `gain` is the product of the windows of zone and layer, `semitones` the distance from the sample's own pitch. */
@@ -25,7 +25,7 @@ export interface ResolveOptions {
  */
 export function resolveStrikes(program: Program, key: number, velocity: number, { set = new Map(), repeat = 1, seed = 1, channel = 1 }: ResolveOptions = {}): Sounding[][] {
   const controllers = new Controllers();
-  for (const [id, value] of set) setSource(controllers, id, value, channel, key);
+  for (const [id, value] of set) setSource(controllers, id, value, key);
   const chance = new Chance(seed);
   const strikes = new Strikes(program.table, program.layers, chance);
   const evaluator = new Evaluator(program, controllers);
@@ -44,7 +44,7 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
       const soundKey = Math.min(127, Math.max(0, key + layer.transpose));
       const own = zones.windowSets[zones.windowSet[zone]];
       const voicing = layer.voicings[zones.voicing[zone]];
-      const gain = evaluator.gainOf(layer.windows) * gainOfZone(zones, zone, soundKey, layer.touch[velocity]) * (own ? evaluator.gainOf(own) : 1);
+      const gain = gainOfSet(evaluator, layer.windows) * gainOfZone(zones, zone, soundKey, layer.touch[velocity]) * (own ? gainOfSet(evaluator, own) : 1);
       if (gain === 0) continue;
       const moved = (id: (typeof MOVED_PARAMETERS)[number]) => {
         const p = MOVED_PARAMETERS.indexOf(id);
@@ -63,16 +63,19 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
   return results;
 }
 
-function setSource(controllers: Controllers, id: SourceId, value: number, channel: number, key: number): void {
+const gainOfSet = (evaluator: Evaluator, { atStrike, followed }: WindowSet): number => evaluator.gainOf(atStrike) * evaluator.gainOf(followed);
+
+/** A source is put there on every channel: whoever asks does not know which of them a layer hears. */
+function setSource(controllers: Controllers, id: SourceId, value: number, key: number): void {
   const source = parseSource(id);
   if (!source) throw new RangeError(`"${id}" names no source`);
   if (!(value >= source.low && value <= source.high)) throw new RangeError(`${id}: ${value} is outside ${source.low} to ${source.high}`);
   switch (source.kind) {
-    case 'cc': controllers.setController(channel, source.index, value); break;
+    case 'cc': for (let channel = 1; channel < CHANNELS; channel++) controllers.setController(channel, source.index, value); break;
     case 'macro': controllers.macros[source.index] = value; break;
-    case 'bend': controllers.setBend(channel, value); break;
-    case 'channelPressure': controllers.setChannelPressure(channel, value); break;
-    case 'pressure': controllers.setKeyPressure(channel, key, value); break;
+    case 'bend': for (let channel = 1; channel < CHANNELS; channel++) controllers.setBend(channel, value); break;
+    case 'channelPressure': for (let channel = 1; channel < CHANNELS; channel++) controllers.setChannelPressure(channel, value); break;
+    case 'pressure': for (let channel = 1; channel < CHANNELS; channel++) controllers.setKeyPressure(channel, key, value); break;
     default: throw new RangeError(`${id} cannot be set: it comes with each strike`);
   }
 }

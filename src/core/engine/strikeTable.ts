@@ -7,7 +7,7 @@ import type { StrikeTable } from './program';
 export interface TableLayer { layer: Layer; touch: Uint8Array; zones: readonly Zone[]; firstZone: number }
 
 /** A zone with the velocities as struck that reach it. `alternate` −1: it always sounds. */
-interface Candidate { zone: number; low: number; high: number; alternate: number }
+interface Candidate { zone: number; low: number; high: number; alternate: number; turns: number }
 
 /**
  * Works out for every key and velocity who may sound. Velocities of a key between which nothing changes share one cell, so the table stays small
@@ -30,23 +30,28 @@ export function buildStrikeTable(layers: readonly TableLayer[], trigger: Zone['t
   const addSlot = (layer: number, candidates: readonly Candidate[], from: number, to: number): void => {
     const { firstZone } = layers[layer];
     const takesTurns = candidates[from].alternate >= 0;
+    // Where a round has silent turns, each alternate has the turn of its number; else they follow one another.
+    let round = 0;
+    for (let i = from; takesTurns && i < to; i++) round = Math.max(round, candidates[i].turns);
     let turn = 0;
     let name = takesTurns ? String(layer) : '';
     for (let i = from; i < to; i++) {
       const { zone, alternate } = candidates[i];
-      if (i > from && alternate !== candidates[i - 1].alternate) turn++;
+      if (round > 0) turn = alternate % round;
+      else if (i > from && alternate !== candidates[i - 1].alternate) turn++;
       slotZone.push(firstZone + zone);
       zoneTurn.push(takesTurns ? turn : 0);
       if (takesTurns) name += ` ${zone}`;
     }
     let place = -1;
-    if (takesTurns && turn > 0) {
+    const turns = round > 0 ? round : turn + 1;
+    if (takesTurns && turns > 1) {
       place = placeIds.get(name) ?? placeIds.size;
       placeIds.set(name, place);
     }
     slotLayer.push(layer);
     slotPlace.push(place);
-    slotTurns.push(place < 0 ? 0 : turn + 1);
+    slotTurns.push(place < 0 ? 0 : turns);
     slotStart.push(slotZone.length);
   };
 
@@ -103,7 +108,7 @@ function keyMapOf({ touch, zones }: TableLayer, trigger: Zone['trigger']): Candi
     let range = ranges.get(from * 128 + to);
     if (!range) ranges.set(from * 128 + to, (range = struckRange(touch, from, to)));
     const { low, high } = range;
-    if (low <= high) candidates.push({ zone: i, low, high, alternate: zone.alternate ?? -1 });
+    if (low <= high) candidates.push({ zone: i, low, high, alternate: zone.alternate ?? -1, turns: zone.turns ?? 0 });
   });
   candidates.sort((a, b) => a.alternate - b.alternate || a.zone - b.zone);
   for (const candidate of candidates) {

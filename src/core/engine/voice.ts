@@ -2,6 +2,7 @@ import { Envelope } from '../dsp/envelope';
 import { setSection, type Section } from '../dsp/filter';
 import type { Kernel } from '../dsp/kernel/kernel';
 import { AMPLITUDE, GAINS, HIGH_PASS, HIGH_PASS_STATES, LOW_PASS, LOW_PASS_STATES, MADE, PAN_GAINS, READING, TAIL, TAIL_READING } from '../dsp/kernel/layout';
+import { LAYER_PARAMETERS } from '../rig/parameters';
 import { setPan, type PanGains } from '../dsp/pan';
 import { levelFor, type PreparedSample } from '../dsp/sample';
 import { fillWindow, foldIntoLoop, framesInWindow, readSample } from '../dsp/sampleReader';
@@ -50,7 +51,7 @@ export class Voice implements NoteValues {
   /** Order of birth, so that equal voices are told apart. */
   born = 0;
   zone = 0;
-  /** Of the zone alone: windows × gain, pan, distance from the root in semitones. */
+  /** Of the zone alone: windows × gain, pan, distance from the root in semitones; the windows of the layer that are read at the strike are in the gain as well. */
   zoneGain = 0;
   zonePan = 0;
   zoneSemitones = 0;
@@ -141,8 +142,8 @@ export class Voice implements NoteValues {
     const loopPosition = this.targets[LOOP_POSITION];
     const loopLength = this.targets[LOOP_LENGTH];
     const own = this.zoneLoopEnd - this.zoneLoopStart;
-    const length = Math.min(frames, Math.max(SHORTEST_LOOP, Math.round(own * loopLength)));
-    const start = Math.min(frames - length, Math.max(0, Math.round(this.zoneLoopStart + loopPosition * frames)));
+    const length = Math.min(this.end, Math.max(SHORTEST_LOOP, Math.round(own * loopLength)));
+    const start = Math.min(this.end - length, Math.max(0, Math.round(this.zoneLoopStart + loopPosition * frames)));
     const moved = start !== this.loopStart || length !== this.loopEnd - this.loopStart || start !== this.zoneLoopStart;
     this.loopStart = start;
     this.loopEnd = start + length;
@@ -167,6 +168,12 @@ export class Voice implements NoteValues {
   /** Goes silent within {@link FADE_SECONDS}. */
   dismiss(engineRate: number): void {
     this.fadeOver(FADE_SECONDS * engineRate);
+  }
+
+  /** How loud it is, or is about to be where it has just begun: 0 for what is not let through. */
+  get loudness(): number {
+    if (this.layer.gain === 0) return 0;
+    return this.envelope.isRising ? Math.max(this.amplitude, this.targets[GAIN]) : this.amplitude;
   }
 
   get isDismissed(): boolean {
@@ -325,12 +332,14 @@ export class Voice implements NoteValues {
     numbers[first + STEP] = (ratio * sample.rate) / (engineRate * sample.levels[this.level].factor);
   }
 
-  /** A low-pass that comes in during a note first hears the frames that went before, so that it takes up the signal where it is. */
+  /** A low-pass that comes in during a note first hears the frames that went before, fully open, and stays so for a span: it takes up the signal where it is, and closes from there. */
   private primeLowPass(engineRate: number): void {
     const { sample, kernel, numbers, block } = this;
     const at = this.first + POSITION;
     const position = numbers[at];
-    this.setLowPass(engineRate);
+    section.cutoffHz = LAYER_PARAMETERS.cutoff.high;
+    section.q = Math.SQRT1_2;
+    setSection(numbers, (block + LOW_PASS) >> 3, 'low', section, engineRate);
     numbers[at] = Math.max(0, position - PRIMING * numbers[this.first + STEP]);
     readSample(sample.levels[this.level], sample.channels, kernel, block + READING, MADE, 0, PRIMING);
     kernel.loops.filter(block, sample.channels - 1, PRIMING, 1, 0);
@@ -348,8 +357,8 @@ export class Voice implements NoteValues {
     const { now } = this;
     if (this.lowPassOn || now[CUTOFF_KEY] < OPEN_KEY || now[Q] > OPEN_Q) {
       if (!this.lowPassOn && !atStart) this.primeLowPass(engineRate);
+      else this.setLowPass(engineRate);
       this.lowPassOn = true;
-      this.setLowPass(engineRate);
     }
     if (this.highPassOn || now[LOW_CUT_KEY] > CLOSED_KEY) {
       this.highPassOn = true;

@@ -3,6 +3,8 @@ import { Voice } from './voice';
 
 /** Voices beyond the limit in which stolen ones fade out. */
 const LEAVING = 32;
+/** Each strike since makes a voice count as this many dB softer: of two alike the older goes, and a soft note just struck outlives a loud one of long ago. */
+const DB_PER_STRIKE = 0.5;
 
 /** All the voices there are, made once; who must go when there are too many. */
 export class VoicePool {
@@ -12,34 +14,49 @@ export class VoicePool {
     this.all = Array.from({ length: maxVoices + LEAVING }, (_, n) => new Voice(kernel, n));
   }
 
-  /** A voice to start: a free one, after the quietest has been sent away where the limit is reached. */
-  take(): Voice {
-    let free: Voice | null = null;
+  /** Whether another voice needs one of those that sound to go. */
+  get isFull(): boolean {
     let counted = 0;
-    for (const voice of this.all) {
-      if (!voice.active) free ??= voice;
-      else if (!voice.isDismissed) counted++;
-    }
-    if (counted >= this.maxVoices) {
-      const victim = this.quietest(false);
-      if (victim.amplitude === 0) return victim;
+    for (const voice of this.all) if (voice.active && !voice.isDismissed) counted++;
+    return counted >= this.maxVoices;
+  }
+
+  /** A voice for a strike: a free one, after an old or quiet one has been sent away where the limit is reached. Null where all that sound are of the same strike. */
+  take(strike: number): Voice | null {
+    if (this.isFull) {
+      const victim = this.victim(strike);
+      if (!victim || victim.amplitude === 0) return victim;
       victim.dismiss(this.engineRate);
     }
-    return free ?? this.quietest(true);
+    return this.free() ?? this.quietestLeaving();
   }
 
-  /** Released voices first, then the quietest, then the oldest. */
-  private quietest(dismissed: boolean): Voice {
+  private free(): Voice | null {
+    for (const voice of this.all) if (!voice.active) return voice;
+    return null;
+  }
+
+  /** Who goes for a strike: of those let go first, then of those that pedals hold, then of those under fingers, the one that is quietest, its age counted in. */
+  private victim(strike: number): Voice | null {
     let best: Voice | null = null;
+    let bestClaim = 0;
+    let bestDb = 0;
     for (const voice of this.all) {
-      if (!voice.active || voice.isDismissed !== dismissed) continue;
-      if (!best || isQuieter(voice, best)) best = voice;
+      if (!voice.active || voice.isDismissed || voice.strike === strike) continue;
+      const claim = voice.released && !voice.fullLength ? 0 : voice.keyDown ? 2 : 1;
+      if (best && claim > bestClaim) continue;
+      const db = 20 * Math.log10(voice.loudness + 1e-9) - DB_PER_STRIKE * (strike - voice.strike);
+      if (best && claim === bestClaim && (db > bestDb || (db === bestDb && voice.born > best.born))) continue;
+      best = voice;
+      bestClaim = claim;
+      bestDb = db;
     }
-    return best ?? this.all[0];
+    return best;
+  }
+
+  private quietestLeaving(): Voice {
+    let best = this.all[0];
+    for (const voice of this.all) if (voice.isDismissed && (!best.isDismissed || voice.amplitude < best.amplitude)) best = voice;
+    return best;
   }
 }
-
-const isQuieter = (a: Voice, b: Voice): boolean => {
-  if (a.released !== b.released) return a.released;
-  return a.amplitude !== b.amplitude ? a.amplitude < b.amplitude : a.born < b.born;
-};

@@ -15,6 +15,8 @@ export interface AudioFile {
   tuneCents: number;
   loop: Loop | null;
   range: FileRange | null;
+  /** What of it could not be taken as it is written. */
+  warnings: string[];
   /** The file itself where it is a WAV, else a WAV of the same samples without loss. */
   wav: Uint8Array;
 }
@@ -41,10 +43,10 @@ export async function readAudioFile(bytes: Uint8Array): Promise<AudioFile> {
   if (bytes.length === 0) throw new FileError('', 'the file is empty');
   const kind = audioKind(bytes);
   if (kind === 'wav') {
-    const { audio, root, tuneCents, loop, range } = readWav(bytes);
+    const { audio, root, tuneCents, loop, range, warnings } = readWav(bytes);
     checkLength(audio);
     const tuned = root === null ? { root, tuneCents: 0 } : inTune(root + tuneCents / 100);
-    return { audio, ...tuned, loop, range, wav: bytes };
+    return { audio, ...tuned, loop, range, warnings, wav: bytes };
   }
   if (kind === 'aiff') return plainFile(await decoded('AIFF', async () => decodeAiff(bytes)));
   if (kind === 'flac') {
@@ -66,6 +68,19 @@ export async function readAudioFile(bytes: Uint8Array): Promise<AudioFile> {
   throw new FileError('', kind === 'unknown' ? 'this is no audio file that is known here (WAV, AIFF, FLAC, OGG, MP3)' : `${kind.toUpperCase()} files are read in the browser only`);
 }
 
+/** The two channels of one recording that came as files of their own, as one; undefined where they are no such pair (not both mono, or of different rates). The shorter is filled up with silence. */
+export function joinedChannels(left: AudioFile, right: AudioFile): AudioFile | undefined {
+  const { rate } = left.audio;
+  if (left.audio.channels !== 1 || right.audio.channels !== 1 || right.audio.rate !== rate) return undefined;
+  const frames = Math.max(left.audio.data.length, right.audio.data.length);
+  const data = new Float32Array(frames * 2);
+  left.audio.data.forEach((x, i) => { data[2 * i] = x; });
+  right.audio.data.forEach((x, i) => { data[2 * i + 1] = x; });
+  const audio: Audio = { rate, channels: 2, data };
+  const { root, tuneCents, loop, range } = left;
+  return { audio, root, tuneCents, loop, range, warnings: [...new Set([...left.warnings, ...right.warnings])], wav: writeWav(audio, { encoding: narrowestEncoding(data) }) };
+}
+
 /** A file of which nothing but the audio is known, such as one that the browser decoded. Throws a {@link FileError}. */
 export function plainFile({ channelData, sampleRate }: { channelData: readonly Float32Array[]; sampleRate: number }): AudioFile {
   const channels = channelData.length;
@@ -82,7 +97,7 @@ export function plainFile({ channelData, sampleRate }: { channelData: readonly F
   });
   const audio: Audio = { rate: sampleRate, channels: channels as 1 | 2, data };
   checkLength(audio);
-  return { audio, root: null, tuneCents: 0, loop: null, range: null, wav: writeWav(audio, { encoding: narrowestEncoding(data) }) };
+  return { audio, root: null, tuneCents: 0, loop: null, range: null, warnings: [], wav: writeWav(audio, { encoding: narrowestEncoding(data) }) };
 }
 
 /** The root and the tuning that play a sample of a fractional key in tune. */

@@ -1,41 +1,48 @@
 import type { PlanFile } from '../mapping/plan';
 import { levelsOf, type Levels } from '../measure/level';
-import type { Sample, Zone } from '../rig/schema';
+import { LONGEST_NAME, type Sample, type Zone } from '../rig/schema';
 import type { AudioFile } from './audioFile';
-import { cleanPath, readSfzText } from './sfzText';
+import { cleanPath, plainPath, readSfzText } from './sfzText';
 import { readSfz, type NotCarried, type SfzSample } from './sfzRead';
 import { readSoundFont } from './soundFont';
 
 /** A file brought in: what a plan wants to know of it, the sample it would be in a rig, and its levels. */
-export interface BroughtFile { plan: PlanFile; sample: Sample; levels: Levels }
+export interface BroughtFile { plan: PlanFile; sample: Sample; levels: Levels; warnings: string[] }
 
 /** Looks a file over. `path` inside what was brought in, `sampleId` the hash of the WAV that is kept. */
 export function lookOver(file: AudioFile, path: string, sampleId: string): BroughtFile {
-  const { audio, root, tuneCents, loop, range } = file;
+  const { audio, root, tuneCents, loop, range, warnings } = file;
   const frames = audio.data.length / audio.channels;
   const levels = levelsOf(audio);
   return {
     levels,
-    sample: { id: sampleId, name: baseName(path), rate: audio.rate, channels: audio.channels, frames },
+    warnings: baseName(path).length > LONGEST_NAME ? [...warnings, `its name is longer than ${LONGEST_NAME} characters and was cut`] : warnings,
+    sample: { id: sampleId, name: shortened(baseName(path)), rate: audio.rate, channels: audio.channels, frames },
     plan: { path, sampleId, frames, levelDb: levels.lufs, root, tuneCents, loop, range },
   };
 }
 
+/** A name as long as a rig takes. */
+export const shortened = (name: string): string => name.slice(0, LONGEST_NAME);
+
 export const baseName = (path: string): string => path.slice(path.lastIndexOf('/') + 1);
 export const folderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf('/')));
 export const stemOf = (path: string): string => baseName(path).replace(/\.[A-Za-z0-9]{1,8}$/, '');
+
+/** Spellings that name one file: of either case, and of either way of writing accents (Unicode composed or not). */
+const alike = (path: string): string => path.normalize('NFC').toLowerCase();
 
 /** Finds files of a folder by the paths an SFZ file gives, which care for neither case nor the kind of slash. */
 export class FolderIndex<T> {
   private readonly byPath = new Map<string, T>();
 
   constructor(files: Iterable<readonly [path: string, file: T]>, private readonly base = '') {
-    for (const [path, file] of files) this.byPath.set(path.toLowerCase(), file);
+    for (const [path, file] of files) this.byPath.set(alike(path), file);
   }
 
   find(path: string): T | undefined {
     const clean = cleanPath(this.base === '' ? path : `${this.base}/${path}`);
-    return clean === undefined ? undefined : this.byPath.get(clean.toLowerCase());
+    return clean === undefined ? undefined : this.byPath.get(alike(clean));
   }
 }
 
@@ -47,7 +54,7 @@ export function samplePathsOf(text: string, name: string, include: (path: string
     control: (opcodes) => { folder = opcodes.take('default_path') ?? ''; },
     region: (opcodes) => {
       const path = opcodes.take('sample');
-      const clean = path && !path.startsWith('*') ? cleanPath(folder + path) : undefined;
+      const clean = path && !path.startsWith('*') ? plainPath(folder.replaceAll('\\', '/') + path) : undefined;
       if (clean !== undefined) paths.add(clean);
     },
   });
@@ -80,7 +87,7 @@ export function bringSfz(text: string, name: string, include: (path: string) => 
   };
   const { zones, notCarried, warnings } = readSfz(text, name, include, sampleOf);
   const needed = new Set(zones.map((zone) => zone.sampleId));
-  return { name: stemOf(name), zones, samples: [...used.values()].filter((sample) => needed.has(sample.id)), notCarried, warnings };
+  return { name: shortened(stemOf(name)), zones, samples: [...used.values()].filter((sample) => needed.has(sample.id)), notCarried, warnings };
 }
 
 /** The presets of a SoundFont as sounds, and the WAV file of each sample by its id. `hash` gives the hexadecimal SHA-256 of a file. Throws a FileError. */
@@ -90,11 +97,11 @@ export async function bringSoundFont(bytes: Uint8Array, hash: (bytes: Uint8Array
   const made = await Promise.all(samples.map(async ({ name, audio, wav }): Promise<Sample> => {
     const id = await hash(wav);
     wavs.set(id, wav);
-    return { id, name, rate: audio.rate, channels: audio.channels, frames: audio.data.length / audio.channels };
+    return { id, name: shortened(name), rate: audio.rate, channels: audio.channels, frames: audio.data.length / audio.channels };
   }));
   const sounds = presets.map(({ name, zones, notCarried }): BroughtSound => {
     const used = new Map(zones.map(({ sample }) => [made[sample].id, made[sample]]));
-    return { name, zones: zones.map(({ sample, zone }) => ({ ...zone, sampleId: made[sample].id })), samples: [...used.values()], notCarried, warnings: zones.length === 0 ? [`the preset “${name}” has no zone that sounds`] : [] };
+    return { name: shortened(name), zones: zones.map(({ sample, zone }) => ({ ...zone, sampleId: made[sample].id })), samples: [...used.values()], notCarried, warnings: zones.length === 0 ? [`the preset “${name}” has no zone that sounds`] : [] };
   });
   return { sounds, wavs };
 }

@@ -16,6 +16,9 @@ test('names that every system takes, each of its own', () => {
   expect(safeName('a/b\\c:d*e?"<>|=$\u0007f')).toBe('a_b_c_d_e________f');
   expect(safeName('..hidden ')).toBe('hidden');
   expect(safeName('')).toBe('unnamed');
+  // Most file systems take 255 bytes of a name.
+  for (const sign of ['x', 'é', '潮', '🌊']) expect(new TextEncoder().encode(`${safeName(sign.repeat(300))} (99).wav`).length).toBeLessThan(255);
+  expect(safeName('🌊'.repeat(300))).toMatch(/^🌊+$/u);
   const { files } = exportSound(soundOf({}, { sampleId: 'b' }), samples, (id) => wavs.get(id)!, 'sfz');
   expect(files.map(({ path }) => path)).toEqual(['My_Sound.sfz', 'samples/tone_ one_.wav', 'samples/Tone_ one_ (2).wav']);
 });

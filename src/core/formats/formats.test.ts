@@ -46,6 +46,31 @@ describe('WAV', () => {
   test('beyond full scale is held, not turned round', () => expect([...readWav(writeWav({ rate: 8000, channels: 1, data: Float32Array.from([3, -3]) })).audio.data]).toEqual([expect.closeTo(1, 4), -1]));
   test('floats that are no numbers become silence', () => expect([...readWav(writeWav({ rate: 8000, channels: 1, data: Float32Array.from([NaN, 0.5, Infinity]) }, { encoding: 'float32' })).audio.data]).toEqual([0, 0.5, 0]));
   test('a cut-off file says so', () => expect(() => readWav(writeWav(audio).subarray(0, 300))).toThrow(/data chunk: is cut off: 256 of 400 bytes are there/));
+  test('a loop whose end is written one frame late ends with the file; loops that run backward are told', () => {
+    const bytes = writeWav(audio, { root: 60, loop: { start: 10, end: 100 } });
+    const view = new DataView(bytes.buffer);
+    const loopAt = Buffer.from(bytes).indexOf('smpl') + 8 + 36;
+    view.setUint32(loopAt + 12, 100, true);
+    view.setUint32(loopAt + 4, 1, true);
+    const read = readWav(bytes);
+    expect(read.loop).toEqual({ start: 10, end: 100 });
+    expect(read.warnings).toEqual(['its loop runs forward and backward in turn; it is played forward']);
+  });
+  test('a stream whose length was left open goes on to its end', () => {
+    for (const [riff, data] of [[0xffffffff, 0xffffffff], [0, 0], [0xffffffff, 0]]) {
+      const bytes = writeWav(audio);
+      const view = new DataView(bytes.buffer);
+      view.setUint32(4, riff, true);
+      view.setUint32(Buffer.from(bytes).indexOf('data') + 4, data, true);
+      expect(readWav(bytes).audio.data).toHaveLength(samples.length);
+    }
+  });
+  // Multimedia Programming Interface 1.0: the fine tune of `inst` goes from −50 to +50 cents.
+  test('inst tunes within its limits', () => {
+    const range = { keyLow: 0, keyHigh: 127, velocityLow: 1, velocityHigh: 127 };
+    const inst = (tuneCents: number, root = 60) => { const bytes = writeWav(audio, { root, tuneCents, range }); const at = Buffer.from(bytes).indexOf('inst') + 8; return [bytes[at], new Int8Array(bytes.buffer)[at + 1]]; };
+    expect([inst(49), inst(51), inst(99.9), inst(80, 127)]).toEqual([[60, 49], [61, -49], [61, 0], [127, 50]]);
+  });
   test('a loop beyond the end is left out', () => expect(readWav(writeWav(audio, { root: 60, loop: { start: 0, end: 5000 } })).loop).toBeNull());
   test('no change of bytes makes the reader fail in any other way than by a FileError', () => {
     const good = writeWav(audio, { root: 60, loop: { start: 0, end: 50 } });

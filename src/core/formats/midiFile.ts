@@ -1,11 +1,7 @@
 import { parseMidi, writeMidi, type MidiData, type MidiEvent } from 'midi-file';
-import { bendOf14Bit } from '../music/midi';
-import type { EngineEvent } from '../engine/event';
+import { bendOf14Bit, type PlayedEvent } from '../music/midi';
+import type { Take, TakeEvent } from '../music/take';
 import { FileError } from './fileError';
-
-/** A recorded performance: events at seconds from its start, in order. */
-export interface Take { name: string; seconds: number; events: TakeEvent[] }
-export interface TakeEvent { at: number; event: EngineEvent }
 
 /** A Standard MIDI File (RP-001) as a take: all tracks together, tempo changes followed. Throws a {@link FileError}. */
 export function readTake(bytes: Uint8Array, name: string): Take {
@@ -37,7 +33,7 @@ export function readTake(bytes: Uint8Array, name: string): Take {
   return { name, seconds: at, events };
 }
 
-function engineEventOf(event: MidiEvent): EngineEvent | undefined {
+function engineEventOf(event: MidiEvent): PlayedEvent | undefined {
   if (!('channel' in event)) return undefined;
   const channel = event.channel + 1;
   switch (event.type) {

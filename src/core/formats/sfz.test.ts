@@ -5,6 +5,7 @@ import { newRig } from '../rig/defaults';
 import type { Sound, Zone } from '../rig/schema';
 import { gainOfWindow } from '../space/window';
 import { FileError } from './fileError';
+import { FolderIndex } from './bringIn';
 import { readSfz, type SfzSample } from './sfzRead';
 import { cleanPath, readSfzText } from './sfzText';
 import { writeSfz } from './sfzWrite';
@@ -32,7 +33,8 @@ describe('structure', () => {
     expect(() => read('\n#include "a.sfz"', { 'a.sfz': '#include "a.sfz"' })).toThrow(new FileError('a.sfz, line 1', '#include "a.sfz" includes itself'));
     expect(() => read('#include "test.sfz"', { 'test.sfz': '' })).toThrow('includes itself');
     expect(() => read('#include "gone.sfz"')).toThrow('test.sfz, line 1: #include "gone.sfz" is not in the folder');
-    expect(() => read('#include "../../x"')).toThrow('leads out of the folder');
+    expect(() => read('#include "../../x"')).toThrow('is not in the folder');
+    expect(() => read('#include "C:/x"')).toThrow('leads out of the folder');
     expect(cleanPath('a/../../b')).toBeUndefined();
     expect(cleanPath('C:\\b.wav')).toBeUndefined();
     expect(cleanPath('./a\\.\\b/../c.wav')).toBe('a/c.wav');
@@ -127,16 +129,17 @@ describe('opcodes', () => {
     expect(db(zone.key, 45)).toBeCloseTo(-3.01, 2);
     expect(db(zone.key, 75)).toBeCloseTo(-3.01, 2);
     expect(db(zone.velocity, 30)).toBeCloseTo(-6.02, 2);
-    expect(zone.windows).toEqual([{ source: 'cc.1', low: 64, high: 127, fadeIn: 63, fadeOut: 0, shape: 'root' }]);
+    expect(zone.windows).toEqual([{ source: 'cc.1', low: 64, high: 127, fadeIn: 63, fadeOut: 0, shape: 'root', read: 'always' }]);
   });
   test('a range that cuts into a fade leaves the fade where it is', () => {
     const zone = one('lokey=45 xfin_lokey=40 xfin_hikey=50 xf_keycurve=gain');
     const gain = (key: number) => gainOfWindow(zone.key, key) * zone.windows.reduce((product, window) => product * gainOfWindow(window, key), 1);
     expect([44, 45, 48, 50, 127].map(gain)).toEqual([0, 0.5, expect.closeTo(0.8, 9), 1, 1]);
   });
-  test('controllers, chance, bend and pressure as windows', () => {
+  test('conditions on controllers, chance, bend and pressure are windows that are read when the note begins', () => {
+    const once = { read: 'at-strike' as const };
     expect(one('locc64=64 hicc64=127 lorand=0.25 hirand=0.5 lobend=0 lochanaft=10 hipolyaft=90').windows).toEqual([
-      { ...fullWindow('cc.64'), low: 64 }, { ...fullWindow('random.8'), low: 0.25, high: 0.5 }, { ...fullWindow('bend'), low: 0 }, { ...fullWindow('channelPressure'), low: 10 }, { ...fullWindow('pressure'), high: 90 },
+      { ...fullWindow('cc.64'), low: 64, ...once }, { ...fullWindow('random.8'), low: 0.25, high: 0.5 }, { ...fullWindow('bend'), low: 0, ...once }, { ...fullWindow('channelPressure'), low: 10, ...once }, { ...fullWindow('pressure'), high: 90, ...once },
     ]);
   });
   test('sequences, groups and triggers', () => {
@@ -147,7 +150,7 @@ describe('opcodes', () => {
     expect(read('<region> sample=a.wav trigger=legato').warnings).toEqual(['a region with trigger=legato is left out']);
   });
   test('what is not carried is listed by opcode and count, never dropped', () => {
-    const { notCarried, warnings } = read('<curve> v000=1\n<global> lfo01_freq=2\n<region> sample=a.wav sw_last=24 volume=loud\n<region> sample=b.wav sw_last=25 sw_lokey=20\n<region> sample=*sine\n<region> sample=gone.flac\n<region> sample=../up.wav');
+    const { notCarried, warnings } = read('<curve> v000=1\n<global> lfo01_freq=2\n<region> sample=a.wav sw_last=24 volume=loud\n<region> sample=b.wav sw_last=25 sw_lokey=20\n<region> sample=*sine\n<region> sample=gone.flac\n<region> sample=C:/up.wav');
     expect(notCarried).toEqual(expect.arrayContaining([{ what: 'lfo01_freq', count: 2 }, { what: 'sw_last', count: 2 }, { what: 'sw_lokey', count: 1 }, { what: 'volume=loud', count: 1 }, { what: '<curve>', count: 1 }]));
     expect(warnings.join('\n')).toMatch(/\*sine.*not carried[\s\S]*gone\.flac is not in the folder[\s\S]*up\.wav leads out/);
   });
@@ -160,9 +163,59 @@ const zones: fc.Arbitrary<Zone> = fc.record({
   key: edge(0), velocity: edge(1), start: fc.integer({ min: 0, max: 400 }), end: fc.option(fc.integer({ min: 500, max: 999 })), reverse: fc.boolean(),
   loop: fc.option(fc.record({ start: fc.integer({ min: 0, max: 400 }), end: fc.integer({ min: 500, max: 1000 }), crossfade: fc.constant(0), until: fc.constantFrom('end' as const, 'release' as const) })),
   choke: fc.option(fc.record({ group: fc.integer({ min: 1, max: 9 }), by: fc.option(fc.integer({ min: 1, max: 9 })), fade: fc.constantFrom('fast' as const, 'release' as const) })),
-  windows: fc.constantFrom<Zone['windows']>([], [{ ...fullWindow('cc.11'), low: 20, high: 90, fadeIn: 10, fadeOut: 5, shape: 'root' }], [{ ...fullWindow('cc.1'), high: 63 }, { ...fullWindow('random.8'), low: 0.5 }]),
+  windows: fc.constantFrom<Zone['windows']>([], [{ ...fullWindow('cc.11'), low: 20, high: 90, fadeIn: 10, fadeOut: 5, shape: 'root' }], [{ ...fullWindow('cc.1'), high: 63 }, { ...fullWindow('cc.2'), low: 9, read: 'at-strike' }, { ...fullWindow('random.8'), low: 0.5 }]),
   params: fc.constantFrom<Zone['params']>({}, { attack: 0.25, sustain: -60, release: 4 }, { cutoff: 1234.5, resonance: 3, keyTrack: 50, velocityTrack: -12 }, { lowCut: 200, velocityToLevel: 30 }, { delay: 1, hold: 2, startLevel: 10, bendRange: 7 }),
 }).map((values) => ({ ...newZone('a.wav', 60), ...values, trigger: 'attack' as const }));
+
+describe('what stands nearer wins', () => {
+  const keys = (text: string) => { const { key, root } = read(text).zones[0]; return [key.low, key.high, root]; };
+  test('key stands for three opcodes, each of which counts where it is said as near', () => {
+    expect(keys('<group> lokey=36 hikey=48 pitch_keycenter=40 <region> sample=a.wav key=60')).toEqual([60, 60, 60]);
+    expect(keys('<group> key=60 <region> sample=a.wav lokey=50')).toEqual([50, 60, 60]);
+    expect(keys('<group> key=60 <region> sample=a.wav pitch_keycenter=48')).toEqual([60, 60, 48]);
+    expect(keys('<region> sample=a.wav pitch_keycenter=48 lokey=20 key=60')).toEqual([20, 60, 48]);
+    expect(keys('<global> lokey=1 hikey=2 <master> key=70 <group> hikey=80 <region> sample=a.wav')).toEqual([70, 80, 70]);
+  });
+  test('two spellings of an opcode are one', () => {
+    expect(read('<group> loop_mode=one_shot <region> sample=a.wav loopmode=loop_sustain loopstart=3 loop_end=9').zones[0]).toMatchObject({ playback: 'while-held', loop: { start: 3, end: 10, until: 'release' } });
+    expect(read('<group> polyphony_group=4 offby=5 <region> sample=a.wav group=6').zones[0].choke).toEqual({ group: 6, by: 5, fade: 'fast' });
+  });
+});
+
+describe('directives and comments', () => {
+  const zoneOf = (text: string, files: Record<string, string> = {}) => read(text, files).zones[0];
+  test('a define can be given anew, and stands anywhere in a line with others and after a header', () => {
+    expect(read('#define $K 60 #define $L 62 <region> sample=a.wav key=$K <region> sample=a.wav key=$L\n<region> #define $K 64\nsample=a.wav key=$K').zones.map((zone) => zone.root)).toEqual([60, 62, 64]);
+    expect(zoneOf('<group>#define $V 0.5 ampeg_attack=$V <region> sample=a.wav').params.attack).toBe(0.5);
+    expect(zoneOf('<group> key=61 #include "more.sfz"', { 'more.sfz': '<region> sample=a.wav' }).root).toBe(61);
+    expect(zoneOf('#define $A 6\n#define $B $A5\n<region> sample=a.wav key=$B').root).toBe(65);
+  });
+  test('a comment at the end of a value is none of it', () => {
+    expect(zoneOf('<region> key=60//low lokey=3\nsample=a.wav//end')).toMatchObject({ root: 60, sampleId: 'a.wav', key: { low: 60 } });
+    expect(zoneOf('<region> sample=a//b.wav // key=3')).toMatchObject({ sampleId: 'a/b.wav', root: 60 });
+  });
+});
+
+test('a folder above the file is reached where it lies in what was given, in any spelling of its accents', () => {
+  const files = new FolderIndex([['Töne/e\u0301.wav', 'found']], 'Presets');
+  const paths: string[] = [];
+  readSfz('<control> default_path=../To\u0308ne/\n<region> sample=é.wav', 'x.sfz', () => undefined, (path) => { paths.push(path); return undefined; });
+  expect(files.find(paths[0])).toBe('found');
+  expect(files.find('../../x')).toBeUndefined();
+});
+
+test('a round with silent turns stays one; filled rounds count themselves', () => {
+  const turns = (text: string) => read(text).zones.map(({ alternate, turns: count }) => [alternate, count]);
+  expect(turns('<region> sample=a.wav key=60 seq_length=2 seq_position=2')).toEqual([[1, 2]]);
+  expect(turns('<group> seq_length=2 key=60 <region> sample=a.wav seq_position=1 <region> sample=b.wav seq_position=2')).toEqual([[0, null], [1, null]]);
+  const { zones } = read('<region> sample=a.wav seq_length=2 seq_position=2');
+  expect(writeSfz(newSound('s', 'S', zones), (id) => id).text).toContain('seq_length=2 seq_position=2');
+});
+
+test('a sustain without a decay is there at once', () => {
+  expect(read('<region> sample=a.wav ampeg_sustain=50').zones[0].params).toMatchObject({ decay: 0.001, sustain: expect.closeTo(-6.02, 2) });
+  expect(read('<region> sample=a.wav ampeg_sustain=50 ampeg_decay=2').zones[0].params.decay).toBe(2);
+});
 
 describe('writing', () => {
   test('rig → SFZ → rig keeps every carried value, and so does the next round', () => {
@@ -187,6 +240,12 @@ describe('writing', () => {
     const random = writeSfz({ ...newSound('s', 'S', alternates), alternation: 'random' }, (id) => id).text;
     expect(random).toContain('hirand=0.3333333333333333');
     expect(read(random).zones[2].windows[0]).toMatchObject({ source: 'random.8', high: 1 });
+  });
+  test('alternates on unequal ranges are one round, which is told; choke group 0 gets a number that means something', () => {
+    const alternates = [0, 1].map((alternate) => ({ ...newZone('a.wav', 60), key: { ...newZone('a', 60).key, high: 60 + alternate }, alternate, choke: { group: 0, by: 3, fade: 'fast' as const } }));
+    const { text, notCarried } = writeSfz(newSound('s', 'S', alternates), (id) => id);
+    expect(read(text).zones.map(({ alternate, choke }) => [alternate, choke])).toEqual([[0, { group: 4, by: 3, fade: 'fast' }], [1, { group: 4, by: 3, fade: 'fast' }]]);
+    expect(notCarried).toEqual([{ what: 'alternates on unequal ranges (written as one round for all of them)', count: 2 }]);
   });
   test('what SFZ has no words for is listed', () => {
     const zone = { ...newZone('a.wav', 60), windows: [{ ...fullWindow('macro.1'), low: 0.5 }], loop: { start: 0, end: 9, crossfade: 3, until: 'end' as const }, key: { low: 0, high: 90, fadeIn: 0, fadeOut: 5, shape: 'sine' as const } };

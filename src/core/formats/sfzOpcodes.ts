@@ -7,8 +7,21 @@ interface Entry {
   own: string;
   ownIn: number;
   inherited: string | undefined;
+  /** The header it is inherited from, counted from the widest. */
+  level: number;
   readIn: number;
 }
+
+/** Other spellings of opcodes that are around, by the spelling they are known by here (sfzformat documentation, aliases). */
+const ALIASES = new Map([
+  ['loopmode', 'loop_mode'], ['loopstart', 'loop_start'], ['loopend', 'loop_end'], ['offby', 'off_by'], ['offmode', 'off_mode'], ['bendup', 'bend_up'], ['benddown', 'bend_down'],
+  ['filtype', 'fil_type'], ['polyphony_group', 'group'],
+]);
+export const plainOpcode = (name: string): string => ALIASES.get(name) ?? name;
+
+/** A value that is inherited, and the header it comes from, counted from the widest. */
+export type Inherited = readonly [name: string, value: string, level: number];
+const REGION_LEVEL = Infinity;
 
 /**
  * The opcodes of the region that is being read, its own before those it inherits. There is one for all regions of a file, which come one after another: thousands of
@@ -34,6 +47,13 @@ export class SfzOpcodes {
     return value;
   }
 
+  /** How near the header is that says it: the greater, the nearer; −1 where none does. */
+  nearness(name: string): number {
+    const entry = this.entries.get(name);
+    if (!entry) return -1;
+    return entry.ownIn === this.serial ? REGION_LEVEL : entry.inherited === undefined ? -1 : entry.level;
+  }
+
   /** The numbers of the controllers that opcodes with these stems name, ascending. */
   controllers(stems: ReadonlySet<string>): number[] {
     const found = new Set<number>();
@@ -51,15 +71,16 @@ export class SfzOpcodes {
   }
 
   /** The next region begins; it inherits as before, or what is given. */
-  begin(inherited?: Iterable<readonly [string, string]>): void {
+  begin(inherited?: Iterable<Inherited>): void {
     this.serial++;
     this.own = [];
     if (!inherited) return;
     for (const entry of this.inherited) entry.inherited = undefined;
     this.inherited = [];
-    for (const [name, value] of inherited) {
+    for (const [name, value, level] of inherited) {
       const entry = this.entryOf(name);
       entry.inherited = value;
+      entry.level = level;
       this.inherited.push(entry);
     }
   }
@@ -75,7 +96,7 @@ export class SfzOpcodes {
     let entry = this.entries.get(name);
     if (!entry) {
       const [, stem, controller] = /^(.*cc)(\d{1,3})$/.exec(name) ?? [];
-      entry = { name, stem: stem ?? name, controller: controller === undefined ? -1 : Number(controller), own: '', ownIn: 0, inherited: undefined, readIn: 0 };
+      entry = { name, stem: stem ?? name, controller: controller === undefined ? -1 : Number(controller), own: '', ownIn: 0, inherited: undefined, level: -1, readIn: 0 };
       this.entries.set(name, entry);
     }
     return entry;

@@ -5,7 +5,7 @@ import type { LayerWindow, Zone } from '../rig/schema';
 import { parseSource } from '../space/source';
 import type { FadeShape } from '../space/window';
 import type { SfzOpcodes } from './sfzOpcodes';
-import { cleanPath, readSfzText } from './sfzText';
+import { plainPath, readSfzText } from './sfzText';
 
 /** A sample that an SFZ file may name, by what is known of it. */
 export interface SfzSample { sampleId: string; frames: number; root: number | null; tuneCents: number; loop: { start: number; end: number } | null }
@@ -26,6 +26,8 @@ export function readSfz(text: string, name: string, include: (path: string) => s
   const warned = new Map<string, number>();
   const warn = (line: string) => warned.set(line, (warned.get(line) ?? 0) + 1);
   const zones: Zone[] = [];
+  /** By place: turns in the round of a zone. */
+  const rounds: number[] = [];
   let keyOffset = 0;
   let defaultPath = '';
   const { control, regions, otherHeaders } = readSfzText(text, name, include, {
@@ -36,17 +38,27 @@ export function readSfz(text: string, name: string, include: (path: string) => s
     },
     region: (opcodes) => {
       const zone = zoneOf(new Opcodes(opcodes, lose), keyOffset, defaultPath, sampleOf, lose, warn);
-      if (zone) zones.push(zone);
+      if (!zone) return;
+      zones.push(zone);
+      rounds.push(zone.turns ?? 1);
     },
   });
   for (const [header, count] of otherHeaders) lost.set(`<${header}>`, count);
   control.forEachUnread(lose);
   if (regions === 0) warn('the file has no <region>');
   return {
-    zones,
+    zones: withSilentTurns(zones, rounds),
     notCarried: [...lost].map(([what, count]) => ({ what, count })).sort((a, b) => b.count - a.count || a.what.localeCompare(b.what)),
     warnings: [...warned].map(([line, count]) => (count > 1 ? `${line} (${count} times)` : line)),
   };
+}
+
+/** Zones whose round is filled by others in the same place need no number of turns; where some are missing, the round keeps its silent turns. */
+function withSilentTurns(zones: readonly Zone[], rounds: readonly number[]): Zone[] {
+  const turns = new Map<string, Set<number>>();
+  const placeOf = ({ key, velocity, trigger }: Zone) => `${key.low} ${key.high} ${velocity.low} ${velocity.high} ${trigger}`;
+  for (const zone of zones) if (zone.alternate !== null) turns.set(placeOf(zone), (turns.get(placeOf(zone)) ?? new Set()).add(zone.alternate));
+  return zones.map((zone, i) => (zone.alternate === null || turns.get(placeOf(zone))!.size < rounds[i] ? zone : { ...zone, turns: null }));
 }
 
 /** The values of opcodes as what they mean; nonsense is lost and said. */
@@ -55,6 +67,11 @@ class Opcodes {
 
   has(name: string): boolean {
     return this.opcodes.has(name);
+  }
+
+  /** Of two opcodes that say the same thing, whether the first is said nearer by, or as near. */
+  isNearer(name: string, other: string): boolean {
+    return this.opcodes.nearness(name) >= this.opcodes.nearness(other);
   }
 
   text(name: string): string | undefined {
@@ -107,7 +124,7 @@ function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (
   const path = op.text('sample');
   if (path === undefined || path === '') return drop(warn, 'a region names no sample and is left out');
   if (path.startsWith('*')) return drop(warn, `sample=${path}: generated waves are not carried, the region is left out`);
-  const clean = cleanPath(defaultPath.replaceAll('\\', '/') + path);
+  const clean = plainPath(defaultPath.replaceAll('\\', '/') + path);
   if (clean === undefined) return drop(warn, `sample=${path} leads out of the folder and is left out`);
   const sample = sampleOf(clean);
   if (!sample) return drop(warn, `sample=${path} is not in the folder, the region is left out`);
@@ -118,8 +135,10 @@ function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (
   if (trigger !== 'attack' && trigger !== 'release' && trigger !== 'release_key') lose(`trigger=${trigger}`);
 
   const key = op.key('key');
-  const lowKey = op.key('lokey') ?? key ?? 0;
-  const highKey = op.key('hikey') ?? key ?? 127;
+  /** `key` stands for three opcodes; each of them counts where it is said as near. */
+  const keyOr = (name: 'lokey' | 'hikey') => { const own = op.key(name); return op.isNearer(name, 'key') ? own ?? key : key ?? own; };
+  const lowKey = keyOr('lokey') ?? 0;
+  const highKey = keyOr('hikey') ?? 127;
   if (highKey < 0 || lowKey > highKey) return drop(warn, 'a region on no key is left out');
   const shift = (k: number) => Math.max(0, Math.min(127, k + keyOffset));
   const keys = range('key', Math.max(0, shift(Math.max(0, lowKey))), shift(highKey), 0, 127, shapeOf(op, 'xf_keycurve', lose), (name) => { const k = op.key(name); return k === undefined ? undefined : shift(k); });
@@ -130,16 +149,16 @@ function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (
   const end = op.maybe('end', -1, 2 ** 31);
   if (end === -1) return drop(warn, 'a region with end=-1, which never sounds, is left out');
   const loop = loopOf(op, sample, trigger, lose, warn);
-  const sequence = op.number('seq_length', 1, 100, 1);
-  const position = op.number('seq_position', 1, 100, 1);
-  const windows = [...keys.extra.map((edge) => ({ source: 'key', ...edge })), ...velocities.extra.map((edge) => ({ source: 'velocity', ...edge })), ...windowsOf(op, lose)];
+  const sequence = Math.round(op.number('seq_length', 1, 100, 1));
+  const position = Math.min(sequence, Math.round(op.number('seq_position', 1, 100, 1)));
+  const windows = [...keys.extra.map((edge) => followed('key', edge)), ...velocities.extra.map((edge) => followed('velocity', edge)), ...windowsOf(op, lose)];
   const zone: Zone = {
     sampleId: sample.sampleId, root: pitch.root, tune: pitch.tune, pitchPerKey: pitch.pitchPerKey,
     gain: op.number('volume', -96, 48, 0), pan: op.number('pan', -100, 100, 0) / 100,
     key: keys.edge, velocity: velocities.edge, windows,
     start: Math.round(op.number('offset', 0, Math.max(0, sample.frames - 1), 0)), end: end === undefined || end + 1 >= sample.frames ? null : Math.max(1, Math.round(end) + 1),
     reverse: op.text('direction') === 'reverse', loop: loop.loop, playback: loop.playback,
-    trigger: trigger.startsWith('release') ? 'release' : 'attack', alternate: sequence > 1 ? position - 1 : null,
+    trigger: trigger.startsWith('release') ? 'release' : 'attack', alternate: sequence > 1 ? position - 1 : null, turns: sequence > 1 ? sequence : null,
     choke: chokeOf(op, lose), params: paramsOf(op, lose),
   };
   // Said by nobody's sound, but by nobody's fault either.
@@ -150,7 +169,10 @@ function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (
 
 const drop = (warn: Lose, why: string): undefined => { warn(why); };
 
-type Edge = Omit<LayerWindow, 'source'>;
+type Edge = Zone['key'];
+const followed = (source: string, edge: Edge): LayerWindow => ({ source, ...edge, read: 'always' });
+/** Conditions hold when the note begins (SFZ v1); what they let through goes on. */
+const atStrike = (source: string, low: number, high: number): LayerWindow => ({ source, low, high, fadeIn: 0, fadeOut: 0, shape: 'sine', read: 'at-strike' });
 
 function shapeOf(op: Opcodes, name: string, lose: Lose): FadeShape {
   const curve = op.text(name);
@@ -172,13 +194,13 @@ function merged(low: number, high: number, inLow: number | undefined, inHigh: nu
   if (inLow !== undefined || inHigh !== undefined) {
     const from = Math.max(least, inLow ?? least);
     const fadeIn = Math.max(0, (inHigh ?? from) - from);
-    if (from >= low) Object.assign(edge, { low: from, fadeIn, shape });
+    if (from >= low) Object.assign(edge, { low: from, fadeIn }, fadeIn > 0 ? { shape } : {});
     else if (from + fadeIn > low) extra.push({ low: from, high: most, fadeIn, fadeOut: 0, shape });
   }
   if (outLow !== undefined || outHigh !== undefined) {
     const to = Math.min(most, outHigh ?? most);
     const fadeOut = Math.max(0, to - (outLow ?? to));
-    if (to <= high) Object.assign(edge, { high: to, fadeOut, shape });
+    if (to <= high) Object.assign(edge, { high: to, fadeOut }, fadeOut > 0 ? { shape } : {});
     else if (to - fadeOut < high) extra.push({ low: least, high: to, fadeIn: 0, fadeOut, shape });
   }
   return edge.low <= edge.high ? { edge, extra } : undefined;
@@ -190,20 +212,22 @@ function windowsOf(op: Opcodes, lose: Lose): LayerWindow[] {
   const shape = shapeOf(op, 'xf_cccurve', lose);
   for (const n of op.controllers(RANGES)) {
     const value = (name: string) => op.maybe(`${name}${n}`, 0, 127);
-    const found = merged(value('locc') ?? 0, value('hicc') ?? 127, value('xfin_locc'), value('xfin_hicc'), value('xfout_locc'), value('xfout_hicc'), 0, 127, shape);
+    const [low, high] = [value('locc') ?? 0, value('hicc') ?? 127];
+    const found = merged(0, 127, value('xfin_locc'), value('xfin_hicc'), value('xfout_locc'), value('xfout_hicc'), 0, 127, shape);
     const source = `cc.${n}`;
-    if (!parseSource(source) || !found) {
+    if (!parseSource(source) || !found || low > high) {
       lose(`a range of controller ${n} that lets nothing through`);
       continue;
     }
-    for (const edge of [found.edge, ...found.extra]) if (edge.low > 0 || edge.high < 127 || edge.fadeIn > 0 || edge.fadeOut > 0) windows.push({ source, ...edge });
+    if (low > 0 || high < 127) windows.push(atStrike(source, low, high));
+    for (const edge of [found.edge, ...found.extra]) if (edge.low > 0 || edge.high < 127 || edge.fadeIn > 0 || edge.fadeOut > 0) windows.push(followed(source, edge));
   }
   const plain = (source: string, low: number | undefined, high: number | undefined) => {
     if (low === undefined && high === undefined) return;
     const { low: least, high: most } = parseSource(source)!;
     const [from, to] = [low ?? least, high ?? most];
     if (from > to) lose(`a range of ${source} that lets nothing through`);
-    else if (from > least || to < most) windows.push({ source, low: from, high: to, fadeIn: 0, fadeOut: 0, shape: 'sine' });
+    else if (from > least || to < most) windows.push(source === SFZ_CHANCE ? { ...atStrike(source, from, to), read: 'always' } : atStrike(source, from, to));
   };
   plain(SFZ_CHANCE, op.maybe('lorand', 0, 1), op.maybe('hirand', 0, 1));
   const bend = (name: string) => { const value = op.maybe(name, -8192, 8192); return value === undefined ? undefined : Math.max(-1, Math.min(1, value / (value < 0 ? 8192 : 8191))); };
@@ -215,9 +239,9 @@ function windowsOf(op: Opcodes, lose: Lose): LayerWindow[] {
 
 function pitchOf(op: Opcodes, key: number | undefined, keyOffset: number, sample: SfzSample, lose: Lose): { root: number; tune: number; pitchPerKey: number } {
   const pitchPerKey = op.number('pitch_keytrack', -1200, 1200, 100);
-  const fromFile = op.has('pitch_keycenter') && op.text('pitch_keycenter') === 'sample';
-  const written = fromFile ? undefined : op.key('pitch_keycenter');
-  const center = written ?? (fromFile ? sample.root ?? 60 : key ?? 60);
+  const fromFile = op.text('pitch_keycenter') === 'sample' && op.isNearer('pitch_keycenter', 'key');
+  const written = op.text('pitch_keycenter') === 'sample' ? undefined : op.key('pitch_keycenter');
+  const center = fromFile ? sample.root ?? 60 : (op.isNearer('pitch_keycenter', 'key') ? written ?? key : key ?? written) ?? 60;
   const transpose = op.number('transpose', -127, 127, 0);
   let tune = op.number('tune', -9600, 9600, 0) + (fromFile ? sample.tuneCents : 0);
   // Note offsets move the keys a sample lies on, and its root with them.
@@ -243,10 +267,9 @@ const clampTune = (tune: number, lose: Lose): number => {
 };
 
 function loopOf(op: Opcodes, sample: SfzSample, trigger: string, lose: Lose, warn: Lose): Pick<Zone, 'loop' | 'playback'> {
-  const mode = op.text('loop_mode') ?? op.text('loopmode') ?? (sample.loop ? 'loop_continuous' : 'no_loop');
-  op.text('loopmode');
-  const start = op.maybe('loop_start', 0, 2 ** 31) ?? op.maybe('loopstart', 0, 2 ** 31) ?? sample.loop?.start ?? 0;
-  const last = op.maybe('loop_end', 0, 2 ** 31) ?? op.maybe('loopend', 0, 2 ** 31);
+  const mode = op.text('loop_mode') ?? (sample.loop ? 'loop_continuous' : 'no_loop');
+  const start = op.maybe('loop_start', 0, 2 ** 31) ?? sample.loop?.start ?? 0;
+  const last = op.maybe('loop_end', 0, 2 ** 31);
   const end = last === undefined ? sample.loop?.end ?? sample.frames : last + 1;
   if (mode === 'one_shot') return { loop: null, playback: 'full-length' };
   if (mode === 'no_loop' || trigger.startsWith('release')) return { loop: null, playback: 'while-held' };
@@ -263,9 +286,9 @@ function loopOf(op: Opcodes, sample: SfzSample, trigger: string, lose: Lose, war
 }
 
 function chokeOf(op: Opcodes, lose: Lose): Zone['choke'] {
-  const group = op.maybe('group', 0, 2 ** 31) ?? op.maybe('polyphony_group', 0, 2 ** 31);
-  const by = op.maybe('off_by', 0, 2 ** 31) ?? op.maybe('offby', 0, 2 ** 31);
-  const mode = op.text('off_mode') ?? op.text('offmode') ?? 'fast';
+  const group = op.maybe('group', 0, 2 ** 31);
+  const by = op.maybe('off_by', 0, 2 ** 31);
+  const mode = op.text('off_mode') ?? 'fast';
   if (mode !== 'fast' && mode !== 'normal') lose(`off_mode=${mode}`);
   // Group 0 is where every region is that names none; nothing ends because of it.
   const named = (n: number | undefined) => (n === undefined || n === 0 ? null : Math.round(n));
@@ -286,12 +309,14 @@ function paramsOf(op: Opcodes, lose: Lose): Zone['params'] {
   set('startLevel', op.maybe('ampeg_start', 0, 100));
   const sustain = op.maybe('ampeg_sustain', 0, 100);
   if (sustain !== undefined) set('sustain', dbOfGain(sustain / 100));
+  // A decay that is not said lasts no time (SFZ v1, default 0).
+  if (sustain !== undefined && sustain < 100 && !op.has('ampeg_decay')) set('decay', 0);
   const tracking = op.maybe('amp_veltrack', -100, 100);
   if (tracking !== undefined && tracking < 0) lose(`amp_veltrack=${tracking} (held at 0)`);
   set('velocityToLevel', tracking);
   filterOf(op, set, lose);
-  const up = op.maybe('bend_up', -9600, 9600) ?? op.maybe('bendup', -9600, 9600);
-  const down = op.maybe('bend_down', -9600, 9600) ?? op.maybe('benddown', -9600, 9600);
+  const up = op.maybe('bend_up', -9600, 9600);
+  const down = op.maybe('bend_down', -9600, 9600);
   if (up !== undefined || down !== undefined) {
     const cents = up ?? -down!;
     if (-(down ?? -cents) !== cents) lose(`bend_down=${down} (bend is the same both ways)`);
@@ -305,7 +330,7 @@ function paramsOf(op: Opcodes, lose: Lose): Zone['params'] {
 export const qOfResonance = (db: number): number => Math.SQRT1_2 * 10 ** (db / 20);
 
 function filterOf(op: Opcodes, set: (id: ZoneParameterId, value: number | undefined) => void, lose: Lose): void {
-  const type = op.text('fil_type') ?? op.text('filtype') ?? 'lpf_2p';
+  const type = op.text('fil_type') ?? 'lpf_2p';
   const cutoff = op.maybe('cutoff', 0, 96000);
   const resonance = op.maybe('resonance', 0, 40);
   const keyTrack = op.maybe('fil_keytrack', -1200, 1200);

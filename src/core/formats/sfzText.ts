@@ -1,5 +1,5 @@
 import { FileError } from './fileError';
-import { SfzOpcodes } from './sfzOpcodes';
+import { plainOpcode, SfzOpcodes, type Inherited } from './sfzOpcodes';
 
 /** Told each region when it has been read, good until the function returns; and `<control>`, which holds for what follows, whenever more of it has been read. */
 export interface SfzListener { region: (opcodes: SfzOpcodes) => void; control?: (opcodes: SfzOpcodes) => void }
@@ -9,6 +9,8 @@ export interface SfzEnd { regions: number; /** Headers that mean nothing here, a
 const ABOVE = ['global', 'master', 'group'] as const;
 const DEEPEST_INCLUDE = 16;
 const MOST_REGIONS = 200_000;
+/** Directives stand at the beginning of a line, after a header or among opcodes. */
+const DIRECTIVE = /(?<=^|[\s>])#(?:define\s+(\$\w+)\s+([^\s<#]+)|include\s+"([^"]+)")/g;
 const HEADER = /<\s*([a-z_]+)\s*>/y;
 
 /**
@@ -46,6 +48,17 @@ function cut(line: string, onHeader: (title: string) => void, onOpcode: (name: s
   if (name) onOpcode(name, trimmed(line, from, line.length));
 }
 
+/** What comes after `//` is a comment, but within a path that has not come to its ending. */
+function withoutComment(line: string): string {
+  for (let at = line.indexOf('//'); at >= 0; at = line.indexOf('//', at + 2)) {
+    const before = line.slice(0, at);
+    if (before.trim() === '' || /\s$/.test(before)) return before;
+    const path = /(?:^|[\s>])(?:sample|default_path)=([^=]*)$/i.exec(before);
+    if (!path || /\.[a-z0-9]{2,5}$/i.test(path[1])) return before;
+  }
+  return line;
+}
+
 /** A piece of a line without the plain spaces around it. */
 function trimmed(line: string, from: number, to: number): string {
   let end = to;
@@ -62,7 +75,9 @@ const isBorder = (sign: string): boolean => sign === ' ' || sign === '>' || sign
  * gives undefined for what is not there), comments. Later opcodes replace earlier ones. Throws a {@link FileError}.
  */
 export function readSfzText(text: string, name: string, include: (path: string) => string | undefined, listener: SfzListener): SfzEnd {
-  const defines: [string, string][] = [];
+  const defines = new Map<string, string>();
+  /** Their names, the longest first, so that $KEYS is not taken for $KEY and an S. */
+  let variables: string[] = [];
   const control = new SfzOpcodes();
   const region = new SfzOpcodes();
   const above = ABOVE.map(() => new Map<string, string>());
@@ -78,11 +93,17 @@ export function readSfzText(text: string, name: string, include: (path: string) 
     if (++regions > MOST_REGIONS) throw new FileError(name, `has more than ${MOST_REGIONS} regions`);
     listener.region(region);
   };
+  /** What a region has from above: of two headers the nearer one's. */
+  const inherited = (): Iterable<Inherited> => {
+    const nearest = new Map<string, Inherited>();
+    above.forEach((opcodes, level) => { for (const [opcode, value] of opcodes) nearest.set(opcode, [opcode, value, level]); });
+    return nearest.values();
+  };
   const header = (title: string) => {
     close();
     const level = (ABOVE as readonly string[]).indexOf(title);
     if (title === 'region') {
-      region.begin(changed ? new Map(above.flatMap((opcodes) => [...opcodes])) : undefined);
+      region.begin(changed ? inherited() : undefined);
       changed = false;
       target = region;
     } else if (title === 'control') target = control;
@@ -96,38 +117,39 @@ export function readSfzText(text: string, name: string, include: (path: string) 
       target = null;
     }
   };
-  const opcode = (opcodeName: string, value: string) => target?.set(opcodeName, value);
+  const opcode = (opcodeName: string, value: string) => target?.set(plainOpcode(opcodeName), value);
   const expand = (line: string): string => {
     if (!line.includes('$')) return line;
     let out = line;
-    for (const [variable, value] of defines) out = out.replaceAll(variable, value);
+    for (const variable of variables) out = out.replaceAll(variable, () => defines.get(variable)!);
     return out;
+  };
+  const includeFile = (given: string, place: string, path: readonly string[]): void => {
+    const wanted = plainPath(given);
+    if (wanted === undefined) throw new FileError(place, `#include "${given}" leads out of the folder`);
+    if (path.includes(wanted)) throw new FileError(place, `#include "${given}" includes itself`);
+    const inner = include(wanted);
+    if (inner === undefined) throw new FileError(place, `#include "${given}" is not in the folder`);
+    read(inner, wanted, [...path, wanted]);
   };
   const read = (source: string, file: string, path: readonly string[]): void => {
     if (path.length > DEEPEST_INCLUDE) throw new FileError(file, `is included more than ${DEEPEST_INCLUDE} deep`);
     const text = !source.includes('/*') ? source : source.replace(/\/\*[\s\S]*?\*\//g, (comment) => comment.replace(/[^\n]/g, ' '));
     text.split(/\r\n?|\n/).forEach((raw, number) => {
-      const line = (raw.includes('//') ? raw.replace(/(^|\s)\/\/.*$/, '$1') : raw).trim();
+      const line = (raw.includes('//') ? withoutComment(raw) : raw).trim();
       if (line === '') return;
-      const directive = line.startsWith('#');
-      const define = directive && /^#define\s+(\$\w+)\s+(\S+)/.exec(line);
-      if (define) {
-        defines.push([define[1], define[2]]);
-        // The longest name first, so that $KEYS is not taken for $KEY and an S.
-        defines.sort((a, b) => b[0].length - a[0].length);
-        return;
+      if (!line.includes('#')) return cut(expand(line), header, opcode);
+      let from = 0;
+      for (const found of line.matchAll(DIRECTIVE)) {
+        cut(expand(line.slice(from, found.index)), header, opcode);
+        from = found.index + found[0].length;
+        const [, variable, value, included] = found;
+        if (variable) {
+          defines.set(variable, expand(value));
+          variables = [...defines.keys()].sort((a, b) => b.length - a.length);
+        } else includeFile(expand(included), `${file}, line ${number + 1}`, path);
       }
-      const included = directive && /^#include\s+"([^"]+)"/.exec(line);
-      if (included) {
-        const wanted = cleanPath(included[1]);
-        if (wanted === undefined) throw new FileError(`${file}, line ${number + 1}`, `#include "${included[1]}" leads out of the folder`);
-        if (path.includes(wanted)) throw new FileError(`${file}, line ${number + 1}`, `#include "${included[1]}" includes itself`);
-        const inner = include(wanted);
-        if (inner === undefined) throw new FileError(`${file}, line ${number + 1}`, `#include "${included[1]}" is not in the folder`);
-        read(inner, wanted, [...path, wanted]);
-        return;
-      }
-      cut(expand(line), header, opcode);
+      cut(expand(line.slice(from)), header, opcode);
     });
   };
   read(text, name, [name]);
@@ -135,16 +157,22 @@ export function readSfzText(text: string, name: string, include: (path: string) 
   return { regions, otherHeaders, control };
 }
 
-/** A path with plain slashes and no dots in it; undefined where it leads out of its folder. */
-export function cleanPath(path: string): string | undefined {
+/** A path with plain slashes and no dots in it but for `../` at its beginning; undefined where it does not start from where it stands. */
+export function plainPath(path: string): string | undefined {
   const slashed = path.replaceAll('\\', '/');
   if (/^([a-z]:|\/)/i.test(slashed)) return undefined;
   if (!/(?:^|\/)\.{0,2}(?:\/|$)/.test(slashed)) return slashed;
   const out: string[] = [];
   for (const step of slashed.split('/')) {
     if (step === '' || step === '.') continue;
-    if (step !== '..') out.push(step);
-    else if (out.pop() === undefined) return undefined;
+    if (step === '..' && out.length > 0 && out[out.length - 1] !== '..') out.pop();
+    else out.push(step);
   }
   return out.join('/');
+}
+
+/** The same inside a folder; undefined where it leads out of that. */
+export function cleanPath(path: string): string | undefined {
+  const plain = plainPath(path);
+  return plain === undefined || plain === '..' || plain.startsWith('../') ? undefined : plain;
 }

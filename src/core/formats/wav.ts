@@ -13,16 +13,22 @@ export interface WavFile {
   loop: Loop | null;
   /** From the `inst` chunk: the keys and velocities it is meant for. */
   range: WavRange | null;
+  /** What of its chunks could not be taken as it is written. */
+  warnings: string[];
 }
 export interface WavRange { keyLow: number; keyHigh: number; velocityLow: number; velocityHigh: number }
 export type WavEncoding = 'pcm16' | 'pcm24' | 'float32';
 
+/** What stands for a length that nobody knew. */
+const OPEN_LENGTH = 0xffffffff;
+/** Kinds of loops in `smpl`; 0 is forward. */
+const ALTERNATING = 1, BACKWARD = 2;
 const PCM = 1, FLOAT = 3, EXTENSIBLE = 0xfffe;
 
 interface Format { code: number; channels: number; rate: number; bits: number }
 
 /** What a WAV file's chunks say about the audio, without decoding it. Throws a {@link FileError}. */
-export function readWavHeader(bytes: Uint8Array): { format: Format; frames: number; data: number; root: number | null; tuneCents: number; loop: Loop | null; range: WavRange | null } {
+export function readWavHeader(bytes: Uint8Array): { format: Format; frames: number; data: number; root: number | null; tuneCents: number; loop: Loop | null; range: WavRange | null; warnings: string[] } {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (bytes.length < 12 || ascii(bytes, 0) !== 'RIFF' || ascii(bytes, 8) !== 'WAVE') throw new FileError('', 'this is not a WAV file');
   let format: Format | null = null;
@@ -32,6 +38,7 @@ export function readWavHeader(bytes: Uint8Array): { format: Format; frames: numb
   let tuneCents = 0;
   let loop: Loop | null = null;
   let range: WavRange | null = null;
+  const warnings: string[] = [];
   let instrument: { root: number; tuneCents: number } | null = null;
   for (let at = 12; at + 8 <= bytes.length; ) {
     const name = ascii(bytes, at);
@@ -46,13 +53,20 @@ export function readWavHeader(bytes: Uint8Array): { format: Format; frames: numb
         channels: view.getUint16(body + 2, true), rate: view.getUint32(body + 4, true), bits: view.getUint16(body + 14, true),
       };
     } else if (name === 'data' && data < 0) {
-      if (there < length) throw new FileError('data chunk', `is cut off: ${there} of ${length} bytes are there`);
+      // A recorder that could not go back to write the length leaves it open: the audio goes on to the end of the file.
+      const open = length === OPEN_LENGTH || (length === 0 && [0, OPEN_LENGTH].includes(view.getUint32(4, true)));
+      if (!open && there < length) throw new FileError('data chunk', `is cut off: ${there} of ${length} bytes are there`);
       data = body;
-      size = length;
+      size = open ? bytes.length - body : length;
+      if (open) break;
     } else if (name === 'smpl' && there >= 36) {
       root = Math.min(127, view.getUint32(body + 12, true));
       tuneCents = (view.getUint32(body + 16, true) / 2 ** 32) * 100;
-      if (view.getUint32(body + 28, true) > 0 && there >= 60) loop = { start: view.getUint32(body + 44, true), end: view.getUint32(body + 48, true) + 1 };
+      if (view.getUint32(body + 28, true) > 0 && there >= 60) {
+        loop = { start: view.getUint32(body + 44, true), end: view.getUint32(body + 48, true) + 1 };
+        const kind = view.getUint32(body + 40, true);
+        if (kind === ALTERNATING || kind === BACKWARD) warnings.push(`its loop runs ${kind === ALTERNATING ? 'forward and backward in turn' : 'backward'}; it is played forward`);
+      }
     } else if (name === 'inst' && there >= 7) {
       const [keyLow, keyHigh, velocityLow, velocityHigh] = [3, 4, 5, 6].map((offset) => Math.min(127, view.getUint8(body + offset)));
       instrument = { root: Math.min(127, view.getUint8(body)), tuneCents: view.getInt8(body + 1) };
@@ -70,13 +84,18 @@ export function readWavHeader(bytes: Uint8Array): { format: Format; frames: numb
   const frames = Math.floor(size / (channels * (bits / 8)));
   // `smpl` says it finer than `inst`.
   if (root === null && instrument) ({ root, tuneCents } = instrument);
-  if (loop && (loop.end > frames || loop.start >= loop.end)) loop = null;
-  return { format, frames, data, root, tuneCents, loop, range };
+  // Some write the frame after the last one as the loop's end: the loop then ends with the file.
+  if (loop && loop.end === frames + 1) loop = { ...loop, end: frames };
+  if (loop && (loop.end > frames || loop.start >= loop.end)) {
+    warnings.push(`its loop from ${loop.start} to ${loop.end - 1} does not lie in its ${frames} frames and is left out`);
+    loop = null;
+  }
+  return { format, frames, data, root, tuneCents, loop, range, warnings };
 }
 
 /** A WAV file decoded. Samples are −1…1; a sample that is not a number becomes 0. Throws a {@link FileError}. */
 export function readWav(bytes: Uint8Array): WavFile {
-  const { format, frames, data, root, tuneCents, loop, range } = readWavHeader(bytes);
+  const { format, frames, data, root, tuneCents, loop, range, warnings } = readWavHeader(bytes);
   const channels = format.channels as 1 | 2;
   const view = new DataView(bytes.buffer, bytes.byteOffset + data, bytes.byteLength - data);
   const out = new Float32Array(frames * channels);
@@ -89,7 +108,7 @@ export function readWav(bytes: Uint8Array): WavFile {
     const x = bits === 32 ? view.getFloat32(i * 4, true) : view.getFloat64(i * 8, true);
     out[i] = Number.isFinite(x) ? x : 0;
   }
-  return { audio: { rate: format.rate, channels, data: out }, root, tuneCents, loop, range };
+  return { audio: { rate: format.rate, channels, data: out }, root, tuneCents, loop, range, warnings };
 }
 
 export interface WavOptions { encoding?: WavEncoding; root?: number; tuneCents?: number; loop?: Loop | null; range?: WavRange | null }
@@ -118,7 +137,10 @@ export function writeWav(audio: Audio, { encoding = 'pcm16', root, tuneCents = 0
   }
   if (instBytes > 0) {
     tag('inst'); u32(7);
-    for (const value of [root!, Math.round(tuneCents) & 255, 0, range!.keyLow, range!.keyHigh, range!.velocityLow, range!.velocityHigh, 0]) bytes[at++] = value;
+    // `inst` tunes by −50 … +50 cents: what lies nearer to the next key is counted from there.
+    const up = tuneCents > 50 && root! < 127 ? 1 : 0;
+    const fine = Math.min(50, Math.round(tuneCents - 100 * up));
+    for (const value of [root! + up, fine & 255, 0, range!.keyLow, range!.keyHigh, range!.velocityLow, range!.velocityHigh, 0]) bytes[at++] = value;
   }
   tag('data'); u32(dataBytes);
   for (let i = 0; i < data.length; i++, at += width) {

@@ -2,7 +2,9 @@ import fc from 'fast-check';
 import { partsOfName } from './nameParts';
 import { readNames } from './names';
 import { naturalCompare } from './naturalOrder';
-import { makePlan, PLAN_DEFAULTS, type PlanFile, type PlanOptions } from './plan';
+import { FOLDER_MEANINGS } from './folders';
+import { stereoPairs } from './stereoPairs';
+import { LAYOUTS, makePlan, PLAN_DEFAULTS, type PlanFile, type PlanOptions } from './plan';
 import { stretchedKeys } from './stretch';
 import { gapsAndOverlaps, parseRanges, shareOut, withSoftEdges } from './velocities';
 
@@ -126,6 +128,90 @@ describe('reading names', () => {
 const file = (path: string, more: Partial<PlanFile> = {}): PlanFile => ({ path, sampleId: path, frames: 100, levelDb: -20, root: null, tuneCents: 0, loop: null, ...more });
 const plan = (files: PlanFile[], options: Partial<PlanOptions>) => makePlan(files, { ...PLAN_DEFAULTS, ...options });
 const ranges = (made: ReturnType<typeof plan>) => made.rows.map((row) => [row.keyLow, row.root, row.keyHigh, row.velocityLow, row.velocityHigh]);
+
+describe('folders', () => {
+  const hits = (folder: string, levels: number[], names = levels.map((_, i) => `${i + 1}.wav`)) => levels.map((levelDb, i) => file(`Kit/${folder}/${names[i]}`, { levelDb }));
+  const run = (folder: string, count: number, levelDb: number) => hits(folder, new Array<number>(count).fill(levelDb));
+  const places = (made: ReturnType<typeof plan>) => made.rows.map((row) => [row.root, row.velocityLow, row.velocityHigh]);
+  test.each([['names', 36], ['run', 36], ['effects', 21]] as const)('equal runs by words are dynamics in the layout %s, each from the first key', (layout, from) => {
+    const files = ['high', 'low', 'mid'].flatMap((folder) => ['a', 'b'].map((_, i) => file(`${folder}/${layout === 'names' ? `n ${36 + i}` : i + 1}.wav`)));
+    const made = plan(files, { layout, from, stretch: 'none' });
+    expect(made.dynamics).toEqual(['low', 'mid', 'high']);
+    expect(places(made)).toEqual([[from, 85, 127], [from + 1, 85, 127], [from, 1, 42], [from + 1, 1, 42], [from, 43, 84], [from + 1, 43, 84]]);
+    expect(made.explanation[0]).toContain('dynamics, soft to hard (by their names)');
+    expect(made.warnings.join()).not.toContain('share one place');
+  });
+  test('equal runs without words are dynamics by their measured levels', () => {
+    const made = plan([...run('A', 4, -6), ...run('B', 4, -30), ...run('C', 4, -18)], { layout: 'run', from: 60 });
+    expect(made.dynamics).toEqual(['B', 'C', 'A']);
+    expect(made.explanation[0]).toContain('equal runs, by their measured levels');
+  });
+  test('unequal runs, or runs as loud as one another, are separate sounds', () => {
+    const made = plan([...run('Wire', 3, -20), ...run('Reed', 4, -20)], { layout: 'run', from: 60 });
+    expect(made.sounds).toEqual(['Reed', 'Wire']);
+    expect(made.rows.map((row) => [row.sound, row.root])).toEqual([[1, 60], [1, 61], [1, 62], [0, 60], [0, 61], [0, 62], [0, 63]]);
+  });
+  test('alternates by their names, or because somebody says so', () => {
+    const made = plan([...run('rr1', 2, -20), ...run('rr2', 2, -20)], { layout: 'run', from: 60 });
+    expect(made.rows.map((row) => [row.root, row.alternate])).toEqual([[60, 0], [61, 0], [60, 1], [61, 1]]);
+    expect(plan([...run('Wire', 2, -20), ...run('Reed', 2, -20)], { layout: 'run', folders: 'alternates' }).rows.map((row) => row.alternate)).toEqual([1, 1, 0, 0]);
+  });
+  // Keys: General MIDI percussion map.
+  test('a kit of folders is put on the drum keys that their names tell, with dynamics and alternates inside', () => {
+    const made = plan([
+      ...['soft', 'hard'].flatMap((d) => hits(`Kick/${d}`, [-20, -20])), ...hits('Snare', [-30, -18, -6]), ...hits('Hat Closed', [-20, -21]), ...hits('Hat Open', [-20]), ...hits('Low Tom', [-20]), ...hits('Foghorn', [-20]),
+    ], { layout: 'names', from: 60 });
+    expect(made.folders?.meaning).toBe('pads');
+    expect(made.rows.map((row) => [row.root, row.velocityLow, row.velocityHigh, row.alternate])).toEqual([
+      [36, 1, 63, 0], [36, 1, 63, 1], [36, 64, 127, 0], [36, 64, 127, 1],
+      [38, 1, 42, null], [38, 43, 84, null], [38, 85, 127, null], [42, 1, 127, 0], [42, 1, 127, 1], [46, 1, 127, null], [45, 1, 127, null], [60, 1, 127, null],
+    ]);
+    expect(made.rows.every((row) => row.fullLength && row.keyLow === row.root && row.keyHigh === row.root)).toBe(true);
+    expect(made.explanation.join()).toMatch(/Foghorn: C4 \(60\), a free key/);
+  });
+  test('so is a kit of names alone', () => {
+    const made = plan(['kick_v1_rr1', 'kick_v1_rr2', 'kick_v2_rr1', 'kick_v2_rr2', 'snare_v1', 'snare_v2', 'hihat open'].map((name) => file(`${name}.wav`)), { layout: 'kit' });
+    expect(made.rows.map((row) => [row.root, row.velocityHigh, row.alternate])).toEqual([[36, 63, 0], [36, 63, 1], [36, 127, 0], [36, 127, 1], [38, 63, null], [38, 127, null], [46, 127, null]]);
+  });
+  test('ranges in the names of folders and files are velocities', () => {
+    const byFolder = plan(['64-127', '1-63'].flatMap((folder) => ['C3', 'D3'].map((note) => file(`${folder}/${note}.wav`))), {});
+    expect(byFolder.rows.map((row) => [row.velocityLow, row.velocityHigh])).toEqual([[64, 127], [64, 127], [1, 63], [1, 63]]);
+    const byName = plan(['C3 1-40', 'C3 41-100', 'C3 101-127'].map((name) => file(`${name}.wav`)), {});
+    expect(byName.rows.map((row) => [row.root, row.velocityLow, row.velocityHigh])).toEqual([[48, 1, 40], [48, 41, 100], [48, 101, 127]]);
+  });
+  test('folders inside a sound are read once more', () => {
+    const made = plan(['Wire', 'Reed'].flatMap((sound) => ['soft', 'hard'].flatMap((d) => ['C3', 'D3'].map((note) => file(`${sound}/${d}/${note}.wav`)))), {});
+    expect(made.sounds).toEqual(['Reed', 'Wire']);
+    expect(made.rows.slice(0, 4).map((row) => [row.sound, row.root, row.velocityLow])).toEqual([[1, 48, 1], [1, 50, 1], [1, 48, 64], [1, 50, 64]]);
+  });
+  test('never throws, and every file has its row', () => {
+    const path = fc.array(fc.constantFrom('a', 'Kick', 'soft', 'rr1', '1-63', '64-127', 'C3', '', '..', '12'), { minLength: 1, maxLength: 4 }).map((parts) => `${parts.join('/')}.wav`);
+    fc.assert(fc.property(fc.array(path, { maxLength: 20 }), fc.constantFrom(...LAYOUTS), fc.constantFrom('auto' as const, ...FOLDER_MEANINGS), (paths, layout, folders) => {
+      const { rows } = plan(paths.map((each) => file(each)), { layout, folders });
+      expect(rows.map((row) => row.file)).toEqual(paths.map((_, i) => i));
+    }));
+  });
+});
+
+test.each([
+  ['vel 1', 'vel 2', ['vel 1', 'vel 2']], ['velocity_1', 'velocity_2', ['velocity_1', 'velocity_2']], ['Layer 2', 'Layer 10', ['Layer 2', 'Layer 10']],
+])('%s and %s are dynamics', (a, b, dynamics) => expect(readNames([`C3 ${a}.wav`, `C3 ${b}.wav`]).dynamics).toEqual(dynamics));
+
+test('of two columns of numbers the one that varies as keys do is the key, the other one velocities', () => {
+  const { files } = readNames([40, 52, 64].flatMap((key) => [60, 127].map((velocity) => `bell ${velocity} ${key}.wav`)));
+  expect(files.map((each) => [each.key, each.velocity])).toEqual([[40, 60], [40, 127], [52, 60], [52, 127], [64, 60], [64, 127]]);
+});
+
+test('names that were not understood are said where the files go one after another instead', () => {
+  expect(plan([file('wash.wav'), file('drip.wav')], { layout: 'run', from: 36, fallback: true }).explanation[0]).toBe('the names say nothing about keys (“wash.wav”, “drip.wav”), so the files go one after another');
+});
+
+test('left and right files are one recording, where both are there and no row of letters runs through them', () => {
+  expect(stereoPairs(['C3_L.wav', 'C3_R.wav', 'D3-left.wav', 'D3-Right.wav', 'E3_L.wav', 'Control.wav'])).toEqual([
+    { path: 'C3.wav', left: 'C3_L.wav', right: 'C3_R.wav' }, { path: 'D3.wav', left: 'D3-left.wav', right: 'D3-Right.wav' }, { path: 'E3_L.wav', left: 'E3_L.wav', right: null }, { path: 'Control.wav', left: 'Control.wav', right: null },
+  ]);
+  expect(stereoPairs(['a_K.wav', 'a_L.wav', 'a_R.wav', 'x/L.wav', 'x/R.wav']).every((each) => each.right === null)).toBe(true);
+});
 
 describe('layouts', () => {
   test('48 notes in three folders become one instrument of three dynamics', () => {

@@ -2,7 +2,7 @@
 export interface NamePart { text: string; kind: 'note' | 'numbered' | 'digits' | 'word'; column: number }
 
 const NOTE = /^(?:[A-Ga-g](?:#|♯|♭|b|s)?\d(?!\d)|[A-G](?:#|♯|♭|b|s)?-[12](?!\d))/;
-const NUMBERED = /^(?:velocity|vel|dyn|layer|lyr|level|rr|alt|take|var|seq|round|v|r)(?=\d)\d+/i;
+const NUMBERED = /^(?:(?:velocity|vel|dynamic|dyn|layer|lyr|level|round[\s_-]?robin|rr)[\s_-]?|(?:alt|take|var|seq|round|v|r))(?=\d)\d+/i;
 const SEPARATOR = /^[\s_.,;()[\]{}+=~&'!@-]+/;
 
 /**

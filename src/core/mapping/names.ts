@@ -1,6 +1,7 @@
 import { nameOfKey, parseKey, type MiddleC } from '../music/noteNames';
 import { partsOfName, type NamePart } from './nameParts';
 import { naturalCompare } from './naturalOrder';
+import { areAllVelocities } from './velocities';
 
 export type { NamePart };
 
@@ -24,15 +25,18 @@ export interface FolderReading {
 
 /** Words for dynamics, soft to hard. Those of one place rank alike. */
 const DYNAMICS = ['ppp', 'pp', 'p', 'mp', 'mf', 'f', 'ff', 'fff'];
-const SOFT_TO_HARD: Record<string, number> = { softest: 0, quiet: 1, soft: 1, low: 1, mid: 3.5, med: 3.5, medium: 3.5, normal: 3.5, hard: 6, loud: 6, high: 6, hardest: 8 };
+const SOFT_TO_HARD: Record<string, number> = { softest: 0, quietest: 0, quiet: 1, soft: 1, low: 1, mid: 3.5, med: 3.5, medium: 3.5, normal: 3.5, hard: 6, loud: 6, high: 6, strong: 6, hardest: 8, loudest: 8 };
 const rankOfDynamic = (text: string): number | undefined => {
   const lower = text.toLowerCase();
   const letter = DYNAMICS.indexOf(lower);
   return letter >= 0 ? letter : Object.hasOwn(SOFT_TO_HARD, lower) ? SOFT_TO_HARD[lower] : undefined;
 };
 const numberIn = (text: string): number | undefined => { const digits = /\d+/.exec(text); return digits ? Number(digits[0]) : undefined; };
-const DYNAMIC_WORDS = /^(?:velocity|vel|v|dyn|layer|lyr|level)\d/i;
-const ALTERNATE_WORDS = /^(?:rr|alt|take|var|seq|round|r)\d/i;
+const DYNAMIC_WORDS = /^(?:(?:velocity|vel|dynamic|dyn|layer|lyr|level)[\s_-]?|v)\d/i;
+const ALTERNATE_WORDS = /^(?:(?:round[\s_-]?robin|rr)[\s_-]?|alt|take|var|seq|round|r)\d/i;
+/** Whether a piece of a name tells how soft or hard, or which alternate. */
+export const isDynamicWord = (text: string): boolean => rankOfDynamic(text) !== undefined || DYNAMIC_WORDS.test(text);
+export const isAlternateWord = (text: string): boolean => ALTERNATE_WORDS.test(text);
 
 /**
  * Reads the names of a folder with one guess for all of them. `corrections` say what columns mean, against the guess.
@@ -101,6 +105,7 @@ function guess(rows: readonly NamePart[][], columns: NameColumn[], middleC: Midd
   const free = () => columns.filter(({ column, meaning }) => meaning === 'nothing' && corrections[column] === undefined);
   for (const column of columns) column.meaning = corrections[column.column] ?? 'nothing';
 
+  if (!taken('dynamic') && !taken('velocity')) ranges(rows, free());
   if (!taken('note') && !taken('number')) {
     const notes = free().filter(({ column }) => most(column, (part) => part.kind === 'note' && parseKey(part.text, middleC) !== undefined));
     const best = notes.sort((a, b) => b.texts.length - a.texts.length)[0];
@@ -117,9 +122,12 @@ function guess(rows: readonly NamePart[][], columns: NameColumn[], middleC: Midd
     if (counted) counted.meaning = 'alternate';
   }
   if (!taken('note') && !taken('number')) {
-    // Three-figure or high numbers that do not simply count from the start are key numbers.
-    const numbers = free().find(({ column, texts }) => texts.length > 1 && most(column, (part) => part.kind === 'digits' && Number(part.text) <= 127) && Math.min(...texts.map(Number)) >= 12);
-    if (numbers) numbers.meaning = 'number';
+    // Three-figure or high numbers that do not simply count from the start are key numbers; of several columns the one that varies as keys do.
+    const numbers = free().filter(({ column, texts }) => texts.length > 1 && most(column, (part) => part.kind === 'digits' && Number(part.text) <= 127) && Math.min(...texts.map(Number)) >= 12)
+      .sort((a, b) => keyLikeness(b.texts) - keyLikeness(a.texts));
+    if (numbers.length > 0) numbers[0].meaning = 'number';
+    // Beside keys, numbers up to the hardest strike are velocities.
+    if (numbers.length > 1 && !taken('dynamic') && !taken('velocity') && Math.max(...numbers[1].texts.map(Number)) > HIGHEST_PIANO_KEY) numbers[1].meaning = 'velocity';
   }
   const same = (row: readonly NamePart[]) => columns.filter(({ meaning }) => ['note', 'number', 'dynamic', 'velocity'].includes(meaning)).map(({ column }) => row.find((part) => part.column === column)?.text).join(' ');
   const places = new Map<string, number>();
@@ -141,6 +149,25 @@ function guess(rows: readonly NamePart[][], columns: NameColumn[], middleC: Midd
     if (counter) counter.meaning = 'run';
   }
 }
+
+/** Two neighbouring columns such as `1-63` and `64-127`, which together are all velocities: the second holds the hardest of each. */
+function ranges(rows: readonly NamePart[][], columns: readonly NameColumn[]): void {
+  for (const { column } of columns) {
+    const next = columns.find((other) => other.column === column + 1);
+    if (!next) continue;
+    const pairs = rows.map((row) => [column, column + 1].map((c) => row.find((part) => part.column === c))).filter(([low, high]) => low?.kind === 'digits' && high?.kind === 'digits');
+    if (pairs.length < rows.length * 0.8) continue;
+    const distinct = [...new Map(pairs.map(([low, high]) => [`${low!.text}-${high!.text}`, { low: Math.max(1, Number(low!.text)), high: Number(high!.text) }])).values()];
+    if (areAllVelocities(distinct)) {
+      next.meaning = 'velocity';
+      return;
+    }
+  }
+}
+
+const HIGHEST_PIANO_KEY = 108;
+/** How much numbers look like keys: many different ones, none above the highest key of a piano. */
+const keyLikeness = (texts: readonly string[]): number => new Set(texts.map(Number)).size * (Math.max(...texts.map(Number)) > HIGHEST_PIANO_KEY ? 0.25 : 1);
 
 /** `vel32 … vel127` are velocities, `v1 … v16` are counted dynamics. */
 const looksLikeVelocities = (texts: readonly string[]): boolean => {

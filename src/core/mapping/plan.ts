@@ -1,6 +1,9 @@
 import { nameOfKey, type MiddleC } from '../music/noteNames';
 import { isBlackKey } from '../music/pitch';
-import { readNames, type FolderReading, type Meaning } from './names';
+import { drumKeyOf } from './drumKeys';
+import { readFolders, type FolderMeaning, type FoldersRead } from './folders';
+import { partsOfName } from './nameParts';
+import { isDynamicWord, readNames, type FolderReading, type Meaning } from './names';
 import { stretchedKeys, type Stretch } from './stretch';
 import { gapsAndOverlaps, shareOut, withSoftEdges, type VelocityRange } from './velocities';
 
@@ -22,8 +25,8 @@ export interface PlanFile {
   pitch?: { key: number; cents: number; clarity: number } | null;
 }
 
-export type Layout = 'names' | 'run' | 'one-key' | 'effects' | 'pitch';
-export const LAYOUTS: readonly Layout[] = ['names', 'run', 'one-key', 'effects', 'pitch'];
+export type Layout = 'names' | 'run' | 'one-key' | 'effects' | 'pitch' | 'kit';
+export const LAYOUTS: readonly Layout[] = ['names', 'run', 'one-key', 'effects', 'pitch', 'kit'];
 
 export interface PlanOptions {
   layout: Layout;
@@ -42,9 +45,13 @@ export interface PlanOptions {
   /** Below this clarity 0…1 a sound counts as unpitched. */
   leastClarity: number;
   corrections: Readonly<Record<number, Meaning>>;
+  /** What the folders mean; guessed where nobody says. */
+  folders: FolderMeaning | 'auto';
+  /** The names were tried and said nothing of keys: the files go one after another instead. */
+  fallback?: boolean;
 }
 
-export const PLAN_DEFAULTS: PlanOptions = { layout: 'names', from: 60, middleC: 4, step: 1, stretch: 'nearest', ranges: null, softEdge: 0, order: 'names', leastClarity: 0.85, corrections: {} };
+export const PLAN_DEFAULTS: PlanOptions = { layout: 'names', from: 60, middleC: 4, step: 1, stretch: 'nearest', ranges: null, softEdge: 0, order: 'names', leastClarity: 0.85, corrections: {}, folders: 'auto' };
 
 /** Where one file goes. `placed` false: it stays out, for the reason in `problem`. */
 export interface PlanRow {
@@ -66,12 +73,18 @@ export interface PlanRow {
   fullLength: boolean;
   /** Its keys and velocities come from the file itself and stay as they are. */
   own: boolean;
+  /** Which of the plan's sounds it is for. */
+  sound: number;
 }
 
 export interface Plan {
   rows: PlanRow[];
   /** How the names were read; null where the layout does not look at them. */
   reading: FolderReading | null;
+  /** How the folders were read; null where there are none that differ. */
+  folders: FoldersRead | null;
+  /** Names of the sounds it makes; empty where it is one, which has no name of its own. */
+  sounds: string[];
   /** Names of the dynamics, soft to hard. */
   dynamics: string[];
   /** What was understood, in sentences. */
@@ -86,31 +99,105 @@ const EVERYTHING: VelocityRange = { low: 1, high: 127 };
 
 /** Works out where files go. Files come in the order that is wanted; nothing is placed yet. */
 export function makePlan(files: readonly PlanFile[], options: PlanOptions): Plan {
-  const reading = options.layout === 'names' || options.layout === 'one-key' || options.layout === 'pitch' ? readNames(files.map((file) => file.path), options.middleC, options.corrections) : null;
-  const explanation: string[] = reading ? [...reading.explanation] : [];
+  const folders = meaningOfFolders(files, options);
+  if (folders?.meaning === 'sounds') return planOfSounds(files, folders, options);
+  if (options.layout === 'kit' || folders?.meaning === 'pads') return planOfPads(files, folders, options);
+  const paths = folders ? folders.inner : files.map((file) => file.path);
+  const reading = options.layout === 'names' || options.layout === 'one-key' || options.layout === 'pitch' ? readNames(paths, options.middleC, options.corrections) : null;
+  const explanation: string[] = [...(folders ? [folders.explanation] : []), ...(reading ? reading.explanation : [])];
   const warnings: string[] = [];
-  const rows = files.map((_, i): PlanRow => ({
-    file: i, placed: true, problem: null, root: 60, tuneCents: 0, pitchPerKey: 100, keyLow: 0, keyHigh: 127, velocityLow: 1, velocityHigh: 127, velocityFadeIn: 0, velocityFadeOut: 0,
-    dynamic: 0, alternate: null, fullLength: false, own: false,
-  }));
+  const rows = files.map((_, i) => newRow(i));
   const leaveOut = (row: PlanRow, problem: string) => { row.placed = false; row.problem = problem; };
-  LAY_OUT[options.layout]({ files, rows, reading, options, explanation, warnings, leaveOut });
-  let dynamics: string[] = [];
-  if (reading) {
-    dynamics = setDynamics(files, rows, reading, options, explanation, warnings);
-    setAlternates(rows, reading);
-  }
+  if (options.fallback) explanation.push(`the names say nothing about keys (${short(paths.slice(0, 3).map((path) => `“${path}”`))}${paths.length > 3 ? ' …' : ''}), so the files go one after another`);
+  LAY_OUT[options.layout as Exclude<Layout, 'kit'>]({ files, rows, folders, reading, options, explanation, warnings, leaveOut });
+  const dynamics = setDynamics(files, rows, folders, reading, options, explanation, warnings);
+  setAlternates(rows, folders, reading);
   const placed = rows.filter((row) => row.placed);
   if (options.layout === 'names' || options.layout === 'run' || options.layout === 'pitch') stretchRows(placed.filter((row) => !row.own), options.stretch);
-  warnings.push(...stackedRows(files, placed));
-  const out = rows.length - placed.length;
-  if (out > 0) warnings.push(`${out} of ${rows.length} files have no place; the table says why`);
-  return { rows, reading, dynamics, explanation, warnings };
+  warnings.push(...stackedRows(files, placed), ...leftOut(rows));
+  return { rows, reading, folders, sounds: [], dynamics, explanation, warnings };
 }
+
+const newRow = (file: number): PlanRow => ({
+  file, placed: true, problem: null, root: 60, tuneCents: 0, pitchPerKey: 100, keyLow: 0, keyHigh: 127, velocityLow: 1, velocityHigh: 127, velocityFadeIn: 0, velocityFadeOut: 0,
+  dynamic: 0, alternate: null, fullLength: false, own: false, sound: 0,
+});
+
+const leftOut = (rows: readonly PlanRow[]): string[] => {
+  const out = rows.filter((row) => !row.placed).length;
+  return out > 0 ? [`${out} of ${rows.length} files have no place; the table says why`] : [];
+};
+
+/** What the folders mean, as far as the layout can use it: on one key, and for effects, everything is one sound unless somebody says otherwise. */
+function meaningOfFolders(files: readonly PlanFile[], { folders: wanted, layout }: PlanOptions): FoldersRead | null {
+  const read = readFolders(files, wanted);
+  if (!read || read.meaning === 'nothing') return null;
+  const one = layout === 'one-key' || layout === 'effects';
+  return wanted === 'auto' && ((one && (read.meaning === 'sounds' || read.meaning === 'pads')) || (layout === 'kit' && read.meaning === 'sounds')) ? null : read;
+}
+
+/** Each folder by itself, its plan beside the others'. */
+function planOfSounds(files: readonly PlanFile[], folders: FoldersRead, options: PlanOptions): Plan {
+  const plan: Plan = { rows: files.map((_, i) => newRow(i)), reading: null, folders, sounds: [], dynamics: [], explanation: [folders.explanation], warnings: [] };
+  const names = folders.ofFile.includes(-1) ? [...folders.names, 'others'] : folders.names;
+  names.forEach((name, sound) => {
+    const places = files.flatMap((_, i) => ((folders.ofFile[i] < 0 ? names.length - 1 : folders.ofFile[i]) === sound ? [i] : []));
+    const part = makePlan(places.map((i) => ({ ...files[i], path: folders.inner[i] })), { ...options, folders: 'auto' });
+    for (const row of part.rows) plan.rows[places[row.file]] = { ...row, file: places[row.file], sound };
+    plan.sounds.push(name);
+    plan.explanation.push(...part.explanation.map((line) => `${name}: ${line}`));
+    plan.warnings.push(...part.warnings.map((line) => `${name}: ${line}`));
+  });
+  return plan;
+}
+
+/** Takes that lie further apart than this are soft and hard; nearer ones are alternates. */
+const TAKES_APART_DB = 6;
+
+/** Each folder, or each drum that names tell of, on the key of its drum (General MIDI percussion map), the others on keys that are free. Inside a pad, names and folders tell dynamics and alternates. */
+function planOfPads(files: readonly PlanFile[], folders: FoldersRead | null, options: PlanOptions): Plan {
+  const plan: Plan = { rows: files.map((_, i) => newRow(i)), reading: null, folders, sounds: [], dynamics: [], explanation: folders ? [folders.explanation] : [], warnings: [] };
+  const padOf = files.map((file, i) => (folders && folders.ofFile[i] >= 0 ? folders.names[folders.ofFile[i]] : drumKeyOf(file.path)?.words ?? padName(file.path)));
+  const pads = [...new Set(padOf)];
+  const taken = new Set<number>();
+  const keys = new Map<string, number>();
+  for (const pad of pads) {
+    const key = drumKeyOf(pad)?.key;
+    if (key === undefined || taken.has(key)) continue;
+    keys.set(pad, key);
+    taken.add(key);
+  }
+  let next = options.from;
+  for (const pad of pads) {
+    if (keys.has(pad)) continue;
+    while (taken.has(next) && next < 127) next++;
+    keys.set(pad, next);
+    taken.add(next);
+  }
+  for (const pad of pads) {
+    const places = files.flatMap((_, i) => (padOf[i] === pad ? [i] : []));
+    const inside = places.map((i) => ({ ...files[i], path: folders && folders.ofFile[i] >= 0 ? folders.inner[i] : files[i].path }));
+    const part = makePlan(inside, { ...options, layout: 'one-key', from: keys.get(pad)!, folders: 'auto', ranges: null, order: 'names' });
+    const levels = inside.map((file) => file.levelDb);
+    const alike = part.dynamics.length === inside.length && inside.length > 1 && Math.max(...levels) - Math.min(...levels) < TAKES_APART_DB && part.reading?.dynamics.length === 0;
+    const rows = alike ? part.rows.map((row, i) => ({ ...row, dynamic: 0, alternate: i, velocityLow: 1, velocityHigh: 127, velocityFadeIn: 0, velocityFadeOut: 0 })) : part.rows;
+    for (const row of rows) plan.rows[places[row.file]] = { ...row, file: places[row.file] };
+    const dynamics = new Set(rows.map((row) => row.dynamic)).size;
+    const alternates = Math.max(1, ...rows.map((row) => (row.alternate ?? 0) + 1));
+    plan.explanation.push(`${pad}: ${nameOfKey(keys.get(pad)!, options.middleC)} (${keys.get(pad)!})${drumKeyOf(pad) ? '' : ', a free key'}${dynamics > 1 ? `, ${dynamics} dynamics` : ''}${alternates > 1 ? `, ${alternates} alternates` : ''}`);
+    plan.warnings.push(...part.warnings.map((line) => `${pad}: ${line}`));
+  }
+  plan.warnings.push(...stackedRows(files, plan.rows));
+  return plan;
+}
+
+/** What files of one pad have in common where nothing names a drum: the words of their names. */
+const padName = (path: string): string => partsOfName(path).filter(({ text, kind }) => kind === 'word' && !isDynamicWord(text) && text.length > 1).map(({ text }) => text.toLowerCase()).join(' ') || path;
 
 interface Work {
   files: readonly PlanFile[];
   rows: PlanRow[];
+  folders: FoldersRead | null;
   reading: FolderReading | null;
   options: PlanOptions;
   explanation: string[];
@@ -118,7 +205,7 @@ interface Work {
   leaveOut: (row: PlanRow, problem: string) => void;
 }
 
-const LAY_OUT: Record<Layout, (work: Work) => void> = {
+const LAY_OUT: Record<Exclude<Layout, 'kit'>, (work: Work) => void> = {
   names: ({ files, rows, reading, leaveOut, explanation }) => {
     let fromChunks = 0;
     let ownRanges = 0;
@@ -140,14 +227,17 @@ const LAY_OUT: Record<Layout, (work: Work) => void> = {
     if (ownRanges > 0) explanation.push(`${ownRanges} of the files are put where their own sampler data says`);
     if (fromChunks > 0) explanation.push(`${fromChunks} roots come from the files’ own sampler data`);
   },
-  run: ({ files, rows, options, leaveOut, explanation }) => {
-    let key = options.from;
+  run: ({ files, rows, folders, options, leaveOut, explanation }) => {
+    // Dynamics and alternates in folders of their own: each folder begins at the first key.
+    const next = new Map<number, number>();
     rows.forEach((row, i) => {
+      const folder = folders?.ofFile[i] ?? 0;
+      let key = next.get(folder) ?? options.from;
       if (options.step === 'white') while (isBlackKey(key)) key++;
       if (key > 127) leaveOut(row, 'the keys end before it');
       row.root = row.keyLow = row.keyHigh = Math.min(127, key);
       row.tuneCents = files[i].tuneCents;
-      key += options.step === 'white' ? 1 : options.step;
+      next.set(folder, key + (options.step === 'white' ? 1 : options.step));
     });
     const last = rows.filter((row) => row.placed).pop();
     explanation.push(`one file ${options.step === 'white' ? 'for each white key' : options.step === 1 ? 'for each key' : `every ${options.step} semitones`}, from ${nameOfKey(options.from, options.middleC)} (${options.from})${last ? ` to ${nameOfKey(last.root, options.middleC)} (${last.root})` : ''}, each at its own pitch there`);
@@ -159,15 +249,18 @@ const LAY_OUT: Record<Layout, (work: Work) => void> = {
     }
     explanation.push(`all on ${nameOfKey(options.from, options.middleC)} (${options.from}), played to their ends however short the tap`);
   },
-  effects: ({ rows, options, leaveOut, explanation }) => {
+  effects: ({ rows, folders, options, leaveOut, explanation }) => {
+    const next = new Map<number, number>();
     rows.forEach((row, i) => {
-      const key = options.from + i;
+      const folder = folders?.ofFile[i] ?? 0;
+      const key = next.get(folder) ?? options.from;
+      next.set(folder, key + 1);
       if (key > 127) leaveOut(row, 'the keys end before it');
       row.root = row.keyLow = row.keyHigh = Math.min(127, key);
       row.pitchPerKey = 0;
       row.fullLength = true;
     });
-    explanation.push(`one file for each key from ${nameOfKey(options.from, options.middleC)} (${options.from}), always at its own pitch, the same at every velocity`);
+    explanation.push(`one file for each key from ${nameOfKey(options.from, options.middleC)} (${options.from}), always at its own pitch${folders ? '' : ', the same at every velocity'}`);
   },
   pitch: ({ files, rows, options, leaveOut, explanation }) => {
     rows.forEach((row, i) => {
@@ -183,8 +276,10 @@ const LAY_OUT: Record<Layout, (work: Work) => void> = {
   },
 };
 
-/** Gives each row its dynamic and its velocities; gives the names of the dynamics in order. */
-function setDynamics(files: readonly PlanFile[], rows: PlanRow[], reading: FolderReading, options: PlanOptions, explanation: string[], warnings: string[]): string[] {
+/** Gives each row its dynamic and its velocities; gives the names of the dynamics in order. Folders say more than names. */
+function setDynamics(files: readonly PlanFile[], rows: PlanRow[], folders: FoldersRead | null, reading: FolderReading | null, options: PlanOptions, explanation: string[], warnings: string[]): string[] {
+  const byFolder = folders?.meaning === 'dynamics' ? folders : null;
+  if (!byFolder && !reading) return [];
   const byLevel = (groups: readonly string[], of: (row: number) => string | null) => {
     // Levels that are as good as equal say nothing about the order.
     const mean = new Map(groups.map((group) => {
@@ -195,10 +290,10 @@ function setDynamics(files: readonly PlanFile[], rows: PlanRow[], reading: Folde
     return groups.every((group, i) => i === 0 || mean.get(group)! - mean.get(groups[i - 1])! > -SAME_DB) ? [...groups] : order;
   };
   // On one key every file, or set of alternates, is a dynamic of its own where the names tell of none.
-  const everyFile = options.layout === 'one-key' && reading.dynamics.length === 0;
-  const stem = (i: number) => (reading.files[i].alternate === null ? files[i].path : reading.files[i].parts.filter((part) => reading.columns[part.column]?.meaning !== 'alternate').map((part) => part.text).join(' '));
-  const of = everyFile ? stem : (i: number) => reading.files[i].dynamic;
-  const named = everyFile ? [...new Set(files.map((_, i) => stem(i)))] : reading.dynamics;
+  const everyFile = !byFolder && options.layout === 'one-key' && reading!.dynamics.length === 0 && folders?.meaning !== 'alternates';
+  const stem = (i: number) => (reading!.files[i].alternate === null ? files[i].path : reading!.files[i].parts.filter((part) => reading!.columns[part.column]?.meaning !== 'alternate').map((part) => part.text).join(' '));
+  const of = byFolder ? (i: number) => byFolder.names[byFolder.ofFile[i]] ?? null : everyFile ? stem : (i: number) => reading!.files[i].dynamic;
+  const named = byFolder ? byFolder.names : everyFile ? [...new Set(files.map((_, i) => stem(i)))] : reading!.dynamics;
   if (named.length <= 1) return named;
   const heard = byLevel(named, of);
   const differ = named.some((name, i) => name !== heard[i]);
@@ -210,7 +305,8 @@ function setDynamics(files: readonly PlanFile[], rows: PlanRow[], reading: Folde
   }
   const typed = options.ranges !== null && options.ranges.length === order.length;
   if (options.ranges && !typed) warnings.push(`${options.ranges.length} ranges were typed for ${order.length} dynamics; they are shared out evenly instead`);
-  const hardest = order.map((name) => rows.map((_, i) => (of(i) === name ? reading.files[i].velocity : null)).find((velocity) => velocity !== null) ?? null);
+  const hardest = byFolder?.ranges ? order.map((name) => byFolder.ranges![byFolder.names.indexOf(name)].high)
+    : order.map((name) => rows.map((_, i) => (of(i) === name ? reading?.files[i].velocity ?? null : null)).find((velocity) => velocity !== null) ?? null);
   const fromNames = !options.ranges && options.order === 'names' && hardest.every((velocity) => velocity !== null) && hardest.every((velocity, i) => i === 0 || velocity! > hardest[i - 1]!);
   const ranges = typed ? options.ranges! : fromNames
     ? hardest.map((velocity, i) => ({ low: i === 0 ? 1 : hardest[i - 1]! + 1, high: i === hardest.length - 1 ? 127 : velocity! }))
@@ -235,18 +331,22 @@ function setDynamics(files: readonly PlanFile[], rows: PlanRow[], reading: Folde
 
 const short = (names: readonly string[]): string => (names.length <= 5 ? names.join(', ') : `${names.slice(0, 3).join(', ')} … ${names[names.length - 1]}`);
 
-/** Files that share a place and differ in what the names call the alternate take turns, in that order. */
-function setAlternates(rows: readonly PlanRow[], reading: FolderReading): void {
-  if (reading.alternates.length === 0) return;
+/** Files that share a place and differ in what the names or folders call the alternate take turns, in that order. Inside a folder that is a dynamic, files on one key are alternates. */
+function setAlternates(rows: readonly PlanRow[], folders: FoldersRead | null, reading: FolderReading | null): void {
+  const byFolder = folders?.meaning === 'alternates' ? folders : null;
+  const order = byFolder ? byFolder.names : reading?.alternates ?? [];
+  const of = (row: PlanRow) => (byFolder ? byFolder.names[byFolder.ofFile[row.file]] ?? null : reading?.files[row.file].alternate ?? null);
+  const inDynamics = folders?.meaning === 'dynamics' && order.length === 0;
+  if (order.length === 0 && !inDynamics) return;
   const places = new Map<string, PlanRow[]>();
   for (const row of rows) {
-    if (!row.placed || reading.files[row.file].alternate === null) continue;
+    if (!row.placed || (!inDynamics && of(row) === null)) continue;
     const place = `${row.root} ${row.dynamic}`;
     places.set(place, [...(places.get(place) ?? []), row]);
   }
   for (const place of places.values()) {
     if (place.length < 2) continue;
-    place.sort((a, b) => reading.alternates.indexOf(reading.files[a.file].alternate!) - reading.alternates.indexOf(reading.files[b.file].alternate!));
+    if (!inDynamics) place.sort((a, b) => order.indexOf(of(a)!) - order.indexOf(of(b)!));
     place.forEach((row, i) => { row.alternate = i; });
   }
 }

@@ -43,6 +43,12 @@ export function gapsAndOverlaps(ranges: readonly VelocityRange[]): string[] {
   return found;
 }
 
+/** Whether ranges follow one another from the softest to the hardest velocity. */
+export function areAllVelocities(ranges: readonly VelocityRange[]): boolean {
+  const sorted = [...ranges].sort((a, b) => a.low - b.low);
+  return sorted.length > 1 && sorted[0].low <= 1 && sorted[sorted.length - 1].high === 127 && sorted.every(({ low }, i) => i === 0 || low === sorted[i - 1].high + 1);
+}
+
 export interface SoftRange extends VelocityRange { fadeIn: number; fadeOut: number }
 
 /**

@@ -9,10 +9,13 @@ export type MidiMessage =
   /** `bend` −1…1; the 14-bit centre 8192 is exactly 0. */
   | { type: 'bend'; channel: number; bend: number };
 
+/** What is played, of all that a controller sends. */
+export type PlayedEvent = Exclude<MidiMessage, { type: 'program' }>;
+
 /** Controller numbers with a meaning of their own in MIDI 1.0. */
 export const CC = {
   wheel: 1, breath: 2, volume: 7, expression: 11, sustain: 64, sostenuto: 66,
-  allSoundOff: 120, resetControllers: 121, allNotesOff: 123,
+  allSoundOff: 120, resetControllers: 121, allNotesOff: 123, omniOff: 124, omniOn: 125, mono: 126, poly: 127,
 } as const;
 
 const DATA_BYTES = [2, 2, 2, 2, 1, 1, 2];

@@ -6,7 +6,7 @@ import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type Layer, type LayerWindow, t
 export function fullWindow(source: SourceId): LayerWindow {
   const found = parseSource(source);
   if (!found) throw new RangeError(`"${source}" names no source`);
-  return { source, low: found.low, high: found.high, fadeIn: 0, fadeOut: 0, shape: 'sine' };
+  return { source, low: found.low, high: found.high, fadeIn: 0, fadeOut: 0, shape: 'sine', read: 'always' };
 }
 
 /** The n-th mark: colours and shapes go round together, so that neither alone tells two of the first eight apart. */
@@ -43,7 +43,7 @@ export const newZone = (sampleId: string, root: number): Zone => ({
   sampleId, root, tune: 0, pitchPerKey: 100, gain: 0, pan: 0,
   key: { low: root, high: root, fadeIn: 0, fadeOut: 0, shape: 'sine' },
   velocity: { low: 1, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' },
-  windows: [], start: 0, end: null, reverse: false, loop: null, playback: 'while-held', trigger: 'attack', alternate: null, choke: null, params: {},
+  windows: [], start: 0, end: null, reverse: false, loop: null, playback: 'while-held', trigger: 'attack', alternate: null, turns: null, choke: null, params: {},
 });
 
 /** A loop that repeats to the end of the note, as it is. */

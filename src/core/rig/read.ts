@@ -24,7 +24,15 @@ const MIGRATIONS: Migrations = {
       })),
     })),
   }),
+  // Windows learned to be read at the strike alone, rounds of alternates to have silent turns.
+  2: (rig) => ({
+    ...rig, version: 3,
+    patches: mapped(rig.patches, (patch) => ({ ...patch, layers: mapped(patch.layers, withReadWindows) })),
+    sounds: mapped(rig.sounds, (sound) => ({ ...sound, zones: mapped(sound.zones, (zone) => withReadWindows({ turns: null, ...zone })) })),
+  }),
 };
+
+const withReadWindows = (owner: Json): Json => ({ ...owner, windows: mapped(owner.windows, (window) => ({ read: 'always', ...window })) });
 
 const isTable = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value);
 /** A list with every table in it changed; anything else stays as it is for the check to find. */

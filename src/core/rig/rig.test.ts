@@ -112,8 +112,8 @@ describe('splits and crossfades', () => {
     expect([0, 50, 100, 127].map((x) => gainOfWindow(window, x))).toEqual([0, expect.closeTo(Math.SQRT1_2, 9), 1, 1]);
   });
   test('values beyond a source are brought inside, and crossed borders put in order', () => {
-    const patch = setWindow(twoLayers(), 'a', { source: 'velocity', low: 200, high: -4, fadeIn: 999, fadeOut: -1, shape: 'sine' });
-    expect(windowOn(patch.layers[0], 'velocity')).toEqual({ source: 'velocity', low: 1, high: 127, fadeIn: 126, fadeOut: 0, shape: 'sine' });
+    const patch = setWindow(twoLayers(), 'a', { source: 'velocity', low: 200, high: -4, fadeIn: 999, fadeOut: -1, shape: 'sine', read: 'always' });
+    expect(windowOn(patch.layers[0], 'velocity')).toEqual({ source: 'velocity', low: 1, high: 127, fadeIn: 126, fadeOut: 0, shape: 'sine', read: 'always' });
   });
   test('windows on key and velocity cannot go, others can', () => {
     const patch = setWindow(setWindow(twoLayers(), 'a', fullWindow('cc.1')), 'a', { ...fullWindow('key'), low: 50 });

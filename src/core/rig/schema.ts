@@ -25,7 +25,9 @@ const num = (low: number, high: number, doc: string) =>
             : true);
 const whole = (low: number, high: number, doc: string) =>
   num(low, high, doc).test('whole', (value, context) => value == null || Number.isInteger(value) || context.createError({ message: `${value} is not a whole number` }));
-const text = (doc: string, longest = 200) =>
+/** Characters of a name at the most. */
+export const LONGEST_NAME = 200;
+const text = (doc: string, longest = LONGEST_NAME) =>
   string().meta({ doc }).typeError(({ value }) => `${shown(value)} is not a text`).defined('is missing').max(longest, `is longer than ${longest} characters`);
 const id = (doc: string) => text(doc, 80).matches(/^[A-Za-z0-9_-]+$/, ({ value }) => `${shown(value)} is not an id (letters, digits, - and _)`);
 const flag = (doc: string) => boolean().meta({ doc }).typeError(({ value }) => `${shown(value)} is neither true nor false`).required('is missing');
@@ -72,6 +74,7 @@ export const windowSchema = object({
   ...anyRange,
   low: anyRange.low.test('source', insideSource),
   high: anyRange.high.test('source', insideSource),
+  read: oneOf(['always', 'at-strike'], 'Whether the gain follows the source while a note sounds, or stays as it was at the strike.'),
 });
 
 /** Values of parameters by id, in their units; only those in `allowed`. */
@@ -119,6 +122,7 @@ export const zoneSchema = object({
   playback: oneOf(['while-held', 'full-length'], 'Whether the release of the key ends it.'),
   trigger: oneOf(['attack', 'release'], 'Whether it sounds when a key goes down, or when the note ends.'),
   alternate: whole(0, 999, 'Its turn among the alternates that meet on a key and velocity; null: always sounds.').nullable(),
+  turns: whole(1, 1000, 'Turns in its round where not all of them sound; null: as many as there are alternates.').nullable(),
   choke: chokeSchema.nullable().defined('is missing').meta({ doc: 'Which strikes end it; null: none.' }),
   params: params<ZoneParameterId>(ZONE_PARAMETERS, 'Its own values of parameters, in their units. They hold where the layer leaves the parameter at its default.'),
 });
@@ -228,7 +232,7 @@ const controllersSchema = object({
   keyHigh: whole(0, 127, 'Highest key of the controller.'),
 });
 
-export const RIG_VERSION = 2;
+export const RIG_VERSION = 3;
 
 export const rigSchema = object({
   format: oneOf(['wavicle-rig'], 'Marks the file.'),

@@ -81,6 +81,11 @@ export const ZONE_FIELDS: readonly ZoneField[] = [
     get: (zone) => (zone.alternate === null ? undefined : zone.alternate + 1),
     set: (zone, value) => ({ ...zone, alternate: value === undefined ? null : Math.max(0, Math.min(999, Math.round(value) - 1)) }),
   },
+  {
+    id: 'turns', label: 'of turns', unit: '', low: 1, high: 1000, whole: true, help: 'Turns in the round of its alternates where some are silent; empty: as many as there are alternates.',
+    get: (zone) => zone.turns ?? undefined,
+    set: (zone, value) => ({ ...zone, turns: value === undefined ? null : Math.max(1, Math.min(1000, Math.round(value))) }),
+  },
   ...(['group', 'by'] as const).map((part): ZoneField => ({
     id: `choke.${part}`, label: part === 'group' ? 'choke' : 'choked by', unit: '', low: 0, high: MOST_FRAMES, whole: true,
     help: part === 'group' ? 'The choke group it belongs to; empty: none.' : 'A strike of this choke group ends it; empty: none does.',

@@ -39,6 +39,9 @@ export function parseSource(id: SourceId): Source | undefined {
   return { id, kind, index, ...entry, rest: kind === 'cc' ? restOfController(index) : entry.rest };
 }
 
+/** Whether a source stays where it is from the strike to the end of the note. */
+export const staysForNote = (kind: SourceKind): boolean => kind === 'key' || kind === 'velocity' || kind === 'random';
+
 /** A source value in its own unit, as routes see it: 0…1, or −1…1 for a two-sided source such as bend. */
 export const normalisedOf = (source: Pick<Source, 'low' | 'high'>, x: number): number =>
   source.low < 0 ? x / source.high : (x - source.low) / (source.high - source.low);

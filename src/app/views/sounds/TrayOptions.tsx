@@ -1,4 +1,5 @@
 import { useState, type ReactNode } from 'react';
+import { FOLDER_MEANINGS, type FolderMeaning } from '../../../core/mapping/folders';
 import type { Layout, Plan } from '../../../core/mapping/plan';
 import { STRETCHES, type Stretch } from '../../../core/mapping/stretch';
 import { parseRanges } from '../../../core/mapping/velocities';
@@ -18,17 +19,19 @@ const LAYOUT_WORDS: Record<Layout, [title: string, help: string]> = {
   run: ['one after another', 'One file for each key in order, from a first key'],
   'one-key': ['all on one key', 'A drum pad: full length, velocities shared out, alternates together'],
   effects: ['effects on keys', 'One for each key, always at its own pitch, the same at every velocity'],
+  kit: ['pads of a kit', 'Each drum that folders or names tell of on its key, dynamics and alternates inside'],
   pitch: ['by pitch', 'Each where it is heard to be; unclear ones stay out'],
 };
+const FOLDER_WORDS: Record<FolderMeaning, string> = { dynamics: 'dynamics', alternates: 'alternates', pads: 'pads of a kit', sounds: 'separate sounds', nothing: 'of no meaning' };
 const STRETCH_WORDS: Record<Stretch, string> = { none: 'their roots alone', nearest: 'to the nearest root', up: 'up to the next root', down: 'down to the one before' };
 
 /** How the files are laid out, and where they go. */
 export function TrayOptions({ plan, target, onTarget, sound, whole }: { plan: Plan | null; target: TrayTarget; onTarget: (target: TrayTarget) => void; sound: Sound | undefined; whole: boolean }) {
   const { options } = tray;
   const controllers = useAppSelector((state) => state.rig.rig!.controllers);
-  const choose = (layout: Layout) => tray.setOptions({ layout, ...(layout === 'effects' && options.layout !== 'effects' ? { from: controllers.keyLow } : layout === 'one-key' || layout === 'run' ? { from: options.layout === 'effects' ? 60 : options.from } : {}) });
+  const choose = (layout: Layout) => tray.setOptions({ layout, ...(layout === 'effects' && options.layout !== 'effects' ? { from: controllers.keyLow } : layout === 'kit' ? { from: 36 } : layout === 'one-key' || layout === 'run' ? { from: options.layout === 'effects' ? 60 : options.from } : {}) });
   const keyed = options.layout === 'names' || options.layout === 'run' || options.layout === 'pitch';
-  const dynamic = options.layout === 'names' || options.layout === 'one-key' || options.layout === 'pitch';
+  const dynamic = options.layout !== 'kit';
   return (
     <aside aria-label="How it is laid out" tabIndex={0} className="flex min-h-0 flex-col gap-3 overflow-y-auto border-r border-line p-3 [scrollbar-width:thin]">
       <div><h2 className="text-[15px] font-bold">Bring in</h2><p className="text-[12px] text-faint">Nothing in the rig changes until you place it.</p></div>
@@ -43,12 +46,15 @@ export function TrayOptions({ plan, target, onTarget, sound, whole }: { plan: Pl
               ))}
             </div>
             <p className="text-[11.5px] text-faint">{LAYOUT_WORDS[options.layout][1]}.</p>
-            {(options.layout === 'run' || options.layout === 'effects' || options.layout === 'one-key') && <KeyField label={options.layout === 'one-key' ? 'on key' : 'from key'} />}
+            {options.layout !== 'names' && options.layout !== 'pitch' && <KeyField label={options.layout === 'one-key' ? 'on key' : options.layout === 'kit' ? 'others from key' : 'from key'} />}
             {options.layout === 'run' && (
               <Choice label="every" value={String(options.step)} options={[['1', 'key'], ['white', 'white key'], ['2', '2 semitones'], ['3', '3 semitones'], ['4', '4 semitones'], ['6', '6 semitones'], ['12', 'octave']]} onChange={(step) => tray.setOptions({ step: step === 'white' ? 'white' : Number(step) })} />
             )}
             {options.layout === 'pitch' && <NumberField label="clear from" unit=" %" value={Math.round(options.leastClarity * 100)} low={0} high={100} onChange={(value) => tray.setOptions({ leastClarity: value / 100 })} />}
           </Group>
+          {plan?.folders || options.folders !== 'auto' ? (
+            <Group title="Folders"><Choice label="they are" value={options.folders} options={[['auto', `${plan?.folders ? FOLDER_WORDS[plan.folders.meaning] : 'as guessed'} (guessed)`], ...FOLDER_MEANINGS.map((meaning) => [meaning, FOLDER_WORDS[meaning]] as const)]} onChange={(folders) => tray.setOptions({ folders: folders as FolderMeaning | 'auto' })} /></Group>
+          ) : null}
           {keyed && <Group title="Keys between roots"><Choice label="they reach" value={options.stretch} options={STRETCHES.map((stretch) => [stretch, STRETCH_WORDS[stretch]] as const)} onChange={(stretch) => tray.setOptions({ stretch: stretch as Stretch })} /></Group>}
           {dynamic && plan && plan.dynamics.length > 1 && (
             <Group title={`${plan.dynamics.length} dynamics, soft to hard`}>

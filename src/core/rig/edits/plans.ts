@@ -2,7 +2,9 @@ import type { Plan, PlanFile, PlanRow } from '../../mapping/plan';
 import { addLayer, updatePatch, updateLayer } from './layers';
 import { addSamples, addSound, addZones, updateSound } from './zones';
 import { newZone, plainLoop } from '../defaults';
-import type { Rig, Sample, Zone } from '../schema';
+import { LONGEST_NAME, type Rig, type Sample, type Zone } from '../schema';
+
+const shortName = (name: string): string => name.slice(0, LONGEST_NAME);
 
 /** The zone a row of a plan stands for. */
 export function zoneOfRow(row: PlanRow, file: PlanFile): Zone {
@@ -51,8 +53,10 @@ export function applyPlan(rig: Rig, plan: Plan, files: readonly PlanFile[], samp
       return own ? updateLayer(added, layerId, (layer) => ({ ...layer, windows: layer.windows.map((window) => (window.source === 'velocity' ? { ...window, ...own } : window)) })) : added;
     });
   };
-  if (target.dynamicsApart && plan.dynamics.length > 1) {
-    plan.dynamics.forEach((dynamic, d) => bring(`${target.name} ${dynamic}`, rows.filter((row) => row.dynamic === d), true));
-  } else bring(target.name, rows, false);
+  if (plan.sounds.length > 1) {
+    plan.sounds.forEach((name, sound) => bring(shortName(name), rows.filter((row) => row.sound === sound), false));
+  } else if (target.dynamicsApart && plan.dynamics.length > 1) {
+    plan.dynamics.forEach((dynamic, d) => bring(shortName(`${target.name} ${dynamic}`), rows.filter((row) => row.dynamic === d), true));
+  } else bring(shortName(target.name), rows, false);
   return { rig: next, soundIds };
 }

@@ -1,0 +1,41 @@
+/** What each command is called with, and what it does: the one place where help comes from. */
+export interface Usage { does: string; call: string; options: readonly (readonly [option: string, meaning: string])[] }
+
+const SET = ['--set SOURCE=VALUE', 'puts a source there before anything sounds, on every channel: cc.1=64, macro.2=0.5, bend=-1, channelPressure=90; may be given again'] as const;
+const SEED = ['--seed N', 'seed of all chance (1)'] as const;
+const PATCH = ['--patch NAME', 'the patch, by name or id'] as const;
+
+export const USAGE = {
+  demo: { does: 'writes the demo rig', call: 'demo --out RIG', options: [['--out RIG', 'the archive to write']] },
+  show: { does: 'outlines a rig: patches with their layers and windows, sounds with their zones', call: 'show RIG', options: [] },
+  resolve: {
+    does: 'tells what sounds for one strike', call: 'resolve RIG --patch NAME --key N --velocity N [options]',
+    options: [PATCH, ['--key N', 'a key from 0 to 127, or a name with middle C as C4, such as F#3'], ['--velocity N', '1 to 127'], ['--channel N', 'MIDI channel of the strike, 1 to 16 (1)'], SET, ['--repeat N', 'so many strikes after another (1)'], SEED],
+  },
+  render: {
+    does: 'plays a take through the engine into a WAV file', call: 'render RIG --patch NAME --take FILE.mid --out FILE.wav [options]',
+    options: [PATCH, ['--take FILE.mid', 'a Standard MIDI File; what it moves itself goes on from what --set says'], ['--out FILE.wav', 'the file to write, 24 bits'], ['--rate N', 'frames in a second (48000)'], SEED, ['--tail SECONDS', 'after the end of the take (2)'], SET],
+  },
+  import: {
+    does: 'makes a rig of folders of audio, SFZ files, SoundFonts, zips and WAV, AIFF or FLAC files', call: 'import PATH… --out RIG [options]',
+    options: [
+      ['--out RIG', 'the archive to write'], ['--layout HOW', 'names, run, one-key, effects, pitch or kit (names)'], ['--folders WHAT', 'what folders are: dynamics, alternates, pads, sounds or nothing (guessed)'],
+      ['--from KEY', 'first key of a run, of effects and of pads that no drum is named after'], ['--middle-c N', 'the octave that names give middle C: 3, 4 or 5 (4)'], ['--stretch', 'samples reach the keys between their roots'],
+    ],
+  },
+  export: { does: 'writes a sound with its samples in an open format', call: 'export RIG --sound NAME --format sfz|wav --out DIR', options: [['--sound NAME', 'the sound, by name or id'], ['--format F', 'sfz or wav'], ['--out DIR', 'the folder to write into']] },
+} as const satisfies Record<string, Usage>;
+export type CommandName = keyof typeof USAGE;
+
+/** Help for one command, or for all of them. */
+export function help(name?: CommandName): string {
+  const row = (left: string, right: string) => `  ${left.padEnd(22)}${right}`;
+  if (name) {
+    const { does, call, options } = USAGE[name] as Usage;
+    return [`wavicle ${call}`, '', `${does.charAt(0).toUpperCase()}${does.slice(1)}.`, ...(options.length > 0 ? ['', ...options.map(([option, meaning]) => row(option, meaning))] : [])].join('\n');
+  }
+  return [
+    'wavicle COMMAND …', '', 'Works on rigs without a browser. Prints JSON; a failure is one line, with exit code 1 for bad input and 2 for bad usage.', '',
+    ...(Object.entries(USAGE) as [string, Usage][]).map(([command, { does }]) => row(command, does)), '', 'wavicle COMMAND --help tells more.',
+  ].join('\n');
+}
