@@ -9,7 +9,7 @@ import { harbourBells } from './instruments/harbourBells';
 import { hullBass } from './instruments/hullBass';
 import { reedBank } from './instruments/reedBank';
 import { tinKit, type PadRecording } from './instruments/tinKit';
-import type { Recording } from './instruments/tools';
+import { SOFTEST, type Recording } from './instruments/tools';
 
 export interface DemoRig { rig: Rig; wavs: Map<string, Uint8Array> }
 
@@ -60,18 +60,18 @@ function padZone(sampleId: string, { root, velocity: [low, high], alternate }: P
 
 const layer = (n: number, id: string, soundId: string, name: string, params: Layer['params'], windows: Partial<LayerWindow>[] = []): Layer => {
   const made = newLayer(id, name, soundId, markAt(n));
-  return { ...made, params, windows: [...made.windows, ...(windows as LayerWindow[])] };
+  return { ...made, params, windows: [...made.windows, ...(windows as LayerWindow[])], touch: { ...made.touch, outLow: SOFTEST } };
 };
 
-const FELT = { release: 0.28, velocityTrack: 18, cutoff: 9000 } as const;
-const WIRE = { attack: 0.18, release: 1.4, velocityToLevel: 45, cutoff: 6500 } as const;
+const FELT = { release: 0.28, velocityToLevel: 80, velocityTrack: 36, cutoff: 7000 } as const;
+const WIRE = { attack: 0.18, release: 1.4, velocityToLevel: 80, cutoff: 6500 } as const;
 
 function lowWater(): Patch {
   const patch: Patch = {
     ...newPatch('low-water', 'Low Water'), tempo: 84, notes: 'bass to the F, keys from the F sharp · bend moves the bass only, the pedal holds the keys only',
     layers: [
-      { ...layer(0, 'bass', 'hull-bass', 'Hull Bass', { level: -11, attack: 0.004, decay: 6, sustain: -14, release: 0.16, cutoff: 2600, velocityTrack: 30, velocityToLevel: 60 }), receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false } },
-      { ...layer(1, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -11.3, pan: 0.12 }), receive: { ...newLayer('', '', '', markAt(0)).receive, bend: false } },
+      { ...layer(0, 'bass', 'hull-bass', 'Hull Bass', { level: -1.2, attack: 0.004, decay: 6, sustain: -14, release: 0.16, cutoff: 2600, velocityTrack: 30, velocityToLevel: 80 }), receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false } },
+      { ...layer(1, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -4.2, pan: 0.12 }), receive: { ...newLayer('', '', '', markAt(0)).receive, bend: false } },
     ],
   };
   return splitLayersAt(patch, 'bass', 'keys', 54, 0);
@@ -79,10 +79,10 @@ function lowWater(): Patch {
 
 function ternColony(): Patch {
   const patch: Patch = {
-    ...newPatch('tern-colony', 'Tern Colony'), tempo: 72, main: { level: -0.8 }, notes: 'keys below, wire above, both in the middle · wheel opens the wire',
+    ...newPatch('tern-colony', 'Tern Colony'), tempo: 72, notes: 'keys below, wire above, both in the middle · wheel opens the wire',
     layers: [
-      layer(0, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -9.5 }),
-      layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -12.5, cutoff: 2600 }),
+      layer(0, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -1.7 }),
+      layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -1.3, cutoff: 2600 }),
     ],
     routes: [{ id: 'open', source: 'cc.1', target: 'layer.wire.cutoff', depth: 0.24, curve: 'linear', polarity: 'as-is', on: true }],
   };
@@ -91,11 +91,11 @@ function ternColony(): Patch {
 
 function perigee(): Patch {
   const patch: Patch = {
-    ...newPatch('perigee', 'Perigee'), tempo: 66, main: { level: -1.4 }, notes: 'soft: keys · hard: bells · wheel: wire',
+    ...newPatch('perigee', 'Perigee'), tempo: 66, notes: 'soft: keys · hard: bells · wheel: wire',
     layers: [
-      layer(0, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -6 }),
-      layer(2, 'bells', 'harbour-bells', 'Harbour Bells', { level: -12, release: 2.5, pan: -0.1, velocityToLevel: 70 }),
-      layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -13 }),
+      layer(0, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: 3.2 }),
+      layer(2, 'bells', 'harbour-bells', 'Harbour Bells', { level: -2.9, velocityToLevel: 90, release: 2.5, pan: -0.1, cutoff: 3500, velocityTrack: 36 }),
+      layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -2 }),
     ],
     macros: [{ number: 1, name: 'Swell', value: 0 }],
     routes: [{ id: 'swell', source: 'macro.1', target: 'layer.wire.level', depth: 0.1, curve: 'linear', polarity: 'as-is', on: true }],
@@ -108,8 +108,8 @@ function lanternRow(): Patch {
   const patch: Patch = {
     ...newPatch('lantern-row', 'Lantern Row'), tempo: 104, notes: 'tins at the bottom, reeds from the C below middle C · wheel closes the reeds',
     layers: [
-      layer(3, 'tins', 'tin-kit', 'Tin Kit', { level: -12.7 }),
-      layer(5, 'reeds', 'reed-bank', 'Reed Bank', { level: -14.9, attack: 0.012, release: 0.12, velocityToLevel: 45, cutoff: 7200 }),
+      layer(3, 'tins', 'tin-kit', 'Tin Kit', { level: -0.4, velocityToLevel: 80 }),
+      layer(5, 'reeds', 'reed-bank', 'Reed Bank', { level: -1.4, attack: 0.012, release: 0.12, velocityToLevel: 80, cutoff: 4800, velocityTrack: 30 }),
     ],
     routes: [{ id: 'close', source: 'cc.1', target: 'layer.reeds.cutoff', depth: -0.4, curve: 'linear', polarity: 'as-is', on: true }],
   };

@@ -32,9 +32,9 @@ function lowWater() {
   const chords = [[62, 65, 69], [58, 62, 65], [60, 64, 67], [57, 61, 64]];
   const tune = [[74, 77], [74, 70], [72, 76], [73, 69]];
   basses.forEach((keys, bar) => {
-    keys.forEach((key, i) => bars.push([bar * 4 + i, key, i === 0 ? 104 : 84 + 4 * (i % 2), 0.9]));
-    bars.push(...chord(bar * 4 + 0.5, chords[bar], 70, 1.2), ...chord(bar * 4 + 2.5, chords[bar], 62, 1));
-    bars.push([bar * 4 + 1.5, tune[bar][0], 88, 1.3], [bar * 4 + 3, tune[bar][1], 78, 0.9]);
+    keys.forEach((key, i) => bars.push([bar * 4 + i, key, i === 0 ? 116 : 104 + 4 * (i % 2), 0.9]));
+    bars.push(...chord(bar * 4 + 0.5, chords[bar], 96, 1.2), ...chord(bar * 4 + 2.5, chords[bar], 88, 1));
+    bars.push([bar * 4 + 1.5, tune[bar][0], 114, 1.3], [bar * 4 + 3, tune[bar][1], 106, 0.9]);
   });
   return take('low water at the border', 84, 16, bars);
 }
@@ -43,8 +43,8 @@ function lowWater() {
 function ternColony() {
   const climb = [43, 50, 55, 59, 62, 67, 71, 74, 79, 83, 86, 83, 79, 74, 71, 67, 62, 59, 55, 50];
   const turn = [40, 47, 52, 56, 59, 64, 68, 71, 76, 80, 83, 80, 76, 71, 68, 64, 59, 56, 52, 47];
-  const notes = [...climb, ...turn].map((key, i): Note => [i * 0.5, key, 74 + Math.round(14 * Math.sin(i / 3)), 1.9]);
-  notes.push(...chord(20, [43, 55, 62, 67, 71, 74], 84, 3.6));
+  const notes = [...climb, ...turn].map((key, i): Note => [i * 0.5, key, 94 + Math.round(16 * Math.sin(i / 3)), 1.9]);
+  notes.push(...chord(20, [43, 55, 62, 67, 71, 74], 104, 3.6));
   return take('terns over the bar', 72, 24, notes, [[0, 1, 0], ...sweep(1, 0, 110, 3, 8), ...sweep(1, 110, 0, 14, 19)]);
 }
 
@@ -53,8 +53,8 @@ function perigee() {
   const phrase = [57, 64, 69, 72, 71, 69, 76, 74];
   const notes: Note[] = [];
   phrase.forEach((key, i) => notes.push([i, key, 42 + i * 2, 1.4]));
-  phrase.forEach((key, i) => notes.push([8 + i, key, 92 + i * 4, 1.4]));
-  [[45, 60, 64, 69], [41, 57, 65, 72], [43, 59, 62, 71], [45, 60, 64, 76]].forEach((keys, i) => notes.push(...chord(16 + i * 2, keys, 72, 1.95)));
+  phrase.forEach((key, i) => notes.push([8 + i, key, 97 + i * 4, 1.4]));
+  [[45, 60, 64, 69], [41, 57, 65, 72], [43, 59, 62, 71], [45, 60, 64, 76]].forEach((keys, i) => notes.push(...chord(16 + i * 2, keys, 80, 1.95)));
   return take('nearest approach', 66, 24, notes, [[0, 1, 0], ...sweep(1, 0, 127, 16, 20), ...sweep(1, 127, 0, 22, 23.8)]);
 }
 

@@ -1,23 +1,24 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { frequencyOfKey } from '../../src/core/music/pitch';
 import { nameOfKey } from '../../src/core/music/noteNames';
-import { addPartial, fadeEnd, finish, RATE, rise, shape, type Recording } from './tools';
+import { addPartial, addRattle, fadeEnd, finish, RATE, rise, shape, sharedOutAsFelt, type Recording } from './tools';
 
 /** The felt is softer for a soft strike: the frequency at which the hammer's spectrum has fallen to 1/e, above the fundamental. */
 const DYNAMICS = [
-  { mark: 'soft', velocity: [1, 39], brightHz: 420, thump: 0.05 },
-  { mark: 'mid', velocity: [40, 79], brightHz: 950, thump: 0.08 },
-  { mark: 'hard', velocity: [80, 127], brightHz: 2100, thump: 0.12 },
+  { mark: 'soft', brightHz: 420, thump: 0.05, knock: 0, rise: 0.008 },
+  { mark: 'mid', brightHz: 1150, thump: 0.07, knock: 0.05, rise: 0.005 },
+  { mark: 'hard', brightHz: 3800, thump: 0.1, knock: 0.36, rise: 0.0025 },
 ] as const;
+const RANGES = sharedOutAsFelt(DYNAMICS.length);
 
 /** Two strings a key, a soft hammer at an eighth of their length, slightly stiff wire: every third key in three dynamics. */
 export function feltKeys(): Recording[] {
   const recordings: Recording[] = [];
-  for (let key = 24; key <= 105; key += 3) for (const dynamic of DYNAMICS) recordings.push(strike(key, dynamic));
+  for (let key = 24; key <= 105; key += 3) DYNAMICS.forEach((dynamic, d) => recordings.push(strike(key, dynamic, [RANGES[d].low, RANGES[d].high])));
   return recordings;
 }
 
-function strike(key: number, { mark, velocity, brightHz, thump }: (typeof DYNAMICS)[number]): Recording {
+function strike(key: number, { mark, brightHz, thump, knock, rise: speaks }: (typeof DYNAMICS)[number], velocity: [number, number]): Recording {
   const hz = frequencyOfKey(key);
   const seconds = Math.max(0.8, 3.2 * 2 ** (-(key - 24) / 40));
   const chance = new Chance(key * 7);
@@ -25,9 +26,9 @@ function strike(key: number, { mark, velocity, brightHz, thump }: (typeof DYNAMI
   const strings = [new Float64Array(frames), new Float64Array(frames)];
   const stiffness = 4e-5 * 2 ** ((key - 36) / 14);
   const fall = 9 * 2 ** (-(key - 24) / 22);
-  for (let n = 1; n <= 36; n++) {
+  for (let n = 1; n <= 64; n++) {
     const partialHz = n * hz * Math.sqrt((1 + stiffness * n * n) / (1 + stiffness));
-    if (partialHz > 11000) break;
+    if (partialHz > 17000) break;
     const struck = Math.abs(Math.sin((Math.PI * n) / 8.3));
     const amplitude = (struck / n ** 0.4) * Math.exp(-(partialHz - hz) / (brightHz + 0.9 * hz));
     const partialFall = fall / (1 + 0.22 * (n - 1) + partialHz / 2600);
@@ -41,11 +42,13 @@ function strike(key: number, { mark, velocity, brightHz, thump }: (typeof DYNAMI
   }
   const sides = [strings[0].map((x, i) => x + 0.55 * strings[1][i]), strings[1].map((x, i) => x + 0.55 * strings[0][i])];
   sides.forEach((side) => {
-    shape(side, (t) => rise(t, mark === 'hard' ? 0.003 : mark === 'mid' ? 0.005 : 0.008));
+    // Where the felt has gone hard, the wood of the hammer is heard.
+    if (knock > 0) addRattle(side, knock, 2200, 15500, 0.07, 120, chance);
+    shape(side, (t) => rise(t, speaks));
     addThump(side, thump, chance);
     fadeEnd(side, seconds * 0.35);
   });
-  return { name: `Felt Keys ${nameOfKey(key, 4, true)} ${mark}.wav`, root: key, velocity: [...velocity], audio: finish(sides), loop: null };
+  return { name: `Felt Keys ${nameOfKey(key, 4, true)} ${mark}.wav`, root: key, velocity, audio: finish(sides), loop: null };
 }
 
 /** The knock of key and hammer: a few quickly dying low tones. */

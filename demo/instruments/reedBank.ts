@@ -20,20 +20,21 @@ function blow(key: number): Recording {
   // The second reed is sharp by a few whole beats over the loop: both repeat where it ends.
   const beats = Math.max(1, Math.round(cycles * 0.0028));
   for (const [reed, level] of [[0, 1], [beats, 0.55]] as const) {
-    for (let n = 1; n <= 30; n++) {
+    for (let n = 1; n <= 80; n++) {
       const partialHz = (n * (cycles + reed) * RATE) / period;
-      if (partialHz > 9000) break;
+      if (partialHz > 17000) break;
       // A reed cuts the air into pulses: odd partials stronger, two broad resonances of the box.
       const box = 1 + 1.4 * Math.exp(-(((partialHz - 640) / 380) ** 2)) + 0.8 * Math.exp(-(((partialHz - 1900) / 700) ** 2));
-      const amplitude = ((n % 2 === 1 ? 1 : 0.55) / n ** 0.95) * box * Math.exp(-partialHz / 3800) * level;
+      const amplitude = ((n % 2 === 1 ? 1 : 0.55) / n ** 0.95) * box * (Math.exp(-partialHz / 3800) + 0.12 * Math.exp(-partialHz / 9000)) * level;
       const tone = new Float64Array(frames);
       addPartial(tone, amplitude, partialHz, chance.share(), 1e9);
-      const speaks = 0.03 + 0.012 * n;
+      const speaks = 0.03 + 0.012 * Math.min(n, 24);
       for (let i = 0; i < frames; i++) out[i] += tone[i] * rise(i / RATE, Math.min(SPEAK * 0.9, speaks));
     }
   }
   const air = new Float64Array(frames);
   addPeriodicNoise(air, 0.06, 900, 5200, period, 70, chance);
+  addPeriodicNoise(air, 0.022, 5200, 15500, period, 90, chance);
   shape(air, (t) => rise(t, 0.05));
   air.forEach((x, i) => { out[i] += x; });
   return { name: `Reed Bank ${nameOfKey(key, 4, true)}.wav`, root: key, velocity: [1, 127], audio: finish([out]), loop: { start, end: frames } };

@@ -1,6 +1,5 @@
 import { Chance } from '../../src/core/dsp/chance';
-import { shareOut } from '../../src/core/mapping/velocities';
-import { addPartial, fadeEnd, finish, RATE, rise, shape, type Recording } from './tools';
+import { addPartial, addRattle, fadeEnd, finish, RATE, rise, shape, sharedOutAsFelt, type Recording } from './tools';
 
 export const DYNAMICS = 8;
 export const ALTERNATES = 3;
@@ -20,7 +19,7 @@ export interface PadRecording extends Recording { alternate: number }
 
 /** Four pads of tinware, each in eight dynamics that differ in tone, three hits of each: mono. */
 export function tinKit(): PadRecording[] {
-  const ranges = shareOut(DYNAMICS);
+  const ranges = sharedOutAsFelt(DYNAMICS);
   return PADS.flatMap(({ name, key, hit }) => ranges.flatMap(({ low, high }, d) => Array.from({ length: ALTERNATES }, (_, alternate): PadRecording => {
     const out = hit((d + 0.5) / DYNAMICS, new Chance(key * 1009 + d * 31 + alternate));
     shape(out, (t) => rise(t, 0.0008));
@@ -30,11 +29,6 @@ export function tinKit(): PadRecording[] {
 }
 
 const seconds = (length: number): Float64Array => new Float64Array(Math.round(length * RATE));
-
-/** Noise as many sines of random pitch between two frequencies, dying within `fall` seconds. */
-function addRattle(out: Float64Array, amplitude: number, low: number, high: number, fall: number, sines: number, chance: Chance): void {
-  for (let s = 0; s < sines; s++) addPartial(out, (amplitude * (0.5 + chance.share())) / Math.sqrt(sines), low * (high / low) ** chance.share(), chance.share(), fall * (0.6 + 0.8 * chance.share()));
-}
 
 /** An oil drum struck with a soft mallet: a tone that sinks, and the knock of the mallet. */
 function drum(force: number, chance: Chance): Float64Array {
@@ -48,6 +42,7 @@ function drum(force: number, chance: Chance): Float64Array {
   }
   addPartial(out, 0.25, base * 2.6, chance.share(), 0.22);
   addRattle(out, 0.1 + 0.7 * force ** 1.5, 180, 900 + 3600 * force, 0.03 + 0.03 * force, 60, chance);
+  addRattle(out, 0.6 * force ** 2, 3000, 15500, 0.025, 90, chance);
   return out;
 }
 
@@ -57,7 +52,7 @@ function lid(force: number, chance: Chance): Float64Array {
   for (const [ratio, level, fall] of [[1, 1, 0.28], [1.59, 0.7, 0.2], [2.14, 0.55, 0.16], [2.65, 0.4, 0.13], [3.6, 0.3, 0.1]] as const) {
     addPartial(out, level * 0.5, 186 * ratio * (1 + 0.006 * (chance.share() - 0.5)), chance.share(), fall);
   }
-  addRattle(out, 0.5 + 0.9 * force, 1100, 4200 + 5200 * force, 0.16 + 0.14 * force, 170, chance);
+  addRattle(out, 0.5 + 0.9 * force, 1100, 4200 + 11500 * force, 0.16 + 0.14 * force, 190, chance);
   return out;
 }
 
@@ -67,6 +62,6 @@ function tin(force: number, chance: Chance, fall: number): Float64Array {
   for (const [i, ratio] of [1, 1.342, 1.2312, 1.6532, 1.9523, 2.1523, 2.83, 3.31, 4.07].entries()) {
     addPartial(out, (0.3 + 0.5 * force) / (1 + i * 0.15), 1730 * ratio * (1 + 0.004 * (chance.share() - 0.5)), chance.share(), fall * (0.9 - 0.05 * i));
   }
-  addRattle(out, 0.5 + 0.6 * force, 3200, 7000 + 7000 * force, fall * (0.6 + 0.4 * force), 150, chance);
+  addRattle(out, 0.5 + 0.6 * force, 3200, 7000 + 10500 * force, fall * (0.6 + 0.4 * force), 150, chance);
   return out;
 }

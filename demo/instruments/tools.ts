@@ -1,4 +1,5 @@
 import { type Chance } from '../../src/core/dsp/chance';
+import { shareOut } from '../../src/core/mapping/velocities';
 import type { Audio, Loop } from '../../src/core/dsp/sample';
 import { loudnessOf, peakOf } from '../../src/core/measure/loudness';
 
@@ -38,6 +39,19 @@ export function addPeriodicNoise(out: Float64Array, amplitude: number, lowHz: nu
     addPartial(out, amplitude / Math.sqrt(sines), (cycles * RATE) / period, chance.share(), 1e9);
   }
 }
+
+/** Noise as many sines of random pitch between two frequencies, dying within about `fall` seconds: what rattles, clicks and knocks. */
+export function addRattle(out: Float64Array, amplitude: number, low: number, high: number, fall: number, sines: number, chance: Chance): void {
+  for (let s = 0; s < sines; s++) addPartial(out, (amplitude * (0.5 + chance.share())) / Math.sqrt(sines), low * (high / low) ** chance.share(), chance.share(), fall * (0.6 + 0.8 * chance.share()));
+}
+
+/** What the softest strike counts as for layers that play these instruments: with it, the softest and the hardest lie 29 dB apart, as on instruments of wood and wire. */
+export const SOFTEST = 24;
+/** Velocities as such a layer feels them, shared out evenly over the strikes of the hand. */
+export const sharedOutAsFelt = (count: number): { low: number; high: number }[] => {
+  const felt = (struck: number) => Math.round(SOFTEST + ((127 - SOFTEST) * (struck - 1)) / 126);
+  return shareOut(count).map(({ low, high }, i) => ({ low: i === 0 ? 1 : felt(low), high: i === count - 1 ? 127 : felt(high + 1) - 1 }));
+};
 
 /** Multiplies by an envelope given at each second. */
 export function shape(out: Float64Array, gainAt: (seconds: number) => number): void {
