@@ -4,7 +4,7 @@ export default {
   maxWorkers: '100%',
   testEnvironment: 'node',
   // Looked up once for each module instead of at each use, which costs loops over sound most of their time.
-  sandboxInjectedGlobals: ['Math', 'Number', 'Float32Array', 'Float64Array', 'Uint8Array', 'Int32Array', 'Map', 'Set', 'Array', 'Object'],
+  sandboxInjectedGlobals: ['Math'],
   transform: { '^.+\\.(ts|tsx|js|mjs)$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'commonjs' } }] },
   transformIgnorePatterns: ['/node_modules/(?!(@noble|pure-rand|ebur128-wasm|@alexanderolsen|idb|pitchy|fft.js|@wasm-audio-decoders|@eshaz|@audio|simple-yenc|codec-parser|spessasynth_core|stb-vorbis)/)'],
 };

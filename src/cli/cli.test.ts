@@ -1,3 +1,4 @@
+import { buildSync } from 'esbuild';
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
@@ -26,13 +27,22 @@ beforeAll(() => {
   writeFileSync(takePath, writeTake({ name: 't', seconds: 1, events: [{ at: 0, event: { type: 'noteOn', channel: 1, key: 60, velocity: 127 } }, { at: 0.5, event: { type: 'noteOff', channel: 1, key: 60, velocity: 64 } }] }, 120));
 });
 
+/** The command line, bundled once for all tests: as it is, it compiles its TypeScript anew at each call, which the first test does. */
+const bundle = join('build', `cli-test-${process.pid}.mjs`);
+beforeAll(() => {
+  buildSync({ entryPoints: ['src/cli/main.ts'], bundle: true, platform: 'node', format: 'esm', outfile: bundle, packages: 'external', logLevel: 'error' });
+});
+afterAll(() => rmSync(bundle, { force: true }));
+
 function wavicle(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['node_modules/tsx/dist/cli.mjs', 'src/cli/main.ts', ...args], { encoding: 'utf8' });
+  const { status, stdout, stderr } = spawnSync(process.execPath, [bundle, ...args], { encoding: 'utf8' });
   return { status, json: stdout ? (JSON.parse(stdout) as never) : undefined, stderr: stderr.split('\n').filter((line) => line.startsWith('wavicle') || line.includes('    at ')).join('\n') };
 }
 
-test('show gives the outline', () => {
-  const { json } = wavicle('show', rigPath);
+test('show gives the outline, as it is called', () => {
+  const { stdout } = spawnSync('npm', ['run', '-s', 'wavicle', '--', 'show', rigPath], { encoding: 'utf8' });
+  const json = JSON.parse(stdout) as unknown;
+  expect(wavicle('show', rigPath).json).toEqual(json);
   expect(json).toMatchObject({ name: 'R', patches: [{ name: 'Low Tide', layers: [{ name: 'Left', sound: 'S' }, { name: 'Right' }] }], sounds: [{ kind: 'multisample', zones: [{ sample: 'c4.wav', root: 60, key: [0, 127], velocity: [1, 127] }] }] });
 });
 

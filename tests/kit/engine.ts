@@ -42,3 +42,8 @@ export const levelAfter = (engine: Engine, seconds: number): number => {
 export const on = (key = 60, velocity = 127, channel = 1): EngineEvent => ({ type: 'noteOn', channel, key, velocity });
 export const off = (key = 60, channel = 1): EngineEvent => ({ type: 'noteOff', channel, key, velocity: 64 });
 export const cc = (controller: number, value: number, channel = 1): EngineEvent => ({ type: 'controller', channel, controller, value });
+
+/** The greatest sample, step from one to the next, and bend of three: where a click is, one of them is large. */
+export const largest = (signal: Float32Array): number => signal.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+export const largestStep = (signal: Float32Array): number => signal.reduce((most, x, i) => (i < 1 ? 0 : Math.max(most, Math.abs(x - signal[i - 1]))), 0);
+export const largestBend = (signal: Float32Array): number => signal.reduce((most, x, i) => (i < 2 ? 0 : Math.max(most, Math.abs(x - 2 * signal[i - 1] + signal[i - 2]))), 0);

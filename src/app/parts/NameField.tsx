@@ -1,4 +1,5 @@
 import { useRef, useState } from 'react';
+import { LONGEST_NAME } from '../../core/rig/schema';
 
 /** A name that is edited where it stands. */
 export function useRenaming() {
@@ -33,7 +34,7 @@ export function NameField({ label, name, className = '', onName, onEnd }: Props)
   };
   return (
     <input
-      autoFocus className={`field ${className}`} aria-label={label} defaultValue={name} onFocus={(event) => event.target.select()} onBlur={(event) => take(event.target.value)}
+      autoFocus maxLength={LONGEST_NAME} className={`field ${className}`} aria-label={label} defaultValue={name} onFocus={(event) => event.target.select()} onBlur={(event) => take(event.target.value)}
       onKeyDown={(event) => { event.stopPropagation(); if (event.key === 'Enter') event.currentTarget.blur(); if (event.key === 'Escape') { dropped.current = true; onEnd(); } }}
     />
   );

@@ -2,14 +2,14 @@ import { DropdownMenu } from 'radix-ui';
 import { ChevronDown, CircleHelp, Moon, Redo2, Sun, Undo2 } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
-import { addPatch, deletePatch, duplicatePatch } from '../../core/rig/edits/patches';
+import { addPatch, deletePatch, duplicatePatch, renamePatch } from '../../core/rig/edits/patches';
 import { soundPatch } from '../../core/rig/defaults';
 import type { Patch } from '../../core/rig/schema';
 import { bringInDropped, droppedFiles } from '../bringIn';
 import { exportRig, importFile, reopenDemo } from '../files';
 import { session } from '../session';
 import { rigSlice } from '../state/rigSlice';
-import { edit, editPatch, newId, selectPatch, useAppDispatch, useAppSelector } from '../state/store';
+import { edit, newId, selectPatch, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 import { Controls } from './Controls';
 import { HelpSheet } from './HelpSheet';
@@ -121,7 +121,7 @@ function PatchMenu({ patch }: { patch: Patch }) {
   const renaming = useRenaming();
   const view = useView();
   const go = (id: string) => void navigate(`/patch/${id}/${view}`);
-  const rename = (name: string) => dispatch(editPatch(patch.id, (old) => ({ ...old, name })));
+  const rename = (name: string) => dispatch(edit((old) => renamePatch(old, patch.id, name)));
   if (renaming.renaming) return <NameField label="Name of the patch" name={patch.name} className="w-44 text-[16px] font-bold" onName={rename} onEnd={renaming.end} />;
   return (
     <>

@@ -7,7 +7,7 @@ import { gainOfVelocity, touchTable } from './compile';
 import { type Engine } from './engine';
 import type { EngineEvent } from './event';
 import { resolveStrikes } from './resolve';
-import { cc, levelAfter, make, off, on, RATE, render, start, STEADY, TONE, whole } from '../../../tests/kit/engine';
+import { cc, largestBend, largestStep, levelAfter, make, off, on, RATE, render, start, STEADY, TONE, whole } from '../../../tests/kit/engine';
 
 const QUIET = { params: { level: -12 } };
 
@@ -62,7 +62,7 @@ describe('windows', () => {
     engine.handle(cc(1, 127));
     const { left } = render(engine, RATE / 2);
     expect(left[left.length - 1] * Math.SQRT2).toBeCloseTo(10 ** (-12 / 20), 4);
-    for (let i = 1; i < left.length; i++) expect(Math.abs(left[i] - left[i - 1])).toBeLessThan(0.002);
+    expect(largestStep(left)).toBeLessThan(0.002);
   });
   test('keys and velocities outside start nothing', () => {
     const engine = start({ layers: [{ windows: [{ ...fullWindow('key'), low: 50, high: 60, fadeIn: 4 }, { ...fullWindow('velocity'), low: 40 }] }] });
@@ -241,7 +241,7 @@ describe('pedals and messages', () => {
     render(engine, 4800);
     engine.handle({ type: 'panic' });
     const { left } = render(engine, 4800);
-    for (let i = 1; i < left.length; i++) expect(Math.abs(left[i] - left[i - 1])).toBeLessThan(0.03);
+    expect(largestStep(left)).toBeLessThan(0.03);
     expect(left.slice(600).every((x) => x === 0)).toBe(true);
     expect(engine.controllers.isDown(1, 64)).toBe(false);
   });
@@ -279,7 +279,7 @@ describe('the engine as a whole', () => {
     for (const event of [off(64), off(65)]) engine.handle(event);
     engine.handle(on(67));
     const { left } = render(engine, 4800);
-    for (let i = 1; i < left.length; i++) expect(Math.abs(left[i] - left[i - 1])).toBeLessThan(0.03);
+    expect(largestStep(left)).toBeLessThan(0.03);
     expect(engine.voiceCount).toBe(4);
     engine.handle(cc(120, 0));
     render(engine, 4800);
@@ -313,7 +313,7 @@ describe('the engine as a whole', () => {
     const engine = start({ audio: { ...STEADY, data: new Float32Array(3000).fill(0.3) } });
     engine.handle(on());
     const { left } = render(engine, 6000);
-    for (let i = 1; i < left.length; i++) expect(Math.abs(left[i] - left[i - 1])).toBeLessThan(0.02);
+    expect(largestStep(left)).toBeLessThan(0.02);
     expect(engine.voiceCount).toBe(0);
   });
   test('a parameter that jumps is smoothed, whatever the wave is at when it does', () => {
@@ -323,7 +323,7 @@ describe('the engine as a whole', () => {
       render(engine, before);
       engine.setProgram(make({ audio: TONE, layers: [{ params: { level: -12, pan: 1, cutoff: 200, lowCut: 100 } }] }).program);
       const { left } = render(engine, 2400);
-      for (let i = 2; i < left.length; i++) expect(Math.abs(left[i] - 2 * left[i - 1] + left[i - 2])).toBeLessThan(0.003);
+      expect(largestBend(left)).toBeLessThan(0.003);
     }
   });
   test('nothing that is not a number, denormal or above full scale ever comes out', () => {

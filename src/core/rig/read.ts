@@ -1,6 +1,6 @@
-import { ValidationError } from 'yup';
+import { ValidationError, type Schema } from 'yup';
 import { brokenLink } from './links';
-import { RIG_VERSION, rigSchema, type Rig } from './schema';
+import { patchSchema, RIG_VERSION, rigSchema, sampleSchema, soundSchema, zoneSchema, type Rig } from './schema';
 
 /** Refused: a file that is not a rig, or one with a fault. `place` is a path such as `patches[1].layers[0].windows[0].high`, empty for the whole. */
 export class RigError extends Error {
@@ -54,6 +54,38 @@ export function readRig(json: unknown): Rig {
   const broken = brokenLink(rig);
   if (broken) throw new RigError(broken.place, broken.problem);
   return rig;
+}
+
+/** Parts of rigs that were checked and found sound; edits leave most parts as they are. */
+const known = new WeakSet<object>();
+
+/**
+ * The first fault of a rig that edits have made, or undefined. Parts that were checked before are not looked at again, so that this costs what has changed.
+ */
+export function faultOf(rig: Rig): RigError | undefined {
+  const check = (schema: Schema, part: object, place: string, as: object = part): RigError | undefined => {
+    if (known.has(part)) return undefined;
+    try {
+      schema.validateSync(as, { strict: true, abortEarly: true });
+    } catch (error) {
+      if (!(error instanceof ValidationError)) throw error;
+      return new RigError([place, error.path].filter(Boolean).join('.'), problemOf(error));
+    }
+    known.add(part);
+    return undefined;
+  };
+  const faults = function* (): Generator<RigError | undefined> {
+    yield check(rigSchema, rig, '', { ...rig, patches: [], sounds: [], samples: [], setlist: [] });
+    for (const [i, patch] of rig.patches.entries()) yield check(patchSchema, patch, `patches[${i}]`);
+    for (const [i, sample] of rig.samples.entries()) yield check(sampleSchema, sample, `samples[${i}]`);
+    for (const [i, sound] of rig.sounds.entries()) {
+      yield check(soundSchema, sound, `sounds[${i}]`, { ...sound, zones: [] });
+      for (const [z, zone] of sound.zones.entries()) yield check(zoneSchema, zone, `sounds[${i}].zones[${z}]`);
+    }
+  };
+  for (const fault of faults()) if (fault) return fault;
+  const broken = brokenLink(rig);
+  return broken && new RigError(broken.place, broken.problem);
 }
 
 /** The parsed rig in a JSON text. Throws a {@link RigError}. */

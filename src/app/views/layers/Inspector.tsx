@@ -1,7 +1,7 @@
 import { Minus, Plus, X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { fullWindow, paramOf } from '../../../core/rig/defaults';
-import { setParam, updateLayer } from '../../../core/rig/edits/layers';
+import { setParam, setTranspose, updateLayer } from '../../../core/rig/edits/layers';
 import { removeWindow, setWindow } from '../../../core/rig/edits/windows';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../../../core/rig/parameters';
 import type { Layer, LayerWindow, Patch } from '../../../core/rig/schema';
@@ -63,7 +63,7 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
         </Part>
       ))}
       <NewWindow layer={layer} patch={patch} onAdd={(source) => put(fullWindow(source))} />
-      <Part title="Pitch"><Transpose layer={layer} onChange={(transpose) => change((old) => ({ ...old, transpose }))} /></Part>
+      <Part title="Pitch"><Transpose layer={layer} onChange={(transpose) => dispatch(editPatch(patch.id, (old) => setTranspose(old, id, transpose)))} /></Part>
       <Part title="Shape">{SHAPE.map(strip)}</Part>
       <Part title="Loops of its samples">{LOOPS.map(strip)}</Part>
       <Part title="Touch">{TOUCH.map(strip)}</Part>

@@ -2,7 +2,7 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Copy, EllipsisVertical, GripVertical, Pencil, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { deleteLayer, duplicateLayer, setParam, updateLayer } from '../../../core/rig/edits/layers';
+import { deleteLayer, duplicateLayer, renameLayer, setParam, updateLayer } from '../../../core/rig/edits/layers';
 import { setWindow } from '../../../core/rig/edits/windows';
 import { paramOf, windowOn } from '../../../core/rig/defaults';
 import { LAYER_PARAMETERS } from '../../../core/rig/parameters';
@@ -54,7 +54,7 @@ export function Lane({ patch, layer, scale, selected }: Props) {
           <button ref={setActivatorNodeRef} {...attributes} {...listeners} className="button-bare min-w-4! cursor-grab touch-none text-faint" aria-label={`Move ${layer.name} up or down`}><GripVertical size={13} /></button>
           <Mark mark={layer.mark} />
           {renaming.renaming
-            ? <NameField label="Name of the layer" name={layer.name} className="ml-1 min-w-0 flex-1 font-bold" onName={(name) => change((old) => ({ ...old, name }))} onEnd={renaming.end} />
+            ? <NameField label="Name of the layer" name={layer.name} className="ml-1 min-w-0 flex-1 font-bold" onName={(name) => dispatch(editPatch(patch.id, (old) => renameLayer(old, id, name)))} onEnd={renaming.end} />
             : <h2 className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`} onDoubleClick={renaming.begin} title={`${layer.name} (double-click to rename)`}>{layer.name}</h2>}
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={solo} aria-label={`Solo ${layer.name}`} title="Solo (S)" onClick={() => dispatch(uiSlice.actions.soloToggled(id))}>S</button>
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={!layer.on} aria-label={`Mute ${layer.name}`} title="Mute (M)" onClick={() => change((old) => ({ ...old, on: !old.on }))}>M</button>

@@ -1,3 +1,4 @@
+import { setMacro } from '../../../core/rig/edits/layers';
 import { SHARE } from '../../../core/rig/parameters';
 import type { Patch } from '../../../core/rig/schema';
 import { Strip } from '../../parts/Strip';
@@ -13,7 +14,7 @@ export function MacroStrips({ patch }: { patch: Patch }) {
       <h2 className="heading">Macros</h2>
       {patch.macros.map((macro) => (
         <Strip key={macro.number} parameter={{ ...SHARE, label: `${macro.number} ${macro.name}`, help: 'A macro moves what is routed to it, and whatever windows look at it.' }} value={macro.value} colour="var(--plum)"
-          onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => ({ ...old, macros: old.macros.map((other) => (other.number === macro.number ? { ...other, value } : other)) }), gesture))}
+          onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => setMacro(old, macro.number, value), gesture))}
           onEnd={() => dispatch(rigSlice.actions.gestureEnded())} />
       ))}
     </div>

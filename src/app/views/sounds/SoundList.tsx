@@ -1,7 +1,7 @@
 import { DropdownMenu } from 'radix-ui';
 import { EllipsisVertical } from 'lucide-react';
 import { addLayer } from '../../../core/rig/edits/layers';
-import { addSound, deleteSound, duplicateSound, updateSound } from '../../../core/rig/edits/zones';
+import { addSound, deleteSound, duplicateSound, renameSound, usersOf } from '../../../core/rig/edits/zones';
 import type { Patch, Rig, Sound } from '../../../core/rig/schema';
 import { Mark } from '../../parts/Mark';
 import { NameField, useRenaming } from '../../parts/NameField';
@@ -29,8 +29,8 @@ function Entry({ rig, patch, sound, current, onOpen }: { rig: Rig; patch: Patch;
   const dispatch = useAppDispatch();
   const renaming = useRenaming();
   const layer = patch.layers.find((candidate) => candidate.soundId === sound.id);
-  const users = rig.patches.filter((other) => other.layers.some((candidate) => candidate.soundId === sound.id)).length;
-  const rename = (name: string) => dispatch(edit((old) => updateSound(old, sound.id, (value) => ({ ...value, name }))));
+  const users = usersOf(rig, sound.id).length;
+  const rename = (name: string) => dispatch(edit((old) => renameSound(old, sound.id, name)));
   return (
     <li className={`flex items-center gap-1 rounded-md pl-2 ${current ? 'bg-ink text-paper' : 'hover:bg-ink/7'}`}>
       {renaming.renaming

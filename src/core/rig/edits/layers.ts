@@ -1,5 +1,6 @@
 import { freeMark, newLayer, paramOf } from '../defaults';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../parameters';
+import { copyName, freeId, heldName } from '../names';
 import type { Layer, Patch, Rig } from '../schema';
 
 /** Edits of layers: pure functions. An unknown id leaves everything as it is, and unchanged things stay the same objects. */
@@ -18,7 +19,7 @@ const QUIETEST_DB = -24;
 
 /** A new layer at the end that plays a sound everywhere, with a mark nobody has and as quiet as the quietest there, down to −24 dB: it is heard and never jumps out. */
 export function addLayer(patch: Patch, id: string, name: string, soundId: string): Patch {
-  const added = { ...patch, layers: [...patch.layers, newLayer(id, name, soundId, freeMark(patch))] };
+  const added = { ...patch, layers: [...patch.layers, newLayer(id, heldName(name), soundId, freeMark(patch))] };
   return patch.layers.length === 0 ? added : setParam(added, id, 'level', Math.max(QUIETEST_DB, Math.min(...patch.layers.map((layer) => paramOf(layer, 'level')))));
 }
 
@@ -27,11 +28,12 @@ export function duplicateLayer(patch: Patch, layerId: string, id: string): Patch
   const at = patch.layers.findIndex((layer) => layer.id === layerId);
   if (at < 0) return patch;
   const original = patch.layers[at];
-  const copy: Layer = { ...original, id, name: `${original.name} copy`, mark: freeMark(patch) };
+  const copy: Layer = { ...original, id, name: copyName(original.name), mark: freeMark(patch) };
   const prefix = `layer.${layerId}.`;
+  // Ids made anew: those of copies of copies would grow without end.
   const routes = patch.routes.filter((route) => route.target.startsWith(prefix))
-    .map((route) => ({ ...route, id: `${route.id}-${id}`, target: `layer.${id}.${route.target.slice(prefix.length)}` }));
-  return { ...patch, layers: [...patch.layers.slice(0, at + 1), copy, ...patch.layers.slice(at + 1)], routes: [...patch.routes, ...routes] };
+    .reduce((all, route) => [...all, { ...route, id: freeId('route', all), target: `layer.${id}.${route.target.slice(prefix.length)}` }], [...patch.routes]);
+  return { ...patch, layers: [...patch.layers.slice(0, at + 1), copy, ...patch.layers.slice(at + 1)], routes };
 }
 
 /** Without the layer, and without the routes to it. */
@@ -40,6 +42,17 @@ export const deleteLayer = (patch: Patch, layerId: string): Patch => ({
   layers: patch.layers.filter((layer) => layer.id !== layerId),
   routes: patch.routes.filter((route) => !route.target.startsWith(`layer.${layerId}.`)),
 });
+
+export const renameLayer = (patch: Patch, layerId: string, name: string): Patch => updateLayer(patch, layerId, (layer) => (heldName(name) === '' ? layer : { ...layer, name: heldName(name) }));
+
+/** The semitones of a layer, held within its range. */
+export const setTranspose = (patch: Patch, layerId: string, semitones: number): Patch =>
+  updateLayer(patch, layerId, (layer) => (Number.isNaN(semitones) ? layer : { ...layer, transpose: Math.min(MOST_TRANSPOSE, Math.max(-MOST_TRANSPOSE, Math.round(semitones))) }));
+export const MOST_TRANSPOSE = 48;
+
+/** Where a macro rests, 0…1. */
+export const setMacro = (patch: Patch, number: number, value: number): Patch =>
+  (Number.isNaN(value) ? patch : { ...patch, macros: patch.macros.map((macro) => (macro.number === number ? { ...macro, value: Math.min(1, Math.max(0, value)) } : macro)) });
 
 /** The layer at another place in the order, counted without it. */
 export function moveLayer(patch: Patch, layerId: string, to: number): Patch {
@@ -52,6 +65,7 @@ export function moveLayer(patch: Patch, layerId: string, to: number): Patch {
 /** A parameter of a layer in its unit, held within its range; the default leaves no trace. */
 export function setParam(patch: Patch, layerId: string, id: LayerParameterId, value: number): Patch {
   const { low, high, default: rest } = LAYER_PARAMETERS[id];
+  if (Number.isNaN(value)) return patch;
   const held = Math.min(high, Math.max(low, value));
   return updateLayer(patch, layerId, (layer) => {
     if (paramOf(layer, id) === held) return layer;

@@ -10,6 +10,7 @@ import { updateLayer } from './layers';
 
 /** Puts a window on a layer: takes the place of its first window on that source, or comes as a new one. Values are brought inside the source's range, and into order. */
 export function setWindow(patch: Patch, layerId: string, window: LayerWindow): Patch {
+  if ([window.low, window.high, window.fadeIn, window.fadeOut].some(Number.isNaN)) return patch;
   const held = heldInside(window);
   return updateLayer(patch, layerId, (layer) => ({
     ...layer,
@@ -37,7 +38,7 @@ export function crossfadeByVelocity(patch: Patch, softId: string, hardId: string
 }
 
 function divide(patch: Patch, lowerId: string, upperId: string, source: 'key' | 'velocity', border: number, fade: number): Patch {
-  if (lowerId === upperId) return patch;
+  if (lowerId === upperId || Number.isNaN(border) || Number.isNaN(fade)) return patch;
   const { low: least, high: most } = parseSource(source)!;
   const span = Math.max(0, Math.round(fade));
   // The gain is 0 at both ends of the overlap, so the steps between them that sound both are one fewer than its length.

@@ -1,6 +1,7 @@
 import { shareOut, withSoftEdges } from '../../mapping/velocities';
 import { stretchedKeys, type Stretch } from '../../mapping/stretch';
 import { newSound } from '../defaults';
+import { copyName, heldName } from '../names';
 import type { Rig, Sample, Sound, Zone } from '../schema';
 
 /** Edits of sounds and their zones: pure functions. Zones are named by their place in the sound; unchanged things stay the same objects. */
@@ -32,13 +33,25 @@ export function addSamples(rig: Rig, samples: readonly Sample[]): Rig {
   return fresh.length === 0 ? rig : { ...rig, samples: [...rig.samples, ...fresh] };
 }
 
-export const addSound = (rig: Rig, id: string, name: string, zones: readonly Zone[] = []): Rig => ({ ...rig, sounds: [...rig.sounds, newSound(id, name, zones)] });
+export const addSound = (rig: Rig, id: string, name: string, zones: readonly Zone[] = []): Rig => ({ ...rig, sounds: [...rig.sounds, newSound(id, heldName(name), zones)] });
+
+export const renameSound = (rig: Rig, soundId: string, name: string): Rig => updateSound(rig, soundId, (sound) => (heldName(name) === '' ? sound : { ...sound, name: heldName(name) }));
 
 export function duplicateSound(rig: Rig, soundId: string, id: string): Rig {
   const original = rig.sounds.find((sound) => sound.id === soundId);
   if (!original) return rig;
-  return { ...rig, sounds: rig.sounds.flatMap((sound) => (sound === original ? [sound, { ...sound, id, name: `${sound.name} copy` }] : [sound])) };
+  return { ...rig, sounds: rig.sounds.flatMap((sound) => (sound === original ? [sound, { ...sound, id, name: copyName(sound.name) }] : [sound])) };
 }
+
+/** A copy of the sound that the layers of one patch play from now on; in all others nothing changes. */
+export function ownCopyFor(rig: Rig, soundId: string, patchId: string, id: string): Rig {
+  const copied = duplicateSound(rig, soundId, id);
+  if (copied === rig) return rig;
+  return { ...copied, patches: copied.patches.map((patch) => (patch.id === patchId ? { ...patch, layers: patch.layers.map((layer) => (layer.soundId === soundId ? { ...layer, soundId: id } : layer)) } : patch)) };
+}
+
+/** The patches in which a sound is heard. */
+export const usersOf = (rig: Rig, soundId: string): Rig['patches'] => rig.patches.filter((patch) => patch.layers.some((layer) => layer.soundId === soundId));
 
 /** Without the sound and the layers that play it, and without samples that nothing needs any more. */
 export function deleteSound(rig: Rig, soundId: string): Rig {
@@ -67,6 +80,7 @@ export function moveEdge<E extends Zone['key']>(edge: E, low: number, high: numb
 export function moveZones(sound: Sound, places: ReadonlySet<number>, keys: number, velocities: number, roots: boolean): Sound {
   const chosen = sound.zones.filter((_, i) => places.has(i));
   if (chosen.length === 0) return sound;
+  if (Number.isNaN(keys) || Number.isNaN(velocities)) return sound;
   const by = clamp(Math.round(keys), -Math.min(...chosen.map((zone) => zone.key.low)), 127 - Math.max(...chosen.map((zone) => zone.key.high)));
   const steps = clamp(Math.round(velocities), 1 - Math.min(...chosen.map((zone) => zone.velocity.low)), 127 - Math.max(...chosen.map((zone) => zone.velocity.high)));
   if (by === 0 && steps === 0) return sound;
