@@ -1,11 +1,15 @@
 import { Tooltip } from 'radix-ui';
+import { lazy, Suspense } from 'react';
 import { createBrowserRouter, Navigate, Outlet, RouterProvider, useParams, useRouteError } from 'react-router';
 import { EmptyRig } from './parts/EmptyRig';
 import { Notices } from './parts/Notices';
+import { RigsSheet } from './parts/RigsSheet';
 import { Shell } from './parts/Shell';
 import { useAppSelector } from './state/store';
 import { LayersView } from './views/layers/LayersView';
-import { SoundsView } from './views/sounds/SoundsView';
+
+/** Loaded when it is opened first. */
+const SoundsView = lazy(async () => ({ default: (await import('./views/sounds/SoundsView')).SoundsView }));
 
 const lastPatchOf = (rigId: string): string | null => localStorage.getItem(`wavicle-patch-${rigId}`);
 
@@ -25,14 +29,18 @@ function PatchGate() {
   return rig.patches.some((patch) => patch.id === patchId) ? <Outlet /> : <Navigate to="/" replace />;
 }
 
-const Loading = () => <main className="grid h-full place-items-center text-faint" role="status">Opening the rig …</main>;
+const Loading = () => <div className="grid h-full place-items-center text-faint" role="status">Opening …</div>;
 
-const Frame = () => (
-  <>
-    <Outlet />
-    <Notices />
-  </>
-);
+function Frame() {
+  const rigs = useAppSelector((state) => state.ui.sheet === 'rigs');
+  return (
+    <>
+      <Outlet />
+      {rigs && <RigsSheet />}
+      <Notices />
+    </>
+  );
+}
 
 /** A view that broke takes nothing with it: the sound goes on and every edit is kept. */
 const Broken = () => (
@@ -53,7 +61,7 @@ const router = createBrowserRouter([{
     { path: '/', element: <Home /> },
     {
       path: '/patch/:patchId', element: <PatchGate />,
-      children: [{ element: <Shell />, children: [{ path: 'layers', element: <LayersView /> }, { path: 'sounds/:soundId?', element: <SoundsView /> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
+      children: [{ element: <Shell />, children: [{ path: 'layers', element: <LayersView /> }, { path: 'sounds/:soundId?', element: <Suspense fallback={<Loading />}><SoundsView /></Suspense> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
     },
     { path: '*', element: <Navigate to="/" replace /> },
   ],

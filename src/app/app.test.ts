@@ -1,17 +1,27 @@
 import { LAYER_PARAMETERS } from '../core/rig/parameters';
 import { newRig } from '../core/rig/defaults';
 import { FIRST_KEY, keyScaleOf, LAST_KEY, draggedKey } from './parts/keyScale';
-import { formatValue, parseValue } from './parts/format';
+import { formatDb, formatValue, readValue } from './parts/format';
 import { rigSlice } from './state/rigSlice';
 
 describe('values in words', () => {
   const { level, cutoff, attack, pan } = LAYER_PARAMETERS;
   test.each([[level, -6.5, '−6.5 dB'], [level, -60, 'silent'], [cutoff, 2400, '2.4 kHz'], [cutoff, 180, '180 Hz'], [attack, 0.18, '180 ms'], [attack, 1.9, '1.9 s'], [pan, 0, 'centre'], [pan, -0.12, '12 left']] as const)('%# %f', (parameter, value, text) => {
     expect(formatValue(parameter, value)).toBe(text);
-    expect(parseValue(parameter, text)).toBeCloseTo(value, 6);
+    expect(readValue(parameter, text)).toBeCloseTo(value, 6);
   });
   test('typed in other ways', () => {
-    expect([parseValue(cutoff, '2.4k'), parseValue(cutoff, '99999999'), parseValue(attack, '20ms'), parseValue(level, '-3,5'), parseValue(pan, '30 right'), parseValue(level, 'loud')]).toEqual([2400, 20480, 0.02, -3.5, 0.3, undefined]);
+    expect([readValue(cutoff, '2.4k'), readValue(attack, '20ms'), readValue(level, '-3,5'), readValue(pan, '30 right')]).toEqual([2400, 0.02, -3.5, 0.3]);
+  });
+  test('what cannot be read or is out of range is said, not held in silence', () => {
+    expect(readValue(cutoff, '99999999')).toBe('a value from 20 Hz to 20.48 kHz');
+    expect(readValue(level, 'loud')).toBe('a value from silent to 6.0 dB');
+  });
+  test('nothing is not minus nothing', () => {
+    expect(formatDb(-0.04)).toBe('0.0 dB');
+    expect(formatValue(level, -0.01)).toBe('0.0 dB');
+    expect(formatValue(LAYER_PARAMETERS.tune, -0.001)).toBe('0 ct');
+    expect(formatDb(-0.06)).toBe('−0.1 dB');
   });
 });
 

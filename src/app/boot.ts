@@ -1,10 +1,13 @@
 import { newRig } from '../core/rig/defaults';
 import { session } from './session';
-import { fetchDemo, holdRig, openRig } from './files';
-import { keepForGood, loadCurrentRig, saveRig, sweepSamples } from './storage/database';
+import { faultOf } from '../core/rig/read';
+import { openDemo, takeUp } from './rigs';
+import { currentRigId, keepForGood, loadRig, saveRig, sweepSamples, UnreadableRig } from './storage/database';
+import { goOnFetching, swept } from './storage/demoSamples';
+import { tray } from './tray';
 import { rigSlice } from './state/rigSlice';
 import { newId, notice, store } from './state/store';
-import { saveSettings } from './state/uiSlice';
+import { saveSettings, uiSlice } from './state/uiSlice';
 
 /** Brings the rig that was open last, or the demo rig on a new machine, and from then on keeps every edit. */
 export async function boot(): Promise<void> {
@@ -12,34 +15,36 @@ export async function boot(): Promise<void> {
   startSound();
   keepSettings();
   keepEdits();
-  await sweepSamples().catch(() => undefined);
-  void keepForGood().catch(() => undefined);
+  askBeforeLeaving();
   await openSomething();
   void session.midi.open();
+  // What can wait until something plays.
+  void sweepSamples().catch(() => undefined).finally(() => { swept.done(); void goOnFetching(); });
+  void keepForGood().catch(() => undefined);
 }
 
 async function openSomething(): Promise<void> {
   const problem = (text: string) => store.dispatch(notice('problem', text));
-  let damaged = false;
   try {
-    const rig = await loadCurrentRig();
-    if (rig) {
-      await holdRig(rig.id);
-      store.dispatch(rigSlice.actions.opened(rig));
-      return;
-    }
+    const id = await currentRigId();
+    const rig = id === undefined ? undefined : await loadRig(id);
+    if (rig) return await takeUp(rig);
   } catch (error) {
-    damaged = true;
-    problem(`The rig kept in this browser cannot be opened: ${(error as Error).message}. The demo rig is open instead; what was kept has not been touched.`);
+    // It stays as it is, whatever is done from here on; the sheet of rigs offers what can be done about it.
+    if (error instanceof UnreadableRig) store.dispatch(uiSlice.actions.unreadableFound({ rigId: error.rigId, problem: error.message }));
+    else problem(`What this browser keeps cannot be reached: ${(error as Error).message}.`);
   }
   try {
-    const demo = await fetchDemo();
-    // Under another id, so that it never takes the place of what could not be read.
-    await openRig(damaged ? { ...demo, rig: { ...demo.rig, id: newId() } } : demo);
+    await openDemo();
   } catch (error) {
     problem(`The demo rig cannot be opened: ${(error as Error).message}. Import a rig to go on.`);
     store.dispatch(rigSlice.actions.opened(newRig(newId(), 'New rig')));
   }
+}
+
+/** A reload would empty the tray: the browser asks first. */
+function askBeforeLeaving(): void {
+  window.addEventListener('beforeunload', (event) => { if (tray.isFull) event.preventDefault(); });
 }
 
 /** Browsers let sound begin after a gesture; any will do. */
@@ -55,7 +60,7 @@ function keepSettings(): void {
     const { ui } = store.getState();
     document.documentElement.dataset.theme = ui.theme;
     if (ui.theme !== last.theme || ui.middleC !== last.middleC) saveSettings(ui);
-    if (ui.soloed !== last.soloed) session.audio.send({ type: 'solo', layerIds: ui.soloed });
+    if (ui.soloed !== last.soloed) session.setSoloed(ui.soloed);
     last = ui;
   };
   apply();
@@ -73,6 +78,8 @@ function keepEdits(): void {
     busy = true;
     try {
       if (!first) store.dispatch(rigSlice.actions.savingChanged('saving'));
+      const fault = faultOf(rig);
+      if (fault) throw new Error(fault.message);
       await saveRig(rig);
       kept = rig;
       if (!first) store.dispatch(rigSlice.actions.savingChanged('saved'));

@@ -1,18 +1,19 @@
-import type { Archive } from '../core/formats/rigArchive';
 import { zipSync } from 'fflate';
 import { exportSound, safeName } from '../core/formats/exportSound';
 import type { Sound } from '../core/rig/schema';
+import { isRigArchive } from '../core/formats/rigArchive';
 import { readTake } from '../core/formats/midiFile';
+import { bringInDropped } from './bringIn';
 import type { Take } from '../core/music/take';
 import { session } from './session';
-import { makeArchive, openArchive } from './storage/archive';
-import { loadCurrentRig, saveArchive } from './storage/database';
-import { rigSlice } from './state/rigSlice';
+import { addRig, openDemo } from './rigs';
+import { makeArchive, openArchive, rawArchive } from './storage/archive';
+import { keepTake, loadTake, rawRig } from './storage/database';
 import { notice, store } from './state/store';
 import { uiSlice } from './state/uiSlice';
 
 /** Says what goes on while something long runs, and what went wrong. Gives whether it went well. */
-async function working(what: string, task: () => Promise<void>): Promise<boolean> {
+export async function working(what: string, task: () => Promise<void>): Promise<boolean> {
   store.dispatch(uiSlice.actions.busySet(what));
   try {
     await task();
@@ -25,66 +26,30 @@ async function working(what: string, task: () => Promise<void>): Promise<boolean
   }
 }
 
-export async function fetchDemo(): Promise<Archive> {
-  const response = await fetch('/demo/perigee-tide.wavicle');
-  if (!response.ok) throw new Error('the demo rig is not on the server; start it with “npm start”');
-  return openArchive(new Uint8Array(await response.arrayBuffer()));
-}
-
-let release: (() => void) | undefined;
-let heldId: string | undefined;
-
-/**
- * Claims a rig for this tab. When another tab has it, this one opens it read-only, and takes over as soon as the other is closed.
- */
-export async function holdRig(rigId: string): Promise<void> {
-  if (heldId === rigId) return;
-  release?.();
-  heldId = rigId;
-  const name = `wavicle-rig-${rigId}`;
-  const held = () => new Promise<void>((resolve) => { release = resolve; });
-  const claimed = await new Promise<boolean>((resolve) => {
-    void navigator.locks.request(name, { ifAvailable: true }, (lock) => {
-      resolve(lock !== null);
-      return lock ? held() : undefined;
-    });
-  });
-  store.dispatch(rigSlice.actions.readOnlyChanged(!claimed));
-  if (claimed) return;
-  void navigator.locks.request(name, async () => {
-    if (heldId !== rigId) return;
-    const rig = await loadCurrentRig();
-    store.dispatch(rigSlice.actions.readOnlyChanged(false));
-    if (rig?.id === rigId) store.dispatch(rigSlice.actions.opened(rig));
-    store.dispatch(notice('info', 'The other tab was closed: this one can edit now.'));
-    await held();
-  });
-}
-
-/** Opens an archive in place of the present rig; it is stored first, all or nothing, unless another tab holds it. */
-export async function openRig(archive: Archive): Promise<void> {
-  const before = heldId;
-  await holdRig(archive.rig.id);
-  try {
-    if (!store.getState().rig.readOnly) await saveArchive(archive);
-  } catch (error) {
-    if (before !== undefined) await holdRig(before);
-    throw error;
-  }
-  store.dispatch(rigSlice.actions.opened(archive.rig));
-}
-
 /** Reads a dropped or chosen file: a rig archive opens, a MIDI file becomes the take. A damaged file changes nothing. */
 export async function importFile(file: File): Promise<boolean> {
   if (/\.midi?$/i.test(file.name)) {
-    return working(`Reading ${file.name}`, async () => session.takes.load(readTake(new Uint8Array(await file.arrayBuffer()), file.name)));
+    return working(`Reading ${file.name}`, async () => {
+      const bytes = new Uint8Array(await file.arrayBuffer());
+      session.takes.load(readTake(bytes, file.name));
+      const { rig } = store.getState().rig;
+      const patchId = session.shownPatchId;
+      if (rig && patchId) await keepTake(rig.id, patchId, file.name, bytes);
+    });
+  }
+  if (/\.zip$/i.test(file.name) && !isRigArchive(new Uint8Array(await file.arrayBuffer()))) {
+    await bringInDropped([{ file, path: file.name }]);
+    return true;
   }
   return working(`Import of ${file.name}`, async () => {
     const archive = await openArchive(new Uint8Array(await file.arrayBuffer()));
-    await openRig(archive);
-    store.dispatch(notice('info', `“${archive.rig.name}” is open: ${archive.rig.patches.length} patches, ${archive.rig.samples.length} samples.`));
+    const rig = await addRig(archive);
+    store.dispatch(notice('info', `“${rig.name}” is open beside your other rigs: ${rig.patches.length} patches, ${rig.samples.length} samples.`));
   });
 }
+
+/** A rig that cannot be opened, as it is, with what samples of it are there: for whoever can mend it. */
+export const exportRaw = (id: string): Promise<boolean> => working('Export', async () => download(await rawArchive(await rawRig(id)), 'damaged rig.wavicle', 'application/zip'));
 
 export async function exportRig(): Promise<void> {
   const { rig } = store.getState().rig;
@@ -92,7 +57,7 @@ export async function exportRig(): Promise<void> {
   await working('Export', async () => download(await makeArchive(rig), `${rig.name}.wavicle`, 'application/zip'));
 }
 
-export const reopenDemo = (): Promise<boolean> => working('Opening the demo rig', async () => openRig(await fetchDemo()));
+export const addDemo = (): Promise<boolean> => working('Opening the demo rig', openDemo);
 
 /** A sound in an open format, as one zip of all its files. What the format has no words for is told. */
 export async function exportSoundFiles(sound: Sound, format: 'sfz' | 'wav'): Promise<void> {
@@ -118,6 +83,12 @@ function download(bytes: Uint8Array, name: string, type: string): void {
   const link = Object.assign(document.createElement('a'), { href: url, download: name });
   link.click();
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
+}
+
+/** The take of one's own that stays with a patch, if there is one. */
+export async function ownTakeOf(rigId: string, patchId: string): Promise<Take | undefined> {
+  const kept = await loadTake(rigId, patchId);
+  return kept && readTake(kept.bytes, kept.name);
 }
 
 /** The takes that ship with the application, by the id of the patch they show. */

@@ -1,5 +1,5 @@
 import { Evaluator, RANDOMS, type NoteValues } from '../core/engine/evaluate';
-import type { WindowSet } from '../core/engine/program';
+import type { ProgramLayer, WindowSet } from '../core/engine/program';
 import { dbOfGain } from '../core/music/pitch';
 import { parseSource } from '../core/space/source';
 import { session } from './session';
@@ -11,7 +11,11 @@ const note: NoteValues = { channel: 1, key: 60, velocity: 100, releaseVelocity: 
 /** What both kinds of windows let through, as a strike at this moment would find them. */
 const gainOfSet = (evaluator: Evaluator, { atStrike, followed }: WindowSet): number => evaluator.gainOf(atStrike) * evaluator.gainOf(followed);
 
-/** Product of the windows of each layer for a strike, with the controllers as they stand: what the engine itself would use. Muted layers count as silent. */
+/** Muted, or left out because others are soloed. */
+const isHushed = (layers: readonly ProgramLayer[], layer: ProgramLayer): boolean =>
+  !layer.on || (!session.soloed.includes(layer.id) && layers.some((other) => session.soloed.includes(other.id)));
+
+/** Product of the windows of each layer for a strike, with the controllers as they stand: what the engine itself would use. Muted layers, and those that a solo leaves out, count as silent. */
 export function gainsAt(key: number, velocity: number): LayerGain[] {
   const { program, hands } = session;
   if (!program) return [];
@@ -20,7 +24,7 @@ export function gainsAt(key: number, velocity: number): LayerGain[] {
   note.velocity = velocity;
   return program.layers.map((layer) => {
     evaluator.look(layer, note);
-    const gain = layer.on ? gainOfSet(evaluator, layer.windows) : 0;
+    const gain = isHushed(program.layers, layer) ? 0 : gainOfSet(evaluator, layer.windows);
     return { layerId: layer.id, name: layer.name, gain, db: dbOfGain(gain) };
   });
 }
@@ -33,7 +37,7 @@ export function gainGrid(layerId: string, keys: readonly number[], velocities: r
   const { program, hands } = session;
   const grid = new Float64Array(keys.length * velocities.length);
   const layer = compiledLayer(layerId);
-  if (!program || !layer || !layer.on) return grid;
+  if (!program || !layer || isHushed(program.layers, layer)) return grid;
   const evaluator = new Evaluator(program, hands.controllers);
   let at = 0;
   for (const velocity of velocities) {

@@ -1,15 +1,17 @@
 import { compile, LOWEST_ENGINE_RATE } from '../core/engine/compile';
 import type { EngineEvent } from '../core/engine/event';
+import { samplesOfStrike } from '../core/engine/resolve';
 import type { Program, SampleRequest } from '../core/engine/program';
 import type { Patch, Rig } from '../core/rig/schema';
 import { ANSWERS } from '../core/engine/tick';
 import { AudioHost } from '../host/audioHost';
 import { MidiInput } from '../host/midiInput';
+import { Latch } from '../host/latch';
 import { METER } from '../host/protocol';
 import { Performance } from '../host/performance';
 import { TakePlayer } from '../host/takePlayer';
 import type { PrepareJob, PrepareResult } from '../workers/prepareWorker';
-import { loadSample } from './storage/database';
+import { sampleBytes } from './storage/demoSamples';
 
 /**
  * What sounds: the one place where the document meets the engine. It compiles the patch in view, sees to it that the samples are there, and passes on what is played.
@@ -27,6 +29,8 @@ export class Session {
   /** Requests for samples that were made, and those that came to something or nothing. */
   private readonly asked = new Set<string>();
   private readonly settled = new Set<string>();
+  /** Those that strikes made before there was sound wait for. */
+  private awaited: ReadonlySet<string> = new Set();
   /** The requests of the program that plays. */
   private needed: ReadonlySet<string> = new Set();
   /** They take turns, and leave a core to the page. */
@@ -58,7 +62,10 @@ export class Session {
       else this.shownPatch = patch;
     });
     this.audio.onProblem = (text) => this.onProblem('engine', text);
-    this.audio.onFreshEngine = () => { for (const event of this.hands.moved()) this.audio.send(event); };
+    this.audio.onFreshEngine = () => {
+      for (const event of this.hands.moved()) this.audio.send(event);
+      void this.playEarly();
+    };
     for (const worker of this.workers) {
       worker.onmessage = ({ data: { id, result } }: MessageEvent<{ id: number; result: PrepareResult }>) => {
         this.waiting.get(id)?.(result);
@@ -72,15 +79,41 @@ export class Session {
     return () => this.listeners.delete(listener);
   };
 
-  /** Something was played or moved, by whichever means. */
+  readonly latch = new Latch((event, time) => this.playNow(event, time), () => this.audio.context?.currentTime ?? performance.now() / 1000, () => this.shownPatch?.tempo ?? 120);
+
+  /** Something was played or moved, by whichever means. Notes pass through the latch, which may keep them. */
   play(event: EngineEvent): void {
-    this.audio.send(event);
+    if (event.type === 'noteOn' || event.type === 'noteOff') this.latch.take(event);
+    else this.playNow(event);
+  }
+
+  private playNow(event: EngineEvent, time?: number): void {
+    this.audio.send(event, time);
     this.hands.note(event);
+  }
+
+  /** Plays or stops the take; sound begins with it, if it has not. */
+  toggleTake(): void {
+    void this.audio.start().then(() => (this.takes.playing ? this.takes.stop() : this.takes.play()));
+  }
+
+  /** The patch that plays. */
+  get shownPatchId(): string | undefined {
+    return this.shownPatch?.id;
+  }
+
+  /** Ids of the layers that are heard alone; empty: all are. */
+  soloed: readonly string[] = [];
+  setSoloed(layerIds: readonly string[]): void {
+    this.soloed = layerIds;
+    this.audio.send({ type: 'solo', layerIds });
+    this.tell();
   }
 
   /** Silence, and everything at rest. */
   panic(): void {
     this.takes.stop();
+    this.latch.clear();
     this.play({ type: 'panic' });
   }
 
@@ -148,6 +181,18 @@ export class Session {
     });
   }
 
+  /** Strikes made before sound had begun are heard as soon as what they need is there. */
+  private async playEarly(): Promise<void> {
+    const until = performance.now() + EARLY_MS;
+    const comes = () => [...this.awaited].some((key) => !this.settled.has(key));
+    do {
+      this.awaited = new Set(this.audio.earlyStrikes.flatMap(({ key, velocity }) => (this.program ? samplesOfStrike(this.program, key, velocity) : [])));
+      await new Promise((resolve) => setTimeout(resolve, 5));
+    } while (comes() && performance.now() < until);
+    this.awaited = new Set();
+    this.audio.sendEarly();
+  }
+
   /** Samples of what plays that are still to come. */
   get loading(): number {
     let count = 0;
@@ -162,7 +207,7 @@ export class Session {
   private async fetchSamples(rig: Rig, requests: readonly SampleRequest[], patchId: string): Promise<void> {
     const run = ++this.fetchRun;
     const keys = new Set<string>();
-    const fetchAll = (wanted: readonly SampleRequest[], goesOn: () => boolean) => inParallel(wanted, async (request) => {
+    const fetchAll = (wanted: readonly SampleRequest[], goesOn: () => boolean) => inParallel([...wanted], (left) => this.mostWanted(left), async (request) => {
       keys.add(request.key);
       if (this.asked.has(request.key) || !goesOn()) return;
       this.asked.add(request.key);
@@ -187,11 +232,17 @@ export class Session {
     this.audio.keepSamples([...this.asked]);
   }
 
+  /** Which of the samples still to come is needed first: those that a strike already waits for, else the next. */
+  private mostWanted(left: readonly SampleRequest[]): number {
+    if (this.awaited.size === 0) return 0;
+    return Math.max(0, left.findIndex((request) => this.awaited.has(request.key)));
+  }
+
   private async fetchSample(rig: Rig, request: SampleRequest): Promise<void> {
     const name = rig.samples.find((sample) => sample.id === request.sampleId)?.name ?? request.sampleId;
     const silent = (why: string) => this.onProblem(`sample ${request.sampleId}`, `“${name}” ${why}: its zones stay silent`);
     try {
-      const bytes = await loadSample(request.sampleId);
+      const bytes = await sampleBytes(request.sampleId);
       if (!bytes) return silent('is missing from this browser');
       const result = await this.prepare({ request, bytes: bytes.slice().buffer });
       if ('problem' in result) silent(`cannot be played, ${result.problem}`);
@@ -203,7 +254,7 @@ export class Session {
 
   /** The WAV file of a sample, as it is kept; undefined where it is missing. */
   wavOf(sampleId: string): Promise<Uint8Array | undefined> {
-    return loadSample(sampleId);
+    return sampleBytes(sampleId);
   }
 
   prepare(job: PrepareJob): Promise<PrepareResult> {
@@ -219,14 +270,14 @@ export class Session {
   }
 }
 
+const EARLY_MS = 4000;
 const LONG_MS = 8;
 const AT_ONCE = 8;
 
-/** Works through a list, a few at a time, in order. */
-async function inParallel<T>(items: readonly T[], work: (item: T) => Promise<void>): Promise<void> {
-  let next = 0;
+/** Works through a list, a few at a time; `pick` gives the place of the one to take next among those left. */
+async function inParallel<T>(left: T[], pick: (left: readonly T[]) => number, work: (item: T) => Promise<void>): Promise<void> {
   await Promise.all(Array.from({ length: AT_ONCE }, async () => {
-    while (next < items.length) await work(items[next++]);
+    while (left.length > 0) await work(left.splice(pick(left), 1)[0]);
   }));
 }
 

@@ -1,3 +1,4 @@
+import { swept } from './storage/demoSamples';
 import type { BroughtFile } from '../core/formats/bringIn';
 import { Tray, type DroppedFile } from './tray';
 
@@ -20,6 +21,7 @@ const brought = (path: string, lufs = -20): BroughtFile => ({
 });
 const dropped = (...paths: string[]): DroppedFile[] => paths.map((path) => ({ path, file: new File(['x'], path) }));
 
+beforeAll(() => swept.done());
 let tray: Tray;
 beforeEach(() => {
   tray = new Tray();

@@ -5,6 +5,12 @@ import { stereoPairs } from '../core/mapping/stereoPairs';
 import { makePlan, PLAN_DEFAULTS, type Plan, type PlanOptions } from '../core/mapping/plan';
 import { naturalCompare } from '../core/mapping/naturalOrder';
 import { soundLab } from './soundLab';
+import { swept } from './storage/demoSamples';
+
+const MOST_STEPS = 100;
+
+/** What undo in the tray goes back to. */
+type TrayState = Pick<Tray, 'files' | 'sounds' | 'name' | 'options'> & { layoutChosen: boolean };
 
 /** A file dropped or chosen, with its path inside what was dropped. */
 export interface DroppedFile { path: string; file: File }
@@ -34,6 +40,9 @@ export class Tray {
   private turn: Promise<void> = Promise.resolve();
   private waiting = 0;
   private layoutChosen = false;
+  /** What was done to the tray, for going back and forth: the order, what is wanted, how it is laid out. */
+  private past: TrayState[] = [];
+  private future: TrayState[] = [];
   private told = 0;
   private planned: { version: number; plan: Plan } | null = null;
   private readonly listeners = new Set<() => void>();
@@ -62,7 +71,29 @@ export class Tray {
     return this.planned!.plan;
   }
 
+  private get state(): TrayState {
+    const { files, sounds, name, options, layoutChosen } = this;
+    return { files, sounds, name, options, layoutChosen };
+  }
+
+  private remember(): void {
+    this.past = [...this.past, this.state].slice(-MOST_STEPS);
+    this.future = [];
+  }
+
+  /** Takes back, or does again, what was done to the tray last. Nothing while files are read. */
+  goBack(way: 'undone' | 'redone'): void {
+    const from = way === 'undone' ? this.past : this.future;
+    const to = from[from.length - 1];
+    if (!to || this.busy) return;
+    (way === 'undone' ? this.future : this.past).push(this.state);
+    from.pop();
+    Object.assign(this, to);
+    this.tell();
+  }
+
   setOptions(change: Partial<PlanOptions>): void {
+    if (Object.entries(change).some(([option, value]) => this.options[option as keyof PlanOptions] !== value)) this.remember();
     if (change.layout !== undefined) this.layoutChosen = true;
     // Pieces of names are counted inside their folders: another meaning of those counts them anew.
     this.options = { ...this.options, ...change, ...(change.layout !== undefined ? { fallback: false } : {}), ...(change.folders !== undefined ? { corrections: {} } : {}) };
@@ -71,17 +102,20 @@ export class Tray {
   }
 
   setName(name: string): void {
+    this.remember();
     this.name = name;
     this.tell();
   }
 
   want(sounds: readonly BroughtSound[], wanted: boolean): void {
+    this.remember();
     this.sounds = this.sounds.map((each) => (sounds.includes(each) && each.zones.length > 0 ? { ...each, wanted } : each));
     this.tell();
   }
 
   /** Puts the file at one place of the order at another. */
   move(from: number, to: number): void {
+    this.remember();
     const files = [...this.files];
     const [file] = files.splice(from, 1);
     files.splice(to, 0, file);
@@ -90,12 +124,14 @@ export class Tray {
   }
 
   sort(by: 'name' | 'level'): void {
+    this.remember();
     const level = (file: TrayFile) => file.brought?.levels.lufs ?? -Infinity;
     this.files = [...this.files].sort(by === 'name' ? (a, b) => naturalCompare(a.path, b.path) : (a, b) => level(a) - level(b));
     this.tell();
   }
 
   remove(file: TrayFile): void {
+    this.remember();
     this.files = this.files.filter((other) => other !== file);
     this.tell();
   }
@@ -110,6 +146,8 @@ export class Tray {
     this.run++;
     Object.assign(this, { files: [], sounds: [], problems: [], name: '', done: 0, total: 0, open: false, options: { ...PLAN_DEFAULTS, middleC: this.options.middleC } });
     this.layoutChosen = false;
+    this.past = [];
+    this.future = [];
     this.tell();
   }
 
@@ -125,6 +163,9 @@ export class Tray {
   /** Brings files in, after those that are still being read. A common folder gives the name and is taken off the paths. */
   add(dropped: readonly DroppedFile[]): Promise<void> {
     const { run } = this;
+    // States of before know nothing of the new files.
+    this.past = [];
+    this.future = [];
     this.open = true;
     this.waiting++;
     this.tell();
@@ -139,6 +180,7 @@ export class Tray {
   }
 
   private async addNow(given: readonly DroppedFile[], run: number): Promise<void> {
+    await swept.promise;
     const dropped = await this.unpacked(given);
     if (run !== this.run) return;
     const paths = dropped.map(({ path }) => path.replace(/^(\.?\/)+/, ''));

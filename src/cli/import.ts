@@ -3,7 +3,8 @@ import { mkdirSync, mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } 
 import { tmpdir } from 'node:os';
 import { basename, dirname, extname, join, resolve } from 'node:path';
 import { AUDIO_ENDINGS, joinedChannels, readAudioFile, type AudioFile } from '../core/formats/audioFile';
-import { bringSfz, bringSoundFont, FolderIndex, folderOf, lookOver, samplePathsOf, shortened, stemOf, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
+import { bringSoundFont } from '../core/formats/bringSoundFont';
+import { bringSfz, FolderIndex, folderOf, lookOver, samplePathsOf, shortened, stemOf, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
 import { filesOfZip } from '../core/formats/zip';
 import { writeArchive } from '../core/formats/rigArchive';
 import { FOLDER_MEANINGS, type FolderMeaning } from '../core/mapping/folders';

@@ -33,7 +33,7 @@ beforeEach(() => {
 const program = (name: string) => ({ name }) as Program;
 const types = () => posted.map((message) => message.type);
 
-test('an engine that begins is told the last program, the samples and the solo; the hands are asked for, no note of before comes', async () => {
+test('an engine that begins is told the last program, the samples and the solo; the hands are asked for, and strikes of before come once it is ready for them', async () => {
   const host = new AudioHost();
   host.setProgram(program('one'));
   const serial = host.setProgram(program('two'));
@@ -49,8 +49,21 @@ test('an engine that begins is told the last program, the samples and the solo; 
     { type: 'program', program: { name: 'two' }, serial }, { type: 'samples', samples: [{ key: 'b', sample: {} }] }, { type: 'event', event: { type: 'solo', layerIds: ['l'] } },
     { type: 'event', event: { type: 'controller', channel: 1, controller: 1, value: 9 } },
   ]);
+  host.send({ type: 'noteOff', channel: 1, key: 60, velocity: 64 });
+  expect(types()).toHaveLength(4);
+  host.sendEarly();
+  expect(posted.slice(4)).toMatchObject([{ event: { type: 'noteOn', key: 60 } }, { event: { type: 'noteOff', key: 60 } }]);
+  host.send({ type: 'noteOn', channel: 1, key: 62, velocity: 90 });
+  expect(types()).toHaveLength(7);
+});
+
+test('what waited too long, or was silenced, is not heard when sound begins', async () => {
+  const host = new AudioHost();
   host.send({ type: 'noteOn', channel: 1, key: 60, velocity: 90 });
-  expect(types()).toHaveLength(5);
+  host.send({ type: 'panic' });
+  await host.start();
+  host.sendEarly();
+  expect(posted.filter((message) => message.type === 'event')).toEqual([]);
 });
 
 test('an engine that stops is replaced at once and told everything; one that stops again and again is given up', async () => {

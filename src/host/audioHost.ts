@@ -9,6 +9,10 @@ const playedOf = ({ samples: _, ...played }: Program): PlayedProgram => played;
 
 export type AudioState = 'off' | 'starting' | 'running' | 'failed';
 
+/** Notes that wait for sound: so many at most, and no longer than this. */
+const MOST_EARLY = 64;
+const EARLY_MS = 5000;
+
 /** So many stops in so many seconds are one too many: something is wrong that a fresh engine does not mend. */
 const MOST_STOPS = 3;
 const STOPS_SECONDS = 10;
@@ -32,6 +36,9 @@ export class AudioHost {
   private program: Extract<ToEngine, { type: 'program' }> | null = null;
   private readonly samples = new Map<string, PreparedSample>();
   private solo: EngineEvent | null = null;
+  /** Notes played before there was sound. */
+  private readonly early: { event: EngineEvent; atMs: number }[] = [];
+  private waitsForSound = true;
   private serial = 0;
   private readonly stops: number[] = [];
   private readonly listeners = new Set<() => void>();
@@ -96,6 +103,7 @@ export class AudioHost {
     if (stopped !== this.node) return;
     stopped.disconnect();
     this.node = null;
+    this.waitsForSound = true;
     const now = performance.now() / 1000;
     this.stops.push(now);
     if (this.stops.filter((at) => now - at < STOPS_SECONDS).length > MOST_STOPS) {
@@ -143,10 +151,29 @@ export class AudioHost {
     this.say({ type: 'keepSamples', keys: [...keys] });
   }
 
-  /** For now, or for `time` in seconds of the audio context. What is played before sound runs is dropped: nobody wants it later. */
+  /** For now, or for `time` in seconds of the audio context. Notes that are played before sound runs wait for it, so that the very first key is heard; everything else is told then by whoever knows. */
   send(event: EngineEvent, time?: number): void {
     if (event.type === 'solo') this.solo = event;
+    if (event.type === 'panic') this.early.length = 0;
+    if (this.waitsForSound && (event.type === 'noteOn' || event.type === 'noteOff')) {
+      if (this.early.length < MOST_EARLY) this.early.push({ event, atMs: performance.now() });
+      return;
+    }
     this.say({ type: 'event', event, time });
+  }
+
+  /** The strikes that wait for sound. */
+  get earlyStrikes(): readonly { key: number; velocity: number }[] {
+    return this.early.flatMap(({ event }) => (event.type === 'noteOn' ? [event] : []));
+  }
+
+  /** Plays what waited, as far apart as it was played; what was struck too long ago is left out, and nothing waits from now on. */
+  sendEarly(): void {
+    this.waitsForSound = false;
+    const now = performance.now();
+    const waiting = this.early.splice(0).filter(({ atMs }) => now - atMs < EARLY_MS);
+    const begin = (this.context?.currentTime ?? 0) + 0.01;
+    for (const { event, atMs } of waiting) this.send(event, begin + (atMs - waiting[0].atMs) / 1000);
   }
 
   private say(message: ToEngine): void {

@@ -1,6 +1,7 @@
 import { openDB } from 'idb';
 import { audioKind, joinedChannels, plainFile, readAudioFile, type AudioFile } from '../core/formats/audioFile';
-import { bringSfz, bringSoundFont, FolderIndex, lookOver, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
+import { bringSoundFont } from '../core/formats/bringSoundFont';
+import { bringSfz, FolderIndex, lookOver, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
 import { readWav } from '../core/formats/wav';
 import { levelsOf, type Levels } from '../core/measure/level';
 import { findLoops, type FoundLoop } from '../core/measure/loop';

@@ -6,27 +6,40 @@ import { uiSlice } from '../state/uiSlice';
 import { typing } from './typingKeys';
 import { useRefresh } from './useLive';
 
+const SMALL = 'button justify-center px-0.5! py-px! text-[11.5px]';
+
 /** Stand-ins for a controller's wheels and pedals, so that everything can be tried without one. They follow the real ones. */
 export function Controls() {
   useRefresh(session.hands);
   useRefresh(typing);
+  useRefresh(session.latch);
   const dispatch = useAppDispatch();
   const typingPlays = useAppSelector((state) => state.ui.typingPlays);
   const { controllers } = session.hands;
   const cc = (controller: number) => controllers.cc[controller];
   const send = (controller: number, value: number) => session.play({ type: 'controller', channel: 1, controller, value });
+  const { latch } = session;
   const sustained = cc(CC.sustain) >= 64;
   return (
-    <div className="flex h-full gap-2.5">
+    <div className="flex h-full gap-2">
       <Lever label="wheel" low={0} high={127} value={cc(CC.wheel)} onMove={(value) => send(CC.wheel, Math.round(value))} />
       <Lever label="bend" low={-1} high={1} value={controllers.bend[0]} springs onMove={(value) => session.play({ type: 'bend', channel: 1, bend: value })} />
       <Lever label="expr." name="expression" low={0} high={127} value={cc(CC.expression)} onMove={(value) => send(CC.expression, Math.round(value))} />
-      <div className="flex flex-1 flex-col justify-end gap-1.5">
+      <div className="flex min-w-0 flex-1 flex-col justify-end gap-1">
         <label className="number flex items-center justify-between gap-1 text-[11.5px] text-faint" title="Velocity of the computer keyboard">vel.
-          <input type="number" min={1} max={127} value={typing.velocity} aria-label="Velocity of the computer keyboard" className="field number w-[52px] text-ink" onChange={(event) => typing.setVelocity(Number(event.target.value))} onKeyDown={(event) => event.stopPropagation()} />
+          <input type="number" min={1} max={127} value={typing.velocity} aria-label="Velocity of the computer keyboard" className="field number w-[52px] text-ink" onChange={(event) => typing.setVelocity(Number(event.target.value))} />
         </label>
-        <button className="button justify-center px-1!" aria-pressed={sustained} onClick={() => send(CC.sustain, sustained ? 0 : 127)}>sustain</button>
-        <button className="button justify-center px-1! text-[12px]" aria-pressed={typingPlays} title="The computer keyboard plays two octaves (P)" onClick={() => dispatch(uiSlice.actions.typingPlaysSet(!typingPlays))}>type to play</button>
+        <div className="grid grid-cols-2 gap-1">
+          <button className={SMALL} aria-pressed={latch.holding} title="Hold: keys stay until they are struck again (H)" onClick={() => latch.setHolding(!latch.holding)}>hold</button>
+          <button className={SMALL} aria-pressed={latch.repeating} title="Repeat: what is held is struck again, in time (R)" onClick={() => latch.setRepeating(!latch.repeating)}>repeat</button>
+        </div>
+        <div className="grid grid-cols-2 gap-1">
+          <button className={SMALL} aria-pressed={sustained} title="The sustain pedal (CC 64)" onClick={() => send(CC.sustain, sustained ? 0 : 127)}>sustain</button>
+          <select className="field px-0.5! text-[11.5px]" aria-label="Repeated every" title="How often held keys are struck again" value={latch.quarters} onChange={(event) => latch.setQuarters(Number(event.target.value))}>
+            <option value={4}>1/1</option><option value={2}>1/2</option><option value={1}>1/4</option><option value={0.5}>1/8</option>
+          </select>
+        </div>
+        <button className={SMALL} aria-pressed={typingPlays} title="The computer keyboard plays two octaves (P)" onClick={() => dispatch(uiSlice.actions.typingPlaysSet(!typingPlays))}>type to play</button>
       </div>
     </div>
   );
@@ -50,7 +63,7 @@ function Lever({ label, name = label, low, high, value, springs, onMove }: Lever
   const step = (high - low) / 32;
   const shown = springs ? (value === 0 ? '0' : value.toFixed(2).replace('-', '−')) : String(Math.round(value));
   return (
-    <div className="flex w-[42px] flex-col">
+    <div className="flex w-[26px] shrink-0 flex-col">
       <span className="text-[11.5px] whitespace-nowrap text-faint">{label}</span>
       <span className="number text-[11.5px] leading-tight">{shown}</span>
       <div

@@ -1,5 +1,6 @@
 import { addPatch } from '../../core/rig/edits/patches';
-import { reopenDemo } from '../files';
+import { addDemo } from '../files';
+import { uiSlice } from '../state/uiSlice';
 import { edit, newId, useAppDispatch } from '../state/store';
 
 /** A rig without a patch: says what to do next, and offers it. */
@@ -11,7 +12,8 @@ export function EmptyRig() {
         <h1 className="text-lg font-bold">This rig has no patch yet</h1>
         <p>A patch is what lies under the hands at one moment: its layers, where they sound, and what moves them.</p>
         <button className="button" onClick={() => dispatch(edit((rig) => addPatch(rig, newId(), 'New patch')))}>Make a patch</button>
-        <button className="button" onClick={() => void reopenDemo()}>Open the demo rig instead</button>
+        <button className="button" onClick={() => dispatch(uiSlice.actions.sheetOpened('rigs'))}>Other rigs in this browser</button>
+        <button className="button" onClick={() => void addDemo()}>Open the demo rig instead</button>
       </div>
     </main>
   );

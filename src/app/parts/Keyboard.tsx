@@ -10,6 +10,8 @@ import { colourOf } from './Mark';
 import { useRefresh } from './useLive';
 
 const HEIGHT = 118;
+/** Room in front of the keys for the bands of all layers. */
+const BANDS_HEIGHT = 26;
 const BLACK_HEIGHT = 72;
 /** Where a key is struck decides how hard: near its front edge hardest. */
 const SOFTEST = 20;
@@ -61,7 +63,7 @@ export function Keyboard({ patch, onPoint }: { patch: Patch; onPoint: (key: numb
 function Keys({ scale, patch, held, middleC }: { scale: KeyScale; patch: Patch; held: ReadonlyMap<number, number>; middleC: 3 | 4 | 5 }) {
   // A layer's band on the keys: its gain for a strike of the middle, with the controllers as they stand.
   const bands = bandsOf(patch);
-  const step = bands.length > 6 ? 3 : bands.length > 4 ? 4 : 6;
+  const step = Math.max(0.7, Math.min(6, BANDS_HEIGHT / bands.length));
   const colourOfHeld = (key: number) => {
     const loudest = gainsAt(key, held.get(key) ?? 100).filter((gain) => gain.gain > 0).sort((a, b) => b.gain - a.gain)[0] as LayerGain | undefined;
     const layer = loudest && patch.layers.find((candidate) => candidate.id === loudest.layerId);
@@ -75,7 +77,7 @@ function Keys({ scale, patch, held, middleC }: { scale: KeyScale; patch: Patch; 
         return <rect key={key} x={x} y={0} width={(next === undefined ? scale.width : scale.frontLeft(next)) - x} height={HEIGHT} fill={held.has(key) ? colourOfHeld(key) : 'var(--key-white)'} stroke="var(--key-line)" strokeWidth={0.8} data-key={key} />;
       })}
       {bands.map(({ colour, gains }, i) => [...gains].map((gain, n) => (gain > 0.001
-        ? <rect key={`${i} ${n}`} x={scale.left(FIRST_KEY + n) - 0.2} width={scale.keyWidth + 0.4} y={HEIGHT - 7 - i * step} height={step - 2} fill={colour} opacity={0.25 + 0.75 * gain} />
+        ? <rect key={`${i} ${n}`} x={scale.left(FIRST_KEY + n) - 0.2} width={scale.keyWidth + 0.4} y={HEIGHT - 1 - (i + 1) * step} height={Math.max(0.7, step - (step > 3 ? 2 : step > 1.5 ? 1 : 0))} fill={colour} opacity={0.25 + 0.75 * gain} />
         : null)))}
       {WHITE_KEYS.filter((key) => key % 12 === 0).map((key) => <text key={key} x={scale.frontLeft(key) + 2.5} y={HEIGHT - 12 - bands.length * step} fontSize={9.5} fill="#55676b">{nameOfKey(key, middleC)}</text>)}
       {BLACK_KEYS.map((key) => <rect key={key} x={scale.left(key)} y={0} width={scale.keyWidth} height={BLACK_HEIGHT} rx={1.2} fill={held.has(key) ? colourOfHeld(key) : 'var(--key-black)'} stroke="var(--key-black)" strokeWidth={0.8} data-key={key} />)}
@@ -86,7 +88,7 @@ function Keys({ scale, patch, held, middleC }: { scale: KeyScale; patch: Patch; 
 const ALL_KEYS = Array.from({ length: LAST_KEY - FIRST_KEY + 1 }, (_, n) => FIRST_KEY + n);
 
 const bandsOf = (patch: Patch): { colour: string; gains: Float64Array }[] =>
-  patch.layers.slice(0, 8).map((layer) => ({ colour: colourOf(layer.mark), gains: gainGrid(layer.id, ALL_KEYS, [90]) }));
+  patch.layers.map((layer) => ({ colour: colourOf(layer.mark), gains: gainGrid(layer.id, ALL_KEYS, [90]) }));
 
 function keyUnder(scale: KeyScale, x: number, y: number): number {
   const back = Math.min(LAST_KEY, Math.max(FIRST_KEY, Math.floor(scale.keyAt(x))));

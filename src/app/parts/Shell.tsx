@@ -1,15 +1,15 @@
 import { DropdownMenu } from 'radix-ui';
-import { ChevronDown, CircleHelp, Moon, Redo2, Sun, Undo2 } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
+import { ChevronDown, CircleHelp, Moon, Redo2, Settings, Sun, Undo2 } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { addPatch, deletePatch, duplicatePatch, renamePatch } from '../../core/rig/edits/patches';
 import { soundPatch } from '../../core/rig/defaults';
 import type { Patch } from '../../core/rig/schema';
 import { bringInDropped, droppedFiles } from '../bringIn';
-import { exportRig, importFile, reopenDemo } from '../files';
+import { exportRig, importFile } from '../files';
+import { takeOver } from '../rigs';
 import { session } from '../session';
-import { rigSlice } from '../state/rigSlice';
-import { edit, newId, selectPatch, useAppDispatch, useAppSelector } from '../state/store';
+import { edit, newId, selectPatch, store, told, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 import { Controls } from './Controls';
 import { HelpSheet } from './HelpSheet';
@@ -18,8 +18,12 @@ import { Meters } from './Meters';
 import { NameField, useRenaming } from './NameField';
 import { PointedContext, type Pointed } from './pointed';
 import { Readout } from './Readout';
+import { SettingsSheet } from './SettingsSheet';
 import { TakeBar } from './TakeBar';
 import { useShortcuts } from './useShortcuts';
+import { useUndo } from './useUndo';
+import { tray } from '../tray';
+import { useStore } from './useLive';
 import { useView } from './useView';
 
 /** What surrounds every building view: the bar above, the keyboard and the stand-in controllers below, the take and its actions at the foot. */
@@ -32,9 +36,10 @@ export function Shell() {
   const patch = useAppSelector((state) => selectPatch(state, patchId))!;
   const [pointed, setPointed] = useState<Pointed | null>(null);
   const [dropping, setDropping] = useState(false);
-  const [help, setHelp] = useState(false);
+  const sheet = useAppSelector((state) => state.ui.sheet);
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
   const [foot, setFoot] = useState<HTMLDivElement | null>(null);
-  useShortcuts({ patch, onHelp: useCallback(() => setHelp((open) => !open), []) });
+  useShortcuts({ patch });
   const dispatch = useAppDispatch();
   useEffect(() => { dispatch(uiSlice.actions.soloCleared()); }, [dispatch, patchId]);
   // In the Sounds view the keys play the sound in view alone, over its whole range, unless the patch is asked for.
@@ -49,7 +54,7 @@ export function Shell() {
   /** A rig opens, a MIDI file becomes the take, everything else goes to the tray to be laid out. */
   const takeDrop = async (event: DragEvent) => {
     const files = await droppedFiles(event);
-    const direct = files.filter(({ path }) => /\.(wavicle|zip|midi?)$/i.test(path));
+    const direct = files.filter(({ path }) => /\.(wavicle|zip|midi?)$/i.test(path) && !(files.length > 1 && /\.zip$/i.test(path)));
     for (const { file } of direct) await importFile(file);
     const others = files.filter((file) => !direct.includes(file));
     if (others.length === 0) return;
@@ -60,7 +65,7 @@ export function Shell() {
   return (
     <PointedContext value={{ pointed, point: setPointed }}>
       <div
-        className="grid h-full grid-cols-[236px_minmax(0,1fr)_312px] grid-rows-[48px_minmax(0,1fr)_119.5px_40px]"
+        className="grid h-full grid-cols-[var(--left)_minmax(0,1fr)_var(--right)] grid-rows-[48px_minmax(0,1fr)_119.5px_40px]"
         onDragOver={(event) => { if (event.dataTransfer.types.includes('Files')) { event.preventDefault(); setDropping(true); } }}
         onDragLeave={(event) => { if (event.currentTarget === event.target) setDropping(false); }}
         onDrop={(event) => {
@@ -69,44 +74,55 @@ export function Shell() {
           void takeDrop(event);
         }}
       >
-        <Header patch={patch} onHelp={() => setHelp(true)} />
-        <main className="col-span-3 min-h-0"><Outlet context={foot} /></main>
+        <Header patch={patch} />
+        <main className="col-span-3 min-h-0" data-read-only={readOnly || undefined} title={readOnly ? WHY_READ_ONLY : undefined}><fieldset disabled={readOnly} className="contents"><Outlet context={foot} /></fieldset></main>
         <aside aria-label="Stand-in controllers" className="border-t-[1.5px] border-r border-t-ink border-r-line p-3"><Controls /></aside>
         <div className="border-t-[1.5px] border-ink"><Keyboard patch={heard} onPoint={(key, velocity) => setPointed(key === null ? null : { key, velocity })} /></div>
         <aside aria-label="What sounds here" className="min-h-0 border-t-[1.5px] border-l border-t-ink border-l-line px-3 py-2"><Readout patch={heard} pointed={pointed} /></aside>
-        <footer className="col-span-3 flex items-center gap-3 border-t border-line px-4">
+        <footer className="col-span-3 flex items-center gap-3 overflow-x-auto border-t border-line px-4 [scrollbar-width:thin] max-[1000px]:gap-1.5 max-[1000px]:px-2">
           <TakeBar patch={patch} />
-          <div ref={setFoot} className="ml-auto flex items-center gap-2" />
+          <fieldset disabled={readOnly} className="ml-auto contents"><div ref={setFoot} className="ml-auto flex items-center gap-2" /></fieldset>
         </footer>
       </div>
       {dropping && <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded-xl border-2 border-dashed border-ink bg-paper/85 text-lg">Drop recordings, folders, SFZ files or a SoundFont to lay them out, a rig (.wavicle) to open it, or a MIDI file to play it as the take</div>}
-      <HelpSheet open={help} onOpenChange={setHelp} />
+      {sheet === 'help' && <HelpSheet />}
+      {sheet === 'settings' && <SettingsSheet />}
     </PointedContext>
   );
 }
+
+const WHY_READ_ONLY = 'Another tab has this rig: edits are off here. Close it there, or take over.';
 
 const VIEWS = [['layers', 'Layers'], ['sounds', 'Sounds']] as const;
 
 const SAVING = { saved: 'saved', saving: 'saving …', failed: 'not saved' } as const;
 
-function Header({ patch, onHelp }: { patch: Patch; onHelp: () => void }) {
+function Header({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const { saving, readOnly, past, future } = useAppSelector((state) => state.rig);
-  const theme = useAppSelector((state) => state.ui.theme);
+  const { theme, unreadable } = useAppSelector((state) => state.ui);
+  const undo = useUndo();
+  // In the tray, going back is the tray's.
+  useStore(tray, () => tray.version);
+  const inTray = useView() === 'sounds' && tray.open;
+  const sheet = (which: 'help' | 'settings' | 'rigs') => dispatch(uiSlice.actions.sheetOpened(store.getState().ui.sheet === which ? null : which));
   return (
-    <header className="col-span-3 flex items-center gap-4 border-b-[1.5px] border-ink px-4">
-      <h1 className="text-[17px] font-bold tracking-wide" aria-label="wavicle">wav<span style={{ color: 'var(--teal)' }}>i</span>cle</h1>
+    <header className="col-span-3 flex items-center gap-4 border-b-[1.5px] border-ink px-4 max-[1100px]:gap-2 max-[1100px]:px-2">
+      <h1 className="text-[17px] font-bold tracking-wide max-[960px]:hidden" aria-label="wavicle">wav<span style={{ color: 'var(--teal)' }}>i</span>cle</h1>
       <PatchMenu patch={patch} />
       <nav aria-label="Views" className="flex shrink-0">
         {VIEWS.map(([path, title]) => <NavLink key={path} to={`/patch/${patch.id}/${path}`} className="rounded-full px-3 py-1 aria-[current=page]:bg-ink aria-[current=page]:text-paper">{title}</NavLink>)}
       </nav>
       <div className="ml-auto flex shrink-0 items-center gap-1">
-        <button className="button-bare" aria-label="Undo" title="Undo (Ctrl Z)" disabled={past.length === 0 || readOnly} onClick={() => dispatch(rigSlice.actions.undone())}><Undo2 size={16} /></button>
-        <button className="button-bare" aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={future.length === 0 || readOnly} onClick={() => dispatch(rigSlice.actions.redone())}><Redo2 size={16} /></button>
+        <button className="button-bare" aria-label="Undo" title="Undo (Ctrl Z)" disabled={readOnly || (past.length === 0 && !inTray)} onClick={() => undo('undone')}><Undo2 size={16} /></button>
+        <button className="button-bare" aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={readOnly || (future.length === 0 && !inTray)} onClick={() => undo('redone')}><Redo2 size={16} /></button>
         <button className="button-bare" aria-label={theme === 'chart' ? 'Night theme' : 'Chart theme'} title="Theme" onClick={() => dispatch(uiSlice.actions.themeChosen(theme === 'chart' ? 'night' : 'chart'))}>{theme === 'chart' ? <Moon size={16} /> : <Sun size={16} />}</button>
-        <button className="button-bare" aria-label="Shortcuts and settings" title="Shortcuts and settings (?)" onClick={onHelp}><CircleHelp size={16} /></button>
+        <button className="button-bare" aria-label="Settings" title="Settings" onClick={() => sheet('settings')}><Settings size={16} /></button>
+        <button className="button-bare" aria-label="Shortcuts" title="Shortcuts (?)" onClick={() => sheet('help')}><CircleHelp size={16} /></button>
       </div>
-      <span role="status" className={`min-w-[54px] shrink-0 text-right text-[12px] whitespace-nowrap ${readOnly || saving === 'failed' ? 'font-bold text-alarm' : 'text-faint'}`} title={readOnly ? 'Another tab has this rig. Close it there, and this tab takes over.' : undefined}>{readOnly ? 'read-only: open in another tab' : SAVING[saving]}</span>
+      <span role="status" className={`min-w-[54px] shrink-0 text-right text-[12px] whitespace-nowrap ${readOnly || saving === 'failed' ? 'font-bold text-alarm' : 'text-faint'}`} title={readOnly ? WHY_READ_ONLY : undefined}>{readOnly ? 'read-only' : SAVING[saving]}</span>
+      {readOnly && <button className="button shrink-0 px-2! py-0!" title={WHY_READ_ONLY} onClick={() => void takeOver()}>take over</button>}
+      {unreadable && <button className="shrink-0 rounded-md border border-alarm px-2 text-[12px] font-bold whitespace-nowrap text-alarm" title={`A rig that this browser keeps cannot be opened: ${unreadable.problem}`} onClick={() => sheet('rigs')}>a rig cannot be opened</button>}
       <Meters />
       <button className="shrink-0 rounded-md bg-alarm px-4 py-1.5 font-semibold text-on-alarm" title="Silence everything at once (Esc twice)" onClick={() => session.panic()}>Silence</button>
     </header>
@@ -119,8 +135,9 @@ function PatchMenu({ patch }: { patch: Patch }) {
   const navigate = useNavigate();
   const chooser = useRef<HTMLInputElement>(null);
   const renaming = useRenaming();
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
   const view = useView();
-  const go = (id: string) => void navigate(`/patch/${id}/${view}`);
+  const go = (id: string) => void navigate(`/patch/${id}/${view}`, { flushSync: true });
   const rename = (name: string) => dispatch(edit((old) => renamePatch(old, patch.id, name)));
   if (renaming.renaming) return <NameField label="Name of the patch" name={patch.name} className="w-44 text-[16px] font-bold" onName={rename} onEnd={renaming.end} />;
   return (
@@ -128,22 +145,22 @@ function PatchMenu({ patch }: { patch: Patch }) {
       <DropdownMenu.Root>
         <DropdownMenu.Trigger className="flex min-w-0 items-baseline gap-2 rounded-md px-2 py-1 hover:bg-sheet" title="Choose another patch, and more">
           <span className="sr-only">Patch</span>
-          <span className="min-w-12 truncate text-[16px] font-bold">{patch.name}</span>
-          <span className="min-w-0 shrink-[3] truncate text-[12px] text-faint">{rig.patches.indexOf(patch) + 1} of {rig.patches.length} · {rig.name}</span>
+          <span className="min-w-12 truncate text-[16px] font-bold" title={patch.name}>{patch.name}</span>
+          <span className="min-w-0 shrink-[30] truncate text-[12px] text-faint max-[1000px]:hidden">{rig.patches.indexOf(patch) + 1} of {rig.patches.length} · {rig.name}</span>
           <ChevronDown size={13} className="shrink-0 self-center" />
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="start" sideOffset={4} className="panel min-w-60 p-1.5!" onCloseAutoFocus={renaming.onCloseAutoFocus}>
             {rig.patches.map((other) => <DropdownMenu.Item key={other.id} className={`menu-item ${other.id === patch.id ? 'font-bold' : ''}`} onSelect={() => go(other.id)}>{other.name}</DropdownMenu.Item>)}
             <DropdownMenu.Separator className="my-1 h-px bg-line" />
-            <DropdownMenu.Item className="menu-item" onSelect={() => { const id = newId(); dispatch(edit((old) => addPatch(old, id, 'New patch'))); go(id); }}>New patch</DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" onSelect={() => { const id = newId(); dispatch(edit((old) => duplicatePatch(old, patch.id, id))); go(id); }}>Duplicate this patch</DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" onSelect={renaming.beginAfterMenu}>Rename this patch …</DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" onSelect={() => dispatch(edit((old) => deletePatch(old, patch.id)))}>Delete this patch</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => { const id = newId(); dispatch(edit((old) => addPatch(old, id, 'New patch'))); go(id); }}>New patch</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => { const id = newId(); dispatch(edit((old) => duplicatePatch(old, patch.id, id))); go(id); }}>Duplicate this patch</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={renaming.beginAfterMenu}>Rename this patch …</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => { dispatch(edit((old) => deletePatch(old, patch.id))); dispatch(told(`The patch “${patch.name}” is gone.`)); }}>Delete this patch</DropdownMenu.Item>
             <DropdownMenu.Separator className="my-1 h-px bg-line" />
             <DropdownMenu.Item className="menu-item" onSelect={() => void exportRig()}>Export the rig</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => chooser.current?.click()}>Import a rig or a MIDI file …</DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" onSelect={() => void reopenDemo()}>Open the demo rig afresh</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={() => dispatch(uiSlice.actions.sheetOpened('rigs'))}>Rigs in this browser, earlier states …</DropdownMenu.Item>
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>

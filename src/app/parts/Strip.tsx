@@ -1,6 +1,7 @@
 import { useRef, useState } from 'react';
 import { fromNormal, toNormal, type Parameter } from '../../core/rig/parameters';
-import { formatValue, parseValue } from './format';
+import { notice, useAppDispatch, useAppSelector } from '../state/store';
+import { formatValue, readValue } from './format';
 
 interface Props {
   parameter: Parameter;
@@ -18,23 +19,35 @@ interface Props {
 let gestures = 0;
 
 /** A value as a horizontal strip: drag, arrow keys (Shift for fine), double-click or Alt-click for the default, or type the number. */
-export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedBy, onChange, onEnd, disabled }: Props) {
+export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedBy, onChange, onEnd, disabled: off }: Props) {
+  const dispatch = useAppDispatch();
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
+  const disabled = off || readOnly;
   const [typing, setTyping] = useState<string | null>(null);
+  const [wrong, setWrong] = useState(false);
+  const slider = useRef<HTMLDivElement>(null);
   const drag = useRef<{ x: number; normal: number; gesture: string; moved: boolean } | null>(null);
   const normal = toNormal(parameter, value);
   const help = `${parameter.help}${movedBy ? ` Moved by ${movedBy}.` : ''}`;
   const nudge = (by: number) => onChange(roundFor(parameter, fromNormal(parameter, normal + by)));
   const movedNormal = moved === undefined ? undefined : toNormal(parameter, moved);
-  const commit = () => {
-    const parsed = typing === null ? undefined : parseValue(parameter, typing);
-    if (parsed !== undefined) onChange(parsed);
+  /** Takes what was typed; what cannot be read or is out of range is said, and the value stays. */
+  const commit = (stays: boolean) => {
+    const read = typing === null || typing.trim() === '' ? undefined : readValue(parameter, typing);
+    if (typeof read === 'string') {
+      dispatch(notice('info', `${parameter.label}: “${typing}” was not taken, it wants ${read}.`, 'typed'));
+      setWrong(true);
+      if (stays) return;
+    } else if (read !== undefined) onChange(read);
+    setWrong(false);
     setTyping(null);
+    if (stays) slider.current?.focus();
   };
   return (
     <div className="flex h-[22px] overflow-hidden rounded-[5px] border border-edge bg-sheet text-[12px] select-none" title={help}>
     <div
       className="relative min-w-0 flex-1 touch-none overflow-hidden border-r border-line focus-visible:outline-offset-[-2px]"
-      role="slider" tabIndex={disabled ? -1 : 0} aria-label={parameter.label} aria-valuemin={parameter.low} aria-valuemax={parameter.high} aria-valuenow={Number(value.toPrecision(6))}
+      ref={slider} role="slider" tabIndex={disabled ? -1 : 0} aria-label={parameter.label} aria-valuemin={parameter.low} aria-valuemax={parameter.high} aria-valuenow={Number(value.toPrecision(6))}
       aria-valuetext={formatValue(parameter, value)} aria-disabled={disabled}
       onPointerDown={(event) => {
         if (disabled || typing !== null || event.button !== 0) return;
@@ -82,11 +95,11 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
           : (
             <input
               autoFocus className="number w-full bg-sheet text-right outline-none" value={typing} placeholder={formatValue(parameter, value)} aria-label={`${parameter.label}, new value`}
-              onChange={(event) => setTyping(event.target.value)} onBlur={commit}
+              onChange={(event) => setTyping(event.target.value)} onBlur={() => { if (typing !== null) commit(false); }} aria-invalid={wrong}
               onKeyDown={(event) => {
                 event.stopPropagation();
-                if (event.key === 'Enter') commit();
-                else if (event.key === 'Escape') setTyping(null);
+                if (event.key === 'Enter') commit(true);
+                else if (event.key === 'Escape') { setWrong(false); setTyping(null); slider.current?.focus(); }
               }}
             />
           )}

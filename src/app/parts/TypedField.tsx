@@ -1,4 +1,5 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
+import { notice, useAppDispatch, useAppSelector } from '../state/store';
 
 interface Props {
   label: string;
@@ -12,40 +13,60 @@ interface Props {
   hideLabel?: boolean;
 }
 
-/** A value that is typed: Enter or leaving the field takes it, Escape gives it up, and what cannot be read is said and kept for mending. */
+/**
+ * A value that is typed: Enter takes it and leaves the field, and so does going elsewhere; Escape gives it up. What cannot be read, or is out of range, is said and stays for
+ * mending as long as one is in the field; outside, it shows what the rig holds.
+ */
 export function TypedField({ label, text, commit, step, disabled, hideLabel }: Props) {
   const [draft, setDraft] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | undefined>();
-  const take = () => {
-    if (draft === null) return;
-    const found = draft === text ? undefined : commit(draft);
-    setProblem(found);
-    if (!found) setDraft(null);
-  };
+  const dispatch = useAppDispatch();
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
+  // Leaving the field because Enter took the value must not take it twice.
+  const taken = useRef(false);
   const drop = () => {
     setDraft(null);
     setProblem(undefined);
   };
+  const take = (): boolean => {
+    const found = draft === null || draft === text ? undefined : commit(draft);
+    setProblem(found);
+    if (!found) setDraft(null);
+    return !found;
+  };
   return (
-    <label className={`field flex items-center gap-2 ${problem ? 'border-alarm!' : ''}`} title={problem}>
+    <label className={`field relative flex items-center gap-2 ${problem ? 'border-alarm!' : ''}`} title={problem}>
       <span className={hideLabel ? 'sr-only' : 'text-faint text-[12px] whitespace-nowrap'}>{label}</span>
       <input
-        className="number w-full min-w-0 bg-transparent text-right outline-none" value={draft ?? text} disabled={disabled} aria-invalid={!!problem} spellCheck={false}
-        onChange={(event) => setDraft(event.target.value)}
+        className="number w-full min-w-0 bg-transparent text-right outline-none" value={draft ?? text} disabled={disabled || readOnly} aria-invalid={!!problem} spellCheck={false} data-writing={draft !== null}
+        onChange={(event) => { setDraft(event.target.value); setProblem(undefined); }}
         onFocus={(event) => event.target.select()}
-        onBlur={() => { take(); if (problem) drop(); }}
+        onBlur={() => {
+          const found = taken.current || problem !== undefined || draft === null || draft === text ? undefined : commit(draft);
+          if (found) dispatch(notice('info', `${label}: “${draft}” was not taken, it wants ${found}.`, 'typed'));
+          taken.current = false;
+          drop();
+        }}
         onKeyDown={(event) => {
-          event.stopPropagation();
-          if (event.key === 'Enter') take();
-          else if (event.key === 'Escape') drop();
-          else if (step && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+          if (event.key === 'Enter') {
+            if (take()) {
+              taken.current = true;
+              event.currentTarget.blur();
+            } else event.preventDefault();
+          } else if (event.key === 'Escape') {
+            if (draft !== null) event.stopPropagation();
+            taken.current = true;
+            drop();
+            event.currentTarget.blur();
+          } else if (step && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
             event.preventDefault();
+            event.stopPropagation();
             drop();
             step((event.key === 'ArrowUp' ? 1 : -1) * (event.shiftKey ? 10 : 1));
-          }
+          } else if (!event.ctrlKey && !event.metaKey) event.stopPropagation();
         }}
       />
-      {problem && <span role="alert" className="sr-only">{problem}</span>}
+      {problem && <span role="alert" className="absolute top-full right-0 z-30 mt-0.5 rounded border border-alarm bg-sheet px-1.5 text-[11.5px] whitespace-nowrap text-alarm">{problem}</span>}
     </label>
   );
 }

@@ -1,6 +1,7 @@
 import type { Parameter } from '../../core/rig/parameters';
 
-const minus = (text: string): string => text.replace('-', '−');
+/** With a proper minus sign; what is rounded to nothing has none. */
+const minus = (text: string): string => (/^-0(\.0*)?$/.test(text) ? text.slice(1) : text.replace('-', '−'));
 const trimmed = (x: number, digits: number): string => String(Number(x.toFixed(digits)));
 
 /** A parameter's value as people read it: `−6.5 dB`, `2.4 kHz`, `180 ms`, `12 left`. */
@@ -17,19 +18,21 @@ export function formatValue({ unit, low, law }: Parameter, value: number): strin
   }
 }
 
-/** A typed value in the parameter's unit: `2.4k`, `2400 Hz`, `180 ms`, `-6`, `30 left`, `silent`. Undefined when it cannot be read; held within the range. */
-export function parseValue({ unit, low, high }: Parameter, typed: string): number | undefined {
+/** A typed value in the parameter's unit: `2.4k`, `2400 Hz`, `180 ms`, `-6`, `30 left`, `silent`. A text where it cannot be read or is out of range: what is wanted. */
+export function readValue(parameter: Parameter, typed: string): number | string {
+  const { unit, low, high } = parameter;
+  const wanted = `a value from ${formatValue(parameter, low)} to ${formatValue(parameter, high)}`;
   const text = typed.trim().toLowerCase().replace('−', '-').replace(',', '.');
   if (unit === 'dB' && text === 'silent') return low;
   if (unit === 'pan' && /^(c|centre|center)$/.test(text)) return 0;
   const match = /^([+-]?\d*\.?\d+)\s*([a-z%]*)$/.exec(text);
-  if (!match) return undefined;
+  if (!match) return wanted;
   let value = Number(match[1]);
   const suffix = match[2];
   if (unit === 'Hz' && suffix.startsWith('k')) value *= 1000;
   if (unit === 's' && suffix === 'ms') value /= 1000;
   if (unit === 'pan') value = (suffix.startsWith('l') ? -Math.abs(value) : value) / (Math.abs(value) > 1 || suffix ? 100 : 1);
-  return Math.min(high, Math.max(low, value));
+  return value < low || value > high ? wanted : value;
 }
 
 export const formatDb = (db: number): string => (db === -Infinity ? 'silent' : `${minus(db.toFixed(1))} dB`);

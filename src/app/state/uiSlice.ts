@@ -2,7 +2,10 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { MiddleC } from '../../core/music/noteNames';
 
 export type Theme = 'chart' | 'night';
-export interface Notice { id: string; kind: 'info' | 'problem'; text: string }
+/** `action`: words of a button that does something about it; see `notice` in the store. */
+export interface Notice { id: string; kind: 'info' | 'problem'; text: string; action?: string }
+/** Sheets beside the view. */
+export type Sheet = 'help' | 'settings' | 'rigs';
 
 export interface UiState {
   theme: Theme;
@@ -13,6 +16,9 @@ export interface UiState {
   /** Ids of layers; solo is for listening and is not kept in the rig. */
   soloed: string[];
   notices: Notice[];
+  sheet: Sheet | null;
+  /** The rig that was open last cannot be read; it is kept as it is until somebody deals with it. */
+  unreadable: { rigId: string; problem: string } | null;
   busy: string | null;
 }
 
@@ -35,7 +41,7 @@ export const saveSettings = ({ theme, middleC }: UiState): void => {
   }
 };
 
-const initialState: UiState = { theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, soloed: [], notices: [], busy: null };
+const initialState: UiState = { theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, soloed: [], notices: [], sheet: null, unreadable: null, busy: null };
 
 export const uiSlice = createSlice({
   name: 'ui',
@@ -51,6 +57,8 @@ export const uiSlice = createSlice({
     soloCleared: (state) => { state.soloed = []; },
     noticed: (state, { payload }: PayloadAction<Notice>) => { state.notices = [...state.notices.filter((notice) => notice.id !== payload.id), payload].slice(-4); },
     noticeClosed: (state, { payload }: PayloadAction<string>) => { state.notices = state.notices.filter((notice) => notice.id !== payload); },
+    sheetOpened: (state, { payload }: PayloadAction<Sheet | null>) => { state.sheet = payload; },
+    unreadableFound: (state, { payload }: PayloadAction<UiState['unreadable']>) => { state.unreadable = payload; },
     busySet: (state, { payload }: PayloadAction<string | null>) => { state.busy = payload; },
   },
 });

@@ -2,7 +2,8 @@ import { FileError } from '../../core/formats/fileError';
 import { pathOfSample, readArchive, writeArchive, type Archive } from '../../core/formats/rigArchive';
 import { readWavHeader } from '../../core/formats/wav';
 import type { Rig } from '../../core/rig/schema';
-import { loadSample } from './database';
+import { strToU8, zipSync } from 'fflate';
+import { sampleBytes } from './demoSamples';
 import { contentHash } from '../../host/contentHash';
 
 /** Reads an archive and holds every sample against its hash, so that nothing damaged comes in. Throws a FileError. */
@@ -24,9 +25,21 @@ export async function openArchive(bytes: Uint8Array): Promise<Archive> {
 export async function makeArchive(rig: Rig): Promise<Uint8Array> {
   const wavs = new Map<string, Uint8Array>();
   for (const sample of rig.samples) {
-    const bytes = await loadSample(sample.id);
+    const bytes = await sampleBytes(sample.id);
     if (!bytes) throw new FileError(pathOfSample(sample), `is missing from this browser ("${sample.name}")`);
     wavs.set(sample.id, bytes);
   }
   return writeArchive(rig, (id) => wavs.get(id)!);
+}
+
+/** Whatever is kept of a rig that cannot be read, as it is, with those of its samples that are there. */
+export async function rawArchive(stored: unknown): Promise<Uint8Array> {
+  const files: Record<string, [Uint8Array, { level: 0 | 6 }]> = { 'rig.json': [strToU8(JSON.stringify(stored, null, 1)), { level: 6 }] };
+  const { samples } = (stored ?? {}) as { samples?: unknown };
+  for (const sample of Array.isArray(samples) ? (samples as unknown[]) : []) {
+    const id = String((sample as { id?: unknown } | null)?.id);
+    const bytes = await sampleBytes(id);
+    if (bytes) files[`samples/${id}.wav`] = [bytes, { level: 0 }];
+  }
+  return zipSync(files);
 }

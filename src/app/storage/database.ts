@@ -1,23 +1,39 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { Archive } from '../../core/formats/rigArchive';
 import { readRig } from '../../core/rig/read';
-import type { Rig } from '../../core/rig/schema';
+import { sealOf } from '../../core/rig/seal';
+import { RIG_VERSION, type Rig } from '../../core/rig/schema';
+import { EVERY_MS, spareStates, type Kept } from './earlierStates';
+
+/** `seal`: that of the rig when it was checked last; what still has it need not be checked again. */
+interface StoredRig { id: string; rig: unknown; savedAt: number; seal?: number }
+interface StoredState extends Kept { rigId: string; rig: unknown }
 
 interface Schema extends DBSchema {
-  rigs: { key: string; value: { id: string; rig: unknown; savedAt: number } };
+  rigs: { key: string; value: StoredRig };
   /** WAV files by the hash of their content. */
   samples: { key: string; value: Uint8Array };
   state: { key: string; value: string };
+  /** Earlier states of rigs. */
+  states: { key: number; value: StoredState; indexes: { rigId: string } };
+  /** Takes of one's own, as MIDI files, by rig and patch. */
+  takes: { key: string; value: { name: string; bytes: Uint8Array } };
 }
 
 let opened: Promise<IDBPDatabase<Schema>> | undefined;
 
-const database = (): Promise<IDBPDatabase<Schema>> => (opened ??= openDB<Schema>('wavicle', 1, {
+const database = (): Promise<IDBPDatabase<Schema>> => (opened ??= openDB<Schema>('wavicle', 2, {
+  // Whatever is missing, whichever version was there before.
   upgrade(db) {
-    db.createObjectStore('rigs', { keyPath: 'id' });
-    db.createObjectStore('samples');
-    db.createObjectStore('state');
+    const has = (name: 'rigs' | 'samples' | 'state' | 'states' | 'takes') => db.objectStoreNames.contains(name);
+    if (!has('rigs')) db.createObjectStore('rigs', { keyPath: 'id' });
+    if (!has('samples')) db.createObjectStore('samples');
+    if (!has('state')) db.createObjectStore('state');
+    if (!has('states')) db.createObjectStore('states', { keyPath: 'id', autoIncrement: true }).createIndex('rigId', 'rigId');
+    if (!has('takes')) db.createObjectStore('takes');
   },
+  // A newer page in another tab must not wait for this one.
+  blocking() { void opened?.then((db) => db.close()); opened = undefined; },
   // A connection that the browser closes is opened anew by whoever needs it next.
   terminated() { opened = undefined; },
 }));
@@ -27,22 +43,93 @@ export async function keepForGood(): Promise<void> {
   await navigator.storage?.persist?.();
 }
 
-/** The rig that was open last, or undefined on a new machine. Throws what readRig throws when what is stored is damaged. */
-export async function loadCurrentRig(): Promise<Rig | undefined> {
-  const db = await database();
-  const id = await db.get('state', 'current');
-  const stored = id === undefined ? undefined : await db.get('rigs', id);
-  return stored && readRig(stored.rig);
+/** A rig that is kept, but cannot be read: as it is, and why. */
+export class UnreadableRig extends Error {
+  constructor(readonly rigId: string, readonly stored: unknown, problem: string) {
+    super(problem);
+  }
 }
 
-/** Keeps the rig and makes it the current one, in one transaction: either all of it is there afterwards or what was there before. */
+/** The id of the rig that was open last. */
+export const currentRigId = async (): Promise<string | undefined> => (await database()).get('state', 'current');
+
+/** A kept rig, or undefined where there is none of that id. Throws an {@link UnreadableRig} when it is damaged. */
+export async function loadRig(id: string): Promise<Rig | undefined> {
+  const found = await (await database()).get('rigs', id);
+  if (!found) return undefined;
+  try {
+    return isChecked(found) ? (found.rig as Rig) : readRig(found.rig);
+  } catch (error) {
+    throw new UnreadableRig(id, found.rig, (error as Error).message);
+  }
+}
+
+const isChecked = ({ rig, seal }: StoredRig): boolean => seal !== undefined && (rig as Rig | undefined)?.version === RIG_VERSION && sealOf(rig) === seal;
+/** What is kept of a rig that was checked. */
+const stored = (rig: Rig): StoredRig => ({ id: rig.id, rig, savedAt: Date.now(), seal: sealOf(rig) });
+
+export interface RigEntry { id: string; name: string; patches: number; samples: number; savedAt: number }
+
+/** The rigs that this browser keeps, the one saved last first; of damaged ones what can be told. */
+export async function listRigs(): Promise<RigEntry[]> {
+  const entries = (await (await database()).getAll('rigs')).map(({ id, rig, savedAt }): RigEntry => {
+    const { name, patches, samples } = (rig ?? {}) as { name?: unknown; patches?: unknown; samples?: unknown };
+    const count = (value: unknown) => (Array.isArray(value) ? value.length : 0);
+    return { id, name: typeof name === 'string' ? name : 'unnamed', patches: count(patches), samples: count(samples), savedAt };
+  });
+  return entries.sort((a, b) => b.savedAt - a.savedAt);
+}
+
+export const rawRig = async (id: string): Promise<unknown> => (await (await database()).get('rigs', id))?.rig;
+
+/** Keeps the rig and makes it the current one, in one transaction: either all of it is there afterwards or what was there before. Now and then the state before is kept as well. */
 export async function saveRig(rig: Rig): Promise<void> {
-  const transaction = (await database()).transaction(['rigs', 'state'], 'readwrite', { durability: 'strict' });
-  await Promise.all([
-    transaction.objectStore('rigs').put({ id: rig.id, rig, savedAt: Date.now() }),
-    transaction.objectStore('state').put(rig.id, 'current'),
-    transaction.done,
-  ]);
+  const transaction = (await database()).transaction(['rigs', 'state', 'states'], 'readwrite', { durability: 'strict' });
+  const now = Date.now();
+  const rigs = transaction.objectStore('rigs');
+  const states = transaction.objectStore('states');
+  const before = await rigs.get(rig.id);
+  if (before) {
+    const kept = await states.index('rigId').getAll(rig.id);
+    const newest = Math.max(0, ...kept.map(({ at }) => at));
+    if (now - newest >= EVERY_MS) {
+      await states.add({ rigId: rig.id, rig: before.rig, at: before.savedAt, name: null } as StoredState);
+      for (const id of spareStates(kept, now)) await states.delete(id);
+    }
+  }
+  await Promise.all([rigs.put(stored(rig)), transaction.objectStore('state').put(rig.id, 'current'), transaction.done]);
+}
+
+/** Makes a kept rig the one that opens next time. */
+export async function makeCurrent(id: string): Promise<void> {
+  await (await database()).put('state', id, 'current');
+}
+
+/** Keeps the state of a rig under a name, for good. */
+export async function keepState(rig: Rig, name: string): Promise<void> {
+  await (await database()).add('states', { rigId: rig.id, rig, at: Date.now(), name } as StoredState);
+}
+
+/** The earlier states of a rig, newest first. */
+export async function listStates(rigId: string): Promise<Kept[]> {
+  const all = await (await database()).getAllFromIndex('states', 'rigId', rigId);
+  return all.map(({ id, at, name }) => ({ id, at, name })).sort((a, b) => b.at - a.at);
+}
+
+/** An earlier state. Throws what readRig throws when it is damaged. */
+export async function loadState(id: number): Promise<Rig | undefined> {
+  const found = await (await database()).get('states', id);
+  return found && readRig(found.rig);
+}
+
+export const deleteState = async (id: number): Promise<void> => (await database()).delete('states', id);
+
+/** A rig and its earlier states; its samples go at the next start, where no other needs them. */
+export async function deleteRig(id: string): Promise<void> {
+  const transaction = (await database()).transaction(['rigs', 'states'], 'readwrite', { durability: 'strict' });
+  const states = transaction.objectStore('states');
+  for (const key of await states.index('rigId').getAllKeys(id)) await states.delete(key);
+  await Promise.all([transaction.objectStore('rigs').delete(id), transaction.done]);
 }
 
 /** Keeps a rig together with its samples, all or nothing. */
@@ -51,17 +138,24 @@ export async function saveArchive({ rig, wavs }: Archive): Promise<void> {
   const samples = transaction.objectStore('samples');
   await Promise.all([
     ...[...wavs].map(([id, bytes]) => samples.put(bytes.slice(), id)),
-    transaction.objectStore('rigs').put({ id: rig.id, rig, savedAt: Date.now() }),
+    transaction.objectStore('rigs').put(stored(rig)),
     transaction.objectStore('state').put(rig.id, 'current'),
     transaction.done,
   ]);
 }
 
 export const loadSample = async (id: string): Promise<Uint8Array | undefined> => (await database()).get('samples', id);
+export const hasSample = async (id: string): Promise<boolean> => (await (await database()).getKey('samples', id)) !== undefined;
+export const keepSample = async (id: string, bytes: Uint8Array): Promise<void> => { await (await database()).put('samples', bytes, id); };
+
+const takeKey = (rigId: string, patchId: string): string => `${rigId}/${patchId}`;
+/** A take of one's own stays with its patch. */
+export const keepTake = async (rigId: string, patchId: string, name: string, bytes: Uint8Array): Promise<void> => { await (await database()).put('takes', { name, bytes }, takeKey(rigId, patchId)); };
+export const loadTake = async (rigId: string, patchId: string): Promise<{ name: string; bytes: Uint8Array } | undefined> => (await database()).get('takes', takeKey(rigId, patchId));
 
 /**
- * Forgets samples that no kept rig holds, such as those of an import that was given up. Only where no other tab is open: it might still want them, for undoing.
- * From then on this tab counts as open.
+ * Forgets samples that no kept rig holds, now or in an earlier state, such as those of an import that was given up. Only where no other tab is open: it might still want them,
+ * for undoing. From then on this tab counts as open.
  */
 export async function sweepSamples(): Promise<void> {
   const name = 'wavicle-samples';
@@ -69,8 +163,8 @@ export async function sweepSamples(): Promise<void> {
     if (!lock) return;
     const db = await database();
     const used = new Set<string>();
-    for (const { rig } of await db.getAll('rigs')) {
-      const { samples } = rig as { samples?: unknown };
+    for (const { rig } of [...(await db.getAll('rigs')), ...(await db.getAll('states'))]) {
+      const { samples } = (rig ?? {}) as { samples?: unknown };
       // A rig that cannot be read may be mended one day: then nothing is thrown away.
       if (!Array.isArray(samples)) return;
       for (const sample of samples) used.add(String((sample as { id?: unknown } | null)?.id));

@@ -63,6 +63,14 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
   return results;
 }
 
+/** Keys of all the samples that may answer a strike, whatever the controllers and alternates do. */
+export function samplesOfStrike({ table, zones, sampleKeys }: Program, key: number, velocity: number): string[] {
+  const cell = table.cellOf[key * 128 + velocity];
+  const found = new Set<string>();
+  for (let i = table.slotStart[table.cellStart[cell]]; i < table.slotStart[table.cellStart[cell + 1]]; i++) found.add(sampleKeys[zones.sample[table.slotZone[i]]]);
+  return [...found];
+}
+
 const gainOfSet = (evaluator: Evaluator, { atStrike, followed }: WindowSet): number => evaluator.gainOf(atStrike) * evaluator.gainOf(followed);
 
 /** A source is put there on every channel: whoever asks does not know which of them a layer hears. */

@@ -15,6 +15,15 @@ export function writeArchive(rig: Rig, wavOf: (sampleId: string) => Uint8Array):
   return zipSync(files);
 }
 
+/** Whether a zip is a rig archive; other zips hold sounds. */
+export function isRigArchive(bytes: Uint8Array): boolean {
+  try {
+    return unzip(bytes, (name) => name === 'rig.json')['rig.json'] !== undefined;
+  } catch {
+    return false;
+  }
+}
+
 /** The rig in an archive, without its samples. Throws a {@link FileError} that says what is wrong and where. */
 export function readArchiveRig(bytes: Uint8Array): Rig {
   const json = unzip(bytes, (name) => name === 'rig.json')['rig.json'];

@@ -9,13 +9,15 @@ export function fullWindow(source: SourceId): LayerWindow {
   return { source, low: found.low, high: found.high, fadeIn: 0, fadeOut: 0, shape: 'sine', read: 'always' };
 }
 
-/** The n-th mark: colours and shapes go round together, so that neither alone tells two of the first eight apart. */
-export const markAt = (n: number): Mark => ({ colour: MARK_COLOURS[n % 8], shape: MARK_SHAPES[n % 8] });
+/** The n-th mark: colours and shapes go round together, so that neither alone tells two of the first eight apart; each round of eight pairs them otherwise, so that 64 differ. */
+export const markAt = (n: number): Mark => ({ colour: MARK_COLOURS[n % 8], shape: MARK_SHAPES[(n + Math.floor(n / 8)) % 8] });
 
-/** The first mark that no layer of the patch has. */
+/** The first mark that no layer of the patch has: of a colour that none has, while there is one. */
 export const freeMark = (patch: Patch): Mark => {
-  const used = new Set(patch.layers.map((layer) => layer.mark.colour));
-  return markAt(Math.max(0, MARK_COLOURS.findIndex((colour) => !used.has(colour))));
+  const colours = new Set(patch.layers.map((layer) => layer.mark.colour));
+  const pairs = new Set(patch.layers.map(({ mark }) => `${mark.colour} ${mark.shape}`));
+  const all = Array.from({ length: MARK_COLOURS.length * MARK_SHAPES.length }, (_, n) => markAt(n));
+  return all.find(({ colour }) => !colours.has(colour)) ?? all.find(({ colour, shape }) => !pairs.has(`${colour} ${shape}`)) ?? markAt(patch.layers.length);
 };
 
 /** A layer that plays a sound everywhere, with every parameter at its default. */

@@ -12,7 +12,7 @@ export class RigError extends Error {
 type Json = Record<string, unknown>;
 /** Each entry makes a rig of its version into one of the next, for example `1: (rig) => ({ ...rig, version: 2, groups: [] })`. */
 export type Migrations = Record<number, (rig: Json) => Json>;
-const MIGRATIONS: Migrations = {
+export const MIGRATIONS: Migrations = {
   // Zones learned windows on further sources, release triggers, choke groups, pitch per key, loop crossfades and values of their own.
   1: (rig) => ({
     ...rig, version: 2,
@@ -113,6 +113,7 @@ export function migrate(json: unknown, newest: number, migrations: Migrations): 
   return rig;
 }
 
-const problemOf = (error: ValidationError): string =>
+/** A fault that the schema found, in words. */
+export const problemOf = (error: ValidationError): string =>
   error.type === 'typeError' && error.message.includes('must be a')
     ? `is not ${/`array`/.test(error.message) ? 'a list' : 'a table'}` : error.message;

@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui';
-import { useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { nameOfKey, parseKey } from '../../../core/music/noteNames';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from '../../../core/rig/edits/windows';
 import type { Patch } from '../../../core/rig/schema';
@@ -7,6 +7,7 @@ import { labelOfSource, parseSource } from '../../../core/space/source';
 import { session } from '../../session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
 import { TypedField } from '../../parts/TypedField';
+import { useStore } from '../../parts/useLive';
 
 /** What is done most often, each a single step: split, crossfade, bring in. */
 export function Actions({ patch }: { patch: Patch }) {
@@ -26,7 +27,8 @@ function Action({ name, disabled, children }: { name: string; disabled: boolean;
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger className="button" disabled={disabled}>{name}</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content side="top" align="end" sideOffset={8} className="panel w-72" aria-label={name}>
+        {/* Keys on screen are played, and chosen, while the form is open. */}
+        <Popover.Content side="top" align="end" sideOffset={128} collisionPadding={8} className="panel w-72" aria-label={name} onInteractOutside={(event) => { if ((event.target as HTMLElement).closest('[data-testid="keyboard"], [aria-label="Stand-in controllers"], [data-testid="field"]')) event.preventDefault(); }}>
           <h2 className="mb-2 text-[14px] font-bold">{name}</h2>
           {children(() => setOpen(false))}
         </Popover.Content>
@@ -41,11 +43,16 @@ const Choice = ({ label, value, options, onChange }: { label: string; value: str
   </label>
 );
 
-const Buttons = ({ problem, onApply }: { problem?: string; onApply: () => void }) => (
+const Buttons = ({ problem }: { problem?: string }) => (
   <div className="flex items-center justify-between gap-2">
     <span role="alert" className="text-[12px] text-alarm">{problem}</span>
-    <button className="button bg-ink! text-paper!" disabled={!!problem} onClick={onApply}>Apply</button>
+    <button type="submit" className="button bg-ink! text-paper!" disabled={!!problem}>Apply</button>
   </div>
+);
+
+/** Enter applies, from whichever field; what is wrong in a field is told there first. */
+const ActionForm = ({ onApply, children }: { onApply: () => void; children: ReactNode }) => (
+  <form className="flex flex-col gap-2.5" onSubmit={(event) => { event.preventDefault(); onApply(); }}>{children}</form>
 );
 
 const layerOptions = (patch: Patch) => patch.layers.map((layer) => [layer.id, layer.name] as const);
@@ -60,8 +67,17 @@ function SplitForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
   const [upper, setUpper] = useState(patch.layers[1].id);
   const [key, setKey] = useState(hereKey);
   const [fade, setFade] = useState(0);
+  // A key that is played while the form is open is the one that is meant.
+  const struck = useStore(session.hands, (hands) => hands.strikes[hands.strikes.length - 1]);
+  const first = useRef(struck);
+  useEffect(() => { if (struck && struck !== first.current && struck.key > 0) setKey(struck.key); }, [struck]);
+  const apply = () => {
+    if (lower === upper) return;
+    dispatch(editPatch(patch.id, (old) => splitLayersAt(old, lower, upper, key, fade)));
+    onDone();
+  };
   return (
-    <div className="flex flex-col gap-2.5">
+    <ActionForm onApply={apply}>
       <Choice label="below" value={lower} options={layerOptions(patch)} onChange={setLower} />
       <Choice label="above" value={upper} options={layerOptions(patch)} onChange={setUpper} />
       <TypedField label="first key of the upper one" text={nameOfKey(key, middleC, true)} step={(by) => setKey((old) => Math.min(127, Math.max(1, old + by)))} commit={(typed) => {
@@ -76,9 +92,9 @@ function SplitForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
         setFade(read);
         return undefined;
       }} />
-      <p className="text-[12px] text-faint">{fade === 0 ? 'A hard border: no key is silent, none sounds both.' : 'A crossfade of constant power around the border.'}</p>
-      <Buttons problem={lower === upper ? 'choose two layers' : undefined} onApply={() => { dispatch(editPatch(patch.id, (old) => splitLayersAt(old, lower, upper, key, fade))); onDone(); }} />
-    </div>
+      <p className="text-[12px] text-faint">A key that you play is taken. {fade === 0 ? 'A hard border: no key is silent, none sounds both.' : 'A crossfade of constant power around the border.'}</p>
+      <Buttons problem={lower === upper ? 'choose two layers' : undefined} />
+    </ActionForm>
   );
 }
 
@@ -88,6 +104,11 @@ function VelocityForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
   const [hard, setHard] = useState(patch.layers[1].id);
   const [middle, setMiddle] = useState(80);
   const [fade, setFade] = useState(40);
+  const apply = () => {
+    if (soft === hard) return;
+    dispatch(editPatch(patch.id, (old) => crossfadeByVelocity(old, soft, hard, middle, fade)));
+    onDone();
+  };
   const number = (label: string, value: number, low: number, high: number, set: (value: number) => void) => (
     <TypedField label={label} text={String(value)} step={(by) => set(Math.min(high, Math.max(low, value + by)))} commit={(typed) => {
       const read = Number(typed);
@@ -97,13 +118,13 @@ function VelocityForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
     }} />
   );
   return (
-    <div className="flex flex-col gap-2.5">
+    <ActionForm onApply={apply}>
       <Choice label="soft" value={soft} options={layerOptions(patch)} onChange={setSoft} />
       <Choice label="hard" value={hard} options={layerOptions(patch)} onChange={setHard} />
       {number('around velocity', middle, 2, 126, setMiddle)}
       {number('over', fade, 0, 126, setFade)}
-      <Buttons problem={soft === hard ? 'choose two layers' : undefined} onApply={() => { dispatch(editPatch(patch.id, (old) => crossfadeByVelocity(old, soft, hard, middle, fade))); onDone(); }} />
-    </div>
+      <Buttons problem={soft === hard ? 'choose two layers' : undefined} />
+    </ActionForm>
   );
 }
 
@@ -126,11 +147,11 @@ function BringInForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
     onDone();
   };
   return (
-    <div className="flex flex-col gap-2.5">
+    <ActionForm onApply={apply}>
       <Choice label="layer" value={layer} options={layerOptions(patch)} onChange={setLayer} />
       <Choice label="with" value={source} options={sources} onChange={setSource} />
       <p className="text-[12px] text-faint">Silent with {labelOfSource(source)} at rest, full at its end. The layer’s window on it can be narrowed afterwards.</p>
-      <Buttons onApply={apply} />
-    </div>
+      <Buttons />
+    </ActionForm>
   );
 }

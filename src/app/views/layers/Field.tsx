@@ -8,7 +8,12 @@ import { SHAPES } from '../../parts/Mark';
 import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
 import { usePointed } from '../../parts/pointed';
 import { useFrames, useRefresh } from '../../parts/useLive';
+import { nameOfKey } from '../../../core/music/noteNames';
+import { splitLayersAt } from '../../../core/rig/edits/windows';
 import { session } from '../../session';
+import { rigSlice } from '../../state/rigSlice';
+import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { splitsOf, type Split } from './neighbours';
 
 type MarkShape = Patch['layers'][number]['mark']['shape'];
 
@@ -56,7 +61,7 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
 
   return (
     <div
-      ref={box} className="relative min-h-0 overflow-hidden" data-testid="field" role="img" aria-label="Which layers sound for which keys and velocities; the readout below tells it in numbers"
+      ref={box} className="relative min-h-0 overflow-hidden" data-testid="field" role="group" aria-label="Which layers sound for which keys and velocities; the readout below tells it in numbers"
       onPointerMove={(event) => {
         const { left, top, height: tall } = event.currentTarget.getBoundingClientRect();
         const key = Math.min(LAST_KEY, Math.max(FIRST_KEY, Math.floor(scale.keyAt(event.clientX - left))));
@@ -66,8 +71,41 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
     >
       <canvas ref={chart} className="absolute inset-0" />
       <canvas ref={strikes} className="absolute inset-0" />
+      {splitsOf(patch).map((split, i) => <SplitLine key={`${split.lowerId} ${split.upperId} ${i}`} patch={patch} split={split} scale={scale} />)}
       {pointed && <div className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: scale.middle(pointed.key) }} />}
       {pointed && <div className="pointer-events-none absolute inset-x-0 border-t border-dotted border-ink" style={{ top: yOf(pointed.velocity, height) }} />}
+    </div>
+  );
+}
+
+let gestures = 0;
+
+/** Where two layers meet: dragging the line, or moving it by arrow keys, moves both sides. */
+function SplitLine({ patch, split, scale }: { patch: Patch; split: Split; scale: KeyScale }) {
+  const dispatch = useAppDispatch();
+  const middleC = useAppSelector((state) => state.ui.middleC);
+  const drag = useRef<{ from: number; key: number; gesture: string } | null>(null);
+  const names = [split.lowerId, split.upperId].map((id) => patch.layers.find((layer) => layer.id === id)!.name);
+  const move = (key: number, gesture: string) => { if (key !== split.key && key > 0 && key < 128) dispatch(editPatch(patch.id, (old) => splitLayersAt(old, split.lowerId, split.upperId, key, split.fade), gesture)); };
+  const end = () => { drag.current = null; dispatch(rigSlice.actions.gestureEnded()); };
+  return (
+    <div
+      role="slider" tabIndex={0} aria-label={`Split of ${names[0]} and ${names[1]}`} aria-valuemin={1} aria-valuemax={127} aria-valuenow={split.key} aria-valuetext={nameOfKey(split.key, middleC)} aria-orientation="horizontal"
+      title={`${names[0]} below, ${names[1]} from ${nameOfKey(split.key, middleC)}: drag to move both sides`} data-testid="split-line"
+      className="group absolute inset-y-0 z-10 w-[11px] -translate-x-1/2 cursor-ew-resize touch-none" style={{ left: scale.left(split.key) }}
+      onPointerDown={(event) => { event.currentTarget.setPointerCapture(event.pointerId); drag.current = { from: event.clientX, key: split.key, gesture: `split ${++gestures}` }; }}
+      onPointerMove={(event) => { if (drag.current) move(drag.current.key + Math.round((event.clientX - drag.current.from) / scale.keyWidth), drag.current.gesture); }}
+      onPointerUp={end} onPointerCancel={end}
+      onKeyDown={(event) => {
+        const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+        if (by === undefined) return;
+        event.preventDefault();
+        event.stopPropagation();
+        move(split.key + by * (event.shiftKey ? 12 : 1), `split ${++gestures}`);
+        end();
+      }}
+    >
+      <div className="mx-auto h-full w-[1.5px] bg-ink/60 group-hover:w-[3px] group-hover:bg-ink group-focus-visible:w-[3px] group-focus-visible:bg-ink" />
     </div>
   );
 }

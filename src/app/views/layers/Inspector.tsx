@@ -1,7 +1,7 @@
 import { Minus, Plus, X } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { fullWindow, paramOf } from '../../../core/rig/defaults';
-import { setParam, setTranspose, updateLayer } from '../../../core/rig/edits/layers';
+import { MOST_TRANSPOSE, setParam, setTranspose, updateLayer } from '../../../core/rig/edits/layers';
 import { removeWindow, setWindow } from '../../../core/rig/edits/windows';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../../../core/rig/parameters';
 import type { Layer, LayerWindow, Patch } from '../../../core/rig/schema';
@@ -9,6 +9,7 @@ import { labelOfSource, type SourceId } from '../../../core/space/source';
 import { MOVED_PARAMETERS, type MovedParameter } from '../../../core/engine/program';
 import { colourOf, Mark } from '../../parts/Mark';
 import { Strip } from '../../parts/Strip';
+import { ActMenu } from '../../parts/ActMenu';
 import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
@@ -95,13 +96,19 @@ const Part = ({ title, action, children }: { title: string; action?: ReactNode; 
 );
 
 function Transpose({ layer, onChange }: { layer: Layer; onChange: (transpose: number) => void }) {
-  const octaves = Math.trunc(layer.transpose / 12);
+  // An octave up and a semitone down is told as it was meant, not as eleven semitones, as long as both can be.
+  const [meant, setMeant] = useState(() => Math.trunc(layer.transpose / 12));
+  const octaves = Math.abs(layer.transpose - meant * 12) < 12 ? meant : Math.trunc(layer.transpose / 12);
   const semitones = layer.transpose - octaves * 12;
-  const set = (value: number) => onChange(Math.min(48, Math.max(-48, value)));
+  const step = (by: number, isOctave: boolean) => {
+    const next = Math.min(MOST_TRANSPOSE, Math.max(-MOST_TRANSPOSE, layer.transpose + by));
+    setMeant(isOctave ? octaves + Math.trunc((next - layer.transpose) / 12) : octaves);
+    onChange(next);
+  };
   return (
     <div className="flex flex-col gap-1.5">
-      <Stepper label="octave" value={octaves} onStep={(by) => set(layer.transpose + 12 * by)} />
-      <Stepper label="semitones" value={semitones} onStep={(by) => set(layer.transpose + by)} />
+      <Stepper label="octave" value={octaves} onStep={(by) => step(12 * by, true)} />
+      <Stepper label="semitones" value={semitones} onStep={(by) => step(by, false)} />
     </div>
   );
 }
@@ -123,10 +130,7 @@ function NewWindow({ layer, patch, onAdd }: { layer: Layer; patch: Patch; onAdd:
   const free = usual.filter((source) => !layer.windows.some((window) => window.source === source));
   return (
     <div className="flex items-center gap-2">
-      <select className="field min-w-0 flex-1 py-1" aria-label="Add a window on another source" value="" onChange={(event) => event.target.value && onAdd(event.target.value)}>
-        <option value="">+ window on …</option>
-        {free.map((source) => <option key={source} value={source}>{labelOfSource(source)}</option>)}
-      </select>
+      <ActMenu label="+ window on …" title="Add a window on another source" className="min-w-0 flex-1 justify-between" items={free.map((source) => [source, labelOfSource(source)] as const)} onChoose={onAdd} />
       <div className="w-20"><TypedField label="or CC" text="" commit={(typed) => {
         if (!/^\d{1,3}$/.test(typed.trim()) || Number(typed) > 119) return 'a controller number from 0 to 119';
         onAdd(`cc.${Number(typed)}`);

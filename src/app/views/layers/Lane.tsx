@@ -2,6 +2,7 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Copy, EllipsisVertical, GripVertical, Pencil, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
+import { useEffect, useRef } from 'react';
 import { deleteLayer, duplicateLayer, renameLayer, setParam, updateLayer } from '../../../core/rig/edits/layers';
 import { setWindow } from '../../../core/rig/edits/windows';
 import { paramOf, windowOn } from '../../../core/rig/defaults';
@@ -12,27 +13,29 @@ import { colourOf, Mark } from '../../parts/Mark';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { usePointed } from '../../parts/pointed';
 import { Strip } from '../../parts/Strip';
-import { editPatch, newId, useAppDispatch, useAppSelector } from '../../state/store';
+import { editPatch, newId, notice, store, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { rigSlice } from '../../state/rigSlice';
 import { uiSlice } from '../../state/uiSlice';
+import { nameOfKey } from '../../../core/music/noteNames';
+import { neighbourLeft } from './neighbours';
 import { describeLayer } from './describe';
 import { movedValue, moversOf } from './movers';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
 import { Shore } from './Shore';
 
-const HEIGHT = 80;
-
-interface Props { patch: Patch; layer: Layer; scale: KeyScale; selected: boolean }
+interface Props { patch: Patch; layer: Layer; scale: KeyScale; selected: boolean; height: number }
 
 /** One layer: its strip at the left, its silhouette over the keys, its velocities at the edge. */
-export function Lane({ patch, layer, scale, selected }: Props) {
+export function Lane({ patch, layer, scale, selected, height }: Props) {
   const dispatch = useAppDispatch();
   const middleC = useAppSelector((state) => state.ui.middleC);
   const soloed = useAppSelector((state) => state.ui.soloed);
   const { pointed, point } = usePointed();
   const renaming = useRenaming();
   useRefresh(session.hands);
+  // After an edit the program comes a moment later, and the water stands at another height.
+  useRefresh(session);
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: layer.id });
   const { id } = layer;
   const change = (edit: (old: Layer) => Layer) => dispatch(editPatch(patch.id, (old) => updateLayer(old, id, edit)));
@@ -41,13 +44,27 @@ export function Lane({ patch, layer, scale, selected }: Props) {
   const hushed = !layer.on || (!solo && patch.layers.some((other) => soloed.includes(other.id)));
   const edges = (window: LayerWindow, gesture: string) => dispatch(editPatch(patch.id, (old) => setWindow(old, id, window), gesture));
   const end = () => dispatch(rigSlice.actions.gestureEnded());
+  /** A border that left its neighbour behind, or ran into it: offers to take it along. */
+  const bordersMoved = (before: LayerWindow) => {
+    const now = store.getState().rig.rig?.patches.find((candidate) => candidate.id === patch.id);
+    const mine = now?.layers.find((candidate) => candidate.id === id);
+    if (!now || !mine) return;
+    const offer = neighbourLeft(now, mine, before);
+    if (!offer) return;
+    dispatch(notice('info', `“${layer.name}” and “${offer.name}” met at ${nameOfKey(offer.border, middleC)}; now there is ${offer.gap > 0 ? 'a gap' : 'an overlap'} of ${Math.abs(offer.gap)} ${Math.abs(offer.gap) === 1 ? 'key' : 'keys'}.`, 'neighbour', {
+      label: `Take “${offer.name.slice(0, 30)}” along`, run: () => store.dispatch(editPatch(patch.id, (old) => setWindow(old, offer.id, offer.window))),
+    }));
+  };
+  // One that has just come, or was chosen by key, is brought into view.
+  const lane = useRef<HTMLElement | null>(null);
+  useEffect(() => { if (selected) lane.current?.scrollIntoView({ block: 'nearest' }); }, [selected]);
   const movers = moversOf(patch, `layer.${id}.level`);
 
   return (
     <section
-      ref={setNodeRef} aria-label={`Layer ${layer.name}`} style={{ transform: CSS.Translate.toString(transform), transition, opacity: isDragging ? 0.7 : 1 }}
-      className={`relative grid grid-cols-[236px_minmax(0,1fr)_44px] border-b border-dashed border-line last:border-b-0 ${selected ? 'bg-sheet' : ''}`}
-      onPointerDownCapture={select} onFocusCapture={() => { if (!selected) select(); }}
+      ref={(node) => { setNodeRef(node); lane.current = node; }} aria-label={`Layer ${layer.name}`} style={{ transform: CSS.Translate.toString(transform), transition, opacity: isDragging ? 0.7 : 1 }}
+      className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-dashed border-line last:border-b-0 ${selected ? 'bg-sheet' : ''}`}
+      onPointerDownCapture={select}
     >
       <div className="flex min-w-0 flex-col justify-center gap-0.5 border-r border-line py-1.5 pr-2.5 pl-1" style={{ boxShadow: selected ? `inset 3px 0 0 ${colourOf(layer.mark)}` : undefined }}>
         <div className="flex items-center gap-1">
@@ -59,7 +76,7 @@ export function Lane({ patch, layer, scale, selected }: Props) {
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={solo} aria-label={`Solo ${layer.name}`} title="Solo (S)" onClick={() => dispatch(uiSlice.actions.soloToggled(id))}>S</button>
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={!layer.on} aria-label={`Mute ${layer.name}`} title="Mute (M)" onClick={() => change((old) => ({ ...old, on: !old.on }))}>M</button>
           <LaneMenu layer={layer} renaming={renaming}
-            onDuplicate={() => dispatch(editPatch(patch.id, (old) => duplicateLayer(old, id, newId())))} onDelete={() => dispatch(editPatch(patch.id, (old) => deleteLayer(old, id)))}
+            onDuplicate={() => dispatch(editPatch(patch.id, (old) => duplicateLayer(old, id, newId())))} onDelete={() => { dispatch(editPatch(patch.id, (old) => deleteLayer(old, id))); dispatch(told(`The layer “${layer.name}” is gone.`)); }}
             onMark={(mark) => change((old) => ({ ...old, mark: { ...old.mark, ...mark } }))} />
         </div>
         <p className="truncate pl-5 text-[12px] text-faint">{describeLayer(layer, middleC)}</p>
@@ -76,11 +93,11 @@ export function Lane({ patch, layer, scale, selected }: Props) {
         }}
         onPointerLeave={() => point(null)}
       >
-        <Shore layer={layer} source="key" length={scale.width} depth={HEIGHT} scale={scale} window={windowOn(layer, 'key')!} faded={hushed} selected={selected} onChange={edges} onEnd={end} />
+        <Shore layer={layer} source="key" length={scale.width} depth={height} scale={scale} window={windowOn(layer, 'key')!} faded={hushed} selected={selected} onChange={edges} onEnd={end} onMoved={bordersMoved} />
         {pointed && <div className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: scale.middle(pointed.key) }} />}
       </div>
       <div className="border-l border-line" title="Velocities: soft at the bottom, hard at the top">
-        <Shore layer={layer} source="velocity" length={HEIGHT} depth={44} window={windowOn(layer, 'velocity')!} faded={hushed} selected={selected} onChange={edges} onEnd={end} />
+        <Shore layer={layer} source="velocity" length={height} depth={44} window={windowOn(layer, 'velocity')!} faded={hushed} selected={selected} onChange={edges} onEnd={end} />
       </div>
     </section>
   );

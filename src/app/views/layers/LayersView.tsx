@@ -4,6 +4,7 @@ import { createPortal } from 'react-dom';
 import { useOutletContext, useParams } from 'react-router';
 import { useMemo } from 'react';
 import { addLayer, moveLayer } from '../../../core/rig/edits/layers';
+import { ActMenu } from '../../parts/ActMenu';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
 import { editPatch, newId, selectedLayerOf, selectPatch, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
@@ -12,6 +13,9 @@ import { Field } from './Field';
 import { Inspector } from './Inspector';
 import { Lane } from './Lane';
 import { MacroStrips } from './MacroStrips';
+
+/** Heights of lanes; where there are many, they are lower. */
+const HIGH_LANE = 80, LOW_LANE = 62;
 
 /** Who sounds where: a lane for each layer over the keys, and below them the field of keys and velocities. */
 export function LayersView() {
@@ -34,16 +38,16 @@ export function LayersView() {
   };
 
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_268px]">
-      <div className="grid min-h-0 grid-rows-[auto_minmax(150px,1fr)]">
-        <div className="layer-rows max-h-[348px] overflow-y-auto border-b-[1.5px] border-ink">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_calc(var(--right)-44px)]">
+      <div className="grid min-h-0 grid-rows-[fit-content(calc(100%-128px))_minmax(128px,1fr)]">
+        <div className="layer-rows min-h-0 overflow-y-auto border-b-[1.5px] border-ink [scrollbar-width:thin]">
           {/* Nothing but this line measures the width of the map, which is the width of the keyboard. */}
-          <div className="grid grid-cols-[236px_minmax(0,1fr)_44px]"><div /><div ref={mapRef} /><div /></div>
+          <div className="grid grid-cols-[var(--left)_minmax(0,1fr)_44px]"><div /><div ref={mapRef} /><div /></div>
           <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={({ active, over }) => {
             if (over && over.id !== active.id) dispatch(editPatch(patch.id, (old) => moveLayer(old, String(active.id), old.layers.findIndex((layer) => layer.id === over.id))));
           }}>
             <SortableContext items={patch.layers.map((layer) => layer.id)} strategy={verticalListSortingStrategy}>
-              {width > 0 && patch.layers.map((layer) => <Lane key={layer.id} patch={patch} layer={layer} scale={scale} selected={layer === selected} />)}
+              {width > 0 && patch.layers.map((layer) => <Lane key={layer.id} patch={patch} layer={layer} scale={scale} selected={layer === selected} height={patch.layers.length > 4 ? LOW_LANE : HIGH_LANE} />)}
             </SortableContext>
           </DndContext>
           {patch.layers.length === 0 && (
@@ -53,12 +57,9 @@ export function LayersView() {
             </div>
           )}
         </div>
-        <div className="grid min-h-0 grid-cols-[236px_minmax(0,1fr)_44px]">
+        <div className="grid min-h-0 grid-cols-[var(--left)_minmax(0,1fr)_44px]">
           <aside aria-label="Layers and macros" className="flex min-h-0 flex-col gap-3 overflow-y-auto border-r border-line p-3">
-            <select className="field self-start py-1" aria-label="Add a layer" value="" onChange={(event) => event.target.value && add(event.target.value)}>
-              <option value="">+ layer from …</option>
-              {sounds.map((sound) => <option key={sound.id} value={sound.id}>{sound.name}</option>)}
-            </select>
+            <ActMenu label="+ layer from …" title="Add a layer" className="self-start" items={sounds.map((sound) => [sound.id, sound.name] as const)} onChoose={add} />
             <MacroStrips patch={patch} />
             <div className="mt-auto">
               <h2 className="heading">Field: keys × velocities</h2>

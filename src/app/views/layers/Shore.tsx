@@ -20,6 +20,8 @@ interface Props {
   selected: boolean;
   onChange: (window: LayerWindow, gesture: string) => void;
   onEnd: () => void;
+  /** After a border was moved: where it stood before. */
+  onMoved?: (before: LayerWindow) => void;
 }
 
 type Part = 'body' | 'low' | 'high' | 'fadeIn' | 'fadeOut';
@@ -29,7 +31,7 @@ let gestures = 0;
  * A window as a body of water: its height is the real gain along the source, flat where it is full, sloping to shores where it fades. The water stands as high as
  * the controllers let it. Body, borders and fades are dragged, or moved with the arrow keys.
  */
-export function Shore({ layer, source, window, length, depth, scale, faded, selected, onChange, onEnd }: Props) {
+export function Shore({ layer, source, window, length, depth, scale, faded, selected, onChange, onEnd, onMoved }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const drag = useRef<{ part: Part; from: number; start: LayerWindow; gesture: string } | null>(null);
   const middleC = useAppSelector((state) => state.ui.middleC);
@@ -86,9 +88,11 @@ export function Shore({ layer, source, window, length, depth, scale, faded, sele
     if (next.low !== window.low || next.high !== window.high || next.fadeIn !== window.fadeIn || next.fadeOut !== window.fadeOut) onChange(next, current.gesture);
   };
   const finish = () => {
-    if (!drag.current) return;
+    const { current } = drag;
+    if (!current) return;
     drag.current = null;
     onEnd();
+    if (current.part === 'low' || current.part === 'high') onMoved?.(current.start);
   };
   const nudge = (part: Part) => (event: KeyboardEvent) => {
     const forward = event.key === 'ArrowRight' || event.key === 'ArrowUp';
@@ -99,6 +103,7 @@ export function Shore({ layer, source, window, length, depth, scale, faded, sele
     const now = { low: window.low, high: window.high, fadeIn: window.low + window.fadeIn, fadeOut: window.high - window.fadeOut, body: 0 }[part];
     onChange(moved(part, Math.min(most, Math.max(least, now + by)), window, by), `nudge ${++gestures}`);
     onEnd();
+    if (part === 'low' || part === 'high') onMoved?.(window);
   };
 
   const name = (value: number) => (source === 'key' ? nameOfKey(value, middleC) : String(value));
@@ -115,7 +120,12 @@ export function Shore({ layer, source, window, length, depth, scale, faded, sele
       {along && scale && Array.from({ length: 8 }, (_, i) => 24 + 12 * i).map((c) => <line key={c} x1={scale.left(c)} x2={scale.left(c)} y1={0} y2={height} stroke="var(--line)" strokeWidth={0.8} />)}
       {[1, 0.8, 0.6, 0.4, 0.2].map((share) => <path key={share} d={path(share * water, true)} fill={colour} fillOpacity={0.13} stroke={colour} strokeOpacity={share === 1 ? 0 : 0.4} strokeWidth={0.7} />)}
       <path d={path(1, true)} fill="transparent" stroke={colour} strokeWidth={1.7} strokeDasharray={water < 0.999 ? '4 3' : undefined} className={along ? 'cursor-grab' : ''} onPointerDown={begin('body')} />
-      <line {...(along ? { x1: 0, x2: width, y1: depth - 3, y2: depth - 3 } : { x1: 3, x2: 3, y1: 0, y2: height })} stroke={colour} strokeWidth={0.8} strokeOpacity={0.5} />
+      {/* The whole border is held, not just its end. */}
+      {(['low', 'high'] as const).map((part) => {
+        const at = Math.min(length - 2, Math.max(2, edge(window[part], part === 'low' ? -1 : 1)));
+        return <line key={part} {...(along ? { x1: at, x2: at, y1: 0, y2: depth } : { x1: 0, x2: width, y1: at, y2: at })} stroke="transparent" strokeWidth={9} className={along ? 'cursor-ew-resize' : 'cursor-ns-resize'} onPointerDown={begin(part)} data-border={part} />;
+      })}
+      <line pointerEvents="none" {...(along ? { x1: 0, x2: width, y1: depth - 3, y2: depth - 3 } : { x1: 3, x2: 3, y1: 0, y2: height })} stroke={colour} strokeWidth={0.8} strokeOpacity={0.5} />
       {handles.map(({ part, at, gain, label, text, value }) => {
         const [x, y] = point(Math.min(length - 4, Math.max(4, at)), gain);
         return (

@@ -1,5 +1,5 @@
 import { nameOfKey, parseKey } from '../../../core/music/noteNames';
-import { parseSource } from '../../../core/space/source';
+import { parseSource, staysForNote } from '../../../core/space/source';
 import { FADE_SHAPES, type FadeShape } from '../../../core/space/window';
 import type { LayerWindow } from '../../../core/rig/schema';
 import { TypedField } from '../../parts/TypedField';
@@ -39,6 +39,14 @@ export function WindowFields({ window, onChange }: { window: LayerWindow; onChan
       {border('high', 'to')}
       {fade('fadeIn', 'fade in')}
       {fade('fadeOut', 'fade out')}
+      {!staysForNote(source.kind) && (
+        <label className="field col-span-2 flex items-center justify-between" title="Whether the gain follows while a note sounds, or stays as it was when the note began"><span className="text-[12px] text-faint">is read</span>
+          <select className="bg-transparent" value={window.read} onChange={(event) => onChange({ ...window, read: event.target.value as LayerWindow['read'] })}>
+            <option value="always">all the time</option>
+            <option value="at-strike">when a note begins</option>
+          </select>
+        </label>
+      )}
       {(window.fadeIn > 0 || window.fadeOut > 0) && (
         <label className="field col-span-2 flex items-center justify-between"><span className="text-[12px] text-faint">shape</span>
           <select className="bg-transparent" value={window.shape} onChange={(event) => onChange({ ...window, shape: event.target.value as FadeShape })}>

@@ -4,8 +4,9 @@ import { addLayer } from '../../../core/rig/edits/layers';
 import { addSound, deleteSound, duplicateSound, renameSound, usersOf } from '../../../core/rig/edits/zones';
 import type { Patch, Rig, Sound } from '../../../core/rig/schema';
 import { Mark } from '../../parts/Mark';
+import { throughList } from '../../parts/throughList';
 import { NameField, useRenaming } from '../../parts/NameField';
-import { edit, editPatch, newId, useAppDispatch } from '../../state/store';
+import { edit, editPatch, newId, told, useAppDispatch } from '../../state/store';
 
 /** The sounds of the rig, and which of them the patch plays. */
 export function SoundList({ rig, patch, sound, onOpen }: { rig: Rig; patch: Patch; sound: Sound | undefined; onOpen: (soundId: string) => void }) {
@@ -18,7 +19,7 @@ export function SoundList({ rig, patch, sound, onOpen }: { rig: Rig; patch: Patc
   return (
     <section aria-label="Sounds of the rig" className="flex min-h-0 flex-1 flex-col gap-1">
       <div className="flex items-center justify-between"><h2 className="heading">Sounds of the rig</h2><button className="button px-2! py-0!" onClick={add}>+ empty</button></div>
-      <ul className="min-h-0 flex-1 overflow-y-auto [scrollbar-width:thin]">
+      <ul className="min-h-0 flex-1 overflow-y-auto [scrollbar-width:thin]" onKeyDown={throughList}>
         {rig.sounds.map((each) => <Entry key={each.id} rig={rig} patch={patch} sound={each} current={each === sound} onOpen={onOpen} />)}
       </ul>
     </section>
@@ -36,20 +37,20 @@ function Entry({ rig, patch, sound, current, onOpen }: { rig: Rig; patch: Patch;
       {renaming.renaming
         ? <NameField label="Name of the sound" name={sound.name} className="my-1 min-w-0 flex-1 text-ink" onName={rename} onEnd={renaming.end} />
         : (
-          <button className="flex min-w-0 flex-1 items-center gap-2 py-1.5 text-left" aria-current={current ? 'true' : undefined} onClick={() => onOpen(sound.id)} onDoubleClick={renaming.begin}>
+          <button data-item tabIndex={current ? 0 : -1} className="flex min-w-0 flex-1 items-center gap-2 py-1.5 text-left" aria-current={current ? 'true' : undefined} onClick={() => onOpen(sound.id)} onDoubleClick={renaming.begin}>
             <span className="w-3.5 shrink-0">{layer && <Mark mark={layer.mark} />}</span>
             <span className="min-w-0 flex-1 truncate">{sound.name}</span>
             <span className={`number text-[11px] ${current ? '' : 'text-faint'}`}>{sound.zones.length}</span>
           </button>
         )}
       <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="button-bare" aria-label={`More for ${sound.name}`}><EllipsisVertical size={14} /></DropdownMenu.Trigger>
+        <DropdownMenu.Trigger tabIndex={current ? 0 : -1} className="button-bare" aria-label={`More for ${sound.name}`}><EllipsisVertical size={14} /></DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="start" className="panel min-w-52 p-1.5!" onCloseAutoFocus={renaming.onCloseAutoFocus}>
             <DropdownMenu.Item className="menu-item" onSelect={renaming.beginAfterMenu}>Rename …</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => { const id = newId(); dispatch(edit((old) => duplicateSound(old, sound.id, id))); onOpen(id); }}>Duplicate</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" disabled={!!layer} onSelect={() => dispatch(editPatch(patch.id, (old) => addLayer(old, newId(), sound.name, sound.id)))}>{layer ? 'Is a layer of this patch' : 'Add to this patch as a layer'}</DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" onSelect={() => dispatch(edit((old) => deleteSound(old, sound.id)))}>Delete{users > 0 ? `, with its layers in ${users} ${users === 1 ? 'patch' : 'patches'}` : ''}</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={() => { dispatch(edit((old) => deleteSound(old, sound.id))); dispatch(told(`The sound “${sound.name}” is gone${users > 0 ? `, with its layers in ${users} ${users === 1 ? 'patch' : 'patches'}` : ''}.`)); }}>Delete{users > 0 ? `, with its layers in ${users} ${users === 1 ? 'patch' : 'patches'}` : ''}</DropdownMenu.Item>
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>

@@ -1,13 +1,14 @@
 import { useCallback, useEffect, useMemo, useState, type DragEvent } from 'react';
 import { createPortal } from 'react-dom';
 import { useNavigate, useOutletContext, useParams } from 'react-router';
-import { addSamples, exchangeSamples, updateSound, withoutUnusedSamples } from '../../../core/rig/edits/zones';
+import { addSamples, exchangeSamples, ownCopyFor, updateSound, usersOf, withoutUnusedSamples } from '../../../core/rig/edits/zones';
 import { naturalCompare } from '../../../core/mapping/naturalOrder';
 import { bringInDropped, bringInForExchange } from '../../bringIn';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
 import { useFrames, useStore } from '../../parts/useLive';
 import { soundsSlice } from '../../state/soundsSlice';
-import { edit, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../state/store';
+import type { Patch, Sound } from '../../../core/rig/schema';
+import { edit, newId, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../state/store';
 import { tray } from '../../tray';
 import { collectAnswers, lastAnswer, onAnswer } from './answers';
 import { SoundActions } from './SoundActions';
@@ -42,7 +43,7 @@ export function SoundsView() {
   }), [dispatch, soundInView]);
 
   return (
-    <div className="grid h-full grid-cols-[236px_minmax(0,1fr)]">
+    <div className="grid h-full grid-cols-[var(--left)_minmax(0,1fr)]">
       {tray.open ? <TrayView patch={patch} sound={sound} onDone={open} /> : (
         <>
           <aside aria-label="Sounds" className="flex min-h-0 flex-col gap-3 border-r border-line p-3">
@@ -71,6 +72,30 @@ function useSampleNames(): (id: string) => string {
     const names = new Map(samples.map((sample) => [sample.id, sample.name]));
     return (id: string) => names.get(id) ?? 'missing';
   }, [samples]);
+}
+
+/** A sound that several patches use is changed for all of them; here one says so, and may have one's own. */
+function SharedSound({ sound, patch }: { sound: Sound; patch: Patch }) {
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const rig = useAppSelector((state) => state.rig.rig)!;
+  const users = usersOf(rig, sound.id);
+  if (users.length < 2) return <div />;
+  const own = () => {
+    const id = newId();
+    dispatch(edit((old) => ownCopyFor(old, sound.id, patch.id, id)));
+    dispatch(notice('info', `“${patch.name}” has a copy of its own now; the other patches keep “${sound.name}”.`));
+    void navigate(`/patch/${patch.id}/sounds/${id}`, { flushSync: true });
+  };
+  return (
+    <div role="note" aria-label="Used in several patches" className="flex items-center gap-2 border-b border-line px-3 py-1 text-[12px]">
+      <span className="min-w-0 flex-1 truncate" title={users.map(({ name }) => name).join(', ')}>used in {users.length} patches ({users.map(({ name }) => name).join(', ')}):</span>
+      <span role="group" aria-label="What edits reach" className="flex gap-1">
+        <button className="button px-2! py-0!" aria-pressed="true">change all</button>
+        <button className="button px-2! py-0!" aria-pressed="false" disabled={!users.includes(patch)} title={users.includes(patch) ? 'The layers of this patch play a copy from now on, and only that changes' : 'This patch does not play it'} onClick={own}>own copy for this patch</button>
+      </span>
+    </div>
+  );
 }
 
 /** What the keys play while a sound is in view, and whether the choice follows them. */
@@ -133,8 +158,9 @@ function Workbench({ soundId }: { soundId: string }) {
   };
 
   return (
-    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_312px]">
-      <div className="grid min-h-0 grid-rows-[minmax(180px,1fr)_30px_minmax(0,248px)]" ref={mapRef} onDrop={(event) => void drop(event)}>
+    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_var(--right)]">
+      <div className="grid min-h-0 grid-rows-[auto_minmax(120px,1fr)_30px_minmax(0,248px)]" ref={mapRef} onDrop={(event) => void drop(event)}>
+        <SharedSound sound={sound} patch={patch} />
         {width > 0 && sound.zones.length > 0 && <ZoneMap sound={sound} scale={scale} colour={colour} />}
         {sound.zones.length === 0 && (
           <div className="grid place-items-center p-6 text-center">

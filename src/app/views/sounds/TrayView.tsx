@@ -66,7 +66,7 @@ export function TrayView({ patch, sound, onDone }: { patch: Patch; sound: Sound 
   return (
     <>
       <TrayOptions plan={plan} target={target} onTarget={setTarget} sound={sound} whole={whole} />
-      <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_312px]">
+      <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_var(--right)]">
         <div ref={mapRef} className="grid min-h-0 grid-rows-[minmax(120px,210px)_minmax(0,1fr)]">
           {whole ? <WholeSounds /> : (
             <>

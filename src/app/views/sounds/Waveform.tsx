@@ -34,6 +34,7 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
   const canvas = useRef<HTMLCanvasElement>(null);
   const { audio, problem } = useAudio(sample.id);
   const [snap, setSnap] = useState(true);
+  const [cursor, setCursor] = useState('grab');
   const [forAll, setForAll] = useState(false);
   const [span, setSpan] = useState<Span>({ from: 0, to: sample.frames });
   const [found, setFound] = useState<FoundLoop[] | 'searching' | null>(null);
@@ -55,24 +56,28 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
     let at = frame === undefined ? undefined : Math.max(0, Math.min(sample.frames, Math.round(frame)));
     if (at !== undefined && snap && audio && marker !== 'loop.crossfade') at = nearestZeroCrossing(audio, at, Math.min(SNAP_FRAMES, Math.ceil(((span.to - span.from) / Math.max(1, width)) * 6)));
     const loops = marker.startsWith('loop.');
-    change((old) => zoneField(marker).set(loops && !old.loop ? withLoop(old, framesOf(old.sampleId)) : old, at), gesture);
+    change((old) => inOrder(zoneField(marker).set(loops && !old.loop ? withLoop(old, framesOf(old.sampleId)) : old, at), marker, framesOf(old.sampleId)), gesture);
   };
   const frameAt = (x: number) => span.from + (x / Math.max(1, width)) * (span.to - span.from);
   const xOf = (frame: number) => ((frame - span.from) / (span.to - span.from)) * width;
   const frames: Record<Marker, number | undefined> = { start: zone.start, end: zone.end ?? sample.frames, 'loop.start': zone.loop?.start, 'loop.end': zone.loop?.end, 'loop.crossfade': zone.loop ? zone.loop.end - zone.loop.crossfade : undefined };
 
-  const press = (event: PointerEvent<HTMLDivElement>) => {
+  /** The point that a press would take. Start and end are held by their flags above, the loop by those below; a line is held anywhere where nothing else is near. */
+  const nearest = (event: PointerEvent<HTMLDivElement>): Marker | undefined => {
     const { left, top } = event.currentTarget.getBoundingClientRect();
     const x = event.clientX - left;
     const low = event.clientY - top > height / 2;
+    return MARKERS.flatMap((marker) => (frames[marker] === undefined ? [] : [{ marker, distance: Math.abs(xOf(frames[marker]) - x) + (marker.startsWith('loop.') === low ? 0 : 4) + (marker === 'loop.crossfade' ? 2 : 0) }]))
+      .filter(({ distance }) => distance < 9).sort((a, b) => a.distance - b.distance)[0]?.marker;
+  };
+  const press = (event: PointerEvent<HTMLDivElement>) => {
     event.currentTarget.setPointerCapture(event.pointerId);
-    // Start and end are held by their flags above, the loop by those below; a line is held anywhere where nothing else is near.
-    const near = MARKERS.flatMap((marker) => (frames[marker] === undefined ? [] : [{ marker, distance: Math.abs(xOf(frames[marker]) - x) + (marker.startsWith('loop.') === low ? 0 : 4) + (marker === 'loop.crossfade' ? 2 : 0) }])).filter(({ distance }) => distance < 9).sort((a, b) => a.distance - b.distance)[0];
-    drag.current = near?.marker ?? { from: x, span };
+    drag.current = nearest(event) ?? { from: event.clientX - event.currentTarget.getBoundingClientRect().left, span };
+    if (typeof drag.current !== 'string') setCursor('grabbing');
   };
   const move = (event: PointerEvent<HTMLDivElement>) => {
     const now = drag.current;
-    if (!now) return;
+    if (!now) return setCursor(nearest(event) ? 'ew-resize' : 'grab');
     const x = event.clientX - event.currentTarget.getBoundingClientRect().left;
     if (typeof now !== 'string') {
       const by = ((now.from - x) / Math.max(1, width)) * (now.span.to - now.span.from);
@@ -95,7 +100,9 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
     setFound('searching');
     const { start, end } = zone.loop ?? withLoop(zone, sample.frames).loop!;
     try {
-      setFound(await soundLab.ask({ type: 'findLoops', sampleId: sample.id, start, end, reach: Math.round(sample.rate / 8) }));
+      const loops = await soundLab.ask({ type: 'findLoops', sampleId: sample.id, start, end, reach: Math.round(sample.rate / 8) });
+      // What the zone does not play is no place for its loop.
+      setFound(loops.filter((loop) => loop.start >= zone.start && loop.end <= (zone.end ?? sample.frames)));
     } catch {
       setFound([]);
     }
@@ -116,7 +123,7 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
           change((old) => {
             const length = framesOf(old.sampleId);
             const frame = read === undefined || frameUnit !== 'percent' ? read : Math.round((read / sample.frames) * length);
-            return field.set(loops && !old.loop ? withLoop(old, length) : old, frame);
+            return inOrder(field.set(loops && !old.loop ? withLoop(old, length) : old, frame), marker, length);
           });
           return undefined;
         }}
@@ -138,7 +145,7 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
           </span>
         </div>
         <div
-          ref={box} role="img" aria-label={`Waveform of ${sample.name}; its points are typed at the right`} data-testid="waveform" className="relative min-h-0 flex-1 cursor-crosshair touch-none overflow-hidden"
+          ref={box} role="img" aria-label={`Waveform of ${sample.name}; its points are typed at the right`} data-testid="waveform" className="relative min-h-0 flex-1 touch-none overflow-hidden" style={{ cursor }}
           onPointerDown={press} onPointerMove={move} onPointerUp={lift} onPointerCancel={lift} onWheel={wheel}
         >
           <canvas ref={canvas} className="absolute inset-0" />
@@ -184,8 +191,26 @@ function nearKey(hz: number, middleC: 3 | 4 | 5): string {
   return `${nameOfKey(Math.round(key), middleC)}${cents === 0 ? '' : ` ${cents > 0 ? '+' : '−'}${Math.abs(cents)} ct`}`;
 }
 
+/** Start, loop and end keep their order: the point that was moved stops at its neighbour. */
+function inOrder(zone: Zone, moved: Marker, frames: number): Zone {
+  const most = zone.end ?? frames;
+  if (moved === 'start' && zone.start >= most) return { ...zone, start: Math.max(0, most - 1) };
+  if (moved === 'end' && zone.end !== null && zone.end <= zone.start) return { ...zone, end: zone.start + 1 };
+  const { loop } = zone;
+  if (!loop) return zone;
+  if (moved === 'start') return { ...zone, start: Math.min(zone.start, loop.start) };
+  if (moved === 'end') return { ...zone, end: zone.end === null ? null : Math.max(zone.end, loop.end) };
+  const start = Math.min(Math.max(loop.start, zone.start), Math.max(0, most - 1));
+  const end = Math.max(start + 1, Math.min(loop.end, most));
+  return { ...zone, loop: { ...loop, start, end, crossfade: Math.min(loop.crossfade, end - start) } };
+}
+
 /** A zone that loops: its own loop, or its last third. */
-const withLoop = (zone: Zone, frames: number): Zone => (zone.loop ? zone : { ...zone, loop: { start: Math.round(frames * 0.6), end: Math.round(frames * 0.9), crossfade: 0, until: 'end' } });
+function withLoop(zone: Zone, frames: number): Zone {
+  if (zone.loop) return zone;
+  const played = (zone.end ?? frames) - zone.start;
+  return { ...zone, loop: { start: zone.start + Math.round(played * 0.6), end: Math.max(zone.start + Math.round(played * 0.6) + 1, zone.start + Math.round(played * 0.9)), crossfade: 0, until: 'end' } };
+}
 
 const held = (from: number, length: number, frames: number): Span => {
   const span = Math.min(length, frames);

@@ -9,12 +9,12 @@ import { soundLab } from '../../soundLab';
 import { NumberField } from '../../parts/NumberField';
 import { TypedField } from '../../parts/TypedField';
 import { soundsSlice, type BatchMode } from '../../state/soundsSlice';
-import { edit, editSound, notice, useAppDispatch, useAppSelector } from '../../state/store';
-import { fieldText, parseField, type TextContext } from './zoneText';
+import { edit, editSound, notice, told, useAppDispatch, useAppSelector } from '../../state/store';
+import { fieldText, outOfRange, parseField, type TextContext } from './zoneText';
 
 const EDGE = [['low', 'from'], ['high', 'to'], ['fadeIn', 'fade in'], ['fadeOut', 'fade out']] as const;
 const SOUND = ['root', 'tune', 'gain', 'pan', 'pitchPerKey'];
-const TURNS = ['alternate', 'choke.group', 'choke.by'];
+const TURNS = ['alternate', 'turns', 'choke.group', 'choke.by'];
 const OWN = ['params.delay', 'params.attack', 'params.hold', 'params.decay', 'params.sustain', 'params.release', 'params.cutoff', 'params.resonance', 'params.lowCut', 'params.keyTrack', 'params.velocityTrack', 'params.velocityToLevel', 'params.bendRange'];
 
 /** Everything about the chosen zones in numbers: each one set, shifted or scaled for all of them at once; and what is done with several. */
@@ -93,6 +93,8 @@ function BatchField({ field, label, zones, batch, context, onChange }: { field: 
           const read = parseField(field, typed, context, batch);
           if (Number.isNaN(read)) return `“${typed}” cannot be read as ${field.unit === 'key' && batch === 'set' ? 'a key such as F#3 or 54' : 'a number'}`;
           if (read === undefined && batch !== 'set') return undefined;
+          const wanted = batch === 'set' ? outOfRange(field, read, context) : undefined;
+          if (wanted) return wanted;
           onChange(read);
           return undefined;
         }}
@@ -168,7 +170,7 @@ function Together({ sound, places }: { sound: Sound; places: ReadonlySet<number>
         <div className="flex-1" title="The chosen zones again, their lowest key on each key you type"><TypedField label="copy the pad to keys" text="" commit={copy} /></div>
       </div>
       <p className="text-[11.5px] text-faint">Drop files on the map to exchange those of the chosen zones, soft to hard. Middle C is {nameOfKey(60, middleC)}.</p>
-      <button className="button self-start" onClick={() => { dispatch(edit((rig) => deleteZonesOf(rig, sound.id, places))); dispatch(soundsSlice.actions.zonesChosen([])); }}><Trash2 size={14} aria-hidden /> Delete {places.size === 1 ? 'it' : 'them'}</button>
+      <button className="button self-start" onClick={() => { dispatch(edit((rig) => deleteZonesOf(rig, sound.id, places))); dispatch(told(`${places.size} ${places.size === 1 ? 'zone is' : 'zones are'} gone from “${sound.name}”.`)); dispatch(soundsSlice.actions.zonesChosen([])); }}><Trash2 size={14} aria-hidden /> Delete {places.size === 1 ? 'it' : 'them'}</button>
     </Part>
   );
 }

@@ -1,3 +1,4 @@
+import { Lasso } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { deleteZonesOf, moveZones, updateZones } from '../../../core/rig/edits/zones';
@@ -9,7 +10,7 @@ import { usePointed } from '../../parts/pointed';
 import { useFrames } from '../../parts/useLive';
 import { rigSlice } from '../../state/rigSlice';
 import { soundsSlice } from '../../state/soundsSlice';
-import { edit, editSound, useAppDispatch, useAppSelector } from '../../state/store';
+import { edit, editSound, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { answersOf } from './answers';
 import { boxOf, depthOf, drawAnswer, drawGround, drawZone, isInside, velocityAtY, yOfVelocity, type Box, type MapSpace } from './mapDrawing';
 
@@ -22,7 +23,7 @@ type Part = 'low' | 'high' | 'fadeIn' | 'fadeOut';
 type Drag =
   | { kind: 'move'; key: number; velocity: number; sound: Sound; moved: boolean }
   | { kind: 'pull'; edge: 'key' | 'velocity'; part: Part; sound: Sound; from: number }
-  | { kind: 'lasso'; points: [number, number][]; adds: boolean }
+  | { kind: 'lasso'; points: [number, number][]; adds: boolean; clicked?: number }
   | { kind: 'column'; from: number; adds: boolean }
   | { kind: 'row'; from: number; adds: boolean };
 
@@ -48,6 +49,8 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
   const drag = useRef<Drag | null>(null);
   const [hovered, setHovered] = useState<number | null>(null);
   const [cursor, setCursor] = useState('default');
+  /** A press draws a line around zones, wherever it begins. */
+  const [lassoing, setLassoing] = useState(false);
 
   const look = useCallback((zone: Zone, isChosen: boolean, isHovered: boolean, ink: string, shade: string) =>
     ({ colour: shade, ink, depth: (zone.velocity.low + zone.velocity.high) / 254, chosen: isChosen, hovered: isHovered, root: zone.root }), []);
@@ -147,6 +150,10 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
       drag.current = { kind: 'row', from: velocity, adds };
       return choose(inRows(sound, velocity, velocity), adds);
     }
+    if (lassoing) {
+      drag.current = { kind: 'lasso', points: [[x, y]], adds };
+      return adds ? undefined : choose([], false);
+    }
     const held = adds ? null : grip(x, y);
     if (held) {
       drag.current = { kind: 'pull', ...held, sound, from: held.edge === 'key' ? key : velocity };
@@ -157,7 +164,11 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
       drag.current = { kind: 'lasso', points: [[x, y]], adds };
       return adds ? undefined : choose([], false);
     }
-    if (adds) return dispatch(soundsSlice.actions.zoneToggled(here[here.length - 1]));
+    // With Shift a click adds or takes away a zone, and a drag draws a line around zones, also where they cover everything.
+    if (adds) {
+      drag.current = { kind: 'lasso', points: [[x, y]], adds, clicked: here[here.length - 1] };
+      return undefined;
+    }
     const mine = here.filter((place) => chosen.has(place));
     drag.current = { kind: 'move', key, velocity, sound, moved: false };
     if (mine.length === 0) choose([here[here.length - 1]], false);
@@ -169,7 +180,7 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
     const now = drag.current;
     if (!now) {
       const held = grip(x, y);
-      setCursor(y > height || x < RAIL ? 'pointer' : held ? CURSORS[`${held.edge}.${held.part}`] ?? 'grab' : 'default');
+      setCursor(y > height || x < RAIL ? 'pointer' : lassoing ? 'crosshair' : held ? CURSORS[`${held.edge}.${held.part}`] ?? 'grab' : 'default');
       const here = zonesAt(x, y);
       const top = here.find((place) => chosen.has(place)) ?? here[here.length - 1] ?? null;
       if (top !== hovered) setHovered(top);
@@ -195,7 +206,9 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
     const now = drag.current;
     drag.current = null;
     if (!now) return;
-    if (now.kind === 'lasso' && now.points.length > 3) {
+    if (now.kind === 'lasso' && reachOf(now.points) < CLICK_REACH) {
+      if (now.clicked !== undefined) dispatch(soundsSlice.actions.zoneToggled(now.clicked));
+    } else if (now.kind === 'lasso' && now.points.length > 3) {
       choose(sound.zones.flatMap((zone, i) => { const { x0, x1, y0, y1 } = boxOf(zone, space); return isInside(now.points, (x0 + x1) / 2, (y0 + y1) / 2) ? [i] : []; }), now.adds);
     }
     if (now.kind === 'move' && !now.moved) {
@@ -217,6 +230,7 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
       done();
     } else if (event.key === 'Delete' && selected.length > 0) {
       dispatch(edit((rig) => deleteZonesOf(rig, sound.id, chosen)));
+      dispatch(told(`${chosen.size} ${chosen.size === 1 ? 'zone is' : 'zones are'} gone from “${sound.name}”.`));
       choose([], false);
       done();
     } else if (event.key.toLowerCase() === 'a' && (event.ctrlKey || event.metaKey)) {
@@ -236,6 +250,7 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
       <canvas ref={base} className="absolute inset-0" />
       <canvas ref={middle} className="pointer-events-none absolute inset-0" />
       <canvas ref={over} className="pointer-events-none absolute inset-0" />
+      <button className="button absolute bottom-4 left-4 z-10 px-2! py-0! text-[11.5px]" aria-pressed={lassoing} title="Choose zones by a line drawn around them (or Shift and drag)" onPointerDown={(event) => event.stopPropagation()} onClick={() => setLassoing(!lassoing)}><Lasso size={12} /> line</button>
       {shown && (
         <div className="pointer-events-none absolute top-1.5 right-2 rounded bg-paper/90 px-1.5 text-[11.5px] text-faint">
           {nameOfKey(shown.key.low, middleC)}–{nameOfKey(shown.key.high, middleC)}, velocities {shown.velocity.low}–{shown.velocity.high}
@@ -251,6 +266,10 @@ function useUnchanged<T>(list: readonly T[]): readonly T[] {
   if (kept.current.length !== list.length || kept.current.some((item, i) => item !== list[i])) kept.current = list;
   return kept.current;
 }
+
+/** How far a drawn line goes; one that goes nowhere is a click. */
+const reachOf = (points: readonly [number, number][]): number => Math.max(0, ...points.map(([x, y]) => Math.hypot(x - points[0][0], y - points[0][1])));
+const CLICK_REACH = 5;
 
 const contains = ({ x0, y0, x1, y1 }: Box, x: number, y: number): boolean => x >= x0 && x < x1 && y >= y0 && y < y1;
 const inColumns = ({ zones }: Sound, low: number, high: number): number[] => zones.flatMap(({ key }, i) => (key.low <= high && key.high >= low ? [i] : []));

@@ -8,7 +8,7 @@ import { changeField, zoneField, type ZoneField } from '../../../core/rig/zoneFi
 import { TypedField } from '../../parts/TypedField';
 import { soundsSlice } from '../../state/soundsSlice';
 import { editSound, useAppDispatch, useAppSelector } from '../../state/store';
-import { fieldText, parseField, type TextContext } from './zoneText';
+import { fieldText, outOfRange, parseField, type TextContext } from './zoneText';
 
 const COLUMNS = ['root', 'key.low', 'key.high', 'velocity.low', 'velocity.high', 'alternate', 'gain', 'tune', 'pan'].map(zoneField);
 const HEADS: Record<string, string> = { 'key.low': 'from', 'key.high': 'to', 'velocity.low': 'vel from', 'velocity.high': 'vel to', alternate: 'alt.' };
@@ -111,7 +111,9 @@ function CellField({ sound, place, field, context }: { sound: Sound; place: numb
       step={(by) => put((value ?? 0) + by)}
       commit={(typed) => {
         const read = parseField(field, typed, context, 'set');
-        if (Number.isNaN(read)) return `${field.label}: “${typed}” cannot be read`;
+        if (Number.isNaN(read)) return field.unit === 'key' ? 'a key such as F#3 or 54' : 'a number';
+        const wanted = outOfRange(field, read, context);
+        if (wanted) return wanted;
         put(read);
         return undefined;
       }}

@@ -6,7 +6,7 @@ export type FrameUnit = 'frames' | 'seconds' | 'percent';
 /** What is needed to tell keys and frames. */
 export interface TextContext { middleC: MiddleC; frameUnit: FrameUnit; rate: number; frames: number }
 
-const minus = (text: string): string => text.replace('-', '−');
+const minus = (text: string): string => (/^-0(\.0*)?$/.test(text) ? text.slice(1) : text.replace('-', '−'));
 const short = (x: number, digits: number): string => minus(String(Number(x.toFixed(digits))));
 
 /** A number of a zone as people read it; empty where the zone has none. */
@@ -50,4 +50,10 @@ export function parseField({ unit }: Pick<ZoneField, 'unit'>, typed: string, { m
   if (unit === 's' && suffix === 'ms') return value / 1000;
   if (unit === 'pan') return (suffix.startsWith('l') ? -Math.abs(value) : value) / (Math.abs(value) > 1 || suffix ? 100 : 1);
   return value;
+}
+
+/** What a number of a field wants instead of one that is out of its range; undefined where it is inside. */
+export function outOfRange(field: ZoneField, value: number | undefined, context: TextContext): string | undefined {
+  if (value === undefined || (value >= field.low && value <= field.high)) return undefined;
+  return `a value from ${fieldText(field, field.low, context)} to ${fieldText(field, field.high, context)}`;
 }

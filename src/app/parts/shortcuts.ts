@@ -1,0 +1,35 @@
+export interface Shortcut { keys: string; does: string }
+
+/** What the help sheet lists. */
+export const SHORTCUTS: readonly Shortcut[] = [
+  { keys: '?', does: 'this sheet' },
+  { keys: 'Esc Esc', does: 'silence everything, whatever has the focus' },
+  { keys: 'Space', does: 'play or stop the take' },
+  { keys: 'Ctrl Z', does: 'undo, and show where' },
+  { keys: 'Ctrl Shift Z', does: 'redo' },
+  { keys: 'H', does: 'hold: keys stay until struck again' },
+  { keys: 'R', does: 'repeat what is held, in time' },
+  { keys: 'P', does: 'computer keyboard plays: on or off' },
+  { keys: 'Page Up, Page Down', does: 'earlier, next patch' },
+  { keys: '↑ ↓', does: 'earlier, next layer' },
+  { keys: 'M', does: 'mute the layer' },
+  { keys: 'S', does: 'solo the layer' },
+  { keys: 'Ctrl D', does: 'duplicate the layer' },
+  { keys: 'Delete', does: 'remove the layer, when nothing else has the focus' },
+];
+export const SOUNDS_KEYS: readonly Shortcut[] = [
+  { keys: '← → ↑ ↓', does: 'move the chosen zones by a key, a velocity (Shift: ten)' },
+  { keys: 'Ctrl A', does: 'choose all zones' },
+  { keys: 'Shift click', does: 'one more zone, one less' },
+  { keys: 'Shift drag', does: 'choose by a line drawn around zones, anywhere' },
+  { keys: 'Alt drag', does: 'zones move, their roots and velocities stay' },
+  { keys: 'Delete', does: 'delete the chosen zones' },
+  { keys: '↑ ↓ in the tray', does: 'step through the files and hear them' },
+  { keys: 'Alt ↑ ↓', does: 'move a file up or down the order' },
+];
+export const PLAYING_KEYS: readonly Shortcut[] = [
+  { keys: 'Z … /', does: 'lower octave, black keys in the row above' },
+  { keys: 'Q … P', does: 'upper octave, black keys in the row of digits' },
+  { keys: '− =', does: 'an octave down, up' },
+  { keys: 'F8', does: 'off again' },
+];

@@ -1,0 +1,32 @@
+import { useCallback } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { soundsSlice } from '../state/soundsSlice';
+import { stepBack, store, useAppDispatch } from '../state/store';
+import { uiSlice } from '../state/uiSlice';
+import { tray } from '../tray';
+import { useView } from './useView';
+
+/** Undo and redo that say what they did and show the place where it happened. While the tray is open, they are the tray's. */
+export function useUndo(): (way: 'undone' | 'redone') => void {
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const view = useView();
+  const { patchId } = useParams();
+  return useCallback((way) => {
+    if (tray.open && view === 'sounds') {
+      tray.goBack(way);
+      return;
+    }
+    const seen = dispatch(stepBack(way));
+    if (!seen) return;
+    const { place } = seen;
+    const { rig } = store.getState().rig;
+    if (place.view === 'layers' && rig?.patches.some((patch) => patch.id === place.patchId)) {
+      if (place.patchId !== patchId || view !== 'layers') void navigate(`/patch/${place.patchId}/layers`, { flushSync: true });
+      if (place.layerId) dispatch(uiSlice.actions.layerSelected(place.layerId));
+    } else if (place.view === 'sounds' && rig?.sounds.some((sound) => sound.id === place.soundId)) {
+      void navigate(`/patch/${patchId}/sounds/${place.soundId}`, { flushSync: true });
+      dispatch(soundsSlice.actions.zonesChosen(place.zones));
+    }
+  }, [dispatch, navigate, patchId, view]);
+}
