@@ -5,11 +5,13 @@ const port = 4190;
 
 export default defineConfig({
   testDir: 'tests',
+  // Both cores: what a test hears it waits for, so that none depends on how quick it is.
   workers: 1,
+
   timeout: 90_000,
   expect: { timeout: 15_000 },
   forbidOnly: !!process.env.CI,
   reporter: [['list'], ['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ?? 'build/playwright.json' }]],
   use: { baseURL: `http://localhost:${port}`, viewport: { width: 1280, height: 800 }, launchOptions: { executablePath: CHROMIUM_PATH, args: CHROMIUM_ARGS } },
-  webServer: { command: 'node node_modules/tsx/dist/cli.mjs src/server/main.ts', url: `http://localhost:${port}/demo/takes.json`, env: { PORT: String(port) }, reuseExistingServer: false },
+  webServer: { command: 'node node_modules/tsx/dist/cli.mjs src/server/main.ts', url: `http://localhost:${port}/demo/takes.json`, env: { PORT: String(port), DEMO: 'build/demo-small' }, reuseExistingServer: false },
 });

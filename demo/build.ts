@@ -1,4 +1,4 @@
-/** Writes the demo rig and its takes into a folder that the server hands out. Usage: tsx demo/build.ts FOLDER */
+/** Writes the demo rig and its takes into a folder that the server hands out. Usage: tsx demo/build.ts FOLDER [--small] (a third of the samples, for tests) */
 import { createHash } from 'node:crypto';
 import { mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -13,7 +13,7 @@ const folder = process.argv[2] ?? 'build/demo';
 rmSync(join(folder, 'samples'), { recursive: true, force: true });
 mkdirSync(join(folder, 'takes'), { recursive: true });
 mkdirSync(join(folder, 'Fog Signal'), { recursive: true });
-const { rig, wavs } = demoRig((bytes) => createHash('sha256').update(bytes).digest('hex'));
+const { rig, wavs } = demoRig((bytes) => createHash('sha256').update(bytes).digest('hex'), process.argv.includes('--small') ? 'small' : 'whole');
 const takes = demoTakes();
 for (const [name, bytes] of takes) writeFileSync(join(folder, 'takes', name), bytes);
 writeFileSync(join(folder, 'takes.json'), JSON.stringify([...takes.keys()]));

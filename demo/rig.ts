@@ -22,7 +22,7 @@ const INSTRUMENTS: readonly (readonly [id: string, name: string, record: () => R
 ];
 
 /** The rig Perigee Tide with all its samples, the same bits every time. `hash` gives the hexadecimal SHA-256 of a file. */
-export function demoRig(hash: (bytes: Uint8Array) => string): DemoRig {
+export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'small' = 'whole'): DemoRig {
   const wavs = new Map<string, Uint8Array>();
   const samples: Sample[] = [];
   const keep = ({ audio, root, loop, name }: Recording): string => {
@@ -33,13 +33,19 @@ export function demoRig(hash: (bytes: Uint8Array) => string): DemoRig {
     return sampleId;
   };
   const sounds = INSTRUMENTS.map(([id, name, record]): Sound => {
-    const recordings = record();
+    // For tests a third of the keys will do.
+    const recordings = size === 'whole' || id === 'hull-bass' ? record() : everyThirdKey(record());
     return newSound(id, name, recordings.map((recording) => zoneOf(keep(recording), recording, recordings)));
   });
   sounds.push({ ...newSound('tin-kit', 'Tin Kit', tinKit().map((recording) => padZone(keep(recording), recording))), alternation: 'shuffled' });
   const patches = [lowWater(), ternColony(), perigee(), lanternRow()];
   return { rig: { ...newRig('perigee-tide', 'Perigee Tide'), patches, sounds, samples, setlist: patches.map((patch) => patch.id) }, wavs };
 }
+
+const everyThirdKey = (recordings: Recording[]): Recording[] => {
+  const roots = [...new Set(recordings.map(({ root }) => root))].sort((a, b) => a - b);
+  return recordings.filter(({ root }) => roots.indexOf(root) % 3 === 0);
+};
 
 /** Each recording reaches half-way to its neighbours, the outermost to the ends of the keyboard. */
 function zoneOf(sampleId: string, { root, velocity, loop }: { root: number; velocity: [number, number]; loop: Loop | null }, all: readonly Recording[]) {

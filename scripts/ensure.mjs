@@ -64,6 +64,12 @@ export const ensureBuild = () => unlessDone('application', ['src', 'public', 'in
   if (!runPackage('vite/bin/vite.js', ['build', '--logLevel', 'warn'])) throw new Error('the build failed');
 });
 
+/** The same with a third of the samples, for browser tests. */
+export const ensureSmallDemo = () => unlessDone('demo-small', ['demo', 'src/core'], 'build/demo-small/perigee-tide.wavicle', () => {
+  say('generating the small rig for tests');
+  if (!runPackage('tsx/dist/cli.mjs', ['demo/build.ts', 'build/demo-small', '--small'])) throw new Error('the small rig could not be generated');
+});
+
 /** The demo rig in build/demo/, generated anew only when its generator changed. */
 export const ensureDemo = () => unlessDone('demo', ['demo', 'src/core'], 'build/demo/perigee-tide.wavicle', () => {
   say('generating the demo rig');

@@ -1,7 +1,7 @@
 /** npm test: installs what is missing, then checks everything. Its last line is "N passed, N failed". */
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureBuild, ensureChromium, ensureDemo, ensureDependencies, ensureKernel, root, runPackage } from './ensure.mjs';
+import { ensureBuild, ensureChromium, ensureDemo, ensureDependencies, ensureKernel, ensureSmallDemo, root, runPackage } from './ensure.mjs';
 
 let passed = 0;
 let failed = 0;
@@ -31,7 +31,7 @@ step('lint', () => runPackage('eslint/bin/eslint.js', ['.', '--max-warnings', '0
 step('dependency rules', () => runPackage('dependency-cruiser/bin/dependency-cruise.mjs', ['src', 'demo', 'bench', 'tests', '--config', '.dependency-cruiser.cjs']));
 
 mkdirSync(join(root, 'build'), { recursive: true });
-step('demo rig', ensureDemo);
+step('demo rig', () => { ensureDemo(); ensureSmallDemo(); });
 const jestReport = join(root, 'build/jest.json');
 rmSync(jestReport, { force: true });
 console.log('\n== unit tests');

@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { expect, test } from './base';
 
 /** Holds every test of a file to this: the page throws nothing and its console stays quiet. */
 export function watchProblems(): void {
@@ -13,11 +14,31 @@ export function watchProblems(): void {
 
 /** The demo rig on its first patch, with nothing left from before. */
 export async function openDemo(page: Page): Promise<void> {
+  await forget(page);
   await page.goto('/');
   await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
   await expect(page).toHaveURL(/\/patch\/low-water\/layers$/);
   await page.locator('header').click({ position: { x: 400, y: 5 } });
   await samplesHere(page);
+}
+
+/** Clears what the browser keeps of rigs and settings; samples, which are what they are, may stay. */
+export async function forget(page: Page): Promise<void> {
+  await page.goto('/icon.svg');
+  await page.evaluate(async () => {
+    localStorage.clear();
+    if (!(await indexedDB.databases()).some(({ name }) => name === 'wavicle')) return;
+    await new Promise<void>((resolve, reject) => {
+      const request = indexedDB.open('wavicle');
+      request.onerror = () => reject(new Error('the database cannot be opened'));
+      request.onsuccess = () => {
+        const db = request.result;
+        const transaction = db.transaction(['rigs', 'state', 'states', 'takes'], 'readwrite');
+        for (const name of ['rigs', 'state', 'states', 'takes']) transaction.objectStore(name).clear();
+        transaction.oncomplete = () => { db.close(); resolve(); };
+      };
+    });
+  });
 }
 
 /** Waits until sound runs and every sample of what plays has come. */
@@ -63,4 +84,10 @@ export async function strike(page: Page, key: number): Promise<void> {
   await page.mouse.down();
   await page.waitForTimeout(120);
   await page.mouse.up();
+}
+
+/** A layer of the patch in view from a sound of the rig. */
+export async function addLayer(page: Page, sound: string): Promise<void> {
+  await page.getByRole('button', { name: '+ layer from …' }).click();
+  await page.getByRole('menuitem', { name: sound, exact: true }).click();
 }

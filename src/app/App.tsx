@@ -1,6 +1,7 @@
 import { Tooltip } from 'radix-ui';
 import { lazy, Suspense } from 'react';
-import { createBrowserRouter, Navigate, Outlet, RouterProvider, useParams, useRouteError } from 'react-router';
+import { createBrowserRouter, Navigate, Outlet, useParams, useRouteError } from 'react-router';
+import { RouterProvider } from 'react-router/dom';
 import { EmptyRig } from './parts/EmptyRig';
 import { Notices } from './parts/Notices';
 import { RigsSheet } from './parts/RigsSheet';

@@ -95,7 +95,7 @@ export async function openDemo(): Promise<void> {
   const id = there ? newId() : demo.id;
   const rig: Rig = { ...demo, id, name: there ? await freeName(demo.name, id) : demo.name };
   expectFromServer(rig.samples.map((sample) => sample.id));
-  await saveRig(rig);
+  // Shown at once; it is kept like every edit, a moment later.
   await takeUp(rig);
   if (there) void goOnFetching();
 }

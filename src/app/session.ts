@@ -33,8 +33,8 @@ export class Session {
   private awaited: ReadonlySet<string> = new Set();
   /** The requests of the program that plays. */
   private needed: ReadonlySet<string> = new Set();
-  /** They take turns, and leave a core to the page. */
-  private readonly workers = Array.from({ length: Math.max(1, Math.min(4, navigator.hardwareConcurrency - 1)) }, () => new Worker(new URL('../workers/prepareWorker.ts', import.meta.url), { type: 'module' }));
+  /** They take turns, and leave a core to the page; made when the first sample comes. */
+  private workers: Worker[] = [];
   private readonly waiting = new Map<number, (result: PrepareResult) => void>();
   private jobs = 0;
   private fetchRun = 0;
@@ -66,12 +66,19 @@ export class Session {
       for (const event of this.hands.moved()) this.audio.send(event);
       void this.playEarly();
     };
-    for (const worker of this.workers) {
-      worker.onmessage = ({ data: { id, result } }: MessageEvent<{ id: number; result: PrepareResult }>) => {
-        this.waiting.get(id)?.(result);
-        this.waiting.delete(id);
-      };
+  }
+
+  private worker(n: number): Worker {
+    if (this.workers.length === 0) {
+      this.workers = Array.from({ length: Math.max(1, Math.min(4, navigator.hardwareConcurrency - 1)) }, () => new Worker(new URL('../workers/prepareWorker.ts', import.meta.url), { type: 'module' }));
+      for (const worker of this.workers) {
+        worker.onmessage = ({ data: { id, result } }: MessageEvent<{ id: number; result: PrepareResult }>) => {
+          this.waiting.get(id)?.(result);
+          this.waiting.delete(id);
+        };
+      }
     }
+    return this.workers[n % this.workers.length];
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -158,7 +165,10 @@ export class Session {
       if (old?.value !== macro.value) this.play({ type: 'macro', number: macro.number, value: macro.value });
     }
     this.needed = new Set(this.program.samples.map((request) => request.key));
-    void this.fetchSamples(rig, this.program.samples, patch.id);
+    const { samples } = this.program;
+    // The page is drawn first; samples take the cores that it needs for that.
+    if (before) void this.fetchSamples(rig, samples, patch.id);
+    else afterDrawing(() => { if (this.shownPatch === patch) void this.fetchSamples(rig, samples, patch.id); });
     this.tell();
   }
 
@@ -216,8 +226,10 @@ export class Session {
       if (this.needed.has(request.key)) this.tell();
     });
     await fetchAll(requests, () => true);
-    for (const other of rig.patches) {
-      if (other.id === patchId) continue;
+    // One who has just come to a patch plays it: the others wait a moment, the next in order first.
+    await new Promise((resolve) => setTimeout(resolve, OTHERS_MS));
+    const at = rig.patches.findIndex((other) => other.id === patchId);
+    for (const other of [...rig.patches.slice(at + 1), ...rig.patches.slice(0, Math.max(0, at))]) {
       await new Promise((resolve) => setTimeout(resolve));
       if (run !== this.fetchRun) return;
       await fetchAll(compileSafely(other, rig, this.audio.context?.sampleRate)?.samples ?? [], () => run === this.fetchRun);
@@ -261,7 +273,7 @@ export class Session {
     return new Promise((resolve) => {
       const id = ++this.jobs;
       this.waiting.set(id, resolve);
-      this.workers[id % this.workers.length].postMessage({ id, job }, [job.bytes]);
+      this.worker(id).postMessage({ id, job }, [job.bytes]);
     });
   }
 
@@ -270,6 +282,15 @@ export class Session {
   }
 }
 
+/** Runs something once the page has been drawn; or soon, where nothing is drawn, as in a tab in the background. */
+function afterDrawing(work: () => void): void {
+  let done = false;
+  const once = () => { if (!done) { done = true; work(); } };
+  requestAnimationFrame(() => setTimeout(once));
+  setTimeout(once, 400);
+}
+
+const OTHERS_MS = 1500;
 const EARLY_MS = 4000;
 const LONG_MS = 8;
 const AT_ONCE = 8;

@@ -92,6 +92,10 @@ export class Tray {
     this.tell();
   }
 
+  canGoBack(way: 'undone' | 'redone'): boolean {
+    return !this.busy && (way === 'undone' ? this.past : this.future).length > 0;
+  }
+
   setOptions(change: Partial<PlanOptions>): void {
     if (Object.entries(change).some(([option, value]) => this.options[option as keyof PlanOptions] !== value)) this.remember();
     if (change.layout !== undefined) this.layoutChosen = true;

@@ -4,7 +4,7 @@ import helmet from 'helmet';
 import { join } from 'node:path';
 
 /** The application, the demo rig and its takes, with the headers that shared memory and safety ask for. */
-export function makeApp(root: string): Express {
+export function makeApp(root: string, demo = 'build/demo'): Express {
   const app = express();
   app.use(helmet({
     contentSecurityPolicy: {
@@ -24,7 +24,7 @@ export function makeApp(root: string): Express {
     next();
   });
   // The demo's archive and samples are packed already: packing them again would take many times as long as sending them.
-  app.use('/demo', express.static(join(root, 'build/demo'), { etag: true }));
+  app.use('/demo', express.static(join(root, demo), { etag: true }));
   app.use('/demo', (_request, response) => void response.status(404).type('text').send('there is no such file in the demo'));
   app.use(compression());
   app.use('/assets', express.static(join(root, 'dist/assets'), { immutable: true, maxAge: '1y' }));

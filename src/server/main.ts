@@ -3,7 +3,8 @@ import { makeApp } from './app';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
 const port = Number(process.env.PORT ?? 4180);
-const server = makeApp(root).listen(port, (error?: Error) => {
+// DEMO: another folder of a rig and its takes, as the tests have.
+const server = makeApp(root, process.env.DEMO).listen(port, (error?: Error) => {
   if (error) {
     console.error((error as NodeJS.ErrnoException).code === 'EADDRINUSE' ? `Port ${port} is in use. Choose another: PORT=4181 npm start` : error.message);
     process.exit(1);

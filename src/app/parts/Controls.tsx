@@ -6,7 +6,7 @@ import { uiSlice } from '../state/uiSlice';
 import { typing } from './typingKeys';
 import { useRefresh } from './useLive';
 
-const SMALL = 'button justify-center px-0.5! py-px! text-[11.5px]';
+const SMALL = 'button justify-center overflow-hidden px-0.5! py-px! text-[11.5px] max-[1100px]:text-[10.5px]';
 
 /** Stand-ins for a controller's wheels and pedals, so that everything can be tried without one. They follow the real ones. */
 export function Controls() {
@@ -21,13 +21,13 @@ export function Controls() {
   const { latch } = session;
   const sustained = cc(CC.sustain) >= 64;
   return (
-    <div className="flex h-full gap-2">
+    <div className="flex h-full gap-2 max-[1100px]:gap-1.5">
       <Lever label="wheel" low={0} high={127} value={cc(CC.wheel)} onMove={(value) => send(CC.wheel, Math.round(value))} />
       <Lever label="bend" low={-1} high={1} value={controllers.bend[0]} springs onMove={(value) => session.play({ type: 'bend', channel: 1, bend: value })} />
       <Lever label="expr." name="expression" low={0} high={127} value={cc(CC.expression)} onMove={(value) => send(CC.expression, Math.round(value))} />
       <div className="flex min-w-0 flex-1 flex-col justify-end gap-1">
-        <label className="number flex items-center justify-between gap-1 text-[11.5px] text-faint" title="Velocity of the computer keyboard">vel.
-          <input type="number" min={1} max={127} value={typing.velocity} aria-label="Velocity of the computer keyboard" className="field number w-[52px] text-ink" onChange={(event) => typing.setVelocity(Number(event.target.value))} />
+        <label className="number flex items-center justify-between gap-1 text-[11.5px] text-faint" title="Velocity of the computer keyboard"><span className="max-[1100px]:sr-only">vel.</span>
+          <input type="number" min={1} max={127} value={typing.velocity} aria-label="Velocity of the computer keyboard" className="field number w-[52px] text-ink max-[1100px]:w-full" onChange={(event) => typing.setVelocity(Number(event.target.value))} />
         </label>
         <div className="grid grid-cols-2 gap-1">
           <button className={SMALL} aria-pressed={latch.holding} title="Hold: keys stay until they are struck again (H)" onClick={() => latch.setHolding(!latch.holding)}>hold</button>

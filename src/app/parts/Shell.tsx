@@ -75,13 +75,13 @@ export function Shell() {
         }}
       >
         <Header patch={patch} />
-        <main className="col-span-3 min-h-0" data-read-only={readOnly || undefined} title={readOnly ? WHY_READ_ONLY : undefined}><fieldset disabled={readOnly} className="contents"><Outlet context={foot} /></fieldset></main>
-        <aside aria-label="Stand-in controllers" className="border-t-[1.5px] border-r border-t-ink border-r-line p-3"><Controls /></aside>
+        <main className="col-span-3 min-h-0" data-read-only={readOnly || undefined} title={readOnly ? WHY_READ_ONLY : undefined}><Outlet context={foot} /></main>
+        <aside aria-label="Stand-in controllers" className="border-t-[1.5px] border-r border-t-ink border-r-line p-3 max-[1100px]:p-2"><Controls /></aside>
         <div className="border-t-[1.5px] border-ink"><Keyboard patch={heard} onPoint={(key, velocity) => setPointed(key === null ? null : { key, velocity })} /></div>
         <aside aria-label="What sounds here" className="min-h-0 border-t-[1.5px] border-l border-t-ink border-l-line px-3 py-2"><Readout patch={heard} pointed={pointed} /></aside>
         <footer className="col-span-3 flex items-center gap-3 overflow-x-auto border-t border-line px-4 [scrollbar-width:thin] max-[1000px]:gap-1.5 max-[1000px]:px-2">
           <TakeBar patch={patch} />
-          <fieldset disabled={readOnly} className="ml-auto contents"><div ref={setFoot} className="ml-auto flex items-center gap-2" /></fieldset>
+          <fieldset disabled={readOnly} className="contents"><div ref={setFoot} className="ml-auto flex items-center gap-2" /></fieldset>
         </footer>
       </div>
       {dropping && <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded-xl border-2 border-dashed border-ink bg-paper/85 text-lg">Drop recordings, folders, SFZ files or a SoundFont to lay them out, a rig (.wavicle) to open it, or a MIDI file to play it as the take</div>}
@@ -114,8 +114,8 @@ function Header({ patch }: { patch: Patch }) {
         {VIEWS.map(([path, title]) => <NavLink key={path} to={`/patch/${patch.id}/${path}`} className="rounded-full px-3 py-1 aria-[current=page]:bg-ink aria-[current=page]:text-paper">{title}</NavLink>)}
       </nav>
       <div className="ml-auto flex shrink-0 items-center gap-1">
-        <button className="button-bare" aria-label="Undo" title="Undo (Ctrl Z)" disabled={readOnly || (past.length === 0 && !inTray)} onClick={() => undo('undone')}><Undo2 size={16} /></button>
-        <button className="button-bare" aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={readOnly || (future.length === 0 && !inTray)} onClick={() => undo('redone')}><Redo2 size={16} /></button>
+        <button className="button-bare" aria-label="Undo" title="Undo (Ctrl Z)" disabled={inTray ? !tray.canGoBack('undone') : readOnly || past.length === 0} onClick={() => undo('undone')}><Undo2 size={16} /></button>
+        <button className="button-bare" aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={inTray ? !tray.canGoBack('redone') : readOnly || future.length === 0} onClick={() => undo('redone')}><Redo2 size={16} /></button>
         <button className="button-bare" aria-label={theme === 'chart' ? 'Night theme' : 'Chart theme'} title="Theme" onClick={() => dispatch(uiSlice.actions.themeChosen(theme === 'chart' ? 'night' : 'chart'))}>{theme === 'chart' ? <Moon size={16} /> : <Sun size={16} />}</button>
         <button className="button-bare" aria-label="Settings" title="Settings" onClick={() => sheet('settings')}><Settings size={16} /></button>
         <button className="button-bare" aria-label="Shortcuts" title="Shortcuts (?)" onClick={() => sheet('help')}><CircleHelp size={16} /></button>

@@ -49,10 +49,14 @@ export function TypedField({ label, text, commit, step, disabled, hideLabel }: P
         }}
         onKeyDown={(event) => {
           if (event.key === 'Enter') {
+            // A form that the field belongs to goes off once what was typed has arrived.
+            event.preventDefault();
             if (take()) {
               taken.current = true;
+              const { form } = event.currentTarget;
               event.currentTarget.blur();
-            } else event.preventDefault();
+              if (form) setTimeout(() => form.requestSubmit());
+            }
           } else if (event.key === 'Escape') {
             if (draft !== null) event.stopPropagation();
             taken.current = true;

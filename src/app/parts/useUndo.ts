@@ -23,7 +23,8 @@ export function useUndo(): (way: 'undone' | 'redone') => void {
     const { rig } = store.getState().rig;
     if (place.view === 'layers' && rig?.patches.some((patch) => patch.id === place.patchId)) {
       if (place.patchId !== patchId || view !== 'layers') void navigate(`/patch/${place.patchId}/layers`, { flushSync: true });
-      if (place.layerId) dispatch(uiSlice.actions.layerSelected(place.layerId));
+      const selected = store.getState().ui.selectedLayerId;
+      if (place.layerIds.length > 0 && (selected === null || !place.layerIds.includes(selected))) dispatch(uiSlice.actions.layerSelected(place.layerIds[0]));
     } else if (place.view === 'sounds' && rig?.sounds.some((sound) => sound.id === place.soundId)) {
       void navigate(`/patch/${patchId}/sounds/${place.soundId}`, { flushSync: true });
       dispatch(soundsSlice.actions.zonesChosen(place.zones));

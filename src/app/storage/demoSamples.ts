@@ -38,7 +38,8 @@ function fetchSample(id: string): Promise<Uint8Array | undefined> {
   return task;
 }
 
-const AT_ONCE = 3;
+const AT_ONCE = 2;
+const LATER_MS = 8000;
 
 /** Fetches what is left of the demo, a few files at a time, while one plays. */
 export async function goOnFetching(): Promise<void> {
@@ -47,6 +48,8 @@ export async function goOnFetching(): Promise<void> {
   } catch {
     // Nothing sensible is written there: then nothing is missing.
   }
+  // Whoever has just come plays; what plays then has the line and the cores to itself.
+  await new Promise((resolve) => setTimeout(resolve, LATER_MS));
   const ids = [...atServer];
   await Promise.all(Array.from({ length: AT_ONCE }, async () => {
     for (let id = ids.pop(); id !== undefined; id = ids.pop()) {

@@ -4,7 +4,7 @@ import type { Layer, Patch, Rig, Sound } from './schema';
 
 /** What is different between two states of a rig, in a few words, and where it is seen. */
 export interface Difference { what: string; place: Place }
-export type Place = { view: 'layers'; patchId: string; layerId?: string } | { view: 'sounds'; soundId: string; zones: number[] } | { view: 'rig' };
+export type Place = { view: 'layers'; patchId: string; layerIds: string[] } | { view: 'sounds'; soundId: string; zones: number[] } | { view: 'rig' };
 
 interface Named { id: string; name: string }
 const quoted = ({ name }: { name: string }): string => `“${name.length > 40 ? `${name.slice(0, 39)}…` : name}”`;
@@ -26,7 +26,7 @@ export function differenceOf(before: Rig, after: Rig): Difference | undefined {
   if (before === after) return undefined;
   const sounds = compared(before.sounds, after.sounds);
   const patches = compared(before.patches, after.patches);
-  if (patches.came.length > 0) return { what: `the new patch ${listed(patches.came)}`, place: { view: 'layers', patchId: patches.came[0].id } };
+  if (patches.came.length > 0) return { what: `the new patch ${listed(patches.came)}`, place: { view: 'layers', patchId: patches.came[0].id, layerIds: [] } };
   if (patches.went.length > 0) return { what: `the end of the patch ${listed(patches.went)}`, place: { view: 'rig' } };
   if (sounds.came.length > 0) return { what: `the new sound ${listed(sounds.came)}`, place: { view: 'sounds', soundId: sounds.came[0].id, zones: [] } };
   if (sounds.went.length > 0) return { what: `the end of the sound ${listed(sounds.went)}`, place: { view: 'rig' } };
@@ -38,12 +38,12 @@ export function differenceOf(before: Rig, after: Rig): Difference | undefined {
 }
 
 function inPatch(before: Patch, after: Patch): Difference {
-  const at = (what: string, layerId?: string): Difference => ({ what, place: { view: 'layers', patchId: after.id, layerId } });
+  const at = (what: string, ...layerIds: string[]): Difference => ({ what, place: { view: 'layers', patchId: after.id, layerIds } });
   const layers = compared(before.layers, after.layers);
-  if (layers.came.length > 0) return at(`the new layer ${listed(layers.came)}`, layers.came[0].id);
+  if (layers.came.length > 0) return at(`the new layer ${listed(layers.came)}`, ...layers.came.map(({ id }) => id));
   if (layers.went.length > 0) return at(`the end of the layer ${listed(layers.went)}`);
   if (before.name !== after.name) return at(`the name of the patch, ${quoted(before)} before`);
-  if (layers.changed.length > 1) return at(`${common(layers.changed)} of ${listed(layers.changed.map(([, layer]) => layer))}`, layers.changed[0][1].id);
+  if (layers.changed.length > 1) return at(`${common(layers.changed)} of ${listed(layers.changed.map(([, layer]) => layer))}`, ...layers.changed.map(([, { id }]) => id));
   if (layers.changed.length === 1) return at(inLayer(...layers.changed[0]), layers.changed[0][1].id);
   const macro = after.macros.find((each) => before.macros.find((other) => other.number === each.number) !== each);
   if (before.macros !== after.macros && macro) return at(`macro ${macro.number} ${quoted(macro)}`);

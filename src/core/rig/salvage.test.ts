@@ -66,9 +66,9 @@ describe('what is different', () => {
   // States share what did not change, as edits leave them.
   const told = (change: (before: Rig) => Rig) => { const before = rig(); return differenceOf(before, change(before)); };
   test('is said as a person would', () => {
-    expect(told((before) => updatePatch(before, 'p', (patch) => setParam(patch, 'a', 'level', -6)))).toEqual({ what: 'the level of “A”', place: { view: 'layers', patchId: 'p', layerId: 'a' } });
+    expect(told((before) => updatePatch(before, 'p', (patch) => setParam(patch, 'a', 'level', -6)))).toEqual({ what: 'the level of “A”', place: { view: 'layers', patchId: 'p', layerIds: ['a'] } });
     expect(told((before) => updatePatch(before, 'p', (patch) => setWindow(patch, 'b', { ...fullWindow('cc.1'), low: 9 })))?.what).toBe('the window on wheel (CC 1) of “B”');
-    expect(told((before) => updatePatch(before, 'p', (patch) => duplicateLayer(patch, 'a', 'c')))).toMatchObject({ what: 'the new layer “A copy”', place: { layerId: 'c' } });
+    expect(told((before) => updatePatch(before, 'p', (patch) => duplicateLayer(patch, 'a', 'c')))).toMatchObject({ what: 'the new layer “A copy”', place: { layerIds: ['c'] } });
     expect(told((before) => addPatch(before, 'n', 'N'))).toMatchObject({ what: 'the new patch “N”', place: { patchId: 'n' } });
     expect(told((before) => deletePatch(before, 'q'))?.what).toBe('the end of the patch “Q”');
     expect(told((before) => updateSound(before, 's', (sound) => moveZones(sound, new Set([1]), 2, 0, true)))).toEqual({ what: 'a change of 1 zone of “S”', place: { view: 'sounds', soundId: 's', zones: [1] } });

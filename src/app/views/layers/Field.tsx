@@ -45,7 +45,7 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
     context.fillStyle = variable('--sheet');
     context.fillRect(0, 0, scale.width, height);
     // Many layers one over another would turn dark and hide the lines: each is thinner then.
-    const depth = WASH * Math.min(1, 3 / patch.layers.length);
+    const depth = WASH * Math.min(1, 2.2 / patch.layers.length);
     patch.layers.forEach((layer) => drawLayer(context, scale, height, gainGrid(layer.id, KEYS, VELOCITIES), variable(`--${layer.mark.colour}`), depth));
     context.strokeStyle = variable('--line');
     context.lineWidth = 0.8;

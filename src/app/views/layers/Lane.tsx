@@ -24,6 +24,9 @@ import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
 import { Shore } from './Shore';
 
+/** From this height on there is room to say where the layer sounds. */
+const ROOMY = 76;
+
 interface Props { patch: Patch; layer: Layer; scale: KeyScale; selected: boolean; height: number }
 
 /** One layer: its strip at the left, its silhouette over the keys, its velocities at the edge. */
@@ -66,20 +69,20 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
       className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-dashed border-line last:border-b-0 ${selected ? 'bg-sheet' : ''}`}
       onPointerDownCapture={select}
     >
-      <div className="flex min-w-0 flex-col justify-center gap-0.5 border-r border-line py-1.5 pr-2.5 pl-1" style={{ boxShadow: selected ? `inset 3px 0 0 ${colourOf(layer.mark)}` : undefined }}>
+      <div className="flex min-w-0 flex-col justify-center gap-0.5 border-r border-line pr-2.5 pl-1" style={{ boxShadow: selected ? `inset 3px 0 0 ${colourOf(layer.mark)}` : undefined }}>
         <div className="flex items-center gap-1">
           <button ref={setActivatorNodeRef} {...attributes} {...listeners} className="button-bare min-w-4! cursor-grab touch-none text-faint" aria-label={`Move ${layer.name} up or down`}><GripVertical size={13} /></button>
           <Mark mark={layer.mark} />
           {renaming.renaming
             ? <NameField label="Name of the layer" name={layer.name} className="ml-1 min-w-0 flex-1 font-bold" onName={(name) => dispatch(editPatch(patch.id, (old) => renameLayer(old, id, name)))} onEnd={renaming.end} />
-            : <h2 className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`} onDoubleClick={renaming.begin} title={`${layer.name} (double-click to rename)`}>{layer.name}</h2>}
+            : <h2 className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`} onDoubleClick={renaming.begin} title={`${layer.name}: ${describeLayer(layer, middleC)} (double-click to rename)`}>{layer.name}</h2>}
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={solo} aria-label={`Solo ${layer.name}`} title="Solo (S)" onClick={() => dispatch(uiSlice.actions.soloToggled(id))}>S</button>
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={!layer.on} aria-label={`Mute ${layer.name}`} title="Mute (M)" onClick={() => change((old) => ({ ...old, on: !old.on }))}>M</button>
           <LaneMenu layer={layer} renaming={renaming}
             onDuplicate={() => dispatch(editPatch(patch.id, (old) => duplicateLayer(old, id, newId())))} onDelete={() => { dispatch(editPatch(patch.id, (old) => deleteLayer(old, id))); dispatch(told(`The layer “${layer.name}” is gone.`)); }}
             onMark={(mark) => change((old) => ({ ...old, mark: { ...old.mark, ...mark } }))} />
         </div>
-        <p className="truncate pl-5 text-[12px] text-faint">{describeLayer(layer, middleC)}</p>
+        {height >= ROOMY && <p className="truncate pl-5 text-[12px] text-faint">{describeLayer(layer, middleC)}</p>}
         <div className="pl-5">
           <Strip parameter={LAYER_PARAMETERS.level} value={paramOf(layer, 'level')} colour={colourOf(layer.mark)} moved={movedValue(patch, layer, 'level')} movedBy={movers}
             onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => setParam(old, id, 'level', value), gesture))} onEnd={end} />

@@ -15,7 +15,8 @@ import { Lane } from './Lane';
 import { MacroStrips } from './MacroStrips';
 
 /** Heights of lanes; where there are many, they are lower. */
-const HIGH_LANE = 80, LOW_LANE = 62;
+const MANY_LAYERS = 4;
+const HIGH_LANE = 80, LOW_LANE = 54;
 
 /** Who sounds where: a lane for each layer over the keys, and below them the field of keys and velocities. */
 export function LayersView() {
@@ -23,6 +24,7 @@ export function LayersView() {
   const patch = useAppSelector((state) => selectPatch(state, patchId))!;
   const sounds = useAppSelector((state) => state.rig.rig!.sounds);
   const selectedId = useAppSelector((state) => state.ui.selectedLayerId);
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
   const dispatch = useAppDispatch();
   // The place for a view's own actions in the bar at the foot, once it is there.
   const foot = useOutletContext<HTMLDivElement | null>();
@@ -38,7 +40,7 @@ export function LayersView() {
   };
 
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_calc(var(--right)-44px)]">
+    <fieldset disabled={readOnly} className="grid h-full min-w-0 grid-cols-[minmax(0,1fr)_calc(var(--right)-44px)]">
       <div className="grid min-h-0 grid-rows-[fit-content(calc(100%-128px))_minmax(128px,1fr)]">
         <div className="layer-rows min-h-0 overflow-y-auto border-b-[1.5px] border-ink [scrollbar-width:thin]">
           {/* Nothing but this line measures the width of the map, which is the width of the keyboard. */}
@@ -47,7 +49,7 @@ export function LayersView() {
             if (over && over.id !== active.id) dispatch(editPatch(patch.id, (old) => moveLayer(old, String(active.id), old.layers.findIndex((layer) => layer.id === over.id))));
           }}>
             <SortableContext items={patch.layers.map((layer) => layer.id)} strategy={verticalListSortingStrategy}>
-              {width > 0 && patch.layers.map((layer) => <Lane key={layer.id} patch={patch} layer={layer} scale={scale} selected={layer === selected} height={patch.layers.length > 4 ? LOW_LANE : HIGH_LANE} />)}
+              {width > 0 && patch.layers.map((layer) => <Lane key={layer.id} patch={patch} layer={layer} scale={scale} selected={layer === selected} height={patch.layers.length > MANY_LAYERS ? LOW_LANE : HIGH_LANE} />)}
             </SortableContext>
           </DndContext>
           {patch.layers.length === 0 && (
@@ -71,6 +73,6 @@ export function LayersView() {
       </div>
       {selected ? <Inspector key={selected.id} patch={patch} layer={selected} /> : <aside aria-label="Layer" className="border-l border-line p-4 text-faint">No layer is chosen.</aside>}
       {foot && createPortal(<Actions patch={patch} />, foot)}
-    </div>
+    </fieldset>
   );
 }

@@ -6,11 +6,12 @@ import type { Patch, Rig, Sound } from '../../../core/rig/schema';
 import { Mark } from '../../parts/Mark';
 import { throughList } from '../../parts/throughList';
 import { NameField, useRenaming } from '../../parts/NameField';
-import { edit, editPatch, newId, told, useAppDispatch } from '../../state/store';
+import { edit, editPatch, newId, told, useAppDispatch, useAppSelector } from '../../state/store';
 
 /** The sounds of the rig, and which of them the patch plays. */
 export function SoundList({ rig, patch, sound, onOpen }: { rig: Rig; patch: Patch; sound: Sound | undefined; onOpen: (soundId: string) => void }) {
   const dispatch = useAppDispatch();
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
   const add = () => {
     const id = newId();
     dispatch(edit((old) => addSound(old, id, 'New sound')));
@@ -18,7 +19,7 @@ export function SoundList({ rig, patch, sound, onOpen }: { rig: Rig; patch: Patc
   };
   return (
     <section aria-label="Sounds of the rig" className="flex min-h-0 flex-1 flex-col gap-1">
-      <div className="flex items-center justify-between"><h2 className="heading">Sounds of the rig</h2><button className="button px-2! py-0!" onClick={add}>+ empty</button></div>
+      <div className="flex items-center justify-between"><h2 className="heading">Sounds of the rig</h2><button className="button px-2! py-0!" disabled={readOnly} onClick={add}>+ empty</button></div>
       <ul className="min-h-0 flex-1 overflow-y-auto [scrollbar-width:thin]" onKeyDown={throughList}>
         {rig.sounds.map((each) => <Entry key={each.id} rig={rig} patch={patch} sound={each} current={each === sound} onOpen={onOpen} />)}
       </ul>
@@ -28,6 +29,7 @@ export function SoundList({ rig, patch, sound, onOpen }: { rig: Rig; patch: Patc
 
 function Entry({ rig, patch, sound, current, onOpen }: { rig: Rig; patch: Patch; sound: Sound; current: boolean; onOpen: (soundId: string) => void }) {
   const dispatch = useAppDispatch();
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
   const renaming = useRenaming();
   const layer = patch.layers.find((candidate) => candidate.soundId === sound.id);
   const users = usersOf(rig, sound.id).length;
@@ -44,7 +46,7 @@ function Entry({ rig, patch, sound, current, onOpen }: { rig: Rig; patch: Patch;
           </button>
         )}
       <DropdownMenu.Root>
-        <DropdownMenu.Trigger tabIndex={current ? 0 : -1} className="button-bare" aria-label={`More for ${sound.name}`}><EllipsisVertical size={14} /></DropdownMenu.Trigger>
+        <DropdownMenu.Trigger disabled={readOnly} tabIndex={current ? 0 : -1} className="button-bare" aria-label={`More for ${sound.name}`}><EllipsisVertical size={14} /></DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="start" className="panel min-w-52 p-1.5!" onCloseAutoFocus={renaming.onCloseAutoFocus}>
             <DropdownMenu.Item className="menu-item" onSelect={renaming.beginAfterMenu}>Rename …</DropdownMenu.Item>

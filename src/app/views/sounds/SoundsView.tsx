@@ -79,6 +79,7 @@ function SharedSound({ sound, patch }: { sound: Sound; patch: Patch }) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const rig = useAppSelector((state) => state.rig.rig)!;
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
   const users = usersOf(rig, sound.id);
   if (users.length < 2) return <div />;
   const own = () => {
@@ -92,7 +93,7 @@ function SharedSound({ sound, patch }: { sound: Sound; patch: Patch }) {
       <span className="min-w-0 flex-1 truncate" title={users.map(({ name }) => name).join(', ')}>used in {users.length} patches ({users.map(({ name }) => name).join(', ')}):</span>
       <span role="group" aria-label="What edits reach" className="flex gap-1">
         <button className="button px-2! py-0!" aria-pressed="true">change all</button>
-        <button className="button px-2! py-0!" aria-pressed="false" disabled={!users.includes(patch)} title={users.includes(patch) ? 'The layers of this patch play a copy from now on, and only that changes' : 'This patch does not play it'} onClick={own}>own copy for this patch</button>
+        <button className="button px-2! py-0!" aria-pressed="false" disabled={readOnly || !users.includes(patch)} title={users.includes(patch) ? 'The layers of this patch play a copy from now on, and only that changes' : 'This patch does not play it'} onClick={own}>own copy for this patch</button>
       </span>
     </div>
   );
@@ -133,6 +134,7 @@ function Workbench({ soundId }: { soundId: string }) {
   const patch = useAppSelector((state) => selectPatch(state, patchId))!;
   const sound = useAppSelector((state) => state.rig.rig!.sounds.find((candidate) => candidate.id === soundId))!;
   const samples = useAppSelector((state) => state.rig.rig!.samples);
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
   const { leader, lower, selected } = useAppSelector((state) => state.sounds);
   const middleC = useAppSelector((state) => state.ui.middleC);
   const sampleName = useSampleNames();
@@ -184,7 +186,7 @@ function Workbench({ soundId }: { soundId: string }) {
             : <p className="grid place-items-center text-faint">Choose a zone on the map or in the table, and its sample is drawn here.</p>)}
         </div>
       </div>
-      <ZoneInspector sound={sound} context={context} />
+      <fieldset disabled={readOnly} className="contents"><ZoneInspector sound={sound} context={context} /></fieldset>
     </div>
   );
 }

@@ -30,6 +30,7 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
   const selected = useAppSelector((state) => state.sounds.selected);
   const middleC = useAppSelector((state) => state.ui.middleC);
   const theme = useAppSelector((state) => state.ui.theme);
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
   const [box, width] = useWidth<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const { audio, problem } = useAudio(sample.id);
@@ -158,7 +159,7 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
           {!audio && <p className="absolute inset-0 grid place-items-center text-faint">{problem ?? 'reading …'}</p>}
         </div>
       </div>
-      <div tabIndex={0} role="group" aria-label="Points of the sample" className="flex min-h-0 flex-col gap-1.5 overflow-y-auto border-l border-line p-2 text-[12px] [scrollbar-width:thin]">
+      <fieldset disabled={readOnly} tabIndex={0} aria-label="Points of the sample" className="flex min-h-0 flex-col gap-1.5 overflow-y-auto border-l border-line p-2 text-[12px] [scrollbar-width:thin]">
         <div className="flex items-center gap-2">
           <select className="field min-w-0 flex-1" aria-label="Frames are told as" value={frameUnit} onChange={(event) => onFrameUnit(event.target.value as FrameUnit)}><option value="frames">frames</option><option value="seconds">seconds</option><option value="percent">percent</option></select>
           <label className="flex items-center gap-1 whitespace-nowrap" title="Dragged points go to the nearest zero crossing"><input type="checkbox" checked={snap} onChange={(event) => setSnap(event.target.checked)} /> at zeros</label>
@@ -178,7 +179,7 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
           ? <p role="status" className="text-faint">Nothing near closes better.</p>
           : <ul className="flex flex-col gap-0.5">{found.map((loop) => <li key={`${loop.start} ${loop.end}`}><button className="number w-full rounded px-1 text-left hover:bg-ink/8" onClick={() => change((old) => ({ ...old, loop: { crossfade: 0, until: 'end', ...old.loop, start: loop.start, end: loop.end } }))}>{loop.start}–{loop.end}: {percent(loop.quality.correlation)} alike</button></li>)}</ul>)}
         {zone.playback === 'full-length' && zone.loop && <p className="text-alarm">A full-length zone does not loop.</p>}
-      </div>
+      </fieldset>
     </section>
   );
 }

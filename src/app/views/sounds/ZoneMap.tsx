@@ -250,7 +250,7 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
       <canvas ref={base} className="absolute inset-0" />
       <canvas ref={middle} className="pointer-events-none absolute inset-0" />
       <canvas ref={over} className="pointer-events-none absolute inset-0" />
-      <button className="button absolute bottom-4 left-4 z-10 px-2! py-0! text-[11.5px]" aria-pressed={lassoing} title="Choose zones by a line drawn around them (or Shift and drag)" onPointerDown={(event) => event.stopPropagation()} onClick={() => setLassoing(!lassoing)}><Lasso size={12} /> line</button>
+      <button className="button absolute bottom-4 left-9 z-10 px-2! py-0! text-[11.5px]" aria-pressed={lassoing} title="Choose zones by a line drawn around them (or Shift and drag)" onPointerDown={(event) => event.stopPropagation()} onClick={() => setLassoing(!lassoing)}><Lasso size={12} /> line</button>
       {shown && (
         <div className="pointer-events-none absolute top-1.5 right-2 rounded bg-paper/90 px-1.5 text-[11.5px] text-faint">
           {nameOfKey(shown.key.low, middleC)}–{nameOfKey(shown.key.high, middleC)}, velocities {shown.velocity.low}–{shown.velocity.high}

@@ -1,0 +1,18 @@
+import { expect, test as base, type BrowserContext } from '@playwright/test';
+
+/**
+ * Tests with pages of one browser context: what the browser has loaded and compiled once, and the samples it keeps, serve all of them. Rigs, settings and takes are cleared before each
+ * (see `openDemo`), and the pages of a test are closed after it.
+ */
+export const test = base.extend<object, { shared: BrowserContext }>({
+  shared: [async ({ browser }, use) => {
+    const context = await browser.newContext({ baseURL: 'http://localhost:4190', viewport: { width: 1280, height: 800 } });
+    await use(context);
+    await context.close();
+  }, { scope: 'worker' }],
+  context: async ({ shared }, use) => {
+    await use(shared);
+    await Promise.all(shared.pages().map((page) => page.close()));
+  },
+});
+export { expect };
