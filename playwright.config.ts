@@ -6,7 +6,7 @@ const port = 4190;
 export default defineConfig({
   testDir: 'tests',
   // Both cores: what a test hears it waits for, so that none depends on how quick it is.
-  workers: 1,
+  workers: 2,
 
   timeout: 90_000,
   expect: { timeout: 15_000 },

@@ -1,5 +1,6 @@
 import { buildSync } from 'esbuild';
 import { spawnSync } from 'node:child_process';
+import { zipSync } from 'fflate';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -51,6 +52,72 @@ test('resolve tells who sounds on either side of a split, by name or number, pat
   expect(layer('--patch', 'low tide', '--key', '59', '--velocity', '90')).toEqual([['Left']]);
   expect(layer('--patch', 'p', '--key', 'C4', '--velocity', '90', '--repeat', '2')).toEqual([['Right'], ['Right']]);
   expect(wavicle('resolve', rigPath, '--patch', 'p', '--key', '72', '--velocity', '64').json).toMatchObject([{ strike: 1, sounding: [{ sound: 'S', sample: 'c4.wav', gain: 1, gainDb: 0, touchDb: expect.closeTo(-11.9, 1), semitones: 12, pan: 0 }] }]);
+});
+
+test('help for all commands and for each', () => {
+  const call = (...args: string[]) => spawnSync(process.execPath, [bundle, ...args], { encoding: 'utf8' });
+  const all = call('--help');
+  expect(all.status).toBe(0);
+  for (const name of ['demo', 'show', 'resolve', 'render', 'import', 'export']) {
+    expect(all.stdout).toContain(`\n  ${name} `);
+    const one = call(name, '--help');
+    expect([one.status, one.stderr]).toEqual([0, '']);
+    expect(one.stdout).toContain(`wavicle ${name}`);
+  }
+  expect(call('help', 'render').stdout).toContain('--tail SECONDS');
+});
+
+test('sources are set on every channel, strikes are asked for on one, and what a take moves goes on', () => {
+  const rigOf = (channel: number) => {
+    const window = { source: 'cc.1', low: 64, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const, read: 'always' as const };
+    const layer = { ...newLayer('a', 'Far', 's', markAt(0)), receive: { ...newLayer('a', '', '', markAt(0)).receive, channel } };
+    const zone = { ...newZone(id, 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, loop: { start: 1000, end: 40000, crossfade: 0, until: 'end' as const } };
+    const path = join(folder, `channel ${channel}.wavicle`);
+    writeFileSync(path, writeArchive({
+      ...newRig('r', 'R'), patches: [{ ...newPatch('p', 'P'), layers: [{ ...layer, windows: [...layer.windows, window] }] }], setlist: ['p'], samples: [{ id, name: 'c4.wav', rate: 44100, channels: 1, frames: 44100 }],
+      sounds: [{ id: 's', name: 'S', kind: 'multisample' as const, alternation: 'in-turn' as const, zones: [zone] }],
+    }, () => wav));
+    return path;
+  };
+  const path = rigOf(5);
+  const sounding = (...args: string[]) => (wavicle('resolve', path, '--patch', 'p', '--key', '60', '--velocity', '100', ...args).json as unknown as { sounding: unknown[] }[])[0].sounding.length;
+  expect([sounding('--set', 'cc.1=127'), sounding('--channel', '5', '--set', 'cc.1=127'), sounding('--channel', '5')]).toEqual([0, 1, 0]);
+  // The take strikes on channel 5 and closes the wheel half-way.
+  const moves = join(folder, 'moves.mid');
+  const on = (at: number, event: object) => ({ at, event: { channel: 5, ...event } as never });
+  writeFileSync(moves, writeTake({ name: 't', seconds: 1, events: [on(0, { type: 'noteOn', key: 60, velocity: 127 }), on(0.5, { type: 'controller', controller: 1, value: 0 }), on(0.99, { type: 'noteOff', key: 60, velocity: 64 })] }, 120));
+  const out = join(folder, 'moves.wav');
+  wavicle('render', path, '--patch', 'p', '--take', moves, '--out', out, '--set', 'cc.1=127');
+  const { data } = readWav(readFileSync(out)).audio;
+  const peak = (from: number, to: number) => data.slice(from * 96000, to * 96000).reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+  expect(peak(0.2, 0.45)).toBeGreaterThan(0.1);
+  expect(peak(0.7, 0.9)).toBeLessThan(0.001);
+});
+
+test('one bad SFZ in a folder is told and the rest comes in; folders become what they are; an export comes back as its zip', () => {
+  const many = join(folder, 'many');
+  mkdirSync(many);
+  writeFileSync(join(many, 'good.sfz'), '<region> sample=c4.wav key=60');
+  writeFileSync(join(many, 'bad.sfz'), '#include "gone.sfz"');
+  writeFileSync(join(many, 'c4.wav'), wav);
+  const out = join(folder, 'out.wavicle');
+  const { json } = wavicle('import', many, '--out', out) as unknown as { json: { sounds: { name: string }[]; warnings: string[] } };
+  expect(json.sounds).toEqual([{ name: 'good', zones: 1 }]);
+  expect(json.warnings.join()).toMatch(/bad\.sfz.*gone\.sfz" is not in the folder; left out/);
+  const kit = join(folder, 'kit');
+  for (const pad of ['Kick', 'Snare']) {
+    mkdirSync(join(kit, pad), { recursive: true });
+    writeFileSync(join(kit, pad, 'one.wav'), wav);
+  }
+  expect(wavicle('import', kit, '--out', out).json).toMatchObject({ sounds: [{ name: 'kit', zones: 2 }] });
+  expect((wavicle('show', out).json as unknown as { sounds: { zones: { root: number }[] }[] }).sounds[0].zones.map(({ root }) => root)).toEqual([36, 38]);
+  expect(wavicle('import', kit, '--out', out, '--folders', 'sounds', '--layout', 'run').json).toMatchObject({ sounds: [{ name: 'Kick' }, { name: 'Snare' }] });
+  expect(wavicle('import', kit, '--out', out, '--folders', 'drums')).toMatchObject({ status: 2 });
+  const sfz = join(folder, 'sfz');
+  wavicle('export', rigPath, '--sound', 'S', '--format', 'sfz', '--out', sfz);
+  const zip = join(folder, 'S.zip');
+  writeFileSync(zip, zipSync({ 'S.sfz': readFileSync(join(sfz, 'S.sfz')), 'samples/c4.wav': readFileSync(join(sfz, 'samples/c4.wav')) }));
+  expect(wavicle('import', zip, '--out', out).json).toMatchObject({ sounds: [{ name: 'S', zones: 1 }], warnings: [] });
 });
 
 test('render plays a take into a WAV, the same bits for the same seed', () => {

@@ -16,7 +16,7 @@ const isWriting = (target: EventTarget | null): boolean => target instanceof HTM
 /** Menus and open lists have arrow keys, Space and letters of their own. */
 const isInMenu = (target: EventTarget | null): boolean => target instanceof HTMLElement && target.closest('[role="menu"], [role="listbox"]') !== null;
 /** Controls that say what Delete and single letters do, or do nothing with them: a layer is never removed from there. */
-const isControl = (target: EventTarget | null): boolean => target instanceof HTMLElement && target.closest('button, a, input, select, textarea, [role="slider"], [role="application"], [role="menuitem"], [role="dialog"]') !== null;
+const isControl = (target: EventTarget | null): boolean => target instanceof Element && target.closest('button, a, input, select, textarea, [role="slider"], [role="application"], [role="menuitem"], [role="dialog"]') !== null;
 
 const TWICE_MS = 600;
 

@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { soundsSlice } from '../state/soundsSlice';
-import { stepBack, store, useAppDispatch } from '../state/store';
+import { selectedLayerOf, stepBack, store, useAppDispatch } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 import { tray } from '../tray';
 import { useView } from './useView';
@@ -23,8 +23,9 @@ export function useUndo(): (way: 'undone' | 'redone') => void {
     const { rig } = store.getState().rig;
     if (place.view === 'layers' && rig?.patches.some((patch) => patch.id === place.patchId)) {
       if (place.patchId !== patchId || view !== 'layers') void navigate(`/patch/${place.patchId}/layers`, { flushSync: true });
-      const selected = store.getState().ui.selectedLayerId;
-      if (place.layerIds.length > 0 && (selected === null || !place.layerIds.includes(selected))) dispatch(uiSlice.actions.layerSelected(place.layerIds[0]));
+      const patch = rig.patches.find((candidate) => candidate.id === place.patchId)!;
+      const selected = selectedLayerOf(patch, store.getState().ui.selectedLayerId);
+      if (place.layerIds.length > 0 && (!selected || !place.layerIds.includes(selected.id))) dispatch(uiSlice.actions.layerSelected(place.layerIds[0]));
     } else if (place.view === 'sounds' && rig?.sounds.some((sound) => sound.id === place.soundId)) {
       void navigate(`/patch/${patchId}/sounds/${place.soundId}`, { flushSync: true });
       dispatch(soundsSlice.actions.zonesChosen(place.zones));

@@ -8,10 +8,20 @@ export const swept = (() => {
   return { promise, done };
 })();
 
-/** Samples of the demo rig that the server has and this browser may not have yet. */
-const atServer = new Set<string>();
-const coming = new Map<string, Promise<Uint8Array | undefined>>();
 const PENDING = 'wavicle-demo-pending';
+/** Samples of the demo rig that the server has and this browser may not have yet; also those that a visit of before left behind. */
+const atServer = new Set<string>(pending());
+const coming = new Map<string, Promise<Uint8Array | undefined>>();
+
+function pending(): string[] {
+  try {
+    const ids: unknown = JSON.parse(localStorage.getItem(PENDING) ?? '[]');
+    return Array.isArray(ids) ? ids.map(String) : [];
+  } catch {
+    // Nothing sensible is written there: then nothing is missing.
+    return [];
+  }
+}
 
 export function expectFromServer(ids: readonly string[]): void {
   for (const id of ids) atServer.add(id);
@@ -43,11 +53,6 @@ const LATER_MS = 8000;
 
 /** Fetches what is left of the demo, a few files at a time, while one plays. */
 export async function goOnFetching(): Promise<void> {
-  try {
-    for (const id of JSON.parse(localStorage.getItem(PENDING) ?? '[]') as string[]) atServer.add(id);
-  } catch {
-    // Nothing sensible is written there: then nothing is missing.
-  }
   // Whoever has just come plays; what plays then has the line and the cores to itself.
   await new Promise((resolve) => setTimeout(resolve, LATER_MS));
   const ids = [...atServer];

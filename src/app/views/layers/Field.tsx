@@ -172,11 +172,16 @@ function drawMark(context: CanvasRenderingContext2D, shape: MarkShape, x: number
 }
 
 function drawStrikes(ref: RefObject<HTMLCanvasElement | null>, patch: Patch, scale: KeyScale, height: number): void {
+  const now = performance.now();
+  const { strikes } = session.hands;
+  const fades = strikes.length > 0 && now - strikes[strikes.length - 1].at <= STRIKE_MS;
+  // Where nothing fades, nothing is drawn: a page at rest costs nothing.
+  if (!fades && ref.current?.dataset.clear === `${scale.width} ${height}`) return;
   const context = prepared(ref, scale.width, height);
   if (!context) return;
   context.clearRect(0, 0, scale.width, height);
+  context.canvas.dataset.clear = fades ? '' : `${scale.width} ${height}`;
   const styles = getComputedStyle(document.documentElement);
-  const now = performance.now();
   for (const { key, velocity, at } of session.hands.strikes) {
     const age = (now - at) / STRIKE_MS;
     if (age > 1) continue;

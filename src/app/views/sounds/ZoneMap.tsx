@@ -83,11 +83,16 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
   const soundRef = useRef(sound);
   useEffect(() => { soundRef.current = sound; }, [sound]);
   useFrames(useCallback((now: number) => {
+    const answers = answersOf(soundRef.current.id).filter(({ at }) => now - at < ANSWER_MS);
+    const busy = answers.length > 0 || drag.current?.kind === 'lasso';
+    // Where nothing moves, nothing is drawn.
+    if (!busy && over.current?.dataset.clear === `${width} ${tall}`) return;
     const context = prepared(over, width, tall);
     if (!context) return;
     context.clearRect(0, 0, width, tall);
+    context.canvas.dataset.clear = busy ? '' : `${width} ${tall}`;
     const shade = themeColour(`--${colour}`);
-    for (const { zone, key, at } of answersOf(soundRef.current.id)) {
+    for (const { zone, key, at } of answers) {
       const age = (now - at) / ANSWER_MS;
       if (age < 1 && soundRef.current.zones[zone]) drawAnswer(context, soundRef.current.zones[zone], space, key, Math.max(0, age), shade);
     }
