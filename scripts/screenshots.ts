@@ -1,6 +1,6 @@
 /** npm run screenshots: renews docs/screenshots from the demo rig. The server must be running (PORT, 4180). */
 import { launch } from '../bench/browser';
-import { samplesHere } from '../tests/steps';
+import { addLayer, samplesHere } from '../tests/steps';
 
 const browser = await launch();
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
@@ -61,4 +61,22 @@ await page.getByRole('button', { name: 'Try the demo folder' }).click();
 await page.getByRole('button', { name: 'Place 20 files' }).waitFor();
 await page.waitForTimeout(500);
 await shoot('sounds-bring-in');
+await page.getByRole('button', { name: 'Give up' }).click();
+
+// Several rigs side by side, one of them with a state that was kept, and many layers at once.
+await play('low-water', 1);
+await page.getByRole('button', { name: 'Stop the take' }).click();
+await page.getByRole('button', { name: /^Patch / }).click();
+await page.getByRole('menuitem', { name: /Rigs in this browser/ }).click();
+await page.getByLabel('Keep this state as').fill('before the dress rehearsal');
+await page.getByLabel('Keep this state as').press('Enter');
+await page.getByRole('button', { name: 'duplicate' }).first().click();
+await page.getByText('Perigee Tide copy').waitFor();
+await page.waitForTimeout(300);
+await shoot('rigs');
+await page.getByRole('button', { name: 'Close', exact: true }).click();
+for (const sound of ['Bowed Wire', 'Harbour Bells', 'Reed Bank', 'Tin Kit', 'Felt Keys', 'Bowed Wire', 'Hull Bass']) await addLayer(page, sound);
+await page.mouse.move(640, 560);
+await page.waitForTimeout(400);
+await shoot('layers-many');
 await browser.close();
