@@ -114,18 +114,19 @@ test('the first key after a reload waits for sound and is heard', async ({ page 
 
 test('Escape twice silences from a typed field and from a list; Space is the take’s wherever the focus is; the field is left after Enter', async ({ page }) => {
   await openDemo(page);
+  // The bass is looped: it lasts as long as it is held.
   const hold = page.getByRole('button', { name: 'hold', exact: true });
   const voices = page.getByTestId('voices');
   const field = page.getByLabel('Layer Hull Bass in numbers').getByRole('region', { name: 'Keys' }).getByLabel('to', { exact: true });
   for (const focus of [field, page.locator('footer select'), page.getByRole('button', { name: 'Mute Felt Keys' })]) {
     await hold.click();
-    await strike(page, 60);
+    await strike(page, 40);
     await expect(voices).toContainText('1 voice');
     await focus.focus();
     if (focus === field) await page.keyboard.type('40');
-    await page.keyboard.press('Escape');
+    // Twice at once, as a hand in need does it.
+    await Promise.all([page.keyboard.press('Escape'), page.keyboard.press('Escape')]);
     if (focus === field) await expect(field).toHaveValue('F3');
-    await page.keyboard.press('Escape');
     await expect(voices).toContainText('0 voices');
     await expect(hold).toHaveAttribute('aria-pressed', 'false');
   }
@@ -151,15 +152,15 @@ test('Escape twice silences from a typed field and from a list; Space is the tak
 test('hold keeps keys, repeat strikes them again', async ({ page }) => {
   await openDemo(page);
   await page.getByRole('button', { name: 'hold', exact: true }).click();
-  await strike(page, 60);
-  await strike(page, 64);
+  await strike(page, 40);
+  await strike(page, 45);
   await expect(page.getByTestId('voices')).toContainText('2 voices');
   await page.getByLabel('Repeated every').selectOption('1/8');
   await page.getByRole('button', { name: 'repeat', exact: true }).click();
   const strikes = () => page.getByTestId('readout').textContent();
-  await expect.poll(strikes).toContain('last strike: E4 (64)');
-  await strike(page, 60);
-  await strike(page, 64);
+  await expect.poll(strikes).toContain('last strike: A2 (45)');
+  await strike(page, 40);
+  await strike(page, 45);
   await page.getByRole('button', { name: 'repeat', exact: true }).click();
   await page.getByRole('button', { name: 'hold', exact: true }).click();
   await expect(page.getByTestId('voices')).toContainText('0 voices');

@@ -1,3 +1,4 @@
+import { zipSync } from 'fflate';
 import { swept } from './storage/demoSamples';
 import type { BroughtFile } from '../core/formats/bringIn';
 import { Tray, type DroppedFile } from './tray';
@@ -120,4 +121,33 @@ test('stopping keeps what was read; giving up keeps nothing', async () => {
 test('nothing dropped says so', async () => {
   await tray.add([]);
   expect(tray.problems).toEqual(['there is no file in what was dropped']);
+});
+
+test('what is brought in while something is read waits for it, and both come', async () => {
+  const first = tray.add(dropped('C1.wav', 'C2.wav'));
+  const second = tray.add(dropped('C3.wav'));
+  expect(tray.busy).toBe(true);
+  await Promise.all([first, second]);
+  expect(tray.files.map(({ path, state }) => [path, state])).toEqual([['C1.wav', 'ready'], ['C2.wav', 'ready'], ['C3.wav', 'ready']]);
+  expect(tray.busy).toBe(false);
+});
+
+test('a zip is opened as the folders in it; one that is damaged is told', async () => {
+  await tray.add([{ path: 'Kit.zip', file: new File([zipSync({ 'Kick/one.wav': new Uint8Array([1]), 'Snare/one.wav': new Uint8Array([1]) }).slice()], 'Kit.zip') }, ...dropped('bad.zip')]);
+  expect(tray.files.map(({ path }) => path)).toEqual(['Kick/one.wav', 'Snare/one.wav']);
+  expect(tray.name).toBe('Kit');
+  expect(tray.plan.folders?.meaning).toBe('pads');
+  expect(tray.problems).toEqual(['bad.zip: this is not a zip file, or it is cut off or damaged']);
+});
+
+test('what was done to the tray is taken back and done again', async () => {
+  await tray.add(dropped('C1.wav', 'C2.wav'));
+  tray.move(0, 1);
+  tray.setOptions({ softEdge: 9 });
+  expect([tray.files[0].path, tray.options.softEdge, tray.canGoBack('undone')]).toEqual(['C2.wav', 9, true]);
+  tray.goBack('undone');
+  tray.goBack('undone');
+  expect([tray.files[0].path, tray.options.softEdge, tray.canGoBack('undone')]).toEqual(['C1.wav', 0, false]);
+  tray.goBack('redone');
+  expect(tray.files[0].path).toBe('C2.wav');
 });

@@ -119,3 +119,16 @@ test('another take while one plays begins anew; an empty one ends at once', () =
   expect(player.playing).toBe(false);
   expect(player.position).toBe(0);
 });
+
+test('stopped between the sending of a note’s end and its time, no key is shown as held', () => {
+  for (let seconds = 0.3; seconds < 0.62; seconds += 0.02) {
+    const { player, run, hands } = make();
+    player.setLooped(false);
+    player.load(take);
+    player.play();
+    run(seconds);
+    player.stop();
+    run(0.5);
+    expect([seconds, hands.held.size]).toEqual([seconds, 0]);
+  }
+});

@@ -15,7 +15,8 @@ export class TakePlayer {
   private readonly held = new Map<string, EngineEvent>();
   /** What brings everything the take has moved back to where it stood before, by what it is. */
   private readonly before = new Map<string, EngineEvent>();
-  private readonly shown = new Set<ReturnType<typeof setTimeout>>();
+  /** Events that are sent and wait to be shown when their time has come. */
+  private readonly toShow = new Map<ReturnType<typeof setTimeout>, EngineEvent>();
   private readonly listeners = new Set<() => void>();
 
   /** `send` takes an event for a time of the clock; `show` tells the interface when that time has come; `standing` gives what would undo an event now. */
@@ -52,8 +53,11 @@ export class TakePlayer {
     if (!this.playing) return;
     this.playing = false;
     clearInterval(this.timer);
-    for (const waiting of this.shown) clearTimeout(waiting);
-    this.shown.clear();
+    // A key whose end was sent ahead is not held any more, though that was not shown yet.
+    const ended = [...this.toShow.values()].filter((event) => event.type === 'noteOff');
+    for (const waiting of this.toShow.keys()) clearTimeout(waiting);
+    this.toShow.clear();
+    for (const event of ended) this.show(event);
     const now = this.clock() + AHEAD_SECONDS;
     for (const event of this.undone()) {
       this.send(event, now);
@@ -110,10 +114,10 @@ export class TakePlayer {
   private put(event: EngineEvent, time: number): void {
     this.send(event, time);
     const waiting = setTimeout(() => {
-      this.shown.delete(waiting);
+      this.toShow.delete(waiting);
       this.show(event);
     }, Math.max(0, (time - this.clock()) * 1000));
-    this.shown.add(waiting);
+    this.toShow.set(waiting, event);
   }
 
   private tell(): void {

@@ -4,7 +4,7 @@ import type { Audio } from '../../../core/dsp/sample';
 import { loopHz, loopQuality, nearestZeroCrossing, type FoundLoop } from '../../../core/measure/loop';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { keyOfFrequency } from '../../../core/music/pitch';
-import { updateZones } from '../../../core/rig/edits/zones';
+import { pointsInOrder, updateZones, type SamplePoint } from '../../../core/rig/edits/zones';
 import type { Sample, Sound, Zone } from '../../../core/rig/schema';
 import { zoneField } from '../../../core/rig/zoneFields';
 import { prepared, themeColour } from '../../parts/canvas';
@@ -16,7 +16,7 @@ import { editSound, useAppDispatch, useAppSelector } from '../../state/store';
 import { fieldText, parseField, type FrameUnit, type TextContext } from './zoneText';
 import { drawWave, type Span } from './waveDrawing';
 
-type Marker = 'start' | 'end' | 'loop.start' | 'loop.end' | 'loop.crossfade';
+type Marker = SamplePoint;
 const MARKERS: readonly Marker[] = ['start', 'end', 'loop.start', 'loop.end', 'loop.crossfade'];
 const SNAP_FRAMES = 400;
 /** Loops that repeat faster than this are heard as a tone of their own. */
@@ -57,7 +57,7 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
     let at = frame === undefined ? undefined : Math.max(0, Math.min(sample.frames, Math.round(frame)));
     if (at !== undefined && snap && audio && marker !== 'loop.crossfade') at = nearestZeroCrossing(audio, at, Math.min(SNAP_FRAMES, Math.ceil(((span.to - span.from) / Math.max(1, width)) * 6)));
     const loops = marker.startsWith('loop.');
-    change((old) => inOrder(zoneField(marker).set(loops && !old.loop ? withLoop(old, framesOf(old.sampleId)) : old, at), marker, framesOf(old.sampleId)), gesture);
+    change((old) => pointsInOrder(zoneField(marker).set(loops && !old.loop ? withLoop(old, framesOf(old.sampleId)) : old, at), marker, framesOf(old.sampleId)), gesture);
   };
   const frameAt = (x: number) => span.from + (x / Math.max(1, width)) * (span.to - span.from);
   const xOf = (frame: number) => ((frame - span.from) / (span.to - span.from)) * width;
@@ -124,7 +124,7 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
           change((old) => {
             const length = framesOf(old.sampleId);
             const frame = read === undefined || frameUnit !== 'percent' ? read : Math.round((read / sample.frames) * length);
-            return inOrder(field.set(loops && !old.loop ? withLoop(old, length) : old, frame), marker, length);
+            return pointsInOrder(field.set(loops && !old.loop ? withLoop(old, length) : old, frame), marker, length);
           });
           return undefined;
         }}
@@ -190,20 +190,6 @@ function nearKey(hz: number, middleC: 3 | 4 | 5): string {
   const key = keyOfFrequency(hz);
   const cents = Math.round((key - Math.round(key)) * 100);
   return `${nameOfKey(Math.round(key), middleC)}${cents === 0 ? '' : ` ${cents > 0 ? '+' : '−'}${Math.abs(cents)} ct`}`;
-}
-
-/** Start, loop and end keep their order: the point that was moved stops at its neighbour. */
-function inOrder(zone: Zone, moved: Marker, frames: number): Zone {
-  const most = zone.end ?? frames;
-  if (moved === 'start' && zone.start >= most) return { ...zone, start: Math.max(0, most - 1) };
-  if (moved === 'end' && zone.end !== null && zone.end <= zone.start) return { ...zone, end: zone.start + 1 };
-  const { loop } = zone;
-  if (!loop) return zone;
-  if (moved === 'start') return { ...zone, start: Math.min(zone.start, loop.start) };
-  if (moved === 'end') return { ...zone, end: zone.end === null ? null : Math.max(zone.end, loop.end) };
-  const start = Math.min(Math.max(loop.start, zone.start), Math.max(0, most - 1));
-  const end = Math.max(start + 1, Math.min(loop.end, most));
-  return { ...zone, loop: { ...loop, start, end, crossfade: Math.min(loop.crossfade, end - start) } };
 }
 
 /** A zone that loops: its own loop, or its last third. */

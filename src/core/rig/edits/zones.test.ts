@@ -3,7 +3,7 @@ import { newPatch, newRig, newSound, newZone } from '../defaults';
 import { readRig } from '../read';
 import type { Rig, Zone } from '../schema';
 import { applyPlan } from './plans';
-import { addSamples, addSound, copyPad, deleteSound, deleteZones, deleteZonesOf, duplicateSound, exchangeSamples, matchLevels, moveEdge, moveZones, sameAudioTwice, setAlternates, shareOutVelocities, stretchZones, updateZones } from './zones';
+import { addSamples, addSound, copyPad, deleteSound, deleteZones, deleteZonesOf, duplicateSound, exchangeSamples, matchLevels, moveEdge, moveZones, pointsInOrder, sameAudioTwice, setAlternates, shareOutVelocities, stretchZones, updateZones } from './zones';
 
 const zone = (sampleId: string, root: number, more: Partial<Zone> = {}): Zone => ({ ...newZone(sampleId, root), ...more });
 const velocity = (low: number, high: number) => ({ low, high, fadeIn: 0, fadeOut: 0, shape: 'sine' as const });
@@ -99,4 +99,17 @@ test('dynamics can go to layers of their own', () => {
   expect(readRig(made)).toEqual(made);
   expect(made.patches[0].layers.map(({ name, windows }) => [name, windows[1].low, windows[1].high])).toEqual([['Wire soft', 1, 69], ['Wire hard', 58, 127]]);
   expect(made.sounds[1].zones[0].velocity).toMatchObject({ low: 1, high: 127, fadeOut: 0 });
+});
+
+test('start, loop and end keep their order: the point that is moved stops at its neighbours', () => {
+  const looped = zone('a', 60, { start: 100, end: 900, loop: { start: 300, end: 700, crossfade: 50, until: 'end' } });
+  expect(pointsInOrder({ ...looped, start: 500 }, 'start', 1000).start).toBe(300);
+  expect(pointsInOrder({ ...looped, end: 600 }, 'end', 1000).end).toBe(700);
+  const loopOf = (change: Partial<NonNullable<Zone['loop']>>, moved: 'loop.start' | 'loop.end' | 'loop.crossfade') => pointsInOrder({ ...looped, loop: { ...looped.loop!, ...change } }, moved, 1000).loop!;
+  expect(loopOf({ start: 20 }, 'loop.start')).toMatchObject({ start: 100, end: 700 });
+  expect(loopOf({ end: 5000 }, 'loop.end')).toMatchObject({ start: 300, end: 900 });
+  expect(loopOf({ crossfade: 800 }, 'loop.crossfade').crossfade).toBe(400);
+  const plain = zone('a', 60, { start: 100, end: 200 });
+  expect(pointsInOrder({ ...plain, start: 400 }, 'start', 1000).start).toBe(199);
+  expect(pointsInOrder({ ...plain, end: 50 }, 'end', 1000).end).toBe(101);
 });

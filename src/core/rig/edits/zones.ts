@@ -91,6 +91,21 @@ export function moveZones(sound: Sound, places: ReadonlySet<number>, keys: numbe
   }));
 }
 
+/** The points of a zone's sample: fields of `zoneFields`. */
+export type SamplePoint = 'start' | 'end' | 'loop.start' | 'loop.end' | 'loop.crossfade';
+
+/** Start, loop and end in their order after one of them was moved: it stops at its neighbours, and nothing else moves. `frames` is the length of the sample. */
+export function pointsInOrder(zone: Zone, moved: SamplePoint, frames: number): Zone {
+  const most = zone.end ?? frames;
+  const { loop } = zone;
+  if (moved === 'start') return { ...zone, start: Math.max(0, Math.min(zone.start, loop ? loop.start : most - 1)) };
+  if (moved === 'end') return zone.end === null ? zone : { ...zone, end: Math.max(zone.end, loop ? loop.end : zone.start + 1) };
+  if (!loop) return zone;
+  const start = Math.min(Math.max(loop.start, zone.start), Math.max(0, most - 1));
+  const end = Math.max(start + 1, Math.min(loop.end, most));
+  return { ...zone, loop: { ...loop, start, end, crossfade: Math.min(loop.crossfade, end - start) } };
+}
+
 const groupName = ({ velocity }: Zone): string => `${velocity.low} ${velocity.high}`;
 
 /**
