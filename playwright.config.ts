@@ -7,7 +7,7 @@ export default defineConfig({
   testDir: 'tests',
   // Both cores where somebody waits; where nobody does, one after another, for on a machine that is busy with others two browsers starve each other.
   workers: process.env.CI ? 1 : 2,
-  retries: process.env.CI ? 2 : 1,
+  retries: 1,
   timeout: 120_000,
   expect: { timeout: 20_000 },
   forbidOnly: !!process.env.CI,

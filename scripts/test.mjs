@@ -49,6 +49,8 @@ if (step('Chromium', ensureChromium) && step('application', ensureBuild)) {
   const stats = report(browserReport)?.stats;
   passed += (stats?.expected ?? 0) + (stats?.flaky ?? 0);
   failed += stats ? stats.unexpected : 1;
+  // Passed at the second try: never in silence.
+  if (stats?.flaky > 0) console.log(`\n${stats.flaky} browser tests passed only when they were tried again: see “flaky” above`);
   if (!good && stats && stats.unexpected === 0) failed++;
 }
 finish();

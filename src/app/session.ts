@@ -57,9 +57,9 @@ export class Session {
       if (rate === this.rate) return;
       this.rate = rate;
       const { shownRig: rig, shownPatch: patch } = this;
+      if (!rig || !patch || rate === undefined || rate >= LOWEST_ENGINE_RATE) return;
       this.shownPatch = null;
-      if (rig && patch && rate !== undefined && rate < LOWEST_ENGINE_RATE) this.showNow(rig, patch);
-      else this.shownPatch = patch;
+      this.showNow(rig, patch);
     });
     this.audio.onProblem = (text) => this.onProblem('engine', text);
     this.audio.onFreshEngine = () => {
