@@ -104,7 +104,7 @@ async function allocation(): Promise<void> {
     audio,
     layer: { params: { cutoff: 3000, pan: 0.3, level: -40, attack: 0.01, decay: 2, sustain: -6 }, windows: [{ source: 'cc.1', low: 0, high: 127, fadeIn: 127, fadeOut: 0, shape: 'sine', read: 'always' }] },
     zone: { loop: { start: 0, end: 96000, crossfade: 0, until: 'end' } },
-    routes: ['cutoff', 'pan', 'tune'].map((target, i) => ({ id: `route-${i}`, source: 'cc.1', target: `layer.layer.${target}`, depth: 0.2, curve: 'linear' as const, on: true, polarity: 'as-is' as const })),
+    routes: ['cutoff', 'pan', 'tune'].map((target, i) => ({ id: `route-${i}`, source: 'cc.1', target: `layer.layer.${target}`, depth: 0.2, curve: 'linear' as const, on: true, polarity: 'as-is' as const, bound: false, counts: 'last' as const })),
   });
   const engine = new Engine({ rate: 48000 });
   program.samples.forEach((request, i) => engine.addSample(request.key, prepareSample(audio[i], request.loop, request.levels, request.reverse)));

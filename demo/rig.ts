@@ -90,7 +90,7 @@ function ternColony(): Patch {
       layer(0, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -1.7 }),
       layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -1.3, cutoff: 2600 }),
     ],
-    routes: [{ id: 'open', source: 'cc.1', target: 'layer.wire.cutoff', depth: 0.24, curve: 'linear', polarity: 'as-is', on: true }],
+    routes: [{ id: 'open', source: 'cc.1', target: 'layer.wire.cutoff', depth: 0.24, curve: 'linear', polarity: 'as-is', bound: false, counts: 'last' as const, on: true }],
   };
   return splitLayersAt(patch, 'keys', 'wire', 64, 23);
 }
@@ -103,8 +103,8 @@ function perigee(): Patch {
       layer(2, 'bells', 'harbour-bells', 'Harbour Bells', { level: -2.9, velocityToLevel: 90, release: 2.5, pan: -0.1, cutoff: 3500, velocityTrack: 36 }),
       layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -2 }),
     ],
-    macros: [{ number: 1, name: 'Swell', value: 0 }],
-    routes: [{ id: 'swell', source: 'macro.1', target: 'layer.wire.level', depth: 0.1, curve: 'linear', polarity: 'as-is', on: true }],
+    macros: [{ number: 1, name: 'Swell', value: 0, style: 'strip' as const }],
+    routes: [{ id: 'swell', source: 'macro.1', target: 'layer.wire.level', depth: 0.1, curve: 'linear', polarity: 'as-is', bound: false, counts: 'last' as const, on: true }],
   };
   const faded = crossfadeByVelocity(patch, 'keys', 'bells', 84, 50);
   return bringIn(faded, 'wire', 'cc.1', 0, 100);
@@ -117,7 +117,7 @@ function lanternRow(): Patch {
       layer(3, 'tins', 'tin-kit', 'Tin Kit', { level: -0.4, velocityToLevel: 80 }),
       layer(5, 'reeds', 'reed-bank', 'Reed Bank', { level: -1.4, attack: 0.012, release: 0.12, velocityToLevel: 80, cutoff: 4800, velocityTrack: 30 }),
     ],
-    routes: [{ id: 'close', source: 'cc.1', target: 'layer.reeds.cutoff', depth: -0.4, curve: 'linear', polarity: 'as-is', on: true }],
+    routes: [{ id: 'close', source: 'cc.1', target: 'layer.reeds.cutoff', depth: -0.4, curve: 'linear', polarity: 'as-is', bound: false, counts: 'last' as const, on: true }],
   };
   return splitLayersAt(patch, 'tins', 'reeds', 48, 0);
 }

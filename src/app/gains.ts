@@ -1,4 +1,4 @@
-import { Evaluator, RANDOMS, type NoteValues } from '../core/engine/evaluate';
+import { Evaluator, NOTE_STATE, RANDOMS, type NoteValues } from '../core/engine/evaluate';
 import type { ProgramLayer, WindowSet } from '../core/engine/program';
 import { dbOfGain } from '../core/music/pitch';
 import { parseSource } from '../core/space/source';
@@ -6,7 +6,7 @@ import { session } from './session';
 
 export interface LayerGain { layerId: string; name: string; gain: number; db: number }
 
-const note: NoteValues = { channel: 1, key: 60, velocity: 100, releaseVelocity: 64, randoms: new Float64Array(RANDOMS).fill(0.5) };
+const note: NoteValues = { channel: 1, key: 60, velocity: 100, releaseVelocity: 64, randoms: new Float64Array(RANDOMS).fill(0.5), scatters: new Float64Array(RANDOMS).fill(0.5), states: new Float64Array(NOTE_STATE), row: 0 };
 
 /** What both kinds of windows let through, as a strike at this moment would find them. */
 const gainOfSet = (evaluator: Evaluator, { atStrike, followed }: WindowSet): number => evaluator.gainOf(atStrike) * evaluator.gainOf(followed);

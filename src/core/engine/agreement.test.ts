@@ -13,7 +13,7 @@ const layer = fc.record({
   windows: fc.tuple(window('key', 0, 127), window('velocity', 1, 127), fc.option(window('cc.1', 0, 127), { nil: undefined })).map((windows) => windows.filter((each) => each !== undefined)),
   params: fc.record({ level: fc.integer({ min: -40, max: -20 }), pan: fc.double({ min: -1, max: 1, noNaN: true }), velocityToLevel: fc.integer({ min: 0, max: 100 }) }),
 });
-const route = (i: number, target: string, depth: number): Route => ({ id: `r${i}`, source: 'cc.74', curve: 'smooth', depth, target, on: true, polarity: 'as-is' });
+const route = (i: number, target: string, depth: number): Route => ({ id: `r${i}`, source: 'cc.74', curve: 'smooth', depth, target, on: true, polarity: 'as-is', bound: false, counts: 'last' as const });
 
 test('what sounds, how loud and where, for any windows, with the wheel moved while the note is held', () => {
   fc.assert(fc.property(fc.array(layer, { minLength: 1, maxLength: 4 }), fc.integer({ min: 0, max: 127 }), fc.integer({ min: 1, max: 127 }), fc.integer({ min: 0, max: 127 }), fc.integer({ min: 0, max: 127 }), (layers, key, velocity, wheel, slide) => {

@@ -1,3 +1,4 @@
+import { ATTACK } from './strikeValues';
 import fc from 'fast-check';
 import { fullWindow, markAt, newLayer, newPatch, newSound, newZone } from '../rig/defaults';
 import type { Layer, Patch, Sample, Sound, Zone } from '../rig/schema';
@@ -16,9 +17,9 @@ describe('what zones share', () => {
     const zones = [newZone('w', 60), { ...newZone('w', 61), params: { attack: 1 } }, { ...newZone('w', 62), params: { attack: 1 } }, { ...newZone('w', 63), params: { release: 2, attack: 1 } }, { ...newZone('w', 64), params: { attack: 1, release: 2 } }];
     const program = compiled([newSound('s', 'S', zones)], [{}, { params: { attack: 3 } }]);
     expect([...program.zones.voicing]).toEqual([0, 1, 1, 2, 2]);
-    expect(program.layers[0].voicings.map(({ envelope }) => envelope.attack)).toEqual([0.001, 1, 1]);
+    expect(program.layers[0].voicings.map(({ strikeRests }) => strikeRests[ATTACK])).toEqual([0.001, 1, 1]);
     // A layer that has an attack of its own keeps it.
-    expect(program.layers[1].voicings.map(({ envelope }) => envelope.attack)).toEqual([3, 3, 3]);
+    expect(program.layers[1].voicings.map(({ strikeRests }) => strikeRests[ATTACK])).toEqual([3, 3, 3]);
   });
   test('sources that only zones look at are there too', () => {
     const program = compiled([newSound('s', 'S', [{ ...newZone('w', 60), windows: [{ ...fullWindow('cc.74'), low: 9 }] }])], [{}]);
@@ -52,7 +53,7 @@ describe('samples as they are needed', () => {
   test('loops that move, or end with the key, are made while they sound', () => {
     expect(keys({ loop: { ...loop, until: 'release' } })).toEqual(['w']);
     expect(keys({ loop }, { params: { loopPosition: 10 } })).toEqual(['w']);
-    const route = { id: 'r', source: 'macro.1', target: 'layer.l0.loopLength', depth: 0.5, curve: 'linear' as const, polarity: 'as-is' as const, on: true };
+    const route = { id: 'r', source: 'macro.1', target: 'layer.l0.loopLength', depth: 0.5, curve: 'linear' as const, polarity: 'as-is' as const, bound: false, counts: 'last' as const, on: true };
     expect(keys({ loop }, {}, { routes: [route] })).toEqual(['w']);
     expect(keys({ loop }, {}, { routes: [{ ...route, on: false }] })).toEqual(['w loop 1000-2000 ×1']);
   });

@@ -89,7 +89,7 @@ describe('windows', () => {
 });
 
 describe('routes', () => {
-  const route = { id: 'r', source: 'cc.1' as const, target: 'layer.l0.level', depth: -0.5, curve: 'linear' as const, polarity: 'as-is' as const, on: true };
+  const route = { id: 'r', source: 'cc.1' as const, target: 'layer.l0.level', depth: -0.5, curve: 'linear' as const, polarity: 'as-is' as const, bound: false, counts: 'last' as const, on: true };
   const steady = (patch: Partial<Patch>, ...events: EngineEvent[]) => {
     const engine = start({ patch, layers: [{ params: { level: -6 } }] });
     for (const event of events) engine.handle(event);
@@ -103,9 +103,9 @@ describe('routes', () => {
     expect(steady({ routes: [route, { ...route, id: 'q', source: 'velocity', depth: 0.25 }] }, cc(1, 127))).toBeCloseTo(-6 - 33 + 16.5, 1);
     expect(steady({ routes: [{ ...route, on: false }] }, cc(1, 127))).toBeCloseTo(-6, 1);
   });
-  test('scaled by another source', () => expect(steady({ macros: [{ number: 1, name: 'm', value: 0.5 }], routes: [{ ...route, scaledBy: 'macro.1' }] }, cc(1, 127))).toBeCloseTo(-6 - 16.5, 1));
+  test('scaled by another source', () => expect(steady({ macros: [{ number: 1, name: 'm', value: 0.5, style: 'strip' as const }], routes: [{ ...route, scaledBy: 'macro.1' }] }, cc(1, 127))).toBeCloseTo(-6 - 16.5, 1));
   test('through macros and blends, in order', () => {
-    const macros = [{ number: 1, name: 'a', value: 0 }, { number: 2, name: 'b', value: 0.2 }];
+    const macros = [{ number: 1, name: 'a', value: 0, style: 'strip' as const }, { number: 2, name: 'b', value: 0.2, style: 'strip' as const }];
     const chain = [{ ...route, source: 'macro.2' }, { ...route, id: 'c', source: 'macro.1', target: 'macro.2', depth: 0.5 }, { ...route, id: 'd', target: 'macro.1', depth: 1 }];
     expect(steady({ macros, routes: chain }, cc(1, 127))).toBeCloseTo(-6 - 33 * 0.7, 1);
     expect(steady({ blends: [{ number: 1, name: 'x', value: 0.5 }], routes: [{ ...route, source: 'blend.1' }, { ...route, id: 'k', source: 'velocity', target: 'blend.1', depth: 0.5 }] })).toBeCloseTo(-6 - 33, 1);
@@ -114,14 +114,14 @@ describe('routes', () => {
     expect(steady({ routes: [{ ...route, source: { formula: '(key − keyLow) / (keyHigh − keyLow)' } }] })).toBeCloseTo(-6 - (33 * 21) / 45, 1);
   });
   test('a circle is refused with its members', () => {
-    const macros = [{ number: 1, name: 'a', value: 0 }, { number: 2, name: 'b', value: 0 }];
+    const macros = [{ number: 1, name: 'a', value: 0, style: 'strip' as const }, { number: 2, name: 'b', value: 0, style: 'strip' as const }];
     const circle = [{ ...route, source: 'macro.1', target: 'macro.2' }, { ...route, id: 'c', source: 'macro.2', target: 'macro.1' }];
     expect(() => make({ patch: { macros, routes: circle } })).toThrow(CycleError);
     expect(() => make({ patch: { macros, routes: circle } })).toThrow(/macro\.1.*macro\.2/);
   });
   test('chance with its amount at 0 gives the same bits every time, above 0 it does not', () => {
     const scattered = (value: number, seed: number) => {
-      const engine = start({ audio: TONE, seed, patch: { macros: [{ number: 1, name: 'm', value }], routes: [{ ...route, source: 'random.1', target: 'layer.l0.tune', depth: 0.5, scaledBy: 'macro.1' }] } });
+      const engine = start({ audio: TONE, seed, patch: { macros: [{ number: 1, name: 'm', value, style: 'strip' }], routes: [{ ...route, source: 'random.1', target: 'layer.l0.tune', depth: 0.5, scaledBy: 'macro.1' }] } });
       engine.handle(on());
       return render(engine, 4800).left;
     };

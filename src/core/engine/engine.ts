@@ -5,13 +5,12 @@ import type { PreparedSample } from '../dsp/sample';
 import { CC, gainOfVolumeController } from '../music/midi';
 import { fromNormal, levelGain, MAIN_PARAMETERS } from '../rig/parameters';
 import { aimVoice } from './aim';
-import { Controllers } from './controllers';
-import { Evaluator } from './evaluate';
+import { addressOf, Controllers } from './controllers';
 import { EventQueue, isMeaningful, type EngineEvent } from './event';
-import { LayerState, near, type Motion } from './layerState';
-import { Notes } from './notes';
+import { near, type LayerState, type Motion } from './layerState';
 import type { PlayedProgram } from './program';
-import { MOST_SPANS, RUN, TICK } from './tick';
+import { SoundingPatch, type Stage } from './soundingPatch';
+import { ANSWERS, MOST_SPANS, RUN, TICK } from './tick';
 import type { Voice } from './voice';
 import { VoicePool } from './voicePool';
 
@@ -27,6 +26,14 @@ export const MOST_VOICES = 256;
 
 /** Time constant with which every moved value nears its target. */
 const SMOOTHING_SECONDS = 0.006;
+/** The same for values that movers lead: these glide by themselves, and what is left only keeps a square from clicking. */
+const QUICK_SECONDS = 0.0015;
+
+/** So many patches ring out beside the one that plays; the oldest beyond them is let go, and faded after a while. */
+const MOST_RINGING = 4;
+const LAST_RING_SECONDS = 2;
+/** However fast patches are changed, no more than these are kept. */
+const MOST_KEPT = 12;
 
 /**
  * Plays programs: events in, two channels out. The same code runs in the audio thread, in a worker and in Node, and gives the same bits for the same
@@ -54,26 +61,29 @@ export class Engine {
   private readonly runRight = new Float32Array(RUN);
   private runFrames = TICK;
   private taken = 0;
-  private program: PlayedProgram | null = null;
-  private readonly notes: Notes;
-  private evaluator: Evaluator | null = null;
-  /** The layers of the program, in its order, then those of earlier patches that still sound. */
-  private layers: LayerState[] = [];
+  /** The patch that plays, and those that ring out, the oldest first. */
+  private present: SoundingPatch | null = null;
+  private readonly ringing: SoundingPatch[] = [];
+  private readonly stage: Stage;
+  private tempo = NaN;
   private soloed: readonly string[] = [];
   /** Whether a layer of the present patch is soloed; one of another patch, or deleted, silences nobody. */
   private soloing = false;
-  /** Counts changes of anything that routes or windows look at. */
-  private epoch = 0;
-  private mainGain = NaN;
+  private readonly quick = new Float64Array(TICK + 1);
+  private readonly noAnswers = new Uint32Array(ANSWERS);
+  private readonly target = new Float64Array(1);
   private readonly motion: Motion = { spans: 0, frames: new Uint8Array(MOST_SPANS), smoothing: new Float64Array(TICK + 1), main: new Float64Array(MOST_SPANS + 1), target: 0.5 };
 
   constructor({ rate, maxVoices = MOST_VOICES, seed = 1 }: EngineOptions) {
     this.rate = rate;
     this.pool = new VoicePool(this.kernel, Math.min(MOST_VOICES, Math.max(1, maxVoices)), rate);
     this.voices = this.pool.all;
-    this.notes = new Notes(this.controllers, this.pool, new Chance(seed), rate);
+    this.stage = { pool: this.pool, chance: new Chance(seed), scatter: new Chance(seed ^ 0x5ca77e12), rate, seed };
     this.limiter = new Limiter(rate);
-    for (let n = 1; n <= TICK; n++) this.motion.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
+    for (let n = 1; n <= TICK; n++) {
+      this.motion.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
+      this.quick[n] = 1 - Math.exp(-n / (QUICK_SECONDS * rate));
+    }
   }
 
   /** Frames by which the output is later than the frames of its events. */
@@ -84,69 +94,74 @@ export class Engine {
   /** Puts a sample where programs find it by the key of their request. A sample that arrives late is heard from the next strike on. */
   addSample(key: string, sample: PreparedSample): void {
     this.bank.set(key, sample);
-    const place = this.program ? this.program.sampleKeys.indexOf(key) : -1;
-    if (place >= 0) this.notes.samples[place] = sample;
+    this.present?.addSample(key, sample);
   }
 
   /** Forgets samples that are not among `keys`; voices that play one go on to their end. */
   keepSamples(keys: ReadonlySet<string>): void {
     for (const key of this.bank.keys()) if (!keys.has(key)) this.bank.delete(key);
-    this.findSamples();
+    this.present?.findSamples(this.bank);
   }
 
   private findSolo(): void {
-    this.soloing = this.program !== null && this.program.layers.some((layer) => this.soloed.includes(layer.id));
-  }
-
-  private findSamples(): void {
-    if (this.program) this.notes.samples = this.program.sampleKeys.map((key) => this.bank.get(key));
+    this.soloing = this.present !== null && this.present.program.layers.some((layer) => this.soloed.includes(layer.id));
   }
 
   /**
-   * Takes over a program. Of the same patch: held notes go on and follow the change, those of deleted layers fade. Of another patch: held notes go on as they were
-   * until they are let go, and macros rest where the new patch puts them.
+   * Takes over a program. Of the same patch: held notes go on and follow the change, those of deleted layers fade, movers go on. Of another patch: the old one rings out, moving as it did, until its
+   * notes are let go, and macros and dots rest where the new patch puts them.
    */
   setProgram(program: PlayedProgram): void {
-    const samePatch = this.program?.patchId === program.patchId;
-    const before = this.layers;
-    // What is silent by mute or solo stays so when nobody is left who could let it in.
-    if (!samePatch) {
-      for (const state of before) state.shut = this.isShut(state);
-      for (const voice of this.voices) if (voice.active && voice.layer.shut) voice.dismiss(this.rate);
+    const { present } = this;
+    if (present && present.program.patchId === program.patchId) present.follow(program);
+    else {
+      if (present) this.letRing(present);
+      this.controllers.macros.fill(NaN);
+      this.controllers.dots.fill(NaN);
+      this.controllers.letGo.fill(0);
+      this.present = new SoundingPatch(program, this.controllers, this.stage);
+      this.present.tempo = this.tempo;
     }
-    this.program = program;
-    this.evaluator = new Evaluator(program, this.controllers);
-    if (!samePatch) this.controllers.macros.fill(NaN);
-    const evaluator = this.evaluator;
-    const staying = program.layers.map((layer) => {
-      const state = samePatch ? before.find((candidate) => candidate.evaluator && candidate.program.id === layer.id) : undefined;
-      if (!state) return new LayerState(layer, evaluator);
-      state.program = layer;
-      state.evaluator = evaluator;
-      return state;
-    });
-    const sounding = new Set(this.voices.filter((voice) => voice.active).map((voice) => voice.layer));
-    const leaving = before.filter((state) => !staying.includes(state) && sounding.has(state));
-    for (const state of leaving) {
-      const deleted = samePatch && state.evaluator !== null;
-      state.evaluator = null;
-      if (deleted) for (const voice of this.voices) if (voice.active && voice.layer === state) voice.dismiss(this.rate);
-    }
-    this.layers = [...staying, ...leaving];
-    this.notes.setProgram(program, this.layers);
-    for (const voice of this.voices) if (voice.active) this.follow(voice);
-    this.findSamples();
+    this.present!.findSamples(this.bank);
     this.findSolo();
-    this.notes.letGoDeaf();
-    this.epoch++;
   }
 
-  /** A voice that goes on under a new program: its values follow its layer, its own windows stay as they were. */
-  private follow(voice: Voice): void {
-    voice.zoneWindows = null;
-    if (!voice.layer.evaluator) return;
-    const { voicings } = voice.layer.program;
-    voice.voicing = voicings.find((voicing) => voicing.key === voice.voicing.key) ?? voicings[0];
+  private letRing(patch: SoundingPatch): void {
+    // What is silent by mute or solo stays so when nobody is left who could let it in.
+    for (const layer of patch.layers) layer.shut = this.isShut(layer);
+    for (const voice of this.voices) if (voice.active && voice.layer.patch === patch && voice.layer.shut) voice.dismiss(this.rate);
+    patch.ringOut();
+    this.ringing.push(patch);
+    this.forgetSilent();
+    const beyond = this.ringing.length - MOST_RINGING;
+    for (let i = 0; i < beyond; i++) {
+      if (this.ringing[i].endsAt === Infinity) this.ringing[i].letGo(this.frame + LAST_RING_SECONDS * this.rate);
+      if (i < this.ringing.length - MOST_KEPT) this.ringing[i].endsAt = 0;
+    }
+  }
+
+  /** Patches that have rung out are dropped; those whose time is over fade. */
+  private forgetSilent(): void {
+    const { ringing } = this;
+    let kept = 0;
+    for (let i = 0; i < ringing.length; i++) {
+      if (ringing[i].endsAt <= this.frame) {
+        ringing[i].dismiss();
+        ringing[i].endsAt = Infinity;
+      }
+      if (ringing[i].isSounding) ringing[kept++] = ringing[i];
+    }
+    while (ringing.length > kept) ringing.pop();
+  }
+
+  /** Patches that ring out beside the one that plays. */
+  get ringingCount(): number {
+    return this.ringing.length;
+  }
+
+  /** The patch that plays. */
+  get sounding(): SoundingPatch | null {
+    return this.present;
   }
 
   /** Takes an event, for now or for a frame that was not given out yet, counted from the first that was; it is heard {@link latency} frames later. Nonsense is ignored; a full queue is emptied into the present, so that no note-off is lost. */
@@ -189,7 +204,11 @@ export class Engine {
   private makeRun(wanted: number): void {
     const { queue, motion, frame } = this;
     while (queue.nextFrame <= frame) this.apply(queue.take());
-    const end = Math.min(queue.nextFrame, Math.ceil((frame + wanted) / TICK) * TICK, Math.floor((frame + RUN) / TICK) * TICK);
+    // Where something listens to what is made, each span must be heard before the next.
+    const longest = this.present?.program.follows ? TICK : RUN;
+    let end = Math.min(queue.nextFrame, Math.ceil((frame + wanted) / TICK) * TICK, Math.floor((frame + longest) / TICK) * TICK);
+    // What rings out for too long fades at a frame of its own, however the output is cut.
+    for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].endsAt > frame && this.ringing[r].endsAt < end) end = Math.ceil(this.ringing[r].endsAt / TICK) * TICK;
     motion.spans = 0;
     for (let from = frame; from < end; ) {
       const to = Math.min(end, from + TICK - (from % TICK));
@@ -204,17 +223,18 @@ export class Engine {
 
   /** Zones that answered since the program came, as places in it: the last few, and how many there were. */
   get answers(): Uint32Array {
-    return this.notes.answers;
+    return this.present ? this.present.notes.answers : this.noAnswers;
   }
   get answerCount(): number {
-    return this.notes.answerCount;
+    return this.present ? this.present.notes.answerCount : 0;
   }
 
   /** Level of a layer since it was last asked, as the greatest sample; 0 for a layer that is not there. */
   takeLayerPeak(index: number): number {
-    if (!this.program || index >= this.program.layers.length) return 0;
-    const { peak } = this.layers[index];
-    this.layers[index].peak = 0;
+    const { present } = this;
+    if (!present || index >= present.program.layers.length) return 0;
+    const { peak } = present.layers[index];
+    present.layers[index].peak = 0;
     return peak;
   }
 
@@ -229,10 +249,10 @@ export class Engine {
   }
 
   private renderRun(left: Float32Array, right: Float32Array): void {
-    const { layers, voices, kernel, motion } = this;
-    const { spans, frames, smoothing, main } = motion;
+    const { voices } = this;
     for (let i = 0; i < this.runFrames; i++) left[i] = right[i] = 0;
-    for (let l = 0; l < layers.length; l++) layers[l].voiceCount = 0;
+    if (this.present) clearCounts(this.present);
+    for (let r = 0; r < this.ringing.length; r++) clearCounts(this.ringing[r]);
     let count = 0;
     for (let v = 0; v < voices.length; v++) {
       const voice = voices[v];
@@ -242,74 +262,157 @@ export class Engine {
       layer.voices[layer.voiceCount++] = v;
     }
     if (count > this.mostVoices) this.mostVoices = count;
-    const target = this.mainTarget();
-    main[0] = Number.isNaN(this.mainGain) ? target : this.mainGain;
-    for (let s = 0; s < spans; s++) main[s + 1] = near(main[s], target, smoothing[frames[s]]);
-    this.mainGain = main[spans];
     this.voiceCount = 0;
+    if (this.present) this.renderPatch(this.present, left, right);
+    for (let r = 0; r < this.ringing.length; r++) this.renderPatch(this.ringing[r], left, right);
+    if (this.ringing.length > 0) this.forgetSilent();
+    if (this.present?.program.follows) this.listen(this.present, left, right);
+  }
+
+  private renderPatch(patch: SoundingPatch, left: Float32Array, right: Float32Array): void {
+    const { kernel, motion, voices } = this;
+    const { spans, frames, smoothing, main } = motion;
+    const { evaluator, layers, program } = patch;
+    patch.advance(spans, frames);
+    const moves = program.shared.length > 0 && program.main.routes.length > 0;
+    this.aimMain(patch, moves ? 1 : 0);
+    main[0] = Number.isNaN(patch.mainGain) ? this.target[0] : patch.mainGain;
+    for (let s = 0; s < spans; s++) {
+      if (moves && s > 0) this.aimMain(patch, s + 1);
+      main[s + 1] = near(main[s], this.target[0], smoothing[frames[s]]);
+    }
+    patch.mainGain = main[spans];
     for (let l = 0; l < layers.length; l++) {
       const layer = layers[l];
       motion.target = this.gainTarget(layer);
       layer.approach(motion);
-      if (layer.voiceCount > 0) kernel.clearBus();
-      for (let v = 0; v < layer.voiceCount; v++) this.renderVoice(voices[layer.voices[v]]);
+      if (layer.voiceCount > 0) {
+        kernel.clearBus();
+        const itMoves = layer.program.movingBits !== 0 || layer.program.windowsMove;
+        if (!layer.deleted && (itMoves || layer.epoch !== patch.epoch)) {
+          for (let s = 0; s < (itMoves ? spans : 1); s++) evaluator.lookLayer(s + 1, layer.program);
+          layer.epoch = patch.epoch;
+        }
+        for (let v = 0; v < layer.voiceCount; v++) this.renderVoice(voices[layer.voices[v]], patch, itMoves);
+      }
       layer.mixInto(kernel, left, right, motion);
     }
+    if (program.shared.length > 0) evaluator.carryOver(spans);
   }
 
   /** Takes a voice through the run, or to its end. */
-  private renderVoice(voice: Voice): void {
+  private renderVoice(voice: Voice, patch: SoundingPatch, itMoves: boolean): void {
     const { spans, frames, smoothing } = this.motion;
-    if (voice.epoch !== this.epoch) {
-      voice.epoch = this.epoch;
-      aimVoice(voice, this.controllers);
+    const { layer } = voice;
+    const { evaluator } = patch;
+    const follows = !layer.deleted;
+    if (follows && voice.epoch !== patch.epoch) {
+      voice.epoch = patch.epoch;
+      evaluator.lookNote(1, layer.program, voice, false);
+      aimVoice(voice, evaluator, patch.controllers);
     }
     for (let s = 0, at = 0; s < spans; at += frames[s++]) {
       if (!voice.active) return;
-      voice.render(at, frames[s], this.rate, smoothing, voice.layer.isHeard(s));
+      if (itMoves && follows) {
+        patch.setTime(s);
+        evaluator.lookNote(s + 1, layer.program, voice, true);
+        aimVoice(voice, evaluator, patch.controllers, layer.program.movingBits, layer.program.windowsMove);
+      }
+      voice.render(at, frames[s], this.rate, smoothing, this.quick, layer.isHeard(s));
     }
     this.voiceCount++;
   }
 
-  /** Muted, or left out by a solo. Layers of earlier patches, which have no evaluator, are beyond both. */
-  private isShut({ program, evaluator, shut }: LayerState): boolean {
-    return shut || (evaluator !== null && (!program.on || (this.soloing && !this.soloed.includes(program.id))));
+  /** What followers hear in the next span: each layer of the patch, and the whole. */
+  private listen({ layers, program, evaluator }: SoundingPatch, left: Float32Array, right: Float32Array): void {
+    const { levels } = evaluator;
+    for (let l = 0; l < program.layers.length; l++) levels[l] = layers[l].level;
+    let peak = 0;
+    for (let i = 0; i < this.runFrames; i++) peak = Math.max(peak, Math.abs(left[i]), Math.abs(right[i]));
+    levels[levels.length - 1] = peak;
+  }
+
+  /** Muted, or left out by a solo. Layers of earlier patches, and deleted ones, are beyond both. */
+  private isShut({ program, deleted, shut, patch }: LayerState): boolean {
+    return shut || (!deleted && !patch.ringsOut && (!program.on || (this.soloing && !this.soloed.includes(program.id))));
   }
 
   private gainTarget(layer: LayerState): number {
-    const { program } = layer;
-    const { cc } = this.controllers;
+    const { program, patch } = layer;
+    const { cc } = patch.controllers;
     if (this.isShut(layer)) return 0;
     if (!program.receive.expression) return 1;
     const row = program.channel * 128;
     return gainOfVolumeController(cc[row + CC.volume]) * gainOfVolumeController(cc[row + CC.expression]);
   }
 
-  private mainTarget(): number {
-    if (!this.program || !this.evaluator) return 1;
-    const { baseNormal, routes } = this.program.main;
-    if (routes.length > 0) this.evaluator.look(null, null);
-    return levelGain(fromNormal(MAIN_PARAMETERS.level, this.evaluator.moved(baseNormal, routes)), MAIN_PARAMETERS.level.low);
+  /** Where the main level of a patch is heading, by its readings at the end of a span; without anything that moves by itself, by what the hands do now. */
+  private aimMain({ program, evaluator }: SoundingPatch, row: number): void {
+    const { baseNormal, routes } = program.main;
+    if (routes.length > 0) {
+      if (program.shared.length > 0) evaluator.readRow(row);
+      else evaluator.look(null, null);
+    }
+    this.target[0] = levelGain(fromNormal(MAIN_PARAMETERS.level, evaluator.moved(baseNormal, routes)), MAIN_PARAMETERS.level.low);
   }
 
   private apply(event: EngineEvent): void {
-    this.epoch++;
+    const { present, ringing, controllers } = this;
+    if (present) present.epoch++;
+    const from = 'channel' in event ? addressOf(event.port ?? 0, event.channel) : 0;
     switch (event.type) {
-      case 'noteOn': this.notes.noteOn(event.channel, event.key, event.velocity); break;
-      case 'noteOff': this.notes.noteOff(event.channel, event.key, event.velocity); break;
-      case 'keyPressure': this.controllers.setKeyPressure(event.channel, event.key, event.pressure); break;
-      case 'channelPressure': this.controllers.setChannelPressure(event.channel, event.pressure); break;
-      case 'bend': this.controllers.setBend(event.channel, event.bend); break;
-      case 'macro': this.controllers.macros[event.number] = event.value; break;
+      case 'noteOn': present?.notes.noteOn(from, event.key, event.velocity); break;
+      case 'noteOff':
+        for (let r = 0; r < ringing.length; r++) ringing[r].notes.noteOff(from, event.key, event.velocity);
+        present?.notes.noteOff(from, event.key, event.velocity);
+        break;
+      case 'keyPressure': controllers.setKeyPressure(from, event.key, event.pressure); break;
+      case 'channelPressure': controllers.setChannelPressure(from, event.pressure); break;
+      case 'bend': controllers.setBend(from, event.bend); break;
+      case 'macro': controllers.macros[event.number] = event.value; break;
+      case 'xy':
+        controllers.dots[2 * event.number] = event.x;
+        controllers.dots[2 * event.number + 1] = event.y;
+        controllers.letGo[event.number] = event.letGo ? 1 : 0;
+        break;
+      case 'rest':
+        if (event.kind === 'macro') controllers.macros[event.number] = NaN;
+        else controllers.dots[2 * event.number] = controllers.dots[2 * event.number + 1] = NaN;
+        break;
+      case 'position': present?.restart(event.quarters); break;
+      case 'tempo':
+        this.tempo = event.tempo ?? NaN;
+        if (present) present.tempo = this.tempo;
+        break;
+      case 'zones': controllers.setZones(event.port ?? 0, event.lower, event.upper, event.bendRange); break;
       case 'solo':
         this.soloed = event.layerIds;
         this.findSolo();
         break;
-      case 'controller': this.notes.control(event.channel, event.controller, event.value); break;
+      case 'controller':
+        // Keys and pedals of a patch that rings out are still its own, and the volume is that of the whole.
+        for (let r = 0; r < ringing.length; r++) {
+          if (event.controller === CC.resetControllers) {
+            ringing[r].notes.control(from, CC.sustain, 0);
+            ringing[r].notes.control(from, CC.sostenuto, 0);
+          } else if (reachesAll(event.controller)) ringing[r].notes.control(from, event.controller, event.value);
+        }
+        if (present) present.notes.control(from, event.controller, event.value);
+        else if (event.controller === CC.resetControllers) controllers.reset(from);
+        else if (event.controller < 120) controllers.setController(from, event.controller, event.value);
+        break;
       case 'panic':
         this.queue.clear();
-        this.notes.panic();
+        for (let r = 0; r < ringing.length; r++) ringing[r].notes.panic();
+        present?.notes.panic();
         break;
     }
   }
 }
+
+function clearCounts({ layers }: SoundingPatch): void {
+  for (let l = 0; l < layers.length; l++) layers[l].voiceCount = 0;
+}
+
+const reachesAll = (controller: number): boolean =>
+  controller === CC.sustain || controller === CC.sostenuto || controller === CC.volume || controller === CC.expression || controller >= CC.allSoundOff;

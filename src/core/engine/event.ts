@@ -1,13 +1,23 @@
-/** What reaches the engine: decoded MIDI, and what the interface moves by itself. Channels 1…16. */
+/** What reaches the engine: decoded MIDI, and what the interface moves by itself. Channels 1…16; ports 1…4 are those that the rig tells apart, 0 or none is any other. */
 export type EngineEvent =
-  | { type: 'noteOn'; channel: number; key: number; velocity: number }
-  | { type: 'noteOff'; channel: number; key: number; velocity: number }
-  | { type: 'keyPressure'; channel: number; key: number; pressure: number }
-  | { type: 'controller'; channel: number; controller: number; value: number }
-  | { type: 'channelPressure'; channel: number; pressure: number }
+  | { type: 'noteOn'; port?: number; channel: number; key: number; velocity: number }
+  | { type: 'noteOff'; port?: number; channel: number; key: number; velocity: number }
+  | { type: 'keyPressure'; port?: number; channel: number; key: number; pressure: number }
+  | { type: 'controller'; port?: number; channel: number; controller: number; value: number }
+  | { type: 'channelPressure'; port?: number; channel: number; pressure: number }
   /** −1…1. */
-  | { type: 'bend'; channel: number; bend: number }
+  | { type: 'bend'; port?: number; channel: number; bend: number }
   | { type: 'macro'; number: number; value: number }
+  /** The dot of an XY pad, 0…1; `letGo`: the hand has left it. */
+  | { type: 'xy'; number: number; x: number; y: number; letGo?: boolean }
+  /** A macro, or a dot, goes back to where the patch rests it. */
+  | { type: 'rest'; kind: 'macro' | 'xy'; number: number }
+  /** The transport goes to a position in quarters. */
+  | { type: 'position'; quarters: number }
+  /** Quarters a minute that hold instead of the patch's own; null: its own again. */
+  | { type: 'tempo'; tempo: number | null }
+  /** The zones of an expressive controller at a port: member channels of the lower and the upper one, semitones of a finger's bend. */
+  | { type: 'zones'; port?: number; lower: number; upper: number; bendRange: number }
   /** Only these layers are heard; an empty list means all. Ids of layers. */
   | { type: 'solo'; layerIds: readonly string[] }
   /** Silence, at once but without a click; pedals and bend go back to rest. */
@@ -18,6 +28,7 @@ const isWhole = (x: number, low: number, high: number): boolean => Number.isInte
 
 /** Whether an event means something; what comes from outside may hold anything. */
 export function isMeaningful(event: EngineEvent): boolean {
+  if ('port' in event && event.port !== undefined && !isWhole(event.port, 0, 4)) return false;
   switch (event.type) {
     case 'noteOn': return isWhole(event.channel, 1, 16) && isWhole(event.key, 0, 127) && isWhole(event.velocity, 1, 127);
     case 'noteOff': return isWhole(event.channel, 1, 16) && isWhole(event.key, 0, 127);
@@ -26,6 +37,11 @@ export function isMeaningful(event: EngineEvent): boolean {
     case 'channelPressure': return isWhole(event.channel, 1, 16) && within(event.pressure, 0, 127);
     case 'bend': return isWhole(event.channel, 1, 16) && within(event.bend, -1, 1);
     case 'macro': return isWhole(event.number, 1, 16) && within(event.value, 0, 1);
+    case 'xy': return isWhole(event.number, 1, 4) && within(event.x, 0, 1) && within(event.y, 0, 1);
+    case 'rest': return event.kind === 'macro' ? isWhole(event.number, 1, 16) : event.kind === 'xy' && isWhole(event.number, 1, 4);
+    case 'position': return within(event.quarters, 0, 1e9);
+    case 'tempo': return event.tempo === null || within(event.tempo, 10, 500);
+    case 'zones': return isWhole(event.lower, 0, 15) && isWhole(event.upper, 0, 15) && within(event.bendRange, 0, 96);
     case 'solo': return Array.isArray(event.layerIds);
     case 'panic': return true;
     default: return false;

@@ -1,8 +1,8 @@
 import type { Kernel } from '../dsp/kernel/kernel';
 import { MOST_VOICE_BLOCKS } from '../dsp/kernel/layout';
-import { CHANNELS } from './controllers';
+import { ADDRESSES } from './controllers';
 import type { ProgramLayer } from './program';
-import type { Evaluator } from './evaluate';
+import type { SoundingPatch } from './soundingPatch';
 import { MOST_SPANS } from './tick';
 
 /** How the gains common to all layers move within a run, and over which spans: fields of arrays, because fractions handed to a function may be put on the heap. */
@@ -31,19 +31,22 @@ export class LayerState {
   /** The voices that sound in this run, as places in the pool. */
   readonly voices = new Uint16Array(MOST_VOICE_BLOCKS);
   voiceCount = 0;
-  /** By channel and key: what holds the note that was struck there (a sum of {@link DOWN}, {@link SUSTAINED} and {@link CAUGHT}); 0 where none goes on. For release zones. */
-  readonly held = new Uint8Array(CHANNELS * 128);
+  /** By address and key: what holds the note that was struck there (a sum of {@link DOWN}, {@link SUSTAINED} and {@link CAUGHT}); 0 where none goes on. For release zones. */
+  readonly held = new Uint8Array(ADDRESSES * 128);
   /** Whether the note that ends just now is one of this layer. */
   ending = false;
   /** Muted, or left out by a solo, when another patch took over. */
   shut = false;
   program: ProgramLayer;
-  /** Null once another patch took over: what still sounds keeps its values. */
-  evaluator: Evaluator | null;
+  /** No longer in its patch: what still sounds keeps its values. */
+  deleted = false;
+  /** The state of things in which its hands were looked at last. */
+  epoch = -1;
+  /** Greatest sample of the last run: what followers hear. */
+  level = 0;
 
-  constructor(program: ProgramLayer, evaluator: Evaluator) {
+  constructor(program: ProgramLayer, readonly patch: SoundingPatch) {
     this.program = program;
-    this.evaluator = evaluator;
   }
 
   /** Moves the layer's gain through the run. */
@@ -61,9 +64,10 @@ export class LayerState {
 
   /** Adds the layer's run, which the kernel's bus holds, to the output, both gains moving in straight lines; keeps its peak. */
   mixInto({ bus, busRight }: Kernel, left: Float32Array, right: Float32Array, { spans, frames, main }: Motion): void {
+    this.level = 0;
     if (this.voiceCount === 0) return;
     const { gains } = this;
-    let { peak } = this;
+    let peak = 0;
     for (let s = 0, i = 0; s < spans; s++) {
       let gain = gains[s];
       let whole = main[s];
@@ -80,7 +84,8 @@ export class LayerState {
         right[i] += r * whole;
       }
     }
-    this.peak = peak;
+    this.level = peak;
+    if (peak > this.peak) this.peak = peak;
   }
 }
 

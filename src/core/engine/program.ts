@@ -1,6 +1,7 @@
-import type { EnvelopeShape } from '../dsp/envelope';
+import type { MoverSpec } from '../movers/mover';
 import type { Curve } from '../space/curve';
 import type { FormulaStep } from '../space/formula';
+import { LAYER_PARAMETERS, type LayerParameterId } from '../rig/parameters';
 import type { SourceKind, SourceId } from '../space/source';
 import type { WindowRange } from '../space/window';
 
@@ -17,7 +18,11 @@ export interface Program extends PlayedProgram {
 export interface PlayedProgram {
   patchId: string;
   name: string;
+  /** Quarters a minute. */
+  tempo: number;
   sources: SourceSlot[];
+  movers: CompiledMover[];
+  pads: CompiledPad[];
   layers: ProgramLayer[];
   /** Resting values of macros and blends, by slot in `sources`. */
   table: StrikeTable;
@@ -29,6 +34,10 @@ export interface PlayedProgram {
   /** Keys of the samples that the zones play, each once; `ZoneColumns.sample` points here. */
   sampleKeys: string[];
   main: { baseNormal: number; routes: CompiledRoute[] };
+  /** Slots that have one value for all notes, in order: what is looked at once for the whole patch. Empty where nothing shared moves by itself. */
+  shared: number[];
+  /** Whether how loud something is moves anything: then each span must be heard before the next one is made. */
+  follows: boolean;
 }
 
 /** One source in use. Macros and blends rest at `base` and are moved by `routes`. */
@@ -36,14 +45,62 @@ export interface SourceSlot {
   id: SourceId;
   kind: SourceKind | 'formula';
   index: number;
+  /** Anchor of an XY pad. */
+  part: number;
   low: number;
   high: number;
   base: number;
   routes: CompiledRoute[];
   formula: FormulaStep[] | null;
+  /** It has a value for each note; else it has one for all. */
+  ofNote: boolean;
+  /** Of a source of notes that is read for all: which note counts, a place in {@link COUNTED}; −1: none. */
+  counts: number;
+  /** Moves by itself, or is moved by what does. */
+  moving: boolean;
+  /** Place among the movers or the pads; −1: it is neither. */
+  place: number;
 }
 
-export interface CompiledRoute { source: number; depth: number; curve: Curve; inverted: boolean; scaledBy: number }
+/** `low` and `high`, where the route is bound, are how far from its rest the target may get. */
+export interface CompiledRoute { source: number; depth: number; curve: Curve; inverted: boolean; scaledBy: number; bound: boolean; low: number; high: number }
+
+export interface CompiledMover {
+  id: SourceId;
+  /** Place in `MOVERS`. */
+  kind: number;
+  number: number;
+  on: boolean;
+  ofNote: boolean;
+  spec: MoverSpec;
+  /** By parameter of its kind: resting place in 0…1, and in its unit. */
+  bases: Float64Array;
+  rests: Float64Array;
+  /** What moves its parameters. */
+  moved: { parameter: number; routes: CompiledRoute[] }[];
+  /** Of a sample and hold: the slot it takes from; −1: chance. */
+  input: number;
+  /** Of a follower: the layer it listens to; −1: the whole; −2: nothing. */
+  follows: number;
+}
+
+export interface CompiledPad {
+  number: number;
+  x: number;
+  y: number;
+  motion: 'hand' | 'wander' | 'path' | 'spring';
+  /** x and y of each anchor in turn. */
+  anchors: Float64Array;
+  /** Seconds, x and y of each point in turn. */
+  path: Float64Array;
+  routesX: CompiledRoute[];
+  routesY: CompiledRoute[];
+  /** speed, radius, spring: resting places in 0…1, in their units, and what moves them. */
+  bases: Float64Array;
+  rests: Float64Array;
+  moved: { parameter: number; routes: CompiledRoute[] }[];
+}
+export const PAD_PARAMETERS = ['speed', 'radius', 'spring'] as const;
 
 /** `fixed`: its gain stays as it is while a note sounds, for its source does. */
 export interface CompiledWindow extends WindowRange { source: number; fixed: boolean }
@@ -51,9 +108,12 @@ export interface CompiledWindow extends WindowRange { source: number; fixed: boo
 /** Windows that are read once, when a note begins, and those that are followed. */
 export interface WindowSet { atStrike: CompiledWindow[]; followed: CompiledWindow[] }
 
-/** The parameters that routes may move, in the order of `ProgramLayer.baseNormals`. */
-export const MOVED_PARAMETERS = ['level', 'pan', 'tune', 'cutoff', 'resonance', 'lowCut', 'loopPosition', 'loopLength'] as const;
+/** The parameters that follow while a note sounds, in the order of `Voicing.baseNormals`. */
+export const MOVED_PARAMETERS = ['level', 'pan', 'tune', 'cutoff', 'resonance', 'lowCut', 'loopPosition', 'loopLength', 'vibratoDepth', 'choice'] as const satisfies readonly LayerParameterId[];
 export type MovedParameter = (typeof MOVED_PARAMETERS)[number];
+
+/** Those that are read when a note begins, in the order of `Voicing.strikeNormals`. The choice is among both: it depends on the layer which of them holds. */
+export const STRIKE_PARAMETERS: readonly LayerParameterId[] = [...(Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => LAYER_PARAMETERS[id].atStrike), 'choice'];
 
 /** How the zones of a layer sound that share a set of values of their own. */
 export interface Voicing {
@@ -63,12 +123,9 @@ export interface Voicing {
   baseNormals: Float64Array;
   /** The same in the units of `voiceValues`: where a parameter stays that nothing moves. */
   rests: Float64Array;
-  envelope: EnvelopeShape;
-  /** −1…2: share of the key's distance from middle C that the cutoff follows. */
-  keyTrack: number;
-  /** Semitones that velocity 127 adds to the cutoff. */
-  velocityTrack: number;
-  bendRange: number;
+  /** By parameter of {@link STRIKE_PARAMETERS}: resting place in 0…1, and in its unit. */
+  strikeNormals: Float64Array;
+  strikeRests: Float64Array;
   /** By velocity as struck: level as a factor. */
   velocityGain: Float32Array;
 }
@@ -77,19 +134,50 @@ export interface ProgramLayer {
   id: string;
   name: string;
   on: boolean;
-  /** 0: any channel, else 1…16. */
+  /** Address of what it hears: see `Controllers`. 0: every port and channel. */
   channel: number;
   receive: { bend: boolean; sustain: boolean; wheel: boolean; pressure: boolean; expression: boolean };
   transpose: number;
   windows: WindowSet;
-  /** By parameter of {@link MOVED_PARAMETERS}: what moves it. */
+  /** By parameter of {@link MOVED_PARAMETERS}, and of {@link STRIKE_PARAMETERS}: what moves it. */
   routes: CompiledRoute[][];
+  strikeRoutes: CompiledRoute[][];
   /** The first is that of zones without values of their own; `ZoneColumns.voicing` points here. */
   voicings: Voicing[];
   /** By velocity as struck: the velocity this layer feels (index 0 is unused). */
   touch: Uint8Array;
-  alternation: 'in-turn' | 'random' | 'shuffled';
+  /** The range of velocities it feels, and the one it always feels; 0: none. */
+  outLow: number;
+  outHigh: number;
+  fixed: number;
+  /** What it must know of the hands: slots with one value for all, and slots with one for each note, in order. */
+  shared: number[];
+  ofNote: number[];
+  /** What moves by itself: places of {@link MOVED_PARAMETERS}, and whether windows do. */
+  movingPlaces: number[];
+  windowsMove: boolean;
+  /** The same as a bit for each place. */
+  movingBits: number;
+  /** Where it chooses its zones itself (a list, or a key or touch that moves): the tables of its sounds; null: the program's table knows it. */
+  own: OwnTable[] | null;
+  morph: boolean;
+  alternation: Alternation;
 }
+
+/**
+ * Who may sound for a key of one sound: entries `keyStart[key] … keyStart[key + 1]`, each a zone, the felt velocities that reach it, and its turn among alternates (−1: it always sounds).
+ */
+export interface OwnTable {
+  keyStart: Uint32Array;
+  zone: Uint32Array;
+  low: Uint8Array;
+  high: Uint8Array;
+  alternate: Int16Array;
+  turns: Uint16Array;
+  release: Uint8Array;
+  alternation: Alternation;
+}
+export type Alternation = 'in-turn' | 'random' | 'shuffled';
 
 /**
  * Who may sound for a strike: `cellOf[key · 128 + velocity]` is a cell; its slots are `cellStart[cell] … cellStart[cell + 1]`; a slot is a layer and the
@@ -114,6 +202,10 @@ export interface StrikeTable {
 export interface ZoneColumns {
   count: number;
   sample: Int32Array;
+  /** The same sample the other way round; −1 where nothing turns it. */
+  turned: Int32Array;
+  /** Frames of its sample, to count from the other end. */
+  frames: Float64Array;
   root: Uint8Array;
   tune: Float32Array;
   /** Semitones that each key above the root adds. */

@@ -1,73 +1,133 @@
 import { Chance } from '../dsp/chance';
 import { dbOfGain } from '../music/pitch';
-import { fromNormal, LAYER_PARAMETERS } from '../rig/parameters';
+import { fromNormal, LAYER_PARAMETERS, unitInPlace } from '../rig/parameters';
 import { parseSource, type SourceId } from '../space/source';
-import { CHANNELS, Controllers } from './controllers';
-import { Evaluator, RANDOMS } from './evaluate';
-import { MOVED_PARAMETERS, type Program, type WindowSet } from './program';
+import { gainOfVelocity } from './compile';
+import { addressOf, CHANNELS, Controllers, hearsAddress } from './controllers';
+import { Counted } from './counted';
+import { Evaluator, NOTE_STATE, RANDOMS, type NoteValues } from './evaluate';
+import { MOVED_PARAMETERS, STRIKE_PARAMETERS, type Program, type ProgramLayer, type WindowSet } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
+import { CHOICE, readStrikeValues, REVERSED, STRIKE_VALUES, TOUCH, TRANSPOSE, VELOCITY_TO_LEVEL, BEND_RANGE } from './strikeValues';
 
-/** One zone that answers a strike. `gain` is the product of the windows of zone and layer, `semitones` the distance from the sample's own pitch. */
-export interface Sounding { layer: number; zone: number; sampleId: string; gain: number; gainDb: number; touchDb: number; semitones: number; pan: number }
+/**
+ * One zone that answers a strike. `gain` is the product of the windows of zone and layer, `semitones` the distance from the sample's own pitch; `values` holds every parameter of the layer that
+ * something moves, in its unit, as it is at the strike.
+ */
+export interface Sounding { layer: number; zone: number; choice: number; sampleId: string; gain: number; gainDb: number; touchDb: number; semitones: number; pan: number; reversed: boolean; values: Record<string, number> }
 
 export interface ResolveOptions {
-  /** Source values set beforehand: cc.N, macro.N, bend, channelPressure. */
+  /** Source values set beforehand: cc.N, macro.N, bend, channelPressure, pressure, slide, xy.N.x, xy.N.y. */
   set?: ReadonlyMap<SourceId, number>;
   repeat?: number;
   seed?: number;
-  /** MIDI channel 1…16 of the strikes. */
+  /** MIDI channel 1…16 of the strikes, and number of the port they come by (0: none that the rig tells apart). */
   channel?: number;
+  port?: number;
 }
+
+/** Kinds of sources that can be put somewhere before a strike; all others come with it, or move by themselves. */
+export const SETTABLE: ReadonlySet<string> = new Set(['cc', 'macro', 'bend', 'channelPressure', 'pressure', 'slide', 'xyX', 'xyY']);
 
 /**
  * What sounds for a strike, by the same tables, windows, routes and chance as the engine's, without any audio. One list for each repetition.
  * Silent answers (gain 0) and muted layers are left out. Throws a RangeError for a source that cannot be set.
  */
-export function resolveStrikes(program: Program, key: number, velocity: number, { set = new Map(), repeat = 1, seed = 1, channel = 1 }: ResolveOptions = {}): Sounding[][] {
+export function resolveStrikes(program: Program, key: number, velocity: number, { set = new Map(), repeat = 1, seed = 1, channel = 1, port = 0 }: ResolveOptions = {}): Sounding[][] {
   const controllers = new Controllers();
+  const from = addressOf(port, channel);
   for (const [id, value] of set) setSource(controllers, id, value, key);
   const chance = new Chance(seed);
-  const strikes = new Strikes(program.table, program.layers, chance);
-  const evaluator = new Evaluator(program, controllers);
+  const scatter = new Chance(seed ^ 0x5ca77e12);
+  const strikes = new Strikes(program.table, program.layers, chance, program.zones.count);
+  const counted = new Counted(RANDOMS);
+  const evaluator = new Evaluator(program, controllers, counted, seed);
+  const states = new Float64Array(NOTE_STATE);
+  const values = new Float64Array(STRIKE_VALUES);
   const results: Sounding[][] = [];
+  let births = 0;
   for (let n = 0; n < repeat; n++) {
     const randoms = Float64Array.from({ length: RANDOMS }, () => chance.share());
-    const note = { channel, key, velocity, releaseVelocity: 64, randoms };
+    const note: NoteValues = { channel: from, key, velocity, releaseVelocity: 64, randoms, scatters: new Float64Array(RANDOMS), states, row: 0 };
+    const look = (layer: ProgramLayer) => {
+      for (let i = 0; i < RANDOMS; i++) note.scatters[i] = scatter.share();
+      evaluator.lookLayer(0, layer);
+      evaluator.beginNote(layer, note, births + 1);
+    };
+    const changed = counted.strike(from, key, velocity, randoms);
+    evaluator.strike(true);
+    for (let way = 0; way < 5; way++) if (changed & (1 << way)) evaluator.recount(way);
+    evaluator.lookPatch(0, false);
+    counted.lift(from, key);
     strikes.strike(key, velocity);
+    const own = new Map<number, { transpose: number; felt: number }>();
+    program.layers.forEach((layer, l) => {
+      if (!layer.own || !hearsAddress(layer.channel, from)) return;
+      look(layer);
+      const moved = readStrikeValues(evaluator, layer, layer.voicings[0], values);
+      const felt = (moved & (1 << TOUCH)) === 0 || layer.fixed > 0 ? layer.touch[velocity] : Math.round(layer.outLow + (layer.outHigh - layer.outLow) * ((velocity - 1) / 126) ** (2 ** (-2 * values[TOUCH])));
+      own.set(l, { transpose: values[TRANSPOSE], felt });
+      const soundKey = Math.min(127, Math.max(0, key + values[TRANSPOSE]));
+      layer.own.forEach((table, choice) => {
+        if (layer.morph || choice === Math.min(layer.own!.length - 1, Math.floor(values[CHOICE] * layer.own!.length))) strikes.strikeOwn(l, table, choice, soundKey, felt, false);
+      });
+    });
     const answers: Sounding[] = [];
     for (let i = 0; i < strikes.count; i++) {
       const layer = program.layers[strikes.layers[i]];
-      if (!layer.on || (layer.channel !== 0 && layer.channel !== channel)) continue;
+      if (!layer.on || !hearsAddress(layer.channel, from)) continue;
       const zone = strikes.zones[i];
       const { zones } = program;
-      evaluator.look(layer, note);
-      const soundKey = Math.min(127, Math.max(0, key + layer.transpose));
-      const own = zones.windowSets[zones.windowSet[zone]];
+      const found = own.get(strikes.layers[i]);
+      const transpose = found?.transpose ?? layer.transpose;
+      const felt = found?.felt ?? layer.touch[velocity];
+      look(layer);
+      const windowsOf = zones.windowSets[zones.windowSet[zone]];
       const voicing = layer.voicings[zones.voicing[zone]];
-      const gain = gainOfSet(evaluator, layer.windows) * gainOfZone(zones, zone, soundKey, layer.touch[velocity]) * (own ? gainOfSet(evaluator, own) : 1);
-      if (gain === 0) continue;
+      const soundKey = Math.min(127, Math.max(0, key + transpose));
       const moved = (id: (typeof MOVED_PARAMETERS)[number]) => {
         const p = MOVED_PARAMETERS.indexOf(id);
         return fromNormal(LAYER_PARAMETERS[id], evaluator.moved(voicing.baseNormals[p], layer.routes[p]));
       };
-      const bend = layer.receive.bend ? controllers.bend[layer.channel] * voicing.bendRange : 0;
+      const share = layer.morph ? Math.max(0, Math.cos((Math.PI / 2) * Math.min(1, Math.abs((moved('choice') / 100) * (layer.own!.length - 1) - strikes.choices[i])))) : 1;
+      const gain = gainOfSet(evaluator, layer.windows) * gainOfZone(zones, zone, soundKey, felt) * (windowsOf ? gainOfSet(evaluator, windowsOf) : 1) * (share < 1e-12 ? 0 : share);
+      if (gain === 0) continue;
+      births++;
+      const bits = readStrikeValues(evaluator, layer, voicing, values);
+      const named: Record<string, number> = {};
+      MOVED_PARAMETERS.forEach((id, p) => { if (layer.routes[p].length > 0) named[id] = moved(id); });
+      STRIKE_PARAMETERS.forEach((id, p) => {
+        if ((bits & (1 << p)) === 0 || (id === 'choice' && layer.morph)) return;
+        evaluator.move(voicing.strikeNormals, p, layer.strikeRoutes[p], scratch);
+        unitInPlace(LAYER_PARAMETERS[id], scratch, p);
+        named[id] = scratch[p];
+      });
+      const reversed = values[REVERSED] >= 0.5 && zones.turned[zone] >= 0;
+      const touchGain = (bits & ((1 << TOUCH) | (1 << VELOCITY_TO_LEVEL))) === 0 ? voicing.velocityGain[velocity] : gainOfVelocity(felt, values[VELOCITY_TO_LEVEL]);
+      const bend = layer.receive.bend ? controllers.bend[layer.channel] * values[BEND_RANGE] : 0;
       answers.push({
-        layer: strikes.layers[i], zone, sampleId: program.samples[zones.sample[zone]].sampleId,
-        gain, gainDb: dbOfGain(gain), touchDb: dbOfGain(voicing.velocityGain[velocity]),
-        semitones: semitonesOfZone(zones, zone, key + layer.transpose) + moved('tune') / 100 + bend,
-        pan: Math.max(-1, Math.min(1, moved('pan') + zones.pan[zone])),
+        layer: strikes.layers[i], zone, choice: strikes.choices[i], sampleId: program.samples[zones.sample[zone]].sampleId, reversed,
+        gain, gainDb: dbOfGain(gain), touchDb: dbOfGain(touchGain),
+        semitones: semitonesOfZone(zones, zone, key + transpose) + moved('tune') / 100 + bend,
+        pan: Math.max(-1, Math.min(1, moved('pan') + zones.pan[zone])), values: named,
       });
     }
     results.push(answers);
   }
   return results;
 }
+const scratch = new Float64Array(STRIKE_VALUES);
 
 /** Keys of all the samples that may answer a strike, whatever the controllers and alternates do. */
-export function samplesOfStrike({ table, zones, sampleKeys }: Program, key: number, velocity: number): string[] {
+export function samplesOfStrike({ table, zones, sampleKeys, layers }: Program, key: number, velocity: number): string[] {
   const cell = table.cellOf[key * 128 + velocity];
   const found = new Set<string>();
   for (let i = table.slotStart[table.cellStart[cell]]; i < table.slotStart[table.cellStart[cell + 1]]; i++) found.add(sampleKeys[zones.sample[table.slotZone[i]]]);
+  // Where a layer finds its zones itself, those of its first sound at the key as it is are the likeliest.
+  for (const { own, transpose } of layers) {
+    const at = Math.min(127, Math.max(0, key + transpose));
+    if (own) for (let i = own[0].keyStart[at]; i < own[0].keyStart[at + 1]; i++) found.add(sampleKeys[zones.sample[own[0].zone[i]]]);
+  }
   return [...found];
 }
 
@@ -80,6 +140,14 @@ function setSource(controllers: Controllers, id: SourceId, value: number, key: n
   if (!(value >= source.low && value <= source.high)) throw new RangeError(`${id}: ${value} is outside ${source.low} to ${source.high}`);
   switch (source.kind) {
     case 'cc': for (let channel = 1; channel < CHANNELS; channel++) controllers.setController(channel, source.index, value); break;
+    case 'slide': for (let channel = 1; channel < CHANNELS; channel++) controllers.setController(channel, 74, value); break;
+    case 'xyX': case 'xyY': {
+      // The other of the two stays in the middle until it is set as well.
+      const at = 2 * source.index;
+      for (let axis = 0; axis < 2; axis++) if (Number.isNaN(controllers.dots[at + axis])) controllers.dots[at + axis] = 0.5;
+      controllers.dots[at + (source.kind === 'xyX' ? 0 : 1)] = value;
+      break;
+    }
     case 'macro': controllers.macros[source.index] = value; break;
     case 'bend': for (let channel = 1; channel < CHANNELS; channel++) controllers.setBend(channel, value); break;
     case 'channelPressure': for (let channel = 1; channel < CHANNELS; channel++) controllers.setChannelPressure(channel, value); break;

@@ -1,22 +1,24 @@
 import type { Chance } from '../dsp/chance';
 import { FADE_SHAPES, riseOf } from '../space/window';
-import { EDGES, type ProgramLayer, type StrikeTable, type ZoneColumns } from './program';
+import { EDGES, type Alternation, type OwnTable, type ProgramLayer, type StrikeTable, type ZoneColumns } from './program';
 
 /**
  * Decides which zones answer a strike: everything that is not an alternate, and the alternates whose turn it is. Remembers the turns.
  */
 export class Strikes {
-  /** The answers to the last strike: layer and zone, `count` of them. */
+  /** The answers to the last strike: layer and zone, `count` of them; of a layer that finds its zones itself, also which sound of its list. */
   readonly layers = new Uint16Array(MOST_ANSWERS);
   readonly zones = new Uint32Array(MOST_ANSWERS);
+  readonly choices = new Uint8Array(MOST_ANSWERS);
   count = 0;
   private readonly turn: Uint16Array;
   /** For shuffled alternates: a bit for each one already heard in this round, and the last one heard. */
   private readonly heard: Uint32Array;
   private readonly last: Int16Array;
 
-  constructor(private readonly table: StrikeTable, private readonly programLayers: readonly ProgramLayer[], private readonly chance: Chance) {
-    const { places } = table;
+  /** The table's memories of turns, and after them one for each zone that layers find themselves. */
+  constructor(private readonly table: StrikeTable, private readonly programLayers: readonly ProgramLayer[], private readonly chance: Chance, zoneCount = 0) {
+    const places = table.places + (programLayers.some((layer) => layer.own) ? zoneCount : 0);
     this.turn = new Uint16Array(places);
     this.heard = new Uint32Array(places);
     this.last = new Int16Array(places).fill(-1);
@@ -34,12 +36,53 @@ export class Strikes {
       for (let i = table.slotStart[slot]; i < table.slotStart[slot + 1] && this.count < MOST_ANSWERS; i++) {
         if (turns > 0 && table.zoneTurn[i] !== turn) continue;
         this.layers[this.count] = layer;
+        this.choices[this.count] = 0;
         this.zones[this.count++] = table.slotZone[i];
       }
     }
   }
 
-  private choose(place: number, choices: number, how: 'in-turn' | 'random' | 'shuffled'): number {
+  /** Adds what answers in one sound of a layer that finds its zones itself: for a key of the sound and a velocity as felt, both whole. */
+  strikeOwn(layer: number, own: OwnTable, choice: number, key: number, velocity: number, atEnd: boolean): void {
+    const from = own.keyStart[key];
+    const to = own.keyStart[key + 1];
+    const release = atEnd ? 1 : 0;
+    let turns = 0;
+    let round = 0;
+    let first = -1;
+    let last = -2;
+    for (let i = from; i < to; i++) {
+      if (own.release[i] !== release || velocity < own.low[i] || velocity > own.high[i]) continue;
+      const alternate = own.alternate[i];
+      if (alternate < 0) this.addOwn(layer, own.zone[i], choice);
+      else {
+        if (first < 0) first = own.zone[i];
+        if (alternate !== last) turns++;
+        last = alternate;
+        if (own.turns[i] > round) round = own.turns[i];
+      }
+    }
+    if (turns === 0) return;
+    const count = round > 0 ? round : turns;
+    const turn = count === 1 ? 0 : this.choose(this.table.places + first, count, own.alternation);
+    let n = -1;
+    last = -2;
+    for (let i = from; i < to; i++) {
+      if (own.release[i] !== release || velocity < own.low[i] || velocity > own.high[i] || own.alternate[i] < 0) continue;
+      if (own.alternate[i] !== last) n++;
+      last = own.alternate[i];
+      if ((round > 0 ? last % round : n) === turn) this.addOwn(layer, own.zone[i], choice);
+    }
+  }
+
+  private addOwn(layer: number, zone: number, choice: number): void {
+    if (this.count === MOST_ANSWERS) return;
+    this.layers[this.count] = layer;
+    this.choices[this.count] = choice;
+    this.zones[this.count++] = zone;
+  }
+
+  private choose(place: number, choices: number, how: Alternation): number {
     if (how === 'random' || (how === 'shuffled' && choices > MOST_SHUFFLED)) return this.chance.below(choices);
     if (how === 'in-turn') {
       const choice = this.turn[place] % choices;

@@ -1,4 +1,4 @@
-import { Envelope } from '../dsp/envelope';
+import { Envelope, type EnvelopeShape } from '../dsp/envelope';
 import { setSection, type Section } from '../dsp/filter';
 import type { Kernel } from '../dsp/kernel/kernel';
 import { AMPLITUDE, GAINS, HIGH_PASS, HIGH_PASS_STATES, LOW_PASS, LOW_PASS_STATES, MADE, PAN_GAINS, READING, TAIL, TAIL_READING } from '../dsp/kernel/layout';
@@ -6,10 +6,11 @@ import { LAYER_PARAMETERS } from '../rig/parameters';
 import { setPan, type PanGains } from '../dsp/pan';
 import { levelFor, type PreparedSample } from '../dsp/sample';
 import { fillWindow, foldIntoLoop, framesInWindow, readSample } from '../dsp/sampleReader';
-import { RANDOMS, type NoteValues } from './evaluate';
+import { NOTE_STATE, RANDOMS, type NoteValues } from './evaluate';
 import type { LayerState } from './layerState';
 import type { CompiledWindow, Voicing } from './program';
-import { CUTOFF_KEY, cutoffKeyOf, GAIN, LOOP_LENGTH, LOOP_POSITION, LOW_CUT_KEY, PAN, Q, SEMITONES, VALUES } from './voiceValues';
+import { ATTACK, DECAY, DELAY, HOLD, RELEASE, START_LEVEL, STRIKE_VALUES, SUSTAIN, VIBRATO_ONSET, VIBRATO_RATE } from './strikeValues';
+import { CUTOFF_KEY, cutoffKeyOf, GAIN, LOOP_LENGTH, LOOP_POSITION, LOW_CUT_KEY, MORPH, PAN, Q, SEMITONES, VALUES, VIBRATO } from './voiceValues';
 
 /** A voice that must go, goes in this time: short enough to free it, long enough not to click. */
 const FADE_SECONDS = 0.005;
@@ -33,6 +34,8 @@ export class Voice implements NoteValues {
   velocity = 0;
   releaseVelocity = 64;
   readonly randoms = new Float64Array(RANDOMS);
+  readonly scatters = new Float64Array(RANDOMS);
+  readonly row: number;
   layer!: LayerState;
   voicing!: Voicing;
   /** The zone's windows on further sources, while they can be read: they belong to the program the voice began with. */
@@ -51,6 +54,19 @@ export class Voice implements NoteValues {
   /** Order of birth, so that equal voices are told apart. */
   born = 0;
   zone = 0;
+  /** What was read when it began, by place of `strikeValues`, and a bit for each place that something moved: those stay whatever is edited. */
+  readonly strikeValues = new Float64Array(STRIKE_VALUES);
+  strikeMoved = 0;
+  /** Semitones by which its layer moved the key, and the level of the strike as the layer felt it. */
+  transpose = 0;
+  touchGain = 1;
+  touchMoved = false;
+  /** Of a layer that crossfades along its list: how many sounds the list has (1: it does not), and which of them this is. */
+  morphs = 1;
+  morph = 0;
+  /** Pitch it is heading for without its vibrato; whether it has any. */
+  readonly stillSemitones = new Float64Array(1);
+  trembles = false;
   /** Of the zone alone: windows × gain, pan, distance from the root in semitones; the windows of the layer that are read at the strike are in the gain as well. */
   zoneGain = 0;
   zonePan = 0;
@@ -80,6 +96,10 @@ export class Voice implements NoteValues {
   /** The end in frames of the level that is read. */
   private levelEnd = 0;
   private readonly envelope = new Envelope();
+  private readonly shape: EnvelopeShape = { delay: 0, startLevel: 0, attack: 0.001, hold: 0, decay: 1, sustain: 1, release: 0.2 };
+  /** Of the vibrato: where in its round it is, and seconds since the strike. */
+  private sway = 0;
+  private swaySeconds = 0;
   private readonly now = new Float64Array(VALUES);
   private settled = false;
   private fade = 1;
@@ -94,7 +114,8 @@ export class Voice implements NoteValues {
   private readonly first: number;
   private readonly numbers: Float64Array;
 
-  constructor(private readonly kernel: Kernel, n: number) {
+  constructor(private readonly kernel: Kernel, n: number, readonly states: Float64Array) {
+    this.row = n * NOTE_STATE;
     this.block = kernel.voiceAt(n);
     this.first = this.block >> 3;
     this.numbers = kernel.numbers;
@@ -105,6 +126,8 @@ export class Voice implements NoteValues {
     this.active = true;
     this.released = this.sustained = this.caught = false;
     this.keyDown = true;
+    this.trembles = this.targets[VIBRATO] > 0;
+    this.stillSemitones[0] = this.targets[SEMITONES];
     this.sample = sample;
     this.now.set(this.targets);
     this.settled = false;
@@ -120,10 +143,44 @@ export class Voice implements NoteValues {
     numbers.fill(0, first + STATES, first + STATES_END);
     this.living = false;
     this.tailFrames = 0;
-    this.envelope.start(this.voicing.envelope);
+    this.sway = this.swaySeconds = 0;
+    this.shapeEnvelope();
+    this.envelope.start(this.shape);
     this.setPitch(engineRate);
     this.setPan();
     this.setFilters(engineRate, true);
+  }
+
+  /** Takes the times and levels of the envelope from what was read at the strike, or has been edited since. */
+  shapeEnvelope(): void {
+    const { shape, strikeValues } = this;
+    shape.delay = strikeValues[DELAY];
+    shape.startLevel = strikeValues[START_LEVEL];
+    shape.attack = strikeValues[ATTACK];
+    shape.hold = strikeValues[HOLD];
+    shape.decay = strikeValues[DECAY];
+    shape.sustain = strikeValues[SUSTAIN];
+    shape.release = strikeValues[RELEASE];
+  }
+
+  /** Its part, at equal power, of a layer that crossfades along its list: the two sounds next to where the choice is share. */
+  shareMorph(): void {
+    const distance = Math.abs(this.targets[MORPH] * (this.morphs - 1) - this.morph);
+    this.targets[GAIN] *= distance >= 1 ? 0 : Math.cos((Math.PI / 2) * distance);
+  }
+
+  /** Sways the pitch on by a span. */
+  tremble(frames: number, engineRate: number): void {
+    const { strikeValues, targets } = this;
+    const seconds = frames / engineRate;
+    this.sway += strikeValues[VIBRATO_RATE] * seconds;
+    this.sway -= Math.floor(this.sway);
+    this.swaySeconds += seconds;
+    const onset = strikeValues[VIBRATO_ONSET];
+    const grown = this.swaySeconds < onset ? this.swaySeconds / onset : 1;
+    targets[SEMITONES] = this.stillSemitones[0] + targets[VIBRATO] * grown * Math.sin(2 * Math.PI * this.sway);
+    this.settled = false;
+    if (targets[VIBRATO] === 0) this.trembles = false;
   }
 
   /** Gives the voice, just started, a loop of frames of its recording that is made while it sounds. */
@@ -185,12 +242,13 @@ export class Voice implements NoteValues {
     if (step > this.fadeStep) this.fadeStep = step;
   }
 
-  /** Adds `frames` (at most TICK) frames to the kernel's bus from its frame `at` on. `smoothing` holds, by frames, the share by which values near their targets. Unheard, it only moves on. */
-  render(at: number, frames: number, engineRate: number, smoothing: Float64Array, heard: boolean): void {
-    if (!this.settled) this.approach(smoothing, frames, engineRate);
+  /** Adds `frames` (at most TICK) frames to the kernel's bus from its frame `at` on. `smoothing` holds, by frames, the share by which values near their targets, `quick` the same for those that movers lead, which are smooth themselves. Unheard, it only moves on. */
+  render(at: number, frames: number, engineRate: number, smoothing: Float64Array, quick: Float64Array, heard: boolean): void {
+    if (this.trembles) this.tremble(frames, engineRate);
+    if (!this.settled) this.approach(smoothing, quick, frames, engineRate);
     const level = this.sample.levels[this.level];
     if (!level.loop && !this.living) this.fadeAtEnd(frames);
-    this.envelope.advance(this.voicing.envelope, frames, engineRate);
+    this.envelope.advance(this.shape, frames, engineRate);
     if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
     this.nextAmplitude = heard ? this.envelope.value * this.now[GAIN] * this.fade : 0;
     if (this.nextAmplitude === 0 && this.amplitude === 0) {
@@ -290,9 +348,10 @@ export class Voice implements NoteValues {
   }
 
   /** Takes the values a share of the way to their targets, and all of it once next to nothing is left. Those of the loop are read when it comes round. */
-  private approach(smoothing: Float64Array, frames: number, engineRate: number): void {
+  private approach(smoothing: Float64Array, quick: Float64Array, frames: number, engineRate: number): void {
     const { now, targets } = this;
-    const share = smoothing[frames];
+    const { program } = this.layer;
+    const led = program.movingBits | (program.windowsMove ? 1 << GAIN : 0) | (this.trembles ? 1 << SEMITONES : 0);
     let moved = 0;
     this.settled = true;
     for (let place = 0; place < SMOOTHED; place++) {
@@ -301,7 +360,7 @@ export class Voice implements NoteValues {
       moved |= 1 << place;
       if (distance < ENOUGH[place] && distance > -ENOUGH[place]) now[place] = targets[place];
       else {
-        now[place] += distance * share;
+        now[place] += distance * ((led & (1 << place)) === 0 ? smoothing[frames] : quick[frames]);
         this.settled = false;
       }
     }

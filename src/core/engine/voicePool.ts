@@ -1,4 +1,5 @@
 import type { Kernel } from '../dsp/kernel/kernel';
+import { NOTE_STATE } from './evaluate';
 import { Voice } from './voice';
 
 /** Voices beyond the limit in which stolen ones fade out. */
@@ -9,9 +10,22 @@ const DB_PER_STRIKE = 0.5;
 /** All the voices there are, made once; who must go when there are too many. */
 export class VoicePool {
   readonly all: readonly Voice[];
+  /** States of movers that notes have for themselves, a row for each voice and one for a strike that is being answered. */
+  readonly states: Float64Array;
+
+  /** Strikes and voices so far, over all patches. */
+  strikeCount = 0;
+  births = 0;
 
   constructor(kernel: Kernel, private readonly maxVoices: number, private readonly engineRate: number) {
-    this.all = Array.from({ length: maxVoices + LEAVING }, (_, n) => new Voice(kernel, n));
+    const count = maxVoices + LEAVING;
+    this.states = new Float64Array((count + 1) * NOTE_STATE);
+    this.all = Array.from({ length: count }, (_, n) => new Voice(kernel, n, this.states));
+  }
+
+  /** The row of a strike that is being answered. */
+  get askingRow(): number {
+    return this.all.length * NOTE_STATE;
   }
 
   /** Whether another voice needs one of those that sound to go. */

@@ -161,7 +161,7 @@ describe('loops', () => {
   });
   test('one that a macro sweeps through a sample moves without a click', () => {
     const slow = { rate: RATE, channels: 1 as const, data: Float32Array.from({ length: RATE * 2 }, (_, i) => 0.6 * Math.sin((2 * Math.PI * 110 * i) / RATE) * (1 - i / (RATE * 4))) };
-    const patch = { macros: [{ number: 1, name: 'sweep', value: 0 }], routes: [{ id: 'r', source: 'macro.1', target: 'layer.l0.loopPosition', depth: 0.4, curve: 'linear' as const, polarity: 'as-is' as const, on: true }] };
+    const patch = { macros: [{ number: 1, name: 'sweep', value: 0, style: 'strip' as const }], routes: [{ id: 'r', source: 'macro.1', target: 'layer.l0.loopPosition', depth: 0.4, curve: 'linear' as const, polarity: 'as-is' as const, bound: false, counts: 'last' as const, on: true }] };
     const engine = start({ audio: slow, patch, zones: [{ key: whole, loop: { start: 2000, end: 3000, crossfade: 0, until: 'end' } }] });
     engine.handle(on());
     let largest = 0;

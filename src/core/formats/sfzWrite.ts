@@ -1,5 +1,4 @@
-import { paramOf } from '../rig/defaults';
-import { type ZoneParameterId } from '../rig/parameters';
+import { LAYER_PARAMETERS, type ZoneParameterId } from '../rig/parameters';
 import type { LayerWindow, Sound, Zone } from '../rig/schema';
 import type { NotCarried } from './sfzRead';
 
@@ -155,7 +154,7 @@ function windowOf(window: LayerWindow, chanceTaken: boolean, put: Put, lose: (wh
 
 function parameters({ params }: Zone, put: Put, lose: (what: string) => void): void {
   const has = (id: ZoneParameterId) => params[id] !== undefined;
-  const value = (id: ZoneParameterId) => paramOf({ params: {} }, id, params);
+  const value = (id: ZoneParameterId) => params[id] ?? LAYER_PARAMETERS[id].default;
   for (const stage of ['delay', 'attack', 'hold', 'decay', 'release'] as const) if (has(stage)) put(`ampeg_${stage}`, value(stage));
   // A decay that is not written lasts no time in SFZ.
   if (has('sustain') && !has('decay')) put('ampeg_decay', value('decay'));

@@ -14,7 +14,7 @@ export type PlayedEvent = Exclude<MidiMessage, { type: 'program' }>;
 
 /** Controller numbers with a meaning of their own in MIDI 1.0. */
 export const CC = {
-  wheel: 1, breath: 2, volume: 7, expression: 11, sustain: 64, sostenuto: 66,
+  wheel: 1, breath: 2, volume: 7, expression: 11, sustain: 64, sostenuto: 66, slide: 74,
   allSoundOff: 120, resetControllers: 121, allNotesOff: 123, omniOff: 124, omniOn: 125, mono: 126, poly: 127,
 } as const;
 

@@ -1,6 +1,7 @@
 import { parseSource, type SourceId } from '../space/source';
-import { LAYER_PARAMETERS, type LayerParameterId, type ZoneParameterId } from './parameters';
-import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type Layer, type LayerWindow, type Mark, type Patch, type Rig, type Sound, type Zone, type ZoneLoop } from './schema';
+import type { MoverKindId } from '../movers';
+import { LAYER_PARAMETERS, SECTIONS, XY_PARAMETERS, type LayerParameterId, type XyParameterId, type ZoneParameterId } from './parameters';
+import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type Layer, type LayerWindow, type Mark, type Mover, type Patch, type Rig, type Route, type Sound, type XyPad, type Zone, type ZoneLoop } from './schema';
 
 /** A window that lets everything through: the whole range of its source, no fades. */
 export function fullWindow(source: SourceId): LayerWindow {
@@ -22,20 +23,53 @@ export const freeMark = (patch: Patch): Mark => {
 
 /** A layer that plays a sound everywhere, with every parameter at its default. */
 export const newLayer = (id: string, name: string, soundId: string, mark: Mark): Layer => ({
-  id, name, mark, soundId, on: true,
+  id, name, mark, soundId, list: [], morph: false, showsName: true, on: true,
   windows: [fullWindow('key'), fullWindow('velocity')],
-  receive: { channel: 'any', bend: true, sustain: true, wheel: true, pressure: true, expression: true },
+  receive: { port: 'any', channel: 'any', bend: true, sustain: true, wheel: true, pressure: true, expression: true },
   transpose: 0,
   touch: { curve: 0, outLow: 1, outHigh: 127, fixed: null },
   params: {},
 });
 
 export const newPatch = (id: string, name: string): Patch => ({
-  id, name, tempo: 120, notes: '', layers: [], macros: [], blends: [], routes: [], main: { level: 0 },
+  id, name, tempo: 120, notes: '', layers: [], macros: [], macroPages: [], xyPads: [], movers: [], blends: [], routes: [], main: { level: 0 },
 });
 
+/** A controller of which nothing is known yet: the keys of a grand piano, every velocity, no bindings. */
+export const newControllers = (): Rig['controllers'] => ({
+  keyLow: 21, keyHigh: 108, velocityLow: 1, velocityHigh: 127, ports: [], bindings: [], pedals: [], takeover: 'jump', mpe: { lower: 0, upper: 0, bendRange: 48 },
+});
+
+/** A route that adds a share of the target's range, in a straight line. */
+export const newRoute = (id: string, source: Route['source'], target: string, depth: number): Route =>
+  ({ id, source, target, depth, curve: 'linear', polarity: 'as-is', on: true, bound: false, counts: 'last' });
+
+/** The vibrato that players expect on the wheel: it comes with each new layer, as a route like any other. */
+export const WHEEL_VIBRATO_CENTS = 30;
+export const vibratoRoute = (id: string, layerId: string): Route => newRoute(id, 'cc.1', `layer.${layerId}.vibratoDepth`, WHEEL_VIBRATO_CENTS / LAYER_PARAMETERS.vibratoDepth.high);
+
+/** A mover of a kind as it comes: for each note where it makes sense for one, else for the patch. */
+export function newMover(kind: MoverKindId, number: number, name: string): Mover {
+  const forNote = kind === 'envelope' || kind === 'contour';
+  return {
+    kind, number, name, on: true, reach: forNote ? 'note' : 'patch', begins: forNote ? 'strike' : kind === 'follower' || kind === 'wander' ? 'never' : 'beat',
+    clock: kind === 'wander' ? 'hz' : kind === 'contour' ? 'seconds' : 'note', shape: 'sine', loop: false,
+    points: kind === 'contour' ? [[0, -1, 0], [0.25, 1, 0], [1, -1, 0.5]] : [], values: kind === 'steps' ? [0, 0.5, -0.5, 1, 0, -1, 0.5, -0.25] : [],
+    follows: kind === 'hold' ? 'random' : kind === 'follower' ? 'main' : '', params: {},
+  };
+}
+
+/** The sounds that a layer may play: those of its list, or the one it has. */
+export const soundsOf = (layer: Pick<Layer, 'soundId' | 'list'>): readonly string[] => (layer.list.length > 0 ? layer.list : [layer.soundId]);
+
+/** The value of a mover's parameter in its unit. */
+export const moverParam = (mover: Pick<Mover, 'kind' | 'params'>, id: string): number => mover.params[id] ?? SECTIONS[mover.kind][id].default;
+
+/** The value of a pad's parameter in its unit. */
+export const xyParam = (pad: XyPad, id: XyParameterId): number => (id === 'x' || id === 'y' ? pad[id] : pad.params[id] ?? XY_PARAMETERS[id].default);
+
 export const newRig = (id: string, name: string): Rig => ({
-  format: 'wavicle-rig', version: RIG_VERSION, id, name, patches: [], sounds: [], samples: [], setlist: [], controllers: { keyLow: 21, keyHigh: 108 },
+  format: 'wavicle-rig', version: RIG_VERSION, id, name, patches: [], sounds: [], samples: [], setlist: [], controllers: newControllers(),
 });
 
 export const newSound = (id: string, name: string, zones: Sound['zones'] = []): Sound => ({ id, name, kind: 'multisample', alternation: 'in-turn', zones });
@@ -52,14 +86,14 @@ export const newZone = (sampleId: string, root: number): Zone => ({
 export const plainLoop = (loop: { start: number; end: number } | null): ZoneLoop | null => loop && { start: loop.start, end: loop.end, crossfade: 0, until: 'end' };
 
 /** The value of a layer's parameter in its unit; where the layer leaves it at its default, a zone's own value holds. */
-export const paramOf = (layer: Pick<Layer, 'params'>, id: LayerParameterId, zone: Zone['params'] = {}): number =>
-  layer.params[id] ?? zone[id as ZoneParameterId] ?? LAYER_PARAMETERS[id].default;
+export const paramOf = (layer: Pick<Layer, 'params' | 'transpose' | 'touch'>, id: LayerParameterId, zone: Zone['params'] = {}): number =>
+  id === 'transpose' ? layer.transpose : id === 'touch' ? layer.touch.curve : layer.params[id] ?? zone[id as ZoneParameterId] ?? LAYER_PARAMETERS[id].default;
 
 /** The layer's first window on a source. Every layer has one on key and one on velocity. */
 export const windowOn = (layer: Layer, source: SourceId): LayerWindow | undefined => layer.windows.find((window) => window.source === source);
 
 /** A patch in which the keys play one sound alone over its whole range, through the strip of the layer that plays it in another patch, if one does. */
 export function soundPatch(sound: Sound, patch: Patch): Patch {
-  const layer = patch.layers.find((candidate) => candidate.soundId === sound.id) ?? newLayer('alone', sound.name, sound.id, markAt(2));
-  return { ...newPatch(`sound-${sound.id}`, sound.name), main: patch.main, layers: [{ ...layer, on: true, transpose: 0, windows: [fullWindow('key'), fullWindow('velocity')], receive: { ...layer.receive, channel: 'any' } }] };
+  const layer = patch.layers.find((candidate) => soundsOf(candidate).includes(sound.id)) ?? newLayer('alone', sound.name, sound.id, markAt(2));
+  return { ...newPatch(`sound-${sound.id}`, sound.name), main: patch.main, layers: [{ ...layer, soundId: sound.id, list: [], on: true, transpose: 0, windows: [fullWindow('key'), fullWindow('velocity')], receive: { ...layer.receive, port: 'any', channel: 'any' } }] };
 }

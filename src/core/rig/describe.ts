@@ -1,5 +1,6 @@
 import type { SchemaDescription } from 'yup';
-import { LAYER_PARAMETERS, MAIN_PARAMETERS, ZONE_PARAMETERS, type Parameter } from './parameters';
+import { MOVERS } from '../movers';
+import { LAYER_PARAMETERS, MAIN_PARAMETERS, XY_PARAMETERS, ZONE_PARAMETERS, type Parameter } from './parameters';
 import { rigSchema, RIG_VERSION } from './schema';
 
 interface Described extends SchemaDescription { fields?: Record<string, Described>; innerType?: Described; meta?: { doc?: string; low?: number; high?: number } }
@@ -20,7 +21,7 @@ export function rigFormatMarkdown(): string {
     ...sections,
     '## Parameters of a layer',
     '',
-    'In `params`, by id; an absent one has its default. Those that routes may move are targets `layer.ID.PARAMETER`.',
+    'In `params`, by id (the transposition and the curve of the touch are fields of their own); an absent one has its default. All are targets `layer.ID.PARAMETER`; what is read at the strike stays for the note.',
     '',
     ...parameterTable(Object.values(LAYER_PARAMETERS)),
     '',
@@ -30,10 +31,18 @@ export function rigFormatMarkdown(): string {
     '',
     ...parameterTable(Object.values(MAIN_PARAMETERS)),
     '',
+    '## Parameters of an XY pad',
+    '',
+    'x and y are fields of the pad; the others are in its `params`. Targets are `xy.N.PARAMETER`.',
+    '',
+    ...parameterTable(Object.values(XY_PARAMETERS)),
+    '',
+    ...MOVERS.flatMap((kind) => [`## Parameters of a mover: ${kind.label}`, '', `${kind.help} Source \`${kind.id}.N\`, ${kind.low} … 1; targets \`${kind.id}.N.PARAMETER\`.`, '', ...parameterTable(Object.values(kind.parameters)), '']),
     '## Sources',
     '',
-    'One value for each note: `key` 0…127, `velocity` 1…127, `releaseVelocity`, `pressure`, `random.1` … `random.8` (0…1, drawn at note-on).',
-    'One for all: `cc.0` … `cc.127`, `channelPressure`, `bend` −1…1, `macro.1` … `macro.16` and `blend.1` … `blend.8` 0…1.',
+    'One value for each note: `key` 0…127, `velocity` 1…127, `releaseVelocity`, `pressure`, `slide`, `random.1` … `random.8` (0…1, drawn for a strike and the same for all its layers), `scatter.1` … `scatter.8` (0…1, drawn for each voice).',
+    'One for all: `cc.0` … `cc.127`, `channelPressure`, `bend` −1…1 (for each finger of an expressive controller), `macro.1` … `macro.16`, `xy.N.x`, `xy.N.y` and `xy.N.anchor.K` 0…1.',
+    'As set, or as what moves them: `blend.1` … `blend.8` 0…1, and the movers above.',
     '',
   ].join('\n');
 }
@@ -62,6 +71,6 @@ function kindOf({ type, meta, oneOf }: Described): string {
 }
 
 const parameterTable = (parameters: readonly Parameter[]): string[] => [
-  '| id | range | default | law | routes | meaning |', '|---|---|---|---|---|---|',
-  ...parameters.map(({ id, unit, low, high, default: rest, law, routed, help }) => `| \`${id}\` | ${low} … ${high} ${unit === 'pan' ? '' : unit} | ${Number(rest.toPrecision(4))} | ${law} | ${routed ? 'yes' : 'no'} | ${help} |`),
+  '| id | range | default | law | routes are read | meaning |', '|---|---|---|---|---|---|',
+  ...parameters.map(({ id, unit, low, high, default: rest, law, atStrike, help }) => `| \`${id}\` | ${low} … ${high} ${unit === 'pan' ? '' : unit} | ${Number(rest.toPrecision(4))} | ${law} | ${atStrike ? 'at the strike' : 'always'} | ${help} |`),
 ];

@@ -1,3 +1,4 @@
+import { isMoverKind, parseSource } from '../space/source';
 import { parseTarget } from './parameters';
 import type { Rig } from './schema';
 
@@ -24,8 +25,18 @@ export function brokenLink(rig: Rig): Fault | undefined {
       yield repeated(`${place}.routes`, patch.routes.map(idOf));
       yield repeated(`${place}.macros`, patch.macros.map((macro) => macro.number));
       yield repeated(`${place}.blends`, patch.blends.map((blend) => blend.number));
+      yield repeated(`${place}.xyPads`, patch.xyPads.map((pad) => pad.number));
+      yield repeated(`${place}.movers`, patch.movers.map(({ kind, number }) => `${kind}.${number}`));
+      for (const [x, pad] of patch.xyPads.entries()) {
+        for (const [a, anchor] of pad.anchors.entries()) if (anchor.layerId !== null) yield missing(layerIds, anchor.layerId, 'layer', `${place}.xyPads[${x}].anchors[${a}].layerId`);
+      }
+      for (const [m, mover] of patch.movers.entries()) {
+        if (mover.kind === 'follower' && mover.follows !== 'main') yield missing(layerIds, mover.follows, 'layer', `${place}.movers[${m}].follows`);
+        if (mover.kind === 'hold' && mover.follows !== 'random' && !parseSource(mover.follows)) yield { place: `${place}.movers[${m}].follows`, problem: `"${mover.follows}" names no source` };
+      }
       for (const [l, layer] of patch.layers.entries()) {
         yield missing(soundIds, layer.soundId, 'sound', `${place}.layers[${l}].soundId`);
+        for (const [n, id] of layer.list.entries()) yield missing(soundIds, id, 'sound', `${place}.layers[${l}].list[${n}]`);
         for (const source of ['key', 'velocity']) {
           if (!layer.windows.some((window) => window.source === source)) yield { place: `${place}.layers[${l}].windows`, problem: `has no window on ${source}` };
         }
@@ -33,6 +44,8 @@ export function brokenLink(rig: Rig): Fault | undefined {
       for (const [r, route] of patch.routes.entries()) {
         const target = parseTarget(route.target);
         if (target?.kind === 'layer') yield missing(layerIds, target.layerId, 'layer', `${place}.routes[${r}].target`);
+        if (target && isMoverKind(target.kind) && !patch.movers.some(({ kind, number }) => kind === target.kind && number === (target as { number: number }).number)) yield { place: `${place}.routes[${r}].target`, problem: `there is no ${target.kind}.${(target as { number: number }).number}` };
+        if (target?.kind === 'xy' && !patch.xyPads.some(({ number }) => number === target.number)) yield { place: `${place}.routes[${r}].target`, problem: `there is no XY pad ${target.number}` };
       }
     }
   };

@@ -1,4 +1,5 @@
 import { ValidationError, type Schema } from 'yup';
+import { newControllers } from './defaults';
 import { brokenLink } from './links';
 import { patchSchema, RIG_VERSION, rigSchema, sampleSchema, soundSchema, zoneSchema, type Rig } from './schema';
 
@@ -30,7 +31,20 @@ export const MIGRATIONS: Migrations = {
     patches: mapped(rig.patches, (patch) => ({ ...patch, layers: mapped(patch.layers, withReadWindows) })),
     sounds: mapped(rig.sounds, (sound) => ({ ...sound, zones: mapped(sound.zones, (zone) => withReadWindows({ turns: null, ...zone })) })),
   }),
+  // Patches learned movers, XY pads and pages of macros, layers lists of sounds and ports, routes bounds; controllers what can be learned of them.
+  3: (rig) => ({
+    ...rig, version: 4,
+    patches: mapped(rig.patches, withMoves),
+    controllers: isTable(rig.controllers) ? { ...newControllers(), ...rig.controllers } : rig.controllers,
+  }),
 };
+
+const withMoves = (patch: Json): Json => ({
+  macroPages: [], xyPads: [], movers: [], ...patch,
+  macros: mapped(patch.macros, (macro) => ({ style: 'strip', ...macro })),
+  routes: mapped(patch.routes, (route) => ({ bound: false, counts: 'last', ...route })),
+  layers: mapped(patch.layers, (layer) => ({ list: [], morph: false, showsName: true, ...layer, receive: isTable(layer.receive) ? { port: 'any', ...layer.receive } : layer.receive })),
+});
 
 const withReadWindows = (owner: Json): Json => ({ ...owner, windows: mapped(owner.windows, (window) => ({ read: 'always', ...window })) });
 

@@ -38,8 +38,8 @@ describe('reading', () => {
     [['patches', 1, 'layers', 0, 'soundId'], 'gone', 'patches[1].layers[0].soundId: no sound has the id "gone"'],
     [['patches', 1, 'layers', 1, 'id'], 'a', 'patches[1].layers[1]: "a" is used twice'],
     [['patches', 1, 'layers', 0, 'receive', 'channel'], 17, 'patches[1].layers[0].receive.channel: 17 is neither "any" nor a channel from 1 to 16'],
-    [['patches', 1, 'routes'], [{ id: 'x', source: 'cc.1', target: 'layer.z.level', depth: 1, curve: 'linear', polarity: 'as-is', on: true }], 'patches[1].routes[0].target: no layer has the id "z"'],
-    [['patches', 1, 'routes'], [{ id: 'x', source: { formula: '1 +' }, target: 'main.level', depth: 1, curve: 'linear', polarity: 'as-is', on: true }], 'patches[1].routes[0].source: expected a number, a source or "(" at character 4'],
+    [['patches', 1, 'routes'], [{ id: 'x', source: 'cc.1', target: 'layer.z.level', depth: 1, curve: 'linear', polarity: 'as-is', bound: false, counts: 'last' as const, on: true }], 'patches[1].routes[0].target: no layer has the id "z"'],
+    [['patches', 1, 'routes'], [{ id: 'x', source: { formula: '1 +' }, target: 'main.level', depth: 1, curve: 'linear', polarity: 'as-is', bound: false, counts: 'last' as const, on: true }], 'patches[1].routes[0].source: expected a number, a source or "(" at character 4'],
     [['sounds', 0, 'zones', 0, 'sampleId'], 'gone', 'sounds[0].zones[0].sampleId: no sample has the id "gone"'],
     [['sounds', 0, 'zones', 0, 'root'], 60.5, 'sounds[0].zones[0].root: 60.5 is not a whole number'],
     [['sounds', 0, 'zones', 0, 'loop'], { start: 9, end: 9, crossfade: 0, until: 'end' }, 'sounds[0].zones[0].loop.start: 9 is not before end (9)'],
@@ -72,13 +72,13 @@ describe('reading', () => {
 describe('parameters', () => {
   test('every law goes there and back, and holds at its ends', () => {
     for (const parameter of Object.values(LAYER_PARAMETERS)) {
-      for (const t of [0, 0.25, 0.5, 1]) expect(toNormal(parameter, fromNormal(parameter, t))).toBeCloseTo(t, 10);
+      for (const t of parameter.law === 'steps' ? [0, 1] : [0, 0.25, 0.5, 1]) expect(toNormal(parameter, fromNormal(parameter, t))).toBeCloseTo(t, 10);
       expect(toNormal(parameter, parameter.high * 2 + 1000)).toBe(1);
       expect(toNormal(parameter, parameter.default)).toBeGreaterThanOrEqual(0);
     }
   });
   test('the cutoff spans ten octaves evenly', () => expect(fromNormal(LAYER_PARAMETERS.cutoff, 0.5)).toBeCloseTo(20 * 2 ** 5, 6));
-  test.each(['layer.a.attack', 'layer.a', 'main.pan', 'macro.x', 'key', 'layer.a.level.x', ''])('%s is no target', (id) => expect(parseTarget(id)).toBeUndefined());
+  test.each(['layer.a', 'layer.a.nothing', 'lfo.0.rate', 'lfo.1.cutoff', 'xy.1.z', 'xy.1.anchor.2', 'main.pan', 'macro.x', 'key', 'layer.a.level.x', ''])('%s is no target', (id) => expect(parseTarget(id)).toBeUndefined());
 });
 
 describe('splits and crossfades', () => {
@@ -123,7 +123,7 @@ describe('splits and crossfades', () => {
 });
 
 describe('layers and patches', () => {
-  const routed = { ...twoLayers(), routes: [{ id: 'r', source: 'cc.1', target: 'layer.a.level', depth: 0.5, curve: 'linear' as const, polarity: 'as-is' as const, on: true }] };
+  const routed = { ...twoLayers(), routes: [{ id: 'r', source: 'cc.1', target: 'layer.a.level', depth: 0.5, curve: 'linear' as const, polarity: 'as-is' as const, bound: false, counts: 'last' as const, on: true }] };
   test('a new layer has a mark nobody has', () => expect(addLayer(twoLayers(), 'c', 'C', 's').layers[2].mark).toEqual(markAt(2)));
   test('a new layer is as quiet as the quietest there, and is heard', () => {
     const levelOfNew = (...levels: number[]) => paramOf(addLayer({ ...twoLayers(), layers: levels.map((level, i) => ({ ...twoLayers().layers[0], id: String(i), params: { level } })) }, 'c', 'C', 's').layers[levels.length], 'level');

@@ -1,14 +1,19 @@
 import { array, boolean, mixed, number, object, string, type InferType, type StringSchema, type TestContext } from 'yup';
+import { LFO_SHAPES, MOST_POINTS, MOST_STEPS } from '../movers';
 import { CURVE_NAMES, type Curve } from '../space/curve';
 import { type FormulaError, namesOfFormula, parseFormula } from '../space/formula';
-import { parseSource } from '../space/source';
+import { MOST_ANCHORS, MOVER_KINDS, parseSource } from '../space/source';
+import { parseControl } from '../music/control';
 import { FADE_SHAPES } from '../space/window';
-import { LAYER_PARAMETERS, parseTarget, ZONE_PARAMETERS, type LayerParameterId, type ZoneParameterId } from './parameters';
+import { LAYER_PARAMETERS, parseTarget, SECTIONS, ZONE_PARAMETERS, type LayerParameterId, type Parameter, type ZoneParameterId } from './parameters';
 
 /**
  * The one description of what a rig file holds: the TypeScript types, the check of every file that is read and the written
  * format (docs/rig-format.md) all come from here. Messages say what is wrong; the reader puts the place before them.
  */
+/** Ports that layers can tell apart at the most. */
+export const MOST_PORTS = 4;
+
 const shown = (value: unknown): string => {
   const text = JSON.stringify(value) ?? String(value);
   return text.length > 40 ? `${text.slice(0, 40)}…` : text;
@@ -77,20 +82,25 @@ export const windowSchema = object({
   read: oneOf(['always', 'at-strike'], 'Whether the gain follows the source while a note sounds, or stays as it was at the strike.'),
 });
 
-/** Values of parameters by id, in their units; only those in `allowed`. */
+/** The first entry of a table of values that no parameter allows. */
+const valueFault = (table: Record<string, unknown>, parameterOf: (id: string) => Parameter | undefined): { at: string; problem: string } | undefined => {
+  if (typeof table !== 'object') return { at: '', problem: `${shown(table)} is not a table of values` };
+  for (const [at, value] of Object.entries(table)) {
+    const parameter = parameterOf(at);
+    if (!parameter) return { at, problem: 'no parameter has this name' };
+    const { low, high, law } = parameter;
+    if (typeof value !== 'number' || Number.isNaN(value)) return { at, problem: `${shown(value)} is not a number` };
+    if (value < low) return { at, problem: `${value} is below ${low}` };
+    if (value > high) return { at, problem: `${value} is above ${high}` };
+    if (law === 'steps' && !Number.isInteger(value)) return { at, problem: `${value} is not a whole number` };
+  }
+  return undefined;
+};
+
+/** Values of parameters of a layer by id, in their units; only those in `allowed`. */
 const params = <Id extends LayerParameterId>(allowed: readonly string[], doc: string) =>
   mixed<Partial<Record<Id, number>>>().required('is missing').meta({ doc })
-    .test('params', rule<Record<string, unknown>>((table) => {
-      if (typeof table !== 'object') return { at: '', problem: `${shown(table)} is not a table of values` };
-      for (const [at, value] of Object.entries(table)) {
-        if (!allowed.includes(at)) return { at, problem: 'no parameter has this name' };
-        const { low, high } = LAYER_PARAMETERS[at as LayerParameterId];
-        if (typeof value !== 'number' || Number.isNaN(value)) return { at, problem: `${shown(value)} is not a number` };
-        if (value < low) return { at, problem: `${value} is below ${low}` };
-        if (value > high) return { at, problem: `${value} is above ${high}` };
-      }
-      return undefined;
-    }));
+    .test('params', rule<Record<string, unknown>>((table) => valueFault(table, (id) => (allowed.includes(id) ? LAYER_PARAMETERS[id as LayerParameterId] : undefined))));
 
 const loopSchema = object({
   start: whole(0, 2 ** 31, 'First frame of the loop.').test('order', notAbove('end', true)),
@@ -138,6 +148,9 @@ export const soundSchema = object({
 export const MARK_SHAPES = ['dot', 'triangle', 'square', 'diamond', 'ring', 'bar', 'cross', 'wave'] as const;
 export const MARK_COLOURS = ['teal', 'clay', 'indigo', 'ochre', 'plum', 'moss', 'slate', 'rose'] as const;
 
+/** Sounds of a list at the most. */
+export const MOST_CHOICES = 128;
+
 const touchSchema = object({
   curve: num(-1, 1, 'Above 0 soft strikes count for more, below 0 for less; 0 is a straight line.'),
   outLow: whole(1, 127, 'What the softest strike becomes.'),
@@ -146,6 +159,7 @@ const touchSchema = object({
 });
 
 const receiveSchema = object({
+  port: text('Name of the MIDI port it hears, or "any".', 200),
   channel: mixed<'any' | number>().meta({ doc: 'MIDI channel 1…16, or "any".' }).required('is missing')
     .test('channel', (value, context) => value === 'any' || (Number.isInteger(value) && (value as number) >= 1 && (value as number) <= 16)
       || context.createError({ message: `${shown(value)} is neither "any" nor a channel from 1 to 16` })),
@@ -161,12 +175,15 @@ export const layerSchema = object({
   name: text('What people call it.'),
   mark: object({ colour: oneOf(MARK_COLOURS, 'Colour of its mark.'), shape: oneOf(MARK_SHAPES, 'Shape of its mark.') }).required('is missing'),
   soundId: id('The sound it plays.'),
+  list: array(id('Id of a sound.')).required('is missing').max(MOST_CHOICES, `has more than ${MOST_CHOICES} sounds`).meta({ doc: 'Sounds among which the parameter choice picks, instead of the one sound; empty: there is no choice.' }),
+  morph: flag('Whether the choice goes on while a note sounds, crossfading between neighbours of the list (of 8 sounds at most); else it is made at the strike.'),
+  showsName: flag('Whether the strip of the choice says which sound it is.'),
   on: flag('False: muted.'),
   windows: array(list(windowSchema)).required('is missing').meta({ doc: 'Where it sounds: the product of these. One on key and one on velocity are always there.' }),
   receive: receiveSchema.required('is missing'),
   transpose: whole(-48, 48, 'Semitones; the samples of the key it lands on are used.'),
   touch: touchSchema.required('is missing'),
-  params: params<LayerParameterId>(Object.keys(LAYER_PARAMETERS), 'Values of its parameters in their units; an absent one has its default. See the table of parameters.'),
+  params: params<LayerParameterId>(Object.keys(LAYER_PARAMETERS).filter((each) => each !== 'transpose' && each !== 'touch'), 'Values of its parameters in their units; an absent one has its default. See the table of parameters.'),
 });
 
 const isCurve = (value: unknown): boolean => {
@@ -186,6 +203,9 @@ const formulaProblem = (formula: unknown): string | undefined => {
   }
 };
 
+/** Which of the held notes counts where there can be only one. */
+export const NOTES_COUNT = ['last', 'highest', 'lowest', 'loudest', 'mean'] as const;
+
 export const routeSchema = object({
   id: id('Never changes.'),
   source: mixed<string | { formula: string }>().required('is missing').meta({ doc: 'A source id, or { "formula": text } over source ids, keyLow and keyHigh.' })
@@ -198,6 +218,8 @@ export const routeSchema = object({
   curve: mixed<Curve>().required('is missing').meta({ doc: `One of ${CURVE_NAMES.join(', ')}, or { "points": [[x, y], …] }.` }).test('curve', (value, context) => isCurve(value) || context.createError({ message: `${shown(value)} is not a curve` })),
   polarity: oneOf(['as-is', 'inverted'], 'Inverted: the source is turned round first.'),
   scaledBy: sourceId('Multiplies the depth by this source’s 0…1.').optional(),
+  bound: flag('True: the target never leaves what this route alone can reach, whatever else moves it.'),
+  counts: oneOf(NOTES_COUNT, 'Which note counts where a source of notes moves what all notes share.'),
   on: flag('False: does nothing.'),
 });
 
@@ -207,13 +229,73 @@ const shareFields = (what: string, most: number) => ({
   value: num(0, 1, 'Where it rests.'),
 });
 
+/** Movers of a patch at the most. */
+export const MOST_MOVERS = 16;
+
+const macroSchema = object({
+  ...shareFields('macro', 16),
+  style: oneOf(['strip', 'momentary', 'latched'], 'A strip to drag, or a button: on while it is pressed, or until it is pressed again.'),
+});
+
+const anchorSchema = object({
+  name: text('What people call it.'),
+  x: num(0, 1, 'From left to right.'),
+  y: num(0, 1, 'From bottom to top.'),
+  layerId: id('The layer it stands for; null: none.').nullable().defined('is missing').meta({ doc: 'The layer it stands for; null: none.' }),
+});
+
+const isPath = (value: unknown): boolean => Array.isArray(value) && value.length <= MOST_PATH && value.every((point, i) => Array.isArray(point) && point.length === 3
+  && point.every((x) => typeof x === 'number' && x >= 0) && point[1] <= 1 && point[2] <= 1 && (i === 0 || point[0] >= value[i - 1][0]));
+/** Points of a recorded path at the most. */
+export const MOST_PATH = 2000;
+
+const xyPadSchema = object({
+  number: whole(1, 4, 'The N of xy.N.'),
+  name: text('What people call it.'),
+  x: num(0, 1, 'Where the dot rests from left to right.'),
+  y: num(0, 1, 'Where the dot rests from bottom to top.'),
+  motion: oneOf(['hand', 'wander', 'path', 'spring'], 'How the dot moves: by hand alone, at random by itself, along a recorded path, or back to its rest when it is let go.'),
+  anchors: array(list(anchorSchema)).required('is missing').max(MOST_ANCHORS, `has more than ${MOST_ANCHORS} anchors`),
+  path: mixed<(readonly [number, number, number])[]>().required('is missing').meta({ doc: `The recorded path: [seconds, x, y] in order, at most ${MOST_PATH}; it goes round and round.` }).test('path', (value, context) => isPath(value) || context.createError({ message: `${shown(value)} is not a path` })),
+  params: mixed<Partial<Record<'speed' | 'radius' | 'spring', number>>>().required('is missing').meta({ doc: 'Values of its other parameters.' })
+    .test('params', rule<Record<string, unknown>>((table) => valueFault(table, (at) => (at === 'x' || at === 'y' ? undefined : Object.hasOwn(SECTIONS.xy, at) ? SECTIONS.xy[at] : undefined)))),
+});
+
+const isPoints = (value: unknown): boolean => Array.isArray(value) && value.length <= MOST_POINTS && value.every((point, i) => Array.isArray(point) && point.length === 3
+  && point.every((x) => typeof x === 'number' && x >= -1 && x <= 1) && point[0] >= 0 && (i === 0 || point[0] >= value[i - 1][0]));
+const isValues = (value: unknown): boolean => Array.isArray(value) && value.length <= MOST_STEPS && value.every((x) => typeof x === 'number' && x >= -1 && x <= 1);
+
+export const moverSchema = object({
+  kind: oneOf(MOVER_KINDS, 'What sort of mover it is.'),
+  number: whole(1, 16, 'The N of KIND.N.'),
+  name: text('What people call it.'),
+  on: flag('False: it stays in the middle.'),
+  reach: oneOf(['note', 'patch'], 'One for each note, or one for all.'),
+  begins: oneOf(['strike', 'phrase', 'beat', 'never'], 'When it begins anew: at each strike, at the first of a phrase, never, or wherever the beat has it.'),
+  clock: oneOf(['hz', 'seconds', 'note'], 'Whether its rate, its length in seconds or its note value holds.'),
+  shape: oneOf(LFO_SHAPES, 'Shape of an LFO.'),
+  loop: flag('Whether a contour goes round and round.'),
+  points: mixed<(readonly [number, number, number])[]>().required('is missing').meta({ doc: `Of a contour: [x, y, bend] in order, at most ${MOST_POINTS}; x 0 … 1, y and the bend of the line that follows −1 … 1.` }).test('points', (value, context) => isPoints(value) || context.createError({ message: `${shown(value)} are not the points of a contour` })),
+  values: mixed<readonly number[]>().required('is missing').meta({ doc: `Of steps: at most ${MOST_STEPS} values −1 … 1.` }).test('values', (value, context) => isValues(value) || context.createError({ message: `${shown(value)} are not the values of steps` })),
+  follows: text('Of sample and hold: a source, or "random". Of a follower: the id of a layer, or "main".', 80),
+  params: mixed<Readonly<Record<string, number>>>().required('is missing').meta({ doc: 'Values of its parameters in their units; an absent one has its default.' })
+    .test('params', (table, context) => {
+      const { kind } = context.parent as { kind?: string };
+      const found = valueFault(table as Record<string, unknown>, (at) => (kind && Object.hasOwn(SECTIONS, kind) && Object.hasOwn(SECTIONS[kind], at) ? SECTIONS[kind][at] : undefined));
+      return !found || context.createError({ path: found.at ? `${context.path}.${found.at}` : context.path, message: found.problem });
+    }),
+});
+
 export const patchSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
   tempo: num(20, 400, 'Quarter notes in a minute.'),
   notes: text('A line for the player.', 2000),
   layers: array(list(layerSchema)).required('is missing'),
-  macros: array(object(shareFields('macro', 16))).required('is missing'),
+  macros: array(list(macroSchema)).required('is missing').meta({ doc: 'In their order on the pages, eight on each.' }),
+  macroPages: array(text('Name of a page of eight macros.')).required('is missing').max(2, 'has more than 2 pages'),
+  xyPads: array(list(xyPadSchema)).required('is missing').max(4, 'has more than 4 pads'),
+  movers: array(list(moverSchema)).required('is missing').max(MOST_MOVERS, `has more than ${MOST_MOVERS} movers`),
   blends: array(object(shareFields('blend', 8))).required('is missing'),
   routes: array(list(routeSchema)).required('is missing'),
   main: object({ level: num(-60, 6, 'dB; the lowest value is silence.') }).required('is missing'),
@@ -227,12 +309,39 @@ export const sampleSchema = object({
   frames: whole(0, 2 ** 31, 'Length.'),
 });
 
+const bindingSchema = object({
+  control: text('What is moved: cc.N, cc14.N, nrpn.N, relative.N, note.N, program.N, bend, pressure or keyPressure.', 40).test('control', (value, context) => !!parseControl(value) || context.createError({ message: `"${value}" names no control` })),
+  channel: whole(0, 16, 'The MIDI channel it comes on; 0: any.'),
+  port: text('Name of the port it comes in by, or "any".'),
+  coding: oneOf(['absolute', 'twos', 'offset'], 'How a relative encoder counts: in two’s complement, or from 64; all others are absolute.'),
+  target: text('What it moves: macro.N, xy.N.x or xy.N.y.').test('target', (value, context) => /^(macro\.([1-9]|1[0-6])|xy\.[1-4]\.[xy])$/.test(value) || context.createError({ message: `"${value}" is nothing that a control can be bound to` })),
+});
+
+const pedalSchema = object({
+  controller: whole(0, 127, 'The CC it sends.'),
+  inverted: flag('It sends its highest value when it is up.'),
+  kind: oneOf(['switch', 'continuous'], 'Whether it knows only up and down.'),
+});
+
+const mpeSchema = object({
+  lower: whole(0, 15, 'Member channels of the lower zone, from 2 upward; 0: there is none.'),
+  upper: whole(0, 15, 'Member channels of the upper zone, from 15 downward; 0: there is none.'),
+  bendRange: num(0, 96, 'Semitones that a member channel’s bend reaches.'),
+});
+
 const controllersSchema = object({
   keyLow: whole(0, 127, 'Lowest key of the controller.'),
   keyHigh: whole(0, 127, 'Highest key of the controller.'),
+  velocityLow: whole(1, 127, 'Softest strike of the controller.'),
+  velocityHigh: whole(1, 127, 'Hardest strike of the controller.'),
+  ports: array(text('Name of a port.')).required('is missing').max(MOST_PORTS, `has more than ${MOST_PORTS} ports`).meta({ doc: 'The MIDI ports that layers can tell apart.' }),
+  bindings: array(list(bindingSchema)).required('is missing').meta({ doc: 'What was learned: controls that move macros and pads in every patch.' }),
+  pedals: array(list(pedalSchema)).required('is missing').meta({ doc: 'Pedals whose polarity or kind was learned.' }),
+  takeover: oneOf(['jump', 'pick-up', 'scaled'], 'What an absolute control does when it stands elsewhere than its value: moves it at once, once it has passed it, or in proportion to the way that is left.'),
+  mpe: mpeSchema.required('is missing'),
 });
 
-export const RIG_VERSION = 3;
+export const RIG_VERSION = 4;
 
 export const rigSchema = object({
   format: oneOf(['wavicle-rig'], 'Marks the file.'),
@@ -257,6 +366,11 @@ export type Receive = Layer['receive'];
 export type Touch = Layer['touch'];
 export type Mark = Layer['mark'];
 export type Route = Patch['routes'][number];
+export type XyPad = Patch['xyPads'][number];
+export type Anchor = XyPad['anchors'][number];
+export type Mover = Patch['movers'][number];
+export type ControllerSetup = Rig['controllers'];
+export type Binding = ControllerSetup['bindings'][number];
 export type Macro = Patch['macros'][number];
 export type Sound = Rig['sounds'][number];
 export type Zone = Sound['zones'][number];

@@ -141,7 +141,7 @@ function BringInForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
     dispatch(editPatch(patch.id, (old) => {
       const number = Number(source.split('.')[1]);
       const isNew = source.startsWith('macro.') && !old.macros.some((macro) => macro.number === number);
-      const macros = isNew ? [...old.macros, { number, name, value: 0 }] : old.macros;
+      const macros = isNew ? [...old.macros, { number, name, value: 0, style: 'strip' as const }] : old.macros;
       return bringIn({ ...old, macros }, layer, source, low, high - low);
     }));
     onDone();

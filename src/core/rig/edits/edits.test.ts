@@ -65,7 +65,7 @@ const edits = fc.oneof(
 const start = (): Rig => ({
   ...newRig('r', 'R'), samples: [{ id: 'w', name: 'w.wav', rate: 44100, channels: 1, frames: 1000 }, { id: 'v', name: 'v.wav', rate: 48000, channels: 2, frames: 99 }],
   sounds: [newSound('s', 'S', [0, 1, 2, 3].map((i) => ({ ...newZone(i % 2 ? 'v' : 'w', 60 + i), loop: i === 2 ? { start: 10, end: 90, crossfade: 0, until: 'end' as const } : null }))), newSound('t', 'T')],
-  patches: [{ ...newPatch('p', 'P'), layers: ['a', 'b'].map((id, i) => newLayer(id, id, i === 0 ? 's' : 't', markAt(i))), macros: [{ number: 1, name: 'm', value: 0 }], routes: [{ id: 'x', source: 'cc.1', target: 'layer.a.level', depth: 0.5, curve: 'linear', polarity: 'as-is', on: true }] }, newPatch('q', 'Q')],
+  patches: [{ ...newPatch('p', 'P'), layers: ['a', 'b'].map((id, i) => newLayer(id, id, i === 0 ? 's' : 't', markAt(i))), macros: [{ number: 1, name: 'm', value: 0, style: 'strip' as const }], routes: [{ id: 'x', source: 'cc.1', target: 'layer.a.level', depth: 0.5, curve: 'linear', polarity: 'as-is', bound: false, counts: 'last' as const, on: true }] }, newPatch('q', 'Q')],
   setlist: ['p', 'q'],
 });
 

@@ -1,4 +1,4 @@
-import { freeMark, newLayer, paramOf } from '../defaults';
+import { freeMark, newLayer, paramOf, vibratoRoute } from '../defaults';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../parameters';
 import { copyName, freeId, heldName } from '../names';
 import type { Layer, Patch, Rig } from '../schema';
@@ -17,9 +17,9 @@ export function updateLayer(patch: Patch, layerId: string, change: (layer: Layer
 
 const QUIETEST_DB = -24;
 
-/** A new layer at the end that plays a sound everywhere, with a mark nobody has and as quiet as the quietest there, down to −24 dB: it is heard and never jumps out. */
+/** A new layer at the end that plays a sound everywhere, with vibrato on the wheel, a mark nobody has and as quiet as the quietest there, down to −24 dB: it is heard and never jumps out. */
 export function addLayer(patch: Patch, id: string, name: string, soundId: string): Patch {
-  const added = { ...patch, layers: [...patch.layers, newLayer(id, heldName(name), soundId, freeMark(patch))] };
+  const added = { ...patch, layers: [...patch.layers, newLayer(id, heldName(name), soundId, freeMark(patch))], routes: [...patch.routes, vibratoRoute(freeId('vibrato', patch.routes), id)] };
   return patch.layers.length === 0 ? added : setParam(added, id, 'level', Math.max(QUIETEST_DB, Math.min(...patch.layers.map((layer) => paramOf(layer, 'level')))));
 }
 
@@ -41,6 +41,10 @@ export const deleteLayer = (patch: Patch, layerId: string): Patch => ({
   ...patch,
   layers: patch.layers.filter((layer) => layer.id !== layerId),
   routes: patch.routes.filter((route) => !route.target.startsWith(`layer.${layerId}.`)),
+  xyPads: patch.xyPads.some((pad) => pad.anchors.some((anchor) => anchor.layerId === layerId))
+    ? patch.xyPads.map((pad) => ({ ...pad, anchors: pad.anchors.map((anchor) => (anchor.layerId === layerId ? { ...anchor, layerId: null } : anchor)) })) : patch.xyPads,
+  movers: patch.movers.some((mover) => mover.kind === 'follower' && mover.follows === layerId)
+    ? patch.movers.map((mover) => (mover.kind === 'follower' && mover.follows === layerId ? { ...mover, follows: 'main' } : mover)) : patch.movers,
 });
 
 export const renameLayer = (patch: Patch, layerId: string, name: string): Patch => updateLayer(patch, layerId, (layer) => (heldName(name) === '' ? layer : { ...layer, name: heldName(name) }));
@@ -64,9 +68,11 @@ export function moveLayer(patch: Patch, layerId: string, to: number): Patch {
 
 /** A parameter of a layer in its unit, held within its range; the default leaves no trace. */
 export function setParam(patch: Patch, layerId: string, id: LayerParameterId, value: number): Patch {
-  const { low, high, default: rest } = LAYER_PARAMETERS[id];
+  const { low, high, law, default: rest } = LAYER_PARAMETERS[id];
   if (Number.isNaN(value)) return patch;
-  const held = Math.min(high, Math.max(low, value));
+  const held = law === 'steps' ? Math.round(Math.min(high, Math.max(low, value))) : Math.min(high, Math.max(low, value));
+  if (id === 'transpose') return setTranspose(patch, layerId, held);
+  if (id === 'touch') return updateLayer(patch, layerId, (layer) => (layer.touch.curve === held ? layer : { ...layer, touch: { ...layer.touch, curve: held } }));
   return updateLayer(patch, layerId, (layer) => {
     if (paramOf(layer, id) === held) return layer;
     const { [id]: _, ...others } = layer.params;

@@ -2,7 +2,8 @@ import { shareOut, withSoftEdges } from '../../mapping/velocities';
 import { stretchedKeys, type Stretch } from '../../mapping/stretch';
 import { newSound } from '../defaults';
 import { copyName, heldName } from '../names';
-import type { Rig, Sample, Sound, Zone } from '../schema';
+import type { Layer, Rig, Sample, Sound, Zone } from '../schema';
+import { deleteLayer, updateLayer, updatePatch } from './layers';
 
 /** Edits of sounds and their zones: pure functions. Zones are named by their place in the sound; unchanged things stay the same objects. */
 
@@ -47,18 +48,21 @@ export function duplicateSound(rig: Rig, soundId: string, id: string): Rig {
 export function ownCopyFor(rig: Rig, soundId: string, patchId: string, id: string): Rig {
   const copied = duplicateSound(rig, soundId, id);
   if (copied === rig) return rig;
-  return { ...copied, patches: copied.patches.map((patch) => (patch.id === patchId ? { ...patch, layers: patch.layers.map((layer) => (layer.soundId === soundId ? { ...layer, soundId: id } : layer)) } : patch)) };
+  const renamed = (each: string) => (each === soundId ? id : each);
+  return updatePatch(copied, patchId, (patch) => ({ ...patch, layers: patch.layers.map((layer) => (plays(layer, soundId) ? { ...layer, soundId: renamed(layer.soundId), list: layer.list.map(renamed) } : layer)) }));
 }
 
-/** The patches in which a sound is heard. */
-export const usersOf = (rig: Rig, soundId: string): Rig['patches'] => rig.patches.filter((patch) => patch.layers.some((layer) => layer.soundId === soundId));
+const plays = (layer: Layer, soundId: string): boolean => layer.soundId === soundId || layer.list.includes(soundId);
 
-/** Without the sound and the layers that play it, and without samples that nothing needs any more. */
+/** The patches in which a sound is heard. */
+export const usersOf = (rig: Rig, soundId: string): Rig['patches'] => rig.patches.filter((patch) => patch.layers.some((layer) => plays(layer, soundId)));
+
+/** Without the sound and the layers that play nothing else, and without samples that nothing needs any more; lists go on without it. */
 export function deleteSound(rig: Rig, soundId: string): Rig {
-  const gone = new Set(rig.patches.flatMap((patch) => patch.layers.filter((layer) => layer.soundId === soundId).map((layer) => layer.id)));
-  const patches = rig.patches.map((patch) => (patch.layers.some((layer) => layer.soundId === soundId)
-    ? { ...patch, layers: patch.layers.filter((layer) => layer.soundId !== soundId), routes: patch.routes.filter((route) => !(route.target.startsWith('layer.') && gone.has(route.target.split('.')[1]))) }
-    : patch));
+  const patches = rig.patches.map((patch) => patch.layers.filter((layer) => plays(layer, soundId)).reduce((left, layer) => {
+    const list = layer.list.filter((each) => each !== soundId);
+    return list.length === 0 ? deleteLayer(left, layer.id) : updateLayer(left, layer.id, (old) => ({ ...old, list, soundId: list.includes(old.soundId) ? old.soundId : list[0] }));
+  }, patch));
   return withoutUnusedSamples({ ...rig, patches, sounds: rig.sounds.filter((sound) => sound.id !== soundId) });
 }
 

@@ -1,0 +1,97 @@
+import { paramOf } from '../../rig/defaults';
+import { LAYER_PARAMETERS, toNormal } from '../../rig/parameters';
+import { addressOf } from '../controllers';
+import type { Layer, Patch, Sound, Touch, Zone } from '../../rig/schema';
+import { MOVED_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute, type CompiledWindow, type OwnTable, type ProgramLayer, type Voicing } from '../program';
+import { strikeRestsOf } from '../strikeValues';
+import { restsOf } from '../voiceValues';
+import type { Slots } from './slots';
+import { windowSetOf } from './windows';
+
+/** The most sounds between which a choice can crossfade: each of them sounds all the time. */
+export const MOST_MORPHED = 8;
+
+/** A layer as the engine has it; `sets` are the values of their own that zones have, by place of their voicing. */
+export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[], sets: readonly Zone['params'][], used: ReadonlySet<number>, ports: readonly string[], slots: Slots, own: OwnTable[] | null): ProgramLayer {
+  const { slotOf, routesTo, reachedBy } = slots;
+  const windows = windowSetOf(layer.windows, slotOf);
+  const routes = MOVED_PARAMETERS.map((id) => (id === 'choice' && !layer.morph ? [] : routesTo(`layer.${layer.id}.${id}`)));
+  const strikeRoutes = STRIKE_PARAMETERS.map((id) => routesTo(`layer.${layer.id}.${id}`));
+  const zoneWindows = sounds.flatMap((sound) => sound?.zones.flatMap((zone) => zone.windows) ?? []);
+  const ofZones = [...new Set(zoneWindows.map((window) => slotOf.get(window.source)!))];
+  const needed = reachedBy([
+    ...[...windows.atStrike, ...windows.followed].map(({ source }) => source), ...ofZones,
+    ...[...routes, ...strikeRoutes].flatMap((list) => list.flatMap(({ source, scaledBy }) => (scaledBy < 0 ? [source] : [source, scaledBy]))),
+  ]);
+  const isMoving = (slot: number) => slots.slots[slot].moving;
+  const moves = (route: CompiledRoute) => isMoving(route.source) || (route.scaledBy >= 0 && isMoving(route.scaledBy));
+  const movingPlaces = MOVED_PARAMETERS.flatMap((_, place) => (routes[place].some(moves) ? [place] : []));
+  const voicings: Voicing[] = [];
+  sets.forEach((set, i) => voicings.push(i > 0 && !used.has(i) ? voicings[0] : voicingOf(layer, set)));
+  return {
+    id: layer.id, name: layer.name, on: layer.on,
+    channel: addressOf(layer.receive.port === 'any' ? 0 : ports.indexOf(layer.receive.port) + 1, layer.receive.channel === 'any' ? 0 : (layer.receive.channel as number)),
+    receive: layer.receive,
+    transpose: layer.transpose,
+    windows, routes, strikeRoutes, voicings,
+    touch: touchTable(layer.touch),
+    outLow: layer.touch.outLow, outHigh: layer.touch.outHigh, fixed: layer.touch.fixed ?? 0,
+    shared: needed.filter((slot) => !slots.slots[slot].ofNote), ofNote: needed.filter((slot) => slots.slots[slot].ofNote),
+    movingPlaces, windowsMove: [...windows.followed, ...ofZones.map((source) => ({ source }) as CompiledWindow)].some(({ source }) => isMoving(source)),
+    movingBits: movingPlaces.reduce((bits, place) => bits | (1 << place), 0),
+    own, morph: layer.morph && own !== null && layer.list.length > 1 && layer.list.length <= MOST_MORPHED,
+    alternation: sounds[0]?.alternation ?? 'in-turn',
+  };
+}
+
+/** Whether a layer finds its zones itself, because what it plays is only known at the strike. */
+export const findsItself = (layer: Layer, patch: Patch): boolean =>
+  layer.list.length > 0 || patch.routes.some((route) => route.on && (route.target === `layer.${layer.id}.transpose` || route.target === `layer.${layer.id}.touch`));
+
+/** Who may sound for each key of a sound. */
+export function ownTable(sound: Sound | undefined, firstZone: number): OwnTable {
+  const byKey: number[][] = Array.from({ length: 128 }, () => []);
+  const zones = sound?.zones ?? [];
+  const order = zones.map((_, i) => i).sort((a, b) => (zones[a].alternate ?? -1) - (zones[b].alternate ?? -1) || a - b);
+  for (const z of order) for (let key = Math.ceil(zones[z].key.low); key <= zones[z].key.high; key++) byKey[key].push(z);
+  const all = byKey.flat();
+  let sum = 0;
+  return {
+    keyStart: Uint32Array.from([0, ...byKey.map((list) => (sum += list.length))]),
+    zone: Uint32Array.from(all, (z) => firstZone + z),
+    low: Uint8Array.from(all, (z) => Math.ceil(zones[z].velocity.low)), high: Uint8Array.from(all, (z) => Math.floor(zones[z].velocity.high)),
+    alternate: Int16Array.from(all, (z) => zones[z].alternate ?? -1), turns: Uint16Array.from(all, (z) => zones[z].turns ?? 0),
+    release: Uint8Array.from(all, (z) => (zones[z].trigger === 'release' ? 1 : 0)),
+    alternation: sound?.alternation ?? 'in-turn',
+  };
+}
+
+export const isEmpty = (params: Zone['params']): boolean => {
+  for (const _ in params) return false;
+  return true;
+};
+
+export const keyOfValues = (params: Zone['params']): string => Object.entries(params).map(([id, value]) => `${id} ${value}`).sort().join(' ');
+
+function voicingOf(layer: Layer, set: Zone['params']): Voicing {
+  const baseNormals = Float64Array.from(MOVED_PARAMETERS, (id) => toNormal(LAYER_PARAMETERS[id], paramOf(layer, id, set)));
+  const strikeNormals = Float64Array.from(STRIKE_PARAMETERS, (id) => toNormal(LAYER_PARAMETERS[id], paramOf(layer, id, set)));
+  const share = paramOf(layer, 'velocityToLevel', set) / 100;
+  return {
+    key: keyOfValues(set), baseNormals, rests: restsOf(baseNormals), strikeNormals, strikeRests: strikeRestsOf((id) => paramOf(layer, id, set)),
+    velocityGain: Float32Array.from(touchTable(layer.touch), (velocity) => gainOfVelocity(velocity, share)),
+  };
+}
+
+/**
+ * Level of a strike: 20·log10((velocity/127)²) dB at share 1 (SFZ v1, amp_veltrack 100), in proportion of the dB below that.
+ * `velocity` 0…127, `share` 0…1.
+ */
+export const gainOfVelocity = (velocity: number, share: number): number => (velocity / 127) ** (2 * share);
+
+/** The velocity a layer feels for each velocity as struck (index 0 is unused). */
+export function touchTable({ curve, outLow, outHigh, fixed }: Touch): Uint8Array {
+  const exponent = 2 ** (-2 * curve);
+  return Uint8Array.from({ length: 128 }, (_, velocity) =>
+    velocity === 0 ? 0 : (fixed ?? Math.round(outLow + (outHigh - outLow) * ((velocity - 1) / 126) ** exponent)));
+}

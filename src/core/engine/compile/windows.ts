@@ -1,0 +1,14 @@
+import type { LayerWindow } from '../../rig/schema';
+import { parseSource, staysForNote } from '../../space/source';
+import type { CompiledWindow, WindowSet } from '../program';
+
+/** Windows by places of sources. One that is read at the strike only counts as such where its source would move on. */
+export function windowSetOf(windows: readonly LayerWindow[], slotOf: ReadonlyMap<string, number>): WindowSet {
+  const set: WindowSet = { atStrike: [], followed: [] };
+  for (const { source, read, ...range } of windows) {
+    const fixed = staysForNote(parseSource(source)!.kind);
+    const compiled: CompiledWindow = { ...range, source: slotOf.get(source)!, fixed };
+    (read === 'at-strike' && !fixed ? set.atStrike : set.followed).push(compiled);
+  }
+  return set;
+}
