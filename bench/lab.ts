@@ -6,7 +6,7 @@ import { prepareSample, type Audio } from '../src/core/dsp/sample';
 import { compile } from '../src/core/engine/compile';
 import type { EngineEvent } from '../src/core/engine/event';
 import { markAt, newLayer, newPatch, newZone } from '../src/core/rig/defaults';
-import type { Layer, Route, Zone } from '../src/core/rig/schema';
+import type { Layer, Patch, Route, Zone } from '../src/core/rig/schema';
 import { PROCESSOR_NAME, type EngineProcessorOptions, type FromEngine, type ToEngine } from '../src/host/protocol';
 
 export interface Timed { event: EngineEvent; time: number }
@@ -26,13 +26,13 @@ export interface EngineRun {
 export const semitonesOf = (i: number): number => (i % 16) - 10;
 
 /** A patch of one layer that plays the audio. */
-export function programFor({ audio, zone = {}, layer = {}, routes = [] }: Pick<EngineRun, 'audio' | 'zone' | 'layer' | 'routes'>) {
+export function programFor({ audio, zone = {}, layer = {}, routes = [], patch: rest = {} }: Pick<EngineRun, 'audio' | 'zone' | 'layer' | 'routes'> & { patch?: Partial<Patch> }) {
   const samples = audio.map(({ rate, channels, data }, i) => ({ id: `sample-${i}`, name: 'sample', rate, channels, frames: data.length / channels }));
   const zones = samples.map(({ id }, i) => (samples.length > 1
     ? { ...newZone(id, i), tune: semitonesOf(i) * 100, ...zone }
     : { ...newZone(id, 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...zone }));
   const sound = { id: 'sound', name: 'sound', kind: 'multisample' as const, alternation: 'in-turn' as const, zones };
-  const patch = { ...newPatch('patch', 'patch'), layers: [{ ...newLayer('layer', 'layer', 'sound', markAt(0)), ...layer }], routes };
+  const patch = { ...newPatch('patch', 'patch'), ...rest, layers: [{ ...newLayer('layer', 'layer', 'sound', markAt(0)), ...layer }], routes };
   return compile(patch, { sounds: [sound], samples, keyLow: 21, keyHigh: 108 });
 }
 

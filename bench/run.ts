@@ -16,6 +16,7 @@ import type { Program } from '../src/core/engine/program';
 import type { Sound } from '../src/core/rig/schema';
 import { launch, openLab } from './browser';
 import { programFor, testTone } from './lab';
+import { costs, fullPatch } from './moves';
 import type * as Lab from './lab';
 
 declare const lab: typeof Lab;
@@ -181,8 +182,26 @@ function planTime(): void {
   console.log(`        median of ${times.length}: ${median(times).toFixed(0)} ms`);
 }
 
+function moves(): void {
+  const { movers, hands } = costs();
+  row('64 voices with four movers each, against the same at rest', `${movers.toFixed(2)} ×`, '1.35 ×', movers <= 1.35);
+  row('the same with four routes from a wheel that rests', `${hands.toFixed(2)} ×`, '1.03 ×', hands <= 1.03);
+  const { compileIt } = fullPatch();
+  const times = Array.from({ length: 15 }, () => {
+    const began = performance.now();
+    compileIt();
+    return performance.now() - began;
+  });
+  row('compile 16 macros, 4 pads, 16 movers, 200 routes, median', `${median(times).toFixed(1)} ms`, '20 ms', median(times) <= 20);
+}
+
+if (process.argv[2] === 'moves') {
+  moves();
+  process.exit(0);
+}
 compileTime();
 sfzTime();
+moves();
 planTime();
 await allocation();
 await engineAgainstNodes();

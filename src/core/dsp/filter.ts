@@ -1,7 +1,7 @@
 /** What a second-order section lets through. */
 export type SectionKind = 'low' | 'high';
 
-export interface Section { cutoffHz: number; q: number }
+export interface Section { cutoffHz: number; q: number; g?: number }
 
 /**
  * Coefficients of a second-order section for the kernel, which takes two frames at a time: written to `into` from element `at` on.
@@ -12,8 +12,13 @@ export interface Section { cutoffHz: number; q: number }
  * A²·s + A·B·x₁ + B·x₂ and give C·s + D·x₁ and C·A·s + C·B·x₁ + D·x₂. The pairs are: what band, low, x₁, x₂ add to the new states; what they add to the
  * two outputs; and A by columns, for a single frame left over. `cutoffHz` counts up to 0.49 of the rate; Q is above 0.
  */
-export function setSection(into: Float64Array, at: number, kind: SectionKind, { cutoffHz, q }: Section, rate: number): void {
-  const g = Math.tan((Math.PI * Math.min(cutoffHz, 0.49 * rate)) / rate);
+export function setSection(into: Float64Array, at: number, kind: SectionKind, section: Section, rate: number): void {
+  section.g = Math.tan((Math.PI * Math.min(section.cutoffHz, 0.49 * rate)) / rate);
+  fillSection(into, at, kind, section);
+}
+
+/** The same for a section whose `g`, tan(π·cutoff / rate), is known. */
+export function fillSection(into: Float64Array, at: number, kind: SectionKind, { g = 0, q }: Section): void {
   const damping = 1 / q;
   const a1 = 1 / (1 + g * (g + damping));
   const a2 = g * a1;

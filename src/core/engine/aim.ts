@@ -1,54 +1,108 @@
+import { exp2 } from '../dsp/quick';
 import { LAYER_PARAMETERS } from '../rig/parameters';
 import type { Controllers } from './controllers';
 import type { Evaluator } from './evaluate';
 import { BEND_RANGE, KEY_TRACK, VELOCITY_TRACK } from './strikeValues';
 import type { Voice } from './voice';
-import { CUTOFF_KEY, cutoffKeyOf, GAIN, MORPH, PAN, SEMITONES, toVoiceUnit, VALUES, VIBRATO } from './voiceValues';
+import { CUTOFF_KEY, cutoffKeyOf, GAIN, LOW_CUT_KEY, MORPH, PAN, Q, SEMITONES, toVoiceUnit, VALUES, VIBRATO } from './voiceValues';
 
 const HIGHEST_CUTOFF_KEY = cutoffKeyOf(LAYER_PARAMETERS.cutoff.high);
-const ALL = 2 ** VALUES - 1;
-const SHAPES_GAIN = (1 << GAIN) | (1 << MORPH);
 
 /**
- * Works out where a voice's values are heading, from its layer's windows and routes and the readings of the evaluator, which must be those of this voice. `bits`: the places that may have moved;
- * all of them, where none is named. Voices of deleted layers keep their targets.
+ * Works out where a voice's values are heading, from its layer's windows and routes and the readings of the evaluator, which must be those of this voice. Keeps apart what stands still, for
+ * {@link aimMoving}.
  */
-export function aimVoice(voice: Voice, evaluator: Evaluator, controllers: Controllers, bits = ALL, windowsMove = true): void {
+export function aimVoice(voice: Voice, evaluator: Evaluator, controllers: Controllers): void {
   const { program } = voice.layer;
-  const { targets, voicing } = voice;
+  const { targets, voicing, still } = voice;
   const { routes } = program;
-  const gain = windowsMove || (bits & SHAPES_GAIN) !== 0;
   for (let place = 0; place < VALUES; place++) {
-    if ((bits & (1 << place)) === 0 && !(place === GAIN && gain)) continue;
     if (routes[place].length === 0) targets[place] = voicing.rests[place];
     else {
       evaluator.move(voicing.baseNormals, place, routes[place], targets);
       toVoiceUnit(targets, place);
     }
   }
-  if (gain) {
-    evaluator.multiply(program.windows.followed, targets, GAIN);
-    if (voice.zoneWindows) {
-      voice.zoneWindowsGain[0] = 1;
-      evaluator.multiply(voice.zoneWindows, voice.zoneWindowsGain, 0);
-    }
-    targets[GAIN] *= voice.touchGain * voice.zoneGain * voice.zoneWindowsGain[0];
-    if (voice.morphs > 1) voice.shareMorph();
+  evaluator.multiply(program.windows.followed, targets, GAIN);
+  if (voice.zoneWindows) {
+    voice.zoneWindowsGain[0] = 1;
+    evaluator.multiply(voice.zoneWindows, voice.zoneWindowsGain, 0);
   }
-  if (bits & (1 << PAN)) targets[PAN] = Math.max(-1, Math.min(1, targets[PAN] + voice.zonePan));
-  if (bits & (1 << SEMITONES)) {
-    targets[SEMITONES] += voice.zoneSemitones;
-    if (program.receive.bend) {
-      const master = controllers.masterOf[voice.channel];
-      targets[SEMITONES] += (master > 0 ? controllers.bend[master] : controllers.bend[program.channel]) * voice.strikeValues[BEND_RANGE];
-      if (master > 0) targets[SEMITONES] += controllers.bend[voice.channel] * controllers.memberBend;
+  targets[GAIN] *= voice.touchGain * voice.zoneGain * voice.zoneWindowsGain[0];
+  if (voice.morphs > 1) voice.shareMorph();
+  targets[PAN] = Math.max(-1, Math.min(1, targets[PAN] + voice.zonePan));
+  still[SEMITONES] = voice.zoneSemitones;
+  targets[SEMITONES] += voice.zoneSemitones;
+  if (program.receive.bend) {
+    const master = controllers.masterOf[voice.channel];
+    const bend = (master > 0 ? controllers.bend[master] : controllers.bend[program.channel]) * voice.strikeValues[BEND_RANGE];
+    targets[SEMITONES] += bend;
+    still[SEMITONES] += bend;
+    if (master > 0) {
+      targets[SEMITONES] += controllers.bend[voice.channel] * controllers.memberBend;
+      still[SEMITONES] += controllers.bend[voice.channel] * controllers.memberBend;
     }
-    voice.stillSemitones[0] = targets[SEMITONES];
   }
-  if (bits & (1 << CUTOFF_KEY)) {
-    const cutoff = targets[CUTOFF_KEY] + voice.strikeValues[KEY_TRACK] * (voice.key + voice.transpose - 60) + (voice.strikeValues[VELOCITY_TRACK] * voice.velocity) / 127;
-    targets[CUTOFF_KEY] = Math.max(0, Math.min(HIGHEST_CUTOFF_KEY, cutoff));
+  voice.stillSemitones[0] = targets[SEMITONES];
+  const tracked = voice.strikeValues[KEY_TRACK] * (voice.key + voice.transpose - 60) + (voice.strikeValues[VELOCITY_TRACK] * voice.velocity) / 127;
+  still[CUTOFF_KEY] = tracked;
+  targets[CUTOFF_KEY] = Math.max(0, Math.min(HIGHEST_CUTOFF_KEY, targets[CUTOFF_KEY] + tracked));
+  if (program.moves) {
+    still[GAIN] = voice.touchGain * voice.zoneGain * (program.zoneWindowsMove ? 1 : voice.zoneWindowsGain[0]);
+    evaluator.multiply(program.stillWindows, still, GAIN);
   }
   if (targets[VIBRATO] > 0) voice.trembles = true;
   voice.unsettle();
+}
+
+const { level, resonance } = LAYER_PARAMETERS;
+const OCTAVES_PER_DB = Math.log2(10) / 20;
+const RESONANCE_OCTAVES = Math.log2(resonance.high / resonance.low);
+const SHAPES_GAIN = (1 << GAIN) | (1 << MORPH);
+
+/** The same for what moves by itself alone, every few hundred microseconds for every voice: from tables, and without looking at what stands still. */
+export function aimMoving(voice: Voice, evaluator: Evaluator): void {
+  const { program } = voice.layer;
+  const { targets, voicing, still } = voice;
+  const { movingPlaces, routes } = program;
+  for (let i = 0; i < movingPlaces.length; i++) {
+    const place = movingPlaces[i];
+    evaluator.move(voicing.baseNormals, place, routes[place], targets);
+    const x = targets[place];
+    switch (place) {
+      case GAIN: targets[GAIN] = x <= 0 ? 0 : exp2((level.low + (level.high - level.low) * x) * OCTAVES_PER_DB); break;
+      case PAN: {
+        const pan = 2 * x - 1 + voice.zonePan;
+        targets[PAN] = pan < -1 ? -1 : pan > 1 ? 1 : pan;
+        break;
+      }
+      case SEMITONES: targets[SEMITONES] = voice.stillSemitones[0] = 24 * x - 12 + still[SEMITONES]; break;
+      case CUTOFF_KEY: {
+        const key = HIGHEST_CUTOFF_KEY * x + still[CUTOFF_KEY];
+        targets[CUTOFF_KEY] = key < 0 ? 0 : key > HIGHEST_CUTOFF_KEY ? HIGHEST_CUTOFF_KEY : key;
+        break;
+      }
+      case Q: targets[Q] = resonance.low * exp2(RESONANCE_OCTAVES * x); break;
+      case LOW_CUT_KEY: targets[LOW_CUT_KEY] = HIGHEST_CUTOFF_KEY * x; break;
+      default: toVoiceUnit(targets, place);
+    }
+  }
+  if ((program.movingBits & SHAPES_GAIN) !== 0 || program.movingWindows.length > 0 || program.zoneWindowsMove) {
+    if ((program.movingBits & (1 << GAIN)) === 0) {
+      if (routes[GAIN].length === 0) targets[GAIN] = voicing.rests[GAIN];
+      else {
+        evaluator.move(voicing.baseNormals, GAIN, routes[GAIN], targets);
+        toVoiceUnit(targets, GAIN);
+      }
+    }
+    targets[GAIN] *= still[GAIN];
+    evaluator.multiply(program.movingWindows, targets, GAIN);
+    if (program.zoneWindowsMove && voice.zoneWindows) {
+      voice.zoneWindowsGain[0] = 1;
+      evaluator.multiply(voice.zoneWindows, voice.zoneWindowsGain, 0);
+      targets[GAIN] *= voice.zoneWindowsGain[0];
+    }
+    if (voice.morphs > 1) voice.shareMorph();
+  }
+  if (targets[VIBRATO] > 0) voice.trembles = true;
 }

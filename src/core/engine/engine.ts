@@ -2,16 +2,17 @@ import { Chance } from '../dsp/chance';
 import { Kernel } from '../dsp/kernel/kernel';
 import { Limiter } from '../dsp/limiter';
 import type { PreparedSample } from '../dsp/sample';
+import { SPAN_QUARTERS, SPAN_SECONDS } from '../movers/mover';
 import { CC, gainOfVolumeController } from '../music/midi';
 import { fromNormal, levelGain, MAIN_PARAMETERS } from '../rig/parameters';
-import { aimVoice } from './aim';
+import { aimMoving, aimVoice } from './aim';
 import { addressOf, Controllers } from './controllers';
 import { EventQueue, isMeaningful, type EngineEvent } from './event';
 import { near, type LayerState, type Motion } from './layerState';
 import type { PlayedProgram } from './program';
 import { SoundingPatch, type Stage } from './soundingPatch';
 import { ANSWERS, MOST_SPANS, RUN, TICK } from './tick';
-import type { Voice } from './voice';
+import { LEAD, type Voice } from './voice';
 import { VoicePool } from './voicePool';
 
 export interface EngineOptions {
@@ -26,8 +27,6 @@ export const MOST_VOICES = 256;
 
 /** Time constant with which every moved value nears its target. */
 const SMOOTHING_SECONDS = 0.006;
-/** The same for values that movers lead: these glide by themselves, and what is left only keeps a square from clicking. */
-const QUICK_SECONDS = 0.0015;
 
 /** So many patches ring out beside the one that plays; the oldest beyond them is let go, and faded after a while. */
 const MOST_RINGING = 4;
@@ -69,7 +68,6 @@ export class Engine {
   private soloed: readonly string[] = [];
   /** Whether a layer of the present patch is soloed; one of another patch, or deleted, silences nobody. */
   private soloing = false;
-  private readonly quick = new Float64Array(TICK + 1);
   private readonly noAnswers = new Uint32Array(ANSWERS);
   private readonly target = new Float64Array(1);
   private readonly motion: Motion = { spans: 0, frames: new Uint8Array(MOST_SPANS), smoothing: new Float64Array(TICK + 1), main: new Float64Array(MOST_SPANS + 1), target: 0.5 };
@@ -80,10 +78,7 @@ export class Engine {
     this.voices = this.pool.all;
     this.stage = { pool: this.pool, chance: new Chance(seed), scatter: new Chance(seed ^ 0x5ca77e12), rate, seed };
     this.limiter = new Limiter(rate);
-    for (let n = 1; n <= TICK; n++) {
-      this.motion.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
-      this.quick[n] = 1 - Math.exp(-n / (QUICK_SECONDS * rate));
-    }
+    for (let n = 1; n <= TICK; n++) this.motion.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
   }
 
   /** Frames by which the output is later than the frames of its events. */
@@ -288,7 +283,7 @@ export class Engine {
       layer.approach(motion);
       if (layer.voiceCount > 0) {
         kernel.clearBus();
-        const itMoves = layer.program.movingBits !== 0 || layer.program.windowsMove;
+        const itMoves = layer.program.moves;
         if (!layer.deleted && (itMoves || layer.epoch !== patch.epoch)) {
           for (let s = 0; s < (itMoves ? spans : 1); s++) evaluator.lookLayer(s + 1, layer.program);
           layer.epoch = patch.epoch;
@@ -308,19 +303,33 @@ export class Engine {
     const follows = !layer.deleted;
     if (follows && voice.epoch !== patch.epoch) {
       voice.epoch = patch.epoch;
-      evaluator.lookNote(1, layer.program, voice, false);
+      evaluator.lookNote(1, layer.program, voice);
       aimVoice(voice, evaluator, patch.controllers);
     }
     for (let s = 0, at = 0; s < spans; at += frames[s++]) {
       if (!voice.active) return;
-      if (itMoves && follows) {
-        patch.setTime(s);
-        evaluator.lookNote(s + 1, layer.program, voice, true);
-        aimVoice(voice, evaluator, patch.controllers, layer.program.movingBits, layer.program.windowsMove);
+      if (itMoves || voice.trembles) {
+        voice.waited[0] += frames[s] / this.rate;
+        // Each voice in its turn, so that the work is spread evenly.
+        if (((this.frame + at) & (TICK - 1)) === 0 && ((((this.frame + at) / TICK) | 0) & (LEAD - 1)) === (voice.n & (LEAD - 1))) this.leadVoice(voice, patch, s, itMoves && follows);
       }
-      voice.render(at, frames[s], this.rate, smoothing, this.quick, layer.isHeard(s));
+      voice.render(at, frames[s], this.rate, smoothing, layer.isHeard(s));
     }
     this.voiceCount++;
+  }
+
+  /** Looks at what moves a voice, and sets it on its way there. */
+  private leadVoice(voice: Voice, patch: SoundingPatch, s: number, itMoves: boolean): void {
+    if (itMoves) {
+      const { evaluator } = patch;
+      patch.setTime(s);
+      evaluator.time[SPAN_QUARTERS] *= voice.waited[0] / evaluator.time[SPAN_SECONDS];
+      evaluator.time[SPAN_SECONDS] = voice.waited[0];
+      evaluator.advanceNote(s + 1, voice.layer.program, voice);
+      aimMoving(voice, evaluator);
+    }
+    if (voice.trembles) voice.tremble();
+    voice.lead(this.rate);
   }
 
   /** What followers hear in the next span: each layer of the patch, and the whole. */

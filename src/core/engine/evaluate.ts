@@ -36,6 +36,7 @@ export const NOTE_STATE = MOST_MOVERS * STATE_SIZE;
 const ROWS = MOST_SPANS + 1;
 
 const MOVER_PARAMETERS: readonly (readonly Parameter[])[] = MOVERS.map((kind) => Object.values(kind.parameters));
+const ADVANCE = MOVERS.map((kind) => kind.advance);
 const PADS: readonly Parameter[] = PAD_PARAMETERS.map((id) => XY_PARAMETERS[id]);
 
 /**
@@ -152,14 +153,31 @@ export class Evaluator {
     for (let i = 0; i < layer.shared.length; i++) this.readInto(layer.shared[i], layer, null);
   }
 
-  /** Adds what a note has for itself; `advances`: its movers go on by the span. */
-  lookNote(row: number, layer: ProgramLayer, note: NoteValues, advances: boolean): void {
-    const { sources, movers } = this.program;
+  /** Adds what a note has for itself, its movers as they are. */
+  lookNote(row: number, layer: ProgramLayer, note: NoteValues): void {
     this.at = this.rowOfLayer(row);
-    for (let i = 0; i < layer.ofNote.length; i++) {
-      const slot = sources[layer.ofNote[i]];
-      if (slot.place >= 0 && advances) this.advanceForNote(movers[slot.place], slot.place, note);
-      this.readInto(layer.ofNote[i], layer, note);
+    for (let i = 0; i < layer.ofNote.length; i++) this.readInto(layer.ofNote[i], layer, note);
+  }
+
+  /** Takes the movers of a note on by the span, and reads again what of the note moves in its layer. */
+  advanceNote(row: number, layer: ProgramLayer, note: NoteValues): void {
+    const { sources, movers } = this.program;
+    const { values, normals } = this;
+    const at = this.rowOfLayer(row);
+    this.at = at;
+    for (let i = 0; i < layer.movingNote.length; i++) {
+      const slot = layer.movingNote[i];
+      const { place } = sources[slot];
+      if (place < 0) {
+        this.readInto(slot, layer, note);
+        continue;
+      }
+      const mover = movers[place];
+      if (!mover.on) continue;
+      const state = note.row + place * STATE_SIZE;
+      if (mover.moved.length > 0 || mover.input >= 0 || mover.follows > -2) this.advanceForNote(mover, place, note);
+      else ADVANCE[mover.kind](note.states, state, mover.rests, 0, mover.spec, this.time);
+      values[at + slot] = normals[at + slot] = note.states[state + VALUE];
     }
   }
 

@@ -67,6 +67,8 @@ export interface CompiledRoute { source: number; depth: number; curve: Curve; in
 
 export interface CompiledMover {
   id: SourceId;
+  /** The slot that has its value, as each note or the patch has it. */
+  slot: number;
   /** Place in `MOVERS`. */
   kind: number;
   number: number;
@@ -153,11 +155,17 @@ export interface ProgramLayer {
   /** What it must know of the hands: slots with one value for all, and slots with one for each note, in order. */
   shared: number[];
   ofNote: number[];
-  /** What moves by itself: places of {@link MOVED_PARAMETERS}, and whether windows do. */
+  /** What moves by itself: places of {@link MOVED_PARAMETERS}, the same as a bit for each, and the windows that are followed. */
   movingPlaces: number[];
-  windowsMove: boolean;
-  /** The same as a bit for each place. */
   movingBits: number;
+  movingWindows: CompiledWindow[];
+  stillWindows: CompiledWindow[];
+  /** Windows of its zones move by themselves. */
+  zoneWindowsMove: boolean;
+  /** Slots of notes that must be read again for each span, in order: movers, what they move, and what scales them. */
+  movingNote: number[];
+  /** Anything of all that. */
+  moves: boolean;
   /** Where it chooses its zones itself (a list, or a key or touch that moves): the tables of its sounds; null: the program's table knows it. */
   own: OwnTable[] | null;
   morph: boolean;

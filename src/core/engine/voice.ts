@@ -1,7 +1,8 @@
 import { Envelope, type EnvelopeShape } from '../dsp/envelope';
-import { setSection, type Section } from '../dsp/filter';
+import { fillSection, setSection, type Section } from '../dsp/filter';
+import { exp2, quarterSine, tangentAt } from '../dsp/quick';
 import type { Kernel } from '../dsp/kernel/kernel';
-import { AMPLITUDE, GAINS, HIGH_PASS, HIGH_PASS_STATES, LOW_PASS, LOW_PASS_STATES, MADE, PAN_GAINS, READING, TAIL, TAIL_READING } from '../dsp/kernel/layout';
+import { AMPLITUDE, GAINS, HIGH_PASS, HIGH_PASS_STATES, LONGEST_SPAN, LOW_PASS, LOW_PASS_STATES, MADE, PAN_GAINS, READING, TAIL, TAIL_READING } from '../dsp/kernel/layout';
 import { LAYER_PARAMETERS } from '../rig/parameters';
 import { setPan, type PanGains } from '../dsp/pan';
 import { levelFor, type PreparedSample } from '../dsp/sample';
@@ -64,6 +65,8 @@ export class Voice implements NoteValues {
   /** Of a layer that crossfades along its list: how many sounds the list has (1: it does not), and which of them this is. */
   morphs = 1;
   morph = 0;
+  /** What stands still of the gain, the pitch and the cutoff, where something else of them moves by itself. */
+  readonly still = new Float64Array(VALUES);
   /** Pitch it is heading for without its vibrato; whether it has any. */
   readonly stillSemitones = new Float64Array(1);
   trembles = false;
@@ -97,6 +100,12 @@ export class Voice implements NoteValues {
   private levelEnd = 0;
   private readonly envelope = new Envelope();
   private readonly shape: EnvelopeShape = { delay: 0, startLevel: 0, attack: 0.001, hold: 0, decay: 1, sustain: 1, release: 0.2 };
+  /** What is led (see {@link lead}): a bit for each place, ticks that are left of the way, and how things stand and how far they go in a tick. */
+  private led = 0;
+  private ticksLeft = 0;
+  private readonly glides = new Float64Array(GLIDES);
+  /** Seconds since it was last led. */
+  readonly waited = new Float64Array(1);
   /** Of the vibrato: where in its round it is, and seconds since the strike. */
   private sway = 0;
   private swaySeconds = 0;
@@ -114,7 +123,7 @@ export class Voice implements NoteValues {
   private readonly first: number;
   private readonly numbers: Float64Array;
 
-  constructor(private readonly kernel: Kernel, n: number, readonly states: Float64Array) {
+  constructor(private readonly kernel: Kernel, readonly n: number, readonly states: Float64Array, private readonly tangents: Float64Array) {
     this.row = n * NOTE_STATE;
     this.block = kernel.voiceAt(n);
     this.first = this.block >> 3;
@@ -127,6 +136,8 @@ export class Voice implements NoteValues {
     this.released = this.sustained = this.caught = false;
     this.keyDown = true;
     this.trembles = this.targets[VIBRATO] > 0;
+    this.led = this.ticksLeft = 0;
+    this.waited[0] = 0;
     this.stillSemitones[0] = this.targets[SEMITONES];
     this.sample = sample;
     this.now.set(this.targets);
@@ -169,18 +180,105 @@ export class Voice implements NoteValues {
     this.targets[GAIN] *= distance >= 1 ? 0 : Math.cos((Math.PI / 2) * distance);
   }
 
-  /** Sways the pitch on by a span. */
-  tremble(frames: number, engineRate: number): void {
+  /** Sways the pitch on by the time that has gone by. */
+  tremble(): void {
     const { strikeValues, targets } = this;
-    const seconds = frames / engineRate;
+    const seconds = this.waited[0];
     this.sway += strikeValues[VIBRATO_RATE] * seconds;
     this.sway -= Math.floor(this.sway);
     this.swaySeconds += seconds;
     const onset = strikeValues[VIBRATO_ONSET];
     const grown = this.swaySeconds < onset ? this.swaySeconds / onset : 1;
     targets[SEMITONES] = this.stillSemitones[0] + targets[VIBRATO] * grown * Math.sin(2 * Math.PI * this.sway);
+    if (targets[VIBRATO] > 0) return;
+    this.trembles = false;
     this.settled = false;
-    if (targets[VIBRATO] === 0) this.trembles = false;
+  }
+
+  /**
+   * Sets what moves by itself on its way to its targets, which it reaches in {@link LEAD} ticks, in straight lines of what the kernel works with. That is how often such things are looked at for a
+   * voice: for hundreds of voices the exact functions would cost more than the sound.
+   */
+  lead(engineRate: number): void {
+    const { now, targets, glides, sample, numbers } = this;
+    const { program } = this.layer;
+    const led = program.movingBits | (program.moves ? 1 << GAIN : 0) | (this.trembles ? 1 << SEMITONES : 0);
+    if (led & (1 << SEMITONES)) {
+      if ((this.led & (1 << SEMITONES)) === 0) glides[RATIO] = 2 ** (now[SEMITONES] / 12);
+      const ratio = exp2(targets[SEMITONES] / 12);
+      glides[RATIO + 1] = (ratio - glides[RATIO]) / LEAD;
+      now[SEMITONES] = targets[SEMITONES];
+      this.useLevelFor((ratio * sample.rate) / engineRate);
+      glides[PER_FRAME] = sample.rate / (engineRate * sample.levels[this.level].factor);
+    }
+    if (led & (1 << PAN)) {
+      const at = this.first + PAN_GAIN;
+      if (sample.channels === 1) {
+        const x = (targets[PAN] + 1) / 2;
+        glides[PANS] = (quarterSine(1 - x) - numbers[at]) / LEAD;
+        glides[PANS + 1] = (quarterSine(x) - numbers[at + 1]) / LEAD;
+      } else {
+        setPan(this.panGains, targets, PAN, 2);
+        glides[PANS] = (this.panGains.ll - numbers[at]) / LEAD;
+        glides[PANS + 1] = (this.panGains.lr - numbers[at + 1]) / LEAD;
+        glides[PANS + 2] = (this.panGains.rl - numbers[at + 2]) / LEAD;
+        glides[PANS + 3] = (this.panGains.rr - numbers[at + 3]) / LEAD;
+      }
+      now[PAN] = targets[PAN];
+    }
+    if (led & FILTER_BITS) {
+      const before = tangentAt(this.tangents, now[CUTOFF_KEY]);
+      const q = now[Q];
+      if ((led & (1 << CUTOFF_KEY)) !== 0) now[CUTOFF_KEY] = targets[CUTOFF_KEY];
+      if ((led & (1 << Q)) !== 0) now[Q] = targets[Q];
+      const wasOn = this.lowPassOn;
+      // One that comes in is primed; one that is in goes on from where it is.
+      if (!wasOn || (led & (1 << LOW_CUT_KEY)) !== 0) {
+        if ((led & (1 << LOW_CUT_KEY)) !== 0) now[LOW_CUT_KEY] = targets[LOW_CUT_KEY];
+        this.setFilters(engineRate, false, true);
+      }
+      if (this.lowPassOn && (led & ((1 << CUTOFF_KEY) | (1 << Q))) !== 0) {
+        if (!wasOn || (this.led & FILTER_BITS) === 0) {
+          glides[TANGENT] = wasOn ? before : tangentAt(this.tangents, HIGHEST_KEY);
+          glides[DAMPING] = wasOn ? q : Math.SQRT1_2;
+        }
+        glides[TANGENT + 1] = (tangentAt(this.tangents, now[CUTOFF_KEY]) - glides[TANGENT]) / LEAD;
+        glides[DAMPING + 1] = (now[Q] - glides[DAMPING]) / LEAD;
+      }
+    }
+    if (led & (1 << GAIN)) glides[GAINS_STEP] = (targets[GAIN] - now[GAIN]) / LEAD;
+    this.led = led;
+    this.ticksLeft = LEAD;
+    this.waited[0] = 0;
+  }
+
+  /** Takes what is led on by a span. */
+  private glide(frames: number): void {
+    const { glides, numbers, led } = this;
+    let share = frames / LONGEST_SPAN;
+    if (share > this.ticksLeft) share = this.ticksLeft;
+    this.ticksLeft -= share;
+    if (led & (1 << GAIN)) this.now[GAIN] += glides[GAINS_STEP] * share;
+    if (led & (1 << SEMITONES)) {
+      glides[RATIO] += glides[RATIO + 1] * share;
+      numbers[this.first + STEP] = glides[RATIO] * glides[PER_FRAME];
+    }
+    if (led & (1 << PAN)) {
+      const at = this.first + PAN_GAIN;
+      numbers[at] += glides[PANS] * share;
+      numbers[at + 1] += glides[PANS + 1] * share;
+      if (this.sample.channels === 2) {
+        numbers[at + 2] += glides[PANS + 2] * share;
+        numbers[at + 3] += glides[PANS + 3] * share;
+      }
+    }
+    if (this.lowPassOn && (led & ((1 << CUTOFF_KEY) | (1 << Q))) !== 0 && (glides[TANGENT + 1] !== 0 || glides[DAMPING + 1] !== 0)) {
+      glides[TANGENT] += glides[TANGENT + 1] * share;
+      glides[DAMPING] += glides[DAMPING + 1] * share;
+      section.g = glides[TANGENT];
+      section.q = glides[DAMPING];
+      fillSection(numbers, (this.block + LOW_PASS) >> 3, 'low', section);
+    }
   }
 
   /** Gives the voice, just started, a loop of frames of its recording that is made while it sounds. */
@@ -242,10 +340,10 @@ export class Voice implements NoteValues {
     if (step > this.fadeStep) this.fadeStep = step;
   }
 
-  /** Adds `frames` (at most TICK) frames to the kernel's bus from its frame `at` on. `smoothing` holds, by frames, the share by which values near their targets, `quick` the same for those that movers lead, which are smooth themselves. Unheard, it only moves on. */
-  render(at: number, frames: number, engineRate: number, smoothing: Float64Array, quick: Float64Array, heard: boolean): void {
-    if (this.trembles) this.tremble(frames, engineRate);
-    if (!this.settled) this.approach(smoothing, quick, frames, engineRate);
+  /** Adds `frames` (at most TICK) frames to the kernel's bus from its frame `at` on. `smoothing` holds, by frames, the share by which values near their targets. Unheard, it only moves on. */
+  render(at: number, frames: number, engineRate: number, smoothing: Float64Array, heard: boolean): void {
+    if (!this.settled) this.approach(smoothing, frames, engineRate);
+    if (this.ticksLeft > 0) this.glide(frames);
     const level = this.sample.levels[this.level];
     if (!level.loop && !this.living) this.fadeAtEnd(frames);
     this.envelope.advance(this.shape, frames, engineRate);
@@ -348,25 +446,26 @@ export class Voice implements NoteValues {
   }
 
   /** Takes the values a share of the way to their targets, and all of it once next to nothing is left. Those of the loop are read when it comes round. */
-  private approach(smoothing: Float64Array, quick: Float64Array, frames: number, engineRate: number): void {
+  private approach(smoothing: Float64Array, frames: number, engineRate: number): void {
     const { now, targets } = this;
     const { program } = this.layer;
-    const led = program.movingBits | (program.windowsMove ? 1 << GAIN : 0) | (this.trembles ? 1 << SEMITONES : 0);
+    const led = program.movingBits | (program.moves ? 1 << GAIN : 0) | (this.trembles ? 1 << SEMITONES : 0);
+    const share = smoothing[frames];
     let moved = 0;
     this.settled = true;
     for (let place = 0; place < SMOOTHED; place++) {
       const distance = targets[place] - now[place];
-      if (distance === 0) continue;
+      if (distance === 0 || (led & (1 << place)) !== 0) continue;
       moved |= 1 << place;
       if (distance < ENOUGH[place] && distance > -ENOUGH[place]) now[place] = targets[place];
       else {
-        now[place] += distance * ((led & (1 << place)) === 0 ? smoothing[frames] : quick[frames]);
+        now[place] += distance * share;
         this.settled = false;
       }
     }
     if (moved & (1 << SEMITONES)) this.setPitch(engineRate);
     if (moved & (1 << PAN)) this.setPan();
-    if (moved & ((1 << CUTOFF_KEY) | (1 << Q) | (1 << LOW_CUT_KEY))) this.setFilters(engineRate, false);
+    if (moved & FILTER_BITS) this.setFilters(engineRate, false);
   }
 
   /** To be called when the targets were written anew. */
@@ -377,7 +476,14 @@ export class Voice implements NoteValues {
   private setPitch(engineRate: number): void {
     const ratio = 2 ** (this.now[SEMITONES] / 12);
     const { sample, numbers, first } = this;
-    const next = levelFor(sample, (ratio * sample.rate) / engineRate);
+    this.useLevelFor((ratio * sample.rate) / engineRate);
+    numbers[first + STEP] = (ratio * sample.rate) / (engineRate * sample.levels[this.level].factor);
+  }
+
+  /** Goes over to the copy of the recording that is right for so many of its frames in one of output. */
+  private useLevelFor(speed: number): void {
+    const { sample, numbers, first } = this;
+    const next = levelFor(sample, speed);
     if (next !== this.level) {
       const from = sample.levels[this.level];
       const { loop } = sample.levels[0];
@@ -388,7 +494,6 @@ export class Voice implements NoteValues {
       this.level = next;
     }
     this.levelEnd = this.end / sample.levels[this.level].factor;
-    numbers[first + STEP] = (ratio * sample.rate) / (engineRate * sample.levels[this.level].factor);
   }
 
   /** A low-pass that comes in during a note first hears the frames that went before, fully open, and stays so for a span: it takes up the signal where it is, and closes from there. */
@@ -405,18 +510,24 @@ export class Voice implements NoteValues {
     numbers[at] = position;
   }
 
-  private setLowPass(engineRate: number): void {
+  private setLowPass(engineRate: number, quickly: boolean): void {
+    if (quickly) {
+      section.g = tangentAt(this.tangents, this.now[CUTOFF_KEY]);
+      section.q = this.now[Q];
+      fillSection(this.numbers, (this.block + LOW_PASS) >> 3, 'low', section);
+      return;
+    }
     section.cutoffHz = 20 * 2 ** (this.now[CUTOFF_KEY] / 12);
     section.q = this.now[Q];
     setSection(this.numbers, (this.block + LOW_PASS) >> 3, 'low', section, engineRate);
   }
 
   /** A filter that is fully open stays out of the way until it is first needed, then stays in for the rest of the note. */
-  private setFilters(engineRate: number, atStart: boolean): void {
+  private setFilters(engineRate: number, atStart: boolean, quickly = false): void {
     const { now } = this;
     if (this.lowPassOn || now[CUTOFF_KEY] < OPEN_KEY || now[Q] > OPEN_Q) {
       if (!this.lowPassOn && !atStart) this.primeLowPass(engineRate);
-      else this.setLowPass(engineRate);
+      else this.setLowPass(engineRate, quickly);
       this.lowPassOn = true;
     }
     if (this.highPassOn || now[LOW_CUT_KEY] > CLOSED_KEY) {
@@ -429,7 +540,13 @@ export class Voice implements NoteValues {
 }
 
 /** What is asked of a filter next. An object, because a fraction handed to a function may be put on the heap. */
-const section: Section = { cutoffHz: 1000, q: Math.SQRT1_2 };
+const section: Section = { cutoffHz: 1000, q: Math.SQRT1_2, g: 0 };
+/** Ticks in which a voice reaches what leads it. */
+export const LEAD = 4;
+/** Places of what glides, each before what it goes in a tick: speed of the recording, cutoff, Q; the gain's way alone, the four gains of the pan; and frames of the level that a speed of 1 takes. */
+const RATIO = 0, TANGENT = 2, DAMPING = 4, GAINS_STEP = 6, PANS = 7, PER_FRAME = 11, GLIDES = 12;
+const HIGHEST_KEY = cutoffKeyOf(LAYER_PARAMETERS.cutoff.high);
+const FILTER_BITS = (1 << CUTOFF_KEY) | (1 << Q) | (1 << LOW_CUT_KEY);
 /** From 20 kHz up the low-pass is open, at 20 Hz the high-pass. */
 const OPEN_KEY = cutoffKeyOf(20000);
 const OPEN_Q = 0.75;

@@ -1,4 +1,5 @@
 import type { Kernel } from '../dsp/kernel/kernel';
+import { tangentsFor } from '../dsp/quick';
 import { NOTE_STATE } from './evaluate';
 import { Voice } from './voice';
 
@@ -20,7 +21,7 @@ export class VoicePool {
   constructor(kernel: Kernel, private readonly maxVoices: number, private readonly engineRate: number) {
     const count = maxVoices + LEAVING;
     this.states = new Float64Array((count + 1) * NOTE_STATE);
-    this.all = Array.from({ length: count }, (_, n) => new Voice(kernel, n, this.states));
+    this.all = Array.from({ length: count }, (_, n) => new Voice(kernel, n, this.states, tangentsFor(engineRate)));
   }
 
   /** The row of a strike that is being answered. */

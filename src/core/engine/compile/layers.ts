@@ -2,7 +2,7 @@ import { paramOf } from '../../rig/defaults';
 import { LAYER_PARAMETERS, toNormal } from '../../rig/parameters';
 import { addressOf } from '../controllers';
 import type { Layer, Patch, Sound, Touch, Zone } from '../../rig/schema';
-import { MOVED_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute, type CompiledWindow, type OwnTable, type ProgramLayer, type Voicing } from '../program';
+import { MOVED_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute, type OwnTable, type ProgramLayer, type Voicing } from '../program';
 import { strikeRestsOf } from '../strikeValues';
 import { restsOf } from '../voiceValues';
 import type { Slots } from './slots';
@@ -24,8 +24,15 @@ export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[
     ...[...routes, ...strikeRoutes].flatMap((list) => list.flatMap(({ source, scaledBy }) => (scaledBy < 0 ? [source] : [source, scaledBy]))),
   ]);
   const isMoving = (slot: number) => slots.slots[slot].moving;
-  const moves = (route: CompiledRoute) => isMoving(route.source) || (route.scaledBy >= 0 && isMoving(route.scaledBy));
-  const movingPlaces = MOVED_PARAMETERS.flatMap((_, place) => (routes[place].some(moves) ? [place] : []));
+  const isMoved = (route: CompiledRoute) => isMoving(route.source) || (route.scaledBy >= 0 && isMoving(route.scaledBy));
+  const movingPlaces = MOVED_PARAMETERS.flatMap((_, place) => (routes[place].some(isMoved) ? [place] : []));
+  const movingWindows = windows.followed.filter(({ source }) => isMoving(source));
+  const zoneWindowsMove = ofZones.some(isMoving);
+  const moves = movingPlaces.length > 0 || movingWindows.length > 0 || zoneWindowsMove;
+  const movingNote = reachedBy([
+    ...movingPlaces.flatMap((place) => routes[place].flatMap(({ source, scaledBy }) => (scaledBy < 0 ? [source] : [source, scaledBy]))),
+    ...movingWindows.map(({ source }) => source), ...(zoneWindowsMove ? ofZones : []),
+  ]).filter((slot) => slots.slots[slot].ofNote);
   const voicings: Voicing[] = [];
   sets.forEach((set, i) => voicings.push(i > 0 && !used.has(i) ? voicings[0] : voicingOf(layer, set)));
   return {
@@ -37,8 +44,9 @@ export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[
     touch: touchTable(layer.touch),
     outLow: layer.touch.outLow, outHigh: layer.touch.outHigh, fixed: layer.touch.fixed ?? 0,
     shared: needed.filter((slot) => !slots.slots[slot].ofNote), ofNote: needed.filter((slot) => slots.slots[slot].ofNote),
-    movingPlaces, windowsMove: [...windows.followed, ...ofZones.map((source) => ({ source }) as CompiledWindow)].some(({ source }) => isMoving(source)),
-    movingBits: movingPlaces.reduce((bits, place) => bits | (1 << place), 0),
+    movingPlaces, movingBits: movingPlaces.reduce((bits, place) => bits | (1 << place), 0),
+    movingWindows, stillWindows: windows.followed.filter((window) => !movingWindows.includes(window)), zoneWindowsMove,
+    movingNote: moves ? movingNote : [], moves,
     own, morph: layer.morph && own !== null && layer.list.length > 1 && layer.list.length <= MOST_MORPHED,
     alternation: sounds[0]?.alternation ?? 'in-turn',
   };

@@ -21,7 +21,7 @@ export function moversOf(patch: Patch, { slotOf, routesTo }: Slots): CompiledMov
     const { points } = mover;
     const input = mover.kind === 'hold' ? slotOf.get(mover.follows) ?? slotOf.get(`${mover.follows}@last`) ?? -1 : -1;
     return {
-      id, kind, number: mover.number, on: mover.on, ofNote: mover.reach === 'note', bases, rests, input,
+      id, slot: slotOf.get(id)!, kind, number: mover.number, on: mover.on, ofNote: mover.reach === 'note', bases, rests, input,
       spec: {
         clock: mover.clock, begins: mover.begins, shape: LFO_SHAPES.indexOf(mover.shape), loop: mover.loop, samplesInput: input >= 0,
         points: mover.kind === 'steps' ? Float64Array.from(mover.values) : Float64Array.from(points.flat()),
