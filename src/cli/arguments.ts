@@ -1,5 +1,5 @@
 import { parseArgs, type ParseArgsConfig } from 'node:util';
-import { parseSource } from '../core/space/source';
+import { isMoverKind, parseSource, SETTABLE } from '../core/space/source';
 import { Failure } from './failure';
 
 /** Options as texts and one positional argument where `what` names it. Everything else is bad usage. */
@@ -51,7 +51,7 @@ export function setOptions(values: Record<string, string | string[] | undefined>
     const source = parseSource(id);
     if (value === undefined || value.trim() === '' || rest.length > 0 || Number.isNaN(Number(value))) throw new Failure(`--set ${text}: expected SOURCE=VALUE, such as cc.1=64`, 2);
     if (!source) throw new Failure(`--set ${text}: "${id}" names no source`, 2);
-    if (!['cc', 'macro', 'bend', 'channelPressure'].includes(source.kind)) throw new Failure(`--set ${text}: ${id} comes with each strike and cannot be set`, 2);
+    if (!SETTABLE.has(source.kind)) throw new Failure(`--set ${text}: ${id} ${isMoverKind(source.kind) ? 'moves by itself' : 'comes with each strike'} and cannot be set`, 2);
     if (Number(value) < source.low || Number(value) > source.high) throw new Failure(`--set ${text}: ${id} goes from ${source.low} to ${source.high}`, 2);
     set.set(id, Number(value));
   }

@@ -7,6 +7,7 @@ const COMMANDS: Record<CommandName, () => Promise<(args: string[]) => unknown>> 
   show: async () => (await import('./show')).show,
   resolve: async () => (await import('./resolve')).resolve,
   render: async () => (await import('./render')).render,
+  moves: async () => (await import('./moves')).moves,
   import: async () => (await import('./import')).importFiles,
   export: async () => (await import('./export')).exportFiles,
 };

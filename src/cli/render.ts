@@ -8,12 +8,14 @@ import { readWav, writeWav } from '../core/formats/wav';
 import { loudnessOf, peakOf } from '../core/measure/loudness';
 import { dbOfGain } from '../core/music/pitch';
 import { numberOption, readArguments, required, setOptions } from './arguments';
+import { Failure } from './failure';
 import { findPatch, naming, readArchiveFile, readFile, writeFile } from './files';
 
 /** `render RIG --patch NAME --take FILE.mid --out FILE.wav …`: plays a take through the engine. */
 export function render(args: string[]): unknown {
   const { values, file } = readArguments(args, {
     patch: { type: 'string' }, take: { type: 'string' }, out: { type: 'string' }, rate: { type: 'string' }, seed: { type: 'string' }, tail: { type: 'string' }, set: { type: 'string', multiple: true },
+    solo: { type: 'string', multiple: true }, tempo: { type: 'string' },
   }, 'RIG');
   const name = required(values, 'patch');
   const takePath = required(values, 'take');
@@ -24,6 +26,12 @@ export function render(args: string[]): unknown {
   const set = setOptions(values);
   const { rig, wavs } = readArchiveFile(file);
   const patch = findPatch(rig, name);
+  const tempo = values.tempo === undefined ? undefined : numberOption(values, 'tempo', 20, 400, undefined, false);
+  const solo = ((values.solo as string[] | undefined) ?? []).map((wanted) => {
+    const layer = patch.layers.find((candidate) => candidate.name === wanted || candidate.id === wanted);
+    if (!layer) throw new Failure(`--solo ${wanted}: ${patch.name} has ${patch.layers.map((each) => each.name).join(', ') || 'no layer'}`, 2);
+    return layer.id;
+  });
   const take = naming(takePath, () => readTake(readFile(takePath), ''));
   const program = naming(`${file}: ${patch.name}`, () => compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate }));
   const engine = new Engine({ rate, seed });
@@ -33,6 +41,8 @@ export function render(args: string[]): unknown {
     engine.addSample(key, prepareSample(audio, loop, levels, reverse));
   }
   engine.setProgram(program);
+  if (tempo !== undefined) engine.handle({ type: 'tempo', tempo });
+  if (solo.length > 0) engine.handle({ type: 'solo', layerIds: solo });
   const began = performance.now();
   const { left, right } = playTake(engine, take, tail, set);
   const seconds = left.length / rate;

@@ -1,5 +1,6 @@
 import { compile } from '../core/engine/compile';
 import { resolveStrikes } from '../core/engine/resolve';
+import { soundsOf } from '../core/rig/defaults';
 import { parseKey } from '../core/music/noteNames';
 import { numberOption, readArguments, required, setOptions } from './arguments';
 import { Failure } from './failure';
@@ -8,7 +9,7 @@ import { findPatch, naming, readRigFile } from './files';
 /** `resolve RIG --patch NAME --key N --velocity N …`: what sounds for a strike. Keys may be names with middle C as C4. */
 export function resolve(args: string[]): unknown {
   const { values, file } = readArguments(args, {
-    patch: { type: 'string' }, key: { type: 'string' }, velocity: { type: 'string' }, set: { type: 'string', multiple: true }, repeat: { type: 'string' }, seed: { type: 'string' }, channel: { type: 'string' },
+    patch: { type: 'string' }, key: { type: 'string' }, velocity: { type: 'string' }, set: { type: 'string', multiple: true }, repeat: { type: 'string' }, seed: { type: 'string' }, channel: { type: 'string' }, port: { type: 'string' },
   }, 'RIG');
   const name = required(values, 'patch');
   const keyText = required(values, 'key');
@@ -22,12 +23,16 @@ export function resolve(args: string[]): unknown {
   const rig = readRigFile(file);
   const patch = findPatch(rig, name);
   const program = naming(`${file}: ${patch.name}`, () => compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers }));
+  const portName = values.port as string | undefined;
+  if (portName !== undefined && !rig.controllers.ports.includes(portName)) throw new Failure(`--port ${portName}: the rig knows ${rig.controllers.ports.length ? rig.controllers.ports.join(', ') : 'no port by name'}`, 2);
+  const port = portName === undefined ? 0 : rig.controllers.ports.indexOf(portName) + 1;
   const sampleName = new Map(rig.samples.map((sample) => [sample.id, sample.name]));
   const soundName = new Map(rig.sounds.map((sound) => [sound.id, sound.name]));
-  return resolveStrikes(program, key, velocity, { set, repeat, seed, channel }).map((answers, i) => ({
+  return resolveStrikes(program, key, velocity, { set, repeat, seed, channel, port }).map((answers, i) => ({
     strike: i + 1,
-    sounding: answers.map(({ layer, sampleId, gain, gainDb, touchDb, semitones, pan }) => ({
-      layer: patch.layers[layer].name, sound: soundName.get(patch.layers[layer].soundId), sample: sampleName.get(sampleId), gain, gainDb, touchDb, semitones, pan,
+    sounding: answers.map(({ layer, choice, sampleId, gain, gainDb, touchDb, semitones, pan, reversed, values: moved }) => ({
+      layer: patch.layers[layer].name, sound: soundName.get(soundsOf(patch.layers[layer])[choice]), sample: sampleName.get(sampleId), gain, gainDb, touchDb, semitones, pan,
+      ...(reversed ? { reversed } : {}), values: moved,
     })),
   }));
 }

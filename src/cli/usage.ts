@@ -1,7 +1,7 @@
 /** What each command is called with, and what it does: the one place where help comes from. */
 export interface Usage { does: string; call: string; options: readonly (readonly [option: string, meaning: string])[] }
 
-const SET = ['--set SOURCE=VALUE', 'puts a source there before anything sounds, on every channel: cc.1=64, macro.2=0.5, bend=-1, channelPressure=90; may be given again'] as const;
+const SET = ['--set SOURCE=VALUE', 'puts a source there before anything sounds, on every channel: cc.1=64, macro.2=0.5, xy.1.x=0.3, bend=-1, channelPressure=90; may be given again'] as const;
 const SEED = ['--seed N', 'seed of all chance (1)'] as const;
 const PATCH = ['--patch NAME', 'the patch, by name or id'] as const;
 
@@ -10,12 +10,13 @@ export const USAGE = {
   show: { does: 'outlines a rig: patches with their layers and windows, sounds with their zones', call: 'show RIG', options: [] },
   resolve: {
     does: 'tells what sounds for one strike', call: 'resolve RIG --patch NAME --key N --velocity N [options]',
-    options: [PATCH, ['--key N', 'a key from 0 to 127, or a name with middle C as C4, such as F#3'], ['--velocity N', '1 to 127'], ['--channel N', 'MIDI channel of the strike, 1 to 16 (1)'], SET, ['--repeat N', 'so many strikes after another (1)'], SEED],
+    options: [PATCH, ['--key N', 'a key from 0 to 127, or a name with middle C as C4, such as F#3'], ['--velocity N', '1 to 127'], ['--channel N', 'MIDI channel of the strike, 1 to 16 (1)'], ['--port NAME', 'the MIDI port it comes by'], SET, ['--repeat N', 'so many strikes after another (1)'], SEED],
   },
   render: {
     does: 'plays a take through the engine into a WAV file', call: 'render RIG --patch NAME --take FILE.mid --out FILE.wav [options]',
-    options: [PATCH, ['--take FILE.mid', 'a Standard MIDI File; what it moves itself goes on from what --set says'], ['--out FILE.wav', 'the file to write, 24 bits'], ['--rate N', 'frames in a second (48000)'], SEED, ['--tail SECONDS', 'after the end of the take (2)'], SET],
+    options: [PATCH, ['--take FILE.mid', 'a Standard MIDI File; what it moves itself goes on from what --set says'], ['--out FILE.wav', 'the file to write, 24 bits'], ['--rate N', 'frames in a second (48000)'], SEED, ['--tail SECONDS', 'after the end of the take (2)'], SET, ['--solo LAYER', 'only this layer is heard; may be given again'], ['--tempo N', 'quarters a minute instead of the patch’s own: what is tempo-locked follows, the take does not']],
   },
+  moves: { does: 'tells what moves what: routes with their reach, windows on controls, and what is built in', call: 'moves RIG --patch NAME [--source ID] [--target ID]', options: [PATCH, ['--source ID', 'only what this source moves: cc.1, macro.2, lfo.1 …'], ['--target ID', 'only what moves this: layer.ID.cutoff, main.level, macro.1, lfo.1.rate …']] },
   import: {
     does: 'makes a rig of folders of audio, SFZ files, SoundFonts, zips and WAV, AIFF or FLAC files', call: 'import PATH… --out RIG [options]',
     options: [

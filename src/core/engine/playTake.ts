@@ -10,6 +10,12 @@ import type { Engine } from './engine';
 export function playTake(engine: Engine, take: Pick<Take, 'seconds' | 'events'>, tail: number, set: ReadonlyMap<SourceId, number> = new Map()): { left: Float32Array; right: Float32Array } {
   for (const [id, value] of set) {
     const [kind, index] = id.split('.');
+    if (kind === 'xy') {
+      const { dots } = engine.controllers;
+      const at = 2 * Number(index);
+      const other = (axis: 0 | 1) => (Number.isNaN(dots[at + axis]) ? 0.5 : dots[at + axis]);
+      engine.handle({ type: 'xy', number: Number(index), x: id.endsWith('.x') ? value : other(0), y: id.endsWith('.y') ? value : other(1) });
+    }
     if (kind === 'macro') engine.handle({ type: 'macro', number: Number(index), value });
     for (let channel = 1; channel < CHANNELS; channel++) {
       if (kind === 'cc') engine.handle({ type: 'controller', channel, controller: Number(index), value });

@@ -26,9 +26,6 @@ export interface ResolveOptions {
   port?: number;
 }
 
-/** Kinds of sources that can be put somewhere before a strike; all others come with it, or move by themselves. */
-export const SETTABLE: ReadonlySet<string> = new Set(['cc', 'macro', 'bend', 'channelPressure', 'pressure', 'slide', 'xyX', 'xyY']);
-
 /**
  * What sounds for a strike, by the same tables, windows, routes and chance as the engine's, without any audio. One list for each repetition.
  * Silent answers (gain 0) and muted layers are left out. Throws a RangeError for a source that cannot be set.

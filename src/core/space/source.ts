@@ -61,6 +61,9 @@ export function parseSource(id: SourceId): Source | undefined {
   return { id, kind, index, part: 0, ...entry, rest: kind === 'cc' ? restOfController(index) : entry.rest };
 }
 
+/** Kinds of sources that a hand puts somewhere; all others come with a strike, or move by themselves. */
+export const SETTABLE: ReadonlySet<string> = new Set(['cc', 'macro', 'bend', 'channelPressure', 'pressure', 'slide', 'xyX', 'xyY']);
+
 /** Whether a source stays where it is from the strike to the end of the note. */
 export const staysForNote = (kind: SourceKind): boolean => kind === 'key' || kind === 'velocity' || kind === 'random' || kind === 'scatter';
 

@@ -1,0 +1,29 @@
+import { parseTarget } from '../core/rig/parameters';
+import { BUILT_IN, labelIn, labelOfTarget, reachOfRoute } from '../core/rig/moves';
+import { parseSource } from '../core/space/source';
+import { readArguments, required } from './arguments';
+import { Failure } from './failure';
+import { findPatch, readRigFile } from './files';
+
+/** `moves RIG --patch NAME [--source ID] [--target ID]`: what moves what, from either end. */
+export function moves(args: string[]): unknown {
+  const { values, file } = readArguments(args, { patch: { type: 'string' }, source: { type: 'string' }, target: { type: 'string' } }, 'RIG');
+  const { source, target } = values as { source?: string; target?: string };
+  if (source !== undefined && !parseSource(source)) throw new Failure(`--source ${source}: names no source`, 2);
+  if (target !== undefined && !parseTarget(target)) throw new Failure(`--target ${target}: names nothing that a route can move`, 2);
+  const patch = findPatch(readRigFile(file), required(values, 'patch'));
+  const reads = (id: string | { formula: string }) => source === undefined || (typeof id === 'string' ? id === source : id.formula.includes(source));
+  return {
+    routes: patch.routes.filter((route) => (reads(route.source) || route.scaledBy === source) && (target === undefined || route.target === target)).map((route) => {
+      const reach = reachOfRoute(patch, route);
+      return {
+        source: typeof route.source === 'string' ? route.source : `= ${route.source.formula}`, sourceName: typeof route.source === 'string' ? labelIn(patch, route.source) : route.source.formula,
+        target: route.target, targetName: labelOfTarget(patch, route.target), from: reach?.from ?? null, to: reach?.to ?? null, depth: route.depth,
+        curve: route.curve, polarity: route.polarity, ...(route.scaledBy ? { scaledBy: route.scaledBy } : {}), bound: route.bound, on: route.on, read: parseTarget(route.target)?.parameter.atStrike ? 'at the strike' : 'always',
+      };
+    }),
+    windows: patch.layers.flatMap((layer) => layer.windows.filter((window) => window.source !== 'key' && window.source !== 'velocity' && reads(window.source) && target === undefined)
+      .map((window) => ({ source: window.source, layer: layer.name, low: window.low, high: window.high, fadeIn: window.fadeIn, fadeOut: window.fadeOut, read: window.read }))),
+    builtIn: patch.layers.flatMap((layer) => BUILT_IN.filter((each) => layer.receive[each.takesOff] && target === undefined && reads(each.source)).map((each) => ({ source: each.source, layer: layer.name, does: each.does }))),
+  };
+}

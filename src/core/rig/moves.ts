@@ -1,0 +1,129 @@
+import { labelOfSource, parseSource } from '../space/source';
+import { moverKind, type MoverKindId } from '../movers';
+import { moverParam, paramOf, xyParam } from './defaults';
+import { fromNormal, parseTarget, toNormal, type LayerParameterId, type Target, type TargetId, type XyParameterId } from './parameters';
+import type { Layer, Patch, Route } from './schema';
+
+/** What a route reaches: from where its target is with the source at its lowest to where it is with it at its highest, in the target's unit. A two-sided source goes to both sides of where the target rests. */
+export interface Reach { from: number; to: number }
+
+export const isTwoSided = (route: Pick<Route, 'source'>): boolean => typeof route.source === 'string' && (parseSource(route.source)?.low ?? 0) < 0;
+
+/** Where a target rests, in its unit; undefined where there is none such in the patch. */
+export function restOfTarget(patch: Patch, id: TargetId): number | undefined {
+  const target = parseTarget(id);
+  if (!target) return undefined;
+  switch (target.kind) {
+    case 'layer': {
+      const layer = patch.layers.find((candidate) => candidate.id === target.layerId);
+      return layer && paramOf(layer, target.parameter.id as LayerParameterId);
+    }
+    case 'main': return patch.main.level;
+    case 'macro': case 'blend': return (target.kind === 'macro' ? patch.macros : patch.blends).find(({ number }) => number === target.number)?.value ?? 0;
+    case 'xy': {
+      const pad = patch.xyPads.find(({ number }) => number === target.number);
+      return pad && xyParam(pad, target.parameter.id as XyParameterId);
+    }
+    default: {
+      const mover = patch.movers.find(({ kind, number }) => kind === target.kind && number === target.number);
+      return mover && moverParam(mover, target.parameter.id);
+    }
+  }
+}
+
+export function reachOfRoute(patch: Patch, route: Route): Reach | undefined {
+  const target = parseTarget(route.target);
+  const rest = restOfTarget(patch, route.target);
+  if (!target || rest === undefined) return undefined;
+  const base = toNormal(target.parameter, rest);
+  const { depth } = route;
+  const [low, high] = isTwoSided(route) ? [base - depth, base + depth] : [base, base + depth];
+  const turned = route.polarity === 'inverted';
+  return { from: fromNormal(target.parameter, turned ? high : low), to: fromNormal(target.parameter, turned ? low : high) };
+}
+
+/** Rest and depth that give a route a wanted reach, in the target's unit: the other view of the same thing. */
+export function depthFor(route: Pick<Route, 'source' | 'polarity'>, { parameter }: Target, from: number, to: number): { rest: number; depth: number } {
+  const a = toNormal(parameter, route.polarity === 'inverted' ? to : from);
+  const b = toNormal(parameter, route.polarity === 'inverted' ? from : to);
+  const twoSided = isTwoSided(route);
+  return { rest: fromNormal(parameter, twoSided ? (a + b) / 2 : a), depth: twoSided ? (b - a) / 2 : b - a };
+}
+
+/** What moves a layer without a route, because layers are built so. `takesOff` names the switch of what the layer hears that ends it. */
+export interface BuiltIn { source: string; does: string; takesOff: keyof Layer['receive'] }
+export const BUILT_IN: readonly BuiltIn[] = [
+  { source: 'bend', does: 'moves the pitch', takesOff: 'bend' },
+  { source: 'cc.7', does: 'moves the volume', takesOff: 'expression' },
+  { source: 'cc.11', does: 'moves the volume', takesOff: 'expression' },
+  { source: 'cc.64', does: 'holds the notes', takesOff: 'sustain' },
+  { source: 'cc.66', does: 'holds the notes', takesOff: 'sustain' },
+];
+
+/** Two jobs of one control: what still moves a layer as it came, although the control was given other work there. `routeId`: a route that can be taken off; else a switch of the layer. */
+export interface SecondJob { layerId: string; source: string; does: string; other: string; routeId: string | null; takesOff: keyof Layer['receive'] | null }
+
+/** Every control that does what it always does in a layer beside the work that it was given there: vibrato on the wheel, volume, pedals. */
+export function secondJobs(patch: Patch): SecondJob[] {
+  return patch.layers.flatMap((layer) => {
+    const prefix = `layer.${layer.id}.`;
+    const given = new Map<string, string>();
+    for (const window of layer.windows) given.set(window.source, 'a window');
+    for (const route of patch.routes) {
+      if (!route.on || typeof route.source !== 'string' || route.target === `${prefix}vibratoDepth`) continue;
+      const target = parseTarget(route.target);
+      if (target && (target.kind !== 'layer' || target.layerId === layer.id)) given.set(route.source, target.kind === 'layer' ? target.parameter.label : labelOfTarget(patch, route.target));
+    }
+    const jobs: SecondJob[] = [];
+    const vibrato = patch.routes.find((route) => route.on && route.source === 'cc.1' && route.target === `${prefix}vibratoDepth` && route.depth !== 0);
+    if (vibrato && given.has('cc.1') && layer.receive.wheel) jobs.push({ layerId: layer.id, source: 'cc.1', does: 'moves the vibrato', other: given.get('cc.1')!, routeId: vibrato.id, takesOff: null });
+    for (const { source, does, takesOff } of BUILT_IN) if (given.has(source) && layer.receive[takesOff]) jobs.push({ layerId: layer.id, source, does, other: given.get(source)!, routeId: null, takesOff });
+    return jobs;
+  });
+}
+
+/** What people call a target: `high cut of Bowed Wire`, `macro 2 Swell`, `rate of Breath`. */
+export function labelOfTarget(patch: Patch, id: TargetId): string {
+  const target = parseTarget(id);
+  if (!target) return id;
+  switch (target.kind) {
+    case 'layer': return `${target.parameter.label} of ${patch.layers.find((layer) => layer.id === target.layerId)?.name ?? 'a layer that is gone'}`;
+    case 'main': return target.parameter.label;
+    case 'macro': case 'blend': return labelIn(patch, id);
+    case 'xy': return `${target.parameter.label} of ${patch.xyPads.find(({ number }) => number === target.number)?.name ?? `XY pad ${target.number}`}`;
+    default: return `${target.parameter.label} of ${labelIn(patch, `${target.kind}.${target.number}`)}`;
+  }
+}
+
+/** What people call a source in a patch: by the name it has there, where it has one. */
+export function labelIn(patch: Patch, id: string): string {
+  const source = parseSource(id);
+  if (!source) return id;
+  const named = (name: string | undefined): string => name || labelOfSource(id);
+  switch (source.kind) {
+    case 'macro': return named(patch.macros.find(({ number }) => number === source.index)?.name);
+    case 'blend': return named(patch.blends.find(({ number }) => number === source.index)?.name);
+    case 'xyX': case 'xyY': return `${patch.xyPads.find(({ number }) => number === source.index)?.name ?? `XY pad ${source.index}`} ${source.kind === 'xyX' ? 'x' : 'y'}`;
+    case 'xyAnchor': {
+      const pad = patch.xyPads.find(({ number }) => number === source.index);
+      return pad ? `${pad.name}: ${pad.anchors[source.part - 1]?.name ?? `anchor ${source.part}`}` : labelOfSource(id);
+    }
+    default: return named(patch.movers.find(({ kind, number }) => kind === source.kind && number === source.index)?.name);
+  }
+}
+
+/** Every source that exists in a patch, for choosing from: what hands do, macros, pads, blends, movers. */
+export function sourcesIn(patch: Patch): { id: string; label: string; group: 'hands' | 'notes' | 'macros' | 'pads' | 'blends' | 'movers' }[] {
+  const plain = (group: 'hands' | 'notes', ids: readonly string[]) => ids.map((id) => ({ id, label: labelOfSource(id), group }));
+  return [
+    ...patch.macros.map(({ number }) => ({ id: `macro.${number}`, label: labelIn(patch, `macro.${number}`), group: 'macros' as const })),
+    ...patch.movers.map(({ kind, number }) => ({ id: `${kind}.${number}`, label: labelIn(patch, `${kind}.${number}`), group: 'movers' as const })),
+    ...patch.xyPads.flatMap(({ number, anchors }) => ['x', 'y', ...anchors.map((_, i) => `anchor.${i + 1}`)].map((part) => ({ id: `xy.${number}.${part}`, label: labelIn(patch, `xy.${number}.${part}`), group: 'pads' as const }))),
+    ...patch.blends.map(({ number }) => ({ id: `blend.${number}`, label: labelIn(patch, `blend.${number}`), group: 'blends' as const })),
+    ...plain('hands', ['cc.1', 'bend', 'channelPressure', 'cc.2', 'cc.4', 'cc.7', 'cc.11', 'cc.64', 'cc.66', 'cc.67', 'cc.74']),
+    ...plain('notes', ['velocity', 'key', 'pressure', 'slide', 'releaseVelocity', 'random.1', 'random.2', 'scatter.1', 'scatter.2']),
+  ];
+}
+
+/** Lowest and highest value of a mover. */
+export const rangeOfMover = (kind: MoverKindId): [low: number, high: number] => [moverKind(kind).low, 1];
