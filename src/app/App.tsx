@@ -12,6 +12,8 @@ import { LayersView } from './views/layers/LayersView';
 /** Loaded when it is opened first. */
 const SoundsView = lazy(async () => ({ default: (await import('./views/sounds/SoundsView')).SoundsView }));
 
+const ControlView = lazy(async () => ({ default: (await import('./views/control/ControlView')).ControlView }));
+
 const lastPatchOf = (rigId: string): string | null => localStorage.getItem(`wavicle-patch-${rigId}`);
 
 /** The patch that was in view last, or the first. */
@@ -62,7 +64,7 @@ const router = createBrowserRouter([{
     { path: '/', element: <Home /> },
     {
       path: '/patch/:patchId', element: <PatchGate />,
-      children: [{ element: <Shell />, children: [{ path: 'layers', element: <LayersView /> }, { path: 'sounds/:soundId?', element: <Suspense fallback={<Loading />}><SoundsView /></Suspense> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
+      children: [{ element: <Shell />, children: [{ path: 'layers', element: <LayersView /> }, { path: 'sounds/:soundId?', element: <Suspense fallback={<Loading />}><SoundsView /></Suspense> }, { path: 'control', element: <Suspense fallback={<Loading />}><ControlView /></Suspense> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
     },
     { path: '*', element: <Navigate to="/" replace /> },
   ],

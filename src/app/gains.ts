@@ -1,12 +1,13 @@
-import { Evaluator, NOTE_STATE, RANDOMS, type NoteValues } from '../core/engine/evaluate';
+import type { Evaluator } from '../core/engine/evaluate';
 import type { ProgramLayer, WindowSet } from '../core/engine/program';
 import { dbOfGain } from '../core/music/pitch';
 import { parseSource } from '../core/space/source';
+import { liveEvaluator, restingNote } from './live';
 import { session } from './session';
 
 export interface LayerGain { layerId: string; name: string; gain: number; db: number }
 
-const note: NoteValues = { channel: 1, key: 60, velocity: 100, releaseVelocity: 64, randoms: new Float64Array(RANDOMS).fill(0.5), scatters: new Float64Array(RANDOMS).fill(0.5), states: new Float64Array(NOTE_STATE), row: 0 };
+const note = restingNote();
 
 /** What both kinds of windows let through, as a strike at this moment would find them. */
 const gainOfSet = (evaluator: Evaluator, { atStrike, followed }: WindowSet): number => evaluator.gainOf(atStrike) * evaluator.gainOf(followed);
@@ -17,9 +18,9 @@ const isHushed = (layers: readonly ProgramLayer[], layer: ProgramLayer): boolean
 
 /** Product of the windows of each layer for a strike, with the controllers as they stand: what the engine itself would use. Muted layers, and those that a solo leaves out, count as silent. */
 export function gainsAt(key: number, velocity: number): LayerGain[] {
-  const { program, hands } = session;
-  if (!program) return [];
-  const evaluator = new Evaluator(program, hands.controllers);
+  const { program } = session;
+  const evaluator = liveEvaluator();
+  if (!program || !evaluator) return [];
   note.key = key;
   note.velocity = velocity;
   return program.layers.map((layer) => {
@@ -34,11 +35,11 @@ const compiledLayer = (layerId: string) => session.program?.layers.find((layer) 
 
 /** Gain of one layer over a grid of keys and velocities, row by row from the lowest velocity, with the controllers as they stand. */
 export function gainGrid(layerId: string, keys: readonly number[], velocities: readonly number[]): Float64Array {
-  const { program, hands } = session;
+  const { program } = session;
+  const evaluator = liveEvaluator();
   const grid = new Float64Array(keys.length * velocities.length);
   const layer = compiledLayer(layerId);
-  if (!program || !layer || isHushed(program.layers, layer)) return grid;
-  const evaluator = new Evaluator(program, hands.controllers);
+  if (!program || !layer || !evaluator || isHushed(program.layers, layer)) return grid;
   let at = 0;
   for (const velocity of velocities) {
     note.velocity = velocity;
@@ -53,10 +54,10 @@ export function gainGrid(layerId: string, keys: readonly number[], velocities: r
 
 /** Product of the windows of a layer that do not look at the note: how far the controllers let it in. */
 export function patchGain(layerId: string): number {
-  const { program, hands } = session;
+  const { program } = session;
   const layer = compiledLayer(layerId);
-  if (!program || !layer) return 1;
-  const evaluator = new Evaluator(program, hands.controllers);
+  const evaluator = liveEvaluator();
+  if (!program || !layer || !evaluator) return 1;
   evaluator.look(layer, null);
   return evaluator.gainOf(layer.windows.atStrike) * evaluator.gainOf(layer.windows.followed.filter((window) => parseSource(program.sources[window.source].id)!.reach === 'patch'));
 }

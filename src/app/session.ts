@@ -2,10 +2,19 @@ import { compile, LOWEST_ENGINE_RATE } from '../core/engine/compile';
 import type { EngineEvent } from '../core/engine/event';
 import { samplesOfStrike } from '../core/engine/resolve';
 import type { Program, SampleRequest } from '../core/engine/program';
-import type { Patch, Rig } from '../core/rig/schema';
+import { newControllers } from '../core/rig/defaults';
+import { labelIn, labelOfTarget } from '../core/rig/moves';
+import type { ControllerSetup, Patch, Rig } from '../core/rig/schema';
+import { tempoOfTaps } from '../core/music/time';
+import { ControlReader, type ControlMove } from '../core/music/controlReader';
+import { Learner, type Learned } from '../core/music/learn';
+import type { MidiMessage, TimeMessage } from '../core/music/midi';
 import { ANSWERS } from '../core/engine/tick';
 import { AudioHost } from '../host/audioHost';
+import { Bindings } from '../host/bindings';
+import { ClockFollower } from '../host/clock';
 import { MidiInput } from '../host/midiInput';
+import { Monitor, wordsOf } from '../host/monitor';
 import { Latch } from '../host/latch';
 import { METER } from '../host/protocol';
 import { Performance } from '../host/performance';
@@ -19,7 +28,20 @@ import { sampleBytes } from './storage/demoSamples';
 export class Session {
   readonly audio = new AudioHost();
   readonly hands = new Performance();
-  readonly midi = new MidiInput((message) => { if (message.type !== 'program') this.play(message); });
+  readonly midi = new MidiInput((message, port, bytes) => this.receive(message, port, bytes));
+  readonly monitor = new Monitor();
+  /** What was learned of controllers: fed by whatever comes in, hardware or stand-in. */
+  readonly bindings = new Bindings({
+    valueOf: (target) => this.liveOf(target),
+    styleOf: (target) => this.shownPatch?.macros.find(({ number }) => `macro.${number}` === target)?.style ?? 'strip',
+    move: (target, value) => this.moveLive(target, value),
+  });
+  readonly clock = new ClockFollower((event) => this.play(event));
+  private readonly readers = new Map<string, ControlReader>();
+  private learning: { learner: Learner; done: (learned: Learned) => void; quiet: ReturnType<typeof setTimeout> | undefined } | null = null;
+  private ranging: ((key: number, velocity: number) => void) | null = null;
+  /** Which control moved what last, in words, for the readout. */
+  lastHeard = '';
   readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time) => this.audio.send(event, time), (event) => this.hands.note(event), (event) => this.hands.standing(event));
   /** The program that plays, for pictures of the same gains. */
   program: Program | null = null;
@@ -47,6 +69,7 @@ export class Session {
   private answersSeen = 0;
   /** Of the sound that runs. */
   private rate: number | undefined;
+  private zonesTold = '0 0 48';
   private shownRig: Rig | null = null;
   private shownPatch: Patch | null = null;
 
@@ -92,6 +115,135 @@ export class Session {
   play(event: EngineEvent): void {
     if (event.type === 'noteOn' || event.type === 'noteOff') this.latch.take(event);
     else this.playNow(event);
+  }
+
+  /** A message from a port, hardware or stand-in: what is learned, bound or played. */
+  receive(message: MidiMessage | TimeMessage, port: string, bytes: readonly number[]): void {
+    const line = { at: performance.now(), port, bytes, message, moved: '' };
+    if (!('channel' in message)) {
+      this.clock.take(message);
+      if (message.type !== 'clock') this.monitor.hear(line);
+      return;
+    }
+    let reader = this.readers.get(port);
+    if (!reader) this.readers.set(port, (reader = new ControlReader()));
+    const fine = reader.fineValue(message);
+    const moves = reader.read(message);
+    const { learning } = this;
+    let bound = false;
+    for (const move of moves) {
+      if (learning) this.feedLearner(move);
+      else if (this.bindings.take(move, port)) bound = true;
+    }
+    // A key may end, though learning has begun since it went down.
+    if ((!learning || message.type === 'noteOff') && !bound) {
+      if (message.type === 'noteOn' && this.ranging) this.ranging(message.key, message.velocity);
+      const at = this.setup.ports.indexOf(port) + 1;
+      const adjusted = fine ? { ...message, controller: fine.controller, value: fine.value } : message.type === 'controller' ? { ...message, value: this.pedalValue(message.controller, message.value) } : message;
+      if (adjusted.type !== 'program') this.play(at > 0 ? { ...adjusted, port: at } : adjusted);
+    }
+    line.moved = this.movedBy(message, moves, bound);
+    this.lastHeard = `${wordsOf(message)}, channel ${message.channel}, port “${port}”${line.moved ? ` → ${line.moved}` : ''}`;
+    this.monitor.hear(line);
+  }
+
+  private movedBy(message: MidiMessage, moves: readonly ControlMove[], bound: boolean): string {
+    const { shownPatch: patch } = this;
+    if (!patch || message.type === 'noteOff') return '';
+    if (bound) return moves.flatMap((move) => this.setup.bindings.filter(({ control }) => control === move.control || control.replace('relative', 'cc') === move.control).map(({ target }) => labelIn(patch, target))).join(', ');
+    const source = message.type === 'controller' ? `cc.${message.controller}` : message.type === 'channelPressure' ? 'channelPressure' : message.type === 'bend' ? 'bend' : message.type === 'keyPressure' ? 'pressure' : '';
+    const routes = patch.routes.filter((route) => route.on && route.source === source).map((route) => labelOfTarget(patch, route.target));
+    const windows = patch.layers.filter((layer) => layer.windows.some((window) => window.source === source)).map((layer) => `window of ${layer.name}`);
+    return [...routes, ...windows].join(', ');
+  }
+
+  private get setup(): ControllerSetup {
+    return this.shownRig?.controllers ?? NO_CONTROLLERS;
+  }
+
+  /** A pedal as the rig knows it: turned round, or up and down alone. */
+  private pedalValue(controller: number, value: number): number {
+    const pedal = this.setup.pedals.find((candidate) => candidate.controller === controller);
+    if (!pedal) return value;
+    const turned = pedal.inverted ? 127 - value : value;
+    return pedal.kind === 'switch' ? (turned >= 64 ? 127 : 0) : turned;
+  }
+
+  /** The next control that is moved is told; until then nothing that comes in plays. Gives what ends the learning. */
+  learn(done: (learned: Learned) => void): () => void {
+    clearTimeout(this.learning?.quiet);
+    this.learning = { learner: new Learner(), done, quiet: undefined };
+    this.tell();
+    return () => this.endLearning();
+  }
+
+  get isLearning(): boolean {
+    return this.learning !== null;
+  }
+
+  endLearning(): void {
+    clearTimeout(this.learning?.quiet);
+    this.learning = null;
+    this.tell();
+  }
+
+  private feedLearner(move: ControlMove): void {
+    const { learning } = this;
+    if (!learning) return;
+    const finish = (learned: Learned | undefined) => {
+      if (!learned || this.learning !== learning) return;
+      this.endLearning();
+      learning.done(learned);
+    };
+    clearTimeout(learning.quiet);
+    const found = learning.learner.take(move);
+    if (found) finish(found);
+    else learning.quiet = setTimeout(() => finish(learning.learner.finish()), QUIET_MS);
+  }
+
+  private taps: number[] = [];
+  /** A beat is tapped: from the second on the tempo follows, and the patch as it is kept stays. */
+  tap(): void {
+    this.taps = [...this.taps.slice(-7), performance.now() / 1000];
+    const tempo = tempoOfTaps(this.taps);
+    if (tempo !== undefined) this.play({ type: 'tempo', tempo });
+    this.tell();
+  }
+
+  /** The patch's own tempo again. */
+  endTapping(): void {
+    this.taps = [];
+    this.play({ type: 'tempo', tempo: null });
+    this.tell();
+  }
+
+  /** Each strike from now on is told, for the real range of the controller. Gives what ends it. */
+  watchRange(told: (key: number, velocity: number) => void): () => void {
+    this.ranging = told;
+    return () => { this.ranging = null; };
+  }
+
+  /** Where something stands that controls and hands move: 0…1; undefined where the patch has none such. */
+  liveOf(target: string): number | undefined {
+    const { shownPatch: patch } = this;
+    const [kind, number, axis] = target.split('.');
+    const { controllers } = this.hands;
+    if (kind === 'macro') {
+      const macro = patch?.macros.find((candidate) => candidate.number === Number(number));
+      const live = controllers.macros[Number(number)];
+      return macro && (Number.isNaN(live) ? macro.value : live);
+    }
+    const pad = patch?.xyPads.find((candidate) => candidate.number === Number(number));
+    const live = controllers.dots[2 * Number(number) + (axis === 'y' ? 1 : 0)];
+    return pad && (Number.isNaN(live) ? pad[axis as 'x' | 'y'] : live);
+  }
+
+  /** Plays a macro or a dot: it moves, and the patch stays as it is. */
+  moveLive(target: string, value: number, letGo = false): void {
+    const [kind, number, axis] = target.split('.');
+    const n = Number(number);
+    if (kind === 'macro') this.play({ type: 'macro', number: n, value });
+    else this.play({ type: 'xy', number: n, x: axis === 'x' ? value : this.liveOf(`xy.${n}.x`) ?? 0.5, y: axis === 'y' ? value : this.liveOf(`xy.${n}.y`) ?? 0.5, letGo });
   }
 
   private playNow(event: EngineEvent, time?: number): void {
@@ -142,7 +294,7 @@ export class Session {
   }
 
   private showNow(rig: Rig, patch: Patch): void {
-    const same = this.shownPatch === patch && this.shownRig?.sounds === rig.sounds && this.shownRig.samples === rig.samples;
+    const same = this.shownPatch === patch && this.shownRig?.sounds === rig.sounds && this.shownRig.samples === rig.samples && this.shownRig.controllers === rig.controllers;
     if (same) return;
     const before = this.shownPatch;
     const otherRig = this.shownRig?.id !== rig.id;
@@ -159,10 +311,15 @@ export class Session {
       this.settled.clear();
     }
     this.serial = this.audio.setProgram(this.program);
-    if (before?.id !== patch.id) this.hands.restMacros();
-    for (const macro of patch.macros) {
-      const old = before?.id === patch.id ? before.macros.find((candidate) => candidate.number === macro.number) : undefined;
-      if (old?.value !== macro.value) this.play({ type: 'macro', number: macro.number, value: macro.value });
+    if (before?.id !== patch.id) {
+      this.hands.restMacros();
+      this.bindings.patchChanged();
+    } else this.followStarts(before, patch);
+    this.bindings.setup = rig.controllers;
+    const { mpe } = rig.controllers;
+    if (otherRig || zonesKey(mpe) !== this.zonesTold) {
+      this.zonesTold = zonesKey(mpe);
+      for (let port = 0; port <= rig.controllers.ports.length; port++) this.play({ type: 'zones', port, ...mpe });
     }
     this.needed = new Set(this.program.samples.map((request) => request.key));
     const { samples } = this.program;
@@ -170,6 +327,19 @@ export class Session {
     if (before) void this.fetchSamples(rig, samples, patch.id);
     else afterDrawing(() => { if (this.shownPatch === patch) void this.fetchSamples(rig, samples, patch.id); });
     this.tell();
+  }
+
+  /** What stood at its start goes along when its start is edited; what was played elsewhere stays there. */
+  private followStarts(before: Patch, patch: Patch): void {
+    for (const macro of patch.macros) {
+      const old = before.macros.find((candidate) => candidate.number === macro.number);
+      if (old && old.value !== macro.value && this.hands.controllers.macros[macro.number] === macro.value) this.play({ type: 'rest', kind: 'macro', number: macro.number });
+    }
+  }
+
+  /** Whether what the engine reports is about the program that the page shows. */
+  get isMeteringPresent(): boolean {
+    return this.audio.meters[METER.program] === this.serial && this.audio.state === 'running';
   }
 
   /** The zones that answered since the last time this was asked: sound, and place in it. Nothing while the audio thread has yet to take up the newest program. */
@@ -290,6 +460,10 @@ function afterDrawing(work: () => void): void {
   setTimeout(once, 400);
 }
 
+const NO_CONTROLLERS = newControllers();
+const zonesKey = ({ lower, upper, bendRange }: ControllerSetup['mpe']): string => `${lower} ${upper} ${bendRange}`;
+/** Hands that rest for so long have shown what they meant. */
+const QUIET_MS = 350;
 const OTHERS_MS = 1500;
 const EARLY_MS = 4000;
 const LONG_MS = 8;

@@ -98,6 +98,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     for (let i = 0; i < ANSWERS; i++) meters[METER.answers + i] = engine.answers[i];
     meters[METER.answerCount] = engine.answerCount;
     meters[METER.program] = this.serial;
+    engine.readMovement(meters, METER.movers, METER.pads, METER.position);
     const now = Date.now();
     // The clock here counts whole milliseconds; over many blocks the rounding evens out.
     this.busyMs += now - began;

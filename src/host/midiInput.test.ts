@@ -9,7 +9,7 @@ async function make(...first: StandIn[]) {
   const access = { inputs: new Map(first.map((input) => [input.id, input])), onstatechange: null as null | (() => void) };
   Object.defineProperty(globalThis, 'navigator', { configurable: true, value: { requestMIDIAccess: () => Promise.resolve(access) } });
   const received: MidiMessage[] = [];
-  const midi = new MidiInput((message) => received.push(message));
+  const midi = new MidiInput((message) => received.push(message as MidiMessage));
   let told = 0;
   midi.subscribe(() => told++);
   await midi.open();

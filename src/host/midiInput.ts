@@ -1,4 +1,7 @@
-import { MidiDecoder, type MidiMessage } from '../core/music/midi';
+import { MidiDecoder, type MidiMessage, type TimeMessage } from '../core/music/midi';
+
+/** A message from a port, with the bytes it came as. */
+export type Receive = (message: MidiMessage | TimeMessage, port: string, bytes: readonly number[]) => void;
 
 export interface MidiStatus { kind: 'unasked' | 'unsupported' | 'refused' | 'none' | 'ready'; names: string[]; text: string }
 
@@ -6,22 +9,22 @@ export interface MidiStatus { kind: 'unasked' | 'unsupported' | 'refused' | 'non
 const PEDALS: ReadonlySet<number> = new Set([64, 66, 67, 69]);
 
 /** One input, with a decoder of its own for its running status. It knows what it holds down, so that nothing hangs when its cable is pulled. */
-class Port {
+export class Port {
   private readonly decoder = new MidiDecoder();
   /** What lets go of each thing that is held. */
   private readonly held = new Map<string, MidiMessage>();
 
-  constructor(private readonly receive: (message: MidiMessage) => void) {}
+  constructor(readonly name: string, private readonly receive: Receive) {}
 
   take(bytes: ArrayLike<number>): void {
-    for (const message of this.decoder.decode(bytes)) {
-      this.remember(message);
-      this.receive(message);
+    for (const message of this.decoder.decodeAll(bytes)) {
+      if ('channel' in message) this.remember(message);
+      this.receive(message, this.name, Array.from(bytes));
     }
   }
 
   letGo(): void {
-    for (const message of this.held.values()) this.receive(message);
+    for (const message of this.held.values()) this.receive(message, this.name, []);
     this.held.clear();
   }
 
@@ -50,7 +53,7 @@ export class MidiInput {
   private readonly ports = new Map<string, Port>();
   private readonly listeners = new Set<() => void>();
 
-  constructor(private readonly receive: (message: MidiMessage) => void) {}
+  constructor(private readonly receive: Receive) {}
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -74,7 +77,7 @@ export class MidiInput {
   private listen(access: MIDIAccess): void {
     const inputs = [...access.inputs.values()].filter((input) => input.state === 'connected');
     for (const input of inputs) {
-      const port = this.ports.get(input.id) ?? new Port(this.receive);
+      const port = this.ports.get(input.id) ?? new Port(input.name ?? 'controller', this.receive);
       this.ports.set(input.id, port);
       input.onmidimessage = (message) => port.take(message.data ?? []);
     }

@@ -1,4 +1,4 @@
-import { Controllers } from '../core/engine/controllers';
+import { addressOf, Controllers } from '../core/engine/controllers';
 import type { EngineEvent } from '../core/engine/event';
 
 /** A strike as the interface shows it. `at` in milliseconds of the page's clock. */
@@ -17,6 +17,8 @@ export class Performance {
   readonly controllers = new Controllers();
   /** Velocity by held key. */
   readonly held = new Map<number, number>();
+  /** A tempo that holds instead of the patch's own. */
+  tempo: number | null = null;
   readonly strikes: Strike[] = [];
   /** Goes up with every change, for views that ask whether to draw again; `controls` only with moved controllers. */
   version = 0;
@@ -37,14 +39,28 @@ export class Performance {
         break;
       case 'noteOff': this.held.delete(event.key); break;
       case 'controller':
-        if (event.controller === 121) this.controllers.reset(event.channel);
-        else if (event.controller < 120) this.controllers.setController(event.channel, event.controller, event.value);
+        if (event.controller === 121) this.controllers.reset(addressOf(event.port ?? 0, event.channel));
+        else if (event.controller < 120) this.controllers.setController(addressOf(event.port ?? 0, event.channel), event.controller, event.value);
         this.controls++;
         break;
-      case 'bend': this.controllers.setBend(event.channel, event.bend); this.controls++; break;
-      case 'channelPressure': this.controllers.setChannelPressure(event.channel, event.pressure); this.controls++; break;
-      case 'keyPressure': this.controllers.setKeyPressure(event.channel, event.key, event.pressure); this.controls++; break;
+      case 'bend': this.controllers.setBend(addressOf(event.port ?? 0, event.channel), event.bend); this.controls++; break;
+      case 'channelPressure': this.controllers.setChannelPressure(addressOf(event.port ?? 0, event.channel), event.pressure); this.controls++; break;
+      case 'keyPressure': this.controllers.setKeyPressure(addressOf(event.port ?? 0, event.channel), event.key, event.pressure); this.controls++; break;
       case 'macro': this.controllers.macros[event.number] = event.value; this.controls++; break;
+      case 'xy':
+        this.controllers.dots[2 * event.number] = event.x;
+        this.controllers.dots[2 * event.number + 1] = event.y;
+        this.controllers.letGo[event.number] = event.letGo ? 1 : 0;
+        this.controls++;
+        break;
+      case 'rest':
+        if (event.kind === 'macro') this.controllers.macros[event.number] = NaN;
+        else this.controllers.dots.fill(NaN, 2 * event.number, 2 * event.number + 2);
+        this.controls++;
+        break;
+      case 'zones': this.controllers.setZones(event.port ?? 0, event.lower, event.upper, event.bendRange); break;
+      case 'tempo': this.tempo = event.tempo; break;
+      case 'position': break;
       case 'panic':
         this.held.clear();
         for (let channel = 0; channel <= 16; channel++) this.controllers.reset(channel);
@@ -63,6 +79,7 @@ export class Performance {
   /** Macros rest where the new patch puts them, as they do in the engine. */
   restMacros(): void {
     this.controllers.macros.fill(NaN);
+    this.controllers.dots.fill(NaN);
     this.controls++;
     this.tell();
   }
@@ -107,6 +124,11 @@ export class Performance {
       if (pressure !== 0) events.push({ event: { type: 'channelPressure', channel, pressure }, newest: pressure === controllers.channelPressure[0] });
     }
     const macros = [...controllers.macros].flatMap((value, number): EngineEvent[] => (Number.isNaN(value) ? [] : [{ type: 'macro', number, value }]));
+    for (let number = 1; number <= 4; number++) {
+      const x = controllers.dots[2 * number];
+      if (!Number.isNaN(x)) macros.push({ type: 'xy', number, x, y: controllers.dots[2 * number + 1], letGo: controllers.letGo[number] === 1 });
+    }
+    if (this.tempo !== null) macros.push({ type: 'tempo', tempo: this.tempo });
     return [...events.filter(({ newest }) => !newest), ...events.filter(({ newest }) => newest)].map(({ event }) => event).concat(macros);
   }
 }

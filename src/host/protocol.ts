@@ -1,5 +1,6 @@
 import type { PreparedSample } from '../core/dsp/sample';
 import { ANSWERS } from '../core/engine/tick';
+import { MOST_MOVERS } from '../core/rig/schema';
 import type { EngineEvent } from '../core/engine/event';
 import type { PlayedProgram } from '../core/engine/program';
 
@@ -41,5 +42,16 @@ const LAYERS = 5;
  * `program` is the serial of the program that plays, `answerCount` how many zones have answered since it came, `answers` the last {@link ANSWERS} of them, as places
  * among its zones. Who finds the serial finds the rest.
  */
-export const METER = { left: 0, right: 1, voices: 2, load: 3, limiter: 4, layers: LAYERS, program: LAYERS + METERED_LAYERS, answerCount: LAYERS + METERED_LAYERS + 1, answers: LAYERS + METERED_LAYERS + 2 } as const;
-export const METER_LENGTH = METER.answers + ANSWERS;
+const AFTER = LAYERS + METERED_LAYERS;
+const MOVERS_AT = AFTER + 2 + ANSWERS;
+const PADS_AT = MOVERS_AT + 2 * MOST_MOVERS;
+export const METER = {
+  left: 0, right: 1, voices: 2, load: 3, limiter: 4, layers: LAYERS, program: AFTER, answerCount: AFTER + 1, answers: AFTER + 2,
+  /** Value and rounds of each mover, in the order of the patch; of those that notes have for themselves, the newest note's. */
+  movers: MOVERS_AT,
+  /** x and y of each pad's dot, in the order of the patch. */
+  pads: PADS_AT,
+  /** Position of the transport in quarters, and quarters a minute. */
+  position: PADS_AT + 8, tempo: PADS_AT + 9,
+} as const;
+export const METER_LENGTH = METER.tempo + 1;

@@ -14,7 +14,7 @@ export function Controls() {
   useRefresh(typing);
   useRefresh(session.latch);
   const dispatch = useAppDispatch();
-  const typingPlays = useAppSelector((state) => state.ui.typingPlays);
+  const { typingPlays, standIns } = useAppSelector((state) => state.ui);
   const { controllers } = session.hands;
   const cc = (controller: number) => controllers.cc[controller];
   const send = (controller: number, value: number) => session.play({ type: 'controller', channel: 1, controller, value });
@@ -39,7 +39,10 @@ export function Controls() {
             <option value={4}>1/1</option><option value={2}>1/2</option><option value={1}>1/4</option><option value={0.5}>1/8</option>
           </select>
         </div>
-        <button className={SMALL} aria-pressed={typingPlays} title="The computer keyboard plays two octaves (P)" onClick={() => dispatch(uiSlice.actions.typingPlaysSet(!typingPlays))}>type to play</button>
+        <div className="grid grid-cols-2 gap-1">
+        <button className={SMALL} aria-pressed={standIns} title="More stand-ins: an expressive surface, faders and encoders, strike pads, pedals" onClick={() => dispatch(uiSlice.actions.standInsOpened(!standIns))}>more …</button>
+        <button className={SMALL} aria-pressed={typingPlays} aria-label="type to play" title="The computer keyboard plays two octaves (P)" onClick={() => dispatch(uiSlice.actions.typingPlaysSet(!typingPlays))}>type</button>
+        </div>
       </div>
     </div>
   );

@@ -41,7 +41,9 @@ export function Readout({ patch, pointed }: { patch: Patch; pointed: Pointed | n
   );
 }
 
+/** What was heard last from a controller and what it moved; before that, which controllers there are. */
 function useMidiText(): string {
   useRefresh(session.midi);
-  return session.midi.status.text;
+  useRefresh(session.monitor);
+  return session.lastHeard ? `last heard: ${session.lastHeard}` : session.midi.status.text;
 }

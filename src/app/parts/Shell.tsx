@@ -2,6 +2,8 @@ import { DropdownMenu } from 'radix-ui';
 import { ChevronDown, CircleHelp, Moon, Redo2, Settings, Sun, Undo2 } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
+import { alone as aloneOf } from '../../core/rig/edits/moves';
+import { labelIn } from '../../core/rig/moves';
 import { addPatch, deletePatch, duplicatePatch, renamePatch } from '../../core/rig/edits/patches';
 import { soundPatch } from '../../core/rig/defaults';
 import type { Patch } from '../../core/rig/schema';
@@ -25,6 +27,11 @@ import { useUndo } from './useUndo';
 import { tray } from '../tray';
 import { useStore } from './useLive';
 import { useView } from './useView';
+import { ConnectBanner } from '../views/control/ConnectSign';
+import { ControllersSheet } from './ControllersSheet';
+import { MonitorSheet } from './MonitorSheet';
+import { StandIns } from './StandIns';
+import { useSecondJobs } from './useSecondJobs';
 
 /** What surrounds every building view: the bar above, the keyboard and the stand-in controllers below, the take and its actions at the foot. */
 export function Shell() {
@@ -36,15 +43,17 @@ export function Shell() {
   const patch = useAppSelector((state) => selectPatch(state, patchId))!;
   const [pointed, setPointed] = useState<Pointed | null>(null);
   const [dropping, setDropping] = useState(false);
-  const sheet = useAppSelector((state) => state.ui.sheet);
+  const { sheet, standIns } = useAppSelector((state) => state.ui);
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   const [foot, setFoot] = useState<HTMLDivElement | null>(null);
   useShortcuts({ patch });
   const dispatch = useAppDispatch();
-  useEffect(() => { dispatch(uiSlice.actions.soloCleared()); }, [dispatch, patchId]);
+  useEffect(() => { dispatch(uiSlice.actions.soloCleared()); dispatch(uiSlice.actions.aloneSet(null)); dispatch(uiSlice.actions.connectingSet(null)); }, [dispatch, patchId]);
   // In the Sounds view the keys play the sound in view alone, over its whole range, unless the patch is asked for.
   const sound = view === 'sounds' && alone ? rig.sounds.find((candidate) => candidate.id === soundId) : undefined;
-  const heard = useMemo(() => (sound ? soundPatch(sound, patch) : patch), [sound, patch]);
+  const aloneSource = useAppSelector((state) => state.ui.alone);
+  const heard = useMemo(() => (sound ? soundPatch(sound, patch) : aloneSource ? aloneOf(patch, aloneSource) : patch), [sound, patch, aloneSource]);
+  useSecondJobs(patch);
   useEffect(() => {
     session.show(rig, heard);
     localStorage.setItem(`wavicle-patch-${rig.id}`, patch.id);
@@ -87,13 +96,18 @@ export function Shell() {
       {dropping && <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded-xl border-2 border-dashed border-ink bg-paper/85 text-lg">Drop recordings, folders, SFZ files or a SoundFont to lay them out, a rig (.wavicle) to open it, or a MIDI file to play it as the take</div>}
       {sheet === 'help' && <HelpSheet />}
       {sheet === 'settings' && <SettingsSheet />}
+      {sheet === 'monitor' && <MonitorSheet />}
+      {sheet === 'controllers' && <ControllersSheet />}
+      {standIns && <StandIns />}
+      <ConnectBanner patch={patch} />
+      {aloneSource && <div role="status" className="fixed top-[52px] right-4 z-40 flex items-center gap-3 rounded-md border-2 border-ink bg-sheet px-3 py-1"><span>Only <b>{labelIn(patch, aloneSource)}</b> moves anything.</span><button className="button" onClick={() => dispatch(uiSlice.actions.aloneSet(null))}>All again</button></div>}
     </PointedContext>
   );
 }
 
 const WHY_READ_ONLY = 'Another tab has this rig: edits are off here. Close it there, or take over.';
 
-const VIEWS = [['layers', 'Layers'], ['sounds', 'Sounds']] as const;
+const VIEWS = [['layers', 'Layers'], ['sounds', 'Sounds'], ['control', 'Control']] as const;
 
 const SAVING = { saved: 'saved', saving: 'saving …', failed: 'not saved' } as const;
 

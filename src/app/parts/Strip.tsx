@@ -1,4 +1,4 @@
-import { useRef, useState } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import { fromNormal, toNormal, type Parameter } from '../../core/rig/parameters';
 import { notice, useAppDispatch, useAppSelector } from '../state/store';
 import { formatValue, readValue } from './format';
@@ -14,19 +14,25 @@ interface Props {
   onChange: (value: number, gesture?: string) => void;
   onEnd?: () => void;
   disabled?: boolean;
+  /** What the strip says instead of the parameter's own label. */
+  label?: string;
+  /** A source's connect sign was taken: the strip sets how far it moves this value, as a share of the range. */
+  connect?: { depth: number; twoSided: boolean; onDepth: (depth: number, gesture?: string) => void };
+  /** What stands at the end of the strip, before the number. */
+  menu?: ReactNode;
 }
 
 let gestures = 0;
 
 /** A value as a horizontal strip: drag, arrow keys (Shift for fine), double-click or Alt-click for the default, or type the number. */
-export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedBy, onChange, onEnd, disabled: off }: Props) {
+export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedBy, onChange, onEnd, disabled: off, label = parameter.label, connect, menu }: Props) {
   const dispatch = useAppDispatch();
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   const disabled = off || readOnly;
   const [typing, setTyping] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
   const slider = useRef<HTMLDivElement>(null);
-  const drag = useRef<{ x: number; normal: number; gesture: string; moved: boolean } | null>(null);
+  const drag = useRef<{ x: number; normal: number; gesture: string; moved: boolean; depth: number } | null>(null);
   const normal = toNormal(parameter, value);
   const help = `${parameter.help}${movedBy ? ` Moved by ${movedBy}.` : ''}`;
   const nudge = (by: number) => onChange(roundFor(parameter, fromNormal(parameter, normal + by)));
@@ -44,16 +50,16 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
     if (stays) slider.current?.focus();
   };
   return (
-    <div className="flex h-[22px] overflow-hidden rounded-[5px] border border-edge bg-sheet text-[12px] select-none" title={help}>
+    <div className={`flex h-[22px] overflow-hidden rounded-[5px] border bg-sheet text-[12px] select-none ${connect ? 'border-indigo ring-2 ring-indigo/40' : 'border-edge'}`} title={connect ? `Drag to set how far it moves ${label}; to the left it goes down.` : help}>
     <div
       className="relative min-w-0 flex-1 touch-none overflow-hidden border-r border-line focus-visible:outline-offset-[-2px]"
-      ref={slider} role="slider" tabIndex={disabled ? -1 : 0} aria-label={parameter.label} aria-valuemin={parameter.low} aria-valuemax={parameter.high} aria-valuenow={Number(value.toPrecision(6))}
-      aria-valuetext={formatValue(parameter, value)} aria-disabled={disabled}
+      ref={slider} role="slider" tabIndex={disabled ? -1 : 0} aria-label={label} aria-valuemin={parameter.low} aria-valuemax={parameter.high} aria-valuenow={Number(value.toPrecision(6))}
+      aria-valuetext={formatValue(parameter, value)} aria-disabled={disabled} data-connecting={connect ? '' : undefined}
       onPointerDown={(event) => {
         if (disabled || typing !== null || event.button !== 0) return;
-        if (event.altKey) { onChange(parameter.default); return; }
+        if (event.altKey && !connect) { onChange(parameter.default); return; }
         event.currentTarget.setPointerCapture(event.pointerId);
-        drag.current = { x: event.clientX, normal, gesture: `strip ${parameter.id} ${++gestures}`, moved: false };
+        drag.current = { x: event.clientX, normal, gesture: `strip ${parameter.id} ${++gestures}`, moved: false, depth: connect?.depth ?? 0 };
       }}
       onPointerMove={(event) => {
         const { current } = drag;
@@ -61,14 +67,25 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
         const by = (event.clientX - current.x) / event.currentTarget.clientWidth;
         if (!current.moved && Math.abs(event.clientX - current.x) < 3) return;
         current.moved = true;
+        if (connect) {
+          connect.onDepth(Math.round(Math.min(1, Math.max(-1, current.depth + by * (event.shiftKey ? 0.1 : 1))) * 1000) / 1000, current.gesture);
+          return;
+        }
         onChange(roundFor(parameter, fromNormal(parameter, current.normal + by * (event.shiftKey ? 0.1 : 1))), current.gesture);
       }}
       onPointerUp={() => { drag.current = null; onEnd?.(); }}
       onPointerCancel={() => { drag.current = null; onEnd?.(); }}
-      onDoubleClick={() => !disabled && onChange(parameter.default)}
+      onDoubleClick={() => { if (!disabled && !connect) onChange(parameter.default); }}
       onKeyDown={(event) => {
         if (disabled || typing !== null) return;
-        const step = event.shiftKey ? 0.001 : 0.02;
+        const step = parameter.law === 'steps' ? 1 / (parameter.high - parameter.low) : event.shiftKey ? 0.001 : 0.02;
+        if (connect && /^Arrow|^(Delete|Backspace|Home|End)$/.test(event.key)) {
+          const to = { ArrowRight: connect.depth + 0.02, ArrowUp: connect.depth + 0.02, ArrowLeft: connect.depth - 0.02, ArrowDown: connect.depth - 0.02, Home: -1, End: 1 }[event.key] ?? 0;
+          connect.onDepth(Math.round(Math.min(1, Math.max(-1, to)) * 1000) / 1000);
+          event.preventDefault();
+          event.stopPropagation();
+          return;
+        }
         if (event.key === 'ArrowRight' || event.key === 'ArrowUp') nudge(step);
         else if (event.key === 'ArrowLeft' || event.key === 'ArrowDown') nudge(-step);
         else if (event.key === 'Home') onChange(parameter.low);
@@ -87,14 +104,16 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
           background: `repeating-linear-gradient(45deg, color-mix(in srgb, ${colour} 45%, transparent) 0 2px, transparent 2px 5px)`,
         }} />
       )}
-      <span aria-hidden className="pointer-events-none relative block truncate px-1.5 leading-5">{parameter.label}</span>
+      {connect && <Reach normal={normal} depth={connect.depth} twoSided={connect.twoSided} />}
+      <span aria-hidden className="pointer-events-none relative block truncate px-1.5 leading-5">{label}{connect && connect.depth !== 0 ? ` ${connect.depth > 0 ? '+' : '−'}${Math.round(Math.abs(connect.depth) * 100)} %` : ''}</span>
     </div>
+    {menu}
       <div className="flex w-[74px] shrink-0 items-center justify-end px-1.5">
         {typing === null
-          ? <button tabIndex={-1} className="number w-full cursor-text text-right whitespace-nowrap" disabled={disabled} aria-label={`${formatValue(parameter, value)}: type another ${parameter.label}`} onClick={() => setTyping('')}>{formatValue(parameter, value)}</button>
+          ? <button tabIndex={-1} className="number w-full cursor-text text-right whitespace-nowrap" disabled={disabled} aria-label={`${formatValue(parameter, value)}: type another ${label}`} onClick={() => setTyping('')}>{formatValue(parameter, value)}</button>
           : (
             <input
-              autoFocus className="number w-full bg-sheet text-right outline-none" value={typing} placeholder={formatValue(parameter, value)} aria-label={`${parameter.label}, new value`}
+              autoFocus className="number w-full bg-sheet text-right outline-none" value={typing} placeholder={formatValue(parameter, value)} aria-label={`${label}, new value`}
               onChange={(event) => setTyping(event.target.value)} onBlur={() => { if (typing !== null) commit(false); }} aria-invalid={wrong}
               onKeyDown={(event) => {
                 event.stopPropagation();
@@ -108,8 +127,16 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
   );
 }
 
+/** What a source covers of a strip. */
+const Reach = ({ normal, depth, twoSided }: { normal: number; depth: number; twoSided: boolean }) => {
+  const low = Math.max(0, Math.min(normal, normal + depth, twoSided ? normal - depth : normal));
+  const high = Math.min(1, Math.max(normal, normal + depth, twoSided ? normal - depth : normal));
+  return <div className="absolute inset-y-0 border-x-2 border-indigo bg-indigo/25" style={{ left: `${low * 100}%`, width: `${(high - low) * 100}%` }} />;
+};
+
 /** Steps that a hand means: tenths of a dB, whole cents, three figures of a time or a frequency. */
 function roundFor({ unit, law }: Parameter, value: number): number {
+  if (law === 'steps') return Math.round(value);
   if (unit === 'dB') return Math.round(value * 10) / 10;
   if (unit === 'cents' || unit === '%' || unit === 'semitones') return Math.round(value);
   if (law === 'log') return Number(value.toPrecision(3));

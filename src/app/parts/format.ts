@@ -5,7 +5,8 @@ const minus = (text: string): string => (/^-0(\.0*)?$/.test(text) ? text.slice(1
 const trimmed = (x: number, digits: number): string => String(Number(x.toFixed(digits)));
 
 /** A parameter's value as people read it: `−6.5 dB`, `2.4 kHz`, `180 ms`, `12 left`. */
-export function formatValue({ unit, low, law }: Parameter, value: number): string {
+export function formatValue({ unit, low, law, steps }: Parameter, value: number): string {
+  if (steps) return steps[Math.round(value) - low] ?? String(value);
   switch (unit) {
     case 'dB': return law === 'dB' && value <= low ? 'silent' : `${minus(value.toFixed(1))} dB`;
     case 'Hz': return value >= 1000 ? `${trimmed(value / 1000, 2)} kHz` : `${trimmed(value, value < 100 ? 1 : 0)} Hz`;
@@ -25,6 +26,10 @@ export function readValue(parameter: Parameter, typed: string): number | string 
   const text = typed.trim().toLowerCase().replace('−', '-').replace(',', '.');
   if (unit === 'dB' && text === 'silent') return low;
   if (unit === 'pan' && /^(c|centre|center)$/.test(text)) return 0;
+  if (parameter.steps) {
+    const named = parameter.steps.findIndex((step) => step.toLowerCase() === text);
+    if (named >= 0) return low + named;
+  }
   const match = /^([+-]?\d*\.?\d+)\s*([a-z%]*)$/.exec(text);
   if (!match) return wanted;
   let value = Number(match[1]);
@@ -32,7 +37,7 @@ export function readValue(parameter: Parameter, typed: string): number | string 
   if (unit === 'Hz' && suffix.startsWith('k')) value *= 1000;
   if (unit === 's' && suffix === 'ms') value /= 1000;
   if (unit === 'pan') value = (suffix.startsWith('l') ? -Math.abs(value) : value) / (Math.abs(value) > 1 || suffix ? 100 : 1);
-  return value < low || value > high ? wanted : value;
+  return value < low || value > high ? wanted : parameter.law === 'steps' ? Math.round(value) : value;
 }
 
 export const formatDb = (db: number): string => (db === -Infinity ? 'silent' : `${minus(db.toFixed(1))} dB`);

@@ -10,6 +10,8 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { keys: 'H', does: 'hold: keys stay until struck again' },
   { keys: 'R', does: 'repeat what is held, in time' },
   { keys: 'P', does: 'computer keyboard plays: on or off' },
+  { keys: 'C', does: 'take the connect sign of what is chosen in Control: drag on strips in any view' },
+  { keys: 'T', does: 'tap the tempo' },
   { keys: 'Page Up, Page Down', does: 'earlier, next patch' },
   { keys: '↑ ↓', does: 'earlier, next layer' },
   { keys: 'M', does: 'mute the layer' },

@@ -7,6 +7,7 @@ import { editPatch, newId, selectedLayerOf, store, told, useAppDispatch } from '
 import { uiSlice } from '../state/uiSlice';
 import { typing } from './typingKeys';
 import { useUndo } from './useUndo';
+import { toggleConnecting } from '../views/control/ConnectSign';
 import { useView } from './useView';
 
 const TEXT_TYPES = /^(text|search|number|email|url|tel|password)$/;
@@ -37,6 +38,8 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
     /** What holds wherever the focus is; before anything else hears of the key. */
     const first = (event: KeyboardEvent) => {
       if (event.key === 'Escape') {
+        if (session.isLearning) { session.endLearning(); dispatch(actions.noticeClosed('learn')); }
+        if (store.getState().ui.connecting) dispatch(actions.connectingSet(null));
         if (event.timeStamp - lastEscape < TWICE_MS) session.panic();
         lastEscape = event.timeStamp;
         return;
@@ -72,6 +75,8 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
         }) : undefined;
         case 'm': return layer ? done(event, () => dispatch(editPatch(patch.id, (old) => updateLayer(old, layer.id, (value) => ({ ...value, on: !value.on }))))) : undefined;
         case 's': return layer ? done(event, () => dispatch(actions.soloToggled(layer.id))) : undefined;
+        case 'c': return done(event, toggleConnecting);
+        case 't': return done(event, () => session.tap());
         case 'h': return done(event, () => session.latch.setHolding(!session.latch.holding));
         case 'r': return done(event, () => session.latch.setRepeating(!session.latch.repeating));
         case 'p': return done(event, () => dispatch(actions.typingPlaysSet(!ui.typingPlays)));

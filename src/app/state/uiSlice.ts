@@ -5,7 +5,9 @@ export type Theme = 'chart' | 'night';
 /** `action`: words of a button that does something about it; see `notice` in the store. */
 export interface Notice { id: string; kind: 'info' | 'problem'; text: string; action?: string }
 /** Sheets beside the view. */
-export type Sheet = 'help' | 'settings' | 'rigs';
+export type Sheet = 'help' | 'settings' | 'rigs' | 'monitor' | 'controllers';
+/** What is chosen in the Control view: a source, by its id (a pad as xy.N), or a route. */
+export type Chosen = { source: string } | { route: string } | null;
 
 export interface UiState {
   theme: Theme;
@@ -17,6 +19,13 @@ export interface UiState {
   soloed: string[];
   notices: Notice[];
   sheet: Sheet | null;
+  chosen: Chosen;
+  /** The source whose connect sign was taken: strips set how far it moves them. */
+  connecting: string | null;
+  /** Only what this source moves is heard to move. */
+  alone: string | null;
+  /** The drawer of stand-ins is open. */
+  standIns: boolean;
   /** The rig that was open last cannot be read; it is kept as it is until somebody deals with it. */
   unreadable: { rigId: string; problem: string } | null;
   busy: string | null;
@@ -41,7 +50,7 @@ export const saveSettings = ({ theme, middleC }: UiState): void => {
   }
 };
 
-const initialState: UiState = { theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, soloed: [], notices: [], sheet: null, unreadable: null, busy: null };
+const initialState: UiState = { theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null };
 
 export const uiSlice = createSlice({
   name: 'ui',
@@ -57,6 +66,10 @@ export const uiSlice = createSlice({
     soloCleared: (state) => { state.soloed = []; },
     noticed: (state, { payload }: PayloadAction<Notice>) => { state.notices = [...state.notices.filter((notice) => notice.id !== payload.id), payload].slice(-4); },
     noticeClosed: (state, { payload }: PayloadAction<string>) => { state.notices = state.notices.filter((notice) => notice.id !== payload); },
+    chosenSet: (state, { payload }: PayloadAction<Chosen>) => { state.chosen = payload; },
+    connectingSet: (state, { payload }: PayloadAction<string | null>) => { state.connecting = payload; },
+    aloneSet: (state, { payload }: PayloadAction<string | null>) => { state.alone = payload; },
+    standInsOpened: (state, { payload }: PayloadAction<boolean>) => { state.standIns = payload; },
     sheetOpened: (state, { payload }: PayloadAction<Sheet | null>) => { state.sheet = payload; },
     unreadableFound: (state, { payload }: PayloadAction<UiState['unreadable']>) => { state.unreadable = payload; },
     busySet: (state, { payload }: PayloadAction<string | null>) => { state.busy = payload; },

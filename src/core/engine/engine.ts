@@ -10,7 +10,8 @@ import { addressOf, Controllers } from './controllers';
 import { EventQueue, isMeaningful, type EngineEvent } from './event';
 import { near, type LayerState, type Motion } from './layerState';
 import type { PlayedProgram } from './program';
-import { SoundingPatch, type Stage } from './soundingPatch';
+import type { Stage } from './notes';
+import { SoundingPatch } from './soundingPatch';
 import { ANSWERS, MOST_SPANS, RUN, TICK } from './tick';
 import { LEAD, type Voice } from './voice';
 import { VoicePool } from './voicePool';
@@ -231,6 +232,29 @@ export class Engine {
     const { peak } = present.layers[index];
     present.layers[index].peak = 0;
     return peak;
+  }
+
+  /** Where everything is that moves by itself, for pictures: value and rounds of each mover from `movers` on, x and y of each dot from `pads` on, position and tempo from `transport` on. */
+  readMovement(into: Float32Array, movers: number, pads: number, transport: number): void {
+    const { present } = this;
+    if (!present) return;
+    const { evaluator, program } = present;
+    let newest: Voice | null = null;
+    for (let v = 0; v < this.voices.length; v++) {
+      const voice = this.voices[v];
+      if (voice.active && voice.layer.patch === present && (!newest || voice.born > newest.born)) newest = voice;
+    }
+    for (let m = 0; m < program.movers.length; m++) {
+      if (program.movers[m].ofNote && !newest) continue;
+      into[movers + 2 * m] = program.movers[m].ofNote ? evaluator.noteValue(newest!, m) : evaluator.moverValue(m);
+      into[movers + 2 * m + 1] = program.movers[m].ofNote ? evaluator.notePhase(newest!, m) : evaluator.moverPhase(m);
+    }
+    for (let p = 0; p < program.pads.length; p++) {
+      into[pads + 2 * p] = evaluator.pads[p].dot[0];
+      into[pads + 2 * p + 1] = evaluator.pads[p].dot[1];
+    }
+    into[transport] = present.position;
+    into[transport + 1] = Number.isNaN(present.tempo) ? program.tempo : present.tempo;
   }
 
   /** Whether anything sounds, or waits to. */

@@ -4,38 +4,20 @@ import { normalisedOf } from '../space/source';
 import { multiplyByWindow } from '../space/window';
 import { CC } from '../music/midi';
 import { MOVERS } from '../movers';
-import { HELD, INPUT, MOST_PARAMETERS, SEED, seedOf, STATE_SIZE, TIME_SIZE, VALUE } from '../movers/mover';
+import { HELD, INPUT, MOST_PARAMETERS, PHASE, SEED, seedOf, STAGE, STATE_SIZE, TIME_SIZE, VALUE } from '../movers/mover';
 import { unitInPlace, XY_PARAMETERS, type Parameter } from '../rig/parameters';
-import { MOST_MOVERS } from '../rig/schema';
 import { COUNTED, type Counted } from './counted';
+import { NOTE_STATE, type NoteValues } from './noteValues';
 import type { Controllers } from './controllers';
 import { PadState } from './padState';
 import { PAD_PARAMETERS, type CompiledMover, type CompiledRoute, type CompiledWindow, type PlayedProgram, type ProgramLayer, type SourceSlot } from './program';
 import { MOST_SPANS } from './tick';
 
-/** What a sounding note contributes to the sources. */
-export interface NoteValues {
-  /** Address of the port and channel it came by: see `Controllers`. */
-  channel: number;
-  key: number;
-  /** As struck. */
-  velocity: number;
-  releaseVelocity: number;
-  /** random.1 … random.8, drawn at note-on; scatter.1 … scatter.8, drawn for each voice. */
-  randoms: Float64Array;
-  scatters: Float64Array;
-  /** Where the states of its own movers begin in `states`. */
-  states: Float64Array;
-  row: number;
-}
-export const RANDOMS = 8;
-/** Numbers that the movers of one note need. */
-export const NOTE_STATE = MOST_MOVERS * STATE_SIZE;
-
 /** Readings at the end of each span of a run; the first row is where the run before ended. */
 const ROWS = MOST_SPANS + 1;
 
 const MOVER_PARAMETERS: readonly (readonly Parameter[])[] = MOVERS.map((kind) => Object.values(kind.parameters));
+const ENVELOPE = MOVERS.findIndex((kind) => kind.id === 'envelope');
 const ADVANCE = MOVERS.map((kind) => kind.advance);
 const PADS: readonly Parameter[] = PAD_PARAMETERS.map((id) => XY_PARAMETERS[id]);
 
@@ -257,10 +239,26 @@ export class Evaluator {
     return this.states[place * STATE_SIZE + 1];
   }
 
-  /** Puts a mover of the patch, or a dot, where another engine has it, for pictures. */
+  noteValue(note: NoteValues, place: number): number {
+    return note.states[note.row + place * STATE_SIZE + VALUE];
+  }
+
+  notePhase(note: NoteValues, place: number): number {
+    return this.program.movers[place].kind === ENVELOPE ? note.states[note.row + place * STATE_SIZE + STAGE] + 1 : note.states[note.row + place * STATE_SIZE + PHASE];
+  }
+
+  /** Puts a mover of the patch where another engine has it, for pictures. */
   show(place: number, value: number): void {
     this.states[place * STATE_SIZE + VALUE] = value;
   }
+
+  /** The same for a pad's dot. */
+  showDot(place: number, x: number, y: number): void {
+    this.pads[place].own[0] = x;
+    this.pads[place].own[1] = y;
+    this.shownDots = true;
+  }
+  private shownDots = false;
 
   /** Product of windows, by the last readings. */
   gainOf(windows: readonly CompiledWindow[]): number {
@@ -439,10 +437,11 @@ export class Evaluator {
         unitInPlace(PADS[parameter], state.values, parameter);
       }
       this.timeOrNone[0] = advances ? this.time[0] : 0;
-      state.advance(controllers.dots, 2 * pad.number, controllers.letGo[pad.number] === 1, this.timeOrNone);
+      if (!this.shownDots) state.advance(controllers.dots, 2 * pad.number, controllers.letGo[pad.number] === 1, this.timeOrNone);
     }
     this.single[0] = state.own[axis] < 0 ? 0 : state.own[axis] > 1 ? 1 : state.own[axis];
-    this.move(this.single, 0, axis === 0 ? pad.routesX : pad.routesY, this.single);
+    // A dot that is shown has its routes in it already.
+    if (!this.shownDots) this.move(this.single, 0, axis === 0 ? pad.routesX : pad.routesY, this.single);
     values[at + i] = normals[at + i] = this.single[0];
     if (!isFirst) state.shareOut(values, at + (axis === 0 ? i : otherSlot), at + (axis === 0 ? otherSlot : i));
   }

@@ -1,8 +1,7 @@
 import type { Kernel } from '../dsp/kernel/kernel';
 import { MOST_VOICE_BLOCKS } from '../dsp/kernel/layout';
-import { ADDRESSES } from './controllers';
+import { ADDRESSES, type Controllers } from './controllers';
 import type { ProgramLayer } from './program';
-import type { SoundingPatch } from './soundingPatch';
 import { MOST_SPANS } from './tick';
 
 /** How the gains common to all layers move within a run, and over which spans: fields of arrays, because fractions handed to a function may be put on the heap. */
@@ -17,6 +16,9 @@ export interface Motion {
   /** Where the layer's own gain is heading. */
   target: number;
 }
+
+/** The patch that a layer belongs to, as far as the layer must know it. */
+export interface Owner { readonly controllers: Controllers; readonly ringsOut: boolean }
 
 /** What holds a note: its key, the sustain pedal, the sostenuto pedal. */
 export const DOWN = 1, SUSTAINED = 2, CAUGHT = 4;
@@ -45,7 +47,7 @@ export class LayerState {
   /** Greatest sample of the last run: what followers hear. */
   level = 0;
 
-  constructor(program: ProgramLayer, readonly patch: SoundingPatch) {
+  constructor(program: ProgramLayer, readonly patch: Owner) {
     this.program = program;
   }
 

@@ -3,17 +3,30 @@ import type { PreparedSample } from '../dsp/sample';
 import { CC } from '../music/midi';
 import { gainOfDb } from '../music/pitch';
 import { aimVoice } from './aim';
-import { ADDRESSES, hearsAddress } from './controllers';
-import { COUNTED } from './counted';
-import { hears, NOTE_STATE, RANDOMS, type NoteValues } from './evaluate';
-import { CAUGHT, DOWN, SUSTAINED, type LayerState } from './layerState';
-import type { ProgramLayer } from './program';
-import type { SoundingPatch, Stage } from './soundingPatch';
+import { ADDRESSES, hearsAddress, type Controllers } from './controllers';
+import { COUNTED, type Counted } from './counted';
+import type { Evaluator } from './evaluate';
+import { hears } from './evaluate';
+import { NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
+import { CAUGHT, DOWN, SUSTAINED, type LayerState, type Owner } from './layerState';
+import type { PlayedProgram, ProgramLayer } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 import { CHOICE, readStrikeValues, REVERSED, START, STRIKE_VALUES, TOUCH, TRANSPOSE, VELOCITY_TO_LEVEL } from './strikeValues';
 import { ANSWERS } from './tick';
 import type { Voice } from './voice';
 import type { VoicePool } from './voicePool';
+
+/** What all patches of an engine share. */
+export interface Stage { pool: VoicePool; chance: Chance; scatter: Chance; rate: number; seed: number }
+
+/** The patch whose keys and pedals these are. */
+interface NotesOwner extends Owner {
+  readonly program: PlayedProgram;
+  readonly evaluator: Evaluator;
+  readonly counted: Counted;
+  readonly controllers: Controllers;
+  readonly layers: readonly LayerState[];
+}
 
 /** Keys and pedals of a patch: who starts a voice, and who lets it go. */
 export class Notes {
@@ -43,7 +56,7 @@ export class Notes {
   /** The strike that is being answered. */
   private readonly asking: NoteValues;
 
-  constructor(private readonly patch: SoundingPatch, { pool, chance, scatter, rate }: Stage) {
+  constructor(private readonly patch: NotesOwner, { pool, chance, scatter, rate }: Stage) {
     this.pool = pool;
     this.voices = pool.all;
     this.chance = chance;

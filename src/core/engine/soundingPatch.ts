@@ -1,18 +1,14 @@
-import type { Chance } from '../dsp/chance';
 import type { PreparedSample } from '../dsp/sample';
 import { POSITION, SPAN_QUARTERS, SPAN_SECONDS, TIME_SIZE } from '../movers/mover';
 import { Controllers } from './controllers';
 import { Counted } from './counted';
-import { Evaluator, NOTE_STATE, RANDOMS } from './evaluate';
+import { Evaluator } from './evaluate';
+import { NOTE_STATE, RANDOMS } from './noteValues';
 import { LayerState } from './layerState';
-import { Notes } from './notes';
+import { Notes, type Stage } from './notes';
 import type { PlayedProgram } from './program';
 import { MOST_SPANS } from './tick';
 import type { Voice } from './voice';
-import type { VoicePool } from './voicePool';
-
-/** What all patches of an engine share. */
-export interface Stage { pool: VoicePool; chance: Chance; scatter: Chance; rate: number; seed: number }
 
 const remapped = new Float64Array(NOTE_STATE);
 

@@ -7,7 +7,7 @@ import { LAYER_PARAMETERS } from '../rig/parameters';
 import { setPan, type PanGains } from '../dsp/pan';
 import { levelFor, type PreparedSample } from '../dsp/sample';
 import { fillWindow, foldIntoLoop, framesInWindow, readSample } from '../dsp/sampleReader';
-import { NOTE_STATE, RANDOMS, type NoteValues } from './evaluate';
+import { NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
 import type { LayerState } from './layerState';
 import type { CompiledWindow, Voicing } from './program';
 import { ATTACK, DECAY, DELAY, HOLD, RELEASE, START_LEVEL, STRIKE_VALUES, SUSTAIN, VIBRATO_ONSET, VIBRATO_RATE } from './strikeValues';

@@ -1,6 +1,6 @@
 import type { Kernel } from '../dsp/kernel/kernel';
 import { tangentsFor } from '../dsp/quick';
-import { NOTE_STATE } from './evaluate';
+import { NOTE_STATE } from './noteValues';
 import { Voice } from './voice';
 
 /** Voices beyond the limit in which stolen ones fade out. */

@@ -9,6 +9,10 @@ export type MidiMessage =
   /** `bend` −1…1; the 14-bit centre 8192 is exactly 0. */
   | { type: 'bend'; channel: number; bend: number };
 
+/** What concerns time and not a channel: a 24th of a quarter, beginnings and ends, and a position in sixteenths. */
+export type TimeMessage = { type: 'clock' | 'start' | 'continue' | 'stop' } | { type: 'songPosition'; sixteenths: number };
+const TIMES: Record<number, 'clock' | 'start' | 'continue' | 'stop'> = { 0xf8: 'clock', 0xfa: 'start', 0xfb: 'continue', 0xfc: 'stop' };
+
 /** What is played, of all that a controller sends. */
 export type PlayedEvent = Exclude<MidiMessage, { type: 'program' }>;
 
@@ -28,15 +32,34 @@ const DATA_BYTES = [2, 2, 2, 2, 1, 1, 2];
 export class MidiDecoder {
   private status = 0;
   private first = -1;
+  /** Of a song position: −2 none is coming, −1 its first byte is, else that byte. */
+  private position = -2;
 
   decode(bytes: ArrayLike<number>): MidiMessage[] {
-    const messages: MidiMessage[] = [];
+    return this.decodeAll(bytes).filter((message): message is MidiMessage => 'channel' in message);
+  }
+
+  /** The same with what concerns time. */
+  decodeAll(bytes: ArrayLike<number>): (MidiMessage | TimeMessage)[] {
+    const messages: (MidiMessage | TimeMessage)[] = [];
     for (let i = 0; i < bytes.length; i++) {
       const byte = bytes[i];
-      if (byte >= 0xf8) continue;
+      if (byte >= 0xf8) {
+        if (TIMES[byte]) messages.push({ type: TIMES[byte] });
+        continue;
+      }
       if (byte >= 0x80) {
         this.status = byte < 0xf0 ? byte : 0;
+        this.position = byte === 0xf2 ? -1 : -2;
         this.first = -1;
+        continue;
+      }
+      if (this.position > -2) {
+        if (this.position < 0) this.position = byte;
+        else {
+          messages.push({ type: 'songPosition', sixteenths: this.position | (byte << 7) });
+          this.position = -2;
+        }
         continue;
       }
       if (this.status === 0) continue;

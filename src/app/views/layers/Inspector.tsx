@@ -1,26 +1,27 @@
 import { Minus, Plus, X } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
-import { fullWindow, paramOf } from '../../../core/rig/defaults';
-import { MOST_TRANSPOSE, setParam, setTranspose, updateLayer } from '../../../core/rig/edits/layers';
+import { fullWindow } from '../../../core/rig/defaults';
+import { MOST_TRANSPOSE, setTranspose, updateLayer } from '../../../core/rig/edits/layers';
+import { deleteRoute, putVibratoOnWheel } from '../../../core/rig/edits/moves';
 import { removeWindow, setWindow } from '../../../core/rig/edits/windows';
-import { LAYER_PARAMETERS, type LayerParameterId } from '../../../core/rig/parameters';
+import { parseTarget, type LayerParameterId } from '../../../core/rig/parameters';
 import type { Layer, LayerWindow, Patch } from '../../../core/rig/schema';
 import { labelOfSource, type SourceId } from '../../../core/space/source';
-import { MOVED_PARAMETERS, type MovedParameter } from '../../../core/engine/program';
 import { colourOf, Mark } from '../../parts/Mark';
-import { Strip } from '../../parts/Strip';
+import { sourceName } from '../../parts/moved';
+import { signed, TargetStrip } from '../../parts/TargetStrip';
 import { ActMenu } from '../../parts/ActMenu';
 import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
-import { rigSlice } from '../../state/rigSlice';
 import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
-import { movedValue, moversOf } from './movers';
 import { WindowFields } from './WindowFields';
 
 const SHAPE: readonly LayerParameterId[] = ['level', 'pan', 'delay', 'attack', 'hold', 'decay', 'sustain', 'release', 'cutoff', 'resonance', 'lowCut', 'tune'];
+const START: readonly LayerParameterId[] = ['start', 'reversed', 'startLevel'];
+const VIBRATO: readonly LayerParameterId[] = ['vibratoDepth', 'vibratoRate', 'vibratoOnset'];
 const LOOPS: readonly LayerParameterId[] = ['loopPosition', 'loopLength'];
-const TOUCH: readonly LayerParameterId[] = ['velocityToLevel', 'velocityTrack', 'keyTrack', 'bendRange'];
+const TOUCH: readonly LayerParameterId[] = ['touch', 'velocityToLevel', 'velocityTrack', 'keyTrack', 'bendRange'];
 const HEARS = [['bend', 'bend'], ['sustain', 'sustain'], ['wheel', 'wheel'], ['pressure', 'aftertouch'], ['expression', 'volume, expression']] as const;
 
 /** Everything about the chosen layer in numbers. */
@@ -33,16 +34,7 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
   const put = (window: LayerWindow) => dispatch(editPatch(patch.id, (old) => setWindow(old, id, window)));
   const others = layer.windows.filter((window) => window.source !== 'key' && window.source !== 'velocity');
   const sound = sounds.find((candidate) => candidate.id === layer.soundId);
-  const strip = (parameter: LayerParameterId) => {
-    const movable = (MOVED_PARAMETERS as readonly string[]).includes(parameter);
-    return (
-      <Strip
-        key={parameter} parameter={LAYER_PARAMETERS[parameter]} value={paramOf(layer, parameter)} colour={colourOf(layer.mark)}
-        moved={movable ? movedValue(patch, layer, parameter as MovedParameter) : undefined} movedBy={moversOf(patch, `layer.${id}.${parameter}`)}
-        onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => setParam(old, id, parameter, value), gesture))} onEnd={() => dispatch(rigSlice.actions.gestureEnded())}
-      />
-    );
-  };
+  const strip = (parameter: LayerParameterId) => <TargetStrip key={parameter} patch={patch} target={`layer.${id}.${parameter}`} colour={colourOf(layer.mark)} />;
   const routes = patch.routes.filter((route) => route.on && route.target.startsWith(`layer.${id}.`));
 
   return (
@@ -66,6 +58,8 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
       <NewWindow layer={layer} patch={patch} onAdd={(source) => put(fullWindow(source))} />
       <Part title="Pitch"><Transpose layer={layer} onChange={(transpose) => dispatch(editPatch(patch.id, (old) => setTranspose(old, id, transpose)))} /></Part>
       <Part title="Shape">{SHAPE.map(strip)}</Part>
+      <Part title="Vibrato">{VIBRATO.map(strip)}<VibratoOnWheel patch={patch} layer={layer} /></Part>
+      <Part title="Start of its samples">{START.map(strip)}</Part>
       <Part title="Loops of its samples">{LOOPS.map(strip)}</Part>
       <Part title="Touch">{TOUCH.map(strip)}</Part>
       <Part title="Hears">
@@ -81,10 +75,21 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
       </Part>
       {routes.length > 0 && (
         <Part title="Moved by">
-          <ul>{routes.map((route) => <li key={route.id}>{typeof route.source === 'string' ? labelOfSource(route.source) : route.source.formula} → {LAYER_PARAMETERS[route.target.split('.')[2] as LayerParameterId].label} {route.depth > 0 ? '+' : '−'}{Math.round(Math.abs(route.depth) * 100)} %</li>)}</ul>
+          <ul className="flex flex-col gap-0.5">{routes.map((route) => <li key={route.id}>{sourceName(patch, route)} → {parseTarget(route.target)!.parameter.label} {signed(route.depth)}</li>)}</ul>
         </Part>
       )}
     </aside>
+  );
+}
+
+/** Vibrato comes on the wheel with every new layer, as a route like any other: this says so, and takes it off or puts it back. */
+function VibratoOnWheel({ patch, layer }: { patch: Patch; layer: Layer }) {
+  const dispatch = useAppDispatch();
+  const route = patch.routes.find((candidate) => candidate.source === 'cc.1' && candidate.target === `layer.${layer.id}.vibratoDepth`);
+  return (
+    <button className="button self-start px-2! py-0.5! text-[12px]" aria-pressed={!!route} title="New layers have vibrato on the wheel, 30 cents at its end" onClick={() => dispatch(editPatch(patch.id, (old) => (route ? deleteRoute(old, route.id) : putVibratoOnWheel(old, layer.id))))}>
+      {route ? 'on the wheel' : 'not on the wheel'}
+    </button>
   );
 }
 

@@ -3,23 +3,21 @@ import { CSS } from '@dnd-kit/utilities';
 import { Copy, EllipsisVertical, GripVertical, Pencil, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef } from 'react';
-import { deleteLayer, duplicateLayer, renameLayer, setParam, updateLayer } from '../../../core/rig/edits/layers';
+import { deleteLayer, duplicateLayer, renameLayer, updateLayer } from '../../../core/rig/edits/layers';
 import { setWindow } from '../../../core/rig/edits/windows';
-import { paramOf, windowOn } from '../../../core/rig/defaults';
-import { LAYER_PARAMETERS } from '../../../core/rig/parameters';
+import { windowOn } from '../../../core/rig/defaults';
 import { MARK_COLOURS, MARK_SHAPES, type Layer, type LayerWindow, type Patch } from '../../../core/rig/schema';
 import type { KeyScale } from '../../parts/keyScale';
 import { colourOf, Mark } from '../../parts/Mark';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { usePointed } from '../../parts/pointed';
-import { Strip } from '../../parts/Strip';
+import { TargetStrip } from '../../parts/TargetStrip';
 import { editPatch, newId, notice, store, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { rigSlice } from '../../state/rigSlice';
 import { uiSlice } from '../../state/uiSlice';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { neighbourLeft } from './neighbours';
 import { describeLayer } from './describe';
-import { movedValue, moversOf } from './movers';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
 import { Shore } from './Shore';
@@ -61,7 +59,6 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
   // One that has just come, or was chosen by key, is brought into view.
   const lane = useRef<HTMLElement | null>(null);
   useEffect(() => { if (selected) lane.current?.scrollIntoView({ block: 'nearest' }); }, [selected]);
-  const movers = moversOf(patch, `layer.${id}.level`);
 
   return (
     <section
@@ -84,8 +81,7 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
         </div>
         {height >= ROOMY && <p className="truncate pl-5 text-[12px] text-faint">{describeLayer(layer, middleC)}</p>}
         <div className="pl-5">
-          <Strip parameter={LAYER_PARAMETERS.level} value={paramOf(layer, 'level')} colour={colourOf(layer.mark)} moved={movedValue(patch, layer, 'level')} movedBy={movers}
-            onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => setParam(old, id, 'level', value), gesture))} onEnd={end} />
+          <TargetStrip patch={patch} target={`layer.${id}.level`} colour={colourOf(layer.mark)} />
         </div>
       </div>
       <div

@@ -1,0 +1,99 @@
+import { Popover } from 'radix-ui';
+import { Route as RouteIcon } from 'lucide-react';
+import { connect, deleteRoute, setRest, updateRoute } from '../../core/rig/edits/moves';
+import { restOfTarget, sourcesIn } from '../../core/rig/moves';
+import { parseTarget } from '../../core/rig/parameters';
+import type { Patch } from '../../core/rig/schema';
+import { labelOfControl } from '../../core/music/control';
+import { parseSource } from '../../core/space/source';
+import { learnTarget } from '../learning';
+import { session } from '../session';
+import { rigSlice } from '../state/rigSlice';
+import { editPatch, useAppDispatch, useAppSelector } from '../state/store';
+import { uiSlice } from '../state/uiSlice';
+import { contributions, movedValue, moversOf, sourceName } from './moved';
+import { Strip } from './Strip';
+
+interface Props { patch: Patch; target: string; colour?: string; label?: string; disabled?: boolean }
+
+/** The strip of anything that can be moved, by its id: shows where routes take it, sets how far a source moves it while its connect sign is out, and tells what moves it. */
+export function TargetStrip({ patch, target, colour, label, disabled }: Props) {
+  const dispatch = useAppDispatch();
+  const connecting = useAppSelector((state) => state.ui.connecting);
+  const parsed = parseTarget(target);
+  const rest = restOfTarget(patch, target);
+  if (!parsed || rest === undefined) return null;
+  const { parameter } = parsed;
+  const route = connecting ? patch.routes.find((candidate) => candidate.target === target && candidate.source === connecting) : undefined;
+  return (
+    <Strip
+      parameter={parameter} value={rest} colour={colour} label={label} moved={movedValue(patch, target)} movedBy={moversOf(patch, target)} disabled={disabled}
+      onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => setRest(old, target, value), gesture))} onEnd={() => dispatch(rigSlice.actions.gestureEnded())}
+      connect={connecting && connecting !== target ? {
+        depth: route?.depth ?? 0, twoSided: (parseSource(connecting)?.low ?? 0) < 0,
+        onDepth: (depth, gesture) => dispatch(editPatch(patch.id, (old) => connect(old, connecting, target, depth), gesture)),
+      } : undefined}
+      menu={<WhatMoves patch={patch} target={target} label={label ?? parameter.label} />}
+    />
+  );
+}
+
+/** What moves a value, each with what it adds now, and how to have something more move it. */
+export function WhatMoves({ patch, target, label }: { patch: Patch; target: string; label: string }) {
+  const count = patch.routes.filter((route) => route.target === target).length;
+  return (
+    <Popover.Root>
+      <Popover.Trigger className={`grid w-[20px] shrink-0 place-items-center border-r border-line ${count > 0 ? 'text-indigo' : 'text-faint opacity-50 hover:opacity-100 focus-visible:opacity-100'}`} aria-label={`What moves ${label}${count > 0 ? ` (${count})` : ''}`} title={count > 0 ? `Moved by ${moversOf(patch, target) ?? 'what is switched off'}` : `Nothing moves ${label}: choose what does`}>
+        <RouteIcon size={12} />
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content side="left" align="start" sideOffset={6} collisionPadding={8} className="panel w-80" aria-label={`What moves ${label}`}>
+          <MovedBy patch={patch} target={target} label={label} />
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+function MovedBy({ patch, target, label }: { patch: Patch; target: string; label: string }) {
+  const dispatch = useAppDispatch();
+  const change = (edit: (old: Patch) => Patch) => dispatch(editPatch(patch.id, edit));
+  const routes = patch.routes.filter((route) => route.target === target);
+  const now = contributions(patch, target);
+  const groups = sourcesIn(patch).filter(({ id }) => id !== target && !routes.some((route) => route.source === id));
+  let on = -1;
+  return (
+    <div className="flex flex-col gap-2">
+      <h2 className="text-[14px] font-bold">What moves {label}</h2>
+      {routes.length === 0 && <p className="text-[12px] text-faint">Nothing yet.</p>}
+      <ul className="flex flex-col gap-1">
+        {routes.map((route) => {
+          if (route.on) on++;
+          const adds = route.on ? now[on] : undefined;
+          return (
+            <li key={route.id} className="flex items-center gap-1.5">
+              <button className="button px-1.5! py-0! text-[11.5px]" aria-pressed={route.on} aria-label={`${sourceName(patch, route)} on`} onClick={() => change((old) => updateRoute(old, route.id, { on: !route.on }))}>{route.on ? 'on' : 'off'}</button>
+              <button className="min-w-0 flex-1 truncate text-left underline decoration-dotted" title="Show this route" onClick={() => dispatch(uiSlice.actions.chosenSet({ route: route.id }))}>{sourceName(patch, route)}</button>
+              <span className="number text-[12px]">{signed(route.depth)}</span>
+              <span className="number w-[52px] text-right text-[12px] text-faint" title="What it adds now">{adds === undefined ? '' : `now ${signed(adds)}`}</span>
+              <button className="button-bare" aria-label={`Take ${sourceName(patch, route)} off`} onClick={() => change((old) => deleteRoute(old, route.id))}>×</button>
+            </li>
+          );
+        })}
+      </ul>
+      <label className="flex items-center gap-2"><span className="text-[12px] text-faint">add</span>
+        <select className="field min-w-0 flex-1" value="" aria-label={`Add what moves ${label}`} onChange={(event) => { if (event.target.value) change((old) => connect(old, event.target.value, target, 0.25)); }}>
+          <option value="">a source …</option>
+          {(['macros', 'movers', 'pads', 'blends', 'hands', 'notes'] as const).map((group) => {
+            const members = groups.filter((source) => source.group === group);
+            return members.length > 0 && <optgroup key={group} label={group}>{members.map(({ id, label: name }) => <option key={id} value={id}>{name}</option>)}</optgroup>;
+          })}
+        </select>
+      </label>
+      <button className="button self-start" onClick={() => learnTarget(patch.id, target, label)}>Learn: move a control …</button>
+      {session.bindings.setup.bindings.filter((binding) => binding.target === target).map((binding) => <p key={binding.control} className="text-[12px] text-faint">Moved by {labelOfControl(binding.control)} of the controller.</p>)}
+    </div>
+  );
+}
+
+export const signed = (share: number): string => `${share < -0.0005 ? '−' : '+'}${Math.round(Math.abs(share) * 100)} %`;

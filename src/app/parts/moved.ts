@@ -1,0 +1,62 @@
+import { fromNormal, type LAYER_PARAMETERS, MAIN_PARAMETERS, parseTarget, SECTIONS, toNormal, type Parameter } from '../../core/rig/parameters';
+import { labelIn, restOfTarget } from '../../core/rig/moves';
+import type { Patch, Route } from '../../core/rig/schema';
+import { MOVED_PARAMETERS, PAD_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute } from '../../core/engine/program';
+import { liveEvaluator, restingNote } from '../live';
+import { session } from '../session';
+
+export const sourceName = (patch: Patch, route: Pick<Route, 'source'>): string => (typeof route.source === 'string' ? labelIn(patch, route.source) : `“${route.source.formula}”`);
+
+/** What moves a target, in words; undefined when nothing does. */
+export function moversOf(patch: Patch, target: string): string | undefined {
+  const routes = patch.routes.filter((route) => route.on && route.target === target);
+  return routes.length === 0 ? undefined : routes.map((route) => sourceName(patch, route)).join(', ');
+}
+
+const note = restingNote();
+
+/** The parameter of a target, and what its compiled routes are; undefined for a target that is not in the program that plays. */
+function compiledRoutes(patch: Patch, id: string): { parameter: Parameter; routes: readonly CompiledRoute[]; layerId: string | null } | undefined {
+  const { program } = session;
+  const target = parseTarget(id);
+  if (!target || program?.patchId !== patch.id) return undefined;
+  switch (target.kind) {
+    case 'layer': {
+      const layer = program.layers.find((candidate) => candidate.id === target.layerId);
+      const moved = (MOVED_PARAMETERS as readonly string[]).indexOf(target.parameter.id);
+      const strike = STRIKE_PARAMETERS.indexOf(target.parameter.id as keyof typeof LAYER_PARAMETERS);
+      return layer && { parameter: target.parameter, routes: (moved >= 0 && layer.routes[moved].length > 0 ? layer.routes[moved] : layer.strikeRoutes[strike]) ?? [], layerId: layer.id };
+    }
+    case 'main': return { parameter: MAIN_PARAMETERS.level, routes: program.main.routes, layerId: null };
+    case 'macro': case 'blend': return { parameter: target.parameter, routes: program.sources.find((slot) => slot.id === id)?.routes ?? [], layerId: null };
+    case 'xy': {
+      const pad = program.pads.find(({ number }) => number === target.number);
+      const own = pad?.moved.find(({ parameter }) => PAD_PARAMETERS[parameter] === target.parameter.id)?.routes;
+      return pad && { parameter: target.parameter, routes: target.parameter.id === 'x' ? pad.routesX : target.parameter.id === 'y' ? pad.routesY : own ?? [], layerId: null };
+    }
+    default: {
+      const mover = program.movers.find((candidate) => candidate.id === `${target.kind}.${target.number}`);
+      const at = Object.keys(SECTIONS[target.kind]).indexOf(target.parameter.id);
+      return mover && { parameter: target.parameter, routes: mover.moved.find(({ parameter }) => parameter === at)?.routes ?? [], layerId: null };
+    }
+  }
+}
+
+/** Where routes take a target now (for a note at rest), in its unit, or undefined when none reaches it. */
+export function movedValue(patch: Patch, id: string): number | undefined {
+  const compiled = compiledRoutes(patch, id);
+  const rest = restOfTarget(patch, id);
+  const evaluator = liveEvaluator();
+  if (!compiled || compiled.routes.length === 0 || rest === undefined || !evaluator) return undefined;
+  evaluator.look(session.program!.layers.find((layer) => layer.id === compiled.layerId) ?? null, note);
+  return fromNormal(compiled.parameter, evaluator.moved(toNormal(compiled.parameter, rest), compiled.routes));
+}
+
+/** What each route to a target adds to it now, as a share of its range; in the order of the patch's routes that are on. */
+export function contributions(patch: Patch, id: string): number[] {
+  const compiled = compiledRoutes(patch, id);
+  const evaluator = liveEvaluator();
+  if (!compiled || !evaluator) return [];
+  evaluator.look(session.program!.layers.find((layer) => layer.id === compiled.layerId) ?? null, note);
+  return compiled.routes.map((route) => evaluator.contribution(route));
+}
