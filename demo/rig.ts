@@ -1,5 +1,7 @@
 import type { Loop } from '../src/core/dsp/sample';
-import { markAt, newLayer, newPatch, newRig, newSound, newZone, plainLoop } from '../src/core/rig/defaults';
+import { markAt, newLayer, newMover, newPatch, newRig, newRoute, newSound, newZone, plainLoop } from '../src/core/rig/defaults';
+import { blendLayers, connect, keyFormula, spreadOverPad, updatePad } from '../src/core/rig/edits/moves';
+import { noteValue } from '../src/core/music/time';
 import type { Layer, LayerWindow, Patch, Rig, Sample, Sound, Zone } from '../src/core/rig/schema';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from '../src/core/rig/edits/windows';
 import { writeWav } from '../src/core/formats/wav';
@@ -38,9 +40,12 @@ export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'sm
     return newSound(id, name, recordings.map((recording) => zoneOf(keep(recording), recording, recordings)));
   });
   sounds.push({ ...newSound('tin-kit', 'Tin Kit', tinKit().map((recording) => padZone(keep(recording), recording))), alternation: 'shuffled' });
-  const patches = [lowWater(), ternColony(), perigee(), lanternRow()];
+  const patches = demoPatches();
   return { rig: { ...newRig('perigee-tide', 'Perigee Tide'), patches, sounds, samples, setlist: patches.map((patch) => patch.id) }, wavs };
 }
+
+/** The patches in the order of the show. */
+export const demoPatches = (): Patch[] => [lowWater(), ternColony(), perigee(), slackTide(), marshBells(), lanternRow(), undertow()];
 
 const everyThirdKey = (recordings: Recording[]): Recording[] => {
   const roots = [...new Set(recordings.map(({ root }) => root))].sort((a, b) => a - b);
@@ -90,7 +95,15 @@ function ternColony(): Patch {
       layer(0, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -1.7 }),
       layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -1.3, cutoff: 2600 }),
     ],
-    routes: [{ id: 'open', source: 'cc.1', target: 'layer.wire.cutoff', depth: 0.24, curve: 'linear', polarity: 'as-is', bound: false, counts: 'last' as const, on: true }],
+    movers: [
+      { ...newMover('lfo', 1, 'Breath'), shape: 'triangle', params: { length: noteValue('1/1') } },
+      { ...newMover('wander', 1, 'Eddy'), reach: 'note', params: { rate: 0.5 } },
+    ],
+    routes: [
+      newRoute('open', 'cc.1', 'layer.wire.cutoff', 0.24),
+      newRoute('breathe', 'lfo.1', 'layer.wire.cutoff', 0.05),
+      newRoute('stray', 'wander.1', 'layer.wire.pan', 0.22),
+    ],
   };
   return splitLayersAt(patch, 'keys', 'wire', 64, 23);
 }
@@ -103,8 +116,17 @@ function perigee(): Patch {
       layer(2, 'bells', 'harbour-bells', 'Harbour Bells', { level: -2.9, velocityToLevel: 90, release: 2.5, pan: -0.1, cutoff: 3500, velocityTrack: 36 }),
       layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -2 }),
     ],
-    macros: [{ number: 1, name: 'Swell', value: 0, style: 'strip' as const }],
-    routes: [{ id: 'swell', source: 'macro.1', target: 'layer.wire.level', depth: 0.1, curve: 'linear', polarity: 'as-is', bound: false, counts: 'last' as const, on: true }],
+    macros: [{ number: 1, name: 'Swell', value: 0, style: 'strip' }],
+    movers: [
+      { ...newMover('envelope', 1, 'Surge'), params: { attack: 1.6, decay: 2.4, sustain: 35 } },
+      { ...newMover('hold', 1, 'Spray'), params: { length: noteValue('1/8'), glide: 30 } },
+    ],
+    routes: [
+      newRoute('swell', 'macro.1', 'layer.wire.level', 0.1),
+      newRoute('surge', 'envelope.1', 'layer.wire.cutoff', 0.12),
+      newRoute('spray', 'hold.1', 'layer.bells.pan', 0.2),
+      { ...newRoute('sparkle', 'scatter.1', 'layer.bells.tune', 0.004), scaledBy: 'velocity' },
+    ],
   };
   const faded = crossfadeByVelocity(patch, 'keys', 'bells', 84, 50);
   return bringIn(faded, 'wire', 'cc.1', 0, 100);
@@ -117,7 +139,75 @@ function lanternRow(): Patch {
       layer(3, 'tins', 'tin-kit', 'Tin Kit', { level: -0.4, velocityToLevel: 80 }),
       layer(5, 'reeds', 'reed-bank', 'Reed Bank', { level: -1.4, attack: 0.012, release: 0.12, velocityToLevel: 80, cutoff: 4800, velocityTrack: 30 }),
     ],
-    routes: [{ id: 'close', source: 'cc.1', target: 'layer.reeds.cutoff', depth: -0.4, curve: 'linear', polarity: 'as-is', bound: false, counts: 'last' as const, on: true }],
+    routes: [newRoute('close', 'cc.1', 'layer.reeds.cutoff', -0.4)],
   };
   return splitLayersAt(patch, 'tins', 'reeds', 48, 0);
+}
+
+/** Four layers around a pad whose dot wanders, each with a list of sounds; one macro morphs along two of the lists, another draws from the others at each strike. */
+function slackTide(): Patch {
+  const listed = (made: Layer, list: readonly string[], morph: boolean): Layer => ({ ...made, list: [...list], morph, showsName: !morph });
+  const patch: Patch = {
+    ...newPatch('slack-tide', 'Slack Tide'), tempo: 60, notes: 'the dot wanders · wheel: how far · Current: along the lists · Scatter: which of them, each strike',
+    layers: [
+      listed(layer(5, 'reeds', 'reed-bank', 'Reeds', { level: -2.9, attack: 0.25, release: 1.2, cutoff: 5200, velocityToLevel: 60 }), ['reed-bank', 'bowed-wire'], true),
+      listed(layer(1, 'wire', 'bowed-wire', 'Wire', { ...WIRE, level: -1.9 }), ['bowed-wire', 'reed-bank'], true),
+      listed(layer(2, 'bells', 'harbour-bells', 'Bells', { level: -5.2, release: 2.5, cutoff: 4800, velocityToLevel: 70 }), ['harbour-bells', 'felt-keys'], false),
+      listed(layer(3, 'felt', 'felt-keys', 'Felt', { ...FELT, level: 0.4 }), ['felt-keys', 'harbour-bells', 'felt-keys'], false),
+    ],
+    macros: [
+      { number: 1, name: 'Drift', value: 0.35, style: 'strip' }, { number: 2, name: 'Current', value: 0, style: 'strip' },
+      { number: 3, name: 'Scatter', value: 0, style: 'strip' }, { number: 4, name: 'Open', value: 0.6, style: 'strip' },
+    ],
+    movers: [{ ...newMover('wander', 1, 'Haze'), params: { rate: 0.2 } }],
+    routes: [
+      newRoute('speed', 'macro.1', 'xy.1.speed', 0.5), newRoute('far', 'cc.1', 'xy.1.radius', 0.4),
+      newRoute('reeds-along', 'macro.2', 'layer.reeds.choice', 1), newRoute('wire-along', 'macro.2', 'layer.wire.choice', 1),
+      { ...newRoute('bells-draw', 'scatter.1', 'layer.bells.choice', 1), scaledBy: 'macro.3' }, { ...newRoute('felt-draw', 'scatter.2', 'layer.felt.choice', 1), scaledBy: 'macro.3' },
+      newRoute('open-reeds', 'macro.4', 'layer.reeds.cutoff', 0.12), newRoute('open-wire', 'macro.4', 'layer.wire.cutoff', 0.12), newRoute('haze', 'wander.1', 'layer.wire.pan', 0.25),
+    ],
+  };
+  const made = spreadOverPad(patch, ['reeds', 'wire', 'felt', 'bells'], 'Four Waters')!;
+  return updatePad(made.patch, 1, { motion: 'wander', params: { speed: 0.08, radius: 0.35 } });
+}
+
+/** Keys and bells on one line: low and soft the keys, high and hard the bells; the wheel is freed from vibrato and opens both. */
+function marshBells(): Patch {
+  const patch: Patch = {
+    ...newPatch('marsh-bells', 'Marsh Bells'), tempo: 76, notes: 'low and soft: keys · high and hard: bells · wheel opens both, no vibrato on it · Lean: all to one side',
+    layers: [
+      layer(0, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: 0.7, cutoff: 3600, velocityToLevel: 70 }),
+      layer(2, 'bells', 'harbour-bells', 'Harbour Bells', { level: -10.7, velocityToLevel: 55, release: 3, cutoff: 2600, velocityTrack: 30 }),
+    ],
+    macros: [{ number: 1, name: 'Lean', value: 0, style: 'strip' }],
+    routes: [newRoute('open-keys', 'cc.1', 'layer.keys.cutoff', 0.2), newRoute('open-bells', 'cc.1', 'layer.bells.cutoff', 0.22)],
+  };
+  const blended = blendLayers(patch, ['keys', 'bells'], 'Marsh')!.patch;
+  const byKey = connect(blended, { formula: keyFormula(null) }, 'blend.1', 0.35);
+  const byVelocity = connect(byKey, { formula: '2 * (velocity - 1) / 126 - 1' }, 'blend.1', 0.3);
+  return connect(byVelocity, 'macro.1', 'blend.1', 0.5);
+}
+
+/** Wires frozen in short loops that sweep through their recordings, two an octave apart with ranges a little different; a bass below. */
+function undertow(): Patch {
+  const patch: Patch = {
+    ...newPatch('undertow', 'Undertow'), tempo: 92, notes: 'wheel: Sweep moves the loops · foot: Freeze makes them short · Pull: from quarters to eighths',
+    layers: [
+      layer(1, 'low', 'bowed-wire', 'Wire below', { level: -3.2, attack: 0.08, release: 0.9, cutoff: 3000, velocityToLevel: 70, loopPosition: -18 }),
+      { ...layer(4, 'high', 'bowed-wire', 'Wire above', { level: -8.7, attack: 0.12, release: 0.9, cutoff: 4200, velocityToLevel: 70, loopPosition: -15, pan: 0.2 }), transpose: 12 },
+      { ...layer(0, 'bass', 'hull-bass', 'Hull Bass', { level: -9, attack: 0.01, decay: 5, sustain: -12, release: 0.2, cutoff: 1800, velocityToLevel: 70 }), windows: layer(0, '', '', '', {}).windows.map((window) => (window.source === 'key' ? { ...window, high: 52, fadeOut: 5 } : window)) },
+    ],
+    macros: [{ number: 1, name: 'Sweep', value: 0.3, style: 'strip' }, { number: 2, name: 'Freeze', value: 0.4, style: 'strip' }, { number: 3, name: 'Pull', value: 0, style: 'latched' }],
+    movers: [
+      { ...newMover('steps', 1, 'Stones'), values: [0, 0.4, -0.3, 0.7, 0.1, -0.6, 0.5, -0.1], params: { length: noteValue('1/4'), glide: 25 } },
+      { ...newMover('lfo', 1, 'Swell'), shape: 'triangle', params: { length: noteValue('2/1') } },
+    ],
+    routes: [
+      newRoute('sweep-low', 'macro.1', 'layer.low.loopPosition', 0.16), newRoute('sweep-high', 'macro.1', 'layer.high.loopPosition', 0.13),
+      newRoute('freeze-low', 'macro.2', 'layer.low.loopLength', -0.55), newRoute('freeze-high', 'macro.2', 'layer.high.loopLength', -0.5),
+      newRoute('stones', 'steps.1', 'layer.low.loopPosition', 0.03), newRoute('swell', 'lfo.1', 'layer.high.loopPosition', 0.04), newRoute('swell-cut', 'lfo.1', 'layer.low.cutoff', 0.07),
+      newRoute('pull', 'macro.3', 'steps.1.length', (noteValue('1/8') - noteValue('1/4')) / 17), newRoute('wheel-sweep', 'cc.1', 'macro.1', 0.7), newRoute('foot-freeze', 'cc.4', 'macro.2', 0.5),
+    ],
+  };
+  return patch;
 }

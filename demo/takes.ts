@@ -79,8 +79,33 @@ function lanternRow() {
   return take('lanterns in a row', 104, 16, notes, [[0, 1, 0], ...sweep(1, 0, 90, 8, 11), ...sweep(1, 90, 0, 12, 15)]);
 }
 
+/** Long chords under which the dot wanders farther and farther, while the lists are gone through. */
+function slackTide() {
+  const notes = [[45, 57, 64, 69, 72], [41, 57, 60, 65, 72], [48, 55, 64, 67, 76], [43, 55, 62, 71, 74], [45, 57, 64, 69, 72]].flatMap((keys, i) => chord(i * 4, keys, 114, 3.9));
+  return take('slack water', 60, 20, notes, [[0, 1, 0], ...sweep(1, 0, 110, 2, 10), ...sweep(1, 110, 20, 15, 19)]);
+}
+
+/** A tune that rises from soft keys to hard bells and falls back, the wheel opening it on the way. */
+function marshBells() {
+  const tune = [48, 55, 60, 62, 64, 67, 69, 72, 74, 76, 79, 84, 83, 79, 76, 72, 69, 67, 64, 60, 57, 55, 52, 48];
+  const notes = tune.map((key, i): Note => [i * 0.75, key, 58 + Math.round(56 * Math.sin((Math.PI * i) / 23)), 1.6]);
+  [[48, 55, 60, 64], [45, 52, 60, 64], [41, 48, 57, 60], [43, 50, 59, 62], [48, 55, 60, 67], [50, 57, 65, 72]].forEach((keys, i) => notes.push(...chord(i * 3, keys, 100, 2.9)));
+  notes.push(...chord(18, [48, 55, 60, 64, 72], 110, 3), ...chord(21, [50, 57, 62, 65, 77], 116, 2.8));
+  return take('bells over the marsh', 76, 24, notes, [[0, 1, 0], ...sweep(1, 0, 100, 4, 10), ...sweep(1, 100, 10, 18, 22)]);
+}
+
+/** Held fifths over a pulse, while sweep and freeze are turned. */
+function undertow() {
+  const notes: Note[] = [];
+  [[45, 57, 64], [41, 60, 65], [43, 59, 62], [40, 59, 64]].forEach((keys, bar) => {
+    notes.push(...chord(bar * 4, keys.slice(1), 96, 3.8));
+    for (let i = 0; i < 8; i++) notes.push([bar * 4 + i / 2, keys[0] - (i % 4 === 3 ? 0 : 12), 92 + 12 * Number(i % 4 === 0), 0.45]);
+  });
+  return take('the undertow', 92, 16, notes, [[0, 1, 0], [0, 4, 0], ...sweep(1, 0, 127, 2, 8), ...sweep(1, 127, 30, 12, 15), ...sweep(4, 0, 100, 6, 12)]);
+}
+
 /** The takes that ship with the application, by file name; a patch finds its own by its id. */
 export function demoTakes(): Map<string, Uint8Array> {
-  const takes = { 'low-water': lowWater(), 'tern-colony': ternColony(), perigee: perigee(), 'lantern-row': lanternRow() };
+  const takes = { 'low-water': lowWater(), 'tern-colony': ternColony(), perigee: perigee(), 'lantern-row': lanternRow(), 'slack-tide': slackTide(), 'marsh-bells': marshBells(), undertow: undertow() };
   return new Map(Object.entries(takes).map(([id, made]) => [`${id}.mid`, writeTake(made.take, made.tempo)]));
 }

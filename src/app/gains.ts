@@ -1,8 +1,12 @@
-import type { Evaluator } from '../core/engine/evaluate';
+import { Controllers } from '../core/engine/controllers';
+import { Evaluator } from '../core/engine/evaluate';
 import type { ProgramLayer, WindowSet } from '../core/engine/program';
 import { dbOfGain } from '../core/music/pitch';
-import { parseSource } from '../core/space/source';
-import { liveEvaluator, restingNote } from './live';
+import { STATE_SIZE } from '../core/movers/mover';
+import { labelIn } from '../core/rig/moves';
+import type { Patch } from '../core/rig/schema';
+import { parseSource, type Source } from '../core/space/source';
+import { dotNow, liveEvaluator, moverNow, restingNote } from './live';
 import { session } from './session';
 
 export interface LayerGain { layerId: string; name: string; gain: number; db: number }
@@ -60,4 +64,68 @@ export function patchGain(layerId: string): number {
   if (!program || !layer || !evaluator) return 1;
   evaluator.look(layer, null);
   return evaluator.gainOf(layer.windows.atStrike) * evaluator.gainOf(layer.windows.followed.filter((window) => parseSource(program.sources[window.source].id)!.reach === 'patch'));
+}
+
+/** Sources that a field can have along an axis, in a patch: what windows and routes can look at and what can be put somewhere for a picture. */
+export function axesOf(patch: Patch): { id: string; label: string }[] {
+  const used = patch.layers.flatMap((layer) => layer.windows.map((window) => window.source));
+  const ids = new Set(['key', 'velocity', 'cc.1', ...used, ...patch.macros.map(({ number }) => `macro.${number}`), ...patch.xyPads.flatMap(({ number }) => [`xy.${number}.x`, `xy.${number}.y`])]);
+  return [...ids].filter((id) => !['blend', 'xyAnchor', 'random', 'scatter'].includes(parseSource(id)?.kind ?? 'blend')).map((id) => ({ id, label: labelIn(patch, id) }));
+}
+
+/** What each layer lets through while two sources go from their lowest to their highest, everything else as it stands: row by row from the bottom, by layer. */
+export function gainPlane(xSource: string, ySource: string, columns: number, rows: number): Map<string, Float64Array> {
+  const { program, hands } = session;
+  const planes = new Map<string, Float64Array>();
+  const x = parseSource(xSource);
+  const y = parseSource(ySource);
+  if (!program || !x || !y) return planes;
+  const controllers = new Controllers();
+  controllers.copyFrom(hands.controllers);
+  const evaluator = new Evaluator(program, controllers);
+  const own = restingNote();
+  const last = hands.strikes[hands.strikes.length - 1];
+  if (last) {
+    own.key = last.key;
+    own.velocity = last.velocity;
+  }
+  program.movers.forEach((mover, m) => evaluator.show(m, mover.ofNote ? 0 : moverNow(m).value));
+  const dots = program.pads.map((pad, p) => dotNow(p, pad.number));
+  const put = (source: Source, value: number) => {
+    switch (source.kind) {
+      case 'key': own.key = value; break;
+      case 'velocity': own.velocity = value; break;
+      case 'cc': for (let at = source.index; at < controllers.cc.length; at += 128) controllers.cc[at] = value; break;
+      case 'macro': controllers.macros[source.index] = value; break;
+      case 'bend': controllers.bend.fill(value); break;
+      case 'channelPressure': controllers.channelPressure.fill(value); break;
+      case 'pressure': controllers.keyPressure.fill(value); break;
+      case 'xyX': case 'xyY': {
+        const p = program.pads.findIndex((pad) => pad.number === source.index);
+        if (p >= 0) dots[p] = { ...dots[p], [source.kind === 'xyX' ? 'x' : 'y']: value };
+        break;
+      }
+      default: {
+        const m = program.movers.findIndex((mover) => mover.id === source.id);
+        if (m < 0) return;
+        evaluator.show(m, value);
+        own.states[m * STATE_SIZE] = value;
+      }
+    }
+  };
+  for (const layer of program.layers) planes.set(layer.id, new Float64Array(columns * rows));
+  for (let j = 0; j < rows; j++) {
+    put(y, y.low + ((y.high - y.low) * j) / (rows - 1));
+    for (let i = 0; i < columns; i++) {
+      put(x, x.low + ((x.high - x.low) * i) / (columns - 1));
+      dots.forEach((dot, p) => evaluator.showDot(p, dot.x, dot.y));
+      evaluator.lookPatch(0, false);
+      for (const layer of program.layers) {
+        if (isHushed(program.layers, layer)) continue;
+        evaluator.look(layer, own);
+        planes.get(layer.id)![j * columns + i] = gainOfSet(evaluator, layer.windows);
+      }
+    }
+  }
+  return planes;
 }

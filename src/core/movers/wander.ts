@@ -32,11 +32,12 @@ export const wander: MoverKind = {
     lasts: seconds('time', 3, 'How long it takes to the next place.'),
     amount: { ...amount, label: 'width', help: 'How far it goes to both sides.' },
   }),
-  begin(state, at) {
+  begin(state, at, values, first) {
     draw(state, at);
     state[at + B] = state[at + DRAW] * STRIDE;
     stride(state, at);
     state[at + STAGE] = 0;
+    state[at + VALUE] = state[at + A] * (values[first + AMOUNT] / 100);
   },
   advance(state, at, values, first, spec, time) {
     moveOn(state, at, values, first, spec, time);

@@ -29,7 +29,7 @@ export function ControlView() {
   const foot = useOutletContext<HTMLDivElement | null>();
   return (
     <fieldset disabled={readOnly} className="grid h-full min-w-0 grid-cols-[minmax(0,1fr)_calc(var(--right)-44px)]">
-      <div className="grid min-h-0 min-w-0 grid-rows-[minmax(232px,1.35fr)_132px_minmax(110px,1fr)]">
+      <div className="grid min-h-0 min-w-0 grid-rows-[minmax(248px,1.35fr)_112px_minmax(110px,1fr)]">
         <div className="grid min-h-0 min-w-0 grid-cols-[var(--left)_minmax(0,1fr)] border-b-[1.5px] border-ink">
           <Pads patch={patch} />
           <MacroRow patch={patch} />
@@ -59,7 +59,7 @@ function Pads({ patch }: { patch: Patch }) {
             {patch.xyPads.map((each, i) => <button key={each.number} className={patch.xyPads.length > 1 ? 'button px-2! py-0! text-[12px]' : 'font-bold'} aria-pressed={patch.xyPads.length > 1 ? each === pad : undefined} onClick={() => { setShown(i); choose(`xy.${each.number}`); }}>{each.name}</button>)}
             {patch.xyPads.length === 1 && <span className="text-[12px] text-faint">XY pad {pad.number}</span>}
           </div>
-          <div className="min-w-[150px]" style={{ maxWidth: 'min(100%, 216px)' }} onPointerDownCapture={() => choose(`xy.${pad.number}`)}><PadChart patch={patch} pad={pad} edits={isChosen(`xy.${pad.number}`)} /></div>
+          <div className="min-w-[150px]" style={{ maxWidth: 'min(100%, 194px)' }} onPointerDownCapture={() => choose(`xy.${pad.number}`)}><PadChart patch={patch} pad={pad} edits={isChosen(`xy.${pad.number}`)} /></div>
           <p className="text-[12px] text-faint">{{ hand: 'moved by hand', wander: 'wanders by itself', path: 'follows its path', spring: 'springs back to its rest' }[pad.motion]}{pad.anchors.length === 0 ? '; no anchors yet' : ''}</p>
         </>
       ) : <p className="text-[12.5px] text-faint"><b className="text-ink">No XY pad.</b> “Spread over a pad” puts layers around one; its dot sets how much of each is heard.</p>}

@@ -39,7 +39,7 @@ function Card({ patch, mover }: { patch: Patch; mover: Mover }) {
 
 /** A mover as it is worked out, with a point where it is now. */
 export function MoverShape({ patch, mover, height }: { patch: Patch; mover: Mover; height: number }) {
-  const point = useRef<SVGCircleElement>(null);
+  const point = useRef<HTMLDivElement>(null);
   const place = patch.movers.indexOf(mover);
   const shape = useMemo(() => shapeOf(mover), [mover]);
   const rounds = roundsShown(mover);
@@ -55,14 +55,16 @@ export function MoverShape({ patch, mover, height }: { patch: Patch; mover: Move
     if (!circle) return;
     const { value, phase } = moverNow(place);
     const share = mover.kind === 'envelope' ? Math.min(1, Math.max(0, phase / 6)) : mover.kind === 'follower' ? 0.5 : mover.kind === 'contour' && !mover.loop ? Math.min(1, phase) : ((phase % rounds) + rounds) % rounds / rounds;
-    circle.setAttribute('cx', String(share * 120));
-    circle.setAttribute('cy', String(height / 2 - value * (height / 2 - 4)));
+    circle.style.left = `${share * 100}%`;
+    circle.style.top = `${height / 2 - value * (height / 2 - 4)}px`;
   }, [height, mover, place, rounds]));
   return (
-    <svg viewBox={`0 0 120 ${height}`} preserveAspectRatio="none" className="w-full overflow-visible" style={{ height }} aria-hidden>
+    <div className="relative w-full" style={{ height }} aria-hidden>
+    <svg viewBox={`0 0 120 ${height}`} preserveAspectRatio="none" className="block h-full w-full overflow-visible">
       <line x1={0} x2={120} y1={height / 2} y2={height / 2} stroke="var(--line)" vectorEffect="non-scaling-stroke" />
       <path d={path} fill="none" stroke={colourOfMover(patch, mover)} strokeWidth={1.6} vectorEffect="non-scaling-stroke" />
-      <circle ref={point} r={3.2} cx={0} cy={height / 2} fill={colourOfMover(patch, mover)} />
     </svg>
+    <div ref={point} className="absolute h-[9px] w-[9px] -translate-1/2 rounded-full" style={{ background: colourOfMover(patch, mover), left: 0, top: height / 2 }} />
+    </div>
   );
 }

@@ -13,6 +13,7 @@ import { splitLayersAt } from '../../../core/rig/edits/windows';
 import { session } from '../../session';
 import { rigSlice } from '../../state/rigSlice';
 import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { useTick } from '../control/useTick';
 import { splitsOf, type Split } from './neighbours';
 
 type MarkShape = Patch['layers'][number]['mark']['shape'];
@@ -34,6 +35,9 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
   const { pointed, point } = usePointed();
   const controls = useControls();
   const shown = useRefresh(session);
+  // Windows that move by themselves breathe.
+  const breathes = session.program?.layers.some((layer) => layer.movingWindows.length > 0) ?? false;
+  const tick = useTick(breathes);
   const height = box.current?.getBoundingClientRect().height ?? 0;
   const theme = document.documentElement.dataset.theme;
 
@@ -53,7 +57,7 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
     for (const key of KEYS) if (key % 12 === 0) line(context, scale.left(key), 0, scale.left(key), height);
     context.globalAlpha = 1;
     writeVelocities(context, [127, 96, 64, 32, 1], 4, height, (velocity) => yOf(velocity, height));
-  }, [patch, scale, height, heightWidth, controls, shown, theme]);
+  }, [patch, scale, height, heightWidth, controls, shown, theme, tick]);
 
   const patchRef = useRef(patch);
   useEffect(() => { patchRef.current = patch; }, [patch]);

@@ -1,11 +1,11 @@
 import { Minus, Plus, X } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
-import { fullWindow } from '../../../core/rig/defaults';
+import { fullWindow, paramOf } from '../../../core/rig/defaults';
 import { MOST_TRANSPOSE, setTranspose, updateLayer } from '../../../core/rig/edits/layers';
-import { deleteRoute, putVibratoOnWheel } from '../../../core/rig/edits/moves';
+import { deleteRoute, putVibratoOnWheel, setList } from '../../../core/rig/edits/moves';
 import { removeWindow, setWindow } from '../../../core/rig/edits/windows';
 import { parseTarget, type LayerParameterId } from '../../../core/rig/parameters';
-import type { Layer, LayerWindow, Patch } from '../../../core/rig/schema';
+import type { Layer, LayerWindow, Patch, Sound } from '../../../core/rig/schema';
 import { labelOfSource, type SourceId } from '../../../core/space/source';
 import { colourOf, Mark } from '../../parts/Mark';
 import { sourceName } from '../../parts/moved';
@@ -28,6 +28,7 @@ const HEARS = [['bend', 'bend'], ['sustain', 'sustain'], ['wheel', 'wheel'], ['p
 export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
   const dispatch = useAppDispatch();
   const sounds = useAppSelector((state) => state.rig.rig!.sounds);
+  const { ports } = useAppSelector((state) => state.rig.rig!.controllers);
   useRefresh(session.hands);
   const { id } = layer;
   const change = (edit: (old: Layer) => Layer) => dispatch(editPatch(patch.id, (old) => updateLayer(old, id, edit)));
@@ -48,6 +49,7 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
           <span className="text-[12px] whitespace-nowrap text-faint">{sound?.zones.length ?? 0} zones</span>
         </label>
       </div>
+      <ListPart patch={patch} layer={layer} sounds={sounds} />
       <Part title="Keys"><WindowFields window={layer.windows.find((window) => window.source === 'key')!} onChange={put} /></Part>
       <Part title="Velocities"><WindowFields window={layer.windows.find((window) => window.source === 'velocity')!} onChange={put} /></Part>
       {others.map((window) => (
@@ -63,6 +65,12 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
       <Part title="Loops of its samples">{LOOPS.map(strip)}</Part>
       <Part title="Touch">{TOUCH.map(strip)}</Part>
       <Part title="Hears">
+        <label className="flex items-center justify-between gap-2">MIDI port
+          <select className="field min-w-0" value={layer.receive.port} onChange={(event) => change((old) => ({ ...old, receive: { ...old.receive, port: event.target.value } }))}>
+            <option value="any">any</option>
+            {[...new Set([...ports, ...(layer.receive.port === 'any' ? [] : [layer.receive.port])])].map((name) => <option key={name} value={name}>{name}{ports.includes(name) ? '' : ' (unknown)'}</option>)}
+          </select>
+        </label>
         <label className="flex items-center justify-between">MIDI channel
           <select className="field" value={String(layer.receive.channel)} onChange={(event) => change((old) => ({ ...old, receive: { ...old.receive, channel: event.target.value === 'any' ? 'any' : Number(event.target.value) } }))}>
             <option value="any">any</option>
@@ -90,6 +98,38 @@ function VibratoOnWheel({ patch, layer }: { patch: Patch; layer: Layer }) {
     <button className="button self-start px-2! py-0.5! text-[12px]" aria-pressed={!!route} title="New layers have vibrato on the wheel, 30 cents at its end" onClick={() => dispatch(editPatch(patch.id, (old) => (route ? deleteRoute(old, route.id) : putVibratoOnWheel(old, layer.id))))}>
       {route ? 'on the wheel' : 'not on the wheel'}
     </button>
+  );
+}
+
+/** Sounds among which the layer chooses: at the strike, or crossfading along the list while it sounds. */
+function ListPart({ patch, layer, sounds }: { patch: Patch; layer: Layer; sounds: readonly Sound[] }) {
+  const dispatch = useAppDispatch();
+  const put = (list: readonly string[], morph?: boolean) => dispatch(editPatch(patch.id, (old) => setList(old, layer.id, list, morph)));
+  const listed = layer.list.length > 0 ? layer.list : [layer.soundId];
+  const name = (id: string) => sounds.find((sound) => sound.id === id)?.name ?? 'a sound that is gone';
+  const at = Math.min(listed.length - 1, Math.floor((paramOf(layer, 'choice') / 100) * listed.length));
+  return (
+    <Part title={layer.list.length > 0 ? `Chooses among ${layer.list.length}` : 'Choice'}>
+      {layer.list.length > 0 && (
+        <>
+          <TargetStrip patch={patch} target={`layer.${layer.id}.choice`} colour={colourOf(layer.mark)} label={layer.showsName ? `choice: ${name(listed[at])}` : 'choice'} />
+          <ul className="max-h-28 overflow-y-auto">
+            {layer.list.map((id, i) => (
+              <li key={i} className="flex items-center gap-1 text-[12px]"><span className="number w-5 text-faint">{i + 1}</span><span className="min-w-0 flex-1 truncate">{name(id)}</span>
+                <button className="button-bare h-5!" aria-label={`Take ${name(id)} off the list`} onClick={() => put(layer.list.filter((_, n) => n !== i))}><X size={12} /></button></li>
+            ))}
+          </ul>
+          <div className="flex flex-wrap gap-1">
+            <button className="button px-2! py-0.5! text-[12px]" aria-pressed={layer.morph} disabled={layer.list.length > 8} title={layer.list.length > 8 ? 'Up to eight sounds can crossfade' : 'The choice goes on while a note sounds, crossfading between neighbours of the list'} onClick={() => put(layer.list, !layer.morph)}>crossfades while sounding</button>
+            <button className="button px-2! py-0.5! text-[12px]" aria-pressed={layer.showsName} onClick={() => dispatch(editPatch(patch.id, (old) => updateLayer(old, layer.id, (each) => ({ ...each, showsName: !each.showsName }))))}>says which</button>
+          </div>
+        </>
+      )}
+      <select className="field" value="" aria-label="Add a sound to choose from" onChange={(event) => { if (event.target.value) put([...listed, event.target.value]); }}>
+        <option value="">{layer.list.length > 0 ? 'one more sound …' : 'choose among several: one more sound …'}</option>
+        {sounds.map((sound) => <option key={sound.id} value={sound.id}>{sound.name}</option>)}
+      </select>
+    </Part>
   );
 }
 

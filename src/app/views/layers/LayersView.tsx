@@ -2,14 +2,17 @@ import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, us
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { createPortal } from 'react-dom';
 import { useOutletContext, useParams } from 'react-router';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { addLayer, moveLayer } from '../../../core/rig/edits/layers';
 import { ActMenu } from '../../parts/ActMenu';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
 import { editPatch, newId, selectedLayerOf, selectPatch, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
 import { Actions } from './Actions';
+import { axesOf } from '../../gains';
+import { labelIn } from '../../../core/rig/moves';
 import { Field } from './Field';
+import { Plane } from './Plane';
 import { Inspector } from './Inspector';
 import { Lane } from './Lane';
 import { MacroStrips } from './MacroStrips';
@@ -32,6 +35,11 @@ export function LayersView() {
   const [mapRef, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const [wanted, setAxes] = useState({ x: 'key', y: 'velocity', cut: false });
+  // What an axis stood for may be gone, or belong to another patch.
+  const known = axesOf(patch);
+  const axes = known.some(({ id }) => id === wanted.x) && known.some(({ id }) => id === wanted.y) ? wanted : { x: 'key', y: 'velocity', cut: wanted.cut };
+  const plain = axes.x === 'key' && axes.y === 'velocity' && !axes.cut;
   const add = (soundId: string) => {
     const id = newId();
     const sound = sounds.find((candidate) => candidate.id === soundId)!;
@@ -64,11 +72,15 @@ export function LayersView() {
             <ActMenu label="+ layer from …" title="Add a layer" className="self-start" items={sounds.map((sound) => [sound.id, sound.name] as const)} onChoose={add} />
             <MacroStrips patch={patch} />
             <div className="mt-auto">
-              <h2 className="heading">Field: keys × velocities</h2>
-              <p className="text-[12px] text-faint">Lines at −3, −6, −9 and −15 dB of the windows’ gain. Dots: the last strikes.</p>
+              <h2 className="heading">Field: {plain ? 'keys × velocities' : `${labelIn(patch, axes.x)} × ${labelIn(patch, axes.y)}`}</h2>
+              <div className="my-1 flex items-center gap-1">
+                {(['x', 'y'] as const).map((axis) => <select key={axis} className="field min-w-0 flex-1 text-[12px]" aria-label={axis === 'x' ? 'From left to right' : 'From bottom to top'} value={axes[axis]} onChange={(event) => setAxes({ ...axes, [axis]: event.target.value })}>{axesOf(patch).filter(({ id }) => id !== axes[axis === 'x' ? 'y' : 'x']).map(({ id, label }) => <option key={id} value={id}>{label}</option>)}</select>)}
+                <button className="button px-2! py-0! text-[12px]" aria-pressed={axes.cut} title="A cut through the field as lines in dB, with the sum" onClick={() => setAxes({ ...axes, cut: !axes.cut })}>cut</button>
+              </div>
+              <p className="text-[12px] text-faint">Lines at −3, −6, −9 and −15 dB of the windows’ gain.{plain ? ' Dots: the last strikes.' : ''}</p>
             </div>
           </aside>
-          {width > 0 && <Field patch={patch} scale={scale} />}
+          {width > 0 && (plain ? <Field patch={patch} scale={scale} /> : <Plane patch={patch} x={axes.x} y={axes.y} />)}
         </div>
       </div>
       {selected ? <Inspector key={selected.id} patch={patch} layer={selected} /> : <aside aria-label="Layer" className="border-l border-line p-4 text-faint">No layer is chosen.</aside>}

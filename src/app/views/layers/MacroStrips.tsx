@@ -1,21 +1,19 @@
-import { setMacro } from '../../../core/rig/edits/layers';
 import { SHARE } from '../../../core/rig/parameters';
 import type { Patch } from '../../../core/rig/schema';
 import { Strip } from '../../parts/Strip';
-import { rigSlice } from '../../state/rigSlice';
-import { editPatch, useAppDispatch } from '../../state/store';
+import { useRefresh } from '../../parts/useLive';
+import { session } from '../../session';
 
-/** The patch's macros: where they rest is where they are put. */
+/** The patch's macros, to play: where they start is set in Control, and stays as it is here. */
 export function MacroStrips({ patch }: { patch: Patch }) {
-  const dispatch = useAppDispatch();
+  useRefresh(session.hands);
   if (patch.macros.length === 0) return null;
   return (
     <div className="flex flex-col gap-1.5">
       <h2 className="heading">Macros</h2>
       {patch.macros.map((macro) => (
-        <Strip key={macro.number} parameter={{ ...SHARE, label: `${macro.number} ${macro.name}`, help: 'A macro moves what is routed to it, and whatever windows look at it.' }} value={macro.value} colour="var(--plum)"
-          onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => setMacro(old, macro.number, value), gesture))}
-          onEnd={() => dispatch(rigSlice.actions.gestureEnded())} />
+        <Strip key={macro.number} parameter={{ ...SHARE, default: macro.value, label: `${macro.number} ${macro.name}`, help: 'Plays the macro: it moves what is routed to it, and whatever windows look at it. Double-click: back to where it starts.' }} value={session.liveOf(`macro.${macro.number}`) ?? macro.value} colour="var(--plum)"
+          onChange={(value) => session.moveLive(`macro.${macro.number}`, value)} />
       ))}
     </div>
   );

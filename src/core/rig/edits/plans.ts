@@ -3,6 +3,7 @@ import { addLayer, updatePatch, updateLayer } from './layers';
 import { addSamples, addSound, addZones, updateSound } from './zones';
 import { newZone, plainLoop } from '../defaults';
 import { LONGEST_NAME, type Rig, type Sample, type Zone } from '../schema';
+import { MOST_CHOICES } from '../schema';
 
 const shortName = (name: string): string => name.slice(0, LONGEST_NAME);
 
@@ -28,6 +29,8 @@ export interface PlanTarget {
   patchId: string | null;
   /** Each dynamic becomes a sound and a layer of its own, its velocities the layer's window. */
   dynamicsApart: boolean;
+  /** The sounds become a list from which one layer chooses: those of the plan, or of a plan with one sound each of its files, over all keys. */
+  oneList?: boolean;
 }
 
 /** Applies a plan as one edit. Gives the rig and the ids of the sounds that got zones. */
@@ -53,6 +56,21 @@ export function applyPlan(rig: Rig, plan: Plan, files: readonly PlanFile[], samp
       return own ? updateLayer(added, layerId, (layer) => ({ ...layer, windows: layer.windows.map((window) => (window.source === 'velocity' ? { ...window, ...own } : window)) })) : added;
     });
   };
+  if (target.oneList) {
+    const groups = plan.sounds.length > 1 ? plan.sounds.map((name, sound) => ({ name, some: rows.filter((row) => row.sound === sound), whole: false }))
+      : rows.slice(0, MOST_CHOICES).map((row) => ({ name: files[row.file].path.split('/').pop()!.replace(/\.\w+$/, ''), some: [row], whole: true }));
+    const made = groups.slice(0, MOST_CHOICES).filter(({ some }) => some.length > 0).map(({ name, some, whole }) => {
+      const soundId = target.newId();
+      const all = zones(some);
+      next = addSound(next, soundId, shortName(name), whole ? all.map((zone) => ({ ...zone, key: { ...zone.key, low: 0, high: 127, fadeIn: 0, fadeOut: 0 }, velocity: { ...zone.velocity, low: 1, high: 127, fadeIn: 0, fadeOut: 0 } })) : all);
+      return soundId;
+    });
+    soundIds.push(...made);
+    if (made.length === 0) return { rig: next, soundIds };
+    const layerId = target.newId();
+    if (target.patchId !== null) next = updatePatch(next, target.patchId, (patch) => updateLayer(addLayer(patch, layerId, shortName(target.name), made[0]), layerId, (layer) => ({ ...layer, list: made.length > 1 ? made : [] })));
+    return { rig: next, soundIds };
+  }
   if (plan.sounds.length > 1) {
     plan.sounds.forEach((name, sound) => bring(shortName(name), rows.filter((row) => row.sound === sound), false));
   } else if (target.dynamicsApart && plan.dynamics.length > 1) {
