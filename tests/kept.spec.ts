@@ -93,7 +93,7 @@ test('a sound that several patches use says so, and one patch can have its own',
   await openDemo(page);
   await page.getByRole('link', { name: 'Sounds' }).click();
   await page.getByRole('button', { name: /^Felt Keys/ }).click();
-  await expect(page.getByRole('note', { name: 'Used in several patches' })).toContainText('used in 3 patches (Low Water, Tern Colony, Perigee)');
+  await expect(page.getByRole('note', { name: 'Used in several patches' })).toContainText('used in 5 patches (Low Water, Tern Colony, Perigee, Slack Tide, Marsh Bells)');
   await page.getByRole('button', { name: 'own copy for this patch' }).click();
   await expect(page).not.toHaveURL(/felt-keys/);
   await expect(page.getByRole('note', { name: 'Used in several patches' })).toHaveCount(0);
@@ -286,7 +286,7 @@ test('a take of one’s own stays with its patch; an edit right after a new patc
     await new Promise(requestAnimationFrame);
     return document.title;
   });
-  expect(title).toContain('Perigee ·');
+  expect(title).toContain('Lantern Row ·');
 });
 
 test('another tab takes over where it is asked to, and the first becomes read-only', async ({ context, page }) => {

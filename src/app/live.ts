@@ -1,6 +1,6 @@
 import { Evaluator } from '../core/engine/evaluate';
 import { NOTE_STATE, RANDOMS, type NoteValues } from '../core/engine/noteValues';
-import type { CompiledRoute, Program } from '../core/engine/program';
+import type { Program } from '../core/engine/program';
 import { METER } from '../host/protocol';
 import { session } from './session';
 
@@ -42,5 +42,9 @@ export function dotNow(place: number, number: number): { x: number; y: number } 
   return { x: session.liveOf(`xy.${number}.x`) ?? 0.5, y: session.liveOf(`xy.${number}.y`) ?? 0.5 };
 }
 
-/** The compiled routes of a target of a layer, with where it rests in 0…1; undefined where nothing moves it. */
-export interface MovedTarget { base: number; routes: readonly CompiledRoute[] }
+/** Where a source stands now, hands, routes and movers together; undefined where the patch does not use it. */
+export function sourceNow(id: string): number | undefined {
+  const live = liveEvaluator();
+  live?.look(null, restingNote());
+  return live?.valueOf(id);
+}

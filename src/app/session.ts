@@ -5,6 +5,7 @@ import type { Program, SampleRequest } from '../core/engine/program';
 import { newControllers } from '../core/rig/defaults';
 import { labelIn, labelOfTarget } from '../core/rig/moves';
 import type { ControllerSetup, Patch, Rig } from '../core/rig/schema';
+import { RegisteredReader } from '../core/music/registered';
 import { tempoOfTaps } from '../core/music/time';
 import { ControlReader, type ControlMove } from '../core/music/controlReader';
 import { Learner, type Learned } from '../core/music/learn';
@@ -38,6 +39,7 @@ export class Session {
   });
   readonly clock = new ClockFollower((event) => this.play(event));
   private readonly readers = new Map<string, ControlReader>();
+  private readonly registered = new Map<string, { reader: RegisteredReader; zones: { lower: number; upper: number; bendRange: number } }>();
   private learning: { learner: Learner; done: (learned: Learned) => void; quiet: ReturnType<typeof setTimeout> | undefined } | null = null;
   private ranging: ((key: number, velocity: number) => void) | null = null;
   /** Which control moved what last, in words, for the readout. */
@@ -74,6 +76,8 @@ export class Session {
   private shownPatch: Patch | null = null;
 
   constructor() {
+    // A controller that comes or goes is news; what was heard before it is not.
+    this.midi.subscribe(() => { this.lastHeard = ''; });
     // A device of a low rate needs other copies of the samples.
     this.audio.subscribe(() => {
       const rate = this.audio.context?.sampleRate;
@@ -127,6 +131,7 @@ export class Session {
     }
     let reader = this.readers.get(port);
     if (!reader) this.readers.set(port, (reader = new ControlReader()));
+    this.hearRegistered(message, port);
     const fine = reader.fineValue(message);
     const moves = reader.read(message);
     const { learning } = this;
@@ -145,6 +150,19 @@ export class Session {
     line.moved = this.movedBy(message, moves, bound);
     this.lastHeard = `${wordsOf(message)}, channel ${message.channel}, port “${port}”${line.moved ? ` → ${line.moved}` : ''}`;
     this.monitor.hear(line);
+  }
+
+  /** A controller says what zones it has, or how far its fingers bend: that holds at once, for as long as the page is open. */
+  private hearRegistered(message: MidiMessage, port: string): void {
+    let reader = this.registered.get(port);
+    if (!reader) this.registered.set(port, (reader = { reader: new RegisteredReader(), zones: { ...this.setup.mpe } }));
+    const said = reader.reader.read(message);
+    if (!said) return;
+    const { zones } = reader;
+    if (said.type === 'members') zones[said.zone] = said.members;
+    else if (said.channel !== 1 && said.channel !== 16 && zones.lower + zones.upper > 0) zones.bendRange = Math.min(96, said.semitones);
+    else return;
+    this.play({ type: 'zones', port: this.setup.ports.indexOf(port) + 1, ...zones });
   }
 
   private movedBy(message: MidiMessage, moves: readonly ControlMove[], bound: boolean): string {

@@ -6,12 +6,15 @@ import { useAppSelector } from '../state/store';
 import { formatDb } from './format';
 import { Mark } from './Mark';
 import type { Pointed } from './pointed';
+import { useTick } from './useTick';
 import { useRefresh } from './useLive';
 
 /** Which layers sound where the pointer is, or at the last strike, and how loud. */
 export function Readout({ patch, pointed }: { patch: Patch; pointed: Pointed | null }) {
   useRefresh(session.hands);
   useRefresh(session);
+  // Dots and movers go on without anybody's hand.
+  useTick(patch.xyPads.length > 0 || (session.program?.layers.some((layer) => layer.movingWindows.length > 0) ?? false), 6);
   const middleC = useAppSelector((state) => state.ui.middleC);
   const midi = useMidiText();
   const last = session.hands.strikes[session.hands.strikes.length - 1];

@@ -126,6 +126,7 @@ function Pedals() {
 }
 
 const LOWEST = 36, KEYS = 36;
+let announced = false;
 /** A field of strips: each finger has a channel of its own (MPE lower zone): x is pitch with slides, y is slide (CC 74), and speed or the pen's pressure is pressure. */
 function Surface() {
   const box = useRef<HTMLDivElement>(null);
@@ -148,6 +149,11 @@ function Surface() {
     const channel = Array.from({ length: 15 }, (_, i) => i + 2).find((each) => !used.has(each));
     if (!channel) return;
     const key = Math.round(keyAt(x));
+    if (!announced) {
+      // MPE Configuration Message: fifteen members of the lower zone.
+      announced = true;
+      for (const [controller, value] of [[101, 0], [100, 6], [6, 15], [101, 127], [100, 127]]) say('Surface', 0xb0, controller, value);
+    }
     const pressure = event.pointerType === 'pen' ? event.pressure : 0;
     fingers.current.set(event.pointerId, { channel, key, x, y, at: performance.now(), pressure });
     // Everything that a finger is, before its note begins (MPE 1.0).

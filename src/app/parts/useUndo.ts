@@ -26,6 +26,10 @@ export function useUndo(): (way: 'undone' | 'redone') => void {
       const patch = rig.patches.find((candidate) => candidate.id === place.patchId)!;
       const selected = selectedLayerOf(patch, store.getState().ui.selectedLayerId);
       if (place.layerIds.length > 0 && (!selected || !place.layerIds.includes(selected.id))) dispatch(uiSlice.actions.layerSelected(place.layerIds[0]));
+    } else if (place.view === 'control' && rig?.patches.some((patch) => patch.id === place.patchId)) {
+      if (place.source) dispatch(uiSlice.actions.chosenSet({ source: place.source }));
+      // What moves what is seen in any view of the patch that has strips; only from elsewhere it is gone to.
+      if (patchId !== place.patchId || view === 'sounds') void navigate(`/patch/${place.patchId}/control`, { flushSync: true });
     } else if (place.view === 'sounds' && rig?.sounds.some((sound) => sound.id === place.soundId)) {
       void navigate(`/patch/${patchId}/sounds/${place.soundId}`, { flushSync: true });
       dispatch(soundsSlice.actions.zonesChosen(place.zones));

@@ -260,6 +260,12 @@ export class Evaluator {
   }
   private shownDots = false;
 
+  /** The value of a source by the last readings, in its own unit; undefined for one that the patch does not use. */
+  valueOf(id: string): number | undefined {
+    const slot = this.slotByName.get(id);
+    return slot === undefined ? undefined : this.values[this.at + slot];
+  }
+
   /** Product of windows, by the last readings. */
   gainOf(windows: readonly CompiledWindow[]): number {
     this.single[0] = 1;

@@ -2,6 +2,7 @@ import { labelOfControl, parseControl } from './control';
 import { ControlReader, stepsOf } from './controlReader';
 import { Learner, type Learned } from './learn';
 import { MidiDecoder } from './midi';
+import { RegisteredReader } from './registered';
 
 /** What a stream of bytes moves. */
 const moved = (...bytes: number[]) => {
@@ -49,6 +50,17 @@ describe('messages', () => {
       { type: 'clock' }, { type: 'noteOn', channel: 1, key: 60, velocity: 100 }, { type: 'start' }, { type: 'songPosition', sixteenths: 132 }, { type: 'stop' },
     ]);
   });
+});
+
+// MIDI Polyphonic Expression 1.0 (M1-100-UM), MPE Configuration Message: RPN 6 on the master channel, its data the member channels; RPN 0 on a member sets the bend of all fingers. MIDI 1.0: RPN null (127, 127) closes.
+test('registered numbers: zones of an expressive controller and the range of its bends', () => {
+  const reader = new RegisteredReader();
+  const said = (...bytes: number[]) => new MidiDecoder().decode(bytes).flatMap((message) => reader.read(message) ?? []);
+  expect(said(0xb0, 101, 0, 0xb0, 100, 6, 0xb0, 6, 15)).toEqual([{ type: 'members', zone: 'lower', members: 15 }]);
+  expect(said(0xbf, 101, 0, 0xbf, 100, 6, 0xbf, 6, 3)).toEqual([{ type: 'members', zone: 'upper', members: 3 }]);
+  expect(said(0xb1, 101, 0, 0xb1, 100, 0, 0xb1, 6, 24, 0xb1, 38, 50)).toEqual([{ type: 'bendRange', channel: 2, semitones: 24 }, { type: 'bendRange', channel: 2, semitones: 24.5 }]);
+  expect(said(0xb1, 101, 127, 0xb1, 100, 127, 0xb1, 6, 3)).toEqual([]);
+  expect(said(0xb4, 101, 0, 0xb4, 100, 6, 0xb4, 6, 5)).toEqual([]);
 });
 
 // The two usual codings of relative encoders: common practice, no source.

@@ -4,7 +4,7 @@ import type { Layer, Patch, Rig, Sound } from './schema';
 
 /** What is different between two states of a rig, in a few words, and where it is seen. */
 export interface Difference { what: string; place: Place }
-export type Place = { view: 'layers'; patchId: string; layerIds: string[] } | { view: 'sounds'; soundId: string; zones: number[] } | { view: 'rig' };
+export type Place = { view: 'control'; patchId: string; source: string | null } | { view: 'layers'; patchId: string; layerIds: string[] } | { view: 'sounds'; soundId: string; zones: number[] } | { view: 'rig' };
 
 interface Named { id: string; name: string }
 const quoted = ({ name }: { name: string }): string => `“${name.length > 40 ? `${name.slice(0, 39)}…` : name}”`;
@@ -43,11 +43,25 @@ function inPatch(before: Patch, after: Patch): Difference {
   if (layers.came.length > 0) return at(`the new layer ${listed(layers.came)}`, ...layers.came.map(({ id }) => id));
   if (layers.went.length > 0) return at(`the end of the layer ${listed(layers.went)}`);
   if (before.name !== after.name) return at(`the name of the patch, ${quoted(before)} before`);
+  const inControl = (what: string, source: string | null = null): Difference => ({ what, place: { view: 'control', patchId: after.id, source } });
+  const lists = [
+    ['macro', before.macros, after.macros, (each: { number: number }) => `macro.${each.number}`],
+    ['mover', before.movers, after.movers, (each: { number: number; kind?: string }) => `${each.kind}.${each.number}`],
+    ['XY pad', before.xyPads, after.xyPads, (each: { number: number }) => `xy.${each.number}`],
+    ['blend', before.blends, after.blends, (each: { number: number }) => `blend.${each.number}`],
+  ] as const;
+  for (const [what, old, now, idOf] of lists) {
+    if (old === now) continue;
+    const came = now.find((each) => !old.some((other) => idOf(other) === idOf(each)));
+    if (came) return inControl(`the new ${what} ${quoted(came)}`, idOf(came));
+    const went = old.find((each) => !now.some((other) => idOf(other) === idOf(each)));
+    if (went) return inControl(`the end of the ${what} ${quoted(went)}`);
+    const changed = now.find((each) => !(old as readonly unknown[]).includes(each));
+    return inControl(changed ? `${what} ${changed.number} ${quoted(changed)}` : `the order of the ${what}s`, changed ? idOf(changed) : null);
+  }
   if (layers.changed.length > 1) return at(`${common(layers.changed)} of ${listed(layers.changed.map(([, layer]) => layer))}`, ...layers.changed.map(([, { id }]) => id));
   if (layers.changed.length === 1) return at(inLayer(...layers.changed[0]), layers.changed[0][1].id);
-  const macro = after.macros.find((each) => before.macros.find((other) => other.number === each.number) !== each);
-  if (before.macros !== after.macros && macro) return at(`macro ${macro.number} ${quoted(macro)}`);
-  if (before.routes !== after.routes) return at('what moves what');
+  if (before.routes !== after.routes) return inControl('what moves what');
   if (before.main !== after.main) return at('the main level');
   if (before.layers !== after.layers) return at('the order of the layers');
   if (before.tempo !== after.tempo) return at('the tempo');

@@ -10,7 +10,7 @@ export function ConnectSign({ patch, source, words }: { patch: Patch; source: st
   const out = useAppSelector((state) => state.ui.connecting === source);
   const name = labelIn(patch, source);
   return (
-    <button className={words ? 'button' : 'button-bare'} aria-pressed={out} aria-label={`Connect ${name}`} title={`Connect ${name} (C): then drag on any strip`} onClick={(event) => { event.stopPropagation(); dispatch(uiSlice.actions.connectingSet(out ? null : source)); }} style={out && !words ? { background: 'var(--indigo)', color: 'var(--paper)' } : undefined}>
+    <button className={words ? 'button' : 'button-bare'} aria-pressed={out} aria-label={words ? `${words} with ${name}` : `Connect ${name}`} title={`Connect ${name} (C): then drag on any strip`} onClick={(event) => { event.stopPropagation(); dispatch(uiSlice.actions.connectingSet(out ? null : source)); }} style={out && !words ? { background: 'var(--indigo)', color: 'var(--paper)' } : undefined}>
       <Spline size={14} />{words}
     </button>
   );

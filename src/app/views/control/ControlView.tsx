@@ -48,6 +48,7 @@ function Pads({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const chosen = useAppSelector((state) => state.ui.chosen);
   const [shown, setShown] = useState(0);
+  const [edits, setEdits] = useState(false);
   const pad = patch.xyPads[Math.min(shown, patch.xyPads.length - 1)];
   const isChosen = (source: string) => chosen !== null && 'source' in chosen && chosen.source === source;
   const choose = (source: string) => dispatch(uiSlice.actions.chosenSet({ source }));
@@ -59,8 +60,8 @@ function Pads({ patch }: { patch: Patch }) {
             {patch.xyPads.map((each, i) => <button key={each.number} className={patch.xyPads.length > 1 ? 'button px-2! py-0! text-[12px]' : 'font-bold'} aria-pressed={patch.xyPads.length > 1 ? each === pad : undefined} onClick={() => { setShown(i); choose(`xy.${each.number}`); }}>{each.name}</button>)}
             {patch.xyPads.length === 1 && <span className="text-[12px] text-faint">XY pad {pad.number}</span>}
           </div>
-          <div className="min-w-[150px]" style={{ maxWidth: 'min(100%, 194px)' }} onPointerDownCapture={() => choose(`xy.${pad.number}`)}><PadChart patch={patch} pad={pad} edits={isChosen(`xy.${pad.number}`)} /></div>
-          <p className="text-[12px] text-faint">{{ hand: 'moved by hand', wander: 'wanders by itself', path: 'follows its path', spring: 'springs back to its rest' }[pad.motion]}{pad.anchors.length === 0 ? '; no anchors yet' : ''}</p>
+          <div className="min-w-[150px]" style={{ maxWidth: 'min(100%, 194px)' }} onPointerDownCapture={() => choose(`xy.${pad.number}`)}><PadChart patch={patch} pad={pad} edits={edits} /></div>
+          <p className="flex items-center justify-between gap-2 text-[12px] text-faint"><span>{{ hand: 'moved by hand', wander: 'wanders by itself', path: 'follows its path', spring: 'springs back to its rest' }[pad.motion]}{pad.anchors.length === 0 ? '; no anchors yet' : ''}</span>{pad.anchors.length > 0 && <button className="button px-2! py-0! text-ink" aria-pressed={edits} title="Anchors are dragged, instead of the dot" onClick={() => setEdits(!edits)}>move anchors</button>}</p>
         </>
       ) : <p className="text-[12.5px] text-faint"><b className="text-ink">No XY pad.</b> “Spread over a pad” puts layers around one; its dot sets how much of each is heard.</p>}
       {patch.blends.map((blend) => (

@@ -6,12 +6,14 @@ import { labelOfControl } from '../../../core/music/control';
 import { connect, moveMacro, namePage } from '../../../core/rig/edits/moves';
 import type { Macro, Patch } from '../../../core/rig/schema';
 import { NameField, useRenaming } from '../../parts/NameField';
-import { useRefresh } from '../../parts/useLive';
+import { useStore } from '../../parts/useLive';
 import { session } from '../../session';
 import { rigSlice } from '../../state/rigSlice';
 import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
+import { sourceNow } from '../../live';
 import { whatItMoves } from './describe';
+import { useTick } from '../../parts/useTick';
 
 const COLOURS = ['teal', 'clay', 'indigo', 'ochre', 'plum', 'moss', 'slate', 'rose'] as const;
 const ON_A_PAGE = 8;
@@ -63,12 +65,16 @@ function PageTab({ name, current, onChoose, onName }: { name: string; current: b
 
 /** One macro: drag to play it, which never edits the patch; a line marks where it starts. */
 function MacroStrip({ patch, macro }: { patch: Patch; macro: Macro }) {
-  useRefresh(session.hands);
+  // At once, not at the next frame: the next key goes on from here.
+  useStore(session.hands, (hands) => hands.controls);
   const dispatch = useAppDispatch();
   const { connecting, chosen } = useAppSelector((state) => state.ui);
   const source = `macro.${macro.number}`;
   const selected = chosen !== null && 'source' in chosen && chosen.source === source;
   const live = session.liveOf(source) ?? macro.value;
+  const isMoved = patch.routes.some((route) => route.on && route.target === source);
+  useTick(isMoved && patch.movers.length > 0);
+  const now = (isMoved ? sourceNow(source) : undefined) ?? live;
   const waiting = session.bindings.waiting(source);
   const binding = session.bindings.setup.bindings.find((candidate) => candidate.target === source);
   const box = useRef<HTMLDivElement>(null);
@@ -103,6 +109,7 @@ function MacroStrip({ patch, macro }: { patch: Patch; macro: Macro }) {
   return (
     <div ref={setNodeRef} style={{ transform: transform ? `translateX(${transform.x}px)` : undefined, transition }} className={`relative flex min-w-0 flex-col overflow-hidden rounded-lg border bg-sheet ${isTarget ? 'border-indigo ring-2 ring-indigo/40' : selected ? 'border-ink ring-2 ring-ink' : 'border-edge'}`}>
       <div className="pointer-events-none absolute inset-x-0 bottom-0" style={{ height: `${live * 100}%`, background: `color-mix(in srgb, ${colour} 24%, transparent)`, borderTop: `2px solid ${colour}` }} />
+      {now !== live && <div className="pointer-events-none absolute inset-x-0" title="Where what moves it takes it" style={{ bottom: `${Math.min(live, now) * 100}%`, height: `${Math.abs(now - live) * 100}%`, background: `repeating-linear-gradient(45deg, color-mix(in srgb, ${colour} 45%, transparent) 0 2px, transparent 2px 5px)`, borderTop: now > live ? `2px solid ${colour}` : undefined }} />}
       {macro.value !== live && <div className="pointer-events-none absolute inset-x-0 border-t border-dashed border-ink/60" style={{ bottom: `${macro.value * 100}%` }} title="Where it starts" />}
       {waiting && <div className="pointer-events-none absolute inset-x-0 border-t-2 border-alarm" style={{ bottom: `${waiting.at * 100}%` }} />}
       <div className="relative flex items-center justify-between pr-1 pl-2">
@@ -124,10 +131,10 @@ function MacroStrip({ patch, macro }: { patch: Patch; macro: Macro }) {
         }}
         onKeyUp={(event) => { if (event.key === 'Enter' && macro.style === 'momentary') play(0); }}
       >
-        <span className="line-clamp-6 text-[12px] leading-tight text-faint">{whatItMoves(patch, source) || 'moves nothing yet'}</span>
+        <span className="line-clamp-6 text-[12px] leading-tight text-ink/85">{whatItMoves(patch, source) || 'moves nothing yet'}</span>
         <span className="mt-auto flex items-baseline justify-between gap-1">
-          <span className="number">{Math.round(live * 100)}</span>
-          <span className="min-w-0 truncate text-[11.5px] text-faint" title={waiting ? 'The control stands elsewhere: it takes hold once it reaches the value' : undefined}>
+          <span className="number">{Math.round(live * 100)}{now !== live ? ` → ${Math.round(now * 100)}` : ''}</span>
+          <span className="min-w-0 truncate text-[11.5px] text-ink/85" title={waiting ? 'The control stands elsewhere: it takes hold once it reaches the value' : undefined}>
             {waiting ? `${labelOfControl(waiting.control)} to ${Math.round(waiting.has * 100)}` : binding ? labelOfControl(binding.control) : macro.style === 'strip' ? '' : macro.style}
           </span>
         </span>

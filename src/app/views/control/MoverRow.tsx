@@ -1,4 +1,5 @@
 import { useCallback, useMemo, useRef } from 'react';
+import { moverParam } from '../../../core/rig/defaults';
 import type { Mover, Patch } from '../../../core/rig/schema';
 import { moverNow } from '../../live';
 import { useFrames } from '../../parts/useLive';
@@ -46,7 +47,7 @@ export function MoverShape({ patch, mover, height }: { patch: Patch; mover: Move
   const y = (value: number) => height / 2 - value * (height / 2 - 4);
   const path = useMemo(() => {
     // Steps and squares have corners: a point before each keeps them upright.
-    const upright = mover.kind === 'steps' || mover.kind === 'hold' || (mover.kind === 'lfo' && mover.shape !== 'sine' && mover.shape !== 'triangle' && mover.shape !== 'smooth random');
+    const upright = ((mover.kind === 'steps' || mover.kind === 'hold') && moverParam(mover, 'glide') === 0) || (mover.kind === 'lfo' && mover.shape !== 'sine' && mover.shape !== 'triangle' && mover.shape !== 'smooth random');
     return [...shape].map((value, i) => `${i === 0 ? 'M' : upright && Math.abs(value - shape[i - 1]) > 0.3 ? `L${(i / (shape.length - 1)) * 120} ${y(shape[i - 1])}L` : 'L'}${(i / (shape.length - 1)) * 120} ${y(value)}`).join('');
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [shape, height]);

@@ -18,7 +18,7 @@ export function Moves({ patch, source }: { patch: Patch; source: string }) {
       {windows.map((layer) => <p key={layer.id} className="text-[12px]">brings in {layer.name}</p>)}
       {routes.length + windows.length === 0 && <p className="text-[12px] text-faint">Nothing yet.</p>}
       <div className="flex flex-wrap gap-1.5">
-        <ConnectSign patch={patch} source={source} words="point at something …" />
+        <ConnectSign patch={patch} source={source} words="connect …" />
         <button className="button" aria-pressed={alone} title="Hear only what this moves: everything else rests, until it is put back" onClick={() => dispatch(uiSlice.actions.aloneSet(alone ? null : source))}>alone</button>
       </div>
     </Part>

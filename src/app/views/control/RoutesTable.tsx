@@ -10,7 +10,7 @@ import { movedValue, sourceName } from '../../parts/moved';
 import { signed } from '../../parts/TargetStrip';
 import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
-import { useTick } from './useTick';
+import { useTick } from '../../parts/useTick';
 import { session } from '../../session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';

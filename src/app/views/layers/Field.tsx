@@ -13,7 +13,7 @@ import { splitLayersAt } from '../../../core/rig/edits/windows';
 import { session } from '../../session';
 import { rigSlice } from '../../state/rigSlice';
 import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
-import { useTick } from '../control/useTick';
+import { useTick } from '../../parts/useTick';
 import { splitsOf, type Split } from './neighbours';
 
 type MarkShape = Patch['layers'][number]['mark']['shape'];

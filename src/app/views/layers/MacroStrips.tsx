@@ -1,12 +1,13 @@
 import { SHARE } from '../../../core/rig/parameters';
 import type { Patch } from '../../../core/rig/schema';
 import { Strip } from '../../parts/Strip';
-import { useRefresh } from '../../parts/useLive';
+import { useStore } from '../../parts/useLive';
 import { session } from '../../session';
 
 /** The patch's macros, to play: where they start is set in Control, and stays as it is here. */
 export function MacroStrips({ patch }: { patch: Patch }) {
-  useRefresh(session.hands);
+  // At once, not at the next frame: the next key goes on from here.
+  useStore(session.hands, (hands) => hands.controls);
   if (patch.macros.length === 0) return null;
   return (
     <div className="flex flex-col gap-1.5">

@@ -14,7 +14,7 @@ import { useWidth } from '../../parts/keyScale';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
-import { useTick } from '../control/useTick';
+import { useTick } from '../../parts/useTick';
 
 const COLUMNS = 65, ROWS = 33;
 const LEVELS = [1e-4, gainOfDb(-15), gainOfDb(-9), gainOfDb(-6), gainOfDb(-3)];
