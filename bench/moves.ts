@@ -22,6 +22,16 @@ const fourMovers = (): { movers: Mover[]; routes: Route[] } => ({
   routes: [newRoute('a', 'lfo.1', 'layer.layer.tune', 0.02), newRoute('b', 'envelope.1', 'layer.layer.cutoff', 0.2), newRoute('c', 'wander.1', 'layer.layer.pan', 0.2), newRoute('d', 'contour.1', 'layer.layer.level', 0.05)],
 });
 
+/** One of every kind and more, for notes and for the patch, on everything that follows while a note sounds. */
+export const sixteenMovers = (): { movers: Mover[]; routes: Route[] } => {
+  const targets = ['level', 'pan', 'tune', 'cutoff', 'resonance', 'lowCut', 'loopPosition', 'loopLength', 'vibratoDepth'];
+  const movers = Array.from({ length: 16 }, (_, i): Mover => {
+    const kind = MOVER_KINDS[i % 7];
+    return { ...newMover(kind, 1 + Math.floor(i / 7), String(i)), reach: kind === 'follower' || i % 2 === 0 ? 'patch' : 'note' };
+  });
+  return { movers, routes: movers.map(({ kind, number }, i) => newRoute(`r${i}`, `${kind}.${number}`, `layer.layer.${targets[i % targets.length]}`, 0.03)) };
+};
+
 export function engineWith(patch: Partial<Patch>, voices: number): Engine {
   const program = programFor({ audio: AUDIO, layer: LAYER, zone: ZONE, routes: [...(patch.routes ?? [])], patch });
   const engine = new Engine({ rate: 48000 });

@@ -16,7 +16,7 @@ import type { Program } from '../src/core/engine/program';
 import type { Sound } from '../src/core/rig/schema';
 import { launch, openLab } from './browser';
 import { programFor, testTone } from './lab';
-import { costs, fullPatch } from './moves';
+import { costs, engineWith, fullPatch, sixteenMovers } from './moves';
 import type * as Lab from './lab';
 
 declare const lab: typeof Lab;
@@ -122,30 +122,39 @@ async function allocation(): Promise<void> {
     }
   };
   for (let i = 0; i < 5; i++) for (const moving of [false, true]) second(moving);
-  for (const moving of [false, true]) {
-    const session = new inspector.Session();
-    session.connect();
-    await session.post('HeapProfiler.startSampling', { samplingInterval: 512, includeObjectsCollectedByMajorGC: true, includeObjectsCollectedByMinorGC: true } as never);
-    second(moving);
-    second(moving);
-    const { profile } = await session.post('HeapProfiler.stopSampling');
-    session.disconnect();
-    if (engine.voiceCount !== 256) throw new Error(`${engine.voiceCount} voices sounded: not what was to be measured`);
-    let bytes = 0;
-    const sites = new Map<string, number>();
-    const walk = (node: typeof profile.head, inside: boolean): void => {
-      const here = inside || node.callFrame.functionName === 'process';
-      if (here) {
-        bytes += node.selfSize;
-        sites.set(node.callFrame.functionName, (sites.get(node.callFrame.functionName) ?? 0) + node.selfSize);
-      }
-      node.children.forEach((child) => walk(child, here));
-    };
-    walk(profile.head, false);
-    const each = 2 * 1500 * 256;
-    row(`heap bytes for each voice and tick of 32 frames, ${moving ? 'wheel moving' : 'hands at rest'}`, (bytes / each).toFixed(2), '1', bytes / each < 1);
-    for (const [site, size] of [...sites].sort((a, b) => b[1] - a[1]).slice(0, 3)) if (size / each >= 0.1) console.log(`        ${(size / each).toFixed(2)} in ${site}`);
-  }
+  await heapOf('hands at rest', engine, () => second(false));
+  await heapOf('wheel moving', engine, () => second(true));
+  const { movers, routes } = sixteenMovers();
+  const full = engineWith({ movers, routes }, 256);
+  const sound = () => { for (let i = 0; i < 375; i++) full.process(left, right, 128); };
+  for (let i = 0; i < 5; i++) sound();
+  await heapOf('sixteen movers', full, sound);
+}
+
+/** Bytes that two seconds of sound put on the heap, and who puts them there. */
+async function heapOf(what: string, engine: Engine, second: () => void): Promise<void> {
+  const session = new inspector.Session();
+  session.connect();
+  await session.post('HeapProfiler.startSampling', { samplingInterval: 512, includeObjectsCollectedByMajorGC: true, includeObjectsCollectedByMinorGC: true } as never);
+  second();
+  second();
+  const { profile } = await session.post('HeapProfiler.stopSampling');
+  session.disconnect();
+  if (engine.voiceCount !== 256) throw new Error(`${engine.voiceCount} voices sounded: not what was to be measured`);
+  let bytes = 0;
+  const sites = new Map<string, number>();
+  const walk = (node: typeof profile.head, inside: boolean): void => {
+    const here = inside || node.callFrame.functionName === 'process';
+    if (here) {
+      bytes += node.selfSize;
+      sites.set(node.callFrame.functionName, (sites.get(node.callFrame.functionName) ?? 0) + node.selfSize);
+    }
+    node.children.forEach((child) => walk(child, here));
+  };
+  walk(profile.head, false);
+  const each = 2 * 1500 * 256;
+  row(`heap bytes for each voice and tick of 32 frames, ${what}`, (bytes / each).toFixed(2), '1', bytes / each < 1);
+  for (const [site, size] of [...sites].sort((a, b) => b[1] - a[1]).slice(0, 3)) if (size / each >= 0.1) console.log(`        ${(size / each).toFixed(2)} in ${site}`);
 }
 
 /** An SFZ file of 5 000 regions, inheritance and crossfades in it, from text to zones. */
@@ -197,6 +206,7 @@ function moves(): void {
 
 if (process.argv[2] === 'moves') {
   moves();
+  await allocation();
   process.exit(0);
 }
 compileTime();

@@ -83,7 +83,11 @@ test('an XY pad over four layers: in a corner one plays alone, in the middle all
   await page.mouse.move(key.x, key.y);
   const heard = async () => Promise.all(['Felt Keys', 'Harbour Bells', 'Reed Bank'].map((name) => readout(page, name)));
   await expect.poll(heard).toEqual(['−6.0 dB', '−6.0 dB', '−6.0 dB']);
-  await page.mouse.click(box.x + box.width - 2, box.y + 2);
+  // The dot is held, and stays within its pad.
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width + 30, box.y - 20, { steps: 5 });
+  await page.mouse.up();
   await page.mouse.move(key.x, key.y);
   await expect.poll(async () => (await heard())[0]).toMatch(/^(0\.0|−0\.\d) dB$/);
   await expect.poll(async () => (await heard())[1]).toMatch(/silent|−\d\d/);

@@ -70,7 +70,13 @@ export function aimMoving(voice: Voice, evaluator: Evaluator): void {
     evaluator.move(voicing.baseNormals, place, routes[place], targets);
     const x = targets[place];
     switch (place) {
-      case GAIN: targets[GAIN] = x <= 0 ? 0 : exp2((level.low + (level.high - level.low) * x) * OCTAVES_PER_DB); break;
+      case GAIN:
+        if (x <= 0) targets[GAIN] = 0;
+        else {
+          targets[GAIN] = (level.low + (level.high - level.low) * x) * OCTAVES_PER_DB;
+          exp2(targets, GAIN);
+        }
+        break;
       case PAN: {
         const pan = 2 * x - 1 + voice.zonePan;
         targets[PAN] = pan < -1 ? -1 : pan > 1 ? 1 : pan;
@@ -82,7 +88,11 @@ export function aimMoving(voice: Voice, evaluator: Evaluator): void {
         targets[CUTOFF_KEY] = key < 0 ? 0 : key > HIGHEST_CUTOFF_KEY ? HIGHEST_CUTOFF_KEY : key;
         break;
       }
-      case Q: targets[Q] = resonance.low * exp2(RESONANCE_OCTAVES * x); break;
+      case Q:
+        targets[Q] = RESONANCE_OCTAVES * x;
+        exp2(targets, Q);
+        targets[Q] *= resonance.low;
+        break;
       case LOW_CUT_KEY: targets[LOW_CUT_KEY] = HIGHEST_CUTOFF_KEY * x; break;
       default: toVoiceUnit(targets, place);
     }

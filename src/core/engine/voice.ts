@@ -205,18 +205,24 @@ export class Voice implements NoteValues {
     const led = program.movingBits | (program.moves ? 1 << GAIN : 0) | (this.trembles ? 1 << SEMITONES : 0);
     if (led & (1 << SEMITONES)) {
       if ((this.led & (1 << SEMITONES)) === 0) glides[RATIO] = 2 ** (now[SEMITONES] / 12);
-      const ratio = exp2(targets[SEMITONES] / 12);
+      worked[0] = targets[SEMITONES] / 12;
+      exp2(worked, 0);
+      const ratio = worked[0];
       glides[RATIO + 1] = (ratio - glides[RATIO]) / LEAD;
       now[SEMITONES] = targets[SEMITONES];
-      this.useLevelFor((ratio * sample.rate) / engineRate);
+      worked[0] = (ratio * sample.rate) / engineRate;
+      this.useLevelFor(worked);
       glides[PER_FRAME] = sample.rate / (engineRate * sample.levels[this.level].factor);
     }
     if (led & (1 << PAN)) {
       const at = this.first + PAN_GAIN;
       if (sample.channels === 1) {
-        const x = (targets[PAN] + 1) / 2;
-        glides[PANS] = (quarterSine(1 - x) - numbers[at]) / LEAD;
-        glides[PANS + 1] = (quarterSine(x) - numbers[at + 1]) / LEAD;
+        worked[0] = (1 - targets[PAN]) / 2;
+        worked[1] = (targets[PAN] + 1) / 2;
+        quarterSine(worked, 0);
+        quarterSine(worked, 1);
+        glides[PANS] = (worked[0] - numbers[at]) / LEAD;
+        glides[PANS + 1] = (worked[1] - numbers[at + 1]) / LEAD;
       } else {
         setPan(this.panGains, targets, PAN, 2);
         glides[PANS] = (this.panGains.ll - numbers[at]) / LEAD;
@@ -227,8 +233,8 @@ export class Voice implements NoteValues {
       now[PAN] = targets[PAN];
     }
     if (led & FILTER_BITS) {
-      const before = tangentAt(this.tangents, now[CUTOFF_KEY]);
       const q = now[Q];
+      const before = now[CUTOFF_KEY];
       if ((led & (1 << CUTOFF_KEY)) !== 0) now[CUTOFF_KEY] = targets[CUTOFF_KEY];
       if ((led & (1 << Q)) !== 0) now[Q] = targets[Q];
       const wasOn = this.lowPassOn;
@@ -239,10 +245,13 @@ export class Voice implements NoteValues {
       }
       if (this.lowPassOn && (led & ((1 << CUTOFF_KEY) | (1 << Q))) !== 0) {
         if (!wasOn || (this.led & FILTER_BITS) === 0) {
-          glides[TANGENT] = wasOn ? before : tangentAt(this.tangents, HIGHEST_KEY);
+          glides[TANGENT] = wasOn ? before : HIGHEST_KEY;
+          tangentAt(this.tangents, glides, TANGENT);
           glides[DAMPING] = wasOn ? q : Math.SQRT1_2;
         }
-        glides[TANGENT + 1] = (tangentAt(this.tangents, now[CUTOFF_KEY]) - glides[TANGENT]) / LEAD;
+        worked[0] = now[CUTOFF_KEY];
+        tangentAt(this.tangents, worked, 0);
+        glides[TANGENT + 1] = (worked[0] - glides[TANGENT]) / LEAD;
         glides[DAMPING + 1] = (now[Q] - glides[DAMPING]) / LEAD;
       }
     }
@@ -476,14 +485,15 @@ export class Voice implements NoteValues {
   private setPitch(engineRate: number): void {
     const ratio = 2 ** (this.now[SEMITONES] / 12);
     const { sample, numbers, first } = this;
-    this.useLevelFor((ratio * sample.rate) / engineRate);
+    worked[0] = (ratio * sample.rate) / engineRate;
+    this.useLevelFor(worked);
     numbers[first + STEP] = (ratio * sample.rate) / (engineRate * sample.levels[this.level].factor);
   }
 
   /** Goes over to the copy of the recording that is right for so many of its frames in one of output. */
-  private useLevelFor(speed: number): void {
+  private useLevelFor(speed: Float64Array): void {
     const { sample, numbers, first } = this;
-    const next = levelFor(sample, speed);
+    const next = levelFor(sample, speed[0]);
     if (next !== this.level) {
       const from = sample.levels[this.level];
       const { loop } = sample.levels[0];
@@ -512,7 +522,9 @@ export class Voice implements NoteValues {
 
   private setLowPass(engineRate: number, quickly: boolean): void {
     if (quickly) {
-      section.g = tangentAt(this.tangents, this.now[CUTOFF_KEY]);
+      worked[2] = this.now[CUTOFF_KEY];
+      tangentAt(this.tangents, worked, 2);
+      section.g = worked[2];
       section.q = this.now[Q];
       fillSection(this.numbers, (this.block + LOW_PASS) >> 3, 'low', section);
       return;
@@ -541,6 +553,8 @@ export class Voice implements NoteValues {
 
 /** What is asked of a filter next. An object, because a fraction handed to a function may be put on the heap. */
 const section: Section = { cutoffHz: 1000, q: Math.SQRT1_2, g: 0 };
+/** Room for what is being worked out. */
+const worked = new Float64Array(3);
 /** Ticks in which a voice reaches what leads it. */
 export const LEAD = 4;
 /** Places of what glides, each before what it goes in a tick: speed of the recording, cutoff, Q; the gain's way alone, the four gains of the pan; and frames of the level that a speed of 1 takes. */
