@@ -71,13 +71,15 @@ export class Engine {
   private soloing = false;
   private readonly noAnswers = new Uint32Array(ANSWERS);
   private readonly target = new Float64Array(1);
+  /** By turn: the span of the run in which the voices whose turn it is are led; −1: none is. */
+  private readonly leadSpans = new Int8Array(LEAD);
   private readonly motion: Motion = { spans: 0, frames: new Uint8Array(MOST_SPANS), smoothing: new Float64Array(TICK + 1), main: new Float64Array(MOST_SPANS + 1), target: 0.5 };
 
   constructor({ rate, maxVoices = MOST_VOICES, seed = 1 }: EngineOptions) {
     this.rate = rate;
     this.pool = new VoicePool(this.kernel, Math.min(MOST_VOICES, Math.max(1, maxVoices)), rate);
     this.voices = this.pool.all;
-    this.stage = { pool: this.pool, chance: new Chance(seed), scatter: new Chance(seed ^ 0x5ca77e12), rate, seed };
+    this.stage = { pool: this.pool, chance: new Chance(seed), scatter: new Chance(seed ^ 0x5ca77e12), rate, seed, clock: this };
     this.limiter = new Limiter(rate);
     for (let n = 1; n <= TICK; n++) this.motion.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
   }
@@ -211,6 +213,8 @@ export class Engine {
       motion.frames[motion.spans++] = to - from;
       from = to;
     }
+    this.leadSpans.fill(-1);
+    for (let s = 0, at = frame; s < motion.spans; at += motion.frames[s++]) if (at % TICK === 0) this.leadSpans[(at / TICK) % LEAD] = s;
     this.runFrames = end - frame;
     this.taken = 0;
     this.renderRun(this.runLeft, this.runRight);
@@ -330,20 +334,20 @@ export class Engine {
       evaluator.lookNote(1, layer.program, voice);
       aimVoice(voice, evaluator, patch.controllers);
     }
+    // Each voice in its turn, so that the work is spread evenly.
+    const leadSpan = this.leadSpans[voice.n & (LEAD - 1)];
     for (let s = 0, at = 0; s < spans; at += frames[s++]) {
       if (!voice.active) return;
-      if (itMoves || voice.trembles) {
-        voice.waited[0] += frames[s] / this.rate;
-        // Each voice in its turn, so that the work is spread evenly.
-        if (((this.frame + at) & (TICK - 1)) === 0 && ((((this.frame + at) / TICK) | 0) & (LEAD - 1)) === (voice.n & (LEAD - 1))) this.leadVoice(voice, patch, s, itMoves && follows);
-      }
+      if (s === leadSpan && (itMoves || voice.trembles)) this.leadVoice(voice, patch, s, at, itMoves && follows);
       voice.render(at, frames[s], this.rate, smoothing, layer.isHeard(s));
     }
     this.voiceCount++;
   }
 
   /** Looks at what moves a voice, and sets it on its way there. */
-  private leadVoice(voice: Voice, patch: SoundingPatch, s: number, itMoves: boolean): void {
+  private leadVoice(voice: Voice, patch: SoundingPatch, s: number, at: number, itMoves: boolean): void {
+    voice.waited[0] = (this.frame + at + this.motion.frames[s] - voice.waited[1]) / this.rate;
+    voice.waited[1] = this.frame + at + this.motion.frames[s];
     if (itMoves) {
       const { evaluator } = patch;
       patch.setTime(s);

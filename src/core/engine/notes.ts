@@ -17,7 +17,7 @@ import type { Voice } from './voice';
 import type { VoicePool } from './voicePool';
 
 /** What all patches of an engine share. */
-export interface Stage { pool: VoicePool; chance: Chance; scatter: Chance; rate: number; seed: number }
+export interface Stage { pool: VoicePool; chance: Chance; scatter: Chance; rate: number; seed: number; clock: { readonly frame: number } }
 
 /** The patch whose keys and pedals these are. */
 interface NotesOwner extends Owner {
@@ -56,7 +56,10 @@ export class Notes {
   /** The strike that is being answered. */
   private readonly asking: NoteValues;
 
-  constructor(private readonly patch: NotesOwner, { pool, chance, scatter, rate }: Stage) {
+  private readonly clock: Stage['clock'];
+
+  constructor(private readonly patch: NotesOwner, { pool, chance, scatter, rate, clock }: Stage) {
+    this.clock = clock;
     this.pool = pool;
     this.voices = pool.all;
     this.chance = chance;
@@ -288,6 +291,7 @@ export class Notes {
     voice.morphs = program.morph ? program.own!.length : 1;
     voice.morph = choice;
     aimVoice(voice, evaluator, patch.controllers);
+    voice.waited[1] = this.clock.frame;
     // The next span looks again: more may happen before it.
     voice.epoch = -1;
     const first = isTurned ? zones.frames[zone] - zones.end[zone] : zones.start[zone];

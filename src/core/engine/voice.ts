@@ -104,8 +104,8 @@ export class Voice implements NoteValues {
   private led = 0;
   private ticksLeft = 0;
   private readonly glides = new Float64Array(GLIDES);
-  /** Seconds since it was last led. */
-  readonly waited = new Float64Array(1);
+  /** Seconds that have gone by when it is led, and the frame up to which it was led last. */
+  readonly waited = new Float64Array(2);
   /** Of the vibrato: where in its round it is, and seconds since the strike. */
   private sway = 0;
   private swaySeconds = 0;
@@ -137,7 +137,6 @@ export class Voice implements NoteValues {
     this.keyDown = true;
     this.trembles = this.targets[VIBRATO] > 0;
     this.led = this.ticksLeft = 0;
-    this.waited[0] = 0;
     this.stillSemitones[0] = this.targets[SEMITONES];
     this.sample = sample;
     this.now.set(this.targets);
@@ -258,7 +257,6 @@ export class Voice implements NoteValues {
     if (led & (1 << GAIN)) glides[GAINS_STEP] = (targets[GAIN] - now[GAIN]) / LEAD;
     this.led = led;
     this.ticksLeft = LEAD;
-    this.waited[0] = 0;
   }
 
   /** Takes what is led on by a span. */
