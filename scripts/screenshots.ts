@@ -63,6 +63,42 @@ await page.waitForTimeout(500);
 await shoot('sounds-bring-in');
 await page.getByRole('button', { name: 'Give up' }).click();
 
+// Control: macros and a pad, movers and routes, the field on other sources, and the monitor with a stand-in.
+const control = async (patch: string, seconds: number) => {
+  await play(patch, 0);
+  await page.getByRole('link', { name: 'Control' }).click();
+  await page.waitForTimeout(seconds * 1000);
+};
+await control('slack-tide', 6);
+await page.getByRole('slider', { name: 'Drift', exact: true }).focus();
+await page.mouse.move(640, 620);
+await page.waitForTimeout(300);
+await shoot('control-macros');
+await page.getByRole('button', { name: 'Stop the take' }).click();
+await page.getByRole('link', { name: 'Layers' }).click();
+await page.getByLabel('From left to right', { exact: true }).selectOption('xy.1.x');
+await page.getByLabel('From bottom to top', { exact: true }).selectOption('xy.1.y');
+await page.waitForTimeout(500);
+await shoot('layers-field');
+await control('undertow', 5);
+await page.getByRole('button', { name: /^Stones steps/ }).click();
+await page.waitForTimeout(300);
+await shoot('control-movers');
+await page.getByRole('button', { name: 'Stop the take' }).click();
+await page.getByRole('button', { name: 'more …' }).click();
+await page.getByRole('button', { name: 'expressive surface' }).click();
+const surface = (await page.getByTestId('surface').boundingBox())!;
+await page.mouse.move(surface.x + 300, surface.y + 70);
+await page.mouse.down();
+await page.mouse.move(surface.x + 360, surface.y + 30, { steps: 8 });
+await page.getByRole('button', { name: 'Monitor' }).focus();
+await page.keyboard.press('Enter');
+await page.waitForTimeout(300);
+await shoot('monitor');
+await page.mouse.up();
+await page.keyboard.press('Escape');
+await page.getByRole('button', { name: 'Close the stand-ins' }).click();
+
 // Several rigs side by side, one of them with a state that was kept, and many layers at once.
 await play('low-water', 1);
 await page.getByRole('button', { name: 'Stop the take' }).click();

@@ -9,7 +9,7 @@ import { BasicInstrument, BasicPreset, BasicSoundBank, EmptySample } from 'spess
 import { writeTake } from '../core/formats/midiFile';
 import { writeArchive } from '../core/formats/rigArchive';
 import { readWav, writeWav } from '../core/formats/wav';
-import { markAt, newLayer, newPatch, newRig, newZone } from '../core/rig/defaults';
+import { markAt, newLayer, newMover, newPatch, newRig, newRoute, newZone } from '../core/rig/defaults';
 import { splitLayersAt } from '../core/rig/edits/windows';
 
 const folder = mkdtempSync(join(tmpdir(), 'wavicle test '));
@@ -118,6 +118,47 @@ test('one bad SFZ in a folder is told and the rest comes in; folders become what
   const zip = join(folder, 'S.zip');
   writeFileSync(zip, zipSync({ 'S.sfz': readFileSync(join(sfz, 'S.sfz')), 'samples/c4.wav': readFileSync(join(sfz, 'samples/c4.wav')) }));
   expect(wavicle('import', zip, '--out', out).json).toMatchObject({ sounds: [{ name: 'S', zones: 1 }], warnings: [] });
+});
+
+describe('what moves what', () => {
+  const path = join(folder, 'moving.wavicle');
+  beforeAll(() => {
+    const layers = [{ ...newLayer('a', 'Left', 's', markAt(0)), params: { level: -18 } }, newLayer('b', 'Right', 's', markAt(1))];
+    const zone = { ...newZone(id, 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const } };
+    const patch = {
+      ...newPatch('p', 'P'), layers, macros: [{ number: 1, name: 'Swell', value: 0, style: 'strip' as const }], movers: [newMover('lfo', 1, 'Breath')],
+      xyPads: [{ number: 1, name: 'Pad', x: 0.5, y: 0.5, motion: 'hand' as const, anchors: [], path: [], params: {} }],
+      routes: [newRoute('r', 'macro.1', 'layer.a.level', 12 / 66), newRoute('s', 'lfo.1', 'layer.b.pan', 0.25), { ...newRoute('t', 'scatter.1', 'layer.a.delay', 0.1), scaledBy: 'macro.1' }, newRoute('u', 'xy.1.x', 'layer.b.cutoff', -0.5)],
+    };
+    writeFileSync(path, writeArchive({ ...newRig('r', 'R'), patches: [patch], setlist: ['p'], samples: [{ id, name: 'c4.wav', rate: 44100, channels: 1, frames: 44100 }], sounds: [{ id: 's', name: 'S', kind: 'multisample' as const, alternation: 'in-turn' as const, zones: [zone] }] }, () => wav));
+  });
+  const moves = (...args: string[]) => (wavicle('moves', path, '--patch', 'p', ...args).json as unknown as { routes: Record<string, unknown>[] }).routes;
+  test('from both ends, with the reach in the target’s unit', () => {
+    expect(moves()).toHaveLength(4);
+    expect(moves('--source', 'macro.1').map(({ target }) => target)).toEqual(['layer.a.level', 'layer.a.delay']);
+    expect(moves('--target', 'layer.a.level')).toMatchObject([{ source: 'macro.1', sourceName: 'Swell', targetName: 'level of Left', from: expect.closeTo(-18, 6), to: expect.closeTo(-6, 6), depth: 12 / 66, curve: 'linear', on: true }]);
+    expect(moves('--target', 'layer.b.pan')).toMatchObject([{ from: -0.5, to: 0.5 }]);
+    expect(wavicle('moves', path, '--patch', 'p', '--source', 'wheel').stderr).toMatch(/names no source/);
+  });
+  test('resolve tells every moved value at the strike', () => {
+    const values = (...args: string[]) => (wavicle('resolve', path, '--patch', 'p', '--key', '60', '--velocity', '100', ...args).json as unknown as { sounding: { values: Record<string, number> }[] }[])[0].sounding.map((each) => each.values);
+    expect(values()).toEqual([{ level: expect.closeTo(-18, 6), delay: 0 }, { pan: 0, cutoff: expect.closeTo(20 * 2 ** 7.5, 0) }]);
+    const [left, right] = values('--set', 'macro.1=1', '--set', 'xy.1.x=1');
+    expect(left.level).toBeCloseTo(-6, 6);
+    expect(left.delay).toBeGreaterThan(0);
+    expect(right.cutoff).toBeCloseTo(20 * 2 ** 5, 0);
+  });
+  test('render hears one layer alone, and a tempo', () => {
+    const rendered = (...args: string[]) => {
+      const out = join(folder, 'solo.wav');
+      wavicle('render', path, '--patch', 'p', '--take', takePath, '--out', out, ...args);
+      return createHash('sha256').update(readFileSync(out)).digest('hex');
+    };
+    const all = rendered();
+    expect(new Set([all, rendered('--solo', 'Left'), rendered('--solo', 'Right'), rendered('--tempo', '60')]).size).toBe(4);
+    expect(rendered('--solo', 'Left', '--solo', 'Right')).toBe(all);
+    expect(wavicle('render', path, '--patch', 'p', '--take', takePath, '--out', join(folder, 'x.wav'), '--solo', 'Nobody').stderr).toMatch(/--solo Nobody: P has Left, Right/);
+  });
 });
 
 test('render plays a take into a WAV, the same bits for the same seed', () => {

@@ -1,4 +1,4 @@
-import { fullWindow, newLayer, newPatch, newRig, newZone, markAt, paramOf, windowOn } from './defaults';
+import { fullWindow, newLayer, newPatch, newRig, newRoute, newSound, newZone, markAt, paramOf, windowOn } from './defaults';
 import { addLayer, deleteLayer, duplicateLayer, moveLayer, setParam, updatePatch } from './edits/layers';
 import { addPatch, deletePatch, duplicatePatch } from './edits/patches';
 import { bringIn, crossfadeByVelocity, removeWindow, setWindow, splitLayersAt } from './edits/windows';
@@ -154,4 +154,23 @@ describe('layers and patches', () => {
     expect(deletePatch(made, 'q').setlist).toEqual(['q2', 'p', 'n']);
     expect(readRig(made)).toEqual(made);
   });
+});
+
+test('a rig of version 2 opens, and its program is the one that it always was', () => {
+  const layer = newLayer('a', 'A', 's', markAt(0));
+  const now = { ...newRig('r', 'R'), patches: [{ ...newPatch('p', 'P'), layers: [layer], routes: [newRoute('x', 'cc.1', 'layer.a.cutoff', 0.2)], macros: [{ number: 1, name: 'm', value: 0.5, style: 'strip' as const }] }], setlist: ['p'], sounds: [newSound('s', 'S')] };
+  const old = JSON.parse(JSON.stringify(now)) as { version: number; controllers: unknown; patches: Record<string, unknown>[] };
+  old.version = 2;
+  old.controllers = { keyLow: 21, keyHigh: 108 };
+  for (const patch of old.patches) {
+    for (const key of ['macroPages', 'xyPads', 'movers']) delete patch[key];
+    for (const each of patch.macros as Record<string, unknown>[]) delete each.style;
+    for (const each of patch.routes as Record<string, unknown>[]) { delete each.bound; delete each.counts; }
+    for (const each of patch.layers as Record<string, unknown>[]) {
+      for (const key of ['list', 'morph', 'showsName']) delete each[key];
+      delete (each.receive as Record<string, unknown>).port;
+      for (const window of each.windows as Record<string, unknown>[]) delete window.read;
+    }
+  }
+  expect(readRig(old)).toEqual(now);
 });
