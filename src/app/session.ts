@@ -271,7 +271,12 @@ export class Session {
 
   /** Plays or stops the take; sound begins with it, if it has not. */
   toggleTake(): void {
-    void this.audio.start().then(() => (this.takes.playing ? this.takes.stop() : this.takes.play()));
+    void this.audio.start().then(() => {
+      if (this.takes.playing) return this.takes.stop();
+      // Time begins with the take.
+      this.play({ type: 'position', quarters: 0 });
+      this.takes.play();
+    });
   }
 
   /** The patch that plays. */

@@ -100,7 +100,7 @@ export function Shell() {
       {sheet === 'controllers' && <ControllersSheet />}
       {standIns && <StandIns />}
       <ConnectBanner patch={patch} />
-      {aloneSource && <div role="status" className="fixed top-[52px] right-4 z-40 flex items-center gap-3 rounded-md border-2 border-ink bg-sheet px-3 py-1"><span>Only <b>{labelIn(patch, aloneSource)}</b> moves anything.</span><button className="button" onClick={() => dispatch(uiSlice.actions.aloneSet(null))}>All again</button></div>}
+      {aloneSource && <div role="status" className="fixed top-[52px] right-4 z-40 flex items-center gap-3 rounded-md border-2 border-ink bg-sheet px-3 py-1"><span>Only <b>{patch.routes.some(({ id }) => id === aloneSource) ? 'one route' : labelIn(patch, aloneSource)}</b> moves anything.</span><button className="button" onClick={() => dispatch(uiSlice.actions.aloneSet(null))}>All again</button></div>}
     </PointedContext>
   );
 }

@@ -18,6 +18,8 @@ interface Props {
   label?: string;
   /** A source's connect sign was taken: the strip sets how far it moves this value, as a share of the range. */
   connect?: { depth: number; twoSided: boolean; onDepth: (depth: number, gesture?: string) => void };
+  /** It plays and edits nothing: it works where edits are off. */
+  plays?: boolean;
   /** What stands at the end of the strip, before the number. */
   menu?: ReactNode;
 }
@@ -25,10 +27,10 @@ interface Props {
 let gestures = 0;
 
 /** A value as a horizontal strip: drag, arrow keys (Shift for fine), double-click or Alt-click for the default, or type the number. */
-export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedBy, onChange, onEnd, disabled: off, label = parameter.label, connect, menu }: Props) {
+export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedBy, onChange, onEnd, disabled: off, label = parameter.label, connect, menu, plays }: Props) {
   const dispatch = useAppDispatch();
   const readOnly = useAppSelector((state) => state.rig.readOnly);
-  const disabled = off || readOnly;
+  const disabled = off || (readOnly && !plays);
   const [typing, setTyping] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
   const slider = useRef<HTMLDivElement>(null);
@@ -54,7 +56,7 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
     <div
       className="relative min-w-0 flex-1 touch-none overflow-hidden border-r border-line focus-visible:outline-offset-[-2px]"
       ref={slider} role="slider" tabIndex={disabled ? -1 : 0} aria-label={label} aria-valuemin={parameter.low} aria-valuemax={parameter.high} aria-valuenow={Number(value.toPrecision(6))}
-      aria-valuetext={formatValue(parameter, value)} aria-disabled={disabled} data-connecting={connect ? '' : undefined}
+      aria-valuetext={formatValue(parameter, value)} aria-disabled={disabled} data-connecting={connect ? '' : undefined} data-plays={plays || undefined}
       onPointerDown={(event) => {
         if (disabled || typing !== null || event.button !== 0) return;
         if (event.altKey && !connect) { onChange(parameter.default); return; }

@@ -1,7 +1,7 @@
 import { labelOfSource, parseSource } from '../space/source';
 import { moverKind, type MoverKindId } from '../movers';
 import { moverParam, paramOf, xyParam } from './defaults';
-import { fromNormal, parseTarget, toNormal, type LayerParameterId, type Target, type TargetId, type XyParameterId } from './parameters';
+import { fromNormal, parseTarget, SECTIONS, toNormal, type LayerParameterId, type Target, type TargetId, type XyParameterId } from './parameters';
 import type { Layer, Patch, Route } from './schema';
 
 /** What a route reaches: from where its target is with the source at its lowest to where it is with it at its highest, in the target's unit. A two-sided source goes to both sides of where the target rests. */
@@ -110,6 +110,16 @@ export function labelIn(patch: Patch, id: string): string {
     }
     default: return named(patch.movers.find(({ kind, number }) => kind === source.kind && number === source.index)?.name);
   }
+}
+
+/** Everything in a patch that a route can move, for choosing from. */
+export function targetsIn(patch: Patch): TargetId[] {
+  return [
+    ...patch.layers.flatMap((layer) => Object.keys(SECTIONS.layer).map((id) => `layer.${layer.id}.${id}`)),
+    'main.level', ...patch.macros.map(({ number }) => `macro.${number}`), ...patch.blends.map(({ number }) => `blend.${number}`),
+    ...patch.xyPads.flatMap(({ number }) => Object.keys(SECTIONS.xy).map((id) => `xy.${number}.${id}`)),
+    ...patch.movers.flatMap(({ kind, number }) => Object.keys(SECTIONS[kind]).map((id) => `${kind}.${number}.${id}`)),
+  ];
 }
 
 /** Every source that exists in a patch, for choosing from: what hands do, macros, pads, blends, movers. */

@@ -117,7 +117,7 @@ function MacroStrip({ patch, macro }: { patch: Patch; macro: Macro }) {
         <button className="text-faint" aria-label={`Move ${macro.name} in the order`} {...attributes} {...listeners} role="button"><GripHorizontal size={13} /></button>
       </div>
       <div
-        ref={box} role="slider" tabIndex={0} aria-label={macro.name || `macro ${macro.number}`} aria-orientation="vertical" aria-valuemin={0} aria-valuemax={100} aria-valuenow={Math.round(live * 100)}
+        ref={box} role="slider" data-plays tabIndex={0} aria-label={macro.name || `macro ${macro.number}`} aria-orientation="vertical" aria-valuemin={0} aria-valuemax={100} aria-valuenow={Math.round(live * 100)}
         className="relative flex min-h-0 flex-1 touch-none flex-col px-2 pb-1 select-none" onPointerDown={press} onPointerMove={follow} onPointerUp={end} onPointerCancel={end}
         onFocus={() => { if (!selected) dispatch(uiSlice.actions.chosenSet({ source })); }}
         onDoubleClick={() => { if (!isTarget && macro.style === 'strip') session.play({ type: 'rest', kind: 'macro', number: macro.number }); }}

@@ -2,6 +2,7 @@ import { labelIn, labelOfTarget } from '../../../core/rig/moves';
 import type { Patch, Route } from '../../../core/rig/schema';
 import { useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
+import { ByList } from './ByList';
 import { ConnectSign } from './ConnectSign';
 import { Part } from './parts';
 import { reachText } from './RoutesTable';
@@ -19,6 +20,7 @@ export function Moves({ patch, source }: { patch: Patch; source: string }) {
       {routes.length + windows.length === 0 && <p className="text-[12px] text-faint">Nothing yet.</p>}
       <div className="flex flex-wrap gap-1.5">
         <ConnectSign patch={patch} source={source} words="connect …" />
+        <ByList patch={patch} source={source} />
         <button className="button" aria-pressed={alone} title="Hear only what this moves: everything else rests, until it is put back" onClick={() => dispatch(uiSlice.actions.aloneSet(alone ? null : source))}>alone</button>
       </div>
     </Part>

@@ -10,6 +10,7 @@ import { signed, TargetStrip } from '../../parts/TargetStrip';
 import { session } from '../../session';
 import { rigSlice } from '../../state/rigSlice';
 import { editPatch, told, useAppDispatch, useAppSelector } from '../../state/store';
+import { uiSlice } from '../../state/uiSlice';
 import { CurveEditor } from './CurveEditor';
 import { Part, Row } from './parts';
 import { CurveSelect, ReachFields, ScaleSelect } from './RoutesTable';
@@ -19,6 +20,7 @@ export function RoutePanel({ patch, route }: { patch: Patch; route: Route }) {
   const dispatch = useAppDispatch();
   const change = (to: Partial<Omit<Route, 'id'>>, gesture?: string) => dispatch(editPatch(patch.id, (old) => updateRoute(old, route.id, to), gesture));
   const target = parseTarget(route.target)!;
+  const alone = useAppSelector((state) => state.ui.alone === route.id);
   const formula = typeof route.source === 'string' ? null : route.source.formula;
   const shared = target.kind !== 'layer' && target.kind !== 'blend';
   const points = typeof route.curve === 'string' ? null : route.curve.points;
@@ -28,6 +30,7 @@ export function RoutePanel({ patch, route }: { patch: Patch; route: Route }) {
       <div className="flex flex-wrap gap-1.5">
         <button className="button px-2! py-0.5!" aria-pressed={route.on} onClick={() => change({ on: !route.on })}>{route.on ? 'on' : 'off'}</button>
         <button className="button px-2! py-0.5!" aria-pressed={route.polarity === 'inverted'} onClick={() => change({ polarity: route.polarity === 'inverted' ? 'as-is' : 'inverted' })}>inverted</button>
+        <button className="button px-2! py-0.5!" aria-pressed={alone} title="Hear only this route: everything else rests, until it is put back" onClick={() => dispatch(uiSlice.actions.aloneSet(alone ? null : route.id))}>alone</button>
         <button className="button px-2! py-0.5!" aria-pressed={route.bound} title="The target never leaves this route’s reach, whatever else moves it" onClick={() => change({ bound: !route.bound })}>stays within its reach</button>
       </div>
       <Row label="source"><select className="field min-w-0 flex-1" value={typeof route.source === 'string' ? route.source : '='} onChange={(event) => change({ source: event.target.value === '=' ? { formula: typeof route.source === 'string' ? (route.source === 'key' ? '(key - keyLow) / (keyHigh - keyLow)' : route.source) : formula! } : event.target.value })}>

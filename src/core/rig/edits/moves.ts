@@ -13,6 +13,9 @@ import { setWindow } from './windows';
 const held = (value: number, low: number, high: number): number => Math.min(high, Math.max(low, value));
 const firstFree = (used: readonly number[], most: number): number | undefined => Array.from({ length: most }, (_, i) => i + 1).find((n) => !used.includes(n));
 
+/** Routes from one source to several targets at once. */
+export const connectAll = (patch: Patch, source: Route['source'], targets: readonly TargetId[], depth: number): Patch => targets.reduce((left, target) => connect(left, source, target, depth), patch);
+
 /** A route from a source to a target; where there is one already, its depth is set. */
 export function connect(patch: Patch, source: Route['source'], target: TargetId, depth: number): Patch {
   if (!parseTarget(target) || Number.isNaN(depth)) return patch;
@@ -130,9 +133,9 @@ export const deleteMover = (patch: Patch, kind: MoverKindId, number: number): Pa
   return { ...left, movers: left.movers.filter((mover) => !(mover.kind === kind && mover.number === number)) };
 };
 
-/** Only what one source moves is left moving: all other routes and movers rest, until they are put back. Not an edit of what is kept: for hearing. */
+/** Only what one source moves, or one route (by its id), is left moving: all other routes and movers rest, until they are put back. Not an edit of what is kept: for hearing. */
 export const alone = (patch: Patch, source: SourceId): Patch => ({
-  ...patch, routes: patch.routes.map((route) => (route.source === source || (typeof route.source !== 'string' && route.source.formula.includes(source)) ? route : { ...route, on: false })),
+  ...patch, routes: patch.routes.map((route) => (route.id === source || (route.source === source && !patch.routes.some(({ id }) => id === source)) || (typeof route.source !== 'string' && route.source.formula.includes(source)) ? route : { ...route, on: false })),
   xyPads: patch.xyPads.map((pad) => (source.startsWith(`xy.${pad.number}.`) ? pad : { ...pad, motion: 'hand' as const })),
 });
 

@@ -1,15 +1,15 @@
 import fc from 'fast-check';
 import { MOVERS } from '../movers';
 import { MOVER_KINDS } from '../space/source';
-import { compile } from '../engine/compile';
-import { markAt, newLayer, newMover, newPatch, newRig, newRoute, newSound, newZone } from './defaults';
-import { addAnchor, addMacro, addMover, addPad, blendLayers, connect, deleteAnchor, deleteBlend, deleteMacro, deleteMover, deletePad, deleteRoute, moveMacro, setList, setMoverParam, setPoints, setReach, setRest, setValues, setXyParam, spreadOverPad, takeOff, takeOffEverywhere, updateMacro, updateRoute } from './edits/moves';
-import { addLayer, deleteLayer, setParam } from './edits/layers';
-import { bringIn } from './edits/windows';
-import { labelOfTarget, reachOfRoute, restOfTarget, secondJobs } from './moves';
-import { fromNormal, LAYER_PARAMETERS, parseTarget, SECTIONS } from './parameters';
-import { faultOf, readRig } from './read';
-import type { Patch, Rig } from './schema';
+import { compile } from './compile';
+import { markAt, newLayer, newMover, newPatch, newRig, newRoute, newSound, newZone } from '../rig/defaults';
+import { addAnchor, addMacro, addMover, addPad, blendLayers, connect, deleteAnchor, deleteBlend, deleteMacro, deleteMover, deletePad, deleteRoute, moveMacro, setList, setMoverParam, setPoints, setReach, setRest, setValues, setXyParam, spreadOverPad, takeOff, takeOffEverywhere, updateMacro, updateRoute } from '../rig/edits/moves';
+import { addLayer, deleteLayer, setParam } from '../rig/edits/layers';
+import { bringIn } from '../rig/edits/windows';
+import { labelOfTarget, reachOfRoute, restOfTarget, secondJobs } from '../rig/moves';
+import { fromNormal, LAYER_PARAMETERS, parseTarget, SECTIONS } from '../rig/parameters';
+import { faultOf, readRig } from '../rig/read';
+import type { Patch, Rig } from '../rig/schema';
 
 const patchOf = (...layerIds: string[]): Patch => ({ ...newPatch('p', 'P'), layers: layerIds.map((id, i) => newLayer(id, id.toUpperCase(), 's', markAt(i))) });
 const rigOf = (patch: Patch): Rig => ({ ...newRig('r', 'R'), patches: [patch], sounds: [newSound('s', 'S', [newZone('w', 60)]), newSound('t', 'T')], samples: [{ id: 'w', name: 'w', rate: 48000, channels: 1, frames: 1000 }] });
