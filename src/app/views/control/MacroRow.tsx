@@ -48,7 +48,7 @@ export function MacroRow({ patch }: { patch: Patch }) {
         if (over && over.id !== active.id) dispatch(editPatch(patch.id, (old) => moveMacro(old, Number(active.id), old.macros.findIndex((macro) => macro.number === Number(over.id)))));
       }}>
         <SortableContext items={macros.map((macro) => macro.number)} strategy={horizontalListSortingStrategy}>
-          <div className="grid min-h-0 flex-1 gap-2" style={{ gridTemplateColumns: `repeat(${ON_A_PAGE}, minmax(0, 1fr))` }}>
+          <div className="grid min-h-0 flex-1 gap-2" style={{ gridTemplateColumns: `repeat(${macros.length}, minmax(0, 104px))` }}>
             {macros.map((macro) => <MacroStrip key={macro.number} patch={patch} macro={macro} />)}
           </div>
         </SortableContext>
