@@ -71,6 +71,8 @@ export class Session {
   private answersSeen = 0;
   /** Of the sound that runs. */
   private rate: number | undefined;
+  /** What an engine that begins must know of expressive controllers. */
+  private readonly zonesByPort = new Map<number, EngineEvent>();
   private zonesTold = '0 0 48';
   private shownRig: Rig | null = null;
   private shownPatch: Patch | null = null;
@@ -90,6 +92,7 @@ export class Session {
     });
     this.audio.onProblem = (text) => this.onProblem('engine', text);
     this.audio.onFreshEngine = () => {
+      for (const zones of this.zonesByPort.values()) this.audio.send(zones);
       for (const event of this.hands.moved()) this.audio.send(event);
       void this.playEarly();
     };
@@ -113,7 +116,7 @@ export class Session {
     return () => this.listeners.delete(listener);
   };
 
-  readonly latch = new Latch((event, time) => this.playNow(event, time), () => this.audio.context?.currentTime ?? performance.now() / 1000, () => this.shownPatch?.tempo ?? 120);
+  readonly latch = new Latch((event, time) => this.playNow(event, time), () => this.audio.context?.currentTime ?? performance.now() / 1000, () => this.hands.tempo ?? this.shownPatch?.tempo ?? 120);
 
   /** Something was played or moved, by whichever means. Notes pass through the latch, which may keep them. */
   play(event: EngineEvent): void {
@@ -143,7 +146,7 @@ export class Session {
     // A key may end, though learning has begun since it went down.
     if ((!learning || message.type === 'noteOff') && !bound) {
       if (message.type === 'noteOn' && this.ranging) this.ranging(message.key, message.velocity);
-      const at = this.setup.ports.indexOf(port) + 1;
+      const at = this.portOf(message, port);
       const adjusted = fine ? { ...message, controller: fine.controller, value: fine.value } : message.type === 'controller' ? { ...message, value: this.pedalValue(message.controller, message.value) } : message;
       if (adjusted.type !== 'program') this.play(at > 0 ? { ...adjusted, port: at } : adjusted);
     }
@@ -164,6 +167,18 @@ export class Session {
     else return;
     this.play({ type: 'zones', port: this.setup.ports.indexOf(port) + 1, ...zones });
   }
+
+  /** The number of a port; a note ends by the one by which it began, whatever was edited in between. */
+  private portOf(message: MidiMessage, port: string): number {
+    const now = this.setup.ports.indexOf(port) + 1;
+    if (message.type !== 'noteOn' && message.type !== 'noteOff') return now;
+    const key = `${port} ${message.channel} ${message.key}`;
+    if (message.type === 'noteOn') this.heldAt.set(key, now);
+    const began = this.heldAt.get(key) ?? now;
+    if (message.type === 'noteOff') this.heldAt.delete(key);
+    return began;
+  }
+  private readonly heldAt = new Map<string, number>();
 
   private movedBy(message: MidiMessage, moves: readonly ControlMove[], bound: boolean): string {
     const { shownPatch: patch } = this;
@@ -265,6 +280,7 @@ export class Session {
   }
 
   private playNow(event: EngineEvent, time?: number): void {
+    if (event.type === 'zones') this.zonesByPort.set(event.port ?? 0, event);
     this.audio.send(event, time);
     this.hands.note(event);
   }

@@ -19,6 +19,15 @@ test('without it, everything passes as it comes', () => {
   for (const event of [on(60), off(60)]) latch.take(event);
   expect(words()).toEqual(['noteOn 60', 'noteOff 60']);
 });
+test('a kept note ends by the port that it came by', () => {
+  const { latch, sent } = make();
+  latch.setHolding(true);
+  latch.take({ ...on(60), port: 2 });
+  latch.take({ ...off(60), port: 2 });
+  latch.take(on(60));
+  latch.setHolding(false);
+  expect(sent.map(({ event }) => [event.type, 'port' in event ? event.port : undefined])).toEqual([['noteOn', 2], ['noteOn', undefined], ['noteOff', 2]]);
+});
 test('held keys stay until they are struck again, or hold is taken off', () => {
   const { latch, words } = make();
   latch.setHolding(true);

@@ -16,7 +16,7 @@ export class Latch {
   repeating = false;
   /** Quarters from one repeated strike to the next. */
   quarters = 1;
-  /** By channel and key: the strike that the finger holds, and the one that the latch holds. */
+  /** By port, channel and key: the strike that the finger holds, and the one that the latch holds. */
   private readonly down = new Map<string, NoteEvent & { type: 'noteOn' }>();
   private readonly kept = new Map<string, NoteEvent & { type: 'noteOn' }>();
   private timer: ReturnType<typeof setInterval> | undefined;
@@ -33,7 +33,7 @@ export class Latch {
 
   /** What the hands do. */
   take(event: NoteEvent): void {
-    const key = `${event.channel} ${event.key}`;
+    const key = `${event.port ?? 0} ${event.channel} ${event.key}`;
     if (event.type === 'noteOff') {
       this.down.delete(key);
       if (!this.kept.has(key)) this.send(event);
@@ -44,7 +44,7 @@ export class Latch {
       // Struck again: let go.
       this.kept.delete(key);
       this.down.delete(key);
-      this.send({ type: 'noteOff', channel: event.channel, key: event.key, velocity: 64 });
+      this.send(endOf(event));
       return;
     }
     if (this.holding) this.kept.set(key, event);
@@ -56,7 +56,7 @@ export class Latch {
     this.holding = on;
     if (on) for (const [key, event] of this.down) this.kept.set(key, event);
     else {
-      for (const [key, { channel, key: note }] of this.kept) if (!this.down.has(key)) this.send({ type: 'noteOff', channel, key: note, velocity: 64 });
+      for (const [key, event] of this.kept) if (!this.down.has(key)) this.send(endOf(event));
       this.kept.clear();
     }
     this.tell();
@@ -100,7 +100,7 @@ export class Latch {
     if (this.next < now - step) this.next = now;
     for (; this.next < now + AHEAD_SECONDS; this.next += step) {
       for (const event of this.sounding()) {
-        this.send({ type: 'noteOff', channel: event.channel, key: event.key, velocity: 64 }, Math.max(now, this.next - step * GAP));
+        this.send(endOf(event), Math.max(now, this.next - step * GAP));
         this.send(event, Math.max(now, this.next));
       }
     }
@@ -110,3 +110,6 @@ export class Latch {
     for (const listener of this.listeners) listener();
   }
 }
+
+/** What ends a strike: by the same port and channel. */
+const endOf = ({ port, channel, key }: NoteEvent): NoteEvent => ({ type: 'noteOff', ...(port ? { port } : {}), channel, key, velocity: 64 });

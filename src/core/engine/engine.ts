@@ -203,7 +203,7 @@ export class Engine {
     const { queue, motion, frame } = this;
     while (queue.nextFrame <= frame) this.apply(queue.take());
     // Where something listens to what is made, each span must be heard before the next.
-    const longest = this.present?.program.follows ? TICK : RUN;
+    const longest = this.follows ? TICK : RUN;
     let end = Math.min(queue.nextFrame, Math.ceil((frame + wanted) / TICK) * TICK, Math.floor((frame + longest) / TICK) * TICK);
     // What rings out for too long fades at a frame of its own, however the output is cut.
     for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].endsAt > frame && this.ringing[r].endsAt < end) end = Math.ceil(this.ringing[r].endsAt / TICK) * TICK;
@@ -271,6 +271,13 @@ export class Engine {
     this.limiter.lowestGain = 1;
   }
 
+  /** Whether a patch that sounds listens to what is made. */
+  private get follows(): boolean {
+    if (this.present?.program.follows) return true;
+    for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].program.follows) return true;
+    return false;
+  }
+
   private renderRun(left: Float32Array, right: Float32Array): void {
     const { voices } = this;
     for (let i = 0; i < this.runFrames; i++) left[i] = right[i] = 0;
@@ -290,6 +297,7 @@ export class Engine {
     for (let r = 0; r < this.ringing.length; r++) this.renderPatch(this.ringing[r], left, right);
     if (this.ringing.length > 0) this.forgetSilent();
     if (this.present?.program.follows) this.listen(this.present, left, right);
+    for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].program.follows) this.listen(this.ringing[r], left, right);
   }
 
   private renderPatch(patch: SoundingPatch, left: Float32Array, right: Float32Array): void {
@@ -429,6 +437,7 @@ export class Engine {
       case 'controller':
         // Keys and pedals of a patch that rings out are still its own, and the volume is that of the whole.
         for (let r = 0; r < ringing.length; r++) {
+          ringing[r].epoch++;
           if (event.controller === CC.resetControllers) {
             ringing[r].notes.control(from, CC.sustain, 0);
             ringing[r].notes.control(from, CC.sostenuto, 0);
