@@ -102,11 +102,15 @@ export class Evaluator {
     }
   }
 
-  /** Reads every source as one layer hears it; without a note, sources of notes are at rest. Everything below answers from these readings. */
+  /** Reads every source that a layer needs as it hears it, or without a layer every source there is; without a note, sources of notes are at rest. Everything below answers from these readings. */
   look(layer: ProgramLayer | null, note: NoteValues | null): void {
     const { sources } = this.program;
     this.at = this.rowOfLayer(0);
-    for (let i = 0; i < sources.length; i++) this.readInto(i, layer, note);
+    if (layer) {
+      // What is of notes comes after what all share, and never moves it.
+      for (let i = 0; i < layer.shared.length; i++) this.readInto(layer.shared[i], layer, note);
+      for (let i = 0; i < layer.ofNote.length; i++) this.readInto(layer.ofNote[i], layer, note);
+    } else for (let i = 0; i < sources.length; i++) this.readInto(i, layer, note);
   }
 
   /** Reads what all notes share, at the end of a span; `advances`: what moves by itself goes on by it. */

@@ -1,3 +1,4 @@
+import type { EnvelopeShape } from '../dsp/envelope';
 import type { MoverSpec } from '../movers/mover';
 import type { Curve } from '../space/curve';
 import type { FormulaStep } from '../space/formula';
@@ -128,6 +129,8 @@ export interface Voicing {
   /** By parameter of {@link STRIKE_PARAMETERS}: resting place in 0…1, and in its unit. */
   strikeNormals: Float64Array;
   strikeRests: Float64Array;
+  /** Its envelope, where nothing moves it: one for all voices. */
+  envelope: EnvelopeShape;
   /** By velocity as struck: level as a factor. */
   velocityGain: Float32Array;
 }

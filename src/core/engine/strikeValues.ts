@@ -1,3 +1,4 @@
+import type { EnvelopeShape } from '../dsp/envelope';
 import { LAYER_PARAMETERS, levelGain, unitInPlace, type LayerParameterId } from '../rig/parameters';
 import type { Evaluator } from './evaluate';
 import { STRIKE_PARAMETERS, type ProgramLayer, type Voicing } from './program';
@@ -25,6 +26,13 @@ export function strikeRestsOf(value: (id: LayerParameterId) => number): Float64A
   rests[SUSTAIN] = levelGain(value('sustain'), LAYER_PARAMETERS.sustain.low);
   return rests;
 }
+
+/** The envelope that values read at the strike describe. */
+export const envelopeOf = (values: Float64Array): EnvelopeShape =>
+  ({ delay: values[DELAY], startLevel: values[START_LEVEL], attack: values[ATTACK], hold: values[HOLD], decay: values[DECAY], sustain: values[SUSTAIN], release: values[RELEASE] });
+
+/** A bit for each place that the envelope reads. */
+export const ENVELOPE_BITS = [DELAY, START_LEVEL, ATTACK, HOLD, DECAY, SUSTAIN, RELEASE].reduce((bits, place) => bits | (1 << place), 0);
 
 /** Fills `into` with what holds for a note that begins now, by the evaluator's last readings; gives a bit for each place that something moved. */
 export function readStrikeValues(evaluator: Evaluator, layer: ProgramLayer, voicing: Voicing, into: Float64Array): number {

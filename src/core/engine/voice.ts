@@ -10,7 +10,7 @@ import { fillWindow, foldIntoLoop, framesInWindow, readSample } from '../dsp/sam
 import { NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
 import type { LayerState } from './layerState';
 import type { CompiledWindow, Voicing } from './program';
-import { ATTACK, DECAY, DELAY, HOLD, RELEASE, START_LEVEL, STRIKE_VALUES, SUSTAIN, VIBRATO_ONSET, VIBRATO_RATE } from './strikeValues';
+import { ATTACK, DECAY, DELAY, ENVELOPE_BITS, HOLD, RELEASE, START_LEVEL, STRIKE_VALUES, SUSTAIN, VIBRATO_ONSET, VIBRATO_RATE } from './strikeValues';
 import { CUTOFF_KEY, cutoffKeyOf, GAIN, LOOP_LENGTH, LOOP_POSITION, LOW_CUT_KEY, MORPH, PAN, Q, SEMITONES, VALUES, VIBRATO } from './voiceValues';
 
 /** A voice that must go, goes in this time: short enough to free it, long enough not to click. */
@@ -99,7 +99,9 @@ export class Voice implements NoteValues {
   /** The end in frames of the level that is read. */
   private levelEnd = 0;
   private readonly envelope = new Envelope();
-  private readonly shape: EnvelopeShape = { delay: 0, startLevel: 0, attack: 0.001, hold: 0, decay: 1, sustain: 1, release: 0.2 };
+  /** The envelope of its voicing, or its own where something moved it. */
+  private shape!: EnvelopeShape;
+  private readonly ownShape: EnvelopeShape = { delay: 0, startLevel: 0, attack: 0.001, hold: 0, decay: 1, sustain: 1, release: 0.2 };
   /** What is led (see {@link lead}): a bit for each place, ticks that are left of the way, and how things stand and how far they go in a tick. */
   private led = 0;
   private ticksLeft = 0;
@@ -163,7 +165,12 @@ export class Voice implements NoteValues {
 
   /** Takes the times and levels of the envelope from what was read at the strike, or has been edited since. */
   shapeEnvelope(): void {
-    const { shape, strikeValues } = this;
+    if ((this.strikeMoved & ENVELOPE_BITS) === 0) {
+      this.shape = this.voicing.envelope;
+      return;
+    }
+    const { ownShape: shape, strikeValues } = this;
+    this.shape = shape;
     shape.delay = strikeValues[DELAY];
     shape.startLevel = strikeValues[START_LEVEL];
     shape.attack = strikeValues[ATTACK];

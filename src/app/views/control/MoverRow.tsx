@@ -2,6 +2,7 @@ import { useCallback, useMemo, useRef } from 'react';
 import { moverParam } from '../../../core/rig/defaults';
 import type { Mover, Patch } from '../../../core/rig/schema';
 import { moverNow } from '../../live';
+import { useWidth } from '../../parts/keyScale';
 import { useFrames } from '../../parts/useLive';
 import { useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
@@ -27,7 +28,7 @@ function Card({ patch, mover }: { patch: Patch; mover: Mover }) {
   const chosen = useAppSelector((state) => state.ui.chosen !== null && 'source' in state.ui.chosen && state.ui.chosen.source === source);
   const moves = countMoved(patch, source);
   return (
-    <li className="min-w-0 border-r border-line">
+    <li className="min-w-0 border-r border-line [contain:layout_paint]">
       <button className={`flex h-full w-full flex-col px-2.5 py-1.5 text-left ${chosen ? 'bg-sheet shadow-[inset_0_0_0_2px_var(--ink)]' : ''} ${mover.on ? '' : 'opacity-50'}`} aria-pressed={chosen} onClick={() => dispatch(uiSlice.actions.chosenSet({ source }))}>
         <span className="w-full truncate font-bold">{mover.name}</span>
         <span className="w-full truncate text-[11.5px] text-faint">{describeMover(mover)}</span>
@@ -41,6 +42,7 @@ function Card({ patch, mover }: { patch: Patch; mover: Mover }) {
 /** A mover as it is worked out, with a point where it is now. */
 export function MoverShape({ patch, mover, height }: { patch: Patch; mover: Mover; height: number }) {
   const point = useRef<HTMLDivElement>(null);
+  const [box, width] = useWidth<HTMLDivElement>();
   const place = patch.movers.indexOf(mover);
   const shape = useMemo(() => shapeOf(mover), [mover]);
   const rounds = roundsShown(mover);
@@ -56,16 +58,16 @@ export function MoverShape({ patch, mover, height }: { patch: Patch; mover: Move
     if (!circle) return;
     const { value, phase } = moverNow(place);
     const share = mover.kind === 'envelope' ? Math.min(1, Math.max(0, phase / 6)) : mover.kind === 'follower' ? 0.5 : mover.kind === 'contour' && !mover.loop ? Math.min(1, phase) : ((phase % rounds) + rounds) % rounds / rounds;
-    circle.style.left = `${share * 100}%`;
-    circle.style.top = `${height / 2 - value * (height / 2 - 4)}px`;
-  }, [height, mover, place, rounds]));
+    // Moved without a new layout of anything.
+    circle.style.transform = `translate(${(share * width - 4.5).toFixed(1)}px, ${(-value * (height / 2 - 4) - 4.5).toFixed(1)}px)`;
+  }, [height, mover, place, rounds, width]));
   return (
-    <div className="relative w-full" style={{ height }} aria-hidden>
+    <div ref={box} className="relative w-full" style={{ height }} aria-hidden>
     <svg viewBox={`0 0 120 ${height}`} preserveAspectRatio="none" className="block h-full w-full overflow-visible">
       <line x1={0} x2={120} y1={height / 2} y2={height / 2} stroke="var(--line)" vectorEffect="non-scaling-stroke" />
       <path d={path} fill="none" stroke={colourOfMover(patch, mover)} strokeWidth={1.6} vectorEffect="non-scaling-stroke" />
     </svg>
-    <div ref={point} className="absolute h-[9px] w-[9px] -translate-1/2 rounded-full" style={{ background: colourOfMover(patch, mover), left: 0, top: height / 2 }} />
+    <div ref={point} className="absolute h-[9px] w-[9px] rounded-full" style={{ background: colourOfMover(patch, mover), left: 0, top: height / 2 }} />
     </div>
   );
 }

@@ -76,8 +76,8 @@ export function PadChart({ patch, pad, edits }: { patch: Patch; pad: XyPad; edit
   useFrames(useCallback(() => {
     const now = dotNow(place, pad.number);
     if (dot.current) {
-      dot.current.style.left = `${now.x * 100}%`;
-      dot.current.style.top = `${(1 - now.y) * 100}%`;
+      // Moved without a new layout of anything.
+      dot.current.style.transform = `translate(${(now.x * width - 8).toFixed(1)}px, ${((1 - now.y) * width - 8).toFixed(1)}px)`;
     }
     neighbours.shareOut(Float64Array.of(now.x, now.y), 0);
     pad.anchors.forEach((_, i) => {
@@ -85,7 +85,7 @@ export function PadChart({ patch, pad, edits }: { patch: Patch; pad: XyPad; edit
       const text = `${Math.round(neighbours.shares[i] * 100)} %`;
       if (label && label.textContent !== text) label.textContent = text;
     });
-  }, [neighbours, pad, place]));
+  }, [neighbours, pad, place, width]));
 
   const move = (event: PointerEvent, letGo = false) => {
     const { left, top, width: w, height: h } = box.current!.getBoundingClientRect();
@@ -100,7 +100,7 @@ export function PadChart({ patch, pad, edits }: { patch: Patch; pad: XyPad; edit
   return (
     <div
       ref={box} role="application" tabIndex={0} aria-label={`XY pad ${pad.name}: drag the dot, or use the arrow keys`} data-testid={`pad-${pad.number}`}
-      className="relative aspect-square w-full touch-none overflow-hidden rounded-lg border border-edge bg-sheet"
+      className="relative aspect-square w-full touch-none overflow-hidden rounded-lg border border-edge bg-sheet [contain:layout_paint]"
       onPointerDown={(event) => { if (event.button !== 0) return; event.currentTarget.setPointerCapture(event.pointerId); held.current = true; move(event); }}
       onPointerMove={(event) => { if (held.current) move(event); }}
       onPointerUp={(event) => { if (held.current) move(event, true); held.current = false; }} onPointerCancel={() => { held.current = false; }}
@@ -117,7 +117,7 @@ export function PadChart({ patch, pad, edits }: { patch: Patch; pad: XyPad; edit
       <canvas ref={chart} className="pointer-events-none absolute inset-0 h-full w-full" />
       {pad.anchors.map((anchor, i) => <AnchorMark key={i} patch={patch} pad={pad} at={i} colour={colours[i]} edits={edits} label={(node) => { labels.current[i] = node; }}
         onMove={(x, y, gesture) => dispatch(editPatch(patch.id, (old) => moveAnchor(old, pad.number, i, x, y), gesture))} onEnd={() => dispatch(rigSlice.actions.gestureEnded())} box={box} name={anchor.name} />)}
-      <div ref={dot} className="pointer-events-none absolute h-[16px] w-[16px] -translate-1/2 rounded-full bg-ink ring-2 ring-sheet" style={{ left: '50%', top: '50%' }} />
+      <div ref={dot} className="pointer-events-none absolute h-[16px] w-[16px] rounded-full bg-ink ring-2 ring-sheet" style={{ left: 0, top: 0 }} />
     </div>
   );
 }

@@ -3,7 +3,7 @@ import { LAYER_PARAMETERS, toNormal } from '../../rig/parameters';
 import { addressOf } from '../controllers';
 import type { Layer, Patch, Sound, Touch, Zone } from '../../rig/schema';
 import { MOVED_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute, type OwnTable, type ProgramLayer, type Voicing } from '../program';
-import { strikeRestsOf } from '../strikeValues';
+import { envelopeOf, strikeRestsOf } from '../strikeValues';
 import { restsOf } from '../voiceValues';
 import type { Slots } from './slots';
 import { windowSetOf } from './windows';
@@ -85,8 +85,9 @@ function voicingOf(layer: Layer, set: Zone['params']): Voicing {
   const baseNormals = Float64Array.from(MOVED_PARAMETERS, (id) => toNormal(LAYER_PARAMETERS[id], paramOf(layer, id, set)));
   const strikeNormals = Float64Array.from(STRIKE_PARAMETERS, (id) => toNormal(LAYER_PARAMETERS[id], paramOf(layer, id, set)));
   const share = paramOf(layer, 'velocityToLevel', set) / 100;
+  const strikeRests = strikeRestsOf((id) => paramOf(layer, id, set));
   return {
-    key: keyOfValues(set), baseNormals, rests: restsOf(baseNormals), strikeNormals, strikeRests: strikeRestsOf((id) => paramOf(layer, id, set)),
+    key: keyOfValues(set), baseNormals, rests: restsOf(baseNormals), strikeNormals, strikeRests, envelope: envelopeOf(strikeRests),
     velocityGain: Float32Array.from(touchTable(layer.touch), (velocity) => gainOfVelocity(velocity, share)),
   };
 }
