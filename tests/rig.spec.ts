@@ -24,6 +24,9 @@ test('a key played on screen raises the meter, and panic takes it down', async (
 
 test('the computer keyboard plays, holds with the pedal, and lets go', async ({ page }) => {
   await openDemo(page);
+  // Where a looped wire sounds as long as it is held, however slow the machine.
+  await page.keyboard.press('PageDown');
+  await expect(page).toHaveURL(/tern-colony/);
   await page.keyboard.press('p');
   await expect(page.getByRole('button', { name: 'type to play' })).toHaveAttribute('aria-pressed', 'true');
   await samplesHere(page);
@@ -33,7 +36,7 @@ test('the computer keyboard plays, holds with the pedal, and lets go', async ({ 
   await page.getByLabel('Stand-in controllers').getByRole('button', { name: 'sustain' }).click();
   await page.keyboard.up('q');
   await page.waitForTimeout(700);
-  await expect(page.getByTestId('voices')).toContainText('1 voice');
+  await expect(page.getByTestId('voices')).toContainText(/[1-9]\d* voice/);
   await page.getByLabel('Stand-in controllers').getByRole('button', { name: 'sustain' }).click();
   await expect(page.getByTestId('voices')).toContainText('0 voices');
 });
