@@ -2,7 +2,7 @@ import { Controllers } from '../core/engine/controllers';
 import { Evaluator } from '../core/engine/evaluate';
 import type { ProgramLayer, WindowSet } from '../core/engine/program';
 import { dbOfGain } from '../core/music/pitch';
-import { STATE_SIZE } from '../core/movers/mover';
+import { STATE_SIZE, VALUE } from '../core/movers/mover';
 import { labelIn } from '../core/rig/moves';
 import type { Patch } from '../core/rig/schema';
 import { parseSource, type Source } from '../core/space/source';
@@ -109,7 +109,7 @@ export function gainPlane(xSource: string, ySource: string, columns: number, row
         const m = program.movers.findIndex((mover) => mover.id === source.id);
         if (m < 0) return;
         evaluator.show(m, value);
-        own.states[m * STATE_SIZE] = value;
+        own.states[m * STATE_SIZE + VALUE] = value;
       }
     }
   };

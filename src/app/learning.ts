@@ -25,8 +25,8 @@ export const isBindable = (target: string): boolean => /^(macro\.\d+|xy\.\d\.[xy
 /** Waits for a control to be moved, and has it move the target from then on. */
 export function learnTarget(patchId: string, target: string, label: string): void {
   const { dispatch } = store;
-  dispatch(notice('info', `Learning ${label}: move a knob, a fader, a wheel, a pedal, a pad or a finger.`, 'learn', { label: 'Stop learning', run: () => session.endLearning() }));
-  session.learn((learned) => {
+  dispatch(notice('info', `Learning ${label}: move a knob, a fader, a wheel, a pedal, a pad or a finger.`, 'learn', { label: 'Stop learning', run: () => session.hearing.endLearning() }));
+  session.hearing.learn((learned) => {
     const name = `${labelOfControl(learned.control)}${learned.channel ? `, channel ${learned.channel}` : ''}`;
     const source = sourceOf(learned);
     if (isBindable(target)) {

@@ -3,19 +3,12 @@ import type { EngineEvent } from '../core/engine/event';
 import { samplesOfStrike } from '../core/engine/resolve';
 import type { Program, SampleRequest } from '../core/engine/program';
 import { newControllers } from '../core/rig/defaults';
-import { labelIn, labelOfTarget } from '../core/rig/moves';
 import type { ControllerSetup, Patch, Rig } from '../core/rig/schema';
-import { RegisteredReader } from '../core/music/registered';
 import { tempoOfTaps } from '../core/music/time';
-import { ControlReader, type ControlMove } from '../core/music/controlReader';
-import { Learner, type Learned } from '../core/music/learn';
-import type { MidiMessage, TimeMessage } from '../core/music/midi';
 import { ANSWERS } from '../core/engine/tick';
 import { AudioHost } from '../host/audioHost';
-import { Bindings } from '../host/bindings';
-import { ClockFollower } from '../host/clock';
+import { Hearing } from '../host/hearing';
 import { MidiInput } from '../host/midiInput';
-import { Monitor, wordsOf } from '../host/monitor';
 import { Latch } from '../host/latch';
 import { METER } from '../host/protocol';
 import { Performance } from '../host/performance';
@@ -29,21 +22,15 @@ import { sampleBytes } from './storage/demoSamples';
 export class Session {
   readonly audio = new AudioHost();
   readonly hands = new Performance();
-  readonly midi = new MidiInput((message, port, bytes) => this.receive(message, port, bytes));
-  readonly monitor = new Monitor();
-  /** What was learned of controllers: fed by whatever comes in, hardware or stand-in. */
-  readonly bindings = new Bindings({
-    valueOf: (target) => this.liveOf(target),
-    styleOf: (target) => this.shownPatch?.macros.find(({ number }) => `macro.${number}` === target)?.style ?? 'strip',
-    move: (target, value) => this.moveLive(target, value),
+  readonly midi = new MidiInput((message, port, bytes) => this.hearing.receive(message, port, bytes));
+  /** What comes in from controllers, hardware or stand-in: learned, bound or played. */
+  readonly hearing = new Hearing({
+    setup: () => this.shownRig?.controllers ?? NO_CONTROLLERS,
+    patch: () => this.shownPatch,
+    play: (event) => this.play(event),
+    liveOf: (target) => this.liveOf(target),
+    moveLive: (target, value) => this.moveLive(target, value),
   });
-  readonly clock = new ClockFollower((event) => this.play(event));
-  private readonly readers = new Map<string, ControlReader>();
-  private readonly registered = new Map<string, { reader: RegisteredReader; zones: { lower: number; upper: number; bendRange: number } }>();
-  private learning: { learner: Learner; done: (learned: Learned) => void; quiet: ReturnType<typeof setTimeout> | undefined } | null = null;
-  private ranging: ((key: number, velocity: number) => void) | null = null;
-  /** Which control moved what last, in words, for the readout. */
-  lastHeard = '';
   readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time) => this.audio.send(event, time), (event) => this.hands.note(event), (event) => this.hands.standing(event));
   /** The program that plays, for pictures of the same gains. */
   program: Program | null = null;
@@ -79,7 +66,7 @@ export class Session {
 
   constructor() {
     // A controller that comes or goes is news; what was heard before it is not.
-    this.midi.subscribe(() => { this.lastHeard = ''; });
+    this.midi.subscribe(() => { this.hearing.lastHeard = ''; });
     // A device of a low rate needs other copies of the samples.
     this.audio.subscribe(() => {
       const rate = this.audio.context?.sampleRate;
@@ -124,116 +111,6 @@ export class Session {
     else this.playNow(event);
   }
 
-  /** A message from a port, hardware or stand-in: what is learned, bound or played. */
-  receive(message: MidiMessage | TimeMessage, port: string, bytes: readonly number[]): void {
-    const line = { at: performance.now(), port, bytes, message, moved: '' };
-    if (!('channel' in message)) {
-      this.clock.take(message);
-      if (message.type !== 'clock') this.monitor.hear(line);
-      return;
-    }
-    let reader = this.readers.get(port);
-    if (!reader) this.readers.set(port, (reader = new ControlReader()));
-    this.hearRegistered(message, port);
-    const fine = reader.fineValue(message);
-    const moves = reader.read(message);
-    const { learning } = this;
-    let bound = false;
-    for (const move of moves) {
-      if (learning) this.feedLearner(move);
-      else if (this.bindings.take(move, port)) bound = true;
-    }
-    // A key may end, though learning has begun since it went down.
-    if ((!learning || message.type === 'noteOff') && !bound) {
-      if (message.type === 'noteOn' && this.ranging) this.ranging(message.key, message.velocity);
-      const at = this.portOf(message, port);
-      const adjusted = fine ? { ...message, controller: fine.controller, value: fine.value } : message.type === 'controller' ? { ...message, value: this.pedalValue(message.controller, message.value) } : message;
-      if (adjusted.type !== 'program') this.play(at > 0 ? { ...adjusted, port: at } : adjusted);
-    }
-    line.moved = this.movedBy(message, moves, bound);
-    this.lastHeard = `${wordsOf(message)}, channel ${message.channel}, port “${port}”${line.moved ? ` → ${line.moved}` : ''}`;
-    this.monitor.hear(line);
-  }
-
-  /** A controller says what zones it has, or how far its fingers bend: that holds at once, for as long as the page is open. */
-  private hearRegistered(message: MidiMessage, port: string): void {
-    let reader = this.registered.get(port);
-    if (!reader) this.registered.set(port, (reader = { reader: new RegisteredReader(), zones: { ...this.setup.mpe } }));
-    const said = reader.reader.read(message);
-    if (!said) return;
-    const { zones } = reader;
-    if (said.type === 'members') zones[said.zone] = said.members;
-    else if (said.channel !== 1 && said.channel !== 16 && zones.lower + zones.upper > 0) zones.bendRange = Math.min(96, said.semitones);
-    else return;
-    this.play({ type: 'zones', port: this.setup.ports.indexOf(port) + 1, ...zones });
-  }
-
-  /** The number of a port; a note ends by the one by which it began, whatever was edited in between. */
-  private portOf(message: MidiMessage, port: string): number {
-    const now = this.setup.ports.indexOf(port) + 1;
-    if (message.type !== 'noteOn' && message.type !== 'noteOff') return now;
-    const key = `${port} ${message.channel} ${message.key}`;
-    if (message.type === 'noteOn') this.heldAt.set(key, now);
-    const began = this.heldAt.get(key) ?? now;
-    if (message.type === 'noteOff') this.heldAt.delete(key);
-    return began;
-  }
-  private readonly heldAt = new Map<string, number>();
-
-  private movedBy(message: MidiMessage, moves: readonly ControlMove[], bound: boolean): string {
-    const { shownPatch: patch } = this;
-    if (!patch || message.type === 'noteOff') return '';
-    if (bound) return moves.flatMap((move) => this.setup.bindings.filter(({ control }) => control === move.control || control.replace('relative', 'cc') === move.control).map(({ target }) => labelIn(patch, target))).join(', ');
-    const source = message.type === 'controller' ? `cc.${message.controller}` : message.type === 'channelPressure' ? 'channelPressure' : message.type === 'bend' ? 'bend' : message.type === 'keyPressure' ? 'pressure' : '';
-    const routes = patch.routes.filter((route) => route.on && route.source === source).map((route) => labelOfTarget(patch, route.target));
-    const windows = patch.layers.filter((layer) => layer.windows.some((window) => window.source === source)).map((layer) => `window of ${layer.name}`);
-    return [...routes, ...windows].join(', ');
-  }
-
-  private get setup(): ControllerSetup {
-    return this.shownRig?.controllers ?? NO_CONTROLLERS;
-  }
-
-  /** A pedal as the rig knows it: turned round, or up and down alone. */
-  private pedalValue(controller: number, value: number): number {
-    const pedal = this.setup.pedals.find((candidate) => candidate.controller === controller);
-    if (!pedal) return value;
-    const turned = pedal.inverted ? 127 - value : value;
-    return pedal.kind === 'switch' ? (turned >= 64 ? 127 : 0) : turned;
-  }
-
-  /** The next control that is moved is told; until then nothing that comes in plays. Gives what ends the learning. */
-  learn(done: (learned: Learned) => void): () => void {
-    clearTimeout(this.learning?.quiet);
-    this.learning = { learner: new Learner(), done, quiet: undefined };
-    this.tell();
-    return () => this.endLearning();
-  }
-
-  get isLearning(): boolean {
-    return this.learning !== null;
-  }
-
-  endLearning(): void {
-    clearTimeout(this.learning?.quiet);
-    this.learning = null;
-    this.tell();
-  }
-
-  private feedLearner(move: ControlMove): void {
-    const { learning } = this;
-    if (!learning) return;
-    const finish = (learned: Learned | undefined) => {
-      if (!learned || this.learning !== learning) return;
-      this.endLearning();
-      learning.done(learned);
-    };
-    clearTimeout(learning.quiet);
-    const found = learning.learner.take(move);
-    if (found) finish(found);
-    else learning.quiet = setTimeout(() => finish(learning.learner.finish()), QUIET_MS);
-  }
-
   private taps: number[] = [];
   /** A beat is tapped: from the second on the tempo follows, and the patch as it is kept stays. */
   tap(): void {
@@ -248,12 +125,6 @@ export class Session {
     this.taps = [];
     this.play({ type: 'tempo', tempo: null });
     this.tell();
-  }
-
-  /** Each strike from now on is told, for the real range of the controller. Gives what ends it. */
-  watchRange(told: (key: number, velocity: number) => void): () => void {
-    this.ranging = told;
-    return () => { this.ranging = null; };
   }
 
   /** Where something stands that controls and hands move: 0…1; undefined where the patch has none such. */
@@ -352,9 +223,9 @@ export class Session {
     this.serial = this.audio.setProgram(this.program);
     if (before?.id !== patch.id) {
       this.hands.restMacros();
-      this.bindings.patchChanged();
+      this.hearing.bindings.patchChanged();
     } else this.followStarts(before, patch);
-    this.bindings.setup = rig.controllers;
+    this.hearing.bindings.setup = rig.controllers;
     const { mpe } = rig.controllers;
     if (otherRig || zonesKey(mpe) !== this.zonesTold) {
       this.zonesTold = zonesKey(mpe);
@@ -501,8 +372,6 @@ function afterDrawing(work: () => void): void {
 
 const NO_CONTROLLERS = newControllers();
 const zonesKey = ({ lower, upper, bendRange }: ControllerSetup['mpe']): string => `${lower} ${upper} ${bendRange}`;
-/** Hands that rest for so long have shown what they meant. */
-const QUIET_MS = 350;
 const OTHERS_MS = 1500;
 const EARLY_MS = 4000;
 const LONG_MS = 8;

@@ -1,5 +1,5 @@
 import { parseTarget } from '../core/rig/parameters';
-import { BUILT_IN, labelIn, labelOfTarget, reachOfRoute } from '../core/rig/moves';
+import { BUILT_IN, labelIn, labelOfTarget, reachOfRoute, readsSource } from '../core/rig/moves';
 import { parseSource } from '../core/space/source';
 import { readArguments, required } from './arguments';
 import { Failure } from './failure';
@@ -12,9 +12,9 @@ export function moves(args: string[]): unknown {
   if (source !== undefined && !parseSource(source)) throw new Failure(`--source ${source}: names no source`, 2);
   if (target !== undefined && !parseTarget(target)) throw new Failure(`--target ${target}: names nothing that a route can move`, 2);
   const patch = findPatch(readRigFile(file), required(values, 'patch'));
-  const reads = (id: string | { formula: string }) => source === undefined || (typeof id === 'string' ? id === source : id.formula.includes(source));
+  const reads = (id: string) => source === undefined || id === source;
   return {
-    routes: patch.routes.filter((route) => (reads(route.source) || route.scaledBy === source) && (target === undefined || route.target === target)).map((route) => {
+    routes: patch.routes.filter((route) => (source === undefined || readsSource(route, source)) && (target === undefined || route.target === target)).map((route) => {
       const reach = reachOfRoute(patch, route);
       return {
         source: typeof route.source === 'string' ? route.source : `= ${route.source.formula}`, sourceName: typeof route.source === 'string' ? labelIn(patch, route.source) : route.source.formula,

@@ -12,12 +12,12 @@ export const whole = { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' a
 export const STEADY: Audio = { rate: RATE, channels: 1, data: new Float32Array(RATE * 10).fill(1) };
 export const TONE: Audio = { rate: RATE, channels: 1, data: Float32Array.from({ length: RATE * 10 }, (_, i) => 0.5 * Math.sin((2 * Math.PI * 480 * i) / RATE)) };
 
-export interface Setup { audio?: Audio; layers?: Partial<Layer>[]; patch?: Partial<Patch>; zones?: Partial<Zone>[]; alternation?: Sound['alternation']; maxVoices?: number; seed?: number }
+export interface Setup { audio?: Audio; layers?: Partial<Layer>[]; patch?: Partial<Patch>; zones?: Partial<Zone>[]; alternation?: Sound['alternation']; maxVoices?: number; seed?: number; ports?: string[] }
 
-export function make({ audio = STEADY, layers = [{}], patch = {}, zones = [{ key: whole }], alternation = 'in-turn' }: Setup) {
+export function make({ audio = STEADY, layers = [{}], patch = {}, zones = [{ key: whole }], alternation = 'in-turn', ports }: Setup) {
   const sound: Sound = { id: 's', name: 's', kind: 'multisample', alternation, zones: zones.map((zone) => ({ ...newZone('w', 60), ...zone })) };
   const full: Patch = { ...newPatch('p', 'p'), layers: layers.map((layer, i) => ({ ...newLayer(`l${i}`, `l${i}`, 's', markAt(i)), ...layer })), ...patch };
-  return { program: compile(full, { sounds: [sound], samples: [{ id: 'w', name: 'w', rate: audio.rate, channels: audio.channels, frames: audio.data.length / audio.channels }], keyLow: 39, keyHigh: 84 }), audio };
+  return { program: compile(full, { sounds: [sound], samples: [{ id: 'w', name: 'w', rate: audio.rate, channels: audio.channels, frames: audio.data.length / audio.channels }], keyLow: 39, keyHigh: 84, ports }), audio };
 }
 
 export function start(setup: Setup = {}): Engine {

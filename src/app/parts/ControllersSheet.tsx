@@ -75,7 +75,7 @@ const STAND_INS = ['Surface', 'Box', 'Pads', 'Pedals'];
 function Range({ setup, middleC, onRange }: { setup: ControllerSetup; middleC: 3 | 4 | 5; onRange: (to: Partial<ControllerSetup>) => void }) {
   const [seen, setSeen] = useState<{ keys: number[]; velocities: number[] } | null>(null);
   const watching = seen !== null;
-  useEffect(() => (watching ? session.watchRange((key, velocity) => setSeen((old) => old && { keys: [...old.keys, key], velocities: [...old.velocities, velocity] })) : undefined), [watching]);
+  useEffect(() => (watching ? session.hearing.watchRange((key, velocity) => setSeen((old) => old && { keys: [...old.keys, key], velocities: [...old.velocities, velocity] })) : undefined), [watching]);
   const done = () => {
     if (seen && seen.keys.length > 1) onRange({ keyLow: Math.min(...seen.keys), keyHigh: Math.max(...seen.keys), velocityLow: Math.min(...seen.velocities), velocityHigh: Math.max(...seen.velocities) });
     setSeen(null);
@@ -95,11 +95,11 @@ function Range({ setup, middleC, onRange }: { setup: ControllerSetup; middleC: 3
 function LearnPedal({ onPedal }: { onPedal: (pedal: ControllerSetup['pedals'][number]) => void }) {
   const [waits, setWaits] = useState(false);
   const from = useRef(0);
-  useRefresh(session.monitor);
+  useRefresh(session.hearing.monitor);
   useEffect(() => {
     if (!waits) return undefined;
     const check = () => {
-      const lines = session.monitor.lines.slice(from.current).flatMap(({ message }) => (message?.type === 'controller' && [1, 2, 4, 7, 11, 64, 65, 66, 67, 69].includes(message.controller) ? [message] : []));
+      const lines = session.hearing.monitor.lines.slice(from.current).flatMap(({ message }) => (message?.type === 'controller' && [1, 2, 4, 7, 11, 64, 65, 66, 67, 69].includes(message.controller) ? [message] : []));
       const last = lines[lines.length - 1];
       const same = lines.filter(({ controller }) => controller === last?.controller);
       const values = same.map(({ value }) => value);
@@ -108,7 +108,7 @@ function LearnPedal({ onPedal }: { onPedal: (pedal: ControllerSetup['pedals'][nu
       onPedal({ controller: last.controller, inverted: last.value >= 117, kind: new Set(values).size > 3 ? 'continuous' : 'switch' });
       setWaits(false);
     };
-    return session.monitor.subscribe(check);
+    return session.hearing.monitor.subscribe(check);
   }, [waits, onPedal]);
-  return <button className="button mt-1" aria-pressed={waits} onClick={() => { from.current = session.monitor.lines.length; setWaits(!waits); }}>{waits ? 'Press the pedal and let it go once …' : 'Learn a pedal …'}</button>;
+  return <button className="button mt-1" aria-pressed={waits} onClick={() => { from.current = session.hearing.monitor.lines.length; setWaits(!waits); }}>{waits ? 'Press the pedal and let it go once …' : 'Learn a pedal …'}</button>;
 }

@@ -9,9 +9,9 @@ const SHOWN = 120;
 
 /** Every message as it comes: in words and bytes, by which port and channel, what it moved; and how far everything goes. */
 export function MonitorSheet() {
-  useRefresh(session.monitor);
+  useRefresh(session.hearing.monitor);
   const dispatch = useAppDispatch();
-  const { monitor } = session;
+  const { monitor } = session.hearing;
   const [port, setPort] = useState('');
   const [kind, setKind] = useState('');
   const ports = [...new Set(monitor.lines.map((line) => line.port))];

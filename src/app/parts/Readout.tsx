@@ -47,6 +47,6 @@ export function Readout({ patch, pointed }: { patch: Patch; pointed: Pointed | n
 /** What was heard last from a controller and what it moved; before that, which controllers there are. */
 function useMidiText(): string {
   useRefresh(session.midi);
-  useRefresh(session.monitor);
-  return session.lastHeard ? `last heard: ${session.lastHeard}` : session.midi.status.text;
+  useRefresh(session.hearing.monitor);
+  return session.hearing.lastHeard ? `last heard: ${session.hearing.lastHeard}` : session.midi.status.text;
 }

@@ -10,7 +10,7 @@ import { uiSlice } from '../state/uiSlice';
 const KINDS = ['Surface', 'Box', 'Pads', 'Pedals'] as const;
 type Kind = (typeof KINDS)[number];
 /** Each stand-in is a port of its own and speaks the bytes that hardware would. */
-const ports = new Map(KINDS.map((name) => [name, new Port(name, (message, port, bytes) => session.receive(message, port, bytes))]));
+const ports = new Map(KINDS.map((name) => [name, new Port(name, (message, port, bytes) => session.hearing.receive(message, port, bytes))]));
 const say = (kind: Kind, ...bytes: number[]) => {
   void session.audio.start();
   ports.get(kind)!.take(bytes);

@@ -91,7 +91,7 @@ function MovedBy({ patch, target, label }: { patch: Patch; target: string; label
         </select>
       </label>
       <button className="button self-start" onClick={() => learnTarget(patch.id, target, label)}>Learn: move a control …</button>
-      {session.bindings.setup.bindings.filter((binding) => binding.target === target).map((binding) => <p key={binding.control} className="text-[12px] text-faint">Moved by {labelOfControl(binding.control)} of the controller.</p>)}
+      {session.hearing.bindings.setup.bindings.filter((binding) => binding.target === target).map((binding) => <p key={binding.control} className="text-[12px] text-faint">Moved by {labelOfControl(binding.control)} of the controller.</p>)}
     </div>
   );
 }

@@ -38,7 +38,7 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
     /** What holds wherever the focus is; before anything else hears of the key. */
     const first = (event: KeyboardEvent) => {
       if (event.key === 'Escape') {
-        if (session.isLearning) { session.endLearning(); dispatch(actions.noticeClosed('learn')); }
+        if (session.hearing.isLearning) { session.hearing.endLearning(); dispatch(actions.noticeClosed('learn')); }
         if (store.getState().ui.connecting) dispatch(actions.connectingSet(null));
         if (event.timeStamp - lastEscape < TWICE_MS) session.panic();
         lastEscape = event.timeStamp;

@@ -8,7 +8,7 @@ import { columnsOf } from './compile/zones';
 import type { Program } from './program';
 import { buildStrikeTable } from './strikeTable';
 
-export { gainOfVelocity, touchTable } from './compile/layers';
+export { gainOfVelocity, touchTable } from './touch';
 export { LOWEST_ENGINE_RATE } from './compile/zones';
 
 /** What compiling looks at besides the patch. */

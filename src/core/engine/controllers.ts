@@ -6,7 +6,9 @@ export const PORTS = 4;
 /** Channels of a port: 0 stands for "any" and keeps the newest value from whichever sent it. */
 export const CHANNELS = 17;
 /** Where something is heard: port · 17 + channel, either 0 for "any". */
-export const ADDRESSES = (PORTS + 1) * CHANNELS;
+export const ADDRESSES = (PORTS + 2) * CHANNELS;
+/** The port of a layer whose own is not known: nothing comes from there. */
+export const NO_PORT = PORTS + 1;
 export const addressOf = (port: number, channel: number): number => port * CHANNELS + channel;
 
 /** Whether what listens at one address hears what comes from another, which names a channel. */

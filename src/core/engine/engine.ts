@@ -1,4 +1,4 @@
-import { Chance } from '../dsp/chance';
+import { Chance, scatterOf } from '../dsp/chance';
 import { Kernel } from '../dsp/kernel/kernel';
 import { Limiter } from '../dsp/limiter';
 import type { PreparedSample } from '../dsp/sample';
@@ -79,7 +79,7 @@ export class Engine {
     this.rate = rate;
     this.pool = new VoicePool(this.kernel, Math.min(MOST_VOICES, Math.max(1, maxVoices)), rate);
     this.voices = this.pool.all;
-    this.stage = { pool: this.pool, chance: new Chance(seed), scatter: new Chance(seed ^ 0x5ca77e12), rate, seed, clock: this };
+    this.stage = { pool: this.pool, chance: new Chance(seed), scatter: scatterOf(seed), rate, seed, clock: this };
     this.limiter = new Limiter(rate);
     for (let n = 1; n <= TICK; n++) this.motion.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
   }
@@ -138,15 +138,11 @@ export class Engine {
     }
   }
 
-  /** Patches that have rung out are dropped; those whose time is over fade. */
+  /** Patches that have rung out are dropped. */
   private forgetSilent(): void {
     const { ringing } = this;
     let kept = 0;
     for (let i = 0; i < ringing.length; i++) {
-      if (ringing[i].endsAt <= this.frame) {
-        ringing[i].dismiss();
-        ringing[i].endsAt = Infinity;
-      }
       if (ringing[i].isSounding) ringing[kept++] = ringing[i];
     }
     while (ringing.length > kept) ringing.pop();
@@ -202,11 +198,12 @@ export class Engine {
   private makeRun(wanted: number): void {
     const { queue, motion, frame } = this;
     while (queue.nextFrame <= frame) this.apply(queue.take());
+    for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].endsAt <= frame) this.ringing[r].dismiss();
     // Where something listens to what is made, each span must be heard before the next.
     const longest = this.follows ? TICK : RUN;
     let end = Math.min(queue.nextFrame, Math.ceil((frame + wanted) / TICK) * TICK, Math.floor((frame + longest) / TICK) * TICK);
     // What rings out for too long fades at a frame of its own, however the output is cut.
-    for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].endsAt > frame && this.ringing[r].endsAt < end) end = Math.ceil(this.ringing[r].endsAt / TICK) * TICK;
+    for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].endsAt > frame && this.ringing[r].endsAt < end) end = Math.min(end, Math.ceil(this.ringing[r].endsAt / TICK) * TICK);
     motion.spans = 0;
     for (let from = frame; from < end; ) {
       const to = Math.min(end, from + TICK - (from % TICK));

@@ -119,8 +119,8 @@ export class Evaluator {
     this.at = row * this.count;
     for (let i = 0; i < shared.length; i++) {
       const slot = sources[shared[i]];
-      if (slot.place >= 0 && slot.kind.charCodeAt(0) !== X) this.readMover(movers[slot.place], slot, shared[i], advances);
-      else if (slot.kind === 'xyX' || slot.kind === 'xyY') this.readDot(slot, shared[i], advances);
+      if (slot.kind === 'xyX' || slot.kind === 'xyY') this.readDot(slot, shared[i], advances);
+      else if (slot.place >= 0 && slot.kind !== 'xyAnchor') this.readMover(movers[slot.place], slot, shared[i], advances);
       else this.readInto(shared[i], null, null);
     }
   }
@@ -240,7 +240,7 @@ export class Evaluator {
 
   /** How far it has come in its rounds. */
   moverPhase(place: number): number {
-    return this.states[place * STATE_SIZE + 1];
+    return this.states[place * STATE_SIZE + PHASE];
   }
 
   noteValue(note: NoteValues, place: number): number {
@@ -457,8 +457,6 @@ export class Evaluator {
   }
   private readonly timeOrNone = new Float64Array(1);
 }
-
-const X = 'x'.charCodeAt(0);
 
 /** Whether a layer's switches let a controller through. */
 export function hears(layer: ProgramLayer, controller: number): boolean {

@@ -3,7 +3,7 @@ import { MOVERS } from '../movers';
 import { MOVER_KINDS } from '../space/source';
 import { compile } from './compile';
 import { markAt, newLayer, newMover, newPatch, newRig, newRoute, newSound, newZone } from '../rig/defaults';
-import { addAnchor, addMacro, addMover, addPad, blendLayers, connect, deleteAnchor, deleteBlend, deleteMacro, deleteMover, deletePad, deleteRoute, moveMacro, setList, setMoverParam, setPoints, setReach, setRest, setValues, setXyParam, spreadOverPad, takeOff, takeOffEverywhere, updateMacro, updateRoute } from '../rig/edits/moves';
+import { addAnchor, alone, addMacro, addMover, addPad, blendLayers, connect, deleteAnchor, deleteBlend, deleteMacro, deleteMover, deletePad, deleteRoute, moveMacro, setList, setMoverParam, setPoints, setReach, setRest, setValues, setXyParam, spreadOverPad, takeOff, takeOffEverywhere, updateMacro, updateRoute } from '../rig/edits/moves';
 import { addLayer, deleteLayer, setParam } from '../rig/edits/layers';
 import { bringIn } from '../rig/edits/windows';
 import { labelOfTarget, reachOfRoute, restOfTarget, secondJobs } from '../rig/moves';
@@ -108,6 +108,13 @@ describe('what goes takes along what hung on it', () => {
     expect(left.layers.map((layer) => layer.windows.find((window) => window.source.startsWith('xy'))?.source)).toEqual(['xy.1.anchor.1', undefined, 'xy.1.anchor.2', 'xy.1.anchor.3']);
     expect(faultOf(rigOf(left))).toBeUndefined();
   });
+});
+
+test('a macro that goes leaves formulas alone that read another whose number begins alike', () => {
+  const patch = { ...patchOf('a'), macros: [1, 10].map((number) => ({ number, name: `m${number}`, value: 0, style: 'strip' as const })), routes: [newRoute('r', { formula: 'macro.10 * 2' }, 'layer.a.level', 0.1), newRoute('q', { formula: 'macro.1 + key' }, 'layer.a.pan', 0.1)] };
+  expect(deleteMacro(patch, 1).routes.map(({ id }) => id)).toEqual(['r']);
+  expect(alone(patch, 'macro.1').routes.map(({ on }) => on)).toEqual([false, true]);
+  expect(alone(patch, 'r').routes.map(({ on }) => on)).toEqual([true, false]);
 });
 
 test('there is room for so many and no more', () => {

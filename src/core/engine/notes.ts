@@ -13,6 +13,7 @@ import type { PlayedProgram, ProgramLayer } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 import { CHOICE, readStrikeValues, REVERSED, START, STRIKE_VALUES, TOUCH, TRANSPOSE, VELOCITY_TO_LEVEL } from './strikeValues';
 import { ANSWERS } from './tick';
+import { feltVelocity, gainOfVelocity } from './touch';
 import type { Voice } from './voice';
 import type { VoicePool } from './voicePool';
 
@@ -153,7 +154,7 @@ export class Notes {
     this.lookFor(program);
     const moved = readStrikeValues(this.patch.evaluator, program, program.voicings[0], values);
     this.ownTransposes[l] = values[TRANSPOSE];
-    this.ownTouches[l] = (moved & (1 << TOUCH)) === 0 || program.fixed > 0 ? program.touch[velocity] : touched(program, velocity, values);
+    this.ownTouches[l] = (moved & (1 << TOUCH)) === 0 || program.fixed > 0 ? program.touch[velocity] : feltVelocity(velocity, values[TOUCH], program.outLow, program.outHigh);
     const soundKey = Math.min(127, Math.max(0, key + this.ownTransposes[l]));
     if (program.morph) for (let n = 0; n < own.length; n++) strikes.strikeOwn(l, own[n], n, soundKey, this.ownTouches[l], atEnd);
     else {
@@ -287,7 +288,7 @@ export class Notes {
     voice.strikeValues.set(values);
     voice.strikeMoved = moved;
     voice.touchMoved = (moved & TOUCH_BITS) !== 0;
-    voice.touchGain = voice.touchMoved ? (felt / 127) ** (2 * values[VELOCITY_TO_LEVEL]) : voicing.velocityGain[velocity];
+    voice.touchGain = voice.touchMoved ? gainOfVelocity(felt, values[VELOCITY_TO_LEVEL]) : voicing.velocityGain[velocity];
     voice.morphs = program.morph ? program.own!.length : 1;
     voice.morph = choice;
     aimVoice(voice, evaluator, patch.controllers);
@@ -407,11 +408,6 @@ export class Notes {
       voice.dismiss(this.rate);
     }
   }
-}
-
-/** The velocity that a layer feels whose touch something moved. */
-function touched({ outLow, outHigh }: ProgramLayer, velocity: number, values: Float64Array): number {
-  return Math.round(outLow + (outHigh - outLow) * ((velocity - 1) / 126) ** (2 ** (-2 * values[TOUCH])));
 }
 
 const TOUCH_BITS = (1 << TOUCH) | (1 << VELOCITY_TO_LEVEL);

@@ -1,10 +1,10 @@
-import { Chance } from '../dsp/chance';
+import { Chance, scatterOf } from '../dsp/chance';
 import { dbOfGain } from '../music/pitch';
 import { fromNormal, LAYER_PARAMETERS, unitInPlace } from '../rig/parameters';
 import { parseSource, type SourceId } from '../space/source';
-import { gainOfVelocity } from './compile';
+import { feltVelocity, gainOfVelocity } from './touch';
 import { addressOf, CHANNELS, Controllers, hearsAddress } from './controllers';
-import { Counted } from './counted';
+import { COUNTED, Counted } from './counted';
 import { Evaluator } from './evaluate';
 import { NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
 import { MOVED_PARAMETERS, STRIKE_PARAMETERS, type Program, type ProgramLayer, type WindowSet } from './program';
@@ -36,7 +36,7 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
   const from = addressOf(port, channel);
   for (const [id, value] of set) setSource(controllers, id, value, key);
   const chance = new Chance(seed);
-  const scatter = new Chance(seed ^ 0x5ca77e12);
+  const scatter = scatterOf(seed);
   const strikes = new Strikes(program.table, program.layers, chance, program.zones.count);
   const counted = new Counted(RANDOMS);
   const evaluator = new Evaluator(program, controllers, counted, seed);
@@ -54,7 +54,7 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
     };
     const changed = counted.strike(from, key, velocity, randoms);
     evaluator.strike(true);
-    for (let way = 0; way < 5; way++) if (changed & (1 << way)) evaluator.recount(way);
+    for (let way = 0; way < COUNTED.length; way++) if (changed & (1 << way)) evaluator.recount(way);
     evaluator.lookPatch(0, false);
     counted.lift(from, key);
     strikes.strike(key, velocity);
@@ -63,7 +63,7 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
       if (!layer.own || !hearsAddress(layer.channel, from)) return;
       look(layer);
       const moved = readStrikeValues(evaluator, layer, layer.voicings[0], values);
-      const felt = (moved & (1 << TOUCH)) === 0 || layer.fixed > 0 ? layer.touch[velocity] : Math.round(layer.outLow + (layer.outHigh - layer.outLow) * ((velocity - 1) / 126) ** (2 ** (-2 * values[TOUCH])));
+      const felt = (moved & (1 << TOUCH)) === 0 || layer.fixed > 0 ? layer.touch[velocity] : feltVelocity(velocity, values[TOUCH], layer.outLow, layer.outHigh);
       own.set(l, { transpose: values[TRANSPOSE], felt });
       const soundKey = Math.min(127, Math.max(0, key + values[TRANSPOSE]));
       layer.own.forEach((table, choice) => {

@@ -102,7 +102,9 @@ export class SoundingPatch {
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) this.notes.end(voice);
   }
 
+  /** Fades what is left, once. */
   dismiss(): void {
+    this.endsAt = Infinity;
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) voice.dismiss(this.stage.rate);
   }
 

@@ -1,5 +1,5 @@
 import type { Parameter } from '../space/parameter';
-import { MOVER_KINDS, type MoverKindId } from '../space/source';
+import type { MoverKindId } from '../space/source';
 
 /** One sort of source that moves by itself. It keeps all its state in a row of numbers, so that a voice can have its own and nothing is ever put on the heap. */
 export interface MoverKind {
@@ -39,8 +39,6 @@ export const SPAN_SECONDS = 0, SPAN_QUARTERS = 1, POSITION = 2, TIME_SIZE = 3;
 /** Where each kind has the parameters that several have. */
 export const RATE = 0, LENGTH = 1, LASTS = 2;
 
-export { MOVER_KINDS };
-
 /** Puts a new draw, −1…1, into the state: a generator of 32 bits (G. Marsaglia, Xorshift RNGs, 2003: 13, 17, 5) that lives in it. */
 export function draw(state: Float64Array, at: number): void {
   let x = state[at + SEED] | 0;
@@ -68,4 +66,12 @@ export function bendLine(values: Float64Array, at: number, bends: Float64Array, 
   const k = 6 * bends[bend];
   if (k < 1e-3 && k > -1e-3) return;
   values[at] = (1 - Math.exp(-k * values[at])) / (1 - Math.exp(-k));
+}
+
+/** The height of such a line at x between two points, each x, y and the bend that follows it: for pictures. */
+export function lineBetween([x0, y0, bend]: readonly [number, number, number], [x1, y1]: readonly [number, number, number], x: number): number {
+  if (x1 <= x0) return y1;
+  const share = Float64Array.of((x - x0) / (x1 - x0), bend);
+  bendLine(share, 0, share, 1);
+  return y0 + (y1 - y0) * share[0];
 }

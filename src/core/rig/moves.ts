@@ -1,11 +1,18 @@
+import { namesOfFormula, parseFormula } from '../space/formula';
 import { labelOfSource, parseSource } from '../space/source';
-import { moverKind, type MoverKindId } from '../movers';
 import { moverParam, paramOf, xyParam } from './defaults';
 import { fromNormal, parseTarget, SECTIONS, toNormal, type LayerParameterId, type Target, type TargetId, type XyParameterId } from './parameters';
 import type { Layer, Patch, Route } from './schema';
 
 /** What a route reaches: from where its target is with the source at its lowest to where it is with it at its highest, in the target's unit. A two-sided source goes to both sides of where the target rests. */
 export interface Reach { from: number; to: number }
+
+/** Whether a route reads a source: as itself, by name in its formula, or as what scales it. `what` is an id, or the beginning of ids that ends in a dot. */
+export function readsSource({ source, scaledBy }: Pick<Route, 'source' | 'scaledBy'>, what: string, scales = true): boolean {
+  const isIt = (id: string) => id === what || (what.endsWith('.') && id.startsWith(what));
+  const names = typeof source === 'string' ? [source] : namesOfFormula(parseFormula(source.formula));
+  return names.some(isIt) || (scales && scaledBy !== undefined && isIt(scaledBy));
+}
 
 export const isTwoSided = (route: Pick<Route, 'source'>): boolean => typeof route.source === 'string' && (parseSource(route.source)?.low ?? 0) < 0;
 
@@ -134,6 +141,3 @@ export function sourcesIn(patch: Patch): { id: string; label: string; group: 'ha
     ...plain('notes', ['velocity', 'key', 'pressure', 'slide', 'releaseVelocity', 'random.1', 'random.2', 'scatter.1', 'scatter.2']),
   ];
 }
-
-/** Lowest and highest value of a mover. */
-export const rangeOfMover = (kind: MoverKindId): [low: number, high: number] => [moverKind(kind).low, 1];

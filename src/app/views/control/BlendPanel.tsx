@@ -13,7 +13,7 @@ import { rigSlice } from '../../state/rigSlice';
 import { editPatch, told, useAppDispatch, useAppSelector } from '../../state/store';
 import type { Parameter } from '../../../core/rig/parameters';
 import { Moves } from './Moves';
-import { Named, Part } from './parts';
+import { Named, Part } from '../../parts/Part';
 
 const VELOCITY = '2 * (velocity - 1) / 126 - 1';
 const SHARE_OF: Parameter = { id: 'contribution', label: '', unit: '%', low: -100, high: 100, default: 0, law: 'linear', reach: 'note', sides: 2, help: 'How far it takes the blend: at +100 % from one end to the other, at −100 % the other way round.' };

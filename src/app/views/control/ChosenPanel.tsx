@@ -12,7 +12,7 @@ import { editPatch, told, useAppDispatch, useAppSelector } from '../../state/sto
 import { BlendPanel } from './BlendPanel';
 import { MoverPanel } from './MoverPanel';
 import { MovedByList, Moves } from './Moves';
-import { Named, Part } from './parts';
+import { Named, Part } from '../../parts/Part';
 import { PadPanel } from './PadPanel';
 import { RoutePanel } from './RoutePanel';
 

@@ -1,4 +1,5 @@
 import { useRef, useState, type PointerEvent } from 'react';
+import { lineBetween } from '../../../core/movers/mover';
 
 /** A point of a drawn curve: x, y, and the bend of the line that follows where lines can bend. */
 export type CurvePoint = readonly [x: number, y: number, bend: number];
@@ -36,7 +37,7 @@ export function CurveEditor({ label, points, low, most, bends, colour = 'var(--c
     const after = points.findIndex((point) => point[0] > x);
     const before = points[after - 1];
     svg.current!.setPointerCapture(event.pointerId);
-    const onLine = before && Math.abs(lineAt(before, points[after], x) - y) < 0.12 * (1 - low);
+    const onLine = before && Math.abs(lineBetween(before, points[after], x) - y) < 0.12 * (1 - low);
     if (bends && onLine && !event.shiftKey) {
       setDrag({ at: after - 1, bend: true, gesture: `bend ${++gestures}`, y: event.clientY, from: before[2] });
       return;
@@ -54,7 +55,7 @@ export function CurveEditor({ label, points, low, most, bends, colour = 'var(--c
   const drop = () => { setDrag(null); onEnd(); };
   const line = points.map((point, i) => (i === 0 ? `M${px(point[0])} ${py(point[1])}` : Array.from({ length: 12 }, (_, n) => {
     const x = points[i - 1][0] + ((point[0] - points[i - 1][0]) * (n + 1)) / 12;
-    return `L${px(x)} ${py(lineAt(points[i - 1], point, x))}`;
+    return `L${px(x)} ${py(lineBetween(points[i - 1], point, x))}`;
   }).join(''))).join('');
   return (
     <svg ref={svg} role="group" aria-label={label} viewBox={`0 0 ${WIDTH} ${height}`} preserveAspectRatio="none" className="w-full touch-none overflow-visible rounded-md border border-edge bg-sheet" style={{ height }} onPointerDown={press} onPointerMove={follow} onPointerUp={drop} onPointerCancel={drop}>
@@ -81,12 +82,4 @@ export function CurveEditor({ label, points, low, most, bends, colour = 'var(--c
       ))}
     </svg>
   );
-}
-
-/** The line between two points, as contours bend it. */
-function lineAt([x0, y0, bend]: CurvePoint, [x1, y1]: CurvePoint, x: number): number {
-  if (x1 <= x0) return y1;
-  const t = (x - x0) / (x1 - x0);
-  const k = 6 * bend;
-  return y0 + (y1 - y0) * (Math.abs(k) < 1e-3 ? t : (1 - Math.exp(-k * t)) / (1 - Math.exp(-k)));
 }

@@ -4,7 +4,7 @@ import { GripHorizontal } from 'lucide-react';
 import { useRef, useState, type PointerEvent } from 'react';
 import { labelOfControl } from '../../../core/music/control';
 import { connect, moveMacro, namePage } from '../../../core/rig/edits/moves';
-import type { Macro, Patch } from '../../../core/rig/schema';
+import { MARK_COLOURS, type Macro, type Patch } from '../../../core/rig/schema';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { useStore } from '../../parts/useLive';
 import { session } from '../../session';
@@ -15,7 +15,6 @@ import { sourceNow } from '../../live';
 import { whatItMoves } from './describe';
 import { useTick } from '../../parts/useTick';
 
-const COLOURS = ['teal', 'clay', 'indigo', 'ochre', 'plum', 'moss', 'slate', 'rose'] as const;
 const ON_A_PAGE = 8;
 let gestures = 0;
 
@@ -75,12 +74,12 @@ function MacroStrip({ patch, macro }: { patch: Patch; macro: Macro }) {
   const isMoved = patch.routes.some((route) => route.on && route.target === source);
   useTick(isMoved && patch.movers.length > 0);
   const now = (isMoved ? sourceNow(source) : undefined) ?? live;
-  const waiting = session.bindings.waiting(source);
-  const binding = session.bindings.setup.bindings.find((candidate) => candidate.target === source);
+  const waiting = session.hearing.bindings.waiting(source);
+  const binding = session.hearing.bindings.setup.bindings.find((candidate) => candidate.target === source);
   const box = useRef<HTMLDivElement>(null);
   const drag = useRef<{ y: number; from: number; gesture: string; depth: number } | null>(null);
   const { setNodeRef, attributes, listeners, transform, transition } = useSortable({ id: macro.number });
-  const colour = `var(--${COLOURS[(macro.number - 1) % COLOURS.length]})`;
+  const colour = `var(--${MARK_COLOURS[(macro.number - 1) % MARK_COLOURS.length]})`;
   const target = connecting && connecting !== source ? patch.routes.find((route) => route.target === source && route.source === connecting) : undefined;
   const isTarget = connecting !== null && connecting !== source;
   const play = (value: number) => session.moveLive(source, Math.min(1, Math.max(0, value)));

@@ -8,7 +8,7 @@ import { editPatch, told, useAppDispatch } from '../../state/store';
 import { Moves } from './Moves';
 import { CurveEditor } from './CurveEditor';
 import { colourOfMover, MoverShape } from './MoverRow';
-import { Named, Part, Row } from './parts';
+import { Named, Part, Row } from '../../parts/Part';
 
 const BEGINS: Record<Mover['begins'], string> = { strike: 'at each strike', phrase: 'at the first of a phrase', beat: 'with the beat', never: 'never: it runs on' };
 const CLOCKS: Record<Mover['clock'], string> = { hz: 'a rate in Hz', seconds: 'a length in seconds', note: 'a note value' };

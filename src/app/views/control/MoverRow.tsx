@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useRef } from 'react';
 import { moverParam } from '../../../core/rig/defaults';
-import type { Mover, Patch } from '../../../core/rig/schema';
+import { MARK_COLOURS, type Mover, type Patch } from '../../../core/rig/schema';
 import { moverNow } from '../../live';
 import { useWidth } from '../../parts/keyScale';
 import { useFrames } from '../../parts/useLive';
@@ -9,8 +9,7 @@ import { uiSlice } from '../../state/uiSlice';
 import { countMoved, describeMover } from './describe';
 import { roundsShown, shapeOf } from './moverShape';
 
-const COLOURS = ['teal', 'clay', 'indigo', 'ochre', 'plum', 'moss', 'slate', 'rose'] as const;
-export const colourOfMover = (patch: Patch, mover: Mover): string => `var(--${COLOURS[Math.max(0, patch.movers.indexOf(mover)) % 8]})`;
+export const colourOfMover = (patch: Patch, mover: Mover): string => `var(--${MARK_COLOURS[Math.max(0, patch.movers.indexOf(mover)) % 8]})`;
 
 /** The movers of a patch, each drawn as its shape with a point that runs along it. */
 export function MoverRow({ patch }: { patch: Patch }) {

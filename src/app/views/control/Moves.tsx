@@ -1,17 +1,17 @@
-import { labelIn, labelOfTarget } from '../../../core/rig/moves';
+import { labelIn, labelOfTarget, readsSource } from '../../../core/rig/moves';
 import type { Patch, Route } from '../../../core/rig/schema';
 import { useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
 import { ByList } from './ByList';
 import { ConnectSign } from './ConnectSign';
-import { Part } from './parts';
+import { Part } from '../../parts/Part';
 import { reachText } from './RoutesTable';
 
 /** What a source moves, each as the strip of what is moved, and how it is made to move more. */
 export function Moves({ patch, source }: { patch: Patch; source: string }) {
   const dispatch = useAppDispatch();
   const alone = useAppSelector((state) => state.ui.alone === source);
-  const routes = patch.routes.filter((route) => route.source === source || (typeof route.source !== 'string' && route.source.formula.includes(source)));
+  const routes = patch.routes.filter((route) => readsSource(route, source, false));
   const windows = patch.layers.filter((layer) => layer.windows.some((window) => window.source === source));
   return (
     <Part title="It moves">

@@ -1,7 +1,7 @@
 import { contours, geoPath } from 'd3';
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { moveAnchor } from '../../../core/rig/edits/moves';
-import type { Patch, XyPad } from '../../../core/rig/schema';
+import { MARK_COLOURS, type Patch, type XyPad } from '../../../core/rig/schema';
 import { NaturalNeighbours } from '../../../core/space/naturalNeighbours';
 import { dotNow } from '../../live';
 import { SHAPES } from '../../parts/Mark';
@@ -43,7 +43,7 @@ export function PadChart({ patch, pad, edits }: { patch: Patch; pad: XyPad; edit
   const held = useRef(false);
   const grids = useMemo(() => sharesOver(pad), [pad]);
   const neighbours = useMemo(() => new NaturalNeighbours(Float64Array.from(pad.anchors.flatMap(({ x, y }) => [x, y]))), [pad.anchors]);
-  const colours = useMemo(() => pad.anchors.map((anchor, i) => patch.layers.find((layer) => layer.id === anchor.layerId)?.mark.colour ?? (['teal', 'clay', 'ochre', 'indigo', 'plum', 'moss', 'slate', 'rose'] as const)[i]), [pad.anchors, patch.layers]);
+  const colours = useMemo(() => pad.anchors.map((anchor, i) => patch.layers.find((layer) => layer.id === anchor.layerId)?.mark.colour ?? MARK_COLOURS[i]), [pad.anchors, patch.layers]);
 
   useEffect(() => {
     const context = prepared(chart, width, width);

@@ -1,4 +1,4 @@
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { addAnchor, deleteAnchor, deletePad, updatePad } from '../../../core/rig/edits/moves';
 import { labelOfControl } from '../../../core/music/control';
 import type { Patch, XyPad } from '../../../core/rig/schema';
@@ -8,7 +8,7 @@ import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
 import { editPatch, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { Moves } from './Moves';
-import { Named, Part, Row } from './parts';
+import { Named, Part, Row } from '../../parts/Part';
 
 const MOTIONS: Record<XyPad['motion'], string> = { hand: 'by hand alone', wander: 'wanders by itself', path: 'along its recorded path', spring: 'springs back to its rest' };
 
@@ -75,6 +75,7 @@ function PathRecorder({ pad, onPath }: { pad: XyPad; onPath: (path: [number, num
   const [recording, setRecording] = useState(false);
   const points = useRef<[number, number, number][]>([]);
   const timer = useRef<ReturnType<typeof setInterval> | undefined>(undefined);
+  useEffect(() => () => clearInterval(timer.current), []);
   const toggle = () => {
     clearInterval(timer.current);
     if (recording) {

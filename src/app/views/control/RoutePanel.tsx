@@ -12,7 +12,7 @@ import { rigSlice } from '../../state/rigSlice';
 import { editPatch, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
 import { CurveEditor } from './CurveEditor';
-import { Part, Row } from './parts';
+import { Part, Row } from '../../parts/Part';
 import { CurveSelect, ReachFields, ScaleSelect } from './RoutesTable';
 
 /** One route: its ends, its reach in the target's unit and its depth in per cent, its curve. */

@@ -1,7 +1,7 @@
 import { moverKind } from '../../../core/movers';
 import { NOTE_VALUES } from '../../../core/music/time';
 import { moverParam } from '../../../core/rig/defaults';
-import { labelOfTarget } from '../../../core/rig/moves';
+import { labelOfTarget, readsSource } from '../../../core/rig/moves';
 import { parseTarget } from '../../../core/rig/parameters';
 import type { Mover, Patch } from '../../../core/rig/schema';
 
@@ -9,7 +9,7 @@ import type { Mover, Patch } from '../../../core/rig/schema';
 export function whatItMoves(patch: Patch, source: string): string {
   const byOwner = new Map<string, string[]>();
   for (const route of patch.routes) {
-    if (!route.on || (route.source !== source && !(typeof route.source !== 'string' && route.source.formula.includes(source)))) continue;
+    if (!route.on || !readsSource(route, source, false)) continue;
     const target = parseTarget(route.target)!;
     const label = labelOfTarget(patch, route.target);
     const [what, owner] = target.kind === 'layer' ? [target.parameter.label, label.slice(target.parameter.label.length + 4)] : [label, ''];
@@ -22,7 +22,7 @@ export function whatItMoves(patch: Patch, source: string): string {
 }
 
 export const countMoved = (patch: Patch, source: string): number =>
-  patch.routes.filter((route) => route.on && (route.source === source || route.scaledBy === source)).length + patch.layers.filter((layer) => layer.windows.some((window) => window.source === source)).length;
+  patch.routes.filter((route) => route.on && readsSource(route, source)).length + patch.layers.filter((layer) => layer.windows.some((window) => window.source === source)).length;
 
 /** A mover in a line: `LFO, 1/2, patch`. */
 export function describeMover(mover: Mover): string {

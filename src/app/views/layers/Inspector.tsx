@@ -1,5 +1,5 @@
 import { Minus, Plus, X } from 'lucide-react';
-import { useState, type ReactNode } from 'react';
+import { useState } from 'react';
 import { fullWindow, paramOf } from '../../../core/rig/defaults';
 import { MOST_TRANSPOSE, setTranspose, updateLayer } from '../../../core/rig/edits/layers';
 import { deleteRoute, putVibratoOnWheel, setList } from '../../../core/rig/edits/moves';
@@ -11,6 +11,7 @@ import { colourOf, Mark } from '../../parts/Mark';
 import { sourceName } from '../../parts/moved';
 import { signed, TargetStrip } from '../../parts/TargetStrip';
 import { ActMenu } from '../../parts/ActMenu';
+import { Part } from '../../parts/Part';
 import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
@@ -132,13 +133,6 @@ function ListPart({ patch, layer, sounds }: { patch: Patch; layer: Layer; sounds
     </Part>
   );
 }
-
-const Part = ({ title, action, children }: { title: string; action?: ReactNode; children: ReactNode }) => (
-  <section aria-label={title} className="flex flex-col gap-1.5">
-    <div className="flex h-5 items-center justify-between"><h3 className="heading">{title}</h3>{action}</div>
-    {children}
-  </section>
-);
 
 function Transpose({ layer, onChange }: { layer: Layer; onChange: (transpose: number) => void }) {
   // An octave up and a semitone down is told as it was meant, not as eleven semitones, as long as both can be.

@@ -1,12 +1,16 @@
 import { paramOf } from '../../rig/defaults';
 import { LAYER_PARAMETERS, toNormal } from '../../rig/parameters';
-import { addressOf } from '../controllers';
-import type { Layer, Patch, Sound, Touch, Zone } from '../../rig/schema';
+import { addressOf, NO_PORT } from '../controllers';
+import type { Layer, Patch, Sound, Zone } from '../../rig/schema';
+import { gainOfVelocity, touchTable } from '../touch';
 import { MOVED_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute, type OwnTable, type ProgramLayer, type Voicing } from '../program';
 import { envelopeOf, strikeRestsOf } from '../strikeValues';
 import { restsOf } from '../voiceValues';
 import type { Slots } from './slots';
 import { windowSetOf } from './windows';
+
+/** The number of a port by its name; one that the rig does not know is a port from which nothing comes. */
+const portOf = (name: string, ports: readonly string[]): number => (name === 'any' ? 0 : ports.includes(name) ? ports.indexOf(name) + 1 : NO_PORT);
 
 /** The most sounds between which a choice can crossfade: each of them sounds all the time. */
 export const MOST_MORPHED = 8;
@@ -37,7 +41,7 @@ export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[
   sets.forEach((set, i) => voicings.push(i > 0 && !used.has(i) ? voicings[0] : voicingOf(layer, set)));
   return {
     id: layer.id, name: layer.name, on: layer.on,
-    channel: addressOf(layer.receive.port === 'any' ? 0 : ports.indexOf(layer.receive.port) + 1, layer.receive.channel === 'any' ? 0 : (layer.receive.channel as number)),
+    channel: addressOf(portOf(layer.receive.port, ports), layer.receive.channel === 'any' ? 0 : (layer.receive.channel as number)),
     receive: layer.receive,
     transpose: layer.transpose,
     windows, routes, strikeRoutes, voicings,
@@ -90,17 +94,4 @@ function voicingOf(layer: Layer, set: Zone['params']): Voicing {
     key: keyOfValues(set), baseNormals, rests: restsOf(baseNormals), strikeNormals, strikeRests, envelope: envelopeOf(strikeRests),
     velocityGain: Float32Array.from(touchTable(layer.touch), (velocity) => gainOfVelocity(velocity, share)),
   };
-}
-
-/**
- * Level of a strike: 20·log10((velocity/127)²) dB at share 1 (SFZ v1, amp_veltrack 100), in proportion of the dB below that.
- * `velocity` 0…127, `share` 0…1.
- */
-export const gainOfVelocity = (velocity: number, share: number): number => (velocity / 127) ** (2 * share);
-
-/** The velocity a layer feels for each velocity as struck (index 0 is unused). */
-export function touchTable({ curve, outLow, outHigh, fixed }: Touch): Uint8Array {
-  const exponent = 2 ** (-2 * curve);
-  return Uint8Array.from({ length: 128 }, (_, velocity) =>
-    velocity === 0 ? 0 : (fixed ?? Math.round(outLow + (outHigh - outLow) * ((velocity - 1) / 126) ** exponent)));
 }

@@ -1,10 +1,10 @@
 import { LFO_SHAPES, MOVERS } from '../../movers';
 import { MOST_PARAMETERS } from '../../movers/mover';
-import { moverParam } from '../../rig/defaults';
+import { moverParam, xyParam } from '../../rig/defaults';
 import { toNormal, XY_PARAMETERS } from '../../rig/parameters';
 import type { Patch } from '../../rig/schema';
 import { PAD_PARAMETERS, type CompiledMover, type CompiledPad } from '../program';
-import { padBases, type Slots } from './slots';
+import type { Slots } from './slots';
 
 /** The movers of a patch in its order. */
 export function moversOf(patch: Patch, { slotOf, routesTo }: Slots): CompiledMover[] {
@@ -40,7 +40,7 @@ export function padsOf(patch: Patch, { routesTo }: Slots): CompiledPad[] {
     number: pad.number, x: pad.x, y: pad.y, motion: pad.motion === 'path' && pad.path.length < 2 ? 'hand' : pad.motion,
     anchors: Float64Array.from(pad.anchors.flatMap(({ x, y }) => [x, y])), path: Float64Array.from(pad.path.flat()),
     routesX: routesTo(`xy.${pad.number}.x`), routesY: routesTo(`xy.${pad.number}.y`),
-    ...padBases(pad, XY_PARAMETERS),
+    rests: Float64Array.from(PAD_PARAMETERS, (id) => xyParam(pad, id)), bases: Float64Array.from(PAD_PARAMETERS, (id) => toNormal(XY_PARAMETERS[id], xyParam(pad, id))),
     moved: PAD_PARAMETERS.flatMap((id, parameter) => {
       const routes = routesTo(`xy.${pad.number}.${id}`);
       return routes.length > 0 ? [{ parameter, routes }] : [];

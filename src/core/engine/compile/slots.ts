@@ -1,9 +1,8 @@
-import { xyParam } from '../../rig/defaults';
-import { parseTarget, SHARE, toNormal, type Parameter } from '../../rig/parameters';
+import { parseTarget } from '../../rig/parameters';
 import { NOTES_COUNT, type Patch, type Route, type Sound } from '../../rig/schema';
 import { namesOfFormula, parseFormula, type FormulaStep } from '../../space/formula';
 import { topologicalOrder } from '../../space/order';
-import { isMoverKind, normalisedOf, parseSource, type SourceId } from '../../space/source';
+import { isMoverKind, parseSource } from '../../space/source';
 import { PAD_PARAMETERS, type CompiledRoute, type SourceSlot } from '../program';
 
 /**
@@ -146,14 +145,3 @@ export function slotsOf(patch: Patch, sounds: readonly Sound[], { keyLow, keyHig
   };
   return { slots, slotOf, routesTo, reachedBy };
 }
-
-/** A source value at its rest as routes see it. */
-export const restOf = (source: SourceId): number => {
-  const found = parseSource(source);
-  return found ? normalisedOf(found, found.rest) : 0;
-};
-
-export const padBases = (pad: Patch['xyPads'][number], parameters: Readonly<Record<string, Parameter>>): { bases: Float64Array; rests: Float64Array } => {
-  const rests = Float64Array.from(PAD_PARAMETERS, (id) => xyParam(pad, id));
-  return { rests, bases: rests.map((value, i) => toNormal(parameters[PAD_PARAMETERS[i]] ?? SHARE, value)) };
-};

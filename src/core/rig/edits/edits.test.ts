@@ -5,7 +5,8 @@ import { LAYER_PARAMETERS, type LayerParameterId } from '../parameters';
 import { faultOf, readRig } from '../read';
 import type { Patch, Rig, Sound } from '../schema';
 import { changeField, ZONE_FIELDS } from '../zoneFields';
-import { addLayer, deleteLayer, duplicateLayer, moveLayer, renameLayer, setMacro, setParam, setTranspose, updatePatch } from './layers';
+import { setRest } from './moves';
+import { addLayer, deleteLayer, duplicateLayer, moveLayer, renameLayer, setParam, setTranspose, updatePatch } from './layers';
 import { addPatch, deletePatch, duplicatePatch, renamePatch } from './patches';
 import { bringIn, crossfadeByVelocity, removeWindow, setWindow, splitLayersAt } from './windows';
 import { addSound, copyPad, deleteSound, deleteZones, duplicateSound, exchangeSamples, matchLevels, moveZones, ownCopyFor, renameSound, setAlternates, shareOutVelocities, stretchZones, updateSound, updateZones } from './zones';
@@ -40,7 +41,7 @@ const edits = fc.oneof(
   onLayer(nth.map((to) => (patch: Patch, id: string) => moveLayer(patch, id, to))),
   onLayer(fc.tuple(fc.constantFrom(...Object.keys(LAYER_PARAMETERS) as LayerParameterId[]), wild).map(([id, value]) => (patch: Patch, layerId: string) => setParam(patch, layerId, id, value))),
   onLayer(wild.map((semitones) => (patch: Patch, id: string) => setTranspose(patch, id, semitones))),
-  onPatch(wild.map((value) => (patch: Patch) => setMacro(patch, 1, value))),
+  onPatch(wild.map((value) => (patch: Patch) => setRest(patch, 'macro.1', value))),
   onLayer(window.map((value) => (patch: Patch, id: string) => setWindow(patch, id, value))),
   onLayer(source.map((value) => (patch: Patch, id: string) => removeWindow(patch, id, value))),
   onLayer(fc.tuple(wild, wild).map(([key, fade]) => (patch: Patch, id: string) => splitLayersAt(patch, id, others(patch, id), key, fade))),

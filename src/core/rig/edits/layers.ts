@@ -54,10 +54,6 @@ export const setTranspose = (patch: Patch, layerId: string, semitones: number): 
   updateLayer(patch, layerId, (layer) => (Number.isNaN(semitones) ? layer : { ...layer, transpose: Math.min(MOST_TRANSPOSE, Math.max(-MOST_TRANSPOSE, Math.round(semitones))) }));
 export const MOST_TRANSPOSE = 48;
 
-/** Where a macro rests, 0…1. */
-export const setMacro = (patch: Patch, number: number, value: number): Patch =>
-  (Number.isNaN(value) ? patch : { ...patch, macros: patch.macros.map((macro) => (macro.number === number ? { ...macro, value: Math.min(1, Math.max(0, value)) } : macro)) });
-
 /** The layer at another place in the order, counted without it. */
 export function moveLayer(patch: Patch, layerId: string, to: number): Patch {
   const moved = patch.layers.find((layer) => layer.id === layerId);

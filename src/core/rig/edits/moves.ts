@@ -1,7 +1,7 @@
 import { MOST_POINTS, MOST_STEPS, type MoverKindId } from '../../movers';
 import { parseSource, type SourceId } from '../../space/source';
 import { fullWindow, moverParam, newMover, newRoute, vibratoRoute } from '../defaults';
-import { depthFor, secondJobs, type SecondJob } from '../moves';
+import { depthFor, readsSource, secondJobs, type SecondJob } from '../moves';
 import { freeId, heldName } from '../names';
 import { parseTarget, SECTIONS, XY_PARAMETERS, type LayerParameterId, type TargetId, type XyParameterId } from '../parameters';
 import { MOST_MOVERS, type Anchor, type Layer, type Macro, type Mover, type Patch, type Route, type XyPad } from '../schema';
@@ -89,10 +89,9 @@ export const namePage = (patch: Patch, page: number, name: string): Patch =>
 /** Without the routes from and to something, and without the windows that look at it. `source` and `target` are ids or the beginnings of ids that end in a dot. */
 function withoutSource(patch: Patch, source: string, target: string): Patch {
   const isIt = (id: string | undefined, what: string) => id !== undefined && (id === what || (what.endsWith('.') && id.startsWith(what)));
-  const reads = (route: Route) => (typeof route.source === 'string' ? isIt(route.source, source) : route.source.formula.includes(source)) || isIt(route.scaledBy, source);
   return {
     ...patch,
-    routes: patch.routes.filter((route) => !reads(route) && !isIt(route.target, target) && !isIt(route.target, `${target}.`)),
+    routes: patch.routes.filter((route) => !readsSource(route, source) && !isIt(route.target, target) && !isIt(route.target, `${target}.`)),
     layers: patch.layers.map((layer) => (layer.windows.some((window) => isIt(window.source, source)) ? { ...layer, windows: layer.windows.filter((window) => !isIt(window.source, source)) } : layer)),
     movers: patch.movers.map((mover) => (mover.kind === 'hold' && isIt(mover.follows, source) ? { ...mover, follows: 'random' } : mover)),
   };
@@ -135,7 +134,7 @@ export const deleteMover = (patch: Patch, kind: MoverKindId, number: number): Pa
 
 /** Only what one source moves, or one route (by its id), is left moving: all other routes and movers rest, until they are put back. Not an edit of what is kept: for hearing. */
 export const alone = (patch: Patch, source: SourceId): Patch => ({
-  ...patch, routes: patch.routes.map((route) => (route.id === source || (route.source === source && !patch.routes.some(({ id }) => id === source)) || (typeof route.source !== 'string' && route.source.formula.includes(source)) ? route : { ...route, on: false })),
+  ...patch, routes: patch.routes.map((route) => (route.id === source || readsSource(route, source, false) ? route : { ...route, on: false })),
   xyPads: patch.xyPads.map((pad) => (source.startsWith(`xy.${pad.number}.`) ? pad : { ...pad, motion: 'hand' as const })),
 });
 

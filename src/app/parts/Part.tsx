@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { NameField, useRenaming } from '../../parts/NameField';
+import { NameField, useRenaming } from './NameField';
 
 export const Part = ({ title, action, children }: { title: string; action?: ReactNode; children: ReactNode }) => (
   <section aria-label={title} className="flex flex-col gap-1.5">
