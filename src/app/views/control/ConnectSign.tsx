@@ -1,5 +1,7 @@
 import { Spline } from 'lucide-react';
+import { useEffect } from 'react';
 import { labelIn } from '../../../core/rig/moves';
+import { isMoverKind } from '../../../core/space/source';
 import type { Patch } from '../../../core/rig/schema';
 import { store, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
@@ -20,7 +22,12 @@ export function ConnectSign({ patch, source, words }: { patch: Patch; source: st
 export function ConnectBanner({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const connecting = useAppSelector((state) => state.ui.connecting);
-  if (!connecting) return null;
+  const [kind, number] = (connecting ?? '').split('.');
+  // What was deleted moves nothing any more.
+  const isGone = connecting !== null && ((kind === 'macro' && !patch.macros.some((macro) => macro.number === Number(number))) || (kind === 'xy' && !patch.xyPads.some((pad) => pad.number === Number(number)))
+    || (kind === 'blend' && !patch.blends.some((blend) => blend.number === Number(number))) || (isMoverKind(kind) && !patch.movers.some((mover) => mover.kind === kind && mover.number === Number(number))));
+  useEffect(() => { if (isGone) dispatch(uiSlice.actions.connectingSet(null)); }, [dispatch, isGone]);
+  if (!connecting || isGone) return null;
   return (
     <div role="status" className="fixed top-[52px] left-1/2 z-40 flex -translate-x-1/2 items-center gap-3 rounded-md border-2 border-indigo bg-sheet px-3 py-1">
       <span><b>{labelIn(patch, connecting)}</b> is out: drag on any strip to set how far it moves it, in this view or another.</span>
@@ -33,5 +40,7 @@ export function ConnectBanner({ patch }: { patch: Patch }) {
 export function toggleConnecting(): void {
   const { ui } = store.getState();
   const chosen = ui.chosen && 'source' in ui.chosen ? ui.chosen.source : null;
-  store.dispatch(uiSlice.actions.connectingSet(ui.connecting ? null : chosen));
+  // A pad is two sources: its x is taken first.
+  const source = chosen && /^xy\.\d$/.test(chosen) ? `${chosen}.x` : chosen;
+  store.dispatch(uiSlice.actions.connectingSet(ui.connecting ? null : source));
 }
