@@ -24,7 +24,7 @@ export function Readout({ patch, pointed }: { patch: Patch; pointed: Pointed | n
   const crowded = patch.layers.length > 6;
   const gains = place ? gainsAt(place.key, place.velocity) : [];
   return (
-    <div className="flex h-full flex-col" data-testid="readout">
+    <div className="flex min-h-0 flex-1 flex-col" data-testid="readout">
       <h2 className="heading mb-1">{place ? `${pointed ? 'here' : 'last strike'}: ${nameOfKey(place.key, middleC)} (${place.key}), velocity ${place.velocity}` : 'point at the map, or play'}</h2>
       <ul className={`grid min-h-0 flex-1 auto-rows-min gap-x-4 overflow-y-auto ${many ? 'grid-cols-2' : ''} ${crowded ? 'gap-x-2!' : ''} [scrollbar-width:thin]`} tabIndex={crowded ? 0 : undefined} aria-label="Levels of the layers">
         {patch.layers.map((layer) => {

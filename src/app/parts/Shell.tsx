@@ -87,7 +87,10 @@ export function Shell() {
         <main className="col-span-3 min-h-0" data-read-only={readOnly || undefined} title={readOnly ? WHY_READ_ONLY : undefined}><Outlet context={foot} /></main>
         <aside aria-label="Stand-in controllers" className="border-t-[1.5px] border-r border-t-ink border-r-line p-3 max-[1100px]:p-2"><Controls /></aside>
         <div className="border-t-[1.5px] border-ink"><Keyboard patch={heard} onPoint={(key, velocity) => setPointed(key === null ? null : { key, velocity })} /></div>
-        <aside aria-label="What sounds here" className="min-h-0 border-t-[1.5px] border-l border-t-ink border-l-line px-3 py-2"><Readout patch={heard} pointed={pointed} /></aside>
+        <aside aria-label="What sounds here" className="flex min-h-0 flex-col border-t-[1.5px] border-l border-t-ink border-l-line px-3 py-2">
+          {aloneSource && <div role="status" className="mb-1.5 flex items-center gap-2 border-b border-line pb-1.5 text-[12.5px] leading-tight"><span className="min-w-0 flex-1">Only <b className="break-words">{patch.routes.some(({ id }) => id === aloneSource) ? 'one route' : labelIn(patch, aloneSource)}</b> moves anything.</span><button className="button shrink-0 px-2! py-0.5!" onClick={() => dispatch(uiSlice.actions.aloneSet(null))}>All again</button></div>}
+          <Readout patch={heard} pointed={pointed} />
+        </aside>
         <footer className="col-span-3 flex items-center gap-3 overflow-x-auto border-t border-line px-4 [scrollbar-width:thin] max-[1000px]:gap-1.5 max-[1000px]:px-2">
           <TakeBar patch={patch} />
           <fieldset disabled={readOnly} className="contents"><div ref={setFoot} className="ml-auto flex items-center gap-2" /></fieldset>
@@ -100,7 +103,6 @@ export function Shell() {
       {sheet === 'controllers' && <ControllersSheet />}
       {standIns && <StandIns />}
       <ConnectBanner patch={patch} />
-      {aloneSource && <div role="status" className="fixed top-[52px] right-4 z-40 flex items-center gap-3 rounded-md border-2 border-ink bg-sheet px-3 py-1"><span>Only <b>{patch.routes.some(({ id }) => id === aloneSource) ? 'one route' : labelIn(patch, aloneSource)}</b> moves anything.</span><button className="button" onClick={() => dispatch(uiSlice.actions.aloneSet(null))}>All again</button></div>}
     </PointedContext>
   );
 }

@@ -1,7 +1,7 @@
 import { Popover } from 'radix-ui';
 import { Route as RouteIcon } from 'lucide-react';
 import { connect, deleteRoute, setRest, updateRoute } from '../../core/rig/edits/moves';
-import { restOfTarget, sourcesIn } from '../../core/rig/moves';
+import { labelOfTarget, restOfTarget, sourcesIn } from '../../core/rig/moves';
 import { parseTarget } from '../../core/rig/parameters';
 import type { Patch } from '../../core/rig/schema';
 import { labelOfControl } from '../../core/music/control';
@@ -33,13 +33,14 @@ export function TargetStrip({ patch, target, colour, label, disabled }: Props) {
         depth: route?.depth ?? 0, twoSided: (parseSource(connecting)?.low ?? 0) < 0,
         onDepth: (depth, gesture) => dispatch(editPatch(patch.id, (old) => connect(old, connecting, target, depth), gesture)),
       } : undefined}
-      menu={<WhatMoves patch={patch} target={target} label={label ?? parameter.label} />}
+      menu={<WhatMoves patch={patch} target={target} />}
     />
   );
 }
 
 /** What moves a value, each with what it adds now, and how to have something more move it. */
-export function WhatMoves({ patch, target, label }: { patch: Patch; target: string; label: string }) {
+export function WhatMoves({ patch, target }: { patch: Patch; target: string }) {
+  const label = labelOfTarget(patch, target);
   const count = patch.routes.filter((route) => route.target === target).length;
   return (
     <Popover.Root>
@@ -75,7 +76,7 @@ function MovedBy({ patch, target, label }: { patch: Patch; target: string; label
               <button className="button px-1.5! py-0! text-[11.5px]" aria-pressed={route.on} aria-label={`${sourceName(patch, route)} on`} onClick={() => change((old) => updateRoute(old, route.id, { on: !route.on }))}>{route.on ? 'on' : 'off'}</button>
               <button className="min-w-0 flex-1 truncate text-left underline decoration-dotted" title="Show this route" onClick={() => dispatch(uiSlice.actions.chosenSet({ route: route.id }))}>{sourceName(patch, route)}</button>
               <span className="number text-[12px]">{signed(route.depth)}</span>
-              <span className="number w-[52px] text-right text-[12px] text-faint" title="What it adds now">{adds === undefined ? '' : `now ${signed(adds)}`}</span>
+              <span className="number min-w-[64px] text-right text-[12px] whitespace-nowrap text-faint" title="What it adds now">{adds === undefined ? '' : `now ${signed(adds)}`}</span>
               <button className="button-bare" aria-label={`Take ${sourceName(patch, route)} off`} onClick={() => change((old) => deleteRoute(old, route.id))}>×</button>
             </li>
           );

@@ -1,7 +1,7 @@
 import { ArrowDownUp } from 'lucide-react';
 import { useState } from 'react';
 import { CURVE_NAMES } from '../../../core/space/curve';
-import { depthFor, isTwoSided, labelOfTarget, reachOfRoute, sourcesIn } from '../../../core/rig/moves';
+import { depthFor, isTwoSided, labelOfTarget, reachOfRoute, restOfTarget, sourcesIn } from '../../../core/rig/moves';
 import { fromNormal, parseTarget, toNormal } from '../../../core/rig/parameters';
 import type { Patch, Route } from '../../../core/rig/schema';
 import { scaleRoute, setReach, updateRoute } from '../../../core/rig/edits/moves';
@@ -107,10 +107,11 @@ export function reachText(patch: Patch, route: Route): string {
   return `${unit && from.endsWith(unit) ? from.slice(0, -unit.length) : from} … ${to}`;
 }
 
+/** Where a route's target is now; while another is heard alone, where it rests. */
 const nowText = (patch: Patch, route: Route): string => {
   const parameter = parseTarget(route.target)?.parameter;
-  const now = route.on ? movedValue(patch, route.target) : undefined;
-  return !parameter || now === undefined ? (route.on ? 'at the strike' : 'off') : formatValue(parameter, now);
+  const now = movedValue(patch, route.target) ?? restOfTarget(patch, route.target);
+  return !route.on ? 'off' : parameter && now !== undefined ? formatValue(parameter, now) : '';
 };
 
 let gestures = 0;
