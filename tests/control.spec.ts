@@ -98,8 +98,12 @@ test('an XY pad over four layers: in a corner one plays alone, in the middle all
   for (const name of ['Hull Bass', 'Felt Keys']) await page.getByRole('checkbox', { name }).uncheck();
   await page.getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByRole('img', { name: 'Gain of Harbour Bells, Reed Bank along the blend' })).toBeVisible();
+  const paths = () => page.getByRole('img', { name: /^Gain of Harbour Bells, Reed Bank/ }).locator('path').evaluateAll((all) => all.map((each) => each.getAttribute('d')));
+  await page.getByLabel('drawn over').selectOption('key');
+  const level = await paths();
   await page.getByRole('slider', { name: 'by key' }).focus();
   await page.keyboard.press('End');
+  await expect.poll(paths).not.toEqual(level);
   const low = await keyPoint(page, 108);
   await page.mouse.move(low.x, low.y);
   await expect.poll(async () => (await heard()).slice(1)).toEqual(['silent', '−6.0 dB']);

@@ -1,6 +1,6 @@
 import { Controllers } from '../core/engine/controllers';
 import { Evaluator } from '../core/engine/evaluate';
-import type { ProgramLayer, WindowSet } from '../core/engine/program';
+import type { CompiledWindow, ProgramLayer, WindowSet } from '../core/engine/program';
 import { dbOfGain } from '../core/music/pitch';
 import { STATE_SIZE, VALUE } from '../core/movers/mover';
 import { labelIn } from '../core/rig/moves';
@@ -70,11 +70,25 @@ export function patchGain(layerId: string): number {
 export function axesOf(patch: Patch): { id: string; label: string }[] {
   const used = patch.layers.flatMap((layer) => layer.windows.map((window) => window.source));
   const ids = new Set(['key', 'velocity', 'cc.1', ...used, ...patch.macros.map(({ number }) => `macro.${number}`), ...patch.xyPads.flatMap(({ number }) => [`xy.${number}.x`, `xy.${number}.y`])]);
-  return [...ids].filter((id) => !['blend', 'xyAnchor', 'random', 'scatter'].includes(parseSource(id)?.kind ?? 'blend')).map((id) => ({ id, label: labelIn(patch, id) }));
+  return [...ids].filter((id) => !['blend', 'xyAnchor', 'random', 'scatter', 'alternate'].includes(parseSource(id)?.kind ?? 'blend')).map((id) => ({ id, label: labelIn(patch, id) }));
 }
 
 /** What each layer lets through while two sources go from their lowest to their highest, everything else as it stands: row by row from the bottom, by layer. */
-export function gainPlane(xSource: string, ySource: string, columns: number, rows: number): Map<string, Float64Array> {
+export const gainPlane = (xSource: string, ySource: string, columns: number, rows: number): Map<string, Float64Array> =>
+  sweep(xSource, columns, ySource, rows, (evaluator, layer) => (isHushed(session.program!.layers, layer) ? 0 : gainOfSet(evaluator, layer.windows)));
+
+/** What the windows on one blend let through of each layer that has any, while a source goes from its lowest to its highest. */
+export function gainsOfBlend(number: number, source: string, columns: number): Map<string, Float64Array> {
+  const { program } = session;
+  const isOnIt = ({ source: slot }: CompiledWindow): boolean => program!.sources[slot].id === `blend.${number}`;
+  const windowsOf = ({ windows }: ProgramLayer): CompiledWindow[] => [...windows.atStrike, ...windows.followed].filter(isOnIt);
+  const all = sweep(source, columns, source, 1, (evaluator, layer) => evaluator.gainOf(windowsOf(layer)));
+  for (const layer of program?.layers ?? []) if (windowsOf(layer).length === 0) all.delete(layer.id);
+  return all;
+}
+
+/** Reads something of every layer over a grid of the values of two sources: row by row from the bottom, by layer. With one row the second source stays where it is. */
+function sweep(xSource: string, columns: number, ySource: string, rows: number, read: (evaluator: Evaluator, layer: ProgramLayer) => number): Map<string, Float64Array> {
   const { program, hands } = session;
   const planes = new Map<string, Float64Array>();
   const x = parseSource(xSource);
@@ -115,15 +129,14 @@ export function gainPlane(xSource: string, ySource: string, columns: number, row
   };
   for (const layer of program.layers) planes.set(layer.id, new Float64Array(columns * rows));
   for (let j = 0; j < rows; j++) {
-    put(y, y.low + ((y.high - y.low) * j) / (rows - 1));
+    if (rows > 1) put(y, y.low + ((y.high - y.low) * j) / (rows - 1));
     for (let i = 0; i < columns; i++) {
       put(x, x.low + ((x.high - x.low) * i) / (columns - 1));
       dots.forEach((dot, p) => evaluator.showDot(p, dot.x, dot.y));
       evaluator.lookPatch(0, false);
       for (const layer of program.layers) {
-        if (isHushed(program.layers, layer)) continue;
         evaluator.look(layer, own);
-        planes.get(layer.id)![j * columns + i] = gainOfSet(evaluator, layer.windows);
+        planes.get(layer.id)![j * columns + i] = read(evaluator, layer);
       }
     }
   }

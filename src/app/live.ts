@@ -1,11 +1,11 @@
 import { Evaluator } from '../core/engine/evaluate';
-import { NOTE_STATE, RANDOMS, type NoteValues } from '../core/engine/noteValues';
+import { DRAWS, NOTE_STATE, RANDOMS, type NoteValues } from '../core/engine/noteValues';
 import type { Program } from '../core/engine/program';
 import { METER } from '../host/protocol';
 import { session } from './session';
 
 /** A note for pictures: in the middle of all chance. */
-export const restingNote = (): NoteValues => ({ channel: 1, key: 60, velocity: 100, releaseVelocity: 64, randoms: new Float64Array(RANDOMS).fill(0.5), scatters: new Float64Array(RANDOMS).fill(0.5), states: new Float64Array(NOTE_STATE), row: 0 });
+export const restingNote = (): NoteValues => ({ channel: 1, key: 60, velocity: 100, releaseVelocity: 64, randoms: new Float64Array(DRAWS).fill(0.5, 0, RANDOMS), scatters: new Float64Array(RANDOMS).fill(0.5), states: new Float64Array(NOTE_STATE), row: 0 });
 
 const SAME_MS = 6;
 let lookedAt = 0;

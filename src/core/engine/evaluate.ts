@@ -7,7 +7,7 @@ import { MOVERS } from '../movers';
 import { HELD, INPUT, MOST_PARAMETERS, PHASE, SEED, seedOf, STAGE, STATE_SIZE, TIME_SIZE, VALUE } from '../movers/mover';
 import { unitInPlace, XY_PARAMETERS, type Parameter } from '../rig/parameters';
 import { COUNTED, type Counted } from './counted';
-import { NOTE_STATE, type NoteValues } from './noteValues';
+import { ALTERNATE, NOTE_STATE, type NoteValues } from './noteValues';
 import type { Controllers } from './controllers';
 import { PadState } from './padState';
 import { PAD_PARAMETERS, type CompiledMover, type CompiledRoute, type CompiledWindow, type PlayedProgram, type ProgramLayer, type SourceSlot } from './program';
@@ -342,6 +342,7 @@ export class Evaluator {
       case 'velocity': return from ? from.velocity : slot.base;
       case 'releaseVelocity': return from ? from.releaseVelocity : slot.base;
       case 'random': return from ? from.randoms[slot.index - 1] : slot.base;
+      case 'alternate': return from ? from.randoms[ALTERNATE] : slot.base;
       case 'scatter': return from ? from.scatters[slot.index - 1] : slot.base;
       case 'pressure':
         if (!from || (layer && !layer.receive.pressure)) return 0;

@@ -71,6 +71,18 @@ describe('routes', () => {
     expect(heard({ audio: TONE, patch: patch(0) }, 0.5)).toEqual(bare);
     expect(heard({ audio: TONE, patch: patch(0.5) }, 0.5)).not.toEqual(bare);
   });
+  test('the alternate is at one end for a strike and at the other for the next, for all that the strike starts', () => {
+    const engine = start({ audio: TONE, layers: [{ params: { pan: -1 } }, { params: { pan: -1 } }], patch: { routes: ['l0', 'l1'].map((id) => route('alternate', `layer.${id}.pan`, 1)) } });
+    const sides = [0, 1, 2, 3].map(() => {
+      engine.handle(on());
+      const { left, right } = render(engine, RATE / 10);
+      engine.handle(cc(120, 0));
+      render(engine, RATE / 10);
+      const peak = (signal: Float32Array) => Math.max(...signal.map(Math.abs));
+      return [peak(left) > 0.1, peak(right) > 0.1];
+    });
+    expect(sides).toEqual([[true, false], [false, true], [true, false], [false, true]]);
+  });
   test('what is read at the strike stays for the note: delay, start, release, direction', () => {
     const late = heard({ patch: { routes: [route('cc.20', 'layer.l0.delay', 0.025)] } }, 1, (engine) => engine.handle(cc(20, 127)));
     expect(late.findIndex((x) => x > 0.01) / RATE).toBeCloseTo(0.5, 2);

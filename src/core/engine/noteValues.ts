@@ -9,7 +9,7 @@ export interface NoteValues {
   /** As struck. */
   velocity: number;
   releaseVelocity: number;
-  /** random.1 … random.8, drawn at note-on; scatter.1 … scatter.8, drawn for each voice. */
+  /** random.1 … random.8, drawn at note-on, and last {@link ALTERNATE}; scatter.1 … scatter.8, drawn for each voice. */
   randoms: Float64Array;
   scatters: Float64Array;
   /** Where the states of its own movers begin in `states`. */
@@ -17,5 +17,8 @@ export interface NoteValues {
   row: number;
 }
 export const RANDOMS = 8;
+/** Place, after the draws of a strike, of what is 0 at one strike and 1 at the next. */
+export const ALTERNATE = RANDOMS;
+export const DRAWS = RANDOMS + 1;
 /** Numbers that the movers of one note need. */
 export const NOTE_STATE = MOST_MOVERS * STATE_SIZE;

@@ -7,7 +7,7 @@ import { ADDRESSES, hearsAddress, type Controllers } from './controllers';
 import { COUNTED, type Counted } from './counted';
 import type { Evaluator } from './evaluate';
 import { hears } from './evaluate';
-import { NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
+import { ALTERNATE, DRAWS, NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
 import { CAUGHT, DOWN, SUSTAINED, type LayerState, type Owner } from './layerState';
 import type { PlayedProgram, ProgramLayer } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
@@ -43,7 +43,7 @@ export class Notes {
   private readonly chance: Chance;
   private readonly scatter: Chance;
   private readonly rate: number;
-  private readonly randoms = new Float64Array(RANDOMS);
+  private readonly randoms = new Float64Array(DRAWS).fill(1, ALTERNATE);
   private readonly scatters = new Float64Array(RANDOMS);
   /** What was read for the voice that begins, and for the layers that find their zones themselves. */
   private readonly values = new Float64Array(STRIKE_VALUES);
@@ -128,6 +128,7 @@ export class Notes {
     asking.key = key;
     asking.velocity = velocity;
     if (!atEnd) {
+      this.randoms[ALTERNATE] = 1 - this.randoms[ALTERNATE];
       const changed = patch.counted.strike(channel, key, velocity, this.randoms);
       if (program.movers.length > 0) {
         evaluator.strike(firstOfPhrase);

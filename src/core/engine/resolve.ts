@@ -6,7 +6,7 @@ import { feltVelocity, gainOfVelocity } from './touch';
 import { addressOf, CHANNELS, Controllers, hearsAddress } from './controllers';
 import { COUNTED, Counted } from './counted';
 import { Evaluator } from './evaluate';
-import { NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
+import { ALTERNATE, DRAWS, NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
 import { MOVED_PARAMETERS, STRIKE_PARAMETERS, type Program, type ProgramLayer, type WindowSet } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 import { CHOICE, readStrikeValues, REVERSED, STRIKE_VALUES, TOUCH, TRANSPOSE, VELOCITY_TO_LEVEL, BEND_RANGE } from './strikeValues';
@@ -38,14 +38,16 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
   const chance = new Chance(seed);
   const scatter = scatterOf(seed);
   const strikes = new Strikes(program.table, program.layers, chance, program.zones.count);
-  const counted = new Counted(RANDOMS);
+  const counted = new Counted(DRAWS);
   const evaluator = new Evaluator(program, controllers, counted, seed);
   const states = new Float64Array(NOTE_STATE);
   const values = new Float64Array(STRIKE_VALUES);
   const results: Sounding[][] = [];
   let births = 0;
   for (let n = 0; n < repeat; n++) {
-    const randoms = Float64Array.from({ length: RANDOMS }, () => chance.share());
+    const randoms = new Float64Array(DRAWS);
+    for (let i = 0; i < RANDOMS; i++) randoms[i] = chance.share();
+    randoms[ALTERNATE] = n % 2;
     const note: NoteValues = { channel: from, key, velocity, releaseVelocity: 64, randoms, scatters: new Float64Array(RANDOMS), states, row: 0 };
     const look = (layer: ProgramLayer) => {
       for (let i = 0; i < RANDOMS; i++) note.scatters[i] = scatter.share();

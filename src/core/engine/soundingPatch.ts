@@ -3,7 +3,7 @@ import { POSITION, SPAN_QUARTERS, SPAN_SECONDS, TIME_SIZE } from '../movers/move
 import { Controllers } from './controllers';
 import { Counted } from './counted';
 import { Evaluator } from './evaluate';
-import { NOTE_STATE, RANDOMS } from './noteValues';
+import { DRAWS, NOTE_STATE } from './noteValues';
 import { LayerState } from './layerState';
 import { Notes, type Stage } from './notes';
 import type { PlayedProgram } from './program';
@@ -20,7 +20,7 @@ export class SoundingPatch {
   program: PlayedProgram;
   evaluator: Evaluator;
   controllers: Controllers;
-  readonly counted = new Counted(RANDOMS);
+  readonly counted = new Counted(DRAWS);
   readonly notes: Notes;
   /** The layers of the program, in its order, then deleted ones that still sound. */
   layers: LayerState[] = [];

@@ -7,7 +7,7 @@ import { LAYER_PARAMETERS } from '../rig/parameters';
 import { setPan, type PanGains } from '../dsp/pan';
 import { levelFor, type PreparedSample } from '../dsp/sample';
 import { fillWindow, foldIntoLoop, framesInWindow, readSample } from '../dsp/sampleReader';
-import { NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
+import { DRAWS, NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
 import type { LayerState } from './layerState';
 import type { CompiledWindow, Voicing } from './program';
 import { ATTACK, DECAY, DELAY, ENVELOPE_BITS, HOLD, RELEASE, START_LEVEL, STRIKE_VALUES, SUSTAIN, VIBRATO_ONSET, VIBRATO_RATE } from './strikeValues';
@@ -34,7 +34,7 @@ export class Voice implements NoteValues {
   key = 0;
   velocity = 0;
   releaseVelocity = 64;
-  readonly randoms = new Float64Array(RANDOMS);
+  readonly randoms = new Float64Array(DRAWS);
   readonly scatters = new Float64Array(RANDOMS);
   readonly row: number;
   layer!: LayerState;

@@ -40,7 +40,7 @@ export function rigFormatMarkdown(): string {
     ...MOVERS.flatMap((kind) => [`## Parameters of a mover: ${kind.label}`, '', `${kind.help} Source \`${kind.id}.N\`, ${kind.low} … 1; targets \`${kind.id}.N.PARAMETER\`.`, '', ...parameterTable(Object.values(kind.parameters)), '']),
     '## Sources',
     '',
-    'One value for each note: `key` 0…127, `velocity` 1…127, `releaseVelocity`, `pressure`, `slide`, `random.1` … `random.8` (0…1, drawn for a strike and the same for all its layers), `scatter.1` … `scatter.8` (0…1, drawn for each voice).',
+    'One value for each note: `key` 0…127, `velocity` 1…127, `releaseVelocity`, `pressure`, `slide`, `random.1` … `random.8` (0…1, drawn for a strike and the same for all its layers), `scatter.1` … `scatter.8` (0…1, drawn for each voice), `alternate` (0 at one strike, 1 at the next).',
     'One for all: `cc.0` … `cc.127`, `channelPressure`, `bend` −1…1 (for each finger of an expressive controller), `macro.1` … `macro.16`, `xy.N.x`, `xy.N.y` and `xy.N.anchor.K` 0…1.',
     'As set, or as what moves them: `blend.1` … `blend.8` 0…1, and the movers above.',
     '',

@@ -4,7 +4,7 @@ export type SourceId = string;
 export type Reach = 'note' | 'patch';
 
 export type SourceKind =
-  | 'key' | 'velocity' | 'releaseVelocity' | 'pressure' | 'slide' | 'random' | 'scatter'
+  | 'key' | 'velocity' | 'releaseVelocity' | 'pressure' | 'slide' | 'random' | 'scatter' | 'alternate'
   | 'cc' | 'channelPressure' | 'bend' | 'macro' | 'blend' | 'xyX' | 'xyY' | 'xyAnchor'
   | 'lfo' | 'envelope' | 'contour' | 'steps' | 'hold' | 'wander' | 'follower';
 /** The kinds that move by themselves; a mover of the patch has one value for all notes, whatever its source says. */
@@ -29,6 +29,7 @@ const KINDS: Record<SourceKind, KindEntry> = {
   slide: { reach: 'note', unit: 'value', low: 0, high: 127, whole: false, rest: 64 },
   scatter: { reach: 'note', unit: 'share', low: 0, high: 1, whole: false, rest: 0.5, indices: [1, 8] },
   random: { reach: 'note', unit: 'share', low: 0, high: 1, whole: false, rest: 0, indices: [1, 8] },
+  alternate: { reach: 'note', unit: 'share', low: 0, high: 1, whole: true, rest: 0 },
   cc: { reach: 'patch', unit: 'value', low: 0, high: 127, whole: true, rest: 0, indices: [0, 127] },
   channelPressure: { reach: 'patch', unit: 'pressure', low: 0, high: 127, whole: true, rest: 0 },
   bend: { reach: 'patch', unit: 'share', low: -1, high: 1, whole: false, rest: 0 },
@@ -65,7 +66,7 @@ export function parseSource(id: SourceId): Source | undefined {
 export const SETTABLE: ReadonlySet<string> = new Set(['cc', 'macro', 'bend', 'channelPressure', 'pressure', 'slide', 'xyX', 'xyY']);
 
 /** Whether a source stays where it is from the strike to the end of the note. */
-export const staysForNote = (kind: SourceKind): boolean => kind === 'key' || kind === 'velocity' || kind === 'random' || kind === 'scatter';
+export const staysForNote = (kind: SourceKind): boolean => kind === 'key' || kind === 'velocity' || kind === 'random' || kind === 'scatter' || kind === 'alternate';
 
 /** A source value in its own unit, as routes see it: 0…1, or −1…1 for a two-sided source such as bend. */
 export const normalisedOf = (source: Pick<Source, 'low' | 'high'>, x: number): number =>

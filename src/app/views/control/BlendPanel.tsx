@@ -5,6 +5,9 @@ import { sourcesIn } from '../../../core/rig/moves';
 import { gainOfWindow } from '../../../core/space/window';
 import { nameOfKey, parseKey } from '../../../core/music/noteNames';
 import type { Patch, Route } from '../../../core/rig/schema';
+import { axesOf, gainsOfBlend } from '../../gains';
+import { useRefresh } from '../../parts/useLive';
+import { session } from '../../session';
 import { sourceName } from '../../parts/moved';
 import { Strip } from '../../parts/Strip';
 import { TargetStrip } from '../../parts/TargetStrip';
@@ -48,8 +51,8 @@ export function BlendPanel({ patch, blend }: { patch: Patch; blend: Patch['blend
       <Part title="Where it rests"><TargetStrip patch={patch} target={target} label="rests at" colour="var(--moss)" /></Part>
       <Part title="What takes it from there">
         {strip('by key', byKey, 0.5, put(byKey?.source ?? { formula: keyFormula(pivot) }, byKey))}
-        <TypedField label="pivot of the keys" text={pivot === null ? 'middle of the controller' : nameOfKey(pivot, middleC, true)} step={(by) => setPivotTo(Math.min(107, Math.max(22, (pivot ?? 64) + by)))} commit={(typed) => {
-          if (typed.trim() === '' || /^middle/.test(typed)) { setPivotTo(null); return undefined; }
+        <TypedField label="pivot of the keys" text={pivot === null ? 'the middle' : nameOfKey(pivot, middleC, true)} step={(by) => setPivotTo(Math.min(107, Math.max(22, (pivot ?? 64) + by)))} commit={(typed) => {
+          if (typed.trim() === '' || /middle/.test(typed)) { setPivotTo(null); return undefined; }
           const key = parseKey(typed, middleC);
           if (key === undefined || key < 1 || key > 126) return 'a key such as F#3';
           setPivotTo(key);
@@ -68,17 +71,34 @@ export function BlendPanel({ patch, blend }: { patch: Patch; blend: Patch['blend
   );
 }
 
-/** Share of power of each layer along the line, by the windows that make the sound. */
+const COLUMNS = 128;
+
+/** Gain of each layer along the line, or over a source that takes the blend along it, by the windows that make the sound. */
 function BlendPicture({ patch, number }: { patch: Patch; number: number }) {
+  const [over, setOver] = useState('');
+  const axes = axesOf(patch);
+  const source = axes.find(({ id }) => id === over);
+  useRefresh(session);
+  useRefresh(session.hands);
+  const swept = source ? gainsOfBlend(number, source.id, COLUMNS) : null;
   const layers = patch.layers.flatMap((layer) => { const window = layer.windows.find(({ source }) => source === `blend.${number}`); return window ? [{ layer, window }] : []; });
   const x = scaleLinear([0, 1], [0, 240]);
   const y = scaleLinear([0, 1], [88, 4]);
-  const along = Array.from({ length: 61 }, (_, i) => i / 60);
+  const along = Array.from({ length: COLUMNS }, (_, i) => i / (COLUMNS - 1));
   const path = line<number>((t) => x(t));
+  const gainOf = (layerId: string, window: (typeof layers)[number]['window'], t: number): number => (swept ? swept.get(layerId)?.[Math.round(t * (COLUMNS - 1))] ?? 0 : gainOfWindow(window, t));
   return (
-    <svg viewBox="0 0 240 92" className="w-full rounded-md border border-edge bg-sheet" role="img" aria-label={`Gain of ${layers.map(({ layer }) => layer.name).join(', ')} along the blend`}>
-      {layers.map(({ layer, window }) => <path key={layer.id} d={path.y((t) => y(gainOfWindow(window, t)))(along) ?? ''} fill="none" stroke={`var(--${layer.mark.colour})`} strokeWidth={2} />)}
+    <>
+    <svg viewBox="0 0 240 92" className="w-full rounded-md border border-edge bg-sheet" role="img" aria-label={`Gain of ${layers.map(({ layer }) => layer.name).join(', ')} ${source ? `over ${source.label}` : 'along the blend'}`}>
+      {layers.map(({ layer, window }) => <path key={layer.id} d={path.y((t) => y(gainOf(layer.id, window, t)))(along) ?? ''} fill="none" stroke={`var(--${layer.mark.colour})`} strokeWidth={2} />)}
       {layers.length === 0 && <text x={120} y={48} textAnchor="middle" fill="var(--faint)" fontSize={11}>no layer has a window on it</text>}
     </svg>
+    <label className="flex items-center gap-2 text-[12px]"><span className="text-faint">drawn over</span>
+      <select className="field min-w-0 flex-1" value={source ? over : ''} onChange={(event) => setOver(event.target.value)}>
+        <option value="">the line itself, from end to end</option>
+        {axes.map(({ id, label }) => <option key={id} value={id}>{label}, everything else as it is</option>)}
+      </select>
+    </label>
+    </>
   );
 }

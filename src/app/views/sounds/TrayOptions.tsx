@@ -12,7 +12,7 @@ import { tray } from '../../tray';
 
 
 /** Where the zones of the plan go. */
-export interface TrayTarget { into: 'new' | 'present'; asLayer: boolean; dynamicsApart: boolean; oneList: boolean }
+export interface TrayTarget { into: 'new' | 'present'; asLayer: boolean; dynamicsApart: boolean; oneList: boolean; listLayers: number }
 
 const LAYOUT_WORDS: Record<Layout, [title: string, help: string]> = {
   names: ['by name', 'Keys, dynamics and alternates as the names tell them'],
@@ -72,7 +72,8 @@ export function TrayOptions({ plan, target, onTarget, sound, whole }: { plan: Pl
         )}
         {!whole && target.into === 'new' && <CalledField />}
         {target.into === 'new' && <label className="flex items-center gap-2 text-[12px]"><input type="checkbox" checked={target.asLayer} onChange={(event) => onTarget({ ...target, asLayer: event.target.checked })} /> and {whole && tray.sounds.filter(({ wanted }) => wanted).length !== 1 ? 'layers' : 'a layer'} of this patch</label>}
-        {target.into === 'new' && !whole && <label className="flex items-center gap-2 text-[12px]" title="Each sound, or each file, is one of a list; the layer’s choice says which of them plays"><input type="checkbox" checked={target.oneList} onChange={(event) => onTarget({ ...target, oneList: event.target.checked, asLayer: event.target.checked || target.asLayer })} /> one list for a layer</label>}
+        {target.into === 'new' && !whole && <label className="flex items-center gap-2 text-[12px]" title="Each sound, or each file, is one of a list; the layer’s choice says which of them plays"><input type="checkbox" checked={target.oneList} onChange={(event) => onTarget({ ...target, oneList: event.target.checked, asLayer: event.target.checked || target.asLayer })} /> one list of sounds</label>}
+        {target.into === 'new' && !whole && target.oneList && <NumberField label="layers that choose from it" value={target.listLayers} low={1} high={8} onChange={(listLayers) => onTarget({ ...target, listLayers })} />}
       </Group>
     </aside>
   );

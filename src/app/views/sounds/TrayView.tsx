@@ -19,7 +19,7 @@ export function TrayView({ patch, sound, onDone }: { patch: Patch; sound: Sound 
   const dispatch = useAppDispatch();
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   const middleC = useAppSelector((state) => state.ui.middleC);
-  const [target, setTarget] = useState<TrayTarget>({ into: 'new', asLayer: true, dynamicsApart: false, oneList: false });
+  const [target, setTarget] = useState<TrayTarget>({ into: 'new', asLayer: true, dynamicsApart: false, oneList: false, listLayers: 1 });
   const [chosen, setChosen] = useState(0);
   const [mapRef, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);
@@ -52,7 +52,7 @@ export function TrayView({ patch, sound, onDone }: { patch: Patch; sound: Sound 
       }
       const files = tray.ready.map((file) => file.brought.plan);
       const samples = tray.ready.map((file) => file.brought.sample);
-      const made = applyPlan(old, tray.plan, files, samples, { soundId: target.into === 'present' && sound ? sound.id : null, name: tray.name || 'New sound', newId, patchId: target.asLayer ? patch.id : null, dynamicsApart: target.dynamicsApart, oneList: target.oneList });
+      const made = applyPlan(old, tray.plan, files, samples, { soundId: target.into === 'present' && sound ? sound.id : null, name: tray.name || 'New sound', newId, patchId: target.asLayer ? patch.id : null, dynamicsApart: target.dynamicsApart, oneList: target.oneList, listLayers: target.listLayers });
       [opened] = made.soundIds;
       return made.rig;
     }));

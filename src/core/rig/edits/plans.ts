@@ -31,6 +31,8 @@ export interface PlanTarget {
   dynamicsApart: boolean;
   /** The sounds become a list from which one layer chooses: those of the plan, or of a plan with one sound each of its files, over all keys. */
   oneList?: boolean;
+  /** How many layers get that list, each with a choice of its own; 1 when left out. */
+  listLayers?: number;
 }
 
 /** Applies a plan as one edit. Gives the rig and the ids of the sounds that got zones. */
@@ -67,8 +69,11 @@ export function applyPlan(rig: Rig, plan: Plan, files: readonly PlanFile[], samp
     });
     soundIds.push(...made);
     if (made.length === 0) return { rig: next, soundIds };
-    const layerId = target.newId();
-    if (target.patchId !== null) next = updatePatch(next, target.patchId, (patch) => updateLayer(addLayer(patch, layerId, shortName(target.name), made[0]), layerId, (layer) => ({ ...layer, list: made.length > 1 ? made : [] })));
+    const count = target.listLayers ?? 1;
+    for (let n = 0; n < count && target.patchId !== null; n++) {
+      const layerId = target.newId();
+      next = updatePatch(next, target.patchId, (patch) => updateLayer(addLayer(patch, layerId, shortName(count > 1 ? `${target.name} ${n + 1}` : target.name), made[0]), layerId, (layer) => ({ ...layer, list: made.length > 1 ? made : [] })));
+    }
     return { rig: next, soundIds };
   }
   if (plan.sounds.length > 1) {

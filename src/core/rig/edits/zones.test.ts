@@ -91,6 +91,16 @@ test('a deleted sound takes its layers, their routes and unneeded samples with i
   expect(duplicateSound(rig(), 's', 't').sounds.map(({ name }) => name)).toEqual(['S', 'S copy']);
 });
 
+test('a folder can become one list for several layers, each with a choice of its own', () => {
+  const files = ['Drop', 'Rill', 'Spray'].map((name): PlanFile => ({ path: `${name}.wav`, sampleId: name, frames: 10, levelDb: -20, root: 60, tuneCents: 0, loop: null }));
+  const samples = files.map(({ sampleId, path }) => ({ id: sampleId, name: path, rate: 44100, channels: 1, frames: 10 }));
+  const made = (listLayers?: number) => { let n = 0; return applyPlan(rig(), makePlan(files, PLAN_DEFAULTS), files, samples, { soundId: null, name: 'Water', newId: () => `n${n++}`, patchId: 'p', dynamicsApart: false, oneList: true, listLayers }); };
+  const { rig: four, soundIds } = made(4);
+  expect(readRig(four)).toEqual(four);
+  expect(four.patches[0].layers.map(({ name, list }) => [name, list])).toEqual([1, 2, 3, 4].map((n) => [`Water ${n}`, soundIds]));
+  expect(made().rig.patches[0].layers.map(({ name }) => name)).toEqual(['Water']);
+});
+
 test('dynamics can go to layers of their own', () => {
   const files = ['soft', 'hard'].map((d): PlanFile => ({ path: `${d}/C3.wav`, sampleId: d, frames: 10, levelDb: -20, root: null, tuneCents: 0, loop: null }));
   const samples = files.map(({ sampleId, path }) => ({ id: sampleId, name: path, rate: 44100, channels: 1, frames: 10 }));
