@@ -4,7 +4,7 @@ import { Envelope } from './envelope';
 import { crossfadedLoop, crossfadeGains } from './loopCrossfade';
 import { setSection, type SectionKind } from './filter';
 import { Kernel } from './kernel/kernel';
-import { HIGH_PASS, HIGH_PASS_STATES, LOW_PASS, LOW_PASS_STATES } from './kernel/layout';
+import { COEFFICIENTS, MADE, STATES } from './kernel/layout';
 import { CEILING, Limiter } from './limiter';
 import { setPan, type PanGains } from './pan';
 
@@ -40,10 +40,10 @@ function filtered(kind: SectionKind, cutoff: (frame: number) => number, q: numbe
   const out = new Float64Array(signal.length);
   for (let at = 0, n = 0; at < signal.length; n++) {
     const frames = Math.min(spans[n % spans.length], signal.length - at);
-    setSection(kernel.numbers, (block + (kind === 'low' ? LOW_PASS : HIGH_PASS)) / 8, kind, { cutoffHz: cutoff(at), q }, RATE);
+    setSection(kernel.numbers, (block + COEFFICIENTS) / 8, kind, { cutoffHz: cutoff(at), q }, RATE);
     kernel.made.set(signal.subarray(at, at + frames));
     kernel.madeRight.set(signal.subarray(at, at + frames));
-    kernel.loops.filter(block, rightToo ? 1 : 0, frames, kind === 'low' ? 1 : 0, kind === 'high' ? 1 : 0);
+    kernel.loops.filter(block, rightToo ? 1 : 0, MADE, frames, 1);
     out.set((rightToo ? kernel.madeRight : kernel.made).subarray(0, frames), at);
     at += frames;
   }
@@ -89,12 +89,12 @@ describe('filters', () => {
   test('dying states fall to nothing, and broken ones do not last', () => {
     const kernel = new Kernel();
     const block = kernel.voiceAt(0);
-    const states = kernel.numbers.subarray((block + LOW_PASS_STATES) / 8, (block + HIGH_PASS_STATES) / 8);
-    setSection(kernel.numbers, (block + LOW_PASS) / 8, 'low', { cutoffHz: 1000, q: 0.7 }, RATE);
+    const states = kernel.numbers.subarray((block + STATES) / 8, (block + STATES) / 8 + 4);
+    setSection(kernel.numbers, (block + COEFFICIENTS) / 8, 'low', { cutoffHz: 1000, q: 0.7 }, RATE);
     states.set([1e-30, 1e-320, NaN, Infinity]);
     kernel.made.fill(0);
     kernel.madeRight.fill(0);
-    kernel.loops.filter(block, 1, 32, 1, 0);
+    kernel.loops.filter(block, 1, MADE, 32, 1);
     expect([...states]).toEqual([0, 0, 0, 0]);
   });
 });
@@ -115,7 +115,7 @@ test('panning keeps the power of a mono signal and passes a centred stereo one',
 });
 
 describe('envelope', () => {
-  const shape = { delay: 0, startLevel: 0, attack: 0.1, hold: 0, decay: 0.5, sustain: 0.25, release: 0.4 };
+  const shape = { delay: 0, startLevel: 0, attack: 0.1, hold: 0, decay: 0.5, sustain: 0.25, release: 0.4, attackCurve: 0, decayCurve: 0, releaseCurve: 0 };
   const run = (envelope: Envelope, seconds: number) => { for (let t = 0; t < seconds - 1e-9; t += 0.001) envelope.advance(shape, 48, 48000); };
   test('rises in its time, falls to its sustain level, and is 60 dB down after its release', () => {
     const envelope = new Envelope();

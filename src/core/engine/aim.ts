@@ -2,9 +2,9 @@ import { exp2 } from '../dsp/quick';
 import { LAYER_PARAMETERS } from '../rig/parameters';
 import type { Controllers } from './controllers';
 import type { Evaluator } from './evaluate';
-import { BEND_RANGE, KEY_TRACK, VELOCITY_TRACK } from './strikeValues';
+import { BEND_RANGE, KEY_TRACK, KEY_TRACK2, VELOCITY_TRACK, VELOCITY_TRACK2 } from './strikeValues';
 import type { Voice } from './voice';
-import { CUTOFF_KEY, cutoffKeyOf, GAIN, LOW_CUT_KEY, MORPH, PAN, Q, SEMITONES, toVoiceUnit, VALUES, VIBRATO } from './voiceValues';
+import { CUTOFF2_KEY, CUTOFF_KEY, cutoffKeyOf, GAIN, LOW_CUT_KEY, MORPH, PAN, Q, SEMITONES, toVoiceUnit, VALUES, VIBRATO } from './voiceValues';
 
 const HIGHEST_CUTOFF_KEY = cutoffKeyOf(LAYER_PARAMETERS.cutoff.high);
 
@@ -33,7 +33,7 @@ export function aimVoice(voice: Voice, evaluator: Evaluator, controllers: Contro
   targets[PAN] = Math.max(-1, Math.min(1, targets[PAN] + voice.zonePan));
   still[SEMITONES] = voice.zoneSemitones;
   targets[SEMITONES] += voice.zoneSemitones;
-  if (program.receive.bend) {
+  if (voice.receive.bend) {
     const master = controllers.masterOf[voice.channel];
     const bend = (master > 0 ? controllers.bend[master] : controllers.bend[program.channel]) * voice.strikeValues[BEND_RANGE];
     targets[SEMITONES] += bend;
@@ -46,7 +46,12 @@ export function aimVoice(voice: Voice, evaluator: Evaluator, controllers: Contro
   voice.stillSemitones[0] = targets[SEMITONES];
   const tracked = voice.strikeValues[KEY_TRACK] * (voice.key + voice.transpose - 60) + (voice.strikeValues[VELOCITY_TRACK] * voice.velocity) / 127;
   still[CUTOFF_KEY] = tracked;
+  voice.stillCutoffs[0] = targets[CUTOFF_KEY] + tracked;
   targets[CUTOFF_KEY] = Math.max(0, Math.min(HIGHEST_CUTOFF_KEY, targets[CUTOFF_KEY] + tracked));
+  const tracked2 = voice.strikeValues[KEY_TRACK2] * (voice.key + voice.transpose - 60) + (voice.strikeValues[VELOCITY_TRACK2] * voice.velocity) / 127;
+  still[CUTOFF2_KEY] = tracked2;
+  voice.stillCutoffs[1] = targets[CUTOFF2_KEY] + tracked2;
+  targets[CUTOFF2_KEY] = Math.max(0, Math.min(HIGHEST_CUTOFF_KEY, targets[CUTOFF2_KEY] + tracked2));
   if (program.moves) {
     still[GAIN] = voice.touchGain * voice.zoneGain * (program.zoneWindowsMove ? 1 : voice.zoneWindowsGain[0]);
     evaluator.multiply(program.stillWindows, still, GAIN);
@@ -85,7 +90,14 @@ export function aimMoving(voice: Voice, evaluator: Evaluator): void {
       case SEMITONES: targets[SEMITONES] = voice.stillSemitones[0] = 24 * x - 12 + still[SEMITONES]; break;
       case CUTOFF_KEY: {
         const key = HIGHEST_CUTOFF_KEY * x + still[CUTOFF_KEY];
+        voice.stillCutoffs[0] = key;
         targets[CUTOFF_KEY] = key < 0 ? 0 : key > HIGHEST_CUTOFF_KEY ? HIGHEST_CUTOFF_KEY : key;
+        break;
+      }
+      case CUTOFF2_KEY: {
+        const key = HIGHEST_CUTOFF_KEY * x + still[CUTOFF2_KEY];
+        voice.stillCutoffs[1] = key;
+        targets[CUTOFF2_KEY] = key < 0 ? 0 : key > HIGHEST_CUTOFF_KEY ? HIGHEST_CUTOFF_KEY : key;
         break;
       }
       case Q:

@@ -1,10 +1,12 @@
+import { COMB_FORWARD } from '../dsp/filterKinds';
 import { soundsOf } from '../rig/defaults';
 import { MAIN_PARAMETERS, toNormal } from '../rig/parameters';
 import type { Patch, Sample, Sound, Zone } from '../rig/schema';
 import { compileLayer, findsItself, isEmpty, keyOfValues, ownTable } from './compile/layers';
 import { moversOf, padsOf } from './compile/movers';
 import { slotsOf } from './compile/slots';
-import { columnsOf } from './compile/zones';
+import { columnsOf, reachOf } from './compile/zones';
+import { windowsAsPlayed } from './compile/windows';
 import type { Program } from './program';
 import { buildStrikeTable } from './strikeTable';
 
@@ -45,7 +47,7 @@ export function compile(patch: Patch, context: CompileContext): Program {
   });
   const tableOf = (trigger: Zone['trigger']) => buildStrikeTable(patch.layers.map((layer, i) => {
     const sound = layers[i].own ? undefined : soundById.get(layer.soundId);
-    return { layer, touch: layers[i].touch, zones: sound?.zones ?? [], firstZone: sound ? firstZone.get(sound.id)! : 0 };
+    return { layer: { ...layer, windows: windowsAsPlayed(layer) }, touch: layers[i].touch, zones: sound?.zones ?? [], firstZone: sound ? firstZone.get(sound.id)! : 0 };
   }), trigger);
   const hasReleases = sounds.some((sound) => sound.zones.some((zone) => zone.trigger === 'release'));
   const movers = moversOf(patch, slots);
@@ -57,6 +59,7 @@ export function compile(patch: Patch, context: CompileContext): Program {
     sounds: sounds.map(({ id }) => ({ soundId: id, first: firstZone.get(id)! })),
     main: { baseNormal: toNormal(MAIN_PARAMETERS.level, patch.main.level), routes: mainRoutes },
     shared: moves ? slots.slots.flatMap((slot, i) => (slot.ofNote ? [] : [i])) : [],
+    combs: patch.layers.some((layer) => (['filterKind', 'filter2Kind'] as const).some((id) => reachOf(layer, id, patch).high >= COMB_FORWARD)),
     follows: movers.some((mover) => mover.follows > -2),
   };
 }

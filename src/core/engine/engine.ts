@@ -118,8 +118,9 @@ export class Engine {
       this.controllers.dots.fill(NaN);
       this.controllers.letGo.fill(0);
       this.present = new SoundingPatch(program, this.controllers, this.stage);
-      this.present.tempo = this.tempo;
+      this.present.setTempo(this.tempo);
     }
+    if (program.combs) this.pool.prepareCombs();
     this.present!.findSamples(this.bank);
     this.findSolo();
   }
@@ -199,9 +200,10 @@ export class Engine {
     const { queue, motion, frame } = this;
     while (queue.nextFrame <= frame) this.apply(queue.take());
     for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].endsAt <= frame) this.ringing[r].dismiss();
+    this.runPaths();
     // Where something listens to what is made, each span must be heard before the next.
     const longest = this.follows ? TICK : RUN;
-    let end = Math.min(queue.nextFrame, Math.ceil((frame + wanted) / TICK) * TICK, Math.floor((frame + longest) / TICK) * TICK);
+    let end = Math.min(queue.nextFrame, this.nextPathFrame, Math.ceil((frame + wanted) / TICK) * TICK, Math.floor((frame + longest) / TICK) * TICK);
     // What rings out for too long fades at a frame of its own, however the output is cut.
     for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].endsAt > frame && this.ringing[r].endsAt < end) end = Math.min(end, Math.ceil(this.ringing[r].endsAt / TICK) * TICK);
     motion.spans = 0;
@@ -216,6 +218,29 @@ export class Engine {
     this.taken = 0;
     this.renderRun(this.runLeft, this.runRight);
     this.frame = end;
+  }
+
+  /** What paths make of themselves at this frame: arpeggios, strums, and the ends of their notes. */
+  private runPaths(): void {
+    const { present, ringing } = this;
+    if (present && present.notes.nextPathFrame <= this.frame) {
+      present.notes.runPaths();
+    }
+    for (let r = 0; r < ringing.length; r++) if (ringing[r].notes.nextPathFrame <= this.frame) ringing[r].notes.runPaths();
+  }
+
+  private get nextPathFrame(): number {
+    let next = this.present ? this.present.notes.nextPathFrame : Infinity;
+    for (let r = 0; r < this.ringing.length; r++) next = Math.min(next, this.ringing[r].notes.nextPathFrame);
+    return next;
+  }
+
+  /** Notes that paths made, as {@link Notes.madeNotes} has them, and how many there were. */
+  get madeNotes(): Uint32Array {
+    return this.present ? this.present.notes.madeNotes : this.noAnswers;
+  }
+  get madeCount(): number {
+    return this.present ? this.present.notes.madeCount : 0;
   }
 
   /** Zones that answered since the program came, as places in it: the last few, and how many there were. */
@@ -260,7 +285,7 @@ export class Engine {
 
   /** Whether anything sounds, or waits to. */
   get isBusy(): boolean {
-    return this.voiceCount > 0 || this.queue.nextFrame !== Infinity;
+    return this.voiceCount > 0 || this.queue.nextFrame !== Infinity || this.nextPathFrame !== Infinity;
   }
 
   takePeaks(): void {
@@ -343,7 +368,7 @@ export class Engine {
     const leadSpan = this.leadSpans[voice.n & (LEAD - 1)];
     for (let s = 0, at = 0; s < spans; at += frames[s++]) {
       if (!voice.active) return;
-      if (s === leadSpan && (itMoves || voice.trembles)) this.leadVoice(voice, patch, s, at, itMoves && follows);
+      if (s === leadSpan && (itMoves || voice.trembles || voice.follows)) this.leadVoice(voice, patch, s, at, itMoves && follows);
       voice.render(at, frames[s], this.rate, smoothing, layer.isHeard(s));
     }
     this.voiceCount++;
@@ -362,6 +387,7 @@ export class Engine {
       aimMoving(voice, evaluator);
     }
     if (voice.trembles) voice.tremble();
+    if (voice.follows) voice.followEnvelope();
     voice.lead(this.rate);
   }
 
@@ -410,6 +436,7 @@ export class Engine {
         break;
       case 'keyPressure': controllers.setKeyPressure(from, event.key, event.pressure); break;
       case 'channelPressure': controllers.setChannelPressure(from, event.pressure); break;
+      case 'program': present?.notes.pick(from, event.program); break;
       case 'bend': controllers.setBend(from, event.bend); break;
       case 'macro': controllers.macros[event.number] = event.value; break;
       case 'xy':
@@ -424,7 +451,7 @@ export class Engine {
       case 'position': present?.restart(event.quarters); break;
       case 'tempo':
         this.tempo = event.tempo ?? NaN;
-        if (present) present.tempo = this.tempo;
+        present?.setTempo(this.tempo);
         break;
       case 'zones': controllers.setZones(event.port ?? 0, event.lower, event.upper, event.bendRange); break;
       case 'solo':

@@ -463,7 +463,8 @@ export class Evaluator {
 export function hears(layer: ProgramLayer, controller: number): boolean {
   const { receive } = layer;
   if (controller === CC.wheel) return receive.wheel;
-  if (controller === CC.sustain || controller === CC.sostenuto) return receive.sustain;
+  if (controller === CC.sustain) return receive.sustain;
+  if (controller === CC.sostenuto) return receive.sostenuto;
   if (controller === CC.volume || controller === CC.expression) return receive.expression;
   return true;
 }

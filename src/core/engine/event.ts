@@ -5,6 +5,8 @@ export type EngineEvent =
   | { type: 'keyPressure'; port?: number; channel: number; key: number; pressure: number }
   | { type: 'controller'; port?: number; channel: number; controller: number; value: number }
   | { type: 'channelPressure'; port?: number; channel: number; pressure: number }
+  /** 0…127: picks a sound of the lists of layers that hear it. */
+  | { type: 'program'; port?: number; channel: number; program: number }
   /** −1…1. */
   | { type: 'bend'; port?: number; channel: number; bend: number }
   | { type: 'macro'; number: number; value: number }
@@ -35,6 +37,7 @@ export function isMeaningful(event: EngineEvent): boolean {
     case 'keyPressure': return isWhole(event.channel, 1, 16) && isWhole(event.key, 0, 127) && within(event.pressure, 0, 127);
     case 'controller': return isWhole(event.channel, 1, 16) && isWhole(event.controller, 0, 127) && within(event.value, 0, 127);
     case 'channelPressure': return isWhole(event.channel, 1, 16) && within(event.pressure, 0, 127);
+    case 'program': return isWhole(event.channel, 1, 16) && isWhole(event.program, 0, 127);
     case 'bend': return isWhole(event.channel, 1, 16) && within(event.bend, -1, 1);
     case 'macro': return isWhole(event.number, 1, 16) && within(event.value, 0, 1);
     case 'xy': return isWhole(event.number, 1, 4) && within(event.x, 0, 1) && within(event.y, 0, 1);

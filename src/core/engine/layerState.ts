@@ -1,6 +1,7 @@
 import type { Kernel } from '../dsp/kernel/kernel';
 import { MOST_VOICE_BLOCKS } from '../dsp/kernel/layout';
 import { ADDRESSES, type Controllers } from './controllers';
+import type { LayerPath } from './path/layerPath';
 import type { ProgramLayer } from './program';
 import { MOST_SPANS } from './tick';
 
@@ -46,6 +47,13 @@ export class LayerState {
   epoch = -1;
   /** Greatest sample of the last run: what followers hear. */
   level = 0;
+
+  /** What its notes go through; kept after it was taken off, until what it made has ended. */
+  path: LayerPath | null = null;
+  /** The key that was struck last, as its sound had it: where a glide begins. NaN: none was. */
+  lastKey = NaN;
+  /** The sound of its list that a program change picked; −1: none did. */
+  picked = -1;
 
   constructor(program: ProgramLayer, readonly patch: Owner) {
     this.program = program;

@@ -6,12 +6,14 @@ import { aimVoice } from './aim';
 import { ADDRESSES, hearsAddress, type Controllers } from './controllers';
 import { COUNTED, type Counted } from './counted';
 import type { Evaluator } from './evaluate';
-import { hears } from './evaluate';
 import { ALTERNATE, DRAWS, NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
 import { CAUGHT, DOWN, SUSTAINED, type LayerState, type Owner } from './layerState';
+import { LEGATO } from './path/compiledPath';
+import { LayerPath, type PathClock, type PathHost } from './path/layerPath';
+import { readPathValues } from './path/pathValues';
 import type { PlayedProgram, ProgramLayer } from './program';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
-import { CHOICE, readStrikeValues, REVERSED, START, STRIKE_VALUES, TOUCH, TRANSPOSE, VELOCITY_TO_LEVEL } from './strikeValues';
+import { CHOICE, DETUNE, GLIDE, PAN_CHANCE, PAN_KEYS, readStrikeValues, REVERSED, UNISON, UNISON_WIDTH, START, STRIKE_VALUES, TOUCH, TRANSPOSE, VELOCITY_TO_LEVEL } from './strikeValues';
 import { ANSWERS } from './tick';
 import { feltVelocity, gainOfVelocity } from './touch';
 import type { Voice } from './voice';
@@ -27,15 +29,22 @@ interface NotesOwner extends Owner {
   readonly counted: Counted;
   readonly controllers: Controllers;
   readonly layers: readonly LayerState[];
+  readonly pathClock: PathClock;
 }
 
 /** Keys and pedals of a patch: who starts a voice, and who lets it go. */
-export class Notes {
+export class Notes implements PathHost {
   /** What the program plays, by place; undefined while it has not arrived. */
   samples: (PreparedSample | undefined)[] = [];
   /** Zones that answered since the program came, as places in it: the last {@link ANSWERS}, and how many there were. */
   readonly answers = new Uint32Array(ANSWERS);
   answerCount = 0;
+  /** The same of notes that paths made: layer, key and velocity (0: it ended) in one number. */
+  readonly madeNotes = new Uint32Array(ANSWERS);
+  madeCount = 0;
+  /** The note of a path that is being begun (0: none), and the gain of the windows that let it in. */
+  private made = 0;
+  private readonly madeGain = new Float64Array(1).fill(1);
   private strikes!: Strikes;
   private releaseStrikes: Strikes | null = null;
   private readonly voices: readonly Voice[];
@@ -47,6 +56,7 @@ export class Notes {
   private readonly scatters = new Float64Array(RANDOMS);
   /** What was read for the voice that begins, and for the layers that find their zones themselves. */
   private readonly values = new Float64Array(STRIKE_VALUES);
+  private readonly valuesMoved = new Uint8Array(STRIKE_VALUES);
   private ownTransposes = new Float64Array(0);
   private ownTouches = new Uint8Array(0);
   /** By address and key: velocity of the last strike, which is that of the release zones. */
@@ -77,6 +87,12 @@ export class Notes {
     this.ownTransposes = new Float64Array(program.layers.length);
     this.ownTouches = new Uint8Array(program.layers.length);
     this.answerCount = 0;
+    const { layers } = this.patch;
+    for (let l = 0; l < layers.length; l++) {
+      const path = l < program.layers.length ? program.layers[l].path : null;
+      if (layers[l].path) layers[l].path!.follow(path, l);
+      else if (path) layers[l].path = new LayerPath(l, path, this, this.patch.pathClock);
+    }
   }
 
   private isMine(voice: Voice): boolean {
@@ -89,12 +105,6 @@ export class Notes {
     return hearsAddress(listening, from) || (master > 0 && hearsAddress(listening, master));
   }
 
-  /** Lets go what a pedal held that its layer no longer listens to. */
-  letGoDeaf(): void {
-    this.endLifted();
-    for (const voice of this.voices) if (this.isMine(voice) && voice.sustained && !voice.layer.program.receive.sustain) this.letGo(voice);
-  }
-
   noteOn(channel: number, key: number, velocity: number): void {
     const { program, layers } = this.patch;
     const at = channel * 128 + key;
@@ -102,12 +112,172 @@ export class Notes {
     const firstOfPhrase = this.goingCount === 0;
     let heard = false;
     for (let l = 0; l < program.layers.length; l++) {
-      if (!this.isOn(program.layers[l].channel, channel)) continue;
+      if (program.layers[l].path || !this.isOn(program.layers[l].channel, channel)) continue;
       layers[l].held[at] |= DOWN;
       heard = true;
     }
     if (heard) this.addGoing(at);
     this.answer(this.strikes, channel, key, velocity, false, firstOfPhrase);
+    for (let l = 0; l < program.layers.length; l++) if (program.layers[l].path && this.isOn(program.layers[l].channel, channel)) this.enterPath(l, channel, key, velocity);
+  }
+
+  /** A key goes down on the path of a layer, where its windows let it in. */
+  private enterPath(l: number, channel: number, key: number, velocity: number): void {
+    const { asking, patch, values } = this;
+    const { evaluator } = patch;
+    const program = patch.program.layers[l];
+    const path = patch.layers[l].path!;
+    asking.channel = channel;
+    asking.key = key;
+    asking.velocity = velocity;
+    this.lookFor(program);
+    path.gain[0] = 1;
+    evaluator.multiply(program.path!.entry, path.gain, 0);
+    if (path.gain[0] === 0) return;
+    readStrikeValues(evaluator, program, program.voicings[0], values, this.valuesMoved);
+    path.transpose[0] = values[TRANSPOSE];
+    path.keyDown(channel, key, velocity);
+  }
+
+  readPath(path: LayerPath): void {
+    const { evaluator, program } = this.patch;
+    const layer = program.layers[path.layer];
+    evaluator.lookLayer(0, layer);
+    readPathValues(evaluator, layer, path.values);
+  }
+
+  beginMade(path: LayerPath, note: number): void {
+    const l = path.layer;
+    const { asking, patch, strikes } = this;
+    const layer = patch.layers[l];
+    const { program } = layer;
+    const channel = path.channels[note];
+    const velocity = path.velocities[note];
+    // What a note sees as its key is the one that transposition would have made this of.
+    const key = path.keys[note] - path.transposes[note];
+    this.noteMade(l, path.keys[note], velocity);
+    if (program.path?.outside || !program.own) return;
+    for (let i = 0; i < RANDOMS; i++) this.randoms[i] = this.chance.share();
+    this.randoms[ALTERNATE] = 1 - this.randoms[ALTERNATE];
+    asking.channel = channel;
+    asking.key = key;
+    asking.velocity = velocity;
+    strikes.count = 0;
+    this.made = path.serials[note];
+    this.madeGain[0] = path.gains[note];
+    this.findOwn(strikes, l, key, velocity, false, path.transposes, note);
+    const strike = ++this.pool.strikeCount;
+    for (let i = 0; i < strikes.count; i++) this.startVoice(l, strikes.zones[i], strikes.choices[i], strike);
+    this.made = 0;
+    this.madeGain[0] = 1;
+    layer.lastKey = path.keys[note];
+  }
+
+  endMade(path: LayerPath, note: number): void {
+    const layer = this.patch.layers[path.layer];
+    this.noteMade(path.layer, path.keys[note], 0);
+    let held = false;
+    for (const voice of this.voices) {
+      if (!voice.active || voice.layer !== layer || voice.made !== path.serials[note] || !voice.keyDown) continue;
+      this.liftKey(voice);
+      held ||= voice.sustained || voice.caught;
+    }
+    if (!held && this.releaseStrikes && layer.program.own && !layer.deleted) this.answerMade(path, note);
+  }
+
+  /** Release zones answer the end of a note that a path made. */
+  private answerMade(path: LayerPath, note: number): void {
+    const l = path.layer;
+    const { asking } = this;
+    const strikes = this.releaseStrikes!;
+    for (let i = 0; i < RANDOMS; i++) this.randoms[i] = this.chance.share();
+    asking.channel = path.channels[note];
+    asking.key = path.keys[note] - path.transposes[note];
+    asking.velocity = path.velocities[note];
+    strikes.count = 0;
+    this.madeGain[0] = path.gains[note];
+    this.findOwn(strikes, l, asking.key, asking.velocity, true, path.transposes, note);
+    const strike = ++this.pool.strikeCount;
+    for (let i = 0; i < strikes.count; i++) this.startVoice(l, strikes.zones[i], strikes.choices[i], strike);
+    this.madeGain[0] = 1;
+  }
+
+  cutMade(path: LayerPath): void {
+    const layer = this.patch.layers[path.layer];
+    for (const voice of this.voices) if (voice.active && voice.layer === layer && !voice.isDismissed && voice.made > 0) voice.dismiss(this.rate, CUT_SECONDS);
+  }
+
+  bendMade(path: LayerPath, note: number, before: number): boolean {
+    const layer = this.patch.layers[path.layer];
+    const { zones } = this.patch.program;
+    let any = false;
+    const key = path.keys[note];
+    for (const voice of this.voices) {
+      if (!voice.active || voice.layer !== layer || voice.made !== path.serials[note] || voice.released || voice.isDismissed) continue;
+      any = true;
+      voice.key = key - path.transposes[note];
+      voice.channel = path.channels[note];
+      voice.transpose = path.transposes[note];
+      voice.glideTo(semitonesOfZone(zones, voice.zone, key), this.glideSeconds(voice, Math.abs(key - before)));
+      voice.epoch = -1;
+    }
+    if (any) {
+      this.noteMade(path.layer, before, 0);
+      this.noteMade(path.layer, key, path.velocities[note]);
+      layer.lastKey = key;
+    }
+    return any;
+  }
+
+  /** How long a glide over some semitones takes. */
+  private glideSeconds({ strikeValues, layer }: Voice, semitones: number): number {
+    return layer.program.glideByRate ? (strikeValues[GLIDE] * semitones) / 12 : strikeValues[GLIDE];
+  }
+
+  /** Remembers a note that a path made or ended, for whoever shows it or sends it on. */
+  private noteMade(layer: number, key: number, velocity: number): void {
+    this.madeNotes[this.madeCount++ % ANSWERS] = (layer << 14) | (key << 7) | velocity;
+  }
+
+  /** Everything that paths are to do at this frame. */
+  runPaths(): void {
+    const { layers } = this.patch;
+    for (let l = 0; l < layers.length; l++) {
+      const { path } = layers[l];
+      if (path && path.nextFrame <= this.clock.frame) path.run();
+    }
+  }
+
+  /** When a path must be asked again. */
+  get nextPathFrame(): number {
+    const { layers } = this.patch;
+    let next = Infinity;
+    for (let l = 0; l < layers.length; l++) {
+      const { path } = layers[l];
+      if (path && path.nextFrame < next) next = path.nextFrame;
+    }
+    return next;
+  }
+
+  /** The tempo is another one, or the transport has jumped. */
+  retime(jump: Float64Array): void {
+    const { layers } = this.patch;
+    for (let l = 0; l < layers.length; l++) layers[l].path?.retime(jump);
+  }
+
+  /** Another patch plays: what only goes on by being held on to ends. */
+  dropHeld(): void {
+    const { layers } = this.patch;
+    for (let l = 0; l < layers.length; l++) layers[l].path?.dropHeld();
+  }
+
+  /** A program change picks a sound of the lists of layers that hear it. */
+  pick(channel: number, program: number): void {
+    const { layers } = this.patch;
+    for (let l = 0; l < layers.length; l++) {
+      const layer = layers[l];
+      if (layer.program.receive.program && layer.program.own && program < layer.program.own.length && this.isOn(layer.program.channel, channel)) layer.picked = program;
+    }
   }
 
   private addGoing(at: number): void {
@@ -138,28 +308,30 @@ export class Notes {
     }
     strikes.strike(key, velocity);
     for (let l = 0; l < program.layers.length; l++) {
-      if (program.layers[l].own && (atEnd ? layers[l].ending : this.isOn(program.layers[l].channel, channel))) this.findOwn(strikes, l, key, velocity, atEnd);
+      if (program.layers[l].own && !program.layers[l].path && (atEnd ? layers[l].ending : this.isOn(program.layers[l].channel, channel))) this.findOwn(strikes, l, key, velocity, atEnd, NONE, 0);
     }
     const strike = ++this.pool.strikeCount;
     for (let i = 0; i < strikes.count; i++) {
       const l = strikes.layers[i];
       if (atEnd ? layers[l].ending : this.isOn(layers[l].program.channel, channel)) this.startVoice(l, strikes.zones[i], strikes.choices[i], strike);
     }
+    if (!atEnd) for (let l = 0; l < program.layers.length; l++) if (!program.layers[l].path && this.isOn(program.layers[l].channel, channel)) layers[l].lastKey = key + program.layers[l].transpose;
   }
 
   /** A layer finds its zones itself: in the sound, at the key and at the velocity that hold for this strike. */
-  private findOwn(strikes: Strikes, l: number, key: number, velocity: number, atEnd: boolean): void {
+  private findOwn(strikes: Strikes, l: number, key: number, velocity: number, atEnd: boolean, transposes: Float64Array, note: number): void {
     const program = this.patch.program.layers[l];
     const { values } = this;
     const own = program.own!;
     this.lookFor(program);
-    const moved = readStrikeValues(this.patch.evaluator, program, program.voicings[0], values);
-    this.ownTransposes[l] = values[TRANSPOSE];
-    this.ownTouches[l] = (moved & (1 << TOUCH)) === 0 || program.fixed > 0 ? program.touch[velocity] : feltVelocity(velocity, values[TOUCH], program.outLow, program.outHigh);
+    readStrikeValues(this.patch.evaluator, program, program.voicings[0], values, this.valuesMoved);
+    this.ownTransposes[l] = program.path ? transposes[note] : values[TRANSPOSE];
+    this.ownTouches[l] = this.valuesMoved[TOUCH] === 0 || program.fixed > 0 ? program.touch[velocity] : feltVelocity(velocity, values[TOUCH], program.outLow, program.outHigh);
     const soundKey = Math.min(127, Math.max(0, key + this.ownTransposes[l]));
     if (program.morph) for (let n = 0; n < own.length; n++) strikes.strikeOwn(l, own[n], n, soundKey, this.ownTouches[l], atEnd);
     else {
-      const choice = Math.min(own.length - 1, Math.floor(values[CHOICE] * own.length));
+      const { picked } = this.patch.layers[l];
+      const choice = picked >= 0 && picked < own.length ? picked : Math.min(own.length - 1, Math.floor(values[CHOICE] * own.length));
       strikes.strikeOwn(l, own[choice], choice, soundKey, this.ownTouches[l], atEnd);
     }
   }
@@ -174,7 +346,7 @@ export class Notes {
 
   private isHeldBy(layer: LayerState, pedal: number): boolean {
     const { receive, channel } = layer.program;
-    return receive.sustain && this.patch.controllers.isDown(channel, pedal);
+    return (pedal === CC.sostenuto ? receive.sostenuto : receive.sustain) && this.patch.controllers.isDown(channel, pedal);
   }
 
   /** A key goes up: its note ends in the layers where no pedal holds it, and their release zones answer. */
@@ -243,7 +415,7 @@ export class Notes {
 
   private startVoice(l: number, zone: number, choice: number, strike: number): void {
     const { asking, patch, values, pool } = this;
-    const { channel, key, velocity } = asking;
+    const { key, velocity } = asking;
     const { evaluator } = patch;
     const { zones } = patch.program;
     const layer = patch.layers[l];
@@ -253,19 +425,40 @@ export class Notes {
     const soundKey = Math.min(127, Math.max(0, key + transpose));
     const own = zones.windowSet[zone] < 0 ? null : zones.windowSets[zones.windowSet[zone]];
     this.lookFor(program);
-    const windowsGain = gainOfZone(zones, zone, soundKey, felt) * evaluator.gainOf(program.windows.atStrike) * (own ? evaluator.gainOf(own.atStrike) : 1);
+    const windowsGain = this.madeGain[0] * gainOfZone(zones, zone, soundKey, felt) * evaluator.gainOf(program.windows.atStrike) * (own ? evaluator.gainOf(own.atStrike) : 1);
     // What can never sound does nothing to anybody; what is silent for now takes nobody's place.
     if (windowsGain === 0 || evaluator.isShutFor(program.windows.followed) || (own && evaluator.isShutFor(own.followed))) return;
     const silent = layer.gain === 0 || evaluator.gainOf(program.windows.followed) === 0 || (own !== null && evaluator.gainOf(own.followed) === 0);
     if (zones.chokeGroup[zone] >= 0) this.choke(layer, zones.chokeGroup[zone], strike);
     const voicing = program.voicings[zones.voicing[zone]];
-    const moved = readStrikeValues(evaluator, program, voicing, values);
+    readStrikeValues(evaluator, program, voicing, values, this.valuesMoved);
     const isTurned = values[REVERSED] >= 0.5 && zones.turned[zone] >= 0;
     const sample = this.samples[isTurned ? zones.turned[zone] : zones.sample[zone]];
     if (!sample || (silent && pool.isFull)) return;
-    const voice = pool.take(strike);
-    if (!voice) return;
+    const count = Math.max(1, Math.round(values[UNISON]));
+    for (let n = 0; n < count; n++) {
+      const voice = pool.take(strike, layer, program.limit);
+      if (!voice) return;
+      this.begin(voice, sample, l, zone, choice, strike, isTurned, windowsGain, count > 1 ? (2 * n) / (count - 1) - 1 : 0, count);
+    }
+    this.answers[this.answerCount++ % ANSWERS] = zone;
+  }
+
+  /** Starts one voice of a zone; `place` −1…1 is its place among `count` that play together. */
+  private begin(voice: Voice, sample: PreparedSample, l: number, zone: number, choice: number, strike: number, isTurned: boolean, windowsGain: number, place: number, count: number): void {
+    const { asking, patch, values, pool } = this;
+    const { channel, key, velocity } = asking;
+    const { evaluator } = patch;
+    const { zones } = patch.program;
+    const layer = patch.layers[l];
+    const { program } = layer;
+    const transpose = program.own ? this.ownTransposes[l] : program.transpose;
+    const felt = program.own ? this.ownTouches[l] : program.touch[velocity];
+    const own = zones.windowSet[zone] < 0 ? null : zones.windowSets[zones.windowSet[zone]];
+    const voicing = program.voicings[zones.voicing[zone]];
     voice.layer = layer;
+    voice.receive = program.receive;
+    voice.made = this.made;
     voice.voicing = voicing;
     voice.channel = channel;
     voice.key = key;
@@ -280,18 +473,20 @@ export class Notes {
     voice.fullLength = zones.fullLength[zone] === 1;
     voice.chokedBy = zones.chokedBy[zone];
     voice.chokedFast = zones.chokedFast[zone] === 1;
-    voice.zoneGain = windowsGain * gainOfDb(zones.gainDb[zone]);
+    voice.zoneGain = (windowsGain * gainOfDb(zones.gainDb[zone])) / Math.sqrt(count);
     voice.zoneWindows = own && own.followed.length > 0 ? own.followed : null;
     voice.zoneWindowsGain[0] = 1;
-    voice.zonePan = zones.pan[zone];
+    voice.zonePan = zones.pan[zone] + values[UNISON_WIDTH] * (count > 1 ? place : 0) + values[PAN_CHANCE] * (values[PAN_CHANCE] > 0 ? 2 * this.scatter.share() - 1 : 0) + (values[PAN_KEYS] * (key + transpose - 64)) / 44;
     voice.transpose = transpose;
-    voice.zoneSemitones = semitonesOfZone(zones, zone, key + transpose);
+    voice.zoneSemitones = semitonesOfZone(zones, zone, key + transpose) + (count > 1 ? (place * values[DETUNE]) / 200 : 0);
     voice.strikeValues.set(values);
-    voice.strikeMoved = moved;
-    voice.touchMoved = (moved & TOUCH_BITS) !== 0;
+    voice.strikeMoved.set(this.valuesMoved);
+    voice.touchMoved = this.valuesMoved[TOUCH] + this.valuesMoved[VELOCITY_TO_LEVEL] > 0;
     voice.touchGain = voice.touchMoved ? gainOfVelocity(felt, values[VELOCITY_TO_LEVEL]) : voicing.velocityGain[velocity];
     voice.morphs = program.morph ? program.own!.length : 1;
     voice.morph = choice;
+    voice.beginSway(this.scatter);
+    if (values[GLIDE] > 0 && !Number.isNaN(layer.lastKey) && program.path?.playing !== LEGATO) voice.glideFrom((layer.lastKey - key - transpose) * zones.semitonesPerKey[zone], this.glideSeconds(voice, Math.abs(layer.lastKey - key - transpose)));
     aimVoice(voice, evaluator, patch.controllers);
     voice.waited[1] = this.clock.frame;
     // The next span looks again: more may happen before it.
@@ -303,7 +498,6 @@ export class Notes {
       const { frames, loopStart, loopEnd } = zones;
       voice.loopWhileSounding(isTurned ? frames[zone] - loopEnd[zone] : loopStart[zone], isTurned ? frames[zone] - loopStart[zone] : loopEnd[zone], zones.loopCrossfade[zone], zones.loopUntilRelease[zone] === 1);
     }
-    this.answers[this.answerCount++ % ANSWERS] = zone;
   }
 
   /** A strike of a choke group ends what this group ends in the same layer, but nothing of the strike itself. */
@@ -323,8 +517,10 @@ export class Notes {
 
   noteOff(channel: number, key: number, velocity: number): void {
     this.endKey(channel, key);
+    const { layers } = this.patch;
+    for (let l = 0; l < layers.length; l++) layers[l].path?.keyUp(channel, key);
     for (const voice of this.voices) {
-      if (!this.isMine(voice) || !voice.keyDown || voice.key !== key || voice.channel !== channel) continue;
+      if (!this.isMine(voice) || !voice.keyDown || voice.made > 0 || voice.key !== key || voice.channel !== channel) continue;
       voice.releaseVelocity = velocity;
       this.liftKey(voice);
     }
@@ -333,7 +529,7 @@ export class Notes {
   private liftKey(voice: Voice): void {
     const { program } = voice.layer;
     voice.keyDown = false;
-    voice.sustained = program.receive.sustain && this.patch.controllers.isDown(program.channel, CC.sustain);
+    voice.sustained = voice.receive.sustain && this.patch.controllers.isDown(program.channel, CC.sustain);
     this.letGo(voice, voice.sustained);
   }
 
@@ -350,11 +546,13 @@ export class Notes {
     switch (controller) {
       case CC.allSoundOff:
         this.forgetNotes(channel);
+        this.clearPaths(channel);
         for (const voice of this.voices) if (this.isMine(voice) && this.isOn(channel, voice.channel)) voice.dismiss(this.rate);
         break;
       // A change of mode ends the notes as well (MIDI 1.0, channel mode messages).
       case CC.allNotesOff: case CC.omniOff: case CC.omniOn: case CC.mono: case CC.poly:
         for (let key = 0; key < 128; key++) this.endKey(channel, key);
+        this.clearPaths(channel);
         for (const voice of this.voices) if (this.isMine(voice) && voice.channel === channel && voice.keyDown) this.liftKey(voice);
         break;
       case CC.resetControllers:
@@ -367,11 +565,22 @@ export class Notes {
         if (catching) {
           this.catchNotes();
           for (const voice of this.voices) {
-            if (this.isMine(voice) && voice.keyDown && this.isOn(voice.layer.program.channel, channel) && hears(voice.layer.program, controller)) voice.caught = true;
+            if (this.isMine(voice) && voice.keyDown && this.isOn(voice.layer.program.channel, channel) && voice.receive.sostenuto) voice.caught = true;
           }
         } else if (controller === CC.sustain || controller === CC.sostenuto) this.liftPedals();
       }
     }
+  }
+
+  private clearPaths(channel: number): void {
+    const { layers } = this.patch;
+    for (let l = 0; l < layers.length; l++) layers[l].path?.clearChannel(channel);
+  }
+
+  /** Everything that paths hold and make ends. */
+  endPaths(): void {
+    const { layers } = this.patch;
+    for (let l = 0; l < layers.length; l++) layers[l].path?.clear();
   }
 
   /** The sostenuto pedal takes hold of the notes whose keys are down. */
@@ -401,6 +610,7 @@ export class Notes {
     for (let address = 0; address < ADDRESSES; address++) this.patch.controllers.reset(address);
     for (const layer of this.patch.layers) layer.held.fill(0);
     this.goingCount = 0;
+    this.endPaths();
     this.patch.counted.clear();
     this.patch.evaluator.allUp();
     for (const voice of this.voices) {
@@ -411,4 +621,6 @@ export class Notes {
   }
 }
 
-const TOUCH_BITS = (1 << TOUCH) | (1 << VELOCITY_TO_LEVEL);
+/** A note that another takes over from goes in this time. */
+const CUT_SECONDS = 0.012;
+const NONE = new Float64Array(1);

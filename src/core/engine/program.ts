@@ -3,6 +3,8 @@ import type { MoverSpec } from '../movers/mover';
 import type { Curve } from '../space/curve';
 import type { FormulaStep } from '../space/formula';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../rig/parameters';
+import type { Receive } from '../rig/schema';
+import type { CompiledPath } from './path/compiledPath';
 import type { SourceKind, SourceId } from '../space/source';
 import type { WindowRange } from '../space/window';
 
@@ -37,6 +39,8 @@ export interface PlayedProgram {
   main: { baseNormal: number; routes: CompiledRoute[] };
   /** Slots that have one value for all notes, in order: what is looked at once for the whole patch. Empty where nothing shared moves by itself. */
   shared: number[];
+  /** Whether a filter of it may be a comb. */
+  combs: boolean;
   /** Whether how loud something is moves anything: then each span must be heard before the next one is made. */
   follows: boolean;
 }
@@ -112,11 +116,14 @@ export interface CompiledWindow extends WindowRange { source: number; fixed: boo
 export interface WindowSet { atStrike: CompiledWindow[]; followed: CompiledWindow[] }
 
 /** The parameters that follow while a note sounds, in the order of `Voicing.baseNormals`. */
-export const MOVED_PARAMETERS = ['level', 'pan', 'tune', 'cutoff', 'resonance', 'lowCut', 'loopPosition', 'loopLength', 'vibratoDepth', 'choice'] as const satisfies readonly LayerParameterId[];
+export const MOVED_PARAMETERS = ['level', 'pan', 'tune', 'cutoff', 'resonance', 'lowCut', 'cutoff2', 'resonance2', 'drive', 'tilt', 'loopPosition', 'loopLength', 'vibratoDepth', 'choice'] as const satisfies readonly LayerParameterId[];
 export type MovedParameter = (typeof MOVED_PARAMETERS)[number];
 
+/** Those that a layer's note path reads when it makes notes, in the order of `ProgramLayer.pathRests`. */
+export const PATH_PARAMETERS = ['strum', 'arpRate', 'arpGate', 'arpSwing', 'arpOctaves'] as const satisfies readonly LayerParameterId[];
+
 /** Those that are read when a note begins, in the order of `Voicing.strikeNormals`. The choice is among both: it depends on the layer which of them holds. */
-export const STRIKE_PARAMETERS: readonly LayerParameterId[] = [...(Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => LAYER_PARAMETERS[id].atStrike), 'choice'];
+export const STRIKE_PARAMETERS: readonly LayerParameterId[] = [...(Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => LAYER_PARAMETERS[id].atStrike && !(PATH_PARAMETERS as readonly string[]).includes(id)), 'choice'];
 
 /** How the zones of a layer sound that share a set of values of their own. */
 export interface Voicing {
@@ -141,7 +148,17 @@ export interface ProgramLayer {
   on: boolean;
   /** Address of what it hears: see `Controllers`. 0: every port and channel. */
   channel: number;
-  receive: { bend: boolean; sustain: boolean; wheel: boolean; pressure: boolean; expression: boolean };
+  receive: Receive;
+  /** What becomes of a note on its way to the sound; null: nothing. */
+  path: CompiledPath | null;
+  /** By parameter of {@link PATH_PARAMETERS}: resting place in 0…1, in its unit (shares as such), and what moves it. */
+  pathNormals: Float64Array;
+  pathRests: Float64Array;
+  pathRoutes: CompiledRoute[][];
+  /** Voices it may have at once; 0: any number. */
+  limit: number;
+  /** A glide takes its time for each octave of the way. */
+  glideByRate: boolean;
   transpose: number;
   windows: WindowSet;
   /** By parameter of {@link MOVED_PARAMETERS}, and of {@link STRIKE_PARAMETERS}: what moves it. */

@@ -54,9 +54,9 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
       evaluator.lookLayer(0, layer);
       evaluator.beginNote(layer, note, births + 1);
     };
-    const changed = counted.strike(from, key, velocity, randoms);
+    const recounted = counted.strike(from, key, velocity, randoms);
     evaluator.strike(true);
-    for (let way = 0; way < COUNTED.length; way++) if (changed & (1 << way)) evaluator.recount(way);
+    for (let way = 0; way < COUNTED.length; way++) if (recounted & (1 << way)) evaluator.recount(way);
     evaluator.lookPatch(0, false);
     counted.lift(from, key);
     strikes.strike(key, velocity);
@@ -64,8 +64,8 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
     program.layers.forEach((layer, l) => {
       if (!layer.own || !hearsAddress(layer.channel, from)) return;
       look(layer);
-      const moved = readStrikeValues(evaluator, layer, layer.voicings[0], values);
-      const felt = (moved & (1 << TOUCH)) === 0 || layer.fixed > 0 ? layer.touch[velocity] : feltVelocity(velocity, values[TOUCH], layer.outLow, layer.outHigh);
+      readStrikeValues(evaluator, layer, layer.voicings[0], values, changed);
+      const felt = changed[TOUCH] === 0 || layer.fixed > 0 ? layer.touch[velocity] : feltVelocity(velocity, values[TOUCH], layer.outLow, layer.outHigh);
       own.set(l, { transpose: values[TRANSPOSE], felt });
       const soundKey = Math.min(127, Math.max(0, key + values[TRANSPOSE]));
       layer.own.forEach((table, choice) => {
@@ -93,17 +93,17 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
       const gain = gainOfSet(evaluator, layer.windows) * gainOfZone(zones, zone, soundKey, felt) * (windowsOf ? gainOfSet(evaluator, windowsOf) : 1) * (share < 1e-12 ? 0 : share);
       if (gain === 0) continue;
       births++;
-      const bits = readStrikeValues(evaluator, layer, voicing, values);
+      readStrikeValues(evaluator, layer, voicing, values, changed);
       const named: Record<string, number> = {};
       MOVED_PARAMETERS.forEach((id, p) => { if (layer.routes[p].length > 0) named[id] = moved(id); });
       STRIKE_PARAMETERS.forEach((id, p) => {
-        if ((bits & (1 << p)) === 0 || (id === 'choice' && layer.morph)) return;
+        if (changed[p] === 0 || (id === 'choice' && layer.morph)) return;
         evaluator.move(voicing.strikeNormals, p, layer.strikeRoutes[p], scratch);
         unitInPlace(LAYER_PARAMETERS[id], scratch, p);
         named[id] = scratch[p];
       });
       const reversed = values[REVERSED] >= 0.5 && zones.turned[zone] >= 0;
-      const touchGain = (bits & ((1 << TOUCH) | (1 << VELOCITY_TO_LEVEL))) === 0 ? voicing.velocityGain[velocity] : gainOfVelocity(felt, values[VELOCITY_TO_LEVEL]);
+      const touchGain = changed[TOUCH] + changed[VELOCITY_TO_LEVEL] === 0 ? voicing.velocityGain[velocity] : gainOfVelocity(felt, values[VELOCITY_TO_LEVEL]);
       const bend = layer.receive.bend ? controllers.bend[layer.channel] * values[BEND_RANGE] : 0;
       answers.push({
         layer: strikes.layers[i], zone, choice: strikes.choices[i], sampleId: program.samples[zones.sample[zone]].sampleId, reversed,
@@ -117,6 +117,7 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
   return results;
 }
 const scratch = new Float64Array(STRIKE_VALUES);
+const changed = new Uint8Array(STRIKE_VALUES);
 
 /** Keys of all the samples that may answer a strike, whatever the controllers and alternates do. */
 export function samplesOfStrike({ table, zones, sampleKeys, layers }: Program, key: number, velocity: number): string[] {

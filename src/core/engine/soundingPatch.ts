@@ -6,6 +6,7 @@ import { Evaluator } from './evaluate';
 import { DRAWS, NOTE_STATE } from './noteValues';
 import { LayerState } from './layerState';
 import { Notes, type Stage } from './notes';
+import type { PathClock } from './path/layerPath';
 import type { PlayedProgram } from './program';
 import { MOST_SPANS } from './tick';
 import type { Voice } from './voice';
@@ -26,6 +27,9 @@ export class SoundingPatch {
   layers: LayerState[] = [];
   /** Position in quarters, and a tempo that takes the place of the patch's own; NaN: none does. */
   position = 0;
+  /** The same as paths see it. */
+  readonly pathClock: PathClock;
+  private readonly jump = new Float64Array(1);
   tempo = NaN;
   mainGain = NaN;
   private readonly times = new Float64Array(MOST_SPANS * TIME_SIZE);
@@ -40,6 +44,9 @@ export class SoundingPatch {
     this.controllers = controllers;
     this.evaluator = new Evaluator(program, controllers, this.counted, stage.seed);
     this.layers = program.layers.map((layer) => new LayerState(layer, this));
+    const { clock, rate } = stage;
+    this.pathClock = { get frame() { return clock.frame; }, rate, position: new Float64Array(1), framesOfQuarter: new Float64Array(1) };
+    this.tellTime();
     this.notes = new Notes(this, stage);
     this.notes.setProgram();
   }
@@ -68,7 +75,8 @@ export class SoundingPatch {
     this.layers = [...staying, ...leaving];
     this.notes.setProgram();
     for (const voice of voices) if (voice.active && voice.layer.patch === this) this.refit(voice);
-    this.notes.letGoDeaf();
+    this.tellTime();
+    this.notes.retime(this.jump);
     this.epoch++;
   }
 
@@ -79,7 +87,7 @@ export class SoundingPatch {
     const { voicings } = voice.layer.program;
     voice.voicing = voicings.find((voicing) => voicing.key === voice.voicing.key) ?? voicings[0];
     const { strikeRests } = voice.voicing;
-    for (let place = 0; place < strikeRests.length; place++) if ((voice.strikeMoved & (1 << place)) === 0) voice.strikeValues[place] = strikeRests[place];
+    for (let place = 0; place < strikeRests.length; place++) if (voice.strikeMoved[place] === 0) voice.strikeValues[place] = strikeRests[place];
     voice.shapeEnvelope();
     if (!voice.touchMoved) voice.touchGain = voice.voicing.velocityGain[voice.velocity];
     if (voice.morphs > 1 && voice.layer.program.own) voice.morphs = Math.max(2, voice.layer.program.own.length);
@@ -93,22 +101,26 @@ export class SoundingPatch {
     this.controllers = own;
     this.evaluator = new Evaluator(this.program, own, this.counted, this.stage.seed);
     this.evaluator.takeOver(old);
+    this.notes.dropHeld();
     this.ringsOut = true;
   }
 
   /** Ends everything with its release, and what is left of it at a frame. */
   letGo(endsAt: number): void {
     this.endsAt = endsAt;
+    this.notes.endPaths();
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) this.notes.end(voice);
   }
 
   /** Fades what is left, once. */
   dismiss(): void {
     this.endsAt = Infinity;
+    this.notes.endPaths();
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) voice.dismiss(this.stage.rate);
   }
 
   get isSounding(): boolean {
+    if (this.notes.nextPathFrame !== Infinity) return true;
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) return true;
     return false;
   }
@@ -120,7 +132,7 @@ export class SoundingPatch {
   /** Takes time, and everything that all share and that moves by itself, on through a run; afterwards the evaluator has a row of readings for the end of each span. */
   advance(spans: number, frames: Uint8Array): void {
     const { evaluator, program, times } = this;
-    const tempo = Number.isNaN(this.tempo) ? program.tempo : this.tempo;
+    const tempo = this.tempoNow;
     for (let s = 0; s < spans; s++) {
       const at = s * TIME_SIZE;
       times[at + SPAN_SECONDS] = frames[s] / this.stage.rate;
@@ -131,6 +143,25 @@ export class SoundingPatch {
       this.setTime(s);
       evaluator.lookPatch(s + 1, true);
     }
+    this.tellTime();
+  }
+
+  private get tempoNow(): number {
+    return Number.isNaN(this.tempo) ? this.program.tempo : this.tempo;
+  }
+
+  /** Paths see the time as it is at the frame that comes next. */
+  tellTime(): void {
+    this.pathClock.position[0] = this.position;
+    this.pathClock.framesOfQuarter[0] = (60 * this.stage.rate) / this.tempoNow;
+  }
+
+  /** A tempo of its own, or with NaN that of the program. */
+  setTempo(tempo: number): void {
+    this.tempo = tempo;
+    this.tellTime();
+    this.jump[0] = 0;
+    this.notes.retime(this.jump);
   }
 
   /** Tells the evaluator the time of a span of the run. */
@@ -141,7 +172,11 @@ export class SoundingPatch {
 
   /** The transport goes to the beginning, and all that it leads with it. */
   restart(position: number): void {
+    this.jump[0] = position - this.position;
     this.position = position;
+    this.tellTime();
+    this.notes.retime(this.jump);
+    this.jump[0] = 0;
     this.evaluator.time[POSITION] = position;
     this.evaluator.restart();
   }

@@ -1,17 +1,22 @@
 import { Envelope, type EnvelopeShape } from '../dsp/envelope';
-import { fillSection, setSection, type Section } from '../dsp/filter';
 import { exp2, quarterSine, tangentAt } from '../dsp/quick';
 import type { Kernel } from '../dsp/kernel/kernel';
-import { AMPLITUDE, GAINS, HIGH_PASS, HIGH_PASS_STATES, LONGEST_SPAN, LOW_PASS, LOW_PASS_STATES, MADE, PAN_GAINS, READING, TAIL, TAIL_READING } from '../dsp/kernel/layout';
+import { AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, MADE, PAN_GAINS, READING, STATES as SECTION_STATES, TAIL, TAIL_READING } from '../dsp/kernel/layout';
+import type { Chance } from '../dsp/chance';
+import type { CombPool } from '../dsp/comb';
+import { B, draw, DRAW, PHASE, SEED, STATE_SIZE, VALUE } from '../movers/mover';
+import { stride, strollInto } from '../movers/wander';
 import { LAYER_PARAMETERS } from '../rig/parameters';
+import type { Receive } from '../rig/schema';
 import { setPan, type PanGains } from '../dsp/pan';
 import { levelFor, type PreparedSample } from '../dsp/sample';
 import { fillWindow, foldIntoLoop, framesInWindow, readSample } from '../dsp/sampleReader';
 import { DRAWS, NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
 import type { LayerState } from './layerState';
 import type { CompiledWindow, Voicing } from './program';
-import { ATTACK, DECAY, DELAY, ENVELOPE_BITS, HOLD, RELEASE, START_LEVEL, STRIKE_VALUES, SUSTAIN, VIBRATO_ONSET, VIBRATO_RATE } from './strikeValues';
-import { CUTOFF_KEY, cutoffKeyOf, GAIN, LOOP_LENGTH, LOOP_POSITION, LOW_CUT_KEY, MORPH, PAN, Q, SEMITONES, VALUES, VIBRATO } from './voiceValues';
+import { ATTACK, ATTACK_CURVE, COMB_DAMPING, DECAY, DECAY_CURVE, DELAY, DRIFT, DRIFT_TIME, ENVELOPE_TO_CUTOFF, ENVELOPE_TO_CUTOFF2, FILTER2_KIND, FILTER_KIND, FILTER_PATHS, HOLD, movesEnvelope, ONSET, ONSET_TIME, RELEASE, RELEASE_CURVE, START_LEVEL, STRIKE_VALUES, SUSTAIN, TILT_PIVOT, VIBRATO_ONSET, VIBRATO_RATE } from './strikeValues';
+import { VoiceFilters } from './voiceFilters';
+import { CUTOFF2_KEY, CUTOFF_KEY, cutoffKeyOf, DRIVE, GAIN, LOOP_LENGTH, LOOP_POSITION, LOW_CUT_KEY, MORPH, PAN, Q, Q2, SEMITONES, TILT, VALUES, VIBRATO } from './voiceValues';
 
 /** A voice that must go, goes in this time: short enough to free it, long enough not to click. */
 const FADE_SECONDS = 0.005;
@@ -21,7 +26,7 @@ const END_FRAMES = 64;
 /** Elements of a voice's block in the kernel's memory. */
 const POSITION = READING >> 3, STEP = POSITION + 1, TAIL_POSITION = TAIL_READING >> 3, TAIL_STEP = TAIL_POSITION + 1;
 const SPAN_GAIN = GAINS >> 3, PAN_GAIN = PAN_GAINS >> 3, NEXT_AMPLITUDE = AMPLITUDE >> 3;
-const STATES = LOW_PASS_STATES >> 3, STATES_END = (HIGH_PASS_STATES >> 3) + 4;
+const STATES = SECTION_STATES >> 3, STATES_END = COEFFICIENTS >> 3;
 
 /** A loop that has been moved is crossfaded over at least this time, or a quarter of its length. */
 const LEAST_CROSSFADE_SECONDS = 0.005;
@@ -55,13 +60,17 @@ export class Voice implements NoteValues {
   /** Order of birth, so that equal voices are told apart. */
   born = 0;
   zone = 0;
-  /** What was read when it began, by place of `strikeValues`, and a bit for each place that something moved: those stay whatever is edited. */
+  /** What was read when it began, by place of `strikeValues`, and 1 for each place that something moved: those stay whatever is edited. */
   readonly strikeValues = new Float64Array(STRIKE_VALUES);
-  strikeMoved = 0;
+  readonly strikeMoved = new Uint8Array(STRIKE_VALUES);
   /** Semitones by which its layer moved the key, and the level of the strike as the layer felt it. */
   transpose = 0;
   touchGain = 1;
   touchMoved = false;
+  /** What its layer let it hear when it began: a note keeps to the rules that it began with. */
+  receive!: Receive;
+  /** The note of a path that it belongs to; 0: the key itself plays it. */
+  made = 0;
   /** Of a layer that crossfades along its list: how many sounds the list has (1: it does not), and which of them this is. */
   morphs = 1;
   morph = 0;
@@ -70,6 +79,10 @@ export class Voice implements NoteValues {
   /** Pitch it is heading for without its vibrato; whether it has any. */
   readonly stillSemitones = new Float64Array(1);
   trembles = false;
+  /** The envelope of its level moves a filter. */
+  follows = false;
+  /** Where the filters are heading without the envelope. */
+  readonly stillCutoffs = new Float64Array(2);
   /** Of the zone alone: windows × gain, pan, distance from the root in semitones; the windows of the layer that are read at the strike are in the gain as well. */
   zoneGain = 0;
   zonePan = 0;
@@ -101,13 +114,20 @@ export class Voice implements NoteValues {
   private readonly envelope = new Envelope();
   /** The envelope of its voicing, or its own where something moved it. */
   private shape!: EnvelopeShape;
-  private readonly ownShape: EnvelopeShape = { delay: 0, startLevel: 0, attack: 0.001, hold: 0, decay: 1, sustain: 1, release: 0.2 };
+  private readonly ownShape: EnvelopeShape = { delay: 0, startLevel: 0, attack: 0.001, hold: 0, decay: 1, sustain: 1, release: 0.2, attackCurve: 0, decayCurve: 0, releaseCurve: 0 };
   /** What is led (see {@link lead}): a bit for each place, ticks that are left of the way, and how things stand and how far they go in a tick. */
   private led = 0;
   private ticksLeft = 0;
   private readonly glides = new Float64Array(GLIDES);
   /** Seconds that have gone by when it is led, and the frame up to which it was led last. */
   readonly waited = new Float64Array(2);
+  private readonly filters: VoiceFilters;
+  /** Of a glide: semitones left of the way, and how many go by in a second. */
+  private readonly gliding = new Float64Array(2);
+  /** Of the drift: a walk of its own, as wandering movers have it. */
+  private readonly drifting = new Float64Array(STATE_SIZE);
+  /** Of the onset: seconds left, and the factor now. */
+  private readonly onset = Float64Array.of(0, 1);
   /** Of the vibrato: where in its round it is, and seconds since the strike. */
   private sway = 0;
   private swaySeconds = 0;
@@ -115,8 +135,6 @@ export class Voice implements NoteValues {
   private settled = false;
   private fade = 1;
   private fadeStep = 0;
-  private lowPassOn = false;
-  private highPassOn = false;
   private readonly panGains: PanGains = { ll: 0, rl: 0, lr: 0, rr: 0 };
   /** Where the amplitude stands at the end of this span. A field, because a number handed to a function may be put on the heap. */
   private nextAmplitude = 0;
@@ -125,11 +143,12 @@ export class Voice implements NoteValues {
   private readonly first: number;
   private readonly numbers: Float64Array;
 
-  constructor(private readonly kernel: Kernel, readonly n: number, readonly states: Float64Array, private readonly tangents: Float64Array) {
+  constructor(private readonly kernel: Kernel, readonly n: number, readonly states: Float64Array, private readonly tangents: Float64Array, private readonly combs: { readonly pool: CombPool | null }) {
     this.row = n * NOTE_STATE;
     this.block = kernel.voiceAt(n);
     this.first = this.block >> 3;
     this.numbers = kernel.numbers;
+    this.filters = new VoiceFilters(kernel, this.block, tangents);
   }
 
   /** Starts from silence. The targets must have been worked out. `start` and `end` in frames of the recording. */
@@ -137,18 +156,24 @@ export class Voice implements NoteValues {
     this.active = true;
     this.released = this.sustained = this.caught = false;
     this.keyDown = true;
-    this.trembles = this.targets[VIBRATO] > 0;
+    const { strikeValues } = this;
+    this.filters.begin(strikeValues[FILTER_KIND], strikeValues[FILTER2_KIND], strikeValues[FILTER_PATHS] === 1, strikeValues, COMB_DAMPING, TILT_PIVOT, this.combs.pool);
+    this.follows = strikeValues[ENVELOPE_TO_CUTOFF] !== 0 || strikeValues[ENVELOPE_TO_CUTOFF2] !== 0;
+    this.trembles = this.targets[VIBRATO] > 0 || this.gliding[0] !== 0 || strikeValues[DRIFT] > 0;
     this.led = this.ticksLeft = 0;
     this.stillSemitones[0] = this.targets[SEMITONES];
     this.sample = sample;
+    if (this.follows) this.followEnvelope();
     this.now.set(this.targets);
+    this.now[SEMITONES] += this.gliding[0];
     this.settled = false;
     this.fade = 1;
     this.fadeStep = 0;
     this.amplitude = 0;
     this.level = 0;
     this.end = Math.min(end, sample.levels[0].frames);
-    this.lowPassOn = this.highPassOn = false;
+    this.onset[0] = strikeValues[ONSET] === 0 ? 0 : strikeValues[ONSET_TIME];
+    this.onset[1] = strikeValues[ONSET] === 0 ? 1 : 10 ** (strikeValues[ONSET] / 20);
     const { numbers, first } = this;
     numbers[first + POSITION] = Math.min(start, sample.levels[0].frames);
     numbers.fill(0, first + SPAN_GAIN, first + SPAN_GAIN + 4);
@@ -165,7 +190,7 @@ export class Voice implements NoteValues {
 
   /** Takes the times and levels of the envelope from what was read at the strike, or has been edited since. */
   shapeEnvelope(): void {
-    if ((this.strikeMoved & ENVELOPE_BITS) === 0) {
+    if (!movesEnvelope(this.strikeMoved)) {
       this.shape = this.voicing.envelope;
       return;
     }
@@ -178,6 +203,9 @@ export class Voice implements NoteValues {
     shape.decay = strikeValues[DECAY];
     shape.sustain = strikeValues[SUSTAIN];
     shape.release = strikeValues[RELEASE];
+    shape.attackCurve = strikeValues[ATTACK_CURVE];
+    shape.decayCurve = strikeValues[DECAY_CURVE];
+    shape.releaseCurve = strikeValues[RELEASE_CURVE];
   }
 
   /** Its part, at equal power, of a layer that crossfades along its list: the two sounds next to where the choice is share. */
@@ -196,9 +224,62 @@ export class Voice implements NoteValues {
     const onset = strikeValues[VIBRATO_ONSET];
     const grown = this.swaySeconds < onset ? this.swaySeconds / onset : 1;
     targets[SEMITONES] = this.stillSemitones[0] + targets[VIBRATO] * grown * Math.sin(2 * Math.PI * this.sway);
-    if (targets[VIBRATO] > 0) return;
-    this.trembles = false;
-    this.settled = false;
+    const { gliding, drifting } = this;
+    if (gliding[0] !== 0) {
+      const step = gliding[1] * seconds;
+      if (Math.abs(step) >= Math.abs(gliding[0])) gliding[0] = 0;
+      else gliding[0] -= step;
+      targets[SEMITONES] += gliding[0];
+    }
+    if (strikeValues[DRIFT] > 0) {
+      drifting[PHASE] += seconds / strikeValues[DRIFT_TIME];
+      if (drifting[PHASE] >= 1) {
+        drifting[PHASE] -= Math.floor(drifting[PHASE]);
+        stride(drifting, 0);
+      }
+      strollInto(drifting, 0);
+      targets[SEMITONES] += (drifting[VALUE] * strikeValues[DRIFT]) / 100;
+    } else if (targets[VIBRATO] <= 0 && gliding[0] === 0) {
+      this.trembles = false;
+      this.settled = false;
+    }
+  }
+
+  /** Draws what a new voice has of its own, and forgets what another had. */
+  beginSway(scatter: Chance): void {
+    this.gliding[0] = 0;
+    if (this.strikeValues[DRIFT] === 0) return;
+    const { drifting } = this;
+    drifting.fill(0);
+    drifting[SEED] = 1 + scatter.below(0x7fff_fffe);
+    draw(drifting, 0);
+    drifting[B] = drifting[DRAW];
+    stride(drifting, 0);
+    draw(drifting, 0);
+    drifting[PHASE] = (drifting[DRAW] + 1) / 2;
+  }
+
+  /** Begins so many semitones away from its pitch, and goes there in so many seconds. */
+  glideFrom(semitones: number, seconds: number): void {
+    this.gliding[0] = seconds > 0 ? semitones : 0;
+    this.gliding[1] = seconds > 0 ? semitones / seconds : 0;
+  }
+
+  /** Goes on to another pitch of its zone, in so many seconds. */
+  glideTo(zoneSemitones: number, seconds: number): void {
+    const { gliding } = this;
+    gliding[0] = seconds > 0 ? gliding[0] + this.zoneSemitones - zoneSemitones : 0;
+    gliding[1] = seconds > 0 ? gliding[0] / seconds : 0;
+    this.zoneSemitones = zoneSemitones;
+    if (gliding[0] !== 0) this.trembles = true;
+  }
+
+  /** Moves the filters by the envelope of the level. */
+  followEnvelope(): void {
+    const { strikeValues, targets, stillCutoffs } = this;
+    const { value } = this.envelope;
+    targets[CUTOFF_KEY] = Math.max(0, Math.min(HIGHEST_KEY, stillCutoffs[0] + strikeValues[ENVELOPE_TO_CUTOFF] * value));
+    targets[CUTOFF2_KEY] = Math.max(0, Math.min(HIGHEST_KEY, stillCutoffs[1] + strikeValues[ENVELOPE_TO_CUTOFF2] * value));
   }
 
   /**
@@ -208,7 +289,7 @@ export class Voice implements NoteValues {
   lead(engineRate: number): void {
     const { now, targets, glides, sample, numbers } = this;
     const { program } = this.layer;
-    const led = program.movingBits | (program.moves ? 1 << GAIN : 0) | (this.trembles ? 1 << SEMITONES : 0);
+    const led = this.ledNow();
     if (led & (1 << SEMITONES)) {
       if ((this.led & (1 << SEMITONES)) === 0) glides[RATIO] = 2 ** (now[SEMITONES] / 12);
       worked[0] = targets[SEMITONES] / 12;
@@ -243,13 +324,11 @@ export class Voice implements NoteValues {
       const before = now[CUTOFF_KEY];
       if ((led & (1 << CUTOFF_KEY)) !== 0) now[CUTOFF_KEY] = targets[CUTOFF_KEY];
       if ((led & (1 << Q)) !== 0) now[Q] = targets[Q];
-      const wasOn = this.lowPassOn;
+      const { filters } = this;
+      const wasOn = filters.firstIsIn;
       // One that comes in is primed; one that is in goes on from where it is.
-      if (!wasOn || (led & (1 << LOW_CUT_KEY)) !== 0) {
-        if ((led & (1 << LOW_CUT_KEY)) !== 0) now[LOW_CUT_KEY] = targets[LOW_CUT_KEY];
-        this.setFilters(engineRate, false, true);
-      }
-      if (this.lowPassOn && (led & ((1 << CUTOFF_KEY) | (1 << Q))) !== 0) {
+      if (!wasOn) this.setFilters(engineRate, false, true);
+      if (filters.firstIsIn && (led & ((1 << CUTOFF_KEY) | (1 << Q))) !== 0) {
         if (!wasOn || (this.led & FILTER_BITS) === 0) {
           glides[TANGENT] = wasOn ? before : HIGHEST_KEY;
           tangentAt(this.tangents, glides, TANGENT);
@@ -264,6 +343,16 @@ export class Voice implements NoteValues {
     if (led & (1 << GAIN)) glides[GAINS_STEP] = (targets[GAIN] - now[GAIN]) / LEAD;
     this.led = led;
     this.ticksLeft = LEAD;
+    // What is not led goes its way a share at a time.
+    if ((program.movingBits & ~led & SMOOTHED_BITS) !== 0 || this.follows) this.settled = false;
+  }
+
+  /** Which values go in straight lines to where they are led: what moves of pitch, gain and pan, and the cutoff of a low-pass. */
+  private ledNow(): number {
+    const { program } = this.layer;
+    let led = program.movingBits | (program.moves ? 1 << GAIN : 0) | (this.trembles ? 1 << SEMITONES : 0);
+    if (this.follows) led |= 1 << CUTOFF_KEY;
+    return led & (this.filters.isLowPass ? LED_BITS : LED_BITS & ~FILTER_BITS);
   }
 
   /** Takes what is led on by a span. */
@@ -286,12 +375,10 @@ export class Voice implements NoteValues {
         numbers[at + 3] += glides[PANS + 3] * share;
       }
     }
-    if (this.lowPassOn && (led & ((1 << CUTOFF_KEY) | (1 << Q))) !== 0 && (glides[TANGENT + 1] !== 0 || glides[DAMPING + 1] !== 0)) {
+    if ((led & FILTER_BITS) !== 0 && this.filters.firstIsIn && (glides[TANGENT + 1] !== 0 || glides[DAMPING + 1] !== 0)) {
       glides[TANGENT] += glides[TANGENT + 1] * share;
       glides[DAMPING] += glides[DAMPING + 1] * share;
-      section.g = glides[TANGENT];
-      section.q = glides[DAMPING];
-      fillSection(numbers, (this.block + LOW_PASS) >> 3, 'low', section);
+      this.filters.glideFirst(glides, TANGENT, DAMPING);
     }
   }
 
@@ -335,8 +422,8 @@ export class Voice implements NoteValues {
   }
 
   /** Goes silent within {@link FADE_SECONDS}. */
-  dismiss(engineRate: number): void {
-    this.fadeOver(FADE_SECONDS * engineRate);
+  dismiss(engineRate: number, seconds = FADE_SECONDS): void {
+    this.fadeOver(seconds * engineRate);
   }
 
   /** How loud it is, or is about to be where it has just begun: 0 for what is not let through. */
@@ -362,7 +449,8 @@ export class Voice implements NoteValues {
     if (!level.loop && !this.living) this.fadeAtEnd(frames);
     this.envelope.advance(this.shape, frames, engineRate);
     if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
-    this.nextAmplitude = heard ? this.envelope.value * this.now[GAIN] * this.fade : 0;
+    if (this.onset[0] > 0) this.decayOnset(frames, engineRate);
+    this.nextAmplitude = heard ? this.envelope.value * this.now[GAIN] * this.fade * this.onset[1] : 0;
     if (this.nextAmplitude === 0 && this.amplitude === 0) {
       const { numbers, first } = this;
       numbers[first + POSITION] += numbers[first + STEP] * frames;
@@ -370,26 +458,45 @@ export class Voice implements NoteValues {
       if (this.living) this.foldLivingLoop(level.factor);
     } else this.sound(level, at, frames);
     this.amplitude = this.nextAmplitude;
-    if (this.envelope.isDone || this.fade === 0) this.active = false;
+    if (this.envelope.isDone || this.fade === 0) {
+      this.active = false;
+      this.filters.end();
+    }
+  }
+
+  /** The onset goes back to the level of the note, in a straight line of dB. */
+  private decayOnset(frames: number, engineRate: number): void {
+    const { onset, strikeValues } = this;
+    onset[0] -= frames / engineRate;
+    onset[1] = onset[0] > 0 ? 10 ** ((strikeValues[ONSET] * onset[0]) / strikeValues[ONSET_TIME] / 20) : 1;
   }
 
   /** Adds the span to the bus, its gains moving in straight lines to the next amplitude. */
   private sound(level: PreparedSample['levels'][number], at: number, frames: number): void {
     const { kernel, block, sample } = this;
     const stereo = sample.channels - 1;
-    const low = this.lowPassOn ? 1 : 0;
-    const high = this.highPassOn ? 1 : 0;
+    const { filters } = this;
     this.numbers[this.first + NEXT_AMPLITUDE] = this.nextAmplitude;
     if (this.living || this.tailFrames > 0) {
       this.readLivingLoop(level, frames);
-      kernel.loops.finish(block, stereo, at, frames, low, high);
+      this.finish(stereo, at, frames);
     } else if (framesInWindow(kernel, block + READING, frames) < frames) {
       readSample(level, sample.channels, kernel, block + READING, MADE, 0, frames);
-      kernel.loops.finish(block, stereo, at, frames, low, high);
+      this.finish(stereo, at, frames);
     } else {
       fillWindow(level, sample.channels, kernel, block + READING, frames);
-      kernel.loops.play(block, stereo, at, frames, low, high);
+      if (filters.isLong) {
+        kernel.loops.read(block + READING, stereo, MADE, frames);
+        this.finish(stereo, at, frames);
+      } else kernel.loops.play(block, stereo, at, frames, filters.sections);
     }
+  }
+
+  /** Takes what was made through the filters, and adds it to the bus. */
+  private finish(stereo: number, at: number, frames: number): void {
+    const { filters, kernel, block } = this;
+    if (filters.isLong) filters.process(stereo, frames);
+    kernel.loops.finish(block, stereo, at, frames, filters.isLong ? 0 : filters.sections);
   }
 
   /** Makes the span from a loop whose rounds are crossfaded as they come, so that it can move between them. */
@@ -462,8 +569,7 @@ export class Voice implements NoteValues {
   /** Takes the values a share of the way to their targets, and all of it once next to nothing is left. Those of the loop are read when it comes round. */
   private approach(smoothing: Float64Array, frames: number, engineRate: number): void {
     const { now, targets } = this;
-    const { program } = this.layer;
-    const led = program.movingBits | (program.moves ? 1 << GAIN : 0) | (this.trembles ? 1 << SEMITONES : 0);
+    const led = this.ledNow();
     const share = smoothing[frames];
     let moved = 0;
     this.settled = true;
@@ -479,7 +585,7 @@ export class Voice implements NoteValues {
     }
     if (moved & (1 << SEMITONES)) this.setPitch(engineRate);
     if (moved & (1 << PAN)) this.setPan();
-    if (moved & FILTER_BITS) this.setFilters(engineRate, false);
+    if (moved & FILTERED_BITS) this.setFilters(engineRate, false);
   }
 
   /** To be called when the targets were written anew. */
@@ -513,51 +619,28 @@ export class Voice implements NoteValues {
 
   /** A low-pass that comes in during a note first hears the frames that went before, fully open, and stays so for a span: it takes up the signal where it is, and closes from there. */
   private primeLowPass(engineRate: number): void {
-    const { sample, kernel, numbers, block } = this;
+    const { sample, kernel, numbers, block, filters } = this;
     const at = this.first + POSITION;
     const position = numbers[at];
-    section.cutoffHz = LAYER_PARAMETERS.cutoff.high;
-    section.q = Math.SQRT1_2;
-    setSection(numbers, (block + LOW_PASS) >> 3, 'low', section, engineRate);
+    const others = filters.sections;
+    filters.openFirst(engineRate);
     numbers[at] = Math.max(0, position - PRIMING * numbers[this.first + STEP]);
     readSample(sample.levels[this.level], sample.channels, kernel, block + READING, MADE, 0, PRIMING);
-    kernel.loops.filter(block, sample.channels - 1, PRIMING, 1, 0);
+    kernel.loops.filter(block, sample.channels - 1, MADE, PRIMING, filters.sections & ~others);
     numbers[at] = position;
-  }
-
-  private setLowPass(engineRate: number, quickly: boolean): void {
-    if (quickly) {
-      worked[2] = this.now[CUTOFF_KEY];
-      tangentAt(this.tangents, worked, 2);
-      section.g = worked[2];
-      section.q = this.now[Q];
-      fillSection(this.numbers, (this.block + LOW_PASS) >> 3, 'low', section);
-      return;
-    }
-    section.cutoffHz = 20 * 2 ** (this.now[CUTOFF_KEY] / 12);
-    section.q = this.now[Q];
-    setSection(this.numbers, (this.block + LOW_PASS) >> 3, 'low', section, engineRate);
   }
 
   /** A filter that is fully open stays out of the way until it is first needed, then stays in for the rest of the note. */
   private setFilters(engineRate: number, atStart: boolean, quickly = false): void {
-    const { now } = this;
-    if (this.lowPassOn || now[CUTOFF_KEY] < OPEN_KEY || now[Q] > OPEN_Q) {
-      if (!this.lowPassOn && !atStart) this.primeLowPass(engineRate);
-      else this.setLowPass(engineRate, quickly);
-      this.lowPassOn = true;
+    const { now, filters } = this;
+    if (filters.needsFirst(now)) {
+      if (filters.isLowPass && !filters.firstIsIn && !atStart) this.primeLowPass(engineRate);
+      else filters.setFirst(now, engineRate, quickly);
     }
-    if (this.highPassOn || now[LOW_CUT_KEY] > CLOSED_KEY) {
-      this.highPassOn = true;
-      section.cutoffHz = 20 * 2 ** (now[LOW_CUT_KEY] / 12);
-      section.q = Math.SQRT1_2;
-      setSection(this.numbers, (this.block + HIGH_PASS) >> 3, 'high', section, engineRate);
-    }
+    filters.setOthers(now, engineRate);
   }
 }
 
-/** What is asked of a filter next. An object, because a fraction handed to a function may be put on the heap. */
-const section: Section = { cutoffHz: 1000, q: Math.SQRT1_2, g: 0 };
 /** Room for what is being worked out. */
 const worked = new Float64Array(3);
 /** Ticks in which a voice reaches what leads it. */
@@ -565,13 +648,12 @@ export const LEAD = 4;
 /** Places of what glides, each before what it goes in a tick: speed of the recording, cutoff, Q; the gain's way alone, the four gains of the pan; and frames of the level that a speed of 1 takes. */
 const RATIO = 0, TANGENT = 2, DAMPING = 4, GAINS_STEP = 6, PANS = 7, PER_FRAME = 11, GLIDES = 12;
 const HIGHEST_KEY = cutoffKeyOf(LAYER_PARAMETERS.cutoff.high);
-const FILTER_BITS = (1 << CUTOFF_KEY) | (1 << Q) | (1 << LOW_CUT_KEY);
-/** From 20 kHz up the low-pass is open, at 20 Hz the high-pass. */
-const OPEN_KEY = cutoffKeyOf(20000);
-const OPEN_Q = 0.75;
-const CLOSED_KEY = 0.05;
+const FILTER_BITS = (1 << CUTOFF_KEY) | (1 << Q);
+/** What is led; all else goes a share of its way in each span. */
+const LED_BITS = (1 << GAIN) | (1 << PAN) | (1 << SEMITONES) | FILTER_BITS;
+const FILTERED_BITS = FILTER_BITS | (1 << LOW_CUT_KEY) | (1 << CUTOFF2_KEY) | (1 << Q2) | (1 << DRIVE) | (1 << TILT);
 /** Frames in which a filter as open as one that comes in has forgotten how it began. */
 const PRIMING = 24;
 /** The values that move smoothly, and what is left of the way when they have arrived. */
-const SMOOTHED = LOW_CUT_KEY + 1;
-const ENOUGH = Float64Array.of(1e-6, 1e-4, 1e-4, 1e-2, 1e-3, 1e-2);
+const SMOOTHED = TILT + 1, SMOOTHED_BITS = (1 << SMOOTHED) - 1;
+const ENOUGH = Float64Array.of(1e-6, 1e-4, 1e-4, 1e-2, 1e-3, 1e-2, 1e-2, 1e-3, 1e-2, 1e-3);

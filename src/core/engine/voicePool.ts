@@ -1,5 +1,7 @@
+import { CombPool } from '../dsp/comb';
 import type { Kernel } from '../dsp/kernel/kernel';
 import { tangentsFor } from '../dsp/quick';
+import type { LayerState } from './layerState';
 import { NOTE_STATE } from './noteValues';
 import { Voice } from './voice';
 
@@ -14,6 +16,9 @@ export class VoicePool {
   /** States of movers that notes have for themselves, a row for each voice and one for a strike that is being answered. */
   readonly states: Float64Array;
 
+  /** Memories of combs; made when a program first needs them. */
+  readonly combs: { pool: CombPool | null } = { pool: null };
+
   /** Strikes and voices so far, over all patches. */
   strikeCount = 0;
   births = 0;
@@ -21,7 +26,12 @@ export class VoicePool {
   constructor(kernel: Kernel, private readonly maxVoices: number, private readonly engineRate: number) {
     const count = maxVoices + LEAVING;
     this.states = new Float64Array((count + 1) * NOTE_STATE);
-    this.all = Array.from({ length: count }, (_, n) => new Voice(kernel, n, this.states, tangentsFor(engineRate)));
+    this.all = Array.from({ length: count }, (_, n) => new Voice(kernel, n, this.states, tangentsFor(engineRate), this.combs));
+  }
+
+  /** Makes what combs need: to be called where a program is taken over, not while sound is made. */
+  prepareCombs(): void {
+    this.combs.pool ??= new CombPool();
   }
 
   /** The row of a strike that is being answered. */
@@ -37,13 +47,24 @@ export class VoicePool {
   }
 
   /** A voice for a strike: a free one, after an old or quiet one has been sent away where the limit is reached. Null where all that sound are of the same strike. */
-  take(strike: number): Voice | null {
-    if (this.isFull) {
-      const victim = this.victim(strike);
+  take(strike: number, layer: LayerState, limit: number): Voice | null {
+    if (limit > 0 && this.countOf(layer) >= limit) {
+      // A layer at its own limit makes room for itself.
+      const victim = this.victim(strike, layer);
+      if (!victim) return null;
+      victim.dismiss(this.engineRate);
+    } else if (this.isFull) {
+      const victim = this.victim(strike, null);
       if (!victim || victim.amplitude === 0) return victim;
       victim.dismiss(this.engineRate);
     }
     return this.free() ?? this.quietestLeaving();
+  }
+
+  private countOf(layer: LayerState): number {
+    let count = 0;
+    for (const voice of this.all) if (voice.active && !voice.isDismissed && voice.layer === layer) count++;
+    return count;
   }
 
   private free(): Voice | null {
@@ -52,12 +73,12 @@ export class VoicePool {
   }
 
   /** Who goes for a strike: of those let go first, then of those that pedals hold, then of those under fingers, the one that is quietest, its age counted in. */
-  private victim(strike: number): Voice | null {
+  private victim(strike: number, layer: LayerState | null): Voice | null {
     let best: Voice | null = null;
     let bestClaim = 0;
     let bestDb = 0;
     for (const voice of this.all) {
-      if (!voice.active || voice.isDismissed || voice.strike === strike) continue;
+      if (!voice.active || voice.isDismissed || voice.strike === strike || (layer && voice.layer !== layer)) continue;
       const claim = voice.released && !voice.fullLength ? 0 : voice.keyDown ? 2 : 1;
       if (best && claim > bestClaim) continue;
       const db = 20 * Math.log10(voice.loudness + 1e-9) - DB_PER_STRIKE * (strike - voice.strike);

@@ -1,7 +1,7 @@
 import { parseSource, type SourceId } from '../space/source';
 import type { MoverKindId } from '../movers';
 import { LAYER_PARAMETERS, SECTIONS, XY_PARAMETERS, type LayerParameterId, type XyParameterId, type ZoneParameterId } from './parameters';
-import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type Layer, type LayerWindow, type Mark, type Mover, type Patch, type Rig, type Route, type Sound, type XyPad, type Zone, type ZoneLoop } from './schema';
+import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type Layer, type LayerWindow, type Mark, type Mover, type NotePath, type Patch, type Rig, type Route, type Sound, type XyPad, type Zone, type ZoneLoop } from './schema';
 
 /** A window that lets everything through: the whole range of its source, no fades. */
 export function fullWindow(source: SourceId): LayerWindow {
@@ -21,12 +21,22 @@ export const freeMark = (patch: Patch): Mark => {
   return all.find(({ colour }) => !colours.has(colour)) ?? all.find(({ colour, shape }) => !pairs.has(`${colour} ${shape}`)) ?? markAt(patch.layers.length);
 };
 
+/** A path on which a note stays what it is. */
+export const newPath = (): NotePath => ({
+  ranges: 'played',
+  scale: { on: false, name: 'major', root: 0, outside: 'nearest' },
+  chord: { on: false, notes: [], in: 'semitones', harmony: 'written' },
+  arpeggio: { on: false, order: 'up', pattern: [{ kind: 'note', velocity: 1, octave: 0, chance: 1 }], hold: false, start: 'key' },
+  playing: 'poly', glide: 'time', limit: 0, output: '', outputChannel: 1, seed: 1,
+});
+
 /** A layer that plays a sound everywhere, with every parameter at its default. */
 export const newLayer = (id: string, name: string, soundId: string, mark: Mark): Layer => ({
   id, name, mark, soundId, list: [], morph: false, showsName: true, on: true,
   windows: [fullWindow('key'), fullWindow('velocity')],
-  receive: { port: 'any', channel: 'any', bend: true, sustain: true, wheel: true, pressure: true, expression: true },
+  receive: { port: 'any', channel: 'any', bend: true, sustain: true, sostenuto: true, wheel: true, pressure: true, expression: true, program: false },
   transpose: 0,
+  path: newPath(),
   touch: { curve: 0, outLow: 1, outHigh: 127, fixed: null },
   params: {},
 });

@@ -1,4 +1,6 @@
 import { MOVERS, type MoverKindId } from '../movers';
+import { FILTER_KINDS } from '../dsp/filterKinds';
+import { length } from '../movers/parameters';
 import { define, type Parameter } from '../space/parameter';
 
 export { fromNormal, toNormal, unitInPlace, type Law, type Parameter } from '../space/parameter';
@@ -30,6 +32,37 @@ export const LAYER_PARAMETERS = define({
   vibratoDepth: { label: 'vibrato depth', unit: 'cents', low: 0, high: 200, default: 0, law: 'linear', reach: 'note', sides: 1, sense: [0, 60], help: 'How far the pitch of each note sways to either side.' },
   vibratoRate: { label: 'vibrato rate', unit: 'Hz', low: 0.1, high: 16, default: 5.5, law: 'log', reach: 'note', atStrike: true, sides: 2, sense: [3, 8], help: 'How often the pitch sways in a second.' },
   vibratoOnset: { label: 'vibrato onset', unit: 's', low: 0, high: 5, default: 0.2, law: 'linear', reach: 'note', atStrike: true, sides: 1, sense: [0, 1.5], help: 'Time after the strike in which the vibrato grows to its depth.' },
+  attackCurve: { label: 'attack curve', unit: '%', low: -100, high: 100, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 2, help: 'Above 0 quick at first, below slow at first; 0 is a straight line.' },
+  decayCurve: { label: 'decay curve', unit: '%', low: -100, high: 100, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 2, help: 'Above 0 quicker at first, below nearer to a straight line; 0 dies away as strings do.' },
+  releaseCurve: { label: 'release curve', unit: '%', low: -100, high: 100, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 2, help: 'Above 0 quicker at first, below nearer to a straight line; 0 dies away as strings do.' },
+  onset: { label: 'onset', unit: 'dB', low: -24, high: 24, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 2, sense: [-12, 12], help: 'How much louder or softer each note begins, without touching the samples.' },
+  onsetTime: { label: 'onset time', unit: 's', low: 0.002, high: 1, default: 0.04, law: 'log', reach: 'note', atStrike: true, sides: 2, help: 'Time in which the onset goes back to the level of the note.' },
+  drift: { label: 'drift', unit: 'cents', low: 0, high: 50, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 1, sense: [0, 20], help: 'How far the pitch of each voice strays, each on its own.' },
+  driftTime: { label: 'drift time', unit: 's', low: 0.1, high: 30, default: 3, law: 'log', reach: 'note', atStrike: true, sides: 2, help: 'How long a voice takes from one pitch that it strays to, to the next.' },
+  panChance: { label: 'pan by chance', unit: '%', low: 0, high: 100, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 1, help: 'How far from its place a note may stand, each somewhere else.' },
+  panKeys: { label: 'pan by key', unit: '%', low: -100, high: 100, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 2, help: 'Above 0 low keys stand left and high ones right, below 0 the other way round.' },
+  unison: { label: 'unison', unit: '', low: 1, high: 8, default: 1, law: 'steps', reach: 'note', atStrike: true, sides: 1, help: 'Voices that play each note together.' },
+  detune: { label: 'unison detune', unit: 'cents', low: 0, high: 100, default: 12, law: 'linear', reach: 'note', atStrike: true, sides: 1, sense: [0, 40], help: 'Distance in pitch between the outermost voices of a unison.' },
+  unisonWidth: { label: 'unison width', unit: '%', low: 0, high: 100, default: 60, law: 'linear', reach: 'note', atStrike: true, sides: 1, help: 'How far apart the voices of a unison stand.' },
+  glide: { label: 'glide', unit: 's', low: 0, high: 5, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 1, sense: [0, 1], help: 'Time in which a note goes from the pitch of the last one to its own.' },
+  filterKind: { label: 'filter', unit: '', low: 0, high: FILTER_KINDS.length - 1, default: 1, law: 'steps', reach: 'note', atStrike: true, sides: 1, steps: FILTER_KINDS, help: 'What the first filter lets through.' },
+  filter2Kind: { label: 'second filter', unit: '', low: 0, high: FILTER_KINDS.length - 1, default: 0, law: 'steps', reach: 'note', atStrike: true, sides: 1, steps: FILTER_KINDS, help: 'What the second filter lets through.' },
+  filterPaths: { label: 'filters', unit: '', low: 0, high: 1, default: 0, law: 'steps', reach: 'note', atStrike: true, sides: 1, steps: ['one after the other', 'side by side'], help: 'Whether the second filter hears what the first one gives, or both hear the sound.' },
+  keyTrack2: { label: 'second filter follows keys', unit: '%', low: -100, high: 200, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 2, help: 'At 100 % the second filter moves with the key, from middle C.' },
+  velocityTrack2: { label: 'second filter follows velocity', unit: 'semitones', low: -96, high: 96, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 2, sense: [-48, 48], help: 'How far the hardest strike moves the second filter.' },
+  envelopeToCutoff: { label: 'filter follows envelope', unit: 'semitones', low: -96, high: 96, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 2, sense: [-60, 60], help: 'How far the envelope of the level moves the filter.' },
+  envelopeToCutoff2: { label: 'second filter follows envelope', unit: 'semitones', low: -96, high: 96, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 2, sense: [-60, 60], help: 'How far the envelope of the level moves the second filter.' },
+  combDamping: { label: 'comb damping', unit: '%', low: 0, high: 100, default: 20, law: 'linear', reach: 'note', atStrike: true, sides: 1, help: 'How much of the treble a comb loses in each round.' },
+  tiltPivot: { label: 'tilt pivot', unit: 'Hz', low: 100, high: 5000, default: 800, law: 'log', reach: 'note', atStrike: true, sides: 2, help: 'The frequency that tilting leaves as loud as it is.' },
+  cutoff2: { label: 'second cutoff', unit: 'Hz', low: 20, high: 20480, default: 1000, law: 'log', reach: 'note', sides: 2, sense: [60, 12000], help: 'Where the second filter is.' },
+  resonance2: { label: 'second resonance', unit: '', low: 0.5, high: 20, default: Math.SQRT1_2, law: 'log', reach: 'note', sides: 1, sense: [0.5, 8], help: 'Q of the second filter: 0.71 is flat, higher rings.' },
+  drive: { label: 'drive', unit: 'dB', low: 0, high: 36, default: 0, law: 'linear', reach: 'note', sides: 1, sense: [0, 24], help: 'How hard the sound is driven into soft saturation between the two filters; full-scale peaks keep their level.' },
+  tilt: { label: 'tilt', unit: 'dB', low: -6, high: 6, default: 0, law: 'linear', reach: 'note', sides: 2, sense: [-3, 3], help: 'dB that each octave above the pivot gains, and each one below it loses.' },
+  strum: { label: 'strum', unit: 's', low: 0, high: 0.5, default: 0, law: 'linear', reach: 'note', atStrike: true, sides: 1, sense: [0, 0.12], help: 'Time from one note of a chord to the next.' },
+  arpRate: { ...length('1/16', 'How long a step of the arpeggio lasts.'), label: 'arpeggio step', reach: 'note', atStrike: true },
+  arpGate: { label: 'arpeggio gate', unit: '%', low: 5, high: 200, default: 70, law: 'linear', reach: 'note', atStrike: true, sides: 2, help: 'Share of its step that a note is held.' },
+  arpSwing: { label: 'arpeggio swing', unit: '%', low: 50, high: 75, default: 50, law: 'linear', reach: 'note', atStrike: true, sides: 1, help: 'Share of two steps that the first one takes: 50 even, 66 as triplets.' },
+  arpOctaves: { label: 'arpeggio octaves', unit: '', low: 1, high: 4, default: 1, law: 'steps', reach: 'note', atStrike: true, sides: 1, help: 'Octaves that the arpeggio goes through.' },
   loopPosition: { label: 'loop position', unit: '%', low: -100, high: 100, default: 0, law: 'linear', reach: 'note', sides: 2, help: 'Moves the loop of each sample through it, as a share of its length.' },
   loopLength: { label: 'loop length', unit: '%', low: 0.5, high: 400, default: 100, law: 'log', reach: 'note', sides: 2, help: 'Length of the loop of each sample, as a share of its own.' },
 });

@@ -1,5 +1,5 @@
 import { ValidationError, type Schema } from 'yup';
-import { newControllers } from './defaults';
+import { newControllers, newPath } from './defaults';
 import { brokenLink } from './links';
 import { patchSchema, RIG_VERSION, rigSchema, sampleSchema, soundSchema, zoneSchema, type Rig } from './schema';
 
@@ -37,7 +37,17 @@ export const MIGRATIONS: Migrations = {
     patches: mapped(rig.patches, withMoves),
     controllers: isTable(rig.controllers) ? { ...newControllers(), ...rig.controllers } : rig.controllers,
   }),
+  // Layers learned what becomes of a note between key and sound, and to hear the sostenuto pedal apart from the sustain pedal.
+  4: (rig) => ({ ...rig, version: 5, patches: mapped(rig.patches, withPaths) }),
 };
+
+const withPaths = (patch: Json): Json => ({
+  ...patch,
+  layers: mapped(patch.layers, (layer) => ({
+    path: newPath(), ...layer,
+    receive: isTable(layer.receive) ? { sostenuto: layer.receive.sustain ?? true, program: false, ...layer.receive } : layer.receive,
+  })),
+});
 
 const withMoves = (patch: Json): Json => ({
   macroPages: [], xyPads: [], movers: [], ...patch,

@@ -4,6 +4,8 @@ import { CURVE_NAMES, type Curve } from '../space/curve';
 import { type FormulaError, namesOfFormula, parseFormula } from '../space/formula';
 import { MOST_ANCHORS, MOVER_KINDS, parseSource } from '../space/source';
 import { parseControl } from '../music/control';
+import { ARPEGGIO_ORDERS, MOST_PATTERN } from '../music/arpeggios';
+import { OUTSIDE, SCALES } from '../music/scales';
 import { FADE_SHAPES } from '../space/window';
 import { LAYER_PARAMETERS, parseTarget, SECTIONS, ZONE_PARAMETERS, type LayerParameterId, type Parameter, type ZoneParameterId } from './parameters';
 
@@ -164,10 +166,53 @@ const receiveSchema = object({
     .test('channel', (value, context) => value === 'any' || (Number.isInteger(value) && (value as number) >= 1 && (value as number) <= 16)
       || context.createError({ message: `${shown(value)} is neither "any" nor a channel from 1 to 16` })),
   bend: flag('Hears the bend wheel.'),
-  sustain: flag('Hears the sustain and sostenuto pedals.'),
+  sustain: flag('Hears the sustain pedal.'),
+  sostenuto: flag('Hears the sostenuto pedal.'),
   wheel: flag('Hears the modulation wheel (CC 1).'),
   pressure: flag('Hears aftertouch.'),
   expression: flag('Hears volume (CC 7) and expression (CC 11).'),
+  program: flag('A program change picks a sound of its list.'),
+});
+
+/** Notes that a chord adds at the most. */
+export const MOST_ADDED = 6;
+/** Voices that a layer's own limit may allow. */
+export const MOST_LIMIT = 64;
+
+const stepSchema = object({
+  kind: oneOf(['note', 'tie', 'rest'], 'A note, the last note going on, or nothing.'),
+  velocity: num(0, 1.5, 'Share of the velocity that was played.'),
+  octave: whole(-2, 2, 'Octaves added.'),
+  chance: num(0, 1, 'How likely it sounds.'),
+});
+
+const pathSchema = object({
+  ranges: oneOf(['played', 'made'], 'Whether windows on keys are meant for the key that is played, or for the one it becomes by transposition.'),
+  scale: object({
+    on: flag('False: every key stays what it is.'),
+    name: oneOf(SCALES.map(({ id }) => id), 'Which scale.'),
+    root: whole(0, 11, 'Its root, 0 for C.'),
+    outside: oneOf(OUTSIDE, 'What becomes of a note that is not in it.'),
+  }).required('is missing'),
+  chord: object({
+    on: flag('False: nothing is added.'),
+    notes: array(whole(-24, 24, 'A note that is added.')).required('is missing').max(MOST_ADDED, `has more than ${MOST_ADDED} notes`).meta({ doc: 'What is added to each note.' }),
+    in: oneOf(['semitones', 'steps'], 'Whether they count semitones or steps of the scale.'),
+    harmony: oneOf(['written', 'kept', 'drawn'], 'The notes as they are written, as many by chance within the scale and the same for a key each time, or drawn anew at each strike.'),
+  }).required('is missing'),
+  arpeggio: object({
+    on: flag('False: the keys play.'),
+    order: oneOf(ARPEGGIO_ORDERS, 'In which order it goes through what is held.'),
+    pattern: array(list(stepSchema)).required('is missing').min(1, 'has no step').max(MOST_PATTERN, `has more than ${MOST_PATTERN} steps`),
+    hold: flag('Goes on with the keys that were held last.'),
+    start: oneOf(['key', 'beat'], 'Begins with the first key, or on the beat of the transport.'),
+  }).required('is missing'),
+  playing: oneOf(['poly', 'mono', 'legato'], 'All notes, one at a time, or one at a time that goes on to the next key while the last is still held.'),
+  glide: oneOf(['time', 'rate'], 'Whether a glide takes its time for the whole way or for an octave of it.'),
+  limit: whole(0, MOST_LIMIT, 'Voices it may have at once; 0: as many as there are.'),
+  output: text('Name of a MIDI output that gets the notes instead of the sound; empty: the sound plays.'),
+  outputChannel: whole(1, 16, 'Channel of those notes.'),
+  seed: whole(0, 999999, 'Where its chance begins: the same seed gives the same notes.'),
 });
 
 export const layerSchema = object({
@@ -182,6 +227,7 @@ export const layerSchema = object({
   windows: array(list(windowSchema)).required('is missing').meta({ doc: 'Where it sounds: the product of these. One on key and one on velocity are always there.' }),
   receive: receiveSchema.required('is missing'),
   transpose: whole(-48, 48, 'Semitones; the samples of the key it lands on are used.'),
+  path: pathSchema.required('is missing').meta({ doc: 'What becomes of a note between the key and the sound.' }),
   touch: touchSchema.required('is missing'),
   params: params<LayerParameterId>(Object.keys(LAYER_PARAMETERS).filter((each) => each !== 'transpose' && each !== 'touch'), 'Values of its parameters in their units; an absent one has its default. See the table of parameters.'),
 });
@@ -341,7 +387,7 @@ const controllersSchema = object({
   mpe: mpeSchema.required('is missing'),
 });
 
-export const RIG_VERSION = 4;
+export const RIG_VERSION = 5;
 
 export const rigSchema = object({
   format: oneOf(['wavicle-rig'], 'Marks the file.'),
@@ -364,6 +410,7 @@ export type Layer = Patch['layers'][number];
 export type LayerWindow = Layer['windows'][number];
 export type Receive = Layer['receive'];
 export type Touch = Layer['touch'];
+export type NotePath = Layer['path'];
 export type Mark = Layer['mark'];
 export type Route = Patch['routes'][number];
 export type XyPad = Patch['xyPads'][number];

@@ -3,7 +3,7 @@ import { setSection } from '../filter';
 import { prepareSample, type Audio, type Loop } from '../sample';
 import { readSample } from '../sampleReader';
 import { Kernel } from './kernel';
-import { AMPLITUDE, GAINS, HIGH_PASS, LONGEST_SPAN, LOW_PASS, MADE, MOST_VOICE_BLOCKS, PAN_GAINS, READING, TAIL, TAIL_READING, VOICE_BYTES } from './layout';
+import { AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, LOW_CUT, MADE, SECTION_BYTES, MOST_VOICE_BLOCKS, PAN_GAINS, READING, TAIL, TAIL_READING, VOICE_BYTES } from './layout';
 
 const FRAMES = 300;
 const noise = (channels: 1 | 2): Audio => ({ rate: 48000, channels, data: Float32Array.from({ length: FRAMES * channels }, (_, i) => Math.sin(i * i * 0.7)) });
@@ -77,7 +77,7 @@ test('gains move in straight lines from where they stood to where they go, and a
   madeRight.fill(10);
   bus.fill(100);
   busRight.fill(0);
-  kernel.loops.finish(voice, 1, 0, 20, 0, 0);
+  kernel.loops.finish(voice, 1, 0, 20, 0);
   for (let i = 0; i < 20; i++) {
     const share = (i + 1) / 20;
     const from = (a: number, b: number) => a + (b - a) * share;
@@ -96,8 +96,8 @@ test.each([1, 2, 7, 20, 31])('a span of %i frames goes to its own place on the b
   numbers[(voice + AMPLITUDE) / 8] = 1;
   made.fill(2);
   madeRight.fill(3);
-  kernel.loops.finish(voice, 1, 5, frames, 0, 0);
-  kernel.loops.finish(voice, 0, 5 + frames, frames, 0, 0);
+  kernel.loops.finish(voice, 1, 5, frames, 0);
+  kernel.loops.finish(voice, 0, 5 + frames, frames, 0);
   const expected = Array.from(bus, (_, i) => (i < 5 || i >= 5 + 2 * frames ? 0 : i < 5 + frames ? 5 : 2));
   expect([...bus]).toEqual(expected);
   expect([...busRight]).toEqual(expected);
@@ -108,8 +108,8 @@ test('two channels are filtered as each of them alone, in spans of any length', 
     const kernel = new Kernel();
     const { numbers, made, madeRight } = kernel;
     const voice = kernel.voiceAt(7);
-    setSection(numbers, (voice + LOW_PASS) / 8, 'low', { cutoffHz: 1500, q: 4 }, 48000);
-    setSection(numbers, (voice + HIGH_PASS) / 8, 'high', { cutoffHz: 90, q: 1 }, 48000);
+    setSection(numbers, (voice + COEFFICIENTS) / 8, 'low', { cutoffHz: 1500, q: 4 }, 48000);
+    setSection(numbers, (voice + COEFFICIENTS + LOW_CUT * SECTION_BYTES) / 8, 'high', { cutoffHz: 90, q: 1 }, 48000);
     const out: number[][] = [[], []];
     for (const span of [32, 5, 1, 32, 13]) {
       for (let i = 0; i < span; i++) {
@@ -118,7 +118,7 @@ test('two channels are filtered as each of them alone, in spans of any length', 
         made[i] = side === 'right' ? right : left;
         madeRight[i] = right;
       }
-      kernel.loops.filter(voice, side === 'both' ? 1 : 0, span, 1, 1);
+      kernel.loops.filter(voice, side === 'both' ? 1 : 0, MADE, span, 1 | (1 << LOW_CUT));
       out[0].push(...made.subarray(0, span));
       out[1].push(...madeRight.subarray(0, span));
     }

@@ -1,18 +1,18 @@
 import { CODE } from './code';
-import { BUS, BUS_RIGHT, LONGEST_RUN, LONGEST_SPAN, MADE, MADE_RIGHT, MOST_VOICE_BLOCKS, TAIL, TAIL_RIGHT, VOICE_BYTES, VOICES, WINDOW, WINDOW_FRAMES } from './layout';
+import { BUS, BUS_RIGHT, LONGEST_RUN, LONGEST_SPAN, MADE, MADE_RIGHT, MOST_VOICE_BLOCKS, SIDE, SIDE_RIGHT, TAIL, TAIL_RIGHT, VOICE_BYTES, VOICES, WINDOW, WINDOW_FRAMES } from './layout';
 
 /** The little of WebAssembly that is needed: the core knows neither browser nor Node, but both have it. */
 interface WebAssemblyLike {
   Module: new (bytes: Uint8Array) => object;
   Instance: new (module: object, imports: object) => { exports: unknown };
 }
-/** `reading` and `out` are places in the memory, `voice` is a voice's block, `at` a frame of the bus, `stereo` and the filters are 0 or 1: see `assembly/loops.ts`. */
+/** `reading` and `out` are places in the memory, `voice` is a voice's block, `at` a frame of the bus, `stereo` is 0 or 1, `sections` has a bit for each section: see `assembly/loops.ts`. */
 interface Loops {
   memory: { buffer: ArrayBuffer };
   read(reading: number, stereo: number, out: number, frames: number): void;
-  filter(voice: number, stereo: number, frames: number, lowPass: number, highPass: number): void;
-  finish(voice: number, stereo: number, at: number, frames: number, lowPass: number, highPass: number): void;
-  play(voice: number, stereo: number, at: number, frames: number, lowPass: number, highPass: number): void;
+  filter(voice: number, stereo: number, samples: number, frames: number, sections: number): void;
+  finish(voice: number, stereo: number, at: number, frames: number, sections: number): void;
+  play(voice: number, stereo: number, at: number, frames: number, sections: number): void;
 }
 
 const { Module, Instance } = (globalThis as unknown as { WebAssembly: WebAssemblyLike }).WebAssembly;
@@ -30,6 +30,8 @@ export class Kernel {
   readonly madeRight: Float64Array;
   readonly tail: Float64Array;
   readonly tailRight: Float64Array;
+  readonly side: Float64Array;
+  readonly sideRight: Float64Array;
   readonly bus: Float64Array;
   readonly busRight: Float64Array;
 
@@ -45,6 +47,8 @@ export class Kernel {
     this.madeRight = span(MADE_RIGHT);
     this.tail = span(TAIL);
     this.tailRight = span(TAIL_RIGHT);
+    this.side = span(SIDE);
+    this.sideRight = span(SIDE_RIGHT);
     this.bus = run(BUS);
     this.busRight = run(BUS_RIGHT);
   }

@@ -13,12 +13,15 @@ export const TAIL = MADE_RIGHT + BUFFER;
 export const TAIL_RIGHT = TAIL + BUFFER;
 /** Where voices are added up, over the spans of a run. */
 export const LONGEST_RUN = 4 * LONGEST_SPAN;
-export const BUS = TAIL_RIGHT + BUFFER;
+/** A third pair, for a filter that works beside another. */
+export const SIDE = TAIL_RIGHT + BUFFER;
+export const SIDE_RIGHT = SIDE + BUFFER;
+export const BUS = SIDE_RIGHT + BUFFER;
 export const BUS_RIGHT = BUS + LONGEST_RUN * 8;
 
 /** The numbers of a voice, one block for each. */
 export const VOICES = BUS_RIGHT + LONGEST_RUN * 8;
-export const VOICE_BYTES = 512;
+export const VOICE_BYTES = 1664;
 export const MOST_VOICE_BLOCKS = 288;
 /** Within the block. A reading: position in frames of the level, and frames of it for each frame of output. */
 export const READING = 0;
@@ -27,13 +30,16 @@ export const TAIL_READING = 16;
 export const GAINS = 32;
 /** Where they go in the next span: the panner's gains in the same order, times the amplitude. */
 export const PAN_GAINS = 64;
-export const AMPLITUDE = 480;
-/** States of a filter: band and low of the left channel, then of the right. */
-export const LOW_PASS_STATES = 96;
-export const HIGH_PASS_STATES = 128;
-/** Coefficients of a filter, ten pairs: see `setSection`. */
-export const LOW_PASS = 160;
-export const HIGH_PASS = 320;
+export const AMPLITUDE = 96;
+/** Sections of second order that a voice's sound may go through, in this order: two of the first filter, two of the second, the low cut, three of the tilt. */
+export const SECTIONS = 8;
+export const FIRST = 0, SECOND = 2, LOW_CUT = 4, TILT = 5;
+/** Their states: band and low of the left channel, then of the right. */
+export const STATES = 128;
+export const STATE_BYTES = 32;
+/** Their coefficients, ten pairs each: see `setSection`. */
+export const COEFFICIENTS = STATES + SECTIONS * STATE_BYTES;
+export const SECTION_BYTES = 160;
 
 /** Bits of a position within the window that lie behind its point. */
 export const FRACTION_BITS = 25;

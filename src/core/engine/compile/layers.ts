@@ -1,13 +1,15 @@
 import { paramOf } from '../../rig/defaults';
 import { LAYER_PARAMETERS, toNormal } from '../../rig/parameters';
 import { addressOf, NO_PORT } from '../controllers';
-import type { Layer, Patch, Sound, Zone } from '../../rig/schema';
+import type { Layer, LayerWindow, Patch, Sound, Zone } from '../../rig/schema';
 import { gainOfVelocity, touchTable } from '../touch';
-import { MOVED_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute, type OwnTable, type ProgramLayer, type Voicing } from '../program';
+import { compilePath, hasPath } from '../path/compiledPath';
+import { pathRestsOf } from '../path/pathValues';
+import { MOVED_PARAMETERS, PATH_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute, type OwnTable, type ProgramLayer, type Voicing } from '../program';
 import { envelopeOf, strikeRestsOf } from '../strikeValues';
 import { restsOf } from '../voiceValues';
 import type { Slots } from './slots';
-import { windowSetOf } from './windows';
+import { windowsAsPlayed, windowSetOf } from './windows';
 
 /** The number of a port by its name; one that the rig does not know is a port from which nothing comes. */
 const portOf = (name: string, ports: readonly string[]): number => (name === 'any' ? 0 : ports.includes(name) ? ports.indexOf(name) + 1 : NO_PORT);
@@ -18,14 +20,18 @@ export const MOST_MORPHED = 8;
 /** A layer as the engine has it; `sets` are the values of their own that zones have, by place of their voicing. */
 export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[], sets: readonly Zone['params'][], used: ReadonlySet<number>, ports: readonly string[], slots: Slots, own: OwnTable[] | null): ProgramLayer {
   const { slotOf, routesTo, reachedBy } = slots;
-  const windows = windowSetOf(layer.windows, slotOf);
+  const asPlayed = windowsAsPlayed(layer);
+  const isEntry = ({ source }: LayerWindow): boolean => source === 'key' || source === 'velocity';
+  const path = hasPath(layer.path) ? compilePath(layer.path, windowSetOf(asPlayed.filter(isEntry), slotOf).followed) : null;
+  const windows = windowSetOf(path ? asPlayed.filter((window) => !isEntry(window)) : asPlayed, slotOf);
   const routes = MOVED_PARAMETERS.map((id) => (id === 'choice' && !layer.morph ? [] : routesTo(`layer.${layer.id}.${id}`)));
+  const pathRoutes = PATH_PARAMETERS.map((id) => routesTo(`layer.${layer.id}.${id}`));
   const strikeRoutes = STRIKE_PARAMETERS.map((id) => routesTo(`layer.${layer.id}.${id}`));
   const zoneWindows = sounds.flatMap((sound) => sound?.zones.flatMap((zone) => zone.windows) ?? []);
   const ofZones = [...new Set(zoneWindows.map((window) => slotOf.get(window.source)!))];
   const needed = reachedBy([
-    ...[...windows.atStrike, ...windows.followed].map(({ source }) => source), ...ofZones,
-    ...[...routes, ...strikeRoutes].flatMap((list) => list.flatMap(({ source, scaledBy }) => (scaledBy < 0 ? [source] : [source, scaledBy]))),
+    ...[...windows.atStrike, ...windows.followed, ...(path?.entry ?? [])].map(({ source }) => source), ...ofZones,
+    ...[...routes, ...strikeRoutes, ...pathRoutes].flatMap((list) => list.flatMap(({ source, scaledBy }) => (scaledBy < 0 ? [source] : [source, scaledBy]))),
   ]);
   const isMoving = (slot: number) => slots.slots[slot].moving;
   const isMoved = (route: CompiledRoute) => isMoving(route.source) || (route.scaledBy >= 0 && isMoving(route.scaledBy));
@@ -51,6 +57,8 @@ export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[
     movingPlaces, movingBits: movingPlaces.reduce((bits, place) => bits | (1 << place), 0),
     movingWindows, stillWindows: windows.followed.filter((window) => !movingWindows.includes(window)), zoneWindowsMove,
     movingNote: moves ? movingNote : [], moves,
+    path, pathRoutes, pathNormals: Float64Array.from(PATH_PARAMETERS, (id) => toNormal(LAYER_PARAMETERS[id], paramOf(layer, id))), pathRests: pathRestsOf((id) => paramOf(layer, id)),
+    limit: layer.path.limit, glideByRate: layer.path.glide === 'rate',
     own, morph: layer.morph && own !== null && layer.list.length > 1 && layer.list.length <= MOST_MORPHED,
     alternation: sounds[0]?.alternation ?? 'in-turn',
   };
@@ -58,7 +66,7 @@ export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[
 
 /** Whether a layer finds its zones itself, because what it plays is only known at the strike. */
 export const findsItself = (layer: Layer, patch: Patch): boolean =>
-  layer.list.length > 0 || patch.routes.some((route) => route.on && (route.target === `layer.${layer.id}.transpose` || route.target === `layer.${layer.id}.touch`));
+  layer.list.length > 0 || hasPath(layer.path) || patch.routes.some((route) => route.on && (route.target === `layer.${layer.id}.transpose` || route.target === `layer.${layer.id}.touch`));
 
 /** Who may sound for each key of a sound. */
 export function ownTable(sound: Sound | undefined, firstZone: number): OwnTable {

@@ -2,7 +2,7 @@
  * The innermost loops of every voice, in AssemblyScript with 128-bit vectors. Whole numbers go in and nothing comes out; everything else is in the memory,
  * laid out as `layout.ts` says, so that a call puts nothing on the heap. No operation here depends on the processor: the bits are the same everywhere.
  */
-import { AMPLITUDE, BUS, BUS_RIGHT, FRACTION_BITS, GAINS, HIGH_PASS, HIGH_PASS_STATES, LOW_PASS, LOW_PASS_STATES, MADE, MADE_RIGHT, PAN_GAINS, READING, WINDOW } from '../layout';
+import { AMPLITUDE, BUS, BUS_RIGHT, COEFFICIENTS, FRACTION_BITS, GAINS, MADE, MADE_RIGHT, PAN_GAINS, READING, SECTION_BYTES, STATE_BYTES, STATES, WINDOW } from '../layout';
 
 /** From a place in the left channel's buffer to the same in the right one's. */
 const ASIDE: usize = MADE_RIGHT - MADE;
@@ -176,26 +176,25 @@ function mix(voice: usize, stereo: bool, at: i32, frames: i32): void {
   store<f64>(bus, load<f64>(bus, BUS_RIGHT - BUS) + left * f64x2.extract_lane(lr, 0) + (stereo ? right * f64x2.extract_lane(rr, 0) : 0), BUS_RIGHT - BUS);
 }
 
-/** Takes what was made for a voice through its filters. */
-export function filter(voice: usize, stereo: i32, frames: i32, lowPass: i32, highPass: i32): void {
-  if (stereo) {
-    if (lowPass) section(voice + LOW_PASS, voice + LOW_PASS_STATES, MADE, true, frames);
-    if (highPass) section(voice + HIGH_PASS, voice + HIGH_PASS_STATES, MADE, true, frames);
-  } else {
-    if (lowPass) section(voice + LOW_PASS, voice + LOW_PASS_STATES, MADE, false, frames);
-    if (highPass) section(voice + HIGH_PASS, voice + HIGH_PASS_STATES, MADE, false, frames);
+/** Takes a pair of buffers, whose left channel begins at `samples`, through the sections of a voice that have a bit in `sections`, in their order. */
+export function filter(voice: usize, stereo: i32, samples: usize, frames: i32, sections: u32): void {
+  while (sections) {
+    const n = ctz(sections);
+    sections &= sections - 1;
+    if (stereo) section(voice + COEFFICIENTS + n * SECTION_BYTES, voice + STATES + n * STATE_BYTES, samples, true, frames);
+    else section(voice + COEFFICIENTS + n * SECTION_BYTES, voice + STATES + n * STATE_BYTES, samples, false, frames);
   }
 }
 
 /** Filters what was made for a voice and adds it to the bus. */
-export function finish(voice: usize, stereo: i32, at: i32, frames: i32, lowPass: i32, highPass: i32): void {
-  filter(voice, stereo, frames, lowPass, highPass);
+export function finish(voice: usize, stereo: i32, at: i32, frames: i32, sections: u32): void {
+  if (sections) filter(voice, stereo, MADE, frames, sections);
   if (stereo) mix(voice, true, at, frames);
   else mix(voice, false, at, frames);
 }
 
 /** The whole way of a voice that needs nothing in between. */
-export function play(voice: usize, stereo: i32, at: i32, frames: i32, lowPass: i32, highPass: i32): void {
+export function play(voice: usize, stereo: i32, at: i32, frames: i32, sections: u32): void {
   read(voice + READING, stereo, MADE, frames);
-  finish(voice, stereo, at, frames, lowPass, highPass);
+  finish(voice, stereo, at, frames, sections);
 }
