@@ -239,6 +239,10 @@ export class Engine {
   get madeNotes(): Uint32Array {
     return this.present ? this.present.notes.madeNotes : this.noAnswers;
   }
+  /** The frames at which they were made. */
+  get madeFrames(): Float64Array | null {
+    return this.present ? this.present.notes.madeFrames : null;
+  }
   get madeCount(): number {
     return this.present ? this.present.notes.madeCount : 0;
   }

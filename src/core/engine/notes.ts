@@ -41,6 +41,7 @@ export class Notes implements PathHost {
   answerCount = 0;
   /** The same of notes that paths made: layer, key and velocity (0: it ended) in one number. */
   readonly madeNotes = new Uint32Array(ANSWERS);
+  readonly madeFrames = new Float64Array(ANSWERS);
   madeCount = 0;
   /** The note of a path that is being begun (0: none), and the gain of the windows that let it in. */
   private made = 0;
@@ -215,6 +216,7 @@ export class Notes implements PathHost {
     for (const voice of this.voices) {
       if (!voice.active || voice.layer !== layer || voice.made !== path.serials[note] || voice.released || voice.isDismissed) continue;
       any = true;
+      if (!voice.isLed) voice.waited[1] = this.clock.frame;
       voice.key = key - path.transposes[note];
       voice.channel = path.channels[note];
       voice.transpose = path.transposes[note];
@@ -236,6 +238,7 @@ export class Notes implements PathHost {
 
   /** Remembers a note that a path made or ended, for whoever shows it or sends it on. */
   private noteMade(layer: number, key: number, velocity: number): void {
+    this.madeFrames[this.madeCount % ANSWERS] = this.clock.frame;
     this.madeNotes[this.madeCount++ % ANSWERS] = (layer << 14) | (key << 7) | velocity;
   }
 

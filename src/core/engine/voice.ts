@@ -274,6 +274,11 @@ export class Voice implements NoteValues {
     if (gliding[0] !== 0) this.trembles = true;
   }
 
+  /** Whether anything of it is looked at every few ticks. */
+  get isLed(): boolean {
+    return this.trembles || this.follows || this.layer.program.moves;
+  }
+
   /** Moves the filters by the envelope of the level. */
   followEnvelope(): void {
     const { strikeValues, targets, stillCutoffs } = this;

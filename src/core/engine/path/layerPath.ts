@@ -56,6 +56,8 @@ export class LayerPath {
   private readonly draws = new Draws(1);
   private readonly held = new HeldKeys();
   private serial = 0;
+  /** An arpeggio may hold on to keys that are up. */
+  private holds = true;
   /** Keys that are down, for one note at a time: in the order in which they were pressed. */
   private readonly stack = new HeldKeys();
   /** The arpeggio: whether it runs, its step, the note it is at, where the next step is in quarters and frames, and frames of a quarter. */
@@ -110,15 +112,15 @@ export class LayerPath {
     }
     if (compiled.playing !== POLY) {
       this.stack.add(snapped, key, channel, velocity, this.transpose, this.gain);
-      if (this.takeOver(chord.count === 1)) return;
+      if (this.takeOver(chord.count === 1 && this.stack.count > 1)) return;
     }
     this.host.readPath(this);
     for (let i = 0; i < chord.count; i++) this.make(chord.keys[i], key, channel, velocity, this.clock.frame + Math.round(i * this.values[STRUM] * this.clock.rate), Infinity, 0);
     this.startDue();
   }
 
-  /** The newest key of several takes over from what sounds. True where the note that sounds has gone on to it. */
-  private takeOver(alone: boolean): boolean {
+  /** The newest key takes over from what sounds; `mayGoOn`: legato, where one note sounds. True where that has gone on to it. */
+  private takeOver(mayGoOn: boolean): boolean {
     const { stack } = this;
     const newest = stack.count - 1;
     let sounding = -1;
@@ -128,7 +130,7 @@ export class LayerPath {
       sounding = n;
       count++;
     }
-    if (this.compiled.playing === LEGATO && alone && count === 1 && stack.count > 1) {
+    if (this.compiled.playing === LEGATO && mayGoOn && count === 1) {
       const before = this.keys[sounding];
       this.keys[sounding] = stack.keys[newest];
       this.played[sounding] = stack.played[newest];
@@ -145,7 +147,7 @@ export class LayerPath {
   keyUp(channel: number, key: number): void {
     const { compiled, held, stack } = this;
     if (held.count > 0) {
-      held.lift(key, channel, compiled.arpeggio !== null && compiled.arpeggio.hold);
+      held.lift(key, channel, this.holds && compiled.arpeggio !== null && compiled.arpeggio.hold);
       if (held.count === 0) this.stopArpeggio();
     }
     if (compiled.playing !== POLY && stack.count > 0) {
@@ -196,6 +198,7 @@ export class LayerPath {
 
   /** Lets go of what it only holds on to: another patch plays. */
   dropHeld(): void {
+    this.holds = false;
     this.held.dropLifted();
     if (this.held.count === 0) this.stopArpeggio();
   }
@@ -280,7 +283,8 @@ export class LayerPath {
     if (compiled.arpeggio!.onBeat) this.alignToBeat();
     else this.nextQuarter[0] = this.clock.position[0];
     this.placeStep();
-    this.run();
+    // What else goes down at this frame is in its first step.
+    this.schedule();
   }
 
   private stopArpeggio(): void {
