@@ -1,7 +1,9 @@
 import type { Loop } from '../src/core/dsp/sample';
-import { markAt, newLayer, newMover, newPatch, newRig, newRoute, newSound, newZone, plainLoop } from '../src/core/rig/defaults';
+import { markAt, newLayer, newMover, newPatch, newPath, newRig, newRoute, newSound, newZone, plainLoop } from '../src/core/rig/defaults';
 import { blendLayers, connect, keyFormula, spreadOverPad, updatePad } from '../src/core/rig/edits/moves';
-import { noteValue } from '../src/core/music/time';
+import { FILTER_KINDS } from '../src/core/dsp/filterKinds';
+import { patternOf, type ArpeggioOrder } from '../src/core/music/arpeggios';
+import { NOTE_VALUES, noteValue } from '../src/core/music/time';
 import type { Layer, LayerWindow, Patch, Rig, Sample, Sound, Zone } from '../src/core/rig/schema';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from '../src/core/rig/edits/windows';
 import { writeWav } from '../src/core/formats/wav';
@@ -45,7 +47,7 @@ export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'sm
 }
 
 /** The patches in the order of the show. */
-export const demoPatches = (): Patch[] => [lowWater(), ternColony(), perigee(), slackTide(), marshBells(), lanternRow(), undertow()];
+export const demoPatches = (): Patch[] => [lowWater(), ternColony(), perigee(), slackTide(), marshBells(), lanternRow(), firstLight(), undertow()];
 
 const everyThirdKey = (recordings: Recording[]): Recording[] => {
   const roots = [...new Set(recordings.map(({ root }) => root))].sort((a, b) => a - b);
@@ -79,9 +81,9 @@ const WIRE = { attack: 0.18, release: 1.4, velocityToLevel: 80, cutoff: 6500 } a
 
 function lowWater(): Patch {
   const patch: Patch = {
-    ...newPatch('low-water', 'Low Water'), tempo: 84, notes: 'bass to the F, keys from the F sharp · bend moves the bass only, the pedal holds the keys only',
+    ...newPatch('low-water', 'Low Water'), tempo: 84, notes: 'bass to the F, one note at a time, sliding where keys overlap · keys from the F sharp · bend moves the bass only, the pedal holds the keys only',
     layers: [
-      { ...layer(0, 'bass', 'hull-bass', 'Hull Bass', { level: -1.2, attack: 0.004, decay: 6, sustain: -14, release: 0.16, cutoff: 2600, velocityTrack: 30, velocityToLevel: 80 }), receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false } },
+      { ...layer(0, 'bass', 'hull-bass', 'Hull Bass', { level: -1.2, attack: 0.004, decay: 6, sustain: -14, release: 0.16, cutoff: 2600, velocityTrack: 30, velocityToLevel: 80, glide: 0.07 }), receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false }, path: { ...newPath(), playing: 'legato' } },
       { ...layer(1, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -4.2, pan: 0.12 }), receive: { ...newLayer('', '', '', markAt(0)).receive, bend: false } },
     ],
   };
@@ -186,6 +188,34 @@ function marshBells(): Patch {
   const byKey = connect(blended, { formula: keyFormula(null) }, 'blend.1', 0.35);
   const byVelocity = connect(byKey, { formula: '2 * (velocity - 1) / 126 - 1' }, 'blend.1', 0.3);
   return connect(byVelocity, 'macro.1', 'blend.1', 0.5);
+}
+
+/** Four bands, each an arpeggio of its own in one scale, that breathe in time: a chord held anywhere is enough. */
+function firstLight(): Patch {
+  const arpeggio = (pattern: string, order: ArpeggioOrder): Layer['path'] => ({
+    ...newPath(), scale: { on: true, name: 'dorian', root: 2, outside: 'nearest' }, arpeggio: { on: true, order, pattern: patternOf(pattern), hold: false, start: 'beat' },
+  });
+  const band = (hz: number, q: number) => ({ filterKind: FILTER_KINDS.indexOf('off'), filter2Kind: FILTER_KINDS.indexOf('band-pass 12 dB'), cutoff2: hz, resonance2: q });
+  const patch: Patch = {
+    ...newPatch('first-light', 'First Light'), tempo: 96, notes: 'hold a chord: four bands go through it in D Dorian · wheel: denser · Dawn opens the bands',
+    layers: [
+      { ...layer(0, 'ground', 'hull-bass', 'Ground', { level: -6, attack: 0.01, decay: 3, sustain: -12, release: 0.3, cutoff: 900, velocityToLevel: 60, arpRate: noteValue('1/4'), arpGate: 95 }), transpose: -12, path: arpeggio('X-ox', 'up') },
+      { ...layer(5, 'reeds', 'reed-bank', 'Reeds', { ...band(700, 0.8), level: -4, attack: 0.03, release: 0.4, velocityToLevel: 60, pan: -0.35, arpRate: noteValue('1/8'), arpGate: 80, arpSwing: 56 }), path: arpeggio('Xo.x o-x.', 'up-down') },
+      { ...layer(3, 'felt', 'felt-keys', 'Felt', { ...band(1800, 0.7), level: 3, release: 0.3, velocityToLevel: 60, pan: 0.35, arpRate: noteValue('1/16'), arpGate: 60, arpSwing: 56 }), path: arpeggio('x.oX .x^. xo.x .?o.', 'as-played') },
+      { ...layer(2, 'bells', 'harbour-bells', 'Bells', { ...band(4200, 0.7), level: -2, release: 1.8, velocityToLevel: 60, arpRate: noteValue('1/8 triplet'), arpGate: 150, arpOctaves: 2, panChance: 60 }), transpose: 12, path: { ...arpeggio('x..?..o..', 'random'), seed: 7 } },
+    ],
+    macros: [{ number: 1, name: 'Dawn', value: 0.35, style: 'strip' }],
+    movers: [
+      { ...newMover('lfo', 1, 'Breath'), shape: 'sine', params: { length: noteValue('2/1') } },
+      { ...newMover('lfo', 2, 'Counter'), shape: 'sine', params: { length: noteValue('2/1'), phase: 50 } },
+    ],
+    routes: [
+      newRoute('breathe-reeds', 'lfo.1', 'layer.reeds.level', 0.06), newRoute('breathe-felt', 'lfo.2', 'layer.felt.level', 0.06), newRoute('breathe-band', 'lfo.1', 'layer.reeds.cutoff2', 0.05), newRoute('counter-band', 'lfo.2', 'layer.felt.cutoff2', 0.05),
+      newRoute('dawn-reeds', 'macro.1', 'layer.reeds.cutoff2', 0.1), newRoute('dawn-felt', 'macro.1', 'layer.felt.cutoff2', 0.1), newRoute('dawn-bells', 'macro.1', 'layer.bells.level', 0.08),
+      newRoute('denser', 'cc.1', 'layer.reeds.arpRate', (noteValue('1/16') - noteValue('1/8')) / (NOTE_VALUES.length - 1)),
+    ],
+  };
+  return patch;
 }
 
 /** Wires frozen in short loops that sweep through their recordings, two an octave apart with ranges a little different; a bass below. */

@@ -32,7 +32,7 @@ function lowWater() {
   const chords = [[62, 65, 69], [58, 62, 65], [60, 64, 67], [57, 61, 64]];
   const tune = [[74, 77], [74, 70], [72, 76], [73, 69]];
   basses.forEach((keys, bar) => {
-    keys.forEach((key, i) => bars.push([bar * 4 + i, key, i === 0 ? 116 : 104 + 4 * (i % 2), 0.9]));
+    keys.forEach((key, i) => bars.push([bar * 4 + i, key, i === 0 ? 116 : 104 + 4 * (i % 2), i % 2 === 1 ? 1.05 : 0.9]));
     bars.push(...chord(bar * 4 + 0.5, chords[bar], 96, 1.2), ...chord(bar * 4 + 2.5, chords[bar], 88, 1));
     bars.push([bar * 4 + 1.5, tune[bar][0], 114, 1.3], [bar * 4 + 3, tune[bar][1], 106, 0.9]);
   });
@@ -94,6 +94,12 @@ function marshBells() {
   return take('bells over the marsh', 76, 24, notes, [[0, 1, 0], ...sweep(1, 0, 100, 4, 10), ...sweep(1, 100, 10, 18, 22)]);
 }
 
+/** Held chords, and nothing else: the arpeggios do the rest, denser as the wheel comes. */
+function firstLight() {
+  const notes = [[50, 57, 62, 65, 69], [48, 55, 60, 64, 67], [46, 53, 60, 62, 69], [45, 52, 57, 60, 67], [50, 57, 62, 65, 72]].flatMap((keys, i) => chord(i * 4, keys, 102, 3.85));
+  return take('first light on the flats', 96, 20, notes, [[0, 1, 0], ...sweep(1, 0, 127, 6, 11), ...sweep(1, 127, 0, 15, 18)]);
+}
+
 /** Held fifths over a pulse, while sweep and freeze are turned. */
 function undertow() {
   const notes: Note[] = [];
@@ -106,6 +112,6 @@ function undertow() {
 
 /** The takes that ship with the application, by file name; a patch finds its own by its id. */
 export function demoTakes(): Map<string, Uint8Array> {
-  const takes = { 'low-water': lowWater(), 'tern-colony': ternColony(), perigee: perigee(), 'lantern-row': lanternRow(), 'slack-tide': slackTide(), 'marsh-bells': marshBells(), undertow: undertow() };
+  const takes = { 'low-water': lowWater(), 'tern-colony': ternColony(), perigee: perigee(), 'lantern-row': lanternRow(), 'slack-tide': slackTide(), 'marsh-bells': marshBells(), 'first-light': firstLight(), undertow: undertow() };
   return new Map(Object.entries(takes).map(([id, made]) => [`${id}.mid`, writeTake(made.take, made.tempo)]));
 }

@@ -148,5 +148,6 @@ test('a wheel that gets other work says that it still moves the vibrato, and is 
   await page.getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByText(/still moves the vibrato of Bowed Wire/)).toBeVisible();
   await page.getByRole('button', { name: 'Take that off for Bowed Wire' }).click();
+  await page.getByRole('tab', { name: 'pitch', exact: true }).click();
   await expect(page.getByRole('button', { name: 'not on the wheel' })).toBeVisible();
 });

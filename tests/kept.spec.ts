@@ -229,6 +229,7 @@ test('solo is seen in the readout as mute is; a value out of range is said and n
   const { x, y } = await keyPoint(page, 70);
   await page.mouse.move(x, y);
   await expect.poll(() => readout(page, 'Felt Keys')).toBe('silent');
+  await page.getByRole('tab', { name: 'level', exact: true }).click();
   const strip = page.getByLabel('Layer Hull Bass in numbers').getByRole('slider', { name: 'level', exact: true });
   await strip.focus();
   await page.keyboard.type('99');
@@ -236,6 +237,7 @@ test('solo is seen in the readout as mute is; a value out of range is said and n
   await expect(page.getByText('level: “99” was not taken, it wants a value from silent to 6.0 dB.')).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(strip).toHaveAttribute('aria-valuetext', '−1.2 dB');
+  await page.getByRole('tab', { name: 'pitch', exact: true }).click();
   const octave = page.getByRole('group', { name: 'octave' });
   const semitones = page.getByRole('group', { name: 'semitones' });
   await octave.getByRole('button', { name: 'octave up' }).click();

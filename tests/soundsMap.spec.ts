@@ -230,6 +230,7 @@ test('a loop moved by a layer is heard, and the strips tell it', async ({ page }
   await page.locator('header').click({ position: { x: 560, y: 5 } });
   await samplesHere(page);
   await page.getByRole('region', { name: 'Layer Reed Bank' }).getByRole('heading').click();
+  await page.getByRole('tab', { name: 'start', exact: true }).click();
   const strip = page.getByLabel('Layer Reed Bank in numbers').getByRole('slider', { name: 'loop length' });
   await strip.focus();
   await page.keyboard.press('Home');

@@ -1,6 +1,6 @@
 import { Controllers } from '../core/engine/controllers';
 import { Evaluator } from '../core/engine/evaluate';
-import type { CompiledWindow, ProgramLayer, WindowSet } from '../core/engine/program';
+import type { CompiledWindow, ProgramLayer } from '../core/engine/program';
 import { dbOfGain } from '../core/music/pitch';
 import { STATE_SIZE, VALUE } from '../core/movers/mover';
 import { labelIn } from '../core/rig/moves';
@@ -13,8 +13,8 @@ export interface LayerGain { layerId: string; name: string; gain: number; db: nu
 
 const note = restingNote();
 
-/** What both kinds of windows let through, as a strike at this moment would find them. */
-const gainOfSet = (evaluator: Evaluator, { atStrike, followed }: WindowSet): number => evaluator.gainOf(atStrike) * evaluator.gainOf(followed);
+/** What all windows of a layer let through, as a strike at this moment would find them. */
+const gainOfLayer = (evaluator: Evaluator, { windows, path }: ProgramLayer): number => evaluator.gainOf(windows.atStrike) * evaluator.gainOf(windows.followed) * (path ? evaluator.gainOf(path.entry) : 1);
 
 /** Muted, or left out because others are soloed. */
 const isHushed = (layers: readonly ProgramLayer[], layer: ProgramLayer): boolean =>
@@ -29,7 +29,7 @@ export function gainsAt(key: number, velocity: number): LayerGain[] {
   note.velocity = velocity;
   return program.layers.map((layer) => {
     evaluator.look(layer, note);
-    const gain = isHushed(program.layers, layer) ? 0 : gainOfSet(evaluator, layer.windows);
+    const gain = isHushed(program.layers, layer) ? 0 : gainOfLayer(evaluator, layer);
     return { layerId: layer.id, name: layer.name, gain, db: dbOfGain(gain) };
   });
 }
@@ -50,7 +50,7 @@ export function gainGrid(layerId: string, keys: readonly number[], velocities: r
     for (const key of keys) {
       note.key = key;
       evaluator.look(layer, note);
-      grid[at++] = gainOfSet(evaluator, layer.windows);
+      grid[at++] = gainOfLayer(evaluator, layer);
     }
   }
   return grid;
@@ -75,7 +75,7 @@ export function axesOf(patch: Patch): { id: string; label: string }[] {
 
 /** What each layer lets through while two sources go from their lowest to their highest, everything else as it stands: row by row from the bottom, by layer. */
 export const gainPlane = (xSource: string, ySource: string, columns: number, rows: number): Map<string, Float64Array> =>
-  sweep(xSource, columns, ySource, rows, (evaluator, layer) => (isHushed(session.program!.layers, layer) ? 0 : gainOfSet(evaluator, layer.windows)));
+  sweep(xSource, columns, ySource, rows, (evaluator, layer) => (isHushed(session.program!.layers, layer) ? 0 : gainOfLayer(evaluator, layer)));
 
 /** What the windows on one blend let through of each layer that has any, while a source goes from its lowest to its highest. */
 export function gainsOfBlend(number: number, source: string, columns: number): Map<string, Float64Array> {

@@ -9,8 +9,10 @@ import { ANSWERS } from '../core/engine/tick';
 import { AudioHost } from '../host/audioHost';
 import { Hearing } from '../host/hearing';
 import { MidiInput } from '../host/midiInput';
+import { MidiOutputs } from '../host/midiOutputs';
 import { Latch } from '../host/latch';
-import { METER } from '../host/protocol';
+import { METER, METERED_LAYERS } from '../host/protocol';
+import { unpackMade } from '../core/engine/path/made';
 import { Performance } from '../host/performance';
 import { TakePlayer } from '../host/takePlayer';
 import type { PrepareJob, PrepareResult } from '../workers/prepareWorker';
@@ -22,7 +24,7 @@ import { sampleBytes } from './storage/demoSamples';
 export class Session {
   readonly audio = new AudioHost();
   readonly hands = new Performance();
-  readonly midi = new MidiInput((message, port, bytes) => this.hearing.receive(message, port, bytes));
+  readonly midi = new MidiInput((message, port, bytes) => this.hearing.receive(message, port, bytes), (ports) => this.outputs.follow(ports));
   /** What comes in from controllers, hardware or stand-in: learned, bound or played. */
   readonly hearing = new Hearing({
     setup: () => this.shownRig?.controllers ?? NO_CONTROLLERS,
@@ -31,6 +33,8 @@ export class Session {
     liveOf: (target) => this.liveOf(target),
     moveLive: (target, value) => this.moveLive(target, value),
   });
+  /** Where the notes of layers go that play something outside. */
+  readonly outputs = new MidiOutputs(this.hearing.monitor);
   readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time) => this.audio.send(event, time), (event) => this.hands.note(event), (event) => this.hands.standing(event));
   /** The program that plays, for pictures of the same gains. */
   program: Program | null = null;
@@ -184,6 +188,7 @@ export class Session {
     this.takes.stop();
     this.latch.clear();
     this.play({ type: 'panic' });
+    this.outputs.letGo();
   }
 
   /**
@@ -220,6 +225,8 @@ export class Session {
       this.asked.clear();
       this.settled.clear();
     }
+    if (before?.id !== patch.id || before.layers.some(({ path }, i) => path.output !== patch.layers[i]?.path.output || path.outputChannel !== patch.layers[i]?.path.outputChannel)) this.outputs.letGo();
+    this.sendsOut(patch.layers.some(({ path }) => path.output !== ''));
     this.serial = this.audio.setProgram(this.program);
     if (before?.id !== patch.id) {
       this.hands.restMacros();
@@ -250,6 +257,48 @@ export class Session {
   /** Whether what the engine reports is about the program that the page shows. */
   get isMeteringPresent(): boolean {
     return this.audio.meters[METER.program] === this.serial && this.audio.state === 'running';
+  }
+
+  /** Keys at which paths make notes sound, with the layer that does. */
+  readonly madeKeys = new Map<number, number>();
+  private madeOf = -1;
+  private madeSeen = 0;
+
+  private sending: ReturnType<typeof setInterval> | undefined;
+  /** Notes for outputs are passed on whether anybody looks at the page or not. */
+  private sendsOut(any: boolean): void {
+    clearInterval(this.sending);
+    this.sending = any ? setInterval(() => { if (this.readMade()) this.tell(); }, SEND_MS) : undefined;
+  }
+
+  /** Takes in what paths have made since the last time; true where anything has changed. */
+  readMade(): boolean {
+    const { meters } = this.audio;
+    if (!this.program || !this.isMeteringPresent) return false;
+    const count = meters[METER.madeCount];
+    if (count < this.madeSeen || this.madeOf !== this.audio.engineSerial) {
+      this.madeOf = this.audio.engineSerial;
+      this.madeSeen = count;
+      if (this.madeKeys.size === 0) return false;
+      this.madeKeys.clear();
+      return true;
+    }
+    const from = Math.max(this.madeSeen, count - ANSWERS);
+    for (let n = from; n < count; n++) {
+      const { layer, key, velocity } = unpackMade(meters[METER.made + (n % ANSWERS)]);
+      const path = this.shownPatch?.layers[layer]?.path;
+      if (path && path.output !== '') this.outputs.note(path.output, path.outputChannel, key, velocity);
+      if (velocity > 0) this.madeKeys.set(key, layer);
+      else this.madeKeys.delete(key);
+    }
+    this.madeSeen = count;
+    return from < count;
+  }
+
+  /** The step at which the arpeggio of a layer is; −1: it does not run. */
+  stepOf(layerId: string): number {
+    const place = this.program?.layers.findIndex((layer) => layer.id === layerId) ?? -1;
+    return place < 0 || place >= METERED_LAYERS || !this.isMeteringPresent ? -1 : this.audio.meters[METER.steps + place];
   }
 
   /** The zones that answered since the last time this was asked: sound, and place in it. Nothing while the audio thread has yet to take up the newest program. */
@@ -375,6 +424,8 @@ const zonesKey = ({ lower, upper, bendRange }: ControllerSetup['mpe']): string =
 const OTHERS_MS = 1500;
 const EARLY_MS = 4000;
 const LONG_MS = 8;
+/** How often notes for outputs are passed on. */
+const SEND_MS = 4;
 const AT_ONCE = 8;
 
 /** Works through a list, a few at a time; `pick` gives the place of the one to take next among those left. */

@@ -30,8 +30,8 @@ export function resolve(args: string[]): unknown {
   const soundName = new Map(rig.sounds.map((sound) => [sound.id, sound.name]));
   return resolveStrikes(program, key, velocity, { set, repeat, seed, channel, port }).map((answers, i) => ({
     strike: i + 1,
-    sounding: answers.map(({ layer, choice, sampleId, gain, gainDb, touchDb, semitones, pan, reversed, values: moved }) => ({
-      layer: patch.layers[layer].name, sound: soundName.get(soundsOf(patch.layers[layer])[choice]), sample: sampleName.get(sampleId), gain, gainDb, touchDb, semitones, pan,
+    sounding: answers.map(({ layer, choice, key: at, sampleId, gain, gainDb, touchDb, semitones, pan, reversed, values: moved }) => ({
+      layer: patch.layers[layer].name, sound: soundName.get(soundsOf(patch.layers[layer])[choice]), sample: sampleName.get(sampleId), key: at, gain, gainDb, touchDb, semitones, pan,
       ...(reversed ? { reversed } : {}), values: moved,
     })),
   }));

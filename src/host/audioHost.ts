@@ -80,7 +80,11 @@ export class AudioHost {
     this.change(context.state === 'running' ? 'running' : 'off');
   }
 
+  /** Counts engines: one that takes another's place begins to count anew. */
+  engineSerial = 0;
+
   private beginEngine(context: AudioContext): void {
+    this.engineSerial++;
     const shared = typeof SharedArrayBuffer === 'undefined' ? null : new SharedArrayBuffer(METER_LENGTH * 4);
     if (shared) this.meters = new Float32Array(shared);
     const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: shared };

@@ -98,6 +98,9 @@ class EngineProcessor extends AudioWorkletProcessor {
     for (let i = 0; i < ANSWERS; i++) meters[METER.answers + i] = engine.answers[i];
     meters[METER.answerCount] = engine.answerCount;
     meters[METER.program] = this.serial;
+    for (let i = 0; i < ANSWERS; i++) meters[METER.made + i] = engine.madeNotes[i];
+    meters[METER.madeCount] = engine.madeCount;
+    engine.readSteps(meters, METER.steps, METERED_LAYERS);
     engine.readMovement(meters, METER.movers, METER.pads, METER.position);
     const now = Date.now();
     // The clock here counts whole milliseconds; over many blocks the rounding evens out.

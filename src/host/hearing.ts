@@ -67,7 +67,7 @@ export class Hearing {
       if (message.type === 'noteOn' && this.ranging) this.ranging(message.key, message.velocity);
       const at = this.portOf(message, port);
       const adjusted = fine ? { ...message, controller: fine.controller, value: fine.value } : message.type === 'controller' ? { ...message, value: this.pedalValue(message.controller, message.value) } : message;
-      if (adjusted.type !== 'program') this.does.play(at > 0 ? { ...adjusted, port: at } : adjusted);
+      this.does.play(at > 0 ? { ...adjusted, port: at } : adjusted);
     }
     line.moved = this.movedBy(message, moves, bound);
     this.lastHeard = `${wordsOf(message)}, channel ${message.channel}, port “${port}”${line.moved ? ` → ${line.moved}` : ''}`;

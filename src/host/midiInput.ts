@@ -53,7 +53,8 @@ export class MidiInput {
   private readonly ports = new Map<string, Port>();
   private readonly listeners = new Set<() => void>();
 
-  constructor(private readonly receive: Receive) {}
+  /** `outputs` is told what there is to send to. */
+  constructor(private readonly receive: Receive, private readonly outputs?: (ports: MIDIOutput[]) => void) {}
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -76,6 +77,8 @@ export class MidiInput {
 
   private listen(access: MIDIAccess): void {
     const inputs = [...access.inputs.values()].filter((input) => input.state === 'connected');
+    // Not every browser, nor every stand-in for one, has outputs.
+    this.outputs?.([...((access as Partial<MIDIAccess>).outputs?.values() ?? [])]);
     for (const input of inputs) {
       const port = this.ports.get(input.id) ?? new Port(input.name ?? 'controller', this.receive);
       this.ports.set(input.id, port);

@@ -53,5 +53,9 @@ export const METER = {
   pads: PADS_AT,
   /** Position of the transport in quarters, and quarters a minute. */
   position: PADS_AT + 8, tempo: PADS_AT + 9,
+  /** By layer: the step at which its arpeggio is; −1: it does not run. */
+  steps: PADS_AT + 10,
+  /** How many notes paths have made or ended, and the last {@link ANSWERS} of them: see `unpackMade`. */
+  madeCount: PADS_AT + 10 + METERED_LAYERS, made: PADS_AT + 11 + METERED_LAYERS,
 } as const;
-export const METER_LENGTH = METER.tempo + 1;
+export const METER_LENGTH = METER.made + ANSWERS;

@@ -1,4 +1,5 @@
-import { useMemo, useRef, type PointerEvent } from 'react';
+import { useEffect, useMemo, useReducer, useRef, type PointerEvent } from 'react';
+import { hasPath } from '../../core/engine/path/compiledPath';
 import { nameOfKey } from '../../core/music/noteNames';
 import { isBlackKey } from '../../core/music/pitch';
 import type { Patch } from '../../core/rig/schema';
@@ -23,6 +24,7 @@ export function Keyboard({ patch, onPoint }: { patch: Patch; onPoint: (key: numb
   const middleC = useAppSelector((state) => state.ui.middleC);
   useRefresh(session.hands);
   useRefresh(session);
+  const made = usePathKeys(patch);
   const sounding = useRef(new Map<number, number>());
   const { held } = session.hands;
 
@@ -55,12 +57,27 @@ export function Keyboard({ patch, onPoint }: { patch: Patch; onPoint: (key: numb
       }}
       onPointerUp={lift} onPointerCancel={lift} onPointerLeave={() => onPoint(null, 0)}
     >
-      {width > 0 && <Keys scale={scale} patch={patch} held={held} middleC={middleC} />}
+      {width > 0 && <Keys scale={scale} patch={patch} held={held} made={made} middleC={middleC} />}
     </div>
   );
 }
 
-function Keys({ scale, patch, held, middleC }: { scale: KeyScale; patch: Patch; held: ReadonlyMap<number, number>; middleC: 3 | 4 | 5 }) {
+/** The keys at which note paths sound just now; looked at on every frame only where a patch has such a layer. */
+function usePathKeys(patch: Patch): ReadonlyMap<number, number> {
+  const [, again] = useReducer((n: number) => n + 1, 0);
+  const has = patch.layers.some(({ path }) => hasPath(path));
+  useEffect(() => {
+    if (!has) return undefined;
+    let frame = requestAnimationFrame(function step() {
+      if (session.readMade()) again();
+      frame = requestAnimationFrame(step);
+    });
+    return () => { cancelAnimationFrame(frame); session.madeKeys.clear(); };
+  }, [has]);
+  return session.madeKeys;
+}
+
+function Keys({ scale, patch, held, made, middleC }: { scale: KeyScale; patch: Patch; held: ReadonlyMap<number, number>; made: ReadonlyMap<number, number>; middleC: 3 | 4 | 5 }) {
   // A layer's band on the keys: its gain for a strike of the middle, with the controllers as they stand.
   const bands = bandsOf(patch);
   const step = Math.max(0.7, Math.min(6, BANDS_HEIGHT / bands.length));
@@ -69,18 +86,20 @@ function Keys({ scale, patch, held, middleC }: { scale: KeyScale; patch: Patch; 
     const layer = loudest && patch.layers.find((candidate) => candidate.id === loudest.layerId);
     return layer ? colourOf(layer.mark) : 'var(--faint)';
   };
+  // What a path makes of the keys is lit on the keys at which it sounds, in the colour of its layer.
+  const lit = (key: number): string | undefined => (made.has(key) && patch.layers[made.get(key)!] ? colourOf(patch.layers[made.get(key)!].mark) : held.has(key) ? colourOfHeld(key) : undefined);
   return (
     <svg width={scale.width} height={HEIGHT} aria-hidden className="block">
       {WHITE_KEYS.map((key) => {
         const x = scale.frontLeft(key);
         const next = WHITE_KEYS[WHITE_KEYS.indexOf(key) + 1];
-        return <rect key={key} x={x} y={0} width={(next === undefined ? scale.width : scale.frontLeft(next)) - x} height={HEIGHT} fill={held.has(key) ? colourOfHeld(key) : 'var(--key-white)'} stroke="var(--key-line)" strokeWidth={0.8} data-key={key} />;
+        return <rect key={key} x={x} y={0} width={(next === undefined ? scale.width : scale.frontLeft(next)) - x} height={HEIGHT} fill={lit(key) ?? 'var(--key-white)'} stroke="var(--key-line)" strokeWidth={0.8} data-key={key} />;
       })}
       {bands.map(({ colour, gains }, i) => [...gains].map((gain, n) => (gain > 0.001
         ? <rect key={`${i} ${n}`} x={scale.left(FIRST_KEY + n) - 0.2} width={scale.keyWidth + 0.4} y={HEIGHT - 1 - (i + 1) * step} height={Math.max(0.7, step - (step > 3 ? 2 : step > 1.5 ? 1 : 0))} fill={colour} opacity={0.25 + 0.75 * gain} />
         : null)))}
       {WHITE_KEYS.filter((key) => key % 12 === 0).map((key) => <text key={key} x={scale.frontLeft(key) + 2.5} y={HEIGHT - 12 - bands.length * step} fontSize={9.5} fill="#55676b">{nameOfKey(key, middleC)}</text>)}
-      {BLACK_KEYS.map((key) => <rect key={key} x={scale.left(key)} y={0} width={scale.keyWidth} height={BLACK_HEIGHT} rx={1.2} fill={held.has(key) ? colourOfHeld(key) : 'var(--key-black)'} stroke="var(--key-black)" strokeWidth={0.8} data-key={key} />)}
+      {BLACK_KEYS.map((key) => <rect key={key} x={scale.left(key)} y={0} width={scale.keyWidth} height={BLACK_HEIGHT} rx={1.2} fill={lit(key) ?? 'var(--key-black)'} stroke="var(--key-black)" strokeWidth={0.8} data-key={key} />)}
     </svg>
   );
 }

@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import { NameField, useRenaming } from './NameField';
 
 export const Part = ({ title, action, children }: { title: string; action?: ReactNode; children: ReactNode }) => (
-  <section aria-label={title} className="flex flex-col gap-1.5">
+  <section aria-label={title} className="flex flex-col gap-1">
     <div className="flex h-5 items-center justify-between"><h3 className="heading">{title}</h3>{action}</div>
     {children}
   </section>

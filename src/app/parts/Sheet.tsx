@@ -4,18 +4,18 @@ import { useAppDispatch } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 
 /** A sheet beside the view: it takes the focus and gives it back, closes by Escape and by its button, and takes nothing away, so that playing goes on. */
-export function SheetFrame({ title, wide, children }: { title: string; wide?: boolean; children: ReactNode }) {
+export function SheetFrame({ title, wide, children }: { title: string; wide?: boolean | 'very'; children: ReactNode }) {
   const dispatch = useAppDispatch();
   const box = useRef<HTMLElement>(null);
   const close = () => dispatch(uiSlice.actions.sheetOpened(null));
   useEffect(() => {
-    const before = document.activeElement as HTMLElement | null;
-    box.current?.focus();
+    const before = box.current?.contains(document.activeElement) ? null : document.activeElement as HTMLElement | null;
+    if (!box.current?.contains(document.activeElement)) box.current?.focus();
     return () => { if (before?.isConnected && (document.activeElement === document.body || !document.activeElement)) before.focus(); };
   }, []);
   return (
     <section
-      ref={box} role="dialog" aria-label={title} tabIndex={-1} className={`panel fixed top-14 right-4 max-h-[calc(100vh-72px)] overflow-y-auto outline-none focus-visible:outline-2 ${wide ? 'w-[520px]' : 'w-[400px]'} max-w-[calc(100vw-32px)]`}
+      ref={box} role="dialog" aria-label={title} tabIndex={-1} className={`panel fixed top-14 right-4 max-h-[calc(100vh-72px)] overflow-y-auto outline-none focus-visible:outline-2 ${wide === 'very' ? 'w-[820px]' : wide ? 'w-[520px]' : 'w-[400px]'} max-w-[calc(100vw-32px)]`}
       onKeyDown={(event) => { if (event.key === 'Escape' && !event.defaultPrevented) close(); }}
     >
       <div className="mb-2 flex items-center justify-between">

@@ -30,6 +30,8 @@ import { useView } from './useView';
 import { ConnectBanner } from '../views/control/ConnectSign';
 import { ControllersSheet } from './ControllersSheet';
 import { MonitorSheet } from './MonitorSheet';
+import { ReceivesSheet } from './ReceivesSheet';
+import { SearchSheet } from './SearchSheet';
 import { StandIns } from './StandIns';
 import { useSecondJobs } from './useSecondJobs';
 
@@ -101,6 +103,8 @@ export function Shell() {
       {sheet === 'settings' && <SettingsSheet />}
       {sheet === 'monitor' && <MonitorSheet />}
       {sheet === 'controllers' && <ControllersSheet />}
+      {sheet === 'receives' && <ReceivesSheet patch={patch} />}
+      {sheet === 'search' && <SearchSheet patch={patch} />}
       {standIns && <StandIns />}
       <ConnectBanner patch={patch} />
     </PointedContext>

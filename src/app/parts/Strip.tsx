@@ -20,6 +20,8 @@ interface Props {
   connect?: { depth: number; twoSided: boolean; onDepth: (depth: number, gesture?: string) => void };
   /** It plays and edits nothing: it works where edits are off. */
   plays?: boolean;
+  /** The id of what it sets, by which it is found. */
+  target?: string;
   /** What stands at the end of the strip, before the number. */
   menu?: ReactNode;
 }
@@ -27,7 +29,7 @@ interface Props {
 let gestures = 0;
 
 /** A value as a horizontal strip: drag, arrow keys (Shift for fine), double-click or Alt-click for the default, or type the number. */
-export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedBy, onChange, onEnd, disabled: off, label = parameter.label, connect, menu, plays }: Props) {
+export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedBy, onChange, onEnd, disabled: off, label = parameter.label, connect, menu, plays, target }: Props) {
   const dispatch = useAppDispatch();
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   const disabled = off || (readOnly && !plays);
@@ -52,7 +54,7 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
     if (stays) slider.current?.focus();
   };
   return (
-    <div className={`flex h-[22px] overflow-hidden rounded-[5px] border bg-sheet text-[12px] select-none ${connect ? 'border-indigo ring-2 ring-indigo/40' : 'border-edge'}`} title={connect ? `Drag to set how far it moves ${label}; to the left it goes down.` : help}>
+    <div data-target={target} className={`flex h-[22px] overflow-hidden rounded-[5px] border bg-sheet text-[12px] select-none ${connect ? 'border-indigo ring-2 ring-indigo/40' : 'border-edge'}`} title={connect ? `Drag to set how far it moves ${label}; to the left it goes down.` : help}>
     <div
       className="relative min-w-0 flex-1 touch-none overflow-hidden border-r border-line focus-visible:outline-offset-[-2px]"
       ref={slider} role="slider" tabIndex={disabled ? -1 : 0} aria-label={label} aria-valuemin={parameter.low} aria-valuemax={parameter.high} aria-valuenow={Number(value.toPrecision(6))}
@@ -110,7 +112,7 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
       <span aria-hidden className="pointer-events-none relative block truncate px-1.5 leading-5">{label}{connect && connect.depth !== 0 ? ` ${connect.depth > 0 ? '+' : '−'}${Math.round(Math.abs(connect.depth) * 100)} %` : ''}</span>
     </div>
     {menu}
-      <div className="flex w-[74px] shrink-0 items-center justify-end px-1.5">
+      <div className={`flex ${(parameter.steps?.some((name) => name.length > 8) ?? false) ? 'w-[122px]' : 'w-[74px]'} shrink-0 items-center justify-end px-1.5`}>
         {typing === null
           ? <button tabIndex={-1} className="number w-full cursor-text text-right whitespace-nowrap" disabled={disabled} aria-label={`${formatValue(parameter, value)}: type another ${label}`} onClick={() => setTyping('')}>{formatValue(parameter, value)}</button>
           : (

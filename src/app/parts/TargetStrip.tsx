@@ -27,7 +27,7 @@ export function TargetStrip({ patch, target, colour, label, disabled }: Props) {
   const route = connecting ? patch.routes.find((candidate) => candidate.target === target && candidate.source === connecting) : undefined;
   return (
     <Strip
-      parameter={parameter} value={rest} colour={colour} label={label} moved={movedValue(patch, target)} movedBy={moversOf(patch, target)} disabled={disabled}
+      target={target} parameter={parameter} value={rest} colour={colour} label={label} moved={movedValue(patch, target)} movedBy={moversOf(patch, target)} disabled={disabled}
       onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => setRest(old, target, value), gesture))} onEnd={() => dispatch(rigSlice.actions.gestureEnded())}
       connect={connecting && connecting !== target ? {
         depth: route?.depth ?? 0, twoSided: (parseSource(connecting)?.low ?? 0) < 0,

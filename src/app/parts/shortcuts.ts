@@ -3,6 +3,7 @@ export interface Shortcut { keys: string; does: string }
 /** What the help sheet lists. */
 export const SHORTCUTS: readonly Shortcut[] = [
   { keys: '?', does: 'this sheet' },
+  { keys: 'Ctrl K', does: 'go to a parameter, an action, a layer, a patch by its name' },
   { keys: 'Esc Esc', does: 'silence everything, whatever has the focus' },
   { keys: 'Space', does: 'play or stop the take' },
   { keys: 'Ctrl Z', does: 'undo, and show where' },

@@ -44,9 +44,10 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
         lastEscape = event.timeStamp;
         return;
       }
-      if (isWriting(event.target) || isInMenu(event.target)) return;
       const control = event.ctrlKey || event.metaKey;
       const key = event.key.toLowerCase();
+      if (control && key === 'k') return done(event, () => dispatch(actions.sheetOpened(store.getState().ui.sheet === 'search' ? null : 'search')));
+      if (isWriting(event.target) || isInMenu(event.target)) return;
       if (control && (key === 'z' || key === 'y')) return done(event, () => undo(key === 'y' || event.shiftKey ? 'redone' : 'undone'));
       if (control || event.altKey) return;
       if (event.key === ' ' && !isGrip(event.target)) return done(event, () => { if (!event.repeat) session.toggleTake(); });

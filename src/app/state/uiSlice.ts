@@ -5,7 +5,10 @@ export type Theme = 'chart' | 'night';
 /** `action`: words of a button that does something about it; see `notice` in the store. */
 export interface Notice { id: string; kind: 'info' | 'problem'; text: string; action?: string }
 /** Sheets beside the view. */
-export type Sheet = 'help' | 'settings' | 'rigs' | 'monitor' | 'controllers';
+export type Sheet = 'help' | 'settings' | 'rigs' | 'monitor' | 'controllers' | 'receives' | 'search';
+/** Parts of a layer, one shown at a time. */
+export const LAYER_PARTS = ['windows', 'level', 'filters', 'pitch', 'touch', 'start', 'notes', 'arpeggio', 'hears'] as const;
+export type LayerPart = (typeof LAYER_PARTS)[number];
 /** What is chosen in the Control view: a source, by its id (a pad as xy.N), or a route. */
 export type Chosen = { source: string } | { route: string } | null;
 
@@ -15,6 +18,7 @@ export interface UiState {
   /** The computer keyboard plays. */
   typingPlays: boolean;
   selectedLayerId: string | null;
+  layerPart: LayerPart;
   /** Ids of layers; solo is for listening and is not kept in the rig. */
   soloed: string[];
   notices: Notice[];
@@ -50,7 +54,7 @@ export const saveSettings = ({ theme, middleC }: UiState): void => {
   }
 };
 
-const initialState: UiState = { theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null };
+const initialState: UiState = { theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null };
 
 export const uiSlice = createSlice({
   name: 'ui',
@@ -60,6 +64,7 @@ export const uiSlice = createSlice({
     middleCChosen: (state, { payload }: PayloadAction<MiddleC>) => { state.middleC = payload; },
     typingPlaysSet: (state, { payload }: PayloadAction<boolean>) => { state.typingPlays = payload; },
     layerSelected: (state, { payload }: PayloadAction<string | null>) => { state.selectedLayerId = payload; },
+    layerPartShown: (state, { payload }: PayloadAction<LayerPart>) => { state.layerPart = payload; },
     soloToggled: (state, { payload }: PayloadAction<string>) => {
       state.soloed = state.soloed.includes(payload) ? state.soloed.filter((id) => id !== payload) : [...state.soloed, payload];
     },

@@ -287,6 +287,12 @@ export class Engine {
     into[transport + 1] = Number.isNaN(present.tempo) ? program.tempo : present.tempo;
   }
 
+  /** By layer, from a place on: the step at which its arpeggio is; −1: it does not run. */
+  readSteps(into: Float32Array, at: number, count: number): void {
+    const { present } = this;
+    for (let l = 0; l < count; l++) into[at + l] = present && l < present.program.layers.length ? present.layers[l].path?.stepNow ?? -1 : -1;
+  }
+
   /** Whether anything sounds, or waits to. */
   get isBusy(): boolean {
     return this.voiceCount > 0 || this.queue.nextFrame !== Infinity || this.nextPathFrame !== Infinity;

@@ -5,9 +5,10 @@ import type { Engine } from './engine';
 
 /**
  * Plays a take from its start through an engine that has its program and samples, and `tail` seconds on. Sources in `set` are put there first, on every channel; what the take
- * itself moves goes on from there. The engine's latency is taken off, so that the result begins with the take.
+ * itself moves goes on from there. `each` is called after every {@link BLOCK} frames.
+ * The engine's latency is taken off, so that the result begins with the take.
  */
-export function playTake(engine: Engine, take: Pick<Take, 'seconds' | 'events'>, tail: number, set: ReadonlyMap<SourceId, number> = new Map()): { left: Float32Array; right: Float32Array } {
+export function playTake(engine: Engine, take: Pick<Take, 'seconds' | 'events'>, tail: number, set: ReadonlyMap<SourceId, number> = new Map(), each: () => void = () => undefined): { left: Float32Array; right: Float32Array } {
   for (const [id, value] of set) {
     const [kind, index] = id.split('.');
     if (kind === 'xy') {
@@ -36,6 +37,7 @@ export function playTake(engine: Engine, take: Pick<Take, 'seconds' | 'events'>,
       engine.handle(event, first + Math.round(at * engine.rate));
     }
     engine.process(left.subarray(made, end), right.subarray(made, end), end - made);
+    each();
   }
   return { left: left.subarray(delay), right: right.subarray(delay) };
 }

@@ -8,14 +8,15 @@ import { COUNTED, Counted } from './counted';
 import { Evaluator } from './evaluate';
 import { ALTERNATE, DRAWS, NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
 import { MOVED_PARAMETERS, STRIKE_PARAMETERS, type Program, type ProgramLayer, type WindowSet } from './program';
+import { ChordMaker } from './path/chord';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 import { CHOICE, readStrikeValues, REVERSED, STRIKE_VALUES, TOUCH, TRANSPOSE, VELOCITY_TO_LEVEL, BEND_RANGE } from './strikeValues';
 
 /**
- * One zone that answers a strike. `gain` is the product of the windows of zone and layer, `semitones` the distance from the sample's own pitch; `values` holds every parameter of the layer that
+ * One zone that answers a strike. `key` is the one at which it sounds, `gain` the product of the windows of zone and layer, `semitones` the distance from the sample's own pitch; `values` holds every parameter of the layer that
  * something moves, in its unit, as it is at the strike.
  */
-export interface Sounding { layer: number; zone: number; choice: number; sampleId: string; gain: number; gainDb: number; touchDb: number; semitones: number; pan: number; reversed: boolean; values: Record<string, number> }
+export interface Sounding { layer: number; zone: number; choice: number; key: number; sampleId: string; gain: number; gainDb: number; touchDb: number; semitones: number; pan: number; reversed: boolean; values: Record<string, number> }
 
 export interface ResolveOptions {
   /** Source values set beforehand: cc.N, macro.N, bend, channelPressure, pressure, slide, xy.N.x, xy.N.y. */
@@ -44,6 +45,7 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
   const values = new Float64Array(STRIKE_VALUES);
   const results: Sounding[][] = [];
   let births = 0;
+  const chords: ChordMaker[] = [];
   for (let n = 0; n < repeat; n++) {
     const randoms = new Float64Array(DRAWS);
     for (let i = 0; i < RANDOMS; i++) randoms[i] = chance.share();
@@ -60,37 +62,65 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
     evaluator.lookPatch(0, false);
     counted.lift(from, key);
     strikes.strike(key, velocity);
-    const own = new Map<number, { transpose: number; felt: number }>();
-    program.layers.forEach((layer, l) => {
-      if (!layer.own || !hearsAddress(layer.channel, from)) return;
+    const found: Found[] = [];
+    const askOwn = (l: number, at: number, transpose: number | null, gain: number): void => {
+      const layer = program.layers[l];
+      note.key = at;
       look(layer);
       readStrikeValues(evaluator, layer, layer.voicings[0], values, changed);
       const felt = changed[TOUCH] === 0 || layer.fixed > 0 ? layer.touch[velocity] : feltVelocity(velocity, values[TOUCH], layer.outLow, layer.outHigh);
-      own.set(l, { transpose: values[TRANSPOSE], felt });
-      const soundKey = Math.min(127, Math.max(0, key + values[TRANSPOSE]));
-      layer.own.forEach((table, choice) => {
+      const moves = transpose ?? values[TRANSPOSE];
+      const soundKey = Math.min(127, Math.max(0, at + moves));
+      strikes.count = 0;
+      layer.own!.forEach((table, choice) => {
         if (layer.morph || choice === Math.min(layer.own!.length - 1, Math.floor(values[CHOICE] * layer.own!.length))) strikes.strikeOwn(l, table, choice, soundKey, felt, false);
       });
+      take(at, moves, felt, gain);
+    };
+    const take = (at: number, transpose: number | null, felt: number | null, gain: number): void => {
+      for (let i = 0; i < strikes.count; i++) {
+        const layer = program.layers[strikes.layers[i]];
+        found.push({ layer: strikes.layers[i], zone: strikes.zones[i], choice: strikes.choices[i], key: at, transpose: transpose ?? layer.transpose, felt: felt ?? layer.touch[velocity], gain });
+      }
+    };
+    take(key, null, null, 1);
+    program.layers.forEach((layer, l) => {
+      if (!layer.own || !hearsAddress(layer.channel, from)) return;
+      if (!layer.path) {
+        askOwn(l, key, null, 1);
+        return;
+      }
+      // The windows are meant for the key as played; scale and chord make others of it.
+      note.key = key;
+      look(layer);
+      const gain = evaluator.gainOf(layer.path.entry);
+      if (gain === 0) return;
+      readStrikeValues(evaluator, layer, layer.voicings[0], values, changed);
+      const transpose = values[TRANSPOSE];
+      const moved = Math.round(key + transpose);
+      const snapped = moved < 0 || moved > 127 ? -1 : layer.path.snap ? layer.path.snap[moved] : moved;
+      if (snapped < 0) return;
+      const chord = chords[l] ??= new ChordMaker();
+      if (n === 0) chord.begin(layer.path.seed);
+      chord.make(layer.path, snapped);
+      for (let i = 0; i < chord.count; i++) askOwn(l, chord.keys[i] - transpose, transpose, gain);
     });
     const answers: Sounding[] = [];
-    for (let i = 0; i < strikes.count; i++) {
-      const layer = program.layers[strikes.layers[i]];
+    for (const { layer: l, zone, choice, key: at, transpose, felt, gain: entry } of found) {
+      const layer = program.layers[l];
       if (!layer.on || !hearsAddress(layer.channel, from)) continue;
-      const zone = strikes.zones[i];
       const { zones } = program;
-      const found = own.get(strikes.layers[i]);
-      const transpose = found?.transpose ?? layer.transpose;
-      const felt = found?.felt ?? layer.touch[velocity];
+      note.key = at;
       look(layer);
       const windowsOf = zones.windowSets[zones.windowSet[zone]];
       const voicing = layer.voicings[zones.voicing[zone]];
-      const soundKey = Math.min(127, Math.max(0, key + transpose));
+      const soundKey = Math.min(127, Math.max(0, at + transpose));
       const moved = (id: (typeof MOVED_PARAMETERS)[number]) => {
         const p = MOVED_PARAMETERS.indexOf(id);
         return fromNormal(LAYER_PARAMETERS[id], evaluator.moved(voicing.baseNormals[p], layer.routes[p]));
       };
-      const share = layer.morph ? Math.max(0, Math.cos((Math.PI / 2) * Math.min(1, Math.abs((moved('choice') / 100) * (layer.own!.length - 1) - strikes.choices[i])))) : 1;
-      const gain = gainOfSet(evaluator, layer.windows) * gainOfZone(zones, zone, soundKey, felt) * (windowsOf ? gainOfSet(evaluator, windowsOf) : 1) * (share < 1e-12 ? 0 : share);
+      const share = layer.morph ? Math.max(0, Math.cos((Math.PI / 2) * Math.min(1, Math.abs((moved('choice') / 100) * (layer.own!.length - 1) - choice)))) : 1;
+      const gain = entry * gainOfSet(evaluator, layer.windows) * gainOfZone(zones, zone, soundKey, felt) * (windowsOf ? gainOfSet(evaluator, windowsOf) : 1) * (share < 1e-12 ? 0 : share);
       if (gain === 0) continue;
       births++;
       readStrikeValues(evaluator, layer, voicing, values, changed);
@@ -106,16 +136,18 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
       const touchGain = changed[TOUCH] + changed[VELOCITY_TO_LEVEL] === 0 ? voicing.velocityGain[velocity] : gainOfVelocity(felt, values[VELOCITY_TO_LEVEL]);
       const bend = layer.receive.bend ? controllers.bend[layer.channel] * values[BEND_RANGE] : 0;
       answers.push({
-        layer: strikes.layers[i], zone, choice: strikes.choices[i], sampleId: program.samples[zones.sample[zone]].sampleId, reversed,
+        layer: l, zone, choice, key: soundKey, sampleId: program.samples[zones.sample[zone]].sampleId, reversed,
         gain, gainDb: dbOfGain(gain), touchDb: dbOfGain(touchGain),
-        semitones: semitonesOfZone(zones, zone, key + transpose) + moved('tune') / 100 + bend,
+        semitones: semitonesOfZone(zones, zone, at + transpose) + moved('tune') / 100 + bend,
         pan: Math.max(-1, Math.min(1, moved('pan') + zones.pan[zone])), values: named,
       });
     }
+    note.key = key;
     results.push(answers);
   }
   return results;
 }
+interface Found { layer: number; zone: number; choice: number; key: number; transpose: number; felt: number; gain: number }
 const scratch = new Float64Array(STRIKE_VALUES);
 const changed = new Uint8Array(STRIKE_VALUES);
 

@@ -2,7 +2,8 @@ import { off, on, RATE, render, start, STEADY, TONE } from '../../../tests/kit/e
 import { db, heard, pitches, route } from '../../../tests/kit/moves';
 import type { Audio } from '../dsp/sample';
 import { FILTER_KINDS, type FilterKind } from '../dsp/filterKinds';
-import { newMover } from '../rig/defaults';
+import { markAt, newLayer, newMover } from '../rig/defaults';
+import { filterResponse } from './filterPicture';
 
 /** Each layer's own shape of sound, by what is rendered. */
 const IMPULSE: Audio = { rate: RATE, channels: 1, data: Float32Array.from({ length: RATE }, (_, i) => (i === 200 ? 0.01 : 0)) };
@@ -218,4 +219,13 @@ describe('of each note', () => {
     expect(most).toBeLessThan(0.12);
     expect(left.every(Number.isFinite)).toBe(true);
   });
+});
+
+test('the picture of the filters is what they do', () => {
+  const all: Record<string, number>[] = [{ cutoff: 700, resonance: 4, tilt: 2 }, { filterKind: kind('high-pass 24 dB'), cutoff: 300, filter2Kind: kind('notch 12 dB'), cutoff2: 2000, filterPaths: 1, lowCut: 50 }, { filterKind: kind('comb forward'), cutoff: 300, resonance: 8 }];
+  for (const params of all) {
+    const heardOne = response(params);
+    const drawn = filterResponse({ ...newLayer('l', 'l', 's', markAt(0)), params }, HZ);
+    HZ.forEach((hz, i) => expect(Math.abs(drawn[i] - heardOne(hz))).toBeLessThan(0.15));
+  }
 });

@@ -1,11 +1,13 @@
 import { Minus, Plus, X } from 'lucide-react';
 import { useState } from 'react';
+import { COMB_FORWARD } from '../../../core/dsp/filterKinds';
 import { fullWindow, paramOf } from '../../../core/rig/defaults';
 import { MOST_TRANSPOSE, setTranspose, updateLayer } from '../../../core/rig/edits/layers';
 import { deleteRoute, putVibratoOnWheel, setList } from '../../../core/rig/edits/moves';
+import { changePath } from '../../../core/rig/edits/paths';
 import { removeWindow, setWindow } from '../../../core/rig/edits/windows';
-import { parseTarget, type LayerParameterId } from '../../../core/rig/parameters';
-import type { Layer, LayerWindow, Patch, Sound } from '../../../core/rig/schema';
+import { LAYER_PARAMETERS, parseTarget, type LayerParameterId } from '../../../core/rig/parameters';
+import type { Layer, LayerWindow, NotePath, Patch, Sound } from '../../../core/rig/schema';
 import { labelOfSource, type SourceId } from '../../../core/space/source';
 import { colourOf, Mark } from '../../parts/Mark';
 import { sourceName } from '../../parts/moved';
@@ -16,32 +18,38 @@ import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { NumberField } from '../../parts/NumberField';
+import { LAYER_PARTS, uiSlice, type LayerPart } from '../../state/uiSlice';
+import { ArpeggioTab } from './inspector/ArpeggioTab';
+import { EnvelopePicture } from './inspector/EnvelopePicture';
+import { FilterPicture } from './inspector/FilterPicture';
+import { HearsTab } from './inspector/HearsTab';
+import { NotesTab } from './inspector/NotesTab';
+import { AFTER_FILTERS, BEGINS, ENVELOPE, FILTERS, LEVEL, LOOPS, ONSET, PART_OF, partOf, PITCH, START, UNISON, VIBRATO } from './inspector/parts';
+import type { StripOf } from './inspector/strips';
+import { TouchPicture } from './inspector/TouchPicture';
 import { WindowFields } from './WindowFields';
-
-const SHAPE: readonly LayerParameterId[] = ['level', 'pan', 'delay', 'attack', 'hold', 'decay', 'sustain', 'release', 'cutoff', 'resonance', 'lowCut', 'tune'];
-const START: readonly LayerParameterId[] = ['start', 'reversed', 'startLevel'];
-const VIBRATO: readonly LayerParameterId[] = ['vibratoDepth', 'vibratoRate', 'vibratoOnset'];
-const LOOPS: readonly LayerParameterId[] = ['loopPosition', 'loopLength'];
-const TOUCH: readonly LayerParameterId[] = ['touch', 'velocityToLevel', 'velocityTrack', 'keyTrack', 'bendRange'];
-const HEARS = [['bend', 'bend'], ['sustain', 'sustain'], ['wheel', 'wheel'], ['pressure', 'aftertouch'], ['expression', 'volume, expression']] as const;
 
 /** Everything about the chosen layer in numbers. */
 export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
   const dispatch = useAppDispatch();
   const sounds = useAppSelector((state) => state.rig.rig!.sounds);
-  const { ports } = useAppSelector((state) => state.rig.rig!.controllers);
   useRefresh(session.hands);
   const { id } = layer;
   const change = (edit: (old: Layer) => Layer) => dispatch(editPatch(patch.id, (old) => updateLayer(old, id, edit)));
   const put = (window: LayerWindow) => dispatch(editPatch(patch.id, (old) => setWindow(old, id, window)));
   const others = layer.windows.filter((window) => window.source !== 'key' && window.source !== 'velocity');
   const sound = sounds.find((candidate) => candidate.id === layer.soundId);
-  const strip = (parameter: LayerParameterId) => <TargetStrip key={parameter} patch={patch} target={`layer.${id}.${parameter}`} colour={colourOf(layer.mark)} />;
-  const routes = patch.routes.filter((route) => route.on && route.target.startsWith(`layer.${id}.`));
+  const colour = colourOf(layer.mark);
+  const strip = (parameter: LayerParameterId, label?: string) => <TargetStrip key={parameter} patch={patch} target={`layer.${id}.${parameter}`} colour={colour} label={label} />;
+  const plain = (parameter: LayerParameterId) => strip(parameter);
+  const part = useAppSelector((state) => state.ui.layerPart);
+  const connecting = useAppSelector((state) => state.ui.connecting !== null);
+  const setPath = (path: Partial<NotePath>) => dispatch(editPatch(patch.id, (old) => changePath(old, id, (before) => ({ ...before, ...path }))));
 
   return (
-    <aside aria-label={`Layer ${layer.name} in numbers`} tabIndex={0} className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line p-3.5 pb-6 [scrollbar-gutter:stable] [scrollbar-width:thin]">
-      <div>
+    <aside aria-label={`Layer ${layer.name} in numbers`} className="grid min-h-0 grid-rows-[auto_auto_minmax(0,1fr)] border-l border-line">
+      <div className="px-3.5 pt-2.5">
         <h2 className="flex items-center gap-2 text-[15px] font-bold"><Mark mark={layer.mark} /> <span className="truncate">{layer.name}</span></h2>
         <label className="mt-1 flex items-center gap-2"><span className="text-[12px] text-faint">plays</span>
           <select className="field min-w-0 flex-1" value={layer.soundId} onChange={(event) => change((old) => ({ ...old, soundId: event.target.value }))}>
@@ -50,44 +58,128 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
           <span className="text-[12px] whitespace-nowrap text-faint">{sound?.zones.length ?? 0} zones</span>
         </label>
       </div>
-      <ListPart patch={patch} layer={layer} sounds={sounds} />
-      <Part title="Keys"><WindowFields window={layer.windows.find((window) => window.source === 'key')!} onChange={put} /></Part>
-      <Part title="Velocities"><WindowFields window={layer.windows.find((window) => window.source === 'velocity')!} onChange={put} /></Part>
-      {others.map((window) => (
-        <Part key={window.source} title={labelOfSource(window.source)} action={<button className="button-bare" aria-label={`Remove the window on ${labelOfSource(window.source)}`} title="Remove this window" onClick={() => dispatch(editPatch(patch.id, (old) => removeWindow(old, id, window.source)))}><X size={14} /></button>}>
-          <WindowFields window={window} onChange={put} />
-        </Part>
-      ))}
-      <NewWindow layer={layer} patch={patch} onAdd={(source) => put(fullWindow(source))} />
-      <Part title="Pitch"><Transpose layer={layer} onChange={(transpose) => dispatch(editPatch(patch.id, (old) => setTranspose(old, id, transpose)))} /></Part>
-      <Part title="Shape">{SHAPE.map(strip)}</Part>
-      <Part title="Vibrato">{VIBRATO.map(strip)}<VibratoOnWheel patch={patch} layer={layer} /></Part>
-      <Part title="Start of its samples">{START.map(strip)}</Part>
-      <Part title="Loops of its samples">{LOOPS.map(strip)}</Part>
-      <Part title="Touch">{TOUCH.map(strip)}</Part>
-      <Part title="Hears">
-        <label className="flex items-center justify-between gap-2">MIDI port
-          <select className="field min-w-0" value={layer.receive.port} onChange={(event) => change((old) => ({ ...old, receive: { ...old.receive, port: event.target.value } }))}>
-            <option value="any">any</option>
-            {[...new Set([...ports, ...(layer.receive.port === 'any' ? [] : [layer.receive.port])])].map((name) => <option key={name} value={name}>{name}{ports.includes(name) ? '' : ' (unknown)'}</option>)}
-          </select>
-        </label>
-        <label className="flex items-center justify-between">MIDI channel
-          <select className="field" value={String(layer.receive.channel)} onChange={(event) => change((old) => ({ ...old, receive: { ...old.receive, channel: event.target.value === 'any' ? 'any' : Number(event.target.value) } }))}>
-            <option value="any">any</option>
-            {Array.from({ length: 16 }, (_, i) => <option key={i} value={i + 1}>{i + 1}</option>)}
-          </select>
-        </label>
-        <div className="flex flex-wrap gap-1">
-          {HEARS.map(([key, label]) => <button key={key} className="button px-2! py-0.5! text-[12px]" aria-pressed={layer.receive[key]} onClick={() => change((old) => ({ ...old, receive: { ...old.receive, [key]: !old.receive[key] } }))}>{label}</button>)}
+      <Parts patch={patch} layer={layer} part={part} />
+      <div role="tabpanel" aria-label={part} tabIndex={0} className="flex min-h-0 flex-col gap-2 overflow-y-auto px-3.5 pt-2 pb-4 [scrollbar-gutter:stable] [scrollbar-width:thin]">
+        {connecting && <AllStrips strip={strip} />}
+        {!connecting && part === 'windows' && <>
+          <Part title="Keys"><WindowFields window={layer.windows.find((window) => window.source === 'key')!} onChange={put} /></Part>
+          <Part title="Velocities"><WindowFields window={layer.windows.find((window) => window.source === 'velocity')!} onChange={put} /></Part>
+          {others.map((window) => (
+            <Part key={window.source} title={labelOfSource(window.source)} action={<button className="button-bare" aria-label={`Remove the window on ${labelOfSource(window.source)}`} title="Remove this window" onClick={() => dispatch(editPatch(patch.id, (old) => removeWindow(old, id, window.source)))}><X size={14} /></button>}>
+              <WindowFields window={window} onChange={put} />
+            </Part>
+          ))}
+          <NewWindow layer={layer} patch={patch} onAdd={(source) => put(fullWindow(source))} />
+          <ListPart patch={patch} layer={layer} sounds={sounds} />
+        </>}
+        {!connecting && part === 'level' && <>
+          <Part title="Level and place">{LEVEL.map(plain)}</Part>
+          <Part title="Envelope"><EnvelopePicture patch={patch} layer={layer} colour={colour} />{ENVELOPE.map(plain)}</Part>
+        </>}
+        {!connecting && part === 'filters' && <Filters patch={patch} layer={layer} colour={colour} strip={strip} />}
+        {!connecting && part === 'pitch' && <>
+          <Part title="Pitch"><Transpose layer={layer} onChange={(transpose) => dispatch(editPatch(patch.id, (old) => setTranspose(old, id, transpose)))} />{PITCH.map(plain)}</Part>
+          <Part title="Between notes" action={<div className="flex gap-1">{(['poly', 'mono', 'legato'] as const).map((playing) => <button key={playing} className="button px-1.5! py-0! text-[11.5px]" aria-pressed={layer.path.playing === playing} title={PLAYING[playing]} onClick={() => setPath({ playing })}>{playing}</button>)}</div>}>
+            <div className="grid grid-cols-[minmax(0,1fr)_auto] gap-1">
+              {strip('glide')}
+              <button className="button px-1.5! py-0! text-[11.5px]" aria-pressed={layer.path.glide === 'rate'} title="Its time is for each octave of the way; else for the whole way" onClick={() => setPath({ glide: layer.path.glide === 'rate' ? 'time' : 'rate' })}>an octave</button>
+            </div>
+          </Part>
+          <Part title="Vibrato" action={<VibratoOnWheel patch={patch} layer={layer} />}>{VIBRATO.map(plain)}</Part>
+          <Part title="Unison">{UNISON.map(plain)}</Part>
+        </>}
+        {!connecting && part === 'touch' && <Touch patch={patch} layer={layer} colour={colour} strip={strip} />}
+        {!connecting && part === 'start' && <>
+          <Part title="How a note begins">{BEGINS.map(plain)}{ONSET.map(plain)}</Part>
+          <Part title="Start of its samples">{START.map(plain)}</Part>
+          <Part title="Loops of its samples">{LOOPS.map(plain)}</Part>
+        </>}
+        {!connecting && part === 'notes' && <NotesTab patch={patch} layer={layer} strip={strip} />}
+        {!connecting && part === 'arpeggio' && <ArpeggioTab patch={patch} layer={layer} colour={colour} strip={strip} />}
+        {!connecting && part === 'hears' && <>
+          <HearsTab patch={patch} layer={layer} strip={strip} />
+          <MovedBy patch={patch} layer={layer} />
+        </>}
+      </div>
+    </aside>
+  );
+}
+
+const PLAYING = { poly: 'All notes sound', mono: 'One note at a time; the newest key plays, and the one before it comes back', legato: 'One at a time, and while a key is held the next goes on without a new strike' };
+
+/** While a connect sign is out, everything that it can move stands together, part after part. */
+const AllStrips = ({ strip }: { strip: StripOf }) => (
+  <>
+    {LAYER_PARTS.map((part) => {
+      const ids = (Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => partOf(id) === part);
+      return ids.length > 0 && <Part key={part} title={part}>{ids.map((id) => strip(id))}</Part>;
+    })}
+  </>
+);
+
+/** The parts of a layer, one click away each; those in which something is not as it comes have a dot. */
+function Parts({ patch, layer, part }: { patch: Patch; layer: Layer; part: LayerPart }) {
+  const dispatch = useAppDispatch();
+  const connecting = useAppSelector((state) => state.ui.connecting);
+  const of = (target: string) => PART_OF[target.split('.')[2]];
+  return (
+    <div role="tablist" aria-label="Parts of the layer" className="mx-3 mt-2 flex flex-wrap gap-y-0.5 border-b border-line pb-1.5">
+      {LAYER_PARTS.map((each) => {
+        const moved = patch.routes.some((route) => route.target.startsWith(`layer.${layer.id}.`) && of(route.target) === each);
+        const used = moved || Object.keys(layer.params).some((id) => PART_OF[id] === each) || (each === 'arpeggio' && layer.path.arpeggio.on) || (each === 'notes' && (layer.path.scale.on || layer.path.chord.on)) || (each === 'pitch' && (layer.transpose !== 0 || layer.path.playing !== 'poly'));
+        return (
+          <button key={each} role="tab" aria-selected={part === each} className={`relative rounded-[5px] px-2 py-0.5 text-[12px] ${part === each ? 'bg-ink text-paper' : connecting ? 'ring-1 ring-indigo/50' : 'hover:bg-line/50'}`} onClick={() => dispatch(uiSlice.actions.layerPartShown(each))}>
+            {each}{used && <span aria-hidden className={`absolute top-1 right-0.5 size-[5px] rounded-full ${moved ? 'bg-indigo' : part === each ? 'bg-paper' : 'bg-faint'}`} />}
+          </button>
+        );
+      })}
+    </div>
+  );
+}
+
+function Filters({ patch, layer, colour, strip }: { patch: Patch; layer: Layer; colour: string; strip: StripOf }) {
+  const [which, setWhich] = useState(0);
+  const isComb = (id: 'filterKind' | 'filter2Kind') => paramOf(layer, id) >= COMB_FORWARD;
+  return (
+    <>
+      <FilterPicture patch={patch} layer={layer} colour={colour} />
+      <div className="flex gap-1" role="group" aria-label="Which filter">{['first filter', 'second filter'].map((name, i) => <button key={name} className="button flex-1 justify-center px-2! py-0.5! text-[12px]" aria-pressed={which === i} onClick={() => setWhich(i)}>{name}</button>)}</div>
+      <Part title={which === 0 ? 'First filter' : 'Second filter'}>{FILTERS[which].map(([id, label]) => strip(id, id === 'cutoff' && (paramOf(layer, 'filterKind') > 2) ? 'cutoff' : label))}</Part>
+      <Part title="Both, and after them">{AFTER_FILTERS.filter((id) => id !== 'combDamping' || isComb('filterKind') || isComb('filter2Kind')).map((id) => strip(id))}</Part>
+    </>
+  );
+}
+
+function Touch({ patch, layer, colour, strip }: { patch: Patch; layer: Layer; colour: string; strip: StripOf }) {
+  const dispatch = useAppDispatch();
+  const put = (touch: Partial<Layer['touch']>) => dispatch(editPatch(patch.id, (old) => updateLayer(old, layer.id, (each) => ({ ...each, touch: { ...each.touch, ...touch } }))));
+  const { outLow, outHigh, fixed } = layer.touch;
+  return (
+    <>
+      <Part title="How hard it feels a strike">
+        <TouchPicture patch={patch} layer={layer} colour={colour} />
+        {strip('touch', 'curve')}
+        <div className="grid grid-cols-2 gap-1.5">
+          <NumberField label="softest" value={outLow} low={1} high={127} onChange={(value) => put({ outLow: value })} />
+          <NumberField label="hardest" value={outHigh} low={1} high={127} onChange={(value) => put({ outHigh: value })} />
+        </div>
+        <div className="flex items-center gap-1.5">
+          <button className="button px-2! py-0.5! text-[12px]" aria-pressed={fixed !== null} onClick={() => put({ fixed: fixed === null ? 100 : null })}>always the same</button>
+          {fixed !== null && <NumberField label="velocity" value={fixed} low={1} high={127} onChange={(value) => put({ fixed: value })} />}
         </div>
       </Part>
-      {routes.length > 0 && (
-        <Part title="Moved by">
-          <ul className="flex flex-col gap-0.5">{routes.map((route) => <li key={route.id}>{sourceName(patch, route)} → {parseTarget(route.target)!.parameter.label} {signed(route.depth)}</li>)}</ul>
-        </Part>
-      )}
-    </aside>
+      <Part title="What it moves">{(['velocityToLevel', 'velocityTrack', 'velocityTrack2'] as const).map((id) => strip(id))}</Part>
+    </>
+  );
+}
+
+function MovedBy({ patch, layer }: { patch: Patch; layer: Layer }) {
+  const routes = patch.routes.filter((route) => route.on && route.target.startsWith(`layer.${layer.id}.`));
+  if (routes.length === 0) return null;
+  return (
+    <Part title="Moved by">
+      <ul className="flex flex-col gap-0.5">{routes.map((route) => <li key={route.id}>{sourceName(patch, route)} → {parseTarget(route.target)!.parameter.label} {signed(route.depth)}</li>)}</ul>
+    </Part>
   );
 }
 
@@ -96,7 +188,7 @@ function VibratoOnWheel({ patch, layer }: { patch: Patch; layer: Layer }) {
   const dispatch = useAppDispatch();
   const route = patch.routes.find((candidate) => candidate.source === 'cc.1' && candidate.target === `layer.${layer.id}.vibratoDepth`);
   return (
-    <button className="button self-start px-2! py-0.5! text-[12px]" aria-pressed={!!route} title="New layers have vibrato on the wheel, 30 cents at its end" onClick={() => dispatch(editPatch(patch.id, (old) => (route ? deleteRoute(old, route.id) : putVibratoOnWheel(old, layer.id))))}>
+    <button className="button px-1.5! py-0! text-[11.5px]" aria-pressed={!!route} title="New layers have vibrato on the wheel, 30 cents at its end" onClick={() => dispatch(editPatch(patch.id, (old) => (route ? deleteRoute(old, route.id) : putVibratoOnWheel(old, layer.id))))}>
       {route ? 'on the wheel' : 'not on the wheel'}
     </button>
   );
@@ -145,7 +237,7 @@ function Transpose({ layer, onChange }: { layer: Layer; onChange: (transpose: nu
     onChange(next);
   };
   return (
-    <div className="flex flex-col gap-1.5">
+    <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.22fr)] gap-1">
       <Stepper label="octave" value={octaves} onStep={(by) => step(12 * by, true)} />
       <Stepper label="semitones" value={semitones} onStep={(by) => step(by, false)} />
     </div>
@@ -157,7 +249,7 @@ const Stepper = ({ label, value, onStep }: { label: string; value: number; onSte
     <span className="text-[12px] text-faint">{label}</span>
     <span className="flex items-center">
       <button className="button-bare size-5! min-w-5!" aria-label={`${label} down`} onClick={() => onStep(-1)}><Minus size={12} /></button>
-      <output className="number w-6 text-center">{value > 0 ? `+${value}` : String(value).replace('-', '−')}</output>
+      <output className="number w-5 text-center">{value > 0 ? `+${value}` : String(value).replace('-', '−')}</output>
       <button className="button-bare size-5! min-w-5!" aria-label={`${label} up`} onClick={() => onStep(1)}><Plus size={12} /></button>
     </span>
   </div>

@@ -208,6 +208,12 @@ export class LayerPath {
     return this.nextFrame !== Infinity;
   }
 
+  /** The step that was made last, as a place in the pattern; −1: no arpeggio runs. */
+  get stepNow(): number {
+    const { arpeggio } = this.compiled;
+    return this.runs && arpeggio && this.step > 0 ? (this.step - 1) % arpeggio.kinds.length : -1;
+  }
+
   /** Everything that is due at this frame happens; afterwards {@link nextFrame} says when to ask again. */
   run(): void {
     const { frame } = this.clock;

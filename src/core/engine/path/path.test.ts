@@ -3,10 +3,13 @@ import { cc, make, off, on, RATE, render, start, TONE, whole, largestStep } from
 import { arpeggio, keysOf, madeBy, path, timesOf, withPath } from '../../../../tests/kit/path';
 import { route } from '../../../../tests/kit/moves';
 import { pitches } from '../../../../tests/kit/moves';
-import { ARPEGGIO_ORDERS } from '../../music/arpeggios';
+import { ARPEGGIO_ORDERS, ARPEGGIO_PRESETS, patternOf } from '../../music/arpeggios';
+import { nameOfChord } from '../../music/chords';
 import { noteValue } from '../../music/time';
 import { fullWindow } from '../../rig/defaults';
-import { SCALES } from '../../music/scales';
+import { SCALES, snapTable } from '../../music/scales';
+import { resolveStrikes } from '../resolve';
+import { writeDown } from './writeDown';
 import type { EngineEvent } from '../event';
 
 const held = (keys: readonly number[], from = 0, to = 10): (readonly [number, EngineEvent])[] => keys.flatMap((key) => [[from, on(key, 100)] as const, [to, off(key)] as const]);
@@ -233,4 +236,47 @@ describe('windows, limits, edits', () => {
       expect(engine.isBusy).toBe(false);
     }), { numRuns: 40 });
   });
+});
+
+test('resolve answers with what the path makes of a key, note by note', () => {
+  const { program } = make({ layers: [withPath({ scale: { on: true, name: 'major', root: 0, outside: 'up' }, chord: { on: true, notes: [2, 4], in: 'steps' } }, { transpose: 12 }), {}] });
+  const [answers] = resolveStrikes(program, 61, 100);
+  expect(answers.map(({ layer, key, semitones }) => [layer, key, semitones])).toEqual([[1, 61, 1], [0, 74, 14], [0, 77, 17], [0, 81, 21]]);
+});
+
+test('what a path makes is written down as a take', () => {
+  const { program } = make({ ...tempo120, layers: [withPath(arpeggio({ order: 'up-down' }), { params: { arpGate: 50 } })] });
+  const take = { name: 'held', seconds: 0.5, events: [[0, on(60, 90)], [0, on(64, 90)], [0, on(67, 90)], [0.5, off(60)], [0.5, off(64)], [0.5, off(67)]].map(([at, event]) => ({ at: at as number, event: event as never })) };
+  const written = writeDown(program, 0, take);
+  expect(written.events.map(({ at, event }) => [Math.round(at * 1e4) / 1e4, event.type, (event as { key: number }).key])).toEqual([
+    [0, 'noteOn', 60], [0.0625, 'noteOff', 60], [0.125, 'noteOn', 64], [0.1875, 'noteOff', 64], [0.25, 'noteOn', 67], [0.3125, 'noteOff', 67], [0.375, 'noteOn', 64], [0.4375, 'noteOff', 64],
+  ]);
+});
+
+test('chords are spelled by their names', () => {
+  expect([[60, 64, 67], [62, 65, 69], [64, 67, 72], [57, 60, 64, 67], [59, 62, 65], [60, 67], [55, 62, 64, 71], [60, 61, 67]].map(nameOfChord)).toEqual(['C', 'Dm', 'C/E', 'Am7', 'Bdim', 'C5', 'G6', 'C C♯ G']);
+});
+
+test('every scale fits itself on all twelve roots: what is in it stays, what is not goes to a key of it', () => {
+  expect(SCALES.length).toBeGreaterThanOrEqual(20);
+  for (const { intervals } of SCALES) {
+    for (let root = 0; root < 12; root++) {
+      const inside = (key: number) => intervals.includes((key - root + 144) % 12);
+      for (const outside of ['nearest', 'up', 'down'] as const) {
+        snapTable(intervals, root, outside).forEach((to, key) => {
+          expect(inside(to)).toBe(true);
+          if (inside(key)) expect(to).toBe(key);
+          else if (outside === 'nearest') for (let d = 1; d < Math.abs(to - key); d++) expect((key - d >= 0 && inside(key - d)) || (key + d < 128 && inside(key + d))).toBe(false);
+        });
+      }
+    }
+  }
+});
+
+test('twenty arpeggios of ours and more, each with notes in it', () => {
+  expect(ARPEGGIO_PRESETS.length).toBeGreaterThanOrEqual(20);
+  for (const { pattern, rate } of ARPEGGIO_PRESETS) {
+    expect(patternOf(pattern).some(({ kind }) => kind === 'note')).toBe(true);
+    expect(() => noteValue(rate)).not.toThrow();
+  }
 });

@@ -1,0 +1,83 @@
+import { useMemo, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { LAYER_PARAMETERS } from '../../core/rig/parameters';
+import type { Patch } from '../../core/rig/schema';
+import { session } from '../session';
+import { useAppDispatch, useAppSelector, type AppDispatch } from '../state/store';
+import { LAYER_PARTS, uiSlice } from '../state/uiSlice';
+import { partOf } from '../views/layers/inspector/parts';
+import { SheetFrame } from './Sheet';
+import { useView } from './useView';
+
+interface Found { kind: string; name: string; go: () => void }
+const MOST_SHOWN = 14;
+
+/** Everything that has a name: parameters, actions, layers, sounds, patches. What is typed may be parts of words in any order. */
+export function SearchSheet({ patch }: { patch: Patch }) {
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const view = useView();
+  const rig = useAppSelector((state) => state.rig.rig)!;
+  const selectedId = useAppSelector((state) => state.ui.selectedLayerId);
+  const [typed, setTyped] = useState('');
+  const [at, setAt] = useState(0);
+  const box = useRef<HTMLInputElement>(null);
+  const all = useMemo((): Found[] => {
+    const to = (path: string) => () => void navigate(path);
+    const layers = [...patch.layers].sort((a, b) => Number(b.id === selectedId) - Number(a.id === selectedId));
+    return [
+      ...rig.patches.map((each) => ({ kind: 'patch', name: each.name, go: to(`/patch/${each.id}/${view}`) })),
+      ...ACTIONS.map(([name, act]) => ({ kind: 'action', name, go: () => act(dispatch) })),
+      ...['Layers', 'Sounds', 'Control'].map((name) => ({ kind: 'view', name, go: to(`/patch/${patch.id}/${name.toLowerCase()}`) })),
+      ...layers.map((layer) => ({ kind: 'layer', name: layer.name, go: () => { dispatch(uiSlice.actions.layerSelected(layer.id)); void navigate(`/patch/${patch.id}/layers`); } })),
+      ...layers.flatMap((layer) => LAYER_PARTS.map((part) => ({ kind: 'part', name: `${part} of ${layer.name}`, go: () => { dispatch(uiSlice.actions.layerSelected(layer.id)); dispatch(uiSlice.actions.layerPartShown(part)); void navigate(`/patch/${patch.id}/layers`); } }))),
+      ...layers.flatMap((layer) => Object.values(LAYER_PARAMETERS).map(({ id, label }) => ({ kind: 'parameter', name: `${label} of ${layer.name}`, go: () => {
+        dispatch(uiSlice.actions.layerSelected(layer.id));
+        dispatch(uiSlice.actions.layerPartShown(partOf(id)));
+        void navigate(`/patch/${patch.id}/layers`);
+        // Once it is drawn, it has the focus.
+        setTimeout(() => document.querySelector<HTMLElement>(`[data-target="layer.${layer.id}.${id}"] [role="slider"]`)?.focus(), 60);
+      } }))),
+      ...rig.sounds.map((sound) => ({ kind: 'sound', name: sound.name, go: to(`/patch/${patch.id}/sounds/${sound.id}`) })),
+    ];
+  }, [dispatch, navigate, patch, rig, selectedId, view]);
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = all.filter(({ kind, name }) => words.every((word) => `${name} ${kind}`.toLowerCase().includes(word))).slice(0, MOST_SHOWN);
+  const chosen = Math.min(at, found.length - 1);
+  const go = (each: Found | undefined) => {
+    if (!each) return;
+    dispatch(uiSlice.actions.sheetOpened(null));
+    each.go();
+  };
+  return (
+    <SheetFrame title="Go to">
+      <input
+        ref={box} autoFocus className="field w-full py-1!" aria-label="What to look for" placeholder="a parameter, an action, a patch …" value={typed} role="combobox" aria-expanded aria-controls="found" aria-activedescendant={found[chosen] && `found-${chosen}`}
+        onChange={(event) => { setTyped(event.target.value); setAt(0); }}
+        onKeyDown={(event) => {
+          if (event.key === 'ArrowDown') setAt(Math.min(found.length - 1, chosen + 1));
+          else if (event.key === 'ArrowUp') setAt(Math.max(0, chosen - 1));
+          else if (event.key === 'Enter') go(found[chosen]);
+          else return;
+          event.preventDefault();
+        }}
+      />
+      <ul id="found" role="listbox" aria-label="Found" className="mt-2">
+        {found.map((each, i) => (
+          <li key={`${each.kind} ${each.name} ${i}`} id={`found-${i}`} role="option" aria-selected={i === chosen} className={`flex cursor-pointer items-center gap-2 rounded-[5px] px-2 py-1 ${i === chosen ? 'bg-ink text-paper' : ''}`} onPointerMove={() => setAt(i)} onClick={() => go(each)}>
+            <span className="min-w-0 flex-1 truncate">{each.name}</span><span className={`text-[11.5px] ${i === chosen ? '' : 'text-faint'}`}>{each.kind}</span>
+          </li>
+        ))}
+        {found.length === 0 && <li className="px-2 py-1 text-faint">Nothing has that name.</li>}
+      </ul>
+    </SheetFrame>
+  );
+}
+
+const ACTIONS: readonly (readonly [string, (dispatch: AppDispatch) => void])[] = [
+  ['Silence', () => session.panic()], ['Play or stop the take', () => session.toggleTake()], ['Tap the tempo', () => session.tap()],
+  ['Who hears what', (dispatch) => dispatch(uiSlice.actions.sheetOpened('receives'))], ['Monitor of MIDI messages', (dispatch) => dispatch(uiSlice.actions.sheetOpened('monitor'))],
+  ['Controllers', (dispatch) => dispatch(uiSlice.actions.sheetOpened('controllers'))], ['Stand-in controllers', (dispatch) => dispatch(uiSlice.actions.standInsOpened(true))],
+  ['Settings', (dispatch) => dispatch(uiSlice.actions.sheetOpened('settings'))], ['Shortcuts', (dispatch) => dispatch(uiSlice.actions.sheetOpened('help'))],
+  ['Chart theme', (dispatch) => dispatch(uiSlice.actions.themeChosen('chart'))], ['Night theme', (dispatch) => dispatch(uiSlice.actions.themeChosen('night'))],
+];
