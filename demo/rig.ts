@@ -83,8 +83,8 @@ function lowWater(): Patch {
   const patch: Patch = {
     ...newPatch('low-water', 'Low Water'), tempo: 84, notes: 'bass to the F, one note at a time, sliding where keys overlap · keys from the F sharp · bend moves the bass only, the pedal holds the keys only',
     layers: [
-      { ...layer(0, 'bass', 'hull-bass', 'Hull Bass', { level: -1.2, attack: 0.004, decay: 6, sustain: -14, release: 0.16, cutoff: 2600, velocityTrack: 30, velocityToLevel: 80, glide: 0.07 }), receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false }, path: { ...newPath(), playing: 'legato' } },
-      { ...layer(1, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -4.2, pan: 0.12 }), receive: { ...newLayer('', '', '', markAt(0)).receive, bend: false } },
+      { ...layer(0, 'bass', 'hull-bass', 'Hull Bass', { level: -0.6, attack: 0.004, decay: 6, sustain: -14, release: 0.16, cutoff: 2600, velocityTrack: 30, velocityToLevel: 80, glide: 0.07 }), receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false }, path: { ...newPath(), playing: 'legato' } },
+      { ...layer(1, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -3.6, pan: 0.12 }), receive: { ...newLayer('', '', '', markAt(0)).receive, bend: false } },
     ],
   };
   return splitLayersAt(patch, 'bass', 'keys', 54, 0);
@@ -199,10 +199,10 @@ function firstLight(): Patch {
   const patch: Patch = {
     ...newPatch('first-light', 'First Light'), tempo: 96, notes: 'hold a chord: four bands go through it in D Dorian · wheel: denser · Dawn opens the bands',
     layers: [
-      { ...layer(0, 'ground', 'hull-bass', 'Ground', { level: -6, attack: 0.01, decay: 3, sustain: -12, release: 0.3, cutoff: 900, velocityToLevel: 60, arpRate: noteValue('1/4'), arpGate: 95 }), transpose: -12, path: arpeggio('X-ox', 'up') },
-      { ...layer(5, 'reeds', 'reed-bank', 'Reeds', { ...band(700, 0.8), level: -4, attack: 0.03, release: 0.4, velocityToLevel: 60, pan: -0.35, arpRate: noteValue('1/8'), arpGate: 80, arpSwing: 56 }), path: arpeggio('Xo.x o-x.', 'up-down') },
-      { ...layer(3, 'felt', 'felt-keys', 'Felt', { ...band(1800, 0.7), level: 3, release: 0.3, velocityToLevel: 60, pan: 0.35, arpRate: noteValue('1/16'), arpGate: 60, arpSwing: 56 }), path: arpeggio('x.oX .x^. xo.x .?o.', 'as-played') },
-      { ...layer(2, 'bells', 'harbour-bells', 'Bells', { ...band(4200, 0.7), level: -2, release: 1.8, velocityToLevel: 60, arpRate: noteValue('1/8 triplet'), arpGate: 150, arpOctaves: 2, panChance: 60 }), transpose: 12, path: { ...arpeggio('x..?..o..', 'random'), seed: 7 } },
+      { ...layer(0, 'ground', 'hull-bass', 'Ground', { level: -0.5, attack: 0.01, decay: 3, sustain: -12, release: 0.3, cutoff: 900, velocityToLevel: 60, arpRate: noteValue('1/4'), arpGate: 95 }), transpose: -12, path: arpeggio('X-ox', 'up') },
+      { ...layer(5, 'reeds', 'reed-bank', 'Reeds', { ...band(700, 0.6), level: 4.5, attack: 0.03, release: 0.4, velocityToLevel: 60, pan: -0.35, arpRate: noteValue('1/8'), arpGate: 80, arpSwing: 56 }), path: arpeggio('Xo.x o-x.', 'up-down') },
+      { ...layer(3, 'felt', 'felt-keys', 'Felt', { ...band(1800, 0.7), level: -4.6, release: 0.3, velocityToLevel: 60, pan: 0.35, arpRate: noteValue('1/16'), arpGate: 60, arpSwing: 56 }), path: arpeggio('x.oX .x^. xo.x .?o.', 'as-played') },
+      { ...layer(2, 'bells', 'harbour-bells', 'Bells', { ...band(4200, 0.7), level: 0.4, release: 1.8, velocityToLevel: 60, arpRate: noteValue('1/8 triplet'), arpGate: 150, arpOctaves: 2, panChance: 60 }), transpose: 12, path: { ...arpeggio('x..?..o..', 'random'), seed: 7 } },
     ],
     macros: [{ number: 1, name: 'Dawn', value: 0.35, style: 'strip' }],
     movers: [
