@@ -2,7 +2,8 @@ import { Popover } from 'radix-ui';
 import { Route as RouteIcon } from 'lucide-react';
 import { connect, deleteRoute, setRest, updateRoute } from '../../core/rig/edits/moves';
 import { labelOfTarget, restOfTarget, sourcesIn } from '../../core/rig/moves';
-import { parseTarget } from '../../core/rig/parameters';
+import { setOfSeveral } from '../../core/rig/edits/several';
+import { parseTarget, type LayerParameterId } from '../../core/rig/parameters';
 import type { Patch } from '../../core/rig/schema';
 import { labelOfControl } from '../../core/music/control';
 import { parseSource } from '../../core/space/source';
@@ -20,15 +21,18 @@ interface Props { patch: Patch; target: string; colour?: string; label?: string;
 export function TargetStrip({ patch, target, colour, label, disabled }: Props) {
   const dispatch = useAppDispatch();
   const connecting = useAppSelector((state) => state.ui.connecting);
+  const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
+  const together = useAppSelector((state) => state.ui.together);
   const parsed = parseTarget(target);
   const rest = restOfTarget(patch, target);
   if (!parsed || rest === undefined) return null;
   const { parameter } = parsed;
+  const several = parsed.kind === 'layer' && chosen.length > 1 && chosen.includes(parsed.layerId);
   const route = connecting ? patch.routes.find((candidate) => candidate.target === target && candidate.source === connecting) : undefined;
   return (
     <Strip
       target={target} parameter={parameter} value={rest} colour={colour} label={label} moved={movedValue(patch, target)} movedBy={moversOf(patch, target)} disabled={disabled}
-      onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => setRest(old, target, value), gesture))} onEnd={() => dispatch(rigSlice.actions.gestureEnded())}
+      onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => (several ? setOfSeveral(old, chosen, parsed.layerId, parameter.id as LayerParameterId, value, together) : setRest(old, target, value)), gesture))} onEnd={() => dispatch(rigSlice.actions.gestureEnded())}
       connect={connecting && connecting !== target ? {
         depth: route?.depth ?? 0, twoSided: (parseSource(connecting)?.low ?? 0) < 0,
         onDepth: (depth, gesture) => dispatch(editPatch(patch.id, (old) => connect(old, connecting, target, depth), gesture)),

@@ -1,4 +1,5 @@
-import { fromNormal, type LAYER_PARAMETERS, MAIN_PARAMETERS, parseTarget, SECTIONS, toNormal, type Parameter } from '../../core/rig/parameters';
+import { fromNormal, type LAYER_PARAMETERS, MAIN_PARAMETERS, parseTarget, SECTIONS, ONTO, toNormal, type GroupParameterId, type Parameter } from '../../core/rig/parameters';
+import { ratioOf } from '../../core/engine/compile/groups';
 import { labelIn, restOfTarget } from '../../core/rig/moves';
 import type { Patch, Route } from '../../core/rig/schema';
 import { MOVED_PARAMETERS, PAD_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute } from '../../core/engine/program';
@@ -27,6 +28,7 @@ function compiledRoutes(patch: Patch, id: string): { parameter: Parameter; route
       const strike = STRIKE_PARAMETERS.indexOf(target.parameter.id as keyof typeof LAYER_PARAMETERS);
       return layer && { parameter: target.parameter, routes: (moved >= 0 && layer.routes[moved].length > 0 ? layer.routes[moved] : layer.strikeRoutes[strike]) ?? [], layerId: layer.id };
     }
+    case 'group': return undefined;
     case 'main': return { parameter: MAIN_PARAMETERS.level, routes: program.main.routes, layerId: null };
     case 'macro': case 'blend': return { parameter: target.parameter, routes: program.sources.find((slot) => slot.id === id)?.routes ?? [], layerId: null };
     case 'xy': {
@@ -47,13 +49,33 @@ export function movedValue(patch: Patch, id: string): number | undefined {
   const compiled = compiledRoutes(patch, id);
   const rest = restOfTarget(patch, id);
   const evaluator = liveEvaluator();
+  if (parseTarget(id)?.kind === 'group') return movedGroup(patch, id);
   if (!compiled || compiled.routes.length === 0 || rest === undefined || !evaluator) return undefined;
   evaluator.look(session.program!.layers.find((layer) => layer.id === compiled.layerId) ?? null, note);
   return fromNormal(compiled.parameter, evaluator.moved(toNormal(compiled.parameter, rest), compiled.routes));
 }
 
+/** The same of a group: what its routes add to the first of its members, counted in the group's own range. */
+function movedGroup(patch: Patch, id: string): number | undefined {
+  const target = parseTarget(id);
+  const rest = restOfTarget(patch, id);
+  const added = contributions(patch, id);
+  return !target || rest === undefined || added.length === 0 ? undefined : fromNormal(target.parameter, toNormal(target.parameter, rest) + added.reduce((sum, each) => sum + each, 0));
+}
+
 /** What each route to a target adds to it now, as a share of its range; in the order of the patch's routes that are on. */
 export function contributions(patch: Patch, id: string): number[] {
+  const target = parseTarget(id);
+  if (target?.kind === 'group') {
+    // Routes to a group are compiled into routes to its members, in the order of the patch, after those that are the member's own or among them.
+    const member = patch.layers.find((layer) => layer.groupId === target.groupId);
+    const groupId = target.parameter.id as GroupParameterId;
+    if (!member) return [];
+    const [onto] = ONTO[groupId];
+    const both = patch.routes.filter((route) => route.on && (route.target === id || route.target === `layer.${member.id}.${onto}`));
+    const all = contributions(patch, `layer.${member.id}.${onto}`);
+    return both.flatMap((route, i) => (route.target === id ? [(all[i] ?? 0) / ratioOf(groupId, onto)] : []));
+  }
   const compiled = compiledRoutes(patch, id);
   const evaluator = liveEvaluator();
   if (!compiled || !evaluator) return [];

@@ -6,6 +6,9 @@ export type Theme = 'chart' | 'night';
 export interface Notice { id: string; kind: 'info' | 'problem'; text: string; action?: string }
 /** Sheets beside the view. */
 export type Sheet = 'help' | 'settings' | 'rigs' | 'monitor' | 'controllers' | 'receives' | 'search';
+/** Whether edits of several layers give all the same value, move all by as much, or stretch all by as much. */
+export type Together = 'set' | 'shift' | 'scale';
+export type LaneSize = 'auto' | 'full' | 'compact' | 'folded';
 /** Parts of a layer, one shown at a time. */
 export const LAYER_PARTS = ['windows', 'level', 'filters', 'pitch', 'touch', 'start', 'notes', 'arpeggio', 'hears'] as const;
 export type LayerPart = (typeof LAYER_PARTS)[number];
@@ -19,6 +22,14 @@ export interface UiState {
   typingPlays: boolean;
   selectedLayerId: string | null;
   layerPart: LayerPart;
+  /** A group that is chosen instead of a layer. */
+  selectedGroupId: string | null;
+  /** Layers chosen together: edits of one are edits of all, in one of these ways. */
+  chosenLayerIds: string[];
+  together: Together;
+  /** How high lanes are; the height of the field below them in pixels (null: what is left, 0: put away). */
+  lanes: LaneSize;
+  fieldHeight: number | null;
   /** Ids of layers; solo is for listening and is not kept in the rig. */
   soloed: string[];
   notices: Notice[];
@@ -54,7 +65,7 @@ export const saveSettings = ({ theme, middleC }: UiState): void => {
   }
 };
 
-const initialState: UiState = { theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null };
+const initialState: UiState = { theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null };
 
 export const uiSlice = createSlice({
   name: 'ui',
@@ -63,7 +74,17 @@ export const uiSlice = createSlice({
     themeChosen: (state, { payload }: PayloadAction<Theme>) => { state.theme = payload; },
     middleCChosen: (state, { payload }: PayloadAction<MiddleC>) => { state.middleC = payload; },
     typingPlaysSet: (state, { payload }: PayloadAction<boolean>) => { state.typingPlays = payload; },
-    layerSelected: (state, { payload }: PayloadAction<string | null>) => { state.selectedLayerId = payload; },
+    layerSelected: (state, { payload }: PayloadAction<string | null>) => {
+      if (payload === null || !state.chosenLayerIds.includes(payload)) state.chosenLayerIds = [];
+      state.selectedLayerId = payload;
+      state.selectedGroupId = null;
+    },
+    groupSelected: (state, { payload }: PayloadAction<string>) => { state.selectedGroupId = payload; state.chosenLayerIds = []; },
+    layersChosen: (state, { payload }: PayloadAction<string[]>) => { state.chosenLayerIds = payload; state.selectedGroupId = null; },
+    togetherSet: (state, { payload }: PayloadAction<Together>) => { state.together = payload; },
+    lanesSet: (state, { payload }: PayloadAction<LaneSize>) => { state.lanes = payload; },
+    fieldHeightSet: (state, { payload }: PayloadAction<number | null>) => { state.fieldHeight = payload; },
+    soloSet: (state, { payload: { ids, on } }: PayloadAction<{ ids: readonly string[]; on: boolean }>) => { state.soloed = [...state.soloed.filter((id) => !ids.includes(id)), ...(on ? ids : [])]; },
     layerPartShown: (state, { payload }: PayloadAction<LayerPart>) => { state.layerPart = payload; },
     soloToggled: (state, { payload }: PayloadAction<string>) => {
       state.soloed = state.soloed.includes(payload) ? state.soloed.filter((id) => id !== payload) : [...state.soloed, payload];

@@ -2,6 +2,7 @@ import { COMB_FORWARD } from '../dsp/filterKinds';
 import { soundsOf } from '../rig/defaults';
 import { MAIN_PARAMETERS, toNormal } from '../rig/parameters';
 import type { Patch, Sample, Sound, Zone } from '../rig/schema';
+import { dissolveGroups } from './compile/groups';
 import { compileLayer, findsItself, isEmpty, keyOfValues, ownTable } from './compile/layers';
 import { moversOf, padsOf } from './compile/movers';
 import { slotsOf } from './compile/slots';
@@ -32,7 +33,8 @@ export interface CompileContext {
  * The program of a patch. Pure; throws a CycleError when routes move each other in a circle.
  * A layer whose sound is missing stays silent, it does not stop the others.
  */
-export function compile(patch: Patch, context: CompileContext): Program {
+export function compile(whole: Patch, context: CompileContext): Program {
+  const { patch, offsets } = dissolveGroups(whole);
   const soundById = new Map(context.sounds.map((sound) => [sound.id, sound]));
   const sounds = [...new Set(patch.layers.flatMap((layer) => soundsOf(layer).map((id) => soundById.get(id)).filter((sound) => sound !== undefined)))];
   const { mpe = { lower: 0, upper: 0, bendRange: 0 }, ports = [] } = context;
@@ -43,7 +45,7 @@ export function compile(patch: Patch, context: CompileContext): Program {
   const layers = patch.layers.map((layer) => {
     const mine = soundsOf(layer).map((id) => soundById.get(id));
     const own = findsItself(layer, patch) ? mine.map((sound) => ownTable(sound, sound ? firstZone.get(sound.id)! : 0)) : null;
-    return compileLayer(layer, mine, sets, new Set(mine.flatMap((sound) => (sound ? [...usedBy.get(sound.id)!] : []))), ports, slots, own);
+    return compileLayer(layer, mine, sets, new Set(mine.flatMap((sound) => (sound ? [...usedBy.get(sound.id)!] : []))), ports, slots, own, offsets.get(layer.id));
   });
   const tableOf = (trigger: Zone['trigger']) => buildStrikeTable(patch.layers.map((layer, i) => {
     const sound = layers[i].own ? undefined : soundById.get(layer.soundId);

@@ -1,7 +1,7 @@
 import { parseSource, type SourceId } from '../space/source';
 import type { MoverKindId } from '../movers';
-import { LAYER_PARAMETERS, SECTIONS, XY_PARAMETERS, type LayerParameterId, type XyParameterId, type ZoneParameterId } from './parameters';
-import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type Layer, type LayerWindow, type Mark, type Mover, type NotePath, type Patch, type Rig, type Route, type Sound, type XyPad, type Zone, type ZoneLoop } from './schema';
+import { GROUP_PARAMETERS, LAYER_PARAMETERS, SECTIONS, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type XyParameterId, type ZoneParameterId } from './parameters';
+import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type Group, type Layer, type LayerWindow, type Mark, type Mover, type NotePath, type Patch, type Receive, type Rig, type Route, type Sound, type XyPad, type Zone, type ZoneLoop } from './schema';
 
 /** A window that lets everything through: the whole range of its source, no fades. */
 export function fullWindow(source: SourceId): LayerWindow {
@@ -30,19 +30,28 @@ export const newPath = (): NotePath => ({
   playing: 'poly', glide: 'time', limit: 0, output: '', outputChannel: 1, seed: 1,
 });
 
+/** Hears everything but program changes. */
+const newReceive = (): Receive => ({ port: 'any', channel: 'any', bend: true, sustain: true, sostenuto: true, wheel: true, pressure: true, expression: true, program: false });
+
 /** A layer that plays a sound everywhere, with every parameter at its default. */
 export const newLayer = (id: string, name: string, soundId: string, mark: Mark): Layer => ({
-  id, name, mark, soundId, list: [], morph: false, showsName: true, on: true,
+  id, name, mark, groupId: null, soundId, list: [], morph: false, showsName: true, on: true,
   windows: [fullWindow('key'), fullWindow('velocity')],
-  receive: { port: 'any', channel: 'any', bend: true, sustain: true, sostenuto: true, wheel: true, pressure: true, expression: true, program: false },
+  receive: newReceive(),
   transpose: 0,
   path: newPath(),
   touch: { curve: 0, outLow: 1, outHigh: 127, fixed: null },
   params: {},
 });
 
+/** A group that changes nothing yet. */
+export const newGroup = (id: string, name: string, mark: Mark): Group => ({ id, name, mark, on: true, folded: false, windows: [], receive: newReceive(), params: {} });
+
+/** The value of a group's parameter in its unit. */
+export const groupParam = (group: Pick<Group, 'params'>, id: GroupParameterId): number => group.params[id] ?? GROUP_PARAMETERS[id].default;
+
 export const newPatch = (id: string, name: string): Patch => ({
-  id, name, tempo: 120, notes: '', layers: [], macros: [], macroPages: [], xyPads: [], movers: [], blends: [], routes: [], main: { level: 0 },
+  id, name, tempo: 120, notes: '', layers: [], groups: [], macros: [], macroPages: [], xyPads: [], movers: [], blends: [], routes: [], main: { level: 0 },
 });
 
 /** A controller of which nothing is known yet: the keys of a grand piano, every velocity, no bindings. */
@@ -105,5 +114,5 @@ export const windowOn = (layer: Layer, source: SourceId): LayerWindow | undefine
 /** A patch in which the keys play one sound alone over its whole range, through the strip of the layer that plays it in another patch, if one does. */
 export function soundPatch(sound: Sound, patch: Patch): Patch {
   const layer = patch.layers.find((candidate) => soundsOf(candidate).includes(sound.id)) ?? newLayer('alone', sound.name, sound.id, markAt(2));
-  return { ...newPatch(`sound-${sound.id}`, sound.name), main: patch.main, layers: [{ ...layer, soundId: sound.id, list: [], on: true, transpose: 0, windows: [fullWindow('key'), fullWindow('velocity')], receive: { ...layer.receive, port: 'any', channel: 'any' } }] };
+  return { ...newPatch(`sound-${sound.id}`, sound.name), main: patch.main, layers: [{ ...layer, groupId: null, soundId: sound.id, list: [], on: true, transpose: 0, windows: [fullWindow('key'), fullWindow('velocity')], receive: { ...layer.receive, port: 'any', channel: 'any' } }] };
 }

@@ -21,7 +21,9 @@ export function brokenLink(rig: Rig): Fault | undefined {
     for (const [p, patch] of patches.entries()) {
       const place = `patches[${p}]`;
       const layerIds = idsOf(patch.layers);
+      const groupIds = idsOf(patch.groups);
       yield repeated(`${place}.layers`, patch.layers.map(idOf));
+      yield repeated(`${place}.groups`, patch.groups.map(idOf));
       yield repeated(`${place}.routes`, patch.routes.map(idOf));
       yield repeated(`${place}.macros`, patch.macros.map((macro) => macro.number));
       yield repeated(`${place}.blends`, patch.blends.map((blend) => blend.number));
@@ -35,6 +37,7 @@ export function brokenLink(rig: Rig): Fault | undefined {
         if (mover.kind === 'hold' && mover.follows !== 'random' && !parseSource(mover.follows)) yield { place: `${place}.movers[${m}].follows`, problem: `"${mover.follows}" names no source` };
       }
       for (const [l, layer] of patch.layers.entries()) {
+        if (layer.groupId !== null) yield missing(groupIds, layer.groupId, 'group', `${place}.layers[${l}].groupId`);
         yield missing(soundIds, layer.soundId, 'sound', `${place}.layers[${l}].soundId`);
         for (const [n, id] of layer.list.entries()) yield missing(soundIds, id, 'sound', `${place}.layers[${l}].list[${n}]`);
         for (const source of ['key', 'velocity']) {
@@ -44,6 +47,7 @@ export function brokenLink(rig: Rig): Fault | undefined {
       for (const [r, route] of patch.routes.entries()) {
         const target = parseTarget(route.target);
         if (target?.kind === 'layer') yield missing(layerIds, target.layerId, 'layer', `${place}.routes[${r}].target`);
+        if (target?.kind === 'group') yield missing(groupIds, target.groupId, 'group', `${place}.routes[${r}].target`);
         if (target && isMoverKind(target.kind) && !patch.movers.some(({ kind, number }) => kind === target.kind && number === (target as { number: number }).number)) yield { place: `${place}.routes[${r}].target`, problem: `there is no ${target.kind}.${(target as { number: number }).number}` };
         if (target?.kind === 'xy' && !patch.xyPads.some(({ number }) => number === target.number)) yield { place: `${place}.routes[${r}].target`, problem: `there is no XY pad ${target.number}` };
       }

@@ -1,7 +1,7 @@
 import { namesOfFormula, parseFormula } from '../space/formula';
 import { labelOfSource, parseSource } from '../space/source';
-import { moverParam, paramOf, xyParam } from './defaults';
-import { fromNormal, parseTarget, SECTIONS, toNormal, type LayerParameterId, type Target, type TargetId, type XyParameterId } from './parameters';
+import { groupParam, moverParam, paramOf, xyParam } from './defaults';
+import { fromNormal, parseTarget, SECTIONS, toNormal, type GroupParameterId, type LayerParameterId, type Target, type TargetId, type XyParameterId } from './parameters';
 import type { Layer, Patch, Route } from './schema';
 
 /** What a route reaches: from where its target is with the source at its lowest to where it is with it at its highest, in the target's unit. A two-sided source goes to both sides of where the target rests. */
@@ -24,6 +24,10 @@ export function restOfTarget(patch: Patch, id: TargetId): number | undefined {
     case 'layer': {
       const layer = patch.layers.find((candidate) => candidate.id === target.layerId);
       return layer && paramOf(layer, target.parameter.id as LayerParameterId);
+    }
+    case 'group': {
+      const group = patch.groups.find((candidate) => candidate.id === target.groupId);
+      return group && groupParam(group, target.parameter.id as GroupParameterId);
     }
     case 'main': return patch.main.level;
     case 'macro': case 'blend': return (target.kind === 'macro' ? patch.macros : patch.blends).find(({ number }) => number === target.number)?.value ?? 0;
@@ -75,11 +79,11 @@ export function secondJobs(patch: Patch): SecondJob[] {
   return patch.layers.flatMap((layer) => {
     const prefix = `layer.${layer.id}.`;
     const given = new Map<string, string>();
-    for (const window of layer.windows) given.set(window.source, 'a window');
+    for (const window of [...layer.windows, ...(patch.groups.find(({ id }) => id === layer.groupId)?.windows ?? [])]) given.set(window.source, 'a window');
     for (const route of patch.routes) {
       if (!route.on || typeof route.source !== 'string' || route.target === `${prefix}vibratoDepth`) continue;
       const target = parseTarget(route.target);
-      if (target && (target.kind !== 'layer' || target.layerId === layer.id)) given.set(route.source, target.kind === 'layer' ? target.parameter.label : labelOfTarget(patch, route.target));
+      if (target && (target.kind === 'group' ? target.groupId === layer.groupId : target.kind !== 'layer' || target.layerId === layer.id)) given.set(route.source, target.kind === 'layer' ? target.parameter.label : labelOfTarget(patch, route.target));
     }
     const jobs: SecondJob[] = [];
     const vibrato = patch.routes.find((route) => route.on && route.source === 'cc.1' && route.target === `${prefix}vibratoDepth` && route.depth !== 0);
@@ -95,6 +99,7 @@ export function labelOfTarget(patch: Patch, id: TargetId): string {
   if (!target) return id;
   switch (target.kind) {
     case 'layer': return `${target.parameter.label} of ${patch.layers.find((layer) => layer.id === target.layerId)?.name ?? 'a layer that is gone'}`;
+    case 'group': return `${target.parameter.label} of ${patch.groups.find((group) => group.id === target.groupId)?.name ?? 'a group that is gone'}`;
     case 'main': return target.parameter.label;
     case 'macro': case 'blend': return labelIn(patch, id);
     case 'xy': return `${target.parameter.label} of ${patch.xyPads.find(({ number }) => number === target.number)?.name ?? `XY pad ${target.number}`}`;
@@ -123,6 +128,7 @@ export function labelIn(patch: Patch, id: string): string {
 export function targetsIn(patch: Patch): TargetId[] {
   return [
     ...patch.layers.flatMap((layer) => Object.keys(SECTIONS.layer).map((id) => `layer.${layer.id}.${id}`)),
+    ...patch.groups.flatMap((group) => Object.keys(SECTIONS.group).map((id) => `group.${group.id}.${id}`)),
     'main.level', ...patch.macros.map(({ number }) => `macro.${number}`), ...patch.blends.map(({ number }) => `blend.${number}`),
     ...patch.xyPads.flatMap(({ number }) => Object.keys(SECTIONS.xy).map((id) => `xy.${number}.${id}`)),
     ...patch.movers.flatMap(({ kind, number }) => Object.keys(SECTIONS[kind]).map((id) => `${kind}.${number}.${id}`)),

@@ -72,6 +72,26 @@ export type LayerParameterId = keyof typeof LAYER_PARAMETERS;
 export const ZONE_PARAMETERS = ['delay', 'startLevel', 'attack', 'hold', 'decay', 'sustain', 'release', 'cutoff', 'resonance', 'lowCut', 'keyTrack', 'velocityTrack', 'velocityToLevel', 'bendRange'] as const satisfies readonly LayerParameterId[];
 export type ZoneParameterId = (typeof ZONE_PARAMETERS)[number];
 
+/**
+ * The parameters of a group: each is added to one of its members', in steps that the ear takes for equal (dB, cents, octaves, proportions of time). `onto` names those.
+ */
+export const GROUP_PARAMETERS = define({
+  level: { label: 'level', unit: 'dB', low: -66, high: 6, default: 0, law: 'dB', reach: 'note', sides: 1, sense: [-30, 6], help: 'How much louder or softer all members are; the lowest value is silence.' },
+  pan: { label: 'pan', unit: 'pan', low: -1, high: 1, default: 0, law: 'linear', reach: 'note', sides: 2, help: 'How far all members are moved to one side.' },
+  tune: { label: 'fine tune', unit: 'cents', low: -1200, high: 1200, default: 0, law: 'linear', reach: 'note', sides: 2, sense: [-100, 100], help: 'Cents added to the pitch of all members.' },
+  transpose: { label: 'transposition', unit: 'semitones', low: -48, high: 48, default: 0, law: 'steps', reach: 'note', atStrike: true, sides: 2, sense: [-24, 24], help: 'Semitones by which all members are moved.' },
+  filters: { label: 'filters', unit: 'semitones', low: -96, high: 96, default: 0, law: 'linear', reach: 'note', sides: 2, sense: [-48, 48], help: 'Semitones by which the filters of all members are moved.' },
+  attack: { label: 'attack ×', unit: '', low: 0.05, high: 20, default: 1, law: 'log', reach: 'note', atStrike: true, sides: 2, sense: [0.2, 5], help: 'What the attack times of all members are multiplied by.' },
+  decay: { label: 'decay ×', unit: '', low: 0.05, high: 20, default: 1, law: 'log', reach: 'note', atStrike: true, sides: 2, sense: [0.2, 5], help: 'What the decay times of all members are multiplied by.' },
+  release: { label: 'release ×', unit: '', low: 0.05, high: 20, default: 1, law: 'log', reach: 'note', atStrike: true, sides: 2, sense: [0.2, 5], help: 'What the release times of all members are multiplied by.' },
+});
+export type GroupParameterId = keyof typeof GROUP_PARAMETERS;
+
+/** The parameters of members to which one of a group is added. */
+export const ONTO: Readonly<Record<GroupParameterId, readonly LayerParameterId[]>> = {
+  level: ['level'], pan: ['pan'], tune: ['tune'], transpose: ['transpose'], filters: ['cutoff', 'cutoff2'], attack: ['attack'], decay: ['decay'], release: ['release'],
+};
+
 /** The parameters of the patch's main output. */
 export const MAIN_PARAMETERS = define({
   level: { label: 'main level', unit: 'dB', low: -60, high: 6, default: 0, law: 'dB', reach: 'patch', sides: 1, sense: [-30, 6], help: 'Level of the whole patch before the safety limiter.' },
@@ -93,7 +113,7 @@ export type XyParameterId = keyof typeof XY_PARAMETERS;
 
 /** The registry, section by section: everything that has a value and can be moved, whatever it belongs to. A mover's section is named by its kind. */
 export const SECTIONS: Readonly<Record<string, Readonly<Record<string, Parameter>>>> = {
-  layer: LAYER_PARAMETERS, main: MAIN_PARAMETERS, xy: XY_PARAMETERS,
+  layer: LAYER_PARAMETERS, group: GROUP_PARAMETERS, main: MAIN_PARAMETERS, xy: XY_PARAMETERS,
   ...Object.fromEntries(MOVERS.map((kind) => [kind.id, kind.parameters])),
 };
 
@@ -101,6 +121,7 @@ export const SECTIONS: Readonly<Record<string, Readonly<Record<string, Parameter
 export type TargetId = string;
 export type Target =
   | { kind: 'layer'; layerId: string; parameter: Parameter }
+  | { kind: 'group'; groupId: string; parameter: Parameter }
   | { kind: 'main'; parameter: Parameter }
   | { kind: 'macro' | 'blend' | 'xy' | MoverKindId; number: number; parameter: Parameter };
 
@@ -116,6 +137,7 @@ export function parseTarget(id: TargetId): Target | undefined {
   if (kind === 'main' || !Object.hasOwn(SECTIONS, kind) || !Object.hasOwn(SECTIONS[kind], parameterId)) return undefined;
   const parameter = SECTIONS[kind][parameterId];
   if (kind === 'layer') return { kind, layerId: name, parameter };
+  if (kind === 'group') return { kind, groupId: name, parameter };
   return NUMBER.test(name) ? { kind: kind as 'xy' | MoverKindId, number: Number(name), parameter } : undefined;
 }
 const NUMBER = /^[1-9]\d?$/;

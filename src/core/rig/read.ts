@@ -37,14 +37,14 @@ export const MIGRATIONS: Migrations = {
     patches: mapped(rig.patches, withMoves),
     controllers: isTable(rig.controllers) ? { ...newControllers(), ...rig.controllers } : rig.controllers,
   }),
-  // Layers learned what becomes of a note between key and sound, and to hear the sostenuto pedal apart from the sustain pedal.
+  // Layers learned to stand in groups, what becomes of a note between key and sound, and to hear the sostenuto pedal apart from the sustain pedal.
   4: (rig) => ({ ...rig, version: 5, patches: mapped(rig.patches, withPaths) }),
 };
 
 const withPaths = (patch: Json): Json => ({
-  ...patch,
+  groups: [], ...patch,
   layers: mapped(patch.layers, (layer) => ({
-    path: newPath(), ...layer,
+    path: newPath(), groupId: null, ...layer,
     receive: isTable(layer.receive) ? { sostenuto: layer.receive.sustain ?? true, program: false, ...layer.receive } : layer.receive,
   })),
 });

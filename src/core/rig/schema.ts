@@ -7,7 +7,7 @@ import { parseControl } from '../music/control';
 import { ARPEGGIO_ORDERS, MOST_PATTERN } from '../music/arpeggios';
 import { OUTSIDE, SCALES } from '../music/scales';
 import { FADE_SHAPES } from '../space/window';
-import { LAYER_PARAMETERS, parseTarget, SECTIONS, ZONE_PARAMETERS, type LayerParameterId, type Parameter, type ZoneParameterId } from './parameters';
+import { GROUP_PARAMETERS, LAYER_PARAMETERS, parseTarget, SECTIONS, ZONE_PARAMETERS, type LayerParameterId, type Parameter, type ZoneParameterId } from './parameters';
 
 /**
  * The one description of what a rig file holds: the TypeScript types, the check of every file that is read and the written
@@ -219,6 +219,7 @@ export const layerSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
   mark: object({ colour: oneOf(MARK_COLOURS, 'Colour of its mark.'), shape: oneOf(MARK_SHAPES, 'Shape of its mark.') }).required('is missing'),
+  groupId: id('The group it belongs to; null: none.').nullable().defined('is missing').meta({ doc: 'The group it belongs to; null: none.' }),
   soundId: id('The sound it plays.'),
   list: array(id('Id of a sound.')).required('is missing').max(MOST_CHOICES, `has more than ${MOST_CHOICES} sounds`).meta({ doc: 'Sounds among which the parameter choice picks, instead of the one sound; empty: there is no choice.' }),
   morph: flag('Whether the choice goes on while a note sounds, crossfading between neighbours of the list (of 8 sounds at most); else it is made at the strike.'),
@@ -230,6 +231,21 @@ export const layerSchema = object({
   path: pathSchema.required('is missing').meta({ doc: 'What becomes of a note between the key and the sound.' }),
   touch: touchSchema.required('is missing'),
   params: params<LayerParameterId>(Object.keys(LAYER_PARAMETERS).filter((each) => each !== 'transpose' && each !== 'touch'), 'Values of its parameters in their units; an absent one has its default. See the table of parameters.'),
+});
+
+/** Groups of a patch at the most. */
+export const MOST_GROUPS = 16;
+
+export const groupSchema = object({
+  id: id('Never changes.'),
+  name: text('What people call it.'),
+  mark: object({ colour: oneOf(MARK_COLOURS, 'Colour of its mark.'), shape: oneOf(MARK_SHAPES, 'Shape of its mark.') }).required('is missing'),
+  on: flag('False: all its members are muted.'),
+  folded: flag('Shown as one lane.'),
+  windows: array(list(windowSchema)).required('is missing').meta({ doc: 'Windows on top of those of its members.' }),
+  receive: receiveSchema.required('is missing').meta({ doc: 'What its members may hear at the most; a port or channel holds for members that hear any.' }),
+  params: mixed<Partial<Record<keyof typeof GROUP_PARAMETERS, number>>>().required('is missing').meta({ doc: 'Values of its parameters in their units; an absent one has its default.' })
+    .test('params', rule<Record<string, unknown>>((table) => valueFault(table, (at) => (Object.hasOwn(GROUP_PARAMETERS, at) ? GROUP_PARAMETERS[at as 'level'] : undefined)))),
 });
 
 const isCurve = (value: unknown): boolean => {
@@ -259,7 +275,7 @@ export const routeSchema = object({
       const problem = typeof value === 'string' ? (parseSource(value) ? undefined : `"${value}" names no source`) : formulaProblem((value as { formula?: unknown }).formula);
       return problem ? context.createError({ message: problem }) : true;
     }),
-  target: text('What it moves: layer.ID.PARAMETER, main.level, macro.N or blend.N.').test('target', (value, context) => !!parseTarget(value) || context.createError({ message: `"${value}" names nothing that a route can move` })),
+  target: text('What it moves: layer.ID.PARAMETER, group.ID.PARAMETER, main.level, macro.N or blend.N.').test('target', (value, context) => !!parseTarget(value) || context.createError({ message: `"${value}" names nothing that a route can move` })),
   depth: num(-1, 1, 'Share of the target’s range.'),
   curve: mixed<Curve>().required('is missing').meta({ doc: `One of ${CURVE_NAMES.join(', ')}, or { "points": [[x, y], …] }.` }).test('curve', (value, context) => isCurve(value) || context.createError({ message: `${shown(value)} is not a curve` })),
   polarity: oneOf(['as-is', 'inverted'], 'Inverted: the source is turned round first.'),
@@ -338,6 +354,7 @@ export const patchSchema = object({
   tempo: num(20, 400, 'Quarter notes in a minute.'),
   notes: text('A line for the player.', 2000),
   layers: array(list(layerSchema)).required('is missing'),
+  groups: array(list(groupSchema)).required('is missing').max(MOST_GROUPS, `has more than ${MOST_GROUPS} groups`),
   macros: array(list(macroSchema)).required('is missing').meta({ doc: 'In their order on the pages, eight on each.' }),
   macroPages: array(text('Name of a page of eight macros.')).required('is missing').max(2, 'has more than 2 pages'),
   xyPads: array(list(xyPadSchema)).required('is missing').max(4, 'has more than 4 pads'),
@@ -407,6 +424,7 @@ type Frozen<T> = T extends (infer U)[] ? readonly Frozen<U>[] : T extends object
 export type Rig = Frozen<InferType<typeof rigSchema>>;
 export type Patch = Rig['patches'][number];
 export type Layer = Patch['layers'][number];
+export type Group = Patch['groups'][number];
 export type LayerWindow = Layer['windows'][number];
 export type Receive = Layer['receive'];
 export type Touch = Layer['touch'];

@@ -5,7 +5,9 @@ import { bringIn, crossfadeByVelocity, splitLayersAt } from '../../../core/rig/e
 import type { Patch } from '../../../core/rig/schema';
 import { labelOfSource, parseSource } from '../../../core/space/source';
 import { session } from '../../session';
-import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { groupLayers } from '../../../core/rig/edits/groups';
+import { editPatch, newId, useAppDispatch, useAppSelector } from '../../state/store';
+import { uiSlice } from '../../state/uiSlice';
 import { TypedField } from '../../parts/TypedField';
 import { useStore } from '../../parts/useLive';
 
@@ -14,11 +16,24 @@ export function Actions({ patch }: { patch: Patch }) {
   const two = patch.layers.length >= 2;
   return (
     <>
+      <GroupAction patch={patch} />
       <Action name="Split here" disabled={!two}>{(close) => <SplitForm patch={patch} onDone={close} />}</Action>
       <Action name="Crossfade by velocity" disabled={!two}>{(close) => <VelocityForm patch={patch} onDone={close} />}</Action>
       <Action name="Bring in with …" disabled={patch.layers.length === 0}>{(close) => <BringInForm patch={patch} onDone={close} />}</Action>
     </>
   );
+}
+
+/** Gathers the chosen layers in a group. */
+function GroupAction({ patch }: { patch: Patch }) {
+  const dispatch = useAppDispatch();
+  const chosen = useAppSelector((state) => state.ui.chosenLayerIds).filter((id) => patch.layers.some((layer) => layer.id === id));
+  if (chosen.length < 2) return null;
+  return <button className="button" onClick={() => {
+    const id = newId();
+    dispatch(editPatch(patch.id, (old) => groupLayers(old, chosen, id, `Group ${old.groups.length + 1}`)));
+    dispatch(uiSlice.actions.groupSelected(id));
+  }}>Group {chosen.length} layers</button>;
 }
 
 function Action({ name, disabled, children }: { name: string; disabled: boolean; children: (close: () => void) => ReactNode }) {

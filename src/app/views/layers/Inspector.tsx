@@ -48,7 +48,7 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
   const setPath = (path: Partial<NotePath>) => dispatch(editPatch(patch.id, (old) => changePath(old, id, (before) => ({ ...before, ...path }))));
 
   return (
-    <aside aria-label={`Layer ${layer.name} in numbers`} className="grid min-h-0 grid-rows-[auto_auto_minmax(0,1fr)] border-l border-line">
+    <aside aria-label={`Layer ${layer.name} in numbers`} className="grid min-h-0 grid-rows-[auto_auto_auto_minmax(0,1fr)] border-l border-line">
       <div className="px-3.5 pt-2.5">
         <h2 className="flex items-center gap-2 text-[15px] font-bold"><Mark mark={layer.mark} /> <span className="truncate">{layer.name}</span></h2>
         <label className="mt-1 flex items-center gap-2"><span className="text-[12px] text-faint">plays</span>
@@ -58,6 +58,7 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
           <span className="text-[12px] whitespace-nowrap text-faint">{sound?.zones.length ?? 0} zones</span>
         </label>
       </div>
+      <Several layer={layer} />
       <Parts patch={patch} layer={layer} part={part} />
       <div role="tabpanel" aria-label={part} tabIndex={0} className="flex min-h-0 flex-col gap-2 overflow-y-auto px-3.5 pt-2 pb-4 [scrollbar-gutter:stable] [scrollbar-width:thin]">
         {connecting && <AllStrips strip={strip} />}
@@ -104,6 +105,21 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
     </aside>
   );
 }
+
+/** Several layers are chosen: what an edit of one does to the others. */
+function Several({ layer }: { layer: Layer }) {
+  const dispatch = useAppDispatch();
+  const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
+  const together = useAppSelector((state) => state.ui.together);
+  if (chosen.length < 2 || !chosen.includes(layer.id)) return <div />;
+  return (
+    <div role="status" className="mx-3 mt-1.5 flex items-center gap-1 rounded-md bg-line/50 px-2 py-1 text-[12px]">
+      <span className="min-w-0 flex-1">{chosen.length} layers: strips</span>
+      {TOGETHER.map(([way, title]) => <button key={way} className="button px-1.5! py-0! text-[11.5px]" title={title} aria-pressed={together === way} onClick={() => dispatch(uiSlice.actions.togetherSet(way))}>{way}</button>)}
+    </div>
+  );
+}
+const TOGETHER = [['set', 'All get the same value'], ['shift', 'All are moved by as much'], ['scale', 'All are stretched by as much']] as const;
 
 const PLAYING = { poly: 'All notes sound', mono: 'One note at a time; the newest key plays, and the one before it comes back', legato: 'One at a time, and while a key is held the next goes on without a new strike' };
 

@@ -1,8 +1,9 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { Copy, EllipsisVertical, GripVertical, Pencil, Trash2 } from 'lucide-react';
+import { Copy, EllipsisVertical, GripVertical, Group, Pencil, Trash2, Ungroup } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, type PointerEvent as ReactPointerEvent } from 'react';
+import { groupLayers, moveToGroup } from '../../../core/rig/edits/groups';
 import { deleteLayer, duplicateLayer, renameLayer, updateLayer } from '../../../core/rig/edits/layers';
 import { setWindow } from '../../../core/rig/edits/windows';
 import { windowOn } from '../../../core/rig/defaults';
@@ -12,7 +13,7 @@ import { colourOf, Mark } from '../../parts/Mark';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { usePointed } from '../../parts/pointed';
 import { TargetStrip } from '../../parts/TargetStrip';
-import { editPatch, newId, notice, store, told, useAppDispatch, useAppSelector } from '../../state/store';
+import { editPatch, newId, notice, selectedLayerOf, store, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { rigSlice } from '../../state/rigSlice';
 import { uiSlice } from '../../state/uiSlice';
 import { nameOfKey } from '../../../core/music/noteNames';
@@ -24,6 +25,8 @@ import { Shore } from './Shore';
 
 /** From this height on there is room to say where the layer sounds. */
 const ROOMY = 76;
+/** And from this one for the strip of its level. */
+const STRIP_FITS = 48;
 
 interface Props { patch: Patch; layer: Layer; scale: KeyScale; selected: boolean; height: number }
 
@@ -39,8 +42,24 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
   useRefresh(session);
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: layer.id });
   const { id } = layer;
+  const group = patch.groups.find((each) => each.id === layer.groupId);
   const change = (edit: (old: Layer) => Layer) => dispatch(editPatch(patch.id, (old) => updateLayer(old, id, edit)));
-  const select = () => dispatch(uiSlice.actions.layerSelected(id));
+  const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
+  const isChosen = chosen.includes(id);
+  /** With Control one more or one less, with Shift all between. */
+  const select = (event: ReactPointerEvent) => {
+    const { selectedLayerId } = store.getState().ui;
+    const first = selectedLayerOf(patch, selectedLayerId)?.id ?? id;
+    const before = chosen.length > 0 ? chosen : [first];
+    if (event.ctrlKey || event.metaKey) {
+      const next = before.includes(id) ? before.filter((each) => each !== id) : [...before, id];
+      dispatch(uiSlice.actions.layersChosen(next.length > 1 ? next : []));
+      dispatch(uiSlice.actions.layerSelected(next.includes(id) ? id : next[0] ?? id));
+    } else if (event.shiftKey && (event.target as HTMLElement).closest('h2, p')) {
+      const [from, to] = [first, id].map((each) => patch.layers.findIndex((one) => one.id === each)).sort((a, b) => a - b);
+      dispatch(uiSlice.actions.layersChosen(patch.layers.slice(from, to + 1).map((one) => one.id)));
+    } else dispatch(uiSlice.actions.layerSelected(id));
+  };
   const solo = soloed.includes(id);
   const hushed = !layer.on || (!solo && patch.layers.some((other) => soloed.includes(other.id)));
   const edges = (window: LayerWindow, gesture: string) => dispatch(editPatch(patch.id, (old) => setWindow(old, id, window), gesture));
@@ -63,10 +82,10 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
   return (
     <section
       ref={(node) => { setNodeRef(node); lane.current = node; }} aria-label={`Layer ${layer.name}`} style={{ transform: CSS.Translate.toString(transform), transition, opacity: isDragging ? 0.7 : 1 }}
-      className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-dashed border-line last:border-b-0 ${selected ? 'bg-sheet' : ''}`}
-      onPointerDownCapture={select}
+      className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-dashed border-line last:border-b-0 ${selected || isChosen ? 'bg-sheet' : ''}`}
+      aria-current={selected || undefined} data-chosen={isChosen || undefined} onPointerDownCapture={select}
     >
-      <div className="flex min-w-0 flex-col justify-center gap-0.5 border-r border-line pr-2.5 pl-1" style={{ boxShadow: selected ? `inset 3px 0 0 ${colourOf(layer.mark)}` : undefined }}>
+      <div className={`flex min-w-0 flex-col justify-center gap-0.5 border-r border-line pr-2.5 ${layer.groupId ? 'pl-4' : 'pl-1'}`} style={{ boxShadow: [...(selected || isChosen ? [`inset 3px 0 0 ${colourOf(layer.mark)}`] : []), ...(group ? [`inset ${selected || isChosen ? 9 : 6}px 0 0 var(--paper)`, `inset ${selected || isChosen ? 12 : 9}px 0 0 color-mix(in srgb, ${colourOf(group.mark)} 55%, transparent)`] : [])].join(', ') || undefined }}>
         <div className="flex items-center gap-1">
           <button ref={setActivatorNodeRef} {...attributes} {...listeners} className="button-bare min-w-4! cursor-grab touch-none text-faint" aria-label={`Move ${layer.name} up or down`}><GripVertical size={13} /></button>
           <Mark mark={layer.mark} />
@@ -75,14 +94,15 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
             : <h2 className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`} onDoubleClick={renaming.begin} title={`${layer.name}: ${describeLayer(layer, middleC)} (double-click to rename)`}>{layer.name}</h2>}
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={solo} aria-label={`Solo ${layer.name}`} title="Solo (S)" onClick={() => dispatch(uiSlice.actions.soloToggled(id))}>S</button>
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={!layer.on} aria-label={`Mute ${layer.name}`} title="Mute (M)" onClick={() => change((old) => ({ ...old, on: !old.on }))}>M</button>
-          <LaneMenu layer={layer} renaming={renaming}
+          <LaneMenu patch={patch} layer={layer} renaming={renaming}
+            onGroup={(groupId) => dispatch(editPatch(patch.id, (old) => (groupId === 'new' ? groupLayers(old, isChosen ? chosen : [id], newId(), `Group ${old.groups.length + 1}`) : moveToGroup(old, id, groupId))))}
             onDuplicate={() => dispatch(editPatch(patch.id, (old) => duplicateLayer(old, id, newId())))} onDelete={() => { dispatch(editPatch(patch.id, (old) => deleteLayer(old, id))); dispatch(told(`The layer “${layer.name}” is gone.`)); }}
             onMark={(mark) => change((old) => ({ ...old, mark: { ...old.mark, ...mark } }))} />
         </div>
         {height >= ROOMY && <p className="truncate pl-5 text-[12px] text-faint">{describeLayer(layer, middleC)}</p>}
-        <div className="pl-5">
+        {height >= STRIP_FITS && <div className="pl-5">
           <TargetStrip patch={patch} target={`layer.${id}.level`} colour={colourOf(layer.mark)} />
-        </div>
+        </div>}
       </div>
       <div
         className="relative"
@@ -102,9 +122,9 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
   );
 }
 
-interface MenuProps { layer: Layer; renaming: ReturnType<typeof useRenaming>; onDuplicate: () => void; onDelete: () => void; onMark: (mark: Partial<Layer['mark']>) => void }
+interface MenuProps { patch: Patch; onGroup: (groupId: string | null) => void; layer: Layer; renaming: ReturnType<typeof useRenaming>; onDuplicate: () => void; onDelete: () => void; onMark: (mark: Partial<Layer['mark']>) => void }
 
-function LaneMenu({ layer, renaming, onDuplicate, onDelete, onMark }: MenuProps) {
+function LaneMenu({ patch, layer, renaming, onGroup, onDuplicate, onDelete, onMark }: MenuProps) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger className="button-bare min-w-5!" aria-label={`More for ${layer.name}`}><EllipsisVertical size={14} /></DropdownMenu.Trigger>
@@ -113,6 +133,10 @@ function LaneMenu({ layer, renaming, onDuplicate, onDelete, onMark }: MenuProps)
           <DropdownMenu.Item className="menu-item" onSelect={renaming.beginAfterMenu}><Pencil size={14} /> Rename …</DropdownMenu.Item>
           <DropdownMenu.Item className="menu-item" onSelect={onDuplicate}><Copy size={14} /> Duplicate</DropdownMenu.Item>
           <DropdownMenu.Item className="menu-item" onSelect={onDelete}><Trash2 size={14} /> Delete</DropdownMenu.Item>
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Item className="menu-item" onSelect={() => onGroup('new')}><Group size={14} /> New group</DropdownMenu.Item>
+          {patch.groups.filter(({ id }) => id !== layer.groupId).map((group) => <DropdownMenu.Item key={group.id} className="menu-item" onSelect={() => onGroup(group.id)}><Mark mark={group.mark} /> Into “{group.name}”</DropdownMenu.Item>)}
+          {layer.groupId !== null && <DropdownMenu.Item className="menu-item" onSelect={() => onGroup(null)}><Ungroup size={14} /> Out of its group</DropdownMenu.Item>}
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <DropdownMenu.Label className="heading px-2">Mark</DropdownMenu.Label>
           <div className="grid grid-cols-8">

@@ -2,12 +2,16 @@ import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, us
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { createPortal } from 'react-dom';
 import { useOutletContext, useParams } from 'react-router';
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
+import { moveGroup } from '../../../core/rig/edits/groups';
+import type { Group, Patch } from '../../../core/rig/schema';
 import { addLayer, moveLayer } from '../../../core/rig/edits/layers';
 import { ActMenu } from '../../parts/ActMenu';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
 import { editPatch, newId, selectedLayerOf, selectPatch, useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import { uiSlice, type LaneSize } from '../../state/uiSlice';
+import { GroupInspector } from './GroupInspector';
+import { GroupLane } from './GroupLane';
 import { Actions } from './Actions';
 import { axesOf } from '../../gains';
 import { labelIn } from '../../../core/rig/moves';
@@ -21,6 +25,52 @@ import { MacroStrips } from './MacroStrips';
 const MANY_LAYERS = 4;
 const HIGH_LANE = 80, LOW_LANE = 54;
 
+/** With more rows than this, lanes begin thin. */
+const CROWDED = 12, THIN_LANE = 30;
+
+interface RowOf { id: string; layer?: Patch['layers'][number]; group?: Group }
+
+/** The lanes from the top: groups before their members, which a folded group stands for. */
+function rowsOf(patch: Patch): RowOf[] {
+  const seen = new Set<string>();
+  return patch.layers.flatMap((layer): RowOf[] => {
+    const group = patch.groups.find(({ id }) => id === layer.groupId);
+    const head: RowOf[] = group && !seen.has(group.id) ? [{ id: `group:${group.id}`, group }] : [];
+    if (group) seen.add(group.id);
+    return [...head, ...(group?.folded ? [] : [{ id: layer.id, layer }])];
+  });
+}
+
+/** A row was dropped on another: a layer, or a whole group, goes there. */
+function moveRow(patch: Patch, row: string, onto: string): Patch {
+  const firstOf = (id: string) => (id.startsWith('group:') ? patch.layers.findIndex((layer) => layer.groupId === id.slice(6)) : patch.layers.findIndex((layer) => layer.id === id));
+  const to = firstOf(onto);
+  if (!row.startsWith('group:')) return moveLayer(patch, row, to);
+  const groupId = row.slice(6);
+  const from = firstOf(row);
+  const before = patch.layers.slice(0, to > from ? to + 1 : to).filter((layer) => layer.groupId !== groupId).length;
+  return moveGroup(patch, groupId, before);
+}
+
+/** The line between lanes and field: dragged, or moved by arrow keys; a double click leaves it where things fit. */
+function Border({ height }: { height: number | null }) {
+  const dispatch = useAppDispatch();
+  const from = useRef<{ y: number; height: number } | null>(null);
+  const box = useRef<HTMLDivElement>(null);
+  const now = () => box.current!.parentElement!.clientHeight;
+  const set = (wanted: number) => dispatch(uiSlice.actions.fieldHeightSet(wanted < 70 ? 0 : Math.min(wanted, box.current!.parentElement!.parentElement!.clientHeight - 60)));
+  return (
+    <div
+      ref={box} role="separator" aria-label="Between lanes and field" aria-orientation="horizontal" aria-valuenow={height ?? undefined} tabIndex={0} title="Drag: more lanes or more field; double-click: as it fits"
+      className="absolute inset-x-0 -top-[4px] z-10 h-[8px] cursor-row-resize touch-none focus-visible:bg-indigo/30"
+      onPointerDown={(event) => { event.currentTarget.setPointerCapture(event.pointerId); from.current = { y: event.clientY, height: now() }; }}
+      onPointerMove={(event) => { if (from.current && Math.abs(event.clientY - from.current.y) > 2) set(from.current.height - (event.clientY - from.current.y)); }}
+      onPointerUp={() => { from.current = null; }} onPointerCancel={() => { from.current = null; }} onDoubleClick={() => dispatch(uiSlice.actions.fieldHeightSet(null))}
+      onKeyDown={(event) => { const by = { ArrowUp: 24, ArrowDown: -24 }[event.key]; if (by === undefined) return; set(now() + by); event.preventDefault(); event.stopPropagation(); }}
+    />
+  );
+}
+
 /** Who sounds where: a lane for each layer over the keys, and below them the field of keys and velocities. */
 export function LayersView() {
   const { patchId } = useParams();
@@ -32,6 +82,13 @@ export function LayersView() {
   // The place for a view's own actions in the bar at the foot, once it is there.
   const foot = useOutletContext<HTMLDivElement | null>();
   const selected = selectedLayerOf(patch, selectedId);
+  const selectedGroupId = useAppSelector((state) => state.ui.selectedGroupId);
+  const selectedGroup = patch.groups.find(({ id }) => id === selectedGroupId);
+  const lanes = useAppSelector((state) => state.ui.lanes);
+  const fieldHeight = useAppSelector((state) => state.ui.fieldHeight);
+  const rows = rowsOf(patch);
+  const height = lanes === 'full' ? HIGH_LANE : lanes === 'compact' ? LOW_LANE : lanes === 'folded' ? THIN_LANE : rows.length > CROWDED ? THIN_LANE : rows.length > MANY_LAYERS ? LOW_LANE : HIGH_LANE;
+  const away = fieldHeight === 0;
   const [mapRef, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
@@ -49,15 +106,17 @@ export function LayersView() {
 
   return (
     <fieldset disabled={readOnly} className="grid h-full min-w-0 grid-cols-[minmax(0,1fr)_calc(var(--right)-44px)]">
-      <div className="grid min-h-0 grid-rows-[fit-content(calc(100%-128px))_minmax(128px,1fr)]">
+      <div className="relative grid min-h-0" style={{ gridTemplateRows: fieldHeight === null ? 'fit-content(calc(100% - 128px)) minmax(128px, 1fr)' : `minmax(0, 1fr) ${away ? 40 : fieldHeight}px` }}>
         <div className="layer-rows min-h-0 overflow-y-auto border-b-[1.5px] border-ink [scrollbar-width:thin]">
           {/* Nothing but this line measures the width of the map, which is the width of the keyboard. */}
           <div className="grid grid-cols-[var(--left)_minmax(0,1fr)_44px]"><div /><div ref={mapRef} /><div /></div>
           <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={({ active, over }) => {
-            if (over && over.id !== active.id) dispatch(editPatch(patch.id, (old) => moveLayer(old, String(active.id), old.layers.findIndex((layer) => layer.id === over.id))));
+            if (over && over.id !== active.id) dispatch(editPatch(patch.id, (old) => moveRow(old, String(active.id), String(over.id))));
           }}>
-            <SortableContext items={patch.layers.map((layer) => layer.id)} strategy={verticalListSortingStrategy}>
-              {width > 0 && patch.layers.map((layer) => <Lane key={layer.id} patch={patch} layer={layer} scale={scale} selected={layer === selected} height={patch.layers.length > MANY_LAYERS ? LOW_LANE : HIGH_LANE} />)}
+            <SortableContext items={rows.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
+              {width > 0 && rows.map(({ id, layer, group }) => (group
+                ? <GroupLane key={id} patch={patch} group={group} scale={scale} selected={group.id === selectedGroupId} height={Math.min(height, 54)} />
+                : <Lane key={id} patch={patch} layer={layer!} scale={scale} selected={layer === selected && !selectedGroup} height={height} />))}
             </SortableContext>
           </DndContext>
           {patch.layers.length === 0 && (
@@ -67,9 +126,13 @@ export function LayersView() {
             </div>
           )}
         </div>
-        <div className="grid min-h-0 grid-cols-[var(--left)_minmax(0,1fr)_44px]">
+        <div className="relative grid min-h-0 grid-cols-[var(--left)_minmax(0,1fr)_44px]">
+          <Border height={fieldHeight} />
           <aside aria-label="Layers and macros" className="flex min-h-0 flex-col gap-3 overflow-y-auto border-r border-line p-3">
-            <ActMenu label="+ layer from …" title="Add a layer" className="self-start" items={sounds.map((sound) => [sound.id, sound.name] as const)} onChoose={add} />
+            <div className="flex items-center gap-1.5">
+              <ActMenu label="+ layer from …" title="Add a layer" items={sounds.map((sound) => [sound.id, sound.name] as const)} onChoose={add} />
+              <ActMenu label="lanes" title="How high the lanes are, and whether the field is shown" items={[['auto', 'lanes as they fit'], ['full', 'full lanes'], ['compact', 'compact lanes'], ['folded', 'thin lanes'], away ? ['field', 'show the field'] : ['away', 'put the field away']]} onChoose={(what) => dispatch(what === 'field' ? uiSlice.actions.fieldHeightSet(null) : what === 'away' ? uiSlice.actions.fieldHeightSet(0) : uiSlice.actions.lanesSet(what as LaneSize))} />
+            </div>
             <MacroStrips patch={patch} />
             <div className="mt-auto">
               <h2 className="heading">Field: {plain ? 'keys × velocities' : `${labelIn(patch, axes.x)} × ${labelIn(patch, axes.y)}`}</h2>
@@ -80,10 +143,10 @@ export function LayersView() {
               <p className="text-[12px] text-faint">Lines at −3, −6, −9 and −15 dB of the windows’ gain.{plain ? ' Dots: the last strikes.' : ''}</p>
             </div>
           </aside>
-          {width > 0 && (plain ? <Field patch={patch} scale={scale} /> : <Plane patch={patch} x={axes.x} y={axes.y} />)}
+          {width > 0 && !away && (plain ? <Field patch={patch} scale={scale} /> : <Plane patch={patch} x={axes.x} y={axes.y} />)}
         </div>
       </div>
-      {selected ? <Inspector key={selected.id} patch={patch} layer={selected} /> : <aside aria-label="Layer" className="border-l border-line p-4 text-faint">No layer is chosen.</aside>}
+      {selectedGroup ? <GroupInspector key={selectedGroup.id} patch={patch} group={selectedGroup} /> : selected ? <Inspector key={selected.id} patch={patch} layer={selected} /> : <aside aria-label="Layer" className="border-l border-line p-4 text-faint">No layer is chosen.</aside>}
       {foot && createPortal(<Actions patch={patch} />, foot)}
     </fieldset>
   );

@@ -1,5 +1,5 @@
 import { paramOf } from '../../rig/defaults';
-import { LAYER_PARAMETERS, toNormal } from '../../rig/parameters';
+import { fromNormal, LAYER_PARAMETERS, toNormal, type LayerParameterId } from '../../rig/parameters';
 import { addressOf, NO_PORT } from '../controllers';
 import type { Layer, LayerWindow, Patch, Sound, Zone } from '../../rig/schema';
 import { gainOfVelocity, touchTable } from '../touch';
@@ -8,6 +8,7 @@ import { pathRestsOf } from '../path/pathValues';
 import { MOVED_PARAMETERS, PATH_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute, type OwnTable, type ProgramLayer, type Voicing } from '../program';
 import { envelopeOf, strikeRestsOf } from '../strikeValues';
 import { restsOf } from '../voiceValues';
+import type { Offsets } from './groups';
 import type { Slots } from './slots';
 import { windowsAsPlayed, windowSetOf } from './windows';
 
@@ -18,7 +19,7 @@ const portOf = (name: string, ports: readonly string[]): number => (name === 'an
 export const MOST_MORPHED = 8;
 
 /** A layer as the engine has it; `sets` are the values of their own that zones have, by place of their voicing. */
-export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[], sets: readonly Zone['params'][], used: ReadonlySet<number>, ports: readonly string[], slots: Slots, own: OwnTable[] | null): ProgramLayer {
+export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[], sets: readonly Zone['params'][], used: ReadonlySet<number>, ports: readonly string[], slots: Slots, own: OwnTable[] | null, offsets: Offsets = {}): ProgramLayer {
   const { slotOf, routesTo, reachedBy } = slots;
   const asPlayed = windowsAsPlayed(layer);
   const isEntry = ({ source }: LayerWindow): boolean => source === 'key' || source === 'velocity';
@@ -44,7 +45,7 @@ export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[
     ...movingWindows.map(({ source }) => source), ...(zoneWindowsMove ? ofZones : []),
   ]).filter((slot) => slots.slots[slot].ofNote);
   const voicings: Voicing[] = [];
-  sets.forEach((set, i) => voicings.push(i > 0 && !used.has(i) ? voicings[0] : voicingOf(layer, set)));
+  sets.forEach((set, i) => voicings.push(i > 0 && !used.has(i) ? voicings[0] : voicingOf(layer, set, offsets)));
   return {
     id: layer.id, name: layer.name, on: layer.on,
     channel: addressOf(portOf(layer.receive.port, ports), layer.receive.channel === 'any' ? 0 : (layer.receive.channel as number)),
@@ -93,11 +94,12 @@ export const isEmpty = (params: Zone['params']): boolean => {
 
 export const keyOfValues = (params: Zone['params']): string => Object.entries(params).map(([id, value]) => `${id} ${value}`).sort().join(' ');
 
-function voicingOf(layer: Layer, set: Zone['params']): Voicing {
-  const baseNormals = Float64Array.from(MOVED_PARAMETERS, (id) => toNormal(LAYER_PARAMETERS[id], paramOf(layer, id, set)));
-  const strikeNormals = Float64Array.from(STRIKE_PARAMETERS, (id) => toNormal(LAYER_PARAMETERS[id], paramOf(layer, id, set)));
+function voicingOf(layer: Layer, set: Zone['params'], offsets: Offsets): Voicing {
+  const normalOf = (id: LayerParameterId) => Math.min(1, Math.max(0, toNormal(LAYER_PARAMETERS[id], paramOf(layer, id, set)) + (offsets[id] ?? 0)));
+  const baseNormals = Float64Array.from(MOVED_PARAMETERS, normalOf);
+  const strikeNormals = Float64Array.from(STRIKE_PARAMETERS, normalOf);
   const share = paramOf(layer, 'velocityToLevel', set) / 100;
-  const strikeRests = strikeRestsOf((id) => paramOf(layer, id, set));
+  const strikeRests = strikeRestsOf((id) => (offsets[id] === undefined ? paramOf(layer, id, set) : fromNormal(LAYER_PARAMETERS[id], normalOf(id))));
   return {
     key: keyOfValues(set), baseNormals, rests: restsOf(baseNormals), strikeNormals, strikeRests, envelope: envelopeOf(strikeRests),
     velocityGain: Float32Array.from(touchTable(layer.touch), (velocity) => gainOfVelocity(velocity, share)),

@@ -1,6 +1,7 @@
 import { freeMark, newLayer, paramOf, vibratoRoute } from '../defaults';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../parameters';
 import { copyName, freeId, heldName } from '../names';
+import { withoutEmptyGroups } from './groups';
 import type { Layer, Patch, Rig } from '../schema';
 
 /** Edits of layers: pure functions. An unknown id leaves everything as it is, and unchanged things stay the same objects. */
@@ -37,7 +38,7 @@ export function duplicateLayer(patch: Patch, layerId: string, id: string): Patch
 }
 
 /** Without the layer, and without the routes to it. */
-export const deleteLayer = (patch: Patch, layerId: string): Patch => ({
+export const deleteLayer = (patch: Patch, layerId: string): Patch => withoutEmptyGroups({
   ...patch,
   layers: patch.layers.filter((layer) => layer.id !== layerId),
   routes: patch.routes.filter((route) => !route.target.startsWith(`layer.${layerId}.`)),
@@ -54,12 +55,15 @@ export const setTranspose = (patch: Patch, layerId: string, semitones: number): 
   updateLayer(patch, layerId, (layer) => (Number.isNaN(semitones) ? layer : { ...layer, transpose: Math.min(MOST_TRANSPOSE, Math.max(-MOST_TRANSPOSE, Math.round(semitones))) }));
 export const MOST_TRANSPOSE = 48;
 
-/** The layer at another place in the order, counted without it. */
+/** The layer at another place in the order, counted without it; groups stay together. */
 export function moveLayer(patch: Patch, layerId: string, to: number): Patch {
   const moved = patch.layers.find((layer) => layer.id === layerId);
   if (!moved) return patch;
   const others = patch.layers.filter((layer) => layer !== moved);
-  return { ...patch, layers: [...others.slice(0, to), moved, ...others.slice(to)] };
+  // Between two members it joins their group; away from its own it leaves it.
+  const [left, right] = [others[to - 1]?.groupId ?? null, others[to]?.groupId ?? null];
+  const groupId = left !== null && left === right ? left : moved.groupId !== null && (left === moved.groupId || right === moved.groupId) ? moved.groupId : null;
+  return withoutEmptyGroups({ ...patch, layers: [...others.slice(0, to), groupId === moved.groupId ? moved : { ...moved, groupId }, ...others.slice(to)] });
 }
 
 /** A parameter of a layer in its unit, held within its range; the default leaves no trace. */

@@ -3,8 +3,9 @@ import { parseSource, type SourceId } from '../../space/source';
 import { fullWindow, moverParam, newMover, newRoute, vibratoRoute } from '../defaults';
 import { depthFor, readsSource, secondJobs, type SecondJob } from '../moves';
 import { freeId, heldName } from '../names';
-import { parseTarget, SECTIONS, XY_PARAMETERS, type LayerParameterId, type TargetId, type XyParameterId } from '../parameters';
+import { parseTarget, SECTIONS, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type TargetId, type XyParameterId } from '../parameters';
 import { MOST_MOVERS, type Anchor, type Layer, type Macro, type Mover, type Patch, type Route, type XyPad } from '../schema';
+import { setGroupParam } from './groups';
 import { setParam, updateLayer } from './layers';
 import { setWindow } from './windows';
 
@@ -55,6 +56,7 @@ export function setRest(patch: Patch, id: TargetId, value: number): Patch {
   const inside = held(value, low, high);
   switch (target.kind) {
     case 'layer': return setParam(patch, target.layerId, target.parameter.id as LayerParameterId, value);
+    case 'group': return setGroupParam(patch, target.groupId, target.parameter.id as GroupParameterId, value);
     case 'main': return { ...patch, main: { ...patch.main, level: inside } };
     case 'macro': return { ...patch, macros: patch.macros.map((macro) => (macro.number === target.number ? { ...macro, value: inside } : macro)) };
     case 'blend': return { ...patch, blends: patch.blends.map((blend) => (blend.number === target.number ? { ...blend, value: inside } : blend)) };
