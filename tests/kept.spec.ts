@@ -93,7 +93,7 @@ test('a sound that several patches use says so, and one patch can have its own',
   await openDemo(page);
   await page.getByRole('link', { name: 'Sounds' }).click();
   await page.getByRole('button', { name: /^Felt Keys/ }).click();
-  await expect(page.getByRole('note', { name: 'Used in several patches' })).toContainText('used in 5 patches (Low Water, Tern Colony, Perigee, Slack Tide, Marsh Bells)');
+  await expect(page.getByRole('note', { name: 'Used in several patches' })).toContainText('used in 6 patches (Low Water, Tern Colony, Perigee, Slack Tide, Marsh Bells, First Light)');
   await page.getByRole('button', { name: 'own copy for this patch' }).click();
   await expect(page).not.toHaveURL(/felt-keys/);
   await expect(page.getByRole('note', { name: 'Used in several patches' })).toHaveCount(0);
@@ -152,15 +152,15 @@ test('Escape twice silences from a typed field and from a list; Space is the tak
 test('hold keeps keys, repeat strikes them again', async ({ page }) => {
   await openDemo(page);
   await page.getByRole('button', { name: 'hold', exact: true }).click();
-  await strike(page, 40);
-  await strike(page, 45);
+  await strike(page, 60);
+  await strike(page, 64);
   await expect(page.getByTestId('voices')).toContainText('2 voices');
   await page.getByLabel('Repeated every').selectOption('1/8');
   await page.getByRole('button', { name: 'repeat', exact: true }).click();
   const strikes = () => page.getByTestId('readout').textContent();
-  await expect.poll(strikes).toContain('last strike: A2 (45)');
-  await strike(page, 40);
-  await strike(page, 45);
+  await expect.poll(strikes).toContain('last strike: E4 (64)');
+  await strike(page, 60);
+  await strike(page, 64);
   await page.getByRole('button', { name: 'repeat', exact: true }).click();
   await page.getByRole('button', { name: 'hold', exact: true }).click();
   await expect(page.getByTestId('voices')).toContainText('0 voices');
@@ -288,7 +288,7 @@ test('a take of one’s own stays with its patch; an edit right after a new patc
     await new Promise(requestAnimationFrame);
     return document.title;
   });
-  expect(title).toContain('Lantern Row ·');
+  expect(title).toContain('First Light ·');
 });
 
 test('another tab takes over where it is asked to, and the first becomes read-only', async ({ context, page }) => {

@@ -6,6 +6,7 @@ import { newControllers } from '../core/rig/defaults';
 import type { ControllerSetup, Patch, Rig } from '../core/rig/schema';
 import { tempoOfTaps } from '../core/music/time';
 import { ANSWERS } from '../core/engine/tick';
+import type { PreparedSample } from '../core/dsp/sample';
 import { AudioHost } from '../host/audioHost';
 import { Hearing } from '../host/hearing';
 import { MidiInput } from '../host/midiInput';
@@ -391,6 +392,18 @@ export class Session {
     } catch (error) {
       silent(`could not be read from this browser, ${(error as Error).message}`);
     }
+  }
+
+  /** Samples made ready for playing, those that the engine has and others; what is missing is left out. */
+  async preparedFor(requests: readonly SampleRequest[]): Promise<{ key: string; sample: PreparedSample }[]> {
+    const found = await Promise.all(requests.map(async (request) => {
+      const there = this.audio.sampleOf(request.key);
+      if (there) return { key: request.key, sample: there };
+      const bytes = await sampleBytes(request.sampleId);
+      const result = bytes && await this.prepare({ request, bytes: bytes.slice().buffer });
+      return result && !('problem' in result) ? result : undefined;
+    }));
+    return found.filter((each) => each !== undefined);
   }
 
   /** The WAV file of a sample, as it is kept; undefined where it is missing. */

@@ -148,6 +148,11 @@ export class AudioHost {
     this.say({ type: 'samples', samples });
   }
 
+  /** A sample that the engine has. */
+  sampleOf(key: string): PreparedSample | undefined {
+    return this.samples.get(key);
+  }
+
   /** Forgets all other samples. */
   keepSamples(keys: readonly string[]): void {
     const kept = new Set(keys);

@@ -1,5 +1,5 @@
 import { DropdownMenu } from 'radix-ui';
-import { ChevronDown, CircleHelp, Moon, Redo2, Settings, Sun, Undo2 } from 'lucide-react';
+import { History, ChevronDown, CircleHelp, Moon, Redo2, Settings, Sun, Undo2 } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { alone as aloneOf } from '../../core/rig/edits/moves';
@@ -30,6 +30,8 @@ import { useView } from './useView';
 import { ConnectBanner } from '../views/control/ConnectSign';
 import { ControllersSheet } from './ControllersSheet';
 import { MonitorSheet } from './MonitorSheet';
+import { EditsSheet } from './EditsSheet';
+import { useTrim, Versions } from './Versions';
 import { ReceivesSheet } from './ReceivesSheet';
 import { SearchSheet } from './SearchSheet';
 import { StandIns } from './StandIns';
@@ -54,7 +56,11 @@ export function Shell() {
   // In the Sounds view the keys play the sound in view alone, over its whole range, unless the patch is asked for.
   const sound = view === 'sounds' && alone ? rig.sounds.find((candidate) => candidate.id === soundId) : undefined;
   const aloneSource = useAppSelector((state) => state.ui.alone);
-  const heard = useMemo(() => (sound ? soundPatch(sound, patch) : aloneSource ? aloneOf(patch, aloneSource) : patch), [sound, patch, aloneSource]);
+  const trim = useTrim(patch);
+  const heard = useMemo(() => {
+    const alone = sound ? soundPatch(sound, patch) : aloneSource ? aloneOf(patch, aloneSource) : patch;
+    return trim === 0 || sound ? alone : { ...alone, main: { ...alone.main, level: Math.max(-60, alone.main.level + trim) } };
+  }, [sound, patch, aloneSource, trim]);
   useSecondJobs(patch);
   useEffect(() => {
     session.show(rig, heard);
@@ -104,6 +110,7 @@ export function Shell() {
       {sheet === 'monitor' && <MonitorSheet />}
       {sheet === 'controllers' && <ControllersSheet />}
       {sheet === 'receives' && <ReceivesSheet patch={patch} />}
+      {sheet === 'edits' && <EditsSheet />}
       {sheet === 'search' && <SearchSheet patch={patch} />}
       {standIns && <StandIns />}
       <ConnectBanner patch={patch} />
@@ -125,7 +132,7 @@ function Header({ patch }: { patch: Patch }) {
   // In the tray, going back is the tray's.
   useStore(tray, () => tray.version);
   const inTray = useView() === 'sounds' && tray.open;
-  const sheet = (which: 'help' | 'settings' | 'rigs') => dispatch(uiSlice.actions.sheetOpened(store.getState().ui.sheet === which ? null : which));
+  const sheet = (which: 'help' | 'settings' | 'rigs' | 'edits') => dispatch(uiSlice.actions.sheetOpened(store.getState().ui.sheet === which ? null : which));
   return (
     <header className="col-span-3 flex items-center gap-4 border-b-[1.5px] border-ink px-4 max-[1100px]:gap-2 max-[1100px]:px-2">
       <h1 className="text-[17px] font-bold tracking-wide max-[960px]:hidden" aria-label="wavicle">wav<span style={{ color: 'var(--teal)' }}>i</span>cle</h1>
@@ -133,7 +140,9 @@ function Header({ patch }: { patch: Patch }) {
       <nav aria-label="Views" className="flex shrink-0">
         {VIEWS.map(([path, title]) => <NavLink key={path} to={`/patch/${patch.id}/${path}`} className="rounded-full px-3 py-1 aria-[current=page]:bg-ink aria-[current=page]:text-paper">{title}</NavLink>)}
       </nav>
+      <Versions patch={patch} />
       <div className="ml-auto flex shrink-0 items-center gap-1">
+        <button className="button-bare max-[1100px]:hidden" aria-label="Edits" title="What was done, to go back to" onClick={() => sheet('edits')}><History size={16} /></button>
         <button className="button-bare" aria-label="Undo" title="Undo (Ctrl Z)" disabled={inTray ? !tray.canGoBack('undone') : readOnly || past.length === 0} onClick={() => undo('undone')}><Undo2 size={16} /></button>
         <button className="button-bare" aria-label="Redo" title="Redo (Ctrl Shift Z)" disabled={inTray ? !tray.canGoBack('redone') : readOnly || future.length === 0} onClick={() => undo('redone')}><Redo2 size={16} /></button>
         <button className="button-bare" aria-label={theme === 'chart' ? 'Night theme' : 'Chart theme'} title="Theme" onClick={() => dispatch(uiSlice.actions.themeChosen(theme === 'chart' ? 'night' : 'chart'))}>{theme === 'chart' ? <Moon size={16} /> : <Sun size={16} />}</button>

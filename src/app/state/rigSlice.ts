@@ -36,6 +36,12 @@ export const rigSlice = createSlice({
       if (state.future.length === 0 || state.readOnly) return state;
       return { ...state, rig: state.future[0], past: [...state.past, state.rig!], future: state.future.slice(1), gesture: null };
     },
+    /** Goes to any state that undo and redo can reach, counted from the earliest. */
+    jumped: (state, { payload }: PayloadAction<number>) => {
+      const all = [...state.past, state.rig!, ...state.future];
+      if (!state.rig || state.readOnly || payload < 0 || payload >= all.length || payload === state.past.length) return state;
+      return { ...state, past: all.slice(0, payload), rig: all[payload], future: all.slice(payload + 1), gesture: null };
+    },
     savingChanged: (state, { payload }: PayloadAction<RigState['saving']>) => ({ ...state, saving: payload }),
     readOnlyChanged: (state, { payload }: PayloadAction<boolean>) => ({ ...state, readOnly: payload }),
   },

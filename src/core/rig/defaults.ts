@@ -51,7 +51,7 @@ export const newGroup = (id: string, name: string, mark: Mark): Group => ({ id, 
 export const groupParam = (group: Pick<Group, 'params'>, id: GroupParameterId): number => group.params[id] ?? GROUP_PARAMETERS[id].default;
 
 export const newPatch = (id: string, name: string): Patch => ({
-  id, name, tempo: 120, notes: '', layers: [], groups: [], macros: [], macroPages: [], xyPads: [], movers: [], blends: [], routes: [], main: { level: 0 },
+  id, name, tempo: 120, notes: '', layers: [], groups: [], macros: [], macroPages: [], xyPads: [], movers: [], blends: [], routes: [], main: { level: 0 }, versions: [], version: null,
 });
 
 /** A controller of which nothing is known yet: the keys of a grand piano, every velocity, no bindings. */

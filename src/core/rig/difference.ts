@@ -1,6 +1,6 @@
 import { labelOfSource } from '../space/source';
-import { LAYER_PARAMETERS, type LayerParameterId } from './parameters';
-import type { Layer, Patch, Rig, Sound } from './schema';
+import { GROUP_PARAMETERS, LAYER_PARAMETERS, MAIN_PARAMETERS, type LayerParameterId, type Parameter } from './parameters';
+import type { Layer, Patch, PatchContent, Rig, Sound } from './schema';
 
 /** What is different between two states of a rig, in a few words, and where it is seen. */
 export interface Difference { what: string; place: Place }
@@ -40,9 +40,14 @@ export function differenceOf(before: Rig, after: Rig): Difference | undefined {
 function inPatch(before: Patch, after: Patch): Difference {
   const at = (what: string, ...layerIds: string[]): Difference => ({ what, place: { view: 'layers', patchId: after.id, layerIds } });
   const layers = compared(before.layers, after.layers);
+  if (before.version !== after.version || before.versions.length !== after.versions.length) return at(versionsChanged(before, after));
   if (layers.came.length > 0) return at(`the new layer ${listed(layers.came)}`, ...layers.came.map(({ id }) => id));
   if (layers.went.length > 0) return at(`the end of the layer ${listed(layers.went)}`);
   if (before.name !== after.name) return at(`the name of the patch, ${quoted(before)} before`);
+  const groups = compared(before.groups, after.groups);
+  if (groups.came.length > 0) return at(`the new group ${listed(groups.came)}`);
+  if (groups.went.length > 0) return at(`the end of the group ${listed(groups.went)}`);
+  if (groups.changed.length > 0) return at(`a change of the group ${quoted(groups.changed[0][1])}`);
   const inControl = (what: string, source: string | null = null): Difference => ({ what, place: { view: 'control', patchId: after.id, source } });
   const lists = [
     ['macro', before.macros, after.macros, (each: { number: number }) => `macro.${each.number}`],
@@ -68,6 +73,12 @@ function inPatch(before: Patch, after: Patch): Difference {
   return at(`a change of the patch ${quoted(after)}`);
 }
 
+function versionsChanged(before: Patch, after: Patch): string {
+  const name = ({ versions, version }: Patch) => versions.find(({ id }) => id === version)?.name ?? '';
+  if (before.versions.length < after.versions.length) return `version ${name(after)} to compare`;
+  return before.versions.length > after.versions.length ? 'the end of a version' : `version ${name(after)} instead of ${name(before)}`;
+}
+
 const common = (pairs: readonly (readonly [Layer, Layer])[]): string => {
   const words = new Set(pairs.map(([before, after]) => partOf(before, after)));
   return words.size === 1 ? [...words][0] : 'a change';
@@ -89,6 +100,8 @@ function partOf(before: Layer, after: Layer): string {
     return ids.length === 1 ? `the ${LAYER_PARAMETERS[ids[0]].label}` : 'some values';
   }
   if (before.receive !== after.receive) return 'what is heard';
+  if (before.path !== after.path) return before.path.arpeggio !== after.path.arpeggio ? 'the arpeggio' : before.path.scale !== after.path.scale ? 'the scale' : before.path.chord !== after.path.chord ? 'the chord' : 'the way of its notes';
+  if (before.groupId !== after.groupId) return 'the group';
   return before.touch !== after.touch ? 'the touch' : 'a change';
 }
 
@@ -102,4 +115,46 @@ function inSound(before: Sound, after: Sound): Difference {
   if (count < 0) return at(`the end of ${counted(-count)} of ${quoted(after)}`);
   if (changed.length > 0) return at(`a change of ${counted(changed.length)} of ${quoted(after)}`, changed);
   return at(`how alternates of ${quoted(after)} take turns`);
+}
+
+/** Says a parameter's value in words. */
+export type Say = (parameter: Parameter, value: number) => string;
+
+/**
+ * Everything in which two states of a patch differ, a line each, from what was to what is: layers and groups that came or went, what is otherwise in those that stayed, value by value, and what moves what.
+ */
+export function differencesOf(before: PatchContent, after: PatchContent, say: Say): string[] {
+  const found: string[] = [];
+  const both = <T extends { id: string; name: string }>(what: string, old: readonly T[], now: readonly T[], inside: (a: T, b: T) => void) => {
+    const { came, went, changed } = compared(old, now);
+    for (const each of came) found.push(`${what} ${quoted(each)} has come`);
+    for (const each of went) found.push(`${what} ${quoted(each)} has gone`);
+    for (const [a, b] of changed) inside(a, b);
+  };
+  const values = <Id extends string>(name: string, parameters: Readonly<Record<Id, Parameter>>, old: Partial<Record<Id, number>>, now: Partial<Record<Id, number>>) => {
+    for (const id of Object.keys(parameters) as Id[]) {
+      const parameter = parameters[id];
+      const [a, b] = [old[id] ?? parameter.default, now[id] ?? parameter.default];
+      if (a !== b) found.push(`${name}: ${parameter.label} ${say(parameter, a)} → ${say(parameter, b)}`);
+    }
+  };
+  const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.stringify(b);
+  both('the layer', before.layers, after.layers, (a, b) => {
+    values(b.name, LAYER_PARAMETERS, a.params, b.params);
+    if (a.transpose !== b.transpose) found.push(`${b.name}: transposition ${a.transpose} → ${b.transpose}`);
+    if (a.soundId !== b.soundId || !same(a.list, b.list)) found.push(`${b.name}: another sound`);
+    if (a.on !== b.on) found.push(`${b.name}: ${b.on ? 'no longer muted' : 'muted'}`);
+    if (a.groupId !== b.groupId) found.push(`${b.name}: another group`);
+    for (const [what, x, y] of [['windows', a.windows, b.windows], ['touch', a.touch, b.touch], ['what it hears', a.receive, b.receive], ['scale', a.path.scale, b.path.scale], ['chord', a.path.chord, b.path.chord], ['arpeggio', a.path.arpeggio, b.path.arpeggio]] as const) if (!same(x, y)) found.push(`${b.name}: other ${what}`);
+    if (a.path.playing !== b.path.playing) found.push(`${b.name}: ${a.path.playing} → ${b.path.playing}`);
+  });
+  both('the group', before.groups, after.groups, (a, b) => {
+    values(b.name, GROUP_PARAMETERS, a.params, b.params);
+    if (!same(a.windows, b.windows)) found.push(`${b.name}: other windows`);
+  });
+  if (before.main.level !== after.main.level) found.push(`main level ${say(MAIN_PARAMETERS.level, before.main.level)} → ${say(MAIN_PARAMETERS.level, after.main.level)}`);
+  if (before.tempo !== after.tempo) found.push(`tempo ${before.tempo} → ${after.tempo}`);
+  for (const [what, x, y] of [['macros', before.macros, after.macros], ['movers', before.movers, after.movers], ['XY pads', before.xyPads, after.xyPads], ['blends', before.blends, after.blends], ['routes', before.routes, after.routes]] as const) if (!same(x, y)) found.push(`other ${what}`);
+  if (before.layers.length === after.layers.length && before.layers.some((layer, i) => layer.id !== after.layers[i].id) && before.layers.every((layer) => after.layers.some(({ id }) => id === layer.id))) found.push('another order of layers');
+  return found;
 }

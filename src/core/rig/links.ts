@@ -1,6 +1,6 @@
 import { isMoverKind, parseSource } from '../space/source';
 import { parseTarget } from './parameters';
-import type { Rig } from './schema';
+import type { PatchContent, Rig } from './schema';
 
 export interface Fault { place: string; problem: string }
 
@@ -19,7 +19,11 @@ export function brokenLink(rig: Rig): Fault | undefined {
       for (const [z, zone] of sound.zones.entries()) yield missing(sampleIds, zone.sampleId, 'sample', `sounds[${s}].zones[${z}].sampleId`);
     }
     for (const [p, patch] of patches.entries()) {
-      const place = `patches[${p}]`;
+      yield repeated(`patches[${p}].versions`, patch.versions.map(idOf));
+      if (patch.version !== null) yield missing(idsOf(patch.versions), patch.version, 'version', `patches[${p}].version`);
+    }
+    const contents = patches.flatMap((patch, p): [string, PatchContent][] => [[`patches[${p}]`, patch], ...patch.versions.map((version, v): [string, PatchContent] => [`patches[${p}].versions[${v}].patch`, version.patch])]);
+    for (const [place, patch] of contents) {
       const layerIds = idsOf(patch.layers);
       const groupIds = idsOf(patch.groups);
       yield repeated(`${place}.layers`, patch.layers.map(idOf));

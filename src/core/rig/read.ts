@@ -42,7 +42,7 @@ export const MIGRATIONS: Migrations = {
 };
 
 const withPaths = (patch: Json): Json => ({
-  groups: [], ...patch,
+  groups: [], versions: [], version: null, ...patch,
   layers: mapped(patch.layers, (layer) => ({
     path: newPath(), groupId: null, ...layer,
     receive: isTable(layer.receive) ? { sostenuto: layer.receive.sustain ?? true, program: false, ...layer.receive } : layer.receive,

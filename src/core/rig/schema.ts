@@ -348,7 +348,7 @@ export const moverSchema = object({
     }),
 });
 
-export const patchSchema = object({
+const patchFields = {
   id: id('Never changes.'),
   name: text('What people call it.'),
   tempo: num(20, 400, 'Quarter notes in a minute.'),
@@ -362,6 +362,21 @@ export const patchSchema = object({
   blends: array(object(shareFields('blend', 8))).required('is missing'),
   routes: array(list(routeSchema)).required('is missing'),
   main: object({ level: num(-60, 6, 'dB; the lowest value is silence.') }).required('is missing'),
+};
+
+/** Versions of a patch at the most. */
+export const MOST_VERSIONS = 4;
+
+const versionSchema = object({
+  id: id('Never changes.'),
+  name: text('What people call it.'),
+  patch: object(patchFields).required('is missing').meta({ doc: 'Everything of the patch as this version has it. Of the version that plays, as it was when it was switched to.' }),
+});
+
+export const patchSchema = object({
+  ...patchFields,
+  versions: array(list(versionSchema)).required('is missing').max(MOST_VERSIONS, `has more than ${MOST_VERSIONS} versions`).meta({ doc: 'Versions kept side by side to compare; none, or two and more.' }),
+  version: id('The version that the patch stands for now; null: there are none.').nullable().defined('is missing').meta({ doc: 'The version that the patch stands for now; null: there are none.' }),
 });
 
 export const sampleSchema = object({
@@ -423,6 +438,9 @@ type Frozen<T> = T extends (infer U)[] ? readonly Frozen<U>[] : T extends object
 
 export type Rig = Frozen<InferType<typeof rigSchema>>;
 export type Patch = Rig['patches'][number];
+export type Version = Patch['versions'][number];
+/** A patch without its versions. */
+export type PatchContent = Version['patch'];
 export type Layer = Patch['layers'][number];
 export type Group = Patch['groups'][number];
 export type LayerWindow = Layer['windows'][number];

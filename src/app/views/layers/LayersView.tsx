@@ -61,7 +61,7 @@ function Border({ height }: { height: number | null }) {
   const set = (wanted: number) => dispatch(uiSlice.actions.fieldHeightSet(wanted < 70 ? 0 : Math.min(wanted, box.current!.parentElement!.parentElement!.clientHeight - 60)));
   return (
     <div
-      ref={box} role="separator" aria-label="Between lanes and field" aria-orientation="horizontal" aria-valuenow={height ?? undefined} tabIndex={0} title="Drag: more lanes or more field; double-click: as it fits"
+      ref={box} role="separator" aria-label="Between lanes and field" aria-orientation="horizontal" aria-valuenow={height ?? 50} aria-valuetext={height === null ? 'as it fits' : `${height} pixels of field`} tabIndex={0} title="Drag: more lanes or more field; double-click: as it fits"
       className="absolute inset-x-0 -top-[4px] z-10 h-[8px] cursor-row-resize touch-none focus-visible:bg-indigo/30"
       onPointerDown={(event) => { event.currentTarget.setPointerCapture(event.pointerId); from.current = { y: event.clientY, height: now() }; }}
       onPointerMove={(event) => { if (from.current && Math.abs(event.clientY - from.current.y) > 2) set(from.current.height - (event.clientY - from.current.y)); }}

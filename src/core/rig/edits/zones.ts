@@ -4,6 +4,7 @@ import { newSound } from '../defaults';
 import { copyName, heldName } from '../names';
 import type { Layer, Rig, Sample, Sound, Zone } from '../schema';
 import { deleteLayer, updateLayer, updatePatch } from './layers';
+import { everywhere } from './versions';
 
 /** Edits of sounds and their zones: pure functions. Zones are named by their place in the sound; unchanged things stay the same objects. */
 
@@ -59,11 +60,11 @@ export const usersOf = (rig: Rig, soundId: string): Rig['patches'] => rig.patche
 
 /** Without the sound and the layers that play nothing else, and without samples that nothing needs any more; lists go on without it. */
 export function deleteSound(rig: Rig, soundId: string): Rig {
-  const patches = rig.patches.map((patch) => patch.layers.filter((layer) => plays(layer, soundId)).reduce((left, layer) => {
+  const without = everywhere(rig, (patch) => patch.layers.filter((layer) => plays(layer, soundId)).reduce((left, layer) => {
     const list = layer.list.filter((each) => each !== soundId);
     return list.length === 0 ? deleteLayer(left, layer.id) : updateLayer(left, layer.id, (old) => ({ ...old, list, soundId: list.includes(old.soundId) ? old.soundId : list[0] }));
   }, patch));
-  return withoutUnusedSamples({ ...rig, patches, sounds: rig.sounds.filter((sound) => sound.id !== soundId) });
+  return withoutUnusedSamples({ ...without, sounds: rig.sounds.filter((sound) => sound.id !== soundId) });
 }
 
 export function withoutUnusedSamples(rig: Rig): Rig {

@@ -1,0 +1,89 @@
+import { Popover } from 'radix-ui';
+import { useEffect, useMemo, useState } from 'react';
+import { differencesOf } from '../../core/rig/difference';
+import { contentOf, contentOfVersion, deleteVersion, keepVersion, renameVersion, switchVersion } from '../../core/rig/edits/versions';
+import { MOST_VERSIONS, type Patch } from '../../core/rig/schema';
+import { editPatch, newId, useAppDispatch, useAppSelector } from '../state/store';
+import { versionLevels } from '../versionLevels';
+import { formatValue } from './format';
+import { TypedField } from './TypedField';
+import { useRefresh } from './useLive';
+import { session } from '../session';
+
+/** This and that: versions of the patch side by side, switched under held notes. */
+export function Versions({ patch }: { patch: Patch }) {
+  const dispatch = useAppDispatch();
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
+  const keep = () => dispatch(editPatch(patch.id, (old) => keepVersion(old, [newId(), newId()])));
+  if (patch.versions.length === 0) return <button className="button px-2! py-0! text-[12px] max-[1180px]:hidden" disabled={readOnly} title="Keeps the patch as it is as version A and goes on with B: switch between them under held notes" onClick={keep}>compare</button>;
+  return (
+    <div role="group" aria-label="Versions" className="flex items-center gap-0.5">
+      {patch.versions.map(({ id, name }) => <button key={id} className="button max-w-16 truncate px-2! py-0! text-[12px]" aria-pressed={id === patch.version} disabled={readOnly} title={`Version ${name}`} onClick={() => dispatch(editPatch(patch.id, (old) => switchVersion(old, id)))}>{name}</button>)}
+      <Popover.Root>
+        <Popover.Trigger className="button px-1.5! py-0! text-[12px]" aria-label="About the versions" title="Names, loudness, what differs">…</Popover.Trigger>
+        <Popover.Portal>
+          <Popover.Content side="bottom" align="start" sideOffset={6} collisionPadding={8} className="panel w-[400px]" aria-label="About the versions"><About patch={patch} onKeep={keep} /></Popover.Content>
+        </Popover.Portal>
+      </Popover.Root>
+    </div>
+  );
+}
+
+function About({ patch, onKeep }: { patch: Patch; onKeep: () => void }) {
+  const dispatch = useAppDispatch();
+  const rig = useAppSelector((state) => state.rig.rig)!;
+  useRefresh(versionLevels);
+  useRefresh(session.takes);
+  const [other, setOther] = useState<string | null>(null);
+  const present = useMemo(() => contentOf(patch), [patch]);
+  const contents = patch.versions.map((version) => ({ version, content: version.id === patch.version ? present : contentOfVersion(patch, version.id)! }));
+  const levels = contents.map(({ content }) => versionLevels.of(rig, content));
+  const mine = levels[contents.findIndex(({ version }) => version.id === patch.version)];
+  const compareTo = contents.find(({ version }) => version.id === other && version.id !== patch.version) ?? contents.find(({ version }) => version.id !== patch.version);
+  const lines = compareTo ? differencesOf(compareTo.content, present, formatValue) : [];
+  return (
+    <div className="flex flex-col gap-2">
+      <h2 className="text-[14px] font-bold">Versions</h2>
+      <table className="w-full text-[12.5px]">
+        <tbody>
+          {contents.map(({ version }, i) => (
+            <tr key={version.id} className="border-t border-line">
+              <td className="w-32 py-0.5"><TypedField label={`Name of version ${version.name}`} hideLabel text={version.name} commit={(typed) => { if (typed.trim() === '') return 'a name'; dispatch(editPatch(patch.id, (old) => renameVersion(old, version.id, typed.trim()))); return undefined; }} /></td>
+              <td className="number px-2 text-right whitespace-nowrap">{levels[i] === null ? 'measuring …' : `${levels[i]!.toFixed(1).replace('-', '−')} LUFS`}</td>
+              <td className="px-2 text-faint">{version.id === patch.version ? 'plays now' : levels[i] === null || mine === null || mine === undefined ? '' : `${Math.abs(levels[i]! - mine).toFixed(1)} LU ${levels[i]! > mine ? 'louder' : 'softer'}`}</td>
+              <td className="text-right"><button className="button-bare" aria-label={`Delete version ${version.name}`} onClick={() => dispatch(editPatch(patch.id, (old) => deleteVersion(old, version.id)))}>×</button></td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="flex gap-1.5">
+        <button className="button" disabled={patch.versions.length >= MOST_VERSIONS} onClick={onKeep}>one more version</button>
+        <button className="button" role="switch" aria-checked={!versionLevels.levelled} aria-pressed={!versionLevels.levelled} title="Plays each as loud as it is; else all are as loud as the softest, so that louder is not taken for better" onClick={() => versionLevels.setLevelled(!versionLevels.levelled)}>unlevelled</button>
+      </div>
+      {!session.takes.take && <p className="text-[12px] text-faint">Without a take nothing can be measured.</p>}
+      {compareTo && (
+        <section aria-label="What differs" className="flex flex-col gap-1">
+          <div className="flex items-center gap-2"><h3 className="heading flex-1">From {compareTo.version.name} to what plays now</h3>
+            {contents.length > 2 && <select className="field" aria-label="Compared with" value={compareTo.version.id} onChange={(event) => setOther(event.target.value)}>{contents.filter(({ version }) => version.id !== patch.version).map(({ version }) => <option key={version.id} value={version.id}>{version.name}</option>)}</select>}</div>
+          <ul className="max-h-52 overflow-y-auto text-[12px]">{lines.length === 0 ? <li className="text-faint">Nothing yet.</li> : lines.map((text) => <li key={text}>{text}</li>)}</ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+/** The dB by which the version that plays is turned down. */
+export function useTrim(patch: Patch): number {
+  const rig = useAppSelector((state) => state.rig.rig)!;
+  const measured = useRefresh(versionLevels);
+  const takes = useRefresh(session.takes);
+  const present = useMemo(() => contentOf(patch), [patch]);
+  const [trim, setTrim] = useState(0);
+  // An edit is measured once the hand has come to rest; until then the last trim holds.
+  useEffect(() => {
+    if (patch.versions.length === 0) { setTrim(0); return undefined; }
+    const timer = setTimeout(() => setTrim(versionLevels.trimOf(rig, patch, present)), 250);
+    return () => clearTimeout(timer);
+  }, [rig, patch, present, measured, takes]);
+  return trim;
+}

@@ -1,0 +1,73 @@
+import { compile } from '../core/engine/compile';
+import type { Take } from '../core/music/take';
+import { contentOfVersion } from '../core/rig/edits/versions';
+import type { Patch, PatchContent, Rig } from '../core/rig/schema';
+import type { MeasureJob } from '../workers/measureWorker';
+import { session } from './session';
+
+/** How loud versions of patches are on a take: measured in a worker, so that louder is not taken for better. */
+class VersionLevels {
+  private readonly known = new WeakMap<PatchContent, { take: Take; lufs: number | null }>();
+  private readonly waiting = new Map<number, (lufs: number) => void>();
+  private worker: Worker | null = null;
+  private jobs = 0;
+  private readonly listeners = new Set<() => void>();
+  /** Without it, versions play as they are. */
+  levelled = true;
+  version = 0;
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  setLevelled(levelled: boolean): void {
+    this.levelled = levelled;
+    this.tell();
+  }
+
+  private tell(): void {
+    this.version++;
+    for (const listener of this.listeners) listener();
+  }
+
+  /** Loudness of a version's content on the take that is loaded; null while it is being measured, or where there is no take. */
+  of(rig: Rig, content: PatchContent): number | null {
+    const { take } = session.takes;
+    if (!take) return null;
+    const found = this.known.get(content);
+    if (found && found.take === take) return found.lufs;
+    this.known.set(content, { take, lufs: null });
+    void this.measure(rig, content, take);
+    return null;
+  }
+
+  private async measure(rig: Rig, content: PatchContent, take: Take): Promise<void> {
+    try {
+      const { samples: requests, ...program } = compile({ ...content, versions: [], version: null }, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+      const samples = await session.preparedFor(requests);
+      if (!this.worker) {
+        this.worker = new Worker(new URL('../workers/measureWorker.ts', import.meta.url), { type: 'module' });
+        this.worker.onmessage = ({ data: { id, lufs } }: MessageEvent<{ id: number; lufs: number }>) => this.waiting.get(id)?.(lufs);
+      }
+      const id = ++this.jobs;
+      const job: MeasureJob = { program, samples, take };
+      const lufs = await new Promise<number>((resolve) => { this.waiting.set(id, resolve); this.worker!.postMessage({ id, job }); });
+      this.waiting.delete(id);
+      this.known.set(content, { take, lufs });
+      this.tell();
+    } catch {
+      // What cannot be compiled is not measured: it plays as it is.
+    }
+  }
+
+  /** dB by which the version that plays is turned down, so that none of the versions is louder than the softest of them. */
+  trimOf(rig: Rig, patch: Patch, present: PatchContent): number {
+    if (!this.levelled || patch.versions.length === 0) return 0;
+    const all = patch.versions.map(({ id }) => this.of(rig, id === patch.version ? present : contentOfVersion(patch, id)!));
+    const mine = this.of(rig, present);
+    return mine === null || all.some((lufs) => lufs === null) ? 0 : Math.min(0, Math.min(...(all as number[])) - mine);
+  }
+}
+
+export const versionLevels = new VersionLevels();
