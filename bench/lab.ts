@@ -31,7 +31,7 @@ export function programFor({ audio, zone = {}, layer = {}, routes = [], patch: r
   const zones = samples.map(({ id }, i) => (samples.length > 1
     ? { ...newZone(id, i), tune: semitonesOf(i) * 100, ...zone }
     : { ...newZone(id, 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...zone }));
-  const sound = { id: 'sound', name: 'sound', kind: 'multisample' as const, alternation: 'in-turn' as const, zones };
+  const sound = { id: 'sound', name: 'sound', kind: 'multisample' as const, tags: [], favourite: false, alternation: 'in-turn' as const, zones };
   const patch = { ...newPatch('patch', 'patch'), ...rest, layers: [{ ...newLayer('layer', 'layer', 'sound', markAt(0)), ...layer }], routes };
   return compile(patch, { sounds: [sound], samples, keyLow: 21, keyHigh: 108 });
 }

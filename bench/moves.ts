@@ -72,7 +72,7 @@ export function fullPatch(): { patch: Patch; compileIt: () => Program } {
     movers, xyPads: pads, macros: Array.from({ length: 16 }, (_, i) => ({ number: i + 1, name: `macro ${i + 1}`, value: 0.3, style: 'strip' })),
     routes: Array.from({ length: 200 }, (_, i) => newRoute(`r${i}`, sources[i % sources.length], `layer.l${i % 16}.${targets[i % targets.length]}`, 0.05)),
   };
-  const sound = { id: 'sound', name: 'sound', kind: 'multisample' as const, alternation: 'in-turn' as const, zones: [{ ...newZone('s', 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...ZONE }] };
+  const sound = { id: 'sound', name: 'sound', kind: 'multisample' as const, tags: [], favourite: false, alternation: 'in-turn' as const, zones: [{ ...newZone('s', 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...ZONE }] };
   const samples = [{ id: 's', name: 's', rate: 48000, channels: 1 as const, frames: 96000 }];
   return { patch, compileIt: () => compile(patch, { sounds: [sound], samples, keyLow: 21, keyHigh: 108 }) };
 }

@@ -66,7 +66,7 @@ async function engineAgainstNodes(): Promise<void> {
 
 function compileTime(): void {
   const sounds: Sound[] = Array.from({ length: 10 }, (_, s) => ({
-    id: `sound-${s}`, name: `sound ${s}`, kind: 'multisample', alternation: 'in-turn',
+    id: `sound-${s}`, name: `sound ${s}`, kind: 'multisample', tags: [], favourite: false, alternation: 'in-turn',
     zones: Array.from({ length: 500 }, (__, z) => {
       const key = (z % 32) * 4;
       const dynamic = Math.floor(z / 32);

@@ -1,7 +1,7 @@
 import type { Loop } from '../src/core/dsp/sample';
 import { markAt, newLayer, newMover, newPatch, newPath, newRig, newRoute, newSound, newZone, plainLoop } from '../src/core/rig/defaults';
 import { blendLayers, connect, keyFormula, spreadOverPad, updatePad } from '../src/core/rig/edits/moves';
-import { FILTER_KINDS } from '../src/core/dsp/filterKinds';
+import { FILTER_KINDS } from '../src/core/space/filterKinds';
 import { patternOf, type ArpeggioOrder } from '../src/core/music/arpeggios';
 import { NOTE_VALUES, noteValue } from '../src/core/music/time';
 import type { Layer, LayerWindow, Patch, Rig, Sample, Sound, Zone } from '../src/core/rig/schema';
@@ -25,6 +25,8 @@ const INSTRUMENTS: readonly (readonly [id: string, name: string, record: () => R
   ['reed-bank', 'Reed Bank', reedBank],
 ];
 
+const TAGS: Readonly<Record<string, readonly string[]>> = { 'felt-keys': ['struck', 'keys', 'warm'], 'bowed-wire': ['bowed', 'long', 'bright'], 'harbour-bells': ['struck', 'metal', 'bright'], 'hull-bass': ['plucked', 'bass'], 'reed-bank': ['blown', 'long'] };
+
 /** The rig Perigee Tide with all its samples, the same bits every time. `hash` gives the hexadecimal SHA-256 of a file. */
 export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'small' = 'whole'): DemoRig {
   const wavs = new Map<string, Uint8Array>();
@@ -39,9 +41,9 @@ export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'sm
   const sounds = INSTRUMENTS.map(([id, name, record]): Sound => {
     // For tests a third of the keys will do.
     const recordings = size === 'whole' || id === 'hull-bass' ? record() : everyThirdKey(record());
-    return newSound(id, name, recordings.map((recording) => zoneOf(keep(recording), recording, recordings)));
+    return { ...newSound(id, name, recordings.map((recording) => zoneOf(keep(recording), recording, recordings))), tags: [...TAGS[id]] };
   });
-  sounds.push({ ...newSound('tin-kit', 'Tin Kit', tinKit().map((recording) => padZone(keep(recording), recording))), alternation: 'shuffled' });
+  sounds.push({ ...newSound('tin-kit', 'Tin Kit', tinKit().map((recording) => padZone(keep(recording), recording))), alternation: 'shuffled', tags: ['struck', 'kit', 'metal'] });
   const patches = demoPatches();
   return { rig: { ...newRig('perigee-tide', 'Perigee Tide'), patches, sounds, samples, setlist: patches.map((patch) => patch.id) }, wavs };
 }

@@ -31,6 +31,7 @@ import { ConnectBanner } from '../views/control/ConnectSign';
 import { ControllersSheet } from './ControllersSheet';
 import { MonitorSheet } from './MonitorSheet';
 import { EditsSheet } from './EditsSheet';
+import { asTried } from '../trying';
 import { useTrim, Versions } from './Versions';
 import { ReceivesSheet } from './ReceivesSheet';
 import { SearchSheet } from './SearchSheet';
@@ -52,7 +53,7 @@ export function Shell() {
   const [foot, setFoot] = useState<HTMLDivElement | null>(null);
   useShortcuts({ patch });
   const dispatch = useAppDispatch();
-  useEffect(() => { dispatch(uiSlice.actions.soloCleared()); dispatch(uiSlice.actions.aloneSet(null)); dispatch(uiSlice.actions.connectingSet(null)); }, [dispatch, patchId]);
+  useEffect(() => { dispatch(uiSlice.actions.soloCleared()); dispatch(uiSlice.actions.aloneSet(null)); dispatch(uiSlice.actions.connectingSet(null)); dispatch(uiSlice.actions.tryingSet(null)); }, [dispatch, patchId]);
   // In the Sounds view the keys play the sound in view alone, over its whole range, unless the patch is asked for.
   const sound = view === 'sounds' && alone ? rig.sounds.find((candidate) => candidate.id === soundId) : undefined;
   const aloneSource = useAppSelector((state) => state.ui.alone);
@@ -61,12 +62,14 @@ export function Shell() {
     const alone = sound ? soundPatch(sound, patch) : aloneSource ? aloneOf(patch, aloneSource) : patch;
     return trim === 0 || sound ? alone : { ...alone, main: { ...alone.main, level: Math.max(-60, alone.main.level + trim) } };
   }, [sound, patch, aloneSource, trim]);
+  const trying = useAppSelector((state) => state.ui.trying);
+  const tried = useMemo(() => (trying && trying.patchId === patch.id && heard.layers.some(({ id }) => id === trying.layerId) ? asTried(rig, heard, trying) : { rig, patch: heard }), [rig, heard, trying, patch.id]);
   useSecondJobs(patch);
   useEffect(() => {
-    session.show(rig, heard);
+    session.show(tried.rig, tried.patch);
     localStorage.setItem(`wavicle-patch-${rig.id}`, patch.id);
     document.title = `${patch.name} · ${rig.name} · Wavicle`;
-  }, [rig, patch, heard]);
+  }, [rig, patch, tried]);
 
   /** A rig opens, a MIDI file becomes the take, everything else goes to the tray to be laid out. */
   const takeDrop = async (event: DragEvent) => {
@@ -174,7 +177,7 @@ function PatchMenu({ patch }: { patch: Patch }) {
       <DropdownMenu.Root>
         <DropdownMenu.Trigger className="flex min-w-0 items-baseline gap-2 rounded-md px-2 py-1 hover:bg-sheet" title="Choose another patch, and more">
           <span className="sr-only">Patch</span>
-          <span className="min-w-12 truncate text-[16px] font-bold" title={patch.name}>{patch.name}</span>
+          <span className="min-w-[92px] truncate text-[16px] font-bold" title={patch.name}>{patch.name}</span>
           <span className="min-w-0 shrink-[30] truncate text-[12px] text-faint max-[1000px]:hidden">{rig.patches.indexOf(patch) + 1} of {rig.patches.length} · {rig.name}</span>
           <ChevronDown size={13} className="shrink-0 self-center" />
         </DropdownMenu.Trigger>

@@ -1,4 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { Trying } from './trying';
 import type { MiddleC } from '../../core/music/noteNames';
 
 export type Theme = 'chart' | 'night';
@@ -44,6 +45,8 @@ export interface UiState {
   /** The rig that was open last cannot be read; it is kept as it is until somebody deals with it. */
   unreadable: { rigId: string; problem: string } | null;
   busy: string | null;
+  /** A sound that a layer plays for now. */
+  trying: Trying | null;
 }
 
 const SETTINGS = 'wavicle-settings';
@@ -65,7 +68,7 @@ export const saveSettings = ({ theme, middleC }: UiState): void => {
   }
 };
 
-const initialState: UiState = { theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null };
+const initialState: UiState = { theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null };
 
 export const uiSlice = createSlice({
   name: 'ui',
@@ -98,6 +101,7 @@ export const uiSlice = createSlice({
     standInsOpened: (state, { payload }: PayloadAction<boolean>) => { state.standIns = payload; },
     sheetOpened: (state, { payload }: PayloadAction<Sheet | null>) => { state.sheet = payload; },
     unreadableFound: (state, { payload }: PayloadAction<UiState['unreadable']>) => { state.unreadable = payload; },
+    tryingSet: (state, { payload }: PayloadAction<Trying | null>) => ({ ...state, trying: payload }),
     busySet: (state, { payload }: PayloadAction<string | null>) => { state.busy = payload; },
   },
 });

@@ -1,8 +1,7 @@
 import { COEFFICIENTS, FIRST, LOW_CUT, SECOND, SECTION_BYTES, SECTIONS } from './kernel/layout';
-import { COMB_FEEDBACK, COMB_FORWARD } from './filterKinds';
 
 /** What the response of a voice's filters is worked out from: coefficients as the kernel has them, which of its sections are in, and the combs. */
-export interface FilterPicture { numbers: Float64Array; block: number; sections: number; sideBySide: boolean; combs: readonly ({ kind: number; delay: number; share: number; loss: number; level: number } | null)[] }
+export interface FilterPicture { numbers: Float64Array; block: number; sections: number; sideBySide: boolean; combs: readonly ({ feedback: boolean; delay: number; share: number; loss: number; level: number } | null)[] }
 
 /**
  * Gain in dB of a voice's filters at a frequency, without drive: H(z) = C·(zI − A)⁻¹·B + D of each section with the very coefficients that the kernel uses; of a comb 1 + g·z⁻ᴰ, or 1 over 1 − g·loss(z)·z⁻ᴰ.
@@ -43,11 +42,11 @@ function sectionsOf(numbers: Float64Array, block: number, sections: number, from
 
 function combOf(comb: FilterPicture['combs'][number], w: number): Complex[] {
   if (!comb) return [];
-  const { kind, share, loss, level } = comb;
-  const own = kind === COMB_FEEDBACK ? loss / (1 - loss) : 0;
+  const { feedback, share, loss, level } = comb;
+  const own = feedback ? loss / (1 - loss) : 0;
   const delay = Math.max(3, comb.delay - own);
   const turned = { re: share * Math.cos(w * delay), im: -share * Math.sin(w * delay) };
-  if (kind === COMB_FORWARD) return [{ re: level * (1 + turned.re), im: level * turned.im }];
+  if (!feedback) return [{ re: level * (1 + turned.re), im: level * turned.im }];
   const lost = product([turned, over({ re: 1 - loss, im: 0 }, { re: 1 - loss * Math.cos(w), im: loss * Math.sin(w) })]);
   return [over({ re: level, im: 0 }, { re: 1 - lost.re, im: -lost.im })];
 }

@@ -1,4 +1,4 @@
-import { COMB_FORWARD } from '../dsp/filterKinds';
+import { COMB_FORWARD } from '../space/filterKinds';
 import { soundsOf } from '../rig/defaults';
 import { MAIN_PARAMETERS, toNormal } from '../rig/parameters';
 import type { Patch, Sample, Sound, Zone } from '../rig/schema';

@@ -6,7 +6,9 @@ import { LAYER_PARAMETERS, type LayerParameterId } from '../rig/parameters';
 import type { Receive } from '../rig/schema';
 import type { CompiledPath } from './path/compiledPath';
 import type { SourceKind, SourceId } from '../space/source';
-import type { WindowRange } from '../space/window';
+import type { CompiledWindow, WindowSet } from './compiledWindow';
+
+export type { CompiledWindow, WindowSet } from './compiledWindow';
 
 /**
  * A patch made ready for playing: plain data that travels between threads. Sources, windows and routes refer to one another by place in a list,
@@ -109,11 +111,6 @@ export interface CompiledPad {
 }
 export const PAD_PARAMETERS = ['speed', 'radius', 'spring'] as const;
 
-/** `fixed`: its gain stays as it is while a note sounds, for its source does. */
-export interface CompiledWindow extends WindowRange { source: number; fixed: boolean }
-
-/** Windows that are read once, when a note begins, and those that are followed. */
-export interface WindowSet { atStrike: CompiledWindow[]; followed: CompiledWindow[] }
 
 /** The parameters that follow while a note sounds, in the order of `Voicing.baseNormals`. */
 export const MOVED_PARAMETERS = ['level', 'pan', 'tune', 'cutoff', 'resonance', 'lowCut', 'cutoff2', 'resonance2', 'drive', 'tilt', 'loopPosition', 'loopLength', 'vibratoDepth', 'choice'] as const satisfies readonly LayerParameterId[];

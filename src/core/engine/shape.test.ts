@@ -1,7 +1,7 @@
 import { off, on, RATE, render, start, STEADY, TONE } from '../../../tests/kit/engine';
 import { db, heard, pitches, route } from '../../../tests/kit/moves';
 import type { Audio } from '../dsp/sample';
-import { FILTER_KINDS, type FilterKind } from '../dsp/filterKinds';
+import { FILTER_KINDS, type FilterKind } from '../space/filterKinds';
 import { markAt, newLayer, newMover } from '../rig/defaults';
 import { filterResponse } from './filterPicture';
 

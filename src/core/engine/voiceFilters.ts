@@ -1,7 +1,7 @@
 import { COMB_DELAY, COMB_LEVEL, COMB_LOSS, COMB_SHARE, type CombLine, type CombPool } from '../dsp/comb';
 import { DRIVE_LAST, DRIVE_LAST_RIGHT, DRIVE_SIZE, saturate, setDrive } from '../dsp/drive';
 import { fillSection, setSection, setTilt, type Section, type SectionKind } from '../dsp/filter';
-import { BAND_24, COMB_FEEDBACK, COMB_FORWARD, HIGH_24, LOW_12, LOW_24, NOTCH_24, OFF } from '../dsp/filterKinds';
+import { BAND_24, COMB_FEEDBACK, COMB_FORWARD, HIGH_24, LOW_12, LOW_24, NOTCH_24, OFF } from '../space/filterKinds';
 import type { FilterPicture } from '../dsp/response';
 import type { Kernel } from '../dsp/kernel/kernel';
 import { COEFFICIENTS, FIRST, LOW_CUT, MADE, SECOND, SECTION_BYTES, SIDE, TILT as TILT_AT } from '../dsp/kernel/layout';
@@ -172,7 +172,7 @@ export class VoiceFilters {
 
   /** For pictures: everything that its response follows from. */
   get picture(): FilterPicture {
-    const of = (comb: CombLine | null, kind: number) => comb && { kind, delay: comb.settings[COMB_DELAY], share: comb.settings[COMB_SHARE], loss: comb.settings[COMB_LOSS], level: comb.settings[COMB_LEVEL] };
+    const of = (comb: CombLine | null, kind: number) => comb && { feedback: kind === COMB_FEEDBACK, delay: comb.settings[COMB_DELAY], share: comb.settings[COMB_SHARE], loss: comb.settings[COMB_LOSS], level: comb.settings[COMB_LEVEL] };
     return { numbers: this.numbers, block: this.block, sections: this.sections, sideBySide: this.sideBySide, combs: [of(this.comb, this.kind), of(this.comb2, this.kind2)] };
   }
 

@@ -91,7 +91,7 @@ export const newRig = (id: string, name: string): Rig => ({
   format: 'wavicle-rig', version: RIG_VERSION, id, name, patches: [], sounds: [], samples: [], setlist: [], controllers: newControllers(),
 });
 
-export const newSound = (id: string, name: string, zones: Sound['zones'] = []): Sound => ({ id, name, kind: 'multisample', alternation: 'in-turn', zones });
+export const newSound = (id: string, name: string, zones: Sound['zones'] = []): Sound => ({ id, name, kind: 'multisample', tags: [], favourite: false, alternation: 'in-turn', zones });
 
 /** A zone that plays a whole sample on one key at every velocity. */
 export const newZone = (sampleId: string, root: number): Zone => ({

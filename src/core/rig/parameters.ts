@@ -1,5 +1,5 @@
 import { MOVERS, type MoverKindId } from '../movers';
-import { FILTER_KINDS } from '../dsp/filterKinds';
+import { FILTER_KINDS } from '../space/filterKinds';
 import { length } from '../movers/parameters';
 import { define, type Parameter } from '../space/parameter';
 

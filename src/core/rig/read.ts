@@ -38,7 +38,7 @@ export const MIGRATIONS: Migrations = {
     controllers: isTable(rig.controllers) ? { ...newControllers(), ...rig.controllers } : rig.controllers,
   }),
   // Layers learned to stand in groups, what becomes of a note between key and sound, and to hear the sostenuto pedal apart from the sustain pedal.
-  4: (rig) => ({ ...rig, version: 5, patches: mapped(rig.patches, withPaths) }),
+  4: (rig) => ({ ...rig, version: 5, patches: mapped(rig.patches, withPaths), sounds: mapped(rig.sounds, (sound) => ({ tags: [], favourite: false, ...sound })) }),
 };
 
 const withPaths = (patch: Json): Json => ({

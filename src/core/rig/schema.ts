@@ -143,6 +143,8 @@ export const soundSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
   kind: oneOf(['multisample'], 'What sort of sound it is.'),
+  tags: array(text('A word for finding it.', 40)).required('is missing').max(12, 'has more than 12 tags').meta({ doc: 'Words for finding it.' }),
+  favourite: flag('It is among those that are looked for first.'),
   alternation: oneOf(['in-turn', 'random', 'shuffled'], 'How one of several alternates is chosen.'),
   zones: array(list(zoneSchema)).required('is missing'),
 });

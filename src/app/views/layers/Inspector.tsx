@@ -1,6 +1,6 @@
 import { Minus, Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import { COMB_FORWARD } from '../../../core/dsp/filterKinds';
+import { COMB_FORWARD } from '../../../core/space/filterKinds';
 import { fullWindow, paramOf } from '../../../core/rig/defaults';
 import { MOST_TRANSPOSE, setTranspose, updateLayer } from '../../../core/rig/edits/layers';
 import { deleteRoute, putVibratoOnWheel, setList } from '../../../core/rig/edits/moves';
@@ -27,6 +27,7 @@ import { HearsTab } from './inspector/HearsTab';
 import { NotesTab } from './inspector/NotesTab';
 import { AFTER_FILTERS, BEGINS, ENVELOPE, FILTERS, LEVEL, LOOPS, ONSET, PART_OF, partOf, PITCH, START, UNISON, VIBRATO } from './inspector/parts';
 import type { StripOf } from './inspector/strips';
+import { SoundChooser } from './inspector/SoundChooser';
 import { TouchPicture } from './inspector/TouchPicture';
 import { WindowFields } from './WindowFields';
 
@@ -51,12 +52,15 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
     <aside aria-label={`Layer ${layer.name} in numbers`} className="grid min-h-0 grid-rows-[auto_auto_auto_minmax(0,1fr)] border-l border-line">
       <div className="px-3.5 pt-2.5">
         <h2 className="flex items-center gap-2 text-[15px] font-bold"><Mark mark={layer.mark} /> <span className="truncate">{layer.name}</span></h2>
-        <label className="mt-1 flex items-center gap-2"><span className="text-[12px] text-faint">plays</span>
+        <div className="mt-1 flex items-center gap-1">
+        <label className="flex min-w-0 flex-1 items-center gap-2"><span className="text-[12px] text-faint">plays</span>
           <select className="field min-w-0 flex-1" value={layer.soundId} onChange={(event) => change((old) => ({ ...old, soundId: event.target.value }))}>
             {sounds.map((other) => <option key={other.id} value={other.id}>{other.name}</option>)}
           </select>
           <span className="text-[12px] whitespace-nowrap text-faint">{sound?.zones.length ?? 0} zones</span>
         </label>
+        <SoundChooser patch={patch} layer={layer} />
+        </div>
       </div>
       <Several layer={layer} />
       <Parts patch={patch} layer={layer} part={part} />

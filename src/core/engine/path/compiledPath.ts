@@ -1,7 +1,7 @@
 import { ARPEGGIO_ORDERS } from '../../music/arpeggios';
 import { keysOfScale, SCALES, snapTable } from '../../music/scales';
 import type { NotePath } from '../../rig/schema';
-import type { CompiledWindow } from '../program';
+import type { CompiledWindow } from '../compiledWindow';
 
 export const POLY = 0, MONO = 1, LEGATO = 2;
 export const WRITTEN = 0, KEPT = 1, DRAWN = 2;

@@ -1,7 +1,6 @@
 import { scaleLinear } from 'd3';
 import { useRef, type PointerEvent } from 'react';
-import { Envelope } from '../../../../core/dsp/envelope';
-import { envelopeOf, strikeRestsOf } from '../../../../core/engine/strikeValues';
+import { envelopeValues } from '../../../../core/engine/envelopePicture';
 import { paramOf } from '../../../../core/rig/defaults';
 import { setParam } from '../../../../core/rig/edits/layers';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../../../../core/rig/parameters';
@@ -14,39 +13,32 @@ const WIDTH = 250, HEIGHT = 78, TOP = 6, BOTTOM = 72;
 const SPAN = 62, SHORT = 0.03;
 const widthOf = (seconds: number, longest = 20): number => (SPAN * Math.log1p(seconds / SHORT)) / Math.log1p(longest / SHORT);
 const secondsOf = (width: number, longest = 20): number => SHORT * Math.expm1((Math.max(0, width) / SPAN) * Math.log1p(longest / SHORT));
+const STEPS = 24;
 let gestures = 0;
 
 /** The envelope of a layer's level as it is, not to scale: each part gets room by the logarithm of its time. Its corners are dragged. */
 export function EnvelopePicture({ patch, layer, colour }: { patch: Patch; layer: Layer; colour: string }) {
   const dispatch = useAppDispatch();
   const value = (id: LayerParameterId) => paramOf(layer, id);
-  const shape = envelopeOf(strikeRestsOf(value));
   const times = [value('delay'), value('attack'), value('hold'), value('decay'), NaN, value('release')];
   const widths = times.map((seconds) => (Number.isNaN(seconds) ? 24 : widthOf(seconds)));
   const ends = widths.reduce<number[]>((sum, width) => [...sum, (sum[sum.length - 1] ?? 2) + width], []);
   const y = scaleLinear([0, 1], [BOTTOM, TOP]);
+  const { parts, startLevel, sustain } = envelopeValues(layer, times.map((seconds) => (Number.isNaN(seconds) ? 0 : seconds)), STEPS);
   const points: [number, number][] = [[2, y(0)]];
-  const envelope = new Envelope();
-  envelope.start(shape);
-  const STEPS = 24;
-  times.forEach((seconds, part) => {
-    if (part === 5) envelope.release();
-    const lasts = Number.isNaN(seconds) ? 0 : seconds;
+  parts.forEach((values, part) => {
     const from = part === 0 ? 2 : ends[part - 1];
-    if (part === 1 && shape.startLevel > 0) points.push([from, y(shape.startLevel)]);
-    for (let i = 1; i <= STEPS; i++) {
-      if (lasts > 0) envelope.advance(shape, (lasts / STEPS) * 48000, 48000);
-      points.push([from + (widths[part] * i) / STEPS, y(Math.min(1, envelope.value))]);
-    }
+    if (part === 1 && startLevel > 0) points.push([from, y(startLevel)]);
+    values.forEach((level, i) => points.push([from + (widths[part] * (i + 1)) / STEPS, y(level)]));
   });
   const put = (id: LayerParameterId, wanted: number, gesture: string) => dispatch(editPatch(patch.id, (old) => setParam(old, layer.id, id, Number(wanted.toPrecision(3))), gesture));
   const corners: { name: string; x: number; level: number; drag: () => (dx: number, dy: number, gesture: string) => void }[] = [
     { name: 'attack', x: ends[1], level: 1, drag: () => { const from = widthOf(value('attack')); return (dx, _dy, gesture) => put('attack', secondsOf(from + dx), gesture); } },
     { name: 'hold', x: ends[2], level: 1, drag: () => { const from = widthOf(value('hold')); return (dx, _dy, gesture) => put('hold', secondsOf(from + dx), gesture); } },
-    { name: 'decay and sustain', x: ends[3], level: shape.sustain, drag: () => {
+    { name: 'decay and sustain', x: ends[3], level: sustain, drag: () => {
       const from = widthOf(value('decay'));
       return (dx, dy, gesture) => {
-        const level = y.invert(y(shape.sustain) + dy);
+        const level = y.invert(y(sustain) + dy);
         put('decay', secondsOf(from + dx), gesture);
         put('sustain', level <= 0.001 ? LAYER_PARAMETERS.sustain.low : 20 * Math.log10(Math.min(1, level)), gesture);
       };
