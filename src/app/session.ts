@@ -394,6 +394,18 @@ export class Session {
     }
   }
 
+  /** The notes that are held begin again in a layer, as soon as its samples are there. */
+  restrikeWhenReady(layerId: string): void {
+    clearInterval(this.restriking);
+    const until = performance.now() + RESTRIKE_MS;
+    this.restriking = setInterval(() => {
+      if (this.loading > 0 && performance.now() < until) return;
+      clearInterval(this.restriking);
+      if (this.hands.held.size > 0) this.playNow({ type: 'restrike', layerId });
+    }, 20);
+  }
+  private restriking: ReturnType<typeof setInterval> | undefined;
+
   /** Samples made ready for playing, those that the engine has and others; what is missing is left out. */
   async preparedFor(requests: readonly SampleRequest[]): Promise<{ key: string; sample: PreparedSample }[]> {
     const found = await Promise.all(requests.map(async (request) => {
@@ -439,6 +451,8 @@ const EARLY_MS = 4000;
 const LONG_MS = 8;
 /** How often notes for outputs are passed on. */
 const SEND_MS = 4;
+/** How long held notes wait for the samples of another sound. */
+const RESTRIKE_MS = 4000;
 const AT_ONCE = 8;
 
 /** Works through a list, a few at a time; `pick` gives the place of the one to take next among those left. */

@@ -70,6 +70,13 @@ export function Shell() {
     localStorage.setItem(`wavicle-patch-${rig.id}`, patch.id);
     document.title = `${patch.name} · ${rig.name} · Wavicle`;
   }, [rig, patch, tried]);
+  // What is tried, or given back, is heard under the notes that are held.
+  const triedBefore = useRef(trying);
+  useEffect(() => {
+    const layerId = (trying ?? triedBefore.current)?.layerId;
+    triedBefore.current = trying;
+    if (layerId) session.restrikeWhenReady(layerId);
+  }, [trying]);
 
   /** A rig opens, a MIDI file becomes the take, everything else goes to the tray to be laid out. */
   const takeDrop = async (event: DragEvent) => {

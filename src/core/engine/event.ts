@@ -20,6 +20,8 @@ export type EngineEvent =
   | { type: 'tempo'; tempo: number | null }
   /** The zones of an expressive controller at a port: member channels of the lower and the upper one, semitones of a finger's bend. */
   | { type: 'zones'; port?: number; lower: number; upper: number; bendRange: number }
+  /** The notes whose keys are down begin again in one layer: it has another sound. */
+  | { type: 'restrike'; layerId: string }
   /** Only these layers are heard; an empty list means all. Ids of layers. */
   | { type: 'solo'; layerIds: readonly string[] }
   /** Silence, at once but without a click; pedals and bend go back to rest. */
@@ -46,6 +48,7 @@ export function isMeaningful(event: EngineEvent): boolean {
     case 'tempo': return event.tempo === null || within(event.tempo, 10, 500);
     case 'zones': return isWhole(event.lower, 0, 15) && isWhole(event.upper, 0, 15) && within(event.bendRange, 0, 96);
     case 'solo': return Array.isArray(event.layerIds);
+    case 'restrike': return typeof event.layerId === 'string';
     case 'panic': return true;
     default: return false;
   }

@@ -292,6 +292,29 @@ export class Notes implements PathHost {
     going[i] = at;
   }
 
+  /** The notes whose keys are down begin again in one layer, what sounded of them there fades. A layer with a path of its own goes on as it does. */
+  restrike(layerId: string): void {
+    const { layers, program } = this.patch;
+    for (let l = 0; l < program.layers.length; l++) {
+      if (program.layers[l].id !== layerId || program.layers[l].path) continue;
+      for (const voice of this.voices) if (voice.active && voice.layer === layers[l] && voice.keyDown) voice.dismiss(this.rate, CUT_SECONDS);
+      for (let i = 0; i < this.goingCount; i++) {
+        const at = this.going[i];
+        if ((layers[l].held[at] & DOWN) === 0) continue;
+        const { asking, strikes } = this;
+        asking.channel = at >> 7;
+        asking.key = at & 127;
+        asking.velocity = this.struck[at];
+        for (let n = 0; n < RANDOMS; n++) this.randoms[n] = this.chance.share();
+        strikes.count = 0;
+        if (program.layers[l].own) this.findOwn(strikes, l, asking.key, asking.velocity, false, NONE, 0);
+        else strikes.strike(asking.key, asking.velocity);
+        const strike = ++this.pool.strikeCount;
+        for (let n = 0; n < strikes.count; n++) if (strikes.layers[n] === l) this.startVoice(l, strikes.zones[n], strikes.choices[n], strike);
+      }
+    }
+  }
+
   /** Starts what answers a strike, or the end of a note in the layers where it ends just now. */
   private answer(strikes: Strikes, channel: number, key: number, velocity: number, atEnd: boolean, firstOfPhrase: boolean): void {
     const { asking, patch } = this;

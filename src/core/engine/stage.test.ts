@@ -209,3 +209,21 @@ describe('aliases', () => {
   });
 });
 
+
+test('held notes begin again in one layer alone', () => {
+  const engine = start({ layers: [{ params: { attack: 0.2, level: -20 } }, { params: { level: -20 } }] });
+  engine.handle(on(60));
+  engine.handle(on(64));
+  render(engine, RATE / 2);
+  const births = () => [...Array(2).keys()].map((l) => engine.sounding!.layers[l].voices.subarray(0, engine.sounding!.layers[l].voiceCount).length);
+  const before = levelAfter(engine, 0.01);
+  engine.handle({ type: 'restrike', layerId: 'l0' });
+  // One layer rises anew from nothing, the other goes on.
+  expect(levelAfter(engine, 0.03) / before).toBeLessThan(0.7);
+  expect(levelAfter(engine, 0.4) / before).toBeCloseTo(1, 2);
+  expect(births()).toEqual([2, 2]);
+  engine.handle(off(60));
+  engine.handle(off(64));
+  render(engine, RATE);
+  expect(engine.voiceCount).toBe(0);
+});
