@@ -85,7 +85,7 @@ function lowWater(): Patch {
   const patch: Patch = {
     ...newPatch('low-water', 'Low Water'), tempo: 84, notes: 'bass to the F, one note at a time, sliding where keys overlap · keys from the F sharp · bend moves the bass only, the pedal holds the keys only',
     layers: [
-      { ...layer(0, 'bass', 'hull-bass', 'Hull Bass', { level: -0.8, attack: 0.004, decay: 6, sustain: -14, release: 0.16, cutoff: 2600, velocityTrack: 30, velocityToLevel: 80, glide: 0.07 }), receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false }, path: { ...newPath(), playing: 'legato' } },
+      { ...layer(0, 'bass', 'hull-bass', 'Hull Bass', { level: 0.6, attack: 0.004, decay: 6, sustain: -14, release: 0.16, cutoff: 2600, velocityTrack: 30, velocityToLevel: 80, glide: 0.07 }), receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false }, path: { ...newPath(), playing: 'legato' } },
       { ...layer(1, 'keys', 'felt-keys', 'Felt Keys', { ...FELT, level: -4.1, pan: 0.12 }), receive: { ...newLayer('', '', '', markAt(0)).receive, bend: false } },
     ],
   };

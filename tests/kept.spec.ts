@@ -236,7 +236,7 @@ test('solo is seen in the readout as mute is; a value out of range is said and n
   await page.keyboard.press('Enter');
   await expect(page.getByText('level: “99” was not taken, it wants a value from silent to 6.0 dB.')).toBeVisible();
   await page.keyboard.press('Escape');
-  await expect(strip).toHaveAttribute('aria-valuetext', '−0.8 dB');
+  await expect(strip).toHaveAttribute('aria-valuetext', '0.6 dB');
   await page.getByRole('tab', { name: 'pitch', exact: true }).click();
   const octave = page.getByRole('group', { name: 'octave' });
   const semitones = page.getByRole('group', { name: 'semitones' });

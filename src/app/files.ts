@@ -1,6 +1,9 @@
 import { zipSync } from 'fflate';
 import { exportSound, safeName } from '../core/formats/exportSound';
-import type { Sound } from '../core/rig/schema';
+import { clipOf, type Clip } from '../core/rig/edits/carry';
+import { writeTake } from '../core/formats/midiFile';
+import { writeDown } from '../core/engine/path/writeDown';
+import type { Patch, Rig, Sound } from '../core/rig/schema';
 import { isRigArchive } from '../core/formats/rigArchive';
 import { readTake } from '../core/formats/midiFile';
 import { bringInDropped } from './bringIn';
@@ -8,7 +11,7 @@ import type { Take } from '../core/music/take';
 import { session } from './session';
 import { addRig, openDemo } from './rigs';
 import { makeArchive, openArchive, rawArchive } from './storage/archive';
-import { keepTake, loadTake, rawRig } from './storage/database';
+import { keepSample, keepTake, loadTake, rawRig } from './storage/database';
 import { notice, store } from './state/store';
 import { uiSlice } from './state/uiSlice';
 
@@ -57,6 +60,22 @@ export async function exportRig(): Promise<void> {
   await working('Export', async () => download(await makeArchive(rig), `${rig.name}.wavicle`, 'application/zip'));
 }
 
+/** Any rig as a file. */
+export const exportRigAs = (rig: Rig): Promise<boolean> => working('Export', async () => download(await makeArchive(rig), `${rig.name}.wavicle`, 'application/zip'));
+
+/** What the first patch of a rig file holds, for using it again; its samples are kept. Undefined, and told, where the file cannot be read. */
+export async function readClipFile(file: File): Promise<Clip | undefined> {
+  let clip: Clip | undefined;
+  await working(`Reading “${file.name}”`, async () => {
+    const { rig, wavs } = await openArchive(new Uint8Array(await file.arrayBuffer()));
+    const [patch] = rig.patches;
+    if (!patch || patch.layers.length === 0) throw new Error('there is no layer in it');
+    for (const [id, bytes] of wavs) await keepSample(id, bytes);
+    clip = clipOf(rig, patch, patch.layers.map(({ id }) => id), patch.name);
+  });
+  return clip;
+}
+
 export const addDemo = (): Promise<boolean> => working('Opening the demo rig', openDemo);
 
 /** A sound in an open format, as one zip of all its files. What the format has no words for is told. */
@@ -83,6 +102,17 @@ function download(bytes: Uint8Array, name: string, type: string): void {
   const link = Object.assign(document.createElement('a'), { href: url, download: name });
   link.click();
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
+}
+
+/** What the path of a layer makes of the take that is loaded, as a MIDI file. */
+export async function exportWritten(patch: Patch, layerId: string): Promise<void> {
+  const { take } = session.takes;
+  const place = session.program?.layers.findIndex(({ id }) => id === layerId) ?? -1;
+  if (!take || !session.program || place < 0) return;
+  const written = writeDown(session.program, place, take);
+  const name = patch.layers.find(({ id }) => id === layerId)!.name;
+  await working('Writing it down', async () => { await Promise.resolve(); download(writeTake({ ...written, name }, patch.tempo), `${name}.mid`, 'audio/midi'); });
+  store.dispatch(notice('info', `“${name}” made ${written.events.filter(({ event }) => event.type === 'noteOn').length} notes of “${take.name}”.`));
 }
 
 /** The take of one's own that stays with a patch, if there is one. */

@@ -18,6 +18,8 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { keys: 'M', does: 'mute the layer' },
   { keys: 'S', does: 'solo the layer' },
   { keys: 'Ctrl D', does: 'duplicate the layer' },
+  { keys: 'Ctrl C, Ctrl V', does: 'copy layers or a group with all that moves them; paste, after showing what comes' },
+  { keys: 'Ctrl click, Shift click', does: 'choose several layers: strips of one are strips of all' },
   { keys: 'Delete', does: 'remove the layer, when nothing else has the focus' },
 ];
 export const SOUNDS_KEYS: readonly Shortcut[] = [

@@ -5,6 +5,7 @@ import type { Patch } from '../../core/rig/schema';
 import { session } from '../session';
 import { editPatch, newId, selectedLayerOf, store, told, useAppDispatch } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
+import { copyChosen, openPaste } from '../clipboard';
 import { typing } from './typingKeys';
 import { useUndo } from './useUndo';
 import { toggleConnecting } from '../views/control/ConnectSign';
@@ -60,6 +61,8 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
       // Layers are only at hand where they are seen.
       const layer = view === 'layers' ? selectedLayerOf(patch, ui.selectedLayerId) : undefined;
       const control = event.ctrlKey || event.metaKey;
+      if (control && event.key.toLowerCase() === 'c' && layer && window.getSelection()?.isCollapsed !== false) return done(event, () => copyChosen(store.getState().rig.rig!, patch));
+      if (control && event.key.toLowerCase() === 'v' && view === 'layers' && !store.getState().rig.readOnly) return done(event, openPaste);
       if (control && event.key.toLowerCase() === 'd') return done(event, () => { if (layer) dispatch(editPatch(patch.id, (old) => duplicateLayer(old, layer.id, newId()))); });
       if (control || event.altKey) return;
       if (event.key === 'F8') return done(event, () => dispatch(actions.typingPlaysSet(!ui.typingPlays)));

@@ -1,4 +1,5 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import type { Clip, Section } from '../../core/rig/edits/carry';
 import type { Archive } from '../../core/formats/rigArchive';
 import { readRig } from '../../core/rig/read';
 import { sealOf } from '../../core/rig/seal';
@@ -9,7 +10,11 @@ import { EVERY_MS, spareStates, type Kept } from './earlierStates';
 interface StoredRig { id: string; rig: unknown; savedAt: number; seal?: number }
 interface StoredState extends Kept { rigId: string; rig: unknown }
 
+/** Something kept under a name to be used again: layers of a patch with all that goes with them, or some values of a layer. */
+export interface KeptPart { id: string; name: string; kind: 'patch' | 'group' | 'layer' | 'section'; at: number; clip?: Clip; part?: string; section?: Section }
+
 interface Schema extends DBSchema {
+  parts: { key: string; value: KeptPart };
   rigs: { key: string; value: StoredRig };
   /** WAV files by the hash of their content. */
   samples: { key: string; value: Uint8Array };
@@ -22,15 +27,16 @@ interface Schema extends DBSchema {
 
 let opened: Promise<IDBPDatabase<Schema>> | undefined;
 
-const database = (): Promise<IDBPDatabase<Schema>> => (opened ??= openDB<Schema>('wavicle', 2, {
+const database = (): Promise<IDBPDatabase<Schema>> => (opened ??= openDB<Schema>('wavicle', 3, {
   // Whatever is missing, whichever version was there before.
   upgrade(db) {
-    const has = (name: 'rigs' | 'samples' | 'state' | 'states' | 'takes') => db.objectStoreNames.contains(name);
+    const has = (name: 'rigs' | 'samples' | 'state' | 'states' | 'takes' | 'parts') => db.objectStoreNames.contains(name);
     if (!has('rigs')) db.createObjectStore('rigs', { keyPath: 'id' });
     if (!has('samples')) db.createObjectStore('samples');
     if (!has('state')) db.createObjectStore('state');
     if (!has('states')) db.createObjectStore('states', { keyPath: 'id', autoIncrement: true }).createIndex('rigId', 'rigId');
     if (!has('takes')) db.createObjectStore('takes');
+    if (!has('parts')) db.createObjectStore('parts', { keyPath: 'id' });
   },
   // A newer page in another tab must not wait for this one.
   blocking() { void opened?.then((db) => db.close()); opened = undefined; },
@@ -148,6 +154,11 @@ export const loadSample = async (id: string): Promise<Uint8Array | undefined> =>
 export const hasSample = async (id: string): Promise<boolean> => (await (await database()).getKey('samples', id)) !== undefined;
 export const keepSample = async (id: string, bytes: Uint8Array): Promise<void> => { await (await database()).put('samples', bytes, id); };
 
+/** Parts that were kept, the newest first. */
+export const listParts = async (): Promise<KeptPart[]> => (await (await database()).getAll('parts')).sort((a, b) => b.at - a.at);
+export const keepPart = async (part: KeptPart): Promise<void> => { await (await database()).put('parts', part); };
+export const deletePart = async (id: string): Promise<void> => (await database()).delete('parts', id);
+
 const takeKey = (rigId: string, patchId: string): string => `${rigId}/${patchId}`;
 /** A take of one's own stays with its patch. */
 export const keepTake = async (rigId: string, patchId: string, name: string, bytes: Uint8Array): Promise<void> => { await (await database()).put('takes', { name, bytes }, takeKey(rigId, patchId)); };
@@ -169,6 +180,7 @@ export async function sweepSamples(): Promise<void> {
       if (!Array.isArray(samples)) return;
       for (const sample of samples) used.add(String((sample as { id?: unknown } | null)?.id));
     }
+    for (const { clip } of await db.getAll('parts')) for (const { id } of clip?.samples ?? []) used.add(id);
     for (const id of await db.getAllKeys('samples')) if (!used.has(id)) await db.delete('samples', id);
   });
   void navigator.locks.request(name, { mode: 'shared' }, () => new Promise(() => undefined));

@@ -27,6 +27,7 @@ import { HearsTab } from './inspector/HearsTab';
 import { NotesTab } from './inspector/NotesTab';
 import { AFTER_FILTERS, BEGINS, ENVELOPE, FILTERS, LEVEL, LOOPS, ONSET, PART_OF, partOf, PITCH, START, UNISON, VIBRATO } from './inspector/parts';
 import type { StripOf } from './inspector/strips';
+import { SectionMenu } from './inspector/SectionMenu';
 import { SoundChooser } from './inspector/SoundChooser';
 import { TouchPicture } from './inspector/TouchPicture';
 import { WindowFields } from './WindowFields';
@@ -63,7 +64,7 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
         </div>
       </div>
       <Several layer={layer} />
-      <Parts patch={patch} layer={layer} part={part} />
+      <div className="flex items-end border-b border-line pr-3"><div className="min-w-0 flex-1"><Parts patch={patch} layer={layer} part={part} /></div><SectionMenu patch={patch} layer={layer} part={part} /></div>
       <div role="tabpanel" aria-label={part} tabIndex={0} className="flex min-h-0 flex-col gap-2 overflow-y-auto px-3.5 pt-2 pb-4 [scrollbar-gutter:stable] [scrollbar-width:thin]">
         {connecting && <AllStrips strip={strip} />}
         {!connecting && part === 'windows' && <>
@@ -143,7 +144,7 @@ function Parts({ patch, layer, part }: { patch: Patch; layer: Layer; part: Layer
   const connecting = useAppSelector((state) => state.ui.connecting);
   const of = (target: string) => PART_OF[target.split('.')[2]];
   return (
-    <div role="tablist" aria-label="Parts of the layer" className="mx-3 mt-2 flex flex-wrap gap-y-0.5 border-b border-line pb-1.5">
+    <div role="tablist" aria-label="Parts of the layer" className="mx-3 mt-2 flex flex-wrap gap-y-0.5 pb-1.5">
       {LAYER_PARTS.map((each) => {
         const moved = patch.routes.some((route) => route.target.startsWith(`layer.${layer.id}.`) && of(route.target) === each);
         const used = moved || Object.keys(layer.params).some((id) => PART_OF[id] === each) || (each === 'arpeggio' && layer.path.arpeggio.on) || (each === 'notes' && (layer.path.scale.on || layer.path.chord.on)) || (each === 'pitch' && (layer.transpose !== 0 || layer.path.playing !== 'poly'));

@@ -1,0 +1,45 @@
+import { clipOf, type Clip } from '../core/rig/edits/carry';
+import { paste } from '../core/rig/edits/carry';
+import { newPatch, newRig } from '../core/rig/defaults';
+import type { Patch, Rig } from '../core/rig/schema';
+import { newId, notice, store } from './state/store';
+import { uiSlice } from './state/uiSlice';
+
+const KEY = 'wavicle-clip';
+
+/** What was copied last, in this tab or another one. */
+export function copied(): Clip | null {
+  try {
+    const clip = JSON.parse(localStorage.getItem(KEY) ?? 'null') as Clip | null;
+    return clip && Array.isArray(clip.layers) && Array.isArray(clip.routes) ? clip : null;
+  } catch {
+    return null;
+  }
+}
+
+/** Ids of what is chosen in a patch: the layers chosen together, those of the chosen group, or the one layer. */
+export function chosenLayers(patch: Patch): { ids: string[]; name: string } {
+  const { selectedGroupId, chosenLayerIds, selectedLayerId } = store.getState().ui;
+  const group = patch.groups.find(({ id }) => id === selectedGroupId);
+  if (group) return { ids: patch.layers.filter((layer) => layer.groupId === group.id).map(({ id }) => id), name: group.name };
+  const several = chosenLayerIds.filter((id) => patch.layers.some((layer) => layer.id === id));
+  if (several.length > 1) return { ids: several, name: `${several.length} layers` };
+  const layer = patch.layers.find(({ id }) => id === selectedLayerId) ?? patch.layers[0];
+  return layer ? { ids: [layer.id], name: layer.name } : { ids: [], name: '' };
+}
+
+export function copyChosen(rig: Rig, patch: Patch): void {
+  const { ids, name } = chosenLayers(patch);
+  if (ids.length === 0) return;
+  try {
+    localStorage.setItem(KEY, JSON.stringify(clipOf(rig, patch, ids, name)));
+    store.dispatch(notice('info', `“${name}” is copied, with all that moves it: Control V puts it into any patch.`, 'copied'));
+  } catch {
+    store.dispatch(notice('problem', `“${name}” is too much to be copied in this browser.`, 'copied'));
+  }
+}
+
+export const openPaste = (): void => { store.dispatch(uiSlice.actions.sheetOpened('paste')); };
+
+/** A rig that holds what was clipped in one patch and nothing else: for a file. */
+export const rigOfClip = (clip: Clip): Rig => paste({ ...newRig(newId(), clip.name), patches: [newPatch('clip', clip.name)], setlist: ['clip'] }, 'clip', clip, newId).rig;
