@@ -5,6 +5,7 @@ import { FILTER_KINDS } from '../src/core/space/filterKinds';
 import { patternOf, type ArpeggioOrder } from '../src/core/music/arpeggios';
 import { NOTE_VALUES, noteValue } from '../src/core/music/time';
 import type { Layer, LayerWindow, Patch, Rig, Sample, Sound, Zone } from '../src/core/rig/schema';
+import { kitOf } from '../src/core/rig/edits/kit';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from '../src/core/rig/edits/windows';
 import { writeWav } from '../src/core/formats/wav';
 import { bowedWire } from './instruments/bowedWire';
@@ -145,8 +146,16 @@ function lanternRow(): Patch {
     ],
     routes: [newRoute('close', 'cc.1', 'layer.reeds.cutoff', -0.4)],
   };
-  return splitLayersAt(patch, 'tins', 'reeds', 48, 0);
+  const split = splitLayersAt(patch, 'tins', 'reeds', 48, 0);
+  // The tins are pads of a kit; under the drum lies a short note of the hull, and the shut tin ends the open one.
+  let n = 0;
+  const pads = kitOf(split, 'tins', newSound('tin-kit', 'Tin Kit', [...PADS.keys()].map((key) => newZone('', key))), (key) => PADS.get(key)!, () => `pad-${++n}`);
+  const drum = pads.groups.find(({ name }) => name === 'Drum')!;
+  const under = { ...layer(0, 'under', 'hull-bass', 'Hull under it', { level: -11, attack: 0.001, decay: 0.35, sustain: -60, release: 0.05, cutoff: 500, velocityToLevel: 90 }), groupId: drum.id, transpose: -3 };
+  const at = pads.layers.findIndex(({ groupId }) => groupId === drum.id) + 1;
+  return { ...pads, layers: [...pads.layers.slice(0, at), under, ...pads.layers.slice(at)], groups: pads.groups.map((group) => (/Tin/.test(group.name) ? { ...group, choke: 1 } : group)) };
 }
+const PADS = new Map([[36, 'Drum'], [38, 'Lid'], [42, 'Shut Tin'], [46, 'Open Tin']]);
 
 /** Four layers around a pad whose dot wanders, each with a list of sounds; one macro morphs along two of the lists, another draws from the others at each strike. */
 function slackTide(): Patch {

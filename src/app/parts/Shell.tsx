@@ -189,7 +189,7 @@ function PatchMenu({ patch }: { patch: Patch }) {
         <DropdownMenu.Trigger className="flex min-w-0 items-baseline gap-2 rounded-md px-2 py-1 hover:bg-sheet" title="Choose another patch, and more">
           <span className="sr-only">Patch</span>
           <span className="min-w-[92px] truncate text-[16px] font-bold" title={patch.name}>{patch.name}</span>
-          <span className="min-w-0 shrink-[30] truncate text-[12px] text-faint max-[1000px]:hidden">{rig.patches.indexOf(patch) + 1} of {rig.patches.length} · {rig.name}</span>
+          <span className="min-w-0 shrink-[30] truncate text-[12px] whitespace-nowrap text-faint max-[1000px]:hidden" title={rig.name}>{rig.patches.indexOf(patch) + 1} of {rig.patches.length}<span className="max-[1450px]:hidden"> · {rig.name}</span></span>
           <ChevronDown size={13} className="shrink-0 self-center" />
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>

@@ -47,6 +47,10 @@ export function compile(whole: Patch, context: CompileContext): Program {
     const own = findsItself(layer, patch) ? mine.map((sound) => ownTable(sound, sound ? firstZone.get(sound.id)! : 0)) : null;
     return compileLayer(layer, mine, sets, new Set(mine.flatMap((sound) => (sound ? [...usedBy.get(sound.id)!] : []))), ports, slots, own, offsets.get(layer.id));
   });
+  whole.layers.forEach(({ groupId }, l) => {
+    const pad = groupId === null ? -1 : whole.groups.findIndex(({ id }) => id === groupId);
+    if (pad >= 0) { layers[l].pad = pad; layers[l].choke = whole.groups[pad].choke; }
+  });
   const tableOf = (trigger: Zone['trigger']) => buildStrikeTable(patch.layers.map((layer, i) => {
     const sound = layers[i].own ? undefined : soundById.get(layer.soundId);
     return { layer: { ...layer, windows: windowsAsPlayed(layer) }, touch: layers[i].touch, zones: sound?.zones ?? [], firstZone: sound ? firstZone.get(sound.id)! : 0 };

@@ -455,6 +455,7 @@ export class Notes implements PathHost {
     // What can never sound does nothing to anybody; what is silent for now takes nobody's place.
     if (windowsGain === 0 || evaluator.isShutFor(program.windows.followed) || (own && evaluator.isShutFor(own.followed))) return;
     const silent = layer.gain === 0 || evaluator.gainOf(program.windows.followed) === 0 || (own !== null && evaluator.gainOf(own.followed) === 0);
+    if (program.choke > 0 && strike !== this.chokedAt) this.chokePads(program, strike);
     if (zones.chokeGroup[zone] >= 0) this.choke(layer, zones.chokeGroup[zone], strike);
     const voicing = program.voicings[zones.voicing[zone]];
     readStrikeValues(evaluator, program, voicing, values, this.valuesMoved);
@@ -534,6 +535,17 @@ export class Notes implements PathHost {
       else this.end(voice);
     }
   }
+
+  /** A strike of a pad ends what sounds of the others that share its number. */
+  private chokePads({ pad, choke }: ProgramLayer, strike: number): void {
+    this.chokedAt = strike;
+    for (const voice of this.voices) {
+      if (!this.isMine(voice) || voice.strike === strike) continue;
+      const { program } = voice.layer;
+      if (program.choke === choke && program.pad !== pad) voice.dismiss(this.rate);
+    }
+  }
+  private chokedAt = -1;
 
   /** Ends a voice with its release, held or not. */
   end(voice: Voice): void {

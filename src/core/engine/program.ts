@@ -152,6 +152,9 @@ export interface ProgramLayer {
   pathNormals: Float64Array;
   pathRests: Float64Array;
   pathRoutes: CompiledRoute[][];
+  /** The pad it is on, and the number by which pads end one another; −1 and 0: none. */
+  pad: number;
+  choke: number;
   /** Voices it may have at once; 0: any number. */
   limit: number;
   /** A glide takes its time for each octave of the way. */

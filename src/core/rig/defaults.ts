@@ -45,7 +45,7 @@ export const newLayer = (id: string, name: string, soundId: string, mark: Mark):
 });
 
 /** A group that changes nothing yet. */
-export const newGroup = (id: string, name: string, mark: Mark): Group => ({ id, name, mark, on: true, folded: false, windows: [], receive: newReceive(), params: {} });
+export const newGroup = (id: string, name: string, mark: Mark): Group => ({ id, name, mark, on: true, folded: false, choke: 0, windows: [], receive: newReceive(), params: {} });
 
 /** The value of a group's parameter in its unit. */
 export const groupParam = (group: Pick<Group, 'params'>, id: GroupParameterId): number => group.params[id] ?? GROUP_PARAMETERS[id].default;

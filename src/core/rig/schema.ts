@@ -244,6 +244,7 @@ export const groupSchema = object({
   mark: object({ colour: oneOf(MARK_COLOURS, 'Colour of its mark.'), shape: oneOf(MARK_SHAPES, 'Shape of its mark.') }).required('is missing'),
   on: flag('False: all its members are muted.'),
   folded: flag('Shown as one lane.'),
+  choke: whole(0, 16, 'Strikes of other groups with this number end what sounds of this one; 0: none do.'),
   windows: array(list(windowSchema)).required('is missing').meta({ doc: 'Windows on top of those of its members.' }),
   receive: receiveSchema.required('is missing').meta({ doc: 'What its members may hear at the most; a port or channel holds for members that hear any.' }),
   params: mixed<Partial<Record<keyof typeof GROUP_PARAMETERS, number>>>().required('is missing').meta({ doc: 'Values of its parameters in their units; an absent one has its default.' })

@@ -1,8 +1,9 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { Copy, EllipsisVertical, GripVertical, Group, Pencil, Trash2, Ungroup } from 'lucide-react';
+import { Copy, EllipsisVertical, Grid2x2, GripVertical, Group, Pencil, Trash2, Ungroup } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, type PointerEvent as ReactPointerEvent } from 'react';
+import { kitOf } from '../../../core/rig/edits/kit';
 import { groupLayers, moveToGroup } from '../../../core/rig/edits/groups';
 import { deleteLayer, duplicateLayer, renameLayer, updateLayer } from '../../../core/rig/edits/layers';
 import { setWindow } from '../../../core/rig/edits/windows';
@@ -43,6 +44,7 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: layer.id });
   const { id } = layer;
   const group = patch.groups.find((each) => each.id === layer.groupId);
+  const sounds = useAppSelector((state) => state.rig.rig!.sounds);
   const change = (edit: (old: Layer) => Layer) => dispatch(editPatch(patch.id, (old) => updateLayer(old, id, edit)));
   const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
   const isChosen = chosen.includes(id);
@@ -95,7 +97,7 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={solo} aria-label={`Solo ${layer.name}`} title="Solo (S)" onClick={() => dispatch(uiSlice.actions.soloToggled(id))}>S</button>
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={!layer.on} aria-label={`Mute ${layer.name}`} title="Mute (M)" onClick={() => change((old) => ({ ...old, on: !old.on }))}>M</button>
           <LaneMenu patch={patch} layer={layer} renaming={renaming}
-            onGroup={(groupId) => dispatch(editPatch(patch.id, (old) => (groupId === 'new' ? groupLayers(old, isChosen ? chosen : [id], newId(), `Group ${old.groups.length + 1}`) : moveToGroup(old, id, groupId))))}
+            onGroup={(groupId) => dispatch(editPatch(patch.id, (old) => (groupId === 'pads' ? kitOf(old, id, sounds.find((each) => each.id === layer.soundId)!, (key) => nameOfKey(key, middleC), newId) : groupId === 'new' ? groupLayers(old, isChosen ? chosen : [id], newId(), `Group ${old.groups.length + 1}`) : moveToGroup(old, id, groupId))))}
             onDuplicate={() => dispatch(editPatch(patch.id, (old) => duplicateLayer(old, id, newId())))} onDelete={() => { dispatch(editPatch(patch.id, (old) => deleteLayer(old, id))); dispatch(told(`The layer “${layer.name}” is gone.`)); }}
             onMark={(mark) => change((old) => ({ ...old, mark: { ...old.mark, ...mark } }))} />
         </div>
@@ -135,6 +137,7 @@ function LaneMenu({ patch, layer, renaming, onGroup, onDuplicate, onDelete, onMa
           <DropdownMenu.Item className="menu-item" onSelect={onDelete}><Trash2 size={14} /> Delete</DropdownMenu.Item>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <DropdownMenu.Item className="menu-item" onSelect={() => onGroup('new')}><Group size={14} /> New group</DropdownMenu.Item>
+          <DropdownMenu.Item className="menu-item" title="A group for each key on which its sound has something" onSelect={() => onGroup('pads')}><Grid2x2 size={14} /> Pads of its sound</DropdownMenu.Item>
           {patch.groups.filter(({ id }) => id !== layer.groupId).map((group) => <DropdownMenu.Item key={group.id} className="menu-item" onSelect={() => onGroup(group.id)}><Mark mark={group.mark} /> Into “{group.name}”</DropdownMenu.Item>)}
           {layer.groupId !== null && <DropdownMenu.Item className="menu-item" onSelect={() => onGroup(null)}><Ungroup size={14} /> Out of its group</DropdownMenu.Item>}
           <DropdownMenu.Separator className="my-1 h-px bg-line" />

@@ -17,7 +17,9 @@ import { axesOf } from '../../gains';
 import { labelIn } from '../../../core/rig/moves';
 import { Field } from './Field';
 import { Plane } from './Plane';
+import { padsOf } from '../../../core/rig/edits/kit';
 import { Inspector } from './Inspector';
+import { Kit } from './Kit';
 import { Lane } from './Lane';
 import { MacroStrips } from './MacroStrips';
 
@@ -89,6 +91,9 @@ export function LayersView() {
   const rows = rowsOf(patch);
   const height = lanes === 'full' ? HIGH_LANE : lanes === 'compact' ? LOW_LANE : lanes === 'folded' ? THIN_LANE : rows.length > CROWDED ? THIN_LANE : rows.length > MANY_LAYERS ? LOW_LANE : HIGH_LANE;
   const away = fieldHeight === 0;
+  // A patch of pads shows them, unless it is asked for the field.
+  const [kitWanted, setKitWanted] = useState<boolean | null>(null);
+  const kit = kitWanted ?? padsOf(patch).length >= 4;
   const [mapRef, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
@@ -131,7 +136,7 @@ export function LayersView() {
           <aside aria-label="Layers and macros" className="flex min-h-0 flex-col gap-3 overflow-y-auto border-r border-line p-3">
             <div className="flex items-center gap-1.5">
               <ActMenu label="+ layer from …" title="Add a layer" items={sounds.map((sound) => [sound.id, sound.name] as const)} onChoose={add} />
-              <ActMenu label="lanes" title="How high the lanes are, and whether the field is shown" items={[['auto', 'lanes as they fit'], ['full', 'full lanes'], ['compact', 'compact lanes'], ['folded', 'thin lanes'], away ? ['field', 'show the field'] : ['away', 'put the field away']]} onChoose={(what) => dispatch(what === 'field' ? uiSlice.actions.fieldHeightSet(null) : what === 'away' ? uiSlice.actions.fieldHeightSet(0) : uiSlice.actions.lanesSet(what as LaneSize))} />
+              <ActMenu label="lanes" title="How high the lanes are, and whether the field is shown" items={[['auto', 'lanes as they fit'], ['full', 'full lanes'], ['compact', 'compact lanes'], ['folded', 'thin lanes'], away ? ['field', 'show the field'] : ['away', 'put the field away'], kit ? ['map', 'field instead of pads'] : ['kit', 'pads instead of the field']]} onChoose={(what) => (what === 'kit' || what === 'map' ? setKitWanted(what === 'kit') : dispatch(what === 'field' ? uiSlice.actions.fieldHeightSet(null) : what === 'away' ? uiSlice.actions.fieldHeightSet(0) : uiSlice.actions.lanesSet(what as LaneSize)))} />
             </div>
             <MacroStrips patch={patch} />
             <div className="mt-auto">
@@ -143,7 +148,7 @@ export function LayersView() {
               <p className="text-[12px] text-faint">Lines at −3, −6, −9 and −15 dB of the windows’ gain.{plain ? ' Dots: the last strikes.' : ''}</p>
             </div>
           </aside>
-          {width > 0 && !away && (plain ? <Field patch={patch} scale={scale} /> : <Plane patch={patch} x={axes.x} y={axes.y} />)}
+          {width > 0 && !away && (kit ? <Kit patch={patch} /> : plain ? <Field patch={patch} scale={scale} /> : <Plane patch={patch} x={axes.x} y={axes.y} />)}
         </div>
       </div>
       {selectedGroup ? <GroupInspector key={selectedGroup.id} patch={patch} group={selectedGroup} /> : selected ? <Inspector key={selected.id} patch={patch} layer={selected} /> : <aside aria-label="Layer" className="border-l border-line p-4 text-faint">No layer is chosen.</aside>}

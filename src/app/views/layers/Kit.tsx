@@ -1,0 +1,96 @@
+import { useState, type DragEvent } from 'react';
+import { DropdownMenu } from 'radix-ui';
+import { EllipsisVertical } from 'lucide-react';
+import { updateGroup } from '../../../core/rig/edits/groups';
+import { copyStructure, exchangeMember, fillPad, padsOf, type Pad } from '../../../core/rig/edits/kit';
+import { nameOfKey } from '../../../core/music/noteNames';
+import type { Patch } from '../../../core/rig/schema';
+import type { BroughtFile } from '../../../core/formats/bringIn';
+import { bringInForExchange } from '../../bringIn';
+import { colourOf, Mark } from '../../parts/Mark';
+import { useRefresh } from '../../parts/useLive';
+import { session } from '../../session';
+import { edit, editPatch, newId, notice, useAppDispatch, useAppSelector } from '../../state/store';
+import { uiSlice } from '../../state/uiSlice';
+
+const LEAST_PADS = 16;
+
+/** The pads of a kit, to strike and to fill: a group on one key each. */
+export function Kit({ patch }: { patch: Patch }) {
+  const dispatch = useAppDispatch();
+  const middleC = useAppSelector((state) => state.ui.middleC);
+  const selected = useAppSelector((state) => state.ui.selectedGroupId);
+  const [chooses, setChooses] = useState(true);
+  useRefresh(session.hands);
+  const pads = padsOf(patch);
+  const first = pads.length > 0 ? Math.min(36, pads[0].key) : 36;
+  const last = Math.max(first + LEAST_PADS - 1, pads.length > 0 ? pads[pads.length - 1].key : 0);
+  const keys = Array.from({ length: Math.min(128 - first, Math.ceil((last - first + 1) / 4) * 4) }, (_, i) => first + i);
+  const drop = async (event: DragEvent, put: (file: BroughtFile, name: string) => void) => {
+    event.preventDefault();
+    event.stopPropagation();
+    const { files, problems } = await bringInForExchange({ nativeEvent: event.nativeEvent });
+    for (const file of files) put(file, file.sample.name.replace(/\.\w+$/, ''));
+    if (problems.length > 0) dispatch(notice('problem', `${problems.join('; ')}. Nothing of these came in.`, 'pad'));
+  };
+  return (
+    <div className="flex min-h-0 min-w-0 flex-col gap-2 overflow-y-auto bg-sheet p-3" role="group" aria-label="Pads of the kit">
+      <div className="flex items-center gap-3 text-[12px]">
+        <span className="text-faint">{pads.length === 0 ? 'No pad yet: drop recordings here, one on each.' : 'Strike low on a pad for hard. A file dropped on a pad comes on top, one dropped on a member takes its place.'}</span>
+        <label className="ml-auto flex items-center gap-1.5 whitespace-nowrap"><input type="checkbox" checked={chooses} onChange={(event) => setChooses(event.target.checked)} /> striking chooses</label>
+      </div>
+      <div className="grid flex-1 grid-cols-[repeat(auto-fill,minmax(112px,1fr))] content-start gap-2">
+        {keys.map((key) => {
+          const pad = pads.find((each) => each.key === key);
+          const lit = session.hands.held.has(key);
+          return (
+            <div
+              key={key} data-pad={key} role="button" tabIndex={0} aria-label={pad ? `Pad ${pad.group.name}, ${nameOfKey(key, middleC)}` : `Empty pad, ${nameOfKey(key, middleC)}`}
+              className={`relative flex h-[86px] touch-none flex-col rounded-lg border-[1.5px] p-1.5 text-left select-none ${pad ? 'cursor-pointer' : 'border-dashed opacity-60'} ${pad && pad.group.id === selected ? 'border-ink' : 'border-edge'}`}
+              style={{ background: pad ? `color-mix(in srgb, ${colourOf(pad.group.mark)} ${lit ? 60 : 16}%, var(--sheet))` : undefined }}
+              onPointerDown={(event) => {
+                if ((event.target as HTMLElement).closest('[data-quiet]')) return;
+                event.currentTarget.setPointerCapture(event.pointerId);
+                const box = event.currentTarget.getBoundingClientRect();
+                session.play({ type: 'noteOn', channel: 1, key, velocity: Math.round(Math.min(127, Math.max(12, 20 + (107 * (event.clientY - box.top)) / box.height))) });
+                if (pad && chooses) dispatch(uiSlice.actions.groupSelected(pad.group.id));
+              }}
+              onPointerUp={() => session.play({ type: 'noteOff', channel: 1, key, velocity: 64 })} onPointerCancel={() => session.play({ type: 'noteOff', channel: 1, key, velocity: 64 })}
+              onKeyDown={(event) => { if (event.key !== 'Enter' || event.repeat) return; session.play({ type: 'noteOn', channel: 1, key, velocity: 100 }); if (pad && chooses) dispatch(uiSlice.actions.groupSelected(pad.group.id)); event.preventDefault(); }}
+              onKeyUp={(event) => { if (event.key === 'Enter') session.play({ type: 'noteOff', channel: 1, key, velocity: 64 }); }}
+              onDragOver={(event) => event.preventDefault()}
+              onDrop={(event) => void drop(event, (file, name) => dispatch(edit((old) => fillPad(old, patch.id, key, name, file.sample, newId))))}
+            >
+              <div className="flex items-center gap-1"><span className="min-w-0 flex-1 truncate text-[13px] font-bold">{pad?.group.name ?? ''}</span><span className="number text-[11px] text-faint">{nameOfKey(key, middleC)}</span>{pad && <PadMenu patch={patch} pad={pad} pads={pads} />}</div>
+              {pad && <ul className="mt-auto flex flex-col">{pad.members.slice(0, 3).map((layer) => (
+                <li key={layer.id} data-quiet onDragOver={(event) => event.preventDefault()} onDrop={(event) => void drop(event, (file, name) => dispatch(edit((old) => exchangeMember(old, patch.id, layer.id, name, file.sample, newId))))}>
+                  <button className="flex w-full items-center gap-1 text-[11.5px]" title="Choose this member; a file dropped here takes its place" onClick={() => dispatch(uiSlice.actions.layerSelected(layer.id))}><Mark mark={layer.mark} size={9} /><span className="truncate">{layer.name}</span></button>
+                </li>
+              ))}{pad.members.length > 3 && <li className="text-[11px] text-faint">and {pad.members.length - 3} more</li>}</ul>}
+              {pad && pad.group.choke > 0 && <span className="number absolute right-1.5 bottom-1 rounded border border-edge px-1 text-[10px]" title={`Ended by the other pads of choke ${pad.group.choke}`}>{pad.group.choke}</span>}
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+function PadMenu({ patch, pad, pads }: { patch: Patch; pad: Pad; pads: readonly Pad[] }) {
+  const dispatch = useAppDispatch();
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger data-quiet className="button-bare h-5! min-w-5!" aria-label={`More for pad ${pad.group.name}`}><EllipsisVertical size={12} /></DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="start" className="panel max-h-[60vh] overflow-y-auto p-1.5!">
+          <DropdownMenu.Label className="heading px-2">Choke: ends the others of its number</DropdownMenu.Label>
+          <div className="grid grid-cols-5">{[0, 1, 2, 3, 4].map((choke) => <DropdownMenu.Item key={choke} className="menu-item justify-center" aria-label={choke === 0 ? 'no choke' : `choke ${choke}`} onSelect={() => dispatch(editPatch(patch.id, (old) => updateGroup(old, pad.group.id, (group) => ({ ...group, choke }))))}>{choke === pad.group.choke ? <b>{choke === 0 ? '–' : choke}</b> : choke === 0 ? '–' : choke}</DropdownMenu.Item>)}</div>
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Label className="heading px-2">Its structure, not its sounds, to</DropdownMenu.Label>
+          <DropdownMenu.Item className="menu-item" disabled={pads.length < 2} onSelect={() => dispatch(editPatch(patch.id, (old) => copyStructure(old, pad.group.id, pads.map(({ group }) => group.id))))}>all other pads</DropdownMenu.Item>
+          {pads.filter((each) => each.group.id !== pad.group.id).map((each) => <DropdownMenu.Item key={each.group.id} className="menu-item" onSelect={() => dispatch(editPatch(patch.id, (old) => copyStructure(old, pad.group.id, [each.group.id])))}>{each.group.name}</DropdownMenu.Item>)}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
