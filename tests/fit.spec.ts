@@ -1,0 +1,224 @@
+import type { Page } from '@playwright/test';
+import { expect, test } from './base';
+import { addLayer, keyPoint, level, openDemo, readout, samplesHere, strike, watchProblems } from './steps';
+
+/** Layers that fit together: what becomes of their notes, shapes, groups, versions, choosing and carrying. */
+watchProblems();
+
+const part = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
+const newPatch = async (page: Page) => {
+  await page.getByTitle('Choose another patch, and more').click();
+  await page.getByRole('menuitem', { name: 'New patch', exact: true }).click();
+  await expect(page.getByText('This patch has no layer yet.')).toBeVisible();
+};
+const voices = (page: Page) => page.getByTestId('voices');
+const numbers = (page: Page, name: string) => page.getByLabel(`Layer ${name} in numbers`);
+const typeInto = async (page: Page, strip: string, text: string) => {
+  await page.getByRole('slider', { name: strip, exact: true }).focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.type(text);
+  await page.keyboard.press('Enter');
+};
+
+test('Low Water is built from an empty patch by hand, and plays as it should', async ({ page }) => {
+  await openDemo(page);
+  await newPatch(page);
+  await addLayer(page, 'Hull Bass');
+  await addLayer(page, 'Felt Keys');
+  await page.getByRole('button', { name: 'Split here' }).click();
+  await page.getByLabel('first key of the upper one').fill('F#3');
+  await page.getByRole('button', { name: 'Apply' }).click();
+  // The bass: one note at a time, sliding, off the pedal.
+  await page.getByRole('region', { name: 'Layer Hull Bass' }).getByRole('heading').click();
+  await part(page, 'pitch');
+  await page.getByRole('button', { name: 'legato' }).click();
+  await typeInto(page, 'glide', '80 ms');
+  await part(page, 'filters');
+  await typeInto(page, 'high cut', '2.6k');
+  await part(page, 'hears');
+  await numbers(page, 'Hull Bass').getByRole('button', { name: 'sustain', exact: true }).click();
+  await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click();
+  await numbers(page, 'Felt Keys').getByRole('button', { name: 'bend', exact: true }).click();
+  await samplesHere(page);
+  // Two bass keys held are one voice; with the pedal down the bass ends with its key, the keys ring on.
+  await page.getByRole('button', { name: 'hold', exact: true }).click();
+  await strike(page, 40);
+  await strike(page, 45);
+  await expect(voices(page)).toContainText('1 voice');
+  await page.getByRole('button', { name: 'hold', exact: true }).click();
+  await expect(voices(page)).toContainText('0 voices');
+  await page.getByLabel('Stand-in controllers').getByRole('button', { name: 'sustain' }).click();
+  await strike(page, 40);
+  await strike(page, 64);
+  await page.waitForTimeout(700);
+  await expect(voices(page)).toContainText('1 voice');
+  await page.getByLabel('Stand-in controllers').getByRole('button', { name: 'sustain' }).click();
+  // Kept over a reload.
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+  await page.reload();
+  await page.getByRole('region', { name: 'Layer Hull Bass' }).getByRole('heading').click();
+  await part(page, 'pitch');
+  await expect(page.getByRole('slider', { name: 'glide' })).toHaveAttribute('aria-valuetext', '80 ms');
+  await expect(page.getByRole('button', { name: 'legato' })).toHaveAttribute('aria-pressed', 'true');
+});
+
+test('an arpeggio split from a template: the left hand drives it in a scale, the keys that sound are lit', async ({ page }) => {
+  await openDemo(page);
+  await page.getByTitle('Choose another patch, and more').click();
+  await page.getByRole('menuitem', { name: 'New patch from a template …' }).click();
+  await page.getByRole('button', { name: /^Arpeggio split/ }).click();
+  await expect(page.locator('section[aria-label^="Layer "]')).toHaveCount(2);
+  await page.locator('section[aria-label^="Layer "]').first().getByRole('heading').click();
+  await part(page, 'arpeggio');
+  await expect(page.getByRole('switch', { name: 'Arpeggio' })).toHaveAttribute('aria-checked', 'true');
+  await page.getByTitle(/^Arpeggios to try/).click();
+  await page.getByRole('menuitem', { name: 'Even water' }).click();
+  await part(page, 'notes');
+  await page.getByRole('switch', { name: 'Scale' }).click();
+  await page.getByLabel('Root').selectOption('2');
+  await page.getByLabel('Scale name').selectOption('dorian');
+  await samplesHere(page);
+  await page.getByRole('button', { name: 'hold', exact: true }).click();
+  for (const key of [38, 42, 45]) await strike(page, key);
+  // In D Dorian the F sharp becomes an F, which is lit now and then; the G sharp above the split is nobody's but the other layer's.
+  const lit = (key: number) => page.getByTestId('keyboard').locator(`rect[data-key="${key}"]`).getAttribute('fill');
+  const colour = await lit(38);
+  expect(colour).toMatch(/^var\(--/);
+  await expect.poll(() => lit(41), { timeout: 8000 }).toBe(colour);
+  await expect.poll(() => lit(41), { timeout: 8000 }).toBe('var(--key-white)');
+  await expect.poll(() => level(page)).toBeGreaterThan(-45);
+  await page.getByRole('button', { name: 'hold', exact: true }).click();
+  await expect(voices(page)).toContainText('0 voices');
+  // A chord is spelled by its name.
+  await page.getByRole('switch', { name: 'Chord' }).click();
+  await strike(page, 50);
+  await expect(page.getByText(/D3 gives Dm/)).toBeVisible();
+});
+
+test('layers are chosen together, edited together, grouped, folded, and the group moves them all', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('region', { name: 'Layer Hull Bass' }).getByRole('heading').click();
+  await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click({ modifiers: ['Control'] });
+  await part(page, 'level');
+  await page.getByRole('button', { name: 'shift', exact: true }).click();
+  const bass = page.getByRole('region', { name: 'Layer Hull Bass' }).getByRole('slider', { name: 'level' });
+  const before = Number(await bass.getAttribute('aria-valuenow'));
+  await numbers(page, 'Felt Keys').getByRole('slider', { name: 'level', exact: true }).focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect.poll(async () => Number(await bass.getAttribute('aria-valuenow'))).toBeLessThan(before - 1);
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => Number(await bass.getAttribute('aria-valuenow'))).toBe(before);
+  await page.getByRole('button', { name: 'Group 2 layers' }).click();
+  const group = page.getByRole('region', { name: 'Group Group 1' });
+  await page.getByRole('button', { name: 'Fold Group 1' }).click();
+  await expect(page.locator('section[aria-label^="Layer "]')).toHaveCount(0);
+  await group.getByRole('slider', { name: 'level' }).focus();
+  await page.keyboard.press('Home');
+  await samplesHere(page);
+  const { x, y } = await keyPoint(page, 64);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.waitForTimeout(300);
+  expect(await level(page)).toBeLessThan(-47);
+  await page.mouse.up();
+  await group.getByRole('button', { name: 'More for Group 1' }).click();
+  await page.getByRole('menuitem', { name: 'Dissolve' }).click();
+  await expect(page.locator('section[aria-label^="Layer "]')).toHaveCount(2);
+});
+
+test('versions are switched under held notes; what differs is listed; edits are jumped to', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click();
+  await page.getByRole('button', { name: 'compare', exact: true }).click();
+  await part(page, 'filters');
+  await typeInto(page, 'high cut', '900');
+  await page.getByRole('button', { name: 'hold', exact: true }).click();
+  await strike(page, 64);
+  await expect(voices(page)).toContainText('1 voice');
+  await page.getByRole('button', { name: 'A', exact: true }).click();
+  await expect(page.getByRole('slider', { name: 'high cut' })).toHaveAttribute('aria-valuetext', '7 kHz');
+  await expect(voices(page)).toContainText('1 voice');
+  await page.getByRole('button', { name: 'B', exact: true }).click();
+  await expect(page.getByRole('slider', { name: 'high cut' })).toHaveAttribute('aria-valuetext', '900 Hz');
+  await page.getByRole('button', { name: 'About the versions' }).click();
+  await expect(page.getByRole('region', { name: 'What differs' })).toContainText('Felt Keys: high cut 7 kHz → 900 Hz');
+  await expect(page.getByLabel('About the versions').getByText(/LUFS/).first()).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Edits', exact: true }).click();
+  const edits = page.getByRole('dialog', { name: 'Edits' });
+  await expect(edits).toContainText('Felt Keys: high cut 900 Hz');
+  await edits.getByRole('button', { name: 'as it was opened' }).click();
+  await expect(page.getByRole('button', { name: 'compare', exact: true })).toBeVisible();
+  await expect(page.getByRole('slider', { name: 'high cut' })).toHaveAttribute('aria-valuetext', '7 kHz');
+});
+
+test('a sound is tried in its place and given back, or kept; a part of a layer is found by name', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click();
+  const plays = page.getByLabel('plays');
+  await page.getByRole('button', { name: 'Browse sounds' }).click();
+  await page.getByLabel('Look for a sound').fill('bowed');
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByText(/^trying/)).toBeVisible();
+  await expect(plays).toHaveValue('felt-keys');
+  await page.keyboard.press('Escape');
+  await expect(plays).toHaveValue('felt-keys');
+  await page.getByRole('button', { name: 'Browse sounds' }).click();
+  await page.getByLabel('Look for a sound').fill('metal bright');
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByText(/^trying/)).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(plays).toHaveValue('harbour-bells');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('tilt pivot felt');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('slider', { name: 'tilt pivot' })).toBeFocused();
+});
+
+test('a group is copied into another patch with what moves it, shown before it comes', async ({ page }) => {
+  await openDemo(page);
+  await page.goto('/patch/slack-tide/layers');
+  await page.getByRole('region', { name: 'Layer Reeds' }).getByRole('heading').click();
+  await page.keyboard.press('Control+c');
+  await expect(page.getByText(/is copied, with all that moves it/)).toBeVisible();
+  await page.goto('/patch/undertow/layers');
+  await page.getByRole('region', { name: 'Layer Hull Bass' }).getByRole('heading').click();
+  await page.keyboard.press('Control+v');
+  const sheet = page.getByRole('dialog', { name: /^Paste/ });
+  await expect(sheet).toContainText('layer “Reeds”');
+  await expect(sheet).toContainText('macro “Current” as macro.');
+  await sheet.getByRole('button', { name: 'Paste all of it' }).click();
+  await expect(page.getByRole('region', { name: 'Layer Reeds' })).toBeVisible();
+  await page.getByRole('link', { name: 'Control' }).click();
+  await expect(page.getByRole('region', { name: 'Macros' })).toContainText('Current');
+  await page.keyboard.press('Control+z');
+  // Going back shows the place where it was.
+  await expect(page.getByRole('region', { name: 'Layer Hull Bass' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Layer Reeds' })).toHaveCount(0);
+});
+
+test('pads of a kit are struck, chosen, and end one another', async ({ page }) => {
+  await openDemo(page);
+  await page.goto('/patch/lantern-row/layers');
+  await page.locator('header').click({ position: { x: 440, y: 5 } });
+  await samplesHere(page);
+  await page.locator('[data-pad="46"]').click({ position: { x: 40, y: 40 } });
+  await expect(page.getByLabel('Group Open Tin in numbers')).toBeVisible();
+  await expect.poll(() => readout(page, 'Open Tin')).toBe('0.0 dB');
+  await page.locator('[data-pad="42"]').click({ position: { x: 40, y: 40 } });
+  await expect(page.getByLabel('Group Shut Tin in numbers')).toBeVisible();
+  await expect(page.getByTestId('readout')).toContainText('last strike: F♯2 (42)');
+});
+
+test('who hears what is one table over all layers', async ({ page }) => {
+  await openDemo(page);
+  await part(page, 'hears');
+  await page.getByRole('button', { name: 'all layers in a table …' }).click();
+  const box = page.getByRole('checkbox', { name: 'Felt Keys hears bend' });
+  await expect(box).toHaveAttribute('aria-checked', 'false');
+  await box.click();
+  await expect(box).toHaveAttribute('aria-checked', 'true');
+  await page.getByRole('button', { name: 'all patches' }).click();
+  for (const patch of ['Low Water', 'First Light', 'Undertow']) await expect(page.getByRole('dialog', { name: 'Who hears what' })).toContainText(patch);
+  await expect(page.getByRole('checkbox', { name: 'Reeds hears program' })).toHaveCount(2);
+});
