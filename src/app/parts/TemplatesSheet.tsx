@@ -11,7 +11,7 @@ import { edit, newId, notice, useAppDispatch, useAppSelector } from '../state/st
 import { uiSlice } from '../state/uiSlice';
 import { SheetFrame } from './Sheet';
 
-const KINDS = { patch: 'patch', group: 'group', layer: 'layer', section: 'values of a layer' } as const;
+const KINDS = { patch: 'patch', group: 'group', layer: 'layer', sound: 'sound', section: 'values of a layer' } as const;
 
 /** Patches to begin with, and whatever was kept to be used again. */
 export function TemplatesSheet({ patch }: { patch: Patch }) {
@@ -69,7 +69,7 @@ export function TemplatesSheet({ patch }: { patch: Patch }) {
         {kept.map((part) => (
           <li key={part.id} className="flex items-center gap-1.5 border-t border-line py-0.5">
             <span className="min-w-0 flex-1 truncate">{part.name}</span><span className="text-[11.5px] text-faint">{KINDS[part.kind]}{part.part ? `: ${part.part}` : ''}</span>
-            {part.clip && <button className="button px-2! py-0! text-[12px]" onClick={() => use(part)}>{part.kind === 'patch' ? 'new patch' : 'into this patch'}</button>}
+            {part.clip && <button className="button px-2! py-0! text-[12px]" onClick={() => use(part)}>{part.kind === 'patch' ? 'new patch' : part.kind === 'sound' ? 'into this rig' : 'into this patch'}</button>}
             {part.clip && <button className="button px-2! py-0! text-[12px]" onClick={() => void exportRigAs(rigOfClip(part.clip!))}>as a file</button>}
             <button className="button-bare" aria-label={`Forget ${part.name}`} onClick={() => void deletePart(part.id).then(load)}>×</button>
           </li>

@@ -19,6 +19,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { keys: 'S', does: 'solo the layer' },
   { keys: 'Ctrl D', does: 'duplicate the layer' },
   { keys: 'Ctrl C, Ctrl V', does: 'copy layers or a group with all that moves them; paste, after showing what comes' },
+  { keys: 'Ctrl A in Layers', does: 'choose all layers' },
   { keys: 'Ctrl click, Shift click', does: 'choose several layers: strips of one are strips of all' },
   { keys: 'Delete', does: 'remove the layer, when nothing else has the focus' },
 ];

@@ -11,7 +11,7 @@ interface StoredRig { id: string; rig: unknown; savedAt: number; seal?: number }
 interface StoredState extends Kept { rigId: string; rig: unknown }
 
 /** Something kept under a name to be used again: layers of a patch with all that goes with them, or some values of a layer. */
-export interface KeptPart { id: string; name: string; kind: 'patch' | 'group' | 'layer' | 'section'; at: number; clip?: Clip; part?: string; section?: Section }
+export interface KeptPart { id: string; name: string; kind: 'patch' | 'group' | 'layer' | 'sound' | 'section'; at: number; clip?: Clip; part?: string; section?: Section }
 
 interface Schema extends DBSchema {
   parts: { key: string; value: KeptPart };

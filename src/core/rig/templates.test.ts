@@ -1,4 +1,5 @@
-import { newRig, newSound } from './defaults';
+import { newRig, newSound, newZone } from './defaults';
+import { padsOf } from './edits/kit';
 import { faultOf } from './read';
 import { patchBy, TEMPLATES } from './templates';
 
@@ -8,7 +9,16 @@ test.each(TEMPLATES.map((template) => [template.name, template] as const))('%s: 
     const sounds = Array.from({ length: count }, (__, i) => newSound(`s${i}`, `Sound ${i}`));
     const patch = patchBy(template, 'p', sounds, () => `id${n++}`)!;
     expect(patch.layers).toHaveLength(template.sounds);
+    expect(patch.layers.every(({ soundId }) => sounds.some(({ id }) => id === soundId))).toBe(true);
     expect(faultOf({ ...newRig('r', 'R'), sounds, patches: [patch] })).toBeUndefined();
   }
   expect(patchBy(template, 'p', [], () => 'x')).toBeUndefined();
+});
+
+test('a kit takes the sound that is one, a pad for each of its keys', () => {
+  let n = 0;
+  const tins = { ...newSound('tins', 'Tins', [36, 38, 42].map((key) => newZone('w', key))), tags: ['kit'] };
+  const patch = patchBy(TEMPLATES.find(({ id }) => id === 'kit')!, 'p', [newSound('s', 'Other'), tins], () => `id${n++}`)!;
+  expect(padsOf(patch).map(({ key }) => key)).toEqual([36, 38, 42]);
+  expect(patch.layers.every(({ soundId }) => soundId === 'tins')).toBe(true);
 });

@@ -1,13 +1,15 @@
 import { patternOf } from '../music/arpeggios';
 import { noteValue } from '../music/time';
 import { newPatch } from './defaults';
+import { nameOfKey } from '../music/noteNames';
+import { kitOf } from './edits/kit';
 import { addLayer, setParam, setTranspose, updateLayer } from './edits/layers';
 import { blendLayers, connect, keyFormula, spreadOverPad } from './edits/moves';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from './edits/windows';
 import type { Patch, Sound } from './schema';
 
 /** A patch to begin with: how many sounds it wants, and what it makes of them. */
-export interface Template { id: string; name: string; help: string; sounds: number; make: (patch: Patch, ids: readonly string[]) => Patch }
+export interface Template { id: string; name: string; help: string; sounds: number; make: (patch: Patch, ids: readonly string[], sounds: readonly Sound[], newId: () => string) => Patch }
 
 const template = (id: string, name: string, sounds: number, help: string, make: Template['make']): Template => ({ id, name, help, sounds, make });
 
@@ -30,6 +32,12 @@ export const TEMPLATES: readonly Template[] = [
     const driven = updateLayer(split, low, (layer) => ({ ...layer, path: { ...layer.path, arpeggio: { ...layer.path.arpeggio, on: true, order: 'up-down', pattern: patternOf('X-ox') } } }));
     return setParam(driven, low, 'arpRate', noteValue('1/8'));
   }),
+  template('kit', 'Kit of pads', 1, 'A pad for each key on which a sound has something; more are filled by dropping files on them.', (patch, [id], sounds, newId) => {
+    const [drums] = [...sounds].sort((a, b) => Number(b.tags.includes('kit')) - Number(a.tags.includes('kit')));
+    const played = updateLayer(patch, id, (layer) => ({ ...layer, soundId: drums.id, name: drums.name }));
+    // A sound with more keys than there may be pads stays one layer.
+    return kitOf(played, id, drums, (key) => `${drums.name} ${nameOfKey(key)}`, newId);
+  }),
   template('mono', 'Lead', 1, 'One note at a time that slides where keys overlap.', (patch, [id]) => setParam(updateLayer(patch, id, (layer) => ({ ...layer, path: { ...layer.path, playing: 'legato' } })), id, 'glide', 0.08)),
 ];
 
@@ -38,5 +46,5 @@ export function patchBy({ make, sounds: count, name }: Template, id: string, sou
   if (sounds.length === 0) return undefined;
   const ids = Array.from({ length: count }, newId);
   const layers = ids.reduce((patch, layerId, i) => { const sound = sounds[i % sounds.length]; return addLayer(patch, layerId, sound.name, sound.id); }, newPatch(id, name));
-  return make(ids.reduce((patch, layerId) => setParam(patch, layerId, 'level', -3), layers), ids);
+  return make(ids.reduce((patch, layerId) => setParam(patch, layerId, 'level', -3), layers), ids, sounds, newId);
 }

@@ -6,7 +6,9 @@ import type { Patch, Rig, Sound } from '../../../core/rig/schema';
 import { Mark } from '../../parts/Mark';
 import { throughList } from '../../parts/throughList';
 import { NameField, useRenaming } from '../../parts/NameField';
-import { edit, editPatch, newId, told, useAppDispatch, useAppSelector } from '../../state/store';
+import { clipOfSound } from '../../../core/rig/edits/carry';
+import { keepPart } from '../../storage/database';
+import { edit, editPatch, newId, notice, told, useAppDispatch, useAppSelector } from '../../state/store';
 
 /** The sounds of the rig, and which of them the patch plays. */
 export function SoundList({ rig, patch, sound, onOpen }: { rig: Rig; patch: Patch; sound: Sound | undefined; onOpen: (soundId: string) => void }) {
@@ -51,6 +53,7 @@ function Entry({ rig, patch, sound, current, onOpen }: { rig: Rig; patch: Patch;
           <DropdownMenu.Content align="start" className="panel min-w-52 p-1.5!" onCloseAutoFocus={renaming.onCloseAutoFocus}>
             <DropdownMenu.Item className="menu-item" onSelect={renaming.beginAfterMenu}>Rename …</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => { const id = newId(); dispatch(edit((old) => duplicateSound(old, sound.id, id))); onOpen(id); }}>Duplicate</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={() => void keepPart({ id: newId(), name: sound.name, kind: 'sound', at: Date.now(), clip: clipOfSound(rig, sound) }).then(() => dispatch(notice('info', `“${sound.name}” is kept: it can come into any rig from the templates.`, 'kept')), () => dispatch(notice('problem', 'This browser did not keep it.', 'kept')))}>Keep for other rigs</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" disabled={!!layer} onSelect={() => dispatch(editPatch(patch.id, (old) => addLayer(old, newId(), sound.name, sound.id)))}>{layer ? 'Is a layer of this patch' : 'Add to this patch as a layer'}</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => { dispatch(edit((old) => deleteSound(old, sound.id))); dispatch(told(`The sound “${sound.name}” is gone${users > 0 ? `, with its layers in ${users} ${users === 1 ? 'patch' : 'patches'}` : ''}.`)); }}>Delete{users > 0 ? `, with its layers in ${users} ${users === 1 ? 'patch' : 'patches'}` : ''}</DropdownMenu.Item>
           </DropdownMenu.Content>

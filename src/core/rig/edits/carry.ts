@@ -69,6 +69,12 @@ export function clipOf(rig: Rig, patch: Patch, layerIds: readonly string[], name
   };
 }
 
+/** A sound alone, with its samples. */
+export const clipOfSound = (rig: Rig, sound: Sound): Clip => {
+  const used = new Set(sound.zones.map(({ sampleId }) => sampleId));
+  return { name: sound.name, layers: [], groups: [], routes: [], macros: [], movers: [], xyPads: [], blends: [], sounds: [sound], samples: rig.samples.filter(({ id }) => used.has(id)) };
+};
+
 /** What a paste brings, in words: for showing before it is done. `problem`: why it cannot be. */
 export interface Carried { rig: Rig; brings: string[]; problem?: string }
 

@@ -2,7 +2,9 @@ import { nameOfChord, nameOfClass } from '../../../../core/music/chords';
 import { nameOfKey } from '../../../../core/music/noteNames';
 import { OUTSIDE, SCALES, type Outside } from '../../../../core/music/scales';
 import { chordOfKey } from '../../../../core/engine/path/chordOfKey';
-import { windowOn } from '../../../../core/rig/defaults';
+import { resolveStrikes } from '../../../../core/engine/resolve';
+import { METER } from '../../../../host/protocol';
+import { paramOf, windowOn } from '../../../../core/rig/defaults';
 import { changePath } from '../../../../core/rig/edits/paths';
 import type { Layer, NotePath, Patch } from '../../../../core/rig/schema';
 import { MOST_ADDED, MOST_LIMIT } from '../../../../core/rig/schema';
@@ -82,6 +84,7 @@ export function NotesTab({ patch, layer, strip }: { patch: Patch; layer: Layer; 
       </Part>
       <Part title="Voices">
         <NumberField label="at most (0: any number)" value={path.limit} low={0} high={MOST_LIMIT} onChange={(limit) => change((old) => ({ ...old, limit }))} />
+        <p className="text-[12px] text-faint">{costOf(layer)}</p>
       </Part>
       <Part title="Goes to">
         <div className="flex gap-1.5">
@@ -94,6 +97,18 @@ export function NotesTab({ patch, layer, strip }: { patch: Patch; layer: Layer; 
       </Part>
     </>
   );
+}
+
+/** What a note of the layer costs, by what would answer middle C, or the key that was struck last. */
+function costOf(layer: Layer): string {
+  const { program } = session;
+  const place = program?.layers.findIndex(({ id }) => id === layer.id) ?? -1;
+  if (!program || place < 0) return '';
+  const last = session.hands.strikes[session.hands.strikes.length - 1];
+  const zones = resolveStrikes(program, last?.key ?? 60, last?.velocity ?? 100)[0].filter((answer) => answer.layer === place).length;
+  const voices = zones * Math.round(paramOf(layer, 'unison'));
+  const share = session.audio.meters[METER.voices] > 0 ? session.audio.meters[METER.load] / session.audio.meters[METER.voices] : 0;
+  return `A key takes ${voices} ${voices === 1 ? 'voice' : 'voices'} of 256${share > 0 && voices > 0 ? `, about ${(100 * share * voices).toFixed(1)} % of the time there is` : ''}.`;
 }
 
 export const Switch = ({ on, label, onChange }: { on: boolean; label: string; onChange: (on: boolean) => void }) => (
