@@ -4,7 +4,7 @@ import { prepareSample } from '../src/core/dsp/sample';
 import { compile } from '../src/core/engine/compile';
 import { Engine } from '../src/core/engine/engine';
 import type { Program } from '../src/core/engine/program';
-import { markAt, newLayer, newMover, newPatch, newRoute, newZone } from '../src/core/rig/defaults';
+import { markAt, newGroup, newLayer, newMover, newPath, newPatch, newRoute, newZone } from '../src/core/rig/defaults';
 import { MOVER_KINDS } from '../src/core/space/source';
 import type { Mover, Patch, Route, XyPad } from '../src/core/rig/schema';
 import { programFor, testTone } from './lab';
@@ -58,6 +58,32 @@ export function costs(): { movers: number; hands: number } {
   const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
   const [rest, moving, routed] = times.map(median);
   return { movers: moving / rest, hands: routed / rest };
+}
+
+/** Eight layers with everything of a layer in use, 64 notes held; and the same layers at rest. */
+function eightLayers(moving: boolean): Engine {
+  const sound = { id: 'sound', name: 'sound', kind: 'multisample' as const, tags: [], favourite: false, alternation: 'in-turn' as const, zones: [{ ...newZone('sample-0', 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...ZONE }] };
+  const layers = Array.from({ length: 8 }, (_, i) => ({
+    ...newLayer(`l${i}`, `${i}`, 'sound', markAt(i)), groupId: i < 4 ? 'g' : null,
+    params: { ...LAYER.params, ...(moving ? { filterKind: [1, 2, 3, 5][i % 4], filter2Kind: [5, 7, 9, 3][i % 4], cutoff2: 900, resonance2: 1.5, tilt: i % 2 === 0 ? 1 : 0, drift: 6, envelopeToCutoff: 12, panChance: 30, glide: 0.05, drive: i === 0 ? 6 : 0 } : {}) },
+    path: moving && i % 2 === 0 ? { ...newPath(), scale: { on: true, name: 'dorian', root: 2, outside: 'nearest' as const }, arpeggio: { on: true, order: 'up-down' as const, pattern: [{ kind: 'note' as const, velocity: 1, octave: 0, chance: 1 }], hold: false, start: 'beat' as const } } : newPath(),
+  }));
+  const { movers } = fourMovers();
+  const routes = moving ? layers.flatMap(({ id }, i) => [newRoute(`t${i}`, 'lfo.1', `layer.${id}.tune`, 0.01), newRoute(`c${i}`, 'wander.1', `layer.${id}.cutoff2`, 0.1), newRoute(`l${i}`, 'contour.1', `layer.${id}.level`, 0.05)]) : [];
+  const program = compile({ ...newPatch('p', 'p'), layers, groups: [newGroup('g', 'g', markAt(0))], movers: moving ? movers : [], routes }, { sounds: [sound], samples: [{ id: 'sample-0', name: 's', rate: 48000, channels: 1, frames: 96000 }], keyLow: 21, keyHigh: 108 });
+  const engine = new Engine({ rate: 48000 });
+  program.samples.forEach((request) => engine.addSample(request.key, prepareSample(AUDIO[0], request.loop, request.levels, request.reverse)));
+  engine.setProgram(program);
+  for (let i = 0; i < 8; i++) engine.handle({ type: 'noteOn', channel: 1, key: 48 + 3 * i, velocity: 100 });
+  return engine;
+}
+
+/** Share of one core that eight layers take whose every part is in use, with eight keys held on each. */
+export function costOfLayers(): { share: number; voices: number } {
+  const engine = eightLayers(true);
+  for (let i = 0; i < 3; i++) secondOf(engine);
+  const times = Array.from({ length: 7 }, () => secondOf(engine)).sort((a, b) => a - b);
+  return { share: times[3] / 1000, voices: engine.mostVoices };
 }
 
 /** A patch as full as it can be: 16 macros, 4 pads, 16 movers and 200 routes over 16 layers. */

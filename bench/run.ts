@@ -16,7 +16,7 @@ import type { Program } from '../src/core/engine/program';
 import type { Sound } from '../src/core/rig/schema';
 import { launch, openLab } from './browser';
 import { programFor, testTone } from './lab';
-import { costs, engineWith, fullPatch, sixteenMovers } from './moves';
+import { costOfLayers, costs, engineWith, fullPatch, sixteenMovers } from './moves';
 import type * as Lab from './lab';
 
 declare const lab: typeof Lab;
@@ -195,6 +195,8 @@ function moves(): void {
   const { movers, hands } = costs();
   row('64 voices with four movers each, against the same at rest', `${movers.toFixed(2)} ×`, '1.35 ×', movers <= 1.35);
   row('the same with four routes from a wheel that rests', `${hands.toFixed(2)} ×`, '1.03 ×', hands <= 1.03);
+  const { share, voices } = costOfLayers();
+  row(`eight layers with everything of a layer in use, 64 notes held (${voices} voices), of one core`, `${(100 * share).toFixed(0)} %`, '50 %', share <= 0.5);
   const { compileIt } = fullPatch();
   const times = Array.from({ length: 15 }, () => {
     const began = performance.now();

@@ -99,6 +99,42 @@ await page.mouse.up();
 await page.keyboard.press('Escape');
 await page.getByRole('button', { name: 'Close the stand-ins' }).click();
 
+// Groups folded and open, who hears what, an arpeggio at work, and the pads of a kit.
+await play('slack-tide', 0);
+await page.getByRole('button', { name: 'Stop the take' }).click();
+for (const [first, second] of [['Reeds', 'Wire'], ['Felt', 'Bells']]) {
+  await page.getByRole('region', { name: `Layer ${first}` }).getByRole('heading').click();
+  await page.getByRole('region', { name: `Layer ${second}` }).getByRole('heading').click({ modifiers: ['Control'] });
+  await page.getByRole('button', { name: 'Group 2 layers' }).click();
+}
+await page.getByRole('button', { name: 'Fold Group 1' }).click();
+await page.waitForTimeout(300);
+await shoot('layers-groups');
+await page.keyboard.press('Control+z');
+await page.keyboard.press('Control+z');
+await page.keyboard.press('Control+z');
+await play('first-light', 5);
+await page.getByRole('region', { name: 'Layer Felt' }).getByRole('heading').click();
+await page.getByRole('tab', { name: 'arpeggio', exact: true }).click();
+await page.waitForTimeout(2500);
+await shoot('layers-arpeggio');
+await page.getByRole('tab', { name: 'filters', exact: true }).click();
+await page.getByRole('button', { name: 'second filter' }).click();
+await page.waitForTimeout(300);
+await shoot('layers-filters');
+await page.getByRole('button', { name: 'Stop the take' }).click();
+await page.getByRole('tab', { name: 'hears', exact: true }).click();
+await page.getByRole('button', { name: 'all layers in a table …' }).click();
+await page.getByRole('button', { name: 'all patches' }).click();
+await page.waitForTimeout(200);
+await shoot('receives');
+await page.getByRole('button', { name: 'Close', exact: true }).click();
+await play('lantern-row', 3);
+await page.locator('[data-pad="46"]').click({ position: { x: 40, y: 40 } });
+await page.waitForTimeout(150);
+await shoot('kit');
+await page.getByRole('button', { name: 'Stop the take' }).click();
+
 // Several rigs side by side, one of them with a state that was kept, and many layers at once.
 await play('low-water', 1);
 await page.getByRole('button', { name: 'Stop the take' }).click();

@@ -70,7 +70,8 @@ describe('MIDI clock', () => {
     const clock = new ClockFollower((event) => sent.push(event), () => now);
     clock.take({ type: 'start' });
     for (let i = 0; i < 60; i++) { now += 500 / 24; clock.take({ type: 'clock' }); }
-    expect(sent).toEqual([{ type: 'position', quarters: 0 }, { type: 'tempo', tempo: 120 }]);
+    // The first tick is the beginning; with the 25th there is a quarter, and a tempo.
+    expect(sent).toEqual([{ type: 'position', quarters: 0 }, { type: 'position', quarters: 1 }, { type: 'tempo', tempo: 120 }]);
     clock.take({ type: 'songPosition', sixteenths: 8 });
     clock.take({ type: 'continue' });
     expect(sent.at(-1)).toEqual({ type: 'position', quarters: 2 });

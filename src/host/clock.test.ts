@@ -26,6 +26,7 @@ function follow(quarters: readonly (readonly [tempo: number, count: number])[], 
     position += ((at - last) / 60000) * tempo;
     last = at;
     if (event.type === 'tempo') tempo = event.tempo ?? 0;
+    if (event.type === 'position') position = event.quarters;
   }
   const tempi = sent.flatMap(({ at, event }) => (event.type === 'tempo' && event.tempo !== null ? [{ at, tempo: event.tempo }] : []));
   return { tempi, position, clock };

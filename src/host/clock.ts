@@ -82,6 +82,11 @@ export class ClockFollower {
     if (tempo === null) return;
     this.transport += ((now - this.sentAt) / 60000) * this.sentTempo;
     this.sentAt = now;
+    if (this.runs && this.sentTempo === 0) {
+      // Until now the patch's own tempo led.
+      this.transport = this.ticks / TICKS;
+      this.send({ type: 'position', quarters: this.transport });
+    }
     const behind = this.runs ? this.ticks / TICKS - this.transport : 0;
     const bent = Math.round(tempo * (1 + Math.max(-MOST_BEND, Math.min(MOST_BEND, behind / 8))) * 100) / 100;
     if (bent === this.sentTempo) return;
