@@ -34,7 +34,7 @@ export function brokenLink(rig: Rig): Fault | undefined {
       yield repeated(`${place}.xyPads`, patch.xyPads.map((pad) => pad.number));
       yield repeated(`${place}.movers`, patch.movers.map(({ kind, number }) => `${kind}.${number}`));
       for (const [x, pad] of patch.xyPads.entries()) {
-        for (const [a, anchor] of pad.anchors.entries()) if (anchor.layerId !== null) yield missing(layerIds, anchor.layerId, 'layer', `${place}.xyPads[${x}].anchors[${a}].layerId`);
+        for (const [a, anchor] of pad.anchors.entries()) if (anchor.layerId !== null) yield missing(new Set([...layerIds, ...groupIds]), anchor.layerId, 'layer or group', `${place}.xyPads[${x}].anchors[${a}].layerId`);
       }
       for (const [m, mover] of patch.movers.entries()) {
         if (mover.kind === 'follower' && mover.follows !== 'main') yield missing(layerIds, mover.follows, 'layer', `${place}.movers[${m}].follows`);

@@ -306,7 +306,7 @@ const anchorSchema = object({
   name: text('What people call it.'),
   x: num(0, 1, 'From left to right.'),
   y: num(0, 1, 'From bottom to top.'),
-  layerId: id('The layer it stands for; null: none.').nullable().defined('is missing').meta({ doc: 'The layer it stands for; null: none.' }),
+  layerId: id('The layer, or group, it stands for; null: none.').nullable().defined('is missing').meta({ doc: 'The layer, or the group, it stands for; null: none.' }),
 });
 
 const isPath = (value: unknown): boolean => Array.isArray(value) && value.length <= MOST_PATH && value.every((point, i) => Array.isArray(point) && point.length === 3

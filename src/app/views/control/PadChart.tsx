@@ -43,7 +43,7 @@ export function PadChart({ patch, pad, edits }: { patch: Patch; pad: XyPad; edit
   const held = useRef(false);
   const grids = useMemo(() => sharesOver(pad), [pad]);
   const neighbours = useMemo(() => new NaturalNeighbours(Float64Array.from(pad.anchors.flatMap(({ x, y }) => [x, y]))), [pad.anchors]);
-  const colours = useMemo(() => pad.anchors.map((anchor, i) => patch.layers.find((layer) => layer.id === anchor.layerId)?.mark.colour ?? MARK_COLOURS[i]), [pad.anchors, patch.layers]);
+  const colours = useMemo(() => pad.anchors.map((anchor, i) => [...patch.layers, ...patch.groups].find(({ id }) => id === anchor.layerId)?.mark.colour ?? MARK_COLOURS[i]), [pad.anchors, patch.layers, patch.groups]);
 
   useEffect(() => {
     const context = prepared(chart, width, width);
@@ -127,7 +127,7 @@ interface AnchorProps { patch: Patch; pad: XyPad; at: number; colour: string; ed
 function AnchorMark({ patch, pad, at, colour, edits, name, box, label, onMove, onEnd }: AnchorProps) {
   const anchor = pad.anchors[at];
   const [gesture, setGesture] = useState<string | null>(null);
-  const shape = patch.layers.find((layer) => layer.id === anchor.layerId)?.mark.shape ?? 'dot';
+  const shape = [...patch.layers, ...patch.groups].find(({ id }) => id === anchor.layerId)?.mark.shape ?? 'dot';
   const { d, line } = SHAPES[shape];
   const toLeft = anchor.x > 0.55;
   const inset = (value: number) => `clamp(9px, ${value * 100}%, calc(100% - 9px))`;

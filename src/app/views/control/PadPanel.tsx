@@ -22,7 +22,7 @@ export function PadPanel({ patch, pad }: { patch: Patch; pad: XyPad }) {
   const x = session.liveOf(`xy.${number}.x`) ?? pad.x;
   const y = session.liveOf(`xy.${number}.y`) ?? pad.y;
   const elsewhere = x !== pad.x || y !== pad.y;
-  const free = patch.layers.filter((layer) => !pad.anchors.some((anchor) => anchor.layerId === layer.id));
+  const free = [...patch.layers, ...patch.groups].filter((layer) => !pad.anchors.some((anchor) => anchor.layerId === layer.id));
   return (
     <>
       <Named name={pad.name} kind={`XY pad ${number}`} onName={(name) => change((old) => updatePad(old, number, { name }))} />
@@ -48,12 +48,12 @@ export function PadPanel({ patch, pad }: { patch: Patch; pad: XyPad }) {
         </ul>
         {pad.anchors.length < 8 && (
           <select className="field" value="" aria-label="Add an anchor" onChange={(event) => {
-            const layer = patch.layers.find((candidate) => candidate.id === event.target.value);
+            const layer = [...patch.layers, ...patch.groups].find((candidate) => candidate.id === event.target.value);
             if (event.target.value) change((old) => addAnchor(old, number, { name: layer?.name ?? `anchor ${pad.anchors.length + 1}`, x: 0.5, y: 0.5, layerId: layer?.id ?? null }));
           }}>
             <option value="">an anchor more …</option>
             {free.map((layer) => <option key={layer.id} value={layer.id}>for {layer.name}</option>)}
-            <option value="-">for no layer</option>
+            <option value="-">for nothing yet</option>
           </select>
         )}
       </Part>

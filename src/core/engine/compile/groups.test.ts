@@ -2,6 +2,7 @@ import { cc, levelAfter, on, RATE, render, start, STEADY, TONE } from '../../../
 import { db, pitches, route } from '../../../../tests/kit/moves';
 import { fullWindow, newGroup, newPatch, newLayer, markAt } from '../../rig/defaults';
 import { duplicateGroup, groupLayers, moveGroup, moveToGroup, setGroupParam, ungroup } from '../../rig/edits/groups';
+import { deleteAnchor, deletePad, spreadOverPad } from '../../rig/edits/moves';
 import { deleteLayer, moveLayer } from '../../rig/edits/layers';
 import { readRig, faultOf } from '../../rig/read';
 import { newRig, newSound } from '../../rig/defaults';
@@ -75,6 +76,19 @@ describe('edits of groups', () => {
     expect(order(moveLayer(made, 'a', 3))).toBe('c:g b d a');
     expect(order(ungroup(made, 'g'))).toBe('a c b d');
     for (const each of [made, moveToGroup(made, 'd', 'g'), ungroup(made, 'g'), moveLayer(made, 'a', 3)]) sound(each);
+  });
+  test('an anchor of a pad may stand for a group; what the pad or a macro leaves behind is left by groups too', () => {
+    const padded = spreadOverPad(made, ['g', 'b'], 'Pad')!.patch;
+    sound(padded);
+    expect(padded.groups[0].windows.map(({ source }) => source)).toEqual(['xy.1.anchor.1']);
+    expect(deletePad(padded, 1).groups[0].windows).toEqual([]);
+    sound(deletePad(padded, 1));
+    const ended = ungroup(padded, 'g');
+    expect(ended.xyPads[0].anchors.map(({ layerId }) => layerId)).toEqual([null, 'b']);
+    sound(ended);
+    const left = deleteAnchor(spreadOverPad(made, ['b', 'g'], 'Pad')!.patch, 1, 0);
+    expect(left.groups[0].windows.map(({ source }) => source)).toEqual(['xy.1.anchor.1']);
+    sound(left);
   });
   test('a group without members is gone, with its routes', () => {
     const routed = { ...setGroupParam(made, 'g', 'level', -3), routes: [...made.routes, route('cc.1', 'group.g.level', 0.1)] };

@@ -147,7 +147,7 @@ export function paste(rig: Rig, patchId: string, clip: Clip, newId: () => string
     ...patch, layers: [...patch.layers, ...layers], groups: [...patch.groups, ...clip.groups.map((group) => windowed({ ...group, id: groupIds.get(group.id)! }))], routes,
     macros: [...patch.macros, ...clip.macros.map((macro) => numbered('macro', macro))], blends: [...patch.blends, ...clip.blends.map((blend) => numbered('blend', blend))],
     movers: [...patch.movers, ...clip.movers.map((mover) => ({ ...numbered(mover.kind, mover), follows: mover.kind === 'follower' ? layerIds.get(mover.follows) ?? 'main' : mover.kind === 'hold' ? renumbered(mover.follows) : mover.follows }))],
-    xyPads: [...patch.xyPads, ...clip.xyPads.map((pad) => ({ ...numbered('xy', pad), anchors: pad.anchors.map((anchor) => ({ ...anchor, layerId: anchor.layerId === null ? null : layerIds.get(anchor.layerId) ?? null })) }))],
+    xyPads: [...patch.xyPads, ...clip.xyPads.map((pad) => ({ ...numbered('xy', pad), anchors: pad.anchors.map((anchor) => ({ ...anchor, layerId: anchor.layerId === null ? null : layerIds.get(anchor.layerId) ?? groupIds.get(anchor.layerId) ?? null })) }))],
   };
   const withSounds = addSamples({ ...rig, sounds: [...rig.sounds, ...newSounds.map((sound) => ({ ...sound, id: soundIds.get(sound.id)!, zones: sound.zones.map(windowed) }))] }, newSounds.length > 0 ? clip.samples : []);
   return { rig: updatePatch(withSounds, patchId, () => next), brings };

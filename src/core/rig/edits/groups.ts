@@ -24,6 +24,7 @@ function together(patch: Patch): Patch {
   const gone = patch.groups.filter(({ id }) => !done.has(id)).map(({ id }) => id);
   return {
     ...patch, layers, groups: gone.length === 0 ? patch.groups : patch.groups.filter(({ id }) => done.has(id)),
+    xyPads: gone.length === 0 ? patch.xyPads : patch.xyPads.map((pad) => ({ ...pad, anchors: pad.anchors.map((anchor) => (anchor.layerId !== null && gone.includes(anchor.layerId) ? { ...anchor, layerId: null } : anchor)) })),
     routes: gone.length === 0 ? patch.routes : patch.routes.filter((route) => !gone.some((id) => route.target.startsWith(`group.${id}.`))),
   };
 }

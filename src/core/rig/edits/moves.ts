@@ -4,8 +4,8 @@ import { fullWindow, moverParam, newMover, newRoute, vibratoRoute } from '../def
 import { depthFor, readsSource, secondJobs, type SecondJob } from '../moves';
 import { freeId, heldName } from '../names';
 import { parseTarget, SECTIONS, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type TargetId, type XyParameterId } from '../parameters';
-import { MOST_MOVERS, type Anchor, type Layer, type Macro, type Mover, type Patch, type Route, type XyPad } from '../schema';
-import { setGroupParam } from './groups';
+import { MOST_MOVERS, type Anchor, type Layer, type LayerWindow, type Macro, type Mover, type Patch, type Route, type XyPad } from '../schema';
+import { setGroupParam, updateGroup } from './groups';
 import { setParam, updateLayer } from './layers';
 import { setWindow } from './windows';
 
@@ -95,6 +95,7 @@ function withoutSource(patch: Patch, source: string, target: string): Patch {
     ...patch,
     routes: patch.routes.filter((route) => !readsSource(route, source) && !isIt(route.target, target) && !isIt(route.target, `${target}.`)),
     layers: patch.layers.map((layer) => (layer.windows.some((window) => isIt(window.source, source)) ? { ...layer, windows: layer.windows.filter((window) => !isIt(window.source, source)) } : layer)),
+    groups: patch.groups.map((group) => (group.windows.some((window) => isIt(window.source, source)) ? { ...group, windows: group.windows.filter((window) => !isIt(window.source, source)) } : group)),
     movers: patch.movers.map((mover) => (mover.kind === 'hold' && isIt(mover.follows, source) ? { ...mover, follows: 'random' } : mover)),
   };
 }
@@ -147,18 +148,21 @@ export function addPad(patch: Patch, name: string, anchors: readonly Anchor[] = 
   return number === undefined ? undefined : { number, patch: { ...patch, xyPads: [...patch.xyPads, { number, name: heldName(name), x: 0.5, y: 0.5, motion: 'hand', anchors: [...anchors], path: [], params: {} }] } };
 }
 
-/** Two to eight layers spread over a pad of their own, an anchor each: in the corners where there are four, around it where there are more or fewer. In the middle all play at equal power. */
+/** Two to eight layers, or groups, spread over a pad of their own, an anchor each: in the corners where there are four, around it where there are more or fewer. In the middle all play at equal power. */
 export function spreadOverPad(patch: Patch, layerIds: readonly string[], name: string): { patch: Patch; number: number } | undefined {
-  const layers = layerIds.flatMap((id) => patch.layers.find((layer) => layer.id === id) ?? []).slice(0, 8);
+  const layers = layerIds.flatMap((id): { id: string; name: string }[] => [patch.layers.find((layer) => layer.id === id) ?? patch.groups.find((group) => group.id === id)].filter((each) => each !== undefined)).slice(0, 8);
   if (layers.length < 2) return undefined;
   const places = layers.length === 2 ? [[0, 0.5], [1, 0.5]] : layers.length === 4 ? [[0, 1], [1, 1], [1, 0], [0, 0]]
     : layers.map((_, i) => [0.5 + 0.5 * Math.sin((2 * Math.PI * i) / layers.length), 0.5 + 0.5 * Math.cos((2 * Math.PI * i) / layers.length)]);
   const made = addPad(patch, name, layers.map((layer, i) => ({ name: layer.name, x: places[i][0], y: places[i][1], layerId: layer.id })));
-  return made && { number: made.number, patch: layers.reduce((left, layer, i) => setAnchorWindow(left, layer.id, made.number, i + 1), made.patch) };
+  return made && { number: made.number, patch: layers.reduce<Patch>((left, layer, i) => setAnchorWindow(left, layer.id, made.number, i + 1), made.patch) };
 }
 
-const setAnchorWindow = (patch: Patch, layerId: string, number: number, part: number): Patch =>
-  setWindow(patch, layerId, { ...fullWindow(`xy.${number}.anchor.${part}`), fadeIn: 1, shape: 'root' });
+/** The window of a layer, or of a group, on the share of an anchor. */
+function setAnchorWindow(patch: Patch, ownerId: string, number: number, part: number): Patch {
+  const window: LayerWindow = { ...fullWindow(`xy.${number}.anchor.${part}`), fadeIn: 1, shape: 'root' };
+  return updateGroup(setWindow(patch, ownerId, window), ownerId, (group) => ({ ...group, windows: [...group.windows.filter(({ source }) => source !== window.source), window] }));
+}
 
 export const updatePad = (patch: Patch, number: number, change: Partial<Omit<XyPad, 'number'>>): Patch =>
   ({ ...patch, xyPads: patch.xyPads.map((pad) => (pad.number === number ? { ...pad, ...change, name: heldName(change.name ?? pad.name) } : pad)) });
@@ -175,7 +179,7 @@ export const moveAnchor = (patch: Patch, number: number, at: number, x: number, 
   return pad ? updatePad(patch, number, { anchors: pad.anchors.map((anchor, i) => (i === at ? { ...anchor, x: held(x, 0, 1), y: held(y, 0, 1) } : anchor)) }) : patch;
 };
 
-/** An anchor more, for a layer where one is named. */
+/** An anchor more, for a layer or a group where one is named. */
 export function addAnchor(patch: Patch, number: number, anchor: Anchor): Patch {
   const pad = patch.xyPads.find((candidate) => candidate.number === number);
   if (!pad || pad.anchors.length >= 8) return patch;
@@ -197,6 +201,7 @@ export function deleteAnchor(patch: Patch, number: number, at: number): Patch {
     ...left,
     routes: left.routes.map((route) => ({ ...route, source: typeof route.source === 'string' ? renamed(route.source) : route.source, ...(route.scaledBy ? { scaledBy: renamed(route.scaledBy) } : {}) })),
     layers: left.layers.map((layer) => ({ ...layer, windows: layer.windows.map((window) => ({ ...window, source: renamed(window.source) })) })),
+    groups: left.groups.map((group) => ({ ...group, windows: group.windows.map((window) => ({ ...window, source: renamed(window.source) })) })),
   }, number, { anchors: pad.anchors.filter((_, i) => i !== at) });
 }
 
