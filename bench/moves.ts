@@ -61,7 +61,7 @@ export function costs(): { movers: number; hands: number } {
 }
 
 /** Eight layers with everything of a layer in use, 64 notes held; and the same layers at rest. */
-function eightLayers(moving: boolean): Engine {
+export function eightLayers(moving: boolean): Engine {
   const sound = { id: 'sound', name: 'sound', kind: 'multisample' as const, tags: [], favourite: false, alternation: 'in-turn' as const, zones: [{ ...newZone('sample-0', 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...ZONE }] };
   const layers = Array.from({ length: 8 }, (_, i) => ({
     ...newLayer(`l${i}`, `${i}`, 'sound', markAt(i)), groupId: i < 4 ? 'g' : null,

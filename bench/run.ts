@@ -16,7 +16,7 @@ import type { Program } from '../src/core/engine/program';
 import type { Sound } from '../src/core/rig/schema';
 import { launch, openLab } from './browser';
 import { programFor, testTone } from './lab';
-import { costOfLayers, costs, engineWith, fullPatch, sixteenMovers } from './moves';
+import { costOfLayers, costs, eightLayers, engineWith, fullPatch, sixteenMovers } from './moves';
 import type * as Lab from './lab';
 
 declare const lab: typeof Lab;
@@ -129,10 +129,14 @@ async function allocation(): Promise<void> {
   const sound = () => { for (let i = 0; i < 375; i++) full.process(left, right, 128); };
   for (let i = 0; i < 5; i++) sound();
   await heapOf('sixteen movers', full, sound);
+  const layers = eightLayers(true);
+  const all = () => { for (let i = 0; i < 375; i++) layers.process(left, right, 128); };
+  for (let i = 0; i < 5; i++) all();
+  await heapOf('eight layers with everything in use', layers, all, layers.mostVoices);
 }
 
 /** Bytes that two seconds of sound put on the heap, and who puts them there. */
-async function heapOf(what: string, engine: Engine, second: () => void): Promise<void> {
+async function heapOf(what: string, engine: Engine, second: () => void, voices = 256): Promise<void> {
   const session = new inspector.Session();
   session.connect();
   await session.post('HeapProfiler.startSampling', { samplingInterval: 512, includeObjectsCollectedByMajorGC: true, includeObjectsCollectedByMinorGC: true } as never);
@@ -140,7 +144,7 @@ async function heapOf(what: string, engine: Engine, second: () => void): Promise
   second();
   const { profile } = await session.post('HeapProfiler.stopSampling');
   session.disconnect();
-  if (engine.voiceCount !== 256) throw new Error(`${engine.voiceCount} voices sounded: not what was to be measured`);
+  if (voices === 256 && engine.voiceCount !== voices) throw new Error(`${engine.voiceCount} voices sounded: not what was to be measured`);
   let bytes = 0;
   const sites = new Map<string, number>();
   const walk = (node: typeof profile.head, inside: boolean): void => {
@@ -152,7 +156,7 @@ async function heapOf(what: string, engine: Engine, second: () => void): Promise
     node.children.forEach((child) => walk(child, here));
   };
   walk(profile.head, false);
-  const each = 2 * 1500 * 256;
+  const each = 2 * 1500 * voices;
   row(`heap bytes for each voice and tick of 32 frames, ${what}`, (bytes / each).toFixed(2), '1', bytes / each < 1);
   for (const [site, size] of [...sites].sort((a, b) => b[1] - a[1]).slice(0, 3)) if (size / each >= 0.1) console.log(`        ${(size / each).toFixed(2)} in ${site}`);
 }

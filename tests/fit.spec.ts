@@ -65,7 +65,7 @@ test('Low Water is built from an empty patch by hand, and plays as it should', a
 test('an arpeggio split from a template: the left hand drives it in a scale, the keys that sound are lit', async ({ page }) => {
   await openDemo(page);
   await page.getByTitle('Choose another patch, and more').click();
-  await page.getByRole('menuitem', { name: 'New patch from a template …' }).click();
+  await page.getByRole('menuitem', { name: 'Templates, and what was kept …' }).click();
   await page.getByRole('button', { name: /^Arpeggio split/ }).click();
   await expect(page.locator('section[aria-label^="Layer "]')).toHaveCount(2);
   await page.locator('section[aria-label^="Layer "]').first().getByRole('heading').click();

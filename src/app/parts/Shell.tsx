@@ -197,7 +197,7 @@ function PatchMenu({ patch }: { patch: Patch }) {
             {rig.patches.map((other) => <DropdownMenu.Item key={other.id} className={`menu-item ${other.id === patch.id ? 'font-bold' : ''}`} onSelect={() => go(other.id)}>{other.name}</DropdownMenu.Item>)}
             <DropdownMenu.Separator className="my-1 h-px bg-line" />
             <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => { const id = newId(); dispatch(edit((old) => addPatch(old, id, 'New patch'))); go(id); }}>New patch</DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => dispatch(uiSlice.actions.sheetOpened('templates'))}>New patch from a template …</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => dispatch(uiSlice.actions.sheetOpened('templates'))}>Templates, and what was kept …</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => { const id = newId(); dispatch(edit((old) => duplicatePatch(old, patch.id, id))); go(id); }}>Duplicate this patch</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={renaming.beginAfterMenu}>Rename this patch …</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => { dispatch(edit((old) => deletePatch(old, patch.id))); dispatch(told(`The patch “${patch.name}” is gone.`)); }}>Delete this patch</DropdownMenu.Item>
