@@ -112,7 +112,7 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
       <span aria-hidden className="pointer-events-none relative block truncate px-1.5 leading-5">{label}{connect && connect.depth !== 0 ? ` ${connect.depth > 0 ? '+' : '−'}${Math.round(Math.abs(connect.depth) * 100)} %` : ''}</span>
     </div>
     {menu}
-      <div className={`flex ${(parameter.steps?.some((name) => name.length > 8) ?? false) ? 'w-[122px]' : 'w-[74px]'} shrink-0 items-center justify-end px-1.5`}>
+      <div className={`flex ${widthFor(parameter)} shrink-0 items-center justify-end px-1.5`}>
         {typing === null
           ? <button tabIndex={-1} className="number w-full cursor-text text-right whitespace-nowrap" disabled={disabled} aria-label={`${formatValue(parameter, value)}: type another ${label}`} onClick={() => setTyping('')}>{formatValue(parameter, value)}</button>
           : (
@@ -137,6 +137,9 @@ const Reach = ({ normal, depth, twoSided }: { normal: number; depth: number; two
   const high = Math.min(1, Math.max(normal, normal + depth, twoSided ? normal - depth : normal));
   return <div className="absolute inset-y-0 border-x-2 border-indigo bg-indigo/25" style={{ left: `${low * 100}%`, width: `${(high - low) * 100}%` }} />;
 };
+
+/** Room for the longest that is said of a value. */
+const widthFor = ({ steps = [] }: Parameter): string => { const longest = Math.max(0, ...steps.map((name) => name.length)); return longest > 12 ? 'w-[122px]' : longest > 8 ? 'w-[106px]' : 'w-[74px]'; };
 
 /** Steps that a hand means: tenths of a dB, whole cents, three figures of a time or a frequency. */
 function roundFor({ unit, law }: Parameter, value: number): number {

@@ -50,7 +50,7 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
   const setPath = (path: Partial<NotePath>) => dispatch(editPatch(patch.id, (old) => changePath(old, id, (before) => ({ ...before, ...path }))));
 
   return (
-    <aside aria-label={`Layer ${layer.name} in numbers`} className="grid min-h-0 grid-rows-[auto_auto_auto_minmax(0,1fr)] border-l border-line">
+    <aside aria-label={`Layer ${layer.name} in numbers`} className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_auto_minmax(0,1fr)] border-l border-line">
       <div className="px-3.5 pt-2.5">
         <h2 className="flex items-center gap-2 text-[15px] font-bold"><Mark mark={layer.mark} /> <span className="truncate">{layer.name}</span></h2>
         <div className="mt-1 flex items-center gap-1">

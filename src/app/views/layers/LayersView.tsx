@@ -134,7 +134,7 @@ export function LayersView() {
         <div className="relative grid min-h-0 grid-cols-[var(--left)_minmax(0,1fr)_44px]">
           <Border height={fieldHeight} />
           <aside aria-label="Layers and macros" className="flex min-h-0 flex-col gap-3 overflow-y-auto border-r border-line p-3">
-            <div className="flex items-center gap-1.5">
+            <div className="flex flex-wrap items-center gap-1.5">
               <ActMenu label="+ layer from …" title="Add a layer" items={sounds.map((sound) => [sound.id, sound.name] as const)} onChoose={add} />
               <ActMenu label="lanes" title="How high the lanes are, and whether the field is shown" items={[['auto', 'lanes as they fit'], ['full', 'full lanes'], ['compact', 'compact lanes'], ['folded', 'thin lanes'], away ? ['field', 'show the field'] : ['away', 'put the field away'], kit ? ['map', 'field instead of pads'] : ['kit', 'pads instead of the field']]} onChoose={(what) => (what === 'kit' || what === 'map' ? setKitWanted(what === 'kit') : dispatch(what === 'field' ? uiSlice.actions.fieldHeightSet(null) : what === 'away' ? uiSlice.actions.fieldHeightSet(0) : uiSlice.actions.lanesSet(what as LaneSize)))} />
             </div>
