@@ -52,7 +52,7 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
   return (
     <aside aria-label={`Layer ${layer.name} in numbers`} className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_auto_minmax(0,1fr)] border-l border-line">
       <div className="px-3.5 pt-2.5">
-        <h2 className="flex items-center gap-2 text-[15px] font-bold"><Mark mark={layer.mark} /> <span className="truncate">{layer.name}</span></h2>
+        <h2 className="flex items-center gap-2 text-[15px] font-bold"><Mark mark={layer.mark} /> <span className="min-w-0 flex-1 truncate">{layer.name}</span> <SectionMenu patch={patch} layer={layer} part={part} /></h2>
         <div className="mt-1 flex items-center gap-1">
         <label className="flex min-w-0 flex-1 items-center gap-2"><span className="text-[12px] text-faint">plays</span>
           <select className="field min-w-0 flex-1" value={layer.soundId} onChange={(event) => change((old) => ({ ...old, soundId: event.target.value }))}>
@@ -64,7 +64,7 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
         </div>
       </div>
       <Several layer={layer} />
-      <div className="flex items-end border-b border-line pr-3"><div className="min-w-0 flex-1"><Parts patch={patch} layer={layer} part={part} /></div><SectionMenu patch={patch} layer={layer} part={part} /></div>
+      <Parts patch={patch} layer={layer} part={part} />
       <div role="tabpanel" aria-label={part} tabIndex={0} className="flex min-h-0 flex-col gap-2 overflow-y-auto px-3.5 pt-2 pb-4 [scrollbar-gutter:stable] [scrollbar-width:thin]">
         {connecting && <AllStrips strip={strip} />}
         {!connecting && part === 'windows' && <>
@@ -144,7 +144,7 @@ function Parts({ patch, layer, part }: { patch: Patch; layer: Layer; part: Layer
   const connecting = useAppSelector((state) => state.ui.connecting);
   const of = (target: string) => PART_OF[target.split('.')[2]];
   return (
-    <div role="tablist" aria-label="Parts of the layer" className="mx-3 mt-2 flex flex-wrap gap-y-0.5 pb-1.5">
+    <div role="tablist" aria-label="Parts of the layer" className="mx-3 mt-2 flex flex-wrap gap-y-0.5 border-b border-line pb-1.5">
       {LAYER_PARTS.map((each) => {
         const moved = patch.routes.some((route) => route.target.startsWith(`layer.${layer.id}.`) && of(route.target) === each);
         const used = moved || Object.keys(layer.params).some((id) => PART_OF[id] === each) || (each === 'arpeggio' && layer.path.arpeggio.on) || (each === 'notes' && (layer.path.scale.on || layer.path.chord.on)) || (each === 'pitch' && (layer.transpose !== 0 || layer.path.playing !== 'poly'));
