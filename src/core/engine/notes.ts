@@ -203,6 +203,10 @@ export class Notes implements PathHost {
     this.madeGain[0] = 1;
   }
 
+  forgetMade(path: LayerPath, note: number): void {
+    this.noteMade(path.layer, path.keys[note], 0);
+  }
+
   cutMade(path: LayerPath): void {
     const layer = this.patch.layers[path.layer];
     for (const voice of this.voices) if (voice.active && voice.layer === layer && !voice.isDismissed && voice.made > 0) voice.dismiss(this.rate, CUT_SECONDS);

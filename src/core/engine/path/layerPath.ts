@@ -13,6 +13,8 @@ export interface PathHost {
   beginMade(path: LayerPath, note: number): void;
   /** It ends: its key is up, if no pedal holds it. */
   endMade(path: LayerPath, note: number): void;
+  /** A note is over without an end of its own: whoever shows it or sends it on must know. */
+  forgetMade(path: LayerPath, note: number): void;
   /** Everything that the path started goes silent, for another note takes over. */
   cutMade(path: LayerPath): void;
   /** The note that sounds goes on as what `note` says now; false where nothing sounds any more. */
@@ -137,8 +139,12 @@ export class LayerPath {
       this.channels[sounding] = stack.channels[newest];
       this.transposes[sounding] = stack.transposes[newest];
       if (this.host.bendMade(this, sounding, before)) return true;
+      this.keys[sounding] = before;
     }
-    for (let n = 0; n < MOST_MADE; n++) this.states[n] = FREE;
+    for (let n = 0; n < MOST_MADE; n++) {
+      if (this.states[n] === SOUNDING) this.host.forgetMade(this, n);
+      this.states[n] = FREE;
+    }
     this.host.cutMade(this);
     this.schedule();
     return false;

@@ -9,6 +9,7 @@ import { noteValue } from '../../music/time';
 import { fullWindow } from '../../rig/defaults';
 import { SCALES, snapTable } from '../../music/scales';
 import { resolveStrikes } from '../resolve';
+import { MadeReader } from './made';
 import { writeDown } from './writeDown';
 import type { EngineEvent } from '../event';
 
@@ -203,6 +204,32 @@ describe('windows, limits, edits', () => {
     const engine = start({ layers: [{ list: ['s', 's', 's'], receive: { ...plain, program: true } }, { list: ['s', 's', 's'] }] });
     engine.handle({ type: 'program', channel: 1, program: 2 });
     expect(engine.sounding!.layers.map(({ picked }) => picked)).toEqual([2, -1]);
+  });
+  test('every note that a path makes is told when it ends, whatever is edited: nothing hangs on an output', () => {
+    const change = fc.record({
+      chord: fc.record({ on: fc.boolean(), notes: fc.constantFrom([4, 7], [12]) }), arpeggio: fc.record({ on: fc.boolean(), hold: fc.boolean() }), playing: fc.constantFrom('poly' as const, 'mono' as const, 'legato' as const),
+      scale: fc.record({ on: fc.boolean(), outside: fc.constantFrom('up' as const, 'silent' as const) }),
+    });
+    const act = fc.oneof(fc.record({ key: fc.integer({ min: 55, max: 62 }), down: fc.boolean() }), fc.record({ change }));
+    fc.assert(fc.property(fc.array(act, { minLength: 10, maxLength: 50 }), (acts) => {
+      const engine = start({ layers: [withPath({ playing: 'mono', output: 'out' })] });
+      const reader = new MadeReader(engine);
+      const sounding = new Map<number, number>();
+      const listen = () => { for (const { key, velocity } of reader.take()) sounding.set(key, Math.max(0, (sounding.get(key) ?? 0) + (velocity > 0 ? 1 : -1))); };
+      for (const each of acts) {
+        if ('change' in each) engine.setProgram(make({ layers: [withPath({ ...each.change, output: 'out' })] }).program);
+        else engine.handle(each.down ? on(each.key) : off(each.key));
+        listen();
+        render(engine, 900);
+        listen();
+      }
+      for (let key = 55; key <= 62; key++) engine.handle(off(key));
+      engine.setProgram(make({ layers: [withPath({ output: 'out' })] }).program);
+      listen();
+      render(engine, RATE / 2, 128);
+      listen();
+      expect([...sounding.values()].every((count) => count === 0)).toBe(true);
+    }), { numRuns: 25 });
   });
   test('whatever is edited under held notes and running arpeggios, everything ends', () => {
     const change = fc.record({

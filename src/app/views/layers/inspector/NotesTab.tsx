@@ -11,6 +11,7 @@ import { MOST_ADDED, MOST_LIMIT } from '../../../../core/rig/schema';
 import { NumberField } from '../../../parts/NumberField';
 import { Part, Row } from '../../../parts/Part';
 import { useRefresh } from '../../../parts/useLive';
+import { useTick } from '../../../parts/useTick';
 import { TypedField } from '../../../parts/TypedField';
 import { session } from '../../../session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../../state/store';
@@ -118,6 +119,7 @@ export const Switch = ({ on, label, onChange }: { on: boolean; label: string; on
 /** What the chord of the key that was struck last is called, or of middle C. */
 function Spelled({ layer }: { layer: Layer }) {
   useRefresh(session.hands);
+  useTick(layer.path.chord.harmony === 'drawn');
   const middleC = useAppSelector((state) => state.ui.middleC);
   const last = session.hands.strikes[session.hands.strikes.length - 1]?.key ?? 60;
   const keys = layer.path.chord.harmony === 'drawn' ? [] : chordOfKey(layer.path, last + layer.transpose);

@@ -1,0 +1,38 @@
+import { MidiOutputs, STAND_IN_OUTPUT } from './midiOutputs';
+import { Monitor } from './monitor';
+
+function outputs() {
+  const sent: number[][] = [];
+  const made = new MidiOutputs(new Monitor());
+  made.follow([{ name: 'Far Synth', state: 'connected', send: (bytes) => sent.push(bytes) }, { name: 'Pulled', state: 'disconnected', send: () => { throw new Error('gone'); } }]);
+  return { made, sent };
+}
+
+test('notes go out as note-on and note-off of MIDI 1.0 on their channel', () => {
+  const { made, sent } = outputs();
+  made.note('Far Synth', 3, 60, 100);
+  made.note('Far Synth', 3, 60, 0);
+  // Status 0x90 and 0x80 with the channel counted from 0; 64 is the release velocity of keyboards without one.
+  expect(sent).toEqual([[0x92, 60, 100], [0x82, 60, 64]]);
+  expect(made.names).toEqual([STAND_IN_OUTPUT, 'Far Synth']);
+});
+test('what is held anywhere can be let go at once, and a note that is not held is not ended', () => {
+  const { made, sent } = outputs();
+  made.note('Far Synth', 1, 60, 90);
+  made.note('Far Synth', 2, 64, 90);
+  made.note('Far Synth', 1, 72, 0);
+  made.letGo();
+  made.letGo();
+  expect(sent.slice(2)).toEqual([[0x80, 60, 64], [0x81, 64, 64]]);
+});
+test('an output that is not there, or closes just now, is passed over', () => {
+  const { made } = outputs();
+  made.follow([{ name: 'Broken', state: 'connected', send: () => { throw new Error('closed'); } }]);
+  expect(() => { made.note('Nobody', 1, 60, 90); made.note('Broken', 1, 60, 90); made.letGo(); }).not.toThrow();
+});
+test('the stand-in writes what it gets into the monitor', () => {
+  const monitor = new Monitor();
+  const made = new MidiOutputs(monitor);
+  made.note(STAND_IN_OUTPUT, 5, 60, 80);
+  expect(monitor.lines.map(({ port, bytes, message }) => [port, bytes, message])).toEqual([[STAND_IN_OUTPUT, [0x94, 60, 80], { type: 'noteOn', channel: 5, key: 60, velocity: 80 }]]);
+});
