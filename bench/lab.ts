@@ -71,7 +71,12 @@ async function timed(context: OfflineAudioContext): Promise<{ left: Float32Array
   return { left: buffer.getChannelData(0), right: buffer.getChannelData(1), ms: performance.now() - began };
 }
 
-export interface NativeVoice { audio: Audio; semitones: number; cutoff: number; q: number; gain: number; pan: number; envelope?: { attack: number; decay: number; sustain: number } }
+export interface NativeVoice {
+  audio: Audio; semitones: number; cutoff: number; q: number; gain: number; pan: number;
+  /** Low-pass when not said; {@link peakDb} is a peak's gain. */
+  type?: 'lowpass' | 'highpass' | 'bandpass' | 'notch' | 'peaking'; peakDb?: number;
+  envelope?: { attack: number; decay: number; sustain: number };
+}
 
 /** The same job for the browser's own nodes: buffer source → biquad → gain → panner for each voice. */
 export async function renderNative(voices: readonly NativeVoice[], seconds: number, rate = 48000): Promise<{ left: Float32Array; right: Float32Array; ms: number }> {
@@ -83,7 +88,11 @@ export async function renderNative(voices: readonly NativeVoice[], seconds: numb
   }));
   for (const voice of voices) {
     const source = new AudioBufferSourceNode(context, { buffer: buffers.get(voice.audio)!, playbackRate: 2 ** (voice.semitones / 12) });
-    const filter = new BiquadFilterNode(context, { type: 'lowpass', frequency: voice.cutoff, Q: 20 * Math.log10(voice.q) });
+    const filter = new BiquadFilterNode(context, {
+      type: voice.type ?? 'lowpass', frequency: voice.cutoff, gain: voice.peakDb ?? 0,
+      // Of low-pass and high-pass nodes Q is in dB, of all others as it is (Web Audio API).
+      Q: voice.type === undefined || voice.type === 'lowpass' || voice.type === 'highpass' ? 20 * Math.log10(voice.q) : voice.q,
+    });
     const gain = new GainNode(context, { gain: voice.gain });
     if (voice.envelope) gain.gain.setValueAtTime(0, 0).linearRampToValueAtTime(voice.gain, voice.envelope.attack).setTargetAtTime(voice.gain * voice.envelope.sustain, voice.envelope.attack, voice.envelope.decay / 5);
     const pan = new StereoPannerNode(context, { pan: voice.pan });
