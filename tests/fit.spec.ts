@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from './base';
+import { folderOf, wav } from './kit/folders';
 import { addLayer, keyPoint, level, openDemo, readout, samplesHere, strike, watchProblems } from './steps';
 
 /** Layers that fit together: what becomes of their notes, shapes, groups, versions, choosing and carrying. */
@@ -221,4 +222,79 @@ test('who hears what is one table over all layers', async ({ page }) => {
   await page.getByRole('button', { name: 'all patches' }).click();
   for (const patch of ['Low Water', 'First Light', 'Undertow']) await expect(page.getByRole('dialog', { name: 'Who hears what' })).toContainText(patch);
   await expect(page.getByRole('checkbox', { name: 'Reeds hears program' })).toHaveCount(2);
+});
+
+test('instruments and files of a folder are tried in place, and come into the rig only when kept', async ({ page }, info) => {
+  const folder = folderOf(info.outputPath('Weir'), { 'weir.sfz': '<region> sample=wavs/a.wav lokey=0 hikey=127 pitch_keycenter=60', 'wavs/a.wav': wav(261.6), 'bad.sfz': '#include "bad.sfz"' });
+  await openDemo(page);
+  await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click();
+  const plays = page.getByLabel('plays');
+  const sounds = await plays.locator('option').count();
+  await page.getByRole('button', { name: 'Browse sounds' }).click();
+  await page.getByLabel('Folder to try').setInputFiles(folder);
+  await expect(page.getByText(/bad\.sfz, line 1: #include/)).toBeVisible();
+  await page.getByLabel('Look for a sound').fill('weir');
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByText(/^trying/)).toBeVisible();
+  // It sounds in the layer's place, and the rig is as it was.
+  await strike(page, 72);
+  await expect.poll(() => level(page)).toBeGreaterThan(-60);
+  await expect(plays.locator('option')).toHaveCount(sounds);
+  await page.keyboard.press('Escape');
+  await expect(plays).toHaveValue('felt-keys');
+  await page.getByRole('button', { name: 'Browse sounds' }).click();
+  await page.getByLabel('Folder to try').setInputFiles(folder);
+  await page.getByLabel('Look for a sound').fill('weir');
+  await expect(page.getByRole('option', { name: /weir/ })).toHaveCount(1);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(plays.locator('option:checked')).toHaveText('weir');
+  await page.reload();
+  await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click();
+  await expect(plays.locator('option:checked')).toHaveText('weir');
+});
+
+test('a file dropped on a pad comes on top, one dropped on a member takes its place', async ({ page }) => {
+  await openDemo(page);
+  await page.goto('/patch/lantern-row/layers');
+  await page.locator('header').click({ position: { x: 440, y: 5 } });
+  await samplesHere(page);
+  const drop = (target: string, name: string, bytes: Uint8Array | string = wav(440)) => page.evaluate(([selector, file, base64]) => {
+    const transfer = new DataTransfer();
+    transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], file));
+    document.querySelector(selector)!.dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: transfer }));
+  }, [target, name, Buffer.from(bytes).toString('base64')] as const);
+  const members = page.locator('[data-pad="46"] li');
+  const before = await members.count();
+  await drop('[data-pad="46"]', 'gong.wav');
+  await expect(members).toHaveCount(before + 1);
+  await expect(members.last()).toContainText('gong');
+  await drop('[data-pad="46"] li:last-child', 'bowl.wav');
+  await expect(members.last()).toContainText('bowl');
+  await expect(members).toHaveCount(before + 1);
+  // An empty pad is made by what is dropped on it.
+  await drop('[data-pad="40"]', 'dish.wav');
+  await expect(page.getByRole('button', { name: /^Pad dish/ })).toBeVisible();
+  await drop('[data-pad="41"]', 'broken.wav', 'this is no audio');
+  await expect(page.getByText(/broken\.wav: .*Nothing of these came in/)).toBeVisible();
+});
+
+test('a patch is kept as a template, goes out as a file, and comes back from it', async ({ page }) => {
+  await openDemo(page);
+  const open = async () => {
+    await page.getByTitle('Choose another patch, and more').click();
+    await page.getByRole('menuitem', { name: /^Templates/ }).click();
+  };
+  await open();
+  await page.getByRole('button', { name: 'keep this patch' }).click();
+  const kept = page.getByRole('listitem').filter({ has: page.getByRole('button', { name: 'Forget Low Water' }) });
+  const [download] = await Promise.all([page.waitForEvent('download'), kept.getByRole('button', { name: 'as a file' }).click()]);
+  await kept.getByRole('button', { name: 'Forget Low Water' }).click();
+  await expect(kept).toHaveCount(0);
+  await page.getByLabel('File of a template').setInputFiles(await download.path());
+  await kept.getByRole('button', { name: 'new patch' }).click();
+  await expect(page).not.toHaveURL(/low-water/);
+  for (const layer of ['Hull Bass', 'Felt Keys']) await expect(page.getByRole('region', { name: `Layer ${layer}` })).toBeVisible();
+  await strike(page, 72);
+  await expect.poll(() => level(page)).toBeGreaterThan(-60);
 });

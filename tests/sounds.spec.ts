@@ -1,26 +1,16 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from './base';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
 import { aiff, flac } from './kit/audioFiles';
-import { readWav, writeWav } from '../src/core/formats/wav';
+import { folderOf, tone, wav } from './kit/folders';
+import { readWav } from '../src/core/formats/wav';
 import { BasicInstrument, BasicPreset, BasicSoundBank, EmptySample } from 'spessasynth_core';
 import AxeBuilder from './axe';
 import { keyPoint, level, openDemo, openSounds, samplesHere, strike, watchProblems } from './steps';
 
 watchProblems();
 
-const tone = (hz: number, amplitude = 0.4, seconds = 0.4) => Float32Array.from({ length: Math.round(44100 * seconds) }, (_, i) => amplitude * Math.sin((2 * Math.PI * hz * i) / 44100));
-const wav = (hz: number, amplitude?: number) => writeWav({ rate: 44100, channels: 1, data: tone(hz, amplitude) });
-/** Writes files below a folder of the test. */
-function folderOf(root: string, files: Record<string, Uint8Array | string>): string {
-  for (const [path, bytes] of Object.entries(files)) {
-    mkdirSync(dirname(join(root, path)), { recursive: true });
-    writeFileSync(join(root, path), bytes);
-  }
-  return root;
-}
 const explained = (page: Page) => page.getByRole('region', { name: 'Understood as' });
 const numbers = (page: Page) => page.getByLabel('Chosen zones in numbers');
 

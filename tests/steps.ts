@@ -33,8 +33,8 @@ export async function forget(page: Page): Promise<void> {
       request.onerror = () => reject(new Error('the database cannot be opened'));
       request.onsuccess = () => {
         const db = request.result;
-        const transaction = db.transaction(['rigs', 'state', 'states', 'takes'], 'readwrite');
-        for (const name of ['rigs', 'state', 'states', 'takes']) transaction.objectStore(name).clear();
+        const transaction = db.transaction(['rigs', 'state', 'states', 'takes', 'parts'], 'readwrite');
+        for (const name of ['rigs', 'state', 'states', 'takes', 'parts']) transaction.objectStore(name).clear();
         transaction.oncomplete = () => { db.close(); resolve(); };
       };
     });

@@ -1,9 +1,8 @@
 import { fromEvent } from 'file-selector';
 import { BROWSER_AUDIO_ENDINGS } from '../core/formats/audioFile';
 import type { BroughtFile } from '../core/formats/bringIn';
-import { soundLab } from './soundLab';
 import { notice, store } from './state/store';
-import { tray, type DroppedFile } from './tray';
+import { lookAt, tray, type DroppedFile } from './tray';
 
 /** The path of a file inside what was dropped or chosen. */
 const pathOf = (file: File): string => {
@@ -47,9 +46,7 @@ export async function bringInForExchange(event: { nativeEvent: Event }): Promise
   const problems: string[] = [];
   const files = await Promise.all((await droppedFiles(event)).map(async ({ path, file }) => {
     try {
-      const brought = await soundLab.ask({ type: 'look', file, path });
-      if (brought === 'browser') throw new Error('bring OGG and MP3 files in through the tray first');
-      return [brought];
+      return [await lookAt(path, file)];
     } catch (error) {
       problems.push(`${path}: ${(error as Error).message}`);
       return [];

@@ -251,12 +251,7 @@ export class Tray {
 
   private async look(file: TrayFile): Promise<TrayFile> {
     try {
-      let brought = await soundLab.ask({ type: 'look', file: file.file!, right: file.right ?? undefined, path: file.path });
-      if (brought === 'browser') {
-        const { channelData, sampleRate } = await decodedByBrowser(file.file!);
-        brought = await soundLab.ask({ type: 'decoded', channelData, sampleRate, path: file.path }, channelData.map((channel) => channel.buffer as ArrayBuffer));
-      }
-      return { ...file, file: null, state: 'ready', brought };
+      return { ...file, file: null, state: 'ready', brought: await lookAt(file.path, file.file!, file.right ?? undefined) };
     } catch (error) {
       return { ...file, file: null, state: 'failed', problem: error instanceof Error ? error.message : String(error) };
     }
@@ -323,6 +318,14 @@ const AT_ONCE = 8;
 /** Progress is told this often at the most; a thousand files would draw the page a thousand times otherwise. */
 const TELL_MS = 60;
 const BROWSER_RATE = 48000;
+
+/** Reads and measures an audio file, and keeps it by content; `right` is the right channel of a recording in two files. Rejects with what is wrong. */
+export async function lookAt(path: string, file: File, right?: File): Promise<BroughtFile> {
+  const brought = await soundLab.ask({ type: 'look', file, right, path });
+  if (brought !== 'browser') return brought;
+  const { channelData, sampleRate } = await decodedByBrowser(file);
+  return soundLab.ask({ type: 'decoded', channelData, sampleRate, path }, channelData.map((channel) => channel.buffer as ArrayBuffer));
+}
 
 async function decodedByBrowser(file: Blob): Promise<{ channelData: Float32Array[]; sampleRate: number }> {
   try {

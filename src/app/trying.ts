@@ -1,14 +1,15 @@
+import { nanoid } from '@reduxjs/toolkit';
 import { loudnessGainDb } from '../core/measure/level';
-import { answersNearMiddleC } from '../core/formats/bringIn';
+import { answersNearMiddleC, baseName } from '../core/formats/bringIn';
 import { newSound, newZone, plainLoop } from '../core/rig/defaults';
 import { addSamples } from '../core/rig/edits/zones';
 import { updateLayer, updatePatch } from '../core/rig/edits/layers';
-import type { Patch, Rig, Sample, Sound } from '../core/rig/schema';
+import type { Patch, Rig, Sample, Sound, Zone } from '../core/rig/schema';
 import { droppedFiles } from './bringIn';
 import { soundLab } from './soundLab';
 import type { Candidate, Trying } from './state/trying';
 import { listRigs, loadRig } from './storage/database';
-
+import { Tray } from './tray';
 
 export type { Candidate, Trying } from './state/trying';
 
@@ -22,24 +23,27 @@ export async function othersCandidates(rigId: string): Promise<Candidate[]> {
   return rigs.flatMap((rig) => (rig ? candidatesOf(rig, false) : []));
 }
 
-/** Each audio file of a chosen folder as a sound over all keys, at its own pitch where it tells its root. Gives also what could not be read. */
+/**
+ * What a chosen folder has to try: instruments that come as such (SFZ, SoundFont), and otherwise each audio file as a sound over all keys, at its own pitch where it tells its root. Zips are opened.
+ * Gives also what could not be read. Of the rig nothing is touched.
+ */
 export async function folderCandidates(event: Event): Promise<{ found: Candidate[]; problems: string[] }> {
-  const problems: string[] = [];
-  const found: Candidate[] = [];
-  for (const { file, path } of (await droppedFiles(event)).filter(({ path }) => /\.(wav|wave|flac|aiff?|aifc)$/i.test(path)).slice(0, MOST_FILES)) {
-    try {
-      const brought = await soundLab.ask({ type: 'look', file, path });
-      if (brought === 'browser') continue;
-      const zone = newZone(brought.sample.id, brought.plan.root ?? 60);
-      const name = path.split('/').pop()!.replace(/\.\w+$/, '');
-      found.push({ key: `file/${path}`, name, from: path.split('/').slice(0, -1).join('/') || 'file', sound: newSound(`file-${brought.sample.id.slice(0, 24)}`, name, [{ ...zone, key: { ...zone.key, low: 0, high: 127 }, loop: plainLoop(brought.plan.loop) }]), samples: [brought.sample] });
-    } catch (error) {
-      problems.push(`${path}: ${(error as Error).message}`);
-    }
-  }
-  return { found, problems };
+  const read = new Tray();
+  const dropped = await droppedFiles(event);
+  await read.add(dropped.slice(0, MOST_FILES));
+  const candidate = (path: string, name: string, zones: Zone[], samples: Sample[]): Candidate =>
+    ({ key: `file/${path}/${name}`, name, from: [read.name, path.split('/').slice(0, -1).join('/')].filter(Boolean).join('/') || 'file', sound: newSound(`file-${nanoid(12)}`, name, zones), samples });
+  const instruments = read.sounds.filter(({ zones }) => zones.length > 0).map(({ file, name, zones, samples }) => candidate(file, name, zones, samples));
+  const files = read.ready.map(({ path, brought: { sample, plan } }) => {
+    const zone = newZone(sample.id, plan.root ?? 60);
+    return candidate(path, baseName(path).replace(/\.\w+$/, ''), [{ ...zone, key: { ...zone.key, low: 0, high: 127 }, loop: plainLoop(plan.loop) }], [sample]);
+  });
+  return {
+    found: [...instruments, ...files],
+    problems: [...read.problems, ...read.files.flatMap(({ path, problem }) => (problem ? [`${path}: ${problem}`] : [])), ...(dropped.length > MOST_FILES ? [`only the first ${MOST_FILES} of ${dropped.length} files were looked at`] : [])],
+  };
 }
-const MOST_FILES = 400;
+const MOST_FILES = 2000;
 
 /** dB that a sound needs to be as loud as the common measure, by what answers a strike near middle C; null where nothing does. */
 async function gainFor({ zones }: Sound): Promise<number | null> {

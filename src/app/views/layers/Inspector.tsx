@@ -240,7 +240,7 @@ function ListPart({ patch, layer, sounds }: { patch: Patch; layer: Layer; sounds
         </>
       )}
       <select className="field" value="" aria-label="Add a sound to choose from" onChange={(event) => { if (event.target.value) put([...listed, event.target.value]); }}>
-        <option value="">{layer.list.length > 0 ? 'one more sound …' : 'choose among several: one more sound …'}</option>
+        <option value="">{layer.list.length > 0 ? 'one more sound …' : 'choose among several …'}</option>
         {sounds.map((sound) => <option key={sound.id} value={sound.id}>{sound.name}</option>)}
       </select>
     </Part>

@@ -36,6 +36,7 @@ function Browser({ patch, layer, onDone }: { patch: Patch; layer: Layer; onDone:
   const [starred, setStarred] = useState(false);
   const [others, setOthers] = useState<Candidate[]>([]);
   const [files, setFiles] = useState<Candidate[]>([]);
+  const [reading, setReading] = useState(false);
   const [at, setAt] = useState<string | null>(null);
   const chooser = useRef<HTMLInputElement>(null);
   const list = useRef<HTMLUListElement>(null);
@@ -84,8 +85,9 @@ function Browser({ patch, layer, onDone }: { patch: Patch; layer: Layer; onDone:
         <select className="field max-w-28" aria-label="Tag" value={tag} onChange={(event) => setTag(event.target.value)}><option value="">any tag</option>{tags.map((each) => <option key={each}>{each}</option>)}</select>
         <button className="button-bare aria-pressed:text-ochre" aria-label="Favourites alone" aria-pressed={starred} onClick={() => setStarred(!starred)}><Star size={15} fill={starred ? 'currentColor' : 'none'} /></button>
         <button className="button-bare" aria-label="Open a folder of files to try" title="Open a folder: its files can be tried, and come into the rig only when kept" onClick={() => chooser.current?.click()}><FolderOpen size={15} /></button>
-        <input ref={(node) => { chooser.current = node; node?.setAttribute('webkitdirectory', ''); }} type="file" multiple className="hidden" aria-label="Folder to try" tabIndex={-1} onChange={(event) => void folderCandidates(event.nativeEvent).then(({ found, problems }) => { setFiles(found); if (problems.length > 0) dispatch(notice('info', `${problems.length} files could not be read: ${problems[0]}`, 'tried-folder')); })} />
+        <input ref={(node) => { chooser.current = node; node?.setAttribute('webkitdirectory', ''); }} type="file" multiple className="hidden" aria-label="Folder to try" tabIndex={-1} onChange={(event) => { setReading(true); void folderCandidates(event.nativeEvent).then(({ found, problems }) => { setFiles(found); setReading(false); if (problems.length > 0) dispatch(notice('info', `${problems[0]}${problems.length > 1 ? `; and ${problems.length - 1} more` : ''}`, 'tried-folder')); }); }} />
       </div>
+      {reading && <p className="text-[12px] text-faint" role="status">reading the folder …</p>}
       <ul ref={list} role="listbox" aria-label="Sounds" className="max-h-[300px] overflow-y-auto [scrollbar-width:thin]">
         {shown.map((candidate) => {
           const { key, name, from, sound } = candidate;

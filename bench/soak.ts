@@ -1,0 +1,132 @@
+/**
+ * npm run soak [MINUTES]: long random walks, for as many minutes as told (10). Half of the time through the interface at several widths: nothing may be thrown, what is kept must be a rig that can be read,
+ * and a reload must open it. The other half with the random tests of the engine and the edits, from new seeds each round. Prints the seed of what failed, and ends with 1 if anything did.
+ */
+import { spawn, spawnSync } from 'node:child_process';
+import type { Page } from '@playwright/test';
+import { Chance } from '../src/core/dsp/chance';
+import { readRig } from '../src/core/rig/read';
+import { launch } from './browser';
+
+const PORT = 4189;
+const ADDRESS = `http://localhost:${PORT}`;
+const WIDTHS = [1280, 820, 1600, 1024];
+const ACTS = 120;
+const HUMAN_KEYS = ['Control+z', 'Control+Shift+z', 'Escape', 'PageDown', 'PageUp', 'Space', 'h', 'm', 's', 'Control+d', 'Delete', 'Control+a', 'Control+c', 'Control+v', 'Control+k', 'r', 't', 'c'];
+const SLIDER_KEYS = ['ArrowLeft', 'ArrowRight', 'Home', 'End', 'Delete', 'ArrowUp'];
+/** What opens a dialog of the browser's own, or leaves the page. */
+const NOT_PRESSED = /export|import|as a file|MIDI file|delete .*rig|folder|take over|browse/i;
+/** What comes from something having gone just before it was touched. */
+const GONE = /timeout|detached|not visible|intercepts|not attached/i;
+
+const minutes = Number(process.argv[2] ?? 10);
+if (!(minutes > 0)) throw new Error(`${process.argv[2]}: minutes must be a number above 0`);
+let failures = 0;
+const failed = (what: string) => { failures++; console.log(`FAILED  ${what}`); };
+
+async function walk(page: Page, seed: number): Promise<void> {
+  const chance = new Chance(seed);
+  const share = () => chance.share();
+  const anyOf = <T>(list: readonly T[]): T => list[Math.floor(share() * list.length)];
+  const oneOf = async (selector: string) => {
+    const all = page.locator(selector);
+    return all.nth(Math.floor(share() * (await all.count())));
+  };
+  const acts = [
+    async () => {
+      const button = await oneOf('button:visible:not([disabled]), [role="tab"]:visible, [role="menuitem"]:visible, [role="option"]:visible');
+      const name = (await button.getAttribute('aria-label')) ?? (await button.textContent()) ?? '';
+      if (!NOT_PRESSED.test(name)) await button.click();
+    },
+    async () => { await (await oneOf('[role="slider"]:visible')).focus(); for (let i = 0; i < 4; i++) await page.keyboard.press(anyOf(SLIDER_KEYS)); },
+    async () => {
+      const list = await oneOf('select:visible:not([disabled])');
+      await list.selectOption({ index: Math.floor(share() * (await list.locator('option').count())) });
+    },
+    async () => {
+      const box = await (await oneOf('[data-testid="keyboard"] rect[data-key]')).boundingBox();
+      if (!box) return;
+      await page.mouse.move(box.x + 3, box.y + 60);
+      await page.mouse.down();
+      await page.waitForTimeout(40);
+      if (share() < 0.7) await page.mouse.up();
+    },
+    async () => page.keyboard.press(anyOf(HUMAN_KEYS)),
+    async () => {
+      await page.mouse.move(share() * 1200, share() * 780);
+      await page.mouse.down();
+      await page.mouse.move(share() * 1200, share() * 780, { steps: 3 });
+      await page.mouse.up();
+    },
+    async () => { await (await oneOf('input[type="text"]:visible, input:not([type]):visible')).fill(anyOf(['', '-9e99', '12', 'C#4', '½ “odd” 名', 'x'.repeat(300)])); await page.keyboard.press('Enter'); },
+  ];
+  const weights = [4, 2, 1, 1, 1, 1, 0.5];
+  const total = weights.reduce((sum, weight) => sum + weight);
+  for (let n = 0; n < ACTS; n++) {
+    let at = share() * total;
+    const which = weights.findIndex((weight) => (at -= weight) < 0);
+    try {
+      await acts[which]();
+    } catch (error) {
+      if (!GONE.test((error as Error).message)) throw error;
+    }
+  }
+  await page.mouse.up();
+}
+
+async function throughTheInterface(until: number): Promise<void> {
+  const server = spawn(process.execPath, ['node_modules/tsx/dist/cli.mjs', 'src/server/main.ts'], { env: { ...process.env, PORT: String(PORT), DEMO: 'build/demo-small' }, stdio: 'ignore' });
+  const browser = await launch();
+  try {
+    for (let tries = 0; tries < 100 && !(await fetch(`${ADDRESS}/demo/takes.json`).then(({ ok }) => ok, () => false)); tries++) await new Promise((resolve) => setTimeout(resolve, 100));
+    for (let seed = Date.now() % 100000; Date.now() < until; seed++) {
+      const context = await browser.newContext({ viewport: { width: WIDTHS[seed % WIDTHS.length], height: 800 } });
+      const page = await context.newPage();
+      page.setDefaultTimeout(1000);
+      const problems: string[] = [];
+      page.on('pageerror', (error) => problems.push(error.message));
+      page.on('console', (message) => { if (message.type() === 'error') problems.push(message.text()); });
+      page.on('dialog', (dialog) => void dialog.dismiss());
+      try {
+        const open = async () => { await page.goto(ADDRESS, { timeout: 30_000 }); await page.getByTestId('keyboard').locator('rect[data-key]').first().waitFor({ timeout: 30_000 }); };
+        await open();
+        await page.locator('header').click({ position: { x: 400, y: 5 } });
+        await walk(page, seed);
+        // What was edited last is written a moment later.
+        await page.waitForTimeout(2500);
+        const kept = await page.evaluate(() => new Promise<unknown[]>((resolve, reject) => {
+          const request = indexedDB.open('wavicle');
+          request.onerror = () => reject(new Error('the database cannot be opened'));
+          request.onsuccess = () => {
+            const all = request.result.transaction('rigs').objectStore('rigs').getAll() as IDBRequest<{ rig: unknown }[]>;
+            all.onsuccess = () => { request.result.close(); resolve(all.result.map(({ rig }) => rig)); };
+          };
+        }));
+        for (const rig of kept) readRig(JSON.parse(JSON.stringify(rig)));
+        await open();
+      } catch (error) {
+        problems.push((error as Error).message);
+      }
+      if (problems.length) failed(`walk ${seed} at ${WIDTHS[seed % WIDTHS.length]} px: ${[...new Set(problems)].join(' · ').slice(0, 600)}`);
+      else console.log(`passed  walk ${seed} at ${WIDTHS[seed % WIDTHS.length]} px, ${ACTS} acts`);
+      await context.close();
+    }
+  } finally {
+    await browser.close();
+    server.kill();
+  }
+}
+
+function inTheCore(until: number): void {
+  for (let round = 1; Date.now() < until; round++) {
+    const { status, stderr } = spawnSync(process.execPath, ['node_modules/jest/bin/jest.js', '-t', 'random|whatever is edited', 'src/core'], { encoding: 'utf8', env: process.env });
+    if (status) failed(`random tests of the core, round ${round}:\n${stderr.slice(-3000)}`);
+    else console.log(`passed  random tests of the core, round ${round}`);
+  }
+}
+
+const began = Date.now();
+await throughTheInterface(began + minutes * 30_000);
+inTheCore(began + minutes * 60_000);
+console.log(failures ? `${failures} failed` : 'nothing failed');
+process.exitCode = failures ? 1 : 0;
