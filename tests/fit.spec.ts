@@ -85,8 +85,8 @@ test('an arpeggio split from a template: the left hand drives it in a scale, the
   const lit = (key: number) => page.getByTestId('keyboard').locator(`rect[data-key="${key}"]`).getAttribute('fill');
   const colour = await lit(38);
   expect(colour).toMatch(/^var\(--/);
-  await expect.poll(() => lit(41), { timeout: 8000 }).toBe(colour);
-  await expect.poll(() => lit(41), { timeout: 8000 }).toBe('var(--key-white)');
+  await expect.poll(() => lit(41), { timeout: 15_000, intervals: [70] }).toBe(colour);
+  await expect.poll(() => lit(41), { timeout: 15_000, intervals: [70] }).toBe('var(--key-white)');
   await expect.poll(() => level(page)).toBeGreaterThan(-45);
   await page.getByRole('button', { name: 'hold', exact: true }).click();
   await expect(voices(page)).toContainText('0 voices');
@@ -249,6 +249,7 @@ test('instruments and files of a folder are tried in place, and come into the ri
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await expect(plays.locator('option:checked')).toHaveText('weir');
+  await expect(page.locator('header').getByRole('status')).toHaveText('saved');
   await page.reload();
   await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click();
   await expect(plays.locator('option:checked')).toHaveText('weir');
