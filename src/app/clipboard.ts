@@ -1,5 +1,4 @@
-import { clipOf, type Clip } from '../core/rig/edits/carry';
-import { paste } from '../core/rig/edits/carry';
+import { clipOf, paste, type Clip } from '../core/rig/edits/carry';
 import { newPatch, newRig } from '../core/rig/defaults';
 import type { Patch, Rig } from '../core/rig/schema';
 import { newId, notice, store } from './state/store';
@@ -11,21 +10,23 @@ const KEY = 'wavicle-clip';
 export function copied(): Clip | null {
   try {
     const clip = JSON.parse(localStorage.getItem(KEY) ?? 'null') as Clip | null;
-    return clip && Array.isArray(clip.layers) && Array.isArray(clip.routes) ? clip : null;
+    return clip && LISTS.every((list) => Array.isArray(clip[list])) ? clip : null;
   } catch {
     return null;
   }
 }
 
+const LISTS = ['layers', 'groups', 'routes', 'macros', 'movers', 'xyPads', 'blends', 'sounds', 'samples'] as const;
+
 /** Ids of what is chosen in a patch: the layers chosen together, those of the chosen group, or the one layer. */
-export function chosenLayers(patch: Patch): { ids: string[]; name: string } {
+export function chosenLayers(patch: Patch): { kind: 'group' | 'layer'; ids: string[]; name: string } {
   const { selectedGroupId, chosenLayerIds, selectedLayerId } = store.getState().ui;
   const group = patch.groups.find(({ id }) => id === selectedGroupId);
-  if (group) return { ids: patch.layers.filter((layer) => layer.groupId === group.id).map(({ id }) => id), name: group.name };
+  if (group) return { kind: 'group', ids: patch.layers.filter((layer) => layer.groupId === group.id).map(({ id }) => id), name: group.name };
   const several = chosenLayerIds.filter((id) => patch.layers.some((layer) => layer.id === id));
-  if (several.length > 1) return { ids: several, name: `${several.length} layers` };
+  if (several.length > 1) return { kind: 'layer', ids: several, name: `${several.length} layers` };
   const layer = patch.layers.find(({ id }) => id === selectedLayerId) ?? patch.layers[0];
-  return layer ? { ids: [layer.id], name: layer.name } : { ids: [], name: '' };
+  return { kind: 'layer', ids: layer ? [layer.id] : [], name: layer?.name ?? '' };
 }
 
 export function copyChosen(rig: Rig, patch: Patch): void {

@@ -1,6 +1,6 @@
 import { zipSync } from 'fflate';
 import { exportSound, safeName } from '../core/formats/exportSound';
-import { clipOf, type Clip } from '../core/rig/edits/carry';
+import { clipOf, clipOfSound, readSection, writeSection, type SectionFile } from '../core/rig/edits/carry';
 import { writeTake } from '../core/formats/midiFile';
 import { writeDown } from '../core/engine/path/writeDown';
 import type { Patch, Rig, Sound } from '../core/rig/schema';
@@ -11,7 +11,7 @@ import type { Take } from '../core/music/take';
 import { session } from './session';
 import { addRig, openDemo } from './rigs';
 import { makeArchive, openArchive, rawArchive } from './storage/archive';
-import { keepSample, keepTake, loadTake, rawRig } from './storage/database';
+import { keepSample, keepTake, loadTake, rawRig, type KeptPart } from './storage/database';
 import { notice, store } from './state/store';
 import { uiSlice } from './state/uiSlice';
 
@@ -56,24 +56,36 @@ export const exportRaw = (id: string): Promise<boolean> => working('Export', asy
 
 export async function exportRig(): Promise<void> {
   const { rig } = store.getState().rig;
-  if (!rig) return;
-  await working('Export', async () => download(await makeArchive(rig), `${rig.name}.wavicle`, 'application/zip'));
+  if (rig) await exportRigAs(rig);
 }
 
 /** Any rig as a file. */
 export const exportRigAs = (rig: Rig): Promise<boolean> => working('Export', async () => download(await makeArchive(rig), `${rig.name}.wavicle`, 'application/zip'));
 
-/** What the first patch of a rig file holds, for using it again; its samples are kept. Undefined, and told, where the file cannot be read. */
-export async function readClipFile(file: File): Promise<Clip | undefined> {
-  let clip: Clip | undefined;
+/** Values of a layer as a file. */
+export const exportSection = (section: SectionFile): void => download(new TextEncoder().encode(writeSection(section)), `${section.name}.json`, 'application/json');
+
+/** What a file holds to be used again: the first patch of a rig, or a sound alone (their samples are kept), or values of a layer. Undefined, and told, where it cannot be read. */
+export async function readPartFile(file: File): Promise<Omit<KeptPart, 'id' | 'at'> | undefined> {
+  let part: Omit<KeptPart, 'id' | 'at'> | undefined;
   await working(`Reading “${file.name}”`, async () => {
+    if (/\.json$/i.test(file.name)) {
+      part = { kind: 'section', ...readSection(await file.text()) };
+      return;
+    }
     const { rig, wavs } = await openArchive(new Uint8Array(await file.arrayBuffer()));
     const [patch] = rig.patches;
-    if (!patch || patch.layers.length === 0) throw new Error('there is no layer in it');
+    const [sound] = rig.sounds;
+    const layers = patch?.layers ?? [];
+    if (layers.length === 0 && !sound) throw new Error('there is neither a layer nor a sound in it');
     for (const [id, bytes] of wavs) await keepSample(id, bytes);
-    clip = clipOf(rig, patch, patch.layers.map(({ id }) => id), patch.name);
+    if (layers.length === 0) part = { kind: 'sound', name: sound.name, clip: clipOfSound(rig, sound) };
+    else {
+      const isGroup = patch.groups.length === 1 && layers.every(({ groupId }) => groupId !== null);
+      part = { kind: isGroup ? 'group' : layers.length > 1 ? 'patch' : 'layer', name: patch.name, clip: clipOf(rig, patch, layers.map(({ id }) => id), patch.name) };
+    }
   });
-  return clip;
+  return part;
 }
 
 export const addDemo = (): Promise<boolean> => working('Opening the demo rig', openDemo);

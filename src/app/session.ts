@@ -280,11 +280,14 @@ export class Session {
     if (count < this.madeSeen || this.madeOf !== this.audio.engineSerial) {
       this.madeOf = this.audio.engineSerial;
       this.madeSeen = count;
+      this.outputs.letGo();
       if (this.madeKeys.size === 0) return false;
       this.madeKeys.clear();
       return true;
     }
     const from = Math.max(this.madeSeen, count - ANSWERS);
+    // More at once than can be told: ends may be among what was missed, and nothing may hang.
+    if (from > this.madeSeen) this.outputs.letGo();
     for (let n = from; n < count; n++) {
       const { layer, key, velocity } = unpackMade(meters[METER.made + (n % ANSWERS)]);
       const path = this.shownPatch?.layers[layer]?.path;

@@ -5,10 +5,13 @@ import type { Patch, PatchContent, Rig } from '../core/rig/schema';
 import type { MeasureJob } from '../workers/measureWorker';
 import { session } from './session';
 
+/** LUFS; `measuring`, or null where it cannot be measured. */
+export type Loudness = number | 'measuring' | null;
+
 /** How loud versions of patches are on a take: measured in a worker, so that louder is not taken for better. */
 class VersionLevels {
-  private readonly known = new WeakMap<PatchContent, { take: Take; lufs: number | null }>();
-  private readonly waiting = new Map<number, (lufs: number) => void>();
+  private readonly known = new WeakMap<PatchContent, { take: Take; lufs: Loudness }>();
+  private readonly waiting = new Map<number, (lufs: number | null) => void>();
   private worker: Worker | null = null;
   private jobs = 0;
   private readonly listeners = new Set<() => void>();
@@ -31,15 +34,15 @@ class VersionLevels {
     for (const listener of this.listeners) listener();
   }
 
-  /** Loudness of a version's content on the take that is loaded; null while it is being measured, or where there is no take. */
-  of(rig: Rig, content: PatchContent): number | null {
+  /** Loudness of a version's content on the take that is loaded; null where there is no take, or what cannot be rendered. */
+  of(rig: Rig, content: PatchContent): Loudness {
     const { take } = session.takes;
     if (!take) return null;
     const found = this.known.get(content);
     if (found && found.take === take) return found.lufs;
-    this.known.set(content, { take, lufs: null });
+    this.known.set(content, { take, lufs: 'measuring' });
     void this.measure(rig, content, take);
-    return null;
+    return 'measuring';
   }
 
   private async measure(rig: Rig, content: PatchContent, take: Take): Promise<void> {
@@ -48,16 +51,18 @@ class VersionLevels {
       const samples = await session.preparedFor(requests);
       if (!this.worker) {
         this.worker = new Worker(new URL('../workers/measureWorker.ts', import.meta.url), { type: 'module' });
-        this.worker.onmessage = ({ data: { id, lufs } }: MessageEvent<{ id: number; lufs: number }>) => this.waiting.get(id)?.(lufs);
+        this.worker.onmessage = ({ data: { id, lufs } }: MessageEvent<{ id: number; lufs: number | null }>) => this.waiting.get(id)?.(lufs);
       }
       const id = ++this.jobs;
       const job: MeasureJob = { program, samples, take };
-      const lufs = await new Promise<number>((resolve) => { this.waiting.set(id, resolve); this.worker!.postMessage({ id, job }); });
+      const lufs = await new Promise<number | null>((resolve) => { this.waiting.set(id, resolve); this.worker!.postMessage({ id, job }); });
       this.waiting.delete(id);
       this.known.set(content, { take, lufs });
       this.tell();
     } catch {
       // What cannot be compiled is not measured: it plays as it is.
+      this.known.set(content, { take, lufs: null });
+      this.tell();
     }
   }
 
@@ -66,7 +71,9 @@ class VersionLevels {
     if (!this.levelled || patch.versions.length === 0) return 0;
     const all = patch.versions.map(({ id }) => this.of(rig, id === patch.version ? present : contentOfVersion(patch, id)!));
     const mine = this.of(rig, present);
-    return mine === null || all.some((lufs) => lufs === null) ? 0 : Math.min(0, Math.min(...(all as number[])) - mine);
+    const known = all.filter((lufs): lufs is number => typeof lufs === 'number' && Number.isFinite(lufs));
+    // While one is not known, all play as they are.
+    return typeof mine !== 'number' || known.length < all.length ? 0 : Math.min(0, Math.min(...known) - mine);
   }
 }
 

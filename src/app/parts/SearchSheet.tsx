@@ -1,9 +1,10 @@
 import { useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { keepVersion } from '../../core/rig/edits/versions';
 import { LAYER_PARAMETERS } from '../../core/rig/parameters';
 import type { Patch } from '../../core/rig/schema';
 import { session } from '../session';
-import { useAppDispatch, useAppSelector, type AppDispatch } from '../state/store';
+import { editPatch, newId, useAppDispatch, useAppSelector, type AppDispatch } from '../state/store';
 import { LAYER_PARTS, uiSlice } from '../state/uiSlice';
 import { partOf } from '../views/layers/inspector/parts';
 import { SheetFrame } from './Sheet';
@@ -28,6 +29,7 @@ export function SearchSheet({ patch }: { patch: Patch }) {
     return [
       ...rig.patches.map((each) => ({ kind: 'patch', name: each.name, go: to(`/patch/${each.id}/${view}`) })),
       ...ACTIONS.map(([name, act]) => ({ kind: 'action', name, go: () => act(dispatch) })),
+      { kind: 'action', name: 'Compare: keep this patch as it is as a version', go: () => { dispatch(editPatch(patch.id, (old) => keepVersion(old, [newId(), newId()]))); } },
       ...['Layers', 'Sounds', 'Control'].map((name) => ({ kind: 'view', name, go: to(`/patch/${patch.id}/${name.toLowerCase()}`) })),
       ...layers.map((layer) => ({ kind: 'layer', name: layer.name, go: () => { dispatch(uiSlice.actions.layerSelected(layer.id)); void navigate(`/patch/${patch.id}/layers`); } })),
       ...layers.flatMap((layer) => LAYER_PARTS.map((part) => ({ kind: 'part', name: `${part} of ${layer.name}`, go: () => { dispatch(uiSlice.actions.layerSelected(layer.id)); dispatch(uiSlice.actions.layerPartShown(part)); void navigate(`/patch/${patch.id}/layers`); } }))),

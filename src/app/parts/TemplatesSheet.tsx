@@ -5,13 +5,14 @@ import { newPatch } from '../../core/rig/defaults';
 import { patchBy, TEMPLATES } from '../../core/rig/templates';
 import type { Patch } from '../../core/rig/schema';
 import { chosenLayers, rigOfClip } from '../clipboard';
-import { exportRigAs, readClipFile } from '../files';
+import { exportRigAs, exportSection, readPartFile } from '../files';
 import { deletePart, keepPart, listParts, type KeptPart } from '../storage/database';
 import { edit, newId, notice, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 import { SheetFrame } from './Sheet';
 
 const KINDS = { patch: 'patch', group: 'group', layer: 'layer', sound: 'sound', section: 'values of a layer' } as const;
+const NOT_KEPT = notice('problem', 'This browser did not keep it: its storage is closed or full.', 'kept');
 
 /** Patches to begin with, and whatever was kept to be used again. */
 export function TemplatesSheet({ patch }: { patch: Patch }) {
@@ -23,7 +24,7 @@ export function TemplatesSheet({ patch }: { patch: Patch }) {
   const load = () => void listParts().then(setKept, () => setKept([]));
   useEffect(load, []);
   const done = () => dispatch(uiSlice.actions.sheetOpened(null));
-  const keep = (kind: 'patch' | 'group' | 'layer', ids: readonly string[], name: string) => void keepPart({ id: newId(), name, kind, at: Date.now(), clip: clipOf(rig, patch, ids, name) }).then(load, () => dispatch(notice('problem', 'This browser did not keep it: its storage is closed or full.', 'kept')));
+  const keep = (kind: 'patch' | 'group' | 'layer', ids: readonly string[], name: string) => void keepPart({ id: newId(), name, kind, at: Date.now(), clip: clipOf(rig, patch, ids, name) }).then(load, () => dispatch(NOT_KEPT));
   const chosen = chosenLayers(patch);
   const use = (part: KeptPart) => {
     if (!part.clip) return;
@@ -57,12 +58,12 @@ export function TemplatesSheet({ patch }: { patch: Patch }) {
       </ul>
       <div className="mb-1 flex items-center gap-1.5"><h3 className="heading flex-1">Kept in this browser</h3>
         <button className="button px-2! py-0! text-[12px]" onClick={() => keep('patch', patch.layers.map(({ id }) => id), patch.name)}>keep this patch</button>
-        <button className="button px-2! py-0! text-[12px]" disabled={chosen.ids.length === 0} title={`Keeps “${chosen.name}” with all that moves it`} onClick={() => keep(patch.groups.some(({ name }) => name === chosen.name) ? 'group' : 'layer', chosen.ids, chosen.name)}>keep “{chosen.name.slice(0, 16)}”</button>
+        <button className="button px-2! py-0! text-[12px]" disabled={chosen.ids.length === 0} title={`Keeps “${chosen.name}” with all that moves it`} onClick={() => keep(chosen.kind, chosen.ids, chosen.name)}>keep “{chosen.name.slice(0, 16)}”</button>
         <button className="button px-2! py-0! text-[12px]" onClick={() => chooser.current?.click()}>open a file …</button>
-        <input ref={chooser} type="file" accept=".wavicle" className="hidden" aria-label="File of a template" tabIndex={-1} onChange={(event) => {
+        <input ref={chooser} type="file" accept=".wavicle,.json" className="hidden" aria-label="File of a template" tabIndex={-1} onChange={(event) => {
           const file = event.target.files?.[0];
           event.target.value = '';
-          if (file) void readClipFile(file).then((clip) => clip && keepPart({ id: newId(), name: clip.name, kind: clip.layers.length > 1 ? 'patch' : 'layer', at: Date.now(), clip })).then(load);
+          if (file) void readPartFile(file).then((part) => part && keepPart({ ...part, id: newId(), at: Date.now() })).then(load, () => dispatch(NOT_KEPT));
         }} />
       </div>
       <ul className="text-[12.5px]">
@@ -70,7 +71,7 @@ export function TemplatesSheet({ patch }: { patch: Patch }) {
           <li key={part.id} className="flex items-center gap-1.5 border-t border-line py-0.5">
             <span className="min-w-0 flex-1 truncate">{part.name}</span><span className="text-[11.5px] text-faint">{KINDS[part.kind]}{part.part ? `: ${part.part}` : ''}</span>
             {part.clip && <button className="button px-2! py-0! text-[12px]" onClick={() => use(part)}>{part.kind === 'patch' ? 'new patch' : part.kind === 'sound' ? 'into this rig' : 'into this patch'}</button>}
-            {part.clip && <button className="button px-2! py-0! text-[12px]" onClick={() => void exportRigAs(rigOfClip(part.clip!))}>as a file</button>}
+            <button className="button px-2! py-0! text-[12px]" onClick={() => { if (part.clip) void exportRigAs(rigOfClip(part.clip)); else exportSection({ name: part.name, part: part.part ?? '', section: part.section ?? {} }); }}>as a file</button>
             <button className="button-bare" aria-label={`Forget ${part.name}`} onClick={() => void deletePart(part.id).then(load)}>×</button>
           </li>
         ))}

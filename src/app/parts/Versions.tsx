@@ -4,7 +4,7 @@ import { differencesOf } from '../../core/rig/difference';
 import { contentOf, contentOfVersion, deleteVersion, keepVersion, renameVersion, switchVersion } from '../../core/rig/edits/versions';
 import { MOST_VERSIONS, type Patch } from '../../core/rig/schema';
 import { editPatch, newId, useAppDispatch, useAppSelector } from '../state/store';
-import { versionLevels } from '../versionLevels';
+import { versionLevels, type Loudness } from '../versionLevels';
 import { formatValue } from './format';
 import { TypedField } from './TypedField';
 import { useRefresh } from './useLive';
@@ -49,8 +49,8 @@ function About({ patch, onKeep }: { patch: Patch; onKeep: () => void }) {
           {contents.map(({ version }, i) => (
             <tr key={version.id} className="border-t border-line">
               <td className="w-32 py-0.5"><TypedField label={`Name of version ${version.name}`} hideLabel text={version.name} commit={(typed) => { if (typed.trim() === '') return 'a name'; dispatch(editPatch(patch.id, (old) => renameVersion(old, version.id, typed.trim()))); return undefined; }} /></td>
-              <td className="number px-2 text-right whitespace-nowrap">{levels[i] === null ? 'measuring …' : `${levels[i]!.toFixed(1).replace('-', '−')} LUFS`}</td>
-              <td className="px-2 text-faint">{version.id === patch.version ? 'plays now' : levels[i] === null || mine === null || mine === undefined ? '' : `${Math.abs(levels[i]! - mine).toFixed(1)} LU ${levels[i]! > mine ? 'louder' : 'softer'}`}</td>
+              <td className="number px-2 text-right whitespace-nowrap">{shownLoudness(levels[i])}</td>
+              <td className="px-2 text-faint">{version.id === patch.version ? 'plays now' : shownDistance(levels[i], mine)}</td>
               <td className="text-right"><button className="button-bare" aria-label={`Delete version ${version.name}`} onClick={() => dispatch(editPatch(patch.id, (old) => deleteVersion(old, version.id)))}>×</button></td>
             </tr>
           ))}
@@ -71,6 +71,10 @@ function About({ patch, onKeep }: { patch: Patch; onKeep: () => void }) {
     </div>
   );
 }
+
+const shownLoudness = (level: Loudness): string => (level === 'measuring' ? 'measuring …' : level === null ? 'not measured' : Number.isFinite(level) ? `${level.toFixed(1).replace('-', '−')} LUFS` : 'silent');
+const shownDistance = (level: Loudness, from: Loudness): string =>
+  (typeof level === 'number' && typeof from === 'number' && Number.isFinite(level - from) ? `${Math.abs(level - from).toFixed(1)} LU ${level > from ? 'louder' : 'softer'}` : '');
 
 /** The dB by which the version that plays is turned down. */
 export function useTrim(patch: Patch): number {

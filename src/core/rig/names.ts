@@ -1,4 +1,4 @@
-import { LONGEST_NAME } from './schema';
+import { LONGEST_NAME, type Route } from './schema';
 
 /** A name as long as a rig takes; blanks around it are none of it. */
 export const heldName = (name: string): string => name.trim().slice(0, LONGEST_NAME).trim();
@@ -14,3 +14,9 @@ export function freeId(prefix: string, used: readonly { id: string }[]): string 
   while (taken.has(`${prefix}-${n}`)) n++;
   return `${prefix}-${n}`;
 }
+
+/** Routes with copies, under ids made anew (those of copies of copies would grow without end), of each whose target `copyOf` gives another one. */
+export const withCopies = (routes: readonly Route[], copyOf: (target: string) => string | undefined): Route[] => routes.reduce<Route[]>((all, route) => {
+  const target = copyOf(route.target);
+  return target === undefined ? all : [...all, { ...route, id: freeId('route', all), target }];
+}, [...routes]);

@@ -116,8 +116,14 @@ export class LayerPath {
       this.stack.add(snapped, key, channel, velocity, this.transpose, this.gain);
       if (this.takeOver(chord.count === 1 && this.stack.count > 1)) return;
     }
+    this.strike(key, channel, velocity);
+  }
+
+  /** The chord's notes, one after another by the strum. */
+  private strike(played: number, channel: number, velocity: number): void {
+    const { chord, clock } = this;
     this.host.readPath(this);
-    for (let i = 0; i < chord.count; i++) this.make(chord.keys[i], key, channel, velocity, this.clock.frame + Math.round(i * this.values[STRUM] * this.clock.rate), Infinity, 0);
+    for (let i = 0; i < chord.count; i++) this.make(chord.keys[i], played, channel, velocity, clock.frame + Math.round(i * this.values[STRUM] * clock.rate), Infinity, 0);
     this.startDue();
   }
 
@@ -179,9 +185,7 @@ export class LayerPath {
     if (this.takeOver(chord.count === 1)) return;
     this.transpose[0] = stack.transposes[at];
     this.gain[0] = stack.gains[at];
-    this.host.readPath(this);
-    for (let i = 0; i < chord.count; i++) this.make(chord.keys[i], stack.played[at], stack.channels[at], stack.velocities[at], this.clock.frame + Math.round(i * this.values[STRUM] * this.clock.rate), Infinity, 0);
-    this.startDue();
+    this.strike(stack.played[at], stack.channels[at], stack.velocities[at]);
   }
 
   /** Ends everything now, keys and arpeggio too. */

@@ -1,7 +1,7 @@
 import { fullWindow, markAt, newLayer, newMover, newPatch, newRig, newRoute, newSound, newZone } from '../defaults';
 import { faultOf } from '../read';
 import type { Patch, Rig } from '../schema';
-import { clipOf, paste, pasteOutside, pasteSound, putSection, sectionOf } from './carry';
+import { clipOf, clipOfSound, paste, pasteOutside, pasteSound, putSection, readSection, sectionOf, writeSection } from './carry';
 import { groupLayers } from './groups';
 import { spreadOverPad } from './moves';
 
@@ -70,4 +70,33 @@ test('the outside alone, the sound alone, a section alone', () => {
   const section = sectionOf(a, ['cutoff', 'resonance']);
   expect(section).toEqual({ cutoff: 500 });
   expect(putSection({ ...to, layers: [{ ...to.layers[0], params: { resonance: 4, pan: 0.2 } }] }, 'a', ['cutoff', 'resonance'], section).layers[0].params).toEqual({ pan: 0.2, cutoff: 500 });
+});
+
+test('values from elsewhere are held within their ranges, and what is not told goes back to its default', () => {
+  const before = { ...to, layers: [{ ...to.layers[0], params: { cutoff: 700, resonance: 3, pan: 0.2 } }] };
+  expect(putSection(before, 'a', ['cutoff', 'resonance'], { cutoff: -5 }).layers[0].params).toEqual({ cutoff: 20, pan: 0.2 });
+  expect(putSection(before, 'a', ['cutoff', 'resonance'], {}).layers[0].params).toEqual({ pan: 0.2 });
+  expect(putSection(before, 'gone', ['cutoff'], { cutoff: 100 })).toBe(before);
+});
+
+test('values of a layer go out as a file and come back; what is no such file is told what is wrong with it', () => {
+  const file = { name: 'Dark', part: 'filters', section: { cutoff: 500, resonance: 2 } };
+  expect(readSection(writeSection(file))).toEqual(file);
+  const without = JSON.parse(writeSection(file)) as Record<string, unknown>;
+  const wrong = (change: Record<string, unknown>) => () => readSection(JSON.stringify({ ...without, ...change }));
+  expect(() => readSection('{')).toThrow('these are no values of a layer');
+  expect(() => readSection('null')).toThrow('these are no values of a layer');
+  expect(wrong({ kind: 'other' })).toThrow('these are no values of a layer');
+  expect(wrong({ values: { toString: 1 } })).toThrow('values.toString: there is no such parameter');
+  expect(wrong({ values: { cutoff: '1' } })).toThrow('values.cutoff: "1" is not a number');
+  expect(wrong({ name: ' '.repeat(9) })()).toMatchObject({ name: 'filters' });
+  expect(wrong({ name: 'x'.repeat(900) })().name).toHaveLength(200);
+});
+
+test('a sound alone comes with its samples, and only once', () => {
+  const clip = clipOfSound(rig, rig.sounds[0]);
+  const other: Rig = { ...newRig('o', 'O'), patches: [newPatch('p', 'P')] };
+  const once = paste(other, 'p', clip, ids()).rig;
+  expect([once.sounds.map(({ name }) => name), once.samples, once.patches[0].layers]).toEqual([['S'], [sample], []]);
+  expect(paste(once, 'p', clip, ids()).rig.sounds).toHaveLength(1);
 });

@@ -1,11 +1,11 @@
 import { isMoverKind, parseSource, type SourceId } from '../../space/source';
 import { namesOfFormula, parseFormula } from '../../space/formula';
 import { freeMark, soundsOf } from '../defaults';
-import { freeId } from '../names';
+import { freeId, heldName } from '../names';
 import { LAYER_PARAMETERS, parseTarget, type LayerParameterId } from '../parameters';
 import { MOST_GROUPS, MOST_MOVERS, type Group, type Layer, type Mover, type Patch, type Rig, type Route, type Sample, type Sound, type XyPad } from '../schema';
 import { addSamples } from './zones';
-import { updateLayer, updatePatch } from './layers';
+import { setParam, updateLayer, updatePatch } from './layers';
 
 /** Layers of a patch with everything that goes with them: their groups, what moves them and what moves that, their sounds. Made to be put into another patch, or another rig. */
 export interface Clip {
@@ -166,7 +166,26 @@ export type Section = Partial<Record<LayerParameterId, number>>;
 
 export const sectionOf = (layer: Layer, ids: readonly LayerParameterId[]): Section => Object.fromEntries(ids.flatMap((id) => (layer.params[id] === undefined ? [] : [[id, layer.params[id]]])));
 
-/** Gives a layer the values of a section, and nothing else. */
-export const putSection = (patch: Patch, layerId: string, ids: readonly LayerParameterId[], section: Section): Patch => updateLayer(patch, layerId, (layer) => ({
-  ...layer, params: { ...Object.fromEntries(Object.entries(layer.params).filter(([id]) => !ids.includes(id as LayerParameterId))), ...Object.fromEntries(Object.entries(section).filter(([id]) => ids.includes(id as LayerParameterId) && Object.hasOwn(LAYER_PARAMETERS, id))) },
-}));
+/** Gives a layer the values of a section, each held within its range, and nothing else; what the section does not have goes back to its default. */
+export const putSection = (patch: Patch, layerId: string, ids: readonly LayerParameterId[], section: Section): Patch =>
+  ids.reduce((left, id) => setParam(left, layerId, id, section[id] ?? LAYER_PARAMETERS[id].default), patch);
+
+/** A section as a file: its name, the part of a layer that it belongs to, and its values in their units. */
+export interface SectionFile { name: string; part: string; section: Section }
+
+export const writeSection = ({ name, part, section }: SectionFile): string => JSON.stringify({ kind: SECTION_KIND, name, part, values: section }, null, 2);
+
+/** Reads what {@link writeSection} wrote. Throws an Error that says what is wrong with it. */
+export function readSection(text: string): SectionFile {
+  const found = parsed(text);
+  if (found?.kind !== SECTION_KIND || typeof found.part !== 'string' || typeof found.values !== 'object' || found.values === null) throw new Error('these are no values of a layer');
+  for (const [id, value] of Object.entries(found.values)) {
+    if (!Object.hasOwn(LAYER_PARAMETERS, id)) throw new Error(`values.${id.slice(0, 40)}: there is no such parameter`);
+    if (typeof value !== 'number' || !Number.isFinite(value)) throw new Error(`values.${id}: ${JSON.stringify(value).slice(0, 40)} is not a number`);
+  }
+  return { name: heldName(typeof found.name === 'string' ? found.name : '') || found.part, part: found.part, section: found.values };
+}
+const SECTION_KIND = 'values of a layer';
+function parsed(text: string): { kind?: unknown; name?: unknown; part?: unknown; values?: unknown } | null {
+  try { return JSON.parse(text) as ReturnType<typeof parsed>; } catch { return null; }
+}

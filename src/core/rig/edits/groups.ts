@@ -1,5 +1,5 @@
 import { groupParam, newGroup } from '../defaults';
-import { copyName, freeId, heldName } from '../names';
+import { copyName, heldName, withCopies } from '../names';
 import { GROUP_PARAMETERS, type GroupParameterId } from '../parameters';
 import { MOST_GROUPS, type Group, type Layer, type Patch } from '../schema';
 
@@ -65,11 +65,11 @@ export function duplicateGroup(patch: Patch, groupId: string, newId: () => strin
   const ids = new Map(members.map((layer) => [layer.id, newId()]));
   const copies = members.map((layer) => ({ ...layer, id: ids.get(layer.id)!, groupId: id }));
   const end = patch.layers.indexOf(members[members.length - 1]) + 1;
-  const routes = patch.routes.reduce((all, route) => {
-    const [kind, owner, ...rest] = route.target.split('.');
+  const routes = withCopies(patch.routes, (target) => {
+    const [kind, owner, ...rest] = target.split('.');
     const copy = kind === 'layer' ? ids.get(owner) : kind === 'group' && owner === groupId ? id : undefined;
-    return copy === undefined ? all : [...all, { ...route, id: freeId('route', all), target: [kind, copy, ...rest].join('.') }];
-  }, [...patch.routes]);
+    return copy === undefined ? undefined : [kind, copy, ...rest].join('.');
+  });
   return { ...patch, layers: [...patch.layers.slice(0, end), ...copies, ...patch.layers.slice(end)], groups: [...patch.groups, { ...group, id, name: copyName(group.name) }], routes };
 }
 

@@ -1,9 +1,10 @@
-import { markAt, newLayer, newPatch, newRig, newRoute, newSound, newZone } from '../defaults';
+import { markAt, newLayer, newMover, newPatch, newRig, newRoute, newSound, newZone } from '../defaults';
 import { faultOf } from '../read';
 import type { Patch, Rig } from '../schema';
 import { updateGroup } from './groups';
 import { copyStructure, exchangeMember, fillPad, kitOf, padsOf } from './kit';
 import { setParam } from './layers';
+import { spreadOverPad } from './moves';
 import { cc, on, RATE, render, start } from '../../../../tests/kit/engine';
 import { newGroup, fullWindow } from '../defaults';
 
@@ -20,6 +21,20 @@ test('a sound on keys becomes pads, each with what moved the layer', () => {
   expect(made.routes).toHaveLength(3);
   expect(made.layers.every(({ params }) => params.level === -3)).toBe(true);
   expect(faultOf({ ...rig, patches: [made] })).toBeUndefined();
+});
+
+test('what else knew the layer is told that it is gone: anchors, followers; routes have ids of their own', () => {
+  const known: Patch = {
+    ...spreadOverPad({ ...patch, layers: [...patch.layers, newLayer('other', 'Other', 'tins', markAt(1))] }, ['kit', 'other'], 'Pad')!.patch,
+    movers: [{ ...newMover('follower', 1, 'Ear'), follows: 'kit' }],
+  };
+  const withTaken = { ...known, routes: [...known.routes, newRoute('x-1', 'cc.2', 'main.level', 0.1)] };
+  const made = kitOf(withTaken, 'kit', tins, (key) => `Pad ${key}`, ids());
+  expect(faultOf({ ...rig, patches: [made] })).toBeUndefined();
+  expect(made.xyPads[0].anchors.map(({ layerId }) => layerId)).toEqual([null, 'other']);
+  expect(made.movers[0].follows).toBe('main');
+  expect(new Set(made.routes.map(({ id }) => id)).size).toBe(made.routes.length);
+  expect(made.routes.filter(({ target }) => target.startsWith('layer.kit.'))).toEqual([]);
 });
 
 test('a file on a pad stacks, on free ground it makes a pad, on a member it takes its place', () => {

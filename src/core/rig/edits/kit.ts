@@ -1,8 +1,8 @@
 import { freeMark, fullWindow, newGroup, newLayer, newSound, newZone, windowOn } from '../defaults';
-import { heldName } from '../names';
-import { MOST_GROUPS, type Group, type Layer, type Patch, type Rig, type Sample, type Sound } from '../schema';
+import { heldName, withCopies } from '../names';
+import { MOST_GROUPS, type Group, type Layer, type Patch, type Rig, type Route, type Sample, type Sound } from '../schema';
 import { membersOf, updateGroup } from './groups';
-import { updateLayer, updatePatch } from './layers';
+import { deleteLayer, updateLayer, updatePatch } from './layers';
 import { addSamples } from './zones';
 
 /** A pad is a group on one key; the pads of a patch are its kit. Edits are pure functions. */
@@ -59,8 +59,9 @@ export function kitOf(patch: Patch, layerId: string, sound: Sound, nameOf: (key:
   if (pads.length === 0) return patch;
   const at = patch.layers.indexOf(layer);
   const prefix = `layer.${layerId}.`;
-  const routes = patch.routes.flatMap((route) => (route.target.startsWith(prefix) ? pads.map((pad, i) => ({ ...route, id: `${route.id}-${i + 1}`, target: `layer.${pad.layer.id}.${route.target.slice(prefix.length)}` })) : [route]));
-  return { ...patch, groups: [...patch.groups, ...pads.map(({ group }) => group)], layers: [...patch.layers.slice(0, at), ...pads.map((pad) => ({ ...pad.layer, groupId: pad.group.id })), ...patch.layers.slice(at + 1)], routes };
+  const routes = pads.reduce<readonly Route[]>((all, pad) => withCopies(all, (target) => (target.startsWith(prefix) ? `layer.${pad.layer.id}.${target.slice(prefix.length)}` : undefined)), patch.routes);
+  // What else knew the layer, anchors of pads and followers, is told that it is gone.
+  return deleteLayer({ ...patch, groups: [...patch.groups, ...pads.map(({ group }) => group)], layers: [...patch.layers.slice(0, at), ...pads.map((pad) => ({ ...pad.layer, groupId: pad.group.id })), ...patch.layers.slice(at)], routes }, layerId);
 }
 
 /** Gives other pads the structure of one: the group's values and switches, and of each member in its place the shape, windows, touch and way of its notes. Keys, names and sounds stay. */

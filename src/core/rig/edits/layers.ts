@@ -1,6 +1,6 @@
 import { freeMark, newLayer, paramOf, vibratoRoute } from '../defaults';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../parameters';
-import { copyName, freeId, heldName } from '../names';
+import { copyName, freeId, heldName, withCopies } from '../names';
 import { withoutEmptyGroups } from './groups';
 import type { Layer, Patch, Rig } from '../schema';
 
@@ -31,9 +31,7 @@ export function duplicateLayer(patch: Patch, layerId: string, id: string): Patch
   const original = patch.layers[at];
   const copy: Layer = { ...original, id, name: copyName(original.name), mark: freeMark(patch) };
   const prefix = `layer.${layerId}.`;
-  // Ids made anew: those of copies of copies would grow without end.
-  const routes = patch.routes.filter((route) => route.target.startsWith(prefix))
-    .reduce((all, route) => [...all, { ...route, id: freeId('route', all), target: `layer.${id}.${route.target.slice(prefix.length)}` }], [...patch.routes]);
+  const routes = withCopies(patch.routes, (target) => (target.startsWith(prefix) ? `layer.${id}.${target.slice(prefix.length)}` : undefined));
   return { ...patch, layers: [...patch.layers.slice(0, at + 1), copy, ...patch.layers.slice(at + 1)], routes };
 }
 
