@@ -73,8 +73,11 @@ function About({ patch, onKeep }: { patch: Patch; onKeep: () => void }) {
 }
 
 const shownLoudness = (level: Loudness): string => (level === 'measuring' ? 'measuring …' : level === null ? 'not measured' : Number.isFinite(level) ? `${level.toFixed(1).replace('-', '−')} LUFS` : 'silent');
-const shownDistance = (level: Loudness, from: Loudness): string =>
-  (typeof level === 'number' && typeof from === 'number' && Number.isFinite(level - from) ? `${Math.abs(level - from).toFixed(1)} LU ${level > from ? 'louder' : 'softer'}` : '');
+function shownDistance(level: Loudness, from: Loudness): string {
+  if (typeof level !== 'number' || typeof from !== 'number' || !Number.isFinite(level - from)) return '';
+  const distance = Math.abs(level - from).toFixed(1);
+  return distance === '0.0' ? 'as loud' : `${distance} LU ${level > from ? 'louder' : 'softer'}`;
+}
 
 /** The dB by which the version that plays is turned down. */
 export function useTrim(patch: Patch): number {
