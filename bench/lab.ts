@@ -41,7 +41,7 @@ export async function renderEngine(run: EngineRun): Promise<{ left: Float32Array
   const rate = run.rate ?? 48000;
   const context = new OfflineAudioContext(2, rate * run.seconds, rate);
   await context.audioWorklet.addModule(run.workletUrl);
-  const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: null };
+  const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: null, scope: null };
   const node = new AudioWorkletNode(context, PROCESSOR_NAME, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
   node.connect(context.destination);
   const heard = new Promise<void>((resolve, reject) => {

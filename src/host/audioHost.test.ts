@@ -30,7 +30,7 @@ beforeEach(() => {
   closed = 0;
   Object.assign(globalThis, { AudioContext: Context, AudioWorkletNode: Node });
 });
-const program = (name: string) => ({ name }) as Program;
+const program = (name: string) => ({ name, mix: { places: [] as unknown[] } }) as Program;
 const types = () => posted.map((message) => message.type);
 
 test('an engine that begins is told the last program, the samples and the solo; the hands are asked for, and strikes of before come once it is ready for them', async () => {

@@ -1,8 +1,9 @@
 import type { PreparedSample } from '../core/dsp/sample';
+import { EFFECTS } from '../core/effects';
 import type { EngineEvent } from '../core/engine/event';
 import type { PlayedProgram, Program } from '../core/engine/program';
 import workletUrl from './engineProcessor?worker&url';
-import { METER_LENGTH, PROCESSOR_NAME, type EngineProcessorOptions, type FromEngine, type ToEngine, type ToOneEngine } from './protocol';
+import { METER_LENGTH, PROCESSOR_NAME, SCOPE_LENGTH, type EngineProcessorOptions, type FromEngine, type ToEngine, type ToOneEngine } from './protocol';
 
 /** Without what only the page needs: every object less is time less in the audio thread. */
 const playedOf = ({ samples: _, ...played }: Program): PlayedProgram => played;
@@ -87,7 +88,9 @@ export class AudioHost {
     this.engineSerial++;
     const shared = typeof SharedArrayBuffer === 'undefined' ? null : new SharedArrayBuffer(METER_LENGTH * 4);
     if (shared) this.meters = new Float32Array(shared);
-    const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: shared };
+    const scope = shared ? new SharedArrayBuffer(SCOPE_LENGTH * 4) : null;
+    this.scope = scope && new Float32Array(scope);
+    const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: shared, scope };
     const node = new AudioWorkletNode(context, PROCESSOR_NAME, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
     node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
       if (data.type === 'meters') this.meters = data.values;
@@ -99,6 +102,7 @@ export class AudioHost {
     if (this.program) this.say(this.program);
     if (this.samples.size > 0) this.say({ type: 'samples', samples: [...this.samples].map(([key, sample]) => ({ key, sample })) });
     if (this.solo) this.say({ type: 'event', event: this.solo });
+    if (this.scoped !== null) this.say({ type: 'scope', place: this.scoped });
     this.onFreshEngine();
   }
 
@@ -124,9 +128,36 @@ export class AudioHost {
   /** Gives the serial by which the meters name the program once it plays. */
   setProgram(program: Program): number {
     this.program = { type: 'program', program: playedOf(program), serial: ++this.serial };
-    this.say(this.program);
+    const memory = this.memoryFor(program);
+    // Memory that was given away is gone: an engine that takes this one's place makes its own.
+    if (memory.length > 0) this.say({ ...this.program, memory }, memory.map(([, floats]) => floats.buffer));
+    else this.say(this.program);
     return this.serial;
   }
+
+  /** Memory for the effects that the program before did not have. */
+  private memoryFor({ patchId, mix }: Program): [string, Float32Array<ArrayBuffer>][] {
+    const { context } = this;
+    const effects = mix.places.flatMap((place) => place.effects);
+    const before = this.known.patchId === patchId ? this.known.effects : new Set<string>();
+    this.known = { patchId, effects: new Set(effects.map(({ id }) => id)) };
+    if (!context) return [];
+    return effects.flatMap(({ id, kind }): [string, Float32Array<ArrayBuffer>][] => {
+      const room = EFFECTS[kind].room?.(context.sampleRate) ?? 0;
+      return room === 0 || before.has(id) ? [] : [[id, new Float32Array(room)]];
+    });
+  }
+  private known: { patchId: string; effects: ReadonlySet<string> } = { patchId: '', effects: new Set() };
+
+  /** What comes out of a place of the mix is written to {@link scope} from now on; null: nothing is. */
+  setScope(place: string | null): void {
+    if (place === this.scoped) return;
+    this.scoped = place;
+    this.say({ type: 'scope', place });
+  }
+  private scoped: string | null = null;
+  /** Left and right in turn, round and round; `meters[METER.scopeAt]` says where the next frame comes. Null where memory cannot be shared. */
+  scope: Float32Array | null = null;
 
   /** Puts one sound before the second engine and strikes a key of it, in place of what was auditioned before; the key is held for some seconds, or for good. */
   audition(program: Program, samples: { key: string; sample: PreparedSample }[], key: number, velocity: number, seconds?: number): void {
@@ -185,8 +216,8 @@ export class AudioHost {
     for (const { event, atMs } of waiting) this.send(event, begin + (atMs - waiting[0].atMs) / 1000);
   }
 
-  private say(message: ToEngine): void {
-    this.node?.port.postMessage(message);
+  private say(message: ToEngine, transfer: Transferable[] = []): void {
+    this.node?.port.postMessage(message, transfer);
   }
 
   private change(state: AudioState, problem = ''): void {

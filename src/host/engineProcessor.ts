@@ -1,7 +1,8 @@
 /// <reference path="./audioWorkletScope.d.ts" />
 import { Engine } from '../core/engine/engine';
 import { ANSWERS } from '../core/engine/tick';
-import { METER, METER_LENGTH, METERED_LAYERS, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine, type ToOneEngine } from './protocol';
+import { MOST_READINGS } from '../core/effects';
+import { METER, METER_LENGTH, METERED_CONNECTIONS, METERED_EFFECTS, METERED_LAYERS, METERED_PLACES, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine, type ToOneEngine } from './protocol';
 
 /** Amplitude that a meter keeps from one block of 128 frames to the next: about 26 dB a second. */
 const FALL = 0.992;
@@ -21,13 +22,15 @@ class EngineProcessor extends AudioWorkletProcessor {
   private serial = 0;
   private readonly meters: Float32Array;
   private readonly shared: boolean;
+  private readonly scope: Float32Array | null;
   private blocks = 0;
   private busyMs = 0;
   private sinceMs = Date.now();
 
   constructor(options: { processorOptions: EngineProcessorOptions }) {
     super();
-    const { seed, maxVoices, meters } = options.processorOptions;
+    const { seed, maxVoices, meters, scope } = options.processorOptions;
+    this.scope = scope ? new Float32Array(scope) : null;
     this.engine = new Engine({ rate: sampleRate, seed, maxVoices });
     this.audition = new Engine({ rate: sampleRate, seed, maxVoices: AUDITION_VOICES });
     this.shared = meters !== null;
@@ -53,7 +56,8 @@ class EngineProcessor extends AudioWorkletProcessor {
 
   private pass(engine: Engine, message: ToOneEngine): void {
     switch (message.type) {
-      case 'program': engine.setProgram(message.program); break;
+      case 'program': engine.setProgram(message.program, new Map(message.memory)); break;
+      case 'scope': engine.setScope(message.place ?? 'main', message.place === null ? null : this.scope); break;
       case 'samples': for (const { key, sample } of message.samples) engine.addSample(key, sample); break;
       case 'keepSamples': engine.keepSamples(new Set(message.keys)); break;
       case 'event': {
@@ -102,6 +106,9 @@ class EngineProcessor extends AudioWorkletProcessor {
     meters[METER.madeCount] = engine.madeCount;
     engine.readSteps(meters, METER.steps, METERED_LAYERS);
     engine.readMovement(meters, METER.movers, METER.pads, METER.position);
+    for (let i = METER.places; i < METER.effects; i++) meters[i] *= FALL;
+    engine.readMix(meters, METER.places, METERED_PLACES, METER.connections, METERED_CONNECTIONS, METER.effects, METERED_EFFECTS, MOST_READINGS);
+    meters[METER.scopeAt] = engine.scopeAt;
     const now = Date.now();
     // The clock here counts whole milliseconds; over many blocks the rounding evens out.
     this.busyMs += now - began;

@@ -1,12 +1,16 @@
 import type { PreparedSample } from '../core/dsp/sample';
 import { ANSWERS } from '../core/engine/tick';
 import { MOST_MOVERS } from '../core/rig/schema';
+import { MOST_READINGS } from '../core/effects';
 import type { EngineEvent } from '../core/engine/event';
 import type { PlayedProgram } from '../core/engine/program';
 
 /** Everything the page says to the audio thread. */
 export type ToEngine =
-  | { type: 'program'; program: PlayedProgram; serial: number }
+  /** `memory`: what new effects work in, by their ids, made ready here so that the audio thread need not. */
+  | { type: 'program'; program: PlayedProgram; serial: number; memory?: [id: string, memory: Float32Array][] }
+  /** What comes out of a place of the mix is to be seen; null: nothing is. */
+  | { type: 'scope'; place: string | null }
   | { type: 'samples'; samples: { key: string; sample: PreparedSample }[] }
   /** Forget all other samples. */
   | { type: 'keepSamples'; keys: string[] }
@@ -31,6 +35,8 @@ export interface EngineProcessorOptions {
   maxVoices: number;
   /** Where meters are written when memory can be shared; otherwise they are sent. */
   meters: SharedArrayBuffer | null;
+  /** Where what comes out of a place is written, left and right in turn; null where memory cannot be shared. */
+  scope: SharedArrayBuffer | null;
 }
 
 export const PROCESSOR_NAME = 'wavicle-engine';
@@ -45,6 +51,11 @@ const LAYERS = 5;
 const AFTER = LAYERS + METERED_LAYERS;
 const MOVERS_AT = AFTER + 2 + ANSWERS;
 const PADS_AT = MOVERS_AT + 2 * MOST_MOVERS;
+/** Places, connections and effects of the mix that are metered. */
+export const METERED_PLACES = 64, METERED_CONNECTIONS = 128, METERED_EFFECTS = 96;
+/** Elements of the scope's ring. */
+export const SCOPE_LENGTH = 2 * 32768;
+const MIX_AT = PADS_AT + 11 + METERED_LAYERS + ANSWERS;
 export const METER = {
   left: 0, right: 1, voices: 2, load: 3, limiter: 4, layers: LAYERS, program: AFTER, answerCount: AFTER + 1, answers: AFTER + 2,
   /** Value and rounds of each mover, in the order of the patch; of those that notes have for themselves, the newest note's. */
@@ -57,5 +68,7 @@ export const METER = {
   steps: PADS_AT + 10,
   /** How many notes paths have made or ended, and the last {@link ANSWERS} of them: see `unpackMade`. */
   madeCount: PADS_AT + 10 + METERED_LAYERS, made: PADS_AT + 11 + METERED_LAYERS,
+  /** Both sides of each place of the mix, each connection, {@link MOST_READINGS} readings of each effect, all in the order of the program; where the scope writes next. */
+  places: MIX_AT, connections: MIX_AT + 2 * METERED_PLACES, effects: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS, scopeAt: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS,
 } as const;
-export const METER_LENGTH = METER.made + ANSWERS;
+export const METER_LENGTH = METER.made + ANSWERS + 3 + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS;

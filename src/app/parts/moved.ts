@@ -1,8 +1,9 @@
-import { fromNormal, type LAYER_PARAMETERS, MAIN_PARAMETERS, parseTarget, SECTIONS, ONTO, toNormal, type GroupParameterId, type Parameter } from '../../core/rig/parameters';
+import { fromNormal, type LAYER_PARAMETERS, parseTarget, SECTIONS, ONTO, toNormal, type GroupParameterId, type Parameter, type Target } from '../../core/rig/parameters';
 import { ratioOf } from '../../core/engine/compile/groups';
 import { labelIn, restOfTarget } from '../../core/rig/moves';
 import type { Patch, Route } from '../../core/rig/schema';
-import { MOVED_PARAMETERS, PAD_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute } from '../../core/engine/program';
+import { MOVED_PARAMETERS, PAD_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute, type Program } from '../../core/engine/program';
+import { STRIP } from '../../core/engine/mix/compiledMix';
 import { liveEvaluator, restingNote } from '../live';
 import { session } from '../session';
 
@@ -23,13 +24,14 @@ function compiledRoutes(patch: Patch, id: string): { parameter: Parameter; route
   if (!target || program?.patchId !== patch.id) return undefined;
   switch (target.kind) {
     case 'layer': {
+      if (target.parameter.reach === 'patch') return { parameter: target.parameter, routes: stripRoutes(program, `layer.${target.layerId}`, target.parameter.id), layerId: null };
       const layer = program.layers.find((candidate) => candidate.id === target.layerId);
       const moved = (MOVED_PARAMETERS as readonly string[]).indexOf(target.parameter.id);
       const strike = STRIKE_PARAMETERS.indexOf(target.parameter.id as keyof typeof LAYER_PARAMETERS);
       return layer && { parameter: target.parameter, routes: (moved >= 0 && layer.routes[moved].length > 0 ? layer.routes[moved] : layer.strikeRoutes[strike]) ?? [], layerId: layer.id };
     }
     case 'group': return undefined;
-    case 'main': return { parameter: MAIN_PARAMETERS.level, routes: program.main.routes, layerId: null };
+    case 'main': case 'pool': case 'connection': case 'effect': return { parameter: target.parameter, routes: mixRoutes(program, target), layerId: null };
     case 'macro': case 'blend': return { parameter: target.parameter, routes: program.sources.find((slot) => slot.id === id)?.routes ?? [], layerId: null };
     case 'xy': {
       const pad = program.pads.find(({ number }) => number === target.number);
@@ -42,6 +44,22 @@ function compiledRoutes(patch: Patch, id: string): { parameter: Parameter; route
       return mover && { parameter: target.parameter, routes: mover.moved.find(({ parameter }) => parameter === at)?.routes ?? [], layerId: null };
     }
   }
+}
+
+/** What moves a value of a strip. */
+const stripRoutes = (program: Program, place: string, id: string): readonly CompiledRoute[] =>
+  program.mix.places.find((candidate) => candidate.id === place)?.moved.find(({ parameter }) => STRIP[parameter] === id)?.routes ?? [];
+
+/** What moves a value of the mix. */
+function mixRoutes(program: Program, target: Target): readonly CompiledRoute[] {
+  const { id } = target.parameter;
+  if (target.kind === 'main') return id === 'level' ? program.main.routes : stripRoutes(program, 'main', id);
+  if (target.kind === 'pool') return stripRoutes(program, `pool.${target.id}`, id);
+  if (target.kind === 'connection') return program.mix.connections.find((connection) => connection.id === target.id)?.moved[0]?.routes ?? [];
+  if (target.kind !== 'effect') return [];
+  const effect = program.mix.places.flatMap(({ effects }) => effects).find((candidate) => candidate.id === target.id);
+  const at = Object.keys(SECTIONS[target.effectKind]).indexOf(id);
+  return effect?.moved.find(({ parameter }) => parameter === at)?.routes ?? [];
 }
 
 /** Where routes take a target now (for a note at rest), in its unit, or undefined when none reaches it. */

@@ -28,7 +28,7 @@ export function aimVoice(voice: Voice, evaluator: Evaluator, controllers: Contro
     voice.zoneWindowsGain[0] = 1;
     evaluator.multiply(voice.zoneWindows, voice.zoneWindowsGain, 0);
   }
-  targets[GAIN] *= voice.touchGain * voice.zoneGain * voice.zoneWindowsGain[0];
+  targets[GAIN] *= voice.touchGain * voice.layer.program.levelShare * voice.zoneGain * voice.zoneWindowsGain[0];
   if (voice.morphs > 1) voice.shareMorph();
   targets[PAN] = Math.max(-1, Math.min(1, targets[PAN] + voice.zonePan));
   still[SEMITONES] = voice.zoneSemitones;
@@ -53,7 +53,7 @@ export function aimVoice(voice: Voice, evaluator: Evaluator, controllers: Contro
   voice.stillCutoffs[1] = targets[CUTOFF2_KEY] + tracked2;
   targets[CUTOFF2_KEY] = Math.max(0, Math.min(HIGHEST_CUTOFF_KEY, targets[CUTOFF2_KEY] + tracked2));
   if (program.moves) {
-    still[GAIN] = voice.touchGain * voice.zoneGain * (program.zoneWindowsMove ? 1 : voice.zoneWindowsGain[0]);
+    still[GAIN] = voice.touchGain * voice.layer.program.levelShare * voice.zoneGain * (program.zoneWindowsMove ? 1 : voice.zoneWindowsGain[0]);
     evaluator.multiply(program.stillWindows, still, GAIN);
   }
   if (targets[VIBRATO] > 0) voice.trembles = true;

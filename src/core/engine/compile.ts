@@ -3,12 +3,14 @@ import { soundsOf } from '../rig/defaults';
 import { MAIN_PARAMETERS, toNormal } from '../rig/parameters';
 import type { Patch, Sample, Sound, Zone } from '../rig/schema';
 import { dissolveGroups } from './compile/groups';
+import { compileMix } from './compile/mix';
 import { compileLayer, findsItself, isEmpty, keyOfValues, ownTable } from './compile/layers';
 import { moversOf, padsOf } from './compile/movers';
 import { slotsOf } from './compile/slots';
 import { columnsOf, reachOf } from './compile/zones';
 import { windowsAsPlayed } from './compile/windows';
-import type { Program } from './program';
+import { impulseKey, type Program, type SampleRequest } from './program';
+import { effectsIn } from '../rig/mix';
 import { buildStrikeTable } from './strikeTable';
 
 export { gainOfVelocity, touchTable } from './touch';
@@ -56,6 +58,9 @@ export function compile(whole: Patch, context: CompileContext): Program {
     return { layer: { ...layer, windows: windowsAsPlayed(layer) }, touch: layers[i].touch, zones: sound?.zones ?? [], firstZone: sound ? firstZone.get(sound.id)! : 0 };
   }), trigger);
   const hasReleases = sounds.some((sound) => sound.zones.some((zone) => zone.trigger === 'release'));
+  // What effects work with comes with the samples.
+  const impulses = [...new Set(effectsIn(whole).flatMap(({ effect }) => (effect.sampleId === null ? [] : [effect.sampleId])))];
+  samples.push(...impulses.map((sampleId): SampleRequest => ({ key: impulseKey(sampleId), sampleId, loop: null, reverse: false, levels: 1 })));
   const movers = moversOf(patch, slots);
   const mainRoutes = slots.routesTo('main.level');
   const moves = slots.slots.some((slot) => !slot.ofNote && slot.moving) || patch.xyPads.length > 0;
@@ -64,6 +69,7 @@ export function compile(whole: Patch, context: CompileContext): Program {
     table: tableOf('attack'), releaseTable: hasReleases ? tableOf('release') : null, zones, samples, sampleKeys: samples.map(({ key }) => key),
     sounds: sounds.map(({ id }) => ({ soundId: id, first: firstZone.get(id)! })),
     main: { baseNormal: toNormal(MAIN_PARAMETERS.level, patch.main.level), routes: mainRoutes },
+    mix: compileMix({ ...whole, routes: patch.routes }, slots),
     shared: moves ? slots.slots.flatMap((slot, i) => (slot.ofNote ? [] : [i])) : [],
     combs: patch.layers.some((layer) => (['filterKind', 'filter2Kind'] as const).some((id) => reachOf(layer, id, patch).high >= COMB_FORWARD)),
     follows: movers.some((mover) => mover.follows > -2),

@@ -36,7 +36,7 @@ describe('level', () => {
     }
   });
   test('level, main level, mute and solo', () => {
-    const engine = start({ layers: [QUIET, { params: { level: -20 } }], patch: { main: { level: -6 } } });
+    const engine = start({ layers: [QUIET, { params: { level: -20 } }], patch: { main: { level: -6, width: 100, effects: [] } } });
     engine.handle(on());
     expect(levelAfter(engine, 0.5)).toBeCloseTo(10 ** (-18 / 20) + 10 ** (-26 / 20), 3);
     engine.handle({ type: 'solo', layerIds: ['l1'] });
@@ -44,7 +44,7 @@ describe('level', () => {
     engine.handle({ type: 'solo', layerIds: ['deleted'] });
     expect(levelAfter(engine, 0.5)).toBeCloseTo(10 ** (-18 / 20) + 10 ** (-26 / 20), 3);
     engine.handle({ type: 'solo', layerIds: [] });
-    engine.setProgram(make({ layers: [{ ...QUIET, on: false }, { params: { level: -20 } }], patch: { main: { level: -6 } } }).program);
+    engine.setProgram(make({ layers: [{ ...QUIET, on: false }, { params: { level: -20 } }], patch: { main: { level: -6, width: 100, effects: [] } } }).program);
     expect(levelAfter(engine, 0.5)).toBeCloseTo(10 ** (-26 / 20), 3);
   });
   test('the lowest level is silence', () => {

@@ -10,6 +10,7 @@ import { addressOf, Controllers } from './controllers';
 import { EventQueue, isMeaningful, type EngineEvent } from './event';
 import { near, type LayerState, type Motion } from './layerState';
 import type { PlayedProgram } from './program';
+import type { EffectMemory, Listening } from './mix/mix';
 import type { Stage } from './notes';
 import { SoundingPatch } from './soundingPatch';
 import { ANSWERS, MOST_SPANS, RUN, TICK } from './tick';
@@ -69,6 +70,9 @@ export class Engine {
   private soloed: readonly string[] = [];
   /** Whether a layer of the present patch is soloed; one of another patch, or deleted, silences nobody. */
   private soloing = false;
+  /** What is left out of the mix for comparing, and what is heard of it alone. */
+  private without: { ids: readonly string[]; gainDb: number } = { ids: [], gainDb: 0 };
+  private listening: Listening | null = null;
   private readonly noAnswers = new Uint32Array(ANSWERS);
   private readonly target = new Float64Array(1);
   /** By turn: the span of the run in which the voices whose turn it is are led; −1: none is. */
@@ -86,12 +90,13 @@ export class Engine {
 
   /** Frames by which the output is later than the frames of its events. */
   get latency(): number {
-    return TICK + this.limiter.delay;
+    return TICK + this.limiter.delay + (this.present?.mix.latency ?? 0);
   }
 
   /** Puts a sample where programs find it by the key of their request. A sample that arrives late is heard from the next strike on. */
   addSample(key: string, sample: PreparedSample): void {
     this.bank.set(key, sample);
+    if (key.startsWith('impulse ')) this.present?.mix.findImpulses(this.bank);
     this.present?.addSample(key, sample);
   }
 
@@ -109,19 +114,22 @@ export class Engine {
    * Takes over a program. Of the same patch: held notes go on and follow the change, those of deleted layers fade, movers go on. Of another patch: the old one rings out, moving as it did, until its
    * notes are let go, and macros and dots rest where the new patch puts them.
    */
-  setProgram(program: PlayedProgram): void {
+  setProgram(program: PlayedProgram, memory: EffectMemory = new Map()): void {
     const { present } = this;
-    if (present && present.program.patchId === program.patchId) present.follow(program);
+    if (present && present.program.patchId === program.patchId) present.follow(program, memory);
     else {
       if (present) this.letRing(present);
       this.controllers.macros.fill(NaN);
       this.controllers.dots.fill(NaN);
       this.controllers.letGo.fill(0);
-      this.present = new SoundingPatch(program, this.controllers, this.stage);
+      this.present = new SoundingPatch(program, this.controllers, this.stage, this.bank, memory);
       this.present.setTempo(this.tempo);
     }
     if (program.combs) this.pool.prepareCombs();
     this.present!.findSamples(this.bank);
+    this.present!.mix.hearWithout(this.without.ids, this.without.gainDb);
+    this.present!.mix.listenTo(this.listening);
+    this.setScope(this.scope, this.scopeRing);
     this.findSolo();
   }
 
@@ -295,7 +303,7 @@ export class Engine {
 
   /** Whether anything sounds, or waits to. */
   get isBusy(): boolean {
-    return this.voiceCount > 0 || this.queue.nextFrame !== Infinity || this.nextPathFrame !== Infinity;
+    return this.voiceCount > 0 || this.present?.mix.isAwake === true || this.queue.nextFrame !== Infinity || this.nextPathFrame !== Infinity;
   }
 
   takePeaks(): void {
@@ -328,6 +336,7 @@ export class Engine {
     if (this.present) this.renderPatch(this.present, left, right);
     for (let r = 0; r < this.ringing.length; r++) this.renderPatch(this.ringing[r], left, right);
     if (this.ringing.length > 0) this.forgetSilent();
+    if (this.scopeRing) this.showScope(this.scopeRing, left, right);
     if (this.present?.program.follows) this.listen(this.present, left, right);
     for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].program.follows) this.listen(this.ringing[r], left, right);
   }
@@ -335,8 +344,9 @@ export class Engine {
   private renderPatch(patch: SoundingPatch, left: Float32Array, right: Float32Array): void {
     const { kernel, motion, voices } = this;
     const { spans, frames, smoothing, main } = motion;
-    const { evaluator, layers, program } = patch;
+    const { evaluator, layers, program, mix } = patch;
     patch.advance(spans, frames);
+    const plain = mix.isPlain;
     const moves = program.shared.length > 0 && program.main.routes.length > 0;
     this.aimMain(patch, moves ? 1 : 0);
     main[0] = Number.isNaN(patch.mainGain) ? this.target[0] : patch.mainGain;
@@ -358,9 +368,50 @@ export class Engine {
         }
         for (let v = 0; v < layer.voiceCount; v++) this.renderVoice(voices[layer.voices[v]], patch, itMoves);
       }
-      layer.mixInto(kernel, left, right, motion);
+      // What an edit took away goes out as it is, until it has ended.
+      if (plain || layer.deleted) layer.mixInto(kernel, left, right, motion);
+      else mix.feed(layer, l, kernel, this.runFrames);
+    }
+    if (!plain) {
+      const readsRows = program.shared.length > 0;
+      const looks = patch.mixEpoch !== patch.epoch;
+      if (looks && !readsRows) evaluator.look(null, null);
+      patch.mixEpoch = patch.epoch;
+      mix.run(layers, evaluator, motion, readsRows, looks, patch.times, left, right);
     }
     if (program.shared.length > 0) evaluator.carryOver(spans);
+  }
+
+  /** Lets what comes out of one place of the mix be seen: written to `ring`, left and right in turn, round and round; null: nothing is. `main` is what goes into the limiter. */
+  setScope(place: string, ring: Float32Array | null): void {
+    this.scope = place;
+    this.scopeRing = ring;
+    if (this.present) this.present.mix.isLookedInto = ring !== null && place !== 'main';
+  }
+  private scope = 'main';
+  private scopeRing: Float32Array | null = null;
+  /** Where in the ring the next frame comes. */
+  scopeAt = 0;
+
+  private showScope(ring: Float32Array, left: Float32Array, right: Float32Array): void {
+    const place = this.scope === 'main' ? null : this.present?.mix.placeNamed(this.scope) ?? null;
+    const silent = this.scope !== 'main' && !place?.sounds;
+    const fromLeft = place ? place.outLeft : left;
+    const fromRight = place ? place.outRight : right;
+    let at = this.scopeAt;
+    for (let i = 0; i < this.runFrames; i++) {
+      ring[at] = silent ? 0 : fromLeft[i];
+      ring[at + 1] = silent ? 0 : fromRight[i];
+      at = at + 2 >= ring.length ? 0 : at + 2;
+    }
+    this.scopeAt = at;
+  }
+
+  /** Levels of places and connections, and what effects tell of themselves: see `Mix`. */
+  readMix(into: Float32Array, placesAt: number, mostPlaces: number, connectionsAt: number, mostConnections: number, effectsAt: number, mostEffects: number, stride: number): void {
+    if (!this.present) return;
+    this.present.mix.readLevels(into, placesAt, mostPlaces, connectionsAt, mostConnections);
+    this.present.mix.readEffects(into, effectsAt, mostEffects, stride);
   }
 
   /** Takes a voice through the run, or to its end. */
@@ -482,10 +533,22 @@ export class Engine {
         else if (event.controller === CC.resetControllers) controllers.reset(from);
         else if (event.controller < 120) controllers.setController(from, event.controller, event.value);
         break;
+      case 'without':
+        this.without = event;
+        present?.mix.hearWithout(event.ids, event.gainDb);
+        break;
+      case 'listen':
+        this.listening = event.to;
+        present?.mix.listenTo(event.to);
+        break;
       case 'panic':
         this.queue.clear();
-        for (let r = 0; r < ringing.length; r++) ringing[r].notes.panic();
+        for (let r = 0; r < ringing.length; r++) {
+          ringing[r].notes.panic();
+          ringing[r].mix.silence(true);
+        }
         present?.notes.panic();
+        present?.mix.silence(false);
         break;
     }
   }

@@ -24,6 +24,10 @@ export type EngineEvent =
   | { type: 'restrike'; layerId: string }
   /** Only these layers are heard; an empty list means all. Ids of layers. */
   | { type: 'solo'; layerIds: readonly string[] }
+  /** Effects, connections, whole places or everything (`*`) are left out, with a gain in dB that makes up for it; none: all is as it is. */
+  | { type: 'without'; ids: readonly string[]; gainDb: number }
+  /** One thing of the mix is heard alone: what goes along a connection, what comes out of a place, what an effect changes; null: everything. */
+  | { type: 'listen'; to: { kind: 'connection' | 'place' | 'change'; id: string } | null }
   /** Silence, at once but without a click; pedals and bend go back to rest. */
   | { type: 'panic' };
 
@@ -49,6 +53,8 @@ export function isMeaningful(event: EngineEvent): boolean {
     case 'zones': return isWhole(event.lower, 0, 15) && isWhole(event.upper, 0, 15) && within(event.bendRange, 0, 96);
     case 'solo': return Array.isArray(event.layerIds);
     case 'restrike': return typeof event.layerId === 'string';
+    case 'without': return Array.isArray(event.ids) && within(event.gainDb, -60, 60);
+    case 'listen': return event.to === null || typeof event.to.id === 'string';
     case 'panic': return true;
     default: return false;
   }

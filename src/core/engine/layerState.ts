@@ -72,6 +72,11 @@ export class LayerState {
     return this.gains[span] !== 0 || this.gains[span + 1] !== 0;
   }
 
+  /** Its gain at the beginning of a span of the run; after the last one, at its end. */
+  gainAt(span: number): number {
+    return this.gains[span];
+  }
+
   /** Adds the layer's run, which the kernel's bus holds, to the output, both gains moving in straight lines; keeps its peak. */
   mixInto({ bus, busRight }: Kernel, left: Float32Array, right: Float32Array, { spans, frames, main }: Motion): void {
     this.level = 0;

@@ -204,7 +204,7 @@ describe('a list of sounds', () => {
 });
 
 describe('what all notes share', () => {
-  const main = (counts: Route['counts']): Setup => ({ layers: [{ params: { level: -20, velocityToLevel: 0 } }], patch: { main: { level: -20 }, routes: [route('velocity', 'main.level', 20 / 66, { counts })] } });
+  const main = (counts: Route['counts']): Setup => ({ layers: [{ params: { level: -20, velocityToLevel: 0 } }], patch: { main: { level: -20, width: 100, effects: [] }, routes: [route('velocity', 'main.level', 20 / 66, { counts })] } });
   const after = (counts: Route['counts']) => {
     const engine = start(main(counts));
     engine.handle(on(72, 127));
@@ -213,7 +213,7 @@ describe('what all notes share', () => {
   };
   test.each([['last', 64], ['highest', 127], ['lowest', 64], ['loudest', 127], ['mean', 95.5]] as const)('the %s note counts', (counts, velocity) => expect(after(counts)).toBeCloseTo(-40 + 20 * ((velocity - 1) / 126), 1));
   test('a contour of the strike moves the main level: it begins with the note that counts', () => {
-    const patch: Partial<Patch> = { main: { level: -20 }, movers: [mover('contour', { points: [[0, 0, 0], [1, 1, 0]], params: { lasts: 1 } })], routes: [route('contour.1', 'main.level', 20 / 66)] };
+    const patch: Partial<Patch> = { main: { level: -20, width: 100, effects: [] }, movers: [mover('contour', { points: [[0, 0, 0], [1, 1, 0]], params: { lasts: 1 } })], routes: [route('contour.1', 'main.level', 20 / 66)] };
     const engine = start({ layers: [{ params: { level: -20 } }], patch });
     render(engine, RATE);
     engine.handle(on());

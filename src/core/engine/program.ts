@@ -4,6 +4,7 @@ import type { Curve } from '../space/curve';
 import type { FormulaStep } from '../space/formula';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../rig/parameters';
 import type { Receive } from '../rig/schema';
+import type { CompiledMix } from './mix/compiledMix';
 import type { CompiledPath } from './path/compiledPath';
 import type { SourceKind, SourceId } from '../space/source';
 import type { CompiledWindow, WindowSet } from './compiledWindow';
@@ -39,6 +40,8 @@ export interface PlayedProgram {
   /** Keys of the samples that the zones play, each once; `ZoneColumns.sample` points here. */
   sampleKeys: string[];
   main: { baseNormal: number; routes: CompiledRoute[] };
+  /** How the sound of the layers flows, and through what. */
+  mix: CompiledMix;
   /** Slots that have one value for all notes, in order: what is looked at once for the whole patch. Empty where nothing shared moves by itself. */
   shared: number[];
   /** Whether a filter of it may be a comb. */
@@ -152,6 +155,8 @@ export interface ProgramLayer {
   pathNormals: Float64Array;
   pathRests: Float64Array;
   pathRoutes: CompiledRoute[][];
+  /** What each voice's level is multiplied by because the layer's level stands on its strip; 1: it does not. */
+  levelShare: number;
   /** The pad it is on, and the number by which pads end one another; −1 and 0: none. */
   pad: number;
   choke: number;
@@ -261,6 +266,9 @@ export interface ZoneColumns {
   edges: Float32Array;
 }
 export const EDGES = 10;
+
+/** The key of a recording that an effect works with. */
+export const impulseKey = (sampleId: string): string => `impulse ${sampleId}`;
 
 /** A sample as a program needs it: `key` is the same for equal needs, also between programs. */
 export interface SampleRequest {

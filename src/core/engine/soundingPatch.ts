@@ -5,6 +5,7 @@ import { Counted } from './counted';
 import { Evaluator } from './evaluate';
 import { DRAWS, NOTE_STATE } from './noteValues';
 import { LayerState } from './layerState';
+import { Mix, type EffectMemory } from './mix/mix';
 import { Notes, type Stage } from './notes';
 import type { PathClock } from './path/layerPath';
 import type { PlayedProgram } from './program';
@@ -32,15 +33,21 @@ export class SoundingPatch {
   private readonly jump = new Float64Array(1);
   tempo = NaN;
   mainGain = NaN;
-  private readonly times = new Float64Array(MOST_SPANS * TIME_SIZE);
+  /** By span of the run, as movers have it. */
+  readonly times = new Float64Array(MOST_SPANS * TIME_SIZE);
   /** Another patch plays; frame at which what is left of this one is faded. */
   ringsOut = false;
   endsAt = Infinity;
   /** Counts changes of anything that routes or windows look at. */
   epoch = 0;
 
-  constructor(program: PlayedProgram, controllers: Controllers, private readonly stage: Stage) {
+  /** How its sound flows, and the state in which what may move strips and effects was looked at last. */
+  readonly mix: Mix;
+  mixEpoch = -1;
+
+  constructor(program: PlayedProgram, controllers: Controllers, private readonly stage: Stage, bank: ReadonlyMap<string, PreparedSample> = new Map(), memory: EffectMemory = new Map()) {
     this.program = program;
+    this.mix = new Mix(program.mix, stage.rate, stage.seed, memory, bank);
     this.controllers = controllers;
     this.evaluator = new Evaluator(program, controllers, this.counted, stage.seed);
     this.layers = program.layers.map((layer) => new LayerState(layer, this));
@@ -52,8 +59,9 @@ export class SoundingPatch {
   }
 
   /** An edit: held notes go on and follow the change, those of deleted layers fade, and what moves by itself goes on where it is. */
-  follow(program: PlayedProgram): void {
+  follow(program: PlayedProgram, memory: EffectMemory = new Map()): void {
     const { voices } = this;
+    this.mix.setProgram(program.mix, memory);
     const before = this.layers;
     const old = this.evaluator;
     this.program = program;
@@ -115,12 +123,13 @@ export class SoundingPatch {
   /** Fades what is left, once. */
   dismiss(): void {
     this.endsAt = Infinity;
+    this.mix.silence(true);
     this.notes.endPaths();
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) voice.dismiss(this.stage.rate);
   }
 
   get isSounding(): boolean {
-    if (this.notes.nextPathFrame !== Infinity) return true;
+    if (this.notes.nextPathFrame !== Infinity || this.mix.isAwake) return true;
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) return true;
     return false;
   }
@@ -133,6 +142,7 @@ export class SoundingPatch {
   advance(spans: number, frames: Uint8Array): void {
     const { evaluator, program, times } = this;
     const tempo = this.tempoNow;
+    this.mix.tempo[0] = tempo;
     for (let s = 0; s < spans; s++) {
       const at = s * TIME_SIZE;
       times[at + SPAN_SECONDS] = frames[s] / this.stage.rate;

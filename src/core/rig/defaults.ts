@@ -1,7 +1,7 @@
 import { parseSource, type SourceId } from '../space/source';
 import type { MoverKindId } from '../movers';
-import { GROUP_PARAMETERS, LAYER_PARAMETERS, SECTIONS, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type XyParameterId, type ZoneParameterId } from './parameters';
-import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type Group, type Layer, type LayerWindow, type Mark, type Mover, type NotePath, type Patch, type Receive, type Rig, type Route, type Sound, type XyPad, type Zone, type ZoneLoop } from './schema';
+import { GROUP_PARAMETERS, LAYER_PARAMETERS, POOL_PARAMETERS, SECTIONS, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type PoolParameterId, type XyParameterId, type ZoneParameterId } from './parameters';
+import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type EffectSpec, type Group, type Layer, type LayerWindow, type Mark, type Mover, type NotePath, type Patch, type Pool, type Receive, type Rig, type Route, type Sound, type XyPad, type Zone, type ZoneLoop } from './schema';
 
 /** A window that lets everything through: the whole range of its source, no fades. */
 export function fullWindow(source: SourceId): LayerWindow {
@@ -41,17 +41,19 @@ export const newLayer = (id: string, name: string, soundId: string, mark: Mark):
   transpose: 0,
   path: newPath(),
   touch: { curve: 0, outLow: 1, outHigh: 127, fixed: null },
+  effects: [],
   params: {},
 });
 
 /** A group that changes nothing yet. */
-export const newGroup = (id: string, name: string, mark: Mark): Group => ({ id, name, mark, on: true, folded: false, choke: 0, windows: [], receive: newReceive(), params: {} });
+export const newGroup = (id: string, name: string, mark: Mark): Group => ({ id, name, mark, on: true, folded: false, choke: 0, windows: [], receive: newReceive(), effects: [], params: {} });
 
 /** The value of a group's parameter in its unit. */
 export const groupParam = (group: Pick<Group, 'params'>, id: GroupParameterId): number => group.params[id] ?? GROUP_PARAMETERS[id].default;
 
 export const newPatch = (id: string, name: string): Patch => ({
-  id, name, tempo: 120, notes: '', layers: [], groups: [], macros: [], macroPages: [], xyPads: [], movers: [], blends: [], routes: [], main: { level: 0 }, versions: [], version: null,
+  id, name, tempo: 120, notes: '', layers: [], groups: [], macros: [], macroPages: [], xyPads: [], movers: [], blends: [], routes: [], pools: [], connections: [],
+  main: { level: 0, width: 100, effects: [] }, front: [], takes: [], backing: [], versions: [], version: null,
 });
 
 /** A controller of which nothing is known yet: the keys of a grand piano, every velocity, no bindings. */
@@ -80,6 +82,12 @@ export function newMover(kind: MoverKindId, number: number, name: string): Mover
 
 /** The sounds that a layer may play: those of its list, or the one it has. */
 export const soundsOf = (layer: Pick<Layer, 'soundId' | 'list'>): readonly string[] => (layer.list.length > 0 ? layer.list : [layer.soundId]);
+
+/** An effect of a kind as it comes. */
+export const newEffect = (id: string, kind: string): EffectSpec => ({ id, kind, on: true, params: {}, steps: [], listens: null, sampleId: null });
+export const newPool = (id: string, name: string, effects: readonly EffectSpec[]): Pool => ({ id, name, on: true, effects: [...effects], params: {} });
+export const effectParam = (effect: Pick<EffectSpec, 'kind' | 'params'>, id: string): number => effect.params[id] ?? SECTIONS[effect.kind][id].default;
+export const poolParam = (pool: Pick<Pool, 'params'>, id: PoolParameterId): number => pool.params[id] ?? POOL_PARAMETERS[id].default;
 
 /** The value of a mover's parameter in its unit. */
 export const moverParam = (mover: Pick<Mover, 'kind' | 'params'>, id: string): number => mover.params[id] ?? SECTIONS[mover.kind][id].default;

@@ -1,4 +1,5 @@
 import { isMoverKind, parseSource } from '../space/source';
+import { circleIn, connectionsOf, effectsIn, HOME, nameOfPlace, placesIn } from './mix';
 import { parseTarget } from './parameters';
 import type { PatchContent, Rig } from './schema';
 
@@ -33,6 +34,32 @@ export function brokenLink(rig: Rig): Fault | undefined {
       yield repeated(`${place}.blends`, patch.blends.map((blend) => blend.number));
       yield repeated(`${place}.xyPads`, patch.xyPads.map((pad) => pad.number));
       yield repeated(`${place}.movers`, patch.movers.map(({ kind, number }) => `${kind}.${number}`));
+      const places = new Set(placesIn(patch));
+      const effects = effectsIn(patch);
+      yield repeated(`${place}.pools`, patch.pools.map(idOf));
+      yield repeated(`${place}.connections`, patch.connections.map(idOf));
+      yield repeated(`${place}.takes`, patch.takes.map(idOf));
+      yield repeated(`${place}.backing`, patch.backing.map(idOf));
+      yield repeated(`${place}.effects`, effects.map(({ effect }) => effect.id));
+      for (const { place: owner, effect } of effects) {
+        if (effect.listens !== null) yield missing(layerIds, effect.listens, 'layer', `${place}.${owner}.effects.${effect.id}.listens`);
+        if (effect.sampleId !== null) yield missing(sampleIds, effect.sampleId, 'sample', `${place}.${owner}.effects.${effect.id}.sampleId`);
+      }
+      for (const [c, connection] of patch.connections.entries()) {
+        for (const end of ['from', 'to'] as const) if (!places.has(connection[end]) && (end === 'from' || connection.kind === 'send' || connection.to !== HOME)) yield { place: `${place}.connections[${c}].${end}`, problem: `there is no ${connection[end]}` };
+        if (connection.from === 'main' || connection.to.startsWith('layer.') || connection.to === connection.from) yield { place: `${place}.connections[${c}]`, problem: `nothing can flow from ${connection.from} to ${connection.to}` };
+        if (connection.kind === 'output' && patch.connections.findIndex((other) => other.kind === 'output' && other.from === connection.from) !== c) yield { place: `${place}.connections[${c}]`, problem: `${connection.from} has two outputs` };
+      }
+      const circle = circleIn(patch);
+      if (circle) yield { place: `${place}.connections`, problem: `sound flows in a circle: ${[...circle, circle[0]].map((each) => nameOfPlace(patch, each)).join(' → ')}` };
+      for (const [b, backing] of patch.backing.entries()) yield missing(sampleIds, backing.sampleId, 'sample', `${place}.backing[${b}].sampleId`);
+      for (const [t, take] of patch.takes.entries()) {
+        for (const [q, part] of take.parts.entries()) {
+          const [kind, id] = part.plays.split('.');
+          if (kind !== 'patch' || id !== undefined) yield missing(kind === 'layer' ? layerIds : kind === 'group' ? groupIds : patchIds, id, kind, `${place}.takes[${t}].parts[${q}].plays`);
+        }
+      }
+      const outputs = new Set(connectionsOf(patch).map(idOf));
       for (const [x, pad] of patch.xyPads.entries()) {
         for (const [a, anchor] of pad.anchors.entries()) if (anchor.layerId !== null) yield missing(new Set([...layerIds, ...groupIds]), anchor.layerId, 'layer or group', `${place}.xyPads[${x}].anchors[${a}].layerId`);
       }
@@ -53,6 +80,9 @@ export function brokenLink(rig: Rig): Fault | undefined {
         if (target?.kind === 'layer') yield missing(layerIds, target.layerId, 'layer', `${place}.routes[${r}].target`);
         if (target?.kind === 'group') yield missing(groupIds, target.groupId, 'group', `${place}.routes[${r}].target`);
         if (target && isMoverKind(target.kind) && !patch.movers.some(({ kind, number }) => kind === target.kind && number === (target as { number: number }).number)) yield { place: `${place}.routes[${r}].target`, problem: `there is no ${target.kind}.${(target as { number: number }).number}` };
+        if (target?.kind === 'pool') yield missing(idsOf(patch.pools), target.id, 'shared effect', `${place}.routes[${r}].target`);
+        if (target?.kind === 'connection') yield missing(outputs, target.id, 'connection', `${place}.routes[${r}].target`);
+        if (target?.kind === 'effect' && !effects.some(({ effect }) => effect.id === target.id && effect.kind === target.effectKind)) yield { place: `${place}.routes[${r}].target`, problem: `there is no ${target.effectKind} "${target.id}"` };
         if (target?.kind === 'xy' && !patch.xyPads.some(({ number }) => number === target.number)) yield { place: `${place}.routes[${r}].target`, problem: `there is no XY pad ${target.number}` };
       }
     }

@@ -1,7 +1,9 @@
 import { namesOfFormula, parseFormula } from '../space/formula';
 import { labelOfSource, parseSource } from '../space/source';
-import { groupParam, moverParam, paramOf, xyParam } from './defaults';
-import { fromNormal, parseTarget, SECTIONS, toNormal, type GroupParameterId, type LayerParameterId, type Target, type TargetId, type XyParameterId } from './parameters';
+import { effectKind } from '../effects';
+import { connectionsOf, effectsIn, nameOfPlace } from './mix';
+import { effectParam, groupParam, moverParam, poolParam, paramOf, xyParam } from './defaults';
+import { fromNormal, parseTarget, SECTIONS, toNormal, type GroupParameterId, type LayerParameterId, type MainParameterId, type PoolParameterId, type Target, type TargetId, type XyParameterId } from './parameters';
 import type { Layer, Patch, Route } from './schema';
 
 /** What a route reaches: from where its target is with the source at its lowest to where it is with it at its highest, in the target's unit. A two-sided source goes to both sides of where the target rests. */
@@ -29,7 +31,16 @@ export function restOfTarget(patch: Patch, id: TargetId): number | undefined {
       const group = patch.groups.find((candidate) => candidate.id === target.groupId);
       return group && groupParam(group, target.parameter.id as GroupParameterId);
     }
-    case 'main': return patch.main.level;
+    case 'main': return patch.main[target.parameter.id as MainParameterId];
+    case 'pool': {
+      const pool = patch.pools.find(({ id: poolId }) => poolId === target.id);
+      return pool && poolParam(pool, target.parameter.id as PoolParameterId);
+    }
+    case 'connection': return connectionsOf(patch).find((connection) => connection.id === target.id)?.level;
+    case 'effect': {
+      const found = effectsIn(patch).find(({ effect }) => effect.id === target.id && effect.kind === target.effectKind);
+      return found && effectParam(found.effect, target.parameter.id);
+    }
     case 'macro': case 'blend': return (target.kind === 'macro' ? patch.macros : patch.blends).find(({ number }) => number === target.number)?.value ?? 0;
     case 'xy': {
       const pad = patch.xyPads.find(({ number }) => number === target.number);
@@ -100,7 +111,16 @@ export function labelOfTarget(patch: Patch, id: TargetId): string {
   switch (target.kind) {
     case 'layer': return `${target.parameter.label} of ${patch.layers.find((layer) => layer.id === target.layerId)?.name ?? 'a layer that is gone'}`;
     case 'group': return `${target.parameter.label} of ${patch.groups.find((group) => group.id === target.groupId)?.name ?? 'a group that is gone'}`;
-    case 'main': return target.parameter.label;
+    case 'main': return target.parameter.id === 'level' ? target.parameter.label : `${target.parameter.label} of main`;
+    case 'pool': return `${target.parameter.label} of ${nameOfPlace(patch, `pool.${target.id}`)}`;
+    case 'connection': {
+      const connection = connectionsOf(patch).find((candidate) => candidate.id === target.id);
+      return connection ? `${target.parameter.label} from ${nameOfPlace(patch, connection.from)} to ${nameOfPlace(patch, connection.to)}` : 'level of a connection that is gone';
+    }
+    case 'effect': {
+      const found = effectsIn(patch).find(({ effect }) => effect.id === target.id);
+      return `${target.parameter.label} of ${effectKind(target.effectKind).label} on ${found ? nameOfPlace(patch, found.place) : 'a place that is gone'}`;
+    }
     case 'macro': case 'blend': return labelIn(patch, id);
     case 'xy': return `${target.parameter.label} of ${patch.xyPads.find(({ number }) => number === target.number)?.name ?? `XY pad ${target.number}`}`;
     default: return `${target.parameter.label} of ${labelIn(patch, `${target.kind}.${target.number}`)}`;
@@ -129,7 +149,9 @@ export function targetsIn(patch: Patch): TargetId[] {
   return [
     ...patch.layers.flatMap((layer) => Object.keys(SECTIONS.layer).map((id) => `layer.${layer.id}.${id}`)),
     ...patch.groups.flatMap((group) => Object.keys(SECTIONS.group).map((id) => `group.${group.id}.${id}`)),
-    'main.level', ...patch.macros.map(({ number }) => `macro.${number}`), ...patch.blends.map(({ number }) => `blend.${number}`),
+    ...effectsIn(patch).flatMap(({ effect }) => Object.keys(SECTIONS[effect.kind]).map((id) => `${effect.kind}.${effect.id}.${id}`)),
+    ...patch.pools.flatMap((pool) => Object.keys(SECTIONS.pool).map((id) => `pool.${pool.id}.${id}`)), ...connectionsOf(patch).map(({ id }) => `connection.${id}.level`),
+    'main.level', 'main.width', ...patch.macros.map(({ number }) => `macro.${number}`), ...patch.blends.map(({ number }) => `blend.${number}`),
     ...patch.xyPads.flatMap(({ number }) => Object.keys(SECTIONS.xy).map((id) => `xy.${number}.${id}`)),
     ...patch.movers.flatMap(({ kind, number }) => Object.keys(SECTIONS[kind]).map((id) => `${kind}.${number}.${id}`)),
   ];

@@ -1,4 +1,5 @@
-import { LONGEST_NAME, type Route } from './schema';
+import { effectsIn, type PlaceId } from './mix';
+import { LONGEST_NAME, type Connection, type EffectSpec, type PatchContent, type Route } from './schema';
 
 /** A name as long as a rig takes; blanks around it are none of it. */
 export const heldName = (name: string): string => name.trim().slice(0, LONGEST_NAME).trim();
@@ -20,3 +21,29 @@ export const withCopies = (routes: readonly Route[], copyOf: (target: string) =>
   const target = copyOf(route.target);
   return target === undefined ? all : [...all, { ...route, id: freeId('route', all), target }];
 }, [...routes]);
+
+/** Copies of effects under ids that no effect of the patch has, and which is a copy of which. */
+export function freshEffects(patch: Parameters<typeof effectsIn>[0]): { copies(effects: readonly EffectSpec[]): EffectSpec[]; idOf: ReadonlyMap<string, string>; target(target: string): string | undefined } {
+  const used = effectsIn(patch).map(({ effect }) => ({ id: effect.id }));
+  const idOf = new Map<string, string>();
+  return {
+    idOf,
+    copies: (effects) => effects.map((effect) => {
+      const id = freeId('effect', used);
+      used.push({ id });
+      idOf.set(effect.id, id);
+      return { ...effect, id };
+    }),
+    target: (target) => {
+      const [kind, owner, ...rest] = target.split('.');
+      const copy = kind === 'layer' || kind === 'group' ? undefined : idOf.get(owner);
+      return copy === undefined ? undefined : [kind, copy, ...rest].join('.');
+    },
+  };
+}
+
+/** Connections, with copies of what leaves the originals leaving their copies; an output of a member to the group stays with its group. */
+export const sendsOfCopies = (connections: PatchContent['connections'], copyOf: ReadonlyMap<PlaceId, PlaceId>): PatchContent['connections'] => connections.reduce<readonly Connection[]>((all, connection) => {
+  const from = copyOf.get(connection.from);
+  return from === undefined ? all : [...all, { ...connection, id: freeId('connection', all), from, to: copyOf.get(connection.to) ?? connection.to }];
+}, connections) as PatchContent['connections'];

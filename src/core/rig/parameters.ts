@@ -1,9 +1,14 @@
+import { EFFECTS } from '../effects';
 import { MOVERS, type MoverKindId } from '../movers';
 import { FILTER_KINDS } from '../space/filterKinds';
 import { length } from '../movers/parameters';
 import { define, type Parameter } from '../space/parameter';
 
 export { fromNormal, toNormal, unitInPlace, type Law, type Parameter } from '../space/parameter';
+
+/** What strips have in common. */
+const STEREO_WIDTH = { label: 'width', unit: '%', low: 0, high: 200, default: 100, law: 'linear', reach: 'patch', sides: 2, help: 'How far both sides differ after the effects: 0 % none, 100 % as they are.' } as const;
+const BALANCE = { label: 'balance', unit: 'pan', low: -1, high: 1, default: 0, law: 'linear', reach: 'patch', sides: 2, help: 'Which side is louder; the other one is turned down.' } as const;
 
 /** Every parameter of a layer. The interface, routes, files and the command line read this and repeat none of it. */
 export const LAYER_PARAMETERS = define({
@@ -63,6 +68,7 @@ export const LAYER_PARAMETERS = define({
   arpGate: { label: 'arpeggio gate', unit: '%', low: 5, high: 200, default: 70, law: 'linear', reach: 'note', atStrike: true, sides: 2, help: 'Share of its step that a note is held.' },
   arpSwing: { label: 'arpeggio swing', unit: '%', low: 50, high: 75, default: 50, law: 'linear', reach: 'note', atStrike: true, sides: 1, help: 'Share of two steps that the first one takes: 50 even, 66 as triplets.' },
   arpOctaves: { label: 'arpeggio octaves', unit: '', low: 1, high: 4, default: 1, law: 'steps', reach: 'note', atStrike: true, sides: 1, help: 'Octaves that the arpeggio goes through.' },
+  width: { ...STEREO_WIDTH },
   loopPosition: { label: 'loop position', unit: '%', low: -100, high: 100, default: 0, law: 'linear', reach: 'note', sides: 2, help: 'Moves the loop of each sample through it, as a share of its length.' },
   loopLength: { label: 'loop length', unit: '%', low: 0.5, high: 400, default: 100, law: 'log', reach: 'note', sides: 2, help: 'Length of the loop of each sample, as a share of its own.' },
 });
@@ -83,19 +89,36 @@ export const GROUP_PARAMETERS = define({
   filters: { label: 'filters', unit: 'semitones', low: -96, high: 96, default: 0, law: 'linear', reach: 'note', sides: 2, sense: [-48, 48], help: 'Semitones by which the filters of all members are moved.' },
   attack: { label: 'attack ×', unit: '', low: 0.05, high: 20, default: 1, law: 'log', reach: 'note', atStrike: true, sides: 2, sense: [0.2, 5], help: 'What the attack times of all members are multiplied by.' },
   decay: { label: 'decay ×', unit: '', low: 0.05, high: 20, default: 1, law: 'log', reach: 'note', atStrike: true, sides: 2, sense: [0.2, 5], help: 'What the decay times of all members are multiplied by.' },
+  width: { ...STEREO_WIDTH },
   release: { label: 'release ×', unit: '', low: 0.05, high: 20, default: 1, law: 'log', reach: 'note', atStrike: true, sides: 2, sense: [0.2, 5], help: 'What the release times of all members are multiplied by.' },
 });
 export type GroupParameterId = keyof typeof GROUP_PARAMETERS;
 
 /** The parameters of members to which one of a group is added. */
 export const ONTO: Readonly<Record<GroupParameterId, readonly LayerParameterId[]>> = {
-  level: ['level'], pan: ['pan'], tune: ['tune'], transpose: ['transpose'], filters: ['cutoff', 'cutoff2'], attack: ['attack'], decay: ['decay'], release: ['release'],
+  level: ['level'], pan: ['pan'], tune: ['tune'], transpose: ['transpose'], filters: ['cutoff', 'cutoff2'], attack: ['attack'], decay: ['decay'], release: ['release'], width: [],
 };
 
 /** The parameters of the patch's main output. */
 export const MAIN_PARAMETERS = define({
   level: { label: 'main level', unit: 'dB', low: -60, high: 6, default: 0, law: 'dB', reach: 'patch', sides: 1, sense: [-30, 6], help: 'Level of the whole patch before the safety limiter.' },
+  width: { ...STEREO_WIDTH },
 });
+
+/** The parameters of a shared effect's strip. */
+export const POOL_PARAMETERS = define({
+  level: { label: 'level', unit: 'dB', low: -60, high: 12, default: 0, law: 'dB', reach: 'patch', sides: 1, sense: [-30, 6], help: 'How loud what comes out of the shared effect is; the lowest value is silence.' },
+  balance: { ...BALANCE },
+  width: { ...STEREO_WIDTH },
+});
+export type PoolParameterId = keyof typeof POOL_PARAMETERS;
+
+/** The parameters of a connection. */
+export const CONNECTION_PARAMETERS = define({
+  level: { label: 'level', unit: 'dB', low: -60, high: 12, default: 0, law: 'dB', reach: 'patch', sides: 1, sense: [-40, 6], help: 'How much of it goes this way; the lowest value is nothing.' },
+});
+
+export type MainParameterId = keyof typeof MAIN_PARAMETERS;
 
 /** A source that is also a target: where it rests, moved by routes within 0…1. */
 export const SHARE: Parameter = { id: 'share', label: 'value', unit: '', low: 0, high: 1, default: 0, law: 'linear', reach: 'patch', sides: 1, help: 'Resting position; routes move it from there.' };
@@ -111,18 +134,21 @@ export const XY_PARAMETERS = define({
 });
 export type XyParameterId = keyof typeof XY_PARAMETERS;
 
-/** The registry, section by section: everything that has a value and can be moved, whatever it belongs to. A mover's section is named by its kind. */
+/** The registry, section by section: everything that has a value and can be moved, whatever it belongs to. A mover's section is named by its kind, and so is that of an effect. */
 export const SECTIONS: Readonly<Record<string, Readonly<Record<string, Parameter>>>> = {
-  layer: LAYER_PARAMETERS, group: GROUP_PARAMETERS, main: MAIN_PARAMETERS, xy: XY_PARAMETERS,
+  layer: LAYER_PARAMETERS, group: GROUP_PARAMETERS, main: MAIN_PARAMETERS, pool: POOL_PARAMETERS, connection: CONNECTION_PARAMETERS, xy: XY_PARAMETERS,
+  ...Object.fromEntries(EFFECTS.map((kind) => [kind.id, kind.parameters])),
   ...Object.fromEntries(MOVERS.map((kind) => [kind.id, kind.parameters])),
 };
 
-/** What a route moves: `layer.ID.level`, `main.level`, `macro.N`, `blend.N`, `lfo.N.rate`, `xy.N.x` … */
+/** What a route moves: `layer.ID.level`, `main.level`, `macro.N`, `blend.N`, `lfo.N.rate`, `xy.N.x`, `pool.ID.level`, `connection.ID.level`, `reverb.ID.decay` … */
 export type TargetId = string;
 export type Target =
   | { kind: 'layer'; layerId: string; parameter: Parameter }
   | { kind: 'group'; groupId: string; parameter: Parameter }
   | { kind: 'main'; parameter: Parameter }
+  | { kind: 'pool' | 'connection'; id: string; parameter: Parameter }
+  | { kind: 'effect'; effectKind: string; id: string; parameter: Parameter }
   | { kind: 'macro' | 'blend' | 'xy' | MoverKindId; number: number; parameter: Parameter };
 
 /** The target an id means, or undefined for a text that names none that a route may reach. */
@@ -130,7 +156,7 @@ export function parseTarget(id: TargetId): Target | undefined {
   const [kind, name, parameterId, ...rest] = id.split('.');
   if (rest.length > 0) return undefined;
   if (parameterId === undefined) {
-    if (kind === 'main' && Object.hasOwn(MAIN_PARAMETERS, name)) return { kind, parameter: MAIN_PARAMETERS[name as 'level'] };
+    if (kind === 'main' && Object.hasOwn(MAIN_PARAMETERS, name)) return { kind, parameter: MAIN_PARAMETERS[name as MainParameterId] };
     if ((kind === 'macro' || kind === 'blend') && NUMBER.test(name)) return { kind, number: Number(name), parameter: kind === 'macro' ? SHARE : BLEND_SHARE };
     return undefined;
   }
@@ -138,6 +164,8 @@ export function parseTarget(id: TargetId): Target | undefined {
   const parameter = SECTIONS[kind][parameterId];
   if (kind === 'layer') return { kind, layerId: name, parameter };
   if (kind === 'group') return { kind, groupId: name, parameter };
+  if (kind === 'pool' || kind === 'connection') return { kind, id: name, parameter };
+  if (EFFECTS.some(({ id: effectKind }) => effectKind === kind)) return { kind: 'effect', effectKind: kind, id: name, parameter };
   return NUMBER.test(name) ? { kind: kind as 'xy' | MoverKindId, number: Number(name), parameter } : undefined;
 }
 const NUMBER = /^[1-9]\d?$/;

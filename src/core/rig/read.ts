@@ -39,7 +39,15 @@ export const MIGRATIONS: Migrations = {
   }),
   // Layers learned to stand in groups, what becomes of a note between key and sound, and to hear the sostenuto pedal apart from the sustain pedal.
   4: (rig) => ({ ...rig, version: 5, patches: mapped(rig.patches, withPaths), sounds: mapped(rig.sounds, (sound) => ({ tags: [], favourite: false, ...sound })) }),
+  // Patches learned effects, shared effects and connections, takes of their own and backing.
+  5: (rig) => ({ ...rig, version: 6, patches: mapped(rig.patches, (patch) => ({ ...withMix(patch), versions: mapped(patch.versions, (version) => (isTable(version.patch) ? { ...version, patch: withMix(version.patch) } : version)) })) }),
 };
+
+const withMix = (patch: Json): Json => ({
+  pools: [], connections: [], front: [], takes: [], backing: [], ...patch,
+  layers: mapped(patch.layers, (layer) => ({ effects: [], ...layer })), groups: mapped(patch.groups, (group) => ({ effects: [], ...group })),
+  main: isTable(patch.main) ? { width: 100, effects: [], ...patch.main } : patch.main,
+});
 
 const withPaths = (patch: Json): Json => ({
   groups: [], versions: [], version: null, ...patch,

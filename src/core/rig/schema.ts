@@ -1,4 +1,5 @@
 import { array, boolean, mixed, number, object, string, type InferType, type StringSchema, type TestContext } from 'yup';
+import { EFFECT_IDS } from '../effects';
 import { LFO_SHAPES, MOST_POINTS, MOST_STEPS } from '../movers';
 import { CURVE_NAMES, type Curve } from '../space/curve';
 import { type FormulaError, namesOfFormula, parseFormula } from '../space/formula';
@@ -7,7 +8,7 @@ import { parseControl } from '../music/control';
 import { ARPEGGIO_ORDERS, MOST_PATTERN } from '../music/arpeggios';
 import { OUTSIDE, SCALES } from '../music/scales';
 import { FADE_SHAPES } from '../space/window';
-import { GROUP_PARAMETERS, LAYER_PARAMETERS, parseTarget, SECTIONS, ZONE_PARAMETERS, type LayerParameterId, type Parameter, type ZoneParameterId } from './parameters';
+import { GROUP_PARAMETERS, LAYER_PARAMETERS, parseTarget, POOL_PARAMETERS, SECTIONS, ZONE_PARAMETERS, type LayerParameterId, type Parameter, type ZoneParameterId } from './parameters';
 
 /**
  * The one description of what a rig file holds: the TypeScript types, the check of every file that is read and the written
@@ -217,6 +218,28 @@ const pathSchema = object({
   seed: whole(0, 999999, 'Where its chance begins: the same seed gives the same notes.'),
 });
 
+/** Effects in a row at the most. */
+export const MOST_CHAIN = 12;
+/** Levels of a row of steps at the most. */
+export const MOST_LEVELS = 32;
+const isLevels = (value: unknown): boolean => Array.isArray(value) && value.length <= MOST_LEVELS && value.every((x) => typeof x === 'number' && x >= 0 && x <= 1);
+
+export const effectSchema = object({
+  id: id('Never changes; its own among all effects of the patch.'),
+  kind: oneOf(EFFECT_IDS, 'What sort of effect it is.'),
+  on: flag('False: what comes in goes on as it is.'),
+  params: mixed<Readonly<Record<string, number>>>().required('is missing').meta({ doc: 'Values of its parameters in their units; an absent one has its default.' })
+    .test('params', (table, context) => {
+      const { kind } = context.parent as { kind?: string };
+      const found = valueFault(table as Record<string, unknown>, (at) => (kind && Object.hasOwn(SECTIONS, kind) && Object.hasOwn(SECTIONS[kind], at) ? SECTIONS[kind][at] : undefined));
+      return !found || context.createError({ path: found.at ? `${context.path}.${found.at}` : context.path, message: found.problem });
+    }),
+  steps: mixed<readonly number[]>().required('is missing').meta({ doc: `Of effects with a pattern: at most ${MOST_LEVELS} levels 0 … 1; empty: that of its kind.` }).test('steps', (value, context) => isLevels(value) || context.createError({ message: `${shown(value)} are not the levels of a pattern` })),
+  listens: id('The layer it listens to.').nullable().defined('is missing').meta({ doc: 'The layer it listens to, or plays; null: what comes in.' }),
+  sampleId: id('The recording it works with.').nullable().defined('is missing').meta({ doc: 'The recording it works with, as an impulse; null: none.' }),
+});
+const chainSchema = array(list(effectSchema)).required('is missing').max(MOST_CHAIN, `has more than ${MOST_CHAIN} effects`).meta({ doc: 'What it goes through, in order.' });
+
 export const layerSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
@@ -232,6 +255,7 @@ export const layerSchema = object({
   transpose: whole(-48, 48, 'Semitones; the samples of the key it lands on are used.'),
   path: pathSchema.required('is missing').meta({ doc: 'What becomes of a note between the key and the sound.' }),
   touch: touchSchema.required('is missing'),
+  effects: chainSchema,
   params: params<LayerParameterId>(Object.keys(LAYER_PARAMETERS).filter((each) => each !== 'transpose' && each !== 'touch'), 'Values of its parameters in their units; an absent one has its default. See the table of parameters.'),
 });
 
@@ -247,8 +271,71 @@ export const groupSchema = object({
   choke: whole(0, 16, 'Strikes of other groups with this number end what sounds of this one; 0: none do.'),
   windows: array(list(windowSchema)).required('is missing').meta({ doc: 'Windows on top of those of its members.' }),
   receive: receiveSchema.required('is missing').meta({ doc: 'What its members may hear at the most; a port or channel holds for members that hear any.' }),
+  effects: chainSchema,
   params: mixed<Partial<Record<keyof typeof GROUP_PARAMETERS, number>>>().required('is missing').meta({ doc: 'Values of its parameters in their units; an absent one has its default.' })
     .test('params', rule<Record<string, unknown>>((table) => valueFault(table, (at) => (Object.hasOwn(GROUP_PARAMETERS, at) ? GROUP_PARAMETERS[at as 'level'] : undefined)))),
+});
+
+/** Shared effects and connections of a patch at the most. */
+export const MOST_POOLS = 8, MOST_CONNECTIONS = 96;
+
+const poolSchema = object({
+  id: id('Never changes.'),
+  name: text('What people call it.'),
+  on: flag('False: nothing comes out of it.'),
+  effects: chainSchema,
+  params: mixed<Partial<Record<keyof typeof POOL_PARAMETERS, number>>>().required('is missing').meta({ doc: 'Values of its parameters in their units; an absent one has its default.' })
+    .test('params', rule<Record<string, unknown>>((table) => valueFault(table, (at) => (Object.hasOwn(POOL_PARAMETERS, at) ? POOL_PARAMETERS[at as 'level'] : undefined)))),
+});
+
+/** Where sound comes from and goes to: `layer.ID`, `group.ID`, `pool.ID` or `main`. */
+const PLACE = /^(main|home|(layer|group|pool)\.[A-Za-z0-9_-]+)$/;
+const placeOf = (doc: string) => text(doc, 90).matches(PLACE, ({ value }) => `${shown(value)} is no place of the mix`);
+
+const connectionSchema = object({
+  id: id('Never changes.'),
+  kind: oneOf(['output', 'send'], 'The one way that its sound goes, or a branch of it.'),
+  from: placeOf('A layer, a group or a shared effect: layer.ID, group.ID, pool.ID.'),
+  to: placeOf('A group, a shared effect, or main; of an output also home: where it goes by itself.'),
+  level: num(-60, 12, 'dB; the lowest value is nothing.'),
+  on: flag('False: nothing goes this way.'),
+  tap: oneOf(['before', 'after'], 'Whether it branches off before or after the strip; an output goes after it.'),
+});
+
+/** Parts of a take, and notes and moves of a part, at the most. */
+export const MOST_PARTS = 16, MOST_NOTES = 20000, MOST_MOVES = 50000;
+const isNotes = (value: unknown): boolean => Array.isArray(value) && value.length <= MOST_NOTES && value.every((note) => Array.isArray(note) && note.length === 4 && note.every((x) => typeof x === 'number' && x >= 0)
+  && note[2] <= 127 && note[3] >= 1 && note[3] <= 127 && Number.isInteger(note[2]) && Number.isInteger(note[3]));
+const isMoves = (value: unknown): boolean => Array.isArray(value) && value.length <= MOST_MOVES && value.every((move) => Array.isArray(move) && move.length === 3 && typeof move[0] === 'number' && move[0] >= 0
+  && typeof move[1] === 'string' && move[1].length <= 160 && typeof move[2] === 'number' && Number.isFinite(move[2]));
+
+const partSchema = object({
+  id: id('Never changes.'),
+  name: text('What people call it.'),
+  plays: text('What it plays: "patch", layer.ID or group.ID of the patch, or patch.ID for another one.', 90).matches(/^(patch|(layer|group|patch)\.[A-Za-z0-9_-]+)$/, ({ value }) => `${shown(value)} is nothing that a part can play`),
+  on: flag('False: it is not heard.'),
+  level: num(-60, 12, 'dB, of a part that another patch plays; the lowest value is silence.'),
+  notes: mixed<(readonly [at: number, length: number, key: number, velocity: number])[]>().required('is missing').meta({ doc: '[quarters from the beginning, length in quarters, key, velocity] each, in order.' }).test('notes', (value, context) => isNotes(value) || context.createError({ message: 'holds something that is no note' })),
+  moves: mixed<(readonly [at: number, what: string, value: number])[]>().required('is missing').meta({ doc: '[quarters, what moves, value] each, in order: cc.N, bend, channelPressure, macro.N, xy.N.x, xy.N.y, or a target in its unit.' }).test('moves', (value, context) => isMoves(value) || context.createError({ message: 'holds something that is no move' })),
+});
+
+const takeSchema = object({
+  id: id('Never changes.'),
+  name: text('What people call it.'),
+  quarters: num(1, 4096, 'Its length in quarters: there it begins again.'),
+  tempo: num(20, 400, 'Quarter notes in a minute at which it was played.'),
+  parts: array(list(partSchema)).required('is missing').max(MOST_PARTS, `has more than ${MOST_PARTS} parts`),
+});
+
+const backingSchema = object({
+  id: id('Never changes.'),
+  name: text('What people call it.'),
+  sampleId: id('The recording.'),
+  on: flag('False: it is not heard.'),
+  level: num(-60, 12, 'dB; the lowest value is silence.'),
+  tempo: num(20, 400, 'Quarter notes in a minute of the recording; it is played faster or slower with the patch.'),
+  start: num(0, 4096, 'Quarters after the beginning of the take at which it begins.'),
+  loop: flag('It begins again at its end, until the take does.'),
 });
 
 const isCurve = (value: unknown): boolean => {
@@ -278,7 +365,7 @@ export const routeSchema = object({
       const problem = typeof value === 'string' ? (parseSource(value) ? undefined : `"${value}" names no source`) : formulaProblem((value as { formula?: unknown }).formula);
       return problem ? context.createError({ message: problem }) : true;
     }),
-  target: text('What it moves: layer.ID.PARAMETER, group.ID.PARAMETER, main.level, macro.N or blend.N.').test('target', (value, context) => !!parseTarget(value) || context.createError({ message: `"${value}" names nothing that a route can move` })),
+  target: text('What it moves: layer.ID.PARAMETER, group.ID.PARAMETER, pool.ID.PARAMETER, connection.ID.level, EFFECT.ID.PARAMETER, main.level, macro.N or blend.N.').test('target', (value, context) => !!parseTarget(value) || context.createError({ message: `"${value}" names nothing that a route can move` })),
   depth: num(-1, 1, 'Share of the target’s range.'),
   curve: mixed<Curve>().required('is missing').meta({ doc: `One of ${CURVE_NAMES.join(', ')}, or { "points": [[x, y], …] }.` }).test('curve', (value, context) => isCurve(value) || context.createError({ message: `${shown(value)} is not a curve` })),
   polarity: oneOf(['as-is', 'inverted'], 'Inverted: the source is turned round first.'),
@@ -364,7 +451,12 @@ const patchFields = {
   movers: array(list(moverSchema)).required('is missing').max(MOST_MOVERS, `has more than ${MOST_MOVERS} movers`),
   blends: array(object(shareFields('blend', 8))).required('is missing'),
   routes: array(list(routeSchema)).required('is missing'),
-  main: object({ level: num(-60, 6, 'dB; the lowest value is silence.') }).required('is missing'),
+  pools: array(list(poolSchema)).required('is missing').max(MOST_POOLS, `has more than ${MOST_POOLS} shared effects`).meta({ doc: 'Shared effects: what several layers and groups send to.' }),
+  connections: array(list(connectionSchema)).required('is missing').max(MOST_CONNECTIONS, `has more than ${MOST_CONNECTIONS} connections`).meta({ doc: 'Sends, and outputs that do not go where they would by themselves: a layer to its group or to main, all else to main.' }),
+  main: object({ level: num(-60, 6, 'dB; the lowest value is silence.'), width: num(0, 200, 'Per cent.'), effects: chainSchema }).required('is missing'),
+  front: array(text('A target, such as reverb.ID.decay.', 160)).required('is missing').max(16, 'has more than 16 strips').meta({ doc: 'Parameters whose strips stand on the front of the patch, beside its macros.' }),
+  takes: array(list(takeSchema)).required('is missing').max(32, 'has more than 32 takes').meta({ doc: 'What was played and drawn.' }),
+  backing: array(list(backingSchema)).required('is missing').max(8, 'has more than 8 recordings').meta({ doc: 'Recordings that play along.' }),
 };
 
 /** Versions of a patch at the most. */
@@ -422,7 +514,7 @@ const controllersSchema = object({
   mpe: mpeSchema.required('is missing'),
 });
 
-export const RIG_VERSION = 5;
+export const RIG_VERSION = 6;
 
 export const rigSchema = object({
   format: oneOf(['wavicle-rig'], 'Marks the file.'),
@@ -457,6 +549,12 @@ export type Anchor = XyPad['anchors'][number];
 export type Mover = Patch['movers'][number];
 export type ControllerSetup = Rig['controllers'];
 export type Binding = ControllerSetup['bindings'][number];
+export type EffectSpec = Layer['effects'][number];
+export type Pool = Patch['pools'][number];
+export type Connection = Patch['connections'][number];
+export type PatchTake = Patch['takes'][number];
+export type Part = PatchTake['parts'][number];
+export type Backing = Patch['backing'][number];
 export type Macro = Patch['macros'][number];
 export type Sound = Rig['sounds'][number];
 export type Zone = Sound['zones'][number];

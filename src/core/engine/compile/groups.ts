@@ -1,5 +1,6 @@
 import { groupParam } from '../../rig/defaults';
 import { GROUP_PARAMETERS, LAYER_PARAMETERS, ONTO, toNormal, type GroupParameterId, type LayerParameterId } from '../../rig/parameters';
+import { groupHasStripLevel } from './mix';
 import type { Group, Layer, Patch, Receive, Route } from '../../rig/schema';
 
 /** How far a group moves its members' parameters, as shares of their ranges. */
@@ -31,17 +32,22 @@ export function dissolveGroups(patch: Patch): { patch: Patch; offsets: ReadonlyM
   });
   const routes = patch.routes.flatMap((route): Route[] => {
     const [kind, groupId, id] = route.target.split('.');
-    if (kind !== 'group') return [route];
+    // What stands on the strip of a group moves no member.
+    if (kind !== 'group' || isOnStrip(groupOf.get(groupId), id)) return [route];
     return patch.layers.filter((layer) => layer.groupId === groupId).flatMap((layer: Layer) =>
       ONTO[id as GroupParameterId].map((onto) => ({ ...route, id: `${route.id}-${layer.id}-${onto}`, target: `layer.${layer.id}.${onto}`, depth: route.depth * ratioOf(id as GroupParameterId, onto)})));
   });
   return { patch: { ...patch, layers, routes, groups: [] }, offsets };
 }
 
+/** What a group has on its own strip, after its effects: its width, and with effects its level. */
+const isOnStrip = (group: Group | undefined, id: string): boolean => group !== undefined && (id === 'width' || (id === 'level' && groupHasStripLevel(group)));
+
 function offsetsOf(group: Group): Offsets {
   const found: Offsets = {};
   for (const id of Object.keys(GROUP_PARAMETERS) as GroupParameterId[]) {
     const parameter = GROUP_PARAMETERS[id];
+    if (isOnStrip(group, id)) continue;
     const way = toNormal(parameter, groupParam(group, id)) - toNormal(parameter, parameter.default);
     // A transposition is whole semitones, and the layer's own from here on.
     if (way !== 0 && id !== 'transpose') for (const onto of ONTO[id]) found[onto] = way * ratioOf(id, onto);

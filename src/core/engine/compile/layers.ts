@@ -1,5 +1,5 @@
 import { paramOf } from '../../rig/defaults';
-import { fromNormal, LAYER_PARAMETERS, toNormal, type LayerParameterId } from '../../rig/parameters';
+import { fromNormal, LAYER_PARAMETERS, levelGain, toNormal, type LayerParameterId } from '../../rig/parameters';
 import { addressOf, NO_PORT } from '../controllers';
 import type { Layer, LayerWindow, Patch, Sound, Zone } from '../../rig/schema';
 import { gainOfVelocity, touchTable } from '../touch';
@@ -9,6 +9,7 @@ import { MOVED_PARAMETERS, PATH_PARAMETERS, STRIKE_PARAMETERS, type CompiledRout
 import { envelopeOf, strikeRestsOf } from '../strikeValues';
 import { restsOf } from '../voiceValues';
 import type { Offsets } from './groups';
+import { hasStripLevel } from './mix';
 import type { Slots } from './slots';
 import { windowsAsPlayed, windowSetOf } from './windows';
 
@@ -59,6 +60,7 @@ export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[
     movingWindows, stillWindows: windows.followed.filter((window) => !movingWindows.includes(window)), zoneWindowsMove,
     movingNote: moves ? movingNote : [], moves,
     path, pathRoutes, pathNormals: Float64Array.from(PATH_PARAMETERS, (id) => toNormal(LAYER_PARAMETERS[id], paramOf(layer, id))), pathRests: pathRestsOf((id) => paramOf(layer, id)),
+    levelShare: hasStripLevel(layer) ? 1 / levelGain(paramOf(layer, 'level'), LAYER_PARAMETERS.level.low) : 1,
     pad: -1, choke: 0, limit: layer.path.limit, glideByRate: layer.path.glide === 'rate',
     own, morph: layer.morph && own !== null && layer.list.length > 1 && layer.list.length <= MOST_MORPHED,
     alternation: sounds[0]?.alternation ?? 'in-turn',

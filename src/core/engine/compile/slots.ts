@@ -59,7 +59,7 @@ export function slotsOf(patch: Patch, sounds: readonly Sound[], { keyLow, keyHig
   const contextOf = (target: string, context: string, route: Route): string => {
     if (context) return context;
     const parsed = parseTarget(target);
-    if (!parsed || parsed.kind === 'layer') return '';
+    if (!parsed || (parsed.kind === 'layer' && parsed.parameter.reach === 'note')) return '';
     const ofNote = parsed.kind === 'blend' ? isOfNote(target) : isMoverKind(parsed.kind) ? moverOf.get(`${parsed.kind}.${(parsed as { number: number }).number}`)?.reach === 'note' : false;
     return ofNote ? '' : route.counts;
   };

@@ -1,7 +1,7 @@
 import { isMoverKind, parseSource, type SourceId } from '../../space/source';
 import { namesOfFormula, parseFormula } from '../../space/formula';
 import { freeMark, soundsOf } from '../defaults';
-import { freeId, heldName } from '../names';
+import { freeId, freshEffects, heldName } from '../names';
 import { LAYER_PARAMETERS, parseTarget, type LayerParameterId } from '../parameters';
 import { MOST_GROUPS, MOST_MOVERS, type Group, type Layer, type Mover, type Patch, type Rig, type Route, type Sample, type Sound, type XyPad } from '../schema';
 import { addSamples } from './zones';
@@ -47,7 +47,8 @@ export function clipOf(rig: Rig, patch: Patch, layerIds: readonly string[], name
     if (!found) return false;
     if (found.kind === 'layer') return layers.some((layer) => layer.id === found.layerId);
     if (found.kind === 'group') return groups.some((group) => group.id === found.groupId);
-    return found.kind !== 'main' && owners.has(`${found.kind}.${found.number}`);
+    if (found.kind === 'effect') return [...layers, ...groups].some(({ effects }) => effects.some(({ id }) => id === found.id));
+    return 'number' in found && owners.has(`${found.kind}.${found.number}`);
   };
   for (let before = -1; before < routes.size + owners.size; ) {
     before = routes.size + owners.size;
@@ -60,7 +61,7 @@ export function clipOf(rig: Rig, patch: Patch, layerIds: readonly string[], name
   }
   const used = new Set(layers.flatMap(soundsOf));
   const sounds = rig.sounds.filter(({ id }) => used.has(id));
-  const sampleIds = new Set(sounds.flatMap(({ zones }) => zones.map(({ sampleId }) => sampleId)));
+  const sampleIds = new Set<string | null>([...sounds.flatMap(({ zones }) => zones.map(({ sampleId }) => sampleId)), ...[...layers, ...groups].flatMap(({ effects }) => effects.map(({ sampleId }) => sampleId))]);
   return {
     name, layers, groups, routes: patch.routes.filter((route) => routes.has(route)),
     macros: patch.macros.filter(({ number }) => owners.has(`macro.${number}`)), movers: patch.movers.filter(({ kind, number }) => owners.has(`${kind}.${number}`)),
@@ -125,8 +126,11 @@ export function paste(rig: Rig, patchId: string, clip: Clip, newId: () => string
   for (const sound of newSounds) brings.push(`sound “${sound.name}”`);
   const windowed = <T extends { windows: Layer['windows'] }>(owner: T): T => ({ ...owner, windows: owner.windows.map((window) => ({ ...window, source: renumbered(window.source) })) });
   let marks = patch;
+  const fresh = freshEffects(patch);
+  const chained = (effects: Layer['effects']) => fresh.copies(effects).map((effect) => ({ ...effect, listens: effect.listens === null ? null : layerIds.get(effect.listens) ?? null }));
+  const groups = clip.groups.map((group) => windowed({ ...group, id: groupIds.get(group.id)!, effects: chained(group.effects) }));
   const layers = clip.layers.map((layer) => {
-    const made = windowed({ ...layer, id: layerIds.get(layer.id)!, groupId: layer.groupId === null ? null : groupIds.get(layer.groupId) ?? null, soundId: soundIds.get(layer.soundId) ?? layer.soundId, list: layer.list.map((id) => soundIds.get(id) ?? id), mark: freeMark(marks) });
+    const made = windowed({ ...layer, effects: chained(layer.effects), id: layerIds.get(layer.id)!, groupId: layer.groupId === null ? null : groupIds.get(layer.groupId) ?? null, soundId: soundIds.get(layer.soundId) ?? layer.soundId, list: layer.list.map((id) => soundIds.get(id) ?? id), mark: freeMark(marks) });
     marks = { ...marks, layers: [...marks.layers, made] };
     return made;
   });
@@ -134,6 +138,8 @@ export function paste(rig: Rig, patchId: string, clip: Clip, newId: () => string
     const [kind, owner, ...rest] = id.split('.');
     if (kind === 'layer') return ['layer', layerIds.get(owner) ?? owner, ...rest].join('.');
     if (kind === 'group') return ['group', groupIds.get(owner) ?? owner, ...rest].join('.');
+    const copied = fresh.target(id);
+    if (copied !== undefined) return copied;
     const to = owners.get(`${kind}.${owner}`);
     return to === undefined ? id : [to, ...rest].join('.');
   };
@@ -144,12 +150,12 @@ export function paste(rig: Rig, patchId: string, clip: Clip, newId: () => string
   if (clip.routes.length > 0) brings.push(`${clip.routes.length} ${clip.routes.length === 1 ? 'route' : 'routes'}`);
   const numbered = <T extends { number: number }>(kind: string, item: T): T => ({ ...item, number: Number(owners.get(`${kind}.${item.number}`)!.split('.')[1]) });
   const next: Patch = {
-    ...patch, layers: [...patch.layers, ...layers], groups: [...patch.groups, ...clip.groups.map((group) => windowed({ ...group, id: groupIds.get(group.id)! }))], routes,
+    ...patch, layers: [...patch.layers, ...layers], groups: [...patch.groups, ...groups], routes,
     macros: [...patch.macros, ...clip.macros.map((macro) => numbered('macro', macro))], blends: [...patch.blends, ...clip.blends.map((blend) => numbered('blend', blend))],
     movers: [...patch.movers, ...clip.movers.map((mover) => ({ ...numbered(mover.kind, mover), follows: mover.kind === 'follower' ? layerIds.get(mover.follows) ?? 'main' : mover.kind === 'hold' ? renumbered(mover.follows) : mover.follows }))],
     xyPads: [...patch.xyPads, ...clip.xyPads.map((pad) => ({ ...numbered('xy', pad), anchors: pad.anchors.map((anchor) => ({ ...anchor, layerId: anchor.layerId === null ? null : layerIds.get(anchor.layerId) ?? groupIds.get(anchor.layerId) ?? null })) }))],
   };
-  const withSounds = addSamples({ ...rig, sounds: [...rig.sounds, ...newSounds.map((sound) => ({ ...sound, id: soundIds.get(sound.id)!, zones: sound.zones.map(windowed) }))] }, newSounds.length > 0 ? clip.samples : []);
+  const withSounds = addSamples({ ...rig, sounds: [...rig.sounds, ...newSounds.map((sound) => ({ ...sound, id: soundIds.get(sound.id)!, zones: sound.zones.map(windowed) }))] }, clip.samples.filter(({ id }) => newSounds.some(({ zones }) => zones.some(({ sampleId }) => sampleId === id)) || [...layers, ...groups].some(({ effects }) => effects.some(({ sampleId }) => sampleId === id))));
   return { rig: updatePatch(withSounds, patchId, () => next), brings };
 }
 

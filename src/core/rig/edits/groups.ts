@@ -1,5 +1,6 @@
 import { groupParam, newGroup } from '../defaults';
-import { copyName, heldName, withCopies } from '../names';
+import { withoutLoose } from '../mix';
+import { copyName, freshEffects, heldName, sendsOfCopies, withCopies } from '../names';
 import { GROUP_PARAMETERS, type GroupParameterId } from '../parameters';
 import { MOST_GROUPS, type Group, type Layer, type Patch } from '../schema';
 
@@ -22,11 +23,11 @@ function together(patch: Patch): Patch {
     return patch.layers.filter((other) => other.groupId === layer.groupId);
   });
   const gone = patch.groups.filter(({ id }) => !done.has(id)).map(({ id }) => id);
-  return {
+  return withoutLoose({
     ...patch, layers, groups: gone.length === 0 ? patch.groups : patch.groups.filter(({ id }) => done.has(id)),
     xyPads: gone.length === 0 ? patch.xyPads : patch.xyPads.map((pad) => ({ ...pad, anchors: pad.anchors.map((anchor) => (anchor.layerId !== null && gone.includes(anchor.layerId) ? { ...anchor, layerId: null } : anchor)) })),
     routes: gone.length === 0 ? patch.routes : patch.routes.filter((route) => !gone.some((id) => route.target.startsWith(`group.${id}.`))),
-  };
+  });
 }
 
 /** Gathers layers in a new group, with the mark of the first of them. Unchanged where there are as many groups as there may be, or none of the layers. */
@@ -63,14 +64,17 @@ export function duplicateGroup(patch: Patch, groupId: string, newId: () => strin
   const id = newId();
   const members = membersOf(patch, groupId);
   const ids = new Map(members.map((layer) => [layer.id, newId()]));
-  const copies = members.map((layer) => ({ ...layer, id: ids.get(layer.id)!, groupId: id }));
+  const fresh = freshEffects(patch);
+  const copies = members.map((layer) => ({ ...layer, id: ids.get(layer.id)!, groupId: id, effects: fresh.copies(layer.effects) }));
+  const copyOfGroup = { ...group, id, name: copyName(group.name), effects: fresh.copies(group.effects) };
   const end = patch.layers.indexOf(members[members.length - 1]) + 1;
   const routes = withCopies(patch.routes, (target) => {
     const [kind, owner, ...rest] = target.split('.');
-    const copy = kind === 'layer' ? ids.get(owner) : kind === 'group' && owner === groupId ? id : undefined;
+    const copy = kind === 'layer' ? ids.get(owner) : kind === 'group' ? (owner === groupId ? id : undefined) : fresh.idOf.get(owner);
     return copy === undefined ? undefined : [kind, copy, ...rest].join('.');
   });
-  return { ...patch, layers: [...patch.layers.slice(0, end), ...copies, ...patch.layers.slice(end)], groups: [...patch.groups, { ...group, id, name: copyName(group.name) }], routes };
+  return { ...patch, layers: [...patch.layers.slice(0, end), ...copies, ...patch.layers.slice(end)], groups: [...patch.groups, copyOfGroup], routes,
+    connections: sendsOfCopies(patch.connections, new Map([[`group.${groupId}`, `group.${id}`], ...[...ids].map(([from, to]) => [`layer.${from}`, `layer.${to}`] as const)])) };
 }
 
 export const renameGroup = (patch: Patch, groupId: string, name: string): Patch => updateGroup(patch, groupId, (group) => (heldName(name) === '' ? group : { ...group, name: heldName(name) }));

@@ -1,6 +1,7 @@
 import { freeMark, newLayer, paramOf, vibratoRoute } from '../defaults';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../parameters';
-import { copyName, freeId, heldName, withCopies } from '../names';
+import { withoutLoose } from '../mix';
+import { copyName, freeId, freshEffects, heldName, sendsOfCopies, withCopies } from '../names';
 import { withoutEmptyGroups } from './groups';
 import type { Layer, Patch, Rig } from '../schema';
 
@@ -29,14 +30,15 @@ export function duplicateLayer(patch: Patch, layerId: string, id: string): Patch
   const at = patch.layers.findIndex((layer) => layer.id === layerId);
   if (at < 0) return patch;
   const original = patch.layers[at];
-  const copy: Layer = { ...original, id, name: copyName(original.name), mark: freeMark(patch) };
+  const fresh = freshEffects(patch);
+  const copy: Layer = { ...original, id, name: copyName(original.name), mark: freeMark(patch), effects: fresh.copies(original.effects) };
   const prefix = `layer.${layerId}.`;
-  const routes = withCopies(patch.routes, (target) => (target.startsWith(prefix) ? `layer.${id}.${target.slice(prefix.length)}` : undefined));
-  return { ...patch, layers: [...patch.layers.slice(0, at + 1), copy, ...patch.layers.slice(at + 1)], routes };
+  const routes = withCopies(patch.routes, (target) => (target.startsWith(prefix) ? `layer.${id}.${target.slice(prefix.length)}` : fresh.target(target)));
+  return { ...patch, connections: sendsOfCopies(patch.connections, new Map([[`layer.${layerId}`, `layer.${id}`]])), layers: [...patch.layers.slice(0, at + 1), copy, ...patch.layers.slice(at + 1)], routes };
 }
 
 /** Without the layer, and without the routes to it. */
-export const deleteLayer = (patch: Patch, layerId: string): Patch => withoutEmptyGroups({
+export const deleteLayer = (patch: Patch, layerId: string): Patch => withoutLoose(withoutEmptyGroups({
   ...patch,
   layers: patch.layers.filter((layer) => layer.id !== layerId),
   routes: patch.routes.filter((route) => !route.target.startsWith(`layer.${layerId}.`)),
@@ -44,7 +46,7 @@ export const deleteLayer = (patch: Patch, layerId: string): Patch => withoutEmpt
     ? patch.xyPads.map((pad) => ({ ...pad, anchors: pad.anchors.map((anchor) => (anchor.layerId === layerId ? { ...anchor, layerId: null } : anchor)) })) : patch.xyPads,
   movers: patch.movers.some((mover) => mover.kind === 'follower' && mover.follows === layerId)
     ? patch.movers.map((mover) => (mover.kind === 'follower' && mover.follows === layerId ? { ...mover, follows: 'main' } : mover)) : patch.movers,
-});
+}));
 
 export const renameLayer = (patch: Patch, layerId: string, name: string): Patch => updateLayer(patch, layerId, (layer) => (heldName(name) === '' ? layer : { ...layer, name: heldName(name) }));
 

@@ -3,7 +3,8 @@ import { parseSource, type SourceId } from '../../space/source';
 import { fullWindow, moverParam, newMover, newRoute, vibratoRoute } from '../defaults';
 import { depthFor, readsSource, secondJobs, type SecondJob } from '../moves';
 import { freeId, heldName } from '../names';
-import { parseTarget, SECTIONS, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type TargetId, type XyParameterId } from '../parameters';
+import { parseTarget, SECTIONS, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type PoolParameterId, type TargetId, type XyParameterId } from '../parameters';
+import { setEffectParam, setPoolParam, updateConnection } from './mix';
 import { MOST_MOVERS, type Anchor, type Layer, type LayerWindow, type Macro, type Mover, type Patch, type Route, type XyPad } from '../schema';
 import { setGroupParam, updateGroup } from './groups';
 import { setParam, updateLayer } from './layers';
@@ -57,7 +58,10 @@ export function setRest(patch: Patch, id: TargetId, value: number): Patch {
   switch (target.kind) {
     case 'layer': return setParam(patch, target.layerId, target.parameter.id as LayerParameterId, value);
     case 'group': return setGroupParam(patch, target.groupId, target.parameter.id as GroupParameterId, value);
-    case 'main': return { ...patch, main: { ...patch.main, level: inside } };
+    case 'main': return { ...patch, main: { ...patch.main, [target.parameter.id]: inside } };
+    case 'pool': return setPoolParam(patch, target.id, target.parameter.id as PoolParameterId, value);
+    case 'connection': return updateConnection(patch, target.id, { level: inside });
+    case 'effect': return setEffectParam(patch, target.id, target.parameter.id, value);
     case 'macro': return { ...patch, macros: patch.macros.map((macro) => (macro.number === target.number ? { ...macro, value: inside } : macro)) };
     case 'blend': return { ...patch, blends: patch.blends.map((blend) => (blend.number === target.number ? { ...blend, value: inside } : blend)) };
     case 'xy': return setXyParam(patch, target.number, target.parameter.id as XyParameterId, value);
