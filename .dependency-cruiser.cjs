@@ -4,7 +4,7 @@ const only = (name, from, allowed, comment) => ({ name, comment, severity: 'erro
 module.exports = {
   forbidden: [
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
-    only('core-alone', '^src/core/', ['^src/core/', 'node_modules/(yup|fflate|pure-rand|midi-file|pitchy|spessasynth_core|@wasm-audio-decoders|@audio)/', '^(yup|fflate|pure-rand|midi-file|pitchy|spessasynth_core|@wasm-audio-decoders/flac|@audio/decode-aiff)'], 'core imports nothing but itself and small pure libraries'),
+    only('core-alone', '^src/core/', ['^src/core/', 'node_modules/(yup|fflate|pure-rand|midi-file|pitchy|fft.js|spessasynth_core|@wasm-audio-decoders|@audio)/', '^(yup|fflate|pure-rand|midi-file|pitchy|fft.js|spessasynth_core|@wasm-audio-decoders/flac|@audio/decode-aiff)'], 'core imports nothing but itself and small pure libraries'),
     only('dsp-knows-no-rig', '^src/core/dsp/', ['^src/core/dsp/', 'pure-rand'], 'dsp knows samples and numbers, no rig'),
     only('music-and-space-alone', '^src/core/(music|space)/', ['^src/core/(music|space)/'], 'music and space stand below everything'),
     { name: 'engine-knows-no-format', severity: 'error', from: { path: '^src/core/engine/', pathNot: '\\.test\\.ts$' }, to: { path: '^src/core/formats/' } },

@@ -14,6 +14,8 @@ const SoundsView = lazy(async () => ({ default: (await import('./views/sounds/So
 
 const ControlView = lazy(async () => ({ default: (await import('./views/control/ControlView')).ControlView }));
 
+const MixView = lazy(async () => ({ default: (await import('./views/mix/MixView')).MixView }));
+
 const lastPatchOf = (rigId: string): string | null => localStorage.getItem(`wavicle-patch-${rigId}`);
 
 /** The patch that was in view last, or the first. */
@@ -64,7 +66,7 @@ const router = createBrowserRouter([{
     { path: '/', element: <Home /> },
     {
       path: '/patch/:patchId', element: <PatchGate />,
-      children: [{ element: <Shell />, children: [{ path: 'layers', element: <LayersView /> }, { path: 'sounds/:soundId?', element: <Suspense fallback={<Loading />}><SoundsView /></Suspense> }, { path: 'control', element: <Suspense fallback={<Loading />}><ControlView /></Suspense> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
+      children: [{ element: <Shell />, children: [{ path: 'layers', element: <LayersView /> }, { path: 'sounds/:soundId?', element: <Suspense fallback={<Loading />}><SoundsView /></Suspense> }, { path: 'control', element: <Suspense fallback={<Loading />}><ControlView /></Suspense> }, { path: 'mix', element: <Suspense fallback={<Loading />}><MixView /></Suspense> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
     },
     { path: '*', element: <Navigate to="/" replace /> },
   ],

@@ -3,7 +3,8 @@ import { exportSound, safeName } from '../core/formats/exportSound';
 import { clipOf, clipOfSound, readSection, writeSection, type SectionFile } from '../core/rig/edits/carry';
 import { writeTake } from '../core/formats/midiFile';
 import { writeDown } from '../core/engine/path/writeDown';
-import type { Patch, Rig, Sound } from '../core/rig/schema';
+import { writeChain } from '../core/rig/edits/chains';
+import type { EffectSpec, Patch, Rig, Sound } from '../core/rig/schema';
 import { isRigArchive } from '../core/formats/rigArchive';
 import { readTake } from '../core/formats/midiFile';
 import { bringInDropped } from './bringIn';
@@ -63,6 +64,8 @@ export async function exportRig(): Promise<void> {
 export const exportRigAs = (rig: Rig): Promise<boolean> => working('Export', async () => download(await makeArchive(rig), `${rig.name}.wavicle`, 'application/zip'));
 
 /** Values of a layer as a file. */
+/** A chain of effects as a file. */
+export const exportChain = (name: string, effects: readonly EffectSpec[]): void => download(new TextEncoder().encode(writeChain(name, effects)), `${safeName(name)}.json`, 'application/json');
 export const exportSection = (section: SectionFile): void => download(new TextEncoder().encode(writeSection(section)), `${section.name}.json`, 'application/json');
 
 /** What a file holds to be used again: the first patch of a rig, or a sound alone (their samples are kept), or values of a layer. Undefined, and told, where it cannot be read. */

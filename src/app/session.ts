@@ -12,7 +12,8 @@ import { Hearing } from '../host/hearing';
 import { MidiInput } from '../host/midiInput';
 import { MidiOutputs } from '../host/midiOutputs';
 import { Latch } from '../host/latch';
-import { METER, METERED_LAYERS } from '../host/protocol';
+import { MOST_READINGS } from '../core/effects';
+import { METER, METERED_CONNECTIONS, METERED_EFFECTS, METERED_LAYERS, METERED_PLACES } from '../host/protocol';
 import { unpackMade } from '../core/engine/path/made';
 import { Performance } from '../host/performance';
 import { TakePlayer } from '../host/takePlayer';
@@ -86,6 +87,8 @@ export class Session {
     this.audio.onFreshEngine = () => {
       for (const zones of this.zonesByPort.values()) this.audio.send(zones);
       for (const event of this.hands.moved()) this.audio.send(event);
+      if (this.listening) this.audio.send({ type: 'listen', to: this.listening });
+      if (this.without.ids.length > 0) this.audio.send({ type: 'without', ...this.without });
       void this.playEarly();
     };
   }
@@ -182,6 +185,37 @@ export class Session {
     this.soloed = layerIds;
     this.audio.send({ type: 'solo', layerIds });
     this.tell();
+  }
+
+  /** Puts one thing of the mix alone before the ears; null: everything. */
+  listenTo(to: Extract<EngineEvent, { type: 'listen' }>['to']): void {
+    if (JSON.stringify(to) === JSON.stringify(this.listening)) return;
+    this.listening = to;
+    this.audio.send({ type: 'listen', to });
+    this.tell();
+  }
+  listening: Extract<EngineEvent, { type: 'listen' }>['to'] = null;
+
+  /** Leaves effects, connections, places or all effects (`*`) out, with a gain in dB that makes up for it. */
+  hearWithout(ids: readonly string[], gainDb: number): void {
+    this.without = { ids, gainDb };
+    this.audio.send({ type: 'without', ids, gainDb });
+    this.tell();
+  }
+  without: { ids: readonly string[]; gainDb: number } = { ids: [], gainDb: 0 };
+
+  /** Both sides of a place of the mix, a connection, and what an effect tells of itself, as the meters have them; 0 where nothing is known. */
+  levelOfPlace(place: string): number {
+    const at = this.program?.mix.places.findIndex(({ id }) => id === place) ?? -1;
+    return at < 0 || at >= METERED_PLACES || !this.isMeteringPresent ? 0 : Math.max(this.audio.meters[METER.places + 2 * at], this.audio.meters[METER.places + 2 * at + 1]);
+  }
+  levelOfConnection(id: string): number {
+    const at = this.program?.mix.connections.findIndex((connection) => connection.id === id) ?? -1;
+    return at < 0 || at >= METERED_CONNECTIONS || !this.isMeteringPresent ? 0 : this.audio.meters[METER.connections + at];
+  }
+  readingOf(effectId: string, n = 0): number {
+    const at = this.program?.mix.places.flatMap(({ effects }) => effects).findIndex(({ id }) => id === effectId) ?? -1;
+    return at < 0 || at >= METERED_EFFECTS || !this.isMeteringPresent ? 0 : this.audio.meters[METER.effects + MOST_READINGS * at + n];
   }
 
   /** Silence, and everything at rest. */

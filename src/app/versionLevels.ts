@@ -1,8 +1,7 @@
-import { compile } from '../core/engine/compile';
 import type { Take } from '../core/music/take';
 import { contentOfVersion } from '../core/rig/edits/versions';
 import type { Patch, PatchContent, Rig } from '../core/rig/schema';
-import type { MeasureJob } from '../workers/measureWorker';
+import { measure } from './measuring';
 import { session } from './session';
 
 /** LUFS; `measuring`, or null where it cannot be measured. */
@@ -11,9 +10,6 @@ export type Loudness = number | 'measuring' | null;
 /** How loud versions of patches are on a take: measured in a worker, so that louder is not taken for better. */
 class VersionLevels {
   private readonly known = new WeakMap<PatchContent, { take: Take; lufs: Loudness }>();
-  private readonly waiting = new Map<number, (lufs: number | null) => void>();
-  private worker: Worker | null = null;
-  private jobs = 0;
   private readonly listeners = new Set<() => void>();
   /** Without it, versions play as they are. */
   levelled = true;
@@ -47,16 +43,7 @@ class VersionLevels {
 
   private async measure(rig: Rig, content: PatchContent, take: Take): Promise<void> {
     try {
-      const { samples: requests, ...program } = compile({ ...content, versions: [], version: null }, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
-      const samples = await session.preparedFor(requests);
-      if (!this.worker) {
-        this.worker = new Worker(new URL('../workers/measureWorker.ts', import.meta.url), { type: 'module' });
-        this.worker.onmessage = ({ data: { id, lufs } }: MessageEvent<{ id: number; lufs: number | null }>) => this.waiting.get(id)?.(lufs);
-      }
-      const id = ++this.jobs;
-      const job: MeasureJob = { program, samples, take };
-      const lufs = await new Promise<number | null>((resolve) => { this.waiting.set(id, resolve); this.worker!.postMessage({ id, job }); });
-      this.waiting.delete(id);
+      const { lufs } = await measure(rig, content, take);
       this.known.set(content, { take, lufs });
       this.tell();
     } catch {

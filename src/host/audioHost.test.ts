@@ -46,7 +46,7 @@ test('an engine that begins is told the last program, the samples and the solo; 
   await host.start();
   expect(host.state).toBe('running');
   expect(posted).toEqual([
-    { type: 'program', program: { name: 'two' }, serial }, { type: 'samples', samples: [{ key: 'b', sample: {} }] }, { type: 'event', event: { type: 'solo', layerIds: ['l'] } },
+    { type: 'program', program: program('two'), serial }, { type: 'samples', samples: [{ key: 'b', sample: {} }] }, { type: 'event', event: { type: 'solo', layerIds: ['l'] } },
     { type: 'event', event: { type: 'controller', channel: 1, controller: 1, value: 9 } },
   ]);
   host.send({ type: 'noteOff', channel: 1, key: 60, velocity: 64 });
@@ -75,7 +75,7 @@ test('an engine that stops is replaced at once and told everything; one that sto
   posted.length = 0;
   nodes[0].onprocessorerror!();
   expect([host.state, nodes.length, nodes[0].connected]).toEqual(['running', 2, false]);
-  expect(posted).toEqual([{ type: 'program', program: { name: 'one' }, serial: 1 }]);
+  expect(posted).toEqual([{ type: 'program', program: program('one'), serial: 1 }]);
   expect(problems).toEqual([expect.stringContaining('another took its place')]);
   nodes[0].onprocessorerror!();
   expect(nodes).toHaveLength(2);

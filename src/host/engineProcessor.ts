@@ -57,7 +57,7 @@ class EngineProcessor extends AudioWorkletProcessor {
   private pass(engine: Engine, message: ToOneEngine): void {
     switch (message.type) {
       case 'program': engine.setProgram(message.program, new Map(message.memory)); break;
-      case 'scope': engine.setScope(message.place ?? 'main', message.place === null ? null : this.scope); break;
+      case 'scope': engine.setScope(message.place, this.scope); break;
       case 'samples': for (const { key, sample } of message.samples) engine.addSample(key, sample); break;
       case 'keepSamples': engine.keepSamples(new Set(message.keys)); break;
       case 'event': {

@@ -2,23 +2,51 @@ import { Engine } from '../core/engine/engine';
 import { playTake } from '../core/engine/playTake';
 import type { PlayedProgram } from '../core/engine/program';
 import type { PreparedSample } from '../core/dsp/sample';
-import { loudnessOf } from '../core/measure/loudness';
+import { thirdsOf } from '../core/measure/bands';
+import { loudnessOf, peakOf } from '../core/measure/loudness';
 import type { Take } from '../core/music/take';
 
-export interface MeasureJob { program: PlayedProgram; samples: { key: string; sample: PreparedSample }[]; take: Take }
+/** `without`: what is left out. `bands`: the thirds of octaves of these layers are wanted instead, each after its own effects. */
+export interface MeasureJob { program: PlayedProgram; samples: { key: string; sample: PreparedSample }[]; take: Take; without?: readonly string[]; bands?: readonly string[] }
+/** Loudness in LUFS and greatest sample in dB of a take; null where it cannot be rendered. */
+export interface Measured { lufs: number | null; peakDb: number; bands: number[][] }
 
 const RATE = 48000;
 const TAIL = 1.5;
 
-/** Renders a take through a program, away from the page, and gives its loudness in LUFS; null where it cannot be rendered. */
-self.onmessage = ({ data: { id, job: { program, samples, take } } }: MessageEvent<{ id: number; job: MeasureJob }>) => {
-  let lufs: number | null = null;
-  try {
+function measured({ program, samples, take, without = [], bands = [] }: MeasureJob): Measured {
+  const made = (): Engine => {
     const engine = new Engine({ rate: RATE });
     for (const { key, sample } of samples) engine.addSample(key, sample);
     engine.setProgram(program);
-    const { left, right } = playTake(engine, take, TAIL);
-    lufs = loudnessOf([left, right], RATE);
+    return engine;
+  };
+  if (bands.length > 0) {
+    return {
+      lufs: null, peakDb: -Infinity,
+      bands: bands.map((layerId) => {
+        const engine = made();
+        const ring = new Float32Array(2 * Math.ceil((take.seconds + TAIL + 1) * RATE));
+        engine.handle({ type: 'solo', layerIds: [layerId] });
+        engine.setScope(`layer.${layerId}`, ring);
+        playTake(engine, take, TAIL);
+        const frames = engine.scopeAt / 2;
+        const [left, right] = [0, 1].map((side) => Float32Array.from({ length: frames }, (_, i) => ring[2 * i + side]));
+        return thirdsOf([left, right], RATE);
+      }),
+    };
+  }
+  const engine = made();
+  if (without.length > 0) engine.handle({ type: 'without', ids: without, gainDb: 0 });
+  const { left, right } = playTake(engine, take, TAIL);
+  return { lufs: loudnessOf([left, right], RATE), peakDb: 20 * Math.log10(peakOf([left, right]) + 1e-9), bands: [] };
+}
+
+/** Renders a take through a program, away from the page, and measures it. */
+self.onmessage = ({ data: { id, job } }: MessageEvent<{ id: number; job: MeasureJob }>) => {
+  let result: Measured = { lufs: null, peakDb: -Infinity, bands: [] };
+  try {
+    result = measured(job);
   } catch { /* It stays unmeasured. */ }
-  self.postMessage({ id, lufs });
+  self.postMessage({ id, ...result });
 };

@@ -11,6 +11,7 @@ import { bringInDropped, droppedFiles } from '../bringIn';
 import { exportRig, importFile } from '../files';
 import { takeOver } from '../rigs';
 import { session } from '../session';
+import { withCuts } from '../../core/rig/edits/cuts';
 import { edit, newId, selectPatch, store, told, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 import { Controls } from './Controls';
@@ -29,6 +30,7 @@ import { useStore } from './useLive';
 import { useView } from './useView';
 import { ConnectBanner } from '../views/control/ConnectSign';
 import { ControllersSheet } from './ControllersSheet';
+import { MixReadout } from './MixReadout';
 import { MonitorSheet } from './MonitorSheet';
 import { PasteSheet } from './PasteSheet';
 import { TemplatesSheet } from './TemplatesSheet';
@@ -60,10 +62,12 @@ export function Shell() {
   const sound = view === 'sounds' && alone ? rig.sounds.find((candidate) => candidate.id === soundId) : undefined;
   const aloneSource = useAppSelector((state) => state.ui.alone);
   const trim = useTrim(patch);
+  const mixTrial = useAppSelector((state) => state.ui.mixTrial);
   const heard = useMemo(() => {
     const alone = sound ? soundPatch(sound, patch) : aloneSource ? aloneOf(patch, aloneSource) : patch;
+    if (mixTrial?.patchId === patch.id && !sound) return withCuts(alone, mixTrial.cuts);
     return trim === 0 || sound ? alone : { ...alone, main: { ...alone.main, level: Math.max(-60, alone.main.level + trim) } };
-  }, [sound, patch, aloneSource, trim]);
+  }, [sound, patch, aloneSource, trim, mixTrial]);
   const trying = useAppSelector((state) => state.ui.trying);
   const tried = useMemo(() => (trying && trying.patchId === patch.id && heard.layers.some(({ id }) => id === trying.layerId) ? asTried(rig, heard, trying) : { rig, patch: heard }), [rig, heard, trying, patch.id]);
   useSecondJobs(patch);
@@ -109,7 +113,7 @@ export function Shell() {
         <div className="border-t-[1.5px] border-ink"><Keyboard patch={heard} onPoint={(key, velocity) => setPointed(key === null ? null : { key, velocity })} /></div>
         <aside aria-label="What sounds here" className="flex min-h-0 flex-col border-t-[1.5px] border-l border-t-ink border-l-line px-3 py-2">
           {aloneSource && <div role="status" className="mb-1.5 flex items-center gap-2 border-b border-line pb-1.5 text-[12.5px] leading-tight"><span className="min-w-0 flex-1">Only <b className="break-words">{patch.routes.some(({ id }) => id === aloneSource) ? 'one route' : labelIn(patch, aloneSource)}</b> moves anything.</span><button className="button shrink-0 px-2! py-0.5!" onClick={() => dispatch(uiSlice.actions.aloneSet(null))}>All again</button></div>}
-          <Readout patch={heard} pointed={pointed} />
+          {view === 'mix' ? <MixReadout patch={patch} /> : <Readout patch={heard} pointed={pointed} />}
         </aside>
         <footer className="col-span-3 flex items-center gap-3 overflow-x-auto border-t border-line px-4 [scrollbar-width:thin] max-[1000px]:gap-1.5 max-[1000px]:px-2">
           <TakeBar patch={patch} />
@@ -134,7 +138,7 @@ export function Shell() {
 
 const WHY_READ_ONLY = 'Another tab has this rig: edits are off here. Close it there, or take over.';
 
-const VIEWS = [['layers', 'Layers'], ['sounds', 'Sounds'], ['control', 'Control']] as const;
+const VIEWS = [['layers', 'Layers'], ['sounds', 'Sounds'], ['control', 'Control'], ['mix', 'Mix']] as const;
 
 const SAVING = { saved: 'saved', saving: 'saving …', failed: 'not saved' } as const;
 

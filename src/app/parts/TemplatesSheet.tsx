@@ -5,13 +5,13 @@ import { newPatch } from '../../core/rig/defaults';
 import { patchBy, TEMPLATES } from '../../core/rig/templates';
 import type { Patch } from '../../core/rig/schema';
 import { chosenLayers, rigOfClip } from '../clipboard';
-import { exportRigAs, exportSection, readPartFile } from '../files';
+import { exportChain, exportRigAs, exportSection, readPartFile } from '../files';
 import { deletePart, keepPart, listParts, type KeptPart } from '../storage/database';
 import { edit, newId, notice, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 import { SheetFrame } from './Sheet';
 
-const KINDS = { patch: 'patch', group: 'group', layer: 'layer', sound: 'sound', section: 'values of a layer' } as const;
+const KINDS = { patch: 'patch', group: 'group', layer: 'layer', sound: 'sound', section: 'values of a layer', chain: 'chain of effects' } as const;
 const NOT_KEPT = notice('problem', 'This browser did not keep it: its storage is closed or full.', 'kept');
 
 /** Patches to begin with, and whatever was kept to be used again. */
@@ -71,7 +71,7 @@ export function TemplatesSheet({ patch }: { patch: Patch }) {
           <li key={part.id} className="flex items-center gap-1.5 border-t border-line py-0.5">
             <span className="min-w-0 flex-1 truncate">{part.name}</span><span className="text-[11.5px] text-faint">{KINDS[part.kind]}{part.part ? `: ${part.part}` : ''}</span>
             {part.clip && <button className="button px-2! py-0! text-[12px]" onClick={() => use(part)}>{part.kind === 'patch' ? 'new patch' : part.kind === 'sound' ? 'into this rig' : 'into this patch'}</button>}
-            <button className="button px-2! py-0! text-[12px]" onClick={() => { if (part.clip) void exportRigAs(rigOfClip(part.clip)); else exportSection({ name: part.name, part: part.part ?? '', section: part.section ?? {} }); }}>as a file</button>
+            <button className="button px-2! py-0! text-[12px]" onClick={() => { if (part.clip) void exportRigAs(rigOfClip(part.clip)); else if (part.chain) exportChain(part.name, part.chain); else exportSection({ name: part.name, part: part.part ?? '', section: part.section ?? {} }); }}>as a file</button>
             <button className="button-bare" aria-label={`Forget ${part.name}`} onClick={() => void deletePart(part.id).then(load)}>×</button>
           </li>
         ))}

@@ -1,5 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { Trying } from './trying';
+import type { Cut } from '../../core/rig/edits/cuts';
 import type { MiddleC } from '../../core/music/noteNames';
 
 export type Theme = 'chart' | 'night';
@@ -16,7 +17,17 @@ export type LayerPart = (typeof LAYER_PARTS)[number];
 /** What is chosen in the Control view: a source, by its id (a pad as xy.N), or a route. */
 export type Chosen = { source: string } | { route: string } | null;
 
+/** What is chosen in the Mix view: an effect, a connection, or a place. */
+export type MixChosen = { kind: 'effect' | 'connection' | 'place'; id: string } | null;
+
 export interface UiState {
+  mixChosen: MixChosen;
+  /** The mix as a river, or as a table of strips. */
+  mixAs: 'river' | 'strips';
+  /** What the pointer is on is heard alone. */
+  mixListens: boolean;
+  /** Cuts that are heard before they are taken. */
+  mixTrial: { patchId: string; cuts: readonly Cut[] } | null;
   theme: Theme;
   middleC: MiddleC;
   /** The computer keyboard plays. */
@@ -68,7 +79,7 @@ export const saveSettings = ({ theme, middleC }: UiState): void => {
   }
 };
 
-const initialState: UiState = { theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null };
+const initialState: UiState = { mixChosen: null, mixAs: 'river', mixListens: false, mixTrial: null, theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null };
 
 export const uiSlice = createSlice({
   name: 'ui',
@@ -96,6 +107,10 @@ export const uiSlice = createSlice({
     noticed: (state, { payload }: PayloadAction<Notice>) => { state.notices = [...state.notices.filter((notice) => notice.id !== payload.id), payload].slice(-4); },
     noticeClosed: (state, { payload }: PayloadAction<string>) => { state.notices = state.notices.filter((notice) => notice.id !== payload); },
     chosenSet: (state, { payload }: PayloadAction<Chosen>) => { state.chosen = payload; },
+    mixChosenSet: (state, { payload }: PayloadAction<MixChosen>) => { state.mixChosen = payload; },
+    mixAsSet: (state, { payload }: PayloadAction<'river' | 'strips'>) => { state.mixAs = payload; },
+    mixTrialSet: (state, { payload }: PayloadAction<UiState['mixTrial']>) => ({ ...state, mixTrial: payload }),
+    mixListensSet: (state, { payload }: PayloadAction<boolean>) => { state.mixListens = payload; },
     connectingSet: (state, { payload }: PayloadAction<string | null>) => { state.connecting = payload; },
     aloneSet: (state, { payload }: PayloadAction<string | null>) => { state.alone = payload; },
     standInsOpened: (state, { payload }: PayloadAction<boolean>) => { state.standIns = payload; },

@@ -3,15 +3,15 @@ import type { Clip, Section } from '../../core/rig/edits/carry';
 import type { Archive } from '../../core/formats/rigArchive';
 import { readRig } from '../../core/rig/read';
 import { sealOf } from '../../core/rig/seal';
-import { RIG_VERSION, type Rig } from '../../core/rig/schema';
+import { RIG_VERSION, type EffectSpec, type Rig } from '../../core/rig/schema';
 import { EVERY_MS, spareStates, type Kept } from './earlierStates';
 
 /** `seal`: that of the rig when it was checked last; what still has it need not be checked again. */
 interface StoredRig { id: string; rig: unknown; savedAt: number; seal?: number }
 interface StoredState extends Kept { rigId: string; rig: unknown }
 
-/** Something kept under a name to be used again: layers of a patch with all that goes with them, or some values of a layer. */
-export interface KeptPart { id: string; name: string; kind: 'patch' | 'group' | 'layer' | 'sound' | 'section'; at: number; clip?: Clip; part?: string; section?: Section }
+/** Something kept under a name to be used again: layers of a patch with all that goes with them, some values of a layer, or a chain of effects. */
+export interface KeptPart { id: string; name: string; kind: 'patch' | 'group' | 'layer' | 'sound' | 'section' | 'chain'; at: number; clip?: Clip; part?: string; section?: Section; chain?: readonly EffectSpec[] }
 
 interface Schema extends DBSchema {
   parts: { key: string; value: KeptPart };

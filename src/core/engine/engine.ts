@@ -382,19 +382,19 @@ export class Engine {
     if (program.shared.length > 0) evaluator.carryOver(spans);
   }
 
-  /** Lets what comes out of one place of the mix be seen: written to `ring`, left and right in turn, round and round; null: nothing is. `main` is what goes into the limiter. */
-  setScope(place: string, ring: Float32Array | null): void {
+  /** Lets the mix be seen: every place has its level, and what comes out of one of them is written to `ring`, left and right in turn, round and round; null: nobody looks. `main` is what goes into the limiter. */
+  setScope(place: string | null, ring: Float32Array | null): void {
     this.scope = place;
-    this.scopeRing = ring;
-    if (this.present) this.present.mix.isLookedInto = ring !== null && place !== 'main';
+    this.scopeRing = place === null ? null : ring;
+    if (this.present) this.present.mix.isLookedInto = place !== null;
   }
-  private scope = 'main';
+  private scope: string | null = null;
   private scopeRing: Float32Array | null = null;
   /** Where in the ring the next frame comes. */
   scopeAt = 0;
 
   private showScope(ring: Float32Array, left: Float32Array, right: Float32Array): void {
-    const place = this.scope === 'main' ? null : this.present?.mix.placeNamed(this.scope) ?? null;
+    const place = this.scope === 'main' || this.scope === null ? null : this.present?.mix.placeNamed(this.scope) ?? null;
     const silent = this.scope !== 'main' && !place?.sounds;
     const fromLeft = place ? place.outLeft : left;
     const fromRight = place ? place.outRight : right;

@@ -1,14 +1,15 @@
 import type { EnvelopeShape } from '../dsp/envelope';
 import type { MoverSpec } from '../movers/mover';
-import type { Curve } from '../space/curve';
 import type { FormulaStep } from '../space/formula';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../rig/parameters';
 import type { Receive } from '../rig/schema';
 import type { CompiledMix } from './mix/compiledMix';
 import type { CompiledPath } from './path/compiledPath';
 import type { SourceKind, SourceId } from '../space/source';
+import type { CompiledRoute } from './compiledRoute';
 import type { CompiledWindow, WindowSet } from './compiledWindow';
 
+export type { CompiledRoute } from './compiledRoute';
 export type { CompiledWindow, WindowSet } from './compiledWindow';
 
 /**
@@ -71,9 +72,6 @@ export interface SourceSlot {
   /** Place among the movers or the pads; −1: it is neither. */
   place: number;
 }
-
-/** `low` and `high`, where the route is bound, are how far from its rest the target may get. */
-export interface CompiledRoute { source: number; depth: number; curve: Curve; inverted: boolean; scaledBy: number; bound: boolean; low: number; high: number }
 
 export interface CompiledMover {
   id: SourceId;

@@ -54,6 +54,82 @@ export function loudnessOf(channels: readonly ArrayLike<number>[], rate: number)
   return lufs(mean(audible.filter((power) => lufs(power) > gate)));
 }
 
+/** Loudness of the last 400 ms of a signal in LUFS, not gated, or of as much as there is (BS.1770: momentary; with 3 s: short-term). */
+export function loudnessNow(channels: readonly ArrayLike<number>[], rate: number, seconds = 0.4): number {
+  const frames = Math.min(channels[0].length, Math.round(rate * seconds));
+  let power = 0;
+  for (const channel of channels) {
+    const weighted = filtered(filtered(channel, shelf(rate)), lowCut(rate));
+    for (let i = weighted.length - frames; i < weighted.length; i++) power += weighted[i] ** 2 / frames;
+  }
+  return lufs(power);
+}
+
+/**
+ * Loudness range in LU (EBU Tech 3342): short-term loudness over 3 s, each second or oftener, gated at −70 LUFS and 20 LU below the mean of what passes; the distance from the 10th to the 95th hundredth of what is left.
+ * 0 for less than 3 s.
+ */
+export function loudnessRangeOf(channels: readonly ArrayLike<number>[], rate: number): number {
+  const block = Math.round(rate * 3);
+  const hop = Math.round(rate * 0.1);
+  const sums = channels.map((channel) => {
+    const weighted = filtered(filtered(channel, shelf(rate)), lowCut(rate));
+    const sum = new Float64Array(weighted.length + 1);
+    for (let i = 0; i < weighted.length; i++) sum[i + 1] = sum[i] + weighted[i] ** 2;
+    return sum;
+  });
+  const powers: number[] = [];
+  for (let at = 0; at + block <= channels[0].length; at += hop) powers.push(sums.reduce((power, sum) => power + (sum[at + block] - sum[at]) / block, 0));
+  const audible = powers.filter((power) => lufs(power) > -70);
+  if (audible.length === 0) return 0;
+  const gate = lufs(audible.reduce((a, b) => a + b, 0) / audible.length) - 20;
+  const left = audible.map(lufs).filter((level) => level > gate).sort((a, b) => a - b);
+  const at = (share: number) => left[Math.round((left.length - 1) * share)];
+  return left.length === 0 ? 0 : at(0.95) - at(0.1);
+}
+
+const TRUE_PEAK_TAPS = 24;
+/** Four phases of 24 taps each by which a signal is read between its samples (ITU-R BS.1770-4, annex 2: the table there; this is a windowed sinc, of twice its length). */
+const PHASES: readonly Float64Array[] = [0, 0.25, 0.5, 0.75].map((shift) => {
+  const taps = Float64Array.from({ length: TRUE_PEAK_TAPS }, (_, t) => {
+    const x = t - TRUE_PEAK_TAPS / 2 + 1 - shift;
+    const window = 0.5 + 0.5 * Math.cos((Math.PI * x) / (TRUE_PEAK_TAPS / 2));
+    return (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x)) * window;
+  });
+  const sum = taps.reduce((a, b) => a + b);
+  return taps.map((tap) => tap / sum);
+});
+
+/** The greatest value between and on the samples of all channels, as an amplitude: read four times as often (ITU-R BS.1770-4, annex 2). */
+export function truePeakOf(channels: readonly ArrayLike<number>[]): number {
+  let peak = 0;
+  const taps = TRUE_PEAK_TAPS;
+  for (const channel of channels) {
+    for (let i = 0; i < channel.length + taps; i++) {
+      for (const phase of PHASES) {
+        let sum = 0;
+        for (let t = 0; t < taps; t++) {
+          const at = i - taps + 1 + t;
+          if (at >= 0 && at < channel.length) sum += phase[t] * channel[at];
+        }
+        if (sum > peak) peak = sum; else if (-sum > peak) peak = -sum;
+      }
+    }
+  }
+  return peak;
+}
+
+/** How alike both sides are: 1 the same, 0 strangers, −1 opposite. 1 for silence. */
+export function correlationOf(left: ArrayLike<number>, right: ArrayLike<number>): number {
+  let both = 0, l = 0, r = 0;
+  for (let i = 0; i < left.length; i++) {
+    both += left[i] * right[i];
+    l += left[i] * left[i];
+    r += right[i] * right[i];
+  }
+  return l * r < 1e-16 ? 1 : both / Math.sqrt(l * r);
+}
+
 const lufs = (power: number): number => -0.691 + 10 * Math.log10(power);
 
 /** The greatest sample of all channels as an amplitude. */

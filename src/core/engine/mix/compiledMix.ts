@@ -1,4 +1,4 @@
-import type { CompiledRoute } from '../program';
+import type { CompiledRoute } from '../compiledRoute';
 
 /** A value that routes may move: place among the parameters of its owner, and what moves it. */
 export interface MovedValue { parameter: number; routes: CompiledRoute[] }

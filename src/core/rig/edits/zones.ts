@@ -1,6 +1,7 @@
 import { shareOut, withSoftEdges } from '../../mapping/velocities';
 import { stretchedKeys, type Stretch } from '../../mapping/stretch';
 import { newSound } from '../defaults';
+import { effectsIn } from '../mix';
 import { copyName, heldName } from '../names';
 import type { Layer, Rig, Sample, Sound, Zone } from '../schema';
 import { deleteLayer, updateLayer, updatePatch } from './layers';
@@ -68,7 +69,14 @@ export function deleteSound(rig: Rig, soundId: string): Rig {
 }
 
 export function withoutUnusedSamples(rig: Rig): Rig {
-  const used = new Set(rig.sounds.flatMap((sound) => sound.zones.map((zone) => zone.sampleId)));
+  const used = new Set<string | null>(rig.sounds.flatMap((sound) => sound.zones.map((zone) => zone.sampleId)));
+  // Effects and backings work with recordings too, in every version.
+  for (const patch of rig.patches) {
+    for (const content of [patch, ...patch.versions.map((version) => version.patch)]) {
+      for (const { effect } of effectsIn(content)) used.add(effect.sampleId);
+      for (const { sampleId } of content.backing) used.add(sampleId);
+    }
+  }
   return rig.samples.every((sample) => used.has(sample.id)) ? rig : { ...rig, samples: rig.samples.filter((sample) => used.has(sample.id)) };
 }
 

@@ -1,0 +1,84 @@
+import { Ear } from 'lucide-react';
+import { useEffect } from 'react';
+import { createPortal } from 'react-dom';
+import { useOutletContext, useParams } from 'react-router';
+import { EFFECTS, effectKind, FAMILIES } from '../../../core/effects';
+import { addEffect, addPool } from '../../../core/rig/edits/mix';
+import { groupLayers } from '../../../core/rig/edits/groups';
+import { effectsIn, nameOfPlace, type PlaceId } from '../../../core/rig/mix';
+import type { Patch } from '../../../core/rig/schema';
+import { ActMenu } from '../../parts/ActMenu';
+import { session } from '../../session';
+import { editPatch, newId, notice, selectPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { uiSlice } from '../../state/uiSlice';
+import { Bands } from './Bands';
+import { ChosenPanel } from './ChosenPanel';
+import { River } from './River';
+import { Strips } from './Strips';
+import { Without } from './Without';
+
+/** How the sound of a patch flows: as a river, or as a table of strips; what is chosen, in numbers; who is in whose band. */
+export function MixView() {
+  const { patchId } = useParams();
+  const dispatch = useAppDispatch();
+  const patch = useAppSelector((state) => selectPatch(state, patchId))!;
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
+  const { mixAs, mixListens, mixChosen } = useAppSelector((state) => state.ui);
+  const foot = useOutletContext<HTMLDivElement | null>();
+  const looked = placeLookedAt(patch, mixChosen);
+  useEffect(() => { session.audio.setScope(looked); }, [looked]);
+  useEffect(() => () => { session.audio.setScope(null); session.listenTo(null); session.hearWithout([], 0); }, []);
+  useEffect(() => { session.listenTo(null); session.hearWithout([], 0); }, [patchId]);
+  useEffect(() => { if (!mixListens) session.listenTo(null); }, [mixListens]);
+  return (
+    <fieldset disabled={readOnly} className="grid h-full min-w-0 grid-cols-[minmax(0,1fr)_calc(var(--right)-44px)]">
+      <div className="grid min-h-0 min-w-0 grid-rows-[minmax(0,1fr)_168px]">
+        <div className="relative grid min-h-0 min-w-0">
+          {mixAs === 'river' ? <River patch={patch} /> : <Strips patch={patch} />}
+          <div className="absolute top-3 right-3 z-20 flex gap-1.5">
+            {mixAs === 'river' && <button className="button bg-sheet px-2!" aria-pressed={mixListens} title="What the pointer is on is heard alone (L on a stretch)" onClick={() => dispatch(uiSlice.actions.mixListensSet(!mixListens))}><Ear size={14} /> point and listen</button>}
+            <div role="group" aria-label="The mix as" className="flex overflow-hidden rounded-full border-[1.2px] border-edge bg-sheet">
+              {(['river', 'strips'] as const).map((as) => <button key={as} className="px-4 py-0.5 aria-pressed:bg-ink aria-pressed:text-paper" aria-pressed={mixAs === as} onClick={() => dispatch(uiSlice.actions.mixAsSet(as))}>{as}</button>)}
+            </div>
+          </div>
+        </div>
+        <Bands patch={patch} />
+      </div>
+      <ChosenPanel patch={patch} />
+      {foot && createPortal(<FootActions patch={patch} place={looked} />, foot)}
+    </fieldset>
+  );
+}
+
+/** The place that what is chosen belongs to: there new effects come, and it is looked at. */
+function placeLookedAt(patch: Patch, chosen: ReturnType<typeof uiSlice.getInitialState>['mixChosen']): PlaceId {
+  if (chosen?.kind === 'place') return chosen.id === 'main' || nameOfPlace(patch, chosen.id) !== 'a place that is gone' ? chosen.id : 'main';
+  if (chosen?.kind === 'effect') return effectsIn(patch).find(({ effect }) => effect.id === chosen.id)?.place ?? 'main';
+  return 'main';
+}
+
+const byFamily = (): [string, string][] => FAMILIES.flatMap((family) => EFFECTS.filter((kind) => kind.family === family).map(({ id, label }): [string, string] => [id, label]));
+
+function FootActions({ patch, place }: { patch: Patch; place: PlaceId }) {
+  const dispatch = useAppDispatch();
+  const add = (kind: string) => {
+    let id: string | undefined;
+    dispatch(editPatch(patch.id, (old) => { const made = addEffect(old, place, kind); id = made?.id; return made?.patch ?? old; }));
+    if (id === undefined) dispatch(notice('info', 'There is no room for another effect here: a chain has twelve at the most.', 'full'));
+    else dispatch(uiSlice.actions.mixChosenSet({ kind: 'effect', id }));
+  };
+  const share = (kind: string) => {
+    const poolId = newId();
+    let made = false;
+    dispatch(editPatch(patch.id, (old) => { const next = addPool(old, poolId, kind); made = next !== undefined; return next?.patch ?? old; }));
+    dispatch(made ? uiSlice.actions.mixChosenSet({ kind: 'place', id: `pool.${poolId}` }) : notice('info', 'A patch has eight shared effects at the most.', 'full'));
+  };
+  return (
+    <>
+      <ActMenu label={`+ effect on ${nameOfPlace(patch, place)}`} className="max-w-60 truncate" title="Adds an effect at the end of the chain of what is chosen" items={byFamily()} onChoose={add} />
+      <ActMenu label="+ shared effect" title={`Adds a place that several can send to, with ${effectKind('reverb').label}, echo or what you choose`} items={byFamily()} onChoose={share} />
+      <button className="button max-[1000px]:hidden" disabled={patch.layers.filter(({ groupId }) => groupId === null).length < 1} title="Puts all layers that stand alone into one group, with a chain of its own" onClick={() => { const id = newId(); dispatch(editPatch(patch.id, (old) => groupLayers(old, old.layers.filter(({ groupId }) => groupId === null).map((layer) => layer.id), id, 'Together'))); dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: `group.${id}` })); }}>Gather in a group</button>
+      <Without ids={['*']} patch={patch} label="Hear without effects" />
+    </>
+  );
+}

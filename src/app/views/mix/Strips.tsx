@@ -1,0 +1,112 @@
+import { useCallback, useRef } from 'react';
+import { addSend, updateConnection, updatePool } from '../../../core/rig/edits/mix';
+import { updateGroup } from '../../../core/rig/edits/groups';
+import { updateLayer } from '../../../core/rig/edits/layers';
+import { connectionsOf, nameOfPlace, placesIn, type PlaceId } from '../../../core/rig/mix';
+import { CONNECTION_PARAMETERS } from '../../../core/rig/parameters';
+import type { Patch } from '../../../core/rig/schema';
+import { formatDb } from '../../parts/format';
+import { colourOf, Mark } from '../../parts/Mark';
+import { Strip } from '../../parts/Strip';
+import { TargetStrip } from '../../parts/TargetStrip';
+import { useFrames, useStore } from '../../parts/useLive';
+import { session } from '../../session';
+import { rigSlice } from '../../state/rigSlice';
+import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { uiSlice } from '../../state/uiSlice';
+
+const HOLD_MS = 1500;
+
+/** The same mix as a table of strips: level, pan, width, mute, solo, sends, meters with the peak held. */
+export function Strips({ patch }: { patch: Patch }) {
+  const dispatch = useAppDispatch();
+  const { mixChosen: chosen, soloed } = useAppSelector((state) => state.ui);
+  const listening = useStore(session, (now) => now.listening);
+  const meters = useRef(new Map<string, { bar: HTMLElement; tick: HTMLElement; text: HTMLElement }>());
+  const held = useRef(new Map<string, { level: number; at: number }>());
+  const parts = useRef(new Map<string, HTMLElement>());
+  useFrames(useCallback((now: number) => {
+    for (const [place, { bar, tick, text }] of meters.current) {
+      const level = 20 * Math.log10(session.levelOfPlace(place) + 1e-6);
+      const before = held.current.get(place);
+      const peak = !before || level >= before.level || now - before.at > HOLD_MS ? { level, at: now } : before;
+      held.current.set(place, peak);
+      const share = (db: number) => `${Math.max(0, Math.min(100, (1 + db / 60) * 100)).toFixed(1)}%`;
+      bar.style.width = share(level);
+      tick.style.left = share(peak.level);
+      const words = peak.level < -59 ? '' : peak.level.toFixed(1).replace('-', '−');
+      if (text.textContent !== words) text.textContent = words;
+    }
+  }, []));
+  const places = placesIn(patch);
+  const connections = connectionsOf(patch);
+  const change = (edit: (old: Patch) => Patch, gesture?: string) => dispatch(editPatch(patch.id, edit, gesture));
+  const pools = patch.pools;
+  const row = (place: PlaceId) => {
+    const [kind, id] = place.split('.');
+    const layer = patch.layers.find((each) => each.id === id);
+    const group = patch.groups.find((each) => each.id === id);
+    const pool = pools.find((each) => each.id === id);
+    const owner = layer ?? group ?? pool;
+    const members = layer ? [id] : group ? patch.layers.filter(({ groupId }) => groupId === id).map((each) => each.id) : [];
+    const solo = members.length > 0 && members.every((member) => soloed.includes(member));
+    const alone = listening?.kind === 'place' && listening.id === place;
+    const isChosen = (chosen?.kind === 'place' && chosen.id === place) || (!chosen && place === 'main');
+    const colour = layer ? colourOf(layer.mark) : kind === 'pool' ? 'var(--plum)' : 'var(--slate)';
+    const setOn = () => change((old) => (layer ? updateLayer(old, id, (each) => ({ ...each, on: !each.on })) : group ? updateGroup(old, id, (each) => ({ ...each, on: !each.on })) : updatePool(old, id, { on: !pool!.on })));
+    return (
+      <tr key={place} className={`border-t border-line ${isChosen ? 'bg-ink/8' : ''}`}>
+        <th scope="row" className="max-w-40 py-1 pr-2 text-left font-normal">
+          <button className={`flex w-full items-center gap-1.5 text-left ${owner && !owner.on ? 'text-faint line-through' : ''}`} aria-pressed={isChosen} onClick={() => dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: place }))}>
+            {layer ? <span className={layer.groupId ? 'pl-3' : ''}><Mark mark={layer.mark} size={11} /></span> : <span className="w-[11px] text-center text-[11px] text-faint">{kind === 'group' ? '⋃' : kind === 'pool' ? '◠' : '▸'}</span>}
+            <span className="min-w-0 truncate font-semibold">{nameOfPlace(patch, place)}</span>
+          </button>
+        </th>
+        <td className="w-40 px-1"><TargetStrip patch={patch} target={`${place}.level`} colour={colour} label="level" /></td>
+        <td className="w-28 px-1">{place === 'main' ? null : <TargetStrip patch={patch} target={`${place}.${kind === 'pool' ? 'balance' : 'pan'}`} colour={colour} />}</td>
+        <td className="w-28 px-1"><TargetStrip patch={patch} target={`${place}.width`} colour={colour} label="width" /></td>
+        <td className="px-1 whitespace-nowrap">
+          {owner && <button className="button px-1.5! py-0! text-[11.5px]" aria-label={`Mute ${owner.name}`} aria-pressed={!owner.on} onClick={setOn}>m</button>}
+          {members.length > 0 && <button className="button ml-1 px-1.5! py-0! text-[11.5px]" aria-label={`Solo ${owner!.name}`} aria-pressed={solo} onClick={() => dispatch(uiSlice.actions.soloSet({ ids: members, on: !solo }))}>s</button>}
+          {pool && <button className="button ml-1 px-1.5! py-0! text-[11.5px]" aria-label={`Solo ${pool.name}`} aria-pressed={alone} onClick={() => session.listenTo(alone ? null : { kind: 'place', id: place })}>s</button>}
+        </td>
+        <td className="w-36 px-1">
+          <div className="relative h-[12px] overflow-hidden rounded-full border border-edge bg-sheet" role="img" aria-label={`Level of ${nameOfPlace(patch, place)}`}>
+            <div className="h-full" style={{ background: colour, opacity: 0.6, width: 0 }} ref={(element) => { if (element) parts.current.set(`${place} bar`, element); join(place); }} />
+            <div className="absolute inset-y-0 w-[2px] bg-ink" ref={(element) => { if (element) parts.current.set(`${place} tick`, element); join(place); }} />
+          </div>
+        </td>
+        <td className="number w-12 pr-2 text-right text-[12px]" ref={(element) => { if (element) parts.current.set(`${place} text`, element); else meters.current.delete(place); join(place); }} />
+        {pools.map((to) => {
+          const at = `pool.${to.id}`;
+          const send = connections.find((connection) => connection.kind === 'send' && connection.from === place && connection.to === at);
+          if (place === 'main' || place === at) return <td key={to.id} />;
+          return (
+            <td key={to.id} className="w-28 px-1">
+              {send ? <TargetStrip patch={patch} target={`connection.${send.id}.level`} label="send" colour="var(--plum)" />
+                : <Strip parameter={CONNECTION_PARAMETERS.level} label={`send to ${to.name}`} value={-60} colour="var(--plum)" onEnd={() => dispatch(rigSlice.actions.gestureEnded())} onChange={(level, gesture) => change((old) => {
+                  const next = addSend(old, place, at);
+                  const made = next.connections.find((connection) => connection.kind === 'send' && connection.from === place && connection.to === at);
+                  return made ? updateConnection(next, made.id, { level }) : old;
+                }, gesture)} />}
+            </td>
+          );
+        })}
+      </tr>
+    );
+  };
+  /** A meter is drawn once all its parts are there. */
+  const join = (place: PlaceId) => {
+    const [bar, tick, text] = ['bar', 'tick', 'text'].map((part) => parts.current.get(`${place} ${part}`));
+    if (bar && tick && text) meters.current.set(place, { bar, tick, text });
+  };
+  return (
+    <div className="min-h-0 overflow-auto px-4 pt-12 [scrollbar-width:thin]" role="group" aria-label="The mix as strips" tabIndex={0}>
+      <table className="w-full text-[12.5px]">
+        <thead><tr className="text-left text-[12px] text-faint">{['', 'level', 'pan', 'width', '', 'now', 'peak'].map((words, i) => <th key={i} className="px-1 font-normal">{words}</th>)}{pools.map((pool) => <th key={pool.id} className="max-w-28 truncate px-1 font-normal">to {pool.name}</th>)}</tr></thead>
+        <tbody>{places.map(row)}</tbody>
+      </table>
+      <p className="py-2 text-[12px] text-faint">Peak: the highest of the last moments, {formatDb(0)} is full scale. Loudness of what is chosen stands below on the right.</p>
+    </div>
+  );
+}
