@@ -43,6 +43,16 @@ export class Limiter {
     this.releaseShare = 1 - Math.exp(-1 / (RELEASE_SECONDS * rate));
   }
 
+  /** As it was when it was made. */
+  reset(): void {
+    this.left.fill(0);
+    this.right.fill(0);
+    this.windowed.fill(1);
+    this.oldest = this.peaks = this.frame = this.at = this.reducing = 0;
+    this.held = this.lowestGain = 1;
+    this.sum = this.delay;
+  }
+
   /** Limits in place. Anything that is not a finite number becomes silence; anything too small to hear becomes 0. */
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { delay, windowed, gains, until, span } = this;

@@ -4,7 +4,7 @@ import type { Effect, EffectContext, EffectKind } from './effect';
 import { choice, decibels, factor, hertz, mix, seconds } from './parameters';
 
 const THRESHOLD = 1, RATIO = 2, KNEE = 3, ATTACK = 4, RELEASE = 5, MAKEUP = 6, MEASURED = 7, SIDE_CUT = 8;
-/** How fast a peak is forgotten, so that the waves of a low tone are not followed one by one. */
+/** How fast a peak is forgotten at the most, so that the waves of a low tone are not followed one by one; with a quick release it is forgotten in a tenth of that. */
 const PEAK_SECONDS = 0.012;
 /** How fast makeup that is measured follows what is taken away. */
 const MEASURE_SECONDS = 2;
@@ -88,7 +88,7 @@ class Compressor implements Effect {
     const threshold = values[THRESHOLD], slope = 1 / values[RATIO] - 1, knee = values[KNEE];
     const attack = 1 - Math.exp(-1 / (values[ATTACK] * rate));
     const release = 1 - Math.exp(-1 / (values[RELEASE] * rate));
-    const forget = Math.exp(-1 / (PEAK_SECONDS * rate));
+    const forget = Math.exp(-1 / (Math.min(PEAK_SECONDS, 0.1 * values[RELEASE]) * rate));
     const measured = values[MEASURED] === 1;
     const follow = 1 - Math.exp(-1 / (MEASURE_SECONDS * rate));
     let peak = state[0], gain = state[1], mean = state[2];

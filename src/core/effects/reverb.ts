@@ -8,7 +8,7 @@ export const REVERB_KINDS = ['room', 'hall', 'plate', 'spring', 'long'] as const
 const MIX = 0, KIND = 1, SIZE = 2, DECAY = 3, DAMPING = 4, MOTION = 5, PREDELAY = 6, LOW_CUT = 7, BALANCE = 8, WIDTH = 9, DUCK = 10, RETURN = 11;
 const LINES = 16;
 /** Shortest and longest line in seconds at 100 % size, and time of the early reflections, by kind. */
-const SHAPES = [[0.011, 0.043, 0.03], [0.031, 0.101, 0.08], [0.006, 0.031, 0.008], [0.029, 0.047, 0.012], [0.071, 0.193, 0.14]];
+const SHAPES = [[0.017, 0.067, 0.03], [0.031, 0.113, 0.08], [0.013, 0.059, 0.008], [0.029, 0.047, 0.012], [0.071, 0.193, 0.14]];
 const LONGEST_LINE = 0.193 * 1.6, LONGEST_PREDELAY = 0.5, LONGEST_EARLY = 0.14 * 1.6;
 /** Lengths in seconds of what spreads each sound before it enters the lines. */
 const SPREAD = [0.00477, 0.00359, 0.01273, 0.0093];
@@ -28,7 +28,7 @@ export const reverb: EffectKind = {
     size: percent('size', 100, 'How far its walls are.', 40, 160),
     decay: seconds('decay', 0.2, 30, 2.2, 'Time in which it dies away by 60 dB.'),
     damping: percent('damping', 45, 'How much sooner the treble dies away.'),
-    motion: percent('motion', 25, 'How far the reflections move slowly, so that no tone stands out.'),
+    motion: percent('motion', 30, 'How far the reflections move slowly, so that no tone stands out.'),
     predelay: seconds('pre-delay', 0, LONGEST_PREDELAY, 0.015, 'Time before the space answers.'),
     lowCut: hertz('low cut', 20, 2000, 200, 'What lies below stays out of the space.'),
     balance: percent('early, late', 60, 'From only the first reflections to only what follows.'),
@@ -148,9 +148,10 @@ class Reverb implements Effect {
     runBiquad(this.cut, 0, this.cutStates, 2, inRight, 0, frames);
     // Lines move by up to a millisecond, each at its own pace.
     state[2] += frames / this.rate;
-    const depth = 0.0009 * this.rate * (values[MOTION] / 100);
+    const depth = 0.0016 * this.rate * (values[MOTION] / 100);
     for (let n = 0; n < LINES; n++) {
-      const wanted = lengths[n] + depth * (1 + Math.sin(2 * Math.PI * (state[2] * (0.11 + 0.043 * n) + n / LINES)));
+      // Every second line moves; the others are read on the frame, which loses nothing of the treble.
+      const wanted = (n & 1) === 0 ? lengths[n] + depth * (1 + Math.sin(2 * Math.PI * (state[2] * (0.11 + 0.043 * n) + n / LINES))) : lengths[n];
       const now = offsets[n];
       // A new size is gone to at no more than a quarter of a frame for each frame, as a wall that moves.
       const way = Math.max(-0.25 * frames, Math.min(0.25 * frames, wanted - now));
@@ -204,10 +205,11 @@ class Reverb implements Effect {
       for (let n = 0; n < LINES; n++) {
         const offset = offsets[n] + steps[n] * (i + 1);
         const whole = offset | 0;
-        const share = offset - whole;
+        const s = offset - whole;
         const base = n * (lineMask + 1);
-        const a = memory[base + ((at - whole) & lineMask)];
-        const x = a + (memory[base + ((at - whole - 1) & lineMask)] - a) * share;
+        let x = memory[base + ((at - whole) & lineMask)];
+        // Third-order Lagrange between the frames.
+        if (s !== 0) x = (-s * (s - 1) * (s - 2)) / 6 * memory[base + ((at - whole + 1) & lineMask)] + ((s + 1) * (s - 1) * (s - 2)) / 2 * x - ((s + 1) * s * (s - 2)) / 2 * memory[base + ((at - whole - 1) & lineMask)] + ((s + 1) * s * (s - 1)) / 6 * memory[base + ((at - whole - 2) & lineMask)];
         const y = gains[n] * x + poles[n] * low[n];
         low[n] = y;
         read[n] = y;

@@ -1,0 +1,94 @@
+import { define } from '../space/parameter';
+import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
+import type { Effect, EffectContext, EffectKind } from './effect';
+import { choice, count, factor, key, keyFrom, mix, percent, semitones } from './parameters';
+
+const KEEPS = 1, SERIES = 2, TUNING = 3, KEY = 4, SHIFT = 5, COUNT = 6, NARROW = 7, FALL = 8;
+const MOST = 16;
+
+/** Band-pass filters of 0 dB at their middle, side by side, or notches in a row, at the partials of a note ("Audio EQ Cookbook"). */
+export const partials: EffectKind = {
+  id: 'partials', label: 'partials', family: 'tone', picture: 'response', help: 'Keeps, or removes, narrow bands at a note and its octaves or harmonics.',
+  parameters: define({
+    mix: mix(),
+    keeps: choice('partials are', ['kept', 'removed'], 'kept', 'Whether only they are heard, or all but they.'),
+    series: choice('series', ['octaves', 'harmonics', 'odd harmonics'], 'harmonics', 'Which partials of the note.'),
+    tuning: keyFrom('follows the keys'),
+    key: key(48),
+    shift: semitones('shift', -24, 24, 0, 'Semitones between the note and the lowest partial.'),
+    count: count('how many', 1, MOST, 8, 'Partials, from the lowest.'),
+    narrow: factor('narrowness', 2, 200, 30, 'Q of each band.'),
+    fall: percent('fall', 0, 'How much softer each partial is than the one below it.', 0, 60),
+  }),
+  remakes: ['keeps', 'series', 'count'],
+  tail: (values) => Math.min(4, values[NARROW] / 20),
+  make: (context) => new Partials(context),
+  presets: [
+    { name: 'the note alone', values: { count: 1, narrow: 20 } }, { name: 'glass organ', values: { series: 0, count: 6, narrow: 80 } }, { name: 'hollow', values: { series: 2, count: 10, narrow: 40 } },
+    { name: 'without its ground', values: { keeps: 1, count: 1, narrow: 8 } }, { name: 'ghost', values: { keeps: 1, count: 12, narrow: 12 } }, { name: 'drone on D', values: { tuning: 0, key: 38, count: 12, narrow: 100 } },
+  ],
+};
+
+class Partials implements Effect {
+  private readonly rate: number;
+  private readonly note: Float64Array;
+  private readonly values = new Float64Array(9);
+  private readonly sections = new Float64Array(MOST * SECTION);
+  private readonly gains = new Float64Array(MOST);
+  private readonly states = new Float64Array(MOST * 4);
+  private readonly by = new Float64Array(3);
+  private readonly sum = new Float32Array(64);
+  private readonly part = new Float32Array(64);
+  private used = 0;
+  private tuned = NaN;
+  constructor({ rate, key: note }: EffectContext) {
+    this.rate = rate;
+    this.note = note;
+  }
+  aim(values: Float64Array): void {
+    for (let i = 0; i < 9; i++) this.values[i] = values[i];
+    this.tuned = NaN;
+  }
+  private tune(): void {
+    const { values, by } = this;
+    const follows = values[TUNING] === 1 && this.note[0] >= 0;
+    const at = (follows ? this.note[0] : values[KEY]) + values[SHIFT];
+    if (at === this.tuned) return;
+    this.tuned = at;
+    const ground = 440 * 2 ** ((at - 69) / 12);
+    this.used = 0;
+    for (let n = 0; n < values[COUNT]; n++) {
+      const hz = ground * (values[SERIES] === 0 ? 2 ** n : values[SERIES] === 1 ? n + 1 : 2 * n + 1);
+      if (hz > 0.45 * this.rate) break;
+      by[HZ] = hz;
+      by[Q] = values[NARROW];
+      setBiquad(this.sections, n * SECTION, values[KEEPS] === 0 ? 'band-pass' : 'notch', by, this.rate);
+      this.gains[n] = (1 - values[FALL] / 100) ** n;
+      this.used = n + 1;
+    }
+  }
+  process(left: Float32Array, right: Float32Array, from: number, to: number): void {
+    this.tune();
+    this.run(left, 0, from, to);
+    this.run(right, 2, from, to);
+  }
+  private run(buffer: Float32Array, side: number, from: number, to: number): void {
+    const { sections, states, sum, part, gains } = this;
+    if (this.values[KEEPS] === 1) {
+      for (let n = 0; n < this.used; n++) runBiquad(sections, n * SECTION, states, n * 4 + side, buffer, from, to);
+      return;
+    }
+    const frames = to - from;
+    for (let i = 0; i < frames; i++) sum[i] = 0;
+    for (let n = 0; n < this.used; n++) {
+      for (let i = 0; i < frames; i++) part[i] = buffer[from + i];
+      runBiquad(sections, n * SECTION, states, n * 4 + side, part, 0, frames);
+      const gain = gains[n];
+      for (let i = 0; i < frames; i++) sum[i] += gain * part[i];
+    }
+    for (let i = 0; i < frames; i++) buffer[from + i] = sum[i];
+  }
+  reset(): void {
+    this.states.fill(0);
+  }
+}

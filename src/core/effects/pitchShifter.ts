@@ -1,0 +1,64 @@
+import { define } from '../space/parameter';
+import { roomFor } from './delayMemory';
+import type { Effect, EffectContext, EffectKind } from './effect';
+import { mix, percent, seconds, semitones } from './parameters';
+import { Shifter } from './shifter';
+
+const SHIFT = 1, FINE = 2, FEEDBACK = 3, DELAY = 4, WINDOW_SECONDS = 0.05, LONGEST = 1;
+
+/** Reads what was heard faster or slower, with jumps where it is alike; what it makes may go in again after a delay, a step higher each time. */
+export const pitchShifter: EffectKind = {
+  id: 'pitchShifter', label: 'pitch shifter', family: 'pitch and time', picture: 'decay', help: 'Up or down by up to two octaves; in its own loop it shimmers.',
+  parameters: define({ mix: mix(50), shift: semitones('shift', -24, 24, 12, 'How far up or down.'), fine: { label: 'fine', unit: 'cents', low: -100, high: 100, default: 0, law: 'linear', reach: 'patch', sides: 2, help: 'Cents more or less.' }, feedback: percent('feedback', 0, 'How much of it is shifted again.', 0, 95), delay: seconds('delay', 0, LONGEST, 0, 'Time before that.') }),
+  tail: (values) => 0.25 + (values[DELAY] + 0.08) * (values[FEEDBACK] > 0 ? Math.min(60, 5 / Math.max(0.05, -Math.log10(values[FEEDBACK] / 100))) : 1),
+  room: (rate) => 2 * roomFor(Shifter.frames(rate, WINDOW_SECONDS)) + 2 * roomFor(LONGEST * rate + 8),
+  make: (context) => new PitchShifter(context),
+  presets: [
+    { name: 'octave above', values: {} }, { name: 'octave below', values: { shift: -12 } }, { name: 'fifth', values: { shift: 7, mix: 40 } }, { name: 'shimmer', values: { shift: 12, feedback: 60, delay: 0.28, mix: 40 } }, { name: 'a hair beside', values: { shift: 0, fine: 11, mix: 50 } },
+  ],
+};
+
+class PitchShifter implements Effect {
+  private readonly memory: Float32Array;
+  private readonly mask: number;
+  private readonly loopMask: number;
+  private readonly loopAt: number;
+  private readonly rate: number;
+  private readonly shifter: Shifter;
+  private readonly values = new Float64Array(5);
+  private readonly out = new Float64Array(4);
+  private at = 0;
+  constructor({ rate, memory }: EffectContext) {
+    this.rate = rate;
+    const room = roomFor(Shifter.frames(rate, WINDOW_SECONDS));
+    this.memory = memory;
+    this.mask = room - 1;
+    this.loopAt = 2 * room;
+    this.loopMask = roomFor(LONGEST * rate + 8) - 1;
+    this.shifter = new Shifter(memory, this.mask, rate, WINDOW_SECONDS);
+  }
+  aim(values: Float64Array): void {
+    for (let i = 0; i < 5; i++) this.values[i] = values[i];
+    this.shifter.ratio[0] = 2 ** ((values[SHIFT] + values[FINE] / 100) / 12);
+  }
+  process(left: Float32Array, right: Float32Array, from: number, to: number): void {
+    const { memory, mask, loopMask, loopAt, values, out, shifter } = this;
+    const room = mask + 1, loopRoom = loopMask + 1;
+    const feedback = values[FEEDBACK] / 100, delay = Math.max(1, Math.round(values[DELAY] * this.rate));
+    for (let i = from; i < to; i++) {
+      const at = this.at++;
+      const bl = feedback > 0 ? memory[loopAt + ((at - delay) & loopMask)] * feedback : 0, br = feedback > 0 ? memory[loopAt + loopRoom + ((at - delay) & loopMask)] * feedback : 0;
+      memory[at & mask] = left[i] + bl;
+      memory[room + (at & mask)] = right[i] + br;
+      shifter.next(at, out);
+      memory[loopAt + (at & loopMask)] = out[0];
+      memory[loopAt + loopRoom + (at & loopMask)] = out[1];
+      left[i] = out[0];
+      right[i] = out[1];
+    }
+  }
+  reset(): void {
+    this.memory.fill(0);
+    this.shifter.reset();
+  }
+}

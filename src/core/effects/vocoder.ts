@@ -1,0 +1,109 @@
+import { define } from '../space/parameter';
+import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
+import type { Effect, EffectContext, EffectKind } from './effect';
+import { choice, count, hertz, mix, percent, seconds } from './parameters';
+
+const ROLE = 1, BANDS = 2, LOW = 3, HIGH = 4, ATTACK = 5, RELEASE = 6, BREATH = 7, GAIN = 8, MOST = 32;
+/** Two sections in a row make a band of fourth order. */
+const PASSES = 2;
+
+/** The levels of one sound, band by band, laid on another (H. Dudley, "The Vocoder", 1939; band-passes of the "Audio EQ Cookbook", twice). */
+export const vocoder: EffectKind = {
+  id: 'vocoder', label: 'vocoder', family: 'pitch and time', picture: 'response', help: 'The shape of one sound on another: what comes in speaks through a layer, or a layer through it.',
+  parameters: define({
+    mix: mix(), role: choice('what comes in', ['speaks', 'is spoken through'], 'speaks', 'Whether its shape is laid on the layer, or the layer’s shape on it.'), bands: count('bands', 8, MOST, 20, 'How many.'), low: hertz('lowest', 60, 500, 120, 'Middle of the lowest band.'), high: hertz('highest', 2000, 14000, 8000, 'Middle of the highest band.'),
+    attack: seconds('attack', 0.0005, 0.1, 0.004, 'How fast a band opens.'), release: seconds('release', 0.005, 0.6, 0.04, 'How fast it closes.'), breath: percent('breath', 20, 'How much of what lies above the bands goes through as it is.'), gain: percent('gain', 100, 'How loud it is.', 0, 400),
+  }),
+  remakes: ['role', 'bands'],
+  listens: true,
+  tail: (values) => 0.2 + values[RELEASE] * 12,
+  make: (context) => new Vocoder(context),
+  presets: [
+    { name: 'clear', values: {} }, { name: 'few bands', values: { bands: 8, release: 0.03 } }, { name: 'soft choir', values: { bands: 28, attack: 0.03, release: 0.3, breath: 5 } }, { name: 'sharp', values: { bands: 32, attack: 0.001, release: 0.015, breath: 40 } }, { name: 'turned round', values: { role: 1, bands: 16 } },
+  ],
+};
+
+class Vocoder implements Effect {
+  private readonly rate: number;
+  private readonly side: EffectContext['side'];
+  private readonly values = new Float64Array(9);
+  private readonly sections = new Float64Array((MOST + 1) * SECTION);
+  /** The voice in one channel, what is played in two. */
+  private readonly voiceStates = new Float64Array((MOST + 1) * PASSES * 2);
+  private readonly playedStates = new Float64Array(MOST * PASSES * 4);
+  private readonly levels = new Float64Array(MOST);
+  private readonly by = new Float64Array(3);
+  private readonly parts = Array.from({ length: 6 }, () => new Float32Array(64));
+  constructor({ rate, side }: EffectContext) {
+    this.rate = rate;
+    this.side = side;
+  }
+  aim(values: Float64Array): void {
+    for (let i = 0; i < 9; i++) this.values[i] = values[i];
+    const { by, sections, rate } = this;
+    const n = values[BANDS];
+    const ratio = (values[HIGH] / values[LOW]) ** (1 / (n - 1));
+    // Bands meet where each is 3 dB down.
+    by[Q] = 0.9 / (Math.sqrt(ratio) - 1 / Math.sqrt(ratio));
+    for (let b = 0; b < n; b++) {
+      by[HZ] = Math.min(0.45 * rate, values[LOW] * ratio ** b);
+      setBiquad(sections, b * SECTION, 'band-pass', by, rate);
+    }
+    by[HZ] = Math.min(0.45 * rate, values[HIGH] * 1.1);
+    by[Q] = Math.SQRT1_2;
+    setBiquad(sections, MOST * SECTION, 'high-pass', by, rate);
+  }
+  process(left: Float32Array, right: Float32Array, from: number, to: number): void {
+    const { values, side, sections, voiceStates, playedStates, levels, parts, rate } = this;
+    const frames = to - from;
+    const [voice, band, l, r, sumLeft, sumRight] = parts;
+    const inSpeaks = values[ROLE] === 0;
+    const voiceLeft = inSpeaks || !side ? left : side.left, voiceRight = inSpeaks || !side ? right : side.right;
+    const playedLeft = inSpeaks && side ? side.left : left, playedRight = inSpeaks && side ? side.right : right;
+    const attack = 1 - Math.exp(-1 / (values[ATTACK] * rate)), release = 1 - Math.exp(-1 / (values[RELEASE] * rate));
+    for (let i = 0; i < frames; i++) {
+      voice[i] = 0.5 * (voiceLeft[from + i] + voiceRight[from + i]);
+      sumLeft[i] = sumRight[i] = 0;
+    }
+    const n = values[BANDS];
+    // A band of a spectrum that is even holds 1/n of its power: so many times as much makes up for two levels multiplied.
+    const gain = (values[GAIN] / 100) * Math.sqrt(n) * 1.6;
+    for (let b = 0; b < n; b++) {
+      for (let i = 0; i < frames; i++) {
+        band[i] = voice[i];
+        l[i] = playedLeft[from + i];
+        r[i] = playedRight[from + i];
+      }
+      for (let pass = 0; pass < PASSES; pass++) {
+        runBiquad(sections, b * SECTION, voiceStates, (b * PASSES + pass) * 2, band, 0, frames);
+        runBiquad(sections, b * SECTION, playedStates, (b * PASSES + pass) * 4, l, 0, frames);
+        runBiquad(sections, b * SECTION, playedStates, (b * PASSES + pass) * 4 + 2, r, 0, frames);
+      }
+      let level = levels[b];
+      for (let i = 0; i < frames; i++) {
+        const height = band[i] < 0 ? -band[i] : band[i];
+        level += (height - level) * (height > level ? attack : release);
+        sumLeft[i] += l[i] * level * gain;
+        sumRight[i] += r[i] * level * gain;
+      }
+      levels[b] = level < 1e-12 ? 0 : level;
+    }
+    const breath = values[BREATH] / 100;
+    if (breath > 0) {
+      runBiquad(sections, MOST * SECTION, voiceStates, MOST * PASSES * 2, voice, 0, frames);
+      for (let i = 0; i < frames; i++) {
+        sumLeft[i] += voice[i] * breath;
+        sumRight[i] += voice[i] * breath;
+      }
+    }
+    for (let i = 0; i < frames; i++) {
+      left[from + i] = sumLeft[i];
+      right[from + i] = sumRight[i];
+    }
+  }
+  reset(): void {
+    this.voiceStates.fill(0);
+    this.playedStates.fill(0);
+    this.levels.fill(0);
+  }
+}
