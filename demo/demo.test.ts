@@ -41,7 +41,7 @@ function engineFor(patchId: string): Engine {
 
 test('the rig is a sound file with every sample, and the same every time', () => {
   expect(readRig(JSON.parse(JSON.stringify(rig)))).toEqual(rig);
-  expect(rig.patches.map((patch) => patch.name)).toEqual(['Low Water', 'Tern Colony', 'Perigee', 'Slack Tide', 'Marsh Bells', 'Lantern Row', 'First Light', 'Undertow']);
+  expect(rig.patches.map((patch) => patch.name)).toEqual(['Low Water', 'Tern Colony', 'Perigee', 'Slack Tide', 'Kelp Choir', 'Marsh Bells', 'Lantern Row', 'First Light', 'Undertow']);
   expect(wavs.size).toBe(rig.samples.length);
   for (const [id, bytes] of wavs) expect(hash(bytes)).toBe(id);
   for (const { audio, root, loop } of harbourBells()) expect(wavs.has(hash(writeWav(audio, { root, loop })))).toBe(true);

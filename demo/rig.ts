@@ -8,6 +8,9 @@ import type { Layer, LayerWindow, Patch, Rig, Sample, Sound, Zone } from '../src
 import { kitOf } from '../src/core/rig/edits/kit';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from '../src/core/rig/edits/windows';
 import { writeWav } from '../src/core/formats/wav';
+import { breathChoir } from './instruments/breathChoir';
+import { kelpMix, withMix } from './mixes';
+import { kelpTake } from './takes';
 import { bowedWire } from './instruments/bowedWire';
 import { feltKeys } from './instruments/feltKeys';
 import { harbourBells } from './instruments/harbourBells';
@@ -24,9 +27,10 @@ const INSTRUMENTS: readonly (readonly [id: string, name: string, record: () => R
   ['harbour-bells', 'Harbour Bells', harbourBells],
   ['hull-bass', 'Hull Bass', hullBass],
   ['reed-bank', 'Reed Bank', reedBank],
+  ['breath-choir', 'Breath Choir', breathChoir],
 ];
 
-const TAGS: Readonly<Record<string, readonly string[]>> = { 'felt-keys': ['struck', 'keys', 'warm'], 'bowed-wire': ['bowed', 'long', 'bright'], 'harbour-bells': ['struck', 'metal', 'bright'], 'hull-bass': ['plucked', 'bass'], 'reed-bank': ['blown', 'long'] };
+const TAGS: Readonly<Record<string, readonly string[]>> = { 'felt-keys': ['struck', 'keys', 'warm'], 'bowed-wire': ['bowed', 'long', 'bright'], 'harbour-bells': ['struck', 'metal', 'bright'], 'hull-bass': ['plucked', 'bass'], 'reed-bank': ['blown', 'long'], 'breath-choir': ['sung', 'long', 'warm'] };
 
 /** The rig Perigee Tide with all its samples, the same bits every time. `hash` gives the hexadecimal SHA-256 of a file. */
 export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'small' = 'whole'): DemoRig {
@@ -50,7 +54,7 @@ export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'sm
 }
 
 /** The patches in the order of the show. */
-export const demoPatches = (): Patch[] => [lowWater(), ternColony(), perigee(), slackTide(), marshBells(), lanternRow(), firstLight(), undertow()];
+export const demoPatches = (): Patch[] => [lowWater(), ternColony(), perigee(), slackTide(), kelpChoir(), marshBells(), lanternRow(), firstLight(), undertow()].map(withMix);
 
 const everyThirdKey = (recordings: Recording[]): Recording[] => {
   const roots = [...new Set(recordings.map(({ root }) => root))].sort((a, b) => a - b);
@@ -182,6 +186,20 @@ function slackTide(): Patch {
   };
   const made = spreadOverPad(patch, ['reeds', 'wire', 'felt', 'bells'], 'Four Waters')!;
   return updatePad(made.patch, 1, { motion: 'wander', params: { speed: 0.08, radius: 0.35 } });
+}
+
+/** A choir between ground and glint, each in a band of its own, through one chain; its take brings bass and tins from other patches. */
+function kelpChoir(): Patch {
+  const patch: Patch = {
+    ...newPatch('kelp-choir', 'Kelp Choir'), tempo: 78, notes: 'three layers, three bands, one chain · Depth: how far into the dome · wheel opens the choir',
+    layers: [
+      layer(4, 'choir', 'breath-choir', 'Choir', { level: -3, attack: 0.22, release: 1.1, velocityToLevel: 70, cutoff: 7000 }),
+      layer(1, 'ground', 'bowed-wire', 'Ground', { level: -4, attack: 0.12, release: 0.9, velocityToLevel: 70, cutoff: 1400 }),
+      { ...layer(2, 'glint', 'harbour-bells', 'Glint', { level: 2, release: 2.2, velocityToLevel: 80, cutoff: 12000 }), transpose: 12 },
+    ],
+    routes: [newRoute('open-choir', 'cc.1', 'layer.choir.cutoff', 0.15)],
+  };
+  return { ...kelpMix(patch), takes: [kelpTake()] };
 }
 
 /** Keys and bells on one line: low and soft the keys, high and hard the bells; the wheel is freed from vibrato and opens both. */

@@ -1,4 +1,6 @@
 import { writeTake } from '../src/core/formats/midiFile';
+import { playable, sorted } from '../src/core/rig/takes';
+import type { PatchTake } from '../src/core/rig/schema';
 import type { Take, TakeEvent } from '../src/core/music/take';
 
 /** A note in quarters: when, key, velocity, how long. */
@@ -110,8 +112,21 @@ function undertow() {
   return take('the undertow', 92, 16, notes, [[0, 1, 0], [0, 4, 0], ...sweep(1, 0, 127, 2, 8), ...sweep(1, 127, 30, 12, 15), ...sweep(4, 0, 100, 6, 12)]);
 }
 
+/** Kelp Choir in its place: chords of the hands, the bass of Low Water, the tins of Lantern Row. */
+export function kelpTake(): PatchTake {
+  const notes: Note[] = [];
+  [[50, 57, 62, 65], [46, 58, 62, 65], [53, 57, 60, 69], [48, 55, 64, 67], [50, 57, 62, 69], [46, 58, 65, 70], [43, 58, 62, 67], [45, 57, 61, 64]].forEach((keys, bar) => notes.push(...chord(bar * 4, keys, 92, 3.9)));
+  const bass: Note[] = [38, 34, 41, 36, 38, 34, 43, 33].flatMap((key, bar): Note[] => [[bar * 4, key, 108, 1.4], [bar * 4 + 1.5, key, 92, 0.9], [bar * 4 + 2.5, key + 7, 96, 0.5], [bar * 4 + 3, key, 104, 0.9]]);
+  const tins: Note[] = Array.from({ length: 8 }, (_, bar): Note[] => [
+    [bar * 4, 36, 104, 0.3], [bar * 4 + 2.5, 36, 84, 0.3], [bar * 4 + 1, 38, 92, 0.3], [bar * 4 + 3, 38, 98, 0.3], ...Array.from({ length: 8 }, (_, i): Note => [bar * 4 + i / 2, i === 7 ? 46 : 42, 58 + ((bar * 5 + i * 7) % 18), 0.2]),
+  ]).flat();
+  const part = (id: string, name: string, plays: string, level: number, list: readonly Note[]): PatchTake['parts'][number] => ({ id, name, plays, on: true, level, notes: sorted(list.map(([at, key, velocity, length]) => [at, length, key, velocity] as const)), moves: [] });
+  return { id: 'kelp', name: 'in the kelp', quarters: 32, tempo: 78, parts: [{ ...part('hands', 'hands', 'patch', 0, notes), moves: [[0, 'cc.1', 0], [8, 'cc.1', 60], [16, 'cc.1', 20], [24, 'cc.1', 70]] }, part('bass', 'bass', 'patch.low-water', -8, bass), part('tins', 'tins', 'patch.lantern-row', -12, tins)] };
+}
+
 /** The takes that ship with the application, by file name; a patch finds its own by its id. */
 export function demoTakes(): Map<string, Uint8Array> {
-  const takes = { 'low-water': lowWater(), 'tern-colony': ternColony(), perigee: perigee(), 'lantern-row': lanternRow(), 'slack-tide': slackTide(), 'marsh-bells': marshBells(), 'first-light': firstLight(), undertow: undertow() };
+  const takes = { 'low-water': lowWater(), 'tern-colony': ternColony(), perigee: perigee(), 'lantern-row': lanternRow(), 'slack-tide': slackTide(), 'marsh-bells': marshBells(), 'first-light': firstLight(), undertow: undertow(), 'kelp-choir': { take: playable(kelpTake(), 78, (part) => (part.plays === 'patch' ? 0 : 1)), tempo: 78 } };
+  takes['kelp-choir'].take.events = takes['kelp-choir'].take.events.filter(({ to }) => !to);
   return new Map(Object.entries(takes).map(([id, made]) => [`${id}.mid`, writeTake(made.take, made.tempo)]));
 }

@@ -4,7 +4,8 @@ import { clipOf, clipOfSound, readSection, writeSection, type SectionFile } from
 import { writeTake } from '../core/formats/midiFile';
 import { writeDown } from '../core/engine/path/writeDown';
 import { writeChain } from '../core/rig/edits/chains';
-import type { EffectSpec, Patch, Rig, Sound } from '../core/rig/schema';
+import { playable } from '../core/rig/takes';
+import type { EffectSpec, Patch, PatchTake, Rig, Sound } from '../core/rig/schema';
 import { isRigArchive } from '../core/formats/rigArchive';
 import { readTake } from '../core/formats/midiFile';
 import { bringInDropped } from './bringIn';
@@ -128,6 +129,12 @@ export async function exportWritten(patch: Patch, layerId: string): Promise<void
   const name = patch.layers.find(({ id }) => id === layerId)!.name;
   await working('Writing it down', async () => { await Promise.resolve(); download(writeTake({ ...written, name }, patch.tempo), `${name}.mid`, 'audio/midi'); });
   store.dispatch(notice('info', `“${name}” made ${written.events.filter(({ event }) => event.type === 'noteOn').length} notes of “${take.name}”.`));
+}
+
+/** A take of a patch as a MIDI file of several tracks' notes in one: what the hands and the parts play. */
+export function exportTake(patch: Patch, take: PatchTake): void {
+  const played = playable({ ...take, parts: take.parts.map((part) => ({ ...part, on: true })) }, patch.tempo, () => 0);
+  download(writeTake(played, patch.tempo), `${safeName(take.name)}.mid`, 'audio/midi');
 }
 
 /** The take of one's own that stays with a patch, if there is one. */

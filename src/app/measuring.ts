@@ -20,7 +20,8 @@ export async function measure(rig: Rig, content: PatchContent, take: Take, more:
     };
   }
   const id = ++jobs;
-  const job: MeasureJob = { program, samples, take, ...more };
+  // What plays along is not of the patch.
+  const job: MeasureJob = { program, samples, take: { ...take, events: take.events.filter(({ to }) => !to) }, ...more };
   return new Promise((resolve) => { waiting.set(id, resolve); worker!.postMessage({ id, job }); });
 }
 

@@ -16,6 +16,7 @@ import { MOST_READINGS } from '../core/effects';
 import { METER, METERED_CONNECTIONS, METERED_EFFECTS, METERED_LAYERS, METERED_PLACES } from '../host/protocol';
 import { unpackMade } from '../core/engine/path/made';
 import { Performance } from '../host/performance';
+import { TakeRecorder } from '../host/takeRecorder';
 import { TakePlayer } from '../host/takePlayer';
 import type { PrepareJob, PrepareResult } from '../workers/prepareWorker';
 import { sampleBytes } from './storage/demoSamples';
@@ -37,7 +38,7 @@ export class Session {
   });
   /** Where the notes of layers go that play something outside. */
   readonly outputs = new MidiOutputs(this.hearing.monitor);
-  readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time) => this.audio.send(event, time), (event) => this.hands.note(event), (event) => this.hands.standing(event));
+  readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time, to = 0) => (to > 0 ? this.audio.sendBeside(to, event, time) : this.audio.send(event, time)), (event) => this.hands.note(event), (event) => this.hands.standing(event));
   /** The program that plays, for pictures of the same gains. */
   program: Program | null = null;
   /** Called with what could not be played, and why. */
@@ -158,7 +159,10 @@ export class Session {
     else this.play({ type: 'xy', number: n, x: axis === 'x' ? value : this.liveOf(`xy.${n}.x`) ?? 0.5, y: axis === 'y' ? value : this.liveOf(`xy.${n}.y`) ?? 0.5, letGo });
   }
 
+  readonly recorder = new TakeRecorder();
+
   private playNow(event: EngineEvent, time?: number): void {
+    this.recorder.note(event);
     if (event.type === 'zones') this.zonesByPort.set(event.port ?? 0, event);
     this.audio.send(event, time);
     this.hands.note(event);
@@ -468,7 +472,7 @@ export class Session {
     });
   }
 
-  private tell(): void {
+  tell(): void {
     for (const listener of this.listeners) listener();
   }
 }

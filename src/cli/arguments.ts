@@ -3,12 +3,12 @@ import { isMoverKind, parseSource, SETTABLE } from '../core/space/source';
 import { Failure } from './failure';
 
 /** Options as texts and one positional argument where `what` names it. Everything else is bad usage. */
-export function readArguments(args: string[], options: ParseArgsConfig['options'], what: string | null): { values: Record<string, string | string[] | undefined>; file: string } {
+export function readArguments(args: string[], options: ParseArgsConfig['options'], what: string | null): { values: Record<string, string | string[] | boolean | undefined>; file: string } {
   const { values, positionals } = parsed(args, options);
   const wanted = what ? 1 : 0;
   if (positionals.length < wanted) throw new Failure(`${what} is missing`, 2);
   if (positionals.length > wanted) throw new Failure(`"${positionals[wanted]}" is one argument too many`, 2);
-  return { values: values as Record<string, string | string[] | undefined>, file: positionals[0] ?? '' };
+  return { values: values as Record<string, string | string[] | boolean | undefined>, file: positionals[0] ?? '' };
 }
 
 /** The same for a command that takes any number of positional arguments, one at least. */
@@ -44,7 +44,7 @@ export function numberOption(values: Values, name: string, low: number, high: nu
 }
 
 /** `--set SOURCE=VALUE` as often as wanted: sources that stay put while a patch is played. */
-export function setOptions(values: Record<string, string | string[] | undefined>): Map<string, number> {
+export function setOptions(values: Values): Map<string, number> {
   const set = new Map<string, number>();
   for (const text of (values.set as string[] | undefined) ?? []) {
     const [id, value, ...rest] = text.split('=');

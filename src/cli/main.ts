@@ -8,6 +8,7 @@ const COMMANDS: Record<CommandName, () => Promise<(args: string[]) => unknown>> 
   resolve: async () => (await import('./resolve')).resolve,
   render: async () => (await import('./render')).render,
   moves: async () => (await import('./moves')).moves,
+  paths: async () => (await import('./paths')).paths,
   import: async () => (await import('./import')).importFiles,
   export: async () => (await import('./export')).exportFiles,
 };

@@ -6,7 +6,10 @@ import { playTake } from '../core/engine/playTake';
 import { readTake } from '../core/formats/midiFile';
 import { readWav, writeWav } from '../core/formats/wav';
 import { loudnessOf, peakOf } from '../core/measure/loudness';
+import { effectKind } from '../core/effects';
 import { dbOfGain } from '../core/music/pitch';
+import { effectsIn, nameOfPlace } from '../core/rig/mix';
+import type { Patch } from '../core/rig/schema';
 import { numberOption, readArguments, required, setOptions } from './arguments';
 import { Failure } from './failure';
 import { findPatch, naming, readArchiveFile, readFile, writeFile } from './files';
@@ -15,7 +18,7 @@ import { findPatch, naming, readArchiveFile, readFile, writeFile } from './files
 export function render(args: string[]): unknown {
   const { values, file } = readArguments(args, {
     patch: { type: 'string' }, take: { type: 'string' }, out: { type: 'string' }, rate: { type: 'string' }, seed: { type: 'string' }, tail: { type: 'string' }, set: { type: 'string', multiple: true },
-    solo: { type: 'string', multiple: true }, tempo: { type: 'string' },
+    solo: { type: 'string', multiple: true }, tempo: { type: 'string' }, dry: { type: 'boolean' }, without: { type: 'string', multiple: true }, stems: { type: 'boolean' },
   }, 'RIG');
   const name = required(values, 'patch');
   const takePath = required(values, 'take');
@@ -32,28 +35,54 @@ export function render(args: string[]): unknown {
     if (!layer) throw new Failure(`--solo ${wanted}: ${patch.name} has ${patch.layers.map((each) => each.name).join(', ') || 'no layer'}`, 2);
     return layer.id;
   });
+  const without = values.dry ? ['*'] : ((values.without as string[] | undefined) ?? []).flatMap((wanted) => leftOut(patch, wanted));
   const take = naming(takePath, () => readTake(readFile(takePath), ''));
   const program = naming(`${file}: ${patch.name}`, () => compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate }));
-  const engine = new Engine({ rate, seed });
   const sampleName = new Map(rig.samples.map((sample) => [sample.id, sample.name]));
-  for (const { key, sampleId, loop, levels, reverse } of program.samples) {
+  const samples = program.samples.map(({ key, sampleId, loop, levels, reverse }) => {
     const { audio } = naming(`${file}: ${sampleName.get(sampleId)}`, () => readWav(wavs.get(sampleId)!));
-    engine.addSample(key, prepareSample(audio, loop, levels, reverse));
-  }
-  engine.setProgram(program);
-  if (tempo !== undefined) engine.handle({ type: 'tempo', tempo });
-  if (solo.length > 0) engine.handle({ type: 'solo', layerIds: solo });
+    return [key, prepareSample(audio, loop, levels, reverse)] as const;
+  });
+  const engineFor = (layerIds: readonly string[]): Engine => {
+    const engine = new Engine({ rate, seed });
+    for (const [key, sample] of samples) engine.addSample(key, sample);
+    engine.setProgram(program);
+    if (tempo !== undefined) engine.handle({ type: 'tempo', tempo });
+    if (layerIds.length > 0) engine.handle({ type: 'solo', layerIds });
+    if (without.length > 0) engine.handle({ type: 'without', ids: without, gainDb: 0 });
+    return engine;
+  };
+  const engine = engineFor(solo);
   const began = performance.now();
   const { left, right } = playTake(engine, take, tail, set);
   const seconds = left.length / rate;
   const speed = seconds / ((performance.now() - began) / 1000);
+  writeFile(out, wavOf(left, right, rate));
+  // A file for each layer, heard alone through the same mix.
+  const stems = !values.stems ? [] : patch.layers.filter(({ id }) => solo.length === 0 || solo.includes(id)).map((layer) => {
+    const path = out.replace(/(\.wav)?$/i, ` - ${layer.name.replace(/[^\p{L}\p{N} _-]+/gu, '')}.wav`);
+    const one = playTake(engineFor([layer.id]), take, tail, set);
+    writeFile(path, wavOf(one.left, one.right, rate));
+    return path;
+  });
+  return { seconds, peakDb: finite(dbOfGain(peakOf([left, right]))), loudness: finite(loudnessOf([left, right], rate)), voices: engine.mostVoices, speed: Math.round(speed * 10) / 10, ...(values.stems ? { stems } : {}) };
+}
+
+function wavOf(left: Float32Array, right: Float32Array, rate: number): Uint8Array {
   const data = new Float32Array(left.length * 2);
   for (let i = 0; i < left.length; i++) {
     data[2 * i] = left[i];
     data[2 * i + 1] = right[i];
   }
-  writeFile(out, writeWav({ rate, channels: 2, data }, { encoding: 'pcm24' }));
-  return { seconds, peakDb: finite(dbOfGain(peakOf([left, right]))), loudness: finite(loudnessOf([left, right], rate)), voices: engine.mostVoices, speed: Math.round(speed * 10) / 10 };
+  return writeWav({ rate, channels: 2, data }, { encoding: 'pcm24' });
+}
+
+/** Ids of the effects that are meant: by id, by kind, or all of a place by its name. */
+function leftOut(patch: Patch, wanted: string): string[] {
+  const effects = effectsIn(patch);
+  const ids = effects.filter(({ place, effect }) => effect.id === wanted || effect.kind === wanted || effectKind(effect.kind).label === wanted || nameOfPlace(patch, place) === wanted).map(({ effect }) => effect.id);
+  if (ids.length === 0) throw new Failure(`--without ${wanted}: ${patch.name} has ${effects.map(({ place, effect }) => `${effect.kind} on ${nameOfPlace(patch, place)} (${effect.id})`).join(', ') || 'no effect'}`, 2);
+  return ids;
 }
 
 /** JSON has no −Infinity; silence is null. */

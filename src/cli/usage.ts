@@ -14,9 +14,10 @@ export const USAGE = {
   },
   render: {
     does: 'plays a take through the engine into a WAV file', call: 'render RIG --patch NAME --take FILE.mid --out FILE.wav [options]',
-    options: [PATCH, ['--take FILE.mid', 'a Standard MIDI File; what it moves itself goes on from what --set says'], ['--out FILE.wav', 'the file to write, 24 bits'], ['--rate N', 'frames in a second (48000)'], SEED, ['--tail SECONDS', 'after the end of the take (2)'], SET, ['--solo LAYER', 'only this layer is heard; may be given again'], ['--tempo N', 'quarters a minute instead of the patch’s own: what is tempo-locked follows, the take does not']],
+    options: [PATCH, ['--take FILE.mid', 'a Standard MIDI File; what it moves itself goes on from what --set says'], ['--out FILE.wav', 'the file to write, 24 bits'], ['--rate N', 'frames in a second (48000)'], SEED, ['--tail SECONDS', 'after the end of the take (2)'], SET, ['--solo LAYER', 'only this layer is heard; may be given again'], ['--tempo N', 'quarters a minute instead of the patch’s own: what is tempo-locked follows, the take does not'], ['--dry', 'without any effect'], ['--without EFFECT', 'without an effect, by its id or kind, or all of a place by its name; may be given again'], ['--stems', 'a file for each layer beside it']],
   },
   moves: { does: 'tells what moves what: routes with their reach, windows on controls, and what is built in', call: 'moves RIG --patch NAME [--source ID] [--target ID]', options: [PATCH, ['--source ID', 'only what this source moves: cc.1, macro.2, lfo.1 …'], ['--target ID', 'only what moves this: layer.ID.cutoff, main.level, macro.1, lfo.1.rate …']] },
+  paths: { does: 'tells the signal path: connections in the order in which they are made, with the effects of where each comes from', call: 'paths RIG --patch NAME', options: [PATCH] },
   import: {
     does: 'makes a rig of folders of audio, SFZ files, SoundFonts, zips and WAV, AIFF or FLAC files', call: 'import PATH… --out RIG [options]',
     options: [

@@ -101,6 +101,7 @@ export class AudioHost {
     this.node = node;
     if (this.program) this.say(this.program);
     if (this.samples.size > 0) this.say({ type: 'samples', samples: [...this.samples].map(([key, sample]) => ({ key, sample })) });
+    for (const player of this.besides.keys()) this.sayBeside(player);
     if (this.solo) this.say({ type: 'event', event: this.solo });
     if (this.scoped !== null) this.say({ type: 'scope', place: this.scoped });
     this.onFreshEngine();
@@ -168,6 +169,32 @@ export class AudioHost {
     ];
     if (seconds !== undefined) messages.push({ type: 'event', event: { type: 'noteOff', channel: 1, key, velocity: 64 }, time: this.context.currentTime + seconds });
     for (const message of messages) this.say({ type: 'audition', message });
+  }
+
+  /** Puts a program before one of the engines that play along, with its samples; null: it has nothing to play. */
+  setBeside(player: number, what: { program: Program; samples: { key: string; sample: PreparedSample }[] } | null, gain: number): void {
+    this.besides.set(player, { what, gain });
+    this.sayBeside(player);
+  }
+  private readonly besides = new Map<number, { what: { program: Program; samples: { key: string; sample: PreparedSample }[] } | null; gain: number }>();
+
+  setBesideGain(player: number, gain: number): void {
+    const there = this.besides.get(player);
+    if (there) this.besides.set(player, { ...there, gain });
+    this.say({ type: 'besideGain', player, gain });
+  }
+
+  private sayBeside(player: number): void {
+    const { what, gain } = this.besides.get(player)!;
+    this.say({ type: 'besideGain', player, gain });
+    if (!what) return this.say({ type: 'beside', player, message: { type: 'event', event: { type: 'panic' } } });
+    this.say({ type: 'beside', player, message: { type: 'samples', samples: what.samples } });
+    this.say({ type: 'beside', player, message: { type: 'program', program: playedOf(what.program), serial: 0 } });
+    this.say({ type: 'beside', player, message: { type: 'keepSamples', keys: what.samples.map(({ key }) => key) } });
+  }
+
+  sendBeside(player: number, event: EngineEvent, time?: number): void {
+    this.say({ type: 'beside', player, message: { type: 'event', event, time } });
   }
 
   stopAudition(): void {

@@ -2,7 +2,7 @@
 import { Engine } from '../core/engine/engine';
 import { ANSWERS } from '../core/engine/tick';
 import { MOST_READINGS } from '../core/effects';
-import { METER, METER_LENGTH, METERED_CONNECTIONS, METERED_EFFECTS, METERED_LAYERS, METERED_PLACES, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine, type ToOneEngine } from './protocol';
+import { METER, METER_LENGTH, METERED_CONNECTIONS, METERED_EFFECTS, METERED_LAYERS, METERED_PLACES, MOST_BESIDE, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine, type ToOneEngine } from './protocol';
 
 /** Amplitude that a meter keeps from one block of 128 frames to the next: about 26 dB a second. */
 const FALL = 0.992;
@@ -10,11 +10,17 @@ const BLOCKS_BETWEEN_MESSAGES = 12;
 const BLOCK = 128;
 const QUIET_BLOCKS = 8;
 const AUDITION_VOICES = 32;
+const BESIDE_VOICES = 64;
+/** Nothing leaves above this, however much plays along. */
+const HIGHEST = 0.9886;
 
 /** The engine in the audio thread. */
 class EngineProcessor extends AudioWorkletProcessor {
   private readonly engine: Engine;
   private readonly audition: Engine;
+  private readonly beside: readonly Engine[];
+  private readonly besideGains = new Float64Array(MOST_BESIDE).fill(1);
+  private readonly besideNow = new Float64Array(MOST_BESIDE).fill(1);
   private readonly auditionLeft = new Float32Array(BLOCK);
   private readonly auditionRight = new Float32Array(BLOCK);
   /** Blocks since the audition last sounded: what its limiter still holds must come out. */
@@ -33,6 +39,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.scope = scope ? new Float32Array(scope) : null;
     this.engine = new Engine({ rate: sampleRate, seed, maxVoices });
     this.audition = new Engine({ rate: sampleRate, seed, maxVoices: AUDITION_VOICES });
+    this.beside = Array.from({ length: MOST_BESIDE }, (_, i) => new Engine({ rate: sampleRate, seed: seed + i + 1, maxVoices: BESIDE_VOICES }));
     this.shared = meters !== null;
     this.meters = meters ? new Float32Array(meters) : new Float32Array(METER_LENGTH);
     this.meters[METER.limiter] = 1;
@@ -47,6 +54,9 @@ class EngineProcessor extends AudioWorkletProcessor {
 
   private receive(message: ToEngine): void {
     if (message.type === 'echo') this.port.postMessage(message);
+    else if (message.type === 'beside') this.pass(this.beside[message.player - 1], message.message);
+    else if (message.type === 'besideGain') this.besideGains[message.player - 1] = message.gain;
+    else if (message.type === 'scope') this.engine.setScope(message.place, this.scope);
     else if (message.type === 'audition') this.pass(this.audition, message.message);
     else {
       if (message.type === 'program') this.serial = message.serial;
@@ -57,12 +67,13 @@ class EngineProcessor extends AudioWorkletProcessor {
   private pass(engine: Engine, message: ToOneEngine): void {
     switch (message.type) {
       case 'program': engine.setProgram(message.program, new Map(message.memory)); break;
-      case 'scope': engine.setScope(message.place, this.scope); break;
       case 'samples': for (const { key, sample } of message.samples) engine.addSample(key, sample); break;
       case 'keepSamples': engine.keepSamples(new Set(message.keys)); break;
       case 'event': {
         const frames = message.time === undefined ? 0 : Math.round((message.time - currentTime) * sampleRate);
-        engine.handle(message.event, engine.frame + Math.max(0, frames));
+        // What comes out later for its effects is told earlier by as much, or the others later: all play together.
+        const late = message.time === undefined ? 0 : this.latest() - engine.latency;
+        engine.handle(message.event, engine.frame + Math.max(0, frames + (engine === this.audition ? 0 : late)));
         if (engine === this.audition) this.auditionQuiet = 0;
       }
     }
@@ -72,9 +83,44 @@ class EngineProcessor extends AudioWorkletProcessor {
     const began = Date.now();
     const [left, right] = outputs[0];
     this.engine.process(left, right, left.length);
+    this.addBeside(left, right);
     this.addAudition(left, right);
     this.measure(began);
     return true;
+  }
+
+  /** Frames by which the latest of all engines is late. */
+  private latest(): number {
+    let most = this.engine.latency;
+    for (let i = 0; i < this.beside.length; i++) most = Math.max(most, this.beside[i].latency);
+    return most;
+  }
+
+  /** What plays along, each at its level. */
+  private addBeside(left: Float32Array, right: Float32Array): void {
+    const { auditionLeft, auditionRight, besideGains, besideNow } = this;
+    if (left.length > BLOCK) return;
+    let any = false;
+    for (let n = 0; n < this.beside.length; n++) {
+      const engine = this.beside[n];
+      if (!engine.isBusy && engine.peakLeft + engine.peakRight === 0) continue;
+      any = true;
+      engine.takePeaks();
+      engine.process(auditionLeft, auditionRight, left.length);
+      let gain = besideNow[n];
+      const step = (besideGains[n] - gain) / left.length;
+      for (let i = 0; i < left.length; i++) {
+        gain += step;
+        left[i] += auditionLeft[i] * gain;
+        right[i] += auditionRight[i] * gain;
+      }
+      besideNow[n] = besideGains[n];
+    }
+    if (!any) return;
+    for (let i = 0; i < left.length; i++) {
+      left[i] = Math.max(-HIGHEST, Math.min(HIGHEST, left[i]));
+      right[i] = Math.max(-HIGHEST, Math.min(HIGHEST, right[i]));
+    }
   }
 
   private addAudition(left: Float32Array, right: Float32Array): void {

@@ -18,11 +18,15 @@ export type ToEngine =
   | { type: 'event'; event: EngineEvent; time?: number }
   /** To be answered in its turn: whoever hears the answer knows that everything said before has been heard. */
   | { type: 'echo' }
+  /** For one of the engines that play along, from 1: other patches, parts of this one, recordings. */
+  | { type: 'beside'; player: number; message: ToOneEngine }
+  /** How loud one of them is, as a factor. */
+  | { type: 'besideGain'; player: number; gain: number }
   /** For the second engine, which auditions sounds beside what plays and touches nothing of it. */
   | { type: 'audition'; message: ToOneEngine };
 
 /** What concerns one engine. */
-export type ToOneEngine = Exclude<ToEngine, { type: 'audition' | 'echo' }>;
+export type ToOneEngine = Exclude<ToEngine, { type: 'audition' | 'echo' | 'beside' | 'besideGain' | 'scope' }>;
 
 /** Everything the audio thread says to the page. */
 export type FromEngine =
@@ -38,6 +42,9 @@ export interface EngineProcessorOptions {
   /** Where what comes out of a place is written, left and right in turn; null where memory cannot be shared. */
   scope: SharedArrayBuffer | null;
 }
+
+/** Engines that play along at the most. */
+export const MOST_BESIDE = 4;
 
 export const PROCESSOR_NAME = 'wavicle-engine';
 

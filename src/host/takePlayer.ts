@@ -12,7 +12,7 @@ export class TakePlayer {
   private begin = 0;
   private next = 0;
   private timer: ReturnType<typeof setInterval> | undefined;
-  private readonly held = new Map<string, EngineEvent>();
+  private readonly held = new Map<string, { event: EngineEvent; to: number }>();
   /** What brings everything the take has moved back to where it stood before, by what it is. */
   private readonly before = new Map<string, EngineEvent>();
   /** Events that are sent and wait to be shown when their time has come. */
@@ -21,7 +21,7 @@ export class TakePlayer {
 
   /** `send` takes an event for a time of the clock; `show` tells the interface when that time has come; `standing` gives what would undo an event now. */
   constructor(
-    private readonly clock: () => number, private readonly send: (event: EngineEvent, time?: number) => void, private readonly show: (event: EngineEvent) => void,
+    private readonly clock: () => number, private readonly send: (event: EngineEvent, time?: number, to?: number) => void, private readonly show: (event: EngineEvent) => void,
     private readonly standing: (event: EngineEvent) => EngineEvent[],
   ) {}
 
@@ -35,6 +35,24 @@ export class TakePlayer {
     this.stop();
     this.take = take;
     if (wasPlaying) this.play();
+    this.tell();
+  }
+
+  /** The same take, edited or at another tempo: goes on at the same share of it. What is held is let go of. */
+  replace(take: Take): void {
+    const { take: before } = this;
+    if (!this.playing || !before) return this.load(take);
+    const now = this.clock();
+    for (const waiting of this.toShow.keys()) clearTimeout(waiting);
+    this.toShow.clear();
+    for (const { event, to } of this.lifts()) { this.send(event, now + AHEAD_SECONDS, to); if (to === 0) this.show(event); }
+    const share = before.seconds > 0 ? ((now - this.begin) / before.seconds) % 1 : 0;
+    this.take = take;
+    this.begin = now - Math.max(0, share) * take.seconds;
+    const from = now + AHEAD_SECONDS - this.begin;
+    this.next = take.events.findIndex(({ at }) => at >= from);
+    if (this.next < 0) this.next = take.events.length;
+    this.schedule();
     this.tell();
   }
 
@@ -59,26 +77,34 @@ export class TakePlayer {
     this.toShow.clear();
     for (const event of ended) this.show(event);
     const now = this.clock() + AHEAD_SECONDS;
-    for (const event of this.undone()) {
-      this.send(event, now);
+    for (const { event, to } of this.undone()) {
+      this.send(event, now, to);
       // At once, so that a take that begins right away finds everything in its place.
-      this.show(event);
+      if (to === 0) this.show(event);
     }
     this.before.clear();
     this.tell();
   }
 
-  /** What lets go of the keys that are held and puts back what was moved. */
-  private undone(): EngineEvent[] {
-    const lifted = [...this.held.values()].flatMap((event): EngineEvent[] => (event.type === 'noteOn' ? [{ type: 'noteOff', channel: event.channel, key: event.key, velocity: 64 }] : []));
+  /** What lets go of the keys that are held. */
+  private lifts(): { event: EngineEvent; to: number }[] {
+    const lifted = [...this.held.values()].flatMap(({ event, to }): { event: EngineEvent; to: number }[] => (event.type === 'noteOn' ? [{ event: { type: 'noteOff', channel: event.channel, key: event.key, velocity: 64 }, to }] : []));
     this.held.clear();
-    return [...lifted, ...this.before.values()];
+    return lifted;
+  }
+
+  /** The same, and what puts back everything that was moved. */
+  private undone(): { event: EngineEvent; to: number }[] {
+    return [...this.lifts(), ...[...this.before.values()].map((event) => ({ event, to: 0 }))];
   }
 
   setLooped(looped: boolean): void {
     this.looped = looped;
     this.tell();
   }
+
+  /** Called when the take begins anew. */
+  onRound: () => void = () => undefined;
 
   /** Seconds into the take. */
   get position(): number {
@@ -99,20 +125,23 @@ export class TakePlayer {
         this.begin += take.seconds;
         this.next = 0;
         // Each round begins as the first one did.
-        for (const event of this.undone()) this.put(event, this.begin);
+        for (const { event, to } of this.undone()) this.put(event, this.begin, to);
+        this.onRound();
       }
-      const { at, event } = take.events[this.next];
+      const { at, event, to = 0 } = take.events[this.next];
       if (this.begin + at > until) return;
       this.next++;
-      for (const undoing of this.standing(event)) if (!this.before.has(nameOf(undoing))) this.before.set(nameOf(undoing), undoing);
-      this.put(event, this.begin + at);
-      if (event.type === 'noteOn') this.held.set(`${event.channel} ${event.key}`, event);
-      else if (event.type === 'noteOff') this.held.delete(`${event.channel} ${event.key}`);
+      if (to === 0) for (const undoing of this.standing(event)) if (!this.before.has(nameOf(undoing))) this.before.set(nameOf(undoing), undoing);
+      this.put(event, this.begin + at, to);
+      if (event.type === 'noteOn') this.held.set(`${to} ${event.channel} ${event.key}`, { event, to });
+      else if (event.type === 'noteOff') this.held.delete(`${to} ${event.channel} ${event.key}`);
     }
   }
 
-  private put(event: EngineEvent, time: number): void {
-    this.send(event, time);
+  private put(event: EngineEvent, time: number, to: number): void {
+    this.send(event, time, to);
+    // What plays along is not of the hands.
+    if (to > 0) return;
     const waiting = setTimeout(() => {
       this.toShow.delete(waiting);
       this.show(event);

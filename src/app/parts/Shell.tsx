@@ -30,6 +30,8 @@ import { useStore } from './useLive';
 import { useView } from './useView';
 import { ConnectBanner } from '../views/control/ConnectSign';
 import { ControllersSheet } from './ControllersSheet';
+import { stripsOf, withTakeStrips } from '../../core/rig/takes';
+import { takeOf } from '../playing';
 import { MixReadout } from './MixReadout';
 import { MonitorSheet } from './MonitorSheet';
 import { PasteSheet } from './PasteSheet';
@@ -63,11 +65,15 @@ export function Shell() {
   const aloneSource = useAppSelector((state) => state.ui.alone);
   const trim = useTrim(patch);
   const mixTrial = useAppSelector((state) => state.ui.mixTrial);
+  const takePlays = useStore(session.takes, (takes) => takes.playing);
+  const ownTakes = useAppSelector((state) => state.ui.takes);
   const heard = useMemo(() => {
     const alone = sound ? soundPatch(sound, patch) : aloneSource ? aloneOf(patch, aloneSource) : patch;
+    const own = takePlays && !sound && ownTakes[patch.id] !== '' ? takeOf(patch) : undefined;
+    if (own && stripsOf(own).length > 0) return withTakeStrips(alone, own);
     if (mixTrial?.patchId === patch.id && !sound) return withCuts(alone, mixTrial.cuts);
     return trim === 0 || sound ? alone : { ...alone, main: { ...alone.main, level: Math.max(-60, alone.main.level + trim) } };
-  }, [sound, patch, aloneSource, trim, mixTrial]);
+  }, [sound, patch, aloneSource, trim, mixTrial, takePlays, ownTakes]);
   const trying = useAppSelector((state) => state.ui.trying);
   const tried = useMemo(() => (trying && trying.patchId === patch.id && heard.layers.some(({ id }) => id === trying.layerId) ? asTried(rig, heard, trying) : { rig, patch: heard }), [rig, heard, trying, patch.id]);
   useSecondJobs(patch);

@@ -32,7 +32,7 @@ export function TargetStrip({ patch, target, colour, label, disabled }: Props) {
   return (
     <Strip
       target={target} parameter={parameter} value={rest} colour={colour} label={label} moved={movedValue(patch, target)} movedBy={moversOf(patch, target)} disabled={disabled}
-      onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => (several ? setOfSeveral(old, chosen, parsed.layerId, parameter.id as LayerParameterId, value, together) : setRest(old, target, value)), gesture))} onEnd={() => dispatch(rigSlice.actions.gestureEnded())}
+      onChange={(value, gesture) => { session.recorder.move(target, value); dispatch(editPatch(patch.id, (old) => (several ? setOfSeveral(old, chosen, parsed.layerId, parameter.id as LayerParameterId, value, together) : setRest(old, target, value)), gesture)); }} onEnd={() => dispatch(rigSlice.actions.gestureEnded())}
       connect={connecting && connecting !== target ? {
         depth: route?.depth ?? 0, twoSided: (parseSource(connecting)?.low ?? 0) < 0,
         onDepth: (depth, gesture) => dispatch(editPatch(patch.id, (old) => connect(old, connecting, target, depth), gesture)),

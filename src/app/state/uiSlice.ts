@@ -23,7 +23,11 @@ export type MixChosen = { kind: 'effect' | 'connection' | 'place'; id: string } 
 export interface UiState {
   mixChosen: MixChosen;
   /** The mix as a river, or as a table of strips. */
-  mixAs: 'river' | 'strips';
+  mixAs: 'river' | 'strips' | 'take';
+  /** By patch, the take of its own that is chosen; empty: none of them. */
+  takes: Readonly<Record<string, string>>;
+  /** Recording goes into the take that plays. */
+  overdub: boolean;
   /** What the pointer is on is heard alone. */
   mixListens: boolean;
   /** Cuts that are heard before they are taken. */
@@ -79,7 +83,7 @@ export const saveSettings = ({ theme, middleC }: UiState): void => {
   }
 };
 
-const initialState: UiState = { mixChosen: null, mixAs: 'river', mixListens: false, mixTrial: null, theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null };
+const initialState: UiState = { mixChosen: null, mixAs: 'river', mixListens: false, takes: {}, overdub: false, mixTrial: null, theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null };
 
 export const uiSlice = createSlice({
   name: 'ui',
@@ -108,7 +112,9 @@ export const uiSlice = createSlice({
     noticeClosed: (state, { payload }: PayloadAction<string>) => { state.notices = state.notices.filter((notice) => notice.id !== payload); },
     chosenSet: (state, { payload }: PayloadAction<Chosen>) => { state.chosen = payload; },
     mixChosenSet: (state, { payload }: PayloadAction<MixChosen>) => { state.mixChosen = payload; },
-    mixAsSet: (state, { payload }: PayloadAction<'river' | 'strips'>) => { state.mixAs = payload; },
+    takeChosen: (state, { payload: { patchId, takeId } }: PayloadAction<{ patchId: string; takeId: string }>) => { state.takes = { ...state.takes, [patchId]: takeId }; },
+    overdubSet: (state, { payload }: PayloadAction<boolean>) => { state.overdub = payload; },
+    mixAsSet: (state, { payload }: PayloadAction<UiState['mixAs']>) => { state.mixAs = payload; },
     mixTrialSet: (state, { payload }: PayloadAction<UiState['mixTrial']>) => ({ ...state, mixTrial: payload }),
     mixListensSet: (state, { payload }: PayloadAction<boolean>) => { state.mixListens = payload; },
     connectingSet: (state, { payload }: PayloadAction<string | null>) => { state.connecting = payload; },

@@ -1,5 +1,5 @@
 import { CC } from '../music/midi';
-import { restOfController } from '../space/source';
+import { MOST_STRIPS, restOfController } from '../space/source';
 
 /** Ports that layers can tell apart; what comes from any other counts as none of them, port 0. */
 export const PORTS = 4;
@@ -31,6 +31,8 @@ export class Controllers {
   readonly keyPressure = new Float64Array(ADDRESSES * 128);
   /** By macro number; NaN: where the patch rests it. */
   readonly macros = new Float64Array(17).fill(NaN);
+  /** By number, where a take has moved a strip; NaN: where it rests. */
+  readonly strips = new Float64Array(MOST_STRIPS + 1).fill(NaN);
   /** x and y of each pad by its number; NaN: where the patch rests the dot. */
   readonly dots = new Float64Array(2 * 5).fill(NaN);
   /** By pad: the dot was let go of, and a sprung one may go back. */
@@ -50,6 +52,7 @@ export class Controllers {
     this.channelPressure.set(other.channelPressure);
     this.keyPressure.set(other.keyPressure);
     this.macros.set(other.macros);
+    this.strips.set(other.strips);
     this.dots.set(other.dots);
     this.letGo.set(other.letGo);
     this.masterOf.set(other.masterOf);

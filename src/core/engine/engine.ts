@@ -500,6 +500,7 @@ export class Engine {
       case 'program': present?.notes.pick(from, event.program); break;
       case 'bend': controllers.setBend(from, event.bend); break;
       case 'macro': controllers.macros[event.number] = event.value; break;
+      case 'strip': controllers.strips[event.number] = event.value; break;
       case 'xy':
         controllers.dots[2 * event.number] = event.x;
         controllers.dots[2 * event.number + 1] = event.y;

@@ -359,6 +359,7 @@ export class Evaluator {
         const byHand = controllers.macros[slot.index];
         return this.moved(Number.isNaN(byHand) ? slot.base : byHand, slot.routes);
       }
+      case 'strip': return Number.isNaN(controllers.strips[slot.index]) ? slot.base : controllers.strips[slot.index];
       case 'blend': return this.moved(slot.base, slot.routes);
       case 'formula': return Math.max(-1, Math.min(1, runFormula(slot.formula!, this.valueOfName, this.stack)));
       case 'xyX': case 'xyY': return slot.place < 0 ? slot.base : this.values[this.patchRow() + i];

@@ -1,3 +1,5 @@
+import { MOST_STRIPS } from '../space/source';
+
 /** What reaches the engine: decoded MIDI, and what the interface moves by itself. Channels 1…16; ports 1…4 are those that the rig tells apart, 0 or none is any other. */
 export type EngineEvent =
   | { type: 'noteOn'; port?: number; channel: number; key: number; velocity: number }
@@ -10,6 +12,8 @@ export type EngineEvent =
   /** −1…1. */
   | { type: 'bend'; port?: number; channel: number; bend: number }
   | { type: 'macro'; number: number; value: number }
+  /** A strip that a take moves, 0…1. */
+  | { type: 'strip'; number: number; value: number }
   /** The dot of an XY pad, 0…1; `letGo`: the hand has left it. */
   | { type: 'xy'; number: number; x: number; y: number; letGo?: boolean }
   /** A macro, or a dot, goes back to where the patch rests it. */
@@ -45,6 +49,7 @@ export function isMeaningful(event: EngineEvent): boolean {
     case 'channelPressure': return isWhole(event.channel, 1, 16) && within(event.pressure, 0, 127);
     case 'program': return isWhole(event.channel, 1, 16) && isWhole(event.program, 0, 127);
     case 'bend': return isWhole(event.channel, 1, 16) && within(event.bend, -1, 1);
+    case 'strip': return isWhole(event.number, 1, MOST_STRIPS) && within(event.value, 0, 1);
     case 'macro': return isWhole(event.number, 1, 16) && within(event.value, 0, 1);
     case 'xy': return isWhole(event.number, 1, 4) && within(event.x, 0, 1) && within(event.y, 0, 1);
     case 'rest': return event.kind === 'macro' ? isWhole(event.number, 1, 16) : event.kind === 'xy' && isWhole(event.number, 1, 4);

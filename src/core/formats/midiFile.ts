@@ -65,6 +65,8 @@ export function writeTake(take: Take, quartersPerMinute: number): Uint8Array {
   for (const { at, event } of take.events) {
     if (event.type === 'noteOn' || event.type === 'noteOff') push(at, { type: event.type, channel: event.channel - 1, noteNumber: event.key, velocity: event.velocity });
     else if (event.type === 'controller') push(at, { type: 'controller', channel: event.channel - 1, controllerType: event.controller, value: event.value });
+    else if (event.type === 'bend') push(at, { type: 'pitchBend', channel: event.channel - 1, value: Math.max(-8192, Math.min(8191, Math.round(event.bend * 8192))) });
+    else if (event.type === 'channelPressure') push(at, { type: 'channelAftertouch', channel: event.channel - 1, amount: Math.round(event.pressure) });
   }
   push(take.seconds, { meta: true, type: 'endOfTrack' });
   return Uint8Array.from(writeMidi({ header: { format: 0, numTracks: 1, ticksPerBeat: 480 }, tracks: [track] }));

@@ -3,4 +3,6 @@ import type { PlayedEvent } from './midi';
 /** A recorded performance: events at seconds from its start, in order. */
 export interface Take { name: string; seconds: number; events: TakeEvent[] }
 /** What hands do: what controllers send, and macros moved on screen. */
-export interface TakeEvent { at: number; event: PlayedEvent | { type: 'macro'; number: number; value: number } }
+export interface TakeEvent { at: number; event: PlayedEvent | MovedEvent; to?: number }
+/** `to`: which of the players beside the patch plays it, from 1; absent: the patch itself. */
+export type MovedEvent = { type: 'macro' | 'strip'; number: number; value: number } | { type: 'xy'; number: number; x: number; y: number };

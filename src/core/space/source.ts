@@ -5,12 +5,14 @@ export type Reach = 'note' | 'patch';
 
 export type SourceKind =
   | 'key' | 'velocity' | 'releaseVelocity' | 'pressure' | 'slide' | 'random' | 'scatter' | 'alternate'
-  | 'cc' | 'channelPressure' | 'bend' | 'macro' | 'blend' | 'xyX' | 'xyY' | 'xyAnchor'
+  | 'cc' | 'channelPressure' | 'bend' | 'macro' | 'strip' | 'blend' | 'xyX' | 'xyY' | 'xyAnchor'
   | 'lfo' | 'envelope' | 'contour' | 'steps' | 'hold' | 'wander' | 'follower';
 /** The kinds that move by themselves; a mover of the patch has one value for all notes, whatever its source says. */
 export const MOVER_KINDS = ['lfo', 'envelope', 'contour', 'steps', 'hold', 'wander', 'follower'] as const satisfies readonly SourceKind[];
 export type MoverKindId = (typeof MOVER_KINDS)[number];
 export const isMoverKind = (kind: string): kind is MoverKindId => (MOVER_KINDS as readonly string[]).includes(kind);
+/** Strips that a take moves at the most. */
+export const MOST_STRIPS = 16;
 /** Anchors of an XY pad at the most. */
 export const MOST_ANCHORS = 8;
 
@@ -34,6 +36,8 @@ const KINDS: Record<SourceKind, KindEntry> = {
   channelPressure: { reach: 'patch', unit: 'pressure', low: 0, high: 127, whole: true, rest: 0 },
   bend: { reach: 'patch', unit: 'share', low: -1, high: 1, whole: false, rest: 0 },
   macro: { reach: 'patch', unit: 'share', low: 0, high: 1, whole: false, rest: 0, indices: [1, 16] },
+  // What a take moves by itself: see `rig/takes`. It stands in no file.
+  strip: { reach: 'patch', unit: 'share', low: 0, high: 1, whole: false, rest: 0, indices: [1, MOST_STRIPS] },
   blend: { reach: 'patch', unit: 'share', low: 0, high: 1, whole: false, rest: 0, indices: [1, 8] },
   xyX: { reach: 'patch', unit: 'share', low: 0, high: 1, whole: false, rest: 0.5, indices: [1, 4] },
   xyY: { reach: 'patch', unit: 'share', low: 0, high: 1, whole: false, rest: 0.5, indices: [1, 4] },

@@ -11,6 +11,7 @@ import { session } from '../../session';
 import { editPatch, notice, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
 
+const MOST_SECONDS = 16;
 const LOW_DB = -84, HIGH_DB = -12;
 
 /** Who is in whose band: each layer's spectrum over the take, and the thirds of octaves in which two layers lie within 6 dB of each other. */
@@ -27,7 +28,9 @@ export function Bands({ patch }: { patch: Patch }) {
     // Once the hand rests: a render of each layer takes a while.
     const later = setTimeout(() => {
       setState('measuring');
-      measure(rig, patch, take, { bands: patch.layers.map(({ id }) => id) }).then(({ bands }) => {
+      // The first bars tell enough of it.
+      const part = { ...take, seconds: Math.min(take.seconds, MOST_SECONDS), events: take.events.filter(({ at }) => at < MOST_SECONDS) };
+      measure(rig, patch, part, { bands: patch.layers.map(({ id }) => id) }).then(({ bands }) => {
         if (given) return;
         setFound({ patch, take, levels: new Map(patch.layers.map(({ id }, i) => [id, bands[i]])) });
         setState(bands.length > 0 ? 'idle' : 'failed');

@@ -57,7 +57,7 @@ export function EffectPicture({ patch, effect }: { patch: Patch; effect: EffectS
       {picture.kind === 'decay' && <path d={`${d}L${width} ${height}L0 ${height}Z`} fill="var(--plum)" fillOpacity={0.16} />}
       <path d={d} fill="none" stroke="var(--clay)" strokeWidth={2} opacity={effect.on ? 1 : 0.4} />
       {kind.readings && kind.readings[0].unit === 'dB' && <><rect x={width - 14} y={0} width={10} height={height} fill="none" stroke="var(--edge)" /><rect ref={bar} x={width - 14} y={0} width={10} height={0} fill="var(--clay)" fillOpacity={0.6} /></>}
-      {kind.readings && <text ref={number} x={width - 20} y={height - 8} textAnchor="end" fontSize={11.5} className="number" fill="var(--ink)" data-testid="reading" />}
+      {kind.readings && <text ref={number} x={6} y={14} fontSize={11.5} className="number" fill="var(--ink)" data-testid="reading" />}
     </svg>
   );
 }

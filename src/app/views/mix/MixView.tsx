@@ -8,6 +8,7 @@ import { groupLayers } from '../../../core/rig/edits/groups';
 import { effectsIn, nameOfPlace, type PlaceId } from '../../../core/rig/mix';
 import type { Patch } from '../../../core/rig/schema';
 import { ActMenu } from '../../parts/ActMenu';
+import { playing, takeOf } from '../../playing';
 import { session } from '../../session';
 import { editPatch, newId, notice, selectPatch, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
@@ -15,6 +16,7 @@ import { Bands } from './Bands';
 import { ChosenPanel } from './ChosenPanel';
 import { River } from './River';
 import { Strips } from './Strips';
+import { TakeActions, TakeView } from './TakeView';
 import { Without } from './Without';
 
 /** How the sound of a patch flows: as a river, or as a table of strips; what is chosen, in numbers; who is in whose band. */
@@ -30,15 +32,18 @@ export function MixView() {
   useEffect(() => () => { session.audio.setScope(null); session.listenTo(null); session.hearWithout([], 0); }, []);
   useEffect(() => { session.listenTo(null); session.hearWithout([], 0); }, [patchId]);
   useEffect(() => { if (!mixListens) session.listenTo(null); }, [mixListens]);
+  const own = takeOf(patch);
+  useAppSelector((state) => state.ui.takes);
+  if (mixAs === 'take' && own) return <fieldset disabled={readOnly} className="h-full min-h-0 min-w-0"><TakeView patch={patch} take={own} />{foot && createPortal(<TakeActions />, foot)}</fieldset>;
   return (
     <fieldset disabled={readOnly} className="grid h-full min-w-0 grid-cols-[minmax(0,1fr)_calc(var(--right)-44px)]">
       <div className="grid min-h-0 min-w-0 grid-rows-[minmax(0,1fr)_168px]">
         <div className="relative grid min-h-0 min-w-0">
-          {mixAs === 'river' ? <River patch={patch} /> : <Strips patch={patch} />}
+          {mixAs !== 'strips' ? <River patch={patch} /> : <Strips patch={patch} />}
           <div className="absolute top-3 right-3 z-20 flex gap-1.5">
-            {mixAs === 'river' && <button className="button bg-sheet px-2!" aria-pressed={mixListens} title="What the pointer is on is heard alone (L on a stretch)" onClick={() => dispatch(uiSlice.actions.mixListensSet(!mixListens))}><Ear size={14} /> point and listen</button>}
+            {mixAs !== 'strips' && <button className="button bg-sheet px-2!" aria-pressed={mixListens} title="What the pointer is on is heard alone (L on a stretch)" onClick={() => dispatch(uiSlice.actions.mixListensSet(!mixListens))}><Ear size={14} /> point and listen</button>}
             <div role="group" aria-label="The mix as" className="flex overflow-hidden rounded-full border-[1.2px] border-edge bg-sheet">
-              {(['river', 'strips'] as const).map((as) => <button key={as} className="px-4 py-0.5 aria-pressed:bg-ink aria-pressed:text-paper" aria-pressed={mixAs === as} onClick={() => dispatch(uiSlice.actions.mixAsSet(as))}>{as}</button>)}
+              {(['river', 'strips', 'take'] as const).map((as) => <button key={as} className="px-4 py-0.5 aria-pressed:bg-ink aria-pressed:text-paper" aria-pressed={mixAs === as || (as === 'river' && mixAs === 'take')} onClick={() => { if (as === 'take') playing.adopt(patch); dispatch(uiSlice.actions.mixAsSet(as)); }}>{as === 'take' ? 'take and backing' : as}</button>)}
             </div>
           </div>
         </div>

@@ -1,4 +1,4 @@
-import { chainOf, connectionsOf, type PlaceId } from '../../../core/rig/mix';
+import { chainOf, circleIn, connectionsOf, flowOrder, type PlaceId } from '../../../core/rig/mix';
 import type { Connection, Patch } from '../../../core/rig/schema';
 
 /** Where a place of the river lies: its middle on the left side for springs, its middle for all else. */
@@ -32,7 +32,10 @@ export function layOutRiver(patch: Patch, width: number, height: number): RiverL
     const place = `group.${group.id}`;
     spots.set(place, { place, x: groupX, y: mean(patch.layers.filter(({ groupId }) => groupId === group.id).map(({ id }) => yOf(`layer.${id}`)), height / 2), width: 12, height: 60 });
   }
-  patch.pools.forEach((pool, i) => {
+  // What flows into another shared effect lies left of it.
+  const flow = circleIn(patch) ? [] : flowOrder(patch);
+  const pools = [...patch.pools].sort((a, b) => flow.indexOf(`pool.${a.id}`) - flow.indexOf(`pool.${b.id}`));
+  pools.forEach((pool, i) => {
     const place = `pool.${pool.id}`;
     const n = patch.pools.length;
     spots.set(place, { place, x: groupX + (meetX - groupX) * (n === 1 ? 0.5 : 0.22 + (0.62 * i) / (n - 1)), y: height - BOTTOM - 24 - (i % 2) * 34, width: 104, height: 42 });
