@@ -11,14 +11,17 @@ const dome = (params: Record<string, number> = {}) => ({ ...newPool('dome', 'Dom
 const chained = (patch: Patch, layerId: string, chain: EffectSpec[]): Patch => ({ ...patch, layers: patch.layers.map((layer) => (layer.id === layerId ? { ...layer, effects: chain } : layer)) });
 const main = (patch: Patch, level: number, chain: EffectSpec[] = []): Patch => ({ ...patch, main: { level, width: 100, effects: chain } });
 
+/** Ten fingers at their hardest are held before the safety limiter has to. */
+const held = () => effect('limiter', { ceiling: -4.5 });
+
 const MIXES: Readonly<Record<string, (patch: Patch) => Patch>> = {
   'low-water': (patch) => {
     const keys = chained(chained(patch, 'keys', [effect('equaliser', { kind1: 1, frequency1: 130, slope1: 1 }), effect('chorus', { mix: 22, depth: 0.0016 })]), 'bass', [effect('compressor', { threshold: -24, ratio: 4, attack: 0.02, release: 0.18 })]);
-    return main({ ...keys, pools: [dome({ decay: 1.8, size: 90 })], connections: [send('keys', 'layer.keys', 'pool.dome', -15)] }, LEVELS['low-water']);
+    return main({ ...keys, pools: [dome({ decay: 1.8, size: 90 })], connections: [send('keys', 'layer.keys', 'pool.dome', -15)] }, LEVELS['low-water'], [held()]);
   },
   'tern-colony': (patch) => main({ ...patch, pools: [dome({ decay: 4.2 }), newPool('terns', 'Terns', [effect('echo', { mix: 100, note: noteValue('1/8 dotted'), feedback: 42, way: 1, lowCut: 300, highCut: 5200 })])], connections: [send('a', 'layer.keys', 'pool.dome', -16), send('b', 'layer.wire', 'pool.dome', -11), send('c', 'layer.keys', 'pool.terns', -20), send('d', 'pool.terns', 'pool.dome', -14)] }, LEVELS['tern-colony']),
-  perigee: (patch) => main({ ...chained(patch, 'bells', [effect('equaliser', { kind1: 1, frequency1: 180, slope1: 1 })]), pools: [dome({ decay: 4.8, duck: 9, return: 0.7 })], connections: [send('a', 'layer.keys', 'pool.dome', -17), send('b', 'layer.bells', 'pool.dome', -10), send('c', 'layer.wire', 'pool.dome', -12)] }, LEVELS.perigee),
-  'slack-tide': (patch) => main({ ...chained(patch, 'wire', [effect('phaser', { mix: 45, rate: 0.08, depth: 70 })]), pools: [dome({ kind: 4, size: 120, decay: 7, balance: 85 })], connections: [send('a', 'layer.reeds', 'pool.dome', -15), send('b', 'layer.wire', 'pool.dome', -13), send('c', 'layer.bells', 'pool.dome', -11), send('d', 'layer.felt', 'pool.dome', -17)] }, LEVELS['slack-tide']),
+  perigee: (patch) => main({ ...chained(patch, 'bells', [effect('equaliser', { kind1: 1, frequency1: 180, slope1: 1 })]), pools: [dome({ decay: 4.8, duck: 9, return: 0.7 })], connections: [send('a', 'layer.keys', 'pool.dome', -17), send('b', 'layer.bells', 'pool.dome', -10), send('c', 'layer.wire', 'pool.dome', -12)] }, LEVELS.perigee, [held()]),
+  'slack-tide': (patch) => main({ ...chained(patch, 'wire', [effect('phaser', { mix: 45, rate: 0.08, depth: 70 })]), pools: [dome({ kind: 4, size: 120, decay: 7, balance: 85 })], connections: [send('a', 'layer.reeds', 'pool.dome', -15), send('b', 'layer.wire', 'pool.dome', -13), send('c', 'layer.bells', 'pool.dome', -11), send('d', 'layer.felt', 'pool.dome', -17)] }, LEVELS['slack-tide'], [held()]),
   'marsh-bells': (patch) => main({ ...patch, pools: [dome({ decay: 3.8 })], connections: [send('a', 'layer.keys', 'pool.dome', -17), send('b', 'layer.bells', 'pool.dome', -12)] }, LEVELS['marsh-bells'], [effect('tilt', { slope: -0.4 })]),
   'lantern-row': (patch) => main({ ...chained(patch, 'reeds', [effect('chorus', { mix: 30, depth: 0.0014, rate: 0.8 })]), pools: [newPool('shed', 'Shed', [effect('reverb', { kind: 0, size: 80, decay: 0.7, predelay: 0.004, balance: 45 })])], connections: [send('a', 'layer.reeds', 'pool.shed', -13), ...patch.groups.map((group, i) => send(`p${i}`, `group.${group.id}`, 'pool.shed', -17))] }, LEVELS['lantern-row']),
   'first-light': (patch) => main({ ...chained(patch, 'ground', [effect('compressor', { threshold: -26, ratio: 4, attack: 0.015, release: 0.15 })]), pools: [dome({ decay: 3 }), newPool('ripples', 'Ripples', [effect('echo', { mix: 100, note: noteValue('1/8 triplet'), feedback: 38, apart: 30, lowCut: 400, highCut: 6500 })])], connections: [send('a', 'layer.bells', 'pool.ripples', -10), send('b', 'layer.felt', 'pool.ripples', -18), send('c', 'layer.reeds', 'pool.dome', -13), send('d', 'layer.bells', 'pool.dome', -12)] }, LEVELS['first-light']),
@@ -26,7 +29,7 @@ const MIXES: Readonly<Record<string, (patch: Patch) => Patch>> = {
 };
 
 /** dB of each patch's main that bring its take to −21 LUFS: measured. */
-const LEVELS: Readonly<Record<string, number>> = { 'low-water': 2.1, 'tern-colony': -1.1, perigee: 0.1, 'slack-tide': 0.6, 'kelp-choir': 3.1, 'marsh-bells': -0.4, 'lantern-row': 0.6, 'first-light': 0.7, undertow: 1.2 };
+const LEVELS: Readonly<Record<string, number>> = { 'low-water': 2.1, 'tern-colony': -1.1, perigee: 0.4, 'slack-tide': 0.6, 'kelp-choir': 3.1, 'marsh-bells': -0.4, 'lantern-row': 0.6, 'first-light': 0.7, undertow: 1.2 };
 
 export function withMix(patch: Patch): Patch {
   effects = 0;
@@ -47,5 +50,5 @@ export function kelpMix(patch: Patch): Patch {
     connections: [send('a', 'group.kelp', 'pool.dome', -11), send('b', 'group.kelp', 'pool.drift', -19), send('c', 'pool.drift', 'pool.dome', -12)],
     macros: [{ number: 1, name: 'Depth', value: 0.3, style: 'strip' }], routes: [...patch.routes, newRoute('depth', 'macro.1', 'connection.send-a.level', 0.18), newRoute('depth-decay', 'macro.1', `reverb.${'effect-8'}.decay`, 0.12)],
     front: ['reverb.effect-8.decay', 'connection.send-b.level'],
-  }, LEVELS['kelp-choir']);
+  }, LEVELS['kelp-choir'], [held()]);
 }

@@ -29,7 +29,7 @@ function sing(key: number): Recording {
       const partialHz = (n * (cycles + beats) * RATE) / period;
       if (partialHz > 9000) break;
       const vowel = FORMANTS.reduce((sum, [middle, width, height]) => sum + height / (1 + ((partialHz - middle * mouth) / width) ** 2), 0.02);
-      addPartial(tone, vowel / n ** 0.6, partialHz, chance.share(), 1e9);
+      addPartial(tone, (singer === 2 ? 1.7 : 0.7) * (vowel / n ** 0.6), partialHz, chance.share(), 1e9);
     }
     const pan = 0.25 + (0.5 * singer) / (SINGERS - 1);
     const begins = 0.12 + 0.06 * singer;

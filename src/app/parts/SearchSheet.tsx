@@ -1,6 +1,8 @@
 import { useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { keepVersion } from '../../core/rig/edits/versions';
+import { effectKind } from '../../core/effects';
+import { effectsIn, nameOfPlace, placesIn } from '../../core/rig/mix';
 import { LAYER_PARAMETERS } from '../../core/rig/parameters';
 import type { Patch } from '../../core/rig/schema';
 import { session } from '../session';
@@ -30,7 +32,7 @@ export function SearchSheet({ patch }: { patch: Patch }) {
       ...rig.patches.map((each) => ({ kind: 'patch', name: each.name, go: to(`/patch/${each.id}/${view}`) })),
       ...ACTIONS.map(([name, act]) => ({ kind: 'action', name, go: () => act(dispatch) })),
       { kind: 'action', name: 'Compare: keep this patch as it is as a version', go: () => { dispatch(editPatch(patch.id, (old) => keepVersion(old, [newId(), newId()]))); } },
-      ...['Layers', 'Sounds', 'Control'].map((name) => ({ kind: 'view', name, go: to(`/patch/${patch.id}/${name.toLowerCase()}`) })),
+      ...['Layers', 'Sounds', 'Control', 'Mix'].map((name) => ({ kind: 'view', name, go: to(`/patch/${patch.id}/${name.toLowerCase()}`) })),
       ...layers.map((layer) => ({ kind: 'layer', name: layer.name, go: () => { dispatch(uiSlice.actions.layerSelected(layer.id)); void navigate(`/patch/${patch.id}/layers`); } })),
       ...layers.flatMap((layer) => LAYER_PARTS.map((part) => ({ kind: 'part', name: `${part} of ${layer.name}`, go: () => { dispatch(uiSlice.actions.layerSelected(layer.id)); dispatch(uiSlice.actions.layerPartShown(part)); void navigate(`/patch/${patch.id}/layers`); } }))),
       ...layers.flatMap((layer) => Object.values(LAYER_PARAMETERS).map(({ id, label }) => ({ kind: 'parameter', name: `${label} of ${layer.name}`, go: () => {
@@ -40,6 +42,15 @@ export function SearchSheet({ patch }: { patch: Patch }) {
         // Once it is drawn, it has the focus.
         setTimeout(() => document.querySelector<HTMLElement>(`[data-target="layer.${layer.id}.${id}"] [role="slider"]`)?.focus(), 60);
       } }))),
+      ...placesIn(patch).map((place) => ({ kind: 'strip of the mix', name: nameOfPlace(patch, place), go: () => { dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: place })); void navigate(`/patch/${patch.id}/mix`); } })),
+      ...effectsIn(patch).flatMap(({ place, effect }) => {
+        const open = () => { dispatch(uiSlice.actions.mixChosenSet({ kind: 'effect', id: effect.id })); dispatch(uiSlice.actions.mixAsSet('river')); void navigate(`/patch/${patch.id}/mix`); };
+        const { label, parameters } = effectKind(effect.kind);
+        return [{ kind: 'effect', name: `${label} on ${nameOfPlace(patch, place)}`, go: open }, ...Object.values(parameters).map((parameter) => ({ kind: 'parameter', name: `${parameter.label} of ${label} on ${nameOfPlace(patch, place)}`, go: () => {
+          open();
+          setTimeout(() => document.querySelector<HTMLElement>(`[data-target="${effect.kind}.${effect.id}.${parameter.id}"] [role="slider"]`)?.focus(), 120);
+        } }))];
+      }),
       ...rig.sounds.map((sound) => ({ kind: 'sound', name: sound.name, go: to(`/patch/${patch.id}/sounds/${sound.id}`) })),
     ];
   }, [dispatch, navigate, patch, rig, selectedId, view]);

@@ -30,6 +30,10 @@ export function useUndo(): (way: 'undone' | 'redone') => void {
       if (place.source) dispatch(uiSlice.actions.chosenSet({ source: place.source }));
       // What moves what is seen in any view of the patch that has strips; only from elsewhere it is gone to.
       if (patchId !== place.patchId || view === 'sounds') void navigate(`/patch/${place.patchId}/control`, { flushSync: true });
+    } else if (place.view === 'mix' && rig?.patches.some((patch) => patch.id === place.patchId)) {
+      if (place.chosen) dispatch(uiSlice.actions.mixChosenSet(place.chosen));
+      // Strips of the front are seen in other views too.
+      if (patchId !== place.patchId || view === 'sounds') void navigate(`/patch/${place.patchId}/mix`, { flushSync: true });
     } else if (place.view === 'sounds' && rig?.sounds.some((sound) => sound.id === place.soundId)) {
       void navigate(`/patch/${patchId}/sounds/${place.soundId}`, { flushSync: true });
       dispatch(soundsSlice.actions.zonesChosen(place.zones));

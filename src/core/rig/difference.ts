@@ -1,10 +1,12 @@
 import { labelOfSource } from '../space/source';
+import { effectKind } from '../effects';
+import { connectionsOf, effectsIn, nameOfPlace } from './mix';
 import { GROUP_PARAMETERS, LAYER_PARAMETERS, MAIN_PARAMETERS, type LayerParameterId, type Parameter } from './parameters';
 import type { Layer, Patch, PatchContent, Rig, Sound } from './schema';
 
 /** What is different between two states of a rig, in a few words, and where it is seen. */
 export interface Difference { what: string; place: Place }
-export type Place = { view: 'control'; patchId: string; source: string | null } | { view: 'layers'; patchId: string; layerIds: string[] } | { view: 'sounds'; soundId: string; zones: number[] } | { view: 'rig' };
+export type Place = { view: 'mix'; patchId: string; chosen: { kind: 'effect' | 'connection' | 'place'; id: string } | null } | { view: 'control'; patchId: string; source: string | null } | { view: 'layers'; patchId: string; layerIds: string[] } | { view: 'sounds'; soundId: string; zones: number[] } | { view: 'rig' };
 
 interface Named { id: string; name: string }
 const quoted = ({ name }: { name: string }): string => `“${name.length > 40 ? `${name.slice(0, 39)}…` : name}”`;
@@ -45,6 +47,8 @@ function inPatch(before: Patch, after: Patch): Difference {
   if (layers.went.length > 0) return at(`the end of the layer ${listed(layers.went)}`);
   if (before.name !== after.name) return at(`the name of the patch, ${quoted(before)} before`);
   const groups = compared(before.groups, after.groups);
+  const chains = groups.changed.length > 0 || before.routes !== after.routes ? inMix(before, after) : undefined;
+  if (chains) return chains;
   if (groups.came.length > 0) return at(`the new group ${listed(groups.came)}`);
   if (groups.went.length > 0) return at(`the end of the group ${listed(groups.went)}`);
   if (groups.changed.length > 0) return at(`a change of the group ${quoted(groups.changed[0][1])}`);
@@ -64,13 +68,52 @@ function inPatch(before: Patch, after: Patch): Difference {
     const changed = now.find((each) => !(old as readonly unknown[]).includes(each));
     return inControl(changed ? `${what} ${changed.number} ${quoted(changed)}` : `the order of the ${what}s`, changed ? idOf(changed) : null);
   }
+  const mixed = inMix(before, after);
+  if (mixed) return mixed;
   if (layers.changed.length > 1) return at(`${common(layers.changed)} of ${listed(layers.changed.map(([, layer]) => layer))}`, ...layers.changed.map(([, { id }]) => id));
   if (layers.changed.length === 1) return at(inLayer(...layers.changed[0]), layers.changed[0][1].id);
   if (before.routes !== after.routes) return inControl('what moves what');
-  if (before.main !== after.main) return at('the main level');
   if (before.layers !== after.layers) return at('the order of the layers');
   if (before.tempo !== after.tempo) return at('the tempo');
   return at(`a change of the patch ${quoted(after)}`);
+}
+
+/** What is different in the mix, in takes, and in what plays along; undefined where nothing is. */
+function inMix(before: Patch, after: Patch): Difference | undefined {
+  const at = (what: string, chosen: Extract<Place, { view: 'mix' }>['chosen'] = null): Difference => ({ what, place: { view: 'mix', patchId: after.id, chosen } });
+  const old = effectsIn(before), now = effectsIn(after);
+  const nameOf = ({ effect, place }: (typeof now)[number], patch: Patch) => `the ${effectKind(effect.kind).label} on ${quoted({ name: nameOfPlace(patch, place) })}`;
+  const came = now.find(({ effect }) => !old.some((other) => other.effect.id === effect.id));
+  if (came) return at(`${nameOf(came, after).replace('the ', 'a new ')}`, { kind: 'effect', id: came.effect.id });
+  const went = old.find(({ effect }) => !now.some((other) => other.effect.id === effect.id));
+  if (went) return at(`the end of ${nameOf(went, before)}`, { kind: 'place', id: went.place });
+  const changed = now.find(({ effect }) => !old.some((other) => other.effect === effect));
+  if (changed) {
+    const earlier = old.find(({ effect }) => effect.id === changed.effect.id)!.effect;
+    const { parameters } = effectKind(changed.effect.kind);
+    const ids = Object.keys(parameters).filter((id) => earlier.params[id] !== changed.effect.params[id]);
+    const part = earlier.on !== changed.effect.on ? (changed.effect.on ? 'switching on' : 'switching off') : ids.length === 1 ? parameters[ids[0]].label : 'a change';
+    return at(`${part} of ${nameOf(changed, after)}`, { kind: 'effect', id: changed.effect.id });
+  }
+  const moved = now.find(({ place, effect }, i) => old[i]?.effect.id !== effect.id || old[i].place !== place);
+  if (moved) return at(`the place of ${nameOf(moved, after)}`, { kind: 'effect', id: moved.effect.id });
+  const pools = compared(before.pools, after.pools);
+  if (pools.came.length > 0) return at(`the new shared effect ${listed(pools.came)}`, { kind: 'place', id: `pool.${pools.came[0].id}` });
+  if (pools.went.length > 0) return at(`the end of the shared effect ${listed(pools.went)}`);
+  if (pools.changed.length > 0) return at(`a change of the shared effect ${quoted(pools.changed[0][1])}`, { kind: 'place', id: `pool.${pools.changed[0][1].id}` });
+  if (before.connections !== after.connections) {
+    const [was, is] = [connectionsOf(before), connectionsOf(after)];
+    const other = is.find((each) => { const same = was.find(({ id }) => id === each.id); return !same || JSON.stringify(same) !== JSON.stringify(each); }) ?? was.find((each) => !is.some(({ id }) => id === each.id));
+    if (other) return at(`the way from ${quoted({ name: nameOfPlace(after, other.from) })} to ${quoted({ name: nameOfPlace(after, other.to) })}`, is.some(({ id }) => id === other.id) ? { kind: 'connection', id: other.id } : null);
+  }
+  if (before.main.level !== after.main.level) return at('the main level', { kind: 'place', id: 'main' });
+  if (before.main.width !== after.main.width) return at('the width of main', { kind: 'place', id: 'main' });
+  const takes = compared(before.takes, after.takes);
+  if (takes.came.length > 0) return at(`the new take ${listed(takes.came)}`);
+  if (takes.went.length > 0) return at(`the end of the take ${listed(takes.went)}`);
+  if (takes.changed.length > 0) return at(`a change of the take ${quoted(takes.changed[0][1])}`);
+  if (before.backing !== after.backing) return at('what plays along');
+  return before.front !== after.front ? at('the strips on the front') : undefined;
 }
 
 function versionsChanged(before: Patch, after: Patch): string {
@@ -152,6 +195,21 @@ export function differencesOf(before: PatchContent, after: PatchContent, say: Sa
     values(b.name, GROUP_PARAMETERS, a.params, b.params);
     if (!same(a.windows, b.windows)) found.push(`${b.name}: other windows`);
   });
+  const placed = (patch: PatchContent) => new Map(effectsIn(patch).map(({ place, effect }) => [effect.id, { place, effect }]));
+  const [oldEffects, newEffects] = [placed(before), placed(after)];
+  const nameOf = (patch: PatchContent, { place, effect }: { place: string; effect: { kind: string } }) => `${effectKind(effect.kind).label} on ${quoted({ name: nameOfPlace(patch, place) })}`;
+  for (const [id, each] of newEffects) if (!oldEffects.has(id)) found.push(`${nameOf(after, each)} has come`);
+  for (const [id, each] of oldEffects) {
+    const now = newEffects.get(id);
+    if (!now) { found.push(`${nameOf(before, each)} has gone`); continue; }
+    if (now.effect === each.effect && now.place === each.place) continue;
+    if (now.place !== each.place) found.push(`${nameOf(before, each)} is on ${quoted({ name: nameOfPlace(after, now.place) })} now`);
+    values(nameOf(after, now), effectKind(now.effect.kind).parameters, each.effect.params, now.effect.params);
+    if (now.effect.on !== each.effect.on) found.push(`${nameOf(after, now)}: ${now.effect.on ? 'on' : 'off'}`);
+    if (!same(now.effect.steps, each.effect.steps)) found.push(`${nameOf(after, now)}: other steps`);
+    if (now.effect.listens !== each.effect.listens || now.effect.sampleId !== each.effect.sampleId) found.push(`${nameOf(after, now)}: works with something else`);
+  }
+  for (const [what, x, y] of [['shared effects', before.pools.map(({ effects: _, ...pool }) => pool), after.pools.map(({ effects: _, ...pool }) => pool)], ['ways of the sound', before.connections, after.connections], ['takes', before.takes, after.takes], ['what plays along', before.backing, after.backing]] as const) if (!same(x, y)) found.push(`other ${what}`);
   if (before.main.level !== after.main.level) found.push(`main level ${say(MAIN_PARAMETERS.level, before.main.level)} → ${say(MAIN_PARAMETERS.level, after.main.level)}`);
   if (before.tempo !== after.tempo) found.push(`tempo ${before.tempo} → ${after.tempo}`);
   for (const [what, x, y] of [['macros', before.macros, after.macros], ['movers', before.movers, after.movers], ['XY pads', before.xyPads, after.xyPads], ['blends', before.blends, after.blends], ['routes', before.routes, after.routes]] as const) if (!same(x, y)) found.push(`other ${what}`);

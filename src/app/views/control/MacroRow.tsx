@@ -5,6 +5,7 @@ import { useRef, useState, type PointerEvent } from 'react';
 import { labelOfControl } from '../../../core/music/control';
 import { connect, moveMacro, namePage } from '../../../core/rig/edits/moves';
 import { MARK_COLOURS, type Macro, type Patch } from '../../../core/rig/schema';
+import { FrontStrips } from '../../parts/FrontStrips';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { useStore } from '../../parts/useLive';
 import { session } from '../../session';
@@ -32,6 +33,7 @@ export function MacroRow({ patch }: { patch: Patch }) {
         <div>
           <p className="mb-1 font-bold">No macros yet.</p>
           <p className="text-faint">A macro moves several things at once, each its own way. Make one with “+ macro” below, take its connect sign and drag on strips.</p>
+          <div className="mx-auto mt-3 w-56 text-left"><FrontStrips patch={patch} /></div>
         </div>
       </div>
     );
@@ -47,8 +49,11 @@ export function MacroRow({ patch }: { patch: Patch }) {
         if (over && over.id !== active.id) dispatch(editPatch(patch.id, (old) => moveMacro(old, Number(active.id), old.macros.findIndex((macro) => macro.number === Number(over.id)))));
       }}>
         <SortableContext items={macros.map((macro) => macro.number)} strategy={horizontalListSortingStrategy}>
-          <div className="grid min-h-0 flex-1 gap-2" style={{ gridTemplateColumns: `repeat(${macros.length}, minmax(0, 104px))` }}>
-            {macros.map((macro) => <MacroStrip key={macro.number} patch={patch} macro={macro} />)}
+          <div className="flex min-h-0 flex-1 gap-3">
+            <div className="grid min-h-0 flex-1 gap-2" style={{ gridTemplateColumns: `repeat(${macros.length}, minmax(0, 104px))` }}>
+              {macros.map((macro) => <MacroStrip key={macro.number} patch={patch} macro={macro} />)}
+            </div>
+            <div className="w-52 shrink-0 overflow-y-auto max-[1000px]:w-40"><FrontStrips patch={patch} /></div>
           </div>
         </SortableContext>
       </DndContext>

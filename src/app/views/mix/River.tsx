@@ -235,12 +235,14 @@ function Chain({ patch, place, layout, chosen, onChoose, onCarry }: { patch: Pat
 function EffectMark({ patch, place, effect, n, x, y, chosen, onChoose, onCarry }: { patch: Patch; place: PlaceId; effect: EffectSpec; n: number; x: number; y: number; chosen: boolean; onChoose: () => void; onCarry: (event: { clientX: number; clientY: number }) => void }) {
   const dispatch = useAppDispatch();
   const press = useRef<{ x: number; y: number } | null>(null);
+  const name = shortNameOf(patch, effect.id);
+  const { label } = effectKind(effect.kind);
   const places = placesIn(patch);
   const move = (to: PlaceId, order: number) => dispatch(editPatch(patch.id, (old) => moveEffect(old, effect.id, to, order)));
   return (
     <button
       className={`absolute z-10 -translate-1/2 touch-none rounded-full border px-2.5 py-px text-[12px] whitespace-nowrap ${chosen ? 'border-ink bg-ink text-paper' : effect.on ? 'border-ink bg-sheet' : 'border-dashed border-edge bg-paper text-faint'}`} style={{ left: x, top: y }}
-      aria-label={`${effectKind(effect.kind).label} on ${nameOfPlace(patch, place)}${effect.on ? '' : ', off'}`} aria-pressed={chosen} data-effect={effect.id} title="Click to open it; drag it to another place. Left and right change its order, up and down its place, Delete takes it away."
+      aria-label={`${name === label ? '' : `${name}: `}${label} on ${nameOfPlace(patch, place)}${effect.on ? '' : ', off'}`} aria-pressed={chosen} data-effect={effect.id} title="Click to open it; drag it to another place. Left and right change its order, up and down its place, Delete takes it away."
       onPointerDown={(event) => { if (event.button === 0) press.current = { x: event.clientX, y: event.clientY }; }}
       onPointerMove={(event) => {
         if (!press.current || Math.hypot(event.clientX - press.current.x, event.clientY - press.current.y) < 5) return;
@@ -259,6 +261,6 @@ function EffectMark({ patch, place, effect, n, x, y, chosen, onChoose, onCarry }
         event.stopPropagation();
         act();
       }}
-    >{shortNameOf(patch, effect.id)}</button>
+    >{name}</button>
   );
 }

@@ -99,6 +99,11 @@ describe('a chain', () => {
     const play = (effects: EffectSpec[]) => { const engine = start({ audio: TONE, layers: [{ effects }] }); engine.handle(on()); return render(engine, RATE / 4).left; };
     expect(play([effect('a', 'reverb', {}, { on: false }), effect('b', 'compressor', {}, { on: false })])).toEqual(play([]));
   });
+  test('a patch that comes begins with its effects, not from nothing', () => {
+    const engine = start({ layers: [{ effects: [effect('a', 'limiter', { ceiling: -20 })] }] });
+    engine.handle(on());
+    expect(largest(render(engine, RATE / 4).left)).toBeLessThanOrEqual(10 ** (-20 / 20) * 1.0001);
+  });
   test('a tail rings out when its effect is switched off, when the patch changes, and ends', () => {
     const wet = (on_: boolean) => make({ audio: TONE, layers: [{ params: { level: -12 }, effects: [effect('r', 'reverb', { mix: 50, decay: 1, damping: 0 }, { on: on_ })] }] }).program;
     const engine = start({ audio: TONE, layers: [{ params: { level: -12 }, effects: [effect('r', 'reverb', { mix: 50, decay: 1, damping: 0 })] }] });

@@ -185,7 +185,7 @@ export class Mix {
     for (const slot of state.slots) slot.leaving = !inOrder.has(slot);
     if (state.slots.every(({ isOut, leaving }) => !leaving || isOut)) {
       state.next = chain;
-      this.reorder(state);
+      this.reorder(state, isNew);
     } else state.next = chain;
   }
 
@@ -211,9 +211,9 @@ export class Mix {
   }
 
   /** What was let go is out: the chain is what it should be. */
-  private reorder(state: PlaceState): void {
+  private reorder(state: PlaceState, isNew: boolean): void {
     const next = state.next!;
-    for (let n = 0; n < next.length; n++) if (!state.slots.includes(next[n]) || next[n].leaving) next[n].comeIn();
+    if (!isNew) for (let n = 0; n < next.length; n++) if (!state.slots.includes(next[n]) || next[n].leaving) next[n].comeIn();
     state.slots = next;
     state.next = null;
   }
@@ -344,7 +344,7 @@ export class Mix {
             slots[n].process(place.left, place.right, at, at + frames[s], smoothing);
           }
         }
-        if (place.next && this.isOut(place)) this.reorder(place);
+        if (place.next && this.isOut(place)) this.reorder(place, false);
       } else if (looks || readsRows) for (let n = 0; n < slots.length; n++) if (slots[n].compiled.moved.length > 0) { if (readsRows) evaluator.readRow(spans); slots[n].look(evaluator); }
       this.strip(place, ownsGain ? layers[place.compiled.layer] : null, evaluator, motion, readsRows, looks, total, place === this.main ? mainLine : null);
       this.flow(place, evaluator, motion, readsRows, looks, total);

@@ -1,0 +1,219 @@
+import type { Page } from '@playwright/test';
+import { expect, test } from './base';
+import axeFinds from './axe';
+import { addLayer, keyPoint, openDemo, samplesHere, strike, watchProblems } from './steps';
+
+/** The mix: the river and its strips, effects, hearing with and without, takes and what plays along. */
+watchProblems();
+
+const openMix = async (page: Page, patch: string) => {
+  await openDemo(page);
+  await page.goto(`/patch/${patch}/mix`);
+  await expect(page.getByRole('group', { name: 'The mix as a river' })).toBeVisible();
+  await page.locator('header').click({ position: { x: 440, y: 5 } });
+  await samplesHere(page);
+};
+const addEffect = async (page: Page, kind: string) => {
+  await page.getByRole('button', { name: /^\+ effect on/ }).click();
+  await page.getByRole('menuitem', { name: kind, exact: true }).click();
+};
+const typeInto = async (page: Page, strip: string, text: string) => {
+  await page.getByRole('complementary').getByRole('slider', { name: strip, exact: true }).first().focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.type(text);
+  await page.keyboard.press('Enter');
+};
+const shortTerm = async (page: Page): Promise<number> => Number(((await page.getByTestId('short-term').textContent()) ?? '').replace('−', '-').replace(' LUFS', ''));
+
+test('the chain of Kelp Choir is built by hand: cuts on layers, a group with its chain, a space that is sent to', async ({ page }) => {
+  await openDemo(page);
+  await page.getByTitle('Choose another patch, and more').click();
+  await page.getByRole('menuitem', { name: 'New patch', exact: true }).click();
+  for (const sound of ['Breath Choir', 'Bowed Wire', 'Harbour Bells']) await addLayer(page, sound);
+  await page.getByRole('link', { name: 'Mix' }).click();
+  await page.getByRole('button', { name: 'Layer Breath Choir' }).click();
+  await addEffect(page, 'equaliser');
+  // A click on the picture makes a bell; it is dragged by its number, and becomes a cut in its strip.
+  const curve = page.getByRole('group', { name: 'The curve of the equaliser' });
+  await curve.click({ position: { x: 60, y: 40 } });
+  const band = curve.getByRole('slider', { name: /^Band 3, bell/ });
+  await expect(band).toBeVisible();
+  const box = (await band.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 30, box.y + 50, { steps: 5 });
+  await page.mouse.up();
+  expect(Number(await band.getAttribute('aria-valuenow'))).toBeGreaterThan(80);
+  await typeInto(page, 'band 3', 'low cut');
+  await typeInto(page, 'frequency 3', '220');
+  await expect(page.getByRole('button', { name: 'low cut 220: equaliser on Breath Choir', exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Gather in a group' }).click();
+  await addEffect(page, 'compressor');
+  await page.getByRole('button', { name: 'presets' }).click();
+  await page.getByRole('menuitem', { name: 'holds keys together' }).click();
+  await page.getByRole('button', { name: '+ shared effect' }).click();
+  await page.getByRole('menuitem', { name: 'reverb', exact: true }).click();
+  await page.getByRole('button', { name: 'Group Together' }).click();
+  await page.getByLabel('Send to').selectOption({ label: 'Reverb' });
+  await expect(page.getByRole('slider', { name: 'Send from Together to Reverb' })).toHaveAttribute('aria-valuenow', '-12');
+  await samplesHere(page);
+  await strike(page, 60);
+  // Water flows: the send's level is measured, and the space rings after the key.
+  await expect.poll(() => page.evaluate(() => Math.max(...[...document.querySelectorAll<SVGPathElement>('svg path')].map((path) => parseFloat(path.style.strokeWidth) || 0)))).toBeGreaterThan(2);
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Shared effect Reverb' })).toBeVisible();
+});
+
+test('a stretch is dragged for its level, muted by key; an effect is taken along to another stretch; a stretch’s end to another place', async ({ page }) => {
+  await openMix(page, 'kelp-choir');
+  const way = page.getByRole('slider', { name: 'Way from Kelp to main' });
+  const box = (await way.boundingBox())!;
+  await page.mouse.move(box.x + box.width * 0.6, box.y + box.height / 2);
+  const from = await page.evaluate(([x, y]) => document.elementFromPoint(x, y)?.getAttribute('data-stretch'), [box.x + box.width * 0.6, box.y + box.height / 2]);
+  expect(from).toBe('out-group-kelp');
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width * 0.6, box.y + box.height / 2 + 40, { steps: 6 });
+  await page.mouse.up();
+  await expect(way).toHaveAttribute('aria-valuenow', '-10');
+  await page.keyboard.press('Control+z');
+  await expect(way).toHaveAttribute('aria-valuenow', '0');
+  await way.focus();
+  await page.keyboard.press('m');
+  await expect(way).toHaveAttribute('aria-valuetext', /muted/);
+  await page.keyboard.press('m');
+  // An effect's mark, from the group to the stretch of a layer.
+  const mark = (await page.getByRole('button', { name: 'compressor on Kelp', exact: true }).boundingBox())!;
+  const layer = (await page.getByRole('button', { name: /^high cut .* on Ground$/ }).boundingBox())!;
+  await page.mouse.move(mark.x + mark.width / 2, mark.y + mark.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(mark.x - 60, mark.y - 10, { steps: 4 });
+  await page.mouse.move(layer.x - 30, layer.y + layer.height / 2, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByRole('button', { name: 'compressor on Ground', exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'compressor on Ground', exact: true }).press('ArrowDown');
+  await expect(page.getByRole('button', { name: 'compressor on Ground', exact: true })).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  // The send is taken from the dome to the echo by its panel; a circle is refused, and told.
+  await page.getByRole('slider', { name: 'Send from Drift to Dome' }).press('Enter');
+  await page.getByLabel('Goes to', { exact: true }).selectOption({ label: 'main' });
+  await expect(page.getByRole('slider', { name: 'Send from Drift to main' })).toHaveCount(1);
+  await page.getByRole('button', { name: 'Shared effect Dome' }).click();
+  await page.getByLabel('Send to').selectOption({ label: 'Drift' });
+  await expect(page.getByRole('slider', { name: 'Send from Dome to Drift' })).toHaveCount(1);
+  await page.getByRole('button', { name: 'Shared effect Drift' }).click();
+  await page.getByLabel('Send to').selectOption({ label: 'Dome' });
+  await expect(page.getByText(/flow in a circle/)).toBeVisible();
+});
+
+test('with and without under a held chord: levelled to within half a LU, and the difference is told', async ({ page }) => {
+  await openMix(page, 'kelp-choir');
+  await page.getByRole('button', { name: 'hold', exact: true }).click();
+  for (const key of [50, 57, 62]) await strike(page, key);
+  await page.getByRole('button', { name: 'Main', exact: true }).click();
+  await page.getByRole('button', { name: 'compressor on Kelp', exact: true }).click();
+  const aside = page.getByRole('complementary', { name: 'Effect on Kelp' });
+  await page.waitForTimeout(4500);
+  const before = await shortTerm(page);
+  await aside.getByRole('button', { name: 'without', exact: true }).click();
+  await expect(page.getByTestId('difference')).toHaveText(/Levelled: without it is [+−]\d+\.\d LU and [+−]\d+\.\d dB in peak/, { timeout: 60_000 });
+  await page.waitForTimeout(4500);
+  // The place that is looked at is before the gain that makes up: what is told of main is compared.
+  await page.getByRole('button', { name: 'Main', exact: true }).click();
+  await page.waitForTimeout(4500);
+  const without = await shortTerm(page);
+  await page.getByRole('button', { name: 'compressor on Kelp', exact: true }).click();
+  await aside.getByRole('button', { name: 'with', exact: true }).click();
+  await page.getByRole('button', { name: 'Main', exact: true }).click();
+  await page.waitForTimeout(4500);
+  const withIt = await shortTerm(page);
+  expect(Number.isFinite(before) && before < 0).toBe(true);
+  expect(Math.abs(without - withIt)).toBeLessThan(0.5);
+});
+
+test('strips: the same mix as a table, sends made by dragging them up, solo of a shared effect; the front', async ({ page }) => {
+  await openMix(page, 'low-water');
+  await page.getByRole('button', { name: 'strips', exact: true }).click();
+  const table = page.getByRole('group', { name: 'The mix as strips' });
+  const send = table.getByRole('slider', { name: 'send to Dome' }).first();
+  await send.focus();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
+  await expect(table.getByRole('slider', { name: 'send', exact: true })).toHaveCount(2);
+  await table.getByRole('button', { name: 'Mute Hull Bass' }).click();
+  await expect(table.getByRole('button', { name: 'Mute Hull Bass' })).toHaveAttribute('aria-pressed', 'true');
+  await table.getByRole('button', { name: 'Solo Dome' }).click();
+  await table.getByRole('button', { name: 'Solo Dome' }).click();
+  await page.getByRole('link', { name: 'Layers' }).click();
+  await page.getByRole('button', { name: '+ strip' }).click();
+  await page.getByRole('combobox', { name: 'Which value' }).fill('decay reverb');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('group', { name: 'On the front' }).getByRole('slider', { name: 'decay of reverb on Dome' })).toBeVisible();
+});
+
+test('every effect opens with its picture and its values, and the accessibility check finds nothing in any of the three pictures', async ({ page }) => {
+  await openMix(page, 'low-water');
+  await page.getByRole('button', { name: 'Main', exact: true }).click();
+  await page.getByRole('button', { name: /^\+ effect on/ }).click();
+  const kinds = await page.getByRole('menuitem').allTextContents();
+  await page.keyboard.press('Escape');
+  expect(kinds).toHaveLength(30);
+  for (const kind of kinds) {
+    await addEffect(page, kind);
+    await expect(page.getByRole('complementary', { name: 'Effect on main' }).getByRole('heading', { level: 2 })).toContainText(new RegExp(`^${kind}`, 'i'));
+    await expect(page.getByRole('complementary', { name: 'Effect on main' }).locator('svg').first()).toBeVisible();
+    await page.getByRole('button', { name: 'Delete this effect' }).click();
+  }
+  await addEffect(page, 'echo');
+  expect(await axeFinds(page)).toEqual([]);
+  await page.getByRole('button', { name: 'strips', exact: true }).click();
+  expect(await axeFinds(page)).toEqual([]);
+  await page.getByRole('button', { name: 'take and backing' }).click();
+  await expect(page.getByTestId('notes')).toBeVisible();
+  expect(await axeFinds(page)).toEqual([]);
+});
+
+test('a take is recorded with a strip that moves, plays back as it was, and is edited', async ({ page }) => {
+  await openMix(page, 'low-water');
+  await page.getByRole('button', { name: 'Record a take' }).click();
+  // A bar of counting in at 84: 2.9 s.
+  await page.waitForTimeout(3300);
+  await strike(page, 60);
+  await page.getByRole('complementary').getByRole('slider', { name: 'main level' }).focus();
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('ArrowLeft');
+  await strike(page, 64);
+  await page.getByRole('button', { name: 'End the recording' }).click();
+  await expect(page.getByText('A take of 2 notes was recorded.')).toBeVisible();
+  await expect(page.getByRole('combobox', { name: 'take', exact: true })).toContainText('Take 1');
+  await page.getByRole('button', { name: 'Play the take' }).click();
+  // The key that was played lights again.
+  await expect.poll(() => page.evaluate(() => document.querySelector('[data-testid="keyboard"] rect[data-key="60"]')?.getAttribute('fill')), { intervals: [30] }).not.toBe('var(--key-white)');
+  await page.getByRole('button', { name: 'Stop the take' }).click();
+  await page.getByRole('button', { name: 'Edit the take' }).click();
+  const notes = page.getByTestId('notes');
+  await expect(notes).toHaveAttribute('data-count', '2');
+  await expect(page.getByText('main.level')).toBeVisible();
+  // Drawn on empty ground, chosen all, moved up an octave, taken away.
+  const at = await keyPoint(page, 72);
+  const box = (await notes.boundingBox())!;
+  await page.mouse.click(at.x, box.y + box.height - 60);
+  await expect(notes).toHaveAttribute('data-count', '3');
+  await notes.focus();
+  await page.keyboard.press('Control+a');
+  await expect(page.getByRole('heading', { name: '3 notes' })).toBeVisible();
+  await page.getByRole('button', { name: '+12' }).click();
+  await page.getByRole('button', { name: 'quantise' }).click();
+  await notes.focus();
+  await page.keyboard.press('Delete');
+  await expect(notes).toHaveAttribute('data-count', '0');
+  await page.keyboard.press('Control+z');
+  await expect(notes).toHaveAttribute('data-count', '3');
+  // Another patch plays along.
+  await page.getByRole('button', { name: '+ part' }).click();
+  await page.getByRole('menuitem', { name: 'patch Lantern Row' }).click();
+  const pad = await keyPoint(page, 36);
+  await page.mouse.click(pad.x, box.y + box.height - 40);
+  await expect(notes).toHaveAttribute('data-count', '1');
+  await expect(page.getByRole('region', { name: 'Parts and backing' }).getByText('Lantern Row', { exact: true })).toBeVisible();
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+});
