@@ -17,6 +17,7 @@ import type { Sound } from '../src/core/rig/schema';
 import { launch, openLab } from './browser';
 import { programFor, testTone } from './lab';
 import { costOfLayers, costs, eightLayers, engineWith, fullPatch, sixteenMovers } from './moves';
+import { demoShares, everyEffect, shares } from './mix';
 import type * as Lab from './lab';
 
 declare const lab: typeof Lab;
@@ -210,6 +211,24 @@ function moves(): void {
   row('compile 16 macros, 4 pads, 16 movers, 200 routes, median', `${median(times).toFixed(1)} ms`, '20 ms', median(times) <= 20);
 }
 
+/** Effects, and the demo's patches with them. */
+async function mix(): Promise<void> {
+  const each = shares();
+  for (const { id, share } of each) row(`${id}, of one core`, `${share.toFixed(2)} %`, '20 %', share <= 20);
+  for (const { name, share } of demoShares()) row(`${name} with 16 notes and its effects, of one core`, `${share.toFixed(1)} %`, '35 %', share <= 35);
+  const engine = everyEffect();
+  const left = new Float32Array(128), right = new Float32Array(128);
+  const moves = Array.from({ length: 128 }, (_, value) => ({ type: 'controller', channel: 1, controller: 1, value } as const));
+  const second = () => { for (let i = 0; i < 375; i++) { engine.handle(moves[i % 128]); engine.process(left, right, 128); } };
+  for (let i = 0; i < 6; i++) second();
+  // So many effects are one voice here: bytes for each effect and tick.
+  await heapOf('every effect at work, a wheel moving them, by effect', engine, second, each.length);
+}
+
+if (process.argv[2] === 'mix') {
+  await mix();
+  process.exit(0);
+}
 if (process.argv[2] === 'moves') {
   moves();
   await allocation();
@@ -219,5 +238,6 @@ compileTime();
 sfzTime();
 moves();
 planTime();
+await mix();
 await allocation();
 await engineAgainstNodes();

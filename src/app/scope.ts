@@ -1,6 +1,6 @@
 import FFT from 'fft.js';
 import { THIRDS } from '../core/measure/bands';
-import { correlationOf, loudnessNow } from '../core/measure/loudness';
+import { correlationOf, loudnessNow, truePeakNear } from '../core/measure/loudness';
 import { METER, SCOPE_LENGTH } from '../host/protocol';
 import { session } from './session';
 
@@ -54,12 +54,11 @@ class Scope {
     return levels;
   }
 
-  /** Loudness of the last 0.4 s in LUFS, greatest sample in dB, likeness of both sides. */
+  /** Loudness of the last 0.4 s in LUFS, true peak in dB, likeness of both sides. */
   numbers(): { momentary: number; peakDb: number; correlation: number } {
     const [left, right] = this.latest(Math.min(SCOPE_LENGTH / 2, Math.round(this.rate * 0.5)));
     const from = Math.round(this.rate * 0.1);
-    let peak = 0;
-    for (let i = from; i < left.length; i++) peak = Math.max(peak, Math.abs(left[i]), Math.abs(right[i]));
+    const peak = truePeakNear([left.subarray(from), right.subarray(from)]);
     return { momentary: loudnessNow([left, right], this.rate), peakDb: 20 * Math.log10(peak + 1e-9), correlation: correlationOf(left.subarray(from), right.subarray(from)) };
   }
 }

@@ -213,6 +213,11 @@ export class Session {
     const at = this.program?.mix.places.findIndex(({ id }) => id === place) ?? -1;
     return at < 0 || at >= METERED_PLACES || !this.isMeteringPresent ? 0 : Math.max(this.audio.meters[METER.places + 2 * at], this.audio.meters[METER.places + 2 * at + 1]);
   }
+  /** Loudness of a place now, in LUFS; −∞ where nothing is known. */
+  loudnessOfPlace(place: string): number {
+    const at = this.program?.mix.places.findIndex(({ id }) => id === place) ?? -1;
+    return at < 0 || at >= METERED_PLACES || !this.isMeteringPresent ? -Infinity : -0.691 + 10 * Math.log10(this.audio.meters[METER.powers + at] + 1e-12);
+  }
   levelOfConnection(id: string): number {
     const at = this.program?.mix.connections.findIndex((connection) => connection.id === id) ?? -1;
     return at < 0 || at >= METERED_CONNECTIONS || !this.isMeteringPresent ? 0 : this.audio.meters[METER.connections + at];

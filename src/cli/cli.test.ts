@@ -7,7 +7,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { BasicInstrument, BasicPreset, BasicSoundBank, EmptySample } from 'spessasynth_core';
 import { writeTake } from '../core/formats/midiFile';
-import { writeArchive } from '../core/formats/rigArchive';
+import { readArchive, writeArchive } from '../core/formats/rigArchive';
+import { addEffect, addPool, addSend, setEffectParam } from '../core/rig/edits/mix';
 import { readWav, writeWav } from '../core/formats/wav';
 import { markAt, newLayer, newMover, newPatch, newRig, newRoute, newZone } from '../core/rig/defaults';
 import { splitLayersAt } from '../core/rig/edits/windows';
@@ -52,6 +53,29 @@ test('resolve tells who sounds on either side of a split, by name or number, pat
   expect(layer('--patch', 'low tide', '--key', '59', '--velocity', '90')).toEqual([['Left']]);
   expect(layer('--patch', 'p', '--key', 'C4', '--velocity', '90', '--repeat', '2')).toEqual([['Right'], ['Right']]);
   expect(wavicle('resolve', rigPath, '--patch', 'p', '--key', '72', '--velocity', '64').json).toMatchObject([{ strike: 1, sounding: [{ sound: 'S', sample: 'c4.wav', gain: 1, gainDb: 0, touchDb: expect.closeTo(-11.9, 1), semitones: 12, pan: 0 }] }]);
+});
+
+test('paths tells the signal path; render leaves effects out, and writes stems', () => {
+  const rig = readArchive(readFileSync(rigPath)).rig;
+  const [old] = rig.patches;
+  const shared = addSend(addPool(old, 'x', 'reverb')!.patch, 'layer.b', 'pool.x');
+  const patch = setEffectParam(addEffect(shared, 'layer.b', 'equaliser')!.patch, 'effect-2', 'kind1', 1);
+  const loud = setEffectParam(addEffect(patch, 'main', 'saturation')!.patch, 'effect-3', 'level', -12);
+  const path = join(folder, 'mixed.wavicle');
+  writeFileSync(path, writeArchive({ ...rig, patches: [loud] }, () => wav));
+  const { connections } = wavicle('paths', path, '--patch', 'p').json as unknown as { connections: { from: string; to: string; levelDb: number; on: boolean; effects: { kind: string; on: boolean }[] }[] };
+  expect(connections.map(({ from, to, levelDb, effects }) => [from, to, levelDb, effects.map(({ kind }) => kind)])).toEqual([
+    ['layer.a', 'main', 0, []], ['layer.b', 'main', 0, ['equaliser']], ['layer.b', 'pool.x', -12, []], ['pool.x', 'main', 0, ['reverb']], ['main', 'limiter', 0, ['saturation']],
+  ]);
+  const out = join(folder, 'mix.wav');
+  const rendered = (...args: string[]) => wavicle('render', path, '--patch', 'p', '--take', takePath, '--out', out, ...args).json as unknown as { peakDb: number; stems?: string[] };
+  const [whole, dry, less] = [rendered(), rendered('--dry'), rendered('--without', 'saturation')];
+  expect(dry.peakDb).toBeGreaterThan(whole.peakDb + 6);
+  expect(less.peakDb).toBeGreaterThan(whole.peakDb + 6);
+  const { stems } = rendered('--stems');
+  expect(stems).toHaveLength(2);
+  for (const stem of stems!) expect(readWav(readFileSync(stem)).audio.channels).toBe(2);
+  expect(wavicle('render', path, '--patch', 'p', '--take', takePath, '--out', out, '--without', 'gate').stderr).toMatch(/--without gate: Low Tide has equaliser on Right \(effect-2\), reverb on Reverb/);
 });
 
 test('help for all commands and for each', () => {

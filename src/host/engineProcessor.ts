@@ -154,6 +154,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     engine.readMovement(meters, METER.movers, METER.pads, METER.position);
     for (let i = METER.places; i < METER.effects; i++) meters[i] *= FALL;
     engine.readMix(meters, METER.places, METERED_PLACES, METER.connections, METERED_CONNECTIONS, METER.effects, METERED_EFFECTS, MOST_READINGS);
+    engine.readPowers(meters, METER.powers, METERED_PLACES);
     meters[METER.scopeAt] = engine.scopeAt;
     const now = Date.now();
     // The clock here counts whole milliseconds; over many blocks the rounding evens out.

@@ -77,5 +77,7 @@ export const METER = {
   madeCount: PADS_AT + 10 + METERED_LAYERS, made: PADS_AT + 11 + METERED_LAYERS,
   /** Both sides of each place of the mix, each connection, {@link MOST_READINGS} readings of each effect, all in the order of the program; where the scope writes next. */
   places: MIX_AT, connections: MIX_AT + 2 * METERED_PLACES, effects: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS, scopeAt: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS,
+  /** Mean power of each place over some tenths of a second, weighted as loudness is. */
+  powers: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1,
 } as const;
-export const METER_LENGTH = METER.made + ANSWERS + 3 + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS;
+export const METER_LENGTH = METER.made + ANSWERS + 3 + 3 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS;

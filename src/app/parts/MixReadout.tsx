@@ -6,7 +6,7 @@ import { useAppSelector } from '../state/store';
 
 const shown = (x: number, unit: string, low = -69): string => (x < low ? `silent` : `${x.toFixed(1).replace('-', '−')} ${unit}`);
 
-/** What is measured at the place of the mix that is looked at: loudness now, over three seconds and since the last silence, peak, likeness of both sides. */
+/** What is measured at the place of the mix that is looked at: loudness now, over three seconds and since it is looked at, true peak, likeness of both sides. */
 export function MixReadout({ patch }: { patch: Patch }) {
   const chosen = useAppSelector((state) => state.ui.mixChosen);
   const found = chosen?.kind === 'effect' ? effectsIn(patch).find(({ effect }) => effect.id === chosen.id)?.place : chosen?.kind === 'place' ? chosen.id : undefined;
@@ -36,7 +36,7 @@ export function MixReadout({ patch }: { patch: Patch }) {
       <h2 className="heading truncate">here: {place === 'main' ? 'main' : `${nameOfPlace(patch, place)}, after its strip`}</h2>
       <dl className="grid grid-cols-[1fr_auto_1fr_auto] gap-x-2 text-[12.5px] leading-[1.5]">
         <dt className="text-faint">now</dt><dd className="number text-right">{shown(numbers.momentary, 'LUFS')}</dd>
-        <dt className="text-faint">peak</dt><dd className="number text-right">{shown(numbers.peak, 'dB')}</dd>
+        <dt className="text-faint">true peak</dt><dd className="number text-right">{shown(numbers.peak, 'dB')}</dd>
         <dt className="text-faint">3 seconds</dt><dd className="number text-right" data-testid="short-term">{shown(numbers.short, 'LUFS')}</dd>
         <dt className="text-faint">sides alike</dt><dd className="number text-right">{numbers.correlation.toFixed(2).replace('-', '−')}</dd>
         <dt className="text-faint">since then</dt><dd className="number text-right">{shown(numbers.whole, 'LUFS')}</dd>

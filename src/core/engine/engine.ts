@@ -414,6 +414,11 @@ export class Engine {
     this.present.mix.readEffects(into, effectsAt, mostEffects, stride);
   }
 
+  /** Loudness of the places of the mix: see `Mix`. */
+  readPowers(into: Float32Array, at: number, most: number): void {
+    this.present?.mix.readPowers(into, at, most);
+  }
+
   /** Takes a voice through the run, or to its end. */
   private renderVoice(voice: Voice, patch: SoundingPatch, itMoves: boolean): void {
     const { spans, frames, smoothing } = this.motion;

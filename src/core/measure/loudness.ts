@@ -17,6 +17,11 @@ function lowCut(rate: number): Section {
   return { b0: 1, b1: -2, b2: 1, a1: (2 * (k * k - 1)) / a0, a2: (1 - k / q + k * k) / a0 };
 }
 
+/** Both sections of the K-weighting at a rate, as b0, b1, b2, a1, a2 each: for what measures as it plays. */
+export function kWeighting(rate: number): Float64Array {
+  return Float64Array.from([shelf(rate), lowCut(rate)].flatMap(({ b0, b1, b2, a1, a2 }) => [b0, b1, b2, a1, a2]));
+}
+
 function filtered(samples: ArrayLike<number>, { b0, b1, b2, a1, a2 }: Section): Float64Array {
   const out = new Float64Array(samples.length);
   let z1 = 0;
@@ -113,6 +118,25 @@ export function truePeakOf(channels: readonly ArrayLike<number>[]): number {
           if (at >= 0 && at < channel.length) sum += phase[t] * channel[at];
         }
         if (sum > peak) peak = sum; else if (-sum > peak) peak = -sum;
+      }
+    }
+  }
+  return peak;
+}
+
+/** The same where it is asked for again and again: only around samples that come near the greatest one (within 3 dB) is it looked between them. */
+export function truePeakNear(channels: readonly ArrayLike<number>[]): number {
+  const greatest = peakOf(channels);
+  let peak = greatest;
+  for (const channel of channels) {
+    for (let n = 1; n < channel.length - 1; n++) {
+      if (Math.abs(channel[n]) < 0.7 * greatest || greatest < 1e-6 || Math.abs(channel[n]) < Math.abs(channel[n - 1]) || Math.abs(channel[n]) < Math.abs(channel[n + 1])) continue;
+      for (let i = n + TRUE_PEAK_TAPS / 2 - 1; i <= n + TRUE_PEAK_TAPS / 2; i++) {
+        for (const phase of PHASES) {
+          let sum = 0;
+          for (let t = 0; t < TRUE_PEAK_TAPS; t++) { const at = i - TRUE_PEAK_TAPS + 1 + t; if (at >= 0 && at < channel.length) sum += phase[t] * channel[at]; }
+          peak = Math.max(peak, Math.abs(sum));
+        }
       }
     }
   }

@@ -16,6 +16,7 @@ import { editPatch, notice, told, useAppDispatch, useAppSelector } from '../../s
 import { uiSlice } from '../../state/uiSlice';
 import { ChainMenu } from './ChainMenu';
 import { Front } from './EffectPanel';
+import { Spectrum } from './Spectrum';
 import { Without } from './Without';
 import { shortNameOf } from './words';
 
@@ -49,6 +50,7 @@ export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
   return (
     <>
       {owner ? <Named name={owner.name} kind={KINDS[kind]} onName={rename} /> : <h2 className="flex items-baseline gap-2"><span className="text-[15px] font-bold">Main</span><span className="text-[12px] text-faint">{KINDS.main}</span></h2>}
+      <Spectrum />
       <Part title="Strip">
         {stripTargets(place).map((target) => <div key={target} className="flex items-center gap-1"><div className="min-w-0 flex-1"><TargetStrip patch={patch} target={target} colour={colour} /></div><Front patch={patch} target={target} /></div>)}
         <div className="flex gap-1.5">

@@ -36,6 +36,10 @@ export function Strips({ patch }: { patch: Patch }) {
       tick.style.left = share(peak.level);
       const words = peak.level < -59 ? '' : peak.level.toFixed(1).replace('-', '−');
       if (text.textContent !== words) text.textContent = words;
+      const loud = parts.current.get(`${place} lufs`);
+      const lufs = session.loudnessOfPlace(place);
+      const said = lufs < -69 ? '' : lufs.toFixed(1).replace('-', '−');
+      if (loud && loud.textContent !== said) loud.textContent = said;
     }
   }, []));
   const places = placesIn(patch);
@@ -77,6 +81,7 @@ export function Strips({ patch }: { patch: Patch }) {
           </div>
         </td>
         <td className="number w-12 pr-2 text-right text-[12px]" ref={(element) => { if (element) parts.current.set(`${place} text`, element); else meters.current.delete(place); join(place); }} />
+        <td className="number w-12 pr-2 text-right text-[12px]" title="Loudness now, in LUFS" ref={(element) => { if (element) parts.current.set(`${place} lufs`, element); }} />
         {pools.map((to) => {
           const at = `pool.${to.id}`;
           const send = connections.find((connection) => connection.kind === 'send' && connection.from === place && connection.to === at);
@@ -103,10 +108,10 @@ export function Strips({ patch }: { patch: Patch }) {
   return (
     <div className="min-h-0 overflow-auto px-4 pt-12 [scrollbar-width:thin]" role="group" aria-label="The mix as strips" tabIndex={0}>
       <table className="w-full text-[12.5px]">
-        <thead><tr className="text-left text-[12px] text-faint">{['', 'level', 'pan', 'width', '', 'now', 'peak'].map((words, i) => <th key={i} className="px-1 font-normal">{words}</th>)}{pools.map((pool) => <th key={pool.id} className="max-w-28 truncate px-1 font-normal">to {pool.name}</th>)}</tr></thead>
+        <thead><tr className="text-left text-[12px] text-faint">{['strip', 'level', 'pan', 'width', 'mute, solo', 'now', 'peak', 'LUFS'].map((words) => <th key={words} className={`px-1 font-normal ${words === 'peak' || words === 'LUFS' ? 'text-right' : ''}`}>{words}</th>)}{pools.map((pool) => <th key={pool.id} className="max-w-28 truncate px-1 font-normal">to {pool.name}</th>)}</tr></thead>
         <tbody>{places.map(row)}</tbody>
       </table>
-      <p className="py-2 text-[12px] text-faint">Peak: the highest of the last moments, {formatDb(0)} is full scale. Loudness of what is chosen stands below on the right.</p>
+      <p className="py-2 text-[12px] text-faint">Peak: the highest of the last moments, {formatDb(0)} is full scale. More of what is chosen stands below on the right.</p>
     </div>
   );
 }

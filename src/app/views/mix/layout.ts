@@ -38,7 +38,9 @@ export function layOutRiver(patch: Patch, width: number, height: number): RiverL
   pools.forEach((pool, i) => {
     const place = `pool.${pool.id}`;
     const n = patch.pools.length;
-    spots.set(place, { place, x: groupX + (meetX - groupX) * (n === 1 ? 0.5 : 0.22 + (0.62 * i) / (n - 1)), y: height - BOTTOM - 24 - (i % 2) * 34, width: 104, height: 42 });
+    const span = meetX - groupX - 30;
+    const poolWidth = Math.max(56, Math.min(104, span / Math.min(n, 3) - 6));
+    spots.set(place, { place, x: groupX + 6 + poolWidth / 2 + (span - 6 - poolWidth) * (n === 1 ? 0.5 : i / (n - 1)), y: height - BOTTOM - 24 - (i % 2) * 34, width: poolWidth, height: 42 });
   });
   const all = connectionsOf(patch);
   const outputs = all.filter(({ kind, from }) => kind === 'output' && !from.startsWith('pool.'));

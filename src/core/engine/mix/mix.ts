@@ -3,6 +3,8 @@ import { AT_QUARTERS, QUARTERS_PER_FRAME } from '../../effects/effect';
 import type { Kernel } from '../../dsp/kernel/kernel';
 import type { PreparedSample } from '../../dsp/sample';
 import { POSITION, seedOf, SPAN_QUARTERS, TIME_SIZE } from '../../movers/mover';
+import { runBiquad, SECTION } from '../../effects/biquad';
+import { kWeighting } from '../../measure/loudness';
 import { unitInPlace } from '../../space/parameter';
 import { CONNECTION_PARAMETERS, levelGain } from '../../rig/parameters';
 import { MOST_LEVELS } from '../../rig/schema';
@@ -41,6 +43,9 @@ class PlaceState {
   hasSounded = false;
   isLeaving = false;
   readonly key = new Float64Array(1).fill(NaN);
+  /** States of the K-weighting on both sides, and the mean power that it gives. */
+  readonly weighing = new Float64Array(8);
+  readonly power = new Float64Array(1);
   /** Frames by which it is later than the layers. */
   latency = 0;
 
@@ -106,6 +111,7 @@ export class Mix {
   constructor(compiled: CompiledMix, private readonly rate: number, private readonly seed: number, memory: EffectMemory, impulses: ReadonlyMap<string, PreparedSample>) {
     this.compiled = compiled;
     this.impulses = impulses;
+    this.weights = kWeighting(rate);
     this.setProgram(compiled, memory, true);
   }
 
@@ -347,6 +353,7 @@ export class Mix {
         if (place.next && this.isOut(place)) this.reorder(place, false);
       } else if (looks || readsRows) for (let n = 0; n < slots.length; n++) if (slots[n].compiled.moved.length > 0) { if (readsRows) evaluator.readRow(spans); slots[n].look(evaluator); }
       this.strip(place, ownsGain ? layers[place.compiled.layer] : null, evaluator, motion, readsRows, looks, total, place === this.main ? mainLine : null);
+      if (this.isLookedInto) this.weigh(place, total);
       this.flow(place, evaluator, motion, readsRows, looks, total);
       if (place.fed || awake) {
         for (let i = 0; i < total; i++) place.left[i] = place.right[i] = 0;
@@ -560,6 +567,29 @@ export class Mix {
       if (connection) connection.peak = 0;
     }
   }
+
+  /** Mean power of each place of the program over 0.4 s, weighted as BS.1770 has it; only while somebody looks. */
+  readPowers(into: Float32Array, at: number, most: number): void {
+    const gone = this.places.length - this.compiled.places.length;
+    for (let p = 0; p < most; p++) into[at + p] = this.isLookedInto && p < this.compiled.places.length ? this.places[gone + p].power[0] : 0;
+  }
+
+  private weigh(place: PlaceState, total: number): void {
+    const { weighing, power, outLeft, outRight } = place;
+    if (!place.sounds && power[0] === 0) return;
+    let sum = 0;
+    for (let side = 0; side < 2; side++) {
+      const buffer = side === 0 ? outLeft : outRight;
+      for (let i = 0; i < total; i++) this.weighed[i] = place.sounds ? buffer[i] : 0;
+      runBiquad(this.weights, 0, weighing, side * 4, this.weighed, 0, total);
+      runBiquad(this.weights, SECTION, weighing, side * 4 + 2, this.weighed, 0, total);
+      for (let i = 0; i < total; i++) sum += this.weighed[i] * this.weighed[i];
+    }
+    power[0] += (sum / total - power[0]) * (1 - Math.exp(-total / (0.2 * this.rate)));
+    if (power[0] < 1e-12) power[0] = 0;
+  }
+  private readonly weighed = new Float32Array(RUN);
+  private readonly weights: Float64Array;
 
   /** What effects tell of themselves, in the order of the program, `stride` numbers each. */
   readEffects(into: Float32Array, at: number, most: number, stride: number): void {
