@@ -152,7 +152,8 @@ async function heapOf(what: string, engine: Engine, second: () => void, voices =
     const here = inside || node.callFrame.functionName === 'process';
     if (here) {
       bytes += node.selfSize;
-      sites.set(node.callFrame.functionName, (sites.get(node.callFrame.functionName) ?? 0) + node.selfSize);
+      const site = `${node.callFrame.functionName} (${node.callFrame.url.split('/').slice(-1)[0]}:${node.callFrame.lineNumber})`;
+      sites.set(site, (sites.get(site) ?? 0) + node.selfSize);
     }
     node.children.forEach((child) => walk(child, here));
   };

@@ -295,13 +295,13 @@ test('sounds are made, named, duplicated and deleted; an empty one says what to 
   await expect(page.getByText('“New sound” has no zone yet.')).toBeVisible();
   await page.getByRole('button', { name: 'More for New sound' }).click();
   await page.getByRole('menuitem', { name: 'Rename …' }).click();
-  await page.getByLabel('Name of the sound').fill('Breath Choir');
+  await page.getByLabel('Name of the sound').fill('Far Choir');
   await page.getByLabel('Name of the sound').press('Enter');
-  await page.getByRole('button', { name: 'More for Breath Choir' }).click();
+  await page.getByRole('button', { name: 'More for Far Choir' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
-  await expect(page.getByRole('button', { name: /^Breath Choir/ })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: /^Far Choir/ })).toHaveCount(0);
   await page.keyboard.press('Control+z');
-  await expect(page.getByRole('button', { name: /^Breath Choir/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Far Choir/ })).toBeVisible();
 });
 
 test('the accessibility check finds nothing in the Sounds view, its waveform and its tray', async ({ page }) => {

@@ -34,13 +34,13 @@ export function MixReadout({ patch }: { patch: Patch }) {
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-0.5" data-testid="mix-readout">
       <h2 className="heading truncate">here: {place === 'main' ? 'main' : `${nameOfPlace(patch, place)}, after its strip`}</h2>
-      <dl className="grid grid-cols-[1fr_auto_1fr_auto] gap-x-2 text-[12.5px] leading-[1.5]">
+      <dl className="grid min-h-0 grid-cols-[1fr_auto_1fr_auto] gap-x-2 overflow-y-auto text-[12.5px] leading-[1.5] whitespace-nowrap [scrollbar-width:none] max-[1100px]:grid-cols-[1fr_auto] max-[1100px]:text-[11.5px] max-[1100px]:leading-[1.3]">
         <dt className="text-faint">now</dt><dd className="number text-right">{shown(numbers.momentary, 'LUFS')}</dd>
         <dt className="text-faint">true peak</dt><dd className="number text-right">{shown(numbers.peak, 'dB')}</dd>
         <dt className="text-faint">3 seconds</dt><dd className="number text-right" data-testid="short-term">{shown(numbers.short, 'LUFS')}</dd>
         <dt className="text-faint">sides alike</dt><dd className="number text-right">{numbers.correlation.toFixed(2).replace('-', '−')}</dd>
         <dt className="text-faint">since then</dt><dd className="number text-right">{shown(numbers.whole, 'LUFS')}</dd>
-        <dd className="col-span-2 text-right"><button className="text-[12px] underline decoration-dotted" onClick={() => { blocks.current = []; held.current = -120; }}>measure anew</button></dd>
+        <dd className="col-span-2 text-right max-[1100px]:hidden"><button className="text-[12px] underline decoration-dotted" onClick={() => { blocks.current = []; held.current = -120; }}>measure anew</button></dd>
       </dl>
     </div>
   );

@@ -33,6 +33,15 @@ export const SOUNDS_KEYS: readonly Shortcut[] = [
   { keys: '↑ ↓ in the tray', does: 'step through the files and hear them' },
   { keys: 'Alt ↑ ↓', does: 'move a file up or down the order' },
 ];
+export const MIX_KEYS: readonly Shortcut[] = [
+  { keys: '↑ ↓ on a stretch', does: 'its level (Shift: a tenth)' },
+  { keys: 'M, L on a stretch', does: 'mute it; hear it alone' },
+  { keys: '← → on an effect', does: 'its order' },
+  { keys: '↑ ↓ on an effect', does: 'to the earlier, next place' },
+  { keys: 'Delete', does: 'remove the effect, or the send' },
+  { keys: 'arrows in a take', does: 'move the chosen notes (Shift: lengthen, octaves)' },
+  { keys: 'Ctrl drag, Ctrl A in a take', does: 'choose notes in a box; all of them' },
+];
 export const PLAYING_KEYS: readonly Shortcut[] = [
   { keys: 'Z … /', does: 'lower octave, black keys in the row above' },
   { keys: 'Q … P', does: 'upper octave, black keys in the row of digits' },

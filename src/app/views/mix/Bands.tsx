@@ -52,7 +52,8 @@ export function Bands({ patch }: { patch: Patch }) {
         <p className="text-[12px] leading-snug text-faint">{!take ? 'Load or record a take: each layer is measured over it.' : state === 'failed' ? 'It could not be measured.' : levels === null ? 'measuring …' : `Thirds of octaves over the take. Hatched: two layers within 6 dB of each other${state === 'measuring' ? ' (measuring …)' : ''}.`}</p>
         {levels && <MakeRoom patch={patch} layers={layers} levels={levels} />}
       </div>
-      <svg className="h-full w-full" viewBox={`0 0 ${THIRDS.length * 26} ${height + 18}`} preserveAspectRatio="none" role="img" aria-label={`Spectra of ${layers.length} layers; shared: ${shared.filter(Boolean).length} thirds of octaves`} data-testid="bands" data-shared={shared.filter(Boolean).length}>
+      <div className="grid min-h-0 min-w-0 grid-rows-[minmax(0,1fr)_20px] pt-2">
+      <svg className="h-full w-full" viewBox={`0 0 ${THIRDS.length * 26} ${height}`} preserveAspectRatio="none" role="img" aria-label={`Spectra of ${layers.length} layers; shared: ${shared.filter(Boolean).length} thirds of octaves`} data-testid="bands" data-shared={shared.filter(Boolean).length}>
         <defs><pattern id="shared" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(-35)"><line x1="0" y1="0" x2="5" y2="0" stroke="var(--clay)" strokeWidth="1.6" /></pattern></defs>
         {THIRDS.map((hz, i) => (
           <g key={hz} transform={`translate(${i * 26 + 3} 0)`}>
@@ -61,10 +62,11 @@ export function Bands({ patch }: { patch: Patch }) {
               return y > 0 && <g key={layer.id}><rect x={0} y={height - y} width={20} height={y} fill={colourOf(layer.mark)} fillOpacity={0.28} /><line x1={0} x2={20} y1={height - y} y2={height - y} stroke={colourOf(layer.mark)} strokeWidth={1.6} /></g>;
             })}
             {shared[i] && levels && <rect x={0} y={height - Math.max(...layers.map(({ id }) => up(levels.get(id)![i])))} width={20} height={Math.max(...layers.map(({ id }) => up(levels.get(id)![i])))} fill="url(#shared)" fillOpacity={0.8} />}
-            {i % 3 === 0 && <text x={10} y={height + 13} textAnchor="middle" fontSize={11} fill="var(--faint)" className="number">{hz >= 1000 ? `${Math.round(hz / 1000)}k` : Math.round(hz)}</text>}
           </g>
         ))}
       </svg>
+      <div aria-hidden className="number flex text-[11px] text-faint">{THIRDS.map((hz, i) => <span key={hz} className="min-w-0 flex-1 text-center whitespace-nowrap">{i % 3 === 0 ? (hz >= 1000 ? `${Math.round(hz / 1000)}k` : Math.round(hz)) : ''}</span>)}</div>
+      </div>
     </section>
   );
 }

@@ -10,7 +10,7 @@ import { session } from '../../session';
 import { rigSlice } from '../../state/rigSlice';
 import { editPatch, notice, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice, type MixChosen } from '../../state/uiSlice';
-import { layOutRiver, nearestStretch, orderAt, pathOf, placeOfMark, placeUnder, pointOf, stretchOfPlace, type Point, type RiverLayout, type Stretch } from './layout';
+import { layOutRiver, leastHeight, nearestStretch, orderAt, pathOf, placeOfMark, placeUnder, pointOf, stretchOfPlace, type Point, type RiverLayout, type Stretch } from './layout';
 import { shortNameOf } from './words';
 
 const WIDEST = 38;
@@ -33,16 +33,19 @@ export function River({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const { mixChosen: chosen, mixListens: listens } = useAppSelector((state) => state.ui);
   const box = useRef<HTMLDivElement>(null);
+  const outer = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   useLayoutEffect(() => {
-    const element = box.current!;
+    const element = outer.current!;
     const measure = () => { const { width, height } = element.getBoundingClientRect(); setSize({ width, height }); };
     measure();
     const observer = new ResizeObserver(measure);
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
-  const layout = useMemo(() => (size.width > 0 ? layOutRiver(patch, size.width, size.height) : null), [patch, size]);
+  // Many springs need more room than there is in view: then the river is scrolled.
+  const height = Math.max(size.height, leastHeight(patch));
+  const layout = useMemo(() => (size.width > 0 ? layOutRiver(patch, size.width, height) : null), [patch, size.width, height]);
   const [carried, setCarried] = useState<{ effect: string; at: Point } | { connection: string; at: Point } | null>(null);
   const waters = useRef(new Map<string, SVGPathElement>());
   const numbers = useRef(new Map<string, HTMLElement>());
@@ -82,11 +85,12 @@ export function River({ patch }: { patch: Patch }) {
   const target = carried && layout ? ('effect' in carried ? nearestStretch(layout, carried.at)?.stretch.from : placeUnder(layout, carried.at)) : undefined;
 
   return (
-    <div ref={box} className="relative min-h-0 min-w-0 overflow-hidden" role="group" aria-label="The mix as a river" onPointerMove={(event) => { if (carried) setCarried({ ...carried, at: at(event) }); }} onPointerUp={(event) => putDown(at(event))} onPointerLeave={() => setCarried(null)}>
+    <div ref={outer} className="min-h-0 min-w-0 overflow-x-hidden overflow-y-auto [scrollbar-width:thin]" tabIndex={height > size.height ? 0 : undefined}>
+    <div ref={box} style={{ height }} className="relative overflow-hidden" role="group" aria-label="The mix as a river" onPointerMove={(event) => { if (carried) setCarried({ ...carried, at: at(event) }); }} onPointerUp={(event) => putDown(at(event))} onPointerLeave={() => setCarried(null)}>
       {layout && (
         <>
-          <svg width={size.width} height={size.height} className="absolute inset-0">
-            {Array.from({ length: 13 }, (_, i) => <line key={i} x1={(size.width * (i + 1)) / 14} x2={(size.width * (i + 1)) / 14} y1={0} y2={size.height} stroke="var(--line)" strokeWidth={0.7} opacity={0.6} />)}
+          <svg width={size.width} height={height} className="absolute inset-0">
+            {Array.from({ length: 13 }, (_, i) => <line key={i} x1={(size.width * (i + 1)) / 14} x2={(size.width * (i + 1)) / 14} y1={0} y2={height} stroke="var(--line)" strokeWidth={0.7} opacity={0.6} />)}
             {layout.stretches.map((stretch) => <Water key={stretch.id} patch={patch} stretch={stretch} chosen={isChosen('connection', stretch.id)} target={target !== undefined && stretch.from === target} refOf={(element) => { if (element) waters.current.set(stretch.id, element); else waters.current.delete(stretch.id); }} />)}
             {layout.stretches.map((stretch) => (
               <Grip
@@ -139,13 +143,14 @@ export function River({ patch }: { patch: Patch }) {
           ))}
           {carried && 'connection' in carried && (() => {
             const stretch = layout.stretches.find(({ id }) => id === carried.connection);
-            return stretch && <svg width={size.width} height={size.height} className="pointer-events-none absolute inset-0 z-20"><path d={pathOf({ ...stretch, b: carried.at })} fill="none" stroke="var(--ink)" strokeWidth={2} strokeDasharray="5 4" /></svg>;
+            return stretch && <svg width={size.width} height={height} className="pointer-events-none absolute inset-0 z-20"><path d={pathOf({ ...stretch, b: carried.at })} fill="none" stroke="var(--ink)" strokeWidth={2} strokeDasharray="5 4" /></svg>;
           })()}
           {carried && 'effect' in carried && <span className="pointer-events-none absolute z-20 -translate-1/2 rounded-full border border-ink bg-sheet px-2.5 text-[12px]" style={{ left: carried.at.x, top: carried.at.y }}>{shortNameOf(patch, carried.effect)}</span>}
           {patch.layers.length === 0 && <p className="absolute inset-0 grid place-items-center text-faint">No layer yet: add one in the Layers view, and it springs here.</p>}
           <p className="pointer-events-none absolute bottom-2 left-4 text-[12px] text-faint">{listens ? 'Point at water to hear it alone.' : 'Drag a stretch for its level, an effect to another place, the end of a stretch to where it is to flow.'}</p>
         </>
       )}
+    </div>
     </div>
   );
 }
@@ -225,10 +230,11 @@ function Chain({ patch, place, layout, chosen, onChoose, onCarry }: { patch: Pat
   const stretch = stretchOfPlace(layout, place);
   const chain = chainOf(patch, place)!;
   if (!stretch) return null;
-  const staggered = chain.length > 2 && Math.hypot(stretch.b.x - stretch.a.x) / chain.length < 110;
+  const crowding = chain.length > 2 ? 110 / (Math.abs(stretch.b.x - stretch.a.x) / chain.length) : 0;
+  const rows = crowding > 2 ? 3 : crowding > 1 ? 2 : 1;
   return chain.map((effect, n) => {
     const spot = pointOf(stretch, placeOfMark(n, chain.length));
-    return <EffectMark key={effect.id} patch={patch} place={place} effect={effect} n={n} x={spot.x} y={spot.y + (staggered ? (n % 2 === 0 ? -13 : 13) : 0)} chosen={chosen?.kind === 'effect' && chosen.id === effect.id} onChoose={() => onChoose(effect.id)} onCarry={(event) => onCarry(effect.id, event)} />;
+    return <EffectMark key={effect.id} patch={patch} place={place} effect={effect} n={n} x={spot.x} y={spot.y + ((n % rows) - (rows - 1) / 2) * 25} chosen={chosen?.kind === 'effect' && chosen.id === effect.id} onChoose={() => onChoose(effect.id)} onCarry={(event) => onCarry(effect.id, event)} />;
   });
 }
 

@@ -39,7 +39,7 @@ export function TakeParts({ patch, take, partId, onPart }: { patch: Patch; take:
   };
   return (
     <section aria-label="Parts and backing" className="flex min-h-0 flex-col gap-2 overflow-y-auto border-r border-line p-2.5 text-[13px] [scrollbar-width:thin]">
-      <h3 className="heading">Parts</h3>
+      <h2 className="heading">Parts</h2>
       <ul className="flex flex-col gap-1.5">
         {take.parts.map((part) => (
           <li key={part.id} className={`rounded-md border p-1.5 ${part.id === partId ? 'border-ink shadow-[inset_0_0_0_1px_var(--ink)]' : 'border-edge'}`}>
@@ -55,7 +55,7 @@ export function TakeParts({ patch, take, partId, onPart }: { patch: Patch; take:
         ))}
       </ul>
       <ActMenu label="+ part" className="self-start" title="Another part: of this patch, a layer, a group, or another patch such as bass or drums" items={choices} onChoose={add} />
-      <h3 className="heading mt-1">Backing</h3>
+      <h2 className="heading mt-1">Backing</h2>
       {patch.backing.length === 0 && <p className="text-[12px] text-faint">Recordings that play along, in time: a loop, a band.</p>}
       <ul className="flex flex-col gap-1.5">
         {patch.backing.map((backing) => (

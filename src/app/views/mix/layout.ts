@@ -13,6 +13,9 @@ const LEFT = 14, TOP = 58, BOTTOM = 36;
 /** How far apart waters come in at a place. */
 const SPREAD = 15;
 
+/** Height below which the springs of a patch would lie on one another. */
+export const leastHeight = (patch: Patch): number => TOP + BOTTOM + 27 * patch.layers.length;
+
 /** Lays out a patch's mix in a space of so many pixels: springs on the left, groups where their members meet, shared effects below, the mouth on the right. */
 export function layOutRiver(patch: Patch, width: number, height: number): RiverLayout {
   const spots = new Map<PlaceId, Spot>();

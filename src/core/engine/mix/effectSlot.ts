@@ -1,5 +1,5 @@
 import { EFFECTS, type Effect, type EffectContext, type EffectKind } from '../../effects';
-import { unitInPlace, type Parameter } from '../../space/parameter';
+import type { Parameter } from '../../space/parameter';
 import type { Evaluator } from '../evaluate';
 import { RUN } from '../tick';
 import type { CompiledEffect } from './compiledMix';
@@ -14,6 +14,10 @@ const SILENCE = 1e-8;
 /** Effects that go on by themselves for longer than this ring out when they are switched off. */
 const RINGS_SECONDS = 0.1;
 const PARAMETERS: readonly (readonly Parameter[])[] = EFFECTS.map((kind) => Object.values(kind.parameters));
+/** Ranges and laws in columns: fields of objects of many shapes would be put on the heap when they are read. */
+const LOWS = PARAMETERS.map((list) => Float64Array.from(list, ({ low }) => low));
+const HIGHS = PARAMETERS.map((list) => Float64Array.from(list, ({ high }) => high));
+const LAWS = PARAMETERS.map((list) => Uint8Array.from(list, ({ law }) => (law === 'log' ? 1 : law === 'steps' ? 2 : 0)));
 const REMAKES: readonly (readonly boolean[])[] = EFFECTS.map((kind) => Object.keys(kind.parameters).map((id) => kind.remakes?.includes(id) === true));
 const STEPPED: readonly (readonly boolean[])[] = PARAMETERS.map((list) => list.map(({ law }) => law === 'steps'));
 
@@ -30,6 +34,8 @@ export class EffectSlot {
   leaving = false;
   /** Heard as if it were not there. */
   without = false;
+  /** In a shared effect: left out, nothing comes of it, where elsewhere what came in would go on. */
+  isShared = false;
   /** What it adds is wanted apart. */
   readonly change: { left: Float32Array; right: Float32Array };
   wantsChange = false;
@@ -85,11 +91,13 @@ export class EffectSlot {
   /** Where routes take its values, by the readings that the evaluator has in view. */
   look(evaluator: Evaluator): void {
     const { compiled, targets } = this;
-    const parameters = PARAMETERS[compiled.kind];
+    const lows = LOWS[compiled.kind], highs = HIGHS[compiled.kind], laws = LAWS[compiled.kind];
     for (let m = 0; m < compiled.moved.length; m++) {
       const { parameter, routes } = compiled.moved[m];
       evaluator.move(compiled.bases, parameter, routes, targets);
-      unitInPlace(parameters[parameter], targets, parameter);
+      const normal = targets[parameter] < 0 ? 0 : targets[parameter] > 1 ? 1 : targets[parameter];
+      const unit = laws[parameter] === 1 ? lows[parameter] * (highs[parameter] / lows[parameter]) ** normal : lows[parameter] + (highs[parameter] - lows[parameter]) * normal;
+      targets[parameter] = laws[parameter] === 2 ? Math.round(unit) : unit;
     }
   }
 
@@ -132,7 +140,8 @@ export class EffectSlot {
       if (this.wantsChange) for (let i = from; i < to; i++) this.change.left[i] = this.change.right[i] = 0;
       return;
     } else this.quiet += to - from;
-    this.approach(smoothing[to - from]);
+    if (this.tailChanged && this.quiet > 0) this.lookAtTail();
+    this.approach(smoothing, to - from);
     const rings = this.tailFrames > RINGS_SECONDS * this.context.rate;
     if (fades[0] === 0 && wantsOn === 0 && (!rings || this.offFrames > this.tailFrames)) {
       // What is off and has rung out holds nothing, and costs nothing.
@@ -167,9 +176,10 @@ export class EffectSlot {
     if (latency > 0) this.delayDry(from, to);
     const mix = this.values[0] / 100;
     let wet = mix * keptFrom * (rings ? 1 : onFrom);
-    let dry = 1 - mix * keptFrom * onFrom;
+    const spare = this.isShared && this.without;
+    let dry = 1 - mix * (spare ? 1 : keptFrom) * onFrom;
     const wetStep = (mix * kept * (rings ? 1 : on) - wet) / frames;
-    const dryStep = (1 - mix * kept * on - dry) / frames;
+    const dryStep = (1 - mix * (spare ? 1 : kept) * on - dry) / frames;
     if (wet !== 1 || wetStep !== 0 || dry !== 0 || dryStep !== 0) {
       for (let i = from; i < to; i++) {
         wet += wetStep;
@@ -244,12 +254,20 @@ export class EffectSlot {
   private aim(): void {
     this.fresh = this.dirty = false;
     this.effect.aim(this.values);
-    const tail = this.kind.tail ? this.kind.tail(this.values, this.context.tempo[0]) : 0.02;
-    this.tailFrames = tail * this.context.rate;
+    // How long it rings is only asked when it does: what functions give back in fractions is put on the heap.
+    this.tailChanged = true;
+    if (this.tailFrames === 0) this.lookAtTail();
+  }
+  private tailChanged = true;
+
+  private lookAtTail(): void {
+    this.tailChanged = false;
+    this.tailFrames = (this.kind.tail ? this.kind.tail(this.values, this.context.tempo[0]) : 0.02) * this.context.rate;
   }
 
-  private approach(share: number): void {
+  private approach(smoothing: Float64Array, frames: number): void {
     const { values, targets, compiled } = this;
+    const share = smoothing[frames];
     if (this.fresh) {
       this.settle();
       return;

@@ -152,6 +152,13 @@ describe('hearing', () => {
     engine.handle({ type: 'listen', to: null });
     expect(levelAfter(engine, 0.3)).toBeCloseTo(both, 3);
   });
+  test('without a shared effect nothing comes of it: what is sent there is not doubled', () => {
+    const engine = start({ layers: [{ params: { level: -12 } }], patch: { pools: [newPool('p', 'p', [effect('r', 'echo', { mix: 100, clock: 0, time: 0.01, feedback: 0, lowCut: 20 })])], connections: [{ id: 's', kind: 'send', from: 'layer.l0', to: 'pool.p', level: 0, on: true, tap: 'after' }] } });
+    engine.handle(on());
+    const whole = levelAfter(engine, 0.3);
+    engine.handle({ type: 'without', ids: ['*'], gainDb: 0 });
+    expect(db(whole / levelAfter(engine, 0.3))).toBeCloseTo(6, 0);
+  });
   test('the same bits however the output is cut', () => {
     const play = (block: number) => {
       const engine = start({ audio: TONE, layers: [{ effects: [effect('c', 'compressor', { threshold: -30 }), effect('r', 'reverb', { mix: 40 })] }] });

@@ -208,6 +208,7 @@ export class Mix {
     };
     const context: SlotContext = { rate: this.rate, seed: this.seed, time: this.time, key: state.key, tempo: this.tempo };
     const slot = new EffectSlot(compiled, context, effectContext);
+    slot.isShared = state.compiled.id.startsWith('pool.');
     if (isNew) slot.standStill();
     return slot;
   }
