@@ -1,6 +1,6 @@
 import { prepareSample } from '../core/dsp/sample';
 import { compile } from '../core/engine/compile';
-import { markAt, newLayer, newPatch, newSound, newZone } from '../core/rig/defaults';
+import { markAt, newEffect, newLayer, newPatch, newSound, newZone } from '../core/rig/defaults';
 import { METER, METER_LENGTH, type ToEngine } from './protocol';
 
 /** The processor as the audio thread runs it, its surroundings stood in for. */
@@ -16,7 +16,7 @@ beforeAll(async () => {
   await import('./engineProcessor');
   make = () => {
     const shared = new SharedArrayBuffer(METER_LENGTH * 4);
-    return { processor: new Made!({ processorOptions: { seed: 1, maxVoices: 16, meters: shared } }), meters: new Float32Array(shared) };
+    return { processor: new Made!({ processorOptions: { seed: 1, maxVoices: 16, meters: shared, scope: null } }), meters: new Float32Array(shared) };
   };
 });
 
@@ -52,6 +52,27 @@ test('an audition ends by itself, what its limiter holds included', () => {
   say(processor, ...([{ type: 'program', program: program(0), serial: 0 }, { type: 'samples', samples }, note(60)] as const).map((message): ToEngine => ({ type: 'audition', message: message as never })));
   expect(run(processor, 100)).toBeCloseTo(0.5, 3);
   expect(run(processor, 400)).toBe(0);
+});
+
+test('what plays along comes out at the same frame, whatever effects make either of them late', () => {
+  const limited = compile({ ...newPatch('q', 'q'), main: { level: 0, width: 100, effects: [newEffect('e', 'limiter')] }, layers: [{ ...newLayer('l', 'l', 's', markAt(0)), params: { level: -20, pan: -1 } }] }, { sounds: [newSound('s', 'S', [{ ...newZone('w', 60), playback: 'full-length' }])], samples: [{ id: 'w', name: 'w', rate: 48000, channels: 1, frames: 48000 }], keyLow: 21, keyHigh: 108 });
+  const strike = { type: 'event', event: { type: 'noteOn', channel: 1, key: 60, velocity: 127 }, time: 0.01 } as const;
+  const first = (main: boolean, beside: boolean) => {
+    const { processor } = make();
+    say(processor, { type: 'samples', samples }, { type: 'program', program: limited, serial: 1 });
+    say(processor, { type: 'beside', player: 1, message: { type: 'samples', samples } }, { type: 'beside', player: 1, message: { type: 'program', program: program(-20), serial: 0 } });
+    if (main) say(processor, strike);
+    if (beside) say(processor, { type: 'beside', player: 1, message: strike });
+    const out: number[] = [];
+    for (let i = 0; i < 12; i++) { const block = [[new Float32Array(128), new Float32Array(128)]]; processor.process([], block); out.push(...block[0][0]); }
+    return out.findIndex((x) => x !== 0);
+  };
+  expect(first(true, false)).toBeGreaterThan(480);
+  expect(first(false, true)).toBe(first(true, false));
+  // Its level is its own.
+  const { processor } = make();
+  say(processor, { type: 'besideGain', player: 2, gain: 0.5 }, { type: 'beside', player: 2, message: { type: 'samples', samples } }, { type: 'beside', player: 2, message: { type: 'program', program: program(0), serial: 0 } }, { type: 'beside', player: 2, message: note(60) as never });
+  expect(run(processor, 40)).toBeCloseTo(0.25, 2);
 });
 
 test('the zones that answered stand beside the meters', () => {

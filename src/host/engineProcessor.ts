@@ -20,6 +20,8 @@ class EngineProcessor extends AudioWorkletProcessor {
   private readonly audition: Engine;
   private readonly beside: readonly Engine[];
   private readonly besideGains = new Float64Array(MOST_BESIDE).fill(1);
+  /** Blocks since each last sounded: what its limiter still holds must come out. */
+  private readonly besideQuiet = new Float64Array(MOST_BESIDE).fill(QUIET_BLOCKS);
   private readonly besideNow = new Float64Array(MOST_BESIDE).fill(1);
   private readonly auditionLeft = new Float32Array(BLOCK);
   private readonly auditionRight = new Float32Array(BLOCK);
@@ -75,6 +77,8 @@ class EngineProcessor extends AudioWorkletProcessor {
         const late = message.time === undefined ? 0 : this.latest() - engine.latency;
         engine.handle(message.event, engine.frame + Math.max(0, frames + (engine === this.audition ? 0 : late)));
         if (engine === this.audition) this.auditionQuiet = 0;
+        const player = this.beside.indexOf(engine);
+        if (player >= 0) this.besideQuiet[player] = 0;
       }
     }
   }
@@ -103,9 +107,9 @@ class EngineProcessor extends AudioWorkletProcessor {
     let any = false;
     for (let n = 0; n < this.beside.length; n++) {
       const engine = this.beside[n];
-      if (!engine.isBusy && engine.peakLeft + engine.peakRight === 0) continue;
+      this.besideQuiet[n] = engine.isBusy ? 0 : this.besideQuiet[n] + 1;
+      if (this.besideQuiet[n] > QUIET_BLOCKS) continue;
       any = true;
-      engine.takePeaks();
       engine.process(auditionLeft, auditionRight, left.length);
       let gain = besideNow[n];
       const step = (besideGains[n] - gain) / left.length;
@@ -120,6 +124,8 @@ class EngineProcessor extends AudioWorkletProcessor {
     for (let i = 0; i < left.length; i++) {
       left[i] = Math.max(-HIGHEST, Math.min(HIGHEST, left[i]));
       right[i] = Math.max(-HIGHEST, Math.min(HIGHEST, right[i]));
+      this.engine.peakLeft = Math.max(this.engine.peakLeft, Math.abs(left[i]));
+      this.engine.peakRight = Math.max(this.engine.peakRight, Math.abs(right[i]));
     }
   }
 

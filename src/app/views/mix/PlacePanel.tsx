@@ -67,8 +67,8 @@ export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
       {place !== 'main' && (
         <Part title="Flows to">
           {leaving.map((connection) => (
-            <div key={connection.id} className="flex items-center gap-1.5">
-              <button className="w-[86px] shrink-0 truncate text-left underline decoration-dotted" title="Open this connection" onClick={() => dispatch(uiSlice.actions.mixChosenSet({ kind: 'connection', id: connection.id }))}>{nameOfPlace(patch, connection.to)}</button>
+            <div key={connection.id} className="flex flex-wrap items-center gap-1.5">
+              <button className="w-full truncate text-left underline decoration-dotted" title="Open this connection" onClick={() => dispatch(uiSlice.actions.mixChosenSet({ kind: 'connection', id: connection.id }))}>{nameOfPlace(patch, connection.to)}</button>
               <div className="min-w-0 flex-1"><TargetStrip patch={patch} target={`connection.${connection.id}.level`} label={connection.kind === 'send' ? 'send' : 'output'} colour="var(--slate)" /></div>
               <button className="button shrink-0 px-1.5! py-0! text-[11.5px]" aria-label={`Mute ${nameOfPlace(patch, connection.to)}`} aria-pressed={!connection.on} onClick={() => change((old) => updateConnection(old, connection.id, { on: !connection.on }))}>m</button>
             </div>

@@ -66,16 +66,16 @@ export function Strips({ patch }: { patch: Patch }) {
             <span className="min-w-0 truncate font-semibold">{nameOfPlace(patch, place)}</span>
           </button>
         </th>
-        <td className="w-40 px-1"><TargetStrip patch={patch} target={`${place}.level`} colour={colour} label="level" /></td>
-        <td className="w-28 px-1">{place === 'main' ? null : <TargetStrip patch={patch} target={`${place}.${kind === 'pool' ? 'balance' : 'pan'}`} colour={colour} />}</td>
-        <td className="w-28 px-1"><TargetStrip patch={patch} target={`${place}.width`} colour={colour} label="width" /></td>
+        <td className="px-1"><div className="w-[132px]"><TargetStrip patch={patch} target={`${place}.level`} colour={colour} label="level" /></div></td>
+        <td className="px-1">{place === 'main' ? null : <div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.${kind === 'pool' ? 'balance' : 'pan'}`} colour={colour} /></div>}</td>
+        <td className="px-1"><div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.width`} colour={colour} label="width" /></div></td>
         <td className="px-1 whitespace-nowrap">
           {owner && <button className="button px-1.5! py-0! text-[11.5px]" aria-label={`Mute ${owner.name}`} aria-pressed={!owner.on} onClick={setOn}>m</button>}
           {members.length > 0 && <button className="button ml-1 px-1.5! py-0! text-[11.5px]" aria-label={`Solo ${owner!.name}`} aria-pressed={solo} onClick={() => dispatch(uiSlice.actions.soloSet({ ids: members, on: !solo }))}>s</button>}
           {pool && <button className="button ml-1 px-1.5! py-0! text-[11.5px]" aria-label={`Solo ${pool.name}`} aria-pressed={alone} onClick={() => session.listenTo(alone ? null : { kind: 'place', id: place })}>s</button>}
         </td>
-        <td className="w-36 px-1">
-          <div className="relative h-[12px] overflow-hidden rounded-full border border-edge bg-sheet" role="img" aria-label={`Level of ${nameOfPlace(patch, place)}`}>
+        <td className="px-1">
+          <div className="relative min-w-[84px] h-[12px] overflow-hidden rounded-full border border-edge bg-sheet" role="img" aria-label={`Level of ${nameOfPlace(patch, place)}`}>
             <div className="h-full" style={{ background: colour, opacity: 0.6, width: 0 }} ref={(element) => { if (element) parts.current.set(`${place} bar`, element); join(place); }} />
             <div className="absolute inset-y-0 w-[2px] bg-ink" ref={(element) => { if (element) parts.current.set(`${place} tick`, element); join(place); }} />
           </div>
@@ -87,14 +87,14 @@ export function Strips({ patch }: { patch: Patch }) {
           const send = connections.find((connection) => connection.kind === 'send' && connection.from === place && connection.to === at);
           if (place === 'main' || place === at) return <td key={to.id} />;
           return (
-            <td key={to.id} className="w-28 px-1">
+            <td key={to.id} className="px-1"><div className="w-[132px]">
               {send ? <TargetStrip patch={patch} target={`connection.${send.id}.level`} label="send" colour="var(--plum)" />
                 : <Strip parameter={CONNECTION_PARAMETERS.level} label={`send to ${to.name}`} value={-60} colour="var(--plum)" onEnd={() => dispatch(rigSlice.actions.gestureEnded())} onChange={(level, gesture) => change((old) => {
                   const next = addSend(old, place, at);
                   const made = next.connections.find((connection) => connection.kind === 'send' && connection.from === place && connection.to === at);
                   return made ? updateConnection(next, made.id, { level }) : old;
                 }, gesture)} />}
-            </td>
+            </div></td>
           );
         })}
       </tr>
@@ -108,7 +108,7 @@ export function Strips({ patch }: { patch: Patch }) {
   return (
     <div className="min-h-0 overflow-auto px-4 pt-12 [scrollbar-width:thin]" role="group" aria-label="The mix as strips" tabIndex={0}>
       <table className="w-full text-[12.5px]">
-        <thead><tr className="text-left text-[12px] text-faint">{['strip', 'level', 'pan', 'width', 'mute, solo', 'now', 'peak', 'LUFS'].map((words) => <th key={words} className={`px-1 font-normal ${words === 'peak' || words === 'LUFS' ? 'text-right' : ''}`}>{words}</th>)}{pools.map((pool) => <th key={pool.id} className="max-w-28 truncate px-1 font-normal">to {pool.name}</th>)}</tr></thead>
+        <thead><tr className="text-left text-[12px] text-faint">{['strip', 'level', 'pan', 'width', 'm, s', 'now', 'peak', 'LUFS'].map((words) => <th key={words} className={`px-1 font-normal ${words === 'peak' || words === 'LUFS' ? 'text-right' : ''}`}>{words}</th>)}{pools.map((pool) => <th key={pool.id} className="max-w-28 truncate px-1 font-normal">to {pool.name}</th>)}</tr></thead>
         <tbody>{places.map(row)}</tbody>
       </table>
       <p className="py-2 text-[12px] text-faint">Peak: the highest of the last moments, {formatDb(0)} is full scale. More of what is chosen stands below on the right.</p>

@@ -2,6 +2,8 @@ import { fullWindow, markAt, newLayer, newMover, newPatch, newRig, newRoute, new
 import { faultOf } from '../read';
 import type { Patch, Rig } from '../schema';
 import { clipOf, clipOfSound, paste, pasteOutside, pasteSound, putSection, readSection, sectionOf, writeSection } from './carry';
+import { connectionsOf } from '../mix';
+import { addEffect, addPool, addSend } from './mix';
 import { groupLayers } from './groups';
 import { spreadOverPad } from './moves';
 
@@ -99,4 +101,24 @@ test('a sound alone comes with its samples, and only once', () => {
   const once = paste(other, 'p', clip, ids()).rig;
   expect([once.sounds.map(({ name }) => name), once.samples, once.patches[0].layers]).toEqual([['S'], [sample], []]);
   expect(paste(once, 'p', clip, ids()).rig.sounds).toHaveLength(1);
+});
+
+test('a layer carries its effects, its sends and what it sends to; a whole patch its main chain too', () => {
+  const shared = addSend(addPool(addEffect(from, 'layer.a', 'echo')!.patch, 'space', 'reverb')!.patch, 'layer.a', 'pool.space');
+  const mixed = addEffect({ ...shared, routes: [...shared.routes, newRoute('m', 'cc.1', 'reverb.effect-2.decay', 0.2), newRoute('n', 'cc.1', 'connection.send-1.level', 0.2)] }, 'main', 'limiter')!.patch;
+  const whole: Rig = { ...rig, patches: [mixed, to] };
+  const { rig: made, brings } = paste(whole, 'to', clipOf(whole, mixed, ['a'], 'A'), ids());
+  expect(faultOf(made)).toBeUndefined();
+  const patch = made.patches[1];
+  expect(brings).toContain('shared effect “Reverb”');
+  expect(patch.pools.map(({ name, effects }) => [name, effects.map(({ kind }) => kind)])).toEqual([['Reverb', ['reverb']]]);
+  expect(connectionsOf(patch).filter(({ kind }) => kind === 'send').map(({ to: end }) => end)).toEqual([`pool.${patch.pools[0].id}`]);
+  expect(patch.main.effects).toEqual([]);
+  expect(patch.routes.some(({ target }) => target.startsWith(`reverb.${patch.pools[0].effects[0].id}`))).toBe(true);
+  // Once more into the same patch: the same space is sent to.
+  const again = paste(whole, 'from', clipOf(whole, mixed, ['a'], 'A'), ids()).rig.patches[0];
+  expect(again.pools).toHaveLength(1);
+  expect(connectionsOf(again).filter(({ kind }) => kind === 'send')).toHaveLength(2);
+  const empty: Rig = { ...whole, patches: [mixed, newPatch('to', 'To')] };
+  expect(paste(empty, 'to', clipOf(empty, mixed, ['a', 'b', 'c'], 'all'), ids()).rig.patches[1].main.effects.map(({ kind }) => kind)).toEqual(['limiter']);
 });

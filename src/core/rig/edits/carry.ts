@@ -3,7 +3,8 @@ import { namesOfFormula, parseFormula } from '../../space/formula';
 import { freeMark, soundsOf } from '../defaults';
 import { freeId, freshEffects, heldName } from '../names';
 import { LAYER_PARAMETERS, parseTarget, type LayerParameterId } from '../parameters';
-import { MOST_GROUPS, MOST_MOVERS, type Group, type Layer, type Mover, type Patch, type Rig, type Route, type Sample, type Sound, type XyPad } from '../schema';
+import { HOME, outputId, withoutLoose, type PlaceId } from '../mix';
+import { MOST_CONNECTIONS, MOST_GROUPS, MOST_MOVERS, MOST_POOLS, type Connection, type EffectSpec, type Group, type Layer, type Mover, type Patch, type Pool, type Rig, type Route, type Sample, type Sound, type XyPad } from '../schema';
 import { addSamples } from './zones';
 import { setParam, updateLayer, updatePatch } from './layers';
 
@@ -17,6 +18,10 @@ export interface Clip {
   movers: readonly Mover[];
   xyPads: readonly XyPad[];
   blends: Patch['blends'];
+  /** Shared effects that they send to, the ways between all these, and the effects of main: those only come into a patch that has no layer yet. Absent in what was kept before there was a mix. */
+  pools?: readonly Pool[];
+  connections?: readonly Connection[];
+  mainEffects?: readonly EffectSpec[];
   sounds: readonly Sound[];
   samples: readonly Sample[];
 }
@@ -37,6 +42,16 @@ function ownerOf(id: SourceId): string | undefined {
 export function clipOf(rig: Rig, patch: Patch, layerIds: readonly string[], name: string): Clip {
   const layers = patch.layers.filter((layer) => layerIds.includes(layer.id));
   const groups = patch.groups.filter((group) => layers.some((layer) => layer.groupId === group.id));
+  // Shared effects that anything of it flows to, and those that they flow to.
+  const places = new Set<PlaceId>([...layers.map(({ id }) => `layer.${id}`), ...groups.map(({ id }) => `group.${id}`)]);
+  for (let before = -1; before < places.size; ) {
+    before = places.size;
+    for (const { from, to } of patch.connections) if (places.has(from) && to.startsWith('pool.')) places.add(to);
+  }
+  const pools = patch.pools.filter(({ id }) => places.has(`pool.${id}`));
+  const connections = patch.connections.filter(({ from, to }) => places.has(from) && (to === 'main' || to === HOME || places.has(to)));
+  const mainEffects = layers.length === patch.layers.length ? patch.main.effects : [];
+  const chains = [...layers, ...groups, ...pools].map(({ effects }) => effects).concat([mainEffects]);
   const owners = new Set<string>();
   const routes = new Set<Route>();
   const grow = (ids: readonly SourceId[]) => { for (const id of ids) { const owner = ownerOf(id); if (owner) owners.add(owner); } };
@@ -47,7 +62,9 @@ export function clipOf(rig: Rig, patch: Patch, layerIds: readonly string[], name
     if (!found) return false;
     if (found.kind === 'layer') return layers.some((layer) => layer.id === found.layerId);
     if (found.kind === 'group') return groups.some((group) => group.id === found.groupId);
-    if (found.kind === 'effect') return [...layers, ...groups].some(({ effects }) => effects.some(({ id }) => id === found.id));
+    if (found.kind === 'effect') return chains.some((effects) => effects.some(({ id }) => id === found.id));
+    if (found.kind === 'pool') return pools.some(({ id }) => id === found.id);
+    if (found.kind === 'connection') return connections.some(({ id }) => id === found.id);
     return 'number' in found && owners.has(`${found.kind}.${found.number}`);
   };
   for (let before = -1; before < routes.size + owners.size; ) {
@@ -61,9 +78,9 @@ export function clipOf(rig: Rig, patch: Patch, layerIds: readonly string[], name
   }
   const used = new Set(layers.flatMap(soundsOf));
   const sounds = rig.sounds.filter(({ id }) => used.has(id));
-  const sampleIds = new Set<string | null>([...sounds.flatMap(({ zones }) => zones.map(({ sampleId }) => sampleId)), ...[...layers, ...groups].flatMap(({ effects }) => effects.map(({ sampleId }) => sampleId))]);
+  const sampleIds = new Set<string | null>([...sounds.flatMap(({ zones }) => zones.map(({ sampleId }) => sampleId)), ...chains.flatMap((effects) => effects.map(({ sampleId }) => sampleId))]);
   return {
-    name, layers, groups, routes: patch.routes.filter((route) => routes.has(route)),
+    name, pools, connections, mainEffects, layers, groups, routes: patch.routes.filter((route) => routes.has(route)),
     macros: patch.macros.filter(({ number }) => owners.has(`macro.${number}`)), movers: patch.movers.filter(({ kind, number }) => owners.has(`${kind}.${number}`)),
     xyPads: patch.xyPads.filter(({ number }) => owners.has(`xy.${number}`)), blends: patch.blends.filter(({ number }) => owners.has(`blend.${number}`)),
     sounds, samples: rig.samples.filter(({ id }) => sampleIds.has(id)),
@@ -101,7 +118,13 @@ export function paste(rig: Rig, patchId: string, clip: Clip, newId: () => string
   };
   for (const layer of clip.layers) brings.push(`layer “${layer.name}”`);
   for (const group of clip.groups) brings.push(`group “${group.name}”`);
-  const problem = (patch.groups.length + clip.groups.length > MOST_GROUPS ? 'there is no room for more groups' : undefined)
+  const { pools: allPools = [], connections: clipConnections = [], mainEffects = [] } = clip;
+  // A shared effect that the patch has already, the same in everything, is sent to.
+  const clipPools = allPools.filter((pool) => !patch.pools.some((there) => there.id === pool.id && JSON.stringify(there) === JSON.stringify(pool)));
+  for (const pool of clipPools) brings.push(`shared effect “${pool.name}”`);
+  const problem = (patch.pools.length + clipPools.length > MOST_POOLS ? 'there is no room for more shared effects' : undefined)
+    ?? (patch.connections.length + clipConnections.length > MOST_CONNECTIONS ? 'there is no room for more connections' : undefined)
+    ?? (patch.groups.length + clip.groups.length > MOST_GROUPS ? 'there is no room for more groups' : undefined)
     ?? (patch.movers.length + clip.movers.length > MOST_MOVERS ? 'there is no room for more movers' : undefined)
     ?? numbers('macro', () => 'macro', clip.macros, () => patch.macros.map(({ number }) => number), 16)
     ?? numbers('mover', ({ kind }) => kind, clip.movers, ({ kind }) => patch.movers.filter((mover) => mover.kind === kind).map(({ number }) => number), 16)
@@ -128,6 +151,18 @@ export function paste(rig: Rig, patchId: string, clip: Clip, newId: () => string
   let marks = patch;
   const fresh = freshEffects(patch);
   const chained = (effects: Layer['effects']) => fresh.copies(effects).map((effect) => ({ ...effect, listens: effect.listens === null ? null : layerIds.get(effect.listens) ?? null }));
+  const poolIds = new Map(allPools.map((pool) => [pool.id, clipPools.includes(pool) ? newId() : pool.id]));
+  const pools = clipPools.map((pool): Pool => ({ ...pool, id: poolIds.get(pool.id)!, effects: chained(pool.effects) }));
+  const placeIn = (place: PlaceId): PlaceId => { const [kind, id] = place.split('.'); const to = kind === 'layer' ? layerIds.get(id) : kind === 'group' ? groupIds.get(id) : kind === 'pool' ? poolIds.get(id) : undefined; return to === undefined ? place : `${kind}.${to}`; };
+  const connectionIds = new Map<string, string>();
+  const connections = clipConnections.reduce<readonly Connection[]>((all, connection) => {
+    // What leaves a shared effect that is there already leaves it already.
+    if (connection.from.startsWith('pool.') && !clipPools.some(({ id }) => `pool.${id}` === connection.from)) return all;
+    const id = connection.kind === 'output' ? outputId(placeIn(connection.from)) : freeId('send', all);
+    connectionIds.set(connection.id, id);
+    return [...all, { ...connection, id, from: placeIn(connection.from), to: placeIn(connection.to) }];
+  }, patch.connections);
+  const main = patch.layers.length === 0 && mainEffects.length > 0 ? { ...patch.main, effects: chained(mainEffects) } : patch.main;
   const groups = clip.groups.map((group) => windowed({ ...group, id: groupIds.get(group.id)!, effects: chained(group.effects) }));
   const layers = clip.layers.map((layer) => {
     const made = windowed({ ...layer, effects: chained(layer.effects), id: layerIds.get(layer.id)!, groupId: layer.groupId === null ? null : groupIds.get(layer.groupId) ?? null, soundId: soundIds.get(layer.soundId) ?? layer.soundId, list: layer.list.map((id) => soundIds.get(id) ?? id), mark: freeMark(marks) });
@@ -138,6 +173,8 @@ export function paste(rig: Rig, patchId: string, clip: Clip, newId: () => string
     const [kind, owner, ...rest] = id.split('.');
     if (kind === 'layer') return ['layer', layerIds.get(owner) ?? owner, ...rest].join('.');
     if (kind === 'group') return ['group', groupIds.get(owner) ?? owner, ...rest].join('.');
+    if (kind === 'pool') return ['pool', poolIds.get(owner) ?? owner, ...rest].join('.');
+    if (kind === 'connection') return ['connection', connectionIds.get(owner) ?? owner, ...rest].join('.');
     const copied = fresh.target(id);
     if (copied !== undefined) return copied;
     const to = owners.get(`${kind}.${owner}`);
@@ -150,13 +187,13 @@ export function paste(rig: Rig, patchId: string, clip: Clip, newId: () => string
   if (clip.routes.length > 0) brings.push(`${clip.routes.length} ${clip.routes.length === 1 ? 'route' : 'routes'}`);
   const numbered = <T extends { number: number }>(kind: string, item: T): T => ({ ...item, number: Number(owners.get(`${kind}.${item.number}`)!.split('.')[1]) });
   const next: Patch = {
-    ...patch, layers: [...patch.layers, ...layers], groups: [...patch.groups, ...groups], routes,
+    ...patch, layers: [...patch.layers, ...layers], groups: [...patch.groups, ...groups], pools: [...patch.pools, ...pools], connections, main, routes,
     macros: [...patch.macros, ...clip.macros.map((macro) => numbered('macro', macro))], blends: [...patch.blends, ...clip.blends.map((blend) => numbered('blend', blend))],
     movers: [...patch.movers, ...clip.movers.map((mover) => ({ ...numbered(mover.kind, mover), follows: mover.kind === 'follower' ? layerIds.get(mover.follows) ?? 'main' : mover.kind === 'hold' ? renumbered(mover.follows) : mover.follows }))],
     xyPads: [...patch.xyPads, ...clip.xyPads.map((pad) => ({ ...numbered('xy', pad), anchors: pad.anchors.map((anchor) => ({ ...anchor, layerId: anchor.layerId === null ? null : layerIds.get(anchor.layerId) ?? groupIds.get(anchor.layerId) ?? null })) }))],
   };
-  const withSounds = addSamples({ ...rig, sounds: [...rig.sounds, ...newSounds.map((sound) => ({ ...sound, id: soundIds.get(sound.id)!, zones: sound.zones.map(windowed) }))] }, clip.samples.filter(({ id }) => newSounds.some(({ zones }) => zones.some(({ sampleId }) => sampleId === id)) || [...layers, ...groups].some(({ effects }) => effects.some(({ sampleId }) => sampleId === id))));
-  return { rig: updatePatch(withSounds, patchId, () => next), brings };
+  const withSounds = addSamples({ ...rig, sounds: [...rig.sounds, ...newSounds.map((sound) => ({ ...sound, id: soundIds.get(sound.id)!, zones: sound.zones.map(windowed) }))] }, clip.samples.filter(({ id }) => newSounds.some(({ zones }) => zones.some(({ sampleId }) => sampleId === id)) || [...layers, ...groups, ...pools, main].some(({ effects }) => effects.some(({ sampleId }) => sampleId === id))));
+  return { rig: updatePatch(withSounds, patchId, () => withoutLoose(next)), brings };
 }
 
 /** The outside of a layer: windows, way of the notes, shape; its sound stays. Windows on what only the other patch has are left out. */
