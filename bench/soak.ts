@@ -12,6 +12,7 @@ const PORT = 4189;
 const ADDRESS = `http://localhost:${PORT}`;
 const WIDTHS = [1280, 820, 1600, 1024];
 const ACTS = 120;
+const VIEWS = ['Mix', 'Layers', 'Control', 'Sounds'];
 const HUMAN_KEYS = ['Control+z', 'Control+Shift+z', 'Escape', 'PageDown', 'PageUp', 'Space', 'h', 'm', 's', 'Control+d', 'Delete', 'Control+a', 'Control+c', 'Control+v', 'Control+k', 'r', 't', 'c'];
 const SLIDER_KEYS = ['ArrowLeft', 'ArrowRight', 'Home', 'End', 'Delete', 'ArrowUp'];
 /** What opens a dialog of the browser's own, or leaves the page. */
@@ -34,7 +35,7 @@ async function walk(page: Page, seed: number): Promise<void> {
   };
   const acts = [
     async () => {
-      const button = await oneOf('button:visible:not([disabled]), [role="tab"]:visible, [role="menuitem"]:visible, [role="option"]:visible');
+      const button = await oneOf('button:visible:not([disabled]), [role="tab"]:visible, [role="menuitem"]:visible, [role="option"]:visible, nav a:visible');
       const name = (await button.getAttribute('aria-label')) ?? (await button.textContent()) ?? '';
       if (!NOT_PRESSED.test(name)) await button.click();
     },
@@ -91,6 +92,7 @@ async function throughTheInterface(until: number): Promise<void> {
         const open = async () => { await page.goto(ADDRESS, { timeout: 30_000 }); await page.getByTestId('keyboard').locator('rect[data-key]').first().waitFor({ timeout: 30_000 }); };
         await open();
         await page.locator('header').click({ position: { x: 400, y: 5 } });
+        await page.getByRole('link', { name: VIEWS[Math.floor(seed / WIDTHS.length) % VIEWS.length], exact: true }).click();
         await walk(page, seed);
         // What was edited last is written a moment later.
         await page.waitForTimeout(2500);
@@ -107,8 +109,8 @@ async function throughTheInterface(until: number): Promise<void> {
       } catch (error) {
         problems.push((error as Error).message);
       }
-      if (problems.length) failed(`walk ${seed} at ${WIDTHS[seed % WIDTHS.length]} px: ${[...new Set(problems)].join(' · ').slice(0, 600)}`);
-      else console.log(`passed  walk ${seed} at ${WIDTHS[seed % WIDTHS.length]} px, ${ACTS} acts`);
+      if (problems.length) failed(`walk ${seed} in ${VIEWS[Math.floor(seed / WIDTHS.length) % VIEWS.length]} at ${WIDTHS[seed % WIDTHS.length]} px: ${[...new Set(problems)].join(' · ').slice(0, 600)}`);
+      else console.log(`passed  walk ${seed} in ${VIEWS[Math.floor(seed / WIDTHS.length) % VIEWS.length]} at ${WIDTHS[seed % WIDTHS.length]} px, ${ACTS} acts`);
       await context.close();
     }
   } finally {
