@@ -16,6 +16,8 @@ interface Props {
   disabled?: boolean;
   /** What the strip says instead of the parameter's own label. */
   label?: string;
+  /** The head of a table's column says what it is: only those who cannot see the head hear the label. */
+  headed?: boolean;
   /** A source's connect sign was taken: the strip sets how far it moves this value, as a share of the range. */
   connect?: { depth: number; twoSided: boolean; onDepth: (depth: number, gesture?: string) => void };
   /** It plays and edits nothing: it works where edits are off. */
@@ -29,7 +31,7 @@ interface Props {
 let gestures = 0;
 
 /** A value as a horizontal strip: drag, arrow keys (Shift for fine), double-click or Alt-click for the default, or type the number. */
-export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedBy, onChange, onEnd, disabled: off, label = parameter.label, connect, menu, plays, target }: Props) {
+export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedBy, onChange, onEnd, disabled: off, label = parameter.label, headed, connect, menu, plays, target }: Props) {
   const dispatch = useAppDispatch();
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   const disabled = off || (readOnly && !plays);
@@ -109,7 +111,7 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
         }} />
       )}
       {connect && <Reach normal={normal} depth={connect.depth} twoSided={connect.twoSided} />}
-      <span aria-hidden className="pointer-events-none relative block truncate px-1.5 leading-5">{label}{connect && connect.depth !== 0 ? ` ${connect.depth > 0 ? '+' : '−'}${Math.round(Math.abs(connect.depth) * 100)} %` : ''}</span>
+      <span aria-hidden className="pointer-events-none relative block truncate px-1.5 leading-5">{headed ? '' : label}{connect && connect.depth !== 0 ? ` ${connect.depth > 0 ? '+' : '−'}${Math.round(Math.abs(connect.depth) * 100)} %` : ''}</span>
     </div>
     {menu}
       <div className={`flex ${widthFor(parameter)} shrink-0 items-center justify-end px-1.5`}>

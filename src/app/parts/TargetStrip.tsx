@@ -3,7 +3,7 @@ import { Route as RouteIcon } from 'lucide-react';
 import { connect, deleteRoute, setRest, updateRoute } from '../../core/rig/edits/moves';
 import { labelOfTarget, restOfTarget, sourcesIn } from '../../core/rig/moves';
 import { setOfSeveral } from '../../core/rig/edits/several';
-import { parseTarget, type LayerParameterId } from '../../core/rig/parameters';
+import { parseTarget, type LayerParameterId, type Parameter } from '../../core/rig/parameters';
 import type { Patch } from '../../core/rig/schema';
 import { labelOfControl } from '../../core/music/control';
 import { parseSource } from '../../core/space/source';
@@ -15,24 +15,35 @@ import { uiSlice } from '../state/uiSlice';
 import { contributions, movedValue, moversOf, sourceName } from './moved';
 import { Strip } from './Strip';
 
-interface Props { patch: Patch; target: string; colour?: string; label?: string; disabled?: boolean }
+interface Props {
+  patch: Patch;
+  target: string;
+  colour?: string;
+  label?: string;
+  headed?: boolean;
+  disabled?: boolean;
+  /** What the strip shows while its target is not there, and the edit by which setting a value makes it; the drag that made it goes on. */
+  unmade?: { parameter: Parameter; value: number; make: (old: Patch, value: number) => Patch };
+}
 
 /** The strip of anything that can be moved, by its id: shows where routes take it, sets how far a source moves it while its connect sign is out, and tells what moves it. */
-export function TargetStrip({ patch, target, colour, label, disabled }: Props) {
+export function TargetStrip({ patch, target, colour, label, headed, disabled, unmade }: Props) {
   const dispatch = useAppDispatch();
   const connecting = useAppSelector((state) => state.ui.connecting);
   const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
   const together = useAppSelector((state) => state.ui.together);
   const parsed = parseTarget(target);
   const rest = restOfTarget(patch, target);
+  const onEnd = () => dispatch(rigSlice.actions.gestureEnded());
+  if (unmade && rest === undefined) return <Strip parameter={unmade.parameter} value={unmade.value} colour={colour} label={label} headed={headed} disabled={disabled} onChange={(value, gesture) => dispatch(editPatch(patch.id, (old) => unmade.make(old, value), gesture))} onEnd={onEnd} />;
   if (!parsed || rest === undefined) return null;
   const { parameter } = parsed;
   const several = parsed.kind === 'layer' && chosen.length > 1 && chosen.includes(parsed.layerId);
   const route = connecting ? patch.routes.find((candidate) => candidate.target === target && candidate.source === connecting) : undefined;
   return (
     <Strip
-      target={target} parameter={parameter} value={rest} colour={colour} label={label} moved={movedValue(patch, target)} movedBy={moversOf(patch, target)} disabled={disabled}
-      onChange={(value, gesture) => { session.recorder.move(target, value); dispatch(editPatch(patch.id, (old) => (several ? setOfSeveral(old, chosen, parsed.layerId, parameter.id as LayerParameterId, value, together) : setRest(old, target, value)), gesture)); }} onEnd={() => dispatch(rigSlice.actions.gestureEnded())}
+      target={target} parameter={parameter} value={rest} colour={colour} label={label} headed={headed} moved={movedValue(patch, target)} movedBy={moversOf(patch, target)} disabled={disabled}
+      onChange={(value, gesture) => { session.recorder.move(target, value); dispatch(editPatch(patch.id, (old) => (several ? setOfSeveral(old, chosen, parsed.layerId, parameter.id as LayerParameterId, value, together) : setRest(old, target, value)), gesture)); }} onEnd={onEnd}
       connect={connecting && connecting !== target ? {
         depth: route?.depth ?? 0, twoSided: (parseSource(connecting)?.low ?? 0) < 0,
         onDepth: (depth, gesture) => dispatch(editPatch(patch.id, (old) => connect(old, connecting, target, depth), gesture)),

@@ -162,6 +162,8 @@ function Water({ patch, stretch, chosen, target, refOf }: { patch: Patch; stretc
   const isSend = connection?.kind === 'send';
   const off = connection?.on === false;
   const bed = isSend ? Math.max(3, bedOf(connection.level) / 3) : connection === null ? 44 : bedOf(connection.level);
+  const fromPool = isSend && stretch.from.startsWith('pool.');
+  const words = pointOf(stretch, isSend ? 0.55 : 0.82);
   const lines = isSend ? [0] : [-bed * 0.24, 0, bed * 0.24];
   return (
     <g opacity={off ? 0.35 : 1}>
@@ -169,7 +171,7 @@ function Water({ patch, stretch, chosen, target, refOf }: { patch: Patch; stretc
       <path ref={refOf} d={pathOf(stretch)} fill="none" stroke={colour} strokeOpacity={0.38} style={{ strokeWidth: 0 }} />
       {lines.map((aside) => <path key={aside} d={pathOf(stretch, aside)} fill="none" stroke={colour} strokeOpacity={0.65} strokeWidth={0.8} strokeDasharray={isSend && connection.tap === 'before' ? '7 3' : undefined} />)}
       {chosen && <path d={pathOf(stretch)} fill="none" stroke="var(--ink)" strokeWidth={2} strokeDasharray="2 5" />}
-      {connection && connection.level !== 0 && <text x={pointOf(stretch, isSend ? 0.55 : 0.82).x - 8} y={pointOf(stretch, isSend ? 0.55 : 0.82).y + (isSend ? 4 : bed / 2 + 13)} textAnchor={isSend ? 'end' : 'middle'} fontSize={11.5} fill="var(--faint)" className="number">{formatDb(connection.level <= -60 ? -Infinity : connection.level)}</text>}
+      {connection && connection.level !== 0 && <text x={words.x - (fromPool ? -10 : 8)} y={words.y + (isSend ? (fromPool ? 18 : 4) : bed / 2 + 13)} textAnchor={fromPool ? 'start' : isSend ? 'end' : 'middle'} fontSize={11.5} fill="var(--faint)" className="number">{formatDb(connection.level <= -60 ? -Infinity : connection.level)}</text>}
     </g>
   );
 }

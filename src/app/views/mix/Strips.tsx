@@ -7,11 +7,9 @@ import { CONNECTION_PARAMETERS } from '../../../core/rig/parameters';
 import type { Patch } from '../../../core/rig/schema';
 import { formatDb } from '../../parts/format';
 import { colourOf, Mark } from '../../parts/Mark';
-import { Strip } from '../../parts/Strip';
 import { TargetStrip } from '../../parts/TargetStrip';
 import { useFrames, useStore } from '../../parts/useLive';
 import { session } from '../../session';
-import { rigSlice } from '../../state/rigSlice';
 import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
 
@@ -48,6 +46,7 @@ export function Strips({ patch }: { patch: Patch }) {
   const pools = patch.pools;
   const row = (place: PlaceId) => {
     const [kind, id] = place.split('.');
+    const name = nameOfPlace(patch, place);
     const layer = patch.layers.find((each) => each.id === id);
     const group = patch.groups.find((each) => each.id === id);
     const pool = pools.find((each) => each.id === id);
@@ -63,19 +62,19 @@ export function Strips({ patch }: { patch: Patch }) {
         <th scope="row" className="max-w-40 py-1 pr-2 text-left font-normal">
           <button className={`flex w-full items-center gap-1.5 text-left ${owner && !owner.on ? 'text-faint line-through' : ''}`} aria-pressed={isChosen} onClick={() => dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: place }))}>
             {layer ? <span className={layer.groupId ? 'pl-3' : ''}><Mark mark={layer.mark} size={11} /></span> : <span className="w-[11px] text-center text-[11px] text-faint">{kind === 'group' ? '⋃' : kind === 'pool' ? '◠' : '▸'}</span>}
-            <span className="min-w-0 truncate font-semibold">{nameOfPlace(patch, place)}</span>
+            <span className="min-w-0 truncate font-semibold">{name}</span>
           </button>
         </th>
-        <td className="px-1"><div className="w-[132px]"><TargetStrip patch={patch} target={`${place}.level`} colour={colour} label="level" /></div></td>
-        <td className="px-1">{place === 'main' ? null : <div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.${kind === 'pool' ? 'balance' : 'pan'}`} colour={colour} /></div>}</td>
-        <td className="px-1"><div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.width`} colour={colour} label="width" /></div></td>
+        <td className="px-1"><div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.level`} colour={colour} label={`level of ${name}`} headed /></div></td>
+        <td className="px-1">{place === 'main' ? null : <div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.${kind === 'pool' ? 'balance' : 'pan'}`} colour={colour} label={`pan of ${name}`} headed /></div>}</td>
+        <td className="px-1"><div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.width`} colour={colour} label={`width of ${name}`} headed /></div></td>
         <td className="px-1 whitespace-nowrap">
           {owner && <button className="button px-1.5! py-0! text-[11.5px]" aria-label={`Mute ${owner.name}`} aria-pressed={!owner.on} onClick={setOn}>m</button>}
           {members.length > 0 && <button className="button ml-1 px-1.5! py-0! text-[11.5px]" aria-label={`Solo ${owner!.name}`} aria-pressed={solo} onClick={() => dispatch(uiSlice.actions.soloSet({ ids: members, on: !solo }))}>s</button>}
           {pool && <button className="button ml-1 px-1.5! py-0! text-[11.5px]" aria-label={`Solo ${pool.name}`} aria-pressed={alone} onClick={() => session.listenTo(alone ? null : { kind: 'place', id: place })}>s</button>}
         </td>
         <td className="px-1">
-          <div className="relative min-w-[84px] h-[12px] overflow-hidden rounded-full border border-edge bg-sheet" role="img" aria-label={`Level of ${nameOfPlace(patch, place)}`}>
+          <div className="relative min-w-[84px] h-[12px] overflow-hidden rounded-full border border-edge bg-sheet" role="img" aria-label={`Level of ${name} now`}>
             <div className="h-full" style={{ background: colour, opacity: 0.6, width: 0 }} ref={(element) => { if (element) parts.current.set(`${place} bar`, element); join(place); }} />
             <div className="absolute inset-y-0 w-[2px] bg-ink" ref={(element) => { if (element) parts.current.set(`${place} tick`, element); join(place); }} />
           </div>
@@ -87,13 +86,15 @@ export function Strips({ patch }: { patch: Patch }) {
           const send = connections.find((connection) => connection.kind === 'send' && connection.from === place && connection.to === at);
           if (place === 'main' || place === at) return <td key={to.id} />;
           return (
-            <td key={to.id} className="px-1"><div className="w-[132px]">
-              {send ? <TargetStrip patch={patch} target={`connection.${send.id}.level`} label="send" colour="var(--plum)" />
-                : <Strip parameter={CONNECTION_PARAMETERS.level} label={`send to ${to.name}`} value={-60} colour="var(--plum)" onEnd={() => dispatch(rigSlice.actions.gestureEnded())} onChange={(level, gesture) => change((old) => {
+            <td key={to.id} className="px-1"><div className="w-[124px]">
+              <TargetStrip patch={patch} target={`connection.${send?.id ?? ''}.level`} label={`send of ${name} to ${to.name}`} headed colour="var(--plum)" unmade={{
+                parameter: CONNECTION_PARAMETERS.level, value: CONNECTION_PARAMETERS.level.low,
+                make: (old, level) => {
                   const next = addSend(old, place, at);
                   const made = next.connections.find((connection) => connection.kind === 'send' && connection.from === place && connection.to === at);
                   return made ? updateConnection(next, made.id, { level }) : old;
-                }, gesture)} />}
+                },
+              }} />
             </div></td>
           );
         })}
