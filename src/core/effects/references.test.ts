@@ -1,7 +1,7 @@
 import { prepareSample } from '../dsp/sample';
 import { pitchOf } from '../measure/pitch';
 import FFT from 'fft.js';
-import { EFFECTS, effectKind, type Effect } from './index';
+import { effectKind, type Effect } from './index';
 import { staticCurve } from './compressor';
 
 const RATE = 48000;
@@ -258,6 +258,76 @@ describe('delays', () => {
   });
 });
 
+describe('colour', () => {
+  // A full-scale sine rounded to N bits: 6.02 N + 1.76 dB above its error (W. R. Bennett, Spectra of Quantized Signals, Bell System Technical Journal, 1948).
+  test.each([5, 8, 11])('%i bits: the error of rounding stands where the formula has it', (bits) => {
+    const x = sine(997, 1), { left } = process(make('reducer', { bits }), x.slice());
+    expect(db(rms(x) / rms(left.map((y, i) => y - x[i])))).toBeCloseTo(6.02 * bits + 1.76, 0);
+  });
+  // A hold of T shapes what it holds by sin(πfT) / (πfT), and its images stand around 1 / T (A. V. Oppenheim, R. W. Schafer, Discrete-Time Signal Processing, zero-order hold; from memory).
+  test('held samples: images around their rate, at the heights of a hold', () => {
+    const size = 16384, f = (512 * RATE) / size, kept = 6000;
+    const levels = spectrum(process(make('reducer', { bits: 16, rate: kept }), sine(f, 1, 0.5)).left, size, 4000);
+    for (const hz of [f, kept - f, kept + f]) expect(db(Math.max(...levels.subarray(Math.round((hz * size) / RATE) - 2, Math.round((hz * size) / RATE) + 3)) / 0.5)).toBeCloseTo(db(Math.abs(Math.sin((Math.PI * hz) / kept) / ((8 * Math.sin((Math.PI * hz) / RATE))))), 0);
+  });
+  /** Largest departure from a sine's frequency, as a share of it: by the phase against the sine, smoothed over five periods. */
+  const departure = (x: Float32Array, hz: number, from: number): number => {
+    const smooth = Math.round((5 * RATE) / hz);
+    const phases: number[] = [];
+    for (let at = from; at + smooth < x.length; at += smooth) {
+      let real = 0, imaginary = 0;
+      for (let i = at; i < at + smooth; i++) { real += x[i] * Math.cos((2 * Math.PI * hz * i) / RATE); imaginary -= x[i] * Math.sin((2 * Math.PI * hz * i) / RATE); }
+      phases.push(Math.atan2(imaginary, real));
+    }
+    const steps = phases.slice(1).map((phase, n) => { const by = phase - phases[n]; return by - 2 * Math.PI * Math.round(by / (2 * Math.PI)); });
+    return Math.max(...steps.map(Math.abs)) / ((2 * Math.PI * hz * smooth) / RATE);
+  };
+  // Wow and flutter are told as the peak departure of a tone of 3150 Hz (IEC 60386, from memory); the speed departs by the slope of the delay.
+  test.each([[{ wow: 100, flutter: 0, wowRate: 1 }, 0.01], [{ wow: 40, flutter: 0, wowRate: 2 }, 0.004], [{ wow: 0, flutter: 100, flutterRate: 8 }, 0.005]])('tape %o: its speed departs by %f', (values, share) => {
+    expect(departure(process(make('tape', { drive: 0, soft: 20000, ...values }), sine(3150, 3, 0.05)).left, 3150, RATE) / share).toBeCloseTo(1, 1);
+  });
+  test('tape: the treble falls 3 dB at its corner, and by the first order above', () => {
+    const still = { wow: 0, flutter: 0, drive: 0, soft: 3000 };
+    expect(gainAt('tape', still, 3000)).toBeCloseTo(-3, 0);
+    expect(gainAt('tape', still, 9000) - gainAt('tape', still, 3000)).toBeCloseTo(-7 + 0.3, 0);
+  });
+  test('chorus: each copy departs in pitch by the slope of its delay', () => {
+    const { left } = process(make('chorus', { mix: 100, voices: 2, spread: 100, rate: 1, depth: 0.002, delay: 0.01 }), sine(1000, 3, 0.3));
+    expect(departure(left, 1000, RATE) / (2 * Math.PI * 0.002)).toBeCloseTo(1, 1);
+  });
+  test('sub strike: the tone it is tuned to, 60 dB softer after its decay; nothing under what is below its threshold', () => {
+    const strike = (height: number) => { const x = new Float32Array(2 * RATE); for (let i = 0; i < 480; i++) x[4800 + i] = height * Math.sin(i * 0.6) * (1 - i / 480); return x; };
+    const struck = strike(0.5);
+    const { left } = process(make('subStrike', { frequency: 55, decay: 1, bend: 0 }), struck.slice());
+    const under = left.map((y, i) => y - struck[i]);
+    let crossings = 0;
+    for (let i = 7200; i < 7200 + RATE / 2; i++) if (under[i - 1] < 0 && under[i] >= 0) crossings++;
+    expect(crossings).toBeGreaterThanOrEqual(27);
+    expect(crossings).toBeLessThanOrEqual(28);
+    // Whole periods, half a second apart: 30 dB.
+    const period = Math.round((11 * RATE) / 55);
+    expect(db(rms(under, 7200, 7200 + period) / rms(under, 7200 + RATE / 2, 7200 + RATE / 2 + period))).toBeCloseTo(30, 0);
+    const soft = strike(0.005);
+    expect(process(make('subStrike'), soft.slice()).left).toEqual(soft);
+  });
+});
+
+describe('place', () => {
+  // Pressure falls as the distance grows: 6.02 dB for each doubling (inverse distance law, ISO 9613-2's 20 lg d).
+  test.each([[25, -6.02], [50, -12.04], [100, -24.08]])('distance %i %%: %f dB', (far, level) => {
+    expect(gainAt('distance', { far, treble: 0, reflections: 0 }, 500)).toBeCloseTo(level, 1);
+  });
+  test('width: the sides as far apart as they are told, the middle as it was; low tones in the middle', () => {
+    const side = (hz: number, values: Record<string, number>) => { const x = sine(hz, 0.6, 0.2); const was = rms(x, 19200); const { left, right } = process(make('width', values), x, x.map((y) => -y)); return db(rms(left.map((y, i) => (y - right[i]) / 2), 19200) / was); };
+    expect(side(1000, { width: 200 })).toBeCloseTo(6.02, 2);
+    expect(side(1000, { width: 50 })).toBeCloseTo(-6.02, 2);
+    expect(gainAt('width', { width: 0, mono: 300 }, 100)).toBeCloseTo(0, 3);
+    // Two Butterworth sections of second order: −6.02 dB at the frequency (S. P. Linkwitz, R. Riley, 1976), 24 dB an octave below.
+    expect(side(200, { mono: 200 })).toBeCloseTo(-6.02, 1);
+    expect(side(50, { mono: 200 })).toBeLessThan(-46);
+  });
+});
+
 describe('motion', () => {
   test('ring: sums and differences and nothing else', () => {
     const levels = spectrum(process(make('ring', { mix: 100, frequency: (102 * RATE) / 16384 }), sine((512 * RATE) / 16384, 1, 0.5)).left, 16384, 4000);
@@ -357,8 +427,4 @@ describe('pitch and time', () => {
     // A sixteenth at 120: 6000 frames.
     for (let i = 26000; i < 29000; i += 100) expect(x[i + 6000]).toBeCloseTo(x[i], 3);
   });
-});
-
-test('every effect holds against something above, or its picture is looked at', () => {
-  expect(EFFECTS.length).toBe(30);
 });
