@@ -1,5 +1,5 @@
 /// <reference path="./audioWorkletScope.d.ts" />
-import { Engine } from '../core/engine/engine';
+import { Engine, type Scope } from '../core/engine/engine';
 import { ANSWERS } from '../core/engine/tick';
 import { MOST_READINGS } from '../core/effects';
 import { METER, METER_LENGTH, METERED_CONNECTIONS, METERED_EFFECTS, METERED_LAYERS, METERED_PLACES, MOST_BESIDE, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine, type ToOneEngine } from './protocol';
@@ -30,7 +30,8 @@ class EngineProcessor extends AudioWorkletProcessor {
   private serial = 0;
   private readonly meters: Float32Array;
   private readonly shared: boolean;
-  private readonly scope: Float32Array | null;
+  /** What the page looks at; memory of its own where none can be shared: the levels are still measured. */
+  private readonly scope: Scope;
   private blocks = 0;
   private busyMs = 0;
   private sinceMs = Date.now();
@@ -38,7 +39,7 @@ class EngineProcessor extends AudioWorkletProcessor {
   constructor(options: { processorOptions: EngineProcessorOptions }) {
     super();
     const { seed, maxVoices, meters, scope } = options.processorOptions;
-    this.scope = scope ? new Float32Array(scope) : null;
+    this.scope = { place: 'main', ring: scope ? new Float32Array(scope) : new Float32Array(2), at: 0 };
     this.engine = new Engine({ rate: sampleRate, seed, maxVoices });
     this.audition = new Engine({ rate: sampleRate, seed, maxVoices: AUDITION_VOICES });
     this.beside = Array.from({ length: MOST_BESIDE }, (_, i) => new Engine({ rate: sampleRate, seed: seed + i + 1, maxVoices: BESIDE_VOICES }));
@@ -58,7 +59,10 @@ class EngineProcessor extends AudioWorkletProcessor {
     if (message.type === 'echo') this.port.postMessage(message);
     else if (message.type === 'beside') this.pass(this.beside[message.player - 1], message.message);
     else if (message.type === 'besideGain') this.besideGains[message.player - 1] = message.gain;
-    else if (message.type === 'scope') this.engine.setScope(message.place, this.scope);
+    else if (message.type === 'scope') {
+      if (message.place !== null) this.scope.place = message.place;
+      this.engine.watch(message.place === null ? [] : [this.scope]);
+    }
     else if (message.type === 'audition') this.pass(this.audition, message.message);
     else {
       if (message.type === 'program') this.serial = message.serial;
@@ -161,7 +165,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     for (let i = METER.places; i < METER.effects; i++) meters[i] *= FALL;
     engine.readMix(meters, METER.places, METERED_PLACES, METER.connections, METERED_CONNECTIONS, METER.effects, METERED_EFFECTS, MOST_READINGS);
     engine.readPowers(meters, METER.powers, METERED_PLACES);
-    meters[METER.scopeAt] = engine.scopeAt;
+    meters[METER.scopeAt] = this.scope.at;
     const now = Date.now();
     // The clock here counts whole milliseconds; over many blocks the rounding evens out.
     this.busyMs += now - began;

@@ -15,28 +15,26 @@ const RATE = 48000;
 const TAIL = 1.5;
 
 function measured({ program, samples, take, without = [], bands = [] }: MeasureJob): Measured {
-  const made = (): Engine => {
-    const engine = new Engine({ rate: RATE });
-    for (const { key, sample } of samples) engine.addSample(key, sample);
-    engine.setProgram(program);
-    return engine;
-  };
+  const engine = new Engine({ rate: RATE });
+  for (const { key, sample } of samples) engine.addSample(key, sample);
+  engine.setProgram(program);
   if (bands.length > 0) {
+    const scopes = bands.map((layerId) => ({ place: `layer.${layerId}`, ring: new Float32Array(2 * Math.ceil((take.seconds + TAIL + 1) * RATE)), at: 0 }));
+    engine.watch(scopes);
+    playTake(engine, take, TAIL);
+    const left = new Float32Array(scopes[0].at / 2);
+    const right = new Float32Array(scopes[0].at / 2);
     return {
       lufs: null, peakDb: -Infinity,
-      bands: bands.map((layerId) => {
-        const engine = made();
-        const ring = new Float32Array(2 * Math.ceil((take.seconds + TAIL + 1) * RATE));
-        engine.handle({ type: 'solo', layerIds: [layerId] });
-        engine.setScope(`layer.${layerId}`, ring);
-        playTake(engine, take, TAIL);
-        const frames = engine.scopeAt / 2;
-        const [left, right] = [0, 1].map((side) => Float32Array.from({ length: frames }, (_, i) => ring[2 * i + side]));
+      bands: scopes.map(({ ring }) => {
+        for (let i = 0; i < left.length; i++) {
+          left[i] = ring[2 * i];
+          right[i] = ring[2 * i + 1];
+        }
         return thirdsOf([left, right], RATE);
       }),
     };
   }
-  const engine = made();
   if (without.length > 0) engine.handle({ type: 'without', ids: without, gainDb: 0 });
   const { left, right } = playTake(engine, take, TAIL);
   return { lufs: loudnessOf([left, right], RATE), peakDb: 20 * Math.log10(peakOf([left, right]) + 1e-9), bands: [] };

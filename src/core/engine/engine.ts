@@ -17,6 +17,9 @@ import { ANSWERS, MOST_SPANS, RUN, TICK } from './tick';
 import { LEAD, type Voice } from './voice';
 import { VoicePool } from './voicePool';
 
+/** What comes out of a place of the mix (`layer.ID`, `group.ID`, `pool.ID`; `main` is what goes into the limiter), written left and right in turn, round and round; `at` is where the next frame comes. */
+export interface Scope { place: string; ring: Float32Array; at: number }
+
 export interface EngineOptions {
   /** Frames in a second of output. */
   rate: number;
@@ -129,7 +132,7 @@ export class Engine {
     this.present!.findSamples(this.bank);
     this.present!.mix.hearWithout(this.without.ids, this.without.gainDb);
     this.present!.mix.listenTo(this.listening);
-    this.setScope(this.scope, this.scopeRing);
+    this.watch(this.scopes);
     this.findSolo();
   }
 
@@ -336,7 +339,7 @@ export class Engine {
     if (this.present) this.renderPatch(this.present, left, right);
     for (let r = 0; r < this.ringing.length; r++) this.renderPatch(this.ringing[r], left, right);
     if (this.ringing.length > 0) this.forgetSilent();
-    if (this.scopeRing) this.showScope(this.scopeRing, left, right);
+    for (let s = 0; s < this.scopes.length; s++) this.show(this.scopes[s], left, right);
     if (this.present?.program.follows) this.listen(this.present, left, right);
     for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].program.follows) this.listen(this.ringing[r], left, right);
   }
@@ -382,29 +385,26 @@ export class Engine {
     if (program.shared.length > 0) evaluator.carryOver(spans);
   }
 
-  /** Lets the mix be seen: every place has its level, and what comes out of one of them is written to `ring`, left and right in turn, round and round; null: nobody looks. `main` is what goes into the limiter. */
-  setScope(place: string | null, ring: Float32Array | null): void {
-    this.scope = place;
-    this.scopeRing = place === null ? null : ring;
-    if (this.present) this.present.mix.isLookedInto = place !== null;
+  /** Lets the mix be seen: every place has its level, and what comes out of the places named is written to their rings. Empty: nobody looks. */
+  watch(scopes: Scope[]): void {
+    this.scopes = scopes;
+    if (this.present) this.present.mix.isLookedInto = scopes.length > 0;
   }
-  private scope: string | null = null;
-  private scopeRing: Float32Array | null = null;
-  /** Where in the ring the next frame comes. */
-  scopeAt = 0;
+  private scopes: Scope[] = [];
 
-  private showScope(ring: Float32Array, left: Float32Array, right: Float32Array): void {
-    const place = this.scope === 'main' || this.scope === null ? null : this.present?.mix.placeNamed(this.scope) ?? null;
-    const silent = this.scope !== 'main' && !place?.sounds;
+  private show(scope: Scope, left: Float32Array, right: Float32Array): void {
+    const { ring } = scope;
+    const place = scope.place === 'main' ? null : this.present?.mix.placeNamed(scope.place) ?? null;
+    const silent = scope.place !== 'main' && !place?.sounds;
     const fromLeft = place ? place.outLeft : left;
     const fromRight = place ? place.outRight : right;
-    let at = this.scopeAt;
+    let at = scope.at;
     for (let i = 0; i < this.runFrames; i++) {
       ring[at] = silent ? 0 : fromLeft[i];
       ring[at + 1] = silent ? 0 : fromRight[i];
       at = at + 2 >= ring.length ? 0 : at + 2;
     }
-    this.scopeAt = at;
+    scope.at = at;
   }
 
   /** Levels of places and connections, and what effects tell of themselves: see `Mix`. */

@@ -234,13 +234,18 @@ function Chain({ patch, place, layout, chosen, onChoose, onCarry }: { patch: Pat
   if (!stretch) return null;
   const crowding = chain.length > 2 ? 110 / (Math.abs(stretch.b.x - stretch.a.x) / chain.length) : 0;
   const rows = crowding > 2 ? 3 : crowding > 1 ? 2 : 1;
+  // Where many layers lie close, their marks are small and near the springs, before the stretches meet; whoever points at one reads its name.
+  const small = place.startsWith('layer.') && patch.layers.length > MOST_NAMED;
   return chain.map((effect, n) => {
-    const spot = pointOf(stretch, placeOfMark(n, chain.length));
-    return <EffectMark key={effect.id} patch={patch} place={place} effect={effect} n={n} x={spot.x} y={spot.y + ((n % rows) - (rows - 1) / 2) * 25} chosen={chosen?.kind === 'effect' && chosen.id === effect.id} onChoose={() => onChoose(effect.id)} onCarry={(event) => onCarry(effect.id, event)} />;
+    const spot = pointOf(stretch, small ? Math.min(0.4, 0.06 + 0.07 * n) : placeOfMark(n, chain.length));
+    return <EffectMark key={effect.id} patch={patch} place={place} effect={effect} n={n} small={small} x={spot.x} y={spot.y + (small ? 0 : ((n % rows) - (rows - 1) / 2) * 25)} chosen={chosen?.kind === 'effect' && chosen.id === effect.id} onChoose={() => onChoose(effect.id)} onCarry={(event) => onCarry(effect.id, event)} />;
   });
 }
 
-function EffectMark({ patch, place, effect, n, x, y, chosen, onChoose, onCarry }: { patch: Patch; place: PlaceId; effect: EffectSpec; n: number; x: number; y: number; chosen: boolean; onChoose: () => void; onCarry: (event: { clientX: number; clientY: number }) => void }) {
+/** Layers whose effects are named on their stretches. */
+const MOST_NAMED = 9;
+
+function EffectMark({ patch, place, effect, n, small, x, y, chosen, onChoose, onCarry }: { patch: Patch; place: PlaceId; effect: EffectSpec; n: number; small: boolean; x: number; y: number; chosen: boolean; onChoose: () => void; onCarry: (event: { clientX: number; clientY: number }) => void }) {
   const dispatch = useAppDispatch();
   const press = useRef<{ x: number; y: number } | null>(null);
   const name = shortNameOf(patch, effect.id);
@@ -249,7 +254,7 @@ function EffectMark({ patch, place, effect, n, x, y, chosen, onChoose, onCarry }
   const move = (to: PlaceId, order: number) => dispatch(editPatch(patch.id, (old) => moveEffect(old, effect.id, to, order)));
   return (
     <button
-      className={`absolute z-10 -translate-1/2 touch-none rounded-full border px-2.5 py-px text-[12px] whitespace-nowrap ${chosen ? 'border-ink bg-ink text-paper' : effect.on ? 'border-ink bg-sheet' : 'border-dashed border-edge bg-paper text-faint'}`} style={{ left: x, top: y }}
+      className={`absolute z-10 -translate-1/2 touch-none rounded-full border py-px text-[12px] whitespace-nowrap ${small ? 'group px-1 hover:z-20 focus-visible:z-20' : 'px-2.5'} ${chosen ? 'border-ink bg-ink text-paper' : effect.on ? 'border-ink bg-sheet' : 'border-dashed border-edge bg-paper text-faint'}`} style={{ left: x, top: y }}
       aria-label={`${name === label ? '' : `${name}: `}${label} on ${nameOfPlace(patch, place)}${effect.on ? '' : ', off'}`} aria-pressed={chosen} data-effect={effect.id} title="Click to open it; drag it to another place. Left and right change its order, up and down its place, Delete takes it away."
       onPointerDown={(event) => { if (event.button === 0) press.current = { x: event.clientX, y: event.clientY }; }}
       onPointerMove={(event) => {
@@ -269,6 +274,6 @@ function EffectMark({ patch, place, effect, n, x, y, chosen, onChoose, onCarry }
         event.stopPropagation();
         act();
       }}
-    >{name}</button>
+    >{small ? <><span className="block min-w-2.5 leading-[13px] group-hover:hidden group-focus-visible:hidden">{name.slice(0, 1)}</span><span className="hidden px-1.5 group-hover:block group-focus-visible:block">{name}</span></> : name}</button>
   );
 }

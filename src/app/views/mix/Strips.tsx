@@ -65,14 +65,12 @@ export function Strips({ patch }: { patch: Patch }) {
             <span className="min-w-0 truncate font-semibold">{name}</span>
           </button>
         </th>
-        <td className="px-1"><div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.level`} colour={colour} label={`level of ${name}`} headed /></div></td>
-        <td className="px-1">{place === 'main' ? null : <div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.${kind === 'pool' ? 'balance' : 'pan'}`} colour={colour} label={`pan of ${name}`} headed /></div>}</td>
-        <td className="px-1"><div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.width`} colour={colour} label={`width of ${name}`} headed /></div></td>
         <td className="px-1 whitespace-nowrap">
           {owner && <button className="button px-1.5! py-0! text-[11.5px]" aria-label={`Mute ${owner.name}`} aria-pressed={!owner.on} onClick={setOn}>m</button>}
           {members.length > 0 && <button className="button ml-1 px-1.5! py-0! text-[11.5px]" aria-label={`Solo ${owner!.name}`} aria-pressed={solo} onClick={() => dispatch(uiSlice.actions.soloSet({ ids: members, on: !solo }))}>s</button>}
           {pool && <button className="button ml-1 px-1.5! py-0! text-[11.5px]" aria-label={`Solo ${pool.name}`} aria-pressed={alone} onClick={() => session.listenTo(alone ? null : { kind: 'place', id: place })}>s</button>}
         </td>
+        <td className="px-1"><div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.level`} colour={colour} label={`level of ${name}`} headed /></div></td>
         <td className="px-1">
           <div className="relative min-w-[84px] h-[12px] overflow-hidden rounded-full border border-edge bg-sheet" role="img" aria-label={`Level of ${name} now`}>
             <div className="h-full" style={{ background: colour, opacity: 0.6, width: 0 }} ref={(element) => { if (element) parts.current.set(`${place} bar`, element); join(place); }} />
@@ -81,6 +79,8 @@ export function Strips({ patch }: { patch: Patch }) {
         </td>
         <td className="number w-12 pr-2 text-right text-[12px]" ref={(element) => { if (element) parts.current.set(`${place} text`, element); else meters.current.delete(place); join(place); }} />
         <td className="number w-12 pr-2 text-right text-[12px]" title="Loudness now, in LUFS" ref={(element) => { if (element) parts.current.set(`${place} lufs`, element); }} />
+        <td className="px-1">{place === 'main' ? null : <div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.${kind === 'pool' ? 'balance' : 'pan'}`} colour={colour} label={`pan of ${name}`} headed /></div>}</td>
+        <td className="px-1"><div className="w-[124px]"><TargetStrip patch={patch} target={`${place}.width`} colour={colour} label={`width of ${name}`} headed /></div></td>
         {pools.map((to) => {
           const at = `pool.${to.id}`;
           const send = connections.find((connection) => connection.kind === 'send' && connection.from === place && connection.to === at);
@@ -109,7 +109,7 @@ export function Strips({ patch }: { patch: Patch }) {
   return (
     <div className="min-h-0 overflow-auto px-4 pt-12 [scrollbar-width:thin]" role="group" aria-label="The mix as strips" tabIndex={0}>
       <table className="w-full text-[12.5px]">
-        <thead><tr className="text-left text-[12px] text-faint">{['strip', 'level', 'pan', 'width', 'm, s', 'now', 'peak', 'LUFS'].map((words) => <th key={words} className={`px-1 font-normal ${words === 'peak' || words === 'LUFS' ? 'text-right' : ''}`}>{words}</th>)}{pools.map((pool) => <th key={pool.id} className="max-w-28 truncate px-1 font-normal">to {pool.name}</th>)}</tr></thead>
+        <thead><tr className="text-left text-[12px] text-faint">{['strip', 'm, s', 'level', 'now', 'peak', 'LUFS', 'pan', 'width'].map((words) => <th key={words} className={`px-1 font-normal ${words === 'peak' || words === 'LUFS' ? 'text-right' : ''}`}>{words}</th>)}{pools.map((pool) => <th key={pool.id} className="max-w-28 truncate px-1 font-normal">to {pool.name}</th>)}</tr></thead>
         <tbody>{places.map(row)}</tbody>
       </table>
       <p className="py-2 text-[12px] text-faint">Peak: the highest of the last moments, {formatDb(0)} is full scale. More of what is chosen stands below on the right.</p>
