@@ -9,7 +9,7 @@ let jobs = 0;
 const waiting = new Map<number, (measured: Measured) => void>();
 
 /** Renders a take through a patch in a worker and measures it. Throws where the patch cannot be compiled. */
-export async function measure(rig: Rig, content: PatchContent, take: Take, more: Pick<MeasureJob, 'without' | 'bands'> = {}): Promise<Measured> {
+export async function measure(rig: Rig, content: PatchContent, take: Take, more: Pick<MeasureJob, 'without' | 'from' | 'bands'> = {}): Promise<Measured> {
   const { samples: requests, ...program } = compile({ ...content, versions: [], version: null }, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
   const samples = await session.preparedFor(requests);
   if (!worker) {
@@ -25,11 +25,17 @@ export async function measure(rig: Rig, content: PatchContent, take: Take, more:
   return new Promise((resolve) => { waiting.set(id, resolve); worker!.postMessage({ id, job }); });
 }
 
-const HELD_SECONDS = 3;
-/** What is held now, as a take of its own; without any key down the take that is loaded; null: there is neither. */
-export function whatPlays(): Take | null {
-  const { held } = session.hands;
-  if (held.size === 0) return session.takes.take;
+const HELD_SECONDS = 6;
+/** How long ago a key counts as struck, at the most: what goes on longer has settled. */
+const LONGEST_AGO = 10;
+
+/** What is held now, as a take of its own that began when the keys were struck and is measured from now on; without any key down the take that is loaded; null: there is neither. */
+export function whatPlays(): { take: Take; from: number } | null {
+  const { held, strikes } = session.hands;
+  if (held.size === 0) return session.takes.take && { take: session.takes.take, from: 0 };
   const moves = session.hands.moved().flatMap((event): Take['events'] => ('channel' in event || event.type === 'macro' ? [{ at: 0, event: event as Take['events'][number]['event'] }] : []));
-  return { name: 'held', seconds: HELD_SECONDS, events: [...moves, ...[...held].map(([key, velocity]) => ({ at: 0.01, event: { type: 'noteOn' as const, channel: 1, key, velocity } }))] };
+  const ago = (key: number) => Math.min(LONGEST_AGO, (performance.now() - (strikes.filter((strike) => strike.key === key).at(-1)?.at ?? -Infinity)) / 1000);
+  const from = Math.max(...[...held.keys()].map(ago));
+  const notes = [...held].map(([key, velocity]) => ({ at: 0.01 + from - ago(key), event: { type: 'noteOn' as const, channel: 1, key, velocity } })).sort((a, b) => a.at - b.at);
+  return { take: { name: 'held', seconds: from + HELD_SECONDS, events: [...moves, ...notes] }, from };
 }

@@ -6,15 +6,16 @@ import { thirdsOf } from '../core/measure/bands';
 import { loudnessOf, peakOf } from '../core/measure/loudness';
 import type { Take } from '../core/music/take';
 
-/** `without`: what is left out. `bands`: the thirds of octaves of these layers are wanted instead, each after its own effects. */
-export interface MeasureJob { program: PlayedProgram; samples: { key: string; sample: PreparedSample }[]; take: Take; without?: readonly string[]; bands?: readonly string[] }
+/** `without`: what is left out. `from`: what comes before that second is not measured, unless nothing is left after it. `bands`: the thirds of octaves of these layers are wanted instead, each after its own effects. */
+export interface MeasureJob { program: PlayedProgram; samples: { key: string; sample: PreparedSample }[]; take: Take; without?: readonly string[]; from?: number; bands?: readonly string[] }
 /** Loudness in LUFS and greatest sample in dB of a take; null where it cannot be rendered. */
 export interface Measured { lufs: number | null; peakDb: number; bands: number[][] }
 
 const RATE = 48000;
 const TAIL = 1.5;
+const SILENT_LUFS = -60;
 
-function measured({ program, samples, take, without = [], bands = [] }: MeasureJob): Measured {
+function measured({ program, samples, take, without = [], from = 0, bands = [] }: MeasureJob): Measured {
   const engine = new Engine({ rate: RATE });
   for (const { key, sample } of samples) engine.addSample(key, sample);
   engine.setProgram(program);
@@ -37,7 +38,10 @@ function measured({ program, samples, take, without = [], bands = [] }: MeasureJ
   }
   if (without.length > 0) engine.handle({ type: 'without', ids: without, gainDb: 0 });
   const { left, right } = playTake(engine, take, TAIL);
-  return { lufs: loudnessOf([left, right], RATE), peakDb: 20 * Math.log10(peakOf([left, right]) + 1e-9), bands: [] };
+  const whole = [left, right];
+  const later = whole.map((side) => side.subarray(Math.round(from * RATE)));
+  const counted = loudnessOf(later, RATE) > SILENT_LUFS ? later : whole;
+  return { lufs: loudnessOf(counted, RATE), peakDb: 20 * Math.log10(peakOf(counted) + 1e-9), bands: [] };
 }
 
 /** Renders a take through a program, away from the page, and measures it. */

@@ -137,7 +137,7 @@ export function River({ patch }: { patch: Patch }) {
           {placesIn(patch).map((place) => <Chain key={place} patch={patch} place={place} layout={layout} chosen={chosen} onChoose={(id) => choose({ kind: 'effect', id })} onCarry={(effect, event) => setCarried({ effect, at: at(event) })} />)}
           {layout.stretches.map((stretch) => stretch.connection && (
             <span
-              key={stretch.id} aria-hidden className={`absolute z-10 h-4 w-4 -translate-1/2 cursor-grab touch-none rounded-full border-[1.5px] bg-sheet ${isChosen('connection', stretch.id) ? 'border-ink opacity-100' : 'border-edge opacity-0 hover:opacity-100'}`} style={{ left: stretch.b.x - 4, top: stretch.b.y }} title="Drag it to where this water is to flow"
+              key={stretch.id} aria-hidden data-end={stretch.id} className={`absolute z-10 h-4 w-4 -translate-1/2 cursor-grab touch-none rounded-full border-[1.5px] bg-sheet ${isChosen('connection', stretch.id) ? 'border-ink opacity-100' : 'border-edge opacity-0 hover:opacity-100'}`} style={{ left: stretch.b.x - 4, top: stretch.b.y }} title="Drag it to where this water is to flow"
               onPointerDown={(event) => { event.preventDefault(); setCarried({ connection: stretch.id, at: at(event) }); }}
             />
           ))}

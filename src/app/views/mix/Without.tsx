@@ -22,12 +22,13 @@ export function Without({ ids, patch, label }: { ids: readonly string[]; patch: 
   useEffect(() => { asked.current++; setDifference(null); }, [key, patch]);
   const hear = async (level: boolean) => {
     session.hearWithout(ids, 0);
-    const take = whatPlays();
+    const playing = whatPlays();
     const mine = ++asked.current;
-    if (!take) return setDifference('nothing');
+    if (!playing) return setDifference('nothing');
     setDifference('measuring');
+    const { take, from } = playing;
     try {
-      const [plain, less] = await Promise.all([measure(rig, patch, take), measure(rig, patch, take, { without: ids })]);
+      const [plain, less] = await Promise.all([measure(rig, patch, take, { from }), measure(rig, patch, take, { from, without: ids })]);
       if (mine !== asked.current) return;
       if (plain.lufs === null || less.lufs === null || !Number.isFinite(plain.lufs) || !Number.isFinite(less.lufs)) return setDifference('nothing');
       const found = { lu: less.lufs - plain.lufs, peak: less.peakDb - plain.peakDb };
