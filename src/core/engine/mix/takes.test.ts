@@ -1,13 +1,13 @@
-import { markAt, newLayer, newPatch } from './defaults';
-import { addNotes, addTake, changeNotes, newPart, quantise, repeatStretch, setLength, updatePart } from './edits/takes';
-import { effectParam, newEffect } from './defaults';
-import { partOf, playable, stripsOf, withTakeStrips } from './takes';
-import { readTake, writeTake } from '../formats/midiFile';
-import { Engine } from '../engine/engine';
-import { make, RATE, STEADY } from '../../../tests/kit/engine';
-import { prepareSample } from '../dsp/sample';
-import { playTake } from '../engine/playTake';
-import type { Patch, PatchTake } from './schema';
+import { markAt, newLayer, newPatch } from '../../rig/defaults';
+import { addNotes, addTake, changeNotes, newPart, quantise, repeatStretch, setLength, updatePart } from '../../rig/edits/takes';
+import { effectParam, newEffect } from '../../rig/defaults';
+import { partOf, playable, stripsOf, withTakeStrips } from '../../rig/takes';
+import { readTake, writeTake } from '../../formats/midiFile';
+import { Engine } from '../engine';
+import { make, RATE, STEADY } from '../../../../tests/kit/engine';
+import { prepareSample } from '../../dsp/sample';
+import { playTake } from '../playTake';
+import type { Patch, PatchTake } from '../../rig/schema';
 
 const take = (parts: PatchTake['parts']): PatchTake => ({ id: 't', name: 'T', quarters: 8, tempo: 120, parts });
 const withTake = (parts: PatchTake['parts']): Patch => addTake({ ...newPatch('p', 'p'), layers: [newLayer('l', 'l', 's', markAt(0))] }, take(parts));
