@@ -24,14 +24,14 @@ const typeInto = async (page: Page, strip: string, text: string) => {
   await page.keyboard.type(text);
   await page.keyboard.press('Enter');
 };
-/** Loudness of three seconds, the mean of four readings: a choir sways. */
+/** Loudness of three seconds, the mean of two readings. */
 const steady = async (page: Page): Promise<number> => {
   let sum = 0;
-  for (let n = 0; n < 4; n++) {
-    await page.waitForTimeout(n === 0 ? 4000 : 1300);
+  for (let n = 0; n < 2; n++) {
+    await page.waitForTimeout(n === 0 ? 4000 : 1500);
     sum += await shortTerm(page);
   }
-  return sum / 4;
+  return sum / 2;
 };
 const shortTerm = async (page: Page): Promise<number> => Number(((await page.getByTestId('short-term').textContent()) ?? '').replace('−', '-').replace(' LUFS', ''));
 
@@ -129,24 +129,31 @@ test('a stretch is dragged for its level, muted by key; an effect is taken along
 });
 
 test('with and without under a held chord: levelled to within half a LU, and the difference is told', async ({ page }) => {
-  await openMix(page, 'kelp-choir');
+  await openDemo(page);
+  // Bowed strings that go on as they are: what differs is the effect alone.
+  await page.getByTitle('Choose another patch, and more').click();
+  await page.getByRole('menuitem', { name: 'New patch', exact: true }).click();
+  await addLayer(page, 'Bowed Wire');
+  await page.getByRole('link', { name: 'Mix' }).click();
+  await page.getByRole('button', { name: 'Layer Bowed Wire' }).click();
+  await addEffect(page, 'compressor');
+  await typeInto(page, 'threshold', '-40');
+  await typeInto(page, 'ratio', '4');
   await page.getByRole('button', { name: 'hold', exact: true }).click();
   for (const key of [50, 57, 62]) await strike(page, key);
-  await page.getByRole('button', { name: 'Main', exact: true }).click();
-  await page.getByRole('button', { name: 'compressor on Kelp', exact: true }).click();
-  const aside = page.getByRole('complementary', { name: 'Effect on Kelp' });
-  await page.waitForTimeout(4500);
-  const before = await shortTerm(page);
+  const aside = page.getByRole('complementary', { name: 'Effect on Bowed Wire' });
   await aside.getByRole('button', { name: 'without', exact: true }).click();
   await expect(page.getByTestId('difference')).toHaveText(/Levelled: without it is [+−]\d+\.\d LU and [+−]\d+\.\d dB in peak/, { timeout: 60_000 });
+  // It does a good deal here, so that levelling it is worth something.
+  expect(Math.abs(Number((await page.getByTestId('difference').textContent())!.match(/is ([+−]\d+\.\d) LU/)![1].replace('−', '-')))).toBeGreaterThan(3);
   // The place that is looked at is before the gain that makes up: what is told of main is compared.
   await page.getByRole('button', { name: 'Main', exact: true }).click();
   const without = await steady(page);
-  await page.getByRole('button', { name: 'compressor on Kelp', exact: true }).click();
+  await page.getByRole('button', { name: 'compressor on Bowed Wire', exact: true }).click();
   await aside.getByRole('button', { name: 'with', exact: true }).click();
   await page.getByRole('button', { name: 'Main', exact: true }).click();
   const withIt = await steady(page);
-  expect(Number.isFinite(before) && before < 0).toBe(true);
+  expect(Number.isFinite(withIt) && withIt < 0).toBe(true);
   expect(Math.abs(without - withIt)).toBeLessThan(0.5);
 });
 
