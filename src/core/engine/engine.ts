@@ -139,7 +139,7 @@ export class Engine {
   private letRing(patch: SoundingPatch): void {
     // What is silent by mute or solo stays so when nobody is left who could let it in.
     for (const layer of patch.layers) layer.shut = this.isShut(layer);
-    for (const voice of this.voices) if (voice.active && voice.layer.patch === patch && voice.layer.shut) voice.dismiss(this.rate);
+    for (const voice of this.voices) if (voice.active && voice.layer.patch === patch && voice.layer.shut) voice.dismiss();
     patch.ringOut();
     this.ringing.push(patch);
     this.forgetSilent();
@@ -435,7 +435,7 @@ export class Engine {
     for (let s = 0, at = 0; s < spans; at += frames[s++]) {
       if (!voice.active) return;
       if (s === leadSpan && (itMoves || voice.trembles || voice.follows)) this.leadVoice(voice, patch, s, at, itMoves && follows);
-      voice.render(at, frames[s], this.rate, smoothing, layer.isHeard(s));
+      voice.render(at, frames[s], smoothing, layer.isHeard(s));
     }
     this.voiceCount++;
   }
@@ -454,7 +454,7 @@ export class Engine {
     }
     if (voice.trembles) voice.tremble();
     if (voice.follows) voice.followEnvelope();
-    voice.lead(this.rate);
+    voice.lead();
   }
 
   /** What followers hear in the next span: each layer of the patch, and the whole. */

@@ -52,7 +52,6 @@ export class Notes implements PathHost {
   private readonly pool: VoicePool;
   private readonly chance: Chance;
   private readonly scatter: Chance;
-  private readonly rate: number;
   private readonly randoms = new Float64Array(DRAWS).fill(1, ALTERNATE);
   private readonly scatters = new Float64Array(RANDOMS);
   /** What was read for the voice that begins, and for the layers that find their zones themselves. */
@@ -70,13 +69,12 @@ export class Notes implements PathHost {
 
   private readonly clock: Stage['clock'];
 
-  constructor(private readonly patch: NotesOwner, { pool, chance, scatter, rate, clock }: Stage) {
+  constructor(private readonly patch: NotesOwner, { pool, chance, scatter, clock }: Stage) {
     this.clock = clock;
     this.pool = pool;
     this.voices = pool.all;
     this.chance = chance;
     this.scatter = scatter;
-    this.rate = rate;
     this.asking = { channel: 1, key: 60, velocity: 100, releaseVelocity: 64, randoms: this.randoms, scatters: this.scatters, states: pool.states, row: pool.askingRow };
   }
 
@@ -209,7 +207,7 @@ export class Notes implements PathHost {
 
   cutMade(path: LayerPath): void {
     const layer = this.patch.layers[path.layer];
-    for (const voice of this.voices) if (voice.active && voice.layer === layer && !voice.isDismissed && voice.made > 0) voice.dismiss(this.rate, CUT_SECONDS);
+    for (const voice of this.voices) if (voice.active && voice.layer === layer && !voice.isDismissed && voice.made > 0) voice.dismiss(CUT_SECONDS);
   }
 
   bendMade(path: LayerPath, note: number, before: number): boolean {
@@ -301,7 +299,7 @@ export class Notes implements PathHost {
     const { layers, program } = this.patch;
     for (let l = 0; l < program.layers.length; l++) {
       if (program.layers[l].id !== layerId || program.layers[l].path) continue;
-      for (const voice of this.voices) if (voice.active && voice.layer === layers[l] && voice.keyDown) voice.dismiss(this.rate, CUT_SECONDS);
+      for (const voice of this.voices) if (voice.active && voice.layer === layers[l] && voice.keyDown) voice.dismiss(CUT_SECONDS);
       for (let i = 0; i < this.goingCount; i++) {
         const at = this.going[i];
         if ((layers[l].held[at] & DOWN) === 0) continue;
@@ -524,7 +522,7 @@ export class Notes implements PathHost {
     voice.epoch = -1;
     const first = isTurned ? zones.frames[zone] - zones.end[zone] : zones.start[zone];
     const end = isTurned ? zones.frames[zone] - zones.start[zone] : zones.end[zone];
-    voice.start(sample, values[START] === 0 ? first : Math.floor(first + values[START] * Math.max(0, end - first - 1)), end, this.rate);
+    voice.start(sample, values[START] === 0 ? first : Math.floor(first + values[START] * Math.max(0, end - first - 1)), end);
     if (zones.loopEnd[zone] > 0) {
       const { frames, loopStart, loopEnd } = zones;
       voice.loopWhileSounding(isTurned ? frames[zone] - loopEnd[zone] : loopStart[zone], isTurned ? frames[zone] - loopStart[zone] : loopEnd[zone], zones.loopCrossfade[zone], zones.loopUntilRelease[zone] === 1);
@@ -535,7 +533,7 @@ export class Notes implements PathHost {
   private choke(layer: LayerState, group: number, strike: number): void {
     for (const voice of this.voices) {
       if (!voice.active || voice.layer !== layer || voice.chokedBy !== group || voice.strike === strike) continue;
-      if (voice.chokedFast) voice.dismiss(this.rate);
+      if (voice.chokedFast) voice.dismiss();
       else this.end(voice);
     }
   }
@@ -546,7 +544,7 @@ export class Notes implements PathHost {
     for (const voice of this.voices) {
       if (!this.isMine(voice) || voice.strike === strike) continue;
       const { program } = voice.layer;
-      if (program.choke === choke && program.pad !== pad) voice.dismiss(this.rate);
+      if (program.choke === choke && program.pad !== pad) voice.dismiss();
     }
   }
   private chokedAt = -1;
@@ -589,7 +587,7 @@ export class Notes implements PathHost {
       case CC.allSoundOff:
         this.forgetNotes(channel);
         this.clearPaths(channel);
-        for (const voice of this.voices) if (this.isMine(voice) && this.isOn(channel, voice.channel)) voice.dismiss(this.rate);
+        for (const voice of this.voices) if (this.isMine(voice) && this.isOn(channel, voice.channel)) voice.dismiss();
         break;
       // A change of mode ends the notes as well (MIDI 1.0, channel mode messages).
       case CC.allNotesOff: case CC.omniOff: case CC.omniOn: case CC.mono: case CC.poly:
@@ -658,7 +656,7 @@ export class Notes implements PathHost {
     for (const voice of this.voices) {
       if (!this.isMine(voice)) continue;
       voice.keyDown = voice.sustained = voice.caught = false;
-      voice.dismiss(this.rate);
+      voice.dismiss();
     }
   }
 }

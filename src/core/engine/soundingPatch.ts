@@ -77,7 +77,7 @@ export class SoundingPatch {
     const sounding = new Set(voices.filter((voice) => voice.active).map((voice) => voice.layer));
     const leaving = before.filter((state) => !staying.includes(state) && sounding.has(state));
     for (const state of leaving) {
-      if (!state.deleted) for (const voice of voices) if (voice.active && voice.layer === state) voice.dismiss(this.stage.rate);
+      if (!state.deleted) for (const voice of voices) if (voice.active && voice.layer === state) voice.dismiss();
       state.deleted = true;
     }
     this.layers = [...staying, ...leaving];
@@ -125,7 +125,7 @@ export class SoundingPatch {
     this.endsAt = Infinity;
     this.mix.silence(true);
     this.notes.endPaths();
-    for (const voice of this.voices) if (voice.active && voice.layer.patch === this) voice.dismiss(this.stage.rate);
+    for (const voice of this.voices) if (voice.active && voice.layer.patch === this) voice.dismiss();
   }
 
   get isSounding(): boolean {

@@ -1,7 +1,7 @@
 import { Envelope, type EnvelopeShape } from '../dsp/envelope';
 import { exp2, quarterSine, tangentAt } from '../dsp/quick';
 import type { Kernel } from '../dsp/kernel/kernel';
-import { AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, MADE, PAN_GAINS, READING, STATES as SECTION_STATES, TAIL, TAIL_READING } from '../dsp/kernel/layout';
+import { AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, MADE, PAN_GAINS, STATES as SECTION_STATES } from '../dsp/kernel/layout';
 import type { Chance } from '../dsp/chance';
 import type { CombPool } from '../dsp/comb';
 import { B, draw, DRAW, PHASE, SEED, STATE_SIZE, VALUE } from '../movers/mover';
@@ -9,28 +9,22 @@ import { stride, strollInto } from '../movers/wander';
 import { LAYER_PARAMETERS } from '../rig/parameters';
 import type { Receive } from '../rig/schema';
 import { setPan, type PanGains } from '../dsp/pan';
-import { levelFor, type PreparedSample } from '../dsp/sample';
-import { fillWindow, foldIntoLoop, framesInWindow, readSample } from '../dsp/sampleReader';
+import type { PreparedSample } from '../dsp/sample';
+import type { Generator } from './generators/generator';
+import { SampleGenerator } from './generators/samples';
 import { DRAWS, NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
 import type { LayerState } from './layerState';
 import type { CompiledWindow, Voicing } from './program';
 import { ATTACK, ATTACK_CURVE, COMB_DAMPING, DECAY, DECAY_CURVE, DELAY, DRIFT, DRIFT_TIME, ENVELOPE_TO_CUTOFF, ENVELOPE_TO_CUTOFF2, FILTER2_KIND, FILTER_KIND, FILTER_PATHS, HOLD, movesEnvelope, ONSET, ONSET_TIME, RELEASE, RELEASE_CURVE, START_LEVEL, STRIKE_VALUES, SUSTAIN, TILT_PIVOT, VIBRATO_ONSET, VIBRATO_RATE } from './strikeValues';
 import { VoiceFilters } from './voiceFilters';
-import { CUTOFF2_KEY, CUTOFF_KEY, cutoffKeyOf, DRIVE, GAIN, LOOP_LENGTH, LOOP_POSITION, LOW_CUT_KEY, MORPH, PAN, Q, Q2, SEMITONES, TILT, VALUES, VIBRATO } from './voiceValues';
+import { CUTOFF2_KEY, CUTOFF_KEY, cutoffKeyOf, DRIVE, GAIN, LOW_CUT_KEY, MORPH, PAN, Q, Q2, SEMITONES, TILT, VALUES, VIBRATO } from './voiceValues';
 
 /** A voice that must go, goes in this time: short enough to free it, long enough not to click. */
 const FADE_SECONDS = 0.005;
-/** Frames over which a sample that simply stops is faded. */
-const END_FRAMES = 64;
 
 /** Elements of a voice's block in the kernel's memory. */
-const POSITION = READING >> 3, STEP = POSITION + 1, TAIL_POSITION = TAIL_READING >> 3, TAIL_STEP = TAIL_POSITION + 1;
 const SPAN_GAIN = GAINS >> 3, PAN_GAIN = PAN_GAINS >> 3, NEXT_AMPLITUDE = AMPLITUDE >> 3;
 const STATES = SECTION_STATES >> 3, STATES_END = COEFFICIENTS >> 3;
-
-/** A loop that has been moved is crossfaded over at least this time, or a quarter of its length. */
-const LEAST_CROSSFADE_SECONDS = 0.005;
-const SHORTEST_LOOP = 8;
 
 /** One sounding zone. All its parts are made once and used again for the next note. */
 export class Voice implements NoteValues {
@@ -94,23 +88,9 @@ export class Voice implements NoteValues {
   /** Present amplitude, for the choice of whom to steal. */
   amplitude = 0;
 
-  /** A loop made while it sounds, in frames of the recording: where the zone has it, and where it is now. */
-  private living = false;
-  private untilRelease = false;
-  private zoneLoopStart = 0;
-  private zoneLoopEnd = 0;
-  private zoneLoopCrossfade = 0;
-  private loopStart = 0;
-  private loopEnd = 0;
-  private loopCrossfade = 0;
-  /** Output frames left of the present crossfade, and its whole length. */
-  private tailFrames = 0;
-  private tailLength = 0;
-  private sample!: PreparedSample;
-  private level = 0;
-  private end = 0;
-  /** The end in frames of the level that is read. */
-  private levelEnd = 0;
+  /** What makes its sound: of recordings, or what another kind of sound has. */
+  private readonly samples: SampleGenerator;
+  private generator: Generator;
   private readonly envelope = new Envelope();
   /** The envelope of its voicing, or its own where something moved it. */
   private shape!: EnvelopeShape;
@@ -143,16 +123,23 @@ export class Voice implements NoteValues {
   private readonly first: number;
   private readonly numbers: Float64Array;
 
-  constructor(private readonly kernel: Kernel, readonly n: number, readonly states: Float64Array, private readonly tangents: Float64Array, private readonly combs: { readonly pool: CombPool | null }) {
+  constructor(private readonly kernel: Kernel, readonly n: number, readonly states: Float64Array, private readonly tangents: Float64Array, private readonly combs: { readonly pool: CombPool | null }, private readonly engineRate: number) {
     this.row = n * NOTE_STATE;
     this.block = kernel.voiceAt(n);
     this.first = this.block >> 3;
     this.numbers = kernel.numbers;
     this.filters = new VoiceFilters(kernel, this.block, tangents);
+    this.generator = this.samples = new SampleGenerator(kernel, this.block, this.targets, engineRate);
   }
 
   /** Starts from silence. The targets must have been worked out. `start` and `end` in frames of the recording. */
-  start(sample: PreparedSample, start: number, end: number, engineRate: number): void {
+  start(sample: PreparedSample, start: number, end: number): void {
+    this.samples.begin(sample, start, end);
+    this.begin(this.samples);
+  }
+
+  private begin(generator: Generator): void {
+    this.generator = generator;
     this.active = true;
     this.released = this.sustained = this.caught = false;
     this.keyDown = true;
@@ -162,7 +149,6 @@ export class Voice implements NoteValues {
     this.trembles = this.targets[VIBRATO] > 0 || this.gliding[0] !== 0 || strikeValues[DRIFT] > 0;
     this.led = this.ticksLeft = 0;
     this.stillSemitones[0] = this.targets[SEMITONES];
-    this.sample = sample;
     if (this.follows) this.followEnvelope();
     this.now.set(this.targets);
     this.now[SEMITONES] += this.gliding[0];
@@ -170,22 +156,17 @@ export class Voice implements NoteValues {
     this.fade = 1;
     this.fadeStep = 0;
     this.amplitude = 0;
-    this.level = 0;
-    this.end = Math.min(end, sample.levels[0].frames);
     this.onset[0] = strikeValues[ONSET] === 0 ? 0 : strikeValues[ONSET_TIME];
     this.onset[1] = strikeValues[ONSET] === 0 ? 1 : 10 ** (strikeValues[ONSET] / 20);
     const { numbers, first } = this;
-    numbers[first + POSITION] = Math.min(start, sample.levels[0].frames);
     numbers.fill(0, first + SPAN_GAIN, first + SPAN_GAIN + 4);
     numbers.fill(0, first + STATES, first + STATES_END);
-    this.living = false;
-    this.tailFrames = 0;
     this.sway = this.swaySeconds = 0;
     this.shapeEnvelope();
     this.envelope.start(this.shape);
-    this.setPitch(engineRate);
+    this.setPitch();
     this.setPan();
-    this.setFilters(engineRate, true);
+    this.setFilters(true);
   }
 
   /** Takes the times and levels of the envelope from what was read at the strike, or has been edited since. */
@@ -291,8 +272,8 @@ export class Voice implements NoteValues {
    * Sets what moves by itself on its way to its targets, which it reaches in {@link LEAD} ticks, in straight lines of what the kernel works with. That is how often such things are looked at for a
    * voice: for hundreds of voices the exact functions would cost more than the sound.
    */
-  lead(engineRate: number): void {
-    const { now, targets, glides, sample, numbers } = this;
+  lead(): void {
+    const { now, targets, glides, generator, numbers } = this;
     const { program } = this.layer;
     const led = this.ledNow();
     if (led & (1 << SEMITONES)) {
@@ -302,13 +283,11 @@ export class Voice implements NoteValues {
       const ratio = worked[0];
       glides[RATIO + 1] = (ratio - glides[RATIO]) / LEAD;
       now[SEMITONES] = targets[SEMITONES];
-      worked[0] = (ratio * sample.rate) / engineRate;
-      this.useLevelFor(worked);
-      glides[PER_FRAME] = sample.rate / (engineRate * sample.levels[this.level].factor);
+      generator.prepare(worked, 0);
     }
     if (led & (1 << PAN)) {
       const at = this.first + PAN_GAIN;
-      if (sample.channels === 1) {
+      if (generator.channels === 1) {
         worked[0] = (1 - targets[PAN]) / 2;
         worked[1] = (targets[PAN] + 1) / 2;
         quarterSine(worked, 0);
@@ -332,7 +311,7 @@ export class Voice implements NoteValues {
       const { filters } = this;
       const wasOn = filters.firstIsIn;
       // One that comes in is primed; one that is in goes on from where it is.
-      if (!wasOn) this.setFilters(engineRate, false, true);
+      if (!wasOn) this.setFilters(false, true);
       if (filters.firstIsIn && (led & ((1 << CUTOFF_KEY) | (1 << Q))) !== 0) {
         if (!wasOn || (this.led & FILTER_BITS) === 0) {
           glides[TANGENT] = wasOn ? before : HIGHEST_KEY;
@@ -369,13 +348,13 @@ export class Voice implements NoteValues {
     if (led & (1 << GAIN)) this.now[GAIN] += glides[GAINS_STEP] * share;
     if (led & (1 << SEMITONES)) {
       glides[RATIO] += glides[RATIO + 1] * share;
-      numbers[this.first + STEP] = glides[RATIO] * glides[PER_FRAME];
+      this.generator.speed(glides, RATIO);
     }
     if (led & (1 << PAN)) {
       const at = this.first + PAN_GAIN;
       numbers[at] += glides[PANS] * share;
       numbers[at + 1] += glides[PANS + 1] * share;
-      if (this.sample.channels === 2) {
+      if (this.generator.channels === 2) {
         numbers[at + 2] += glides[PANS + 2] * share;
         numbers[at + 3] += glides[PANS + 3] * share;
       }
@@ -389,33 +368,13 @@ export class Voice implements NoteValues {
 
   /** Gives the voice, just started, a loop of frames of its recording that is made while it sounds. */
   loopWhileSounding(start: number, end: number, crossfade: number, untilRelease: boolean): void {
-    this.living = true;
-    this.untilRelease = untilRelease;
-    this.zoneLoopStart = this.loopStart = start;
-    this.zoneLoopEnd = this.loopEnd = end;
-    this.zoneLoopCrossfade = crossfade;
-    this.placeLoop();
-  }
-
-  /** Puts the loop where parameters have it now. */
-  private placeLoop(): void {
-    const { frames } = this.sample.levels[0];
-    const loopPosition = this.targets[LOOP_POSITION];
-    const loopLength = this.targets[LOOP_LENGTH];
-    const own = this.zoneLoopEnd - this.zoneLoopStart;
-    const length = Math.min(this.end, Math.max(SHORTEST_LOOP, Math.round(own * loopLength)));
-    const start = Math.min(this.end - length, Math.max(0, Math.round(this.zoneLoopStart + loopPosition * frames)));
-    const moved = start !== this.loopStart || length !== this.loopEnd - this.loopStart || start !== this.zoneLoopStart;
-    this.loopStart = start;
-    this.loopEnd = start + length;
-    const least = moved || loopLength !== 1 ? Math.min(length / 4, LEAST_CROSSFADE_SECONDS * this.sample.rate) : 0;
-    this.loopCrossfade = Math.floor(Math.min(start, length / 2, Math.max(this.zoneLoopCrossfade, least)));
+    this.samples.loopWhileSounding(start, end, crossfade, untilRelease);
   }
 
   /** The key's release, once no pedal holds it. Full-length zones do not care. */
   release(): void {
     this.released = true;
-    if (this.untilRelease) this.living = false;
+    this.generator.release();
     if (!this.fullLength) this.envelope.release();
   }
 
@@ -427,8 +386,8 @@ export class Voice implements NoteValues {
   }
 
   /** Goes silent within {@link FADE_SECONDS}. */
-  dismiss(engineRate: number, seconds = FADE_SECONDS): void {
-    this.fadeOver(seconds * engineRate);
+  dismiss(seconds = FADE_SECONDS): void {
+    this.fadeOver(seconds * this.engineRate);
   }
 
   /** How loud it is, or is about to be where it has just begun: 0 for what is not let through. */
@@ -447,54 +406,40 @@ export class Voice implements NoteValues {
   }
 
   /** Adds `frames` (at most TICK) frames to the kernel's bus from its frame `at` on. `smoothing` holds, by frames, the share by which values near their targets. Unheard, it only moves on. */
-  render(at: number, frames: number, engineRate: number, smoothing: Float64Array, heard: boolean): void {
-    if (!this.settled) this.approach(smoothing, frames, engineRate);
+  render(at: number, frames: number, smoothing: Float64Array, heard: boolean): void {
+    const { generator, engineRate } = this;
+    if (!this.settled) this.approach(smoothing, frames);
     if (this.ticksLeft > 0) this.glide(frames);
-    const level = this.sample.levels[this.level];
-    if (!level.loop && !this.living) this.fadeAtEnd(frames);
+    // What ends while it still sounds is faded over its last frames instead of being cut.
+    if (generator.endsWithin(frames)) this.fadeOver(Math.max(frames, generator.left[0]));
     this.envelope.advance(this.shape, frames, engineRate);
     if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
-    if (this.onset[0] > 0) this.decayOnset(frames, engineRate);
+    if (this.onset[0] > 0) this.decayOnset(frames);
     this.nextAmplitude = heard ? this.envelope.value * this.now[GAIN] * this.fade * this.onset[1] : 0;
-    if (this.nextAmplitude === 0 && this.amplitude === 0) {
-      const { numbers, first } = this;
-      numbers[first + POSITION] += numbers[first + STEP] * frames;
-      foldIntoLoop(level, this.kernel, this.block + READING);
-      if (this.living) this.foldLivingLoop(level.factor);
-    } else this.sound(level, at, frames);
+    if (this.nextAmplitude === 0 && this.amplitude === 0) generator.skip(frames);
+    else this.sound(at, frames);
     this.amplitude = this.nextAmplitude;
     if (this.envelope.isDone || this.fade === 0) {
       this.active = false;
       this.filters.end();
+      generator.end();
     }
   }
 
   /** The onset goes back to the level of the note, in a straight line of dB. */
-  private decayOnset(frames: number, engineRate: number): void {
+  private decayOnset(frames: number): void {
     const { onset, strikeValues } = this;
-    onset[0] -= frames / engineRate;
+    onset[0] -= frames / this.engineRate;
     onset[1] = onset[0] > 0 ? 10 ** ((strikeValues[ONSET] * onset[0]) / strikeValues[ONSET_TIME] / 20) : 1;
   }
 
   /** Adds the span to the bus, its gains moving in straight lines to the next amplitude. */
-  private sound(level: PreparedSample['levels'][number], at: number, frames: number): void {
-    const { kernel, block, sample } = this;
-    const stereo = sample.channels - 1;
-    const { filters } = this;
+  private sound(at: number, frames: number): void {
+    const { generator, filters } = this;
     this.numbers[this.first + NEXT_AMPLITUDE] = this.nextAmplitude;
-    if (this.living || this.tailFrames > 0) {
-      this.readLivingLoop(level, frames);
-      this.finish(stereo, at, frames);
-    } else if (framesInWindow(kernel, block + READING, frames) < frames) {
-      readSample(level, sample.channels, kernel, block + READING, MADE, 0, frames);
-      this.finish(stereo, at, frames);
-    } else {
-      fillWindow(level, sample.channels, kernel, block + READING, frames);
-      if (filters.isLong) {
-        kernel.loops.read(block + READING, stereo, MADE, frames);
-        this.finish(stereo, at, frames);
-      } else kernel.loops.play(block, stereo, at, frames, filters.sections);
-    }
+    if (!filters.isLong && generator.playWhole(at, frames, filters.sections)) return;
+    generator.make(frames);
+    this.finish(generator.channels - 1, at, frames);
   }
 
   /** Takes what was made through the filters, and adds it to the bus. */
@@ -504,75 +449,18 @@ export class Voice implements NoteValues {
     kernel.loops.finish(block, stereo, at, frames, filters.isLong ? 0 : filters.sections);
   }
 
-  /** Makes the span from a loop whose rounds are crossfaded as they come, so that it can move between them. */
-  private readLivingLoop(level: PreparedSample['levels'][number], frames: number): void {
-    const { numbers, first, kernel, block } = this;
-    const { channels } = this.sample;
-    numbers[first + TAIL_STEP] = numbers[first + STEP];
-    for (let done = 0; done < frames; ) {
-      const position = numbers[first + POSITION];
-      if (this.living && this.tailFrames === 0 && position * level.factor >= this.loopEnd - this.loopCrossfade) this.nextRound(level.factor);
-      let to = frames;
-      if (this.tailFrames > 0) to = Math.min(to, done + this.tailFrames);
-      else if (this.living) to = Math.min(to, done + Math.max(1, Math.ceil(((this.loopEnd - this.loopCrossfade) / level.factor - numbers[first + POSITION]) / numbers[first + STEP])));
-      readSample(level, channels, kernel, block + READING, MADE, done, to);
-      if (this.tailFrames > 0) this.fadeRounds(level, done, to);
-      done = to;
-    }
-  }
-
-  /** The round that ends goes on as the tail; the next one begins, where the loop is wanted by now. */
-  private nextRound(factor: number): void {
-    const { numbers, first } = this;
-    const over = numbers[first + POSITION] - (this.loopEnd - this.loopCrossfade) / factor;
-    this.placeLoop();
-    const fade = this.loopCrossfade / factor;
-    numbers[first + TAIL_POSITION] = numbers[first + POSITION];
-    numbers[first + POSITION] = this.loopStart / factor - fade + over % Math.max(1, (this.loopEnd - this.loopStart) / factor);
-    this.tailLength = this.tailFrames = fade > 0 ? Math.max(1, Math.round(fade / numbers[first + STEP])) : 0;
-  }
-
-  private fadeRounds(level: PreparedSample['levels'][number], from: number, to: number): void {
-    const { kernel, block, sample } = this;
-    const { made, madeRight, tail, tailRight } = kernel;
-    readSample(level, sample.channels, kernel, block + TAIL_READING, TAIL, from, to);
-    for (let i = from; i < to; i++) {
-      const out = this.tailFrames / (this.tailLength + 1);
-      // A smooth path of constant amplitude: both sides are mostly alike.
-      const share = out * out * (3 - 2 * out);
-      made[i] += share * (tail[i] - made[i]);
-      madeRight[i] += share * (tailRight[i] - madeRight[i]);
-      this.tailFrames--;
-    }
-  }
-
-  private foldLivingLoop(factor: number): void {
-    const { numbers, first } = this;
-    const end = this.loopEnd / factor;
-    const position = numbers[first + POSITION];
-    if (position >= end) numbers[first + POSITION] = this.loopStart / factor + ((position - end) % ((this.loopEnd - this.loopStart) / factor));
-  }
-
   private setPan(): void {
-    const { panGains, numbers, sample } = this;
+    const { panGains, numbers, generator } = this;
     const at = this.first + PAN_GAIN;
-    setPan(panGains, this.now, PAN, sample.channels);
+    setPan(panGains, this.now, PAN, generator.channels);
     numbers[at] = panGains.ll;
     numbers[at + 1] = panGains.lr;
     numbers[at + 2] = panGains.rl;
     numbers[at + 3] = panGains.rr;
   }
 
-  /** A sample that ends while it still sounds is faded over its last frames instead of being cut. */
-  private fadeAtEnd(frames: number): void {
-    const position = this.numbers[this.first + POSITION];
-    const step = this.numbers[this.first + STEP];
-    if (this.levelEnd - position > (END_FRAMES + frames) * step) return;
-    this.fadeOver(Math.max(frames, (this.levelEnd - position) / step));
-  }
-
   /** Takes the values a share of the way to their targets, and all of it once next to nothing is left. Those of the loop are read when it comes round. */
-  private approach(smoothing: Float64Array, frames: number, engineRate: number): void {
+  private approach(smoothing: Float64Array, frames: number): void {
     const { now, targets } = this;
     const led = this.ledNow();
     const share = smoothing[frames];
@@ -588,9 +476,9 @@ export class Voice implements NoteValues {
         this.settled = false;
       }
     }
-    if (moved & (1 << SEMITONES)) this.setPitch(engineRate);
+    if (moved & (1 << SEMITONES)) this.setPitch();
     if (moved & (1 << PAN)) this.setPan();
-    if (moved & FILTERED_BITS) this.setFilters(engineRate, false);
+    if (moved & FILTERED_BITS) this.setFilters(false);
   }
 
   /** To be called when the targets were written anew. */
@@ -598,48 +486,26 @@ export class Voice implements NoteValues {
     this.settled = false;
   }
 
-  private setPitch(engineRate: number): void {
-    const ratio = 2 ** (this.now[SEMITONES] / 12);
-    const { sample, numbers, first } = this;
-    worked[0] = (ratio * sample.rate) / engineRate;
-    this.useLevelFor(worked);
-    numbers[first + STEP] = (ratio * sample.rate) / (engineRate * sample.levels[this.level].factor);
-  }
-
-  /** Goes over to the copy of the recording that is right for so many of its frames in one of output. */
-  private useLevelFor(speed: Float64Array): void {
-    const { sample, numbers, first } = this;
-    const next = levelFor(sample, speed[0]);
-    if (next !== this.level) {
-      const from = sample.levels[this.level];
-      const { loop } = sample.levels[0];
-      let position = numbers[first + POSITION] * from.factor;
-      if (loop && position >= loop.end) position = loop.start + ((position - loop.start) % (loop.end - loop.start));
-      numbers[first + POSITION] = position / sample.levels[next].factor;
-      numbers[first + TAIL_POSITION] *= from.factor / sample.levels[next].factor;
-      this.level = next;
-    }
-    this.levelEnd = this.end / sample.levels[this.level].factor;
+  private setPitch(): void {
+    worked[0] = 2 ** (this.now[SEMITONES] / 12);
+    this.generator.prepare(worked, 0);
+    this.generator.speed(worked, 0);
   }
 
   /** A low-pass that comes in during a note first hears the frames that went before, fully open, and stays so for a span: it takes up the signal where it is, and closes from there. */
-  private primeLowPass(engineRate: number): void {
-    const { sample, kernel, numbers, block, filters } = this;
-    const at = this.first + POSITION;
-    const position = numbers[at];
+  private primeLowPass(): void {
+    const { generator, kernel, block, filters } = this;
     const others = filters.sections;
-    filters.openFirst(engineRate);
-    numbers[at] = Math.max(0, position - PRIMING * numbers[this.first + STEP]);
-    readSample(sample.levels[this.level], sample.channels, kernel, block + READING, MADE, 0, PRIMING);
-    kernel.loops.filter(block, sample.channels - 1, MADE, PRIMING, filters.sections & ~others);
-    numbers[at] = position;
+    filters.openFirst(this.engineRate);
+    generator.readBefore(PRIMING);
+    kernel.loops.filter(block, generator.channels - 1, MADE, PRIMING, filters.sections & ~others);
   }
 
   /** A filter that is fully open stays out of the way until it is first needed, then stays in for the rest of the note. */
-  private setFilters(engineRate: number, atStart: boolean, quickly = false): void {
-    const { now, filters } = this;
+  private setFilters(atStart: boolean, quickly = false): void {
+    const { now, filters, engineRate } = this;
     if (filters.needsFirst(now)) {
-      if (filters.isLowPass && !filters.firstIsIn && !atStart) this.primeLowPass(engineRate);
+      if (filters.isLowPass && !filters.firstIsIn && !atStart) this.primeLowPass();
       else filters.setFirst(now, engineRate, quickly);
     }
     filters.setOthers(now, engineRate);
@@ -650,8 +516,8 @@ export class Voice implements NoteValues {
 const worked = new Float64Array(3);
 /** Ticks in which a voice reaches what leads it. */
 export const LEAD = 4;
-/** Places of what glides, each before what it goes in a tick: speed of the recording, cutoff, Q; the gain's way alone, the four gains of the pan; and frames of the level that a speed of 1 takes. */
-const RATIO = 0, TANGENT = 2, DAMPING = 4, GAINS_STEP = 6, PANS = 7, PER_FRAME = 11, GLIDES = 12;
+/** Places of what glides, each before what it goes in a tick: pitch as a ratio, cutoff, Q; the gain's way alone, and the four gains of the pan. */
+const RATIO = 0, TANGENT = 2, DAMPING = 4, GAINS_STEP = 6, PANS = 7, GLIDES = 11;
 const HIGHEST_KEY = cutoffKeyOf(LAYER_PARAMETERS.cutoff.high);
 const FILTER_BITS = (1 << CUTOFF_KEY) | (1 << Q);
 /** What is led; all else goes a share of its way in each span. */

@@ -23,10 +23,10 @@ export class VoicePool {
   strikeCount = 0;
   births = 0;
 
-  constructor(kernel: Kernel, private readonly maxVoices: number, private readonly engineRate: number) {
+  constructor(kernel: Kernel, private readonly maxVoices: number, engineRate: number) {
     const count = maxVoices + LEAVING;
     this.states = new Float64Array((count + 1) * NOTE_STATE);
-    this.all = Array.from({ length: count }, (_, n) => new Voice(kernel, n, this.states, tangentsFor(engineRate), this.combs));
+    this.all = Array.from({ length: count }, (_, n) => new Voice(kernel, n, this.states, tangentsFor(engineRate), this.combs, engineRate));
   }
 
   /** Makes what combs need: to be called where a program is taken over, not while sound is made. */
@@ -52,11 +52,11 @@ export class VoicePool {
       // A layer at its own limit makes room for itself.
       const victim = this.victim(strike, layer);
       if (!victim) return null;
-      victim.dismiss(this.engineRate);
+      victim.dismiss();
     } else if (this.isFull) {
       const victim = this.victim(strike, null);
       if (!victim || victim.amplitude === 0) return victim;
-      victim.dismiss(this.engineRate);
+      victim.dismiss();
     }
     return this.free() ?? this.quietestLeaving();
   }
