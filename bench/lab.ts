@@ -5,7 +5,7 @@
 import { prepareSample, type Audio } from '../src/core/dsp/sample';
 import { compile } from '../src/core/engine/compile';
 import type { EngineEvent } from '../src/core/engine/event';
-import { markAt, newLayer, newPatch, newZone } from '../src/core/rig/defaults';
+import { markAt, newLayer, newPatch, newSound, newZone } from '../src/core/rig/defaults';
 import type { Layer, Patch, Route, Zone } from '../src/core/rig/schema';
 import { PROCESSOR_NAME, type EngineProcessorOptions, type FromEngine, type ToEngine } from '../src/host/protocol';
 
@@ -31,7 +31,7 @@ export function programFor({ audio, zone = {}, layer = {}, routes = [], patch: r
   const zones = samples.map(({ id }, i) => (samples.length > 1
     ? { ...newZone(id, i), tune: semitonesOf(i) * 100, ...zone }
     : { ...newZone(id, 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...zone }));
-  const sound = { id: 'sound', name: 'sound', kind: 'multisample' as const, tags: [], favourite: false, alternation: 'in-turn' as const, zones };
+  const sound = { ...newSound('sound', 'sound'), zones };
   const patch = { ...newPatch('patch', 'patch'), ...rest, layers: [{ ...newLayer('layer', 'layer', 'sound', markAt(0)), ...layer }], routes };
   return compile(patch, { sounds: [sound], samples, keyLow: 21, keyHigh: 108 });
 }

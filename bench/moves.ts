@@ -4,7 +4,7 @@ import { prepareSample } from '../src/core/dsp/sample';
 import { compile } from '../src/core/engine/compile';
 import { Engine } from '../src/core/engine/engine';
 import type { Program } from '../src/core/engine/program';
-import { markAt, newGroup, newLayer, newMover, newPath, newPatch, newRoute, newZone } from '../src/core/rig/defaults';
+import { markAt, newGroup, newLayer, newMover, newPath, newPatch, newRoute, newSound, newZone } from '../src/core/rig/defaults';
 import { MOVER_KINDS } from '../src/core/space/source';
 import type { Mover, Patch, Route, XyPad } from '../src/core/rig/schema';
 import { programFor, testTone } from './lab';
@@ -62,7 +62,7 @@ export function costs(): { movers: number; hands: number } {
 
 /** Eight layers with everything of a layer in use, 64 notes held; and the same layers at rest. */
 export function eightLayers(moving: boolean): Engine {
-  const sound = { id: 'sound', name: 'sound', kind: 'multisample' as const, tags: [], favourite: false, alternation: 'in-turn' as const, zones: [{ ...newZone('sample-0', 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...ZONE }] };
+  const sound = { ...newSound('sound', 'sound'), zones: [{ ...newZone('sample-0', 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...ZONE }] };
   const layers = Array.from({ length: 8 }, (_, i) => ({
     ...newLayer(`l${i}`, `${i}`, 'sound', markAt(i)), groupId: i < 4 ? 'g' : null,
     params: { ...LAYER.params, ...(moving ? { filterKind: [1, 2, 3, 5][i % 4], filter2Kind: [5, 7, 9, 3][i % 4], cutoff2: 900, resonance2: 1.5, tilt: i % 2 === 0 ? 1 : 0, drift: 6, envelopeToCutoff: 12, panChance: 30, glide: 0.05, drive: i === 0 ? 6 : 0 } : {}) },
@@ -98,7 +98,7 @@ export function fullPatch(): { patch: Patch; compileIt: () => Program } {
     movers, xyPads: pads, macros: Array.from({ length: 16 }, (_, i) => ({ number: i + 1, name: `macro ${i + 1}`, value: 0.3, style: 'strip' })),
     routes: Array.from({ length: 200 }, (_, i) => newRoute(`r${i}`, sources[i % sources.length], `layer.l${i % 16}.${targets[i % targets.length]}`, 0.05)),
   };
-  const sound = { id: 'sound', name: 'sound', kind: 'multisample' as const, tags: [], favourite: false, alternation: 'in-turn' as const, zones: [{ ...newZone('s', 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...ZONE }] };
+  const sound = { ...newSound('sound', 'sound'), zones: [{ ...newZone('s', 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, ...ZONE }] };
   const samples = [{ id: 's', name: 's', rate: 48000, channels: 1 as const, frames: 96000 }];
   return { patch, compileIt: () => compile(patch, { sounds: [sound], samples, keyLow: 21, keyHigh: 108 }) };
 }

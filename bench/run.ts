@@ -11,7 +11,7 @@ import { nameOfKey } from '../src/core/music/noteNames';
 import { prepareSample } from '../src/core/dsp/sample';
 import { compile } from '../src/core/engine/compile';
 import { Engine } from '../src/core/engine/engine';
-import { markAt, newLayer, newPatch, newZone } from '../src/core/rig/defaults';
+import { markAt, newLayer, newPatch, newSound, newZone } from '../src/core/rig/defaults';
 import type { Program } from '../src/core/engine/program';
 import type { Sound } from '../src/core/rig/schema';
 import { launch, openLab } from './browser';
@@ -66,9 +66,7 @@ async function engineAgainstNodes(): Promise<void> {
 }
 
 function compileTime(): void {
-  const sounds: Sound[] = Array.from({ length: 10 }, (_, s) => ({
-    id: `sound-${s}`, name: `sound ${s}`, kind: 'multisample', tags: [], favourite: false, alternation: 'in-turn',
-    zones: Array.from({ length: 500 }, (__, z) => {
+  const sounds: Sound[] = Array.from({ length: 10 }, (_, s) => ({ ...newSound(`sound-${s}`, `sound ${s}`), zones: Array.from({ length: 500 }, (__, z) => {
       const key = (z % 32) * 4;
       const dynamic = Math.floor(z / 32);
       return { ...newZone(`sample-${s}-${z}`, key), key: { low: key, high: key + 3, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, velocity: { low: 1 + dynamic * 7, high: 7 + dynamic * 7, fadeIn: 0, fadeOut: 0, shape: 'sine' as const } };

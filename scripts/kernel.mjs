@@ -10,7 +10,7 @@ const folder = 'src/core/dsp/kernel';
 const out = 'build/kernel.wasm';
 mkdirSync(join(root, 'build'), { recursive: true });
 const { error, stderr } = await main([
-  `${folder}/assembly/loops.ts`, '-O3', '--converge', '--noAssert', '--runtime', 'stub', '--enable', 'simd', '--initialMemory', '9', '--maximumMemory', '9', '--outFile', out, '--baseDir', root,
+  `${folder}/assembly/loops.ts`, '-O3', '--converge', '--noAssert', '--runtime', 'stub', '--enable', 'simd', '--initialMemory', '9', '--maximumMemory', '1024', '--outFile', out, '--baseDir', root,
 ]);
 if (error) throw new Error(`${error.message}\n${stderr}`);
 const bytes = readFileSync(join(root, out));

@@ -1,4 +1,5 @@
 import { compile, LOWEST_ENGINE_RATE } from '../core/engine/compile';
+import { needsNoFile } from '../core/formats/prepare';
 import type { EngineEvent } from '../core/engine/event';
 import { samplesOfStrike } from '../core/engine/resolve';
 import type { Program, SampleRequest } from '../core/engine/program';
@@ -6,7 +7,7 @@ import { newControllers } from '../core/rig/defaults';
 import type { ControllerSetup, Patch, Rig } from '../core/rig/schema';
 import { tempoOfTaps } from '../core/music/time';
 import { ANSWERS } from '../core/engine/tick';
-import type { PreparedSample } from '../core/dsp/sample';
+import type { Prepared } from '../core/dsp/prepared';
 import { AudioHost } from '../host/audioHost';
 import { Hearing } from '../host/hearing';
 import { MidiInput } from '../host/midiInput';
@@ -430,7 +431,7 @@ export class Session {
     const name = rig.samples.find((sample) => sample.id === request.sampleId)?.name ?? request.sampleId;
     const silent = (why: string) => this.onProblem(`sample ${request.sampleId}`, `“${name}” ${why}: its zones stay silent`);
     try {
-      const bytes = await sampleBytes(request.sampleId);
+      const bytes = needsNoFile(request) ? new Uint8Array() : await sampleBytes(request.sampleId);
       if (!bytes) return silent('is missing from this browser');
       const result = await this.prepare({ request, bytes: bytes.slice().buffer });
       if ('problem' in result) silent(`cannot be played, ${result.problem}`);
@@ -453,11 +454,11 @@ export class Session {
   private restriking: ReturnType<typeof setInterval> | undefined;
 
   /** Samples made ready for playing, those that the engine has and others; what is missing is left out. */
-  async preparedFor(requests: readonly SampleRequest[]): Promise<{ key: string; sample: PreparedSample }[]> {
+  async preparedFor(requests: readonly SampleRequest[]): Promise<{ key: string; sample: Prepared }[]> {
     const found = await Promise.all(requests.map(async (request) => {
       const there = this.audio.sampleOf(request.key);
       if (there) return { key: request.key, sample: there };
-      const bytes = await sampleBytes(request.sampleId);
+      const bytes = needsNoFile(request) ? new Uint8Array() : await sampleBytes(request.sampleId);
       const result = bytes && await this.prepare({ request, bytes: bytes.slice().buffer });
       return result && !('problem' in result) ? result : undefined;
     }));

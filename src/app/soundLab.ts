@@ -1,5 +1,6 @@
 import type { Audio } from '../core/dsp/sample';
 import { compile } from '../core/engine/compile';
+import { needsNoFile } from '../core/formats/prepare';
 import { loudnessGainDb } from '../core/measure/level';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../core/rig/defaults';
 import { answersNearMiddleC, type BroughtSound } from '../core/formats/bringIn';
@@ -124,7 +125,7 @@ const SOUND_SECONDS = 1.5;
 async function strike(mine: number, layer: Layer, zones: Zone[], samples: readonly Sample[], key: number, velocity: number, seconds?: number): Promise<string | undefined> {
   const program = compile({ ...newPatch('audition', 'audition'), layers: [layer] }, { sounds: [newSound('audition', 'audition', zones)], samples, keyLow: 0, keyHigh: 127 });
   const prepared = await Promise.all(program.samples.map(async (request) => {
-    const bytes = await session.wavOf(request.sampleId);
+    const bytes = needsNoFile(request) ? new Uint8Array() : await session.wavOf(request.sampleId);
     return bytes ? session.prepare({ request, bytes: bytes.slice().buffer }) : { problem: 'is missing from this browser' };
   }));
   if (mine !== auditioned) return undefined;

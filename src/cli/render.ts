@@ -1,10 +1,10 @@
 import { performance } from 'node:perf_hooks';
-import { prepareSample } from '../core/dsp/sample';
 import { compile } from '../core/engine/compile';
 import { Engine } from '../core/engine/engine';
 import { playTake } from '../core/engine/playTake';
 import { readTake } from '../core/formats/midiFile';
-import { readWav, writeWav } from '../core/formats/wav';
+import { needsNoFile, prepare } from '../core/formats/prepare';
+import { writeWav } from '../core/formats/wav';
 import { loudnessOf, peakOf } from '../core/measure/loudness';
 import { effectKind } from '../core/effects';
 import { dbOfGain } from '../core/music/pitch';
@@ -39,10 +39,7 @@ export function render(args: string[]): unknown {
   const take = naming(takePath, () => readTake(readFile(takePath), ''));
   const program = naming(`${file}: ${patch.name}`, () => compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate }));
   const sampleName = new Map(rig.samples.map((sample) => [sample.id, sample.name]));
-  const samples = program.samples.map(({ key, sampleId, loop, levels, reverse }) => {
-    const { audio } = naming(`${file}: ${sampleName.get(sampleId)}`, () => readWav(wavs.get(sampleId)!));
-    return [key, prepareSample(audio, loop, levels, reverse)] as const;
-  });
+  const samples = program.samples.map((request) => [request.key, naming(`${file}: ${sampleName.get(request.sampleId)}`, () => prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!))] as const);
   const engineFor = (layerIds: readonly string[]): Engine => {
     const engine = new Engine({ rate, seed });
     for (const [key, sample] of samples) engine.addSample(key, sample);

@@ -1,4 +1,4 @@
-import type { PreparedSample } from '../core/dsp/sample';
+import type { Prepared } from '../core/dsp/prepared';
 import { EFFECTS } from '../core/effects';
 import type { EngineEvent } from '../core/engine/event';
 import type { PlayedProgram, Program } from '../core/engine/program';
@@ -35,7 +35,7 @@ export class AudioHost {
   onFreshEngine: () => void = () => undefined;
   private node: AudioWorkletNode | null = null;
   private program: Extract<ToEngine, { type: 'program' }> | null = null;
-  private readonly samples = new Map<string, PreparedSample>();
+  private readonly samples = new Map<string, Prepared>();
   private solo: EngineEvent | null = null;
   /** Notes played before there was sound. */
   private readonly early: { event: EngineEvent; atMs: number }[] = [];
@@ -161,7 +161,7 @@ export class AudioHost {
   scope: Float32Array | null = null;
 
   /** Puts one sound before the second engine and strikes a key of it, in place of what was auditioned before; the key is held for some seconds, or for good. */
-  audition(program: Program, samples: { key: string; sample: PreparedSample }[], key: number, velocity: number, seconds?: number): void {
+  audition(program: Program, samples: { key: string; sample: Prepared }[], key: number, velocity: number, seconds?: number): void {
     if (!this.node || !this.context) return;
     const messages: ToOneEngine[] = [
       { type: 'event', event: { type: 'panic' } }, { type: 'program', program: playedOf(program), serial: 0 }, { type: 'keepSamples', keys: [] }, { type: 'samples', samples },
@@ -172,11 +172,11 @@ export class AudioHost {
   }
 
   /** Puts a program before one of the engines that play along, with its samples; null: it has nothing to play. */
-  setBeside(player: number, what: { program: Program; samples: { key: string; sample: PreparedSample }[] } | null, gain: number): void {
+  setBeside(player: number, what: { program: Program; samples: { key: string; sample: Prepared }[] } | null, gain: number): void {
     this.besides.set(player, { what, gain });
     this.sayBeside(player);
   }
-  private readonly besides = new Map<number, { what: { program: Program; samples: { key: string; sample: PreparedSample }[] } | null; gain: number }>();
+  private readonly besides = new Map<number, { what: { program: Program; samples: { key: string; sample: Prepared }[] } | null; gain: number }>();
 
   setBesideGain(player: number, gain: number): void {
     const there = this.besides.get(player);
@@ -201,13 +201,13 @@ export class AudioHost {
     if (this.node) this.say({ type: 'audition', message: { type: 'event', event: { type: 'panic' } } });
   }
 
-  addSamples(samples: { key: string; sample: PreparedSample }[]): void {
+  addSamples(samples: { key: string; sample: Prepared }[]): void {
     for (const { key, sample } of samples) this.samples.set(key, sample);
     this.say({ type: 'samples', samples });
   }
 
   /** A sample that the engine has. */
-  sampleOf(key: string): PreparedSample | undefined {
+  sampleOf(key: string): Prepared | undefined {
     return this.samples.get(key);
   }
 

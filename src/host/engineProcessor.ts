@@ -41,6 +41,8 @@ class EngineProcessor extends AudioWorkletProcessor {
     const { seed, maxVoices, meters, scope } = options.processorOptions;
     this.scope = { place: 'main', ring: scope ? new Float32Array(scope) : new Float32Array(2), at: 0 };
     this.engine = new Engine({ rate: sampleRate, seed, maxVoices });
+    // Before any sound: making them takes longer than a block.
+    this.engine.prepareKinds();
     this.audition = new Engine({ rate: sampleRate, seed, maxVoices: AUDITION_VOICES });
     this.beside = Array.from({ length: MOST_BESIDE }, (_, i) => new Engine({ rate: sampleRate, seed: seed + i + 1, maxVoices: BESIDE_VOICES }));
     this.shared = meters !== null;

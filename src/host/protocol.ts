@@ -1,4 +1,4 @@
-import type { PreparedSample } from '../core/dsp/sample';
+import type { Prepared } from '../core/dsp/prepared';
 import { ANSWERS } from '../core/engine/tick';
 import { MOST_MOVERS } from '../core/rig/schema';
 import { MOST_READINGS } from '../core/effects';
@@ -11,7 +11,7 @@ export type ToEngine =
   | { type: 'program'; program: PlayedProgram; serial: number; memory?: [id: string, memory: Float32Array][] }
   /** What comes out of a place of the mix is to be seen; null: nothing is. */
   | { type: 'scope'; place: string | null }
-  | { type: 'samples'; samples: { key: string; sample: PreparedSample }[] }
+  | { type: 'samples'; samples: { key: string; sample: Prepared }[] }
   /** Forget all other samples. */
   | { type: 'keepSamples'; keys: string[] }
   /** For `time` in seconds of the audio context, or for now. */

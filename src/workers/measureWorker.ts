@@ -1,13 +1,13 @@
 import { Engine } from '../core/engine/engine';
 import { playTake } from '../core/engine/playTake';
 import type { PlayedProgram } from '../core/engine/program';
-import type { PreparedSample } from '../core/dsp/sample';
+import type { Prepared } from '../core/dsp/prepared';
 import { thirdsOf } from '../core/measure/bands';
 import { loudnessOf, peakOf } from '../core/measure/loudness';
 import type { Take } from '../core/music/take';
 
 /** `without`: what is left out. `from`: what comes before that second is not measured, unless nothing is left after it. `bands`: the thirds of octaves of these layers are wanted instead, each after its own effects. */
-export interface MeasureJob { program: PlayedProgram; samples: { key: string; sample: PreparedSample }[]; take: Take; without?: readonly string[]; from?: number; bands?: readonly string[] }
+export interface MeasureJob { program: PlayedProgram; samples: { key: string; sample: Prepared }[]; take: Take; without?: readonly string[]; from?: number; bands?: readonly string[] }
 /** Loudness in LUFS and greatest sample in dB of a take; null where it cannot be rendered. */
 export interface Measured { lufs: number | null; peakDb: number; bands: number[][] }
 

@@ -1,6 +1,6 @@
 /** What the engine's tests share: a steady signal or a tone played through a patch, looked at frame by frame. */
 import { prepareSample, type Audio } from '../../src/core/dsp/sample';
-import { markAt, newLayer, newPatch, newZone } from '../../src/core/rig/defaults';
+import { markAt, newLayer, newPatch, newSound, newZone } from '../../src/core/rig/defaults';
 import type { Layer, Patch, Sound, Zone } from '../../src/core/rig/schema';
 import { compile } from '../../src/core/engine/compile';
 import { Engine } from '../../src/core/engine/engine';
@@ -15,7 +15,7 @@ export const TONE: Audio = { rate: RATE, channels: 1, data: Float32Array.from({ 
 export interface Setup { audio?: Audio; layers?: Partial<Layer>[]; patch?: Partial<Patch>; zones?: Partial<Zone>[]; alternation?: Sound['alternation']; maxVoices?: number; seed?: number; ports?: string[] }
 
 export function make({ audio = STEADY, layers = [{}], patch = {}, zones = [{ key: whole }], alternation = 'in-turn', ports }: Setup) {
-  const sound: Sound = { id: 's', name: 's', kind: 'multisample', tags: [], favourite: false, alternation, zones: zones.map((zone) => ({ ...newZone('w', 60), ...zone })) };
+  const sound: Sound = { ...newSound('s', 's'), alternation, zones: zones.map((zone) => ({ ...newZone('w', 60), ...zone })) };
   const full: Patch = { ...newPatch('p', 'p'), layers: layers.map((layer, i) => ({ ...newLayer(`l${i}`, `l${i}`, 's', markAt(i)), ...layer })), ...patch };
   return { program: compile(full, { sounds: [sound], samples: [{ id: 'w', name: 'w', rate: audio.rate, channels: audio.channels, frames: audio.data.length / audio.channels }], keyLow: 39, keyHigh: 84, ports }), audio };
 }

@@ -4,7 +4,8 @@ import { MAIN_PARAMETERS, toNormal } from '../rig/parameters';
 import type { Patch, Sample, Sound, Zone } from '../rig/schema';
 import { dissolveGroups } from './compile/groups';
 import { compileMix } from './compile/mix';
-import { compileLayer, findsItself, isEmpty, keyOfValues, ownTable } from './compile/layers';
+import { kindOf, specsOf, withZones, type CompiledSound } from './compile/kinds';
+import { compileLayer, findsItself, isEmpty, keyOfValues, ownTable, type ValueSet } from './compile/layers';
 import { moversOf, padsOf } from './compile/movers';
 import { slotsOf } from './compile/slots';
 import { columnsOf, reachOf } from './compile/zones';
@@ -37,13 +38,15 @@ export interface CompileContext {
  */
 export function compile(whole: Patch, context: CompileContext): Program {
   const { patch, offsets } = dissolveGroups(whole);
-  const soundById = new Map(context.sounds.map((sound) => [sound.id, sound]));
+  const wanted = new Set(patch.layers.flatMap((layer) => soundsOf(layer)));
+  const soundById = new Map(context.sounds.flatMap((sound): [string, CompiledSound][] => (wanted.has(sound.id) ? [[sound.id, withZones(sound)]] : [])));
   const sounds = [...new Set(patch.layers.flatMap((layer) => soundsOf(layer).map((id) => soundById.get(id)).filter((sound) => sound !== undefined)))];
   const { mpe = { lower: 0, upper: 0, bendRange: 0 }, ports = [] } = context;
   const bendOfNote = mpe.lower + mpe.upper > 0;
   const slots = slotsOf(patch, sounds, { ...context, bendOfNote });
   const { sets, placeOf, usedBy } = valueSetsOf(sounds);
-  const { zones, samples, firstZone } = columnsOf(sounds, patch, { ...context, farBend: bendOfNote ? mpe.bendRange : 0 }, placeOf, slots.slotOf);
+  const { specs, specOf, requests } = specsOf(sounds);
+  const { zones, samples, firstZone } = columnsOf(sounds, patch, { ...context, farBend: bendOfNote ? mpe.bendRange : 0 }, placeOf, slots.slotOf, specOf);
   const layers = patch.layers.map((layer) => {
     const mine = soundsOf(layer).map((id) => soundById.get(id));
     const own = findsItself(layer, patch) ? mine.map((sound) => ownTable(sound, sound ? firstZone.get(sound.id)! : 0)) : null;
@@ -61,12 +64,14 @@ export function compile(whole: Patch, context: CompileContext): Program {
   // What effects work with comes with the samples.
   const impulses = [...new Set(effectsIn(whole).flatMap(({ effect }) => (effect.sampleId === null ? [] : [effect.sampleId])))];
   samples.push(...impulses.map((sampleId): SampleRequest => ({ key: impulseKey(sampleId), sampleId, loop: null, reverse: false, levels: 1 })));
+  // Waves are not played as samples are, but made ready as they are.
+  samples.push(...requests);
   const movers = moversOf(patch, slots);
   const mainRoutes = slots.routesTo('main.level');
   const moves = slots.slots.some((slot) => !slot.ofNote && slot.moving) || patch.xyPads.length > 0;
   return {
     patchId: patch.id, name: patch.name, tempo: patch.tempo, sources: slots.slots, movers, pads: padsOf(patch, slots), layers,
-    table: tableOf('attack'), releaseTable: hasReleases ? tableOf('release') : null, zones, samples, sampleKeys: samples.map(({ key }) => key),
+    table: tableOf('attack'), releaseTable: hasReleases ? tableOf('release') : null, zones, samples, sampleKeys: samples.map(({ key }) => key), specs, waveKeys: requests.map(({ key }) => key),
     sounds: sounds.map(({ id }) => ({ soundId: id, first: firstZone.get(id)! })),
     main: { baseNormal: toNormal(MAIN_PARAMETERS.level, patch.main.level), routes: mainRoutes },
     mix: compileMix({ ...whole, routes: patch.routes }, slots),
@@ -77,19 +82,20 @@ export function compile(whole: Patch, context: CompileContext): Program {
 }
 
 /** The different sets of values that zones have of their own, the empty one first; the set of each zone, and those that each sound uses. */
-function valueSetsOf(sounds: readonly Sound[]): { sets: Zone['params'][]; placeOf: (sound: Sound, zone: number) => number; usedBy: Map<string, Set<number>> } {
+function valueSetsOf(sounds: readonly CompiledSound[]): { sets: ValueSet[]; placeOf: (sound: CompiledSound, zone: number) => number; usedBy: Map<string, Set<number>> } {
   const places = new Map<string, number>([['', 0]]);
-  const sets: Zone['params'][] = [{}];
+  const sets: ValueSet[] = [{ kind: 0, params: {} }];
   const usedBy = new Map<string, Set<number>>();
-  const ofZone = new Map<Sound, number[]>();
+  const ofZone = new Map<CompiledSound, number[]>();
   for (const sound of sounds) {
     const list = sound.zones.map(({ params }) => {
-      if (isEmpty(params)) return 0;
-      const key = keyOfValues(params);
+      const kind = kindOf(sound);
+      if (kind === 0 && isEmpty(params)) return 0;
+      const key = keyOfValues({ kind, params });
       let place = places.get(key);
       if (place === undefined) {
         places.set(key, (place = sets.length));
-        sets.push(params);
+        sets.push({ kind, params });
       }
       return place;
     });

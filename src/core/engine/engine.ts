@@ -1,11 +1,14 @@
 import { Chance, scatterOf } from '../dsp/chance';
 import { Kernel } from '../dsp/kernel/kernel';
 import { Limiter } from '../dsp/limiter';
+import { isWaves, type Prepared } from '../dsp/prepared';
 import type { PreparedSample } from '../dsp/sample';
+import type { WaveSet } from '../dsp/waves';
 import { SPAN_QUARTERS, SPAN_SECONDS } from '../movers/mover';
 import { CC, gainOfVolumeController } from '../music/midi';
 import { fromNormal, levelGain, MAIN_PARAMETERS } from '../rig/parameters';
 import { aimMoving, aimVoice } from './aim';
+import { aimOwn, aimOwnMoving } from './ownValues';
 import { addressOf, Controllers } from './controllers';
 import { EventQueue, isMeaningful, type EngineEvent } from './event';
 import { near, type LayerState, type Motion } from './layerState';
@@ -13,8 +16,8 @@ import type { PlayedProgram } from './program';
 import type { EffectMemory, Listening } from './mix/mix';
 import type { Stage } from './notes';
 import { SoundingPatch } from './soundingPatch';
-import { ANSWERS, MOST_SPANS, RUN, TICK } from './tick';
-import { LEAD, type Voice } from './voice';
+import { ANSWERS, LEAD, MOST_SPANS, RUN, TICK } from './tick';
+import type { Voice } from './voice';
 import { VoicePool } from './voicePool';
 
 /** What comes out of a place of the mix (`layer.ID`, `group.ID`, `pool.ID`; `main` is what goes into the limiter), written left and right in turn, round and round; `at` is where the next frame comes. */
@@ -97,15 +100,43 @@ export class Engine {
   }
 
   /** Puts a sample where programs find it by the key of their request. A sample that arrives late is heard from the next strike on. */
-  addSample(key: string, sample: PreparedSample): void {
+  addSample(key: string, sample: Prepared): void {
+    if (isWaves(sample)) {
+      this.waves.set(key, sample);
+      if (this.needsWaves(key)) this.pool.prepareKinds().hold(key, sample);
+      return;
+    }
     this.bank.set(key, sample);
     if (key.startsWith('impulse ')) this.present?.mix.findImpulses(this.bank);
     this.present?.addSample(key, sample);
   }
 
+  private readonly waves = new Map<string, WaveSet>();
+
+  private needsWaves(key: string): boolean {
+    return this.present !== null && this.present.program.waveKeys.includes(key);
+  }
+
+  /** Makes what other kinds of sound than samples need, before a program asks for it. */
+  prepareKinds(): void {
+    this.pool.prepareKinds();
+  }
+
+  /** The waves of a program come to where oscillators read them; those that nobody plays any more leave. */
+  private holdWaves(program: PlayedProgram): void {
+    if (program.specs.length === 0 && !this.pool.synth) return;
+    const synth = this.pool.prepareKinds();
+    const kept = new Set(program.waveKeys);
+    for (const patch of this.ringing) for (const key of patch.program.waveKeys) kept.add(key);
+    for (const voice of this.voices) if (voice.active) for (const spec of voice.layer.patch.program.specs) for (const key of spec.waves) kept.add(key);
+    synth.keep(kept);
+    for (const key of program.waveKeys) { const set = this.waves.get(key); if (set) synth.hold(key, set); }
+  }
+
   /** Forgets samples that are not among `keys`; voices that play one go on to their end. */
   keepSamples(keys: ReadonlySet<string>): void {
     for (const key of this.bank.keys()) if (!keys.has(key)) this.bank.delete(key);
+    for (const key of this.waves.keys()) if (!keys.has(key)) this.waves.delete(key);
     this.present?.findSamples(this.bank);
   }
 
@@ -129,6 +160,7 @@ export class Engine {
       this.present.setTempo(this.tempo);
     }
     if (program.combs) this.pool.prepareCombs();
+    this.holdWaves(program);
     this.present!.findSamples(this.bank);
     this.present!.mix.hearWithout(this.without.ids, this.without.gainDb);
     this.present!.mix.listenTo(this.listening);
@@ -429,6 +461,7 @@ export class Engine {
       voice.epoch = patch.epoch;
       evaluator.lookNote(1, layer.program, voice);
       aimVoice(voice, evaluator, patch.controllers);
+      aimOwn(voice, evaluator);
     }
     // Each voice in its turn, so that the work is spread evenly.
     const leadSpan = this.leadSpans[voice.n & (LEAD - 1)];
@@ -451,6 +484,7 @@ export class Engine {
       evaluator.time[SPAN_SECONDS] = voice.waited[0];
       evaluator.advanceNote(s + 1, voice.layer.program, voice);
       aimMoving(voice, evaluator);
+      aimOwnMoving(voice, evaluator);
     }
     if (voice.trembles) voice.tremble();
     if (voice.follows) voice.followEnvelope();

@@ -19,7 +19,7 @@ export interface Motion {
 }
 
 /** The patch that a layer belongs to, as far as the layer must know it. */
-export interface Owner { readonly controllers: Controllers; readonly ringsOut: boolean }
+export interface Owner { readonly controllers: Controllers; readonly ringsOut: boolean; readonly program: { readonly specs: readonly { readonly waves: readonly string[] }[] } }
 
 /** What holds a note: its key, the sustain pedal, the sostenuto pedal. */
 export const DOWN = 1, SUSTAINED = 2, CAUGHT = 4;

@@ -11,7 +11,10 @@ import { CAUGHT, DOWN, SUSTAINED, type LayerState, type Owner } from './layerSta
 import { LEGATO } from './path/compiledPath';
 import { LayerPath, type PathClock, type PathHost } from './path/layerPath';
 import { readPathValues } from './path/pathValues';
-import type { PlayedProgram, ProgramLayer } from './program';
+import { OF_SAMPLES, OF_SYNTH, type PlayedProgram, type ProgramLayer } from './program';
+import { aimOwn, MOST_OWN_STRIKE, readOwnStrike } from './ownValues';
+import type { ShapeTable } from './generators/grains';
+import { DRAWN, shapePoints } from '../sounds/grains/shapes';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 import { CHOICE, DETUNE, GLIDE, PAN_CHANCE, PAN_KEYS, readStrikeValues, REVERSED, UNISON, UNISON_WIDTH, START, STRIKE_VALUES, TOUCH, TRANSPOSE, VELOCITY_TO_LEVEL } from './strikeValues';
 import { ANSWERS } from './tick';
@@ -57,6 +60,9 @@ export class Notes implements PathHost {
   /** What was read for the voice that begins, and for the layers that find their zones themselves. */
   private readonly values = new Float64Array(STRIKE_VALUES);
   private readonly valuesMoved = new Uint8Array(STRIKE_VALUES);
+  private readonly ownStrike = new Float64Array(MOST_OWN_STRIKE);
+  /** By spec of the program: the shape that is drawn for its grains. */
+  private drawn: ShapeTable[] = [];
   private ownTransposes = new Float64Array(0);
   private ownTouches = new Uint8Array(0);
   /** By address and key: velocity of the last strike, which is that of the release zones. */
@@ -86,6 +92,7 @@ export class Notes implements PathHost {
     this.ownTransposes = new Float64Array(program.layers.length);
     this.ownTouches = new Uint8Array(program.layers.length);
     this.answerCount = 0;
+    this.drawn = program.specs.map((spec) => shapePoints(DRAWN, spec.drawn));
     const { layers } = this.patch;
     for (let l = 0; l < layers.length; l++) {
       const path = l < program.layers.length ? program.layers[l].path : null;
@@ -462,8 +469,8 @@ export class Notes implements PathHost {
     const voicing = program.voicings[zones.voicing[zone]];
     readStrikeValues(evaluator, program, voicing, values, this.valuesMoved);
     const isTurned = values[REVERSED] >= 0.5 && zones.turned[zone] >= 0;
-    const sample = this.samples[isTurned ? zones.turned[zone] : zones.sample[zone]];
-    if (!sample || (silent && pool.isFull)) return;
+    const sample = zones.kind[zone] === OF_SYNTH ? null : this.samples[isTurned ? zones.turned[zone] : zones.sample[zone]];
+    if (sample === undefined || (silent && pool.isFull)) return;
     const count = Math.max(1, Math.round(values[UNISON]));
     for (let n = 0; n < count; n++) {
       const voice = pool.take(strike, layer, program.limit);
@@ -474,7 +481,7 @@ export class Notes implements PathHost {
   }
 
   /** Starts one voice of a zone; `place` −1…1 is its place among `count` that play together. */
-  private begin(voice: Voice, sample: PreparedSample, l: number, zone: number, choice: number, strike: number, isTurned: boolean, windowsGain: number, place: number, count: number): void {
+  private begin(voice: Voice, sample: PreparedSample | null, l: number, zone: number, choice: number, strike: number, isTurned: boolean, windowsGain: number, place: number, count: number): void {
     const { asking, patch, values, pool } = this;
     const { channel, key, velocity } = asking;
     const { evaluator } = patch;
@@ -516,13 +523,25 @@ export class Notes implements PathHost {
     voice.morph = choice;
     voice.beginSway(this.scatter);
     if (values[GLIDE] > 0 && !Number.isNaN(layer.lastKey) && program.path?.playing !== LEGATO) voice.glideFrom((layer.lastKey - key - transpose) * zones.semitonesPerKey[zone], this.glideSeconds(voice, Math.abs(layer.lastKey - key - transpose)));
+    if (!voice.take(zones.kind[zone])) return;
     aimVoice(voice, evaluator, patch.controllers);
     voice.waited[1] = this.clock.frame;
     // The next span looks again: more may happen before it.
     voice.epoch = -1;
     const first = isTurned ? zones.frames[zone] - zones.end[zone] : zones.start[zone];
     const end = isTurned ? zones.frames[zone] - zones.start[zone] : zones.end[zone];
-    voice.start(sample, values[START] === 0 ? first : Math.floor(first + values[START] * Math.max(0, end - first - 1)), end);
+    const start = values[START] === 0 ? first : Math.floor(first + values[START] * Math.max(0, end - first - 1));
+    const kind = zones.kind[zone];
+    if (kind !== OF_SAMPLES) {
+      aimOwn(voice, evaluator);
+      readOwnStrike(evaluator, program, kind, voicing.own!, this.ownStrike);
+      if (kind === OF_SYNTH) voice.startSynth(this.ownStrike, patch.program.specs[zones.spec[zone]].waves, this.scatter, program.ownRoutes[kind]?.aside ?? false);
+      else voice.startGrains(sample!, start, end, this.ownStrike, this.drawn[zones.spec[zone]], this.scatter);
+      if (zones.fadeIn[zone] > 0) voice.comeIn(zones.fadeIn[zone]);
+      return;
+    }
+    voice.start(sample!, start, end, zones.fadeOut[zone]);
+    if (zones.fadeIn[zone] > 0) voice.comeIn(zones.fadeIn[zone]);
     if (zones.loopEnd[zone] > 0) {
       const { frames, loopStart, loopEnd } = zones;
       voice.loopWhileSounding(isTurned ? frames[zone] - loopEnd[zone] : loopStart[zone], isTurned ? frames[zone] - loopStart[zone] : loopEnd[zone], zones.loopCrossfade[zone], zones.loopUntilRelease[zone] === 1);

@@ -1,7 +1,9 @@
 import type { EnvelopeShape } from '../dsp/envelope';
 import type { MoverSpec } from '../movers/mover';
 import type { FormulaStep } from '../space/formula';
-import { LAYER_PARAMETERS, type LayerParameterId } from '../rig/parameters';
+import { LAYER_PARAMETERS, SOUND_KINDS, type LayerParameterId } from '../rig/parameters';
+import type { Parameter } from '../space/parameter';
+import { SHAPES, type WaveRequest } from '../sounds/synth/tables';
 import type { Receive } from '../rig/schema';
 import type { CompiledMix } from './mix/compiledMix';
 import type { CompiledPath } from './path/compiledPath';
@@ -38,6 +40,10 @@ export interface PlayedProgram {
   zones: ZoneColumns;
   /** Where the zones of each sound stand among them: from `first` on, in the sound's order. */
   sounds: { soundId: string; first: number }[];
+  /** Of sounds that are not made of samples alone; `ZoneColumns.spec` points here. */
+  specs: SoundSpec[];
+  /** Keys of the waves that they play. */
+  waveKeys: string[];
   /** Keys of the samples that the zones play, each once; `ZoneColumns.sample` points here. */
   sampleKeys: string[];
   main: { baseNormal: number; routes: CompiledRoute[] };
@@ -121,10 +127,32 @@ export type MovedParameter = (typeof MOVED_PARAMETERS)[number];
 export const PATH_PARAMETERS = ['strum', 'arpRate', 'arpGate', 'arpSwing', 'arpOctaves'] as const satisfies readonly LayerParameterId[];
 
 /** Those that are read when a note begins, in the order of `Voicing.strikeNormals`. The choice is among both: it depends on the layer which of them holds. */
-export const STRIKE_PARAMETERS: readonly LayerParameterId[] = [...(Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => LAYER_PARAMETERS[id].atStrike && !(PATH_PARAMETERS as readonly string[]).includes(id)), 'choice'];
+export const STRIKE_PARAMETERS: readonly LayerParameterId[] = [...(Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => LAYER_PARAMETERS[id].atStrike && !(LAYER_PARAMETERS[id] as Parameter).of && !(PATH_PARAMETERS as readonly string[]).includes(id)), 'choice'];
+
+/** By kind of sound: the parameters that only it has, those that follow while a note sounds and those that are read when it begins. */
+export const OWN_MOVED: readonly (readonly LayerParameterId[])[] = SOUND_KINDS.map((kind) => ownIds(kind, false));
+export const OWN_STRIKE: readonly (readonly LayerParameterId[])[] = SOUND_KINDS.map((kind) => ownIds(kind, true));
+function ownIds(kind: string, atStrike: boolean): LayerParameterId[] {
+  return (Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => (LAYER_PARAMETERS[id] as Parameter).of === kind && ((LAYER_PARAMETERS[id] as Parameter).atStrike ?? false) === atStrike);
+}
+/** Numbers of the kinds. */
+export const OF_SAMPLES = 0, OF_SYNTH = 1, OF_GRAINS = 2;
+
+/** Resting values of the parameters that a kind of sound alone has, as {@link OWN_MOVED} and {@link OWN_STRIKE} order them: in 0…1, and in the units that generators work with. */
+export interface OwnValues { normals: Float64Array; rests: Float64Array; strikeNormals: Float64Array; strikeRests: Float64Array }
+/** What moves them, and the places of those that move by themselves. */
+export interface OwnRoutes { routes: CompiledRoute[][]; strikeRoutes: CompiledRoute[][]; movingPlaces: number[];
+  /** Something moves where it stands between left and right. */
+  aside: boolean }
+
+/** What a sound that is not made of samples alone has besides its zones: keys of the waves of its oscillators, or the points of its grains' drawn shape. */
+export interface SoundSpec { waves: string[]; drawn: number[] }
 
 /** How the zones of a layer sound that share a set of values of their own. */
 export interface Voicing {
+  /** Number of the kind of sound. */
+  kind: number;
+  own: OwnValues | null;
   /** The same for equal sets, also between programs; empty for zones without values of their own. */
   key: string;
   /** By parameter of {@link MOVED_PARAMETERS}: resting place in 0…1. */
@@ -169,6 +197,8 @@ export interface ProgramLayer {
   strikeRoutes: CompiledRoute[][];
   /** The first is that of zones without values of their own; `ZoneColumns.voicing` points here. */
   voicings: Voicing[];
+  /** By number of the kind of sound: what moves the parameters that it alone has; null where nothing the layer plays is of this kind. */
+  ownRoutes: (OwnRoutes | null)[];
   /** By velocity as struck: the velocity this layer feels (index 0 is unused). */
   touch: Uint8Array;
   /** The range of velocities it feels, and the one it always feels; 0: none. */
@@ -232,7 +262,14 @@ export interface StrikeTable {
 /** The zones of all sounds in use, a column for each value. */
 export interface ZoneColumns {
   count: number;
+  /** −1: oscillators play it. */
   sample: Int32Array;
+  /** Number of the kind of its sound, and its place among the specs; −1: it has none. */
+  kind: Uint8Array;
+  spec: Int16Array;
+  /** Seconds of its fades. */
+  fadeIn: Float32Array;
+  fadeOut: Float32Array;
   /** The same sample the other way round; −1 where nothing turns it. */
   turned: Int32Array;
   /** Frames of its sample, to count from the other end. */
@@ -276,4 +313,10 @@ export interface SampleRequest {
   loop: { start: number; end: number; crossfade?: number } | null;
   reverse: boolean;
   levels: number;
+  /** It is waves for oscillators; the recording is asked for where they are none of ours. */
+  waves?: WaveRequest;
 }
+
+/** The key of waves. */
+export const wavesKey = ({ table, length }: WaveRequest): string => `waves ${table} ${length}`;
+export const SHAPES_KEY = wavesKey({ table: SHAPES, length: 0 });

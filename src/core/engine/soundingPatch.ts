@@ -93,7 +93,7 @@ export class SoundingPatch {
     voice.zoneWindows = null;
     if (voice.layer.deleted) return;
     const { voicings } = voice.layer.program;
-    voice.voicing = voicings.find((voicing) => voicing.key === voice.voicing.key) ?? voicings[0];
+    voice.voicing = voicings.find((voicing) => voicing.key === voice.voicing.key) ?? voicings.find((voicing) => voicing.kind === voice.voicing.kind) ?? voicings[0];
     const { strikeRests } = voice.voicing;
     for (let place = 0; place < strikeRests.length; place++) if (voice.strikeMoved[place] === 0) voice.strikeValues[place] = strikeRests[place];
     voice.shapeEnvelope();

@@ -1,7 +1,7 @@
 import { Envelope, type EnvelopeShape } from '../dsp/envelope';
 import { exp2, quarterSine, tangentAt } from '../dsp/quick';
 import type { Kernel } from '../dsp/kernel/kernel';
-import { AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, MADE, PAN_GAINS, STATES as SECTION_STATES } from '../dsp/kernel/layout';
+import { AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, MADE, PAN_GAINS, STATES as SECTION_STATES, TAIL } from '../dsp/kernel/layout';
 import type { Chance } from '../dsp/chance';
 import type { CombPool } from '../dsp/comb';
 import { B, draw, DRAW, PHASE, SEED, STATE_SIZE, VALUE } from '../movers/mover';
@@ -9,13 +9,17 @@ import { stride, strollInto } from '../movers/wander';
 import { LAYER_PARAMETERS } from '../rig/parameters';
 import type { Receive } from '../rig/schema';
 import { setPan, type PanGains } from '../dsp/pan';
+import { OFF as FILTER_OFF } from '../space/filterKinds';
 import type { PreparedSample } from '../dsp/sample';
 import type { Generator } from './generators/generator';
+import type { GrainGenerator, ShapeTable } from './generators/grains';
 import { SampleGenerator } from './generators/samples';
+import type { SynthGenerator } from './generators/synth';
 import { DRAWS, NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
 import type { LayerState } from './layerState';
-import type { CompiledWindow, Voicing } from './program';
+import { OF_GRAINS, OF_SYNTH, SHAPES_KEY, type CompiledWindow, type Voicing } from './program';
 import { ATTACK, ATTACK_CURVE, COMB_DAMPING, DECAY, DECAY_CURVE, DELAY, DRIFT, DRIFT_TIME, ENVELOPE_TO_CUTOFF, ENVELOPE_TO_CUTOFF2, FILTER2_KIND, FILTER_KIND, FILTER_PATHS, HOLD, movesEnvelope, ONSET, ONSET_TIME, RELEASE, RELEASE_CURVE, START_LEVEL, STRIKE_VALUES, SUSTAIN, TILT_PIVOT, VIBRATO_ONSET, VIBRATO_RATE } from './strikeValues';
+import { LEAD } from './tick';
 import { VoiceFilters } from './voiceFilters';
 import { CUTOFF2_KEY, CUTOFF_KEY, cutoffKeyOf, DRIVE, GAIN, LOW_CUT_KEY, MORPH, PAN, Q, Q2, SEMITONES, TILT, VALUES, VIBRATO } from './voiceValues';
 
@@ -90,7 +94,9 @@ export class Voice implements NoteValues {
 
   /** What makes its sound: of recordings, or what another kind of sound has. */
   private readonly samples: SampleGenerator;
-  private generator: Generator;
+  private oscillators: SynthGenerator | null = null;
+  private grains: GrainGenerator | null = null;
+  generator: Generator;
   private readonly envelope = new Envelope();
   /** The envelope of its voicing, or its own where something moved it. */
   private shape!: EnvelopeShape;
@@ -114,6 +120,9 @@ export class Voice implements NoteValues {
   private readonly now = new Float64Array(VALUES);
   private settled = false;
   private fade = 1;
+  /** Of a zone that comes in from silence: frames since it began, and frames in which it comes in. */
+  private comesIn = 0;
+  private readonly fadeIn = new Float64Array(1);
   private fadeStep = 0;
   private readonly panGains: PanGains = { ll: 0, rl: 0, lr: 0, rr: 0 };
   /** Where the amplitude stands at the end of this span. A field, because a number handed to a function may be put on the heap. */
@@ -133,9 +142,37 @@ export class Voice implements NoteValues {
   }
 
   /** Starts from silence. The targets must have been worked out. `start` and `end` in frames of the recording. */
-  start(sample: PreparedSample, start: number, end: number): void {
-    this.samples.begin(sample, start, end);
+  start(sample: PreparedSample, start: number, end: number, fadeOut: number): void {
+    this.samples.begin(sample, start, end, fadeOut);
     this.begin(this.samples);
+  }
+
+  /** The generators of other kinds of sound: made when a program first needs them. */
+  setGenerators(oscillators: SynthGenerator, grains: GrainGenerator): void {
+    this.oscillators = oscillators;
+    this.grains = grains;
+  }
+
+  /** Takes up the generator of a kind, so that its values can be aimed; false where there is none. */
+  take(kind: number): boolean {
+    const generator = kind === OF_SYNTH ? this.oscillators : kind === OF_GRAINS ? this.grains : this.samples;
+    if (!generator) return false;
+    this.generator = generator;
+    return true;
+  }
+
+  /** Starts oscillators; `strike` are the own values read at the strike. */
+  startSynth(strike: Float64Array, waves: readonly string[], scatter: Chance, aside: boolean): void {
+    const { strikeValues } = this;
+    const sideBySide = strikeValues[FILTER_PATHS] === 1 && strikeValues[FILTER_KIND] !== FILTER_OFF && strikeValues[FILTER2_KIND] !== FILTER_OFF;
+    this.oscillators!.begin(strike, waves, SHAPES_KEY, scatter, sideBySide, aside);
+    this.begin(this.oscillators!);
+  }
+
+  /** Starts grains of a recording. */
+  startGrains(sample: PreparedSample, start: number, end: number, strike: Float64Array, drawn: ShapeTable, scatter: Chance): void {
+    this.grains!.begin(sample, start, end, strike, drawn, this.fullLength, scatter);
+    this.begin(this.grains!);
   }
 
   private begin(generator: Generator): void {
@@ -155,6 +192,9 @@ export class Voice implements NoteValues {
     this.settled = false;
     this.fade = 1;
     this.fadeStep = 0;
+    this.comesIn = 0;
+    this.primes = 0;
+    this.fadeIn[0] = 0;
     this.amplitude = 0;
     this.onset[0] = strikeValues[ONSET] === 0 ? 0 : strikeValues[ONSET_TIME];
     this.onset[1] = strikeValues[ONSET] === 0 ? 1 : 10 ** (strikeValues[ONSET] / 20);
@@ -371,6 +411,11 @@ export class Voice implements NoteValues {
     this.samples.loopWhileSounding(start, end, crossfade, untilRelease);
   }
 
+  /** Lets the voice, just started, come in from silence in so many seconds. */
+  comeIn(seconds: number): void {
+    this.fadeIn[0] = seconds * this.engineRate;
+  }
+
   /** The key's release, once no pedal holds it. Full-length zones do not care. */
   release(): void {
     this.released = true;
@@ -409,13 +454,16 @@ export class Voice implements NoteValues {
   render(at: number, frames: number, smoothing: Float64Array, heard: boolean): void {
     const { generator, engineRate } = this;
     if (!this.settled) this.approach(smoothing, frames);
+    if (generator.values !== null) generator.values.advance(smoothing, frames);
     if (this.ticksLeft > 0) this.glide(frames);
     // What ends while it still sounds is faded over its last frames instead of being cut.
     if (generator.endsWithin(frames)) this.fadeOver(Math.max(frames, generator.left[0]));
     this.envelope.advance(this.shape, frames, engineRate);
     if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
     if (this.onset[0] > 0) this.decayOnset(frames);
-    this.nextAmplitude = heard ? this.envelope.value * this.now[GAIN] * this.fade * this.onset[1] : 0;
+    this.comesIn += frames;
+    const risen = this.comesIn < this.fadeIn[0] ? this.comesIn / this.fadeIn[0] : 1;
+    this.nextAmplitude = heard ? this.envelope.value * this.now[GAIN] * this.fade * this.onset[1] * risen : 0;
     if (this.nextAmplitude === 0 && this.amplitude === 0) generator.skip(frames);
     else this.sound(at, frames);
     this.amplitude = this.nextAmplitude;
@@ -439,14 +487,17 @@ export class Voice implements NoteValues {
     this.numbers[this.first + NEXT_AMPLITUDE] = this.nextAmplitude;
     if (!filters.isLong && generator.playWhole(at, frames, filters.sections)) return;
     generator.make(frames);
+    if (this.primes !== 0) this.primeWithTurned(frames, generator.channels - 1);
     this.finish(generator.channels - 1, at, frames);
   }
 
   /** Takes what was made through the filters, and adds it to the bus. */
   private finish(stereo: number, at: number, frames: number): void {
     const { filters, kernel, block } = this;
-    if (filters.isLong) filters.process(stereo, frames);
-    kernel.loops.finish(block, stereo, at, frames, filters.isLong ? 0 : filters.sections);
+    const { hasSide, hasPast } = this.generator;
+    const isLong = filters.isLong || hasSide || hasPast;
+    if (isLong) filters.process(stereo, frames, hasSide, hasPast);
+    kernel.loops.finish(block, stereo, at, frames, isLong ? 0 : filters.sections);
   }
 
   private setPan(): void {
@@ -497,8 +548,23 @@ export class Voice implements NoteValues {
     const { generator, kernel, block, filters } = this;
     const others = filters.sections;
     filters.openFirst(this.engineRate);
-    generator.readBefore(PRIMING);
-    kernel.loops.filter(block, generator.channels - 1, MADE, PRIMING, filters.sections & ~others);
+    if (generator === this.samples) {
+      this.samples.readBefore(PRIMING);
+      kernel.loops.filter(block, generator.channels - 1, MADE, PRIMING, filters.sections & ~others);
+    } else this.primes = filters.sections & ~others;
+  }
+  /** Sections that hear, before their first span, the beginning of it turned round: of a generator that does not know what went before. */
+  private primes = 0;
+
+  private primeWithTurned(frames: number, stereo: number): void {
+    const { made, madeRight, tail, tailRight, loops } = this.kernel;
+    const count = frames < PRIMING ? frames : PRIMING;
+    for (let i = 0; i < count; i++) {
+      tail[i] = made[count - 1 - i];
+      tailRight[i] = madeRight[count - 1 - i];
+    }
+    loops.filter(this.block, stereo, TAIL, count, this.primes);
+    this.primes = 0;
   }
 
   /** A filter that is fully open stays out of the way until it is first needed, then stays in for the rest of the note. */
@@ -514,8 +580,6 @@ export class Voice implements NoteValues {
 
 /** Room for what is being worked out. */
 const worked = new Float64Array(3);
-/** Ticks in which a voice reaches what leads it. */
-export const LEAD = 4;
 /** Places of what glides, each before what it goes in a tick: pitch as a ratio, cutoff, Q; the gain's way alone, and the four gains of the pan. */
 const RATIO = 0, TANGENT = 2, DAMPING = 4, GAINS_STEP = 6, PANS = 7, GLIDES = 11;
 const HIGHEST_KEY = cutoffKeyOf(LAYER_PARAMETERS.cutoff.high);

@@ -72,6 +72,11 @@ export class VoiceFilters {
     this.comb = this.comb2 = null;
   }
 
+  /** Whether both filters hear the sound, each on its own. */
+  get isSideBySide(): boolean {
+    return this.sideBySide;
+  }
+
   /** Whether the first filter is a low-pass, which stays out of the way while it is open. */
   get isLowPass(): boolean {
     return this.kind === LOW_12 || this.kind === LOW_24;
@@ -176,11 +181,11 @@ export class VoiceFilters {
     return { numbers: this.numbers, block: this.block, sections: this.sections, sideBySide: this.sideBySide, combs: [of(this.comb, this.kind), of(this.comb2, this.kind2)] };
   }
 
-  /** Takes what was made on its way where the kernel alone does not. */
-  process(stereo: number, frames: number): void {
+  /** Takes what was made on its way where the kernel alone does not; what the generator has for the second filter alone, and past the filters, joins it there. */
+  process(stereo: number, frames: number, hasSide: boolean, hasPast: boolean): void {
     const { kernel, block, sections } = this;
-    const { loops, made, madeRight, side, sideRight } = kernel;
-    if (this.sideBySide) {
+    const { loops, made, madeRight, side, sideRight, past, pastRight } = kernel;
+    if (this.sideBySide && !hasSide) {
       for (let i = 0; i < frames; i++) {
         side[i] = made[i];
         sideRight[i] = madeRight[i];
@@ -202,8 +207,20 @@ export class VoiceFilters {
         madeRight[i] += sideRight[i];
       }
     } else {
+      if (hasSide) {
+        for (let i = 0; i < frames; i++) {
+          made[i] += side[i];
+          madeRight[i] += sideRight[i];
+        }
+      }
       if (second) loops.filter(block, stereo, MADE, frames, second);
       if (this.comb2) this.comb2.process(made, stereo ? madeRight : null, frames, this.kind2 === COMB_FEEDBACK);
+    }
+    if (hasPast) {
+      for (let i = 0; i < frames; i++) {
+        made[i] += past[i];
+        madeRight[i] += pastRight[i];
+      }
     }
     const rest = sections & REST_BITS;
     if (rest) loops.filter(block, stereo, MADE, frames, rest);

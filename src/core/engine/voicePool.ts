@@ -1,8 +1,12 @@
 import { CombPool } from '../dsp/comb';
 import type { Kernel } from '../dsp/kernel/kernel';
 import { tangentsFor } from '../dsp/quick';
+import { SynthKernel } from '../dsp/kernel/synthKernel';
+import { GrainGenerator } from './generators/grains';
+import { SynthGenerator } from './generators/synth';
 import type { LayerState } from './layerState';
 import { NOTE_STATE } from './noteValues';
+import { GRAIN_PLACES, SYNTH_PLACES } from './ownPlaces';
 import { Voice } from './voice';
 
 /** Voices beyond the limit in which stolen ones fade out. */
@@ -23,7 +27,7 @@ export class VoicePool {
   strikeCount = 0;
   births = 0;
 
-  constructor(kernel: Kernel, private readonly maxVoices: number, engineRate: number) {
+  constructor(private readonly kernel: Kernel, private readonly maxVoices: number, private readonly engineRate: number) {
     const count = maxVoices + LEAVING;
     this.states = new Float64Array((count + 1) * NOTE_STATE);
     this.all = Array.from({ length: count }, (_, n) => new Voice(kernel, n, this.states, tangentsFor(engineRate), this.combs, engineRate));
@@ -32,6 +36,18 @@ export class VoicePool {
   /** Makes what combs need: to be called where a program is taken over, not while sound is made. */
   prepareCombs(): void {
     this.combs.pool ??= new CombPool();
+  }
+
+  /** The memory of oscillators; made when a program first needs it. */
+  synth: SynthKernel | null = null;
+
+  /** Makes what other kinds of sound than samples need: to be called where a program is taken over, or before. */
+  prepareKinds(): SynthKernel {
+    if (this.synth) return this.synth;
+    const synth = new SynthKernel();
+    this.synth = synth;
+    for (const voice of this.all) voice.setGenerators(new SynthGenerator(this.kernel, synth, voice.n, SYNTH_PLACES, this.engineRate), new GrainGenerator(this.kernel, this.kernel.voiceAt(voice.n), GRAIN_PLACES, this.engineRate));
+    return synth;
   }
 
   /** The row of a strike that is being answered. */

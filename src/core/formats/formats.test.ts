@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { WaveFile } from 'wavefile';
-import { newRig, newZone } from '../rig/defaults';
+import { newRig, newSound, newZone } from '../rig/defaults';
 import type { Rig } from '../rig/schema';
 import { FileError } from './fileError';
 import { readTake, writeTake } from './midiFile';
@@ -120,7 +120,7 @@ describe('rig archive', () => {
   const wav = writeWav(audio);
   const rig: Rig = {
     ...newRig('r', 'R'), samples: [{ id: 'abc', name: 'a b.wav', rate: 44100, channels: 2, frames: 100 }],
-    sounds: [{ id: 's', name: 'S', kind: 'multisample', tags: [], favourite: false, alternation: 'in-turn', zones: [newZone('abc', 60)] }],
+    sounds: [{ ...newSound('s', 'S'), zones: [newZone('abc', 60)] }],
   };
   const bytes = writeArchive(rig, () => wav);
   test('there and back, sample and all; nothing else is inside', () => {

@@ -159,7 +159,7 @@ function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (
     start: Math.round(op.number('offset', 0, Math.max(0, sample.frames - 1), 0)), end: end === undefined || end + 1 >= sample.frames ? null : Math.max(1, Math.round(end) + 1),
     reverse: op.text('direction') === 'reverse', loop: loop.loop, playback: loop.playback,
     trigger: trigger.startsWith('release') ? 'release' : 'attack', alternate: sequence > 1 ? position - 1 : null, turns: sequence > 1 ? sequence : null,
-    choke: chokeOf(op, lose), params: paramsOf(op, lose),
+    choke: chokeOf(op, lose), fadeIn: 0, fadeOut: 0, params: paramsOf(op, lose),
   };
   // Said by nobody's sound, but by nobody's fault either.
   for (const name of LABELS) op.text(name);

@@ -1,7 +1,9 @@
 import { parseSource, type SourceId } from '../space/source';
 import type { MoverKindId } from '../movers';
-import { GROUP_PARAMETERS, LAYER_PARAMETERS, POOL_PARAMETERS, SECTIONS, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type PoolParameterId, type XyParameterId, type ZoneParameterId } from './parameters';
-import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type EffectSpec, type Group, type Layer, type LayerWindow, type Mark, type Mover, type NotePath, type Patch, type Pool, type Receive, type Rig, type Route, type Sound, type XyPad, type Zone, type ZoneLoop } from './schema';
+import { OSCILLATORS } from '../sounds/synth/parameters';
+import { TABLE_IDS } from '../sounds/synth/tables';
+import { GROUP_PARAMETERS, LAYER_PARAMETERS, POOL_PARAMETERS, SECTIONS, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type PoolParameterId, type XyParameterId } from './parameters';
+import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type EffectSpec, type Group, type Layer, type LayerWindow, type Mark, type Mover, type NotePath, type Patch, type Pool, type Receive, type Rig, type Route, type Sound, type Waves, type XyPad, type Zone, type ZoneLoop } from './schema';
 
 /** A window that lets everything through: the whole range of its source, no fades. */
 export function fullWindow(source: SourceId): LayerWindow {
@@ -99,22 +101,25 @@ export const newRig = (id: string, name: string): Rig => ({
   format: 'wavicle-rig', version: RIG_VERSION, id, name, patches: [], sounds: [], samples: [], setlist: [], controllers: newControllers(),
 });
 
-export const newSound = (id: string, name: string, zones: Sound['zones'] = []): Sound => ({ id, name, kind: 'multisample', tags: [], favourite: false, alternation: 'in-turn', zones });
+export const newSound = (id: string, name: string, zones: Sound['zones'] = []): Sound => ({ id, name, kind: 'multisample', notes: '', params: {}, waves: newWaves(), shape: [], tags: [], favourite: false, alternation: 'in-turn', zones });
+
+/** Each oscillator plays the first of our rows of waves. */
+export const newWaves = (): Waves[] => Array.from({ length: OSCILLATORS }, () => ({ table: TABLE_IDS[0], length: 0 }));
 
 /** A zone that plays a whole sample on one key at every velocity. */
 export const newZone = (sampleId: string, root: number): Zone => ({
   sampleId, root, tune: 0, pitchPerKey: 100, gain: 0, pan: 0,
   key: { low: root, high: root, fadeIn: 0, fadeOut: 0, shape: 'sine' },
   velocity: { low: 1, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' },
-  windows: [], start: 0, end: null, reverse: false, loop: null, playback: 'while-held', trigger: 'attack', alternate: null, turns: null, choke: null, params: {},
+  windows: [], start: 0, end: null, reverse: false, loop: null, playback: 'while-held', trigger: 'attack', alternate: null, turns: null, choke: null, fadeIn: 0, fadeOut: 0, params: {},
 });
 
 /** A loop that repeats to the end of the note, as it is. */
 export const plainLoop = (loop: { start: number; end: number } | null): ZoneLoop | null => loop && { start: loop.start, end: loop.end, crossfade: 0, until: 'end' };
 
 /** The value of a layer's parameter in its unit; where the layer leaves it at its default, a zone's own value holds. */
-export const paramOf = (layer: Pick<Layer, 'params' | 'transpose' | 'touch'>, id: LayerParameterId, zone: Zone['params'] = {}): number =>
-  id === 'transpose' ? layer.transpose : id === 'touch' ? layer.touch.curve : layer.params[id] ?? zone[id as ZoneParameterId] ?? LAYER_PARAMETERS[id].default;
+export const paramOf = (layer: Pick<Layer, 'params' | 'transpose' | 'touch'>, id: LayerParameterId, zone: Sound['params'] = {}): number =>
+  id === 'transpose' ? layer.transpose : id === 'touch' ? layer.touch.curve : layer.params[id] ?? zone[id] ?? LAYER_PARAMETERS[id].default;
 
 /** The layer's first window on a source. Every layer has one on key and one on velocity. */
 export const windowOn = (layer: Layer, source: SourceId): LayerWindow | undefined => layer.windows.find((window) => window.source === source);

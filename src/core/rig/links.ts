@@ -1,6 +1,7 @@
 import { isMoverKind, parseSource } from '../space/source';
 import { circleIn, connectionsOf, effectsIn, HOME, nameOfPlace, placesIn } from './mix';
 import { parseTarget } from './parameters';
+import { TABLE_IDS } from '../sounds/synth/tables';
 import type { PatchContent, Rig } from './schema';
 
 export interface Fault { place: string; problem: string }
@@ -18,6 +19,7 @@ export function brokenLink(rig: Rig): Fault | undefined {
     for (const [i, id] of rig.setlist.entries()) yield missing(patchIds, id, 'patch', `setlist[${i}]`);
     for (const [s, sound] of sounds.entries()) {
       for (const [z, zone] of sound.zones.entries()) yield missing(sampleIds, zone.sampleId, 'sample', `sounds[${s}].zones[${z}].sampleId`);
+      if (sound.kind === 'synth') for (const [w, { table }] of sound.waves.entries()) if (!TABLE_IDS.includes(table)) yield missing(sampleIds, table, 'sample', `sounds[${s}].waves[${w}].table`);
     }
     for (const [p, patch] of patches.entries()) {
       yield repeated(`patches[${p}].versions`, patch.versions.map(idOf));

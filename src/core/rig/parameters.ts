@@ -2,6 +2,8 @@ import { EFFECTS } from '../effects';
 import { MOVERS, type MoverKindId } from '../movers';
 import { FILTER_KINDS } from '../space/filterKinds';
 import { length } from '../movers/parameters';
+import { GRAIN_PARAMETERS } from '../sounds/grains/parameters';
+import { SYNTH_PARAMETERS } from '../sounds/synth/parameters';
 import { define, type Parameter } from '../space/parameter';
 
 export { fromNormal, toNormal, unitInPlace, type Law, type Parameter } from '../space/parameter';
@@ -10,8 +12,8 @@ export { fromNormal, toNormal, unitInPlace, type Law, type Parameter } from '../
 const STEREO_WIDTH = { label: 'width', unit: '%', low: 0, high: 200, default: 100, law: 'linear', reach: 'patch', sides: 2, help: 'How far both sides differ after the effects: 0 % none, 100 % as they are.' } as const;
 const BALANCE = { label: 'balance', unit: 'pan', low: -1, high: 1, default: 0, law: 'linear', reach: 'patch', sides: 2, help: 'Which side is louder; the other one is turned down.' } as const;
 
-/** Every parameter of a layer. The interface, routes, files and the command line read this and repeat none of it. */
-export const LAYER_PARAMETERS = define({
+/** Every parameter of a layer, those of its kind of sound included. The interface, routes, files and the command line read this and repeat none of it. */
+export const LAYER_PARAMETERS = { ...define({
   level: { label: 'level', unit: 'dB', low: -60, high: 6, default: 0, law: 'dB', reach: 'note', sides: 1, sense: [-30, 6], help: 'How loud the layer is; the lowest value is silence.' },
   pan: { label: 'pan', unit: 'pan', low: -1, high: 1, default: 0, law: 'linear', reach: 'note', sides: 2, help: 'Where the layer stands between left and right, at equal power.' },
   tune: { label: 'fine tune', unit: 'cents', low: -1200, high: 1200, default: 0, law: 'linear', reach: 'note', sides: 2, sense: [-100, 100], help: 'Pitch in cents; keeps the samples that the keys have.' },
@@ -71,8 +73,15 @@ export const LAYER_PARAMETERS = define({
   width: { ...STEREO_WIDTH },
   loopPosition: { label: 'loop position', unit: '%', low: -100, high: 100, default: 0, law: 'linear', reach: 'note', sides: 2, help: 'Moves the loop of each sample through it, as a share of its length.' },
   loopLength: { label: 'loop length', unit: '%', low: 0.5, high: 400, default: 100, law: 'log', reach: 'note', sides: 2, help: 'Length of the loop of each sample, as a share of its own.' },
-});
+}), ...SYNTH_PARAMETERS, ...GRAIN_PARAMETERS };
 export type LayerParameterId = keyof typeof LAYER_PARAMETERS;
+
+/** Sorts of sounds, in the order of their numbers in the engine. */
+export const SOUND_KINDS = ['multisample', 'synth', 'grains'] as const;
+export type SoundKindId = (typeof SOUND_KINDS)[number];
+
+/** The parameters of a layer that plays sounds of some kinds: what all have, and what those have. */
+export const parametersFor = (kinds: readonly SoundKindId[]): Parameter[] => Object.values<Parameter>(LAYER_PARAMETERS).filter(({ of }) => !of || kinds.includes(of));
 
 /** The parameters of which a zone may have a value of its own. */
 export const ZONE_PARAMETERS = ['delay', 'startLevel', 'attack', 'hold', 'decay', 'sustain', 'release', 'cutoff', 'resonance', 'lowCut', 'keyTrack', 'velocityTrack', 'velocityToLevel', 'bendRange'] as const satisfies readonly LayerParameterId[];

@@ -1,5 +1,5 @@
 import { ValidationError, type Schema } from 'yup';
-import { newControllers, newPath } from './defaults';
+import { newControllers, newPath, newWaves } from './defaults';
 import { brokenLink } from './links';
 import { patchSchema, RIG_VERSION, rigSchema, sampleSchema, soundSchema, zoneSchema, type Rig } from './schema';
 
@@ -41,6 +41,8 @@ export const MIGRATIONS: Migrations = {
   4: (rig) => ({ ...rig, version: 5, patches: mapped(rig.patches, withPaths), sounds: mapped(rig.sounds, (sound) => ({ tags: [], favourite: false, ...sound })) }),
   // Patches learned effects, shared effects and connections, takes of their own and backing.
   5: (rig) => ({ ...rig, version: 6, patches: mapped(rig.patches, (patch) => ({ ...withMix(patch), versions: mapped(patch.versions, (version) => (isTable(version.patch) ? { ...version, patch: withMix(version.patch) } : version)) })) }),
+  // Sounds learned to be oscillators, and grains, zones to fade at their ends.
+  6: (rig) => ({ ...rig, version: 7, sounds: mapped(rig.sounds, (sound) => ({ notes: '', params: {}, waves: newWaves(), shape: [], ...sound, zones: mapped(sound.zones, (zone) => ({ fadeIn: 0, fadeOut: 0, ...zone })) })) }),
 };
 
 const withMix = (patch: Json): Json => ({

@@ -10,7 +10,7 @@ import { gainOfWindow } from '../space/window';
 const twoLayers = (): Patch => ({ ...newPatch('p', 'P'), layers: [newLayer('a', 'A', 's', markAt(0)), newLayer('b', 'B', 's', markAt(1))] });
 const rig = (): Rig => ({
   ...newRig('r', 'R'), patches: [newPatch('q', 'Q'), twoLayers()], setlist: ['q', 'p'],
-  sounds: [{ id: 's', name: 'S', kind: 'multisample', tags: [], favourite: false, alternation: 'in-turn', zones: [newZone('w', 60)] }], samples: [{ id: 'w', name: 'w.wav', rate: 44100, channels: 1, frames: 100 }],
+  sounds: [{ ...newSound('s', 'S'), zones: [newZone('w', 60)] }], samples: [{ id: 'w', name: 'w.wav', rate: 44100, channels: 1, frames: 100 }],
 });
 /** The rig as plain JSON with one value put somewhere else. */
 const broken = (path: (string | number)[], value: unknown): unknown => {

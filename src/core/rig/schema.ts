@@ -7,8 +7,10 @@ import { MOST_ANCHORS, MOVER_KINDS, parseSource } from '../space/source';
 import { parseControl } from '../music/control';
 import { ARPEGGIO_ORDERS, MOST_PATTERN } from '../music/arpeggios';
 import { OUTSIDE, SCALES } from '../music/scales';
+import { OSCILLATORS } from '../sounds/synth/parameters';
+import { DRAWN_POINTS } from '../sounds/grains/shapes';
 import { FADE_SHAPES } from '../space/window';
-import { GROUP_PARAMETERS, LAYER_PARAMETERS, parseTarget, POOL_PARAMETERS, SECTIONS, ZONE_PARAMETERS, type LayerParameterId, type Parameter, type ZoneParameterId } from './parameters';
+import { GROUP_PARAMETERS, LAYER_PARAMETERS, parseTarget, POOL_PARAMETERS, SECTIONS, SOUND_KINDS, ZONE_PARAMETERS, type LayerParameterId, type Parameter, type ZoneParameterId } from './parameters';
 
 /**
  * The one description of what a rig file holds: the TypeScript types, the check of every file that is read and the written
@@ -137,13 +139,28 @@ export const zoneSchema = object({
   alternate: whole(0, 999, 'Its turn among the alternates that meet on a key and velocity; null: always sounds.').nullable(),
   turns: whole(1, 1000, 'Turns in its round where not all of them sound; null: as many as there are alternates.').nullable(),
   choke: chokeSchema.nullable().defined('is missing').meta({ doc: 'Which strikes end it; null: none.' }),
+  fadeIn: num(0, 60, 'Seconds in which it comes in from silence.'),
+  fadeOut: num(0, 60, 'Seconds before the end of its sample in which it goes to silence.'),
   params: params<ZoneParameterId>(ZONE_PARAMETERS, 'Its own values of parameters, in their units. They hold where the layer leaves the parameter at its default.'),
 });
+
+/** Parameters of a layer that a sound may bring with it. */
+const SOUND_PARAMETERS = Object.keys(LAYER_PARAMETERS).filter((each) => each !== 'transpose' && each !== 'touch');
+
+const wavesSchema = object({
+  table: text('The row of waves: one that comes with the application, or the id of a sample.', 80),
+  length: whole(0, 2 ** 20, 'Of a sample: frames of each wave; 0: found by its length.'),
+});
+const isDrawn = (value: unknown): boolean => Array.isArray(value) && value.length <= DRAWN_POINTS && value.every((x) => typeof x === 'number' && x >= 0 && x <= 1);
 
 export const soundSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
-  kind: oneOf(['multisample'], 'What sort of sound it is.'),
+  kind: oneOf(SOUND_KINDS, 'What sort of sound it is: samples, oscillators, or samples in grains.'),
+  notes: text('What its maker has to say.', 4000),
+  params: params<LayerParameterId>(SOUND_PARAMETERS, 'Values that come with it, in their units. They hold where the layer leaves the parameter at its default.'),
+  waves: array(list(wavesSchema)).required('is missing').length(OSCILLATORS, `are not ${OSCILLATORS}`).meta({ doc: 'Of a synth: the waves of each oscillator.' }),
+  shape: mixed<readonly number[]>().required('is missing').meta({ doc: `Of grains: the heights of the shape that is drawn, from its beginning to its end, at most ${DRAWN_POINTS}, 0 … 1; empty: none is.` }).test('shape', (value, context) => isDrawn(value) || context.createError({ message: `${shown(value)} are not the heights of a shape` })),
   tags: array(text('A word for finding it.', 40)).required('is missing').max(12, 'has more than 12 tags').meta({ doc: 'Words for finding it.' }),
   favourite: flag('It is among those that are looked for first.'),
   alternation: oneOf(['in-turn', 'random', 'shuffled'], 'How one of several alternates is chosen.'),
@@ -256,7 +273,7 @@ export const layerSchema = object({
   path: pathSchema.required('is missing').meta({ doc: 'What becomes of a note between the key and the sound.' }),
   touch: touchSchema.required('is missing'),
   effects: chainSchema,
-  params: params<LayerParameterId>(Object.keys(LAYER_PARAMETERS).filter((each) => each !== 'transpose' && each !== 'touch'), 'Values of its parameters in their units; an absent one has its default. See the table of parameters.'),
+  params: params<LayerParameterId>(SOUND_PARAMETERS, 'Values of its parameters in their units; an absent one has its default. See the table of parameters.'),
 });
 
 /** Groups of a patch at the most. */
@@ -514,7 +531,7 @@ const controllersSchema = object({
   mpe: mpeSchema.required('is missing'),
 });
 
-export const RIG_VERSION = 6;
+export const RIG_VERSION = 7;
 
 export const rigSchema = object({
   format: oneOf(['wavicle-rig'], 'Marks the file.'),
@@ -558,6 +575,7 @@ export type Backing = Patch['backing'][number];
 export type Macro = Patch['macros'][number];
 export type Sound = Rig['sounds'][number];
 export type Zone = Sound['zones'][number];
+export type Waves = Sound['waves'][number];
 export type ZoneLoop = NonNullable<Zone['loop']>;
 export type Choke = NonNullable<Zone['choke']>;
 export type Sample = Rig['samples'][number];

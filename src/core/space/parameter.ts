@@ -13,6 +13,8 @@ export interface Parameter {
   law: Law;
   /** The reach of the routes that may move it: 'note' takes any source and has one value for each note, 'patch' has one for all. */
   reach: Reach;
+  /** The kind of sound that has it; absent: every kind does. */
+  of?: 'synth' | 'grains';
   /** Read once, when a note begins; all others follow while it sounds. */
   atStrike?: boolean;
   /** Whether it is meant to be moved to both sides of where it rests, or from there upward. */

@@ -1,5 +1,5 @@
 import { CODE } from './code';
-import { BUS, BUS_RIGHT, LONGEST_RUN, LONGEST_SPAN, MADE, MADE_RIGHT, MOST_VOICE_BLOCKS, SIDE, SIDE_RIGHT, TAIL, TAIL_RIGHT, VOICE_BYTES, VOICES, WINDOW, WINDOW_FRAMES } from './layout';
+import { BUS, BUS_RIGHT, LONGEST_RUN, LONGEST_SPAN, MADE, MADE_RIGHT, MOST_VOICE_BLOCKS, PAST, PAST_RIGHT, SIDE, SIDE_RIGHT, TAIL, TAIL_RIGHT, VOICE_BYTES, VOICES, WINDOW, WINDOW_FRAMES } from './layout';
 
 /** The little of WebAssembly that is needed: the core knows neither browser nor Node, but both have it. */
 interface WebAssemblyLike {
@@ -7,16 +7,19 @@ interface WebAssemblyLike {
   Instance: new (module: object, imports: object) => { exports: unknown };
 }
 /** `reading` and `out` are places in the memory, `voice` is a voice's block, `at` a frame of the bus, `stereo` is 0 or 1, `sections` has a bit for each section: see `assembly/loops.ts`. */
-interface Loops {
-  memory: { buffer: ArrayBuffer };
+export interface Loops {
+  memory: { buffer: ArrayBuffer; grow(pages: number): number };
   read(reading: number, stereo: number, out: number, frames: number): void;
   filter(voice: number, stereo: number, samples: number, frames: number, sections: number): void;
   finish(voice: number, stereo: number, at: number, frames: number, sections: number): void;
   play(voice: number, stereo: number, at: number, frames: number, sections: number): void;
+  synth(voice: number, frames: number): void;
 }
 
 const { Module, Instance } = (globalThis as unknown as { WebAssembly: WebAssemblyLike }).WebAssembly;
 const compiled = new Module(CODE);
+/** A set of the loops with a memory of its own. */
+export const newLoops = (): Loops => new Instance(compiled, {}).exports as Loops;
 
 /** The innermost loops with a memory of their own, one for each engine. Everything is made here once. */
 export class Kernel {
@@ -32,11 +35,13 @@ export class Kernel {
   readonly tailRight: Float64Array;
   readonly side: Float64Array;
   readonly sideRight: Float64Array;
+  readonly past: Float64Array;
+  readonly pastRight: Float64Array;
   readonly bus: Float64Array;
   readonly busRight: Float64Array;
 
   constructor() {
-    this.loops = new Instance(compiled, {}).exports as Loops;
+    this.loops = newLoops();
     const { buffer } = this.loops.memory;
     const span = (at: number) => new Float64Array(buffer, at, LONGEST_SPAN);
     const run = (at: number) => new Float64Array(buffer, at, LONGEST_RUN);
@@ -49,6 +54,8 @@ export class Kernel {
     this.tailRight = span(TAIL_RIGHT);
     this.side = span(SIDE);
     this.sideRight = span(SIDE_RIGHT);
+    this.past = span(PAST);
+    this.pastRight = span(PAST_RIGHT);
     this.bus = run(BUS);
     this.busRight = run(BUS_RIGHT);
   }

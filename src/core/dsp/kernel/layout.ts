@@ -16,7 +16,10 @@ export const LONGEST_RUN = 4 * LONGEST_SPAN;
 /** A third pair, for a filter that works beside another. */
 export const SIDE = TAIL_RIGHT + BUFFER;
 export const SIDE_RIGHT = SIDE + BUFFER;
-export const BUS = SIDE_RIGHT + BUFFER;
+/** A fourth pair, for what goes past the filters. */
+export const PAST = SIDE_RIGHT + BUFFER;
+export const PAST_RIGHT = PAST + BUFFER;
+export const BUS = PAST_RIGHT + BUFFER;
 export const BUS_RIGHT = BUS + LONGEST_RUN * 8;
 
 /** The numbers of a voice, one block for each. */

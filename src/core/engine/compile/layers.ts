@@ -1,7 +1,9 @@
 import { paramOf } from '../../rig/defaults';
 import { fromNormal, LAYER_PARAMETERS, levelGain, toNormal, type LayerParameterId } from '../../rig/parameters';
 import { addressOf, NO_PORT } from '../controllers';
-import type { Layer, LayerWindow, Patch, Sound, Zone } from '../../rig/schema';
+import type { Layer, LayerWindow, Patch, Sound } from '../../rig/schema';
+import { kindOf, ownRoutesOf, type CompiledSound } from './kinds';
+import { ownValuesOf } from '../ownValues';
 import { gainOfVelocity, touchTable } from '../touch';
 import { compilePath, hasPath } from '../path/compiledPath';
 import { pathRestsOf } from '../path/pathValues';
@@ -20,7 +22,7 @@ const portOf = (name: string, ports: readonly string[]): number => (name === 'an
 export const MOST_MORPHED = 8;
 
 /** A layer as the engine has it; `sets` are the values of their own that zones have, by place of their voicing. */
-export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[], sets: readonly Zone['params'][], used: ReadonlySet<number>, ports: readonly string[], slots: Slots, own: OwnTable[] | null, offsets: Offsets = {}): ProgramLayer {
+export function compileLayer(layer: Layer, sounds: readonly (CompiledSound | undefined)[], sets: readonly ValueSet[], used: ReadonlySet<number>, ports: readonly string[], slots: Slots, own: OwnTable[] | null, offsets: Offsets = {}): ProgramLayer {
   const { slotOf, routesTo, reachedBy } = slots;
   const asPlayed = windowsAsPlayed(layer);
   const isEntry = ({ source }: LayerWindow): boolean => source === 'key' || source === 'velocity';
@@ -29,20 +31,23 @@ export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[
   const routes = MOVED_PARAMETERS.map((id) => (id === 'choice' && !layer.morph ? [] : routesTo(`layer.${layer.id}.${id}`)));
   const pathRoutes = PATH_PARAMETERS.map((id) => routesTo(`layer.${layer.id}.${id}`));
   const strikeRoutes = STRIKE_PARAMETERS.map((id) => routesTo(`layer.${layer.id}.${id}`));
+  const isMoving = (slot: number) => slots.slots[slot].moving;
+  const isMoved = (route: CompiledRoute) => isMoving(route.source) || (route.scaledBy >= 0 && isMoving(route.scaledBy));
+  const ownRoutes = ownRoutesOf(layer.id, sounds.flatMap((sound) => (sound ? [kindOf(sound)] : [])), slots, isMoved);
+  const allOwn = ownRoutes.flatMap((each) => (each ? [...each.routes, ...each.strikeRoutes] : []));
   const zoneWindows = sounds.flatMap((sound) => sound?.zones.flatMap((zone) => zone.windows) ?? []);
   const ofZones = [...new Set(zoneWindows.map((window) => slotOf.get(window.source)!))];
   const needed = reachedBy([
     ...[...windows.atStrike, ...windows.followed, ...(path?.entry ?? [])].map(({ source }) => source), ...ofZones,
-    ...[...routes, ...strikeRoutes, ...pathRoutes].flatMap((list) => list.flatMap(({ source, scaledBy }) => (scaledBy < 0 ? [source] : [source, scaledBy]))),
+    ...[...routes, ...strikeRoutes, ...pathRoutes, ...allOwn].flatMap((list) => list.flatMap(({ source, scaledBy }) => (scaledBy < 0 ? [source] : [source, scaledBy]))),
   ]);
-  const isMoving = (slot: number) => slots.slots[slot].moving;
-  const isMoved = (route: CompiledRoute) => isMoving(route.source) || (route.scaledBy >= 0 && isMoving(route.scaledBy));
   const movingPlaces = MOVED_PARAMETERS.flatMap((_, place) => (routes[place].some(isMoved) ? [place] : []));
   const movingWindows = windows.followed.filter(({ source }) => isMoving(source));
   const zoneWindowsMove = ofZones.some(isMoving);
-  const moves = movingPlaces.length > 0 || movingWindows.length > 0 || zoneWindowsMove;
+  const movingOwn = ownRoutes.flatMap((each) => (each ? each.movingPlaces.map((place) => each.routes[place]) : []));
+  const moves = movingPlaces.length > 0 || movingWindows.length > 0 || zoneWindowsMove || movingOwn.length > 0;
   const movingNote = reachedBy([
-    ...movingPlaces.flatMap((place) => routes[place].flatMap(({ source, scaledBy }) => (scaledBy < 0 ? [source] : [source, scaledBy]))),
+    ...[...movingPlaces.map((place) => routes[place]), ...movingOwn].flatMap((list) => list.flatMap(({ source, scaledBy }) => (scaledBy < 0 ? [source] : [source, scaledBy]))),
     ...movingWindows.map(({ source }) => source), ...(zoneWindowsMove ? ofZones : []),
   ]).filter((slot) => slots.slots[slot].ofNote);
   const voicings: Voicing[] = [];
@@ -52,7 +57,7 @@ export function compileLayer(layer: Layer, sounds: readonly (Sound | undefined)[
     channel: addressOf(portOf(layer.receive.port, ports), layer.receive.channel === 'any' ? 0 : (layer.receive.channel as number)),
     receive: layer.receive,
     transpose: layer.transpose,
-    windows, routes, strikeRoutes, voicings,
+    windows, routes, strikeRoutes, ownRoutes, voicings,
     touch: touchTable(layer.touch),
     outLow: layer.touch.outLow, outHigh: layer.touch.outHigh, fixed: layer.touch.fixed ?? 0,
     shared: needed.filter((slot) => !slots.slots[slot].ofNote), ofNote: needed.filter((slot) => slots.slots[slot].ofNote),
@@ -72,7 +77,7 @@ export const findsItself = (layer: Layer, patch: Patch): boolean =>
   layer.list.length > 0 || hasPath(layer.path) || patch.routes.some((route) => route.on && (route.target === `layer.${layer.id}.transpose` || route.target === `layer.${layer.id}.touch`));
 
 /** Who may sound for each key of a sound. */
-export function ownTable(sound: Sound | undefined, firstZone: number): OwnTable {
+export function ownTable(sound: CompiledSound | undefined, firstZone: number): OwnTable {
   const byKey: number[][] = Array.from({ length: 128 }, () => []);
   const zones = sound?.zones ?? [];
   const order = zones.map((_, i) => i).sort((a, b) => (zones[a].alternate ?? -1) - (zones[b].alternate ?? -1) || a - b);
@@ -89,21 +94,24 @@ export function ownTable(sound: Sound | undefined, firstZone: number): OwnTable 
   };
 }
 
-export const isEmpty = (params: Zone['params']): boolean => {
+/** A set of values that zones have of their own, and the kind of their sound. */
+export interface ValueSet { kind: number; params: Sound['params'] }
+
+export const isEmpty = (params: Sound['params']): boolean => {
   for (const _ in params) return false;
   return true;
 };
 
-export const keyOfValues = (params: Zone['params']): string => Object.entries(params).map(([id, value]) => `${id} ${value}`).sort().join(' ');
+export const keyOfValues = ({ kind, params }: ValueSet): string => [...(kind > 0 ? [`kind ${kind}`] : []), ...Object.entries(params).map(([id, value]) => `${id} ${value}`).sort()].join(' ');
 
-function voicingOf(layer: Layer, set: Zone['params'], offsets: Offsets): Voicing {
+function voicingOf(layer: Layer, { kind, params: set }: ValueSet, offsets: Offsets): Voicing {
   const normalOf = (id: LayerParameterId) => Math.min(1, Math.max(0, toNormal(LAYER_PARAMETERS[id], paramOf(layer, id, set)) + (offsets[id] ?? 0)));
   const baseNormals = Float64Array.from(MOVED_PARAMETERS, normalOf);
   const strikeNormals = Float64Array.from(STRIKE_PARAMETERS, normalOf);
   const share = paramOf(layer, 'velocityToLevel', set) / 100;
   const strikeRests = strikeRestsOf((id) => (offsets[id] === undefined ? paramOf(layer, id, set) : fromNormal(LAYER_PARAMETERS[id], normalOf(id))));
   return {
-    key: keyOfValues(set), baseNormals, rests: restsOf(baseNormals), strikeNormals, strikeRests, envelope: envelopeOf(strikeRests),
+    key: keyOfValues({ kind, params: set }), kind, own: kind === 0 ? null : ownValuesOf(kind, (id) => paramOf(layer, id, set)), baseNormals, rests: restsOf(baseNormals), strikeNormals, strikeRests, envelope: envelopeOf(strikeRests),
     velocityGain: Float32Array.from(touchTable(layer.touch), (velocity) => gainOfVelocity(velocity, share)),
   };
 }

@@ -2,6 +2,7 @@ import { levelsFor } from '../../dsp/sample';
 import { paramOf, soundsOf } from '../../rig/defaults';
 import { fromNormal, LAYER_PARAMETERS, toNormal, type LayerParameterId } from '../../rig/parameters';
 import type { Layer, Patch, Sample, Sound, Zone, ZoneLoop } from '../../rig/schema';
+import { kindOf, type CompiledSound } from './kinds';
 import { parseSource } from '../../space/source';
 import { FADE_SHAPES } from '../../space/window';
 import { EDGES, type SampleRequest, type ZoneColumns } from '../program';
@@ -12,8 +13,8 @@ export const LOWEST_ENGINE_RATE = 44100;
 
 /** The zones of all sounds in use, column by column, and the samples that they need. `voicingOf` gives the place of a zone's own values among the voicings. */
 export function columnsOf(
-  sounds: readonly Sound[], patch: Patch, { samples, rate = LOWEST_ENGINE_RATE, farBend }: { samples: readonly Sample[]; rate?: number; farBend: number },
-  voicingOf: (sound: Sound, zone: number) => number, slotOf: ReadonlyMap<string, number>,
+  sounds: readonly CompiledSound[], patch: Patch, { samples, rate = LOWEST_ENGINE_RATE, farBend }: { samples: readonly Sample[]; rate?: number; farBend: number },
+  voicingOf: (sound: CompiledSound, zone: number) => number, slotOf: ReadonlyMap<string, number>, specOf: ReadonlyMap<string, number>,
 ): { zones: ZoneColumns; samples: SampleRequest[]; firstZone: Map<string, number> } {
   const { layers } = patch;
   const count = sounds.reduce((sum, sound) => sum + sound.zones.length, 0);
@@ -22,7 +23,7 @@ export function columnsOf(
   const firstZone = new Map<string, number>();
   const zones: ZoneColumns = {
     count,
-    sample: new Int32Array(count), turned: new Int32Array(count).fill(-1), frames: new Float64Array(count), root: new Uint8Array(count), tune: new Float32Array(count), semitonesPerKey: new Float32Array(count),
+    sample: new Int32Array(count), kind: new Uint8Array(count), spec: new Int16Array(count).fill(-1), fadeIn: new Float32Array(count), fadeOut: new Float32Array(count), turned: new Int32Array(count).fill(-1), frames: new Float64Array(count), root: new Uint8Array(count), tune: new Float32Array(count), semitonesPerKey: new Float32Array(count),
     gainDb: new Float32Array(count), pan: new Float32Array(count), start: new Float64Array(count),
     end: new Float64Array(count), fullLength: new Uint8Array(count), edges: new Float32Array(count * EDGES),
     voicing: new Uint16Array(count), chokeGroup: new Float64Array(count).fill(-1), chokedBy: new Float64Array(count).fill(-1), chokedFast: new Uint8Array(count),
@@ -45,11 +46,12 @@ export function columnsOf(
   let i = 0;
   for (const sound of sounds) {
     firstZone.set(sound.id, i);
+    const kind = kindOf(sound);
     const users = layers.filter((layer) => soundsOf(layer).includes(sound.id));
     const movesLoops = users.some((layer) => (['loopPosition', 'loopLength'] as const).some((id) => paramOf(layer, id) !== LAYER_PARAMETERS[id].default || routesOf(layer, id).length > 0));
     const turns = users.some((layer) => paramOf(layer, 'reversed') > 0 || routesOf(layer, 'reversed').length > 0);
     /** Semitones that tuning, vibrato and bend add at most. */
-    const liftOf = (params: Zone['params']) => Math.max(0, ...users.map((layer) =>
+    const liftOf = (params: Sound['params']) => Math.max(0, ...users.map((layer) =>
       Math.max(0, reachOf(layer, 'tune', patch).high) / 100 + reachOf(layer, 'vibratoDepth', patch).high / 100 + Math.max(farBend, reachOf(layer, 'bendRange', patch, params).high)));
     /** Keys by which transposition takes a strike beyond the last key, on either side. */
     const beyond = Math.max(0, ...users.map((layer) => reachOf(layer, 'transpose', patch).high));
@@ -61,15 +63,20 @@ export function columnsOf(
       const end = Math.min(zone.end ?? frames, frames);
       // A zone that plays to its end whatever the key does would never end with a loop.
       const rings = zone.playback === 'full-length' || zone.trigger === 'release';
-      const held = zone.loop && !rings ? loopUntil(zone.loop, frames, end) : null;
+      // Grains go through a sample as they will, and know of no loop.
+      const held = zone.loop && !rings && kind === 0 ? loopUntil(zone.loop, frames, end) : null;
       const loop = held && asRead(held, zone.reverse ? frames : 0);
       const living = loop !== null && (movesLoops || zone.loop!.until === 'release');
       const lift = zone.params.bendRange === undefined ? plainLift : liftOf(zone.params);
       const farthest = zone.pitchPerKey < 0 ? zone.key.low - (zone.key.low <= 0 ? below : 0) : zone.key.high + (zone.key.high >= 127 ? beyond : 0);
       const reach = Math.max(0, (farthest - zone.root) * (zone.pitchPerKey / 100));
       const levels = sample ? levelsFor(Math.max(0, reach + zone.tune / 100 + lift) / 12 + Math.log2(sample.rate / lowestRate)) : 1;
-      zones.sample[i] = place(zone.sampleId, zone.reverse, living ? null : loop, levels);
-      if (turns) zones.turned[i] = place(zone.sampleId, !zone.reverse, living || !held ? null : asRead(held, zone.reverse ? 0 : frames), levels);
+      zones.kind[i] = kind;
+      zones.spec[i] = specOf.get(sound.id) ?? -1;
+      zones.fadeIn[i] = zone.fadeIn;
+      zones.fadeOut[i] = zone.fadeOut;
+      zones.sample[i] = zone.sampleId === '' ? -1 : place(zone.sampleId, zone.reverse, living ? null : loop, levels);
+      if (turns && zone.sampleId !== '') zones.turned[i] = place(zone.sampleId, !zone.reverse, living || !held ? null : asRead(held, zone.reverse ? 0 : frames), levels);
       zones.frames[i] = frames;
       zones.root[i] = zone.root;
       zones.tune[i] = zone.tune;
@@ -119,7 +126,7 @@ const asRead = ({ start, end, crossfade }: ZoneLoop, turned: number): { start: n
   (turned > 0 ? { start: turned - end, end: turned - start, crossfade } : { start, end, crossfade });
 
 /** What a layer's own value of a parameter and its routes together can reach, in its unit. */
-export function reachOf(layer: Layer, id: LayerParameterId, { routes }: Pick<Patch, 'routes'>, zone: Zone['params'] = {}): { low: number; high: number } {
+export function reachOf(layer: Layer, id: LayerParameterId, { routes }: Pick<Patch, 'routes'>, zone: Sound['params'] = {}): { low: number; high: number } {
   const parameter = LAYER_PARAMETERS[id];
   const rest = toNormal(parameter, paramOf(layer, id, zone));
   let low = rest;

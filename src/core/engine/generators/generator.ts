@@ -1,3 +1,5 @@
+import type { OwnGlide } from './ownGlide';
+
 /**
  * What makes the sound of a voice before its filters: samples, oscillators, grains. It is made once for a voice and begins anew with each note; nothing of it allocates or throws.
  * Fractions are handed over in arrays: one that a function takes or gives may be put on the heap.
@@ -5,6 +7,8 @@
 export interface Generator {
   /** 1: what it makes is in the kernel's left buffer alone. */
   channels: 1 | 2;
+  /** The values that this kind of sound alone has; null: it has none. */
+  readonly values: OwnGlide | null;
   /** Frames of output after which it has nothing more to say, as far as {@link endsWithin} found. */
   readonly left: Float64Array;
   /** It gives a second sound that goes to the second filter alone, and a third one that goes past the filters. */
@@ -18,8 +22,6 @@ export interface Generator {
   make(frames: number): void;
   /** The same, filtered and added to the bus, in one go: false where that cannot be. */
   playWhole(at: number, frames: number, sections: number): boolean;
-  /** Makes `frames` frames that lead up to where it is, as well as it can, for a filter that comes in; stays where it is. */
-  readBefore(frames: number): void;
   /** Goes on unheard. */
   skip(frames: number): void;
   /** Whether it ends so soon that it must fade from now on: see {@link left}. */

@@ -18,6 +18,7 @@ const SHORTEST_LOOP = 8;
 export class SampleGenerator implements Generator {
   channels: 1 | 2 = 1;
   readonly left = new Float64Array(1);
+  readonly values = null;
   readonly hasSide = false;
   readonly hasPast = false;
   /** A loop made while it sounds, in frames of the recording: where the zone has it, and where it is now. */
@@ -35,6 +36,7 @@ export class SampleGenerator implements Generator {
   private sample!: PreparedSample;
   private level = 0;
   private last = 0;
+  private endFrames = END_FRAMES;
   /** The end in frames of the level that is read. */
   private levelEnd = 0;
   /** Frames of the level that a speed of 1 takes, for one of output. */
@@ -48,8 +50,9 @@ export class SampleGenerator implements Generator {
     this.first = block >> 3;
   }
 
-  /** Begins at `start`, to play until `end` at the most, both in frames of the recording. */
-  begin(sample: PreparedSample, start: number, end: number): void {
+  /** Begins at `start`, to play until `end` at the most, both in frames of the recording; fades over so many seconds before the end. */
+  begin(sample: PreparedSample, start: number, end: number, fadeOut: number): void {
+    this.endFrames = Math.max(END_FRAMES, fadeOut * this.engineRate);
     this.sample = sample;
     this.channels = sample.channels;
     this.level = 0;
@@ -102,7 +105,7 @@ export class SampleGenerator implements Generator {
     if (this.living || this.sample.levels[this.level].loop) return false;
     const left = this.levelEnd - this.numbers[this.first + POSITION];
     const step = this.numbers[this.first + STEP];
-    if (left > (END_FRAMES + frames) * step) return false;
+    if (left > (this.endFrames + frames) * step) return false;
     this.left[0] = left / step;
     return true;
   }

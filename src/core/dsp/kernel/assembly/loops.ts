@@ -2,6 +2,7 @@
  * The innermost loops of every voice, in AssemblyScript with 128-bit vectors. Whole numbers go in and nothing comes out; everything else is in the memory,
  * laid out as `layout.ts` says, so that a call puts nothing on the heap. No operation here depends on the processor: the bits are the same everywhere.
  */
+export { synth } from './synth';
 import { AMPLITUDE, BUS, BUS_RIGHT, COEFFICIENTS, FRACTION_BITS, GAINS, MADE, MADE_RIGHT, PAN_GAINS, READING, SECTION_BYTES, STATE_BYTES, STATES, WINDOW } from '../layout';
 
 /** From a place in the left channel's buffer to the same in the right one's. */

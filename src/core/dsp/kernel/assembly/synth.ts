@@ -1,0 +1,332 @@
+/** Oscillators: waves read at any phase, four frames at a time, with phase and frequency modulation, ring, unison and hard sync. See `synthLayout.ts` for the memory. */
+import {
+  DELAYED, DELAYED_AT, DELAYED_FRAMES, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PULSE, LEADS, LEFTS, MIX, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT,
+  NEXT_PHASE_MOD, NEXT_RIGHTS, NEXT_RING, NOISE_COLOUR, NOISE_LEFT, NOISE_LOW, NOISE_PATH, NOISE_PLAYS, NOISE_SEED, OLD_MIX, OLD_OTHER, OLD_SHIFT, OLD_WAVE, ORDER, OSCILLATOR_BYTES, OTHER_WAVE, OUTPUTS, PATH, PATHS,
+  PENDING, PHASES, PHASE_MOD, PLAYS, RIGHTS, RING, SHARE, SHARED, SHIFT, STEP_PHASES, STEP_TAPS, STEPS, STRIP_BYTES, SUM, SYNC, UNISON, WAVE, WAYS, WRAPS,
+} from '../synthLayout';
+
+const TWO_32: f32 = 4294967296.0;
+const OF_32: f32 = 1.0 / 4294967296.0;
+const LEFT: usize = SUM, RIGHT: usize = SUM + STRIP_BYTES, PLAIN: usize = SUM + 2 * STRIP_BYTES;
+
+/** Four cubics through four taps each, at `t` of the way from the second to the third. */
+@inline
+function cubics(y0: v128, y1: v128, y2: v128, y3: v128, t: v128): v128 {
+  const three = f32x4.splat(3);
+  const sum = f32x4.add(y0, y2);
+  const k3 = f32x4.add(f32x4.sub(y3, y0), f32x4.mul(three, f32x4.sub(y1, y2)));
+  const k2 = f32x4.mul(three, f32x4.sub(sum, f32x4.add(y1, y1)));
+  const k1 = f32x4.mul(three, f32x4.sub(y2, y0));
+  const k0 = f32x4.add(sum, f32x4.mul(f32x4.splat(4), y1));
+  return f32x4.add(f32x4.mul(f32x4.add(f32x4.mul(f32x4.add(f32x4.mul(k3, t), k2), t), k1), t), k0);
+}
+
+/** Four taps of a wave, or of what lies between two. */
+@inline
+function tapsAt(wave: usize, other: usize, mix: v128, frame: i32): v128 {
+  const here = v128.load(wave + 4 * frame);
+  return wave === other ? here : f32x4.add(here, f32x4.mul(mix, f32x4.sub(v128.load(other + 4 * frame), here)));
+}
+
+/** A wave at four phases. */
+@inline
+function waveAt(wave: usize, other: usize, shift: i32, mix: v128, phases: v128): v128 {
+  const frames = i32x4.shr_u(phases, shift);
+  const t = f32x4.mul(f32x4.convert_i32x4_u(i32x4.shl(phases, 32 - shift)), f32x4.splat(OF_32));
+  const a = tapsAt(wave, other, mix, i32x4.extract_lane(frames, 0));
+  const b = tapsAt(wave, other, mix, i32x4.extract_lane(frames, 1));
+  const c = tapsAt(wave, other, mix, i32x4.extract_lane(frames, 2));
+  const d = tapsAt(wave, other, mix, i32x4.extract_lane(frames, 3));
+  const ab01 = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
+  const ab23 = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
+  const cd01 = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+  const cd23 = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+  return cubics(
+    v128.shuffle<f32>(ab01, cd01, 0, 1, 4, 5), v128.shuffle<f32>(ab01, cd01, 2, 3, 6, 7),
+    v128.shuffle<f32>(ab23, cd23, 0, 1, 4, 5), v128.shuffle<f32>(ab23, cd23, 2, 3, 6, 7), t);
+}
+
+/** Cycles as whole numbers of 2⁻³² of one: what lies before the point falls away. */
+@inline
+function wrapped(cycles: v128): v128 {
+  return i32x4.trunc_sat_f32x4_u(f32x4.mul(f32x4.sub(cycles, f32x4.floor(cycles)), f32x4.splat(TWO_32)));
+}
+
+/** What an oscillator gives at four phases: a wave, or two of them with a width between, which is `mix`. */
+@inline
+function given(osc: usize, phases: v128, mix: v128): v128 {
+  const wave = <usize>load<u32>(osc, WAVE);
+  const shift = load<i32>(osc, SHIFT);
+  if (load<i32>(osc, IS_PULSE)) return f32x4.sub(waveAt(wave, wave, shift, mix, phases), waveAt(wave, wave, shift, mix, i32x4.add(phases, wrapped(mix))));
+  return waveAt(wave, <usize>load<u32>(osc, OTHER_WAVE), shift, mix, phases);
+}
+
+@inline
+function givenBefore(osc: usize, phases: v128): v128 {
+  const wave = <usize>load<u32>(osc, OLD_WAVE);
+  const shift = load<i32>(osc, OLD_SHIFT);
+  const mix = f32x4.splat(load<f32>(osc, OLD_MIX));
+  if (load<i32>(osc, IS_PULSE)) return f32x4.sub(waveAt(wave, wave, shift, mix, phases), waveAt(wave, wave, shift, mix, i32x4.add(phases, wrapped(mix))));
+  return waveAt(wave, <usize>load<u32>(osc, OLD_OTHER), shift, mix, phases);
+}
+
+/** A value that goes from one to another in `total` frames, at four of them from `at` on. */
+@inline
+function rampAt(from: f32, to: f32, at: i32, total: i32): v128 {
+  const step = (to - from) / <f32>total;
+  return f32x4.add(f32x4.splat(from + step * <f32>(at + 1)), f32x4.mul(f32x4(0, 1, 2, 3), f32x4.splat(step)));
+}
+
+/** What modulates an oscillator at four frames: the output of another one, which may not have been made yet; then it is that of four frames ago. */
+@inline
+function modulator(voice: usize, osc: usize, at: i32, made: u32): v128 {
+  const from = load<i32>(osc, FROM);
+  return made & (1 << from) ? v128.load(OUTPUTS + <usize>from * STRIP_BYTES + 4 * at) : v128.load(voice + <usize>from * OSCILLATOR_BYTES + HISTORY);
+}
+
+/** Makes `frames` frames of an oscillator from frame `at` of a span of `total` on; `made` has a bit for each oscillator that is ready. */
+function oscillate(voice: usize, n: i32, at: i32, frames: i32, total: i32, made: u32): void {
+  const osc = voice + <usize>n * OSCILLATOR_BYTES;
+  const unison = load<i32>(osc, UNISON);
+  const pm0 = load<f32>(osc, PHASE_MOD), pm1 = load<f32>(osc, NEXT_PHASE_MOD);
+  const fm0 = load<f32>(osc, FREQUENCY_MOD), fm1 = load<f32>(osc, NEXT_FREQUENCY_MOD);
+  const ring0 = load<f32>(osc, RING), ring1 = load<f32>(osc, NEXT_RING);
+  const mix0 = load<f32>(osc, MIX), mix1 = load<f32>(osc, NEXT_MIX);
+  const usesPhase = pm0 !== 0 || pm1 !== 0;
+  const usesFrequency = fm0 !== 0 || fm1 !== 0;
+  const goesOver = load<i32>(osc, GOES_OVER) !== 0;
+  const leads = load<i32>(osc, LEADS) !== 0;
+  const share = load<f32>(osc, SHARE);
+  const output = OUTPUTS + <usize>n * STRIP_BYTES;
+  const wraps = WRAPS + <usize>n * STRIP_BYTES;
+  for (let i = at; i < at + frames; i += 4) {
+    v128.store(LEFT + 4 * i, f32x4.splat(0));
+    v128.store(RIGHT + 4 * i, f32x4.splat(0));
+    v128.store(PLAIN + 4 * i, f32x4.splat(0));
+    if (leads) v128.store(wraps + 4 * i, f32x4.splat(-1));
+  }
+  if (leads) store<f32>(wraps + 4 * at, load<f32>(osc, PENDING));
+  for (let u = 0; u < unison; u++) {
+    const place = osc + 4 * <usize>u;
+    const inc = load<u32>(place, INCREMENTS);
+    let phase = load<u32>(place, PHASES);
+    const left0 = load<f32>(place, LEFTS), left1 = load<f32>(place, NEXT_LEFTS);
+    const right0 = load<f32>(place, RIGHTS), right1 = load<f32>(place, NEXT_RIGHTS);
+    const cycles = <f32>inc * OF_32;
+    for (let i = 0; i < frames; i += 4) {
+      const t = at + i;
+      const left = frames - i;
+      const mix = mix0 === mix1 ? f32x4.splat(mix0) : rampAt(mix0, mix1, t, total);
+      let phases: v128;
+      let next: u32;
+      let ahead: v128;
+      if (usesFrequency) {
+        const steps = i32x4.add(i32x4.splat(inc), wrapped(f32x4.mul(f32x4.mul(rampAt(fm0, fm1, t, total), modulator(voice, osc, t, made)), f32x4.splat(cycles))));
+        const p1 = phase + i32x4.extract_lane(steps, 0);
+        const p2 = p1 + i32x4.extract_lane(steps, 1);
+        const p3 = p2 + i32x4.extract_lane(steps, 2);
+        const p4 = p3 + i32x4.extract_lane(steps, 3);
+        phases = i32x4(phase, p1, p2, p3);
+        ahead = i32x4(p1, p2, p3, p4);
+        next = left >= 4 ? p4 : left === 3 ? p3 : left === 2 ? p2 : p1;
+      } else {
+        phases = i32x4.add(i32x4.splat(phase), i32x4.mul(i32x4.splat(inc), i32x4(0, 1, 2, 3)));
+        ahead = i32x4.add(phases, i32x4.splat(inc));
+        next = phase + inc * <u32>(left < 4 ? left : 4);
+      }
+      if (leads && u === 0) {
+        // Where the cycle ends between a frame and the next, the next one learns how long ago that was.
+        for (let lane = 0; lane < 4 && lane < left; lane++) {
+          const before = lane === 0 ? i32x4.extract_lane(phases, 0) : lane === 1 ? i32x4.extract_lane(phases, 1) : lane === 2 ? i32x4.extract_lane(phases, 2) : i32x4.extract_lane(phases, 3);
+          const after = lane === 0 ? i32x4.extract_lane(ahead, 0) : lane === 1 ? i32x4.extract_lane(ahead, 1) : lane === 2 ? i32x4.extract_lane(ahead, 2) : i32x4.extract_lane(ahead, 3);
+          const wrap: f32 = <u32>after < <u32>before && inc < 0x80000000 ? <f32>(<u32>after) / Mathf.max(1, <f32>(<u32>after - <u32>before)) : -1;
+          if (i + lane + 1 < frames) store<f32>(wraps + 4 * (t + lane + 1), wrap);
+          else store<f32>(osc, wrap, PENDING);
+        }
+      }
+      phase = next;
+      if (usesPhase) phases = i32x4.add(phases, wrapped(f32x4.mul(rampAt(pm0, pm1, t, total), modulator(voice, osc, t, made))));
+      let y = given(osc, phases, mix);
+      if (goesOver) {
+        const before = givenBefore(osc, phases);
+        y = f32x4.add(before, f32x4.mul(rampAt(0, 1, t, total), f32x4.sub(y, before)));
+      }
+      v128.store(LEFT + 4 * t, f32x4.add(v128.load(LEFT + 4 * t), f32x4.mul(y, rampAt(left0, left1, t, total))));
+      v128.store(RIGHT + 4 * t, f32x4.add(v128.load(RIGHT + 4 * t), f32x4.mul(y, rampAt(right0, right1, t, total))));
+      v128.store(PLAIN + 4 * t, f32x4.add(v128.load(PLAIN + 4 * t), f32x4.mul(y, f32x4.splat(share))));
+    }
+    store<u32>(place, phase, PHASES);
+  }
+  leave(voice, osc, output, at, frames, total, made, ring0, ring1);
+}
+
+/** One value of an oscillator. */
+@inline
+function one(osc: usize, phase: u32, mix: f32): f32 {
+  return f32x4.extract_lane(given(osc, i32x4.splat(phase), f32x4.splat(mix)), 0);
+}
+
+/** The same for an oscillator that begins anew with each cycle of another: each step that this makes is made band-limited, so that its output comes {@link STEP_TAPS} / 2 frames later. */
+function oscillateInSync(voice: usize, n: i32, at: i32, frames: i32, total: i32, made: u32): void {
+  const osc = voice + <usize>n * OSCILLATOR_BYTES;
+  const unison = load<i32>(osc, UNISON);
+  const pm0 = load<f32>(osc, PHASE_MOD), pm1 = load<f32>(osc, NEXT_PHASE_MOD);
+  const fm0 = load<f32>(osc, FREQUENCY_MOD), fm1 = load<f32>(osc, NEXT_FREQUENCY_MOD);
+  const mix0 = load<f32>(osc, MIX), mix1 = load<f32>(osc, NEXT_MIX);
+  const share = load<f32>(osc, SHARE);
+  const leads = load<i32>(osc, LEADS) !== 0;
+  const output = OUTPUTS + <usize>n * STRIP_BYTES;
+  const wraps = WRAPS + <usize>n * STRIP_BYTES;
+  const master = WRAPS + <usize>load<i32>(osc, SYNC) * STRIP_BYTES;
+  const from = load<i32>(osc, FROM);
+  const source = made & (1 << from) ? OUTPUTS + <usize>from * STRIP_BYTES + 4 * at : voice + <usize>from * OSCILLATOR_BYTES + HISTORY;
+  const lefts = osc + DELAYED, rights = lefts + 4 * DELAYED_FRAMES, plains = rights + 4 * DELAYED_FRAMES;
+  let ringAt = load<i32>(osc, DELAYED_AT);
+  if (leads) for (let i = at; i < at + frames; i++) store<f32>(wraps + 4 * i, i === at ? load<f32>(osc, PENDING) : -1);
+  for (let i = 0; i < frames; i++) {
+    const t = at + i;
+    const way = <f32>(t + 1) / <f32>total;
+    const mix = mix0 + (mix1 - mix0) * way;
+    const m = load<f32>(source + 4 * (made & (1 << from) ? i : i & 3));
+    const turn = (pm0 + (pm1 - pm0) * way) * m;
+    const shift = <u32>((turn - Mathf.floor(turn)) * TWO_32);
+    const bend: f32 = 1 + (fm0 + (fm1 - fm0) * way) * m;
+    const wrap = load<f32>(master + 4 * t);
+    const due = (ringAt + STEP_TAPS / 2) & (DELAYED_FRAMES - 1);
+    for (let u = 0; u < unison; u++) {
+      const place = osc + 4 * <usize>u;
+      const cycles = <f32>load<u32>(place, INCREMENTS) * OF_32 * bend;
+      const inc = <u32>((cycles - Mathf.floor(cycles)) * TWO_32);
+      let phase = load<u32>(place, PHASES);
+      const left = load<f32>(place, LEFTS) + (load<f32>(place, NEXT_LEFTS) - load<f32>(place, LEFTS)) * way;
+      const right = load<f32>(place, RIGHTS) + (load<f32>(place, NEXT_RIGHTS) - load<f32>(place, RIGHTS)) * way;
+      if (wrap >= 0) {
+        const passed = <u32>(wrap * <f32>inc);
+        const height = one(osc, shift, mix) - one(osc, phase - passed + shift, mix);
+        phase = passed;
+        const exact = wrap * <f32>STEP_PHASES;
+        const row = <i32>exact;
+        const t0 = exact - <f32>row;
+        const table = STEPS + <usize>row * STEP_TAPS * 4;
+        for (let k = 0; k < STEP_TAPS; k++) {
+          const a = load<f32>(table + 4 * k);
+          const r = height * (a + t0 * (load<f32>(table + STEP_TAPS * 4 + 4 * k) - a));
+          const to = 4 * <usize>((ringAt + k) & (DELAYED_FRAMES - 1));
+          store<f32>(lefts + to, load<f32>(lefts + to) + left * r);
+          store<f32>(rights + to, load<f32>(rights + to) + right * r);
+          store<f32>(plains + to, load<f32>(plains + to) + share * r);
+        }
+      }
+      const y = one(osc, phase + shift, mix);
+      const to = 4 * <usize>due;
+      store<f32>(lefts + to, load<f32>(lefts + to) + left * y);
+      store<f32>(rights + to, load<f32>(rights + to) + right * y);
+      store<f32>(plains + to, load<f32>(plains + to) + share * y);
+      const next = phase + inc;
+      if (leads && u === 0) {
+        const wrapHere: f32 = next < phase && inc < 0x80000000 ? <f32>next / Mathf.max(1, <f32>inc) : -1;
+        if (i + 1 < frames) store<f32>(wraps + 4 * (t + 1), wrapHere);
+        else store<f32>(osc, wrapHere, PENDING);
+      }
+      store<u32>(place, next, PHASES);
+    }
+    const out = 4 * <usize>ringAt;
+    store<f32>(LEFT + 4 * t, load<f32>(lefts + out));
+    store<f32>(RIGHT + 4 * t, load<f32>(rights + out));
+    store<f32>(PLAIN + 4 * t, load<f32>(plains + out));
+    store<f32>(lefts + out, 0);
+    store<f32>(rights + out, 0);
+    store<f32>(plains + out, 0);
+    ringAt = (ringAt + 1) & (DELAYED_FRAMES - 1);
+  }
+  store<i32>(osc, ringAt, DELAYED_AT);
+  leave(voice, osc, output, at, frames, total, made, load<f32>(osc, RING), load<f32>(osc, NEXT_RING));
+}
+
+/** What an oscillator made goes to the others, and on its way. */
+@inline
+function leave(voice: usize, osc: usize, output: usize, at: i32, frames: i32, total: i32, made: u32, ring0: f32, ring1: f32): void {
+  const usesRing = ring0 !== 0 || ring1 !== 0;
+  const path = PATHS + <usize>load<i32>(osc, PATH) * 2 * STRIP_BYTES;
+  for (let i = 0; i < frames; i += 4) {
+    const t = at + i;
+    let left = v128.load(LEFT + 4 * t);
+    let right = v128.load(RIGHT + 4 * t);
+    let plain = v128.load(PLAIN + 4 * t);
+    if (usesRing) {
+      const depth = rampAt(ring0, ring1, t, total);
+      const factor = f32x4.add(f32x4.splat(1), f32x4.mul(depth, f32x4.sub(modulator(voice, osc, t, made), f32x4.splat(1))));
+      left = f32x4.mul(left, factor);
+      right = f32x4.mul(right, factor);
+      plain = f32x4.mul(plain, factor);
+    }
+    v128.store(output + 4 * t, plain);
+    v128.store(path + 4 * t, f32x4.add(v128.load(path + 4 * t), left));
+    v128.store(path + STRIP_BYTES + 4 * t, f32x4.add(v128.load(path + STRIP_BYTES + 4 * t), right));
+  }
+  // The last four outputs, the newest last.
+  if (frames >= 4) v128.store(osc, v128.load(output + 4 * (at + frames - 4)), HISTORY);
+  else {
+    for (let i = 0; i < 4 - frames; i++) store<f32>(osc + 4 * i, load<f32>(osc + 4 * (i + frames), HISTORY), HISTORY);
+    for (let i = 0; i < frames; i++) store<f32>(osc + 4 * (4 - frames + i), load<f32>(output + 4 * (at + i)), HISTORY);
+  }
+}
+
+@inline
+function run(voice: usize, n: i32, at: i32, frames: i32, total: i32, made: u32): void {
+  if (load<i32>(voice + <usize>n * OSCILLATOR_BYTES, SYNC) >= 0) oscillateInSync(voice, n, at, frames, total, made);
+  else oscillate(voice, n, at, frames, total, made);
+}
+
+/** Noise: white, or with less of the treble (colour below 0) or of the bass (above 0). */
+function noise(shared: usize, frames: i32): void {
+  const from = load<f32>(shared, NOISE_LEFT), to = load<f32>(shared, NEXT_NOISE_LEFT);
+  const colour = load<f32>(shared, NOISE_COLOUR);
+  const path = PATHS + <usize>load<i32>(shared, NOISE_PATH) * 2 * STRIP_BYTES;
+  let seed = load<u32>(shared, NOISE_SEED);
+  let low = load<f32>(shared, NOISE_LOW);
+  const step = (to - from) / <f32>frames;
+  // One pole, which goes down from all of the treble to 50 Hz, or takes the bass away below 5 kHz; levels are made up for.
+  const dark = colour < 0;
+  const depth = Mathf.abs(colour);
+  const pole: f32 = dark ? Mathf.exp(-5.2 * depth) : 0.5;
+  const louder: f32 = dark ? Mathf.sqrt((2 - pole) / pole) : 1;
+  for (let i = 0; i < frames; i++) {
+    seed ^= seed << 13;
+    seed ^= seed >> 17;
+    seed ^= seed << 5;
+    const white = <f32>(<i32>seed) * <f32>(1.0 / 2147483648.0);
+    low += pole * (white - low);
+    const y = (dark ? low * louder : white - depth * low) * (from + step * <f32>(i + 1));
+    store<f32>(path + 4 * i, load<f32>(path + 4 * i) + y);
+    store<f32>(path + STRIP_BYTES + 4 * i, load<f32>(path + STRIP_BYTES + 4 * i) + y);
+  }
+  store<u32>(shared, seed, NOISE_SEED);
+  store<f32>(shared, low, NOISE_LOW);
+}
+
+/** All that a voice's oscillators make in a span, into the strips of {@link PATHS}. */
+export function synth(voice: usize, frames: i32): void {
+  const shared = voice + SHARED;
+  const ways = load<i32>(shared, WAYS);
+  for (let way = 0; way < 4; way++) {
+    if ((ways & (1 << way)) === 0) continue;
+    const path = PATHS + <usize>way * 2 * STRIP_BYTES;
+    for (let i = 0; i < frames; i += 4) {
+      v128.store(path + 4 * i, f32x4.splat(0));
+      v128.store(path + STRIP_BYTES + 4 * i, f32x4.splat(0));
+    }
+  }
+  const step = load<i32>(shared, IS_CIRCLE) ? 4 : frames;
+  for (let at = 0; at < frames; at += step) {
+    let made: u32 = 0;
+    const count = min(step, frames - at);
+    for (let i = 0; i < 4; i++) {
+      const n = load<i32>(shared + 4 * i, ORDER);
+      if (load<i32>(voice + <usize>n * OSCILLATOR_BYTES, PLAYS) === 0) continue;
+      run(voice, n, at, count, frames, made);
+      made |= 1 << n;
+    }
+  }
+  if (load<i32>(shared, NOISE_PLAYS)) noise(shared, frames);
+}
