@@ -100,7 +100,7 @@ export async function exportSoundFiles(sound: Sound, format: 'sfz' | 'wav'): Pro
   if (!rig) return;
   await working(`Sending out “${sound.name}”`, async () => {
     const wavs = new Map<string, Uint8Array>();
-    for (const id of new Set(sound.zones.map((zone) => zone.sampleId))) {
+    for (const id of samplesIn(sound)) {
       const bytes = await session.wavOf(id);
       if (!bytes) throw new Error(`the sample “${rig.samples.find((sample) => sample.id === id)?.name ?? id}” is missing from this browser`);
       wavs.set(id, bytes);

@@ -1,9 +1,9 @@
 import { nanoid } from '@reduxjs/toolkit';
 import { loudnessGainDb } from '../core/measure/level';
 import { answersNearMiddleC, baseName } from '../core/formats/bringIn';
-import { newSound, newZone, plainLoop } from '../core/rig/defaults';
+import { newSound, newZone, plainLoop, samplesIn } from '../core/rig/defaults';
 import { addSamples } from '../core/rig/edits/zones';
-import { updateLayer, updatePatch } from '../core/rig/edits/layers';
+import { takeUp, updateLayer, updatePatch } from '../core/rig/edits/layers';
 import type { Patch, Rig, Sample, Sound, Zone } from '../core/rig/schema';
 import { droppedFiles } from './bringIn';
 import { soundLab } from './soundLab';
@@ -13,7 +13,7 @@ import { Tray } from './tray';
 
 export type { Candidate, Trying } from './state/trying';
 
-const samplesFor = (sound: Sound, rig: Rig): Sample[] => { const used = new Set(sound.zones.map(({ sampleId }) => sampleId)); return rig.samples.filter(({ id }) => used.has(id)); };
+const samplesFor = (sound: Sound, rig: Rig): Sample[] => { const used = new Set(samplesIn(sound)); return rig.samples.filter(({ id }) => used.has(id)); };
 export const candidatesOf = (rig: Rig, own: boolean): Candidate[] => rig.sounds.map((sound) => ({ key: `${rig.id}/${sound.id}`, name: sound.name, from: own ? '' : rig.name, sound, samples: samplesFor(sound, rig) }));
 
 /** The sounds of the other rigs in this browser; those that cannot be read are passed over. */
@@ -64,7 +64,7 @@ export function asTried(rig: Rig, patch: Patch, { layerId, candidate, levelDb }:
   const sounds = rig.sounds.includes(candidate.sound) ? rig.sounds : [...rig.sounds.filter(({ id }) => id !== candidate.sound.id), candidate.sound];
   return {
     rig: addSamples({ ...rig, sounds }, candidate.samples),
-    patch: updateLayer(patch, layerId, (layer) => ({ ...layer, soundId: candidate.sound.id, list: [], params: { ...layer.params, level: Math.min(6, Math.max(-59, (layer.params.level ?? 0) + levelDb)) } })),
+    patch: updateLayer(patch, layerId, (layer) => { const taken = takeUp(layer, candidate.sound); return { ...taken, params: { ...taken.params, level: Math.min(6, Math.max(-59, (layer.params.level ?? 0) + levelDb)) } }; }),
   };
 }
 
@@ -73,5 +73,5 @@ export function keepTried(rig: Rig, { patchId, layerId, candidate }: Trying, new
   const there = rig.sounds.find((sound) => sound === candidate.sound);
   const id = there ? there.id : rig.sounds.some((sound) => sound.id === candidate.sound.id) ? newId : candidate.sound.id;
   const withSound = there ? rig : addSamples({ ...rig, sounds: [...rig.sounds, { ...candidate.sound, id }] }, candidate.samples);
-  return updatePatch(withSound, patchId, (patch) => updateLayer(patch, layerId, (layer) => ({ ...layer, soundId: id, list: [] })));
+  return updatePatch(withSound, patchId, (patch) => updateLayer(patch, layerId, (layer) => takeUp(layer, { ...candidate.sound, id })));
 }

@@ -1,8 +1,8 @@
-import { fromNormal, type LAYER_PARAMETERS, parseTarget, SECTIONS, ONTO, toNormal, type GroupParameterId, type Parameter, type Target } from '../../core/rig/parameters';
+import { fromNormal, type LAYER_PARAMETERS, parseTarget, SECTIONS, ONTO, SOUND_KINDS, toNormal, type GroupParameterId, type LayerParameterId, type Parameter, type Target } from '../../core/rig/parameters';
 import { ratioOf } from '../../core/engine/compile/groups';
 import { labelIn, restOfTarget } from '../../core/rig/moves';
 import type { Patch, Route } from '../../core/rig/schema';
-import { MOVED_PARAMETERS, PAD_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute, type Program } from '../../core/engine/program';
+import { MOVED_PARAMETERS, OWN_MOVED, OWN_STRIKE, PAD_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute, type Program } from '../../core/engine/program';
 import { STRIP } from '../../core/engine/mix/compiledMix';
 import { liveEvaluator, restingNote } from '../live';
 import { session } from '../session';
@@ -21,12 +21,21 @@ const note = restingNote();
 function compiledRoutes(patch: Patch, id: string): { parameter: Parameter; routes: readonly CompiledRoute[]; layerId: string | null } | undefined {
   const { program } = session;
   const target = parseTarget(id);
-  if (!target || program?.patchId !== patch.id) return undefined;
+  // In the Sounds view one sound of the patch may play alone.
+  if (!target || (program?.patchId !== patch.id && !program?.patchId.startsWith('sound-'))) return undefined;
   switch (target.kind) {
     case 'layer': {
       if (target.parameter.reach === 'patch') return { parameter: target.parameter, routes: stripRoutes(program, `layer.${target.layerId}`, target.parameter.id), layerId: null };
       const layer = program.layers.find((candidate) => candidate.id === target.layerId);
       const moved = (MOVED_PARAMETERS as readonly string[]).indexOf(target.parameter.id);
+      const { of } = target.parameter;
+      if (of) {
+        const kind = SOUND_KINDS.indexOf(of);
+        const own = layer?.ownRoutes[kind];
+        const id = target.parameter.id as LayerParameterId;
+        const place = OWN_MOVED[kind].indexOf(id);
+        return layer && own && { parameter: target.parameter, routes: place >= 0 ? own.routes[place] : own.strikeRoutes[OWN_STRIKE[kind].indexOf(id)], layerId: layer.id };
+      }
       const strike = STRIKE_PARAMETERS.indexOf(target.parameter.id as keyof typeof LAYER_PARAMETERS);
       return layer && { parameter: target.parameter, routes: (moved >= 0 && layer.routes[moved].length > 0 ? layer.routes[moved] : layer.strikeRoutes[strike]) ?? [], layerId: layer.id };
     }

@@ -84,18 +84,19 @@ export function compile(whole: Patch, context: CompileContext): Program {
 /** The different sets of values that zones have of their own, the empty one first; the set of each zone, and those that each sound uses. */
 function valueSetsOf(sounds: readonly CompiledSound[]): { sets: ValueSet[]; placeOf: (sound: CompiledSound, zone: number) => number; usedBy: Map<string, Set<number>> } {
   const places = new Map<string, number>([['', 0]]);
-  const sets: ValueSet[] = [{ kind: 0, params: {} }];
+  const sets: ValueSet[] = [{ kind: 0, params: {}, ofSound: {} }];
   const usedBy = new Map<string, Set<number>>();
   const ofZone = new Map<CompiledSound, number[]>();
   for (const sound of sounds) {
     const list = sound.zones.map(({ params }) => {
       const kind = kindOf(sound);
-      if (kind === 0 && isEmpty(params)) return 0;
-      const key = keyOfValues({ kind, params });
+      if (kind === 0 && isEmpty(params) && isEmpty(sound.params)) return 0;
+      const set = { kind, params, ofSound: sound.params };
+      const key = keyOfValues(set);
       let place = places.get(key);
       if (place === undefined) {
         places.set(key, (place = sets.length));
-        sets.push({ kind, params });
+        sets.push(set);
       }
       return place;
     });

@@ -136,7 +136,7 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
       const touchGain = changed[TOUCH] + changed[VELOCITY_TO_LEVEL] === 0 ? voicing.velocityGain[velocity] : gainOfVelocity(felt, values[VELOCITY_TO_LEVEL]);
       const bend = layer.receive.bend ? controllers.bend[layer.channel] * values[BEND_RANGE] : 0;
       answers.push({
-        layer: l, zone, choice, key: soundKey, sampleId: program.samples[zones.sample[zone]].sampleId, reversed,
+        layer: l, zone, choice, key: soundKey, sampleId: zones.sample[zone] < 0 ? '' : program.samples[zones.sample[zone]].sampleId, reversed,
         gain, gainDb: dbOfGain(gain), touchDb: dbOfGain(touchGain),
         semitones: semitonesOfZone(zones, zone, at + transpose) + moved('tune') / 100 + bend,
         pan: Math.max(-1, Math.min(1, moved('pan') + zones.pan[zone])), values: named,
@@ -152,14 +152,16 @@ const scratch = new Float64Array(STRIKE_VALUES);
 const changed = new Uint8Array(STRIKE_VALUES);
 
 /** Keys of all the samples that may answer a strike, whatever the controllers and alternates do. */
-export function samplesOfStrike({ table, zones, sampleKeys, layers }: Program, key: number, velocity: number): string[] {
+export function samplesOfStrike({ table, zones, sampleKeys, layers, waveKeys }: Program, key: number, velocity: number): string[] {
   const cell = table.cellOf[key * 128 + velocity];
-  const found = new Set<string>();
-  for (let i = table.slotStart[table.cellStart[cell]]; i < table.slotStart[table.cellStart[cell + 1]]; i++) found.add(sampleKeys[zones.sample[table.slotZone[i]]]);
+  // Oscillators may answer everywhere.
+  const found = new Set<string>(waveKeys);
+  const add = (zone: number) => { if (zones.sample[zone] >= 0) found.add(sampleKeys[zones.sample[zone]]); };
+  for (let i = table.slotStart[table.cellStart[cell]]; i < table.slotStart[table.cellStart[cell + 1]]; i++) add(table.slotZone[i]);
   // Where a layer finds its zones itself, those of its first sound at the key as it is are the likeliest.
   for (const { own, transpose } of layers) {
     const at = Math.min(127, Math.max(0, key + transpose));
-    if (own) for (let i = own[0].keyStart[at]; i < own[0].keyStart[at + 1]; i++) found.add(sampleKeys[zones.sample[own[0].zone[i]]]);
+    if (own) for (let i = own[0].keyStart[at]; i < own[0].keyStart[at + 1]; i++) add(own[0].zone[i]);
   }
   return [...found];
 }

@@ -156,7 +156,7 @@ export class Voice implements NoteValues {
   /** Takes up the generator of a kind, so that its values can be aimed; false where there is none. */
   take(kind: number): boolean {
     const generator = kind === OF_SYNTH ? this.oscillators : kind === OF_GRAINS ? this.grains : this.samples;
-    if (!generator) return false;
+    if (!generator || (kind === OF_SYNTH && !this.oscillators!.isReady(SHAPES_KEY))) return false;
     this.generator = generator;
     return true;
   }

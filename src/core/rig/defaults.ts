@@ -82,6 +82,10 @@ export function newMover(kind: MoverKindId, number: number, name: string): Mover
   };
 }
 
+/** The recordings of a sound: of its zones, and rows of waves that were brought in. */
+export const samplesIn = ({ zones, kind, waves }: Pick<Sound, 'zones' | 'kind' | 'waves'>): string[] =>
+  [...new Set([...zones.map(({ sampleId }) => sampleId), ...(kind === 'synth' ? waves.map(({ table }) => table).filter((table) => !TABLE_IDS.includes(table)) : [])])];
+
 /** The sounds that a layer may play: those of its list, or the one it has. */
 export const soundsOf = (layer: Pick<Layer, 'soundId' | 'list'>): readonly string[] => (layer.list.length > 0 ? layer.list : [layer.soundId]);
 
@@ -124,8 +128,14 @@ export const paramOf = (layer: Pick<Layer, 'params' | 'transpose' | 'touch'>, id
 /** The layer's first window on a source. Every layer has one on key and one on velocity. */
 export const windowOn = (layer: Layer, source: SourceId): LayerWindow | undefined => layer.windows.find((window) => window.source === source);
 
-/** A patch in which the keys play one sound alone over its whole range, through the strip of the layer that plays it in another patch, if one does. */
+/** A patch in which the keys play one sound alone over its whole range, through the strip of the layer that plays it in another patch, if one does. What moves the values that only its kind has moves them here too. */
 export function soundPatch(sound: Sound, patch: Patch): Patch {
-  const layer = patch.layers.find((candidate) => soundsOf(candidate).includes(sound.id)) ?? newLayer('alone', sound.name, sound.id, markAt(2));
-  return { ...newPatch(`sound-${sound.id}`, sound.name), main: patch.main, layers: [{ ...layer, groupId: null, soundId: sound.id, list: [], on: true, transpose: 0, windows: [fullWindow('key'), fullWindow('velocity')], receive: { ...layer.receive, port: 'any', channel: 'any' } }] };
+  const layer = patch.layers.find((candidate) => soundsOf(candidate).includes(sound.id)) ?? { ...newLayer('alone', sound.name, sound.id, markAt(2)), params: sound.params };
+  const alone = { ...newPatch(`sound-${sound.id}`, sound.name), tempo: patch.tempo, main: patch.main, layers: [{ ...layer, groupId: null, soundId: sound.id, list: [], on: true, transpose: 0, windows: [fullWindow('key'), fullWindow('velocity')], receive: { ...layer.receive, port: 'any', channel: 'any' as const }, effects: [] }] };
+  if (sound.kind === 'multisample') return alone;
+  const { macros, macroPages, movers, xyPads, blends } = patch;
+  // What moves movers, pads and macros among themselves belongs to it; what moves other layers and the mix does not.
+  const own = patch.routes.filter(({ target }) => target.startsWith(`layer.${layer.id}.`) || /^(macro|blend|xy|lfo|envelope|contour|steps|hold|wander|follower)\./.test(target));
+  const anchored = xyPads.map((pad) => ({ ...pad, anchors: pad.anchors.map((anchor) => ({ ...anchor, layerId: anchor.layerId === layer.id ? layer.id : null })) }));
+  return { ...alone, macros, macroPages, movers: movers.map((mover) => (mover.kind === 'follower' && mover.follows !== 'main' && mover.follows !== layer.id ? { ...mover, follows: 'main' } : mover)), xyPads: anchored, blends, routes: own };
 }

@@ -83,7 +83,7 @@ function stepTable(): Float32Array {
   for (let row = 0; row <= STEP_PHASES; row++) {
     const since = row / STEP_PHASES;
     // The step was `since` frames before frame HALF of the row.
-    for (let k = 0; k < STEP_TAPS; k++) { const t = k - HALF + since; table[row * STEP_TAPS + k] = stepAt(t) - (t >= 0 ? 1 : 0); }
+    for (let k = 0; k < STEP_TAPS; k++) table[row * STEP_TAPS + k] = stepAt(k - HALF + since) - (k >= HALF ? 1 : 0);
   }
   return table;
 }

@@ -12,7 +12,7 @@ export const SUM = WRAPS + 4 * STRIP;
 /** Left and right of what goes to both filters, to the first, to the second, and past them. */
 export const PATHS = SUM + 3 * STRIP;
 /** How a step of 1 differs from the band-limited one: {@link STEP_TAPS} values for each of {@link STEP_PHASES} + 1 places between two frames. */
-export const STEP_TAPS = 24;
+export const STEP_TAPS = 32;
 export const STEP_PHASES = 64;
 export const STEPS = PATHS + 8 * STRIP;
 
@@ -29,8 +29,8 @@ export const WAVE = 192, OTHER_WAVE = 196, SHIFT = 200, MIX = 204, NEXT_MIX = 20
 export const OLD_WAVE = 212, OLD_OTHER = 216, OLD_SHIFT = 220, OLD_MIX = 224, GOES_OVER = 228;
 /** Voices of its unison, whether it is a pulse, the oscillator that modulates it, phase and frequency modulation and ring at the beginning and the end. */
 export const UNISON = 232, IS_PULSE = 236, FROM = 240, PHASE_MOD = 244, NEXT_PHASE_MOD = 248, FREQUENCY_MOD = 252, NEXT_FREQUENCY_MOD = 256, RING = 260, NEXT_RING = 264;
-/** The oscillator that it begins anew with (−1: none), whether others do so with it, the way it goes, whether it plays at all, what wrapped after the last frame, and its share of a voice. */
-export const SYNC = 268, LEADS = 272, PATH = 276, PLAYS = 280, PENDING = 284, SHARE = 288;
+/** The oscillator that it begins anew with (−1: none), whether others do so with it, the way it goes, whether it plays at all, what wrapped after the last frame, its share of a voice, and whether it is a saw or made of saws. */
+export const SYNC = 268, LEADS = 272, PATH = 276, PLAYS = 280, PENDING = 284, SHARE = 288, IS_PLAIN = 312;
 /** The last four outputs, for those that come before it; what is still to come of steps: left, right, before its level; where that stands. */
 export const HISTORY = 292, DELAYED = 320, DELAYED_FRAMES = 32, DELAYED_AT = 308;
 /** Within what a voice's oscillators share: their order, whether they go round in a circle, noise: gains, colour, state of its chance and of its filter, its way; a bit for each way in use. */

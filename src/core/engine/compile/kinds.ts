@@ -9,21 +9,15 @@ import type { Slots } from './slots';
 /** The number of a sound's kind. */
 export const kindOf = (sound: Pick<Sound, 'kind'>): number => SOUND_KINDS.indexOf(sound.kind);
 
-/** A zone as it is compiled: its values are all that it has from its sound and of its own. */
-export type CompiledZone = Omit<Zone, 'params'> & { params: Sound['params'] };
 /** A sound as it is compiled: with zones, whatever its kind. */
-export type CompiledSound = Omit<Sound, 'zones'> & { zones: readonly CompiledZone[] };
+export type CompiledSound = Sound;
 
 /** The key at which oscillators play a 440. */
 const A4_KEY = 69;
-const EVERYWHERE: CompiledZone = { ...newZone('', A4_KEY), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } };
+const EVERYWHERE: Zone = { ...newZone('', A4_KEY), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } };
 
-/** Sounds of which strike table and columns are made: oscillators answer on every key, and what a sound brings with it is a value of each of its zones. */
-export function withZones(sound: Sound): CompiledSound {
-  if (sound.kind === 'synth') return { ...sound, zones: [{ ...EVERYWHERE, params: sound.params }] };
-  for (const _ in sound.params) return { ...sound, zones: sound.zones.map((zone) => ({ ...zone, params: { ...sound.params, ...zone.params } })) };
-  return sound;
-}
+/** Sounds of which strike table and columns are made: oscillators answer on every key. */
+export const withZones = (sound: Sound): CompiledSound => (sound.kind === 'synth' ? { ...sound, zones: [EVERYWHERE] } : sound);
 
 /** What sounds that are not made of samples alone have besides their zones, and the waves that are needed for them. */
 export function specsOf(sounds: readonly CompiledSound[]): { specs: SoundSpec[]; specOf: ReadonlyMap<string, number>; requests: SampleRequest[] } {

@@ -94,24 +94,27 @@ export function ownTable(sound: CompiledSound | undefined, firstZone: number): O
   };
 }
 
-/** A set of values that zones have of their own, and the kind of their sound. */
-export interface ValueSet { kind: number; params: Sound['params'] }
+/** A set of values that zones have of their own, the kind of their sound, and what comes with it: that holds where a layer chooses among several sounds; one that plays a single sound has its values itself. */
+export interface ValueSet { kind: number; params: Sound['params']; ofSound: Sound['params'] }
 
 export const isEmpty = (params: Sound['params']): boolean => {
   for (const _ in params) return false;
   return true;
 };
 
-export const keyOfValues = ({ kind, params }: ValueSet): string => [...(kind > 0 ? [`kind ${kind}`] : []), ...Object.entries(params).map(([id, value]) => `${id} ${value}`).sort()].join(' ');
+const inText = (params: Sound['params']): string[] => Object.entries(params).map(([id, value]) => `${id} ${value}`).sort();
+export const keyOfValues = ({ kind, params, ofSound }: ValueSet): string => [...(kind > 0 ? [`kind ${kind}`] : []), ...inText(params), ...(isEmpty(ofSound) ? [] : ['of its sound', ...inText(ofSound)])].join(' ');
 
-function voicingOf(layer: Layer, { kind, params: set }: ValueSet, offsets: Offsets): Voicing {
+function voicingOf(layer: Layer, values: ValueSet, offsets: Offsets): Voicing {
+  const { kind } = values;
+  const set = layer.list.length > 0 ? { ...values.ofSound, ...values.params } : values.params;
   const normalOf = (id: LayerParameterId) => Math.min(1, Math.max(0, toNormal(LAYER_PARAMETERS[id], paramOf(layer, id, set)) + (offsets[id] ?? 0)));
   const baseNormals = Float64Array.from(MOVED_PARAMETERS, normalOf);
   const strikeNormals = Float64Array.from(STRIKE_PARAMETERS, normalOf);
   const share = paramOf(layer, 'velocityToLevel', set) / 100;
   const strikeRests = strikeRestsOf((id) => (offsets[id] === undefined ? paramOf(layer, id, set) : fromNormal(LAYER_PARAMETERS[id], normalOf(id))));
   return {
-    key: keyOfValues({ kind, params: set }), kind, own: kind === 0 ? null : ownValuesOf(kind, (id) => paramOf(layer, id, set)), baseNormals, rests: restsOf(baseNormals), strikeNormals, strikeRests, envelope: envelopeOf(strikeRests),
+    key: keyOfValues(values), kind, own: kind === 0 ? null : ownValuesOf(kind, (id) => paramOf(layer, id, set)), baseNormals, rests: restsOf(baseNormals), strikeNormals, strikeRests, envelope: envelopeOf(strikeRests),
     velocityGain: Float32Array.from(touchTable(layer.touch), (velocity) => gainOfVelocity(velocity, share)),
   };
 }

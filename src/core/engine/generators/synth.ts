@@ -1,13 +1,13 @@
 import type { Kernel } from '../../dsp/kernel/kernel';
 import type { SynthKernel } from '../../dsp/kernel/synthKernel';
 import {
-  DELAYED, DELAYED_AT, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PULSE, LEADS, LEFTS, MIX, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT, NEXT_PHASE_MOD, NEXT_RIGHTS,
+  DELAYED, DELAYED_AT, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PLAIN, IS_PULSE, LEADS, LEFTS, MIX, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT, NEXT_PHASE_MOD, NEXT_RIGHTS,
   NEXT_RING, NOISE_COLOUR, NOISE_LEFT, NOISE_PATH, NOISE_PLAYS, NOISE_SEED, OLD_MIX, OLD_OTHER, OLD_SHIFT, OLD_WAVE, ORDER, OSCILLATOR_BYTES, OTHER_WAVE, PATH, PATHS, PENDING, PHASES, PHASE_MOD, PLAYS,
   RIGHTS, RING, SHARE, SHARED, SHIFT, STRIP_BYTES, SYNC, UNISON, WAVE, WAYS, DELAYED_FRAMES,
 } from '../../dsp/kernel/synthLayout';
 import { levelOfWave, WAVE_GUARD, type WaveSet } from '../../dsp/waves';
 import type { Chance } from '../../dsp/chance';
-import { OSCILLATORS, OTHERS, PULSE, SINE, TRIANGLE, WAVES_SHAPE } from '../../sounds/synth/parameters';
+import { OSCILLATORS, OTHERS, PULSE, SAW, SINE, TRIANGLE, WAVES_SHAPE } from '../../sounds/synth/parameters';
 import { SHAPE_SAW, SHAPE_SINE, SHAPE_TRIANGLE } from '../../sounds/synth/tables';
 import { exp2 } from '../../dsp/quick';
 import type { Generator } from './generator';
@@ -29,9 +29,6 @@ export interface SynthPlaces {
   shape: readonly number[]; phase: readonly number[]; free: readonly number[]; unison: readonly number[]; from: readonly number[]; sync: readonly number[]; path: readonly number[];
   subShape: number; subOctave: number; subPath: number; noisePath: number; count: number;
 }
-
-/** What is left out of a synth for hearing it without, a bit for each oscillator, the sub, and the noise. */
-export const LEFT_OUT_SUB = 1 << SUB, LEFT_OUT_NOISE = 1 << PARTS;
 
 /** Oscillators with waves or plain shapes, which modulate one another, a sub and noise. */
 export class SynthGenerator implements Generator {
@@ -75,6 +72,11 @@ export class SynthGenerator implements Generator {
     this.perCycle = A4 / engineRate;
   }
 
+  /** Whether the waves of plain shapes are there: without them nothing sounds. */
+  isReady(shapes: string): boolean {
+    return this.synth.placeOf(shapes) > 0;
+  }
+
   /** Begins. The targets must have been worked out; `strike` are the own values read at the strike, `waves` the keys of each oscillator's waves, `shapes` that of the plain ones, `aside`: routes may move it to one side. */
   begin(strike: Float64Array, waves: readonly string[], shapes: string, scatter: Chance, sideBySide: boolean, aside: boolean): void {
     const { places, words, floats, block, synth, values } = this;
@@ -92,7 +94,7 @@ export class SynthGenerator implements Generator {
       let place = synth.placeOf(key);
       let set = synth.setOf(key);
       if (place === 0) {
-        this.shape[n] = 1;
+        this.shape[n] = SAW;
         place = synth.placeOf(shapes);
         set = synth.setOf(shapes);
       }
@@ -106,6 +108,7 @@ export class SynthGenerator implements Generator {
       words[at + (UNISON >> 2)] = this.unison[n];
       words[at + (FROM >> 2)] = this.from[n];
       words[at + (SYNC >> 2)] = this.sync[n];
+      words[at + (IS_PLAIN >> 2)] = this.shape[n] === SAW || this.shape[n] === PULSE ? 1 : 0;
       words[at + (IS_PULSE >> 2)] = this.shape[n] === PULSE ? 1 : 0;
       words[at + (PATH >> 2)] = this.path[n];
       floats[at + (PENDING >> 2)] = -1;
@@ -243,7 +246,7 @@ export class SynthGenerator implements Generator {
   }
 
   private get isDue(): boolean {
-    return this.values.moves || this.stale || this.pitched || this.fresh || this.leftOut !== this.leftOutBefore;
+    return this.values.moves || this.stale || this.pitched || this.fresh;
   }
 
   private run(frames: number): void {
@@ -251,19 +254,14 @@ export class SynthGenerator implements Generator {
     this.synth.loops.synth(this.block << 2, frames);
   }
 
-  /** What is left out for now: see {@link LEFT_OUT_SUB}. */
-  leftOut = 0;
-  private leftOutBefore = 0;
-
   /** Writes what has moved to where the loops read it; each value goes in a straight line to where it is now. */
   private update(): void {
     const first = this.fresh;
     this.fresh = false;
     const { places, words, floats, block, values, base, cycles, worked, unison } = this;
     const { now } = values;
-    const moves = values.moves || first || this.leftOut !== this.leftOutBefore;
+    const moves = values.moves || first;
     if (moves && !first && this.uses() !== this.order) this.putInOrder();
-    this.leftOutBefore = this.leftOut;
     const wide = this.stale || moves;
     for (let n = 0; n < PARTS; n++) {
       const at = block + (n * OSCILLATOR_BYTES) / 4;
@@ -295,7 +293,7 @@ export class SynthGenerator implements Generator {
     for (let n = 0; n < PARTS; n++) this.updateWaves(n, block + (n * OSCILLATOR_BYTES) / 4, first);
     if (wide) {
       const shared = block + (SHARED >> 2);
-      const gain = (this.leftOut & LEFT_OUT_NOISE) !== 0 ? 0 : now[places.noiseLevel] * Math.SQRT1_2;
+      const gain = now[places.noiseLevel] * (this.channels === 1 ? 1 : Math.SQRT1_2);
       const before = shared + (NOISE_LEFT >> 2);
       floats[before] = first ? gain : floats[shared + (NEXT_NOISE_LEFT >> 2)];
       floats[shared + (NEXT_NOISE_LEFT >> 2)] = gain;
@@ -323,8 +321,7 @@ export class SynthGenerator implements Generator {
     const { now } = values;
     const isSub = n === SUB;
     const mine = unison[n];
-    const out = (this.leftOut & (1 << n)) !== 0;
-    const level = out ? 0 : now[isSub ? places.subLevel : places.level[n]];
+    const level = now[isSub ? places.subLevel : places.level[n]];
     const share = 1 / Math.sqrt(mine);
     const loud = this.shape[n] === WAVES_SHAPE ? level * WAVES_GAIN : level;
     const pan = isSub ? 0 : now[places.pan[n]];

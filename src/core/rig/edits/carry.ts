@@ -1,6 +1,6 @@
 import { isMoverKind, parseSource, type SourceId } from '../../space/source';
 import { namesOfFormula, parseFormula } from '../../space/formula';
-import { freeMark, soundsOf } from '../defaults';
+import { freeMark, samplesIn, soundsOf } from '../defaults';
 import { freeId, freshEffects, heldName } from '../names';
 import { LAYER_PARAMETERS, parseTarget, type LayerParameterId } from '../parameters';
 import { HOME, outputId, withoutLoose, type PlaceId } from '../mix';
@@ -78,7 +78,7 @@ export function clipOf(rig: Rig, patch: Patch, layerIds: readonly string[], name
   }
   const used = new Set(layers.flatMap(soundsOf));
   const sounds = rig.sounds.filter(({ id }) => used.has(id));
-  const sampleIds = new Set<string | null>([...sounds.flatMap(({ zones }) => zones.map(({ sampleId }) => sampleId)), ...chains.flatMap((effects) => effects.map(({ sampleId }) => sampleId))]);
+  const sampleIds = new Set<string | null>([...sounds.flatMap(samplesIn), ...chains.flatMap((effects) => effects.map(({ sampleId }) => sampleId))]);
   return {
     name, pools, connections, mainEffects, layers, groups, routes: patch.routes.filter((route) => routes.has(route)),
     macros: patch.macros.filter(({ number }) => owners.has(`macro.${number}`)), movers: patch.movers.filter(({ kind, number }) => owners.has(`${kind}.${number}`)),
@@ -89,7 +89,7 @@ export function clipOf(rig: Rig, patch: Patch, layerIds: readonly string[], name
 
 /** A sound alone, with its samples. */
 export const clipOfSound = (rig: Rig, sound: Sound): Clip => {
-  const used = new Set(sound.zones.map(({ sampleId }) => sampleId));
+  const used = new Set(samplesIn(sound));
   return { name: sound.name, layers: [], groups: [], routes: [], macros: [], movers: [], xyPads: [], blends: [], sounds: [sound], samples: rig.samples.filter(({ id }) => used.has(id)) };
 };
 

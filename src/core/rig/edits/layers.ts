@@ -1,9 +1,9 @@
 import { freeMark, newLayer, paramOf, vibratoRoute } from '../defaults';
-import { LAYER_PARAMETERS, type LayerParameterId } from '../parameters';
+import { LAYER_PARAMETERS, type LayerParameterId, type Parameter } from '../parameters';
 import { withoutLoose } from '../mix';
 import { copyName, freeId, freshEffects, heldName, sendsOfCopies, withCopies } from '../names';
 import { withoutEmptyGroups } from './groups';
-import type { Layer, Patch, Rig } from '../schema';
+import type { Layer, Patch, Rig, Sound } from '../schema';
 
 /** Edits of layers: pure functions. An unknown id leaves everything as it is, and unchanged things stay the same objects. */
 
@@ -24,6 +24,18 @@ export function addLayer(patch: Patch, id: string, name: string, soundId: string
   const added = { ...patch, layers: [...patch.layers, newLayer(id, heldName(name), soundId, freeMark(patch))], routes: [...patch.routes, vibratoRoute(freeId('vibrato', patch.routes), id)] };
   return patch.layers.length === 0 ? added : setParam(added, id, 'level', Math.max(QUIETEST_DB, Math.min(...patch.layers.map((layer) => paramOf(layer, 'level')))));
 }
+
+/** The layer plays a sound from now on, with the values that come with it; those that only another kind of sound has are dropped. */
+export function takeUp(layer: Layer, sound: Sound): Layer {
+  const kept = Object.fromEntries(Object.entries(layer.params).filter(([id]) => { const { of } = LAYER_PARAMETERS[id as LayerParameterId] as Parameter; return !of || of === sound.kind; }));
+  return { ...layer, soundId: sound.id, list: [], params: { ...kept, ...sound.params } };
+}
+
+/** Values of a layer that go with its sound, as its sound's own from now on: all but those that place the layer in its patch. */
+export function keepInSound(sound: Sound, layer: Layer): Sound {
+  return { ...sound, params: Object.fromEntries(Object.entries(layer.params).filter(([id]) => !OF_THE_PATCH.includes(id as LayerParameterId))) };
+}
+const OF_THE_PATCH: readonly LayerParameterId[] = ['level', 'pan', 'width', 'choice', 'bendRange'];
 
 /** A copy right after the original, with what moves the original moving it too. */
 export function duplicateLayer(patch: Patch, layerId: string, id: string): Patch {

@@ -1,6 +1,6 @@
 import { shareOut, withSoftEdges } from '../../mapping/velocities';
 import { stretchedKeys, type Stretch } from '../../mapping/stretch';
-import { newSound } from '../defaults';
+import { newSound, samplesIn } from '../defaults';
 import { effectsIn } from '../mix';
 import { copyName, heldName } from '../names';
 import type { Layer, Rig, Sample, Sound, Zone } from '../schema';
@@ -69,7 +69,7 @@ export function deleteSound(rig: Rig, soundId: string): Rig {
 }
 
 export function withoutUnusedSamples(rig: Rig): Rig {
-  const used = new Set<string | null>(rig.sounds.flatMap((sound) => sound.zones.map((zone) => zone.sampleId)));
+  const used = new Set<string | null>(rig.sounds.flatMap(samplesIn));
   // Effects and backings work with recordings too, in every version.
   for (const patch of rig.patches) {
     for (const content of [patch, ...patch.versions.map((version) => version.patch)]) {

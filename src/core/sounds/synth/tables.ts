@@ -13,22 +13,18 @@ export interface Table { id: string; label: string; help: string; wave(place: nu
 const LENGTH = 4096;
 /** A wave from its curve over a cycle. */
 const drawn = (curve: (phase: number) => number): Spectrum => spectrumOf(Float64Array.from({ length: LENGTH }, (_, i) => curve(i / LENGTH)), TABLE_HARMONICS);
-/** A wave from the amplitudes of its harmonics; their phases are spread so that it has no peaks (M. R. Schroeder, "Synthesis of low-peak-factor signals", IEEE Trans. IT 16 (1970): here the form for any spectrum, by sums of powers). */
+/** A wave from the amplitudes of its harmonics. Their phases are spread, so that it has no peaks, and are the same for every wave, so that what lies between two waves lies between their spectra. */
 function built(amplitude: (harmonic: number) => number): Spectrum {
   const spectrum = newSpectrum(TABLE_HARMONICS);
-  let total = 0;
-  for (let h = 1; h <= TABLE_HARMONICS; h++) total += amplitude(h) ** 2;
-  let before = 0;
-  let angle = 0;
   for (let h = 1; h <= TABLE_HARMONICS; h++) {
-    const a = amplitude(h);
-    spectrum.sines[h] = a * Math.cos(angle);
-    spectrum.cosines[h] = a * Math.sin(angle);
-    before += a ** 2 / total;
-    angle -= 2 * Math.PI * before;
+    const angle = (Math.PI * h * (h - 1)) / SPREAD;
+    spectrum.sines[h] = amplitude(h) * Math.cos(angle);
+    spectrum.cosines[h] = amplitude(h) * Math.sin(angle);
   }
   return spectrum;
 }
+/** Harmonics over which phases go once through all that they can be (M. R. Schroeder, "Synthesis of low-peak-factor signals", IEEE Trans. IT 16 (1970), for that many equal ones). */
+const SPREAD = 40;
 const between = (a: number, b: number, t: number): number => a + (b - a) * t;
 const bump = (x: number, middle: number, width: number): number => Math.exp(-(((x - middle) / width) ** 2));
 /** Chance that is the same each time: a number 0…1 for each place of a row of them. */
@@ -57,7 +53,7 @@ export const TABLES: readonly Table[] = [
   { id: 'glass', label: 'Glass', help: 'Octaves above a faint ground.', wave: (p) => built((h) => (Number.isInteger(Math.log2(h)) ? bump(Math.log2(h), between(0, 6, p), 1.1) : 0) + (h === 1 ? 0.25 : 0) + (h === 3 ? 0.12 : 0)) },
   { id: 'folded', label: 'Folded', help: 'A sine that is driven over the edge and folded back.', wave: (p) => { const drive = between(1, 7, p); return drawn((x) => Math.sin((Math.PI / 2) * drive * Math.sin(2 * Math.PI * x))); } },
   { id: 'leaning', label: 'Leaning', help: 'A sine that leans over until it is nearly a saw.', wave: (p) => { const turn = between(0.5, 0.02, p); return drawn((x) => -Math.cos(Math.PI * (x < turn ? x / turn : 1 + (x - turn) / (1 - turn)))); } },
-  { id: 'stairs', label: 'Stairs', help: 'A ramp in steps, from two to many.', wave: (p) => { const steps = between(1.5, 14, p ** 1.5); return drawn((x) => Math.floor(x * steps + 0.5) / steps + 0.35 * (x - 0.5)); } },
+  { id: 'stairs', label: 'Stairs', help: 'A sine in steps, from two to many.', wave: (p) => { const steps = 0.6 * 24 ** p; return drawn((x) => Math.round(Math.sin(2 * Math.PI * x) * steps) / steps); } },
   { id: 'rising', label: 'Rising', help: 'A band of harmonics that rises.', wave: (p) => built((h) => bump(Math.log2(h), between(0, 5.7, p), 0.7) + (h === 1 ? 0.15 : 0)) },
   { id: 'crossing', label: 'Crossing', help: 'Two bands, a narrow one rising through a broad one that falls.', wave: (p) => built((h) => bump(Math.log2(h), between(0.2, 5.6, p), 0.35) + 0.6 * bump(Math.log2(h), between(5, 1.6, p), 0.9) + (h === 1 ? 0.1 : 0)) },
   { id: 'plucked', label: 'Plucked', help: 'A string plucked at its middle, and ever nearer to its end.', wave: (p) => built((h) => Math.abs(Math.sin(Math.PI * h * between(0.5, 0.03, Math.sqrt(p)))) / h ** between(1.6, 1.05, p)) },
@@ -70,8 +66,13 @@ export const TABLES: readonly Table[] = [
 ];
 export const TABLE_IDS: readonly string[] = TABLES.map(({ id }) => id);
 
-/** Harmonics as loud as the ear takes them (the weighting of ITU-R BS.1770-4, rounded to its plateau above 2 kHz), of a note near middle C. */
-const weight = (harmonic: number): number => { const hz = 262 * harmonic; return hz > 18000 ? 0 : 10 ** ((4 / (1 + (1500 / hz) ** 2)) / 20) / Math.sqrt(1 + (38 / hz) ** 2); };
+/** Harmonics of a note near middle C as loud as loudness is measured: the shelf of ITU-R BS.1770-4, as an analogue filter (1682 Hz, 4 dB), and nothing beyond 20 kHz. */
+function weight(harmonic: number): number {
+  const hz = 262 * harmonic;
+  if (hz > 20000) return 0;
+  const x = hz / 1682, high = 10 ** (4 / 20), band = high ** 0.5, q = Math.SQRT1_2;
+  return Math.sqrt(((1 - high * x * x) ** 2 + ((band * x) / q) ** 2) / ((1 - x * x) ** 2 + (x / q) ** 2));
+}
 const LOUDNESS = 0.22;
 
 /** The same wave at the common loudness; softer where it would go beyond full scale. */

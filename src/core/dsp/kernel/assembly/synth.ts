@@ -1,6 +1,6 @@
 /** Oscillators: waves read at any phase, four frames at a time, with phase and frequency modulation, ring, unison and hard sync. See `synthLayout.ts` for the memory. */
 import {
-  DELAYED, DELAYED_AT, DELAYED_FRAMES, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PULSE, LEADS, LEFTS, MIX, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT,
+  DELAYED, DELAYED_AT, DELAYED_FRAMES, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PLAIN, IS_PULSE, LEADS, LEFTS, MIX, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT,
   NEXT_PHASE_MOD, NEXT_RIGHTS, NEXT_RING, NOISE_COLOUR, NOISE_LEFT, NOISE_LOW, NOISE_PATH, NOISE_PLAYS, NOISE_SEED, OLD_MIX, OLD_OTHER, OLD_SHIFT, OLD_WAVE, ORDER, OSCILLATOR_BYTES, OTHER_WAVE, OUTPUTS, PATH, PATHS,
   PENDING, PHASES, PHASE_MOD, PLAYS, RIGHTS, RING, SHARE, SHARED, SHIFT, STEP_PHASES, STEP_TAPS, STEPS, STRIP_BYTES, SUM, SYNC, UNISON, WAVE, WAYS, WRAPS,
 } from '../synthLayout';
@@ -166,6 +166,37 @@ function one(osc: usize, phase: u32, mix: f32): f32 {
   return f32x4.extract_lane(given(osc, i32x4.splat(phase), f32x4.splat(mix)), 0);
 }
 
+/** A saw, or the difference of two, without any limit of its band. */
+@inline
+function saws(phase: u32, pulse: bool, width: u32): f32 {
+  return pulse ? 2 * (<f32>(phase + width) - <f32>phase) * OF_32 : 1 - 2 * <f32>phase * OF_32;
+}
+
+/** Adds what a band-limited step differs by from a plain one that came `since` frames before the frame that is made now. */
+@inline
+function addStep(lefts: usize, ringAt: i32, since: f32, left: f32, right: f32, plain: f32): void {
+  const exact = since * <f32>STEP_PHASES;
+  const row = <i32>exact;
+  const t = exact - <f32>row;
+  const table = STEPS + <usize>row * STEP_TAPS * 4;
+  for (let k = 0; k < STEP_TAPS; k++) {
+    const a = load<f32>(table + 4 * k);
+    const r = a + t * (load<f32>(table + STEP_TAPS * 4 + 4 * k) - a);
+    const to = lefts + 4 * <usize>((ringAt + k) & (DELAYED_FRAMES - 1));
+    store<f32>(to, load<f32>(to) + left * r);
+    store<f32>(to, load<f32>(to, 4 * DELAYED_FRAMES) + right * r, 4 * DELAYED_FRAMES);
+    store<f32>(to, load<f32>(to, 8 * DELAYED_FRAMES) + plain * r, 8 * DELAYED_FRAMES);
+  }
+}
+
+/** The jumps of saws that came by themselves: `end` is the phase reached after `way` of a frame's step `inc`, `since` frames before the frame that is made now. */
+@inline
+function ownJumps(osc: usize, lefts: usize, ringAt: i32, end: u32, way: u32, inc: u32, since: f32, pulse: bool, width: u32, left: f32, right: f32, share: f32): void {
+  if (end < way) addStep(lefts, ringAt, since + <f32>end / Mathf.max(1, <f32>inc), 2 * left, 2 * right, 2 * share);
+  const other = end + width;
+  if (pulse && other < way) addStep(lefts, ringAt, since + <f32>other / Mathf.max(1, <f32>inc), -2 * left, -2 * right, -2 * share);
+}
+
 /** The same for an oscillator that begins anew with each cycle of another: each step that this makes is made band-limited, so that its output comes {@link STEP_TAPS} / 2 frames later. */
 function oscillateInSync(voice: usize, n: i32, at: i32, frames: i32, total: i32, made: u32): void {
   const osc = voice + <usize>n * OSCILLATOR_BYTES;
@@ -181,6 +212,8 @@ function oscillateInSync(voice: usize, n: i32, at: i32, frames: i32, total: i32,
   const from = load<i32>(osc, FROM);
   const source = made & (1 << from) ? OUTPUTS + <usize>from * STRIP_BYTES + 4 * at : voice + <usize>from * OSCILLATOR_BYTES + HISTORY;
   const lefts = osc + DELAYED, rights = lefts + 4 * DELAYED_FRAMES, plains = rights + 4 * DELAYED_FRAMES;
+  const plain = load<i32>(osc, IS_PLAIN) !== 0 && pm0 === 0 && pm1 === 0;
+  const pulse = load<i32>(osc, IS_PULSE) !== 0;
   let ringAt = load<i32>(osc, DELAYED_AT);
   if (leads) for (let i = at; i < at + frames; i++) store<f32>(wraps + 4 * i, i === at ? load<f32>(osc, PENDING) : -1);
   for (let i = 0; i < frames; i++) {
@@ -190,6 +223,7 @@ function oscillateInSync(voice: usize, n: i32, at: i32, frames: i32, total: i32,
     const m = load<f32>(source + 4 * (made & (1 << from) ? i : i & 3));
     const turn = (pm0 + (pm1 - pm0) * way) * m;
     const shift = <u32>((turn - Mathf.floor(turn)) * TWO_32);
+    const width = <u32>(mix * TWO_32);
     const bend: f32 = 1 + (fm0 + (fm1 - fm0) * way) * m;
     const wrap = load<f32>(master + 4 * t);
     const due = (ringAt + STEP_TAPS / 2) & (DELAYED_FRAMES - 1);
@@ -202,22 +236,13 @@ function oscillateInSync(voice: usize, n: i32, at: i32, frames: i32, total: i32,
       const right = load<f32>(place, RIGHTS) + (load<f32>(place, NEXT_RIGHTS) - load<f32>(place, RIGHTS)) * way;
       if (wrap >= 0) {
         const passed = <u32>(wrap * <f32>inc);
-        const height = one(osc, shift, mix) - one(osc, phase - passed + shift, mix);
+        const end = phase - passed;
+        if (plain) ownJumps(osc, lefts, ringAt, end, inc - passed, inc, wrap, pulse, width, left, right, share);
+        const height = (plain ? saws(0, pulse, width) - saws(end, pulse, width) : one(osc, shift, mix) - one(osc, end + shift, mix));
+        addStep(lefts, ringAt, wrap, height * left, height * right, height * share);
         phase = passed;
-        const exact = wrap * <f32>STEP_PHASES;
-        const row = <i32>exact;
-        const t0 = exact - <f32>row;
-        const table = STEPS + <usize>row * STEP_TAPS * 4;
-        for (let k = 0; k < STEP_TAPS; k++) {
-          const a = load<f32>(table + 4 * k);
-          const r = height * (a + t0 * (load<f32>(table + STEP_TAPS * 4 + 4 * k) - a));
-          const to = 4 * <usize>((ringAt + k) & (DELAYED_FRAMES - 1));
-          store<f32>(lefts + to, load<f32>(lefts + to) + left * r);
-          store<f32>(rights + to, load<f32>(rights + to) + right * r);
-          store<f32>(plains + to, load<f32>(plains + to) + share * r);
-        }
-      }
-      const y = one(osc, phase + shift, mix);
+      } else if (plain) ownJumps(osc, lefts, ringAt, phase, inc, inc, 0, pulse, width, left, right, share);
+      const y = plain ? saws(phase, pulse, width) : one(osc, phase + shift, mix);
       const to = 4 * <usize>due;
       store<f32>(lefts + to, load<f32>(lefts + to) + left * y);
       store<f32>(rights + to, load<f32>(rights + to) + right * y);
