@@ -1,5 +1,6 @@
 import { zipSync } from 'fflate';
 import { exportSound, safeName } from '../core/formats/exportSound';
+import { samplesIn } from '../core/rig/defaults';
 import { clipOf, clipOfSound, readSection, writeSection, type SectionFile } from '../core/rig/edits/carry';
 import { writeTake } from '../core/formats/midiFile';
 import { writeDown } from '../core/engine/path/writeDown';

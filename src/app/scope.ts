@@ -54,6 +54,16 @@ class Scope {
     return levels;
   }
 
+  /** Level of each bin now, in dB, from 0 to half of the rate. */
+  bins(): Float64Array {
+    const [left, right] = this.latest(SIZE);
+    for (let i = 0; i < SIZE; i++) this.part[i] = 0.5 * (left[i] + right[i]) * this.window[i];
+    this.fft.realTransform(this.out, this.part);
+    for (let bin = 0; bin < SIZE / 2; bin++) this.levels[bin] = 20 * Math.log10((4 * Math.hypot(this.out[2 * bin], this.out[2 * bin + 1])) / SIZE + 1e-9);
+    return this.levels;
+  }
+  private readonly levels = new Float64Array(SIZE / 2);
+
   /** Loudness of the last 0.4 s in LUFS, true peak in dB, likeness of both sides. */
   numbers(): { momentary: number; peakDb: number; correlation: number } {
     const [left, right] = this.latest(Math.min(SCOPE_LENGTH / 2, Math.round(this.rate * 0.5)));

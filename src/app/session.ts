@@ -7,14 +7,15 @@ import { newControllers } from '../core/rig/defaults';
 import type { ControllerSetup, Patch, Rig } from '../core/rig/schema';
 import { tempoOfTaps } from '../core/music/time';
 import { ANSWERS } from '../core/engine/tick';
-import type { Prepared } from '../core/dsp/prepared';
+import { isWaves, type Prepared } from '../core/dsp/prepared';
+import type { WaveSet } from '../core/dsp/waves';
 import { AudioHost } from '../host/audioHost';
 import { Hearing } from '../host/hearing';
 import { MidiInput } from '../host/midiInput';
 import { MidiOutputs } from '../host/midiOutputs';
 import { Latch } from '../host/latch';
 import { MOST_READINGS } from '../core/effects';
-import { METER, METERED_CONNECTIONS, METERED_EFFECTS, METERED_LAYERS, METERED_PLACES } from '../host/protocol';
+import { GRAIN_NUMBERS, METER, METERED_CONNECTIONS, METERED_EFFECTS, METERED_GRAINS, METERED_LAYERS, METERED_PLACES } from '../host/protocol';
 import { unpackMade } from '../core/engine/path/made';
 import { Performance } from '../host/performance';
 import { TakeRecorder } from '../host/takeRecorder';
@@ -222,6 +223,11 @@ export class Session {
   levelOfConnection(id: string): number {
     const at = this.program?.mix.connections.findIndex((connection) => connection.id === id) ?? -1;
     return at < 0 || at >= METERED_CONNECTIONS || !this.isMeteringPresent ? 0 : this.audio.meters[METER.connections + at];
+  }
+  /** The grains that sound: see `Engine.readGrains`. */
+  grains(): { count: number; numbers: Float32Array } {
+    const { meters } = this.audio;
+    return { count: meters[METER.grainCount] ?? 0, numbers: meters.subarray(METER.grains, METER.grains + METERED_GRAINS * GRAIN_NUMBERS) };
   }
   readingOf(effectId: string, n = 0): number {
     const at = this.program?.mix.places.flatMap(({ effects }) => effects).findIndex(({ id }) => id === effectId) ?? -1;
@@ -463,6 +469,12 @@ export class Session {
       return result && !('problem' in result) ? result : undefined;
     }));
     return found.filter((each) => each !== undefined);
+  }
+
+  /** Waves of oscillators that the engine has. */
+  wavesOf(key: string): WaveSet | undefined {
+    const found = this.audio.sampleOf(key);
+    return found && isWaves(found) ? found : undefined;
   }
 
   /** The WAV file of a sample, as it is kept; undefined where it is missing. */

@@ -2,7 +2,7 @@
 import { Engine, type Scope } from '../core/engine/engine';
 import { ANSWERS } from '../core/engine/tick';
 import { MOST_READINGS } from '../core/effects';
-import { METER, METER_LENGTH, METERED_CONNECTIONS, METERED_EFFECTS, METERED_LAYERS, METERED_PLACES, MOST_BESIDE, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine, type ToOneEngine } from './protocol';
+import { GRAIN_NUMBERS, METER, METER_LENGTH, METERED_GRAINS, METERED_CONNECTIONS, METERED_EFFECTS, METERED_LAYERS, METERED_PLACES, MOST_BESIDE, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine, type ToOneEngine } from './protocol';
 
 /** Amplitude that a meter keeps from one block of 128 frames to the next: about 26 dB a second. */
 const FALL = 0.992;
@@ -167,6 +167,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     for (let i = METER.places; i < METER.effects; i++) meters[i] *= FALL;
     engine.readMix(meters, METER.places, METERED_PLACES, METER.connections, METERED_CONNECTIONS, METER.effects, METERED_EFFECTS, MOST_READINGS);
     engine.readPowers(meters, METER.powers, METERED_PLACES);
+    meters[METER.grainCount] = engine.readGrains(meters, METER.grains, METER.grains + METERED_GRAINS * GRAIN_NUMBERS);
     meters[METER.scopeAt] = this.scope.at;
     const now = Date.now();
     // The clock here counts whole milliseconds; over many blocks the rounding evens out.

@@ -59,6 +59,8 @@ const AFTER = LAYERS + METERED_LAYERS;
 const MOVERS_AT = AFTER + 2 + ANSWERS;
 const PADS_AT = MOVERS_AT + 2 * MOST_MOVERS;
 /** Places, connections and effects of the mix that are metered. */
+/** Grains that are shown at the most, and numbers of each: see `Engine.readGrains`. */
+export const METERED_GRAINS = 192, GRAIN_NUMBERS = 4;
 export const METERED_PLACES = 64, METERED_CONNECTIONS = 128, METERED_EFFECTS = 96;
 /** Elements of the scope's ring. */
 export const SCOPE_LENGTH = 2 * 32768;
@@ -79,5 +81,7 @@ export const METER = {
   places: MIX_AT, connections: MIX_AT + 2 * METERED_PLACES, effects: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS, scopeAt: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS,
   /** Mean power of each place over some tenths of a second, weighted as loudness is. */
   powers: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1,
+  /** How many grains sound, and what is shown of them. */
+  grainCount: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES, grains: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES + 1,
 } as const;
-export const METER_LENGTH = METER.made + ANSWERS + 3 + 3 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS;
+export const METER_LENGTH = METER.grains + METERED_GRAINS * GRAIN_NUMBERS;

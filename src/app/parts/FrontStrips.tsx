@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { setOnFront } from '../../core/rig/edits/mix';
 import { labelOfTarget, targetsIn } from '../../core/rig/moves';
 import type { Patch } from '../../core/rig/schema';
-import { editPatch, useAppDispatch } from '../state/store';
+import { editPatch, useAppDispatch, useAppSelector } from '../state/store';
 import { TargetStrip } from './TargetStrip';
 
 const MOST_SHOWN = 40;
@@ -29,7 +29,8 @@ function AddToFront({ patch }: { patch: Patch }) {
   const [open, setOpen] = useState(false);
   const [typed, setTyped] = useState('');
   const [at, setAt] = useState(0);
-  const all = useMemo(() => (open ? targetsIn(patch).filter((target) => !patch.front.includes(target)).map((target) => ({ target, name: labelOfTarget(patch, target) })) : []), [open, patch]);
+  const sounds = useAppSelector((state) => state.rig.rig!.sounds);
+  const all = useMemo(() => (open ? targetsIn(patch, sounds).filter((target) => !patch.front.includes(target)).map((target) => ({ target, name: labelOfTarget(patch, target) })) : []), [open, patch, sounds]);
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const found = all.filter(({ name }) => words.every((word) => name.toLowerCase().includes(word))).slice(0, MOST_SHOWN);
   const chosen = Math.min(at, found.length - 1);

@@ -3,12 +3,14 @@ import { useNavigate } from 'react-router';
 import { keepVersion } from '../../core/rig/edits/versions';
 import { effectKind } from '../../core/effects';
 import { effectsIn, nameOfPlace, placesIn } from '../../core/rig/mix';
-import { LAYER_PARAMETERS } from '../../core/rig/parameters';
+import { kindsOf } from '../../core/rig/moves';
+import { parametersFor } from '../../core/rig/parameters';
 import type { Patch } from '../../core/rig/schema';
 import { session } from '../session';
 import { editPatch, newId, useAppDispatch, useAppSelector, type AppDispatch } from '../state/store';
 import { LAYER_PARTS, uiSlice } from '../state/uiSlice';
 import { partOf } from '../views/layers/inspector/parts';
+import { kindPartOf } from '../views/sounds/kinds/partsOf';
 import { SheetFrame } from './Sheet';
 import { useView } from './useView';
 
@@ -35,7 +37,14 @@ export function SearchSheet({ patch }: { patch: Patch }) {
       ...['Layers', 'Sounds', 'Control', 'Mix'].map((name) => ({ kind: 'view', name, go: to(`/patch/${patch.id}/${name.toLowerCase()}`) })),
       ...layers.map((layer) => ({ kind: 'layer', name: layer.name, go: () => { dispatch(uiSlice.actions.layerSelected(layer.id)); void navigate(`/patch/${patch.id}/layers`); } })),
       ...layers.flatMap((layer) => LAYER_PARTS.map((part) => ({ kind: 'part', name: `${part} of ${layer.name}`, go: () => { dispatch(uiSlice.actions.layerSelected(layer.id)); dispatch(uiSlice.actions.layerPartShown(part)); void navigate(`/patch/${patch.id}/layers`); } }))),
-      ...layers.flatMap((layer) => Object.values(LAYER_PARAMETERS).map(({ id, label }) => ({ kind: 'parameter', name: `${label} of ${layer.name}`, go: () => {
+      ...layers.flatMap((layer) => parametersFor(kindsOf(layer, rig.sounds)).map(({ id, label, of }) => ({ kind: 'parameter', name: `${label} of ${layer.name}`, go: () => {
+        if (of) {
+          dispatch(uiSlice.actions.layerSelected(layer.id));
+          dispatch(uiSlice.actions.kindPartShown(kindPartOf(id)));
+          void navigate(`/patch/${patch.id}/sounds/${layer.soundId}`);
+          setTimeout(() => document.querySelector<HTMLElement>(`[data-target="layer.${layer.id}.${id}"] [role="slider"]`)?.focus(), 120);
+          return;
+        }
         dispatch(uiSlice.actions.layerSelected(layer.id));
         dispatch(uiSlice.actions.layerPartShown(partOf(id)));
         void navigate(`/patch/${patch.id}/layers`);

@@ -6,6 +6,7 @@ import { alone as aloneOf } from '../../core/rig/edits/moves';
 import { labelIn } from '../../core/rig/moves';
 import { addPatch, deletePatch, duplicatePatch, renamePatch } from '../../core/rig/edits/patches';
 import { soundPatch } from '../../core/rig/defaults';
+import { patchWithout } from '../../core/rig/edits/kinds';
 import type { Patch } from '../../core/rig/schema';
 import { bringInDropped, droppedFiles } from '../bringIn';
 import { exportRig, importFile } from '../files';
@@ -59,7 +60,8 @@ export function Shell() {
   const [foot, setFoot] = useState<HTMLDivElement | null>(null);
   useShortcuts({ patch });
   const dispatch = useAppDispatch();
-  useEffect(() => { dispatch(uiSlice.actions.soloCleared()); dispatch(uiSlice.actions.aloneSet(null)); dispatch(uiSlice.actions.connectingSet(null)); dispatch(uiSlice.actions.tryingSet(null)); }, [dispatch, patchId]);
+  useEffect(() => { dispatch(uiSlice.actions.soloCleared()); dispatch(uiSlice.actions.aloneSet(null)); dispatch(uiSlice.actions.connectingSet(null)); dispatch(uiSlice.actions.tryingSet(null)); dispatch(uiSlice.actions.leftOutSet([])); }, [dispatch, patchId]);
+  const leftOut = useAppSelector((state) => state.ui.leftOut);
   // In the Sounds view the keys play the sound in view alone, over its whole range, unless the patch is asked for.
   const sound = view === 'sounds' && alone ? rig.sounds.find((candidate) => candidate.id === soundId) : undefined;
   const aloneSource = useAppSelector((state) => state.ui.alone);
@@ -68,12 +70,13 @@ export function Shell() {
   const takePlays = useStore(session.takes, (takes) => takes.playing);
   const ownTakes = useAppSelector((state) => state.ui.takes);
   const heard = useMemo(() => {
-    const alone = sound ? soundPatch(sound, patch) : aloneSource ? aloneOf(patch, aloneSource) : patch;
+    const whole = sound ? soundPatch(sound, patch) : aloneSource ? aloneOf(patch, aloneSource) : patch;
+    const alone = leftOut.length > 0 ? patchWithout(whole, leftOut) : whole;
     const own = takePlays && !sound && ownTakes[patch.id] !== '' ? takeOf(patch) : undefined;
     if (own && stripsOf(own).length > 0) return withTakeStrips(alone, own);
     if (mixTrial?.patchId === patch.id && !sound) return withCuts(alone, mixTrial.cuts);
     return trim === 0 || sound ? alone : { ...alone, main: { ...alone.main, level: Math.max(-60, alone.main.level + trim) } };
-  }, [sound, patch, aloneSource, trim, mixTrial, takePlays, ownTakes]);
+  }, [sound, patch, aloneSource, trim, mixTrial, takePlays, ownTakes, leftOut]);
   const trying = useAppSelector((state) => state.ui.trying);
   const tried = useMemo(() => (trying && trying.patchId === patch.id && heard.layers.some(({ id }) => id === trying.layerId) ? asTried(rig, heard, trying) : { rig, patch: heard }), [rig, heard, trying, patch.id]);
   useSecondJobs(patch);

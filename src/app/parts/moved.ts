@@ -34,7 +34,7 @@ function compiledRoutes(patch: Patch, id: string): { parameter: Parameter; route
         const own = layer?.ownRoutes[kind];
         const id = target.parameter.id as LayerParameterId;
         const place = OWN_MOVED[kind].indexOf(id);
-        return layer && own && { parameter: target.parameter, routes: place >= 0 ? own.routes[place] : own.strikeRoutes[OWN_STRIKE[kind].indexOf(id)], layerId: layer.id };
+        return own ? { parameter: target.parameter, routes: place >= 0 ? own.routes[place] : own.strikeRoutes[OWN_STRIKE[kind].indexOf(id)], layerId: target.layerId } : undefined;
       }
       const strike = STRIKE_PARAMETERS.indexOf(target.parameter.id as keyof typeof LAYER_PARAMETERS);
       return layer && { parameter: target.parameter, routes: (moved >= 0 && layer.routes[moved].length > 0 ? layer.routes[moved] : layer.strikeRoutes[strike]) ?? [], layerId: layer.id };

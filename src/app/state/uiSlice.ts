@@ -62,6 +62,10 @@ export interface UiState {
   busy: string | null;
   /** A sound that a layer plays for now. */
   trying: Trying | null;
+  /** Parts of the patch that are left out for listening: see `patchWithout`. */
+  leftOut: string[];
+  /** The part of a synth, or of grains, whose strips are shown. */
+  kindPart: string;
 }
 
 const SETTINGS = 'wavicle-settings';
@@ -83,7 +87,7 @@ export const saveSettings = ({ theme, middleC }: UiState): void => {
   }
 };
 
-const initialState: UiState = { mixChosen: null, mixAs: 'river', mixListens: false, takes: {}, overdub: false, mixTrial: null, theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null };
+const initialState: UiState = { mixChosen: null, mixAs: 'river', mixListens: false, takes: {}, overdub: false, mixTrial: null, theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null, leftOut: [], kindPart: 'osc1' };
 
 export const uiSlice = createSlice({
   name: 'ui',
@@ -123,6 +127,8 @@ export const uiSlice = createSlice({
     sheetOpened: (state, { payload }: PayloadAction<Sheet | null>) => { state.sheet = payload; },
     unreadableFound: (state, { payload }: PayloadAction<UiState['unreadable']>) => { state.unreadable = payload; },
     tryingSet: (state, { payload }: PayloadAction<Trying | null>) => ({ ...state, trying: payload }),
+    leftOutSet: (state, { payload }: PayloadAction<readonly string[]>) => { state.leftOut = [...payload]; },
+    kindPartShown: (state, { payload }: PayloadAction<string>) => { state.kindPart = payload; },
     busySet: (state, { payload }: PayloadAction<string | null>) => { state.busy = payload; },
   },
 });

@@ -330,6 +330,19 @@ export class Engine {
     into[transport + 1] = Number.isNaN(present.tempo) ? program.tempo : present.tempo;
   }
 
+  /**
+   * Where grains are that sound now, for pictures: from `at` on, for each one its voice (a number that stays while the note does), key, place in its recording as a share, and height; as many as fit before
+   * `end`. Gives how many.
+   */
+  readGrains(into: Float32Array, at: number, end: number): number {
+    let to = at;
+    for (let v = 0; v < this.voices.length; v++) {
+      const voice = this.voices[v];
+      if (voice.active) to = voice.showGrains(into, to, end);
+    }
+    return (to - at) / 4;
+  }
+
   /** By layer, from a place on: the step at which its arpeggio is; −1: it does not run. */
   readSteps(into: Float32Array, at: number, count: number): void {
     const { present } = this;

@@ -416,6 +416,11 @@ export class Voice implements NoteValues {
     this.fadeIn[0] = seconds * this.engineRate;
   }
 
+  /** Writes its grains, if it has any: see `Engine.readGrains`. */
+  showGrains(into: Float32Array, at: number, end: number): number {
+    return this.grains !== null && this.generator === this.grains ? this.grains.show(into, at, end, this.n, this.key) : at;
+  }
+
   /** The key's release, once no pedal holds it. Full-length zones do not care. */
   release(): void {
     this.released = true;

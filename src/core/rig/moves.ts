@@ -2,9 +2,9 @@ import { namesOfFormula, parseFormula } from '../space/formula';
 import { labelOfSource, parseSource } from '../space/source';
 import { effectKind } from '../effects';
 import { connectionsOf, effectsIn, nameOfPlace } from './mix';
-import { effectParam, groupParam, moverParam, poolParam, paramOf, xyParam } from './defaults';
-import { fromNormal, parseTarget, SECTIONS, toNormal, type GroupParameterId, type LayerParameterId, type MainParameterId, type PoolParameterId, type Target, type TargetId, type XyParameterId } from './parameters';
-import type { Layer, Patch, Route } from './schema';
+import { effectParam, groupParam, moverParam, poolParam, paramOf, soundsOf, xyParam } from './defaults';
+import { fromNormal, parametersFor, parseTarget, SECTIONS, type SoundKindId, toNormal, type GroupParameterId, type LayerParameterId, type MainParameterId, type PoolParameterId, type Target, type TargetId, type XyParameterId } from './parameters';
+import type { Layer, Patch, Route, Sound } from './schema';
 
 /** What a route reaches: from where its target is with the source at its lowest to where it is with it at its highest, in the target's unit. A two-sided source goes to both sides of where the target rests. */
 export interface Reach { from: number; to: number }
@@ -144,10 +144,13 @@ export function labelIn(patch: Patch, id: string): string {
   }
 }
 
+/** The kinds of sound that a layer may play. */
+export const kindsOf = (layer: Pick<Layer, 'soundId' | 'list'>, sounds: readonly Pick<Sound, 'id' | 'kind'>[]): SoundKindId[] => [...new Set(soundsOf(layer).map((id) => sounds.find((sound) => sound.id === id)?.kind ?? 'multisample'))];
+
 /** Everything in a patch that a route can move, for choosing from. */
-export function targetsIn(patch: Patch): TargetId[] {
+export function targetsIn(patch: Patch, sounds: readonly Pick<Sound, 'id' | 'kind'>[]): TargetId[] {
   return [
-    ...patch.layers.flatMap((layer) => Object.keys(SECTIONS.layer).map((id) => `layer.${layer.id}.${id}`)),
+    ...patch.layers.flatMap((layer) => parametersFor(kindsOf(layer, sounds)).map(({ id }) => `layer.${layer.id}.${id}`)),
     ...patch.groups.flatMap((group) => Object.keys(SECTIONS.group).map((id) => `group.${group.id}.${id}`)),
     ...effectsIn(patch).flatMap(({ effect }) => Object.keys(SECTIONS[effect.kind]).map((id) => `${effect.kind}.${effect.id}.${id}`)),
     ...patch.pools.flatMap((pool) => Object.keys(SECTIONS.pool).map((id) => `pool.${pool.id}.${id}`)), ...connectionsOf(patch).map(({ id }) => `connection.${id}.level`),

@@ -5,7 +5,7 @@ import { labelOfTarget, restOfTarget, targetsIn } from '../../../core/rig/moves'
 import { parseTarget } from '../../../core/rig/parameters';
 import type { Patch } from '../../../core/rig/schema';
 import { formatValue } from '../../parts/format';
-import { editPatch, useAppDispatch } from '../../state/store';
+import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
 
 const MOST_SHOWN = 60;
 
@@ -15,8 +15,9 @@ export function ByList({ patch, source }: { patch: Patch; source: string }) {
   const [open, setOpen] = useState(false);
   const [search, setSearch] = useState('');
   const [chosen, setChosen] = useState<string[]>([]);
+  const sounds = useAppSelector((state) => state.rig.rig!.sounds);
   const words = search.trim().toLowerCase().split(/\s+/).filter(Boolean);
-  const found = open ? targetsIn(patch).filter((id) => id !== source && !id.startsWith(`${source}.`)).map((id) => ({ id, label: labelOfTarget(patch, id) })).filter(({ label }) => words.every((word) => label.toLowerCase().includes(word))) : [];
+  const found = open ? targetsIn(patch, sounds).filter((id) => id !== source && !id.startsWith(`${source}.`)).map((id) => ({ id, label: labelOfTarget(patch, id) })).filter(({ label }) => words.every((word) => label.toLowerCase().includes(word))) : [];
   const moved = new Set(patch.routes.filter((route) => route.source === source).map((route) => route.target));
   const apply = () => {
     dispatch(editPatch(patch.id, (old) => connectAll(old, source, chosen, 0.25)));

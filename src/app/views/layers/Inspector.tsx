@@ -1,12 +1,13 @@
 import { Minus, Plus, X } from 'lucide-react';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { COMB_FORWARD } from '../../../core/space/filterKinds';
 import { fullWindow, paramOf } from '../../../core/rig/defaults';
-import { MOST_TRANSPOSE, setTranspose, updateLayer } from '../../../core/rig/edits/layers';
+import { MOST_TRANSPOSE, setTranspose, takeUp, updateLayer } from '../../../core/rig/edits/layers';
 import { deleteRoute, putVibratoOnWheel, setList } from '../../../core/rig/edits/moves';
 import { changePath } from '../../../core/rig/edits/paths';
 import { removeWindow, setWindow } from '../../../core/rig/edits/windows';
-import { LAYER_PARAMETERS, parseTarget, type LayerParameterId } from '../../../core/rig/parameters';
+import { parseTarget, type LayerParameterId } from '../../../core/rig/parameters';
 import type { Layer, LayerWindow, NotePath, Patch, Sound } from '../../../core/rig/schema';
 import { labelOfSource, type SourceId } from '../../../core/space/source';
 import { colourOf, Mark } from '../../parts/Mark';
@@ -25,7 +26,7 @@ import { EnvelopePicture } from './inspector/EnvelopePicture';
 import { FilterPicture } from './inspector/FilterPicture';
 import { HearsTab } from './inspector/HearsTab';
 import { NotesTab } from './inspector/NotesTab';
-import { AFTER_FILTERS, BEGINS, ENVELOPE, FILTERS, LEVEL, LOOPS, ONSET, PART_OF, partOf, PITCH, START, UNISON, VIBRATO } from './inspector/parts';
+import { AFTER_FILTERS, BEGINS, ENVELOPE, FILTERS, idsOfPart, LEVEL, LOOPS, ONSET, PART_OF, PITCH, START, UNISON, VIBRATO } from './inspector/parts';
 import type { StripOf } from './inspector/strips';
 import { SectionMenu } from './inspector/SectionMenu';
 import { SoundChooser } from './inspector/SoundChooser';
@@ -55,10 +56,10 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
         <h2 className="flex items-center gap-2 text-[15px] font-bold"><Mark mark={layer.mark} /> <span className="min-w-0 flex-1 truncate">{layer.name}</span> <SectionMenu patch={patch} layer={layer} part={part} /></h2>
         <div className="mt-1 flex items-center gap-1">
         <label className="flex min-w-0 flex-1 items-center gap-2"><span className="text-[12px] text-faint">plays</span>
-          <select className="field min-w-0 flex-1" value={layer.soundId} onChange={(event) => change((old) => ({ ...old, soundId: event.target.value }))}>
+          <select className="field min-w-0 flex-1" value={layer.soundId} onChange={(event) => { const next = sounds.find(({ id }) => id === event.target.value); if (next) change((old) => takeUp(old, next)); }}>
             {sounds.map((other) => <option key={other.id} value={other.id}>{other.name}</option>)}
           </select>
-          <span className="text-[12px] whitespace-nowrap text-faint">{sound?.zones.length ?? 0} zones</span>
+          {sound && sound.kind !== 'multisample' ? <Link className="text-[12px] whitespace-nowrap underline decoration-dotted" to={`/patch/${patch.id}/sounds/${sound.id}`}>{sound.kind} …</Link> : <span className="text-[12px] whitespace-nowrap text-faint">{sound?.zones.length ?? 0} zones</span>}
         </label>
         <SoundChooser patch={patch} layer={layer} />
         </div>
@@ -132,7 +133,7 @@ const PLAYING = { poly: 'All notes sound', mono: 'One note at a time; the newest
 const AllStrips = ({ strip }: { strip: StripOf }) => (
   <>
     {LAYER_PARTS.map((part) => {
-      const ids = (Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => partOf(id) === part);
+      const ids = idsOfPart(part);
       return ids.length > 0 && <Part key={part} title={part}>{ids.map((id) => strip(id))}</Part>;
     })}
   </>

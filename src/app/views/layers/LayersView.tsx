@@ -5,7 +5,7 @@ import { useOutletContext, useParams } from 'react-router';
 import { useMemo, useRef, useState } from 'react';
 import { moveGroup } from '../../../core/rig/edits/groups';
 import type { Group, Patch } from '../../../core/rig/schema';
-import { addLayer, moveLayer } from '../../../core/rig/edits/layers';
+import { addLayerOf, moveLayer } from '../../../core/rig/edits/layers';
 import { ActMenu } from '../../parts/ActMenu';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
 import { editPatch, newId, selectedLayerOf, selectPatch, useAppDispatch, useAppSelector } from '../../state/store';
@@ -105,7 +105,7 @@ export function LayersView() {
   const add = (soundId: string) => {
     const id = newId();
     const sound = sounds.find((candidate) => candidate.id === soundId)!;
-    dispatch(editPatch(patch.id, (old) => addLayer(old, id, sound.name, soundId)));
+    dispatch(editPatch(patch.id, (old) => addLayerOf(old, id, sound)));
     dispatch(uiSlice.actions.layerSelected(id));
   };
 

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useState, type DragEvent } from 'react';
+import { useCallback, useEffect, useMemo, useState, type CSSProperties, type DragEvent } from 'react';
 import { createPortal } from 'react-dom';
 import { useNavigate, useOutletContext, useParams } from 'react-router';
 import { addSamples, exchangeSamples, ownCopyFor, updateSound, usersOf, withoutUnusedSamples } from '../../../core/rig/edits/zones';
@@ -11,6 +11,11 @@ import type { Patch, Sound } from '../../../core/rig/schema';
 import { edit, newId, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../state/store';
 import { tray } from '../../tray';
 import { collectAnswers, lastAnswer, onAnswer } from './answers';
+import { GrainBench } from './kinds/GrainBench';
+import { GrainPanel, Surface } from './kinds/GrainPanel';
+import { useSoundLayer } from './kinds/soundLayer';
+import { SynthBench } from './kinds/SynthBench';
+import { SynthPanel, SynthParts } from './kinds/SynthPanel';
 import { SoundActions } from './SoundActions';
 import { SoundList } from './SoundList';
 import { TrayView } from './TrayView';
@@ -48,10 +53,11 @@ export function SoundsView() {
         <>
           <aside aria-label="Sounds" className="flex min-h-0 flex-col gap-3 border-r border-line p-3">
             <SoundList rig={rig} patch={patch} sound={sound} onOpen={open} />
+            <KindColumn patch={patch} sound={sound} />
             <Hearing />
-            <LastAnswer />
+            {sound?.kind !== 'synth' && <LastAnswer />}
           </aside>
-          {sound ? <Workbench key={sound.id} soundId={sound.id} /> : (
+          {sound?.kind === 'synth' ? <SynthWorkbench key={sound.id} sound={sound} patch={patch} /> : sound ? <Workbench key={sound.id} soundId={sound.id} /> : (
             <div className="grid place-items-center p-6 text-center">
               <div>
                 <p className="mb-2 font-bold">This rig has no sound yet.</p>
@@ -128,6 +134,40 @@ function LastAnswer() {
   return <p data-testid="last-answer" className="text-[12px] text-faint">answered last: <span className="text-ink">{text}</span></p>;
 }
 
+/** What a synth, or grains, have in the left column: parts to be taken apart, and what the hands do. */
+function KindColumn({ patch, sound }: { patch: Patch; sound: Sound | undefined }) {
+  if (!sound || sound.kind === 'multisample') return null;
+  return <KindParts key={sound.id} patch={patch} sound={sound} />;
+}
+function KindParts({ patch, sound }: { patch: Patch; sound: Sound }) {
+  const layer = useSoundLayer(patch, sound);
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
+  if (sound.kind === 'synth') return <SynthParts patch={patch} sound={sound} layer={layer} />;
+  return layer ? <fieldset disabled={readOnly} className="contents"><Surface patch={patch} layer={layer} /></fieldset> : <p className="text-[12px] text-faint">Add it to this patch as a layer, and the hands can move its grains.</p>;
+}
+
+function SynthWorkbench({ sound, patch }: { sound: Sound; patch: Patch }) {
+  const layer = useSoundLayer(patch, sound);
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
+  return (
+    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_var(--right)]">
+      <div className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)]"><SharedSound sound={sound} patch={patch} /><SynthBench patch={patch} sound={sound} layer={layer} /></div>
+      <fieldset disabled={readOnly} className="contents"><aside aria-label="Part of the synth" className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line p-3 [scrollbar-width:thin]"><SynthPanel patch={patch} sound={sound} layer={layer} /><SoundNotes sound={sound} /></aside></fieldset>
+    </div>
+  );
+}
+
+/** What the maker of a sound has to say about it. */
+function SoundNotes({ sound }: { sound: Sound }) {
+  const dispatch = useAppDispatch();
+  const [text, setText] = useState<string | null>(null);
+  return (
+    <label className="flex flex-col gap-1"><span className="heading">Notes of its maker</span>
+      <textarea className="field min-h-14 resize-y py-1!" maxLength={4000} value={text ?? sound.notes} onChange={(event) => setText(event.target.value)} onBlur={() => { if (text !== null && text !== sound.notes) dispatch(edit((rig) => updateSound(rig, sound.id, (old) => ({ ...old, notes: text })))); setText(null); }} onKeyDown={(event) => event.stopPropagation()} />
+    </label>
+  );
+}
+
 function Workbench({ soundId }: { soundId: string }) {
   const dispatch = useAppDispatch();
   const { patchId } = useParams();
@@ -141,7 +181,13 @@ function Workbench({ soundId }: { soundId: string }) {
   const [mapRef, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);
   const [frameUnit, setFrameUnit] = useState<FrameUnit>('frames');
+  const layer = useSoundLayer(patch, sound);
+  const isGrains = sound.kind === 'grains';
+  const [shows, setShows] = useState<'grains' | 'map'>('grains');
   const zone = leader === null ? undefined : sound.zones[leader];
+  // The zone that is chosen, or answers near middle C, shows its grains.
+  const shownZone = zone ?? sound.zones.find(({ key }) => key.low <= 60 && key.high >= 60) ?? sound.zones[0];
+  const shownSample = shownZone && samples.find((candidate) => candidate.id === shownZone.sampleId);
   const sample = zone && samples.find((candidate) => candidate.id === zone.sampleId);
   const context: TextContext = { middleC, frameUnit, rate: sample?.rate ?? 44100, frames: sample?.frames ?? 0 };
   const colour = patch.layers.find((layer) => layer.soundId === sound.id)?.mark.colour ?? 'indigo';
@@ -161,9 +207,11 @@ function Workbench({ soundId }: { soundId: string }) {
 
   return (
     <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_var(--right)]">
-      <div className="grid min-h-0 grid-rows-[auto_minmax(120px,1fr)_30px_minmax(0,248px)]" ref={mapRef} onDrop={(event) => void drop(event)}>
+      <div className="grid min-h-0 grid-rows-[auto_minmax(120px,1fr)_30px_minmax(0,var(--below))]" style={{ '--below': isGrains && shows === 'grains' ? '112px' : '248px' } as CSSProperties} ref={mapRef} onDrop={(event) => void drop(event)}>
         <SharedSound sound={sound} patch={patch} />
-        {width > 0 && sound.zones.length > 0 && <ZoneMap sound={sound} scale={scale} colour={colour} />}
+        {isGrains && shownZone && shownSample && shows === 'grains'
+          ? <GrainBench patch={patch} sound={sound} layer={layer} zone={shownZone} sample={shownSample} />
+          : width > 0 && sound.zones.length > 0 && <ZoneMap sound={sound} scale={scale} colour={colour} />}
         {sound.zones.length === 0 && (
           <div className="grid place-items-center p-6 text-center">
             <div>
@@ -174,6 +222,7 @@ function Workbench({ soundId }: { soundId: string }) {
           </div>
         )}
         <div role="tablist" aria-label="Below the map" className="flex items-end gap-1 border-t-[1.5px] border-ink px-2">
+          {isGrains && <button className="button mr-2 self-center px-2! py-0! text-[12px]" aria-pressed={shows === 'map'} title="Where its samples lie on keys and velocities" onClick={() => setShows(shows === 'map' ? 'grains' : 'map')}>map</button>}
           {(['zones', 'waveform'] as const).map((panel) => (
             <button key={panel} role="tab" aria-selected={lower === panel} className={`rounded-t-md border border-b-0 px-3 py-0.5 ${lower === panel ? 'border-edge bg-sheet font-semibold' : 'border-transparent text-faint'}`} onClick={() => dispatch(soundsSlice.actions.lowerChosen(panel))}>{panel === 'zones' ? 'Zones' : 'Waveform'}</button>
           ))}
@@ -186,7 +235,9 @@ function Workbench({ soundId }: { soundId: string }) {
             : <p className="grid place-items-center text-faint">Choose a zone on the map or in the table, and its sample is drawn here.</p>)}
         </div>
       </div>
-      <fieldset disabled={readOnly} className="contents"><ZoneInspector sound={sound} context={context} /></fieldset>
+      <fieldset disabled={readOnly} className="contents">{isGrains && selected.length === 0
+        ? <aside aria-label="Grains" className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line p-3 [scrollbar-width:thin]"><GrainPanel patch={patch} sound={sound} layer={layer} /><SoundNotes sound={sound} /></aside>
+        : <ZoneInspector sound={sound} context={context} />}</fieldset>
     </div>
   );
 }

@@ -85,7 +85,7 @@ describe('grains', () => {
   it.each([[0, 'grainDensity', 40, 40], [1, 'grainOverlap', 6, 60]])('come as densely as asked, counted (by %i)', (by, id, value, inSecond) => {
     const { begun, most } = watch(struck(grains({ grainBy: by, [id]: value, grainLength: 0.1 })), 2.9);
     expect(Math.abs(begun / 2.9 - inSecond)).toBeLessThan(1.5);
-    if (by === 1) expect(most).toBeGreaterThanOrEqual(6), expect(most).toBeLessThanOrEqual(7);
+    expect(by === 0 || (most >= 6 && most <= 7)).toBe(true);
   });
 
   it('scatter within their limits, evenly (χ², 1 %)', () => {

@@ -288,18 +288,20 @@ export class GrainGenerator implements Generator {
     grains[at + AGE] = age + frames;
   }
 
-  /** Writes where each grain is, as a share of the recording, how loud it is, as the square of its height, and −1 after the last; two numbers each, as many as fit. Gives the place after them. */
-  show(into: Float32Array, at: number, end: number): number {
+  /** Writes voice and key, and of each grain where it is, as a share of the recording, and how high it stands; as many as fit before `end`. Gives the place after them. */
+  show(into: Float32Array, at: number, end: number, voice: number, key: number): number {
     const { grains, sample } = this;
     let to = at;
-    for (let g = 0; g < this.count && to + 2 <= end; g++) {
+    for (let g = 0; g < this.count && to + 4 <= end; g++) {
       const age = grains[g * SIZE + AGE];
       if (age < 0) continue;
       const { factor } = sample.levels[this.levels[g]];
-      into[to] = ((grains[g * SIZE + AT] + grains[g * SIZE + STEP] * age) * factor) / sample.levels[0].frames;
+      into[to] = voice;
+      into[to + 1] = key;
+      into[to + 2] = ((grains[g * SIZE + AT] + grains[g * SIZE + STEP] * age) * factor) / sample.levels[0].frames;
       const table = this.shapes[g] >= SHAPES.length ? this.drawn : SHAPES[this.shapes[g]];
-      into[to + 1] = table.points[Math.min(SHAPE_POINTS, Math.max(0, ((age / grains[g * SIZE + LENGTH]) * SHAPE_POINTS) | 0))] * (grains[g * SIZE + LEFT] + grains[g * SIZE + RIGHT]) * 0.5;
-      to += 2;
+      into[to + 3] = table.points[Math.min(SHAPE_POINTS, Math.max(0, ((age / grains[g * SIZE + LENGTH]) * SHAPE_POINTS) | 0))] * (grains[g * SIZE + LEFT] + grains[g * SIZE + RIGHT]) * 0.5;
+      to += 4;
     }
     return to;
   }

@@ -357,7 +357,10 @@ export class SynthGenerator implements Generator {
       const at2 = this.block + (other * OSCILLATOR_BYTES) / 4;
       needed = (this.from[other] === n && (this.usesOther(other) || floats[at2 + (PHASE_MOD >> 2)] !== 0 || floats[at2 + (FREQUENCY_MOD >> 2)] !== 0 || floats[at2 + (RING >> 2)] !== 0)) || this.sync[other] === n;
     }
-    if (!needed && words[at + (PLAYS >> 2)] === 1) words.fill(0, at + (HISTORY >> 2), at + (HISTORY >> 2) + 4), words.fill(0, at + (DELAYED >> 2), at + (DELAYED >> 2) + 3 * DELAYED_FRAMES);
+    if (!needed && words[at + (PLAYS >> 2)] === 1) {
+      words.fill(0, at + (HISTORY >> 2), at + (HISTORY >> 2) + 4);
+      words.fill(0, at + (DELAYED >> 2), at + (DELAYED >> 2) + 3 * DELAYED_FRAMES);
+    }
     words[at + (PLAYS >> 2)] = needed ? 1 : 0;
     if (!needed) words[at + (DELAYED_AT >> 2)] = 0;
   }

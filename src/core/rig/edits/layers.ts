@@ -37,6 +37,9 @@ export function keepInSound(sound: Sound, layer: Layer): Sound {
 }
 const OF_THE_PATCH: readonly LayerParameterId[] = ['level', 'pan', 'width', 'choice', 'bendRange'];
 
+/** A new layer that plays a sound, with the values that come with it. */
+export const addLayerOf = (patch: Patch, id: string, sound: Sound): Patch => updateLayer(addLayer(patch, id, sound.name, sound.id), id, (layer) => ({ ...takeUp(layer, sound), params: { ...sound.params, ...layer.params } }));
+
 /** A copy right after the original, with what moves the original moving it too. */
 export function duplicateLayer(patch: Patch, layerId: string, id: string): Patch {
   const at = patch.layers.findIndex((layer) => layer.id === layerId);

@@ -2,12 +2,11 @@ import { EllipsisVertical } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { putSection, sectionOf, type Section } from '../../../../core/rig/edits/carry';
-import { LAYER_PARAMETERS, type LayerParameterId } from '../../../../core/rig/parameters';
 import type { Layer, Patch } from '../../../../core/rig/schema';
 import { keepPart, listParts, type KeptPart } from '../../../storage/database';
 import { editPatch, newId, notice, useAppDispatch } from '../../../state/store';
 import type { LayerPart } from '../../../state/uiSlice';
-import { partOf } from './parts';
+import { idsOfPart } from './parts';
 
 let copiedSection: { part: LayerPart; section: Section } | null = null;
 
@@ -15,7 +14,7 @@ let copiedSection: { part: LayerPart; section: Section } | null = null;
 export function SectionMenu({ patch, layer, part }: { patch: Patch; layer: Layer; part: LayerPart }) {
   const dispatch = useAppDispatch();
   const [kept, setKept] = useState<KeptPart[]>([]);
-  const ids = (Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => partOf(id) === part && id !== 'transpose' && id !== 'touch');
+  const ids = idsOfPart(part).filter((id) => id !== 'transpose' && id !== 'touch');
   if (ids.length === 0) return null;
   const put = (section: Section) => dispatch(editPatch(patch.id, (old) => putSection(old, layer.id, ids, section)));
   const name = `${layer.name}: ${part}`;

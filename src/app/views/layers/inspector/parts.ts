@@ -1,4 +1,4 @@
-import type { LayerParameterId } from '../../../../core/rig/parameters';
+import { LAYER_PARAMETERS, type LayerParameterId, type Parameter } from '../../../../core/rig/parameters';
 import type { LayerPart } from '../../../state/uiSlice';
 
 /** Which parameters stand in which part of a layer, in their order. */
@@ -22,5 +22,7 @@ export const PART_OF: Readonly<Record<string, LayerPart>> = Object.fromEntries((
   ['windows', ['choice']], ['level', [...LEVEL, ...ENVELOPE]], ['filters', [...FILTERS.flat().map(([id]) => id), ...AFTER_FILTERS]], ['pitch', [...PITCH, ...UNISON, ...VIBRATO, 'transpose', 'glide']],
   ['touch', ['touch', 'velocityToLevel']], ['start', [...BEGINS, ...ONSET, ...START, ...LOOPS]], ['notes', ['strum']], ['arpeggio', ['arpRate', 'arpGate', 'arpSwing', 'arpOctaves']], ['hears', ['bendRange']],
 ] as const).flatMap(([part, ids]) => ids.map((id) => [id, part])));
+/** The parameters of a part; those that only a kind of sound has stand with the sound. */
+export const idsOfPart = (part: LayerPart): LayerParameterId[] => (Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => !(LAYER_PARAMETERS[id] as Parameter).of && partOf(id) === part);
 export const partOf = (id: string): LayerPart => PART_OF[id] ?? 'windows';
 

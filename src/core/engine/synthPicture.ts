@@ -1,0 +1,41 @@
+import { Chance } from '../dsp/chance';
+import { Kernel } from '../dsp/kernel/kernel';
+import { SynthKernel } from '../dsp/kernel/synthKernel';
+import { OUTPUTS, STRIP_BYTES } from '../dsp/kernel/synthLayout';
+import type { WaveSet } from '../dsp/waves';
+import type { LayerParameterId } from '../rig/parameters';
+import { SynthGenerator } from './generators/synth';
+import { SYNTH_PLACES } from './ownPlaces';
+import { ownValuesOf } from './ownValues';
+import { OF_SYNTH, SHAPES_KEY } from './program';
+
+/** Frames of one cycle of a picture, and how long oscillators run before it is taken. */
+const CYCLE = 128, SETTLE = 4096, SPAN = 32, RATE = 48000;
+
+let made: { synth: SynthKernel; generator: SynthGenerator } | null = null;
+
+/**
+ * What the oscillators of a synth give over two cycles of the note, by the code that plays them: each before its level, its modulation by the others included. `value` gives each parameter in its unit, `setOf`
+ * the waves of a key; null while they are not there.
+ */
+export function oscillatorPicture(value: (id: LayerParameterId) => number, waves: readonly string[], setOf: (key: string) => WaveSet | undefined): Float32Array[] | null {
+  made ??= (() => { const synth = new SynthKernel(); return { synth, generator: new SynthGenerator(new Kernel(), synth, 0, SYNTH_PLACES, RATE) }; })();
+  const { synth, generator } = made;
+  const needed = [SHAPES_KEY, ...waves];
+  for (const key of needed) {
+    const set = setOf(key);
+    if (!set) return null;
+    synth.keep(new Set(needed));
+    synth.hold(key, set);
+  }
+  const { rests, strikeRests } = ownValuesOf(OF_SYNTH, value);
+  generator.values.targets.set(rests);
+  generator.begin(strikeRests, waves, SHAPES_KEY, new Chance(1), false, true);
+  generator.speed(Float64Array.of(RATE / CYCLE / 440), 0);
+  const pictures = [0, 1, 2].map(() => new Float32Array(2 * CYCLE));
+  for (let frame = 0; frame < SETTLE + 2 * CYCLE; frame += SPAN) {
+    generator.make(SPAN);
+    if (frame >= SETTLE) pictures.forEach((picture, n) => picture.set(synth.floats.subarray((OUTPUTS + n * STRIP_BYTES) >> 2, ((OUTPUTS + n * STRIP_BYTES) >> 2) + SPAN), frame - SETTLE));
+  }
+  return pictures;
+}
