@@ -9,11 +9,13 @@ import { kitOf } from '../src/core/rig/edits/kit';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from '../src/core/rig/edits/windows';
 import { writeWav } from '../src/core/formats/wav';
 import { breathChoir } from './instruments/breathChoir';
+import { kindPatches, kindSounds } from './kinds';
 import { kelpMix, withMix } from './mixes';
 import { kelpTake } from './takes';
 import { bowedWire } from './instruments/bowedWire';
 import { feltKeys } from './instruments/feltKeys';
 import { harbourBells } from './instruments/harbourBells';
+import { fogAcross } from './instruments/fogSignal';
 import { hullBass } from './instruments/hullBass';
 import { reedBank } from './instruments/reedBank';
 import { tinKit, type PadRecording } from './instruments/tinKit';
@@ -49,12 +51,13 @@ export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'sm
     return { ...newSound(id, name, recordings.map((recording) => zoneOf(keep(recording), recording, recordings))), tags: [...TAGS[id]] };
   });
   sounds.push({ ...newSound('tin-kit', 'Tin Kit', tinKit().map((recording) => padZone(keep(recording), recording))), alternation: 'shuffled', tags: ['struck', 'kit', 'metal'] });
+  sounds.push(...kindSounds(keep(fogAcross())));
   const patches = demoPatches();
   return { rig: { ...newRig('perigee-tide', 'Perigee Tide'), patches, sounds, samples, setlist: patches.map((patch) => patch.id) }, wavs };
 }
 
 /** The patches in the order of the show. */
-export const demoPatches = (): Patch[] => [lowWater(), ternColony(), perigee(), slackTide(), kelpChoir(), marshBells(), lanternRow(), firstLight(), undertow()].map(withMix);
+export const demoPatches = (): Patch[] => [lowWater(), ternColony(), perigee(), slackTide(), kelpChoir(), marshBells(), lanternRow(), firstLight(), undertow(), ...kindPatches()].map(withMix);
 
 const everyThirdKey = (recordings: Recording[]): Recording[] => {
   const roots = [...new Set(recordings.map(({ root }) => root))].sort((a, b) => a - b);

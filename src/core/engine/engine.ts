@@ -1,5 +1,6 @@
 import { Chance, scatterOf } from '../dsp/chance';
 import { Kernel } from '../dsp/kernel/kernel';
+import { SYNTH_PAGES } from '../dsp/kernel/synthLayout';
 import { Limiter } from '../dsp/limiter';
 import { isWaves, type Prepared } from '../dsp/prepared';
 import type { PreparedSample } from '../dsp/sample';
@@ -58,7 +59,7 @@ export class Engine {
   mostVoices = 0;
   readonly limiter: Limiter;
   readonly controllers = new Controllers();
-  private readonly kernel = new Kernel();
+  private readonly kernel = new Kernel(SYNTH_PAGES);
   private readonly pool: VoicePool;
   private readonly voices: readonly Voice[];
   private readonly queue = new EventQueue();

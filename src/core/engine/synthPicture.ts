@@ -1,7 +1,7 @@
 import { Chance } from '../dsp/chance';
 import { Kernel } from '../dsp/kernel/kernel';
-import { SynthKernel } from '../dsp/kernel/synthKernel';
-import { OUTPUTS, STRIP_BYTES } from '../dsp/kernel/synthLayout';
+import { SynthMemory } from '../dsp/kernel/synthMemory';
+import { OUTPUTS, STRIP_BYTES, SYNTH_PAGES } from '../dsp/kernel/synthLayout';
 import type { WaveSet } from '../dsp/waves';
 import type { LayerParameterId } from '../rig/parameters';
 import { SynthGenerator } from './generators/synth';
@@ -12,14 +12,14 @@ import { OF_SYNTH, SHAPES_KEY } from './program';
 /** Frames of one cycle of a picture, and how long oscillators run before it is taken. */
 const CYCLE = 128, SETTLE = 4096, SPAN = 32, RATE = 48000;
 
-let made: { synth: SynthKernel; generator: SynthGenerator } | null = null;
+let made: { synth: SynthMemory; generator: SynthGenerator } | null = null;
 
 /**
  * What the oscillators of a synth give over two cycles of the note, by the code that plays them: each before its level, its modulation by the others included. `value` gives each parameter in its unit, `setOf`
  * the waves of a key; null while they are not there.
  */
 export function oscillatorPicture(value: (id: LayerParameterId) => number, waves: readonly string[], setOf: (key: string) => WaveSet | undefined): Float32Array[] | null {
-  made ??= (() => { const synth = new SynthKernel(); return { synth, generator: new SynthGenerator(new Kernel(), synth, 0, SYNTH_PLACES, RATE) }; })();
+  made ??= (() => { const synth = new SynthMemory(new Kernel(SYNTH_PAGES)); return { synth, generator: new SynthGenerator(synth, 0, SYNTH_PLACES, RATE, true) }; })();
   const { synth, generator } = made;
   const needed = [SHAPES_KEY, ...waves];
   for (const key of needed) {
@@ -35,7 +35,7 @@ export function oscillatorPicture(value: (id: LayerParameterId) => number, waves
   const pictures = [0, 1, 2].map(() => new Float32Array(2 * CYCLE));
   for (let frame = 0; frame < SETTLE + 2 * CYCLE; frame += SPAN) {
     generator.make(SPAN);
-    if (frame >= SETTLE) pictures.forEach((picture, n) => picture.set(synth.floats.subarray((OUTPUTS + n * STRIP_BYTES) >> 2, ((OUTPUTS + n * STRIP_BYTES) >> 2) + SPAN), frame - SETTLE));
+    if (frame >= SETTLE) pictures.forEach((picture, n) => picture.set(synth.kernel.floats.subarray((OUTPUTS + n * STRIP_BYTES) >> 2, ((OUTPUTS + n * STRIP_BYTES) >> 2) + SPAN), frame - SETTLE));
   }
   return pictures;
 }

@@ -1,7 +1,7 @@
 import { CombPool } from '../dsp/comb';
 import type { Kernel } from '../dsp/kernel/kernel';
 import { tangentsFor } from '../dsp/quick';
-import { SynthKernel } from '../dsp/kernel/synthKernel';
+import { SynthMemory } from '../dsp/kernel/synthMemory';
 import { GrainGenerator } from './generators/grains';
 import { SynthGenerator } from './generators/synth';
 import type { LayerState } from './layerState';
@@ -39,14 +39,14 @@ export class VoicePool {
   }
 
   /** The memory of oscillators; made when a program first needs it. */
-  synth: SynthKernel | null = null;
+  synth: SynthMemory | null = null;
 
   /** Makes what other kinds of sound than samples need: to be called where a program is taken over, or before. */
-  prepareKinds(): SynthKernel {
+  prepareKinds(): SynthMemory {
     if (this.synth) return this.synth;
-    const synth = new SynthKernel();
+    const synth = new SynthMemory(this.kernel);
     this.synth = synth;
-    for (const voice of this.all) voice.setGenerators(new SynthGenerator(this.kernel, synth, voice.n, SYNTH_PLACES, this.engineRate), new GrainGenerator(this.kernel, this.kernel.voiceAt(voice.n), GRAIN_PLACES, this.engineRate));
+    for (const voice of this.all) voice.setGenerators(new SynthGenerator(synth, voice.n, SYNTH_PLACES, this.engineRate), new GrainGenerator(this.kernel, this.kernel.voiceAt(voice.n), GRAIN_PLACES, this.engineRate));
     return synth;
   }
 

@@ -7,7 +7,7 @@ interface WebAssemblyLike {
   Instance: new (module: object, imports: object) => { exports: unknown };
 }
 /** `reading` and `out` are places in the memory, `voice` is a voice's block, `at` a frame of the bus, `stereo` is 0 or 1, `sections` has a bit for each section: see `assembly/loops.ts`. */
-export interface Loops {
+interface Loops {
   memory: { buffer: ArrayBuffer; grow(pages: number): number };
   read(reading: number, stereo: number, out: number, frames: number): void;
   filter(voice: number, stereo: number, samples: number, frames: number, sections: number): void;
@@ -18,14 +18,16 @@ export interface Loops {
 
 const { Module, Instance } = (globalThis as unknown as { WebAssembly: WebAssemblyLike }).WebAssembly;
 const compiled = new Module(CODE);
-/** A set of the loops with a memory of its own. */
-export const newLoops = (): Loops => new Instance(compiled, {}).exports as Loops;
+const PAGE = 65536;
 
 /** The innermost loops with a memory of their own, one for each engine. Everything is made here once. */
 export class Kernel {
   readonly loops: Loops;
   /** The whole memory as 64-bit floats: element i lies at byte 8 · i. */
   readonly numbers: Float64Array;
+  /** The same as 32-bit floats and whole numbers: element i lies at byte 4 · i. */
+  readonly floats: Float32Array;
+  readonly words: Int32Array;
   readonly window: Float32Array;
   /** The window again, two floats an element. */
   readonly windowPairs: Float64Array;
@@ -40,12 +42,17 @@ export class Kernel {
   readonly bus: Float64Array;
   readonly busRight: Float64Array;
 
-  constructor() {
-    this.loops = newLoops();
-    const { buffer } = this.loops.memory;
+  /** `pages`: of 64 kB, where more is wanted than the loops of samples need: see `synthLayout.ts`. What nothing is written to takes no room. */
+  constructor(pages = 0) {
+    this.loops = new Instance(compiled, {}).exports as Loops;
+    const { memory } = this.loops;
+    if (pages > 0) memory.grow(pages - memory.buffer.byteLength / PAGE);
+    const { buffer } = memory;
     const span = (at: number) => new Float64Array(buffer, at, LONGEST_SPAN);
     const run = (at: number) => new Float64Array(buffer, at, LONGEST_RUN);
     this.numbers = new Float64Array(buffer);
+    this.floats = new Float32Array(buffer);
+    this.words = new Int32Array(buffer);
     this.window = new Float32Array(buffer, WINDOW, 2 * WINDOW_FRAMES);
     this.windowPairs = new Float64Array(buffer, WINDOW, WINDOW_FRAMES);
     this.made = span(MADE);

@@ -29,12 +29,12 @@ export const WAVE = 192, OTHER_WAVE = 196, SHIFT = 200, MIX = 204, NEXT_MIX = 20
 export const OLD_WAVE = 212, OLD_OTHER = 216, OLD_SHIFT = 220, OLD_MIX = 224, GOES_OVER = 228;
 /** Voices of its unison, whether it is a pulse, the oscillator that modulates it, phase and frequency modulation and ring at the beginning and the end. */
 export const UNISON = 232, IS_PULSE = 236, FROM = 240, PHASE_MOD = 244, NEXT_PHASE_MOD = 248, FREQUENCY_MOD = 252, NEXT_FREQUENCY_MOD = 256, RING = 260, NEXT_RING = 264;
-/** The oscillator that it begins anew with (−1: none), whether others do so with it, the way it goes, whether it plays at all, what wrapped after the last frame, its share of a voice, and whether it is a saw or made of saws. */
-export const SYNC = 268, LEADS = 272, PATH = 276, PLAYS = 280, PENDING = 284, SHARE = 288, IS_PLAIN = 312;
+/** The oscillator that it begins anew with (−1: none), whether others do so with it, the way it goes, whether it plays at all, what wrapped after the last frame, its share of a voice, whether it is a saw or made of saws, and whether others listen to it. */
+export const SYNC = 268, LEADS = 272, PATH = 276, PLAYS = 280, PENDING = 284, SHARE = 288, IS_PLAIN = 312, MODULATES = 316;
 /** The last four outputs, for those that come before it; what is still to come of steps: left, right, before its level; where that stands. */
 export const HISTORY = 292, DELAYED = 320, DELAYED_FRAMES = 32, DELAYED_AT = 308;
-/** Within what a voice's oscillators share: their order, whether they go round in a circle, noise: gains, colour, state of its chance and of its filter, its way; a bit for each way in use. */
-export const ORDER = 0, IS_CIRCLE = 16, NOISE_LEFT = 20, NEXT_NOISE_LEFT = 24, NOISE_COLOUR = 28, NOISE_SEED = 32, NOISE_LOW = 36, NOISE_PATH = 40, WAYS = 44, NOISE_PLAYS = 48;
+/** Within what a voice's oscillators share: their order, whether they go round in a circle, noise: gains, colour, state of its chance and of its filter, its way; a bit for each way in use; whether it plays; whether there are two channels, and whether the filters stand side by side. */
+export const ORDER = 0, IS_CIRCLE = 16, NOISE_LEFT = 20, NEXT_NOISE_LEFT = 24, NOISE_COLOUR = 28, NOISE_SEED = 32, NOISE_LOW = 36, NOISE_PATH = 40, WAYS = 44, NOISE_PLAYS = 48, STEREO = 52, SIDE_BY_SIDE = 56;
 
 /** Waves from here on. */
 export const WAVES = 1966080;

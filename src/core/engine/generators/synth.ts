@@ -1,9 +1,8 @@
-import type { Kernel } from '../../dsp/kernel/kernel';
-import type { SynthKernel } from '../../dsp/kernel/synthKernel';
+import type { SynthMemory } from '../../dsp/kernel/synthMemory';
 import {
-  DELAYED, DELAYED_AT, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PLAIN, IS_PULSE, LEADS, LEFTS, MIX, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT, NEXT_PHASE_MOD, NEXT_RIGHTS,
-  NEXT_RING, NOISE_COLOUR, NOISE_LEFT, NOISE_PATH, NOISE_PLAYS, NOISE_SEED, OLD_MIX, OLD_OTHER, OLD_SHIFT, OLD_WAVE, ORDER, OSCILLATOR_BYTES, OTHER_WAVE, PATH, PATHS, PENDING, PHASES, PHASE_MOD, PLAYS,
-  RIGHTS, RING, SHARE, SHARED, SHIFT, STRIP_BYTES, SYNC, UNISON, WAVE, WAYS, DELAYED_FRAMES,
+  DELAYED, DELAYED_AT, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PLAIN, IS_PULSE, LEADS, LEFTS, MIX, MODULATES, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT, NEXT_PHASE_MOD, NEXT_RIGHTS,
+  NEXT_RING, NOISE_COLOUR, NOISE_LEFT, NOISE_PATH, NOISE_PLAYS, NOISE_SEED, OLD_MIX, OLD_OTHER, OLD_SHIFT, OLD_WAVE, ORDER, OSCILLATOR_BYTES, OTHER_WAVE, PATH, PENDING, PHASES, PHASE_MOD, PLAYS,
+  RIGHTS, RING, SHARE, SHARED, SHIFT, SIDE_BY_SIDE, STEREO, SYNC, UNISON, WAVE, WAYS, DELAYED_FRAMES,
 } from '../../dsp/kernel/synthLayout';
 import { levelOfWave, WAVE_GUARD, type WaveSet } from '../../dsp/waves';
 import type { Chance } from '../../dsp/chance';
@@ -20,7 +19,7 @@ const A4 = 440;
 /** Rows of waves are kept softer than plain shapes, so that none goes beyond full scale; here they come to about the same. */
 const WAVES_GAIN = 2;
 /** Ways that an oscillator may go, as the parameter counts them. */
-const AS_LAYER = 0, TO_FIRST = 1, TO_SECOND = 2, PAST = 3;
+const TO_FIRST = 1, TO_SECOND = 2, PAST = 3;
 
 /** Where the values of a synth stand among its own: those that follow while a note sounds, and those read at the strike. By oscillator, each in turn. */
 export interface SynthPlaces {
@@ -37,7 +36,6 @@ export class SynthGenerator implements Generator {
   readonly left = new Float64Array(1);
   hasSide = false;
   hasPast = false;
-  private sideBySide = false;
   /** The oscillators' waves; those of a plain shape are all the same set. */
   private readonly sets: (WaveSet | null)[] = [null, null, null, null];
   private readonly setAt = new Int32Array(PARTS);
@@ -63,12 +61,14 @@ export class SynthGenerator implements Generator {
   private readonly floats: Float32Array;
   private readonly words: Int32Array;
   private readonly perCycle: number;
+  private readonly loops: SynthMemory['kernel']['loops'];
 
-  constructor(private readonly kernel: Kernel, private readonly synth: SynthKernel, n: number, private readonly places: SynthPlaces, engineRate: number) {
+  constructor(private readonly synth: SynthMemory, n: number, private readonly places: SynthPlaces, engineRate: number, private readonly tells = false) {
     this.values = new OwnGlide(places.count);
     this.block = synth.voiceAt(n) >> 2;
-    this.floats = synth.floats;
-    this.words = synth.words;
+    this.floats = synth.kernel.floats;
+    this.words = synth.kernel.words;
+    this.loops = synth.kernel.loops;
     this.perCycle = A4 / engineRate;
   }
 
@@ -81,7 +81,6 @@ export class SynthGenerator implements Generator {
   begin(strike: Float64Array, waves: readonly string[], shapes: string, scatter: Chance, sideBySide: boolean, aside: boolean): void {
     const { places, words, floats, block, synth, values } = this;
     values.begin();
-    this.sideBySide = sideBySide;
     const size = (SHARED >> 2) + 16;
     words.fill(0, block, block + size);
     for (let n = 0; n < PARTS; n++) {
@@ -129,9 +128,11 @@ export class SynthGenerator implements Generator {
     let ways = 1 << this.noisePath;
     for (let n = 0; n < PARTS; n++) ways |= 1 << this.path[n];
     words[shared + (WAYS >> 2)] = ways;
+    words[shared + (SIDE_BY_SIDE >> 2)] = sideBySide ? 1 : 0;
     this.hasPast = (ways & (1 << PAST)) !== 0;
     this.hasSide = sideBySide ? (ways & ((1 << TO_FIRST) | (1 << TO_SECOND))) !== 0 : (ways & (1 << TO_SECOND)) !== 0;
     this.channels = this.isMono(aside) ? 1 : 2;
+    words[shared + (STEREO >> 2)] = this.channels === 2 ? 1 : 0;
     this.fresh = true;
   }
   /** It has begun, and nothing is written yet. */
@@ -214,44 +215,12 @@ export class SynthGenerator implements Generator {
   }
 
   make(frames: number): void {
-    this.run(frames);
-    const { kernel } = this;
-    const ways = this.words[this.block + (SHARED >> 2) + (WAYS >> 2)];
-    const stereo = this.channels === 2;
-    const { made, madeRight, side, sideRight, past, pastRight } = kernel;
-    const { sideBySide } = this;
-    this.put(made, 0, frames, (ways & (1 << AS_LAYER)) !== 0 ? AS_LAYER : -1, (ways & (1 << TO_FIRST)) !== 0 ? TO_FIRST : -1);
-    if (stereo) this.put(madeRight, STRIP_BYTES >> 2, frames, (ways & (1 << AS_LAYER)) !== 0 ? AS_LAYER : -1, (ways & (1 << TO_FIRST)) !== 0 ? TO_FIRST : -1);
-    if (this.hasSide) {
-      const both = sideBySide && (ways & (1 << AS_LAYER)) !== 0 ? AS_LAYER : -1;
-      const second = (ways & (1 << TO_SECOND)) !== 0 ? TO_SECOND : -1;
-      this.put(side, 0, frames, both, second);
-      if (stereo) this.put(sideRight, STRIP_BYTES >> 2, frames, both, second);
-    }
-    if (this.hasPast) {
-      this.put(past, 0, frames, PAST, -1);
-      if (stereo) this.put(pastRight, STRIP_BYTES >> 2, frames, PAST, -1);
-    }
-  }
-
-  /** Brings one or two of the ways into a buffer of the other kernel. */
-  private put(into: Float64Array, side: number, frames: number, first: number, second: number): void {
-    const { floats } = this;
-    const a = (PATHS >> 2) + side + (first * 2 * STRIP_BYTES) / 4;
-    const b = (PATHS >> 2) + side + (second * 2 * STRIP_BYTES) / 4;
-    if (first >= 0 && second >= 0) for (let i = 0; i < frames; i++) into[i] = floats[a + i] + floats[b + i];
-    else if (first >= 0) for (let i = 0; i < frames; i++) into[i] = floats[a + i];
-    else if (second >= 0) for (let i = 0; i < frames; i++) into[i] = floats[b + i];
-    else for (let i = 0; i < frames; i++) into[i] = 0;
+    if (this.isDue) this.update();
+    this.loops.synth(this.block << 2, frames);
   }
 
   private get isDue(): boolean {
     return this.values.moves || this.stale || this.pitched || this.fresh;
-  }
-
-  private run(frames: number): void {
-    if (this.isDue) this.update();
-    this.synth.loops.synth(this.block << 2, frames);
   }
 
   /** Writes what has moved to where the loops read it; each value goes in a straight line to where it is now. */
@@ -351,12 +320,14 @@ export class SynthGenerator implements Generator {
       floats[at + (NEXT_RING >> 2)] = now[places.ring[n]];
     }
     // One that is silent plays where another listens to it.
-    let needed = heard;
-    for (let other = 0; other < OSCILLATORS && !needed; other++) {
+    let modulates = this.tells;
+    for (let other = 0; other < OSCILLATORS && !modulates; other++) {
       if (other === n || n === SUB) continue;
       const at2 = this.block + (other * OSCILLATOR_BYTES) / 4;
-      needed = (this.from[other] === n && (this.usesOther(other) || floats[at2 + (PHASE_MOD >> 2)] !== 0 || floats[at2 + (FREQUENCY_MOD >> 2)] !== 0 || floats[at2 + (RING >> 2)] !== 0)) || this.sync[other] === n;
+      modulates = (this.from[other] === n && (this.usesOther(other) || floats[at2 + (PHASE_MOD >> 2)] !== 0 || floats[at2 + (FREQUENCY_MOD >> 2)] !== 0 || floats[at2 + (RING >> 2)] !== 0)) || this.sync[other] === n;
     }
+    const needed = heard || modulates;
+    words[at + (MODULATES >> 2)] = modulates ? 1 : 0;
     if (!needed && words[at + (PLAYS >> 2)] === 1) {
       words.fill(0, at + (HISTORY >> 2), at + (HISTORY >> 2) + 4);
       words.fill(0, at + (DELAYED >> 2), at + (DELAYED >> 2) + 3 * DELAYED_FRAMES);

@@ -1,9 +1,10 @@
 /** Oscillators: waves read at any phase, four frames at a time, with phase and frequency modulation, ring, unison and hard sync. See `synthLayout.ts` for the memory. */
 import {
-  DELAYED, DELAYED_AT, DELAYED_FRAMES, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PLAIN, IS_PULSE, LEADS, LEFTS, MIX, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT,
+  DELAYED, DELAYED_AT, DELAYED_FRAMES, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PLAIN, IS_PULSE, LEADS, LEFTS, MIX, MODULATES, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT,
   NEXT_PHASE_MOD, NEXT_RIGHTS, NEXT_RING, NOISE_COLOUR, NOISE_LEFT, NOISE_LOW, NOISE_PATH, NOISE_PLAYS, NOISE_SEED, OLD_MIX, OLD_OTHER, OLD_SHIFT, OLD_WAVE, ORDER, OSCILLATOR_BYTES, OTHER_WAVE, OUTPUTS, PATH, PATHS,
-  PENDING, PHASES, PHASE_MOD, PLAYS, RIGHTS, RING, SHARE, SHARED, SHIFT, STEP_PHASES, STEP_TAPS, STEPS, STRIP_BYTES, SUM, SYNC, UNISON, WAVE, WAYS, WRAPS,
+  PENDING, PHASES, PHASE_MOD, PLAYS, RIGHTS, RING, SHARE, SHARED, SHIFT, STEP_PHASES, STEP_TAPS, STEPS, STRIP_BYTES, SUM, SYNC, UNISON, WAVE, WAYS, WRAPS, STEREO, SIDE_BY_SIDE,
 } from '../synthLayout';
+import { MADE, MADE_RIGHT, PAST, SIDE } from '../layout';
 
 const TWO_32: f32 = 4294967296.0;
 const OF_32: f32 = 1.0 / 4294967296.0;
@@ -70,10 +71,9 @@ function givenBefore(osc: usize, phases: v128): v128 {
   return waveAt(wave, <usize>load<u32>(osc, OLD_OTHER), shift, mix, phases);
 }
 
-/** A value that goes from one to another in `total` frames, at four of them from `at` on. */
+/** A value that goes from one to another by `step` in each frame, at four of them from `at` on. */
 @inline
-function rampAt(from: f32, to: f32, at: i32, total: i32): v128 {
-  const step = (to - from) / <f32>total;
+function rampAt(from: f32, step: f32, at: i32): v128 {
   return f32x4.add(f32x4.splat(from + step * <f32>(at + 1)), f32x4.mul(f32x4(0, 1, 2, 3), f32x4.splat(step)));
 }
 
@@ -95,6 +95,15 @@ function oscillate(voice: usize, n: i32, at: i32, frames: i32, total: i32, made:
   const usesPhase = pm0 !== 0 || pm1 !== 0;
   const usesFrequency = fm0 !== 0 || fm1 !== 0;
   const goesOver = load<i32>(osc, GOES_OVER) !== 0;
+  const each: f32 = 1 / <f32>total;
+  const pmStep = (pm1 - pm0) * each, fmStep = (fm1 - fm0) * each, mixStep = (mix1 - mix0) * each;
+  const wave = <usize>load<u32>(osc, WAVE), other = <usize>load<u32>(osc, OTHER_WAVE);
+  const shift = load<i32>(osc, SHIFT);
+  const pulse = load<i32>(osc, IS_PULSE) !== 0;
+  const single = wave === other;
+  const plainMix = f32x4.splat(mix0);
+  const stereo = load<i32>(voice + SHARED, STEREO) !== 0;
+  const modulates = load<i32>(osc, MODULATES) !== 0;
   const leads = load<i32>(osc, LEADS) !== 0;
   const share = load<f32>(osc, SHARE);
   const output = OUTPUTS + <usize>n * STRIP_BYTES;
@@ -113,15 +122,18 @@ function oscillate(voice: usize, n: i32, at: i32, frames: i32, total: i32, made:
     const left0 = load<f32>(place, LEFTS), left1 = load<f32>(place, NEXT_LEFTS);
     const right0 = load<f32>(place, RIGHTS), right1 = load<f32>(place, NEXT_RIGHTS);
     const cycles = <f32>inc * OF_32;
+    const leftStep = (left1 - left0) * each, rightStep = (right1 - right0) * each;
+    let lefts = rampAt(left0, leftStep, at), rights = rampAt(right0, rightStep, at);
+    const leftBy = f32x4.splat(4 * leftStep), rightBy = f32x4.splat(4 * rightStep);
     for (let i = 0; i < frames; i += 4) {
       const t = at + i;
       const left = frames - i;
-      const mix = mix0 === mix1 ? f32x4.splat(mix0) : rampAt(mix0, mix1, t, total);
+      const mix = mixStep === 0 ? plainMix : rampAt(mix0, mixStep, t);
       let phases: v128;
       let next: u32;
       let ahead: v128;
       if (usesFrequency) {
-        const steps = i32x4.add(i32x4.splat(inc), wrapped(f32x4.mul(f32x4.mul(rampAt(fm0, fm1, t, total), modulator(voice, osc, t, made)), f32x4.splat(cycles))));
+        const steps = i32x4.add(i32x4.splat(inc), wrapped(f32x4.mul(f32x4.mul(rampAt(fm0, fmStep, t), modulator(voice, osc, t, made)), f32x4.splat(cycles))));
         const p1 = phase + i32x4.extract_lane(steps, 0);
         const p2 = p1 + i32x4.extract_lane(steps, 1);
         const p3 = p2 + i32x4.extract_lane(steps, 2);
@@ -145,15 +157,17 @@ function oscillate(voice: usize, n: i32, at: i32, frames: i32, total: i32, made:
         }
       }
       phase = next;
-      if (usesPhase) phases = i32x4.add(phases, wrapped(f32x4.mul(rampAt(pm0, pm1, t, total), modulator(voice, osc, t, made))));
-      let y = given(osc, phases, mix);
+      if (usesPhase) phases = i32x4.add(phases, wrapped(f32x4.mul(rampAt(pm0, pmStep, t), modulator(voice, osc, t, made))));
+      let y = pulse ? f32x4.sub(waveAt(wave, wave, shift, mix, phases), waveAt(wave, wave, shift, mix, i32x4.add(phases, wrapped(mix)))) : single ? waveAt(wave, wave, shift, mix, phases) : waveAt(wave, other, shift, mix, phases);
       if (goesOver) {
         const before = givenBefore(osc, phases);
-        y = f32x4.add(before, f32x4.mul(rampAt(0, 1, t, total), f32x4.sub(y, before)));
+        y = f32x4.add(before, f32x4.mul(rampAt(0, each, t), f32x4.sub(y, before)));
       }
-      v128.store(LEFT + 4 * t, f32x4.add(v128.load(LEFT + 4 * t), f32x4.mul(y, rampAt(left0, left1, t, total))));
-      v128.store(RIGHT + 4 * t, f32x4.add(v128.load(RIGHT + 4 * t), f32x4.mul(y, rampAt(right0, right1, t, total))));
-      v128.store(PLAIN + 4 * t, f32x4.add(v128.load(PLAIN + 4 * t), f32x4.mul(y, f32x4.splat(share))));
+      v128.store(LEFT + 4 * t, f32x4.add(v128.load(LEFT + 4 * t), f32x4.mul(y, lefts)));
+      if (stereo) v128.store(RIGHT + 4 * t, f32x4.add(v128.load(RIGHT + 4 * t), f32x4.mul(y, rights)));
+      if (modulates) v128.store(PLAIN + 4 * t, f32x4.add(v128.load(PLAIN + 4 * t), f32x4.mul(y, f32x4.splat(share))));
+      lefts = f32x4.add(lefts, leftBy);
+      rights = f32x4.add(rights, rightBy);
     }
     store<u32>(place, phase, PHASES);
   }
@@ -272,6 +286,7 @@ function oscillateInSync(voice: usize, n: i32, at: i32, frames: i32, total: i32,
 @inline
 function leave(voice: usize, osc: usize, output: usize, at: i32, frames: i32, total: i32, made: u32, ring0: f32, ring1: f32): void {
   const usesRing = ring0 !== 0 || ring1 !== 0;
+  const ringStep = (ring1 - ring0) / <f32>total;
   const path = PATHS + <usize>load<i32>(osc, PATH) * 2 * STRIP_BYTES;
   for (let i = 0; i < frames; i += 4) {
     const t = at + i;
@@ -279,7 +294,7 @@ function leave(voice: usize, osc: usize, output: usize, at: i32, frames: i32, to
     let right = v128.load(RIGHT + 4 * t);
     let plain = v128.load(PLAIN + 4 * t);
     if (usesRing) {
-      const depth = rampAt(ring0, ring1, t, total);
+      const depth = rampAt(ring0, ringStep, t);
       const factor = f32x4.add(f32x4.splat(1), f32x4.mul(depth, f32x4.sub(modulator(voice, osc, t, made), f32x4.splat(1))));
       left = f32x4.mul(left, factor);
       right = f32x4.mul(right, factor);
@@ -290,6 +305,7 @@ function leave(voice: usize, osc: usize, output: usize, at: i32, frames: i32, to
     v128.store(path + STRIP_BYTES + 4 * t, f32x4.add(v128.load(path + STRIP_BYTES + 4 * t), right));
   }
   // The last four outputs, the newest last.
+  if (load<i32>(osc, MODULATES) === 0) return;
   if (frames >= 4) v128.store(osc, v128.load(output + 4 * (at + frames - 4)), HISTORY);
   else {
     for (let i = 0; i < 4 - frames; i++) store<f32>(osc + 4 * i, load<f32>(osc + 4 * (i + frames), HISTORY), HISTORY);
@@ -354,4 +370,36 @@ export function synth(voice: usize, frames: i32): void {
     }
   }
   if (load<i32>(shared, NOISE_PLAYS)) noise(shared, frames);
+  // What goes to both filters and to the first, what goes to the second alone, and what goes past them.
+  const stereo = load<i32>(shared, STEREO) !== 0;
+  const sideBySide = load<i32>(shared, SIDE_BY_SIDE) !== 0;
+  bring(MADE, stereo, ways & 1 ? 0 : -1, ways & 2 ? 1 : -1, frames);
+  if (sideBySide ? ways & 6 : ways & 4) bring(SIDE, stereo, sideBySide && ways & 1 ? 0 : -1, ways & 4 ? 2 : -1, frames);
+  if (ways & 8) bring(PAST, stereo, 3, -1, frames);
+}
+
+/** Brings one or two of the ways to where filters take them, as 64-bit floats. */
+@inline
+function bring(into: usize, stereo: bool, first: i32, second: i32, frames: i32): void {
+  const a = PATHS + <usize>(first < 0 ? second : first) * 2 * STRIP_BYTES;
+  const b = PATHS + <usize>second * 2 * STRIP_BYTES;
+  const both = first >= 0 && second >= 0;
+  if (first < 0 && second < 0) {
+    for (let i = 0; i < frames; i++) {
+      store<f64>(into + 8 * i, 0);
+      store<f64>(into + (MADE_RIGHT - MADE) + 8 * i, 0);
+    }
+    return;
+  }
+  for (let i = 0; i < frames; i += 4) {
+    let left = v128.load(a + 4 * i);
+    if (both) left = f32x4.add(left, v128.load(b + 4 * i));
+    v128.store(into + 8 * i, f64x2.promote_low_f32x4(left));
+    v128.store(into + 8 * i, f64x2.promote_low_f32x4(v128.shuffle<f32>(left, left, 2, 3, 2, 3)), 16);
+    if (!stereo) continue;
+    let right = v128.load(a + STRIP_BYTES + 4 * i);
+    if (both) right = f32x4.add(right, v128.load(b + STRIP_BYTES + 4 * i));
+    v128.store(into + (MADE_RIGHT - MADE) + 8 * i, f64x2.promote_low_f32x4(right));
+    v128.store(into + (MADE_RIGHT - MADE) + 8 * i, f64x2.promote_low_f32x4(v128.shuffle<f32>(right, right, 2, 3, 2, 3)), 16);
+  }
 }

@@ -1,25 +1,16 @@
 import type { WaveSet } from '../waves';
-import { newLoops, type Loops } from './kernel';
+import type { Kernel } from './kernel';
 import { SYNTH_PAGES, SYNTH_VOICE_BYTES, SYNTH_VOICES, STEP_PHASES, STEP_TAPS, STEPS, WAVES } from './synthLayout';
 
 const PAGE = 65536;
 
-/** The loops again, with a memory that holds waves and the oscillators of all voices: made when a program first has oscillators. */
-export class SynthKernel {
-  readonly loops: Loops;
-  /** The whole memory, as 32-bit floats and as whole numbers: element i lies at byte 4 · i. */
-  readonly floats: Float32Array;
-  readonly words: Int32Array;
+/** The part of a kernel's memory that holds waves and the oscillators of all voices. */
+export class SynthMemory {
   /** What is held, by key: where it begins and ends, in bytes; in their order. */
   private readonly held: { key: string; set: WaveSet; at: number; end: number }[] = [];
 
-  constructor() {
-    this.loops = newLoops();
-    const { memory } = this.loops;
-    memory.grow(SYNTH_PAGES - memory.buffer.byteLength / PAGE);
-    this.floats = new Float32Array(memory.buffer);
-    this.words = new Int32Array(memory.buffer);
-    this.floats.set(stepTable(), STEPS >> 2);
+  constructor(readonly kernel: Kernel) {
+    kernel.floats.set(stepTable(), STEPS >> 2);
   }
 
   /** Where the block of the n-th voice begins. */
@@ -33,6 +24,7 @@ export class SynthKernel {
     return 0;
   }
 
+  /** The waves that were put here under a key. */
   setOf(key: string): WaveSet | null {
     for (let i = 0; i < this.held.length; i++) if (this.held[i].key === key) return this.held[i].set;
     return null;
@@ -49,7 +41,7 @@ export class SynthKernel {
       at = this.held[i].end;
     }
     if (at + bytes > SYNTH_PAGES * PAGE) return false;
-    this.floats.set(set.data, at >> 2);
+    this.kernel.floats.set(set.data, at >> 2);
     this.held.splice(i, 0, { key, set, at, end: at + bytes });
     return true;
   }

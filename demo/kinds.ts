@@ -1,0 +1,88 @@
+import { markAt, newEffect, newLayer, newMover, newPatch, newPool, newRoute, newSound, newZone } from '../src/core/rig/defaults';
+import { noteValue } from '../src/core/music/time';
+import { spreadOverSurface } from '../src/core/rig/edits/kinds';
+import { FILTER_KINDS } from '../src/core/space/filterKinds';
+import type { Connection, EffectSpec, Layer, Patch, Sound } from '../src/core/rig/schema';
+
+/** The patches of the show that are not made of samples as they are: a synth, grains, and chance. */
+
+const kindOf = (name: string) => FILTER_KINDS.indexOf(name as (typeof FILTER_KINDS)[number]);
+const macro = (number: number, name: string, value: number): Patch['macros'][number] => ({ number, name, value, style: 'strip' });
+const send = (id: string, from: string, to: string, level: number): Connection => ({ id: `send-${id}`, kind: 'send', from, to, level, on: true, tap: 'after' });
+const layer = (n: number, id: string, soundId: string, name: string, params: Layer['params']): Layer => ({ ...newLayer(id, name, soundId, markAt(n)), params });
+
+/** What Neap brings with it: a row of waves that leans, a saw bent in its phase by a sine, a sub. */
+const NEAP: Sound['params'] = {
+  osc1Shape: 0, osc1Position: 18, osc1Level: -7, osc1Octave: -1, osc1Unison: 2, osc1Detune: 9, osc1Spread: 40,
+  osc2Shape: 1, osc2Level: -13, osc2Octave: -1, osc2Cents: -4, osc2From: 1, osc2PhaseMod: 0.5,
+  osc3Shape: 4, osc3Octave: 0, osc3Level: -60, subLevel: -8, subOctave: 0, subPath: 3,
+  filterKind: kindOf('low-pass 24 dB'), cutoff: 420, resonance: 1.3, envelopeToCutoff: 22, keyTrack: 40, drive: 6,
+  attack: 0.004, decay: 1.4, sustain: -9, release: 0.16, velocityToLevel: 70, velocityTrack: 14,
+};
+/** Its ringing above: noise and a ring of two oscillators through two combs in a row. */
+const RINGS: Sound['params'] = {
+  osc1Shape: 0, osc1Position: 40, osc1Level: -20, osc1Ring: 70, osc1From: 0, osc2Shape: 4, osc2Semitones: 7, osc2Level: -60, osc3Level: -60, noiseLevel: -16, noiseColour: 30,
+  filterKind: kindOf('comb feedback'), cutoff: 196, resonance: 5, keyTrack: 100, filter2Kind: kindOf('comb feedback'), cutoff2: 294, resonance2: 3.4, keyTrack2: 100, combDamping: 38, lowCut: 180,
+  attack: 0.002, decay: 0.5, sustain: -30, release: 0.5, velocityToLevel: 80,
+};
+
+/** The sounds of a synth and of grains; `fog` is the recording of the horn across the water. */
+export const kindSounds = (fog: string): Sound[] => [
+  { ...newSound('neap', 'Neap'), kind: 'synth', params: NEAP, waves: [{ table: 'leaning', length: 0 }, { table: 'opening', length: 0 }, { table: 'opening', length: 0 }], tags: ['bass', 'warm'], notes: 'The second is bent by the third: Grit says how far. The sub goes past the filters, so that the ground stays.' },
+  { ...newSound('neap-rings', 'Neap Rings'), kind: 'synth', params: RINGS, waves: [{ table: 'bells', length: 0 }, { table: 'opening', length: 0 }, { table: 'opening', length: 0 }], tags: ['struck', 'metal'], notes: 'Two combs in a row, a fifth apart; both follow the keys.' },
+  { ...newSound('fog-signal', 'Fog Signal', [{ ...newZone(fog, 48), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } }]), kind: 'grains', params: { grainLength: 0.12, grainOverlap: 4, grainPositionScatter: 2, grainPanScatter: 40, attack: 0.06, release: 0.9 }, tags: ['blown', 'long'], notes: 'The horn and its answer, with the sea between them.' },
+];
+
+/** A bass of oscillators: waves that move, combs in a row above it, chance in time with the beat. */
+function neapBass(): Patch {
+  let n = 0;
+  const effect = (kind: string, params: Record<string, number>): EffectSpec => ({ ...newEffect(`effect-${++n}`, kind), params });
+  const neap: Layer = { ...layer(0, 'neap', 'neap', 'Neap', { ...NEAP, level: -3 }), effects: [effect('saturation', { drive: 7, mix: 55 }), effect('compressor', { threshold: -22, ratio: 3, attack: 0.012, release: 0.16 })] };
+  const rings: Layer = { ...layer(2, 'rings', 'neap-rings', 'Rings', { ...RINGS, level: -9 }), transpose: 12, effects: [effect('echo', { note: noteValue('1/8 dotted'), feedback: 34, mix: 26, lowCut: 300, highCut: 5000, way: 1 })] };
+  return {
+    ...newPatch('neap-bass', 'Neap Bass'), tempo: 92, notes: 'Lean moves through the waves · Grit bends them · Open: filter · Spray: rings above · wheel: Grit',
+    layers: [{ ...neap, path: { ...neap.path, playing: 'legato' }, params: { ...neap.params, glide: 0.045 } }, rings],
+    macros: [macro(1, 'Lean', 0.3), macro(2, 'Grit', 0.2), macro(3, 'Open', 0.35), macro(4, 'Spray', 0.4)],
+    movers: [
+      { ...newMover('contour', 1, 'Fall'), points: [[0, 1, 0], [0.3, -0.2, 0.4], [1, -1, 0.2]], params: { lasts: 0.7 } },
+      { ...newMover('lfo', 1, 'Ebb'), shape: 'triangle', params: { length: noteValue('1/1') } },
+      { ...newMover('hold', 1, 'Chance'), params: { length: noteValue('1/8'), glide: 20 } },
+    ],
+    routes: [
+      newRoute('lean', 'macro.1', 'layer.neap.osc1Position', 0.6), newRoute('fall', 'contour.1', 'layer.neap.osc1Position', 0.14), newRoute('ebb', 'lfo.1', 'layer.neap.osc1Position', 0.08),
+      newRoute('grit', 'macro.2', 'layer.neap.osc2PhaseMod', 0.22), newRoute('grit-drive', 'macro.2', 'layer.neap.drive', 0.3), newRoute('grit-index', 'macro.2', 'layer.neap.osc1FrequencyMod', 0.01),
+      newRoute('open', 'macro.3', 'layer.neap.cutoff', 0.3), newRoute('open-rings', 'macro.3', 'layer.rings.combDamping', -0.25), newRoute('wheel-grit', 'cc.1', 'macro.2', 0.8),
+      newRoute('spray', 'macro.4', 'layer.rings.level', 0.12), { ...newRoute('chance-ring', 'hold.1', 'layer.rings.cutoff2', 0.05), scaledBy: 'macro.4' },
+      { ...newRoute('chance-wave', 'hold.1', 'layer.rings.osc1Position', 0.4), scaledBy: 'macro.4' }, { ...newRoute('chance-pan', 'hold.1', 'layer.rings.pan', 0.25), scaledBy: 'macro.4' },
+    ],
+    pools: [newPool('cistern', 'Cistern', [effect('reverb', { kind: 0, size: 70, decay: 1.1, lowCut: 220 })])], connections: [send('a', 'layer.rings', 'pool.cistern', -10)],
+    main: { level: 0, width: 100, effects: [effect('limiter', { ceiling: -4.5 })] },
+  };
+}
+
+/** Grains of the horn under a surface: keys span the recording, pressure and slide spread the grains; a wheel does what pressure does where there is none. */
+function spindrift(): Patch {
+  let n = 0;
+  const effect = (kind: string, params: Record<string, number>): EffectSpec => ({ ...newEffect(`effect-${++n}`, kind), params });
+  const fog = layer(5, 'fog', 'fog-signal', 'Fog Signal', { grainLength: 0.12, grainOverlap: 4, grainPositionScatter: 2, grainPanScatter: 40, attack: 0.06, release: 0.9, velocityToLevel: 60, level: 3, cutoff: 9000 });
+  const patch: Patch = {
+    ...newPatch('spindrift', 'Spindrift'), tempo: 60, notes: 'keys: where in the recording · pressure: how many grains · slide: how long · wheel: as pressure, for a plain keyboard · Gust scatters, Below adds an octave',
+    layers: [{ ...fog, receive: { ...fog.receive, wheel: true } }],
+    macros: [macro(1, 'Gust', 0.15), macro(2, 'Below', 0)],
+    movers: [{ ...newMover('wander', 1, 'Haze'), params: { rate: 0.35 } }],
+    routes: [],
+    pools: [newPool('dome', 'Dome', [effect('reverb', { kind: 4, size: 130, decay: 5.5, damping: 40, balance: 80 })])], connections: [send('a', 'layer.fog', 'pool.dome', -9)],
+    main: { level: 0, width: 100, effects: [effect('limiter', { ceiling: -4.5 })] },
+  };
+  const surfaced = spreadOverSurface(patch, 'fog', { low: null, high: null, force: 'pressure' });
+  return {
+    ...surfaced,
+    routes: [
+      ...surfaced.routes, newRoute('wheel-many', 'cc.1', 'layer.fog.grainOverlap', 0.4), newRoute('wheel-far', 'cc.1', 'layer.fog.grainPositionScatter', 0.06),
+      newRoute('gust', 'macro.1', 'layer.fog.grainPositionScatter', 0.2), newRoute('gust-pitch', 'macro.1', 'layer.fog.grainPitchScatter', 0.02), newRoute('gust-level', 'macro.1', 'layer.fog.grainLevelScatter', 0.3), newRoute('gust-turned', 'macro.1', 'layer.fog.grainReversed', 0.6),
+      newRoute('below', 'macro.2', 'layer.fog.grainPitch', -1200 / 7200), newRoute('haze', 'wander.1', 'layer.fog.grainPosition', 0.03),
+    ],
+  };
+}
+
+export const kindPatches = (): Patch[] => [neapBass(), spindrift()];
