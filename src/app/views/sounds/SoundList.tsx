@@ -24,7 +24,7 @@ export function SoundList({ rig, patch, sound, onOpen }: { rig: Rig; patch: Patc
     onOpen(id);
   };
   return (
-    <section aria-label="Sounds of the rig" className="flex min-h-0 flex-1 flex-col gap-1">
+    <section aria-label="Sounds of the rig" className="flex min-h-[104px] flex-1 flex-col gap-1">
       <div className="flex items-center justify-between"><h2 className="heading">Sounds of the rig</h2><ActMenu label="+ new" title="A new sound" className="px-2! py-0!" items={[['synth', 'a synth: oscillators'], ['samples', 'samples: an empty map'], ...(sound && sound.kind !== 'synth' && sound.zones.length > 0 ? [['grains', `grains of “${sound.name}”`] as const] : [])]} onChoose={add} /></div>
       <ul className="min-h-0 flex-1 overflow-y-auto [scrollbar-width:thin]" onKeyDown={throughList}>
         {rig.sounds.map((each) => <Entry key={each.id} rig={rig} patch={patch} sound={each} current={each === sound} onOpen={onOpen} />)}
@@ -32,6 +32,9 @@ export function SoundList({ rig, patch, sound, onOpen }: { rig: Rig; patch: Patc
     </section>
   );
 }
+
+/** What is open is seen in its list. */
+const inView = (element: HTMLElement | null) => element?.scrollIntoView({ block: 'nearest' });
 
 function Entry({ rig, patch, sound, current, onOpen }: { rig: Rig; patch: Patch; sound: Sound; current: boolean; onOpen: (soundId: string) => void }) {
   const dispatch = useAppDispatch();
@@ -45,7 +48,7 @@ function Entry({ rig, patch, sound, current, onOpen }: { rig: Rig; patch: Patch;
       {renaming.renaming
         ? <NameField label="Name of the sound" name={sound.name} className="my-1 min-w-0 flex-1 text-ink" onName={rename} onEnd={renaming.end} />
         : (
-          <button data-item tabIndex={current ? 0 : -1} className="flex min-w-0 flex-1 items-center gap-2 py-1.5 text-left" aria-current={current ? 'true' : undefined} onClick={() => onOpen(sound.id)} onDoubleClick={renaming.begin}>
+          <button data-item ref={current ? inView : undefined} tabIndex={current ? 0 : -1} className="flex min-w-0 flex-1 items-center gap-2 py-1.5 text-left" aria-current={current ? 'true' : undefined} onClick={() => onOpen(sound.id)} onDoubleClick={renaming.begin}>
             <span className="w-3.5 shrink-0">{layer && <Mark mark={layer.mark} />}</span>
             <span className="min-w-0 flex-1 truncate">{sound.name}</span>
             <span className={`number text-[11px] ${current ? '' : 'text-faint'}`}>{sound.kind === 'synth' ? 'synth' : sound.kind === 'grains' ? 'grains' : sound.zones.length}</span>

@@ -52,6 +52,10 @@ export function SoundSpectrum({ layer, colour, heldKey }: { layer: Layer; colour
     const level = scaleLinear([24, -48], [22, height - 18]);
     context.strokeStyle = themeColour('--ink');
     context.lineWidth = 1.8;
+    context.save();
+    context.beginPath();
+    context.rect(0, 0, width, height - 18);
+    context.clip();
     context.beginPath();
     filterResponse(layer, frequencies, heldKey - layer.transpose, 100).forEach((db, i) => {
       const at = level(Math.max(-60, Math.min(24, db)));
@@ -59,6 +63,7 @@ export function SoundSpectrum({ layer, colour, heldKey }: { layer: Layer; colour
       else context.lineTo(x(frequencies[i]), at);
     });
     context.stroke();
+    context.restore();
   });
   return (
     <div ref={box} className="relative min-h-0 overflow-hidden bg-sheet" role="img" aria-label="Spectrum of what sounds, and what the filters let through">

@@ -101,11 +101,15 @@ export function SynthParts({ patch, sound, layer }: Props) {
           );
         })}
       </ul>
-      {movers.length + routes.length > 0 && <h3 className="heading">What moves it</h3>}
+      {movers.length + routes.length > 0 && (
+      <details open={leftOut.some((each) => !each.startsWith('layer.')) || undefined}>
+      <summary className="heading cursor-pointer">What moves it: {movers.length + routes.length}</summary>
       <ul className="text-[12px]">
         {movers.map(({ kind, number, name }) => { const id = `${kind}.${number}`; const out = leftOut.includes(id); return <li key={id} className="flex items-center gap-1 pl-1.5"><span className={`min-w-0 flex-1 truncate ${out ? 'line-through' : ''}`}>{name || id}</span><button className="button px-1! py-0! text-[11px]" aria-pressed={out} aria-label={`Leave ${name || id} out`} onClick={() => put(out ? leftOut.filter((each) => each !== id) : [...leftOut, id])}>out</button></li>; })}
         {routes.map((route) => { const id = `route.${route.id}`; const out = leftOut.includes(id); const what = `${sourceName(patch, route)} → ${labelOfTarget(patch, route.target).replace(/ of [^→]*$/, '')}`; return <li key={id} className="flex items-center gap-1 pl-1.5"><span className={`min-w-0 flex-1 truncate ${out ? 'line-through' : ''}`} title={what}>{what}</span><button className="button px-1! py-0! text-[11px]" aria-pressed={out} aria-label={`Leave ${what} out`} onClick={() => put(out ? leftOut.filter((each) => each !== id) : [...leftOut, id])}>out</button></li>; })}
       </ul>
+      </details>
+      )}
     </section>
   );
 }

@@ -5,7 +5,7 @@ import type { Waves } from '../../../../core/rig/schema';
 import { soundLab } from '../../../soundLab';
 
 const POINTS = 72;
-const WIDTH = 240, HEIGHT = 190;
+const WIDTH = 240, HEIGHT = 236;
 
 /** The waves of a row as curves; undefined while a recording is read. */
 export function useWaveRow({ table, length }: Waves): number[][] | undefined {
@@ -36,9 +36,9 @@ export function WaveStack({ row, place, colour, onPlace, onEnd, name }: { row: n
   const path = (wave: number[], w: number) => {
     const depth = count > 1 ? w / (count - 1) : 0;
     const scale = 1 - 0.22 * depth;
-    const left = 16 + 44 * depth;
-    const base = HEIGHT - 42 - (HEIGHT - 84) * depth;
-    return wave.map((y, i) => `${i === 0 ? 'M' : 'L'}${(left + ((WIDTH - 76) * scale * i) / POINTS).toFixed(1)} ${(base - 34 * scale * y).toFixed(1)}`).join('');
+    const left = 6 + 58 * depth;
+    const base = HEIGHT - 36 - (HEIGHT - 66) * depth;
+    return wave.map((y, i) => `${i === 0 ? 'M' : 'L'}${(left + ((WIDTH - 48) * scale * i) / POINTS).toFixed(1)} ${(base - 62 * scale * y).toFixed(1)}`).join('');
   };
   const paths = useMemo(() => row?.map(path), [row]); // eslint-disable-line react-hooks/exhaustive-deps -- path depends on row alone
   return (
