@@ -19,6 +19,3 @@ export class Chance {
     return Math.floor(this.share() * count);
   }
 }
-
-/** Chance of its own for what each voice draws, so that drawing it or not changes nothing else. */
-export const scatterOf = (seed: number): Chance => new Chance(seed ^ 0x5ca77e12);

@@ -1,4 +1,4 @@
-import { Chance, scatterOf } from '../dsp/chance';
+import { Chance } from '../dsp/chance';
 import { Kernel } from '../dsp/kernel/kernel';
 import { SYNTH_PAGES } from '../dsp/kernel/synthLayout';
 import { Limiter } from '../dsp/limiter';
@@ -90,7 +90,7 @@ export class Engine {
     this.rate = rate;
     this.pool = new VoicePool(this.kernel, Math.min(MOST_VOICES, Math.max(1, maxVoices)), rate);
     this.voices = this.pool.all;
-    this.stage = { pool: this.pool, chance: new Chance(seed), scatter: scatterOf(seed), rate, seed, clock: this };
+    this.stage = { pool: this.pool, chance: new Chance(seed), rate, seed, clock: this };
     this.limiter = new Limiter(rate);
     for (let n = 1; n <= TICK; n++) this.motion.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
   }
@@ -289,6 +289,11 @@ export class Engine {
   }
   get madeCount(): number {
     return this.present ? this.present.notes.madeCount : 0;
+  }
+
+  /** Seed of the chances of the last strike: a layer that keeps it has the same at every strike. */
+  get strikeSeed(): number {
+    return this.present ? this.present.notes.lastSeed : 0;
   }
 
   /** Zones that answered since the program came, as places in it: the last few, and how many there were. */

@@ -16,6 +16,7 @@ import { aimOwn, MOST_OWN_STRIKE, readOwnStrike } from './ownValues';
 import type { ShapeTable } from './generators/grains';
 import { DRAWN, shapePoints } from '../sounds/grains/shapes';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
+import { StrikeChance } from './strikeChance';
 import { CHOICE, DETUNE, GLIDE, PAN_CHANCE, PAN_KEYS, readStrikeValues, REVERSED, UNISON, UNISON_WIDTH, START, STRIKE_VALUES, TOUCH, TRANSPOSE, VELOCITY_TO_LEVEL } from './strikeValues';
 import { ANSWERS } from './tick';
 import { feltVelocity, gainOfVelocity } from './touch';
@@ -23,7 +24,7 @@ import type { Voice } from './voice';
 import type { VoicePool } from './voicePool';
 
 /** What all patches of an engine share. */
-export interface Stage { pool: VoicePool; chance: Chance; scatter: Chance; rate: number; seed: number; clock: { readonly frame: number } }
+export interface Stage { pool: VoicePool; chance: Chance; rate: number; seed: number; clock: { readonly frame: number } }
 
 /** The patch whose keys and pedals these are. */
 interface NotesOwner extends Owner {
@@ -54,7 +55,11 @@ export class Notes implements PathHost {
   private readonly voices: readonly Voice[];
   private readonly pool: VoicePool;
   private readonly chance: Chance;
-  private readonly scatter: Chance;
+  private readonly luck = new StrikeChance();
+  /** What strikes have in common is that of a layer which keeps another strike. */
+  private keptShown = false;
+  /** Seed of the last strike of keys. */
+  lastSeed = 0;
   private readonly randoms = new Float64Array(DRAWS).fill(1, ALTERNATE);
   private readonly scatters = new Float64Array(RANDOMS);
   /** What was read for the voice that begins, and for the layers that find their zones themselves. */
@@ -75,20 +80,19 @@ export class Notes implements PathHost {
 
   private readonly clock: Stage['clock'];
 
-  constructor(private readonly patch: NotesOwner, { pool, chance, scatter, clock }: Stage) {
+  constructor(private readonly patch: NotesOwner, { pool, chance, clock }: Stage) {
     this.clock = clock;
     this.pool = pool;
     this.voices = pool.all;
     this.chance = chance;
-    this.scatter = scatter;
     this.asking = { channel: 1, key: 60, velocity: 100, releaseVelocity: 64, randoms: this.randoms, scatters: this.scatters, states: pool.states, row: pool.askingRow };
   }
 
   /** The patch has another program. */
   setProgram(): void {
     const { program } = this.patch;
-    this.strikes = new Strikes(program.table, program.layers, this.chance, program.zones.count);
-    this.releaseStrikes = program.releaseTable && new Strikes(program.releaseTable, program.layers, this.chance, program.zones.count);
+    this.strikes = new Strikes(program.table, program.layers, this.luck, program.zones.count);
+    this.releaseStrikes = program.releaseTable && new Strikes(program.releaseTable, program.layers, this.luck, program.zones.count);
     this.ownTransposes = new Float64Array(program.layers.length);
     this.ownTouches = new Uint8Array(program.layers.length);
     this.answerCount = 0;
@@ -163,7 +167,8 @@ export class Notes implements PathHost {
     const key = path.keys[note] - path.transposes[note];
     this.noteMade(l, path.keys[note], velocity);
     if (program.path?.outside || !program.own) return;
-    for (let i = 0; i < RANDOMS; i++) this.randoms[i] = this.chance.share();
+    this.beginChance();
+    this.lastSeed = this.luck.seed;
     this.randoms[ALTERNATE] = 1 - this.randoms[ALTERNATE];
     asking.channel = channel;
     asking.key = key;
@@ -196,7 +201,7 @@ export class Notes implements PathHost {
     const l = path.layer;
     const { asking } = this;
     const strikes = this.releaseStrikes!;
-    for (let i = 0; i < RANDOMS; i++) this.randoms[i] = this.chance.share();
+    this.beginChance();
     asking.channel = path.channels[note];
     asking.key = path.keys[note] - path.transposes[note];
     asking.velocity = path.velocities[note];
@@ -314,7 +319,7 @@ export class Notes implements PathHost {
         asking.channel = at >> 7;
         asking.key = at & 127;
         asking.velocity = this.struck[at];
-        for (let n = 0; n < RANDOMS; n++) this.randoms[n] = this.chance.share();
+        this.beginChance();
         strikes.count = 0;
         if (program.layers[l].own) this.findOwn(strikes, l, asking.key, asking.velocity, false, NONE, 0);
         else strikes.strike(asking.key, asking.velocity);
@@ -328,7 +333,8 @@ export class Notes implements PathHost {
   private answer(strikes: Strikes, channel: number, key: number, velocity: number, atEnd: boolean, firstOfPhrase: boolean): void {
     const { asking, patch } = this;
     const { evaluator, layers, program } = patch;
-    for (let i = 0; i < RANDOMS; i++) this.randoms[i] = this.chance.share();
+    this.beginChance();
+    if (!atEnd) this.lastSeed = this.luck.seed;
     asking.channel = channel;
     asking.key = key;
     asking.velocity = velocity;
@@ -371,12 +377,22 @@ export class Notes implements PathHost {
     }
   }
 
+  /** A strike begins: what its layers have in common is drawn. */
+  private beginChance(): void {
+    this.luck.begin(this.chance, this.patch.program.layers.length);
+    this.luck.drawShared(this.randoms, -1);
+    this.keptShown = false;
+  }
+
   /** Reads everything as the strike that is being answered finds it in a layer; its movers begin. */
   private lookFor(program: ProgramLayer): void {
     const { evaluator } = this.patch;
-    for (let i = 0; i < RANDOMS; i++) this.scatters[i] = this.scatter.share();
+    if (program.kept >= 0) this.luck.drawShared(this.randoms, program.kept);
+    else if (this.keptShown) this.luck.drawShared(this.randoms, -1);
+    this.keptShown = program.kept >= 0;
+    this.luck.drawOwn(this.scatters, this.patch.program.layers.indexOf(program), program.kept);
     evaluator.lookLayer(0, program);
-    evaluator.beginNote(program, this.asking, this.pool.births + 1);
+    evaluator.beginNote(program, this.asking, program.kept >= 0 ? program.kept : this.pool.births + 1);
   }
 
   private isHeldBy(layer: LayerState, pedal: number): boolean {
@@ -512,7 +528,7 @@ export class Notes implements PathHost {
     voice.zoneGain = (windowsGain * gainOfDb(zones.gainDb[zone])) / Math.sqrt(count);
     voice.zoneWindows = own && own.followed.length > 0 ? own.followed : null;
     voice.zoneWindowsGain[0] = 1;
-    voice.zonePan = zones.pan[zone] + values[UNISON_WIDTH] * (count > 1 ? place : 0) + values[PAN_CHANCE] * (values[PAN_CHANCE] > 0 ? 2 * this.scatter.share() - 1 : 0) + (values[PAN_KEYS] * (key + transpose - 64)) / 44;
+    voice.zonePan = zones.pan[zone] + values[UNISON_WIDTH] * (count > 1 ? place : 0) + values[PAN_CHANCE] * (values[PAN_CHANCE] > 0 ? this.luck.draws.signed() : 0) + (values[PAN_KEYS] * (key + transpose - 64)) / 44;
     voice.transpose = transpose;
     voice.zoneSemitones = semitonesOfZone(zones, zone, key + transpose) + (count > 1 ? (place * values[DETUNE]) / 200 : 0);
     voice.strikeValues.set(values);
@@ -521,7 +537,7 @@ export class Notes implements PathHost {
     voice.touchGain = voice.touchMoved ? gainOfVelocity(felt, values[VELOCITY_TO_LEVEL]) : voicing.velocityGain[velocity];
     voice.morphs = program.morph ? program.own!.length : 1;
     voice.morph = choice;
-    voice.beginSway(this.scatter);
+    voice.beginSway(this.luck.draws);
     if (values[GLIDE] > 0 && !Number.isNaN(layer.lastKey) && program.path?.playing !== LEGATO) voice.glideFrom((layer.lastKey - key - transpose) * zones.semitonesPerKey[zone], this.glideSeconds(voice, Math.abs(layer.lastKey - key - transpose)));
     if (!voice.take(zones.kind[zone])) return;
     aimVoice(voice, evaluator, patch.controllers);
@@ -535,8 +551,8 @@ export class Notes implements PathHost {
     if (kind !== OF_SAMPLES) {
       aimOwn(voice, evaluator);
       readOwnStrike(evaluator, program, kind, voicing.own!, this.ownStrike);
-      if (kind === OF_SYNTH) voice.startSynth(this.ownStrike, patch.program.specs[zones.spec[zone]].waves, this.scatter, program.ownRoutes[kind]?.aside ?? false);
-      else voice.startGrains(sample!, start, end, this.ownStrike, this.drawn[zones.spec[zone]], this.scatter);
+      if (kind === OF_SYNTH) voice.startSynth(this.ownStrike, patch.program.specs[zones.spec[zone]].waves, this.luck.draws, program.ownRoutes[kind]?.aside ?? false);
+      else voice.startGrains(sample!, start, end, this.ownStrike, this.drawn[zones.spec[zone]], this.luck.draws);
       if (zones.fadeIn[zone] > 0) voice.comeIn(zones.fadeIn[zone]);
       return;
     }

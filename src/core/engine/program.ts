@@ -188,6 +188,8 @@ export interface ProgramLayer {
   choke: number;
   /** Voices it may have at once; 0: any number. */
   limit: number;
+  /** Seed of the strike whose chances all its strikes have; −1: each has its own. */
+  kept: number;
   /** A glide takes its time for each octave of the way. */
   glideByRate: boolean;
   transpose: number;

@@ -1,4 +1,5 @@
-import { Chance, scatterOf } from '../dsp/chance';
+import { Chance } from '../dsp/chance';
+import { StrikeChance } from './strikeChance';
 import { dbOfGain } from '../music/pitch';
 import { fromNormal, LAYER_PARAMETERS, unitInPlace } from '../rig/parameters';
 import { parseSource, type SourceId } from '../space/source';
@@ -37,8 +38,8 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
   const from = addressOf(port, channel);
   for (const [id, value] of set) setSource(controllers, id, value, key);
   const chance = new Chance(seed);
-  const scatter = scatterOf(seed);
-  const strikes = new Strikes(program.table, program.layers, chance, program.zones.count);
+  const luck = new StrikeChance();
+  const strikes = new Strikes(program.table, program.layers, luck, program.zones.count);
   const counted = new Counted(DRAWS);
   const evaluator = new Evaluator(program, controllers, counted, seed);
   const states = new Float64Array(NOTE_STATE);
@@ -48,11 +49,13 @@ export function resolveStrikes(program: Program, key: number, velocity: number, 
   const chords: ChordMaker[] = [];
   for (let n = 0; n < repeat; n++) {
     const randoms = new Float64Array(DRAWS);
-    for (let i = 0; i < RANDOMS; i++) randoms[i] = chance.share();
+    luck.begin(chance, program.layers.length);
+    luck.drawShared(randoms, -1);
     randoms[ALTERNATE] = n % 2;
     const note: NoteValues = { channel: from, key, velocity, releaseVelocity: 64, randoms, scatters: new Float64Array(RANDOMS), states, row: 0 };
     const look = (layer: ProgramLayer) => {
-      for (let i = 0; i < RANDOMS; i++) note.scatters[i] = scatter.share();
+      luck.drawShared(randoms, layer.kept);
+      luck.drawOwn(note.scatters, program.layers.indexOf(layer), layer.kept);
       evaluator.lookLayer(0, layer);
       evaluator.beginNote(layer, note, births + 1);
     };

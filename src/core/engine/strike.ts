@@ -1,5 +1,5 @@
-import type { Chance } from '../dsp/chance';
 import { FADE_SHAPES, riseOf } from '../space/window';
+import type { StrikeChance } from './strikeChance';
 import { EDGES, type Alternation, type OwnTable, type ProgramLayer, type StrikeTable, type ZoneColumns } from './program';
 
 /**
@@ -17,7 +17,7 @@ export class Strikes {
   private readonly last: Int16Array;
 
   /** The table's memories of turns, and after them one for each zone that layers find themselves. */
-  constructor(private readonly table: StrikeTable, private readonly programLayers: readonly ProgramLayer[], private readonly chance: Chance, zoneCount = 0) {
+  constructor(private readonly table: StrikeTable, private readonly programLayers: readonly ProgramLayer[], private readonly chance: StrikeChance, zoneCount = 0) {
     const places = table.places + (programLayers.some((layer) => layer.own) ? zoneCount : 0);
     this.turn = new Uint16Array(places);
     this.heard = new Uint32Array(places);
@@ -32,7 +32,7 @@ export class Strikes {
     for (let slot = table.cellStart[cell]; slot < table.cellStart[cell + 1]; slot++) {
       const layer = table.slotLayer[slot];
       const turns = table.slotTurns[slot];
-      const turn = turns === 0 ? 0 : this.choose(table.slotPlace[slot], turns, this.programLayers[layer].alternation);
+      const turn = turns === 0 ? 0 : this.choose(table.slotPlace[slot], turns, this.programLayers[layer].alternation, this.programLayers[layer].kept);
       for (let i = table.slotStart[slot]; i < table.slotStart[slot + 1] && this.count < MOST_ANSWERS; i++) {
         if (turns > 0 && table.zoneTurn[i] !== turn) continue;
         this.layers[this.count] = layer;
@@ -64,7 +64,7 @@ export class Strikes {
     }
     if (turns === 0) return;
     const count = round > 0 ? round : turns;
-    const turn = count === 1 ? 0 : this.choose(this.table.places + first, count, own.alternation);
+    const turn = count === 1 ? 0 : this.choose(this.table.places + first, count, own.alternation, this.programLayers[layer].kept);
     let n = -1;
     last = -2;
     for (let i = from; i < to; i++) {
@@ -82,8 +82,9 @@ export class Strikes {
     this.zones[this.count++] = zone;
   }
 
-  private choose(place: number, choices: number, how: Alternation): number {
-    if (how === 'random' || (how === 'shuffled' && choices > MOST_SHUFFLED)) return this.chance.below(choices);
+  private choose(place: number, choices: number, how: Alternation, kept: number): number {
+    // A strike that is kept has the same alternate each time, whatever their order.
+    if (kept >= 0 || how === 'random' || (how === 'shuffled' && choices > MOST_SHUFFLED)) return this.chance.pick(place, choices, kept);
     if (how === 'in-turn') {
       const choice = this.turn[place] % choices;
       this.turn[place] = choice + 1;
@@ -94,7 +95,7 @@ export class Strikes {
     const fresh = this.heard[place] === 0;
     let left = 0;
     for (let i = 0; i < choices; i++) if (this.isOpen(place, i, fresh && choices > 1)) left++;
-    let pick = this.chance.below(left);
+    let pick = this.chance.pick(place, left, kept);
     for (let i = 0; i < choices; i++) {
       if (!this.isOpen(place, i, fresh && choices > 1) || pick-- > 0) continue;
       this.heard[place] |= 1 << i;

@@ -1,4 +1,4 @@
-import { Chance } from '../dsp/chance';
+import { Draws } from './path/draws';
 import { Kernel } from '../dsp/kernel/kernel';
 import { SynthMemory } from '../dsp/kernel/synthMemory';
 import { OUTPUTS, STRIP_BYTES, SYNTH_PAGES } from '../dsp/kernel/synthLayout';
@@ -30,7 +30,7 @@ export function oscillatorPicture(value: (id: LayerParameterId) => number, waves
   }
   const { rests, strikeRests } = ownValuesOf(OF_SYNTH, value);
   generator.values.targets.set(rests);
-  generator.begin(strikeRests, waves, SHAPES_KEY, new Chance(1), false, true);
+  generator.begin(strikeRests, waves, SHAPES_KEY, new Draws(1), false, true);
   generator.speed(Float64Array.of(RATE / CYCLE / 440), 0);
   const pictures = [0, 1, 2].map(() => new Float32Array(2 * CYCLE));
   for (let frame = 0; frame < SETTLE + 2 * CYCLE; frame += SPAN) {

@@ -2,7 +2,7 @@ import { Envelope, type EnvelopeShape } from '../dsp/envelope';
 import { exp2, quarterSine, tangentAt } from '../dsp/quick';
 import type { Kernel } from '../dsp/kernel/kernel';
 import { AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, MADE, PAN_GAINS, STATES as SECTION_STATES, TAIL } from '../dsp/kernel/layout';
-import type { Chance } from '../dsp/chance';
+import type { Draws } from './path/draws';
 import type { CombPool } from '../dsp/comb';
 import { B, draw, DRAW, PHASE, SEED, STATE_SIZE, VALUE } from '../movers/mover';
 import { stride, strollInto } from '../movers/wander';
@@ -162,7 +162,7 @@ export class Voice implements NoteValues {
   }
 
   /** Starts oscillators; `strike` are the own values read at the strike. */
-  startSynth(strike: Float64Array, waves: readonly string[], scatter: Chance, aside: boolean): void {
+  startSynth(strike: Float64Array, waves: readonly string[], scatter: Draws, aside: boolean): void {
     const { strikeValues } = this;
     const sideBySide = strikeValues[FILTER_PATHS] === 1 && strikeValues[FILTER_KIND] !== FILTER_OFF && strikeValues[FILTER2_KIND] !== FILTER_OFF;
     this.oscillators!.begin(strike, waves, SHAPES_KEY, scatter, sideBySide, aside);
@@ -170,7 +170,7 @@ export class Voice implements NoteValues {
   }
 
   /** Starts grains of a recording. */
-  startGrains(sample: PreparedSample, start: number, end: number, strike: Float64Array, drawn: ShapeTable, scatter: Chance): void {
+  startGrains(sample: PreparedSample, start: number, end: number, strike: Float64Array, drawn: ShapeTable, scatter: Draws): void {
     this.grains!.begin(sample, start, end, strike, drawn, this.fullLength, scatter);
     this.begin(this.grains!);
   }
@@ -267,7 +267,7 @@ export class Voice implements NoteValues {
   }
 
   /** Draws what a new voice has of its own, and forgets what another had. */
-  beginSway(scatter: Chance): void {
+  beginSway(scatter: Draws): void {
     this.gliding[0] = 0;
     if (this.strikeValues[DRIFT] === 0) return;
     const { drifting } = this;

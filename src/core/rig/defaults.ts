@@ -37,7 +37,7 @@ const newReceive = (): Receive => ({ port: 'any', channel: 'any', bend: true, su
 
 /** A layer that plays a sound everywhere, with every parameter at its default. */
 export const newLayer = (id: string, name: string, soundId: string, mark: Mark): Layer => ({
-  id, name, mark, groupId: null, soundId, list: [], morph: false, showsName: true, on: true,
+  id, name, mark, groupId: null, soundId, list: [], morph: false, showsName: true, kept: null, on: true,
   windows: [fullWindow('key'), fullWindow('velocity')],
   receive: newReceive(),
   transpose: 0,
@@ -55,7 +55,7 @@ export const groupParam = (group: Pick<Group, 'params'>, id: GroupParameterId): 
 
 export const newPatch = (id: string, name: string): Patch => ({
   id, name, tempo: 120, notes: '', layers: [], groups: [], macros: [], macroPages: [], xyPads: [], movers: [], blends: [], routes: [], pools: [], connections: [],
-  main: { level: 0, width: 100, effects: [] }, front: [], takes: [], backing: [], versions: [], version: null,
+  main: { level: 0, width: 100, effects: [] }, front: [], draws: [], drawn: null, locks: [], takes: [], backing: [], versions: [], version: null,
 });
 
 /** A controller of which nothing is known yet: the keys of a grand piano, every velocity, no bindings. */

@@ -42,6 +42,10 @@ export function brokenLink(rig: Rig): Fault | undefined {
       yield repeated(`${place}.connections`, patch.connections.map(idOf));
       yield repeated(`${place}.takes`, patch.takes.map(idOf));
       yield repeated(`${place}.backing`, patch.backing.map(idOf));
+      yield repeated(`${place}.draws`, patch.draws.map(idOf));
+      const drawIds = idsOf(patch.draws);
+      if (patch.drawn !== null) yield missing(drawIds, patch.drawn, 'draw', `${place}.drawn`);
+      for (const [d, draw] of patch.draws.entries()) if (draw.from !== null) yield missing(drawIds, draw.from, 'draw', `${place}.draws[${d}].from`);
       yield repeated(`${place}.effects`, effects.map(({ effect }) => effect.id));
       for (const { place: owner, effect } of effects) {
         if (effect.listens !== null) yield missing(layerIds, effect.listens, 'layer', `${place}.${owner}.effects.${effect.id}.listens`);

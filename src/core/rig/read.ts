@@ -41,9 +41,11 @@ export const MIGRATIONS: Migrations = {
   4: (rig) => ({ ...rig, version: 5, patches: mapped(rig.patches, withPaths), sounds: mapped(rig.sounds, (sound) => ({ tags: [], favourite: false, ...sound })) }),
   // Patches learned effects, shared effects and connections, takes of their own and backing.
   5: (rig) => ({ ...rig, version: 6, patches: mapped(rig.patches, (patch) => ({ ...withMix(patch), versions: mapped(patch.versions, (version) => (isTable(version.patch) ? { ...version, patch: withMix(version.patch) } : version)) })) }),
-  // Sounds learned to be oscillators, and grains, zones to fade at their ends.
-  6: (rig) => ({ ...rig, version: 7, sounds: mapped(rig.sounds, (sound) => ({ notes: '', params: {}, waves: newWaves(), shape: [], ...sound, zones: mapped(sound.zones, (zone) => ({ fadeIn: 0, fadeOut: 0, ...zone })) })) }),
+  // Sounds learned to be oscillators, and grains, zones to fade at their ends, patches to keep what chance drew.
+  6: (rig) => ({ ...rig, version: 7, patches: mapped(rig.patches, (patch) => ({ ...withDraws(patch), versions: mapped(patch.versions, (version) => (isTable(version.patch) ? { ...version, patch: withDraws(version.patch) } : version)) })), sounds: mapped(rig.sounds, (sound) => ({ notes: '', params: {}, waves: newWaves(), shape: [], ...sound, zones: mapped(sound.zones, (zone) => ({ fadeIn: 0, fadeOut: 0, ...zone })) })) }),
 };
+
+const withDraws = (patch: Json): Json => ({ draws: [], drawn: null, locks: [], ...patch, layers: mapped(patch.layers, (layer) => ({ kept: null, ...layer })) });
 
 const withMix = (patch: Json): Json => ({
   pools: [], connections: [], front: [], takes: [], backing: [], ...patch,

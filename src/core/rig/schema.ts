@@ -266,6 +266,7 @@ export const layerSchema = object({
   list: array(id('Id of a sound.')).required('is missing').max(MOST_CHOICES, `has more than ${MOST_CHOICES} sounds`).meta({ doc: 'Sounds among which the parameter choice picks, instead of the one sound; empty: there is no choice.' }),
   morph: flag('Whether the choice goes on while a note sounds, crossfading between neighbours of the list (of 8 sounds at most); else it is made at the strike.'),
   showsName: flag('Whether the strip of the choice says which sound it is.'),
+  kept: whole(0, 2 ** 24 - 1, 'Seed of the strike whose chances every strike has; null: each has its own.').nullable().defined('is missing').meta({ doc: 'Seed of the strike whose chances every strike has; null: each has its own.' }),
   on: flag('False: muted.'),
   windows: array(list(windowSchema)).required('is missing').meta({ doc: 'Where it sounds: the product of these. One on key and one on velocity are always there.' }),
   receive: receiveSchema.required('is missing'),
@@ -455,6 +456,22 @@ export const moverSchema = object({
     }),
 });
 
+/** Draws of a patch at the most, and what one may change. */
+export const MOST_DRAWS = 300, MOST_CHANGES = 2000;
+const isChanges = (value: unknown): boolean => Array.isArray(value) && value.length <= MOST_CHANGES && value.every((change) => Array.isArray(change) && change.length === 3 && typeof change[0] === 'string' && change[0].length <= 160
+  && [change[1], change[2]].every((x) => (typeof x === 'number' && Number.isFinite(x)) || (typeof x === 'string' && x.length <= 20000)));
+
+const drawSchema = object({
+  id: id('Never changes.'),
+  name: text('What people call it; empty: nothing.'),
+  starred: flag('It is among those that one goes back to.'),
+  from: id('The draw that it was made from; null: the patch as it was before any.').nullable().defined('is missing').meta({ doc: 'The draw that it was made from; null: the patch as it was before any.' }),
+  seed: whole(0, 2 ** 31 - 1, 'What it was drawn with: the same seed gives the same again.'),
+  amount: num(0, 1, 'How far it went, as a share of each parameter’s own range.'),
+  scope: text('What was drawn, in words.'),
+  changes: mixed<(readonly [what: string, before: number | string, after: number | string])[]>().required('is missing').meta({ doc: '[target, value before, value after] each, in its unit; of what has no number (a pattern, a chord, a sound) its text.' }).test('changes', (value, context) => isChanges(value) || context.createError({ message: 'holds something that is no change' })),
+});
+
 const patchFields = {
   id: id('Never changes.'),
   name: text('What people call it.'),
@@ -472,6 +489,9 @@ const patchFields = {
   connections: array(list(connectionSchema)).required('is missing').max(MOST_CONNECTIONS, `has more than ${MOST_CONNECTIONS} connections`).meta({ doc: 'Sends, and outputs that do not go where they would by themselves: a layer to its group or to main, all else to main.' }),
   main: object({ level: num(-60, 6, 'dB; the lowest value is silence.'), width: num(0, 200, 'Per cent.'), effects: chainSchema }).required('is missing'),
   front: array(text('A target, such as reverb.ID.decay.', 160)).required('is missing').max(16, 'has more than 16 strips').meta({ doc: 'Parameters whose strips stand on the front of the patch, beside its macros.' }),
+  draws: array(list(drawSchema)).required('is missing').max(MOST_DRAWS, `has more than ${MOST_DRAWS} draws`).meta({ doc: 'Draws of chance, in the order in which they were made; each one knows from which it was made.' }),
+  drawn: id('The draw that the patch stands for now; null: none.').nullable().defined('is missing').meta({ doc: 'The draw that the patch stands for now; null: none.' }),
+  locks: array(text('A target, or part of one.', 160)).required('is missing').max(500, 'has more than 500 locks').meta({ doc: 'What draws leave as it is: targets, or the beginnings of some, such as layer.ID.' }),
   takes: array(list(takeSchema)).required('is missing').max(32, 'has more than 32 takes').meta({ doc: 'What was played and drawn.' }),
   backing: array(list(backingSchema)).required('is missing').max(8, 'has more than 8 recordings').meta({ doc: 'Recordings that play along.' }),
 };
@@ -569,6 +589,7 @@ export type Binding = ControllerSetup['bindings'][number];
 export type EffectSpec = Layer['effects'][number];
 export type Pool = Patch['pools'][number];
 export type Connection = Patch['connections'][number];
+export type Draw = Patch['draws'][number];
 export type PatchTake = Patch['takes'][number];
 export type Part = PatchTake['parts'][number];
 export type Backing = Patch['backing'][number];

@@ -66,7 +66,7 @@ export function compileLayer(layer: Layer, sounds: readonly (CompiledSound | und
     movingNote: moves ? movingNote : [], moves,
     path, pathRoutes, pathNormals: Float64Array.from(PATH_PARAMETERS, (id) => toNormal(LAYER_PARAMETERS[id], paramOf(layer, id))), pathRests: pathRestsOf((id) => paramOf(layer, id)),
     levelShare: hasStripLevel(layer) ? 1 / levelGain(paramOf(layer, 'level'), LAYER_PARAMETERS.level.low) : 1,
-    pad: -1, choke: 0, limit: layer.path.limit, glideByRate: layer.path.glide === 'rate',
+    pad: -1, choke: 0, limit: layer.path.limit, kept: layer.kept ?? -1, glideByRate: layer.path.glide === 'rate',
     own, morph: layer.morph && own !== null && layer.list.length > 1 && layer.list.length <= MOST_MORPHED,
     alternation: sounds[0]?.alternation ?? 'in-turn',
   };

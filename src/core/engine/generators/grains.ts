@@ -3,7 +3,7 @@ import { MADE, READING } from '../../dsp/kernel/layout';
 import { exp2, quarterSine } from '../../dsp/quick';
 import { levelFor, type PreparedSample } from '../../dsp/sample';
 import { readSample } from '../../dsp/sampleReader';
-import type { Chance } from '../../dsp/chance';
+import type { Draws } from '../path/draws';
 import { MOST_GRAINS } from '../../sounds/grains/parameters';
 import { SHAPE_NAMES, SHAPE_POINTS, shapePoints } from '../../sounds/grains/shapes';
 import type { Generator } from './generator';
@@ -68,7 +68,7 @@ export class GrainGenerator implements Generator {
   }
 
   /** Begins with a recording from frame `start` to `end`; `backward`: the position goes the other way; `once`: it ends where the recording does. */
-  begin(sample: PreparedSample, start: number, end: number, strike: Float64Array, drawn: ShapeTable, once: boolean, scatter: Chance): void {
+  begin(sample: PreparedSample, start: number, end: number, strike: Float64Array, drawn: ShapeTable, once: boolean, scatter: Draws): void {
     const { places } = this;
     this.values.begin();
     this.sample = sample;

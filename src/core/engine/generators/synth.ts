@@ -5,7 +5,7 @@ import {
   RIGHTS, RING, SHARE, SHARED, SHIFT, SIDE_BY_SIDE, STEREO, SYNC, UNISON, WAVE, WAYS, DELAYED_FRAMES,
 } from '../../dsp/kernel/synthLayout';
 import { levelOfWave, WAVE_GUARD, type WaveSet } from '../../dsp/waves';
-import type { Chance } from '../../dsp/chance';
+import type { Draws } from '../path/draws';
 import { OSCILLATORS, OTHERS, PULSE, SAW, SINE, TRIANGLE, WAVES_SHAPE } from '../../sounds/synth/parameters';
 import { SHAPE_SAW, SHAPE_SINE, SHAPE_TRIANGLE } from '../../sounds/synth/tables';
 import { exp2 } from '../../dsp/quick';
@@ -78,7 +78,7 @@ export class SynthGenerator implements Generator {
   }
 
   /** Begins. The targets must have been worked out; `strike` are the own values read at the strike, `waves` the keys of each oscillator's waves, `shapes` that of the plain ones, `aside`: routes may move it to one side. */
-  begin(strike: Float64Array, waves: readonly string[], shapes: string, scatter: Chance, sideBySide: boolean, aside: boolean): void {
+  begin(strike: Float64Array, waves: readonly string[], shapes: string, scatter: Draws, sideBySide: boolean, aside: boolean): void {
     const { places, words, floats, block, synth, values } = this;
     values.begin();
     const size = (SHARED >> 2) + 16;
@@ -114,7 +114,8 @@ export class SynthGenerator implements Generator {
       for (let u = 0; u < this.unison[n]; u++) {
         // Voices of a unison begin apart, so that they do not all begin as one.
         const free = !isSub && strike[places.free[n]] === 1;
-        const phase = free || u > 0 ? scatter.share() : isSub ? 0 : strike[places.phase[n]];
+        if (free || u > 0) scatter.next();
+        const phase = free || u > 0 ? scatter.share[0] : isSub ? 0 : strike[places.phase[n]];
         words[at + (PHASES >> 2) + u] = (phase - Math.floor(phase)) * 4294967296;
       }
     }

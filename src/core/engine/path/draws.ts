@@ -21,6 +21,12 @@ export class Draws {
     this.share[0] = Math.min(0.9999999, (this.state[DRAW] + 1) / 2);
   }
 
+  /** A number −1…1. */
+  signed(): number {
+    this.next();
+    return 2 * this.share[0] - 1;
+  }
+
   /** A whole number from 0 to count − 1. */
   below(count: number): number {
     this.next();
