@@ -106,7 +106,8 @@ export function slotsOf(patch: Patch, sounds: readonly Sound[], { keyLow, keyHig
   const routesTo = (target: string, context = ''): CompiledRoute[] => (routesByTarget.get(target) ?? []).map((route) => {
     const inner = contextOf(target, context, route);
     const source = slotOf.get(named(sourceKey(route.source), inner))!;
-    const twoSided = typeof route.source === 'string' && parseSource(route.source)!.low < 0;
+    // Nobody knows of a formula how far it goes to either side.
+    const twoSided = typeof route.source !== 'string' || parseSource(route.source)!.low < 0;
     return {
       source, depth: route.depth, curve: route.curve as CompiledRoute['curve'], inverted: route.polarity === 'inverted',
       scaledBy: route.scaledBy ? slotOf.get(named(route.scaledBy, inner))! : -1,
