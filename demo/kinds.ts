@@ -1,5 +1,6 @@
-import { markAt, newEffect, newLayer, newMover, newPatch, newPool, newRoute, newSound, newZone } from '../src/core/rig/defaults';
+import { markAt, newEffect, newGroup, newLayer, newMover, newPatch, newPool, newRoute, newSound, newZone } from '../src/core/rig/defaults';
 import { noteValue } from '../src/core/music/time';
+import { ATTRIBUTES, scatterOver } from '../src/core/rig/edits/chance';
 import { spreadOverSurface } from '../src/core/rig/edits/kinds';
 import { FILTER_KINDS } from '../src/core/space/filterKinds';
 import type { Connection, EffectSpec, Layer, Patch, Sound } from '../src/core/rig/schema';
@@ -26,8 +27,17 @@ const RINGS: Sound['params'] = {
   attack: 0.002, decay: 0.5, sustain: -30, release: 0.5, velocityToLevel: 80,
 };
 
-/** The sounds of a synth and of grains; `fog` is the recording of the horn across the water. */
-export const kindSounds = (fog: string): Sound[] => [
+/** A single hit over all keys: one zone of a sound, at its own pitch wherever it is struck. */
+const hitOf = (id: string, name: string, from: Sound, key: number, tags: string[]): Sound => {
+  const zones = from.zones.filter((zone) => zone.key.low <= key && zone.key.high >= key);
+  const hardest = Math.max(...zones.map(({ velocity }) => velocity.high));
+  const zone = zones.find(({ velocity }) => velocity.high === hardest)!;
+  return { ...newSound(id, name, [{ ...zone, key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' }, velocity: { low: 1, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' }, alternate: null, turns: null, choke: null, loop: null, pitchPerKey: 0, playback: 'full-length', fadeOut: 0.03 }]), tags };
+};
+
+/** The sounds of a synth and of grains, and single hits; `fog` is the recording of the horn across the water. */
+export const kindSounds = (fog: string, sounds: readonly Sound[]): Sound[] => [
+  ...([['hit-drum', 'Drum Hit', 'tin-kit', 36], ['hit-lid', 'Lid Hit', 'tin-kit', 38], ['hit-shut', 'Shut Hit', 'tin-kit', 42], ['hit-open', 'Open Hit', 'tin-kit', 46], ['hit-bell', 'Bell Hit', 'harbour-bells', 72], ['hit-felt', 'Felt Hit', 'felt-keys', 36]] as const).map(([id, name, from, key]) => hitOf(id, name, sounds.find((sound) => sound.id === from)!, key, ['struck', 'hit'])),
   { ...newSound('neap', 'Neap'), kind: 'synth', params: NEAP, waves: [{ table: 'leaning', length: 0 }, { table: 'opening', length: 0 }, { table: 'opening', length: 0 }], tags: ['bass', 'warm'], notes: 'The second is bent by the third: Grit says how far. The sub goes past the filters, so that the ground stays.' },
   { ...newSound('neap-rings', 'Neap Rings'), kind: 'synth', params: RINGS, waves: [{ table: 'bells', length: 0 }, { table: 'opening', length: 0 }, { table: 'opening', length: 0 }], tags: ['struck', 'metal'], notes: 'Two combs in a row, a fifth apart; both follow the keys.' },
   { ...newSound('fog-signal', 'Fog Signal', [{ ...newZone(fog, 48), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } }]), kind: 'grains', params: { grainLength: 0.12, grainOverlap: 4, grainPositionScatter: 2, grainPanScatter: 40, attack: 0.06, release: 0.9 }, tags: ['blown', 'long'], notes: 'The horn and its answer, with the sea between them.' },
@@ -85,4 +95,26 @@ function spindrift(): Patch {
   };
 }
 
-export const kindPatches = (): Patch[] => [neapBass(), spindrift()];
+/** Eight hits at once, with chance in everything they have; an amount for each of it. */
+function breakers(): Patch {
+  let n = 0;
+  const effect = (kind: string, params: Record<string, number>): EffectSpec => ({ ...newEffect(`effect-${++n}`, kind), params });
+  const hit = (at: number, id: string, soundId: string, name: string, params: Layer['params'], more: Partial<Layer> = {}): Layer => ({ ...layer(at, id, soundId, name, { velocityToLevel: 85, decay: 3, sustain: -60, ...params }), groupId: 'breakers', ...more });
+  const layers = [
+    hit(0, 'drum', 'hit-drum', 'Drum', { level: -6 }), hit(1, 'lid', 'hit-lid', 'Lid', { level: -12 }), hit(2, 'bell', 'hit-bell', 'Bell', { level: -17, cutoff: 6000, decay: 1.6 }),
+    hit(3, 'tins', 'hit-shut', 'Tins', { level: -14 }, { list: ['hit-shut', 'hit-open', 'hit-lid'] }), hit(4, 'felt', 'hit-felt', 'Felt', { level: -11, decay: 1.2 }),
+    hit(5, 'spray', 'neap-rings', 'Spray', { ...RINGS, level: -20, decay: 0.35 }), hit(6, 'fog', 'fog-signal', 'Fog', { grainLength: 0.05, grainOverlap: 6, grainPositionScatter: 20, grainPanScatter: 80, grainFollow: 0, level: -16, attack: 0.004, decay: 0.6 }),
+    hit(7, 'deep', 'hit-drum', 'Deep', { level: -9, tune: -900, cutoff: 900, decay: 1.4 }),
+  ];
+  const patch: Patch = {
+    ...newPatch('breakers', 'Breakers'), tempo: 84, notes: 'one key: eight hits · the strips: how much chance in each · Chance …: keep a strike that you like',
+    layers, groups: [{ ...newGroup('breakers', 'Breakers', markAt(0)), effects: [effect('saturation', { drive: 5, mix: 40 }), effect('compressor', { threshold: -20, ratio: 3, attack: 0.008, release: 0.14 }), effect('width', { width: 130, mono: 130 })] }],
+    pools: [newPool('dome', 'Dome', [effect('reverb', { kind: 1, size: 130, decay: 3.2, damping: 45, predelay: 0.02 })])], connections: [send('a', 'group.breakers', 'pool.dome', -11)],
+    main: { level: 0, width: 100, effects: [effect('limiter', { ceiling: -4.5 })] },
+  };
+  const scattered = scatterOver(patch, layers.map(({ id }) => id), ATTRIBUTES.map(({ id }) => id), 'each', 0);
+  const amounts = [0.4, 0.5, 0.4, 0.15, 0.2, 0.1, 0.2, 0.6];
+  return { ...scattered, macros: scattered.macros.map((each, i) => ({ ...each, name: ['Pitch', 'Place', 'Force', 'Start', 'Delay', 'Turned', 'Times', 'Which'][i], value: amounts[i] })) };
+}
+
+export const kindPatches = (): Patch[] => [neapBass(), spindrift(), breakers()];

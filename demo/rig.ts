@@ -51,7 +51,7 @@ export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'sm
     return { ...newSound(id, name, recordings.map((recording) => zoneOf(keep(recording), recording, recordings))), tags: [...TAGS[id]] };
   });
   sounds.push({ ...newSound('tin-kit', 'Tin Kit', tinKit().map((recording) => padZone(keep(recording), recording))), alternation: 'shuffled', tags: ['struck', 'kit', 'metal'] });
-  sounds.push(...kindSounds(keep(fogAcross())));
+  sounds.push(...kindSounds(keep(fogAcross()), sounds));
   const patches = demoPatches();
   return { rig: { ...newRig('perigee-tide', 'Perigee Tide'), patches, sounds, samples, setlist: patches.map((patch) => patch.id) }, wavs };
 }

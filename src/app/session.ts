@@ -224,6 +224,11 @@ export class Session {
     const at = this.program?.mix.connections.findIndex((connection) => connection.id === id) ?? -1;
     return at < 0 || at >= METERED_CONNECTIONS || !this.isMeteringPresent ? 0 : this.audio.meters[METER.connections + at];
   }
+  /** Seed of the chances of the last strike. */
+  strikeSeed(): number {
+    return this.audio.meters[METER.strikeSeed] ?? 0;
+  }
+
   /** The grains that sound: see `Engine.readGrains`. */
   grains(): { count: number; numbers: Float32Array } {
     const { meters } = this.audio;

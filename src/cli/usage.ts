@@ -18,6 +18,10 @@ export const USAGE = {
   },
   moves: { does: 'tells what moves what: routes with their reach, windows on controls, and what is built in', call: 'moves RIG --patch NAME [--source ID] [--target ID]', options: [PATCH, ['--source ID', 'only what this source moves: cc.1, macro.2, lfo.1 …'], ['--target ID', 'only what moves this: layer.ID.cutoff, main.level, macro.1, lfo.1.rate …']] },
   paths: { does: 'tells the signal path: connections in the order in which they are made, with the effects of where each comes from', call: 'paths RIG --patch NAME', options: [PATCH] },
+  draw: {
+    does: 'draws by chance what is open, keeps the draw in the history of the patch, and writes the rig', call: 'draw RIG --patch NAME --seed N --out RIG [options]',
+    options: [PATCH, ['--seed N', 'the same seed gives the same draw'], ['--out RIG', 'the archive to write'], ['--only ID', 'only this: a target such as layer.ID.cutoff, a layer, a group; may be given again'], ['--amount A', 'how far, 0 to 1 of each parameter’s own musical range (1)'], ['--sounds WHICH', 'layers may play other sounds: list, all, or a tag']],
+  },
   import: {
     does: 'makes a rig of folders of audio, SFZ files, SoundFonts, zips and WAV, AIFF or FLAC files', call: 'import PATH… --out RIG [options]',
     options: [

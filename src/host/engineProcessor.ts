@@ -168,6 +168,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     engine.readMix(meters, METER.places, METERED_PLACES, METER.connections, METERED_CONNECTIONS, METER.effects, METERED_EFFECTS, MOST_READINGS);
     engine.readPowers(meters, METER.powers, METERED_PLACES);
     meters[METER.grainCount] = engine.readGrains(meters, METER.grains, METER.grains + METERED_GRAINS * GRAIN_NUMBERS);
+    meters[METER.strikeSeed] = engine.strikeSeed;
     meters[METER.scopeAt] = this.scope.at;
     const now = Date.now();
     // The clock here counts whole milliseconds; over many blocks the rounding evens out.

@@ -81,7 +81,7 @@ export const METER = {
   places: MIX_AT, connections: MIX_AT + 2 * METERED_PLACES, effects: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS, scopeAt: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS,
   /** Mean power of each place over some tenths of a second, weighted as loudness is. */
   powers: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1,
-  /** How many grains sound, and what is shown of them. */
-  grainCount: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES, grains: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES + 1,
+  /** How many grains sound, and what is shown of them; seed of the last strike's chances. */
+  grainCount: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES, strikeSeed: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES + 1, grains: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES + 2,
 } as const;
 export const METER_LENGTH = METER.grains + METERED_GRAINS * GRAIN_NUMBERS;

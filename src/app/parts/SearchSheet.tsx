@@ -99,6 +99,7 @@ export function SearchSheet({ patch }: { patch: Patch }) {
 const ACTIONS: readonly (readonly [string, (dispatch: AppDispatch) => void])[] = [
   ['Silence', () => session.panic()], ['Play or stop the take', () => session.toggleTake()], ['Tap the tempo', () => session.tap()],
   ['Templates', (dispatch) => dispatch(uiSlice.actions.sheetOpened('templates'))], ['Paste what was copied', (dispatch) => dispatch(uiSlice.actions.sheetOpened('paste'))],
+  ['Chance: draws, and chance at each strike', (dispatch) => dispatch(uiSlice.actions.sheetOpened('draws'))],
   ['Edits: what was done', (dispatch) => dispatch(uiSlice.actions.sheetOpened('edits'))], ['Who hears what', (dispatch) => dispatch(uiSlice.actions.sheetOpened('receives'))], ['Monitor of MIDI messages', (dispatch) => dispatch(uiSlice.actions.sheetOpened('monitor'))],
   ['Controllers', (dispatch) => dispatch(uiSlice.actions.sheetOpened('controllers'))], ['Stand-in controllers', (dispatch) => dispatch(uiSlice.actions.standInsOpened(true))],
   ['Settings', (dispatch) => dispatch(uiSlice.actions.sheetOpened('settings'))], ['Shortcuts', (dispatch) => dispatch(uiSlice.actions.sheetOpened('help'))],

@@ -5,6 +5,7 @@ import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { alone as aloneOf } from '../../core/rig/edits/moves';
 import { labelIn } from '../../core/rig/moves';
 import { addPatch, deletePatch, duplicatePatch, renamePatch } from '../../core/rig/edits/patches';
+import { between } from '../../core/draws/history';
 import { soundPatch } from '../../core/rig/defaults';
 import { patchWithout } from '../../core/rig/edits/kinds';
 import type { Patch } from '../../core/rig/schema';
@@ -37,6 +38,7 @@ import { MixReadout } from './MixReadout';
 import { MonitorSheet } from './MonitorSheet';
 import { PasteSheet } from './PasteSheet';
 import { TemplatesSheet } from './TemplatesSheet';
+import { DrawsSheet } from './DrawsSheet';
 import { EditsSheet } from './EditsSheet';
 import { asTried } from '../trying';
 import { useTrim, Versions } from './Versions';
@@ -62,6 +64,7 @@ export function Shell() {
   const dispatch = useAppDispatch();
   useEffect(() => { dispatch(uiSlice.actions.soloCleared()); dispatch(uiSlice.actions.aloneSet(null)); dispatch(uiSlice.actions.connectingSet(null)); dispatch(uiSlice.actions.tryingSet(null)); dispatch(uiSlice.actions.leftOutSet([])); }, [dispatch, patchId]);
   const leftOut = useAppSelector((state) => state.ui.leftOut);
+  const drawTrial = useAppSelector((state) => state.ui.drawTrial);
   // In the Sounds view the keys play the sound in view alone, over its whole range, unless the patch is asked for.
   const sound = view === 'sounds' && alone ? rig.sounds.find((candidate) => candidate.id === soundId) : undefined;
   const aloneSource = useAppSelector((state) => state.ui.alone);
@@ -70,13 +73,14 @@ export function Shell() {
   const takePlays = useStore(session.takes, (takes) => takes.playing);
   const ownTakes = useAppSelector((state) => state.ui.takes);
   const heard = useMemo(() => {
-    const whole = sound ? soundPatch(sound, patch) : aloneSource ? aloneOf(patch, aloneSource) : patch;
+    const drawn = drawTrial?.patchId === patch.id ? between(patch, drawTrial.first, drawTrial.second, drawTrial.share).patch : patch;
+    const whole = sound ? soundPatch(sound, drawn) : aloneSource ? aloneOf(drawn, aloneSource) : drawn;
     const alone = leftOut.length > 0 ? patchWithout(whole, leftOut) : whole;
     const own = takePlays && !sound && ownTakes[patch.id] !== '' ? takeOf(patch) : undefined;
     if (own && stripsOf(own).length > 0) return withTakeStrips(alone, own);
     if (mixTrial?.patchId === patch.id && !sound) return withCuts(alone, mixTrial.cuts);
     return trim === 0 || sound ? alone : { ...alone, main: { ...alone.main, level: Math.max(-60, alone.main.level + trim) } };
-  }, [sound, patch, aloneSource, trim, mixTrial, takePlays, ownTakes, leftOut]);
+  }, [sound, patch, aloneSource, trim, mixTrial, takePlays, ownTakes, leftOut, drawTrial]);
   const trying = useAppSelector((state) => state.ui.trying);
   const tried = useMemo(() => (trying && trying.patchId === patch.id && heard.layers.some(({ id }) => id === trying.layerId) ? asTried(rig, heard, trying) : { rig, patch: heard }), [rig, heard, trying, patch.id]);
   useSecondJobs(patch);
@@ -138,6 +142,7 @@ export function Shell() {
       {sheet === 'paste' && <PasteSheet patch={patch} />}
       {sheet === 'templates' && <TemplatesSheet patch={patch} />}
       {sheet === 'edits' && <EditsSheet />}
+      {sheet === 'draws' && <DrawsSheet patch={patch} />}
       {sheet === 'search' && <SearchSheet patch={patch} />}
       {standIns && <StandIns />}
       <ConnectBanner patch={patch} />

@@ -1,5 +1,7 @@
 import { Popover } from 'radix-ui';
 import { Route as RouteIcon } from 'lucide-react';
+import { draw, isLocked, setLock } from '../../core/draws/draw';
+import { keepDraw } from '../../core/draws/history';
 import { connect, deleteRoute, setRest, updateRoute } from '../../core/rig/edits/moves';
 import { labelOfTarget, restOfTarget, sourcesIn } from '../../core/rig/moves';
 import { setOfSeveral } from '../../core/rig/edits/several';
@@ -10,7 +12,7 @@ import { parseSource } from '../../core/space/source';
 import { learnTarget } from '../learning';
 import { session } from '../session';
 import { rigSlice } from '../state/rigSlice';
-import { editPatch, useAppDispatch, useAppSelector } from '../state/store';
+import { editPatch, newId, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 import { contributions, movedValue, moversOf, sourceName } from './moved';
 import { Strip } from './Strip';
@@ -106,10 +108,21 @@ function MovedBy({ patch, target, label }: { patch: Patch; target: string; label
           })}
         </select>
       </label>
+      <div className="flex gap-1.5">
+        <button className="button px-2! py-0.5!" disabled={isLocked(patch, target)} title="Chance sets it anew, within its musical range; the draw is kept with the others" onClick={() => change((old) => rolled(old, target))}>Draw it</button>
+        <button className="button px-2! py-0.5!" aria-pressed={isLocked(patch, target)} title="Draws leave it as it is" onClick={() => change((old) => setLock(old, target, !isLocked(old, target)))}>{isLocked(patch, target) ? 'locked' : 'lock'}</button>
+      </div>
       <button className="button self-start" onClick={() => learnTarget(patch.id, target, label)}>Learn: move a control …</button>
       {session.hearing.bindings.setup.bindings.filter((binding) => binding.target === target).map((binding) => <p key={binding.control} className="text-[12px] text-faint">Moved by {labelOfControl(binding.control)} of the controller.</p>)}
     </div>
   );
+}
+
+/** One value drawn anew, over all of its musical range. */
+function rolled(patch: Patch, target: string): Patch {
+  const seed = Math.floor(Math.random() * 2 ** 31);
+  const { patch: drawn, changes } = draw(patch, [target], { amount: 1, seed });
+  return changes.length === 0 ? patch : keepDraw(drawn, changes, { id: newId(), seed, amount: 1, scope: labelOfTarget(patch, target) });
 }
 
 export const signed = (share: number): string => `${share < -0.0005 ? '−' : '+'}${Math.round(Math.abs(share) * 100)} %`;

@@ -7,7 +7,7 @@ export type Theme = 'chart' | 'night';
 /** `action`: words of a button that does something about it; see `notice` in the store. */
 export interface Notice { id: string; kind: 'info' | 'problem'; text: string; action?: string }
 /** Sheets beside the view. */
-export type Sheet = 'help' | 'settings' | 'rigs' | 'monitor' | 'controllers' | 'receives' | 'search' | 'edits' | 'paste' | 'templates';
+export type Sheet = 'help' | 'settings' | 'rigs' | 'monitor' | 'controllers' | 'receives' | 'search' | 'edits' | 'paste' | 'templates' | 'draws';
 /** Whether edits of several layers give all the same value, move all by as much, or stretch all by as much. */
 export type Together = 'set' | 'shift' | 'scale';
 export type LaneSize = 'auto' | 'full' | 'compact' | 'folded';
@@ -64,6 +64,8 @@ export interface UiState {
   trying: Trying | null;
   /** Parts of the patch that are left out for listening: see `patchWithout`. */
   leftOut: string[];
+  /** Draws that are heard before they are gone to: one, or what lies between two. */
+  drawTrial: { patchId: string; first: string | null; second: string | null; share: number } | null;
   /** The part of a synth, or of grains, whose strips are shown. */
   kindPart: string;
 }
@@ -87,7 +89,7 @@ export const saveSettings = ({ theme, middleC }: UiState): void => {
   }
 };
 
-const initialState: UiState = { mixChosen: null, mixAs: 'river', mixListens: false, takes: {}, overdub: false, mixTrial: null, theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null, leftOut: [], kindPart: 'osc1' };
+const initialState: UiState = { mixChosen: null, mixAs: 'river', mixListens: false, takes: {}, overdub: false, mixTrial: null, theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null, leftOut: [], drawTrial: null, kindPart: 'osc1' };
 
 export const uiSlice = createSlice({
   name: 'ui',
@@ -128,6 +130,7 @@ export const uiSlice = createSlice({
     unreadableFound: (state, { payload }: PayloadAction<UiState['unreadable']>) => { state.unreadable = payload; },
     tryingSet: (state, { payload }: PayloadAction<Trying | null>) => ({ ...state, trying: payload }),
     leftOutSet: (state, { payload }: PayloadAction<readonly string[]>) => { state.leftOut = [...payload]; },
+    drawTrialSet: (state, { payload }: PayloadAction<UiState['drawTrial']>) => { state.drawTrial = payload; },
     kindPartShown: (state, { payload }: PayloadAction<string>) => { state.kindPart = payload; },
     busySet: (state, { payload }: PayloadAction<string | null>) => { state.busy = payload; },
   },

@@ -2,7 +2,7 @@ import { newRoute } from '../rig/defaults';
 import { ATTRIBUTES, keepStrike, scatterOver } from '../rig/edits/chance';
 import type { Patch } from '../rig/schema';
 import { newLayer, newPatch, markAt } from '../rig/defaults';
-import { make, RATE, render, start, TONE } from '../../../tests/kit/engine';
+import { make, render, start, TONE } from '../../../tests/kit/engine';
 import { resolveStrikes } from './resolve';
 import type { Engine } from './engine';
 

@@ -8,6 +8,7 @@ import { session } from '../../session';
 import { groupLayers } from '../../../core/rig/edits/groups';
 import { editPatch, newId, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
+import { openDraws } from '../../parts/DrawsSheet';
 import { TypedField } from '../../parts/TypedField';
 import { useStore } from '../../parts/useLive';
 
@@ -17,6 +18,7 @@ export function Actions({ patch }: { patch: Patch }) {
   return (
     <>
       <GroupAction patch={patch} />
+      <button className="button" disabled={patch.layers.length === 0} onClick={openDraws}>Chance …</button>
       <Action name="Split here" disabled={!two}>{(close) => <SplitForm patch={patch} onDone={close} />}</Action>
       <Action name="Crossfade by velocity" disabled={!two}>{(close) => <VelocityForm patch={patch} onDone={close} />}</Action>
       <Action name="Bring in with …" disabled={patch.layers.length === 0}>{(close) => <BringInForm patch={patch} onDone={close} />}</Action>

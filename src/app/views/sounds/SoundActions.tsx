@@ -3,6 +3,7 @@ import { useEffect, useRef } from 'react';
 import type { Sound } from '../../../core/rig/schema';
 import { bringInDropped, droppedFiles } from '../../bringIn';
 import { exportSoundFiles } from '../../files';
+import { openDraws } from '../../parts/DrawsSheet';
 import { tray } from '../../tray';
 
 /** What the Sounds view does, at the foot: bring in, and send out. */
@@ -20,6 +21,7 @@ export function SoundActions({ sound }: { sound: Sound | undefined }) {
   return (
     <>
       {tray.files.length + tray.sounds.length > 0 && !tray.open && <button className="button" onClick={() => tray.show()}>Back to what was brought in</button>}
+      {sound && sound.kind !== 'multisample' && <button className="button" onClick={openDraws}>Chance …</button>}
       <button className="button" onClick={() => files.current?.click()}>Bring in files …</button>
       <button className="button" onClick={() => folder.current?.click()}>Bring in a folder …</button>
       <button className="button" onClick={() => void bringInDropped('demo')}>Try the demo folder</button>

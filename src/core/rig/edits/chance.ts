@@ -44,6 +44,22 @@ const isRouteOf = (route: Route, layerIds: readonly string[], attribute: Attribu
 /** The routes by which an attribute is scattered over some layers. */
 export const scatterRoutes = (patch: Patch, layerIds: readonly string[], attribute: Attribute): readonly Route[] => patch.routes.filter((route) => isRouteOf(route, layerIds, attribute));
 
+/** How far an attribute goes at full, in its unit; undefined where it does not. */
+export function limitOf(patch: Patch, layerIds: readonly string[], attribute: Attribute): number | undefined {
+  const [route] = scatterRoutes(patch, layerIds, attribute);
+  const parameter = LAYER_PARAMETERS[attribute.targets[0]];
+  return route && parameter.law !== 'log' && parameter.law !== 'steps' ? Math.round(Math.abs(route.depth) * (parameter.high - parameter.low) * 1000) / 1000 : undefined;
+}
+
+/** Sets how far it goes at full, held within what the parameter has. */
+export function setLimit(patch: Patch, layerIds: readonly string[], attribute: Attribute, limit: number): Patch {
+  const parameter = LAYER_PARAMETERS[attribute.targets[0]];
+  if (Number.isNaN(limit) || parameter.law === 'log' || parameter.law === 'steps') return patch;
+  const depth = Math.min(1, Math.max(0, limit / (parameter.high - parameter.low)));
+  const mine = new Set(scatterRoutes(patch, layerIds, attribute));
+  return { ...patch, routes: patch.routes.map((route) => (mine.has(route) ? { ...route, depth } : route)) };
+}
+
 /** Takes an attribute's chance off some layers. */
 export function takeOffScatter(patch: Patch, layerIds: readonly string[], attribute: Attribute): Patch {
   const gone = new Set(scatterRoutes(patch, layerIds, attribute));
