@@ -17,5 +17,5 @@ export default ts.config(
   },
   { files: ['src/app/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
   { files: ['scripts/**', 'bench/**', 'src/server/**'], languageOptions: { globals: globals.node }, rules: { 'no-console': 'off' } },
-  { files: ['src/host/audioWorkletScope.d.ts', 'src/host/engineProcessor.ts'], rules: { '@typescript-eslint/triple-slash-reference': 'off' } },
+  { files: ['src/host/audioWorkletScope.d.ts', 'src/host/{engine,input}Processor.ts'], rules: { '@typescript-eslint/triple-slash-reference': 'off' } },
 );

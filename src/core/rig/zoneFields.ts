@@ -75,6 +75,10 @@ export const ZONE_FIELDS: readonly ZoneField[] = [
   plain('pitchPerKey', { label: 'pitch per key', unit: 'cents/key', low: -1200, high: 1200, whole: false, help: '100 follows the keys, 0 always plays at its own pitch.' }),
   plain('start', { label: 'start', unit: 'frames', low: 0, high: MOST_FRAMES, whole: true, help: 'First frame played.' }),
   frames('end', 'end', 'The frame after the last one played; empty: to the end.', (zone) => zone.end ?? undefined, (zone, value) => ({ ...zone, end: value === undefined ? null : Number.isNaN(value) ? zone.end : heldFrames(value, 1) })),
+  ...(['fadeIn', 'fadeOut'] as const).map((id): ZoneField => ({
+    id, label: id === 'fadeIn' ? 'comes in' : 'goes out', unit: 's', low: 0, high: 60, whole: false, help: id === 'fadeIn' ? 'Time in which it comes in from silence.' : 'Time before its end in which it goes to silence.',
+    get: (zone) => zone[id], set: (zone, value) => (value === undefined || Number.isNaN(value) ? zone : { ...zone, [id]: Math.min(60, Math.max(0, value)) }),
+  })),
   loopField('start', 'loop start', 'First frame of the loop.'),
   loopField('end', 'loop end', 'The frame after the last one of the loop.'),
   loopField('crossfade', 'loop crossfade', 'Frames before the loop’s end that are blended with those before its start.'),

@@ -3,6 +3,7 @@ import { useEffect, useRef } from 'react';
 import type { Sound } from '../../../core/rig/schema';
 import { bringInDropped, droppedFiles } from '../../bringIn';
 import { exportSoundFiles } from '../../files';
+import { RecordInput } from './RecordInput';
 import { openDraws } from '../../parts/DrawsSheet';
 import { tray } from '../../tray';
 
@@ -24,6 +25,7 @@ export function SoundActions({ sound }: { sound: Sound | undefined }) {
       {sound && sound.kind !== 'multisample' && <button className="button" onClick={openDraws}>Chance …</button>}
       <button className="button" onClick={() => files.current?.click()}>Bring in files …</button>
       <button className="button" onClick={() => folder.current?.click()}>Bring in a folder …</button>
+      <RecordInput />
       <button className="button" onClick={() => void bringInDropped('demo')}>Try the demo folder</button>
       <DropdownMenu.Root>
         <DropdownMenu.Trigger className="button" disabled={!sound || sound.zones.length === 0}>Send out …</DropdownMenu.Trigger>

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useState, type CSSProperties, type DragEvent } from 'react';
 import { createPortal } from 'react-dom';
 import { useNavigate, useOutletContext, useParams } from 'react-router';
-import { addSamples, exchangeSamples, ownCopyFor, updateSound, usersOf, withoutUnusedSamples } from '../../../core/rig/edits/zones';
+import { addSamples, exchangeSamples, ownCopyFor, stretches, updateSound, usersOf, withoutUnusedSamples } from '../../../core/rig/edits/zones';
 import { naturalCompare } from '../../../core/mapping/naturalOrder';
 import { bringInDropped, bringInForExchange } from '../../bringIn';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
@@ -157,6 +157,14 @@ function SynthWorkbench({ sound, patch }: { sound: Sound; patch: Patch }) {
   );
 }
 
+/** How many keys are recorded, and how far the others are stretched. */
+function stretchWords(sound: Sound): string {
+  const by = stretches(sound).filter((each) => each !== null);
+  const recorded = by.filter((each) => each < 0.5).length;
+  const most = Math.round(Math.max(0, ...by));
+  return by.length === 0 ? '' : `, ${recorded} keys recorded${by.length > recorded ? `, ${by.length - recorded} stretched by ${most === 1 ? 'a semitone' : `up to ${most} semitones`}` : ''}`;
+}
+
 /** What the maker of a sound has to say about it. */
 function SoundNotes({ sound }: { sound: Sound }) {
   const dispatch = useAppDispatch();
@@ -183,6 +191,7 @@ function Workbench({ soundId }: { soundId: string }) {
   const [frameUnit, setFrameUnit] = useState<FrameUnit>('frames');
   const layer = useSoundLayer(patch, sound);
   const isGrains = sound.kind === 'grains';
+  const stretched = useMemo(() => stretchWords(sound), [sound]);
   const [shows, setShows] = useState<'grains' | 'map'>('grains');
   const zone = leader === null ? undefined : sound.zones[leader];
   // The zone that is chosen, or answers near middle C, shows its grains.
@@ -226,12 +235,12 @@ function Workbench({ soundId }: { soundId: string }) {
           {(['zones', 'waveform'] as const).map((panel) => (
             <button key={panel} role="tab" aria-selected={lower === panel} className={`rounded-t-md border border-b-0 px-3 py-0.5 ${lower === panel ? 'border-edge bg-sheet font-semibold' : 'border-transparent text-faint'}`} onClick={() => dispatch(soundsSlice.actions.lowerChosen(panel))}>{panel === 'zones' ? 'Zones' : 'Waveform'}</button>
           ))}
-          <span className="ml-auto self-center text-[12px] text-faint">{selected.length > 0 ? `${selected.length} of ${sound.zones.length} chosen` : `${sound.zones.length} zones`}</span>
+          <span className="ml-auto self-center text-[12px] text-faint">{selected.length > 0 ? `${selected.length} of ${sound.zones.length} chosen` : `${sound.zones.length === 1 ? '1 zone' : `${sound.zones.length} zones`}${stretched}`}</span>
         </div>
         <div role="tabpanel" aria-label={lower === 'zones' ? 'Zones' : 'Waveform'} className="grid min-h-0 border-t border-line bg-sheet">
           {lower === 'zones' && <ZoneTable sound={sound} sampleName={sampleName} />}
           {lower === 'waveform' && (zone && sample && leader !== null
-            ? <Waveform sound={sound} zone={zone} place={leader} sample={sample} frameUnit={frameUnit} onFrameUnit={setFrameUnit} colour={colour} />
+            ? <Waveform patch={patch} layer={layer} sound={sound} zone={zone} place={leader} sample={sample} frameUnit={frameUnit} onFrameUnit={setFrameUnit} colour={colour} />
             : <p className="grid place-items-center text-faint">Choose a zone on the map or in the table, and its sample is drawn here.</p>)}
         </div>
       </div>

@@ -5,7 +5,10 @@ import { loopHz, loopQuality, nearestZeroCrossing, type FoundLoop } from '../../
 import { nameOfKey } from '../../../core/music/noteNames';
 import { keyOfFrequency } from '../../../core/music/pitch';
 import { pointsInOrder, updateZones, type SamplePoint } from '../../../core/rig/edits/zones';
-import type { Sample, Sound, Zone } from '../../../core/rig/schema';
+import type { Layer, Patch, Sample, Sound, Zone } from '../../../core/rig/schema';
+import { movedValue } from '../../parts/moved';
+import { useFrames } from '../../parts/useLive';
+import { CutPanel, Freeze, useCuts } from './Living';
 import { zoneField } from '../../../core/rig/zoneFields';
 import { prepared, themeColour } from '../../parts/canvas';
 import { useWidth } from '../../parts/keyScale';
@@ -22,10 +25,10 @@ const SNAP_FRAMES = 400;
 /** Loops that repeat faster than this are heard as a tone of their own. */
 const AUDIBLE_HZ = 16;
 
-interface Props { sound: Sound; zone: Zone; place: number; sample: Sample; frameUnit: FrameUnit; onFrameUnit: (unit: FrameUnit) => void; colour: string }
+interface Props { patch: Patch; layer: Layer | null; sound: Sound; zone: Zone; place: number; sample: Sample; frameUnit: FrameUnit; onFrameUnit: (unit: FrameUnit) => void; colour: string }
 
 /** The sample of a zone down to its frames: where it starts, ends and loops, for this zone or for all that are chosen. */
-export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, colour }: Props) {
+export function Waveform({ patch, layer, sound, zone, place, sample, frameUnit, onFrameUnit, colour }: Props) {
   const dispatch = useAppDispatch();
   const selected = useAppSelector((state) => state.sounds.selected);
   const middleC = useAppSelector((state) => state.ui.middleC);
@@ -44,6 +47,8 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
   useEffect(() => { setSpan({ from: 0, to: sample.frames }); setFound(null); }, [sample.id, sample.frames, place]);
   const targets = useMemo(() => new Set(forAll ? selected : [place]), [forAll, selected, place]);
   const context: TextContext = { middleC, frameUnit, rate: sample.rate, frames: sample.frames };
+  const cuts = useCuts(zone, sample, audio);
+  const [pointed, setPointed] = useState<number | null>(null);
   const samples = useAppSelector((state) => state.rig.rig!.samples);
   const framesOf = (sampleId: string) => samples.find((other) => other.id === sampleId)?.frames ?? sample.frames;
 
@@ -86,7 +91,30 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
     } else if (now === 'loop.crossfade') put(now, Math.max(0, (zone.loop?.end ?? 0) - frameAt(x)), 'marker');
     else put(now, frameAt(x), 'marker');
   };
+  // Where the loop is now that a macro, or what else moves it, has taken it.
+  const live = useRef<SVGRectElement>(null);
+  useFrames(() => {
+    const element = live.current;
+    if (!element || !zone.loop || !layer) return;
+    const shift = movedValue(patch, `layer.${layer.id}.loopPosition`);
+    const stretch = (movedValue(patch, `layer.${layer.id}.loopLength`) ?? layer.params.loopLength ?? 100) / 100;
+    const away = ((shift ?? layer.params.loopPosition ?? 0) / 100) * sample.frames;
+    const length = Math.min(sample.frames, (zone.loop.end - zone.loop.start) * stretch);
+    const from = Math.min(sample.frames - length, Math.max(0, zone.loop.start + away));
+    element.setAttribute('visibility', away === 0 && stretch === 1 ? 'hidden' : 'visible');
+    element.setAttribute('x', String(xOf(from)));
+    element.setAttribute('width', String(Math.max(2, xOf(from + length) - xOf(from))));
+  });
   const lift = () => { if (typeof drag.current === 'string') dispatch(rigSlice.actions.gestureEnded()); drag.current = null; };
+  /** A click that moves nothing marks a moment: for what is frozen there, or cut by hand. */
+  const point = (event: PointerEvent<HTMLDivElement>) => {
+    const { current } = drag;
+    const x = event.clientX - event.currentTarget.getBoundingClientRect().left;
+    if (current === null || typeof current === 'string' || Math.abs(current.from - x) > 3) return;
+    const frame = Math.round(Math.min(sample.frames, Math.max(0, frameAt(x))));
+    setPointed(frame);
+    if (cuts.how === 'hand') cuts.toggle(frame);
+  };
   const zoom = (factor: number, at = 0.5) => {
     const length = Math.max(Math.min(width / 4, sample.frames), Math.min(sample.frames, (span.to - span.from) * factor));
     const center = span.from + (span.to - span.from) * at;
@@ -147,9 +175,14 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
         </div>
         <div
           ref={box} role="img" aria-label={`Waveform of ${sample.name}; its points are typed at the right`} data-testid="waveform" className="relative min-h-0 flex-1 touch-none overflow-hidden" style={{ cursor }}
-          onPointerDown={press} onPointerMove={move} onPointerUp={lift} onPointerCancel={lift} onWheel={wheel}
+          onPointerDown={press} onPointerMove={move} onPointerUp={(event) => { point(event); lift(); }} onPointerCancel={lift} onWheel={wheel}
         >
           <canvas ref={canvas} className="absolute inset-0" />
+          <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden>
+            {zone.loop && layer && <rect ref={live} y={0} height={height} fill="var(--indigo)" fillOpacity={0.3} stroke="var(--indigo)" />}
+            {pointed !== null && <line x1={xOf(pointed)} x2={xOf(pointed)} y1={0} y2={height} stroke="var(--indigo)" strokeDasharray="2 3" />}
+            {cuts.pieces.map(({ start, end }, i) => <g key={start}><rect x={xOf(start)} width={Math.max(1, xOf(end) - xOf(start))} y={0} height={height} fill={i % 2 ? 'var(--plum)' : 'var(--moss)'} fillOpacity={0.14} /><line x1={xOf(start)} x2={xOf(start)} y1={0} y2={height} stroke="var(--plum)" /><text x={xOf(start) + 3} y={height / 2} fontSize={10} fill="var(--plum)">{i + 1}</text></g>)}
+          </svg>
           {quality && (
             <div className="pointer-events-none absolute top-1 right-12 rounded bg-sheet/85 px-1.5 text-right text-[12px] text-faint">
               <p data-testid="loop-quality">joint of the loop: level {percent(quality.levelStep)}, slope {percent(quality.slopeStep)}, both sides <span className={quality.correlation < 0.9 ? 'text-alarm' : ''}>{percent(quality.correlation)} alike</span></p>
@@ -173,6 +206,8 @@ export function Waveform({ sound, zone, place, sample, frameUnit, onFrameUnit, c
           </select>
         </div>
         {zone.loop && <div className="flex flex-col gap-1.5">{(['loop.start', 'loop.end', 'loop.crossfade'] as const).map(typed)}</div>}
+        <Freeze patch={patch} layer={layer} sound={sound} zone={zone} place={place} sample={sample} at={pointed} />
+        <CutPanel sound={sound} zone={zone} place={place} sample={sample} cuts={cuts} />
         <button className="button justify-center" disabled={!audio} onClick={() => void search()}>Find a loop{zone.loop ? ' near this one' : ''}</button>
         {found === 'searching' && <p role="status" className="text-faint">listening …</p>}
         {Array.isArray(found) && (found.length === 0

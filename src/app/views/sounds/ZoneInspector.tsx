@@ -60,6 +60,7 @@ export function ZoneInspector({ sound, context }: { sound: Sound; context: TextC
           <Part title="Keys" pairs>{EDGE.map(([part, label]) => field(`key.${part}`, label))}</Part>
           <Part title="Velocities" pairs>{EDGE.map(([part, label]) => field(`velocity.${part}`, label))}</Part>
           <Part title="Pitch and level" pairs>{SOUND.map((id) => field(id))}</Part>
+          <Part title="Ends" pairs>{['fadeIn', 'fadeOut'].map((id) => field(id))}</Part>
           <Part title="Turns" pairs>{TURNS.map((id) => field(id))}</Part>
           <Part title="Plays">
             <Choice label="playback" zones={zones} of={(zone) => zone.playback} options={[['while-held', 'while held'], ['full-length', 'full length']]} onChange={(playback) => change((zone) => ({ ...zone, playback }))} />

@@ -1,7 +1,7 @@
 import { Lasso } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { nameOfKey } from '../../../core/music/noteNames';
-import { deleteZonesOf, moveZones, updateZones } from '../../../core/rig/edits/zones';
+import { deleteZonesOf, moveZones, updateZones, stretches } from '../../../core/rig/edits/zones';
 import type { Sound, Zone } from '../../../core/rig/schema';
 import { changeField, zoneField } from '../../../core/rig/zoneFields';
 import { prepared, themeColour, writeVelocities } from '../../parts/canvas';
@@ -12,7 +12,7 @@ import { rigSlice } from '../../state/rigSlice';
 import { soundsSlice } from '../../state/soundsSlice';
 import { edit, editSound, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { answersOf } from './answers';
-import { boxOf, depthOf, drawAnswer, drawGround, drawZone, isInside, velocityAtY, yOfVelocity, type Box, type MapSpace } from './mapDrawing';
+import { boxOf, depthOf, drawAnswer, drawGround, drawStretches, drawZone, isInside, velocityAtY, yOfVelocity, type Box, type MapSpace } from './mapDrawing';
 
 const RAIL = 12;
 const NEAR = 6;
@@ -57,6 +57,7 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
   const rest = useUnchanged(useMemo(() => sound.zones.filter((_, i) => !chosen.has(i)), [sound, chosen]));
 
   // What is not chosen is drawn once and stays, however the chosen zones are dragged over it.
+  const by = useMemo(() => stretches(sound), [sound]);
   useEffect(() => {
     const context = prepared(base, width, tall);
     if (!context) return;
@@ -64,7 +65,8 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
     const ink = themeColour('--ink');
     drawGround(context, space, tall, themeColour('--sheet'), themeColour('--line'));
     for (const zone of rest) drawZone(context, zone, space, look(zone, false, false, ink, shade));
-  }, [rest, space, width, tall, colour, theme, look]);
+    drawStretches(context, by, space, { ink, colour: shade, alarm: themeColour('--alarm') });
+  }, [rest, by, space, width, tall, colour, theme, look]);
 
   useEffect(() => {
     const context = prepared(middle, width, tall);

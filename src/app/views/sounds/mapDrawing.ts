@@ -95,6 +95,21 @@ export function drawZone(context: CanvasRenderingContext2D, zone: Zone, space: M
   context.globalAlpha = 1;
 }
 
+/** Along the foot of the map: keys that are recorded, and how far others are stretched; beyond a fifth it is told apart. */
+export function drawStretches(context: CanvasRenderingContext2D, by: readonly (number | null)[], { scale, height }: MapSpace, { ink, colour, alarm }: { ink: string; colour: string; alarm: string }): void {
+  for (let key = FIRST_KEY; key <= LAST_KEY; key++) {
+    const semitones = by[key];
+    if (semitones === null) continue;
+    const recorded = semitones < 0.5;
+    context.fillStyle = recorded ? ink : semitones > FAR ? alarm : colour;
+    context.globalAlpha = recorded ? 1 : 0.3 + 0.5 * Math.min(1, semitones / FAR);
+    const tall = recorded ? 5 : Math.min(5, 1 + semitones * 0.6);
+    context.fillRect(scale.left(key) + 0.5, height - tall, Math.max(1, scale.left(key + 1) - scale.left(key) - 1), tall);
+  }
+  context.globalAlpha = 1;
+}
+const FAR = 7;
+
 /** Rings that spread where a zone answered. */
 export function drawAnswer(context: CanvasRenderingContext2D, zone: Zone, space: MapSpace, key: number, age: number, colour: string): void {
   const box = boxOf(zone, space);

@@ -7,7 +7,7 @@ import { parseTarget, SECTIONS, XY_PARAMETERS, type GroupParameterId, type Layer
 import { setEffectParam, setPoolParam, updateConnection } from './mix';
 import { MOST_MOVERS, type Anchor, type Layer, type LayerWindow, type Macro, type Mover, type Patch, type Route, type XyPad } from '../schema';
 import { setGroupParam, updateGroup } from './groups';
-import { setParam, updateLayer } from './layers';
+import { duplicateLayer, setParam, updateLayer } from './layers';
 import { setWindow } from './windows';
 
 /** Edits of what moves what: pure functions from patch to patch. What there is no room for, or no such thing, leaves the patch as it is. */
@@ -263,3 +263,24 @@ export function setList(patch: Patch, layerId: string, soundIds: readonly string
   return updateLayer(patch, layerId, (layer): Layer => ({ ...layer, list: soundIds.length > 1 ? [...soundIds] : [], soundId: soundIds.includes(layer.soundId) ? layer.soundId : soundIds[0] ?? layer.soundId, morph: morph ?? layer.morph }));
 }
 
+
+// Frozen loops
+
+/** A macro that moves a layer's loops through their samples, from where they are to the end; undefined where there is no macro left. `share`: where the loop is, of its sample. */
+export function sweepLoops(patch: Patch, layerId: string, share: number, name = 'Sweep'): Patch | undefined {
+  const target = `layer.${layerId}.loopPosition`;
+  if (patch.routes.some((route) => route.target === target && typeof route.source === 'string' && route.source.startsWith('macro.'))) return patch;
+  const made = addMacro(patch, name, 0);
+  // The parameter's range goes from a whole sample back to a whole one on.
+  return made && connect(made.patch, `macro.${made.number}`, target, Math.max(0.05, (0.98 - share) / 2));
+}
+
+/** A second copy of a layer an octave up, softer, whose loops sweep over a slightly different range. */
+export function doubledAbove(patch: Patch, layerId: string, id: string): Patch {
+  const doubled = duplicateLayer(patch, layerId, id);
+  if (doubled === patch) return patch;
+  const original = patch.layers.find((layer) => layer.id === layerId)!;
+  const raised = updateLayer(doubled, id, (layer) => ({ ...layer, name: heldName(`${original.name} above`), transpose: Math.min(48, layer.transpose + 12) }));
+  const softer = setParam(raised, id, 'level', Math.max(-59, (original.params.level ?? 0) - 5));
+  return { ...softer, routes: softer.routes.map((route) => (route.target === `layer.${id}.loopPosition` ? { ...route, depth: route.depth * 0.88 } : route)) };
+}

@@ -244,3 +244,43 @@ export function matchLevels(sound: Sound, places: ReadonlySet<number>, levels: R
   });
   return zones.every((zone, i) => zone === sound.zones[i]) ? sound : { ...sound, zones };
 }
+
+/** How pieces of a recording are placed: one a key upward, or all on one key as alternates. */
+export type PiecesOn = 'keys' | 'alternates';
+/** Seconds over which a piece goes out, so that it neither clicks nor breaks off. */
+const PIECE_FADE = 0.004;
+
+/** A zone is replaced by pieces of its recording, each a zone: a key each from `key` upward at their own pitch, or as alternates of one key. Those that have no key are left out. */
+export function cutZone(sound: Sound, place: number, pieces: readonly { start: number; end: number }[], on: PiecesOn, key: number): Sound {
+  const zone = sound.zones[place];
+  if (!zone || pieces.length === 0) return sound;
+  const made = pieces.flatMap(({ start, end }, i): Zone[] => {
+    const at = on === 'keys' ? key + i : key;
+    if (at > 127 || end <= start) return [];
+    return [{ ...zone, root: at, key: { ...zone.key, low: at, high: at, fadeIn: 0, fadeOut: 0 }, start, end, loop: null, alternate: on === 'alternates' ? i : null, turns: null, fadeIn: 0.001, fadeOut: PIECE_FADE }];
+  });
+  return { ...sound, zones: [...sound.zones.slice(0, place), ...made, ...sound.zones.slice(place + 1)] };
+}
+
+/** Frames of a loop that freezes. */
+export const FREEZE_FRAMES = 1000;
+/** A zone frozen at a frame: a loop of about a thousand frames there, crossfaded as far as there is anything before it. */
+export function frozenZone(zone: Zone, frame: number, frames: number): Zone {
+  const length = Math.min(FREEZE_FRAMES, Math.max(8, frames - 8));
+  const start = Math.round(Math.min(frames - length, Math.max(0, frame)));
+  return { ...zone, end: null, loop: { start, end: start + length, crossfade: Math.min(start, Math.round(length / 3)), until: 'end' }, playback: 'while-held', trigger: 'attack' };
+}
+
+/** By key: semitones by which what is nearest to its own pitch there is stretched; 0 where a key is recorded, null where nothing answers. */
+export function stretches({ zones }: Pick<Sound, 'zones'>): (number | null)[] {
+  const found = new Array<number | null>(128).fill(null);
+  for (const { key, root, pitchPerKey, trigger } of zones) {
+    if (trigger !== 'attack') continue;
+    for (let k = Math.ceil(key.low); k <= key.high; k++) {
+      const by = Math.abs((k - root) * pitchPerKey) / 100;
+      const before = found[k];
+      if (before === null || by < before) found[k] = by;
+    }
+  }
+  return found;
+}
