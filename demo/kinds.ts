@@ -47,8 +47,8 @@ export const kindSounds = (fog: string, sounds: readonly Sound[]): Sound[] => [
 function neapBass(): Patch {
   let n = 0;
   const effect = (kind: string, params: Record<string, number>): EffectSpec => ({ ...newEffect(`effect-${++n}`, kind), params });
-  const neap: Layer = { ...layer(0, 'neap', 'neap', 'Neap', { ...NEAP, level: -3 }), effects: [effect('saturation', { drive: 7, mix: 55 }), effect('compressor', { threshold: -22, ratio: 3, attack: 0.012, release: 0.16 })] };
-  const rings: Layer = { ...layer(2, 'rings', 'neap-rings', 'Rings', { ...RINGS, level: -9 }), transpose: 12, effects: [effect('echo', { note: noteValue('1/8 dotted'), feedback: 34, mix: 26, lowCut: 300, highCut: 5000, way: 1 })] };
+  const neap: Layer = { ...layer(0, 'neap', 'neap', 'Neap', { ...NEAP, level: 2 }), effects: [effect('saturation', { drive: 7, mix: 55 }), effect('compressor', { threshold: -22, ratio: 3, attack: 0.012, release: 0.16 })] };
+  const rings: Layer = { ...layer(2, 'rings', 'neap-rings', 'Rings', { ...RINGS, level: -4 }), transpose: 12, effects: [effect('echo', { note: noteValue('1/8 dotted'), feedback: 34, mix: 26, lowCut: 300, highCut: 5000, way: 1 })] };
   return {
     ...newPatch('neap-bass', 'Neap Bass'), tempo: 92, notes: 'Lean moves through the waves · Grit bends them · Open: filter · Spray: rings above · wheel: Grit',
     layers: [{ ...neap, path: { ...neap.path, playing: 'legato' }, params: { ...neap.params, glide: 0.045 } }, rings],
@@ -62,11 +62,11 @@ function neapBass(): Patch {
       newRoute('lean', 'macro.1', 'layer.neap.osc1Position', 0.6), newRoute('fall', 'contour.1', 'layer.neap.osc1Position', 0.14), newRoute('ebb', 'lfo.1', 'layer.neap.osc1Position', 0.08),
       newRoute('grit', 'macro.2', 'layer.neap.osc2PhaseMod', 0.22), newRoute('grit-drive', 'macro.2', 'layer.neap.drive', 0.3), newRoute('grit-index', 'macro.2', 'layer.neap.osc1FrequencyMod', 0.01),
       newRoute('open', 'macro.3', 'layer.neap.cutoff', 0.3), newRoute('open-rings', 'macro.3', 'layer.rings.combDamping', -0.25), newRoute('wheel-grit', 'cc.1', 'macro.2', 0.8),
-      newRoute('spray', 'macro.4', 'layer.rings.level', 0.12), { ...newRoute('chance-ring', 'hold.1', 'layer.rings.cutoff2', 0.05), scaledBy: 'macro.4' },
+      newRoute('spray', 'macro.4', 'layer.rings.level', 0.1), { ...newRoute('chance-ring', 'hold.1', 'layer.rings.cutoff2', 0.05), scaledBy: 'macro.4' },
       { ...newRoute('chance-wave', 'hold.1', 'layer.rings.osc1Position', 0.4), scaledBy: 'macro.4' }, { ...newRoute('chance-pan', 'hold.1', 'layer.rings.pan', 0.25), scaledBy: 'macro.4' },
     ],
     pools: [newPool('cistern', 'Cistern', [effect('reverb', { kind: 0, size: 70, decay: 1.1, lowCut: 220 })])], connections: [send('a', 'layer.rings', 'pool.cistern', -10)],
-    main: { level: 0, width: 100, effects: [effect('limiter', { ceiling: -4.5 })] },
+    main: { level: 1.1, width: 100, effects: [effect('limiter', { ceiling: -4.5 })] },
   };
 }
 
@@ -74,7 +74,7 @@ function neapBass(): Patch {
 function spindrift(): Patch {
   let n = 0;
   const effect = (kind: string, params: Record<string, number>): EffectSpec => ({ ...newEffect(`effect-${++n}`, kind), params });
-  const fog = layer(5, 'fog', 'fog-signal', 'Fog Signal', { grainLength: 0.12, grainOverlap: 4, grainPositionScatter: 2, grainPanScatter: 40, attack: 0.06, release: 0.9, velocityToLevel: 60, level: 3, cutoff: 9000 });
+  const fog = layer(5, 'fog', 'fog-signal', 'Fog Signal', { grainLength: 0.12, grainOverlap: 4, grainPositionScatter: 2, grainPanScatter: 40, attack: 0.06, release: 0.9, velocityToLevel: 60, level: -4, cutoff: 9000 });
   const patch: Patch = {
     ...newPatch('spindrift', 'Spindrift'), tempo: 60, notes: 'keys: where in the recording · pressure: how many grains · slide: how long · wheel: as pressure, for a plain keyboard · Gust scatters, Below adds an octave',
     layers: [{ ...fog, receive: { ...fog.receive, wheel: true } }],
@@ -82,7 +82,7 @@ function spindrift(): Patch {
     movers: [{ ...newMover('wander', 1, 'Haze'), params: { rate: 0.35 } }],
     routes: [],
     pools: [newPool('dome', 'Dome', [effect('reverb', { kind: 4, size: 130, decay: 5.5, damping: 40, balance: 80 })])], connections: [send('a', 'layer.fog', 'pool.dome', -9)],
-    main: { level: 0, width: 100, effects: [effect('limiter', { ceiling: -4.5 })] },
+    main: { level: -6.2, width: 100, effects: [effect('limiter', { ceiling: -4.5 })] },
   };
   const surfaced = spreadOverSurface(patch, 'fog', { low: null, high: null, force: 'pressure' });
   return {
@@ -101,16 +101,16 @@ function breakers(): Patch {
   const effect = (kind: string, params: Record<string, number>): EffectSpec => ({ ...newEffect(`effect-${++n}`, kind), params });
   const hit = (at: number, id: string, soundId: string, name: string, params: Layer['params'], more: Partial<Layer> = {}): Layer => ({ ...layer(at, id, soundId, name, { velocityToLevel: 85, decay: 3, sustain: -60, ...params }), groupId: 'breakers', ...more });
   const layers = [
-    hit(0, 'drum', 'hit-drum', 'Drum', { level: -6 }), hit(1, 'lid', 'hit-lid', 'Lid', { level: -12 }), hit(2, 'bell', 'hit-bell', 'Bell', { level: -17, cutoff: 6000, decay: 1.6 }),
-    hit(3, 'tins', 'hit-shut', 'Tins', { level: -14 }, { list: ['hit-shut', 'hit-open', 'hit-lid'] }), hit(4, 'felt', 'hit-felt', 'Felt', { level: -11, decay: 1.2 }),
-    hit(5, 'spray', 'neap-rings', 'Spray', { ...RINGS, level: -20, decay: 0.35 }), hit(6, 'fog', 'fog-signal', 'Fog', { grainLength: 0.05, grainOverlap: 6, grainPositionScatter: 20, grainPanScatter: 80, grainFollow: 0, level: -16, attack: 0.004, decay: 0.6 }),
-    hit(7, 'deep', 'hit-drum', 'Deep', { level: -9, tune: -900, cutoff: 900, decay: 1.4 }),
+    hit(0, 'drum', 'hit-drum', 'Drum', { level: 2 }), hit(1, 'lid', 'hit-lid', 'Lid', { level: -4 }), hit(2, 'bell', 'hit-bell', 'Bell', { level: -9, cutoff: 6000, decay: 1.6 }),
+    hit(3, 'tins', 'hit-shut', 'Tins', { level: -6 }, { list: ['hit-shut', 'hit-open', 'hit-lid'] }), hit(4, 'felt', 'hit-felt', 'Felt', { level: -3, decay: 1.2 }),
+    hit(5, 'spray', 'neap-rings', 'Spray', { ...RINGS, level: -12, decay: 0.35 }), hit(6, 'fog', 'fog-signal', 'Fog', { grainLength: 0.05, grainOverlap: 6, grainPositionScatter: 20, grainPanScatter: 80, grainFollow: 0, level: -14, attack: 0.004, decay: 0.6 }),
+    hit(7, 'deep', 'hit-drum', 'Deep', { level: -1, tune: -900, cutoff: 900, decay: 1.4 }),
   ];
   const patch: Patch = {
     ...newPatch('breakers', 'Breakers'), tempo: 84, notes: 'one key: eight hits · the strips: how much chance in each · Chance …: keep a strike that you like',
-    layers, groups: [{ ...newGroup('breakers', 'Breakers', markAt(0)), effects: [effect('saturation', { drive: 5, mix: 40 }), effect('compressor', { threshold: -20, ratio: 3, attack: 0.008, release: 0.14 }), effect('width', { width: 130, mono: 130 })] }],
+    layers, groups: [{ ...newGroup('breakers', 'Breakers', markAt(0)), effects: [effect('saturation', { drive: 5, mix: 40 }), effect('compressor', { threshold: -20, ratio: 3, attack: 0.008, release: 0.14, makeup: 4 }), effect('width', { width: 130, mono: 130 })] }],
     pools: [newPool('dome', 'Dome', [effect('reverb', { kind: 1, size: 130, decay: 3.2, damping: 45, predelay: 0.02 })])], connections: [send('a', 'group.breakers', 'pool.dome', -11)],
-    main: { level: 0, width: 100, effects: [effect('limiter', { ceiling: -4.5 })] },
+    main: { level: 2.7, width: 100, effects: [effect('limiter', { ceiling: -4.5 })] },
   };
   const scattered = scatterOver(patch, layers.map(({ id }) => id), ATTRIBUTES.map(({ id }) => id), 'each', 0);
   const amounts = [0.4, 0.5, 0.4, 0.15, 0.2, 0.1, 0.2, 0.6];

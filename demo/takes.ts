@@ -112,6 +112,26 @@ function undertow() {
   return take('the undertow', 92, 16, notes, [[0, 1, 0], [0, 4, 0], ...sweep(1, 0, 127, 2, 8), ...sweep(1, 127, 30, 12, 15), ...sweep(4, 0, 100, 6, 12)]);
 }
 
+/** A line that walks, with octaves and slides, the grit coming and going with the wheel. */
+function neapBass() {
+  const bars = [[31, 31, 43, 34, 36, 36, 48, 38], [29, 29, 41, 36, 33, 33, 45, 31], [34, 34, 46, 41, 38, 38, 50, 36], [31, 31, 43, 38, 29, 31, 34, 36]];
+  const notes = bars.flatMap((keys, bar) => keys.map((key, i): Note => [bar * 4 + i / 2, key, i % 4 === 0 ? 112 : 88 + 5 * (i % 3), i % 4 === 2 ? 0.55 : 0.4]));
+  return take('neap at the sluice', 92, 16, notes, [[0, 1, 0], ...sweep(1, 0, 90, 4, 8), ...sweep(1, 90, 0, 11, 14)]);
+}
+
+/** Keys across the recording, few and long, the wheel gathering the grains. */
+function spindrift() {
+  const notes: Note[] = [[0, 45, 96, 3.5], [2, 60, 90, 3.4], [4, 52, 98, 3.5], [6, 70, 88, 3.2], [8, 57, 100, 3.6], [10, 76, 92, 3.2], [12, 48, 100, 3.8], [13, 64, 92, 2.9], [14, 81, 84, 1.9]];
+  return take('spindrift', 60, 16, notes, [[0, 1, 20], ...sweep(1, 20, 110, 3, 7), ...sweep(1, 110, 30, 10, 14)]);
+}
+
+/** Waves that break, no two alike. */
+function breakers() {
+  const notes: Note[] = [];
+  for (let bar = 0; bar < 4; bar++) [0, 0.75, 1.5, 2, 2.75, 3.25].forEach((at, i) => notes.push([bar * 4 + at, 48 + ((bar * 5 + i * 7) % 12), i === 0 ? 120 : 74 + ((bar * 11 + i * 13) % 34), 0.5]));
+  return take('breakers on the bar', 84, 16, notes);
+}
+
 /** Kelp Choir in its place: chords of the hands, the bass of Low Water, the tins of Lantern Row. */
 export function kelpTake(): PatchTake {
   const notes: Note[] = [];
@@ -126,7 +146,7 @@ export function kelpTake(): PatchTake {
 
 /** The takes that ship with the application, by file name; a patch finds its own by its id. */
 export function demoTakes(): Map<string, Uint8Array> {
-  const takes = { 'low-water': lowWater(), 'tern-colony': ternColony(), perigee: perigee(), 'lantern-row': lanternRow(), 'slack-tide': slackTide(), 'marsh-bells': marshBells(), 'first-light': firstLight(), undertow: undertow(), 'kelp-choir': { take: playable(kelpTake(), 78, (part) => (part.plays === 'patch' ? 0 : 1)), tempo: 78 } };
+  const takes = { 'low-water': lowWater(), 'tern-colony': ternColony(), perigee: perigee(), 'lantern-row': lanternRow(), 'slack-tide': slackTide(), 'marsh-bells': marshBells(), 'first-light': firstLight(), undertow: undertow(), 'neap-bass': neapBass(), spindrift: spindrift(), breakers: breakers(), 'kelp-choir': { take: playable(kelpTake(), 78, (part) => (part.plays === 'patch' ? 0 : 1)), tempo: 78 } };
   takes['kelp-choir'].take.events = takes['kelp-choir'].take.events.filter(({ to }) => !to);
   return new Map(Object.entries(takes).map(([id, made]) => [`${id}.mid`, writeTake(made.take, made.tempo)]));
 }
