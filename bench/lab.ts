@@ -3,10 +3,11 @@
  * in an OfflineAudioContext.
  */
 import { prepareSample, type Audio } from '../src/core/dsp/sample';
+import { prepare } from '../src/core/formats/prepare';
 import { compile } from '../src/core/engine/compile';
 import type { EngineEvent } from '../src/core/engine/event';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../src/core/rig/defaults';
-import type { Layer, Patch, Route, Zone } from '../src/core/rig/schema';
+import type { Layer, Patch, Route, Sound, Zone } from '../src/core/rig/schema';
 import { PROCESSOR_NAME, type EngineProcessorOptions, type FromEngine, type ToEngine } from '../src/host/protocol';
 
 export interface Timed { event: EngineEvent; time: number }
@@ -107,4 +108,45 @@ export function testTone(rate: number, seconds: number, channels: 1 | 2, hz = 22
   const data = new Float32Array(rate * seconds * channels);
   for (let i = 0; i < rate * seconds; i++) for (let c = 0; c < channels; c++) data[i * channels + c] = 0.5 * Math.sin((2 * Math.PI * hz * (1 + c * 0.01) * i) / rate);
   return { rate, channels, data };
+}
+
+/** The engine's worklet with a synth: so many notes of one layer. */
+export async function renderSynth(params: Sound['params'], keys: readonly number[], seconds: number, workletUrl: string, rate = 48000): Promise<{ left: Float32Array; right: Float32Array; ms: number }> {
+  const context = new OfflineAudioContext(2, rate * seconds, rate);
+  await context.audioWorklet.addModule(workletUrl);
+  const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: null, scope: null };
+  const node = new AudioWorkletNode(context, PROCESSOR_NAME, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
+  node.connect(context.destination);
+  const heard = new Promise<void>((resolve, reject) => {
+    node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
+      if (data.type === 'echo') resolve();
+      else if (data.type === 'failed') reject(new Error(data.message));
+    };
+  });
+  const sound: Sound = { ...newSound('sound', 'sound'), kind: 'synth' };
+  const program = compile({ ...newPatch('patch', 'patch'), layers: [{ ...newLayer('layer', 'layer', 'sound', markAt(0)), params: { level: -30, velocityToLevel: 0, ...params } }] }, { sounds: [sound], samples: [], keyLow: 21, keyHigh: 108, rate });
+  const say = (message: ToEngine) => node.port.postMessage(message);
+  say({ type: 'samples', samples: program.samples.map((request) => ({ key: request.key, sample: prepare(request) })) });
+  say({ type: 'program', program, serial: 1 });
+  keys.forEach((key, i) => say({ type: 'event', event: { type: 'noteOn', channel: 1 + (i >> 5), key, velocity: 100 }, time: 0 }));
+  say({ type: 'echo' });
+  await heard;
+  return timed(context);
+}
+
+/** The same of the browser's own nodes: for each voice four oscillators, each with a panner and a detune, two biquads, a gain. */
+export async function renderNativeSynth(keys: readonly number[], seconds: number, rate = 48000): Promise<{ left: Float32Array; right: Float32Array; ms: number }> {
+  const context = new OfflineAudioContext(2, rate * seconds, rate);
+  for (const key of keys) {
+    const low = new BiquadFilterNode(context, { type: 'lowpass', frequency: 3000, Q: -3 });
+    const high = new BiquadFilterNode(context, { type: 'highpass', frequency: 80, Q: -3 });
+    const gain = new GainNode(context, { gain: 0.01 });
+    low.connect(high).connect(gain).connect(context.destination);
+    for (const [detune, pan] of [[-7.5, -0.6], [7.5, 0.6], [-7.5, -0.6], [7.5, 0.6]]) {
+      const oscillator = new OscillatorNode(context, { type: 'sawtooth', frequency: 440 * 2 ** ((key - 69) / 12), detune });
+      oscillator.connect(new StereoPannerNode(context, { pan })).connect(low);
+      oscillator.start();
+    }
+  }
+  return timed(context);
 }

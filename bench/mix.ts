@@ -6,7 +6,7 @@ import { EFFECTS } from '../src/core/effects';
 import { compile } from '../src/core/engine/compile';
 import { Engine } from '../src/core/engine/engine';
 import { readArchive } from '../src/core/formats/rigArchive';
-import { readWav } from '../src/core/formats/wav';
+import { needsNoFile, prepare } from '../src/core/formats/prepare';
 import { newEffect, newPool } from '../src/core/rig/defaults';
 import type { EffectSpec, Patch } from '../src/core/rig/schema';
 import { programFor, testTone } from './lab';
@@ -59,7 +59,7 @@ export function demoShares(): { name: string; share: number }[] {
   return rig.patches.map((patch) => {
     const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
     const engine = new Engine({ rate: RATE });
-    for (const { key, sampleId, loop, levels, reverse } of program.samples) engine.addSample(key, prepareSample(readWav(wavs.get(sampleId)!).audio, loop, levels, reverse));
+    for (const request of program.samples) engine.addSample(request.key, prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!));
     engine.setProgram(program);
     for (let i = 0; i < 16; i++) engine.handle({ type: 'noteOn', channel: 1, key: 40 + 3 * i, velocity: 90 });
     const left = new Float32Array(128), right = new Float32Array(128);

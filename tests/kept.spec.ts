@@ -288,7 +288,7 @@ test('a take of one’s own stays with its patch; an edit right after a new patc
     await new Promise(requestAnimationFrame);
     return document.title;
   });
-  expect(title).toContain('First Light ·');
+  expect(title).toContain('Spindrift ·');
 });
 
 test('another tab takes over where it is asked to, and the first becomes read-only', async ({ context, page }) => {
