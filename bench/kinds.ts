@@ -41,11 +41,10 @@ export function shareOf(engine: Engine, seconds = 3): number {
   return (performance.now() - began) / (10 * seconds);
 }
 
-/** How many grains may sound at once within half of a core: measured at some hundreds, and reckoned on. */
-export function grainsInHalfACore(): { grains: number; share: number } {
+/** How many grains may sound at once within half of a core: counted and timed at some hundreds, and reckoned on from there. */
+export function grainsInHalfACore(): number {
   const engine = grainEngine(16, 32);
   const share = shareOf(engine, 2);
   const found = new Float32Array(4 * 4096);
-  const grains = engine.readGrains(found, 0, found.length);
-  return { grains, share };
+  return (engine.readGrains(found, 0, found.length) * 50) / share;
 }

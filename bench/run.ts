@@ -17,6 +17,7 @@ import type { Sound } from '../src/core/rig/schema';
 import { launch, openLab } from './browser';
 import { programFor, testTone } from './lab';
 import { costOfLayers, costs, eightLayers, engineWith, fullPatch, sixteenMovers } from './moves';
+import { grainEngine, grainsInHalfACore, shareOf, SYNTH_VOICE, synthEngine } from './kinds';
 import { demoShares, everyEffect, shares } from './mix';
 import type * as Lab from './lab';
 
@@ -224,6 +225,54 @@ async function mix(): Promise<void> {
   await heapOf('every effect at work, a wheel moving them, by effect', engine, second, each.length);
 }
 
+/** Oscillators and grains: their heap, how many grains a core carries, and oscillators against the browser's own. */
+async function kinds(): Promise<void> {
+  const left = new Float32Array(128), right = new Float32Array(128);
+  const moves = Array.from({ length: 128 }, (_, value) => ({ type: 'controller', channel: 1, controller: 1, value } as const));
+  for (const [what, engine, voices] of [['64 synth voices', synthEngine(64, true), 64], ['16 voices of grains', grainEngine(16, 8, true), 16]] as const) {
+    const second = () => { for (let i = 0; i < 375; i++) { engine.handle(moves[i % 128]); engine.process(left, right, 128); } };
+    for (let i = 0; i < 6; i++) second();
+    if (engine.voiceCount !== voices) throw new Error(`${engine.voiceCount} voices sounded: not what was to be measured`);
+    await heapOf(`${what}, a mover and a wheel moving them`, engine, second, voices);
+  }
+  row('64 synth voices, of one core', `${shareOf(synthEngine(64, false)).toFixed(0)} %`, '50 %', shareOf(synthEngine(64, false)) <= 50);
+  const grains = grainsInHalfACore();
+  row('grains at once in half of a core', `${grains.toFixed(0)}`, '256', grains >= 256);
+  await synthAgainstNodes();
+}
+
+async function synthAgainstNodes(): Promise<void> {
+  const browser = await launch();
+  try {
+    const page = await browser.newPage();
+    const close = await openLab(page);
+    for (const [count, bar] of [[16, 1], [64, 1]] as const) {
+      const runs = await page.evaluate(async ([voices, params]) => {
+        const seconds = 6;
+        const keys = Array.from({ length: voices }, (_, i) => 36 + (i % 48));
+        const results: { engine: number; native: number; peak: number }[] = [];
+        for (let round = 0; round < 5; round++) {
+          const engine = await lab.renderSynth(params, keys, seconds, '/worklet.js');
+          const native = await lab.renderNativeSynth(keys, seconds);
+          results.push({ engine: engine.ms, native: native.ms, peak: engine.left.reduce((a, b) => Math.max(a, Math.abs(b)), 0) });
+        }
+        return results;
+      }, [count, SYNTH_VOICE] as const);
+      if (runs.some((run) => !(run.peak > 0.001))) throw new Error('the engine was silent: nothing was measured');
+      const ratio = median(runs.map((run) => run.native / run.engine));
+      row(`${count} synth voices: times as fast as native oscillators`, `${ratio.toFixed(2)} ×`, `${bar} ×`, ratio >= bar);
+      console.log(`        engine ${median(runs.map((run) => run.engine)).toFixed(0)} ms, nodes ${median(runs.map((run) => run.native)).toFixed(0)} ms`);
+    }
+    close();
+  } finally {
+    await browser.close();
+  }
+}
+
+if (process.argv[2] === 'kinds') {
+  await kinds();
+  process.exit(0);
+}
 if (process.argv[2] === 'mix') {
   await mix();
   process.exit(0);
@@ -238,5 +287,6 @@ sfzTime();
 moves();
 planTime();
 await mix();
+await kinds();
 await allocation();
 await engineAgainstNodes();

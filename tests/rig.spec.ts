@@ -358,7 +358,7 @@ test('an audio engine that stops is replaced at once: program, samples and wheel
   expect(before).toBeGreaterThan(1);
   await page.keyboard.press('Escape');
   // A program that no rig can make: the engine takes it, and falls over it in the middle of its work.
-  const broken = { patchId: 'x', name: '', tempo: 120, sources: [], movers: [], pads: [], shared: [], follows: false, layers: [], mix: { places: [{ id: 'main', layer: -1, on: true, effects: [], bases: [0, 0, 0], rests: [0, 0, 100], moved: [] }], connections: [], plain: true }, table: { places: 0 }, releaseTable: null, zones: {}, sampleKeys: [], sounds: [] };
+  const broken = { patchId: 'x', name: '', tempo: 120, sources: [], movers: [], pads: [], shared: [], follows: false, layers: [], mix: { places: [{ id: 'main', layer: -1, on: true, effects: [], bases: [0, 0, 0], rests: [0, 0, 100], moved: [] }], connections: [], plain: true }, table: { places: 0 }, releaseTable: null, zones: {}, sampleKeys: [], sounds: [], specs: [], waveKeys: [] };
   await page.evaluate((program) => (window as unknown as { nodes: AudioWorkletNode[] }).nodes[0].port.postMessage({ type: 'program', serial: 9, program }), broken);
   await expect(page.getByText('another took its place')).toBeVisible();
   expect(await page.evaluate(() => (window as unknown as { nodes: unknown[] }).nodes.length)).toBe(2);

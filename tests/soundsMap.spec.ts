@@ -186,7 +186,7 @@ test('a second tab can look at sounds and cannot place any', async ({ context, p
   await second.getByRole('button', { name: /^Tin Kit/ }).click();
   await expect(second.getByTestId('zone-map')).toHaveAttribute('aria-label', /^Map of 96 zones/);
   await expect(second.getByRole('button', { name: 'Try the demo folder' })).toBeDisabled();
-  await expect(second.getByRole('button', { name: '+ empty' })).toBeDisabled();
+  await expect(second.getByRole('button', { name: '+ new' })).toBeDisabled();
   await second.close();
 });
 

@@ -2,10 +2,10 @@ import { ChevronDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 
 /** A menu whose items act at once; arrow keys only go through it. */
-export function ActMenu({ label, title, items, onChoose, className = '' }: { label: string; title: string; items: readonly (readonly [id: string, name: string])[]; onChoose: (id: string) => void; className?: string }) {
+export function ActMenu({ label, title, items, onChoose, className = '', disabled = false }: { label: string; title: string; items: readonly (readonly [id: string, name: string])[]; onChoose: (id: string) => void; className?: string; disabled?: boolean }) {
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className={`button ${className}`} title={title} disabled={items.length === 0}>{label} <ChevronDown size={12} /></DropdownMenu.Trigger>
+      <DropdownMenu.Trigger className={`button ${className}`} title={title} disabled={disabled || items.length === 0}>{label} <ChevronDown size={12} /></DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="start" sideOffset={4} className="panel max-h-[60vh] min-w-48 overflow-y-auto p-1.5!">
           {items.map(([id, name]) => <DropdownMenu.Item key={id} className="menu-item" onSelect={() => onChoose(id)}><span className="max-w-72 truncate">{name}</span></DropdownMenu.Item>)}

@@ -16,6 +16,7 @@ import { edit, editPatch, newId, notice, told, useAppDispatch, useAppSelector } 
 /** The sounds of the rig, and which of them the patch plays. */
 export function SoundList({ rig, patch, sound, onOpen }: { rig: Rig; patch: Patch; sound: Sound | undefined; onOpen: (soundId: string) => void }) {
   const dispatch = useAppDispatch();
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
   const add = (what: string) => {
     const id = newId();
     if (what === 'synth') dispatch(edit((old) => addSynth(old, id, 'New synth')));
@@ -23,9 +24,11 @@ export function SoundList({ rig, patch, sound, onOpen }: { rig: Rig; patch: Patc
     else dispatch(edit((old) => addSound(old, id, 'New sound')));
     onOpen(id);
   };
+  const kinds: [string, string][] = [['synth', 'a synth: oscillators'], ['samples', 'samples: an empty map']];
+  if (sound && sound.kind !== 'synth' && sound.zones.length > 0) kinds.push(['grains', `grains of “${sound.name}”`]);
   return (
     <section aria-label="Sounds of the rig" className="flex min-h-[104px] flex-1 flex-col gap-1">
-      <div className="flex items-center justify-between"><h2 className="heading">Sounds of the rig</h2><ActMenu label="+ new" title="A new sound" className="px-2! py-0!" items={[['synth', 'a synth: oscillators'], ['samples', 'samples: an empty map'], ...(sound && sound.kind !== 'synth' && sound.zones.length > 0 ? [['grains', `grains of “${sound.name}”`] as const] : [])]} onChoose={add} /></div>
+      <div className="flex items-center justify-between"><h2 className="heading">Sounds of the rig</h2><ActMenu label="+ new" title="A new sound" className="px-2! py-0!" items={kinds} disabled={readOnly} onChoose={add} /></div>
       <ul className="min-h-0 flex-1 overflow-y-auto [scrollbar-width:thin]" onKeyDown={throughList}>
         {rig.sounds.map((each) => <Entry key={each.id} rig={rig} patch={patch} sound={each} current={each === sound} onOpen={onOpen} />)}
       </ul>
