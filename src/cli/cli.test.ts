@@ -78,6 +78,36 @@ test('paths tells the signal path; render leaves effects out, and writes stems',
   expect(wavicle('render', path, '--patch', 'p', '--take', takePath, '--out', out, '--without', 'gate').stderr).toMatch(/--without gate: Low Tide has equaliser on Right \(effect-2\), reverb on Reverb/);
 });
 
+test('draw rolls what is open within its limits, keeps the draw with its seed, moves nothing that is locked, and the same seed draws the same', () => {
+  const rig = readArchive(readFileSync(rigPath)).rig;
+  const [old] = rig.patches;
+  const locked = join(folder, 'locked.wavicle');
+  writeFileSync(locked, writeArchive({ ...rig, patches: [{ ...old, layers: old.layers.map((layer) => ({ ...layer, params: { ...layer.params, tune: 3 } })), locks: ['layer.b'] }] }, () => wav));
+  const drawn = (file: string, ...args: string[]) => {
+    const out = join(folder, file);
+    const answer = wavicle('draw', locked, '--patch', 'p', '--out', out, ...args);
+    return { ...answer, patch: existsSync(out) ? readArchive(readFileSync(out)).rig.patches[0] : undefined };
+  };
+  const first = drawn('a.wavicle', '--seed', '7');
+  expect(first.status).toBe(0);
+  const changed = (first.json as unknown as { changed: { target: string }[] }).changed.map(({ target }) => target);
+  expect(changed.length).toBeGreaterThan(5);
+  expect(changed.filter((target) => !target.startsWith('layer.a.'))).toEqual([]);
+  expect(first.patch!.layers[1]).toEqual({ ...old.layers[1], params: { ...old.layers[1].params, tune: 3 } });
+  expect(first.patch!.draws).toMatchObject([{ seed: 7, amount: 1, scope: 'the whole patch' }]);
+  expect(drawn('b.wavicle', '--seed', '7').patch).toEqual(first.patch);
+  expect(drawn('c.wavicle', '--seed', '8').patch!.layers).not.toEqual(first.patch!.layers);
+  // One parameter, and no way at all: nothing moves, and that is kept as well.
+  const one = drawn('d.wavicle', '--seed', '7', '--only', 'layer.a.cutoff');
+  expect((one.json as unknown as { changed: { target: string }[] }).changed.map(({ target }) => target)).toEqual(['layer.a.cutoff']);
+  expect(drawn('e.wavicle', '--seed', '7', '--amount', '0').patch!.layers).toEqual(readArchive(readFileSync(locked)).rig.patches[0].layers);
+  for (const [args, complaint] of [[['--seed', '7', '--only', 'Nobody'], /--only Nobody/], [['--seed', 'x'], /--seed/], [['--seed', '7', '--amount', '2'], /--amount/], [['--seed', '7', '--sounds', 'brass'], /--sounds brass/]] as const) {
+    const refused = drawn('f.wavicle', ...args);
+    expect([refused.status, refused.patch]).toEqual([2, undefined]);
+    expect(refused.stderr).toMatch(complaint);
+  }
+});
+
 test('help for all commands and for each', () => {
   const call = (...args: string[]) => spawnSync(process.execPath, [bundle, ...args], { encoding: 'utf8' });
   const all = call('--help');
