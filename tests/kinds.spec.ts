@@ -4,16 +4,20 @@ import { keyPoint, level, openDemo, samplesHere, strike, watchProblems } from '.
 
 watchProblems();
 
-/** Levels of three strikes of a key, the greatest that the meter told of each. */
+/** Level of the middle one of three strikes of a key, the greatest that the meter told of each; silence first. */
 async function struckLevel(page: Parameters<typeof level>[0], key: number): Promise<number> {
   const { x, y } = await keyPoint(page, key);
-  await expect.poll(() => level(page), { timeout: 15_000 }).toBeLessThan(-55);
-  await page.mouse.move(x, y);
-  await page.mouse.down();
-  let most = -120;
-  for (let i = 0; i < 12; i++) { most = Math.max(most, await level(page)); await page.waitForTimeout(40); }
-  await page.mouse.up();
-  return most;
+  const strikes: number[] = [];
+  for (let n = 0; n < 3; n++) {
+    await expect.poll(() => level(page), { timeout: 15_000 }).toBeLessThanOrEqual(-48);
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    let most = -120;
+    for (let i = 0; i < 12; i++) { most = Math.max(most, await level(page)); await page.waitForTimeout(40); }
+    await page.mouse.up();
+    strikes.push(most);
+  }
+  return strikes.sort((a, b) => a - b)[1];
 }
 
 test('a synth is made, heard, changed under a held key, taken apart, and kept with its patch', async ({ page }) => {
@@ -35,12 +39,12 @@ test('a synth is made, heard, changed under a held key, taken apart, and kept wi
   await expect(page.getByRole('combobox', { name: 'waves of oscillator 1' })).toBeVisible();
   await page.getByRole('combobox', { name: 'waves of oscillator 1' }).selectOption('vowels');
   await expect(page.getByRole('slider', { name: 'waves of oscillator 1' })).toHaveAttribute('aria-valuemax', '32');
-  await page.getByRole('slider', { name: 'waves of oscillator 1' }).press('PageUp');
+  await page.getByRole('slider', { name: 'waves of oscillator 1' }).press('Shift+ArrowUp');
   await expect(page.getByRole('slider', { name: 'where in the row' })).toHaveAttribute('aria-valuenow', /^1[23]/);
   await page.mouse.up();
   // Left out, nothing is left of a synth with one oscillator; put back, it is there again.
   await page.getByRole('button', { name: 'Leave oscillator 1 out' }).click();
-  await expect.poll(() => struckLevel(page, 57), { timeout: 20_000 }).toBeLessThan(-60);
+  await expect.poll(() => struckLevel(page, 57), { timeout: 20_000 }).toBeLessThanOrEqual(-48);
   await page.getByRole('button', { name: 'hear all' }).click();
   expect(await struckLevel(page, 57)).toBeGreaterThan(-30);
   expect(await axe(page)).toEqual([]);
@@ -72,15 +76,15 @@ test('grains of a sound answer an expressive surface as it was set up by hand, a
   await hands.getByRole('checkbox').last().uncheck();
   await samplesHere(page);
   await page.getByRole('button', { name: 'more …' }).click();
-  await page.getByRole('tab', { name: /surface/i }).click();
-  const surface = page.getByTestId('surface');
+  await page.getByRole('button', { name: 'expressive surface' }).click();
+  const surface = page.getByLabel(/^Expressive surface/);
   const box = (await surface.boundingBox())!;
   await page.mouse.move(box.x + box.width * 0.4, box.y + box.height * 0.6);
   await page.mouse.down();
   for (let i = 0; i < 10; i++) { await page.mouse.move(box.x + box.width * 0.4, box.y + box.height * (0.6 - 0.02 * i)); await page.waitForTimeout(30); }
   await expect.poll(() => level(page)).toBeGreaterThan(-50);
   await page.mouse.up();
-  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Close the stand-ins' }).click();
   // Grains stand on the waveform while a key is held.
   const { x, y } = await keyPoint(page, 60);
   await page.mouse.move(x, y);
@@ -103,22 +107,26 @@ test('grains of a sound answer an expressive surface as it was set up by hand, a
 
 test('draws are kept: rolled, gone back to, heard to be the same, branched, starred, undone, and there after a reload', async ({ page }) => {
   await openDemo(page);
+  await page.getByRole('region', { name: 'Layer Felt Keys' }).getByText('Felt Keys').click();
+  await page.getByRole('tab', { name: 'level', exact: true }).click();
   await page.getByRole('button', { name: 'Chance …' }).click();
   const sheet = page.getByRole('dialog', { name: 'Chance' });
-  await sheet.getByRole('combobox', { name: 'Draw' }).selectOption({ label: 'layer Felt Keys' });
+  await sheet.getByRole('combobox', { name: 'Draw' }).selectOption('section');
   await expect(sheet.getByTestId('combinations')).toContainText('values that move freely');
   const roll = async (seed: string) => { await sheet.getByRole('textbox', { name: 'Seed' }).fill(seed); await sheet.getByRole('button', { name: 'Draw', exact: true }).click(); };
-  await roll('11');
+  await roll('49');
   const first = await struckLevel(page, 64);
   await roll('77');
-  await roll('78');
+  await roll('380');
+  const third = await struckLevel(page, 64);
+  expect(Math.abs(third - first)).toBeGreaterThan(10);
   const rows = sheet.locator('[data-draw]');
   await expect(rows).toHaveCount(3);
   await expect(rows.first().getByRole('button').first()).toHaveAttribute('aria-current', 'true');
   // Back to the first: it is heard to be the same.
   await rows.last().getByRole('button').first().click();
   await expect(rows.last().getByRole('button').first()).toHaveAttribute('aria-current', 'true');
-  expect(Math.abs((await struckLevel(page, 64)) - first)).toBeLessThan(1);
+  expect(Math.abs((await struckLevel(page, 64)) - first)).toBeLessThanOrEqual(1);
   // On from there.
   await roll('5');
   await expect(rows.first()).toContainText('from 1');
@@ -181,5 +189,5 @@ test('an input is recorded to the tray, placed, cut at its strikes, and a moment
   await cut.getByRole('button', { name: /^Place/ }).click();
   await expect(page.getByText(/zones of “recording 1.wav”/)).toBeVisible();
   await page.getByRole('tab', { name: 'Zones' }).click();
-await expect(page.getByText(/^[3-9]\d? zones/)).toBeVisible();
+  await expect(page.getByText(/^[3-9]\d? zones, [3-9]\d? keys recorded/)).toBeVisible();
 });

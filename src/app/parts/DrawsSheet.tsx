@@ -29,7 +29,7 @@ export function DrawsSheet({ patch }: { patch: Patch }) {
   return (
     <SheetFrame title="Chance" wide>
       <div role="tablist" aria-label="Chance" className="mb-2 flex gap-1">
-        {([['draws', 'Draws'], ['strikes', 'At each strike']] as const).map(([id, name]) => <button key={id} role="tab" aria-selected={tab === id} className="button px-3! py-0.5!" aria-pressed={tab === id} onClick={() => setTab(id)}>{name}</button>)}
+        {([['draws', 'Draws'], ['strikes', 'At each strike']] as const).map(([id, name]) => <button key={id} role="tab" aria-selected={tab === id} className="button px-3! py-0.5!" onClick={() => setTab(id)}>{name}</button>)}
       </div>
       {tab === 'draws' ? <Draws patch={patch} /> : <Strikes patch={patch} />}
     </SheetFrame>

@@ -118,7 +118,7 @@ export function draw(patch: Patch, open: readonly Drawable[], { amount, seed, so
   let next = patch;
   for (const what of open) {
     // Each thing has chance of its own, so that a lock on one changes nothing of the others.
-    const chance = new Chance((seed ^ hash(what)) | 0);
+    const chance = new Chance(mixed(seed ^ hash(what)));
     if (isLocked(patch, what)) continue;
     const before = valueOfDrawable(next, what);
     if (before === undefined) continue;
@@ -166,6 +166,13 @@ function hash(text: string): number {
   let x = 0x811c9dc5;
   for (let i = 0; i < text.length; i++) x = Math.imul(x ^ text.charCodeAt(i), 0x01000193);
   return x;
+}
+
+/** Spreads every bit over all (the finalizer of MurmurHash3, public domain): the generator is linear, and seeds side by side would draw alike. */
+function mixed(x: number): number {
+  x = Math.imul(x ^ (x >>> 16), 0x85ebca6b);
+  x = Math.imul(x ^ (x >>> 13), 0xc2b2ae35);
+  return x ^ (x >>> 16);
 }
 
 /** How many combinations there are of what is open and has a number of choices, and how many values move freely besides. */

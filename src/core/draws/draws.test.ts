@@ -37,6 +37,25 @@ describe('draws', () => {
     expect(bins.reduce((sum, count) => sum + (count - 10_000) ** 2 / 10_000, 0)).toBeLessThan(21.67);
   });
 
+  it('of seeds side by side have nothing in common: their correlation over 400 seeds stays within four standard errors of none', () => {
+    const drawn = (seed: number, what: string) => Number(valueOfDrawable(draw(patch, [what], { amount: 1, seed }).patch, what));
+    const normal = (seed: number, id: string) => toNormal(LAYER_PARAMETERS[id as never] as Parameter, drawn(seed, `layer.x.${id}`));
+    const correlation = (a: number[], b: number[]) => {
+      const mean = (of: number[]) => of.reduce((sum, x) => sum + x, 0) / of.length;
+      const [ma, mb] = [mean(a), mean(b)];
+      const dot = (x: number[], mx: number, y: number[], my: number) => x.reduce((sum, each, i) => sum + (each - mx) * (y[i] - my), 0);
+      return dot(a, ma, b, mb) / Math.sqrt(dot(a, ma, a, ma) * dot(b, mb, b, mb));
+    };
+    for (const id of ['pan', 'attack', 'decay']) {
+      const values = Array.from({ length: 416 }, (_, seed) => normal(seed, id));
+      for (const lag of [1, 2, 4, 8, 15]) expect(Math.abs(correlation(values.slice(0, 400), values.slice(lag, 400 + lag)))).toBeLessThan(4 / Math.sqrt(400));
+    }
+    expect(Math.abs(correlation(Array.from({ length: 400 }, (_, seed) => normal(seed, 'attack')), Array.from({ length: 400 }, (_, seed) => normal(seed, 'decay'))))).toBeLessThan(0.2);
+    // The same seeds in pairs that differ in one bit.
+    const even = Array.from({ length: 400 }, (_, i) => normal(2 * i, 'pan')), odd = Array.from({ length: 400 }, (_, i) => normal(2 * i + 1, 'pan'));
+    expect(Math.abs(correlation(even, odd))).toBeLessThan(0.2);
+  });
+
   it('go no farther than the amount, of every parameter that there is', () => {
     fc.assert(fc.property(fc.integer({ min: 0, max: 1e9 }), fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), (seed, amount, where) => {
       for (const parameter of Object.values<Parameter>(LAYER_PARAMETERS)) {

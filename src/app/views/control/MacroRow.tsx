@@ -64,7 +64,7 @@ export function MacroRow({ patch }: { patch: Patch }) {
 function PageTab({ name, current, onChoose, onName }: { name: string; current: boolean; onChoose: () => void; onName: (name: string) => void }) {
   const renaming = useRenaming();
   if (renaming.renaming) return <NameField label="Name of the page" name={name} className="w-32" onName={onName} onEnd={renaming.end} />;
-  return <button role="tab" aria-selected={current} className="button px-2! py-0! text-[12px]" aria-pressed={current} onClick={onChoose} onDoubleClick={renaming.begin} title="Double-click to name this page">{name}</button>;
+  return <button role="tab" aria-selected={current} className="button px-2! py-0! text-[12px]" onClick={onChoose} onDoubleClick={renaming.begin} title="Double-click to name this page">{name}</button>;
 }
 
 /** One macro: drag to play it, which never edits the patch; a line marks where it starts. */

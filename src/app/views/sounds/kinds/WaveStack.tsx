@@ -48,7 +48,8 @@ export function WaveStack({ row, place, colour, onPlace, onEnd, name }: { row: n
       onPointerMove={(event) => { const { current } = drag; if (current) onPlace(Math.min(1, Math.max(0, current.from + (current.y - event.clientY) / (event.shiftKey ? 1600 : 160))), current.gesture); }}
       onPointerUp={() => { drag.current = null; onEnd(); }} onPointerCancel={() => { drag.current = null; onEnd(); }}
       onKeyDown={(event) => {
-        const by = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 4, PageDown: -4 }[event.key];
+        const step = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
+        const by = step === undefined ? undefined : step * (event.shiftKey ? 4 : 1);
         if (by === undefined || count < 2) return;
         onPlace(Math.min(1, Math.max(0, place + by / (count - 1))), '');
         event.preventDefault();
