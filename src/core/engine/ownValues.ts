@@ -1,4 +1,4 @@
-import { LAYER_PARAMETERS, toNormal, unitInPlace, type LayerParameterId, type Parameter } from '../rig/parameters';
+import { LAYER_PARAMETERS, toNormal, type LayerParameterId, type Parameter } from '../rig/parameters';
 import type { Evaluator } from './evaluate';
 import { OWN_MOVED, OWN_STRIKE, type OwnRoutes, type OwnValues, type ProgramLayer } from './program';
 import type { Voice } from './voice';
@@ -9,10 +9,38 @@ const MOVED: readonly (readonly Parameter[])[] = OWN_MOVED.map((ids) => ids.map(
 const STRIKE: readonly (readonly Parameter[])[] = OWN_STRIKE.map((ids) => ids.map((id) => LAYER_PARAMETERS[id]));
 export const MOST_OWN_STRIKE = Math.max(...STRIKE.map((list) => list.length));
 
-function toGenerator({ law, unit, low }: Parameter, values: Float64Array, place: number): void {
-  if (law === 'dB') values[place] = values[place] <= low ? 0 : 10 ** (values[place] / 20);
-  else if (unit === '%') values[place] /= 100;
+/** What turns places 0…1 into what generators work with, as columns of numbers: read from parameters, whose shapes differ, fractions would be put on the heap. */
+class Scale {
+  private readonly lows: Float64Array;
+  private readonly highs: Float64Array;
+  /** 0: in proportion, 1: by factors, 2: whole numbers. */
+  private readonly laws: Uint8Array;
+  /** 0: in its unit, 1: a level, 2: per cent. */
+  private readonly kinds: Uint8Array;
+
+  constructor(list: readonly Parameter[]) {
+    this.lows = Float64Array.from(list, ({ low }) => low);
+    this.highs = Float64Array.from(list, ({ high }) => high);
+    this.laws = Uint8Array.from(list, ({ law }) => (law === 'log' ? 1 : law === 'steps' ? 2 : 0));
+    this.kinds = Uint8Array.from(list, ({ law, unit }) => (law === 'dB' ? 1 : unit === '%' ? 2 : 0));
+  }
+
+  /** Works on the element of a place, held within 0…1. */
+  apply(values: Float64Array, place: number): void {
+    const low = this.lows[place];
+    const high = this.highs[place];
+    const law = this.laws[place];
+    const kind = this.kinds[place];
+    const normal = values[place];
+    const clamped = normal < 0 ? 0 : normal > 1 ? 1 : normal;
+    let unit = law === 1 ? low * (high / low) ** clamped : low + (high - low) * clamped;
+    if (law === 2) unit = Math.round(unit);
+    values[place] = kind === 1 ? (unit <= low ? 0 : 10 ** (unit / 20)) : kind === 2 ? unit / 100 : unit;
+  }
 }
+
+const MOVED_SCALES = MOVED.map((list) => new Scale(list));
+const STRIKE_SCALES = STRIKE.map((list) => new Scale(list));
 
 /** The place of a parameter among those of its kind. */
 export const movedPlace = (kind: number, id: LayerParameterId): number => OWN_MOVED[kind].indexOf(id);
@@ -20,17 +48,14 @@ export const strikePlace = (kind: number, id: LayerParameterId): number => OWN_S
 
 /** Resting values of a kind's own parameters. */
 export function ownValuesOf(kind: number, value: (id: LayerParameterId) => number): OwnValues {
-  const inUnits = (list: readonly Parameter[], normals: Float64Array) => {
+  const inUnits = (scale: Scale, normals: Float64Array) => {
     const values = Float64Array.from(normals);
-    list.forEach((parameter, place) => {
-      unitInPlace(parameter, values, place);
-      toGenerator(parameter, values, place);
-    });
+    for (let place = 0; place < values.length; place++) scale.apply(values, place);
     return values;
   };
   const normals = Float64Array.from(MOVED[kind], (parameter) => toNormal(parameter, value(parameter.id as LayerParameterId)));
   const strikeNormals = Float64Array.from(STRIKE[kind], (parameter) => toNormal(parameter, value(parameter.id as LayerParameterId)));
-  return { normals, rests: inUnits(MOVED[kind], normals), strikeNormals, strikeRests: inUnits(STRIKE[kind], strikeNormals) };
+  return { normals, rests: inUnits(MOVED_SCALES[kind], normals), strikeNormals, strikeRests: inUnits(STRIKE_SCALES[kind], strikeNormals) };
 }
 
 /** Works out where a voice's own values are heading, by the evaluator's last readings, which must be those of this voice. */
@@ -39,10 +64,10 @@ export function aimOwn(voice: Voice, evaluator: Evaluator): void {
   const ownRoutes = voice.layer.program.ownRoutes[kind];
   if (!own || !ownRoutes || voice.generator.values === null) return;
   const { targets } = voice.generator.values;
-  const list = MOVED[kind];
-  for (let place = 0; place < list.length; place++) {
+  const scale = MOVED_SCALES[kind];
+  for (let place = 0; place < targets.length; place++) {
     if (ownRoutes.routes[place].length === 0) targets[place] = own.rests[place];
-    else aimPlace(own, ownRoutes, list[place], place, evaluator, targets);
+    else aimPlace(own, ownRoutes, scale, place, evaluator, targets);
   }
   voice.generator.values.unsettle();
 }
@@ -54,28 +79,27 @@ export function aimOwnMoving(voice: Voice, evaluator: Evaluator): void {
   const { values } = voice.generator;
   if (!own || !ownRoutes || values === null || ownRoutes.movingPlaces.length === 0) return;
   const { movingPlaces } = ownRoutes;
-  const list = MOVED[kind];
-  for (let i = 0; i < movingPlaces.length; i++) aimPlace(own, ownRoutes, list[movingPlaces[i]], movingPlaces[i], evaluator, values.targets);
+  const scale = MOVED_SCALES[kind];
+  for (let i = 0; i < movingPlaces.length; i++) aimPlace(own, ownRoutes, scale, movingPlaces[i], evaluator, values.targets);
   values.lead(movingPlaces);
 }
 
-function aimPlace(own: OwnValues, { routes }: OwnRoutes, parameter: Parameter, place: number, evaluator: Evaluator, targets: Float64Array): void {
+function aimPlace(own: OwnValues, { routes }: OwnRoutes, scale: Scale, place: number, evaluator: Evaluator, targets: Float64Array): void {
   evaluator.move(own.normals, place, routes[place], targets);
-  unitInPlace(parameter, targets, place);
-  toGenerator(parameter, targets, place);
+  scale.apply(targets, place);
 }
 
 /** Fills `into` with what holds of a kind's own parameters for a note that begins now. */
 export function readOwnStrike(evaluator: Evaluator, layer: ProgramLayer, kind: number, own: OwnValues, into: Float64Array): void {
   const ownRoutes = layer.ownRoutes[kind];
-  const list = STRIKE[kind];
-  for (let place = 0; place < list.length; place++) {
+  const scale = STRIKE_SCALES[kind];
+  const count = own.strikeRests.length;
+  for (let place = 0; place < count; place++) {
     if (!ownRoutes || ownRoutes.strikeRoutes[place].length === 0) {
       into[place] = own.strikeRests[place];
       continue;
     }
     evaluator.move(own.strikeNormals, place, ownRoutes.strikeRoutes[place], into);
-    unitInPlace(list[place], into, place);
-    toGenerator(list[place], into, place);
+    scale.apply(into, place);
   }
 }
