@@ -229,7 +229,7 @@ async function mix(): Promise<void> {
 async function kinds(): Promise<void> {
   const left = new Float32Array(128), right = new Float32Array(128);
   const moves = Array.from({ length: 128 }, (_, value) => ({ type: 'controller', channel: 1, controller: 1, value } as const));
-  for (const [what, engine, voices] of [['64 synth voices', synthEngine(64, true), 64], ['16 voices of grains', grainEngine(16, 8, true), 16]] as const) {
+  for (const [what, engine, voices] of [['64 synth voices', synthEngine(64, true), 64], ['64 voices of grains', grainEngine(64, 4, true), 64]] as const) {
     const second = () => { for (let i = 0; i < 375; i++) { engine.handle(moves[i % 128]); engine.process(left, right, 128); } };
     for (let i = 0; i < 6; i++) second();
     if (engine.voiceCount !== voices) throw new Error(`${engine.voiceCount} voices sounded: not what was to be measured`);
