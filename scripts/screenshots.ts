@@ -1,6 +1,6 @@
 /** npm run screenshots: renews docs/screenshots from the demo rig. The server must be running (PORT, 4180). */
 import { launch } from '../bench/browser';
-import { addLayer, samplesHere } from '../tests/steps';
+import { samplesHere } from '../tests/steps';
 
 const browser = await launch();
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
@@ -21,8 +21,6 @@ await page.getByTestId('keyboard').waitFor();
 await play('low-water', 5);
 await shoot('layers-split');
 await page.getByRole('button', { name: 'Stop the take' }).click();
-await play('tern-colony', 6);
-await shoot('layers-crossfade');
 await play('perigee', 17);
 await page.getByRole('button', { name: 'Night theme' }).click();
 await page.mouse.move(640, 420);
@@ -111,10 +109,6 @@ await page.getByRole('region', { name: 'Layer Felt' }).getByRole('heading').clic
 await page.getByRole('tab', { name: 'arpeggio', exact: true }).click();
 await page.waitForTimeout(2500);
 await shoot('layers-arpeggio');
-await page.getByRole('tab', { name: 'filters', exact: true }).click();
-await page.getByRole('button', { name: 'second filter' }).click();
-await page.waitForTimeout(300);
-await shoot('layers-filters');
 await page.getByRole('button', { name: 'Stop the take' }).click();
 await play('lantern-row', 3);
 await page.locator('[data-pad="46"]').click({ position: { x: 40, y: 40 } });
@@ -142,7 +136,7 @@ await shoot('mix-take');
 await page.getByRole('button', { name: 'Back to the river' }).click();
 await page.getByRole('button', { name: 'Stop the take' }).click();
 
-// Several rigs side by side, one of them with a state that was kept, and many layers at once.
+// Several rigs side by side, one of them with a state that was kept.
 await play('low-water', 1);
 await page.getByRole('button', { name: 'Stop the take' }).click();
 await page.getByRole('button', { name: /^Patch / }).click();
@@ -154,8 +148,32 @@ await page.getByText('Perigee Tide copy').waitFor();
 await page.waitForTimeout(300);
 await shoot('rigs');
 await page.getByRole('button', { name: 'Close', exact: true }).click();
-for (const sound of ['Bowed Wire', 'Harbour Bells', 'Reed Bank', 'Tin Kit', 'Felt Keys', 'Bowed Wire', 'Hull Bass']) await addLayer(page, sound);
-await page.mouse.move(640, 560);
+
+// Other sources of sound while they play, and draws of chance with their history.
+const playsSound = async (patch: string, sound: RegExp, seconds: number) => {
+  await play(patch, 0);
+  await page.getByRole('link', { name: 'Sounds' }).click();
+  await page.getByRole('button', { name: sound }).click();
+  await page.waitForTimeout(seconds * 1000);
+};
+await playsSound('neap-bass', /^Neap synth/, 4);
+await shoot('synth');
+await page.getByRole('button', { name: 'Stop the take' }).click();
+await playsSound('spindrift', /^Fog Signal grains/, 5);
+await shoot('grains');
+await page.getByRole('button', { name: 'Stop the take' }).click();
+await play('breakers', 0);
+await page.getByRole('button', { name: 'Stop the take' }).click();
+await page.getByRole('button', { name: 'Chance …' }).click();
+const roll = async (seed: string) => {
+  await page.getByRole('textbox', { name: 'Seed' }).fill(seed);
+  await page.getByRole('button', { name: 'Draw', exact: true }).click();
+  await page.waitForTimeout(400);
+};
+for (const seed of ['7', '23', '5']) await roll(seed);
+await page.locator('[data-draw]').last().getByRole('button').first().click();
+await roll('41');
+await page.getByRole('button', { name: 'Star draw 1' }).click();
 await page.waitForTimeout(400);
-await shoot('layers-many');
+await shoot('draws');
 await browser.close();

@@ -162,7 +162,7 @@ function stretchWords(sound: Sound): string {
   const by = stretches(sound).filter((each) => each !== null);
   const recorded = by.filter((each) => each < 0.5).length;
   const most = Math.round(Math.max(0, ...by));
-  return by.length === 0 ? '' : `, ${recorded} keys recorded${by.length > recorded ? `, ${by.length - recorded} stretched by ${most === 1 ? 'a semitone' : `up to ${most} semitones`}` : ''}`;
+  return by.length === 0 ? '' : `, ${recorded} ${recorded === 1 ? 'key' : 'keys'} recorded${by.length > recorded ? `, ${by.length - recorded} stretched by ${most === 1 ? 'a semitone' : `up to ${most} semitones`}` : ''}`;
 }
 
 /** What the maker of a sound has to say about it. */
