@@ -1,3 +1,5 @@
+import { draw, drawablesIn, setLock } from '../src/core/draws/draw';
+import { goTo, keepDraw } from '../src/core/draws/history';
 import { markAt, newEffect, newGroup, newLayer, newMover, newPatch, newPool, newRoute, newSound, newZone } from '../src/core/rig/defaults';
 import { noteValue } from '../src/core/music/time';
 import { ATTRIBUTES, scatterOver } from '../src/core/rig/edits/chance';
@@ -118,3 +120,19 @@ function breakers(): Patch {
 }
 
 export const kindPatches = (): Patch[] => [neapBass(), spindrift(), breakers()];
+
+/** Draws that wait in Lantern Row's history, to be heard by pointing: of one value, of a pad, of the kit. The patch itself stays as it was before them; the reeds are locked. */
+export function withDraws(patch: Patch, sounds: readonly Sound[]): Patch {
+  if (patch.id !== 'lantern-row') return patch;
+  const pad = (name: string) => patch.groups.find((group) => group.name === name)!;
+  const lid = patch.layers.find(({ groupId }) => groupId === pad('Lid').id)!;
+  let next = setLock(patch, 'layer.reeds', true);
+  const roll = (id: string, name: string, scope: readonly string[], inWords: string, amount: number, seed: number) => {
+    const { patch: drawn, changes } = draw(next, drawablesIn(next, scope, sounds), { amount, seed });
+    next = goTo(keepDraw(drawn, changes, { id, seed, amount, scope: inWords, name }), null);
+  };
+  roll('lid', 'another lid', [`layer.${lid.id}.tune`], `tune of ${lid.name}`, 0.5, 12);
+  roll('open', 'the open tin, elsewhere', [`group.${pad('Open Tin').id}`], 'Open Tin', 0.3, 31);
+  roll('kit', 'tins from next door', patch.groups.map(({ id }) => `group.${id}`), 'all pads', 0.25, 57);
+  return next;
+}

@@ -9,7 +9,7 @@ import { kitOf } from '../src/core/rig/edits/kit';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from '../src/core/rig/edits/windows';
 import { writeWav } from '../src/core/formats/wav';
 import { breathChoir } from './instruments/breathChoir';
-import { kindPatches, kindSounds } from './kinds';
+import { kindPatches, kindSounds, withDraws } from './kinds';
 import { kelpMix, withMix } from './mixes';
 import { kelpTake } from './takes';
 import { bowedWire } from './instruments/bowedWire';
@@ -52,7 +52,7 @@ export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'sm
   });
   sounds.push({ ...newSound('tin-kit', 'Tin Kit', tinKit().map((recording) => padZone(keep(recording), recording))), alternation: 'shuffled', tags: ['struck', 'kit', 'metal'] });
   sounds.push(...kindSounds(keep(fogAcross()), sounds));
-  const patches = demoPatches();
+  const patches = demoPatches().map((patch) => withDraws(patch, sounds));
   return { rig: { ...newRig('perigee-tide', 'Perigee Tide'), patches, sounds, samples, setlist: patches.map((patch) => patch.id) }, wavs };
 }
 

@@ -316,7 +316,7 @@ describe('import and export', () => {
 
 const nowhere = join(folder, 'nowhere.wavicle');
 test.each<[string[], number, RegExp]>([
-  [[], 2, /a command is missing; there are demo, show, resolve, render, moves, paths, import, export/],
+  [[], 2, /a command is missing; there are demo, show, resolve, render, moves, paths, draw, import, export/],
   [['dance'], 2, /"dance" is no command/],
   [['show'], 2, /RIG is missing/],
   [['show', nowhere], 1, /nowhere\.wavicle: there is no such file/],
