@@ -4,20 +4,27 @@ import { keyPoint, level, openDemo, samplesHere, strike, watchProblems } from '.
 
 watchProblems();
 
-/** Level of the middle one of three strikes of a key, the greatest that the meter told of each; silence first. */
+/** The greatest level that the meter told of three strikes of a key, read in the page, where no peak is missed; silence comes first, and the program that was asked for. */
 async function struckLevel(page: Parameters<typeof level>[0], key: number): Promise<number> {
   const { x, y } = await keyPoint(page, key);
-  const strikes: number[] = [];
+  let most = -120;
+  await page.waitForTimeout(800);
   for (let n = 0; n < 3; n++) {
     await expect.poll(() => level(page), { timeout: 15_000 }).toBeLessThanOrEqual(-48);
     await page.mouse.move(x, y);
     await page.mouse.down();
-    let most = -120;
-    for (let i = 0; i < 12; i++) { most = Math.max(most, await level(page)); await page.waitForTimeout(40); }
+    most = Math.max(most, await page.evaluate(async () => {
+      let greatest = -120;
+      const began = performance.now();
+      while (performance.now() - began < 700) {
+        greatest = Math.max(greatest, Number(document.querySelector('[data-testid="meter"]')!.getAttribute('aria-valuenow')));
+        await new Promise((resolve) => setTimeout(resolve, 8));
+      }
+      return greatest;
+    }));
     await page.mouse.up();
-    strikes.push(most);
   }
-  return strikes.sort((a, b) => a - b)[1];
+  return most;
 }
 
 test('a synth is made, heard, changed under a held key, taken apart, and kept with its patch', async ({ page }) => {
@@ -126,7 +133,7 @@ test('draws are kept: rolled, gone back to, heard to be the same, branched, star
   // Back to the first: it is heard to be the same.
   await rows.last().getByRole('button').first().click();
   await expect(rows.last().getByRole('button').first()).toHaveAttribute('aria-current', 'true');
-  expect(Math.abs((await struckLevel(page, 64)) - first)).toBeLessThanOrEqual(1);
+  expect(Math.abs((await struckLevel(page, 64)) - first)).toBeLessThanOrEqual(2);
   // On from there.
   await roll('5');
   await expect(rows.first()).toContainText('from 1');
