@@ -6,6 +6,7 @@ import { prepareSample, type Audio } from '../src/core/dsp/sample';
 import { prepare } from '../src/core/formats/prepare';
 import { compile } from '../src/core/engine/compile';
 import type { EngineEvent } from '../src/core/engine/event';
+import type { Program } from '../src/core/engine/program';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../src/core/rig/defaults';
 import type { Layer, Patch, Route, Sound, Zone } from '../src/core/rig/schema';
 import { PROCESSOR_NAME, type EngineProcessorOptions, type FromEngine, type ToEngine } from '../src/host/protocol';
@@ -39,9 +40,14 @@ export function programFor({ audio, zone = {}, layer = {}, routes = [], patch: r
 
 /** What the worklet makes of the events, and how long it took. */
 export async function renderEngine(run: EngineRun): Promise<{ left: Float32Array; right: Float32Array; ms: number }> {
-  const rate = run.rate ?? 48000;
-  const context = new OfflineAudioContext(2, rate * run.seconds, rate);
-  await context.audioWorklet.addModule(run.workletUrl);
+  const program = programFor(run);
+  const samples = program.samples.map((request) => ({ key: request.key, sample: prepareSample(run.audio[Number(request.sampleId.split('-')[1])], request.loop, request.levels, request.reverse) }));
+  return inWorklet(program, samples, run.events, run);
+}
+
+async function inWorklet(program: Program, samples: Extract<ToEngine, { type: 'samples' }>['samples'], events: readonly Timed[], { seconds, workletUrl, rate = 48000 }: Pick<EngineRun, 'seconds' | 'workletUrl' | 'rate'>): Promise<{ left: Float32Array; right: Float32Array; ms: number }> {
+  const context = new OfflineAudioContext(2, rate * seconds, rate);
+  await context.audioWorklet.addModule(workletUrl);
   const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: null, scope: null };
   const node = new AudioWorkletNode(context, PROCESSOR_NAME, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
   node.connect(context.destination);
@@ -51,11 +57,10 @@ export async function renderEngine(run: EngineRun): Promise<{ left: Float32Array
       else if (data.type === 'failed') reject(new Error(data.message));
     };
   });
-  const program = programFor(run);
   const say = (message: ToEngine) => node.port.postMessage(message);
-  say({ type: 'samples', samples: program.samples.map((request) => ({ key: request.key, sample: prepareSample(run.audio[Number(request.sampleId.split('-')[1])], request.loop, request.levels, request.reverse) })) });
+  say({ type: 'samples', samples });
   say({ type: 'program', program, serial: 1 });
-  for (const { event, time } of run.events) say({ type: 'event', event, time });
+  for (const { event, time } of events) say({ type: 'event', event, time });
   say({ type: 'echo' });
   await heard;
   return timed(context);
@@ -112,26 +117,10 @@ export function testTone(rate: number, seconds: number, channels: 1 | 2, hz = 22
 
 /** The engine's worklet with a synth: so many notes of one layer. */
 export async function renderSynth(params: Sound['params'], keys: readonly number[], seconds: number, workletUrl: string, rate = 48000): Promise<{ left: Float32Array; right: Float32Array; ms: number }> {
-  const context = new OfflineAudioContext(2, rate * seconds, rate);
-  await context.audioWorklet.addModule(workletUrl);
-  const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: null, scope: null };
-  const node = new AudioWorkletNode(context, PROCESSOR_NAME, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
-  node.connect(context.destination);
-  const heard = new Promise<void>((resolve, reject) => {
-    node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
-      if (data.type === 'echo') resolve();
-      else if (data.type === 'failed') reject(new Error(data.message));
-    };
-  });
   const sound: Sound = { ...newSound('sound', 'sound'), kind: 'synth' };
   const program = compile({ ...newPatch('patch', 'patch'), layers: [{ ...newLayer('layer', 'layer', 'sound', markAt(0)), params: { level: -30, velocityToLevel: 0, ...params } }] }, { sounds: [sound], samples: [], keyLow: 21, keyHigh: 108, rate });
-  const say = (message: ToEngine) => node.port.postMessage(message);
-  say({ type: 'samples', samples: program.samples.map((request) => ({ key: request.key, sample: prepare(request) })) });
-  say({ type: 'program', program, serial: 1 });
-  keys.forEach((key, i) => say({ type: 'event', event: { type: 'noteOn', channel: 1 + (i >> 5), key, velocity: 100 }, time: 0 }));
-  say({ type: 'echo' });
-  await heard;
-  return timed(context);
+  const events = keys.map((key, i): Timed => ({ event: { type: 'noteOn', channel: 1 + (i >> 5), key, velocity: 100 }, time: 0 }));
+  return inWorklet(program, program.samples.map((request) => ({ key: request.key, sample: prepare(request) })), events, { seconds, workletUrl, rate });
 }
 
 /** The same of the browser's own nodes: for each voice four oscillators, each with a panner and a detune, two biquads, a gain. */

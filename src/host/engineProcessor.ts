@@ -41,10 +41,10 @@ class EngineProcessor extends AudioWorkletProcessor {
     const { seed, maxVoices, meters, scope } = options.processorOptions;
     this.scope = { place: 'main', ring: scope ? new Float32Array(scope) : new Float32Array(2), at: 0 };
     this.engine = new Engine({ rate: sampleRate, seed, maxVoices });
-    // Before any sound: making them takes longer than a block.
-    this.engine.prepareKinds();
     this.audition = new Engine({ rate: sampleRate, seed, maxVoices: AUDITION_VOICES });
     this.beside = Array.from({ length: MOST_BESIDE }, (_, i) => new Engine({ rate: sampleRate, seed: seed + i + 1, maxVoices: BESIDE_VOICES }));
+    // Before any sound: no program that comes later has to make them.
+    for (const engine of [this.engine, this.audition, ...this.beside]) engine.prepareKinds();
     this.shared = meters !== null;
     this.meters = meters ? new Float32Array(meters) : new Float32Array(METER_LENGTH);
     this.meters[METER.limiter] = 1;

@@ -1,5 +1,5 @@
 import { Dices, Lock, LockOpen, Star, Trash2 } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { combinationsOf, draw, drawablesIn, setLock } from '../../core/draws/draw';
 import { between, forgetDraw, goTo, keepDraw, updateDraw } from '../../core/draws/history';
 import { amountMacro, ATTRIBUTES, keepStrike, limitOf, scatterOver, scatterRoutes, setLimit, takeOffScatter, type Together } from '../../core/rig/edits/chance';
@@ -61,11 +61,13 @@ function Draws({ patch }: { patch: Patch }) {
   const scopes = scopesOf(patch, selectedLayerId, layerPart);
   const scope = scopes.find(({ id }) => id === wanted) ?? scopes[0];
   const sounds = among === '' ? [] : among === 'list' ? undefined : among === 'all' ? rig.sounds.map(({ id }) => id) : rig.sounds.filter(({ tags }) => tags.includes(among)).map(({ id }) => id);
-  const open = useMemo(() => drawablesIn(patch, scope.scope, rig.sounds), [patch, scope, rig.sounds]);
+  const open = drawablesIn(patch, scope.scope, rig.sounds);
   const { combinations, free } = combinationsOf(patch, open, { amount: amount / 100, sounds });
   const tags = [...new Set(rig.sounds.flatMap((sound) => sound.tags))].sort();
   const roll = () => {
-    const seed = /^\d+$/.test(typed.trim()) ? Number(typed) % 2 ** 31 : Math.floor(Math.random() * 2 ** 31);
+    const text = typed.trim();
+    const seed = text === '' ? Math.floor(Math.random() * 2 ** 31) : /^\d+$/.test(text) ? Number(text) : NaN;
+    if (!(seed < 2 ** 31)) { dispatch(notice('problem', `Seed “${text}”: a whole number from 0 to ${2 ** 31 - 1} is needed, or nothing for another one each time. Nothing was drawn.`, 'draw')); return; }
     const { patch: drawn, changes } = draw(patch, open, { amount: amount / 100, seed, sounds });
     if (changes.length === 0) { dispatch(notice('info', 'Nothing was open to this draw: everything in reach is locked, or the amount is 0.', 'draw')); return; }
     dispatch(editPatch(patch.id, () => keepDraw(drawn, changes, { id: newId(), seed, amount: amount / 100, scope: scope.name })));
@@ -89,7 +91,7 @@ function Draws({ patch }: { patch: Patch }) {
       <p data-testid="combinations" className="text-[12px] text-faint">{counted(combinations)}{free > 0 ? `, and ${free} values that move freely` : ''}.</p>
       <div className="flex items-center gap-2">
         <button className="button px-4! font-semibold" disabled={readOnly} onClick={roll}><Dices size={15} /> Draw</button>
-        <input className="field w-28" aria-label="Seed" placeholder="any seed" value={typed} onChange={(event) => setTyped(event.target.value)} onKeyDown={(event) => event.stopPropagation()} title="The same seed gives the same draw; empty: another one each time" />
+        <input className="field w-28" aria-label="Seed" placeholder="any seed" value={typed} onChange={(event) => setTyped(event.target.value)} onKeyDown={(event) => { event.stopPropagation(); if (event.key === 'Enter' && !readOnly) roll(); }} title="The same seed gives the same draw; empty: another one each time" />
         {lockId && <button className="button ml-auto" aria-pressed={patch.locks.includes(lockId)} disabled={readOnly} title="Draws leave it as it is" onClick={() => dispatch(editPatch(patch.id, (old) => setLock(old, lockId, !old.locks.includes(lockId))))}>{patch.locks.includes(lockId) ? <Lock size={14} /> : <LockOpen size={14} />} lock {scope.name}</button>}
       </div>
       {patch.locks.length > 0 && (

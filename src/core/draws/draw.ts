@@ -5,7 +5,7 @@ import { setRest } from '../rig/edits/moves';
 import { updateLayer } from '../rig/edits/layers';
 import { changePath } from '../rig/edits/paths';
 import { fromNormal, GROUP_PARAMETERS, parametersFor, parseTarget, SECTIONS, toNormal, type Parameter, type TargetId } from '../rig/parameters';
-import type { Layer, NotePath, Patch, Sound } from '../rig/schema';
+import { MOST_CHANGES, type Layer, type NotePath, type Patch, type Sound } from '../rig/schema';
 
 /**
  * Draws of chance over the parameters of a patch: what is open is drawn anew within the part of each parameter's range in which music is mostly made, as far as is asked; what is locked stays. The same seed gives
@@ -119,7 +119,7 @@ export function draw(patch: Patch, open: readonly Drawable[], { amount, seed, so
   for (const what of open) {
     // Each thing has chance of its own, so that a lock on one changes nothing of the others.
     const chance = new Chance(mixed(seed ^ hash(what)));
-    if (isLocked(patch, what)) continue;
+    if (isLocked(patch, what) || changes.length === MOST_CHANGES) continue;
     const before = valueOfDrawable(next, what);
     if (before === undefined) continue;
     const after = drawn(next, what, before, amount, chance, sounds);

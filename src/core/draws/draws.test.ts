@@ -157,6 +157,27 @@ describe('the history of draws', () => {
     expect(content(goTo(goTo(forgotten, null), second.drawn))).toEqual(content(second));
   });
 
+  it('stands for the draw before when the one that it stands for is forgotten, and still goes all the way back from there', () => {
+    const only = { ...patch, draws: [], drawn: null };
+    const [one, two] = [['layer.x.cutoff'], ['layer.x.pan']];
+    const grown = roll(roll(only, one, 3), two, 4);
+    const forgotten = forgetDraw(grown, grown.drawn!);
+    expect(forgotten.drawn).toBe(grown.draws[0].id);
+    expect(content(forgotten)).toEqual(content(grown));
+    const back = goTo(forgotten, null);
+    expect(valueOfDrawable(back, one[0])).toBe(valueOfDrawable(only, one[0]));
+    expect(valueOfDrawable(back, two[0])).toBe(valueOfDrawable(grown, two[0]));
+  });
+
+  it('goes all the way back where a long line lost its beginning', () => {
+    let grown: Patch = { ...patch, draws: [], drawn: null };
+    grown = roll(grown, ['layer.x.pan'], 1);
+    for (let i = 0; i < 305; i++) grown = roll(grown, ['layer.x.cutoff'], i + 2);
+    expect(grown.draws).toHaveLength(300);
+    const back = goTo(grown, null);
+    for (const what of ['layer.x.pan', 'layer.x.cutoff']) expect(valueOfDrawable(back, what)).toBe(valueOfDrawable(patch, what));
+  });
+
   it('keeps three hundred, and those that are starred longest', () => {
     let grown = roll(patch, ['layer.x.cutoff'], 1);
     grown = updateDraw(grown, grown.drawn!, { starred: true });

@@ -36,27 +36,29 @@ export function goTo(patch: Patch, id: string | null): Patch {
 
 /** Keeps a draw: the patch stands for it from now on. Beyond {@link MOST_DRAWS} the oldest goes that nothing was made from and nobody starred. */
 export function keepDraw(patch: Patch, changes: readonly Change[], { id, seed, amount, scope, name = '' }: { id: string; seed: number; amount: number; scope: string; name?: string }): Patch {
-  const kept: Draw = { id, name: heldName(name), starred: false, from: patch.drawn, seed, amount, scope: heldName(scope), changes: changes.slice(0, MOST_CHANGES) };
-  return { ...patch, draws: [...roomFor(patch), kept], drawn: id };
+  const { draws, drawn } = roomFor(patch);
+  const kept: Draw = { id, name: heldName(name), starred: false, from: drawn, seed, amount, scope: heldName(scope), changes: changes.slice(0, MOST_CHANGES) };
+  return { ...patch, draws: [...draws, kept], drawn: id };
 }
 
-function roomFor({ draws, drawn }: Patch): readonly Draw[] {
-  if (draws.length < MOST_DRAWS) return draws;
+function roomFor(patch: Patch): Patch {
+  const { draws, drawn } = patch;
+  if (draws.length < MOST_DRAWS) return patch;
   const parents = new Set(draws.map(({ from }) => from));
   const gone = draws.find(({ id, starred }) => !starred && !parents.has(id) && id !== drawn);
-  return gone ? draws.filter((each) => each !== gone) : draws.slice(1).map((each) => (each.from === draws[0].id ? { ...each, from: null } : each));
+  return forgetDraw(patch, (gone ?? draws[0]).id);
 }
 
 export const updateDraw = (patch: Patch, id: string, change: Partial<Pick<Draw, 'name' | 'starred'>>): Patch =>
   ({ ...patch, draws: patch.draws.map((each) => (each.id === id ? { ...each, ...change, ...(change.name === undefined ? {} : { name: heldName(change.name) }) } : each)) });
 
-/** Forgets a draw: what was made from it comes of what it came from; the patch stays as it sounds. */
+/** Forgets a draw: what was made from it comes of what it came from. The patch stays as it sounds; if it stood for that draw, it stands for the one before, with what the draw changed as if by hand. */
 export function forgetDraw(patch: Patch, id: string): Patch {
   const gone = patch.draws.find((each) => each.id === id);
   if (!gone) return patch;
   // What came of it must be able to go back past it: it takes its changes over.
   const draws = patch.draws.flatMap((each) => (each === gone ? [] : each.from === id ? [{ ...each, from: gone.from, changes: joined(gone.changes, each.changes) }] : [each]));
-  return { ...patch, draws, drawn: patch.drawn === id ? null : patch.drawn };
+  return { ...patch, draws, drawn: patch.drawn === id ? gone.from : patch.drawn };
 }
 
 function joined(first: readonly Change[], then: readonly Change[]): Change[] {
@@ -66,7 +68,7 @@ function joined(first: readonly Change[], then: readonly Change[]): Change[] {
     if (!befores.has(what)) befores.set(what, before);
     afters.set(what, after);
   }
-  return [...befores].map(([what, before]) => [what, before, afters.get(what)!] as const);
+  return [...befores].map(([what, before]) => [what, before, afters.get(what)!] as const).slice(0, MOST_CHANGES);
 }
 
 /** What lies between two draws, at 0…1 of the way from the first to the second: numbers in between, of all else the nearer one. Gives the patch and what changes from how it is now. */

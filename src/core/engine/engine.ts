@@ -129,8 +129,8 @@ export class Engine {
     const synth = this.pool.prepareKinds();
     const kept = new Set(program.waveKeys);
     for (const patch of this.ringing) for (const key of patch.program.waveKeys) kept.add(key);
-    for (const voice of this.voices) if (voice.active) for (const spec of voice.layer.patch.program.specs) for (const key of spec.waves) kept.add(key);
-    synth.keep(kept);
+    // What a voice reads stays, whatever its layer plays from now on.
+    synth.keep((key, set) => kept.has(key) || this.voices.some((voice) => voice.playsWaves(set)));
     for (const key of program.waveKeys) { const set = this.waves.get(key); if (set) synth.hold(key, set); }
   }
 

@@ -25,7 +25,7 @@ export function oscillatorPicture(value: (id: LayerParameterId) => number, waves
   for (const key of needed) {
     const set = setOf(key);
     if (!set) return null;
-    synth.keep(new Set(needed));
+    synth.keep((each) => needed.includes(each));
     synth.hold(key, set);
   }
   const { rests, strikeRests } = ownValuesOf(OF_SYNTH, value);

@@ -11,6 +11,7 @@ import type { Receive } from '../rig/schema';
 import { setPan, type PanGains } from '../dsp/pan';
 import { OFF as FILTER_OFF } from '../space/filterKinds';
 import type { PreparedSample } from '../dsp/sample';
+import type { WaveSet } from '../dsp/waves';
 import type { Generator } from './generators/generator';
 import type { GrainGenerator, ShapeTable } from './generators/grains';
 import { SampleGenerator } from './generators/samples';
@@ -159,6 +160,11 @@ export class Voice implements NoteValues {
     if (!generator || (kind === OF_SYNTH && !this.oscillators!.isReady(SHAPES_KEY))) return false;
     this.generator = generator;
     return true;
+  }
+
+  /** Whether its oscillators read these waves now. */
+  playsWaves(set: WaveSet): boolean {
+    return this.active && this.generator === this.oscillators && this.oscillators.plays(set);
   }
 
   /** Starts oscillators; `strike` are the own values read at the strike. */

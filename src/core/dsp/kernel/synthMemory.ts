@@ -10,7 +10,7 @@ export class SynthMemory {
   private readonly held: { key: string; set: WaveSet; at: number; end: number }[] = [];
 
   constructor(readonly kernel: Kernel) {
-    kernel.floats.set(stepTable(), STEPS >> 2);
+    kernel.floats.set(steps, STEPS >> 2);
   }
 
   /** Where the block of the n-th voice begins. */
@@ -46,9 +46,9 @@ export class SynthMemory {
     return true;
   }
 
-  /** Forgets all waves that are not among the keys. */
-  keep(keys: ReadonlySet<string>): void {
-    for (let i = this.held.length - 1; i >= 0; i--) if (!keys.has(this.held[i].key)) this.held.splice(i, 1);
+  /** Forgets all waves but those that are wanted. */
+  keep(isWanted: (key: string, set: WaveSet) => boolean): void {
+    for (let i = this.held.length - 1; i >= 0; i--) if (!isWanted(this.held[i].key, this.held[i].set)) this.held.splice(i, 1);
   }
 }
 
@@ -79,3 +79,6 @@ function stepTable(): Float32Array {
   }
   return table;
 }
+
+/** Worked out once, when this is loaded: it takes longer than a block. */
+const steps = stepTable();

@@ -1,5 +1,8 @@
 import { loudnessOf } from '../../measure/loudness';
-import { newRoute } from '../../rig/defaults';
+import { compile } from '../compile';
+import { Engine } from '../engine';
+import { prepare } from '../../formats/prepare';
+import { markAt, newLayer, newPatch, newRoute, newSound } from '../../rig/defaults';
 import { levelled, lengthOfWaves, spectraOf, spectraOfRecording, TABLES } from '../../sounds/synth/tables';
 import { spectrumOf as spectrumOfCycle, valueOf, waveSetOf, WAVE_GUARD } from '../../dsp/waves';
 import { amplitudeAt, besideHarmonics, db, hzNear, hzOf, play, RATE, rms, spectrumOf, type KindSetup } from '../../../../tests/kit/kinds';
@@ -20,6 +23,36 @@ describe('oscillators', () => {
   it.each([33, 60, 69, 96, 108])('are in tune to 0.1 cent at key %i', (key) => {
     const { left } = play(synth({ osc1Shape: SINE }), key, 1.6);
     expect(Math.abs(1200 * Math.log2(hzNear(left, hzOf(key)) / hzOf(key)))).toBeLessThan(0.1);
+  });
+
+  it('keep the waves that a held note reads while others are chosen: the old row fades, and nothing is read from what has taken its place', () => {
+    const program = (table: string) => compile({ ...newPatch('p', 'p'), layers: [{ ...newLayer('l', 'l', 's', markAt(0)), params: { osc1Shape: WAVES, osc1Position: 100 } }] }, { sounds: [{ ...newSound('s', 's'), kind: 'synth', waves: [{ table, length: 0 }, { table, length: 0 }, { table, length: 0 }] }], samples: [], keyLow: 21, keyHigh: 108, rate: RATE });
+    const engine = new Engine({ rate: RATE });
+    const setProgram = (table: string) => {
+      const made = program(table);
+      for (const request of made.samples) engine.addSample(request.key, prepare(request));
+      engine.setProgram(made);
+    };
+    const left = new Float32Array(128), right = new Float32Array(128);
+    // Slopes of the output: a jump to other waves is as steep as nothing that they are made of.
+    let last = 0;
+    const steepest = (blocks: number) => {
+      let most = 0;
+      for (let b = 0; b < blocks; b++) { engine.process(left, right, 128); for (const x of left) { most = Math.max(most, Math.abs(x - last)); last = x; } }
+      return most;
+    };
+    setProgram(TABLES[0].id);
+    engine.handle({ type: 'noteOn', channel: 1, key: 40, velocity: 100 });
+    steepest(100);
+    let usual = steepest(200);
+    for (const { id } of TABLES.slice(1, 9)) {
+      setProgram(id);
+      const atChange = steepest(12);
+      const then = steepest(200);
+      expect(then).toBeGreaterThan(0.0005);
+      expect(atChange).toBeLessThan(1.6 * Math.max(usual, then));
+      usual = then;
+    }
   });
 
   it('are moved by octaves, semitones and cents', () => {

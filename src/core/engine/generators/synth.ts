@@ -77,6 +77,11 @@ export class SynthGenerator implements Generator {
     return this.synth.placeOf(shapes) > 0;
   }
 
+  /** Whether one of its oscillators has these waves. */
+  plays(set: WaveSet): boolean {
+    return this.sets.includes(set);
+  }
+
   /** Begins. The targets must have been worked out; `strike` are the own values read at the strike, `waves` the keys of each oscillator's waves, `shapes` that of the plain ones, `aside`: routes may move it to one side. */
   begin(strike: Float64Array, waves: readonly string[], shapes: string, scatter: Draws, sideBySide: boolean, aside: boolean): void {
     const { places, words, floats, block, synth, values } = this;
