@@ -134,6 +134,11 @@ test('draws are kept: rolled, gone back to, heard to be the same, branched, star
   await rows.last().getByRole('button').first().click();
   await expect(rows.last().getByRole('button').first()).toHaveAttribute('aria-current', 'true');
   expect(Math.abs((await struckLevel(page, 64)) - first)).toBeLessThanOrEqual(1);
+  // A seed that cannot be is told, and nothing is drawn.
+  await sheet.getByRole('textbox', { name: 'Seed' }).fill('99999999999');
+  await sheet.getByRole('textbox', { name: 'Seed' }).press('Enter');
+  await expect(page.getByText('Seed “99999999999”: a whole number from 0 to 2147483647 is needed')).toBeVisible();
+  await expect(rows).toHaveCount(3);
   // On from there.
   await roll('5');
   await expect(rows.first()).toContainText('from 1');

@@ -15,6 +15,8 @@ export function RecordInput() {
   const [inputs, setInputs] = useState<AudioInput[]>([STAND_IN_INPUT]);
   const [wanted, setWanted] = useState('');
   const [on, setOn] = useState(false);
+  /** The browser is asked for the input, which may take as long as a question to the player. */
+  const [waits, setWaits] = useState(false);
   const recorder = useRef<InputRecorder | null>(null);
   const meter = useRef<HTMLDivElement>(null);
   const time = useRef<HTMLSpanElement>(null);
@@ -26,6 +28,7 @@ export function RecordInput() {
   });
   const start = async () => {
     recorder.current ??= new InputRecorder();
+    setWaits(true);
     try {
       await recorder.current.start(wanted);
       setOn(true);
@@ -33,6 +36,7 @@ export function RecordInput() {
     } catch (error) {
       dispatch(notice('problem', `Nothing is recorded: ${(error as Error).message}.`, 'record'));
     }
+    setWaits(false);
   };
   const stop = async () => {
     const audio = await recorder.current!.stop();
@@ -51,7 +55,7 @@ export function RecordInput() {
           <select className="field" aria-label="Input" value={wanted} disabled={on} onChange={(event) => setWanted(event.target.value)}>{inputs.map(({ id, name }) => <option key={id} value={id}>{name}</option>)}</select>
           <div className="h-2 overflow-hidden rounded-full border border-edge bg-sheet"><div ref={meter} className="h-full bg-teal" /></div>
           <div className="flex items-center gap-2">
-            {on ? <button className="button font-semibold" onClick={() => void stop()}><Square size={12} fill="currentColor" /> Stop, into the tray</button> : <button className="button font-semibold" onClick={() => void start()}><Circle size={12} fill="currentColor" /> Record</button>}
+            {on ? <button className="button font-semibold" onClick={() => void stop()}><Square size={12} fill="currentColor" /> Stop, into the tray</button> : <button className="button font-semibold" disabled={waits} onClick={() => void start()}><Circle size={12} fill="currentColor" /> Record</button>}
             <span ref={time} className="number ml-auto text-[12px]">0.0 s</span>
           </div>
           <p className="text-[12px] text-faint">What is recorded comes into the tray, and is placed from there like any file.</p>

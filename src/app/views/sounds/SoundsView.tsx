@@ -235,7 +235,7 @@ function Workbench({ soundId }: { soundId: string }) {
           <div role="tablist" aria-label="Below the map" className="flex items-end gap-1">{(['zones', 'waveform'] as const).map((panel) => (
             <button key={panel} role="tab" aria-selected={lower === panel} className={`rounded-t-md border border-b-0 px-3 py-0.5 ${lower === panel ? 'border-edge bg-sheet font-semibold' : 'border-transparent text-faint'}`} onClick={() => dispatch(soundsSlice.actions.lowerChosen(panel))}>{panel === 'zones' ? 'Zones' : 'Waveform'}</button>
           ))}</div>
-          <span className="ml-auto self-center text-[12px] text-faint">{selected.length > 0 ? `${selected.length} of ${sound.zones.length} chosen` : `${sound.zones.length === 1 ? '1 zone' : `${sound.zones.length} zones`}${stretched}`}</span>
+          <span className="ml-auto self-center text-[12px] text-faint">{selected.length > 0 ? `${selected.length} of ${sound.zones.length} chosen` : `${sound.zones.length === 1 ? '1 zone' : `${sound.zones.length} zones`}${isGrains ? '' : stretched}`}</span>
         </div>
         <div role="tabpanel" aria-label={lower === 'zones' ? 'Zones' : 'Waveform'} className="grid min-h-0 border-t border-line bg-sheet">
           {lower === 'zones' && <ZoneTable sound={sound} sampleName={sampleName} />}

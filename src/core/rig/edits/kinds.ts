@@ -30,7 +30,7 @@ export function patchWithout(patch: Patch, parts: readonly string[]): Patch {
   return parts.reduce((left, part): Patch => {
     const [kind, id, what] = part.split('.');
     if (kind === 'route') return { ...left, routes: left.routes.map((route) => (route.id === id ? { ...route, on: false } : route)) };
-      if (kind !== 'layer') return { ...left, movers: left.movers.map((mover) => (`${mover.kind}.${mover.number}` === part ? { ...mover, on: false } : mover)) };
+    if (kind !== 'layer') return { ...left, movers: left.movers.map((mover) => (`${mover.kind}.${mover.number}` === part ? { ...mover, on: false } : mover)) };
     if (what === 'filter1' || what === 'filter2') return setParam(left, id, what === 'filter1' ? 'filterKind' : 'filter2Kind', 0);
     const level = levelOfPart(what as SynthPart);
     if (!level) return left;

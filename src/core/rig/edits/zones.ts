@@ -259,6 +259,7 @@ export function cutZone(sound: Sound, place: number, pieces: readonly { start: n
     if (at > 127 || end <= start) return [];
     return [{ ...zone, root: at, key: { ...zone.key, low: at, high: at, fadeIn: 0, fadeOut: 0 }, start, end, loop: null, alternate: on === 'alternates' ? i : null, turns: null, fadeIn: 0.001, fadeOut: PIECE_FADE }];
   });
+  if (made.length === 0) return sound;
   return { ...sound, zones: [...sound.zones.slice(0, place), ...made, ...sound.zones.slice(place + 1)] };
 }
 
