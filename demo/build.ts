@@ -14,7 +14,7 @@ rmSync(join(folder, 'samples'), { recursive: true, force: true });
 mkdirSync(join(folder, 'takes'), { recursive: true });
 mkdirSync(join(folder, 'Fog Signal'), { recursive: true });
 const { rig, wavs } = demoRig((bytes) => createHash('sha256').update(bytes).digest('hex'), process.argv.includes('--small') ? 'small' : 'whole');
-const takes = demoTakes();
+const takes = demoTakes(rig);
 for (const [name, bytes] of takes) writeFileSync(join(folder, 'takes', name), bytes);
 writeFileSync(join(folder, 'takes.json'), JSON.stringify([...takes.keys()]));
 // A folder of recordings for trying out how sounds are brought in.

@@ -24,7 +24,7 @@ const hash = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('h
 /** The rig as it was built, which saves minutes; npm test builds it anew whenever the generator changes. */
 const built = 'build/demo/perigee-tide.wavicle';
 const { rig, wavs } = existsSync(built) ? readArchive(readFileSync(built)) : demoRig(hash);
-const takes = demoTakes();
+const takes = demoTakes(rig);
 const prepared = new Map<string, Prepared>();
 const RATE = 48000;
 

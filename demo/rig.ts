@@ -1,5 +1,5 @@
 import type { Loop } from '../src/core/dsp/sample';
-import { markAt, newLayer, newMover, newPatch, newPath, newRig, newRoute, newSound, newZone, plainLoop } from '../src/core/rig/defaults';
+import { markAt, newControllers, newLayer, newMover, newPatch, newPath, newRig, newRoute, newSound, newZone, plainLoop } from '../src/core/rig/defaults';
 import { blendLayers, connect, keyFormula, spreadOverPad, updatePad } from '../src/core/rig/edits/moves';
 import { FILTER_KINDS } from '../src/core/space/filterKinds';
 import { patternOf, type ArpeggioOrder } from '../src/core/music/arpeggios';
@@ -11,6 +11,7 @@ import { writeWav } from '../src/core/formats/wav';
 import { breathChoir } from './instruments/breathChoir';
 import { kindPatches, kindSounds, withDraws } from './kinds';
 import { kelpMix, withMix } from './mixes';
+import { demoSetlists } from './show';
 import { kelpTake } from './takes';
 import { bowedWire } from './instruments/bowedWire';
 import { feltKeys } from './instruments/feltKeys';
@@ -53,7 +54,7 @@ export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'sm
   sounds.push({ ...newSound('tin-kit', 'Tin Kit', tinKit().map((recording) => padZone(keep(recording), recording))), alternation: 'shuffled', tags: ['struck', 'kit', 'metal'] });
   sounds.push(...kindSounds(keep(fogAcross()), sounds));
   const patches = demoPatches().map((patch) => withDraws(patch, sounds));
-  return { rig: { ...newRig('perigee-tide', 'Perigee Tide'), patches, sounds, samples, setlist: patches.map((patch) => patch.id) }, wavs };
+  return { rig: { ...newRig('perigee-tide', 'Perigee Tide'), patches, sounds, samples, setlists: demoSetlists(), setlist: 'perigee-tide', controllers: { ...newControllers(), programs: 'setlist' } }, wavs };
 }
 
 /** The patches in the order of the show. */

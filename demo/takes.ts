@@ -1,6 +1,7 @@
 import { writeTake } from '../src/core/formats/midiFile';
 import { playable, sorted } from '../src/core/rig/takes';
-import type { PatchTake } from '../src/core/rig/schema';
+import type { PatchTake, Rig } from '../src/core/rig/schema';
+import { showTake } from './show';
 import type { Take, TakeEvent } from '../src/core/music/take';
 
 /** A note in quarters: when, key, velocity, how long. */
@@ -144,9 +145,13 @@ export function kelpTake(): PatchTake {
   return { id: 'kelp', name: 'in the kelp', quarters: 32, tempo: 78, parts: [{ ...part('hands', 'hands', 'patch', 0, notes), moves: [[0, 'cc.1', 0], [8, 'cc.1', 60], [16, 'cc.1', 20], [24, 'cc.1', 70]] }, part('bass', 'bass', 'patch.low-water', -8, bass), part('tins', 'tins', 'patch.lantern-row', -12, tins)] };
 }
 
+/** File name of the take that walks through the setlist of the same name. */
+const SHOW = 'show-perigee-tide';
+
 /** The takes that ship with the application, by file name; a patch finds its own by its id. */
-export function demoTakes(): Map<string, Uint8Array> {
+export function demoTakes(rig: Rig): Map<string, Uint8Array> {
   const takes = { 'low-water': lowWater(), 'tern-colony': ternColony(), perigee: perigee(), 'lantern-row': lanternRow(), 'slack-tide': slackTide(), 'marsh-bells': marshBells(), 'first-light': firstLight(), undertow: undertow(), 'neap-bass': neapBass(), spindrift: spindrift(), breakers: breakers(), 'kelp-choir': { take: playable(kelpTake(), 78, (part) => (part.plays === 'patch' ? 0 : 1)), tempo: 78 } };
   takes['kelp-choir'].take.events = takes['kelp-choir'].take.events.filter(({ to }) => !to);
-  return new Map(Object.entries(takes).map(([id, made]) => [`${id}.mid`, writeTake(made.take, made.tempo)]));
+  const played = new Map(Object.entries(takes).map(([id, made]) => [id, made.take]));
+  return new Map([...Object.entries(takes).map(([id, made]) => [`${id}.mid`, writeTake(made.take, made.tempo)] as const), [`${SHOW}.mid`, writeTake(showTake(rig, played), 120)]]);
 }

@@ -43,4 +43,4 @@ export function copyChosen(rig: Rig, patch: Patch): void {
 export const openPaste = (): void => { store.dispatch(uiSlice.actions.sheetOpened('paste')); };
 
 /** A rig that holds what was clipped in one patch and nothing else: for a file. */
-export const rigOfClip = (clip: Clip): Rig => paste({ ...newRig(newId(), clip.name), patches: [newPatch('clip', clip.name)], setlist: ['clip'] }, 'clip', clip, newId).rig;
+export const rigOfClip = (clip: Clip): Rig => paste({ ...newRig(newId(), clip.name), patches: [newPatch('clip', clip.name)] }, 'clip', clip, newId).rig;

@@ -144,6 +144,9 @@ export async function ownTakeOf(rigId: string, patchId: string): Promise<Take | 
   return kept && readTake(kept.bytes, kept.name);
 }
 
+/** Names of takes that walk through a setlist begin so; the id of the setlist follows. */
+export const SHOW_TAKE = 'show-';
+
 /** The takes that ship with the application, by the id of the patch they show. */
 export async function fetchTakes(): Promise<Map<string, Take>> {
   const names = (await (await fetch('/demo/takes.json')).json()) as string[];

@@ -24,7 +24,7 @@ beforeAll(() => {
   const layers = [newLayer('a', 'Left', 's', markAt(0)), newLayer('b', 'Right', 's', markAt(1))];
   const patch = splitLayersAt({ ...newPatch('p', 'Low Tide'), layers }, 'a', 'b', 60, 0);
   const zone = { ...newZone(id, 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const } };
-  const rig = { ...newRig('r', 'R'), patches: [patch], setlist: ['p'], samples: [{ id, name: 'c4.wav', rate: 44100, channels: 1, frames: 44100 }], sounds: [{ ...newSound('s', 'S'), zones: [zone] }] };
+  const rig = { ...newRig('r', 'R'), patches: [patch], samples: [{ id, name: 'c4.wav', rate: 44100, channels: 1, frames: 44100 }], sounds: [{ ...newSound('s', 'S'), zones: [zone] }] };
   writeFileSync(rigPath, writeArchive(rig, () => wav));
   writeFileSync(takePath, writeTake({ name: 't', seconds: 1, events: [{ at: 0, event: { type: 'noteOn', channel: 1, key: 60, velocity: 127 } }, { at: 0.5, event: { type: 'noteOff', channel: 1, key: 60, velocity: 64 } }] }, 120));
 });
@@ -128,7 +128,7 @@ test('sources are set on every channel, strikes are asked for on one, and what a
     const zone = { ...newZone(id, 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const }, loop: { start: 1000, end: 40000, crossfade: 0, until: 'end' as const } };
     const path = join(folder, `channel ${channel}.wavicle`);
     writeFileSync(path, writeArchive({
-      ...newRig('r', 'R'), patches: [{ ...newPatch('p', 'P'), layers: [{ ...layer, windows: [...layer.windows, window] }] }], setlist: ['p'], samples: [{ id, name: 'c4.wav', rate: 44100, channels: 1, frames: 44100 }],
+      ...newRig('r', 'R'), patches: [{ ...newPatch('p', 'P'), layers: [{ ...layer, windows: [...layer.windows, window] }] }], samples: [{ id, name: 'c4.wav', rate: 44100, channels: 1, frames: 44100 }],
       sounds: [{ ...newSound('s', 'S'), zones: [zone] }],
     }, () => wav));
     return path;
@@ -184,7 +184,7 @@ describe('what moves what', () => {
       xyPads: [{ number: 1, name: 'Pad', x: 0.5, y: 0.5, motion: 'hand' as const, anchors: [], path: [], params: {} }],
       routes: [newRoute('r', 'macro.1', 'layer.a.level', 12 / 66), newRoute('s', 'lfo.1', 'layer.b.pan', 0.25), { ...newRoute('t', 'scatter.1', 'layer.a.delay', 0.1), scaledBy: 'macro.1' }, newRoute('u', 'xy.1.x', 'layer.b.cutoff', -0.5)],
     };
-    writeFileSync(path, writeArchive({ ...newRig('r', 'R'), patches: [patch], setlist: ['p'], samples: [{ id, name: 'c4.wav', rate: 44100, channels: 1, frames: 44100 }], sounds: [{ ...newSound('s', 'S'), zones: [zone] }] }, () => wav));
+    writeFileSync(path, writeArchive({ ...newRig('r', 'R'), patches: [patch], samples: [{ id, name: 'c4.wav', rate: 44100, channels: 1, frames: 44100 }], sounds: [{ ...newSound('s', 'S'), zones: [zone] }] }, () => wav));
   });
   const moves = (...args: string[]) => (wavicle('moves', path, '--patch', 'p', ...args).json as unknown as { routes: Record<string, unknown>[] }).routes;
   test('from both ends, with the reach in the target’s unit', () => {

@@ -15,6 +15,7 @@ import { pitchOf } from '../core/measure/pitch';
 import { parseKey, type MiddleC } from '../core/music/noteNames';
 import { newPatch, newRig } from '../core/rig/defaults';
 import { addLayer } from '../core/rig/edits/layers';
+import { withPatch } from '../core/rig/edits/patches';
 import { zoneOfRow } from '../core/rig/edits/plans';
 import { addSamples, addSound } from '../core/rig/edits/zones';
 import { readRig } from '../core/rig/read';
@@ -203,7 +204,7 @@ function rigOf(name: string, { sounds }: Work): Rig {
     const id = `sound-${i + 1}`;
     rig = addSound(addSamples(rig, sound.samples), id, shortened(sound.name), sound.zones);
     const patch = addLayer(newPatch(`patch-${i + 1}`, shortened(sound.name)), 'layer-1', shortened(sound.name), id);
-    rig = { ...rig, patches: [...rig.patches, patch], setlist: [...rig.setlist, patch.id] };
+    rig = withPatch(rig, patch);
   });
   return readRig(rig);
 }

@@ -7,7 +7,7 @@ export function ActMenu({ label, title, items, onChoose, className = '', disable
     <DropdownMenu.Root>
       <DropdownMenu.Trigger className={`button ${className}`} title={title} disabled={disabled || items.length === 0}>{label} <ChevronDown size={12} /></DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" sideOffset={4} className="panel max-h-[60vh] min-w-48 overflow-y-auto p-1.5!">
+        <DropdownMenu.Content align="start" sideOffset={4} collisionPadding={8} className="panel max-h-[min(60vh,var(--radix-dropdown-menu-content-available-height))] min-w-48 overflow-y-auto p-1.5!">
           {items.map(([id, name]) => <DropdownMenu.Item key={id} className="menu-item" onSelect={() => onChoose(id)}><span className="max-w-72 truncate">{name}</span></DropdownMenu.Item>)}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>

@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Take } from '../../core/music/take';
 import type { Patch } from '../../core/rig/schema';
-import { fetchTakes, importFile, ownTakeOf } from '../files';
+import { fetchTakes, importFile, ownTakeOf, SHOW_TAKE } from '../files';
 import { playing, takeOf } from '../playing';
 import { useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
@@ -25,7 +25,7 @@ export function TakeBar({ patch }: { patch: Patch }) {
   const recording = useStore(session, (now) => now.recorder.on);
   const counting = useStore(session, () => playing.counting);
   const tempo = useStore(session.hands, (hands) => hands.tempo);
-  useEffect(() => { fetchTakes().then(setTakes, () => setTakes(new Map())); }, []);
+  useEffect(() => { fetchTakes().then((all) => setTakes(new Map([...all].filter(([id]) => !id.startsWith(SHOW_TAKE)))), () => setTakes(new Map())); }, []);
   const patchId = patch.id;
   const rigId = rig.id;
   const own = takeOf(patch);

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { clipOf, paste } from '../../core/rig/edits/carry';
 import { newPatch } from '../../core/rig/defaults';
+import { withPatch } from '../../core/rig/edits/patches';
 import { patchBy, TEMPLATES } from '../../core/rig/templates';
 import type { Patch } from '../../core/rig/schema';
 import { chosenLayers, rigOfClip } from '../clipboard';
@@ -30,7 +31,7 @@ export function TemplatesSheet({ patch }: { patch: Patch }) {
     if (!part.clip) return;
     const id = newId();
     const target = part.kind === 'patch' ? id : patch.id;
-    const base = part.kind === 'patch' ? { ...rig, patches: [...rig.patches, newPatch(id, part.name)], setlist: [...rig.setlist, id] } : rig;
+    const base = part.kind === 'patch' ? withPatch(rig, newPatch(id, part.name)) : rig;
     const { rig: made, problem } = paste(base, target, part.clip, newId);
     if (problem) dispatch(notice('problem', `“${part.name}” cannot be used here: ${problem}.`, 'kept'));
     else {
@@ -50,7 +51,7 @@ export function TemplatesSheet({ patch }: { patch: Patch }) {
             const sounds = [...rig.sounds].sort((a, b) => Number(patch.layers.some((layer) => layer.soundId === b.id)) - Number(patch.layers.some((layer) => layer.soundId === a.id)));
             const made = patchBy(template, id, sounds, newId);
             if (!made) return;
-            dispatch(edit((old) => ({ ...old, patches: [...old.patches, made], setlist: [...old.setlist, id] })));
+            dispatch(edit((old) => withPatch(old, made)));
             void navigate(`/patch/${id}/layers`);
             done();
           }}><b>{template.name}</b><span className="text-[11.5px] text-faint">{template.help}</span></button></li>

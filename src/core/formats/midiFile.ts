@@ -1,6 +1,6 @@
 import { parseMidi, writeMidi, type MidiData, type MidiEvent } from 'midi-file';
 import { bendOf14Bit, type PlayedEvent } from '../music/midi';
-import type { Take, TakeEvent } from '../music/take';
+import type { ChosenEvent, Take, TakeEvent } from '../music/take';
 import { FileError } from './fileError';
 
 /** A Standard MIDI File (RP-001) as a take: all tracks together, tempo changes followed. Throws a {@link FileError}. */
@@ -33,7 +33,7 @@ export function readTake(bytes: Uint8Array, name: string): Take {
   return { name, seconds: at, events };
 }
 
-function engineEventOf(event: MidiEvent): PlayedEvent | undefined {
+function engineEventOf(event: MidiEvent): PlayedEvent | ChosenEvent | undefined {
   if (!('channel' in event)) return undefined;
   const channel = event.channel + 1;
   switch (event.type) {
@@ -44,6 +44,7 @@ function engineEventOf(event: MidiEvent): PlayedEvent | undefined {
     case 'noteAftertouch': return { type: 'keyPressure', channel, key: event.noteNumber, pressure: event.amount };
     case 'controller': return { type: 'controller', channel, controller: event.controllerType, value: event.value };
     case 'channelAftertouch': return { type: 'channelPressure', channel, pressure: event.amount };
+    case 'programChange': return { type: 'program', channel, program: event.programNumber };
     case 'pitchBend': return { type: 'bend', channel, bend: bendOf14Bit(event.value + 8192) };
     default: return undefined;
   }
@@ -66,6 +67,7 @@ export function writeTake(take: Take, quartersPerMinute: number): Uint8Array {
     if (event.type === 'noteOn' || event.type === 'noteOff') push(at, { type: event.type, channel: event.channel - 1, noteNumber: event.key, velocity: event.velocity });
     else if (event.type === 'controller') push(at, { type: 'controller', channel: event.channel - 1, controllerType: event.controller, value: event.value });
     else if (event.type === 'bend') push(at, { type: 'pitchBend', channel: event.channel - 1, value: Math.max(-8192, Math.min(8191, Math.round(event.bend * 8192))) });
+    else if (event.type === 'program') push(at, { type: 'programChange', channel: event.channel - 1, programNumber: event.program });
     else if (event.type === 'channelPressure') push(at, { type: 'channelAftertouch', channel: event.channel - 1, amount: Math.round(event.pressure) });
   }
   push(take.seconds, { meta: true, type: 'endOfTrack' });

@@ -3,7 +3,7 @@ import type { MoverKindId } from '../movers';
 import { OSCILLATORS } from '../sounds/synth/parameters';
 import { TABLE_IDS } from '../sounds/synth/tables';
 import { GROUP_PARAMETERS, LAYER_PARAMETERS, POOL_PARAMETERS, SECTIONS, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type PoolParameterId, type XyParameterId } from './parameters';
-import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type EffectSpec, type Group, type Layer, type LayerWindow, type Mark, type Mover, type NotePath, type Patch, type Pool, type Receive, type Rig, type Route, type Sound, type Waves, type XyPad, type Zone, type ZoneLoop } from './schema';
+import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION, type EffectSpec, type Entry, type Group, type Layer, type LayerWindow, type Mark, type Mover, type NotePath, type Patch, type Pool, type Receive, type Rig, type Route, type Setlist, type Sound, type Waves, type XyPad, type Zone, type ZoneLoop } from './schema';
 
 /** A window that lets everything through: the whole range of its source, no fades. */
 export function fullWindow(source: SourceId): LayerWindow {
@@ -33,7 +33,7 @@ export const newPath = (): NotePath => ({
 });
 
 /** Hears everything but program changes. */
-const newReceive = (): Receive => ({ port: 'any', channel: 'any', bend: true, sustain: true, sostenuto: true, wheel: true, pressure: true, expression: true, program: false });
+const newReceive = (): Receive => ({ port: 'any', channel: 'any', bend: true, sustain: true, sostenuto: true, wheel: true, pressure: true, expression: true, program: false, song: true });
 
 /** A layer that plays a sound everywhere, with every parameter at its default. */
 export const newLayer = (id: string, name: string, soundId: string, mark: Mark): Layer => ({
@@ -60,7 +60,7 @@ export const newPatch = (id: string, name: string): Patch => ({
 
 /** A controller of which nothing is known yet: the keys of a grand piano, every velocity, no bindings. */
 export const newControllers = (): Rig['controllers'] => ({
-  keyLow: 21, keyHigh: 108, velocityLow: 1, velocityHigh: 127, ports: [], bindings: [], pedals: [], takeover: 'jump', mpe: { lower: 0, upper: 0, bendRange: 48 },
+  keyLow: 21, keyHigh: 108, velocityLow: 1, velocityHigh: 127, ports: [], bindings: [], pedals: [], takeover: 'jump', mpe: { lower: 0, upper: 0, bendRange: 48 }, programs: 'off', programChannel: 0,
 });
 
 /** A route that adds a share of the target's range, in a straight line. */
@@ -101,8 +101,11 @@ export const moverParam = (mover: Pick<Mover, 'kind' | 'params'>, id: string): n
 /** The value of a pad's parameter in its unit. */
 export const xyParam = (pad: XyPad, id: XyParameterId): number => (id === 'x' || id === 'y' ? pad[id] : pad.params[id] ?? XY_PARAMETERS[id].default);
 
+export const newEntry = (id: string, kind: Entry['kind'], patches: readonly string[] = []): Entry => ({ id, kind, name: '', notes: '', tempo: null, transpose: 0, patches: [...patches], minutes: 0 });
+export const newSetlist = (id: string, name: string, entries: readonly Entry[] = []): Setlist => ({ id, name, notes: '', entries: [...entries] });
+
 export const newRig = (id: string, name: string): Rig => ({
-  format: 'wavicle-rig', version: RIG_VERSION, id, name, patches: [], sounds: [], samples: [], setlist: [], controllers: newControllers(),
+  format: 'wavicle-rig', version: RIG_VERSION, id, name, patches: [], sounds: [], samples: [], setlists: [newSetlist('show', 'Show')], setlist: 'show', controllers: newControllers(),
 });
 
 export const newSound = (id: string, name: string, zones: Sound['zones'] = []): Sound => ({ id, name, kind: 'multisample', notes: '', params: {}, waves: newWaves(), shape: [], tags: [], favourite: false, alternation: 'in-turn', zones });

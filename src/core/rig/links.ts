@@ -16,7 +16,16 @@ export function brokenLink(rig: Rig): Fault | undefined {
     yield repeated('patches', patches.map(idOf));
     yield repeated('sounds', sounds.map(idOf));
     yield repeated('samples', samples.map(idOf));
-    for (const [i, id] of rig.setlist.entries()) yield missing(patchIds, id, 'patch', `setlist[${i}]`);
+    yield repeated('setlists', rig.setlists.map(idOf));
+    if (rig.setlist !== null) yield missing(idsOf(rig.setlists), rig.setlist, 'setlist', 'setlist');
+    for (const [i, { entries }] of rig.setlists.entries()) {
+      yield repeated(`setlists[${i}].entries`, entries.map(idOf));
+      for (const [e, { kind, patches: played }] of entries.entries()) {
+        for (const [n, id] of played.entries()) yield missing(patchIds, id, 'patch', `setlists[${i}].entries[${e}].patches[${n}]`);
+        if (kind === 'pause' ? played.length > 0 : kind === 'patch' ? played.length !== 1 : played.length === 0) yield { place: `setlists[${i}].entries[${e}]`, problem: kind === 'pause' ? 'is a pause with a patch' : kind === 'patch' ? 'is a patch that has none, or several' : 'is a song without a patch' };
+      }
+    }
+    for (const [b, { target }] of rig.controllers.bindings.entries()) if (target.startsWith('patch.')) yield missing(patchIds, target.slice(6), 'patch', `controllers.bindings[${b}].target`);
     for (const [s, sound] of sounds.entries()) {
       for (const [z, zone] of sound.zones.entries()) yield missing(sampleIds, zone.sampleId, 'sample', `sounds[${s}].zones[${z}].sampleId`);
       if (sound.kind === 'synth') for (const [w, { table }] of sound.waves.entries()) if (!TABLE_IDS.includes(table)) yield missing(sampleIds, table, 'sample', `sounds[${s}].waves[${w}].table`);

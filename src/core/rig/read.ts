@@ -1,7 +1,7 @@
 import { ValidationError, type Schema } from 'yup';
-import { newControllers, newPath, newWaves } from './defaults';
+import { newControllers, newEntry, newPath, newWaves } from './defaults';
 import { brokenLink } from './links';
-import { patchSchema, RIG_VERSION, rigSchema, sampleSchema, soundSchema, zoneSchema, type Rig } from './schema';
+import { MOST_ENTRIES, patchSchema, RIG_VERSION, rigSchema, sampleSchema, soundSchema, zoneSchema, type Rig } from './schema';
 
 /** Refused: a file that is not a rig, or one with a fault. `place` is a path such as `patches[1].layers[0].windows[0].high`, empty for the whole. */
 export class RigError extends Error {
@@ -43,7 +43,29 @@ export const MIGRATIONS: Migrations = {
   5: (rig) => ({ ...rig, version: 6, patches: mapped(rig.patches, (patch) => ({ ...withMix(patch), versions: mapped(patch.versions, (version) => (isTable(version.patch) ? { ...version, patch: withMix(version.patch) } : version)) })) }),
   // Sounds learned to be oscillators, and grains, zones to fade at their ends, patches to keep what chance drew.
   6: (rig) => ({ ...rig, version: 7, patches: mapped(rig.patches, (patch) => ({ ...withDraws(patch), versions: mapped(patch.versions, (version) => (isTable(version.patch) ? { ...version, patch: withDraws(version.patch) } : version)) })), sounds: mapped(rig.sounds, (sound) => ({ notes: '', params: {}, waves: newWaves(), shape: [], ...sound, zones: mapped(sound.zones, (zone) => ({ fadeIn: 0, fadeOut: 0, ...zone })) })) }),
+  // Rigs learned several setlists with songs and pauses, controllers to choose what plays, layers not to go along with a transposition.
+  7: (rig) => ({
+    ...rig, version: 8, ...setlistsOf(rig.setlist, rig.patches),
+    patches: mapped(rig.patches, (patch) => ({ ...withSongs(patch), versions: mapped(patch.versions, (version) => (isTable(version.patch) ? { ...version, patch: withSongs(version.patch) } : version)) })),
+    controllers: isTable(rig.controllers) ? { programs: 'off', programChannel: 0, ...rig.controllers } : rig.controllers,
+  }),
 };
+
+/** The one list of patches that rigs had, as a setlist; what it names that is not there is left out. */
+function setlistsOf(list: unknown, patches: unknown): Json {
+  const there = new Set(Array.isArray(patches) ? patches.map((patch: unknown) => (isTable(patch) ? patch.id : undefined)) : []);
+  const ids = Array.isArray(list) ? list.filter((each) => typeof each === 'string' && there.has(each)).slice(0, MOST_ENTRIES) : [];
+  const entries = ids.map((patchId, n) => newEntry(`entry-${n + 1}`, 'patch', [patchId as string]));
+  return { setlists: [{ id: 'show', name: 'Show', notes: '', entries }], setlist: 'show' };
+}
+
+/** Pads stay when a song is transposed. */
+const withSongs = (patch: Json): Json => ({
+  ...patch,
+  layers: mapped(patch.layers, (layer) => ({ ...layer, receive: isTable(layer.receive) ? { song: true, ...layer.receive } : layer.receive })),
+  groups: mapped(patch.groups, (group) => ({ ...group, receive: isTable(group.receive) ? { song: !isOnOneKey(group.windows), ...group.receive } : group.receive })),
+});
+const isOnOneKey = (windows: unknown): boolean => Array.isArray(windows) && windows.some((window: unknown) => isTable(window) && window.source === 'key' && window.low === window.high);
 
 const withDraws = (patch: Json): Json => ({ draws: [], drawn: null, locks: [], ...patch, layers: mapped(patch.layers, (layer) => ({ kept: null, ...layer })) });
 
@@ -111,7 +133,7 @@ export function faultOf(rig: Rig): RigError | undefined {
     return undefined;
   };
   const faults = function* (): Generator<RigError | undefined> {
-    yield check(rigSchema, rig, '', { ...rig, patches: [], sounds: [], samples: [], setlist: [] });
+    yield check(rigSchema, rig, '', { ...rig, patches: [], sounds: [], samples: [] });
     for (const [i, patch] of rig.patches.entries()) yield check(patchSchema, patch, `patches[${i}]`);
     for (const [i, sample] of rig.samples.entries()) yield check(sampleSchema, sample, `samples[${i}]`);
     for (const [i, sound] of rig.sounds.entries()) {

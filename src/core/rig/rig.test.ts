@@ -1,4 +1,4 @@
-import { fullWindow, newLayer, newPatch, newRig, newRoute, newSound, newZone, markAt, paramOf, windowOn } from './defaults';
+import { fullWindow, newEntry, newLayer, newPatch, newRig, newRoute, newSound, newZone, markAt, paramOf, windowOn } from './defaults';
 import { addLayer, deleteLayer, duplicateLayer, moveLayer, setParam, updatePatch } from './edits/layers';
 import { addPatch, deletePatch, duplicatePatch } from './edits/patches';
 import { bringIn, crossfadeByVelocity, removeWindow, setWindow, splitLayersAt } from './edits/windows';
@@ -9,7 +9,7 @@ import { gainOfWindow } from '../space/window';
 
 const twoLayers = (): Patch => ({ ...newPatch('p', 'P'), layers: [newLayer('a', 'A', 's', markAt(0)), newLayer('b', 'B', 's', markAt(1))] });
 const rig = (): Rig => ({
-  ...newRig('r', 'R'), patches: [newPatch('q', 'Q'), twoLayers()], setlist: ['q', 'p'],
+  ...newRig('r', 'R'), patches: [newPatch('q', 'Q'), twoLayers()],
   sounds: [{ ...newSound('s', 'S'), zones: [newZone('w', 60)] }], samples: [{ id: 'w', name: 'w.wav', rate: 44100, channels: 1, frames: 100 }],
 });
 /** The rig as plain JSON with one value put somewhere else. */
@@ -47,7 +47,10 @@ describe('reading', () => {
     [['sounds', 0, 'zones', 0, 'windows'], [{ ...fullWindow('cc.1'), high: 200 }], 'sounds[0].zones[0].windows[0].high: 200 is above 127'],
     [['sounds', 0, 'zones', 0, 'choke'], { group: 1, by: -1, fade: 'fast' }, 'sounds[0].zones[0].choke.by: -1 is below 0'],
     [['samples', 0, 'rate'], 'fast', 'samples[0].rate: "fast" is not a number'],
-    [['setlist'], ['zz'], 'setlist[0]: no patch has the id "zz"'],
+    [['setlist'], 'zz', 'setlist: no setlist has the id "zz"'],
+    [['setlists', 0, 'entries'], [newEntry('e', 'patch', ['zz'])], 'setlists[0].entries[0].patches[0]: no patch has the id "zz"'],
+    [['setlists', 0, 'entries'], [newEntry('e', 'pause', ['p'])], 'setlists[0].entries[0]: is a pause with a patch'],
+    [['controllers', 'bindings'], [{ control: 'cc.80', channel: 0, port: 'any', coding: 'absolute', target: 'show.later' }], 'controllers.bindings[0].target: "show.later" is nothing that a control can be bound to'],
     [['patches'], 'none', 'patches: is not a list'],
     [['name'], 5, 'name: 5 is not a text'],
     [['format'], 'other', 'format: this is not a Wavicle rig'],
@@ -150,15 +153,17 @@ describe('layers and patches', () => {
   });
   test('patches come and go with their places in the setlist', () => {
     const made = duplicatePatch(addPatch(rig(), 'n', 'New'), 'q', 'q2');
-    expect(made.setlist).toEqual(['q', 'q2', 'p', 'n']);
-    expect(deletePatch(made, 'q').setlist).toEqual(['q2', 'p', 'n']);
+    const played = ({ setlists }: Rig) => setlists[0].entries.flatMap(({ patches }) => patches);
+    expect(played(made)).toEqual(['n', 'q2']);
+    expect(played(duplicatePatch(made, 'n', 'n2'))).toEqual(['n', 'n2', 'q2']);
+    expect(played(deletePatch(made, 'n'))).toEqual(['q2']);
     expect(readRig(made)).toEqual(made);
   });
 });
 
 test('a rig of version 2 opens, and its program is the one that it always was', () => {
   const layer = newLayer('a', 'A', 's', markAt(0));
-  const now = { ...newRig('r', 'R'), patches: [{ ...newPatch('p', 'P'), layers: [layer], routes: [newRoute('x', 'cc.1', 'layer.a.cutoff', 0.2)], macros: [{ number: 1, name: 'm', value: 0.5, style: 'strip' as const }] }], setlist: ['p'], sounds: [newSound('s', 'S')] };
+  const now = { ...newRig('r', 'R'), patches: [{ ...newPatch('p', 'P'), layers: [layer], routes: [newRoute('x', 'cc.1', 'layer.a.cutoff', 0.2)], macros: [{ number: 1, name: 'm', value: 0.5, style: 'strip' as const }] }], sounds: [newSound('s', 'S')] };
   const old = JSON.parse(JSON.stringify(now)) as { version: number; controllers: unknown; patches: Record<string, unknown>[] };
   old.version = 2;
   old.controllers = { keyLow: 21, keyHigh: 108 };

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { fullWindow, markAt, newLayer, newPatch, newRig, newSound, newZone } from './defaults';
+import { fullWindow, markAt, newEntry, newLayer, newPatch, newRig, newSetlist, newSound, newZone } from './defaults';
 import { differenceOf } from './difference';
 import { duplicateLayer, setParam, updatePatch } from './edits/layers';
 import { addPatch, deletePatch } from './edits/patches';
@@ -11,7 +11,7 @@ import type { Rig } from './schema';
 
 const rig = (): Rig => ({
   ...newRig('r', 'R'), samples: [{ id: 'w', name: 'w.wav', rate: 44100, channels: 1, frames: 1000 }], sounds: [newSound('s', 'S', [newZone('w', 60), newZone('w', 62)])],
-  patches: [{ ...newPatch('p', 'P'), layers: [newLayer('a', 'A', 's', markAt(0)), newLayer('b', 'B', 's', markAt(1))] }, newPatch('q', 'Q')], setlist: ['p', 'q'],
+  patches: [{ ...newPatch('p', 'P'), layers: [newLayer('a', 'A', 's', markAt(0)), newLayer('b', 'B', 's', markAt(1))] }, newPatch('q', 'Q')],
 });
 /** The rig as plain data with something put elsewhere. */
 const damaged = (change: (json: { patches: Record<string, unknown>[]; sounds: Record<string, unknown>[]; name: unknown } & Record<string, unknown>) => void): unknown => {
@@ -31,18 +31,18 @@ describe('salvage', () => {
     expect(found.rig.patches[0].layers).toHaveLength(2);
   });
   test('what cannot be mended goes with the smallest thing it stands in', () => {
-    const found = salvageRig(damaged((json) => { layersOf(json)[1].soundId = 'gone'; (json.sounds[0].zones as Record<string, unknown>[])[0].sampleId = 'lost'; json.setlist = ['p', 'nowhere']; }))!;
+    const found = salvageRig(damaged((json) => { layersOf(json)[1].soundId = 'gone'; (json.sounds[0].zones as Record<string, unknown>[])[0].sampleId = 'lost'; json.setlists = [newSetlist('s', 'S', [newEntry('e', 'patch', ['p']), newEntry('f', 'patch', ['nowhere'])])]; json.setlist = 's'; }))!;
     expect(found.rig.patches[0].layers.map((layer) => layer.id)).toEqual(['a']);
     expect(found.rig.sounds[0].zones.map((zone) => zone.root)).toEqual([62]);
-    expect(found.rig.setlist).toEqual(['p']);
-    expect(found.mended).toHaveLength(3);
+    expect(found.rig.setlists[0].entries.map(({ id }) => id)).toEqual(['e']);
+    expect(found.mended).toHaveLength(4);
   });
   test('a sound rig stays as it is, what is no rig gives nothing', () => {
     expect(salvageRig(JSON.parse(JSON.stringify(rig())))).toEqual({ rig: rig(), mended: [] });
     for (const other of [null, 5, 'text', [], {}, { format: 'other' }]) expect(salvageRig(other)).toBeUndefined();
   });
   test('whatever was damaged, what comes back can be read', () => {
-    const paths = fc.constantFrom('name', 'id', 'patches', 'sounds', 'samples', 'setlist', 'controllers', 'version');
+    const paths = fc.constantFrom('name', 'id', 'patches', 'sounds', 'samples', 'setlist', 'setlists', 'controllers', 'version');
     const values = fc.constantFrom<unknown>(null, undefined, 5, -1, 'x', 'x'.repeat(999), [], {}, [null], [{}], NaN, true);
     fc.assert(fc.property(fc.array(fc.tuple(fc.oneof(paths, fc.constantFrom('layer.name', 'layer.windows', 'layer.params', 'zone.root', 'zone.loop', 'zone.key', 'sample.rate')), values), { minLength: 1, maxLength: 4 }), (damage) => {
       const json = damaged((copy) => {

@@ -58,7 +58,7 @@ function offsetsOf(group: Group): Offsets {
 const heard = (layer: Receive, group: Receive): Receive => ({
   port: layer.port === 'any' ? group.port : layer.port, channel: layer.channel === 'any' ? group.channel : layer.channel,
   bend: layer.bend && group.bend, sustain: layer.sustain && group.sustain, sostenuto: layer.sostenuto && group.sostenuto, wheel: layer.wheel && group.wheel,
-  pressure: layer.pressure && group.pressure, expression: layer.expression && group.expression, program: layer.program,
+  pressure: layer.pressure && group.pressure, expression: layer.expression && group.expression, program: layer.program, song: layer.song && group.song,
 });
 
 const held = (semitones: number): number => Math.min(48, Math.max(-48, semitones));

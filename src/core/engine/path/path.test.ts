@@ -187,7 +187,7 @@ describe('windows, limits, edits', () => {
     expect(engine.voiceCount).toBe(3 + 5);
   });
   test('a held note keeps to the rules that it began with: sustain, bend', () => {
-    const layer = (sustain: boolean) => ({ layers: [{ receive: { port: 'any', channel: 'any' as const, bend: true, sustain, sostenuto: true, wheel: true, pressure: true, expression: true, program: false }, params: { release: 0.005 } }] });
+    const layer = (sustain: boolean) => ({ layers: [{ receive: { port: 'any', channel: 'any' as const, bend: true, sustain, sostenuto: true, wheel: true, pressure: true, expression: true, program: false, song: true }, params: { release: 0.005 } }] });
     const engine = start(layer(true));
     engine.handle(cc(64, 127));
     engine.handle(on(60));
@@ -201,7 +201,7 @@ describe('windows, limits, edits', () => {
   });
   test('a program change picks a sound of the list, where the layer hears it', () => {
     const plain = start().sounding!.program.layers[0].receive;
-    const engine = start({ layers: [{ list: ['s', 's', 's'], receive: { ...plain, program: true } }, { list: ['s', 's', 's'] }] });
+    const engine = start({ layers: [{ list: ['s', 's', 's'], receive: { ...plain, program: true, song: true } }, { list: ['s', 's', 's'] }] });
     engine.handle({ type: 'program', channel: 1, program: 2 });
     expect(engine.sounding!.layers.map(({ picked }) => picked)).toEqual([2, -1]);
   });

@@ -11,7 +11,7 @@ const synth: Sound = { ...newSound('s', 'S'), kind: 'synth', params: { osc2Level
 const grains: Sound = { ...newSound('g', 'G', [{ ...newZone('w', 48), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } }]), kind: 'grains', params: { grainLength: 0.2 } };
 const sample = { id: 'w', name: 'w.wav', rate: 44100, channels: 1, frames: 200_000 };
 const patch: Patch = { ...newPatch('p', 'P'), layers: [newLayer('l', 'L', 's', markAt(0))], movers: [newMover('lfo', 1, 'x')], routes: [newRoute('r', 'lfo.1', 'layer.l.osc1Level', 0.2), newRoute('q', 'macro.1', 'layer.l.cutoff', 0.2)] };
-const rigOf = (one: Patch, sounds: readonly Sound[]) => ({ ...newRig('r', 'R'), patches: [one], sounds: [...sounds], samples: [sample], setlist: ['p'] });
+const rigOf = (one: Patch, sounds: readonly Sound[]) => ({ ...newRig('r', 'R'), patches: [one], sounds: [...sounds], samples: [sample] });
 
 test('a layer that takes a sound up has the values that come with it; those of another kind go', () => {
   const taken = takeUp({ ...newLayer('l', 'L', 'x', markAt(0)), params: { level: -4, grainLength: 0.3, attack: 0.1 } }, synth);

@@ -16,7 +16,8 @@ const keyOf = (group: Group): number | undefined => {
 /** The pads of a patch, from the lowest key. */
 export const padsOf = (patch: Patch): Pad[] => patch.groups.flatMap((group) => { const key = keyOf(group); return key === undefined ? [] : [{ key, group, members: membersOf(patch, group.id) }]; }).sort((a, b) => a.key - b.key);
 
-const onKey = (group: Group, key: number): Group => ({ ...group, windows: [{ ...fullWindow('key'), low: key, high: key }, ...group.windows.filter(({ source }) => source !== 'key')] });
+/** A pad stays on its key, also when a song is transposed. */
+const onKey = (group: Group, key: number): Group => ({ ...group, receive: { ...group.receive, song: false }, windows: [{ ...fullWindow('key'), low: key, high: key }, ...group.windows.filter(({ source }) => source !== 'key')] });
 
 /** A sound of one sample that plays to its end at its own pitch, whatever the key. */
 export const padSound = (id: string, name: string, sample: Sample): Sound =>

@@ -12,7 +12,7 @@ import { deleteLayer, duplicateLayer } from './layers';
 import { addEffect, addPool, addSend, applyPreset, deleteConnection, deleteEffect, deletePool, moveEffect, putChain, setEffectParam, setEffectSteps, setOnFront, takeConnection, updateConnection, updateEffect } from './mix';
 
 const plain = (): Patch => ({ ...newPatch('p', 'p'), layers: ['a', 'b', 'c'].map((id, i) => newLayer(id, id.toUpperCase(), 's', markAt(i))) });
-const rigWith = (patch: Patch): Rig => ({ ...newRig('r', 'r'), sounds: [newSound('s', 's')], patches: [patch], setlist: ['p'] });
+const rigWith = (patch: Patch): Rig => ({ ...newRig('r', 'r'), sounds: [newSound('s', 's')], patches: [patch] });
 const fault = (patch: Patch) => faultOf(rigWith(patch))?.message;
 const withEffect = (patch: Patch, place: string, kind: string) => addEffect(patch, place, kind)!.patch;
 

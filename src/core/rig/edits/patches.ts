@@ -1,30 +1,62 @@
-import { newPatch } from '../defaults';
+import { newEntry, newPatch, newSetlist } from '../defaults';
 import { copyName, heldName } from '../names';
-import type { Patch, Rig } from '../schema';
+import { MOST_ENTRIES, type Entry, type Patch, type Rig, type Setlist } from '../schema';
 import { updatePatch } from './layers';
 
-/** Edits of the rig as a whole: pure functions; a setlist entry goes with its patch. */
+/** Edits of the rig as a whole: pure functions; what setlists and controllers say of a patch goes with it. */
+
+/** The setlist of the next show, changed; a rig without one gets one. */
+const inSetlist = (rig: Rig, change: (setlist: Setlist) => Setlist): Pick<Rig, 'setlists' | 'setlist'> => {
+  const there = rig.setlists.find(({ id }) => id === rig.setlist);
+  if (there) return { setlists: rig.setlists.map((each) => (each === there ? change(each) : each)), setlist: rig.setlist };
+  const id = rig.setlists.some((each) => each.id === 'show') ? `show-${rig.setlists.length + 1}` : 'show';
+  return { setlists: [...rig.setlists, change(newSetlist(id, 'Show'))], setlist: id };
+};
+
+const entryId = (rig: Rig, patchId: string): string => {
+  const used = new Set(rig.setlists.flatMap(({ entries }) => entries.map(({ id }) => id)));
+  let id = `entry-${patchId}`.slice(0, 70);
+  for (let n = 2; used.has(id); n++) id = `${`entry-${patchId}`.slice(0, 70)}-${n}`;
+  return id;
+};
+
+/** A patch at the end of the rig and of the setlist. */
+export const withPatch = (rig: Rig, patch: Patch): Rig => ({
+  ...rig, patches: [...rig.patches, patch],
+  ...inSetlist(rig, (setlist) => (setlist.entries.length < MOST_ENTRIES ? { ...setlist, entries: [...setlist.entries, newEntry(entryId(rig, patch.id), 'patch', [patch.id])] } : setlist)),
+});
 
 /** An empty patch at the end of the rig and of the setlist. */
-export const addPatch = (rig: Rig, id: string, name: string): Rig =>
-  ({ ...rig, patches: [...rig.patches, newPatch(id, heldName(name))], setlist: [...rig.setlist, id] });
+export const addPatch = (rig: Rig, id: string, name: string): Rig => withPatch(rig, newPatch(id, heldName(name)));
 
-/** A copy right after the original. */
+/** A copy right after the original, in the rig and in the setlist of the next show. */
 export function duplicatePatch(rig: Rig, patchId: string, id: string): Rig {
   const original = rig.patches.find((patch) => patch.id === patchId);
   if (!original) return rig;
   const copy: Patch = { ...original, id, name: copyName(original.name) };
+  const fresh = newEntry(entryId(rig, id), 'patch', [id]);
   return {
     ...rig,
     patches: rig.patches.flatMap((patch) => (patch === original ? [patch, copy] : [patch])),
-    setlist: rig.setlist.flatMap((entry) => (entry === patchId ? [entry, id] : [entry])),
+    ...inSetlist(rig, (setlist) => {
+      if (setlist.entries.length >= MOST_ENTRIES) return setlist;
+      const at = setlist.entries.findIndex(({ patches }) => patches.includes(patchId));
+      return { ...setlist, entries: at < 0 ? [...setlist.entries, fresh] : [...setlist.entries.slice(0, at + 1), fresh, ...setlist.entries.slice(at + 1)] };
+    }),
   };
 }
 
 export const renamePatch = (rig: Rig, patchId: string, name: string): Rig => (heldName(name) === '' ? rig : updatePatch(rig, patchId, (patch) => ({ ...patch, name: heldName(name) })));
 
+const withoutPatch = (entry: Entry, patchId: string): Entry[] => {
+  if (!entry.patches.includes(patchId)) return [entry];
+  const patches = entry.patches.filter((id) => id !== patchId);
+  return patches.length === 0 ? [] : [{ ...entry, patches }];
+};
+
 export const deletePatch = (rig: Rig, patchId: string): Rig => ({
   ...rig,
   patches: rig.patches.filter((patch) => patch.id !== patchId),
-  setlist: rig.setlist.filter((entry) => entry !== patchId),
+  setlists: rig.setlists.map((setlist) => ({ ...setlist, entries: setlist.entries.flatMap((entry) => withoutPatch(entry, patchId)) })),
+  controllers: { ...rig.controllers, bindings: rig.controllers.bindings.filter(({ target }) => target !== `patch.${patchId}`) },
 });

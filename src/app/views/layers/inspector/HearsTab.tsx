@@ -9,7 +9,7 @@ import type { StripOf } from './strips';
 export const HEARS = [
   ['bend', 'bend', 'The bend wheel moves its pitch'], ['sustain', 'sustain', 'The sustain pedal holds its notes'], ['sostenuto', 'sostenuto', 'The sostenuto pedal holds the notes that are down when it goes down'],
   ['wheel', 'wheel', 'The modulation wheel moves what routes and windows have on it'], ['pressure', 'aftertouch', 'Channel and poly aftertouch'], ['expression', 'volume', 'Volume (CC 7) and expression (CC 11)'],
-  ['program', 'program', 'A program change picks a sound of its list'],
+  ['program', 'program', 'A program change picks a sound of its list'], ['song', 'transposition', 'Goes along when a song of the setlist is transposed for the singer'],
 ] as const satisfies readonly (readonly [keyof Receive, string, string])[];
 
 export function HearsTab({ patch, layer, strip }: { patch: Patch; layer: Layer; strip: StripOf }) {
