@@ -1,5 +1,4 @@
-import { compile, LOWEST_ENGINE_RATE } from '../core/engine/compile';
-import { needsNoFile } from '../core/formats/prepare';
+import { LOWEST_ENGINE_RATE } from '../core/engine/compile';
 import type { EngineEvent } from '../core/engine/event';
 import { samplesOfStrike } from '../core/engine/resolve';
 import type { Program, SampleRequest } from '../core/engine/program';
@@ -21,6 +20,8 @@ import { Performance } from '../host/performance';
 import { TakeRecorder } from '../host/takeRecorder';
 import { TakePlayer } from '../host/takePlayer';
 import type { PrepareJob, PrepareResult } from '../workers/prepareWorker';
+import { programIfAny, programOf } from './compiled';
+import { SampleFetcher, type Readiness } from './sampleFetcher';
 import { sampleBytes } from './storage/demoSamples';
 
 /**
@@ -37,27 +38,26 @@ export class Session {
     play: (event) => this.play(event),
     liveOf: (target) => this.liveOf(target),
     moveLive: (target, value) => this.moveLive(target, value),
+    act: (target) => this.onAction(target),
+    choose: (which, place) => this.onChoice(which, place),
   });
+  /** Called when a control that was learned for it asks for another step, another patch or silence; and when a program change chooses one. See `show.ts`. */
+  onAction: (target: string) => void = () => undefined;
+  /** Called when a program change of a take is due. */
+  onTakeProgram: (program: number) => void = () => undefined;
+  onChoice: (which: 'setlist' | 'patches', place: number) => void = () => undefined;
   /** Where the notes of layers go that play something outside. */
   readonly outputs = new MidiOutputs(this.hearing.monitor);
-  readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time, to = 0) => (to > 0 ? this.audio.sendBeside(to, event, time) : this.audio.send(event, time)), (event) => this.hands.note(event), (event) => this.hands.standing(event));
+  readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time, to = 0) => (to > 0 ? this.audio.sendBeside(to, event, time) : this.audio.send(event, time)), (event) => { if (event.type === 'program') this.onTakeProgram(event.program); else this.hands.note(event); }, (event) => this.hands.standing(event));
   /** The program that plays, for pictures of the same gains. */
   program: Program | null = null;
   /** Called with what could not be played, and why. */
   onProblem: (id: string, text: string) => void = () => undefined;
   private readonly listeners = new Set<() => void>();
-  /** Requests for samples that were made, and those that came to something or nothing. */
-  private readonly asked = new Set<string>();
-  private readonly settled = new Set<string>();
-  /** Those that strikes made before there was sound wait for. */
-  private awaited: ReadonlySet<string> = new Set();
-  /** The requests of the program that plays. */
-  private needed: ReadonlySet<string> = new Set();
-  /** They take turns, and leave a core to the page; made when the first sample comes. */
-  private workers: Worker[] = [];
-  private readonly waiting = new Map<number, (result: PrepareResult) => void>();
-  private jobs = 0;
-  private fetchRun = 0;
+  /** Samples of the patches of a rig, on their way to the engine. */
+  private readonly fetcher = new SampleFetcher(this.audio, () => this.tell(), (sampleId, text) => this.onProblem(`sample ${sampleId}`, text));
+  /** Patches that may come next, as they would be played, the likeliest first: they are prepared before all others. */
+  private neighbours: readonly Patch[] = [];
   private later: ReturnType<typeof setTimeout> | undefined;
   private shownAt = 0;
   private showMs = 0;
@@ -94,19 +94,6 @@ export class Session {
       if (this.without.ids.length > 0) this.audio.send({ type: 'without', ...this.without });
       void this.playEarly();
     };
-  }
-
-  private worker(n: number): Worker {
-    if (this.workers.length === 0) {
-      this.workers = Array.from({ length: Math.max(1, Math.min(4, navigator.hardwareConcurrency - 1)) }, () => new Worker(new URL('../workers/prepareWorker.ts', import.meta.url), { type: 'module' }));
-      for (const worker of this.workers) {
-        worker.onmessage = ({ data: { id, result } }: MessageEvent<{ id: number; result: PrepareResult }>) => {
-          this.waiting.get(id)?.(result);
-          this.waiting.delete(id);
-        };
-      }
-    }
-    return this.workers[n % this.workers.length];
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -272,15 +259,12 @@ export class Session {
     this.shownRig = rig;
     this.shownPatch = patch;
     try {
-      this.program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: this.audio.context?.sampleRate });
+      this.program = programOf(patch, rig, this.audio.context?.sampleRate);
     } catch (error) {
       this.onProblem('compile', `${patch.name}: ${(error as Error).message}; it plays as it was before`);
       return;
     }
-    if (otherRig) {
-      this.asked.clear();
-      this.settled.clear();
-    }
+    if (otherRig) this.fetcher.forget();
     if (before?.id !== patch.id || before.layers.some(({ path }, i) => path.output !== patch.layers[i]?.path.output || path.outputChannel !== patch.layers[i]?.path.outputChannel)) this.outputs.letGo();
     this.sendsOut(patch.layers.some(({ path }) => path.output !== ''));
     this.serial = this.audio.setProgram(this.program);
@@ -294,11 +278,12 @@ export class Session {
       this.zonesTold = zonesKey(mpe);
       for (let port = 0; port <= rig.controllers.ports.length; port++) this.play({ type: 'zones', port, ...mpe });
     }
-    this.needed = new Set(this.program.samples.map((request) => request.key));
+    this.fetcher.needed = new Set(this.program.samples.map((request) => request.key));
     const { samples } = this.program;
+    const fetch = () => void this.fetcher.fetch(rig, samples, this.othersOf(rig, patch), this.neighbours.length);
     // The page is drawn first; samples take the cores that it needs for that.
-    if (before) void this.fetchSamples(rig, samples, patch.id);
-    else afterDrawing(() => { if (this.shownPatch === patch) void this.fetchSamples(rig, samples, patch.id); });
+    if (before) fetch();
+    else afterDrawing(() => { if (this.shownPatch === patch) fetch(); });
     this.tell();
   }
 
@@ -382,74 +367,38 @@ export class Session {
   /** Strikes made before sound had begun are heard as soon as what they need is there. */
   private async playEarly(): Promise<void> {
     const until = performance.now() + EARLY_MS;
-    const comes = () => [...this.awaited].some((key) => !this.settled.has(key));
+    const comes = () => [...this.fetcher.awaited].some((key) => !this.fetcher.isSettled(key));
     do {
-      this.awaited = new Set(this.audio.earlyStrikes.flatMap(({ key, velocity }) => (this.program ? samplesOfStrike(this.program, key, velocity) : [])));
+      this.fetcher.awaited = new Set(this.audio.earlyStrikes.flatMap(({ key, velocity }) => (this.program ? samplesOfStrike(this.program, key, velocity) : [])));
       await new Promise((resolve) => setTimeout(resolve, 5));
     } while (comes() && performance.now() < until);
-    this.awaited = new Set();
+    this.fetcher.awaited = new Set();
     this.audio.sendEarly();
   }
 
   /** Samples of what plays that are still to come. */
   get loading(): number {
-    let count = 0;
-    for (const key of this.needed) if (!this.settled.has(key)) count++;
-    return count;
+    return this.fetcher.loading;
   }
 
-  /**
-   * What the patch in view needs first; then, bit by bit, what the others will need, so that a change of patch finds everything there. A newer call takes over from an
-   * older one. In the end the engine forgets what no patch needs any more: every loop that was tried left a copy behind.
-   */
-  private async fetchSamples(rig: Rig, requests: readonly SampleRequest[], patchId: string): Promise<void> {
-    const run = ++this.fetchRun;
-    const keys = new Set<string>();
-    const fetchAll = (wanted: readonly SampleRequest[], goesOn: () => boolean) => inParallel([...wanted], (left) => this.mostWanted(left), async (request) => {
-      keys.add(request.key);
-      if (this.asked.has(request.key) || !goesOn()) return;
-      this.asked.add(request.key);
-      await this.fetchSample(rig, request);
-      this.settled.add(request.key);
-      if (this.needed.has(request.key)) this.tell();
-    });
-    await fetchAll(requests, () => true);
-    // One who has just come to a patch plays it: the others wait a moment, the next in order first.
-    await new Promise((resolve) => setTimeout(resolve, OTHERS_MS));
-    const at = rig.patches.findIndex((other) => other.id === patchId);
-    for (const other of [...rig.patches.slice(at + 1), ...rig.patches.slice(0, Math.max(0, at))]) {
-      await new Promise((resolve) => setTimeout(resolve));
-      if (run !== this.fetchRun) return;
-      await fetchAll(compileSafely(other, rig, this.audio.context?.sampleRate)?.samples ?? [], () => run === this.fetchRun);
-    }
-    if (run !== this.fetchRun) return;
-    const gone = [...this.asked].filter((key) => !keys.has(key) && this.settled.has(key));
-    if (gone.length === 0) return;
-    for (const key of gone) {
-      this.asked.delete(key);
-      this.settled.delete(key);
-    }
-    this.audio.keepSamples([...this.asked]);
+  /** Others of the rig in the order in which they may be wanted: neighbours in the show, then those after the one that plays, then those before. */
+  private othersOf(rig: Rig, patch: Patch): Patch[] {
+    const at = rig.patches.findIndex((other) => other.id === patch.id);
+    return [...this.neighbours, ...rig.patches.slice(at + 1), ...rig.patches.slice(0, Math.max(0, at))];
   }
 
-  /** Which of the samples still to come is needed first: those that a strike already waits for, else the next. */
-  private mostWanted(left: readonly SampleRequest[]): number {
-    if (this.awaited.size === 0) return 0;
-    return Math.max(0, left.findIndex((request) => this.awaited.has(request.key)));
+  /** Says which patches may come next, as they would be played. Their programs and samples are made ready. */
+  expect(patches: readonly Patch[]): void {
+    if (patches.length === this.neighbours.length && patches.every((patch, i) => patch === this.neighbours[i])) return;
+    this.neighbours = patches;
+    const { shownRig: rig, shownPatch: patch, program } = this;
+    if (rig && patch && program) afterDrawing(() => { if (this.neighbours === patches && this.shownPatch === patch) void this.fetcher.fetch(rig, program.samples, this.othersOf(rig, patch), patches.length); });
   }
 
-  private async fetchSample(rig: Rig, request: SampleRequest): Promise<void> {
-    const name = rig.samples.find((sample) => sample.id === request.sampleId)?.name ?? request.sampleId;
-    const silent = (why: string) => this.onProblem(`sample ${request.sampleId}`, `“${name}” ${why}: its zones stay silent`);
-    try {
-      const bytes = needsNoFile(request) ? new Uint8Array() : await sampleBytes(request.sampleId);
-      if (!bytes) return silent('is missing from this browser');
-      const result = await this.prepare({ request, bytes: bytes.slice().buffer });
-      if ('problem' in result) silent(`cannot be played, ${result.problem}`);
-      else this.audio.addSamples([result]);
-    } catch (error) {
-      silent(`could not be read from this browser, ${(error as Error).message}`);
-    }
+  /** How far a patch is from being playable at once; undefined where it cannot be compiled. */
+  readinessOf(rig: Rig, patch: Patch): Readiness | undefined {
+    const program = programIfAny(patch, rig, this.audio.context?.sampleRate);
+    return program && this.fetcher.readiness(program.samples);
   }
 
   /** The notes that are held begin again in a layer, as soon as its samples are there. */
@@ -464,16 +413,8 @@ export class Session {
   }
   private restriking: ReturnType<typeof setInterval> | undefined;
 
-  /** Samples made ready for playing, those that the engine has and others; what is missing is left out. */
-  async preparedFor(requests: readonly SampleRequest[]): Promise<{ key: string; sample: Prepared }[]> {
-    const found = await Promise.all(requests.map(async (request) => {
-      const there = this.audio.sampleOf(request.key);
-      if (there) return { key: request.key, sample: there };
-      const bytes = needsNoFile(request) ? new Uint8Array() : await sampleBytes(request.sampleId);
-      const result = bytes && await this.prepare({ request, bytes: bytes.slice().buffer });
-      return result && !('problem' in result) ? result : undefined;
-    }));
-    return found.filter((each) => each !== undefined);
+  preparedFor(requests: readonly SampleRequest[]): Promise<{ key: string; sample: Prepared }[]> {
+    return this.fetcher.preparedFor(requests);
   }
 
   /** Waves of oscillators that the engine has. */
@@ -488,11 +429,7 @@ export class Session {
   }
 
   prepare(job: PrepareJob): Promise<PrepareResult> {
-    return new Promise((resolve) => {
-      const id = ++this.jobs;
-      this.waiting.set(id, resolve);
-      this.worker(id).postMessage({ id, job }, [job.bytes]);
-    });
+    return this.fetcher.prepare(job);
   }
 
   tell(): void {
@@ -510,28 +447,10 @@ function afterDrawing(work: () => void): void {
 
 const NO_CONTROLLERS = newControllers();
 const zonesKey = ({ lower, upper, bendRange }: ControllerSetup['mpe']): string => `${lower} ${upper} ${bendRange}`;
-const OTHERS_MS = 1500;
 const EARLY_MS = 4000;
 const LONG_MS = 8;
 /** How often notes for outputs are passed on. */
 const SEND_MS = 4;
 /** How long held notes wait for the samples of another sound. */
 const RESTRIKE_MS = 4000;
-const AT_ONCE = 8;
-
-/** Works through a list, a few at a time; `pick` gives the place of the one to take next among those left. */
-async function inParallel<T>(left: T[], pick: (left: readonly T[]) => number, work: (item: T) => Promise<void>): Promise<void> {
-  await Promise.all(Array.from({ length: AT_ONCE }, async () => {
-    while (left.length > 0) await work(left.splice(pick(left), 1)[0]);
-  }));
-}
-
-const compileSafely = (patch: Patch, rig: Rig, rate: number | undefined): Program | undefined => {
-  try {
-    return compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate });
-  } catch {
-    return undefined;
-  }
-};
-
 export const session = new Session();

@@ -136,7 +136,7 @@ export class AudioHost {
     return this.serial;
   }
 
-  /** Memory for the effects that the program before did not have. */
+  /** Memory for the effects that the program before did not have; written to here, so that the audio thread is not the first to touch it. */
   private memoryFor({ patchId, mix }: Program): [string, Float32Array<ArrayBuffer>][] {
     const { context } = this;
     const effects = mix.places.flatMap((place) => place.effects);
@@ -145,7 +145,7 @@ export class AudioHost {
     if (!context) return [];
     return effects.flatMap(({ id, kind }): [string, Float32Array<ArrayBuffer>][] => {
       const room = EFFECTS[kind].room?.(context.sampleRate) ?? 0;
-      return room === 0 || before.has(id) ? [] : [[id, new Float32Array(room)]];
+      return room === 0 || before.has(id) ? [] : [[id, new Float32Array(room).fill(0)]];
     });
   }
   private known: { patchId: string; effects: ReadonlySet<string> } = { patchId: '', effects: new Set() };

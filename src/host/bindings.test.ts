@@ -7,10 +7,11 @@ import { bytesAsText, Monitor, monitorText, wordsOf } from './monitor';
 const move = (control: string, value: number, more: Partial<ControlMove> = {}): ControlMove => ({ control, channel: 1, value, message: { type: 'controller', channel: 1, controller: Number(control.split('.')[1] ?? 0), value: Math.round(value * 127) }, ...more });
 function make(takeover: ControllerSetup['takeover'], binding: Partial<Binding> = {}, style: 'strip' | 'momentary' | 'latched' = 'strip') {
   const values: Record<string, number> = { 'macro.1': 0.2 };
-  const bindings = new Bindings({ valueOf: (target) => values[target], styleOf: () => style, move: (target, value) => { values[target] = value; } });
+  const acts: string[] = [];
+  const bindings = new Bindings({ valueOf: (target) => values[target], styleOf: () => style, move: (target, value) => { values[target] = value; }, act: (target) => { acts.push(target); } });
   bindings.setup = { takeover, bindings: [{ control: 'cc.20', channel: 0, port: 'any', coding: 'absolute', target: 'macro.1', ...binding }] };
   const put = (...at: number[]) => at.map((value) => { bindings.take(move('cc.20', value), 'Box'); return Math.round(values['macro.1'] * 1000) / 1000; });
-  return { bindings, values, put };
+  return { bindings, values, put, acts };
 }
 
 describe('takeover', () => {
@@ -94,4 +95,33 @@ test('the monitor keeps what it hears, in words and bytes, until it is held; and
   expect(wordsOf({ type: 'controller', channel: 1, controller: 123, value: 0 })).toBe('all notes off');
   for (let i = 0; i < 600; i++) { monitor.hold(false); hear(i % 128); }
   expect(monitor.lines.length).toBeLessThanOrEqual(500);
+});
+
+describe('what a control does in the show', () => {
+  test('a pedal acts once for each press, however it trembles, also over the change of patch that it makes', () => {
+    const { bindings, acts } = make('jump', { control: 'cc.80', target: 'show.next' });
+    const put = (...values: number[]) => { for (const value of values) bindings.take(move('cc.80', value), 'Box'); };
+    put(0.1, 0.49, 0.51, 0.48, 0.52, 1);
+    expect(acts).toEqual(['show.next']);
+    bindings.patchChanged();
+    put(0.9, 1, 0.45, 0.6);
+    expect(acts).toHaveLength(1);
+    put(0, 1);
+    expect(acts).toHaveLength(2);
+  });
+  test('a pad by its strike and not by its end, a program change each time, an encoder by the way it is turned', () => {
+    const pad = make('jump', { control: 'note.36', target: 'show.step.3' });
+    for (const value of [0.7, 0, 0.2, 0]) pad.bindings.take(move('note.36', value), 'Pads');
+    expect(pad.acts).toEqual(['show.step.3', 'show.step.3']);
+    const program = make('jump', { control: 'program.5', target: 'patch.low' });
+    program.bindings.take(move('program.5', 1), 'Box');
+    program.bindings.take(move('program.5', 1), 'Box');
+    expect(program.acts).toEqual(['patch.low', 'patch.low']);
+    const encoder = make('jump', { control: 'relative.20', coding: 'twos', target: 'show.previous' });
+    const turn = (value: number) => encoder.bindings.take({ control: 'cc.20', channel: 1, value: value / 127, message: { type: 'controller', channel: 1, controller: 20, value } }, 'Box');
+    turn(1); turn(2);
+    expect(encoder.acts).toEqual([]);
+    turn(127);
+    expect(encoder.acts).toEqual(['show.previous']);
+  });
 });

@@ -7,11 +7,18 @@ export interface Bound {
   valueOf(target: string): number | undefined;
   styleOf(target: string): 'strip' | 'momentary' | 'latched';
   move(target: string, value: number): void;
+  /** Does what a target that stands for an action says: another step, another patch, silence. */
+  act(target: string): void;
 }
+
+/** Whether a target is something that is done, and not a value. */
+export const isAction = (target: string): boolean => target.startsWith('show.') || target.startsWith('patch.');
 
 /** Near enough to have been reached. */
 const REACHED = 1 / 96;
 const STEP = 1 / 100;
+/** Where a pedal or a button counts as down, and as up again. */
+const PRESSED = 0.5, RELEASED = 0.35;
 
 interface State { last: number; took: boolean }
 
@@ -24,7 +31,8 @@ export class Bindings {
 
   /** Another patch: values stand elsewhere than the controls that moved them. */
   patchChanged(): void {
-    for (const state of this.states.values()) state.took = false;
+    // A pedal that is still down has done what it does, and does it again only when it comes back.
+    for (const [key, state] of this.states) if (!isAction(key.slice(key.lastIndexOf(' ') + 1))) state.took = false;
   }
 
   /** Moves what is bound to a control; whether anything is. */
@@ -49,6 +57,7 @@ export class Bindings {
 
   private follow(binding: Binding, move: ControlMove): void {
     const { target } = binding;
+    if (isAction(target)) return this.press(binding, move);
     const value = this.bound.valueOf(target);
     if (value === undefined) return;
     const style = this.bound.styleOf(target);
@@ -69,6 +78,21 @@ export class Bindings {
       return;
     }
     this.absolute(binding, move.value, value);
+  }
+
+  /** An action is done when its control goes down past the middle; an encoder does it with each step upward, and what goes back with each downward. */
+  private press(binding: Binding, move: ControlMove): void {
+    const { kind } = parseControl(binding.control)!;
+    if (kind === 'relative' || move.steps !== undefined) {
+      const steps = move.steps ?? stepsOf(binding.coding, move.message.type === 'controller' ? move.message.value : 64);
+      if (binding.target === 'show.previous' ? steps < 0 : steps > 0) this.bound.act(binding.target);
+      return;
+    }
+    const state = this.stateOf(binding, move.value);
+    // A continuous pedal that trembles about the middle acts once.
+    const down = kind === 'note' || kind === 'program' ? move.value > 0 : state.took ? move.value >= RELEASED : move.value >= PRESSED;
+    if (down && (!state.took || kind === 'program')) this.bound.act(binding.target);
+    state.took = down;
   }
 
   private absolute(binding: Binding, at: number, value: number): void {
@@ -94,6 +118,9 @@ export class Bindings {
     return state;
   }
 }
+
+/** What an action is called. */
+export const labelOfAction = (target: string): string => ({ 'show.next': 'next', 'show.previous': 'back', 'show.silence': 'silence' })[target] ?? (target.startsWith('show.step.') ? `step ${target.slice(10)} of the setlist` : 'a patch');
 
 const keyOf = ({ control, channel, port, target }: Binding): string => `${port} ${channel} ${control} ${target}`;
 

@@ -7,11 +7,12 @@ import { Port } from './midiInput';
 function make(setup: Partial<ControllerSetup> = {}, patch: Partial<Patch> = {}) {
   const played: EngineEvent[] = [];
   const moved: [string, number][] = [];
+  const did: string[] = [];
   const controllers = { ...newControllers(), ...setup };
-  const hearing = new Hearing({ setup: () => controllers, patch: () => ({ ...newPatch('p', 'P'), ...patch }), play: (event) => played.push(event), liveOf: () => 0.5, moveLive: (target, value) => moved.push([target, Math.round(value * 100) / 100]) });
+  const hearing = new Hearing({ setup: () => controllers, patch: () => ({ ...newPatch('p', 'P'), ...patch }), play: (event) => played.push(event), liveOf: () => 0.5, moveLive: (target, value) => moved.push([target, Math.round(value * 100) / 100]), act: (target) => did.push(target), choose: (which, place) => did.push(`${which} ${place}`) });
   hearing.bindings.setup = controllers;
   const port = (name: string) => new Port(name, (message, from, bytes) => hearing.receive(message, from, bytes));
-  return { hearing, played, moved, controllers, box: port('Box'), keys: port('Keys') };
+  return { hearing, played, moved, did, controllers, box: port('Box'), keys: port('Keys') };
 }
 const binding = { control: 'cc.20', channel: 0, port: 'any', coding: 'absolute' as const, target: 'macro.3' };
 
@@ -83,4 +84,30 @@ test('what a message moves in the patch is named', () => {
   const { hearing, box } = make({}, { routes: [newRoute('r', 'cc.1', 'main.level', 0.2)] });
   box.take([0xb0, 1, 3]);
   expect(hearing.monitor.lines[0].moved).toBe('main level');
+});
+
+describe('program changes', () => {
+  // MIDI 1.0 Detailed Specification: bank select, CC 0 coarse and CC 32 fine, holds for the program changes of its channel that follow.
+  test('choose a step by bank and program, each channel with its own bank', () => {
+    const { did, box, played } = make({ programs: 'setlist' });
+    box.take([0xc0, 4]);
+    box.take([0xb0, 0, 0, 0xb0, 32, 1, 0xc0, 2]);
+    box.take([0xc1, 2]);
+    box.take([0xb0, 0, 1, 0xc0, 0]);
+    expect(did).toEqual(['setlist 4', 'setlist 130', 'setlist 2', `setlist ${(128 + 1) * 128}`]);
+    // Layers that listen for them hear them as well.
+    expect(played.filter(({ type }) => type === 'program')).toHaveLength(4);
+  });
+  test('only on the channel that is meant, not at all where they are off, and not where one was learned for something else', () => {
+    const { did, box } = make({ programs: 'patches', programChannel: 2 });
+    box.take([0xc0, 4, 0xc1, 5]);
+    expect(did).toEqual(['patches 5']);
+    const off = make();
+    off.box.take([0xc0, 4]);
+    expect(off.did).toEqual([]);
+    const learned = make({ programs: 'setlist', bindings: [{ ...binding, control: 'program.4', target: 'show.next' }] });
+    learned.box.take([0xc0, 4]);
+    expect(learned.did).toEqual(['show.next']);
+    expect(learned.hearing.lastHeard).toContain('→ next');
+  });
 });

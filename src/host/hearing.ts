@@ -4,8 +4,9 @@ import type { MidiMessage, TimeMessage } from '../core/music/midi';
 import { RegisteredReader } from '../core/music/registered';
 import type { EngineEvent } from '../core/engine/event';
 import { labelIn, labelOfTarget } from '../core/rig/moves';
+import { placeOfProgram } from '../core/rig/setlist';
 import type { ControllerSetup, Patch } from '../core/rig/schema';
-import { Bindings } from './bindings';
+import { Bindings, isAction, labelOfAction } from './bindings';
 import { ClockFollower } from './clock';
 import { Monitor, wordsOf } from './monitor';
 
@@ -16,6 +17,10 @@ export interface HearingDoes {
   play(event: EngineEvent): void;
   liveOf(target: string): number | undefined;
   moveLive(target: string, value: number): void;
+  /** Does what a bound control stands for: see `isAction`. */
+  act(target: string): void;
+  /** A program change chooses a step or a patch by its place, as the rig says. */
+  choose(which: 'setlist' | 'patches', place: number): void;
 }
 
 /** Hands that rest for so long have shown what they meant. */
@@ -37,7 +42,7 @@ export class Hearing {
 
   constructor(private readonly does: HearingDoes) {
     this.bindings = new Bindings({
-      valueOf: does.liveOf, move: does.moveLive,
+      valueOf: does.liveOf, move: does.moveLive, act: does.act,
       styleOf: (target) => does.patch()?.macros.find(({ number }) => `macro.${number}` === target)?.style ?? 'strip',
     });
     this.clock = new ClockFollower(does.play);
@@ -57,11 +62,13 @@ export class Hearing {
     const fine = reader.fineValue(message);
     const moves = reader.read(message);
     const { learning } = this;
+    const bank = this.hearBank(message, port);
     let bound = false;
     for (const move of moves) {
       if (learning) this.feedLearner(move);
       else if (this.bindings.take(move, port)) bound = true;
     }
+    if (message.type === 'program' && !bound && !learning && this.choosesBy(message.channel)) this.does.choose(this.setup.programs as 'setlist' | 'patches', placeOfProgram(bank, message.program));
     // What is learned is played as well: on stage nothing may swallow a note.
     if (!bound) {
       if (message.type === 'noteOn' && this.ranging) this.ranging(message.key, message.velocity);
@@ -73,6 +80,22 @@ export class Hearing {
     this.lastHeard = `${wordsOf(message)}, channel ${message.channel}, port “${port}”${line.moved ? ` → ${line.moved}` : ''}`;
     this.monitor.hear(line);
   }
+
+  private choosesBy(channel: number): boolean {
+    const { programs, programChannel } = this.setup;
+    return programs !== 'off' && (programChannel === 0 || programChannel === channel);
+  }
+
+  /** Bank select, coarse (CC 0) and fine (CC 32), by port and channel; gives the bank that the next program change is in. */
+  private hearBank(message: MidiMessage, port: string): number {
+    const key = `${port} ${message.channel}`;
+    const bank = this.banks.get(key) ?? 0;
+    if (message.type !== 'controller' || (message.controller !== 0 && message.controller !== 32)) return bank;
+    const next = message.controller === 0 ? (message.value << 7) | (bank & 127) : (bank & ~127) | message.value;
+    this.banks.set(key, next);
+    return next;
+  }
+  private readonly banks = new Map<string, number>();
 
   /** A controller says what zones it has, or how far its fingers bend: that holds at once, for as long as the page is open. */
   private hearRegistered(message: MidiMessage, port: string): void {
@@ -101,7 +124,7 @@ export class Hearing {
   private movedBy(message: MidiMessage, moves: readonly ControlMove[], bound: boolean): string {
     const patch = this.does.patch();
     if (!patch || message.type === 'noteOff') return '';
-    if (bound) return moves.flatMap((move) => this.setup.bindings.filter(({ control }) => control === move.control || control.replace('relative', 'cc') === move.control).map(({ target }) => labelIn(patch, target))).join(', ');
+    if (bound) return moves.flatMap((move) => this.setup.bindings.filter(({ control }) => control === move.control || control.replace('relative', 'cc') === move.control).map(({ target }) => (isAction(target) ? labelOfAction(target) : labelIn(patch, target)))).join(', ');
     const source = message.type === 'controller' ? `cc.${message.controller}` : message.type === 'channelPressure' ? 'channelPressure' : message.type === 'bend' ? 'bend' : message.type === 'keyPressure' ? 'pressure' : '';
     const routes = patch.routes.filter((route) => route.on && route.source === source).map((route) => labelOfTarget(patch, route.target));
     const windows = patch.layers.filter((layer) => layer.windows.some((window) => window.source === source)).map((layer) => `window of ${layer.name}`);

@@ -101,7 +101,8 @@ class Reverb implements Effect {
       this.spreads[n] = Math.round(SPREAD[n] * rate);
       this.spreads[SPREAD.length + n] = Math.round(SPREAD[n] * SPREAD_RIGHT * rate);
     }
-    this.reset();
+    // The memory comes silent: filling it here would cost the audio thread a millisecond at a change of patch.
+    this.atRest();
   }
 
   aim(values: Float64Array): void {
@@ -271,6 +272,10 @@ class Reverb implements Effect {
 
   reset(): void {
     this.memory.fill(0);
+    this.atRest();
+  }
+
+  private atRest(): void {
     this.low.fill(0);
     this.cutStates.fill(0);
     this.state[0] = this.state[1] = 0;
