@@ -6,6 +6,7 @@ import { EmptyRig } from './parts/EmptyRig';
 import { Notices } from './parts/Notices';
 import { RigsSheet } from './parts/RigsSheet';
 import { Shell } from './parts/Shell';
+import { show } from './show';
 import { useAppSelector } from './state/store';
 import { LayersView } from './views/layers/LayersView';
 
@@ -15,6 +16,8 @@ const SoundsView = lazy(async () => ({ default: (await import('./views/sounds/So
 const ControlView = lazy(async () => ({ default: (await import('./views/control/ControlView')).ControlView }));
 
 const MixView = lazy(async () => ({ default: (await import('./views/mix/MixView')).MixView }));
+
+const StageView = lazy(async () => ({ default: (await import('./views/stage/StageView')).StageView }));
 
 const lastPatchOf = (rigId: string): string | null => localStorage.getItem(`wavicle-patch-${rigId}`);
 
@@ -32,6 +35,13 @@ function PatchGate() {
   const rig = useAppSelector((state) => state.rig.rig);
   if (!rig) return <Loading />;
   return rig.patches.some((patch) => patch.id === patchId) ? <Outlet /> : <Navigate to="/" replace />;
+}
+
+/** The show needs a rig with a patch. */
+function StageGate() {
+  const rig = useAppSelector((state) => state.rig.rig);
+  if (!rig) return <Loading />;
+  return rig.patches.length > 0 ? <Suspense fallback={<Loading />}><StageView /></Suspense> : <Navigate to="/" replace />;
 }
 
 const Loading = () => <div className="grid h-full place-items-center text-faint" role="status">Opening …</div>;
@@ -64,6 +74,7 @@ const router = createBrowserRouter([{
   errorElement: <Broken />,
   children: [
     { path: '/', element: <Home /> },
+    { path: '/stage', element: <StageGate /> },
     {
       path: '/patch/:patchId', element: <PatchGate />,
       children: [{ element: <Shell />, children: [{ path: 'layers', element: <LayersView /> }, { path: 'sounds/:soundId?', element: <Suspense fallback={<Loading />}><SoundsView /></Suspense> }, { path: 'control', element: <Suspense fallback={<Loading />}><ControlView /></Suspense> }, { path: 'mix', element: <Suspense fallback={<Loading />}><MixView /></Suspense> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
@@ -71,5 +82,10 @@ const router = createBrowserRouter([{
     { path: '*', element: <Navigate to="/" replace /> },
   ],
 }]);
+
+show.navigate = (patchId) => {
+  const view = /^\/patch\/[^/]+\/([a-z]+)/.exec(location.pathname)?.[1] ?? 'layers';
+  void router.navigate(`/patch/${patchId}/${view}`, { flushSync: true });
+};
 
 export const App = () => <Tooltip.Provider delayDuration={500}><RouterProvider router={router} /></Tooltip.Provider>;

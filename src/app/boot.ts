@@ -5,6 +5,7 @@ import { openDemo, takeUp } from './rigs';
 import { currentRigId, keepForGood, loadRig, saveRig, sweepSamples, UnreadableRig } from './storage/database';
 import { goOnFetching, swept } from './storage/demoSamples';
 import { tray } from './tray';
+import { troubles } from './troubles';
 import { rigSlice } from './state/rigSlice';
 import { newId, notice, store } from './state/store';
 import { saveSettings, uiSlice } from './state/uiSlice';
@@ -17,6 +18,7 @@ export async function boot(): Promise<void> {
   keepEdits();
   askBeforeLeaving();
   await openSomething();
+  troubles.start();
   void session.midi.open();
   // What can wait until something plays.
   void sweepSamples().catch(() => undefined).finally(() => { swept.done(); void goOnFetching(); });
@@ -58,8 +60,8 @@ function keepSettings(): void {
   let last = store.getState().ui;
   const apply = () => {
     const { ui } = store.getState();
-    document.documentElement.dataset.theme = ui.theme;
-    if (ui.theme !== last.theme || ui.middleC !== last.middleC) saveSettings(ui);
+    document.documentElement.dataset.theme = ui.onStage ? ui.stageTheme : ui.theme;
+    if (ui.theme !== last.theme || ui.stageTheme !== last.stageTheme || ui.middleC !== last.middleC) saveSettings(ui);
     if (ui.soloed !== last.soloed) session.setSoloed(ui.soloed);
     last = ui;
   };

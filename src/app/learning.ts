@@ -4,6 +4,7 @@ import { addMacro, connect } from '../core/rig/edits/moves';
 import { updatePatch } from '../core/rig/edits/layers';
 import { labelOfTarget } from '../core/rig/moves';
 import type { Binding, Rig } from '../core/rig/schema';
+import { isAction } from '../host/bindings';
 import { session } from './session';
 import { edit, notice, store } from './state/store';
 
@@ -20,7 +21,7 @@ const bound = (rig: Rig, { control, channel, coding }: Learned, target: string):
 };
 
 /** Whether a target is one that a control of the hardware can be bound to in every patch: a macro, or an axis of a pad. */
-export const isBindable = (target: string): boolean => /^(macro\.\d+|xy\.\d\.[xy])$/.test(target);
+export const isBindable = (target: string): boolean => /^(macro\.\d+|xy\.\d\.[xy]|show\..+|patch\..+)$/.test(target);
 
 /** Waits for a control to be moved, and has it move the target from then on. */
 export function learnTarget(patchId: string, target: string, label: string): void {
@@ -31,7 +32,7 @@ export function learnTarget(patchId: string, target: string, label: string): voi
     const source = sourceOf(learned);
     if (isBindable(target)) {
       dispatch(edit((rig) => bound(rig, learned, target)));
-      dispatch(notice('info', `${name} moves ${label}, in every patch.`, 'learn'));
+      dispatch(notice('info', isAction(target) ? `${name}: ${label}.` : `${name} moves ${label}, in every patch.`, 'learn'));
     } else if (source) {
       dispatch(edit((rig) => updatePatch(rig, patchId, (patch) => connect(patch, source, target, 0.25))));
       dispatch(notice('info', `${name} moves ${label} by a quarter of its range; drag to change that.`, 'learn'));

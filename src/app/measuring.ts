@@ -1,6 +1,8 @@
 import { compile } from '../core/engine/compile';
 import type { Take } from '../core/music/take';
-import type { PatchContent, Rig } from '../core/rig/schema';
+import type { Costs } from '../core/measure/cost';
+import type { Rehearsed } from '../core/measure/rehearse';
+import type { Patch, PatchContent, Rig } from '../core/rig/schema';
 import type { Measured, MeasureJob } from '../workers/measureWorker';
 import { session } from './session';
 
@@ -9,9 +11,9 @@ let jobs = 0;
 const waiting = new Map<number, (measured: Measured) => void>();
 
 /** Renders a take through a patch in a worker and measures it. Throws where the patch cannot be compiled. */
-export async function measure(rig: Rig, content: PatchContent, take: Take, more: Pick<MeasureJob, 'without' | 'from' | 'bands'> = {}): Promise<Measured> {
-  const { samples: requests, ...program } = compile({ ...content, versions: [], version: null }, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
-  const samples = await session.preparedFor(requests);
+export async function measure(rig: Rig, content: PatchContent, take: Take, more: Pick<MeasureJob, 'without' | 'from' | 'bands' | 'costs' | 'rehearsed'> = {}): Promise<Measured> {
+  const program = compile({ ...content, versions: [], version: null }, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+  const samples = await session.preparedFor(program.samples);
   if (!worker) {
     worker = new Worker(new URL('../workers/measureWorker.ts', import.meta.url), { type: 'module' });
     worker.onmessage = ({ data: { id, ...measured } }: MessageEvent<{ id: number } & Measured>) => {
@@ -23,6 +25,21 @@ export async function measure(rig: Rig, content: PatchContent, take: Take, more:
   // What plays along is not of the patch.
   const job: MeasureJob = { program, samples, take: { ...take, events: take.events.filter(({ to }) => !to) }, ...more };
   return new Promise((resolve) => { waiting.set(id, resolve); worker!.postMessage({ id, job }); });
+}
+
+/** What a patch does on a take, and how long the change to it takes from the one before. */
+export async function rehearseStep(rig: Rig, patch: Patch, take: Take, before: Patch | null): Promise<Rehearsed> {
+  const earlier = before && compile(before, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+  const { rehearsed } = await measure(rig, patch, take, { rehearsed: { before: earlier && { program: earlier, samples: await session.preparedFor(earlier.samples) } } });
+  if (!rehearsed) throw new Error('it could not be played');
+  return rehearsed;
+}
+
+/** What everything in a patch costs on this machine. */
+export async function measureCosts(rig: Rig, patch: Patch): Promise<Costs> {
+  const { costs } = await measure(rig, patch, { name: '', seconds: 0, events: [] }, { costs: true });
+  if (!costs) throw new Error('it could not be measured');
+  return costs;
 }
 
 const HELD_SECONDS = 6;

@@ -91,6 +91,7 @@ export class Session {
       for (const zones of this.zonesByPort.values()) this.audio.send(zones);
       for (const event of this.hands.moved()) this.audio.send(event);
       if (this.listening) this.audio.send({ type: 'listen', to: this.listening });
+      if (this.voicesAllowed !== null) this.audio.send({ type: 'voices', most: this.voicesAllowed });
       if (this.without.ids.length > 0) this.audio.send({ type: 'without', ...this.without });
       void this.playEarly();
     };
@@ -167,7 +168,14 @@ export class Session {
     });
   }
 
-  /** The patch that plays. */
+  /** The patch that plays, as it plays. */
+  get shown(): Patch | null {
+    return this.shownPatch;
+  }
+
+  /** How many voices may sound, where the machine is at its limit; an engine that begins is told. */
+  voicesAllowed: number | null = null;
+
   get shownPatchId(): string | undefined {
     return this.shownPatch?.id;
   }

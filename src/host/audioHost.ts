@@ -17,6 +17,8 @@ const EARLY_MS = 5000;
 /** So many stops in so many seconds are one too many: something is wrong that a fresh engine does not mend. */
 const MOST_STOPS = 3;
 const STOPS_SECONDS = 10;
+/** Sound that stopped is asked back so often, so many ms apart; a clock that stands still for so many looks has no device. */
+const TRIES = 4, RETURN_MS = 400, STOOD = 3;
 
 /**
  * The engine in the browser: an AudioContext with one worklet. What an engine must know (program, samples, solo) is kept here, so that one that begins, or takes the
@@ -75,11 +77,53 @@ export class AudioHost {
     }
   }
 
-  /** The browser or the device stops and continues sound as it likes, for a call or a cable pulled out; the page says so. */
+  /** The browser or the device stops and continues sound as it likes, for a call or a cable pulled out; the page says so, and it is tried again and again. */
   private follow(context: AudioContext): void {
-    if (this.state === 'failed') return;
+    if (this.state === 'failed' || context !== this.context) return;
     this.change(context.state === 'running' ? 'running' : 'off');
+    if (context.state !== 'running') this.comeBack(context, 0);
   }
+
+  /** Once sound has run, it was permitted: what stopped is asked to go on, and what does not is replaced, with whatever device the system now has. */
+  private comeBack(context: AudioContext, tries: number): void {
+    clearTimeout(this.returning);
+    this.returning = setTimeout(() => {
+      if (context !== this.context || context.state === 'running') return;
+      void (context.state === 'closed' ? Promise.reject(new Error('closed')) : context.resume()).catch(() => undefined);
+      if (context.state === 'closed' || tries >= TRIES) this.beginAgain();
+      else this.comeBack(context, tries + 1);
+    }, RETURN_MS);
+  }
+  private returning: ReturnType<typeof setTimeout> | undefined;
+
+  /** To be asked now and then: a context that says it runs, but whose clock stands, has lost its device, and is replaced. */
+  watch(): void {
+    const { context } = this;
+    if (!context || this.state !== 'running') { this.stood = 0; return; }
+    this.stood = context.currentTime === this.clockBefore ? this.stood + 1 : 0;
+    this.clockBefore = context.currentTime;
+    if (this.stood >= STOOD) this.beginAgain();
+  }
+  private clockBefore = -1;
+  private stood = 0;
+
+  /** A context and an engine of their own in place of those that no device plays any more. Held notes end; program, samples and hands are told again. */
+  private beginAgain(): void {
+    const { context, node } = this;
+    if (!context) return;
+    clearTimeout(this.returning);
+    this.stood = 0;
+    this.clockBefore = -1;
+    context.onstatechange = null;
+    node?.disconnect();
+    this.node = this.context = null;
+    this.waitsForSound = true;
+    this.change('off');
+    void context.close().catch(() => undefined);
+    void this.start().then(() => { if (this.state === 'running') this.onDevice('The sound device was gone: sound goes on with the one that the system has now.'); });
+  }
+  /** Called when another device has taken over. */
+  onDevice: (text: string) => void = () => undefined;
 
   /** Counts engines: one that takes another's place begins to count anew. */
   engineSerial = 0;

@@ -2,7 +2,7 @@
 import { Engine, type Scope } from '../core/engine/engine';
 import { ANSWERS } from '../core/engine/tick';
 import { MOST_READINGS } from '../core/effects';
-import { GRAIN_NUMBERS, METER, METER_LENGTH, METERED_GRAINS, METERED_CONNECTIONS, METERED_EFFECTS, METERED_LAYERS, METERED_PLACES, MOST_BESIDE, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine, type ToOneEngine } from './protocol';
+import { GRAIN_NUMBERS, METER, METER_LENGTH, METER_VOICES, METERED_GRAINS, METERED_CONNECTIONS, METERED_EFFECTS, METERED_LAYERS, METERED_PLACES, MOST_BESIDE, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine, type ToOneEngine } from './protocol';
 
 /** Amplitude that a meter keeps from one block of 128 frames to the next: about 26 dB a second. */
 const FALL = 0.992;
@@ -168,6 +168,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     engine.readMix(meters, METER.places, METERED_PLACES, METER.connections, METERED_CONNECTIONS, METER.effects, METERED_EFFECTS, MOST_READINGS);
     engine.readPowers(meters, METER.powers, METERED_PLACES);
     meters[METER.grainCount] = engine.readGrains(meters, METER.grains, METER.grains + METERED_GRAINS * GRAIN_NUMBERS);
+    engine.readVoices(meters, METER_VOICES, METERED_LAYERS);
     meters[METER.strikeSeed] = engine.strikeSeed;
     meters[METER.scopeAt] = this.scope.at;
     const now = Date.now();

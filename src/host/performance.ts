@@ -60,7 +60,7 @@ export class Performance {
         break;
       case 'zones': this.controllers.setZones(event.port ?? 0, event.lower, event.upper, event.bendRange); break;
       case 'tempo': this.tempo = event.tempo; break;
-      case 'position': case 'program': case 'restrike': case 'strip': case 'without': case 'listen': break;
+      case 'position': case 'program': case 'restrike': case 'strip': case 'without': case 'listen': case 'voices': break;
       case 'panic':
         this.held.clear();
         for (let channel = 0; channel <= 16; channel++) this.controllers.reset(channel);

@@ -84,4 +84,6 @@ export const METER = {
   /** How many grains sound, and what is shown of them; seed of the last strike's chances. */
   grainCount: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES, strikeSeed: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES + 1, grains: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES + 2,
 } as const;
-export const METER_LENGTH = METER.grains + METERED_GRAINS * GRAIN_NUMBERS;
+/** By layer: its voices in the last block. */
+export const METER_VOICES = METER.grains + METERED_GRAINS * GRAIN_NUMBERS;
+export const METER_LENGTH = METER_VOICES + METERED_LAYERS;

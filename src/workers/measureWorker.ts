@@ -1,21 +1,28 @@
 import { Engine } from '../core/engine/engine';
 import { playTake } from '../core/engine/playTake';
-import type { PlayedProgram } from '../core/engine/program';
+import type { Program } from '../core/engine/program';
+import { costsOf, type Costs } from '../core/measure/cost';
 import type { Prepared } from '../core/dsp/prepared';
 import { thirdsOf } from '../core/measure/bands';
 import { loudnessOf, peakOf } from '../core/measure/loudness';
+import { rehearse, type Rehearsed } from '../core/measure/rehearse';
 import type { Take } from '../core/music/take';
 
-/** `without`: what is left out. `from`: what comes before that second is not measured, unless nothing is left after it. `bands`: the thirds of octaves of these layers are wanted instead, each after its own effects. */
-export interface MeasureJob { program: PlayedProgram; samples: { key: string; sample: Prepared }[]; take: Take; without?: readonly string[]; from?: number; bands?: readonly string[] }
+/** `without`: what is left out. `from`: what comes before that second is not measured, unless nothing is left after it. `rehearsed`: everything that a rehearsal tells is wanted. `costs`: only what everything costs is wanted. `bands`: the thirds of octaves of these layers are wanted instead, each after its own effects. */
+export interface MeasureJob { program: Program; samples: { key: string; sample: Prepared }[]; take: Take; without?: readonly string[]; from?: number; bands?: readonly string[]; costs?: boolean; rehearsed?: { before: { program: Program; samples: { key: string; sample: Prepared }[] } | null } }
 /** Loudness in LUFS and greatest sample in dB of a take; null where it cannot be rendered. */
-export interface Measured { lufs: number | null; peakDb: number; bands: number[][] }
+export interface Measured { lufs: number | null; peakDb: number; bands: number[][]; costs?: Costs; rehearsed?: Rehearsed }
 
 const RATE = 48000;
 const TAIL = 1.5;
 const SILENT_LUFS = -60;
 
-function measured({ program, samples, take, without = [], from = 0, bands = [] }: MeasureJob): Measured {
+function measured({ program, samples, take, without = [], from = 0, bands = [], costs = false, rehearsed }: MeasureJob): Measured {
+  if (costs) return { lufs: null, peakDb: -Infinity, bands: [], costs: costsOf(program, samples, () => performance.now()) };
+  if (rehearsed) {
+    const result = rehearse(program, samples, take, () => performance.now(), rehearsed.before);
+    return { lufs: result.lufs, peakDb: result.peakDb ?? -Infinity, bands: [], rehearsed: result };
+  }
   const engine = new Engine({ rate: RATE });
   for (const { key, sample } of samples) engine.addSample(key, sample);
   engine.setProgram(program);

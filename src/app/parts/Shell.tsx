@@ -170,6 +170,7 @@ function Header({ patch }: { patch: Patch }) {
       <h1 className="text-[17px] font-bold tracking-wide max-[960px]:hidden" aria-label="wavicle">wav<span style={{ color: 'var(--teal)' }}>i</span>cle</h1>
       <PatchMenu patch={patch} />
       <nav aria-label="Views" className="flex shrink-0">
+        <NavLink to="/stage" className="rounded-full px-3 py-1 max-[900px]:px-2">Stage</NavLink>
         {VIEWS.map(([path, title]) => <NavLink key={path} to={`/patch/${patch.id}/${path}`} className="rounded-full px-3 py-1 aria-[current=page]:bg-ink aria-[current=page]:text-paper">{title}</NavLink>)}
       </nav>
       <Versions patch={patch} />

@@ -13,7 +13,7 @@ import { useView } from './useView';
 
 const TEXT_TYPES = /^(text|search|number|email|url|tel|password)$/;
 /** Whether text is being written: a field that has the focus but in which nobody has typed yet is none (its own draft tells, see TypedField). */
-const isWriting = (target: EventTarget | null): boolean => target instanceof HTMLElement
+export const isWriting = (target: EventTarget | null): boolean => target instanceof HTMLElement
   && (target.isContentEditable || target.tagName === 'TEXTAREA' || (target instanceof HTMLInputElement && TEXT_TYPES.test(target.type) && target.dataset.writing !== 'false'));
 /** Menus and open lists have arrow keys, Space and letters of their own. */
 const isInMenu = (target: EventTarget | null): boolean => target instanceof HTMLElement && target.closest('[role="menu"], [role="listbox"]') !== null;

@@ -10,6 +10,7 @@ export interface Notice { id: string; kind: 'info' | 'problem'; text: string; ac
 export type Sheet = 'help' | 'settings' | 'rigs' | 'monitor' | 'controllers' | 'receives' | 'search' | 'edits' | 'paste' | 'templates' | 'draws';
 /** Whether edits of several layers give all the same value, move all by as much, or stretch all by as much. */
 export type Together = 'set' | 'shift' | 'scale';
+export type StagePanel = 'list' | 'rehearsal';
 export type LaneSize = 'auto' | 'full' | 'compact' | 'folded';
 /** Parts of a layer, one shown at a time. */
 export const LAYER_PARTS = ['windows', 'level', 'filters', 'pitch', 'touch', 'start', 'notes', 'arpeggio', 'hears'] as const;
@@ -33,6 +34,15 @@ export interface UiState {
   /** Cuts that are heard before they are taken. */
   mixTrial: { patchId: string; cuts: readonly Cut[] } | null;
   theme: Theme;
+  /** On Stage, where it is dark. */
+  stageTheme: Theme;
+  onStage: boolean;
+  /** Nothing can be edited on Stage. */
+  stageLocked: boolean;
+  /** What stands beside the patch on Stage. */
+  stagePanel: StagePanel | null;
+  /** Where the show is, by the id of its step; null: nowhere yet. */
+  stepId: string | null;
   middleC: MiddleC;
   /** The computer keyboard plays. */
   typingPlays: boolean;
@@ -74,28 +84,33 @@ const SETTINGS = 'wavicle-settings';
 
 export function loadSettings(): Partial<UiState> {
   try {
-    const { theme, middleC } = JSON.parse(localStorage.getItem(SETTINGS) ?? '{}') as Partial<UiState>;
-    return { ...(theme === 'night' ? { theme } : {}), ...(middleC === 3 || middleC === 5 ? { middleC } : {}) };
+    const { theme, stageTheme, middleC } = JSON.parse(localStorage.getItem(SETTINGS) ?? '{}') as Partial<UiState>;
+    return { ...(stageTheme === 'chart' ? { stageTheme } : {}), ...(theme === 'night' ? { theme } : {}), ...(middleC === 3 || middleC === 5 ? { middleC } : {}) };
   } catch {
     return {};
   }
 }
 
-export const saveSettings = ({ theme, middleC }: UiState): void => {
+export const saveSettings = ({ theme, stageTheme, middleC }: UiState): void => {
   try {
-    localStorage.setItem(SETTINGS, JSON.stringify({ theme, middleC }));
+    localStorage.setItem(SETTINGS, JSON.stringify({ theme, stageTheme, middleC }));
   } catch {
     // A browser that keeps nothing still plays.
   }
 };
 
-const initialState: UiState = { mixChosen: null, mixAs: 'river', mixListens: false, takes: {}, overdub: false, mixTrial: null, theme: 'chart', middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null, leftOut: [], drawTrial: null, kindPart: 'osc1' };
+const initialState: UiState = { mixChosen: null, mixAs: 'river', mixListens: false, takes: {}, overdub: false, mixTrial: null, theme: 'chart', stageTheme: 'night', onStage: false, stageLocked: true, stagePanel: null, stepId: null, middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null, leftOut: [], drawTrial: null, kindPart: 'osc1' };
 
 export const uiSlice = createSlice({
   name: 'ui',
   initialState,
   reducers: {
     themeChosen: (state, { payload }: PayloadAction<Theme>) => { state.theme = payload; },
+    stageThemeChosen: (state, { payload }: PayloadAction<Theme>) => { state.stageTheme = payload; },
+    stageEntered: (state, { payload }: PayloadAction<boolean>) => { state.onStage = payload; state.stageLocked = true; state.stagePanel = null; if (payload) { state.sheet = null; state.connecting = null; } },
+    stageLockSet: (state, { payload }: PayloadAction<boolean>) => { state.stageLocked = payload; },
+    stagePanelOpened: (state, { payload }: PayloadAction<StagePanel | null>) => { state.stagePanel = payload; },
+    stepSet: (state, { payload }: PayloadAction<string | null>) => { state.stepId = payload; },
     middleCChosen: (state, { payload }: PayloadAction<MiddleC>) => { state.middleC = payload; },
     typingPlaysSet: (state, { payload }: PayloadAction<boolean>) => { state.typingPlays = payload; },
     layerSelected: (state, { payload }: PayloadAction<string | null>) => {

@@ -304,6 +304,11 @@ export class Engine {
     return this.present ? this.present.notes.answerCount : 0;
   }
 
+  /** Voices of each layer of the present patch in the last run. */
+  readVoices(into: Float32Array, at: number, most: number): void {
+    for (let l = 0; l < most; l++) into[at + l] = this.present && l < this.present.layers.length ? this.present.layers[l].voiceCount : 0;
+  }
+
   /** Level of a layer since it was last asked, as the greatest sample; 0 for a layer that is not there. */
   takeLayerPeak(index: number): number {
     const { present } = this;
@@ -600,6 +605,7 @@ export class Engine {
         this.listening = event.to;
         present?.mix.listenTo(event.to);
         break;
+      case 'voices': this.pool.allow(event.most ?? Infinity); break;
       case 'panic':
         this.queue.clear();
         for (let r = 0; r < ringing.length; r++) {

@@ -32,6 +32,8 @@ export type EngineEvent =
   | { type: 'without'; ids: readonly string[]; gainDb: number }
   /** One thing of the mix is heard alone: what goes along a connection, what comes out of a place, what an effect changes; null: everything. */
   | { type: 'listen'; to: { kind: 'connection' | 'place' | 'change'; id: string } | null }
+  /** So many voices at the most, for now: those that are missed least end; null: as many as there are. */
+  | { type: 'voices'; most: number | null }
   /** Silence, at once but without a click; pedals and bend go back to rest. */
   | { type: 'panic' };
 
@@ -60,6 +62,7 @@ export function isMeaningful(event: EngineEvent): boolean {
     case 'restrike': return typeof event.layerId === 'string';
     case 'without': return Array.isArray(event.ids) && within(event.gainDb, -60, 60);
     case 'listen': return event.to === null || typeof event.to.id === 'string';
+    case 'voices': return event.most === null || isWhole(event.most, 1, 256);
     case 'panic': return true;
     default: return false;
   }

@@ -33,6 +33,21 @@ export class VoicePool {
     this.all = Array.from({ length: count }, (_, n) => new Voice(kernel, n, this.states, tangentsFor(engineRate), this.combs, engineRate));
   }
 
+  /** Voices that may sound for now: fewer where the machine is at its limit. */
+  allowed = Infinity;
+
+  /** Sends away what is beyond a number of voices, those first that are missed least. */
+  allow(most: number): void {
+    this.allowed = most;
+    let counted = 0;
+    for (const voice of this.all) if (voice.active && !voice.isDismissed) counted++;
+    for (; counted > most; counted--) {
+      const victim = this.victim(-1, null);
+      if (!victim) return;
+      victim.dismiss();
+    }
+  }
+
   /** Makes what combs need: to be called where a program is taken over, not while sound is made. */
   prepareCombs(): void {
     this.combs.pool ??= new CombPool();
@@ -59,7 +74,7 @@ export class VoicePool {
   get isFull(): boolean {
     let counted = 0;
     for (const voice of this.all) if (voice.active && !voice.isDismissed) counted++;
-    return counted >= this.maxVoices;
+    return counted >= Math.min(this.maxVoices, this.allowed);
   }
 
   /** A voice for a strike: a free one, after an old or quiet one has been sent away where the limit is reached. Null where all that sound are of the same strike. */

@@ -115,3 +115,11 @@ export function partOf(take: Take, tempo: number, id: string): Part {
 const round = (x: number): number => Math.round(x * 960) / 960;
 /** Notes in the order in which they are struck. */
 export const sorted = (notes: readonly Note[]): Note[] => [...notes].sort((a, b) => a[0] - b[0] || a[2] - b[2]);
+
+/** What the hands play in a patch's first take, at its own tempo, without what plays along; undefined where it has none. */
+export function handsTake(patch: Pick<Patch, 'takes' | 'tempo'>): Take | undefined {
+  const take = patch.takes[0];
+  if (!take) return undefined;
+  const played = playable(take, patch.tempo, (part) => (part.plays === 'patch' ? 0 : 1));
+  return { ...played, events: played.events.filter(({ to }) => !to) };
+}

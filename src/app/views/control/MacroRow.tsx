@@ -13,7 +13,7 @@ import { rigSlice } from '../../state/rigSlice';
 import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
 import { sourceNow } from '../../live';
-import { whatItMoves } from './describe';
+import { whatItMoves } from '../../../core/rig/hands';
 import { useTick } from '../../parts/useTick';
 
 const ON_A_PAGE = 8;

@@ -1,0 +1,3 @@
+export function PairingPart() {
+  return null;
+}

@@ -1,0 +1,24 @@
+import { useState } from 'react';
+import { useStore } from '../../parts/useLive';
+import { troubles } from '../../troubles';
+
+/** What is wrong now, in one line; a touch shows the others. Where nothing is, its room stays, so that nothing moves under the fingers. */
+export function TroubleLine() {
+  const list = useStore(troubles, (now) => now.list);
+  const [all, setAll] = useState(false);
+  const shown = all ? list : list.slice(0, 1);
+  return (
+    <div role="status" aria-label="What is wrong" className={`shrink-0 border-b border-line text-[15px] ${list.length > 0 ? 'bg-ochre/15' : ''}`} data-testid="trouble">
+      <ul className="min-h-10">
+        {shown.map(({ id, text, action }) => (
+          <li key={id} className="flex min-h-10 items-center gap-3 px-5 max-sm:px-3">
+            <span className="min-w-0 flex-1 truncate" title={text}>{text}</span>
+            {action && <button className="h-10 shrink-0 rounded-md border border-edge bg-sheet px-4" onClick={action.run}>{action.label}</button>}
+            {!all && list.length > 1 && <button className="h-10 shrink-0 rounded-md px-3 underline" onClick={() => setAll(true)}>and {list.length - 1} more</button>}
+          </li>
+        ))}
+        {all && list.length > 1 && <li><button className="h-10 px-5 underline" onClick={() => setAll(false)}>less</button></li>}
+      </ul>
+    </div>
+  );
+}

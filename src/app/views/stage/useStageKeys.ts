@@ -1,0 +1,86 @@
+import { useEffect, useRef, useState } from 'react';
+import { session } from '../../session';
+import { store, useAppDispatch } from '../../state/store';
+import { uiSlice } from '../../state/uiSlice';
+import { show } from '../../show';
+import { isWriting } from '../../parts/useShortcuts';
+import { typing } from '../../parts/typingKeys';
+
+const TWICE_MS = 600;
+/** Digits that were typed go to their step after so long, or with Enter at once. */
+const NUMBER_MS = 1200;
+
+/** Keys of a page-turner, and what else works on Stage wherever the focus is. Gives the number that is being typed. */
+export function useStageKeys(): string {
+  const dispatch = useAppDispatch();
+  const [typed, setTyped] = useState('');
+  const digits = useRef('');
+  useEffect(() => {
+    let lastEscape = -Infinity;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const go = () => {
+      clearTimeout(timer);
+      const place = Number(digits.current) - 1;
+      digits.current = '';
+      setTyped('');
+      if (place >= 0) show.goTo(place);
+    };
+    const down = (event: KeyboardEvent) => {
+      const done = (act: () => void) => { event.preventDefault(); event.stopPropagation(); act(); };
+      const { ui } = store.getState();
+      if (event.key === 'Escape') {
+        if (session.hearing.isLearning) { session.hearing.endLearning(); dispatch(uiSlice.actions.noticeClosed('learn')); }
+        if (event.timeStamp - lastEscape < TWICE_MS) session.panic();
+        else if (ui.stagePanel && !isWriting(event.target)) dispatch(uiSlice.actions.stagePanelOpened(null));
+        lastEscape = event.timeStamp;
+        return;
+      }
+      if (isWriting(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === 'PageDown') return done(() => show.next());
+      if (event.key === 'PageUp') return done(() => show.previous());
+      // A control that was reached by Tab has the arrows; fingers leave the focus where it was. What opens and closes, and lists in order, have theirs too.
+      const target = event.target instanceof HTMLElement && event.target.matches(':focus-visible') ? event.target.closest('[role="slider"], [role="application"], select, [aria-roledescription="sortable"]') : null;
+      if (!target) {
+        if (event.key === 'ArrowRight' || event.key === 'ArrowDown') return done(() => show.next());
+        if (event.key === 'ArrowLeft' || event.key === 'ArrowUp') return done(() => show.previous());
+      }
+      if (ui.typingPlays && !event.repeat && typing.press(event.code)) return event.preventDefault();
+      if (/^\d$/.test(event.key) && !event.repeat) {
+        return done(() => {
+          digits.current = `${digits.current}${event.key}`.slice(-3);
+          setTyped(digits.current);
+          clearTimeout(timer);
+          timer = setTimeout(go, NUMBER_MS);
+        });
+      }
+      if (event.key === 'Enter' && digits.current !== '') return done(go);
+      if (event.repeat) return;
+      switch (event.key) {
+        case 'l': return done(() => dispatch(uiSlice.actions.stagePanelOpened(ui.stagePanel === 'list' ? null : 'list')));
+        case 'f': return done(toggleFullScreen);
+        case 't': return done(() => session.tap());
+        case 'p': case 'F8': return done(() => dispatch(uiSlice.actions.typingPlaysSet(!ui.typingPlays)));
+        case '?': return done(() => dispatch(uiSlice.actions.sheetOpened(ui.sheet === 'help' ? null : 'help')));
+        // What scrolls a page or plays a take elsewhere must not surprise here.
+        case ' ': if (!(event.target instanceof HTMLButtonElement)) return done(() => undefined);
+      }
+    };
+    const up = (event: KeyboardEvent) => typing.lift(event.code);
+    const blur = () => typing.liftAll();
+    window.addEventListener('keydown', down, true);
+    window.addEventListener('keyup', up, true);
+    window.addEventListener('blur', blur);
+    return () => {
+      clearTimeout(timer);
+      window.removeEventListener('keydown', down, true);
+      window.removeEventListener('keyup', up, true);
+      window.removeEventListener('blur', blur);
+    };
+  }, [dispatch]);
+  return typed;
+}
+
+export function toggleFullScreen(): void {
+  if (document.fullscreenElement) void document.exitFullscreen();
+  else void document.documentElement.requestFullscreen?.().catch(() => undefined);
+}
