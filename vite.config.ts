@@ -1,11 +1,33 @@
 import tailwind from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { VitePWA } from 'vite-plugin-pwa';
 
 const headers = { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' };
 
+/**
+ * Everything works with the network off after one visit: the application lies in the cache as it was when it came, the demo as it is fetched. A newer version is fetched in the background and waits until it is asked
+ * for: nothing changes in the middle of a show.
+ */
+const offline = VitePWA({
+  registerType: 'prompt', injectRegister: null,
+  manifest: {
+    name: 'Wavicle', short_name: 'Wavicle', description: 'Layers, splits and crossfades for the stage', start_url: '/stage', scope: '/', display: 'standalone', orientation: 'any', background_color: '#0b1418', theme_color: '#0b1418',
+    icons: [{ src: '/icon-192.png', sizes: '192x192', type: 'image/png' }, { src: '/icon-512.png', sizes: '512x512', type: 'image/png', purpose: 'any' }, { src: '/icon.svg', sizes: 'any', type: 'image/svg+xml' }],
+  },
+  workbox: {
+    globPatterns: ['**/*.{js,css,html,svg,png,woff2,wasm}'], globIgnores: ['remote.html', '**/remote-*'], maximumFileSizeToCacheInBytes: 8e6,
+    navigateFallback: '/index.html', navigateFallbackDenylist: [/^\/demo\//, /^\/remote/, /^\/pair/],
+    // The rig's text and the takes change with a new version of the demo: the network first, where it answers. Samples lie under the hash of their content.
+    runtimeCaching: [
+      { urlPattern: /\/demo\/samples\//, handler: 'CacheFirst', options: { cacheName: 'demo-samples' } },
+      { urlPattern: /\/demo\//, handler: 'NetworkFirst', options: { cacheName: 'demo', networkTimeoutSeconds: 3 } },
+    ],
+  },
+});
+
 export default defineConfig({
-  plugins: [react(), tailwind()],
+  plugins: [react(), tailwind(), offline],
   worker: { format: 'es' },
   server: { headers, port: 4181, proxy: { '/demo': `http://localhost:${process.env.PORT ?? 4180}` } },
   build: { target: 'es2022', chunkSizeWarningLimit: 1200 },

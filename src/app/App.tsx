@@ -4,11 +4,9 @@ import { createBrowserRouter, Navigate, Outlet, useParams, useRouteError } from 
 import { RouterProvider } from 'react-router/dom';
 import { EmptyRig } from './parts/EmptyRig';
 import { Notices } from './parts/Notices';
-import { RigsSheet } from './parts/RigsSheet';
 import { Shell } from './parts/Shell';
 import { show } from './show';
 import { useAppSelector } from './state/store';
-import { LayersView } from './views/layers/LayersView';
 
 /** Loaded when it is opened first. */
 const SoundsView = lazy(async () => ({ default: (await import('./views/sounds/SoundsView')).SoundsView }));
@@ -17,7 +15,11 @@ const ControlView = lazy(async () => ({ default: (await import('./views/control/
 
 const MixView = lazy(async () => ({ default: (await import('./views/mix/MixView')).MixView }));
 
+const LayersView = lazy(async () => ({ default: (await import('./views/layers/LayersView')).LayersView }));
+
 const StageView = lazy(async () => ({ default: (await import('./views/stage/StageView')).StageView }));
+
+const RigsSheet = lazy(async () => ({ default: (await import('./parts/RigsSheet')).RigsSheet }));
 
 const lastPatchOf = (rigId: string): string | null => localStorage.getItem(`wavicle-patch-${rigId}`);
 
@@ -51,7 +53,7 @@ function Frame() {
   return (
     <>
       <Outlet />
-      {rigs && <RigsSheet />}
+      {rigs && <Suspense fallback={null}><RigsSheet /></Suspense>}
       <Notices />
     </>
   );
@@ -77,7 +79,7 @@ const router = createBrowserRouter([{
     { path: '/stage', element: <StageGate /> },
     {
       path: '/patch/:patchId', element: <PatchGate />,
-      children: [{ element: <Shell />, children: [{ path: 'layers', element: <LayersView /> }, { path: 'sounds/:soundId?', element: <Suspense fallback={<Loading />}><SoundsView /></Suspense> }, { path: 'control', element: <Suspense fallback={<Loading />}><ControlView /></Suspense> }, { path: 'mix', element: <Suspense fallback={<Loading />}><MixView /></Suspense> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
+      children: [{ element: <Shell />, children: [{ path: 'layers', element: <Suspense fallback={<Loading />}><LayersView /></Suspense> }, { path: 'sounds/:soundId?', element: <Suspense fallback={<Loading />}><SoundsView /></Suspense> }, { path: 'control', element: <Suspense fallback={<Loading />}><ControlView /></Suspense> }, { path: 'mix', element: <Suspense fallback={<Loading />}><MixView /></Suspense> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
     },
     { path: '*', element: <Navigate to="/" replace /> },
   ],

@@ -3,9 +3,11 @@ import { session } from './session';
 import { faultOf } from '../core/rig/read';
 import { openDemo, takeUp } from './rigs';
 import { currentRigId, keepForGood, loadRig, saveRig, sweepSamples, UnreadableRig } from './storage/database';
-import { goOnFetching, swept } from './storage/demoSamples';
+import { goOnFetching, isTakingIn, swept } from './storage/demoSamples';
 import { tray } from './tray';
+import { rigFile } from './rigFile';
 import { troubles } from './troubles';
+import { workOffline } from './offline';
 import { rigSlice } from './state/rigSlice';
 import { newId, notice, store } from './state/store';
 import { saveSettings, uiSlice } from './state/uiSlice';
@@ -19,6 +21,8 @@ export async function boot(): Promise<void> {
   askBeforeLeaving();
   await openSomething();
   troubles.start();
+  rigFile.start();
+  workOffline();
   void session.midi.open();
   // What can wait until something plays.
   void sweepSamples().catch(() => undefined).finally(() => { swept.done(); void goOnFetching(); });
@@ -46,7 +50,7 @@ async function openSomething(): Promise<void> {
 
 /** A reload would empty the tray: the browser asks first. */
 function askBeforeLeaving(): void {
-  window.addEventListener('beforeunload', (event) => { if (tray.isFull) event.preventDefault(); });
+  window.addEventListener('beforeunload', (event) => { if (tray.isFull || isTakingIn()) event.preventDefault(); });
 }
 
 /** Browsers let sound begin after a gesture; any will do. */

@@ -1,22 +1,21 @@
-import { zipSync } from 'fflate';
-import { exportSound, safeName } from '../core/formats/exportSound';
+import { safeName } from '../core/formats/safeName';
 import { samplesIn } from '../core/rig/defaults';
 import { clipOf, clipOfSound, readSection, writeSection, type SectionFile } from '../core/rig/edits/carry';
 import { writeTake } from '../core/formats/midiFile';
-import { writeDown } from '../core/engine/path/writeDown';
 import { writeChain } from '../core/rig/edits/chains';
 import { playable } from '../core/rig/takes';
 import type { EffectSpec, Patch, PatchTake, Rig, Sound } from '../core/rig/schema';
-import { isRigArchive } from '../core/formats/rigArchive';
 import { readTake } from '../core/formats/midiFile';
 import { bringInDropped } from './bringIn';
 import type { Take } from '../core/music/take';
 import { session } from './session';
-import { addRig, openDemo } from './rigs';
-import { makeArchive, openArchive, rawArchive } from './storage/archive';
+import { addBigRig, addRig, openDemo } from './rigs';
 import { keepSample, keepTake, loadTake, rawRig, type KeptPart } from './storage/database';
 import { notice, store } from './state/store';
 import { uiSlice } from './state/uiSlice';
+
+/** What reads and writes archives comes when the first is read or written. */
+const archives = () => import('./storage/archive');
 
 /** Says what goes on while something long runs, and what went wrong. Gives whether it went well. */
 export async function working(what: string, task: () => Promise<void>): Promise<boolean> {
@@ -32,6 +31,9 @@ export async function working(what: string, task: () => Promise<void>): Promise<
   }
 }
 
+/** Archives from this size on are read where they lie, bit by bit. */
+const BIG = 48 * 2 ** 20;
+
 /** Reads a dropped or chosen file: a rig archive opens, a MIDI file becomes the take. A damaged file changes nothing. */
 export async function importFile(file: File): Promise<boolean> {
   if (/\.midi?$/i.test(file.name)) {
@@ -43,19 +45,24 @@ export async function importFile(file: File): Promise<boolean> {
       if (rig && patchId) await keepTake(rig.id, patchId, file.name, bytes);
     });
   }
-  if (/\.zip$/i.test(file.name) && !isRigArchive(new Uint8Array(await file.arrayBuffer()))) {
+  if (/\.zip$/i.test(file.name) && !(await archives()).isRigArchive(new Uint8Array(await file.arrayBuffer()))) {
     await bringInDropped([{ file, path: file.name }]);
     return true;
   }
   return working(`Import of ${file.name}`, async () => {
-    const archive = await openArchive(new Uint8Array(await file.arrayBuffer()));
+    if (file.size > BIG) {
+      const { openBig } = await import('./storage/bigArchive');
+      await addBigRig(await openBig(file));
+      return;
+    }
+    const archive = await (await archives()).openArchive(new Uint8Array(await file.arrayBuffer()));
     const rig = await addRig(archive);
     store.dispatch(notice('info', `“${rig.name}” is open beside your other rigs: ${rig.patches.length} patches, ${rig.samples.length} samples.`));
   });
 }
 
 /** A rig that cannot be opened, as it is, with what samples of it are there: for whoever can mend it. */
-export const exportRaw = (id: string): Promise<boolean> => working('Export', async () => download(await rawArchive(await rawRig(id)), 'damaged rig.wavicle', 'application/zip'));
+export const exportRaw = (id: string): Promise<boolean> => working('Export', async () => download(await (await archives()).rawArchive(await rawRig(id)), 'damaged rig.wavicle', 'application/zip'));
 
 export async function exportRig(): Promise<void> {
   const { rig } = store.getState().rig;
@@ -63,7 +70,7 @@ export async function exportRig(): Promise<void> {
 }
 
 /** Any rig as a file. */
-export const exportRigAs = (rig: Rig): Promise<boolean> => working('Export', async () => download(await makeArchive(rig), `${rig.name}.wavicle`, 'application/zip'));
+export const exportRigAs = (rig: Rig): Promise<boolean> => working('Export', async () => download(await (await archives()).makeArchive(rig), `${rig.name}.wavicle`, 'application/zip'));
 
 /** Values of a layer as a file. */
 /** A chain of effects as a file. */
@@ -78,7 +85,7 @@ export async function readPartFile(file: File): Promise<Omit<KeptPart, 'id' | 'a
       part = { kind: 'section', ...readSection(await file.text()) };
       return;
     }
-    const { rig, wavs } = await openArchive(new Uint8Array(await file.arrayBuffer()));
+    const { rig, wavs } = await (await archives()).openArchive(new Uint8Array(await file.arrayBuffer()));
     const [patch] = rig.patches;
     const [sound] = rig.sounds;
     const layers = patch?.layers ?? [];
@@ -106,6 +113,7 @@ export async function exportSoundFiles(sound: Sound, format: 'sfz' | 'wav'): Pro
       if (!bytes) throw new Error(`the sample “${rig.samples.find((sample) => sample.id === id)?.name ?? id}” is missing from this browser`);
       wavs.set(id, bytes);
     }
+    const [{ exportSound }, { zipSync }] = await Promise.all([import('../core/formats/exportSound'), import('fflate')]);
     const { files, notCarried } = exportSound(sound, rig.samples, (id) => wavs.get(id)!, format);
     const zip = zipSync(Object.fromEntries(files.map(({ path, bytes }) => [path, [bytes, { level: 0 }] as [Uint8Array, { level: 0 }]])));
     download(zip, `${safeName(sound.name)} ${format}.zip`, 'application/zip');
@@ -126,6 +134,8 @@ export async function exportWritten(patch: Patch, layerId: string): Promise<void
   const { take } = session.takes;
   const place = session.program?.layers.findIndex(({ id }) => id === layerId) ?? -1;
   if (!take || !session.program || place < 0) return;
+  // It brings an engine with it, which the page needs for nothing else.
+  const { writeDown } = await import('../core/engine/path/writeDown');
   const written = writeDown(session.program, place, take);
   const name = patch.layers.find(({ id }) => id === layerId)!.name;
   await working('Writing it down', async () => { await Promise.resolve(); download(writeTake({ ...written, name }, patch.tempo), `${name}.mid`, 'audio/midi'); });

@@ -7,6 +7,9 @@ import { Unfit } from './parts/Unfit';
 import { store } from './state/store';
 import './styles.css';
 
+// The view that comes first is on its way while the rest begins.
+void (location.pathname.startsWith('/stage') ? import('./views/stage/StageView') : import('./views/layers/LayersView'));
+
 const missing = whatIsMissing();
 createRoot(document.getElementById('root')!).render(missing === undefined ? <Provider store={store}><App /></Provider> : <Unfit missing={missing} />);
 if (missing === undefined) void boot();

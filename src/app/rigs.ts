@@ -8,8 +8,9 @@ import { RIG_VERSION, type Rig } from '../core/rig/schema';
 import { rigSlice } from './state/rigSlice';
 import { newId, notice, store } from './state/store';
 import { uiSlice } from './state/uiSlice';
-import { deleteRig, listRigs, loadRig, loadState, makeCurrent, rawRig, saveArchive, saveRig } from './storage/database';
-import { expectFromServer, goOnFetching } from './storage/demoSamples';
+import { deleteRig, hasSample, listRigs, loadRig, loadState, makeCurrent, rawRig, saveArchive, saveRig } from './storage/database';
+import type { BigArchive } from './storage/bigArchive';
+import { expectFromServer, goOnFetching, takeIn } from './storage/demoSamples';
 
 /** The rigs in this browser: which is open, in which tab, and what can be done with the others. */
 
@@ -80,6 +81,23 @@ export async function addRig(archive: Archive): Promise<Rig> {
   const id = there ? newId() : archive.rig.id;
   const rig: Rig = { ...archive.rig, id, name: await freeName(archive.rig.name, id) };
   await saveArchive({ rig, wavs: archive.wavs });
+  await takeUp(rig);
+  return rig;
+}
+
+/** Opens a large archive as one more rig: at once, with the samples of the patch in view first; the others are taken in while one plays. */
+export async function addBigRig({ rig: given, sample }: BigArchive): Promise<Rig> {
+  const there = (await listRigs()).some(({ id }) => id === given.id);
+  const id = there ? newId() : given.id;
+  const rig: Rig = { ...given, id, name: await freeName(given.name, id) };
+  await saveRig(rig);
+  const missing = [];
+  for (const each of rig.samples) if (!(await hasSample(each.id))) missing.push(each.id);
+  const taken = takeIn(missing, sample, (left) => store.dispatch(uiSlice.actions.busySet(left > 0 ? `Taking in “${rig.name}”: ${left} of ${missing.length} samples to come; it plays already, leave this page open` : null)));
+  void taken.then((bad) => {
+    if (bad.length > 0) store.dispatch(notice('problem', `${bad.length} ${bad.length === 1 ? 'sample' : 'samples'} of “${rig.name}” could not be read from the file: ${rig.samples.find((each) => each.id === bad[0])?.name ?? bad[0]}${bad.length > 1 ? ' and others' : ''}. Their zones stay silent.`));
+    else store.dispatch(notice('info', `All samples of “${rig.name}” are kept in this browser.`));
+  });
   await takeUp(rig);
   return rig;
 }

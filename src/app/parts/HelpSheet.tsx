@@ -1,5 +1,5 @@
 import { SheetFrame } from './Sheet';
-import { MIX_KEYS, PLAYING_KEYS, SHORTCUTS, SOUNDS_KEYS, type Shortcut } from './shortcuts';
+import { MIX_KEYS, PLAYING_KEYS, SHORTCUTS, SOUNDS_KEYS, STAGE_KEYS, type Shortcut } from './shortcuts';
 
 /** Every shortcut, and how strips are moved. */
 export function HelpSheet() {
@@ -8,6 +8,8 @@ export function HelpSheet() {
       <ShortcutList shortcuts={SHORTCUTS} />
       <h3 className="heading mt-3 mb-1">In the Sounds view</h3>
       <ShortcutList shortcuts={SOUNDS_KEYS} />
+      <h3 className="heading mt-3 mb-1">On Stage</h3>
+      <ShortcutList shortcuts={STAGE_KEYS} />
       <h3 className="heading mt-3 mb-1">In the Mix view</h3>
       <ShortcutList shortcuts={MIX_KEYS} />
       <h3 className="heading mt-3 mb-1">While the computer keyboard plays</h3>

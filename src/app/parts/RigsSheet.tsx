@@ -2,8 +2,10 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { addDemo, exportRaw, exportRig, importFile, working } from '../files';
 import { addEmptyRig, duplicateRig, forgetRig, goBackTo, openKept, openSalvaged, renameRig, unreadableDealtWith } from '../rigs';
+import { rigFile } from '../rigFile';
+import { useStore } from './useLive';
 import { notice, useAppDispatch, useAppSelector } from '../state/store';
-import { deleteState, keepState, listRigs, listStates, type RigEntry } from '../storage/database';
+import { deleteState, keepState, listRigs, listStates, spaceHere, type RigEntry } from '../storage/database';
 import type { Kept } from '../storage/earlierStates';
 import { NameField, useRenaming } from './NameField';
 import { SheetFrame } from './Sheet';
@@ -18,6 +20,7 @@ export function RigsSheet() {
   const navigate = useNavigate();
   const dispatch = useAppDispatch();
   const chooser = useRef<HTMLInputElement>(null);
+  const file = useStore(rigFile, (now) => now.kept);
   const read = useCallback(() => { listRigs().then(setRigs, () => setRigs([])); }, []);
   useEffect(read, [read, rig]);
   /** Does something with the kept rigs, tells what goes wrong, and reads the list again. */
@@ -49,15 +52,27 @@ export function RigsSheet() {
         <button className="button" onClick={() => void addDemo().then((good) => { if (good) void navigate('/'); read(); })}>The demo rig as one more</button>
         <button className="button" onClick={() => chooser.current?.click()}>Open a file …</button>
         <button className="button" onClick={() => void exportRig()}>Export the rig in view</button>
+        <button className="button" title="Ctrl S; with Shift to another file" onClick={() => void rigFile.save()}>Save to {file ? `“${file.name}”` : 'a file …'}</button>
         <input ref={chooser} type="file" accept=".wavicle,.zip" className="hidden" aria-label="Rig to open" tabIndex={-1} onChange={(event) => {
           const file = event.target.files?.[0];
           event.target.value = '';
           if (file) void importFile(file).then((good) => { if (good) void navigate('/'); read(); });
         }} />
       </div>
+      <Space />
       {rig && <EarlierStates rigId={rig.id} />}
     </SheetFrame>
   );
+}
+
+const size = (bytes: number): string => (bytes >= 1e9 ? `${(bytes / 1e9).toFixed(1)} GB` : `${Math.max(1, Math.round(bytes / 1e6))} MB`);
+
+/** How much this browser holds, and whether it has promised to keep it. */
+function Space() {
+  const [space, setSpace] = useState<Awaited<ReturnType<typeof spaceHere>>>(null);
+  useEffect(() => { spaceHere().then(setSpace, () => undefined); }, []);
+  if (!space) return null;
+  return <p className="mt-2 text-[12px] text-faint" data-testid="space">{size(space.used)} used, {size(Math.max(0, space.room - space.used))} free. {space.forGood ? 'The browser keeps it for good.' : 'The browser may throw it away when its disk is full: save rigs to files.'}</p>;
 }
 
 function RigRow({ entry, current, act }: { entry: RigEntry; current: boolean; act: (what: string, task: () => Promise<unknown>, opens?: boolean) => Promise<void> }) {

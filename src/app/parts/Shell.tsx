@@ -1,6 +1,6 @@
 import { DropdownMenu } from 'radix-ui';
 import { History, ChevronDown, CircleHelp, Moon, Redo2, Settings, Sun, Undo2 } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { alone as aloneOf } from '../../core/rig/edits/moves';
 import { labelIn } from '../../core/rig/moves';
@@ -12,18 +12,17 @@ import type { Patch } from '../../core/rig/schema';
 import { bringInDropped, droppedFiles } from '../bringIn';
 import { exportRig, importFile } from '../files';
 import { takeOver } from '../rigs';
+import { rigFile } from '../rigFile';
 import { session } from '../session';
 import { withCuts } from '../../core/rig/edits/cuts';
 import { edit, newId, selectPatch, store, told, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 import { Controls } from './Controls';
-import { HelpSheet } from './HelpSheet';
 import { Keyboard } from './Keyboard';
 import { Meters } from './Meters';
 import { NameField, useRenaming } from './NameField';
 import { PointedContext, type Pointed } from './pointed';
 import { Readout } from './Readout';
-import { SettingsSheet } from './SettingsSheet';
 import { TakeBar } from './TakeBar';
 import { useShortcuts } from './useShortcuts';
 import { useUndo } from './useUndo';
@@ -31,21 +30,15 @@ import { tray } from '../tray';
 import { useStore } from './useLive';
 import { useView } from './useView';
 import { ConnectBanner } from '../views/control/ConnectSign';
-import { ControllersSheet } from './ControllersSheet';
 import { stripsOf, withTakeStrips } from '../../core/rig/takes';
 import { takeOf } from '../playing';
 import { MixReadout } from './MixReadout';
-import { MonitorSheet } from './MonitorSheet';
-import { PasteSheet } from './PasteSheet';
-import { TemplatesSheet } from './TemplatesSheet';
-import { DrawsSheet } from './DrawsSheet';
-import { EditsSheet } from './EditsSheet';
 import { asTried } from '../trying';
 import { useTrim, Versions } from './Versions';
-import { ReceivesSheet } from './ReceivesSheet';
-import { SearchSheet } from './SearchSheet';
-import { StandIns } from './StandIns';
 import { useSecondJobs } from './useSecondJobs';
+
+/** Loaded when the first of them is opened. */
+const Sheets = lazy(async () => ({ default: (await import('./Sheets')).Sheets }));
 
 /** What surrounds every building view: the bar above, the keyboard and the stand-in controllers below, the take and its actions at the foot. */
 export function Shell() {
@@ -134,17 +127,7 @@ export function Shell() {
         </footer>
       </div>
       {dropping && <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded-xl border-2 border-dashed border-ink bg-paper/85 text-lg">Drop recordings, folders, SFZ files or a SoundFont to lay them out, a rig (.wavicle) to open it, or a MIDI file to play it as the take</div>}
-      {sheet === 'help' && <HelpSheet />}
-      {sheet === 'settings' && <SettingsSheet />}
-      {sheet === 'monitor' && <MonitorSheet />}
-      {sheet === 'controllers' && <ControllersSheet />}
-      {sheet === 'receives' && <ReceivesSheet patch={patch} />}
-      {sheet === 'paste' && <PasteSheet patch={patch} />}
-      {sheet === 'templates' && <TemplatesSheet patch={patch} />}
-      {sheet === 'edits' && <EditsSheet />}
-      {sheet === 'draws' && <DrawsSheet patch={patch} />}
-      {sheet === 'search' && <SearchSheet patch={patch} />}
-      {standIns && <StandIns />}
+      {(sheet !== null || standIns) && <Suspense fallback={null}><Sheets patch={patch} /></Suspense>}
       <ConnectBanner patch={patch} />
     </PointedContext>
   );
@@ -161,6 +144,8 @@ function Header({ patch }: { patch: Patch }) {
   const { saving, readOnly, past, future } = useAppSelector((state) => state.rig);
   const { theme, unreadable } = useAppSelector((state) => state.ui);
   const undo = useUndo();
+  const behind = useStore(rigFile, (now) => now.isBehind);
+  const file = useStore(rigFile, (now) => now.kept);
   // In the tray, going back is the tray's.
   useStore(tray, () => tray.version);
   const inTray = useView() === 'sounds' && tray.open;
@@ -183,6 +168,7 @@ function Header({ patch }: { patch: Patch }) {
         <button className="button-bare" aria-label="Shortcuts" title="Shortcuts (?)" onClick={() => sheet('help')}><CircleHelp size={16} /></button>
       </div>
       <span role="status" className={`min-w-[54px] shrink-0 text-right text-[12px] whitespace-nowrap ${readOnly || saving === 'failed' ? 'font-bold text-alarm' : 'text-faint'}`} title={readOnly ? WHY_READ_ONLY : undefined}>{readOnly ? 'read-only' : SAVING[saving]}</span>
+      {behind && !readOnly && <button className="-ml-2 shrink-0 text-[12px] whitespace-nowrap text-ochre underline max-[1280px]:hidden" title={file ? `“${file.name}” was written before the last edits (Ctrl S writes it again)` : 'This rig is in this browser alone (Ctrl S writes it to a file)'} onClick={() => void rigFile.save()}>{file ? 'file older' : 'no file'}</button>}
       {readOnly && <button className="button shrink-0 px-2! py-0!" title={WHY_READ_ONLY} onClick={() => void takeOver()}>take over</button>}
       {unreadable && <button className="shrink-0 rounded-md border border-alarm px-2 text-[12px] font-bold whitespace-nowrap text-alarm" title={`A rig that this browser keeps cannot be opened: ${unreadable.problem}`} onClick={() => sheet('rigs')}>a rig cannot be opened</button>}
       <Meters />

@@ -6,6 +6,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { keys: 'Ctrl K', does: 'go to a parameter, an action, a layer, a patch by its name' },
   { keys: 'Esc Esc', does: 'silence everything, whatever has the focus' },
   { keys: 'Space', does: 'play or stop the take' },
+  { keys: 'Ctrl S', does: 'write the rig to its file (Shift: to another)' },
   { keys: 'Ctrl Z', does: 'undo, and show where' },
   { keys: 'Ctrl Shift Z', does: 'redo' },
   { keys: 'H', does: 'hold: keys stay until struck again' },
@@ -41,6 +42,14 @@ export const MIX_KEYS: readonly Shortcut[] = [
   { keys: 'Delete', does: 'remove the effect, or the send' },
   { keys: 'arrows in a take', does: 'move the chosen notes (Shift: lengthen, octaves)' },
   { keys: 'Ctrl drag, Ctrl A in a take', does: 'choose notes in a box; all of them' },
+];
+export const STAGE_KEYS: readonly Shortcut[] = [
+  { keys: '→ ↓ Page Down', does: 'the next step of the show, as a page-turner sends it' },
+  { keys: '← ↑ Page Up', does: 'the step before' },
+  { keys: '1 2, then Enter', does: 'step 12; without Enter a moment later' },
+  { keys: 'L', does: 'the setlist' },
+  { keys: 'F', does: 'full screen' },
+  { keys: 'T', does: 'tap the tempo' },
 ];
 export const PLAYING_KEYS: readonly Shortcut[] = [
   { keys: 'Z … /', does: 'lower octave, black keys in the row above' },

@@ -2,6 +2,7 @@ import { useEffect } from 'react';
 import { useNavigate } from 'react-router';
 import { deleteLayer, duplicateLayer, updateLayer } from '../../core/rig/edits/layers';
 import type { Patch } from '../../core/rig/schema';
+import { rigFile } from '../rigFile';
 import { session } from '../session';
 import { editPatch, newId, selectedLayerOf, store, told, useAppDispatch } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
@@ -48,6 +49,7 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
       const control = event.ctrlKey || event.metaKey;
       const key = event.key.toLowerCase();
       if (control && key === 'k') return done(event, () => dispatch(actions.sheetOpened(store.getState().ui.sheet === 'search' ? null : 'search')));
+      if (control && key === 's') return done(event, () => void rigFile.save(event.shiftKey));
       if (isWriting(event.target) || isInMenu(event.target)) return;
       if (control && (key === 'z' || key === 'y')) return done(event, () => undo(key === 'y' || event.shiftKey ? 'redone' : 'undone'));
       if (control || event.altKey) return;

@@ -1,10 +1,12 @@
 import { FileError } from '../../core/formats/fileError';
-import { pathOfSample, readArchive, writeArchive, type Archive } from '../../core/formats/rigArchive';
+import { isRigArchive, pathOfSample, readArchive, writeArchive, type Archive } from '../../core/formats/rigArchive';
 import { readWavHeader } from '../../core/formats/wav';
 import type { Rig } from '../../core/rig/schema';
 import { strToU8, zipSync } from 'fflate';
 import { sampleBytes } from './demoSamples';
 import { contentHash } from '../../host/contentHash';
+
+export { isRigArchive };
 
 /** Reads an archive and holds every sample against its hash, so that nothing damaged comes in. Throws a FileError. */
 export async function openArchive(bytes: Uint8Array): Promise<Archive> {

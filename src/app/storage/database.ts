@@ -13,8 +13,13 @@ interface StoredState extends Kept { rigId: string; rig: unknown }
 /** Something kept under a name to be used again: layers of a patch with all that goes with them, some values of a layer, or a chain of effects. */
 export interface KeptPart { id: string; name: string; kind: 'patch' | 'group' | 'layer' | 'sound' | 'section' | 'chain'; at: number; clip?: Clip; part?: string; section?: Section; chain?: readonly EffectSpec[] }
 
+/** `handle`: where the browser can write to a file again; null: it was only downloaded. `at`: when it was written last, and `seal`: of the rig as it was then. */
+export interface KeptFile { name: string; handle: FileSystemFileHandle | null; at: number; seal: number }
+
 interface Schema extends DBSchema {
   parts: { key: string; value: KeptPart };
+  /** By rig: the file that it is written to. */
+  files: { key: string; value: KeptFile };
   rigs: { key: string; value: StoredRig };
   /** WAV files by the hash of their content. */
   samples: { key: string; value: Uint8Array };
@@ -27,15 +32,16 @@ interface Schema extends DBSchema {
 
 let opened: Promise<IDBPDatabase<Schema>> | undefined;
 
-const database = (): Promise<IDBPDatabase<Schema>> => (opened ??= openDB<Schema>('wavicle', 3, {
+const database = (): Promise<IDBPDatabase<Schema>> => (opened ??= openDB<Schema>('wavicle', 4, {
   // Whatever is missing, whichever version was there before.
   upgrade(db) {
-    const has = (name: 'rigs' | 'samples' | 'state' | 'states' | 'takes' | 'parts') => db.objectStoreNames.contains(name);
+    const has = (name: 'rigs' | 'samples' | 'state' | 'states' | 'takes' | 'parts' | 'files') => db.objectStoreNames.contains(name);
     if (!has('rigs')) db.createObjectStore('rigs', { keyPath: 'id' });
     if (!has('samples')) db.createObjectStore('samples');
     if (!has('state')) db.createObjectStore('state');
     if (!has('states')) db.createObjectStore('states', { keyPath: 'id', autoIncrement: true }).createIndex('rigId', 'rigId');
     if (!has('takes')) db.createObjectStore('takes');
+    if (!has('files')) db.createObjectStore('files');
     if (!has('parts')) db.createObjectStore('parts', { keyPath: 'id' });
   },
   // A newer page in another tab must not wait for this one.
@@ -54,6 +60,16 @@ export class UnreadableRig extends Error {
   constructor(readonly rigId: string, readonly stored: unknown, problem: string) {
     super(problem);
   }
+}
+
+export const loadFile = async (rigId: string): Promise<KeptFile | undefined> => (await database()).get('files', rigId);
+export const keepFile = async (rigId: string, file: KeptFile): Promise<void> => { await (await database()).put('files', file, rigId); };
+
+/** Bytes that this browser holds and may hold for the application, and whether it has promised to keep them; null where it does not tell. */
+export async function spaceHere(): Promise<{ used: number; room: number; forGood: boolean } | null> {
+  const { storage } = navigator;
+  const estimate = await storage?.estimate?.();
+  return estimate?.usage === undefined || estimate.quota === undefined ? null : { used: estimate.usage, room: estimate.quota, forGood: (await storage.persisted?.()) ?? false };
 }
 
 /** The id of the rig that was open last. */

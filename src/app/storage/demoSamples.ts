@@ -28,10 +28,48 @@ export function expectFromServer(ids: readonly string[]): void {
   localStorage.setItem(PENDING, JSON.stringify([...atServer]));
 }
 
-/** A sample from this browser, or from the server while the demo is still coming. */
+/** A sample from this browser, from an archive that is still being taken in, or from the server while the demo is still coming. */
 export async function sampleBytes(id: string): Promise<Uint8Array | undefined> {
-  return (await loadSample(id)) ?? (atServer.has(id) ? fetchSample(id) : undefined);
+  return (await loadSample(id)) ?? (arriving.has(id) ? takeFromArchive(id) : atServer.has(id) ? fetchSample(id) : undefined);
 }
+
+/** Samples of large archives that were opened and are not all kept yet: where each comes from. */
+const arriving = new Map<string, (id: string) => Promise<Uint8Array>>();
+
+async function takeFromArchive(id: string): Promise<Uint8Array | undefined> {
+  const under = coming.get(id);
+  if (under) return under;
+  const task = (async () => {
+    const bytes = await arriving.get(id)!(id);
+    await keepSample(id, bytes);
+    arriving.delete(id);
+    return bytes;
+  })().finally(() => coming.delete(id));
+  coming.set(id, task);
+  return task;
+}
+
+/** Takes in all samples of an archive, while those that a patch needs are served first. `told` hears after each how many are still to come; gives the ids of those that could not be read. */
+export async function takeIn(ids: readonly string[], sample: (id: string) => Promise<Uint8Array>, told: (left: number) => void): Promise<string[]> {
+  for (const id of ids) arriving.set(id, sample);
+  const bad: string[] = [];
+  for (const [n, id] of ids.entries()) {
+    // What plays has the disk to itself for a moment.
+    await new Promise((resolve) => setTimeout(resolve, n === 0 ? FIRST_MS : 0));
+    try {
+      if (arriving.has(id) && !(await hasSample(id))) await takeFromArchive(id);
+    } catch {
+      bad.push(id);
+    }
+    arriving.delete(id);
+    told(ids.length - n - 1);
+  }
+  return bad;
+}
+const FIRST_MS = 1500;
+
+/** Whether samples are still being taken in: closing the page would leave them behind. */
+export const isTakingIn = (): boolean => arriving.size > 0;
 
 function fetchSample(id: string): Promise<Uint8Array | undefined> {
   const under = coming.get(id);

@@ -3,7 +3,8 @@ import { newSound, newZone } from '../rig/defaults';
 import type { Sample, Sound, Zone } from '../rig/schema';
 import { readAudioFile } from './audioFile';
 import { answersNearMiddleC, baseName, bringSfz, FolderIndex, folderOf, lookOver, samplePathsOf, stemOf, type BroughtFile } from './bringIn';
-import { exportSound, safeName } from './exportSound';
+import { exportSound } from './exportSound';
+import { safeName } from './safeName';
 import { readWav, writeWav } from './wav';
 
 const hash = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');

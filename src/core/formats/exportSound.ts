@@ -1,3 +1,4 @@
+import { safeName } from './safeName';
 import { strToU8 } from 'fflate';
 import { LAYER_PARAMETERS, type ZoneParameterId } from '../rig/parameters';
 import type { Sample, Sound, Zone } from '../rig/schema';
@@ -8,20 +9,6 @@ import { narrowestEncoding, readWav, writeWav } from './wav';
 
 export interface ExportedSound { files: { path: string; bytes: Uint8Array }[]; notCarried: NotCarried[] }
 
-/** Bytes of a name at the most: systems take 255, of which an ending and a number may need some. */
-const LONGEST_NAME = 180;
-
-/** A file name that every system takes. */
-export function safeName(name: string): string {
-  let out = '';
-  let bytes = 0;
-  for (const sign of name.normalize('NFC').replace(/[\\/:*?"<>|=$#\p{Cc}]/gu, '_')) {
-    bytes += strToU8(sign).length;
-    if (bytes > LONGEST_NAME) break;
-    out += sign;
-  }
-  return out.replace(/^[. ]+|[. ]+$/g, '') || 'unnamed';
-}
 
 /** Names that differ from one another, whatever the case. */
 function distinctNames(names: readonly string[]): string[] {

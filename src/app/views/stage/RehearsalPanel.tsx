@@ -1,6 +1,7 @@
 import { X } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { plainTake, type Rehearsed } from '../../../core/measure/rehearse';
+import type { Rehearsed } from '../../../core/measure/rehearse';
+import { plainTake } from '../../../core/music/plainTake';
 import type { Take } from '../../../core/music/take';
 import { setlistOf } from '../../../core/rig/setlist';
 import type { Patch, Rig } from '../../../core/rig/schema';

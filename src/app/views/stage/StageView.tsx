@@ -5,12 +5,12 @@ import { labelOfControl } from '../../../core/music/control';
 import { handJobs, whatItMoves } from '../../../core/rig/hands';
 import { nameOfEntry, notesOfStep, setlistOf, type ShowStep } from '../../../core/rig/setlist';
 import { MARK_COLOURS, type Macro, type Patch, type Rig } from '../../../core/rig/schema';
-import { METER } from '../../../host/protocol';
+import { METER, METERED_LAYERS } from '../../../host/protocol';
 import { dotNow, sourceNow } from '../../live';
 import { padView } from '../../padView';
 import { HelpSheet } from '../../parts/HelpSheet';
 import { Keyboard } from '../../parts/Keyboard';
-import { Mark } from '../../parts/Mark';
+import { colourOf, Mark } from '../../parts/Mark';
 import { PadPlane } from '../../parts/PadPlane';
 import { useFrames, useRefresh, useStore } from '../../parts/useLive';
 import { session } from '../../session';
@@ -66,7 +66,7 @@ export function StageView() {
       <StageHeader rig={rig} place={place} steps={steps} locked={stageLocked} patch={patch} />
       <TroubleLine />
       <main className="flex min-h-0 flex-1 portrait:flex-col">
-        <section aria-label="Now" className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 px-5 pt-2 pb-3 max-sm:px-3 portrait:flex-none portrait:basis-[46%]">
+        <section aria-label="Now" className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 px-5 pt-2 pb-3 max-sm:px-3 portrait:flex-none portrait:basis-[48%]">
           <Title rig={rig} step={step} playing={played.patch} />
           <Macros patch={patch} />
         </section>
@@ -180,7 +180,7 @@ function Title({ rig, step, playing }: { rig: Rig; step: ShowStep; playing: Patc
   return (
     <div className="min-w-0 shrink-0">
       {song && <p className="truncate text-[clamp(15px,2vw,24px)] leading-tight text-faint">{song}</p>}
-      <h1 className="line-clamp-2 leading-[1.04] font-bold break-words" data-testid="stage-title" style={{ fontSize: `clamp(30px, min(${size}vw, ${size * 1.9}vh), 104px)` }}>{title}</h1>
+      <h1 className="line-clamp-2 pb-[0.06em] leading-[1.1] font-bold break-words" data-testid="stage-title" style={{ fontSize: `clamp(30px, min(${size}vw, ${size * 1.9}vh), 104px)` }}>{title}</h1>
       <p className="mt-1 flex flex-wrap gap-x-4 text-[clamp(14px,1.5vw,19px)] text-ochre">
         {entry.transpose !== 0 && <span>{entry.transpose > 0 ? '+' : '−'}{Math.abs(entry.transpose)} {Math.abs(entry.transpose) === 1 ? 'semitone' : 'semitones'}</span>}
         {step.patch === null && <span className="inline-flex items-center gap-1.5"><Pause size={17} aria-hidden /> {entry.minutes > 0 ? `${entry.minutes} minutes · ` : ''}{playing.name} goes on playing</span>}
@@ -201,7 +201,7 @@ function Macros({ patch }: { patch: Patch }) {
   if (views.length === 0) return <LayersOfPatch patch={patch} />;
   const columns = Math.min(views.length, MACROS_IN_A_ROW);
   return (
-    <div role="group" aria-label="Macros" className="grid min-h-0 flex-1 gap-2.5 max-sm:gap-1.5" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 150px))`, gridAutoRows: 'minmax(0, 1fr)' }}>
+    <div role="group" aria-label="Macros" className="grid min-h-0 flex-1 gap-2.5 max-sm:gap-1.5" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, ${views.length < 4 ? 300 : 230}px))`, gridAutoRows: 'minmax(0, 1fr)' }}>
       {views.map((view) => <LiveMacro key={view.number} patch={patch} view={view} />)}
     </div>
   );
@@ -214,14 +214,31 @@ function LiveMacro({ patch, view }: { patch: Patch; view: MacroView }) {
   return <StageMacro macro={view} read={read} onMove={(value) => session.moveLive(source, value)} onRest={() => session.play({ type: 'rest', kind: 'macro', number: view.number })} />;
 }
 
-/** A patch without macros has room to say what it is made of. */
+/** Where there is room, what the patch is made of, and how loud each of it is. */
 function LayersOfPatch({ patch }: { patch: Patch }) {
+  const list = useRef<HTMLUListElement>(null);
+  const layers = patch.layers.slice(0, MOST_LAYERS);
+  useFrames(useCallback(() => {
+    const { meters } = session.audio;
+    const { program } = session;
+    list.current?.querySelectorAll<HTMLElement>('[data-level]').forEach((bar, i) => {
+      const at = program?.layers.findIndex(({ id }) => id === patch.layers[i]?.id) ?? -1;
+      const level = at < 0 || at >= METERED_LAYERS || !session.isMeteringPresent ? 0 : meters[METER.layers + at];
+      bar.style.transform = `scaleX(${Math.max(0, 1 + (20 * Math.log10(level + 1e-9)) / 48).toFixed(3)})`;
+    });
+  }, [patch]));
   return (
-    <ul aria-label="Layers" className="flex min-h-0 flex-1 flex-wrap content-start gap-x-8 gap-y-2 overflow-hidden pt-2 text-[clamp(16px,2vw,26px)]">
-      {patch.layers.slice(0, 12).map((layer) => <li key={layer.id} className={`flex items-center gap-3 ${layer.on ? '' : 'opacity-50'}`}><Mark mark={layer.mark} size={22} /> {layer.name}</li>)}
+    <ul ref={list} aria-label="Layers" className="grid min-h-0 flex-1 auto-rows-[minmax(34px,72px)] gap-1.5 overflow-hidden text-[clamp(15px,1.7vw,24px)]" style={{ gridTemplateColumns: 'repeat(auto-fill, minmax(min(100%, 240px), 1fr))' }}>
+      {layers.map((layer) => (
+        <li key={layer.id} className={`relative flex items-center gap-3 overflow-hidden rounded-xl px-3 ${layer.on ? '' : 'opacity-50'}`}>
+          <span aria-hidden data-level className="absolute inset-0 origin-left" style={{ transform: 'scaleX(0)', background: `color-mix(in srgb, ${colourOf(layer.mark)} 30%, transparent)` }} />
+          <Mark mark={layer.mark} size={20} /> <span className="relative min-w-0 truncate">{layer.name}</span>
+        </li>
+      ))}
     </ul>
   );
 }
+const MOST_LAYERS = 14;
 
 /** What comes next and how to get there; a touch anywhere on it goes there. */
 function Next({ rig, next, place }: { rig: Rig; next: ShowStep | undefined; place: number }) {
@@ -252,7 +269,7 @@ function Pads({ patch }: { patch: Patch }) {
   const theme = useAppSelector((state) => state.ui.stageTheme);
   if (patch.xyPads.length === 0) return patch.macros.length > 0 ? <LayersOfPatch patch={patch} /> : <div className="flex-1" />;
   return (
-    <div className={`grid min-h-0 flex-1 content-start justify-items-center gap-3 overflow-hidden ${patch.xyPads.length > 1 ? 'grid-cols-2' : ''}`}>
+    <div className={`grid min-h-0 flex-1 auto-rows-fr gap-3 overflow-hidden ${patch.xyPads.length > 1 ? 'grid-cols-2' : ''}`}>
       {patch.xyPads.map((pad, n) => <LivePad key={pad.number} patch={patch} n={n} theme={theme} />)}
     </div>
   );
@@ -264,10 +281,10 @@ function LivePad({ patch, n, theme }: { patch: Patch; n: number; theme: string }
   const read = useCallback(() => dotNow(n, pad.number), [n, pad.number]);
   return (
     // As large as there is room both ways.
-    <figure className="relative flex h-full max-h-full min-h-0 w-full min-w-0 flex-col items-center" style={{ containerType: 'size' }}>
+    <figure className="relative flex min-h-0 min-w-0 flex-col items-center" style={{ containerType: 'size' }}>
       <div style={{ width: 'min(100cqw, calc(100cqh - 26px))' }}>
         <PadPlane pad={view} theme={theme} read={read} keepsFocus dotSize={30} onMove={(x, y, letGo) => session.play({ type: 'xy', number: pad.number, x, y, letGo })} onRest={() => session.play({ type: 'rest', kind: 'xy', number: pad.number })}>
-          {view.anchors.map(({ name, x, y, colour }, i) => <span key={i} className="pointer-events-none absolute text-[15px] whitespace-nowrap" style={{ color: `var(--${colour})`, left: `clamp(6px, ${x * 100}%, calc(100% - 6px))`, top: `${(1 - y) * 100}%`, transform: `translate(${x > 0.55 ? '-100%' : '0'}, -50%)` }}>{x > 0.55 ? `${name} ●` : `● ${name}`}</span>)}
+          {view.anchors.map(({ name, x, y, colour }, i) => <span key={i} className="pointer-events-none absolute text-[15px] whitespace-nowrap" style={{ color: `var(--${colour})`, left: `clamp(6px, ${x * 100}%, calc(100% - 6px))`, top: `clamp(14px, ${(1 - y) * 100}%, calc(100% - 14px))`, transform: `translate(${x > 0.55 ? '-100%' : '0'}, -50%)` }}>{x > 0.55 ? `${name} ●` : `● ${name}`}</span>)}
         </PadPlane>
       </div>
       <figcaption className="truncate pt-0.5 text-[15px] text-faint">{pad.name}{pad.motion !== 'hand' ? ` · ${pad.motion}` : ''}</figcaption>
@@ -280,14 +297,12 @@ function Hands({ patch }: { patch: Patch }) {
   const jobs = useMemo(() => handJobs(patch), [patch]);
   useStore(session.hands, (hands) => hands.controls);
   const { cc } = session.hands.controllers;
-  const status = useStore(session.midi, (midi) => midi.status.text);
   return (
     <ul aria-label="Wheels and pedals" className="flex shrink-0 gap-x-5 gap-y-0.5 overflow-hidden border-t border-line px-4 py-1 text-[15px] leading-snug whitespace-nowrap max-sm:px-2 max-sm:text-[13px] [@media(max-height:420px)]:hidden">
       {jobs.slice(0, 6).map(({ source, label, does }) => {
         const value = source.startsWith('cc.') ? cc[Number(source.slice(3))] : 0;
         return <li key={source} className="min-w-0 truncate"><b className={value > 0 ? 'text-teal' : ''}>{label.replace(/ \(CC \d+\)$/, '')}</b> <span className="text-ink/80">{does}</span></li>;
       })}
-      <li className="ml-auto min-w-0 shrink-0 truncate text-faint max-lg:hidden">{status}</li>
     </ul>
   );
 }

@@ -1,0 +1,33 @@
+import type { Patch } from '../../core/rig/schema';
+import { useAppSelector } from '../state/store';
+import { ControllersSheet } from './ControllersSheet';
+import { DrawsSheet } from './DrawsSheet';
+import { EditsSheet } from './EditsSheet';
+import { HelpSheet } from './HelpSheet';
+import { MonitorSheet } from './MonitorSheet';
+import { PasteSheet } from './PasteSheet';
+import { ReceivesSheet } from './ReceivesSheet';
+import { SearchSheet } from './SearchSheet';
+import { SettingsSheet } from './SettingsSheet';
+import { StandIns } from './StandIns';
+import { TemplatesSheet } from './TemplatesSheet';
+
+/** The sheet beside the view that is open, and the drawer of stand-ins. */
+export function Sheets({ patch }: { patch: Patch }) {
+  const { sheet, standIns } = useAppSelector((state) => state.ui);
+  return (
+    <>
+      {sheet === 'help' && <HelpSheet />}
+      {sheet === 'settings' && <SettingsSheet />}
+      {sheet === 'monitor' && <MonitorSheet />}
+      {sheet === 'controllers' && <ControllersSheet />}
+      {sheet === 'receives' && <ReceivesSheet patch={patch} />}
+      {sheet === 'paste' && <PasteSheet patch={patch} />}
+      {sheet === 'templates' && <TemplatesSheet patch={patch} />}
+      {sheet === 'edits' && <EditsSheet />}
+      {sheet === 'draws' && <DrawsSheet patch={patch} />}
+      {sheet === 'search' && <SearchSheet patch={patch} />}
+      {standIns && <StandIns />}
+    </>
+  );
+}
