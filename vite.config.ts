@@ -30,5 +30,5 @@ export default defineConfig({
   plugins: [react(), tailwind(), offline],
   worker: { format: 'es' },
   server: { headers, port: 4181, proxy: { '/demo': `http://localhost:${process.env.PORT ?? 4180}` } },
-  build: { target: 'es2022', chunkSizeWarningLimit: 1200 },
+  build: { target: 'es2022', chunkSizeWarningLimit: 1200, rolldownOptions: { input: ['index.html', 'remote.html'] } },
 });

@@ -59,7 +59,7 @@ export const ensureKernel = () => unlessDone('kernel', ['src/core/dsp/kernel/ass
 });
 
 /** The application in dist/, built anew only when its source changed. */
-export const ensureBuild = () => unlessDone('application', ['src', 'public', 'index.html', 'vite.config.ts', 'package-lock.json'], 'dist/index.html', () => {
+export const ensureBuild = () => unlessDone('application', ['src', 'public', 'index.html', 'remote.html', 'vite.config.ts', 'package-lock.json'], 'dist/index.html', () => {
   say('building the application');
   if (!runPackage('vite/bin/vite.js', ['build', '--logLevel', 'warn'])) throw new Error('the build failed');
 });

@@ -113,10 +113,9 @@ export async function exportSoundFiles(sound: Sound, format: 'sfz' | 'wav'): Pro
       if (!bytes) throw new Error(`the sample “${rig.samples.find((sample) => sample.id === id)?.name ?? id}” is missing from this browser`);
       wavs.set(id, bytes);
     }
-    const [{ exportSound }, { zipSync }] = await Promise.all([import('../core/formats/exportSound'), import('fflate')]);
+    const [{ exportSound }, { packed }] = await Promise.all([import('../core/formats/exportSound'), archives()]);
     const { files, notCarried } = exportSound(sound, rig.samples, (id) => wavs.get(id)!, format);
-    const zip = zipSync(Object.fromEntries(files.map(({ path, bytes }) => [path, [bytes, { level: 0 }] as [Uint8Array, { level: 0 }]])));
-    download(zip, `${safeName(sound.name)} ${format}.zip`, 'application/zip');
+    download(packed(files), `${safeName(sound.name)} ${format}.zip`, 'application/zip');
     const lost = notCarried.map(({ what, count }) => `${what}${count > 1 ? ` (${count} zones)` : ''}`).join(', ');
     store.dispatch(notice('info', lost ? `“${sound.name}” is out, without what ${format.toUpperCase()} has no words for: ${lost}.` : `“${sound.name}” is out with ${files.length} files, nothing left behind.`));
   });

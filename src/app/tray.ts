@@ -1,4 +1,3 @@
-import { filesOfZip } from '../core/formats/zip';
 import { AUDIO_ENDINGS, BROWSER_AUDIO_ENDINGS } from '../core/formats/audioFile';
 import { baseName, folderOf, FolderIndex, samplePathsOf, shortened, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
 import { stereoPairs } from '../core/mapping/stereoPairs';
@@ -230,6 +229,7 @@ export class Tray {
   private async unpacked(given: readonly DroppedFile[]): Promise<DroppedFile[]> {
     const zips = given.filter(({ path }) => /\.zip$/i.test(path));
     if (zips.length === 0) return [...given];
+    const { filesOfZip } = await import('../core/formats/zip');
     const opened = await Promise.all(zips.map(async ({ path, file }) => {
       try {
         return filesOfZip(new Uint8Array(await file.arrayBuffer())).map(({ path: inside, bytes }) => ({ path: `${path.replace(/\.zip$/i, '')}/${inside}`, file: new File([bytes.slice()], baseName(inside)) }));

@@ -1,7 +1,11 @@
 import compression from 'compression';
 import express, { type Express } from 'express';
 import helmet from 'helmet';
+import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
+
+/** Sockets of this server: not every browser takes them for its own. */
+const socketsOf = (request: IncomingMessage): string => (/^[a-z0-9.:[\]-]+$/i.test(request.headers.host ?? '') ? `ws://${request.headers.host} wss://${request.headers.host}` : "'self'");
 
 /** The application, the demo rig and its takes, with the headers that shared memory and safety ask for. */
 export function makeApp(root: string, demo = 'build/demo'): Express {
@@ -10,7 +14,7 @@ export function makeApp(root: string, demo = 'build/demo'): Express {
     contentSecurityPolicy: {
       useDefaults: false,
       directives: {
-        defaultSrc: ["'self'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], workerSrc: ["'self'", 'blob:'], connectSrc: ["'self'"], imgSrc: ["'self'", 'data:', 'blob:'],
+        defaultSrc: ["'self'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], workerSrc: ["'self'", 'blob:'], connectSrc: ["'self'", socketsOf], imgSrc: ["'self'", 'data:', 'blob:'],
         styleSrc: ["'self'", "'unsafe-inline'"], fontSrc: ["'self'"], objectSrc: ["'none'"], baseUri: ["'self'"], formAction: ["'self'"], frameAncestors: ["'none'"],
       },
     },
@@ -29,6 +33,8 @@ export function makeApp(root: string, demo = 'build/demo'): Express {
   app.use(compression());
   app.use('/assets', express.static(join(root, 'dist/assets'), { immutable: true, maxAge: '1y' }));
   app.use(express.static(join(root, 'dist'), { maxAge: 0 }));
+  // What paired devices open.
+  app.get('/remote', (_request, response, next) => { response.sendFile(join(root, 'dist/remote.html'), (error) => { if (error && !response.headersSent) next(); }); });
   // Every other address is a view of the application, which finds its own way.
   app.use((request, response, next) => {
     if (request.method !== 'GET' || !request.accepts('html')) return next();

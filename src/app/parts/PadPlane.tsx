@@ -10,7 +10,7 @@ const LEVELS = [0.25, 0.5, 0.75];
 const DOT = 16;
 
 /** What is drawn of a pad: its anchors 0…1 from the lower left, each with the name of a colour of the theme. */
-export interface PadView { number: number; name: string; anchors: readonly { name: string; x: number; y: number; colour: string }[] }
+export interface PadView { number: number; name: string; anchors: { name: string; x: number; y: number; colour: string }[] }
 
 /** Shares of each anchor over the plane, row by row from the bottom. */
 function sharesOver(pad: PadView): Float64Array[] {

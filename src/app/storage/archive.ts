@@ -8,6 +8,9 @@ import { contentHash } from '../../host/contentHash';
 
 export { isRigArchive };
 
+/** Files in a zip, as they are. */
+export const packed = (files: readonly { path: string; bytes: Uint8Array }[]): Uint8Array => zipSync(Object.fromEntries(files.map(({ path, bytes }) => [path, [bytes, { level: 0 }] as [Uint8Array, { level: 0 }]])));
+
 /** Reads an archive and holds every sample against its hash, so that nothing damaged comes in. Throws a FileError. */
 export async function openArchive(bytes: Uint8Array): Promise<Archive> {
   const archive = readArchive(bytes);

@@ -2,12 +2,13 @@ import { ChevronLeft, ChevronRight, ListMusic, Lock, LockOpen, Maximize, Moon, P
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { labelOfControl } from '../../../core/music/control';
-import { handJobs, whatItMoves } from '../../../core/rig/hands';
+import { handJobs } from '../../../core/rig/hands';
 import { nameOfEntry, notesOfStep, setlistOf, type ShowStep } from '../../../core/rig/setlist';
-import { MARK_COLOURS, type Macro, type Patch, type Rig } from '../../../core/rig/schema';
+import type { Patch, Rig } from '../../../core/rig/schema';
 import { METER, METERED_LAYERS } from '../../../host/protocol';
 import { dotNow, sourceNow } from '../../live';
 import { padView } from '../../padView';
+import { macroView } from '../../stageState';
 import { HelpSheet } from '../../parts/HelpSheet';
 import { Keyboard } from '../../parts/Keyboard';
 import { colourOf, Mark } from '../../parts/Mark';
@@ -191,10 +192,6 @@ function Title({ rig, step, playing }: { rig: Rig; step: ShowStep; playing: Patc
 }
 
 const MACROS_IN_A_ROW = 8;
-
-const macroView = (patch: Patch, macro: Macro): MacroView => ({
-  number: macro.number, name: macro.name || `macro ${macro.number}`, words: whatItMoves(patch, `macro.${macro.number}`), style: macro.style, colour: MARK_COLOURS[(macro.number - 1) % MARK_COLOURS.length],
-});
 
 function Macros({ patch }: { patch: Patch }) {
   const views = useMemo(() => patch.macros.map((macro) => macroView(patch, macro)), [patch]);
