@@ -9,6 +9,8 @@ import { resolveStrikes } from '../src/core/engine/resolve';
 import { readTake } from '../src/core/formats/midiFile';
 import { readWav, writeWav } from '../src/core/formats/wav';
 import { loudnessOf, peakOf } from '../src/core/measure/loudness';
+import { thirdsOf } from '../src/core/measure/bands';
+import { setlistOf, stepsOf } from '../src/core/rig/setlist';
 import { dbOfGain, frequencyOfKey } from '../src/core/music/pitch';
 import { makePlan, PLAN_DEFAULTS, type PlanFile } from '../src/core/mapping/plan';
 import { levelsOf } from '../src/core/measure/level';
@@ -233,3 +235,50 @@ test('the folder for trying out is planned as its names tell: five notes, two dy
   const byEar = makePlan(files.map((file, i) => ({ ...file, pitch: pitchOf(recordings[i].audio) })), { ...PLAN_DEFAULTS, layout: 'pitch' });
   expect(byEar.rows.map((row) => row.root)).toEqual(plan.rows.map((row) => row.root));
 }, 60_000);
+
+describe('the show', () => {
+  const show = readTake(takes.get('show-perigee-tide.mid')!, 'show');
+  const steps = stepsOf(rig, setlistOf(rig));
+  test('has every patch in order, notes for the player, a song of two patches, a pause, and a tempo for each', () => {
+    expect(steps.flatMap(({ patch }) => (patch ? [patch.id] : []))).toEqual(rig.patches.map(({ id }) => id));
+    expect(setlistOf(rig).entries.filter(({ kind }) => kind !== 'pause').every(({ notes, tempo }) => notes !== '' && tempo !== null)).toBe(true);
+    expect(setlistOf(rig).entries.filter(({ patches }) => patches.length === 2).length).toBeGreaterThan(0);
+    expect(setlistOf(rig).entries.some(({ kind }) => kind === 'pause')).toBe(true);
+  });
+  test('its take is three minutes, goes to each step once, and holds keys across each change', () => {
+    expect(show.seconds).toBeGreaterThan(175);
+    expect(show.seconds).toBeLessThan(195);
+    const changes = show.events.filter(({ event }) => event.type === 'program');
+    expect(changes.map(({ event }) => (event as { program: number }).program)).toEqual(steps.flatMap(({ patch }, n) => (patch ? [n] : [])));
+    const held = new Map<number, number>();
+    const across: number[] = [];
+    for (const { at, event } of show.events) {
+      if (event.type === 'program') across.push([...held.values()].reduce((sum, n) => sum + n, 0));
+      else if (event.type === 'noteOn') held.set(event.key, 1);
+      else if (event.type === 'noteOff') held.delete(event.key);
+      expect(at).toBeGreaterThanOrEqual(0);
+    }
+    // A kit's strokes are short; everywhere else something is held.
+    expect(across.slice(1).filter((count) => count > 0).length).toBeGreaterThanOrEqual(8);
+    expect(held.size).toBe(0);
+  });
+  test('a lighter patch, with two thirds of the voices, is as loud within 1 LU and the same within 3 dB in thirds of octaves', () => {
+    for (const id of ['slack-tide', 'undertow']) {
+      const take = readTake(takes.get(`${id}.mid`)!, id);
+      const heavy = { ...take, events: [{ at: 0, event: { type: 'controller' as const, channel: 1, controller: 64, value: 127 } }, ...take.events] };
+      const play = (most: number | null) => {
+        const engine = engineFor(id);
+        if (most !== null) engine.handle({ type: 'voices', most });
+        const { left, right } = playTake(engine, heavy, 1);
+        return { voices: engine.mostVoices, lufs: loudnessOf([left, right], RATE), thirds: thirdsOf([left, right], RATE) };
+      };
+      const whole = play(null);
+      const lighter = play(Math.round(whole.voices * 0.67));
+      expect(whole.voices).toBeGreaterThan(50);
+      expect(lighter.voices).toBeLessThan(whole.voices * 0.75);
+      expect(Math.abs(lighter.lufs - whole.lufs)).toBeLessThan(1);
+      const top = Math.max(...whole.thirds);
+      expect(Math.max(...whole.thirds.map((level, i) => (level > top - 45 ? Math.abs(level - lighter.thirds[i]) : 0)))).toBeLessThan(3);
+    }
+  }, 120_000);
+});

@@ -10,7 +10,7 @@ import { writeTake } from '../core/formats/midiFile';
 import { readArchive, writeArchive } from '../core/formats/rigArchive';
 import { addEffect, addPool, addSend, setEffectParam } from '../core/rig/edits/mix';
 import { readWav, writeWav } from '../core/formats/wav';
-import { markAt, newLayer, newMover, newPatch, newRig, newRoute, newSound, newZone } from '../core/rig/defaults';
+import { markAt, newEntry, newLayer, newMover, newPatch, newRig, newRoute, newSetlist, newSound, newZone } from '../core/rig/defaults';
 import { splitLayersAt } from '../core/rig/edits/windows';
 
 const folder = mkdtempSync(join(tmpdir(), 'wavicle test '));
@@ -54,6 +54,31 @@ test('resolve tells who sounds on either side of a split, by name or number, pat
   expect(layer('--patch', 'p', '--key', 'C4', '--velocity', '90', '--repeat', '2')).toEqual([['Right'], ['Right']]);
   expect(wavicle('resolve', rigPath, '--patch', 'p', '--key', '72', '--velocity', '64').json).toMatchObject([{ strike: 1, sounding: [{ sound: 'S', sample: 'c4.wav', gain: 1, gainDb: 0, touchDb: expect.closeTo(-11.9, 1), semitones: 12, pan: 0 }] }]);
 });
+
+test('rehearse goes through a setlist as it is played; render goes through the show by program changes', () => {
+  const { rig } = readArchive(readFileSync(rigPath));
+  const entries = [newEntry('e1', 'patch', ['p']), newEntry('e2', 'pause'), { ...newEntry('e3', 'patch', ['p']), name: 'Higher', transpose: 5 }];
+  const path = join(folder, 'show.wavicle');
+  writeFileSync(path, writeArchive({ ...rig, setlists: [newSetlist('s', 'Evening', entries), newSetlist('t', 'Empty')], setlist: 's' }, () => wav));
+  const found = wavicle('rehearse', path).json as unknown as { setlist: string; steps: { patch?: string; pause?: string; song?: string; lufs: number; missing: number }[] };
+  expect(found.setlist).toBe('Evening');
+  expect(found.steps.map(({ patch, pause, song }) => patch ?? pause + (song ?? ''))).toEqual(['Low Tide', 'Pause', 'Low Tide']);
+  expect(found.steps[0]).toMatchObject({ missing: 0, lufs: expect.any(Number) as unknown });
+  expect(wavicle('rehearse', path, '--setlist', 'Empty').json).toEqual({ setlist: 'Empty', steps: [] });
+  expect(wavicle('rehearse', path, '--setlist', 'Nowhere')).toMatchObject({ status: 2, stderr: 'wavicle: --setlist Nowhere: there are Evening, Empty' });
+  const on = (at: number, key: number) => ({ at, event: { type: 'noteOn' as const, channel: 1, key, velocity: 100 } });
+  const off = (at: number, key: number) => ({ at, event: { type: 'noteOff' as const, channel: 1, key, velocity: 64 } });
+  const choose = (at: number, program: number) => ({ at, event: { type: 'program' as const, channel: 1, program } });
+  const take = join(folder, 'show.mid');
+  writeFileSync(take, writeTake({ name: 's', seconds: 2, events: [choose(0, 0), on(0.05, 60), off(0.8, 60), choose(1, 2), on(1.05, 60), off(1.8, 60)] }, 120));
+  const out = join(folder, 'show.wav');
+  expect(wavicle('render', path, '--show', '--take', take, '--out', out, '--tail', '0').json).toMatchObject({ seconds: 2, steps: 3 });
+  // 261.6 Hz by its root, then five semitones higher: 349.2 Hz, equal temperament.
+  const { data, rate } = readWav(readFileSync(out));
+  const crossings = (from: number, to: number) => { let count = 0; for (let i = Math.round(from * rate); i < to * rate; i++) if (data[2 * i] < 0 && data[2 * i + 2] >= 0) count++; return count / (to - from); };
+  expect(crossings(0.2, 0.7)).toBeCloseTo(261.6, -1);
+  expect(crossings(1.2, 1.7)).toBeCloseTo(349.2, -1);
+}, 30_000);
 
 test('paths tells the signal path; render leaves effects out, and writes stems', () => {
   const rig = readArchive(readFileSync(rigPath)).rig;
@@ -316,7 +341,7 @@ describe('import and export', () => {
 
 const nowhere = join(folder, 'nowhere.wavicle');
 test.each<[string[], number, RegExp]>([
-  [[], 2, /a command is missing; there are demo, show, resolve, render, moves, paths, draw, import, export/],
+  [[], 2, /a command is missing; there are demo, show, resolve, render, moves, paths, rehearse, draw, import, export/],
   [['dance'], 2, /"dance" is no command/],
   [['show'], 2, /RIG is missing/],
   [['show', nowhere], 1, /nowhere\.wavicle: there is no such file/],

@@ -1,6 +1,7 @@
 import { performance } from 'node:perf_hooks';
 import { compile } from '../core/engine/compile';
 import { Engine } from '../core/engine/engine';
+import { playShow } from '../core/engine/playShow';
 import { playTake } from '../core/engine/playTake';
 import { readTake } from '../core/formats/midiFile';
 import { needsNoFile, prepare } from '../core/formats/prepare';
@@ -10,6 +11,7 @@ import { effectKind } from '../core/effects';
 import { dbOfGain } from '../core/music/pitch';
 import { effectsIn, nameOfPlace } from '../core/rig/mix';
 import type { Patch } from '../core/rig/schema';
+import { patchAsPlayed, setlistOf, stepsOf } from '../core/rig/setlist';
 import { numberOption, readArguments, required, setOptions } from './arguments';
 import { Failure } from './failure';
 import { findPatch, naming, readArchiveFile, readFile, writeFile } from './files';
@@ -18,8 +20,9 @@ import { findPatch, naming, readArchiveFile, readFile, writeFile } from './files
 export function render(args: string[]): unknown {
   const { values, file } = readArguments(args, {
     patch: { type: 'string' }, take: { type: 'string' }, out: { type: 'string' }, rate: { type: 'string' }, seed: { type: 'string' }, tail: { type: 'string' }, set: { type: 'string', multiple: true },
-    solo: { type: 'string', multiple: true }, tempo: { type: 'string' }, dry: { type: 'boolean' }, without: { type: 'string', multiple: true }, stems: { type: 'boolean' },
+    solo: { type: 'string', multiple: true }, tempo: { type: 'string' }, dry: { type: 'boolean' }, without: { type: 'string', multiple: true }, stems: { type: 'boolean' }, show: { type: 'boolean' },
   }, 'RIG');
+  if (values.show) return renderShow(values, file);
   const name = required(values, 'patch');
   const takePath = required(values, 'take');
   const out = required(values, 'out');
@@ -63,6 +66,32 @@ export function render(args: string[]): unknown {
     return path;
   });
   return { seconds, peakDb: finite(dbOfGain(peakOf([left, right]))), loudness: finite(loudnessOf([left, right], rate)), voices: engine.mostVoices, speed: Math.round(speed * 10) / 10, ...(values.stems ? { stems } : {}) };
+}
+
+/** A take of a whole show: its program changes go through the steps of the setlist. */
+function renderShow(values: Record<string, unknown>, file: string): unknown {
+  const takePath = required(values as never, 'take');
+  const out = required(values as never, 'out');
+  const rate = numberOption(values as never, 'rate', 22050, 192000, 48000);
+  const seed = numberOption(values as never, 'seed', -(2 ** 31), 2 ** 31 - 1, 1);
+  const tail = numberOption(values as never, 'tail', 0, 60, 2, false);
+  const { rig, wavs } = readArchiveFile(file);
+  const take = naming(takePath, () => readTake(readFile(takePath), ''));
+  const steps = stepsOf(rig, setlistOf(rig));
+  const programs = steps.map(({ patch, entry }) => patch && naming(`${file}: ${patch.name}`, () => compile(patchAsPlayed(patch, entry), { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate })));
+  const engine = new Engine({ rate, seed });
+  const there = new Set<string>();
+  for (const request of programs.flatMap((program) => program?.samples ?? [])) {
+    if (there.has(request.key)) continue;
+    there.add(request.key);
+    engine.addSample(request.key, naming(`${file}: ${request.sampleId}`, () => prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!)));
+  }
+  const began = performance.now();
+  const { left, right } = playShow(engine, (step) => programs[step] ?? null, take, tail);
+  const seconds = left.length / rate;
+  const speed = seconds / ((performance.now() - began) / 1000);
+  writeFile(out, wavOf(left, right, rate));
+  return { seconds, steps: steps.length, peakDb: finite(dbOfGain(peakOf([left, right]))), loudness: finite(loudnessOf([left, right], rate)), voices: engine.mostVoices, speed: Math.round(speed * 10) / 10 };
 }
 
 function wavOf(left: Float32Array, right: Float32Array, rate: number): Uint8Array {

@@ -14,10 +14,14 @@ export const USAGE = {
   },
   render: {
     does: 'plays a take through the engine into a WAV file', call: 'render RIG --patch NAME --take FILE.mid --out FILE.wav [options]',
-    options: [PATCH, ['--take FILE.mid', 'a Standard MIDI File; what it moves itself goes on from what --set says'], ['--out FILE.wav', 'the file to write, 24 bits'], ['--rate N', 'frames in a second (48000)'], SEED, ['--tail SECONDS', 'after the end of the take (2)'], SET, ['--solo LAYER', 'only this layer is heard; may be given again'], ['--tempo N', 'quarters a minute instead of the patch’s own: what is tempo-locked follows, the take does not'], ['--dry', 'without any effect'], ['--without EFFECT', 'without an effect, by its id or kind, or all of a place by its name; may be given again'], ['--stems', 'a file for each layer beside it']],
+    options: [PATCH, ['--take FILE.mid', 'a Standard MIDI File; what it moves itself goes on from what --set says'], ['--out FILE.wav', 'the file to write, 24 bits'], ['--rate N', 'frames in a second (48000)'], SEED, ['--tail SECONDS', 'after the end of the take (2)'], SET, ['--solo LAYER', 'only this layer is heard; may be given again'], ['--tempo N', 'quarters a minute instead of the patch’s own: what is tempo-locked follows, the take does not'], ['--dry', 'without any effect'], ['--without EFFECT', 'without an effect, by its id or kind, or all of a place by its name; may be given again'], ['--stems', 'a file for each layer beside it'], ['--show', 'without a patch: program changes of the take go through the steps of the setlist']],
   },
   moves: { does: 'tells what moves what: routes with their reach, windows on controls, and what is built in', call: 'moves RIG --patch NAME [--source ID] [--target ID]', options: [PATCH, ['--source ID', 'only what this source moves: cc.1, macro.2, lfo.1 …'], ['--target ID', 'only what moves this: layer.ID.cutoff, main.level, macro.1, lfo.1.rate …']] },
   paths: { does: 'tells the signal path: connections in the order in which they are made, with the effects of where each comes from', call: 'paths RIG --patch NAME', options: [PATCH] },
+  rehearse: {
+    does: 'plays every step of a setlist on its take and tells loudness, peaks, voices, load, time of the change and missing samples', call: 'rehearse RIG [--setlist NAME] [--takes DIR]',
+    options: [['--setlist NAME', 'another than that of the next show, by name or id'], ['--takes DIR', 'a folder with a MIDI file for each patch without a take of its own, named by its id; else a scale and chords']],
+  },
   draw: {
     does: 'draws by chance what is open, keeps the draw in the history of the patch, and writes the rig', call: 'draw RIG --patch NAME --seed N --out RIG [options]',
     options: [PATCH, ['--seed N', 'the same seed gives the same draw'], ['--out RIG', 'the archive to write'], ['--only ID', 'only this: a target such as layer.ID.cutoff, a layer, a group; may be given again'], ['--amount A', 'how far, 0 to 1 of each parameter’s own musical range (1)'], ['--sounds WHICH', 'layers may play other sounds: list, all, or a tag']],

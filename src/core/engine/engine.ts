@@ -104,7 +104,9 @@ export class Engine {
   addSample(key: string, sample: Prepared): void {
     if (isWaves(sample)) {
       this.waves.set(key, sample);
-      if (this.needsWaves(key)) this.pool.prepareKinds().hold(key, sample);
+      // Laid down as soon as they come, while there is room: a change of patch then copies nothing.
+      if (this.needsWaves(key)) this.holdWaves(this.present!.program);
+      else if (this.pool.synth) this.pool.synth.hold(key, sample);
       return;
     }
     this.bank.set(key, sample);
@@ -130,8 +132,8 @@ export class Engine {
     const kept = new Set(program.waveKeys);
     for (const patch of this.ringing) for (const key of patch.program.waveKeys) kept.add(key);
     // What a voice reads stays, whatever its layer plays from now on.
-    synth.keep((key, set) => kept.has(key) || this.voices.some((voice) => voice.playsWaves(set)));
-    for (const key of program.waveKeys) { const set = this.waves.get(key); if (set) synth.hold(key, set); }
+    const isWanted = (key: string, set: WaveSet) => kept.has(key) || this.voices.some((voice) => voice.playsWaves(set));
+    for (const key of program.waveKeys) { const set = this.waves.get(key); if (set) synth.hold(key, set, isWanted); }
   }
 
   /** Forgets samples that are not among `keys`; voices that play one go on to their end. */

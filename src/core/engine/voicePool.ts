@@ -112,7 +112,8 @@ export class VoicePool {
       if (!voice.active || voice.isDismissed || voice.strike === strike || (layer && voice.layer !== layer)) continue;
       const claim = voice.released && !voice.fullLength ? 0 : voice.keyDown ? 2 : 1;
       if (best && claim > bestClaim) continue;
-      const db = 20 * Math.log10(voice.loudness + 1e-9) - DB_PER_STRIKE * (strike - voice.strike);
+      // Where the machine is at its limit, what is masked goes, however young.
+      const db = 20 * Math.log10(voice.loudness + 1e-9) - (this.allowed < this.maxVoices ? 0 : DB_PER_STRIKE * (strike - voice.strike));
       if (best && claim === bestClaim && (db > bestDb || (db === bestDb && voice.born > best.born))) continue;
       best = voice;
       bestClaim = claim;

@@ -1,3 +1,4 @@
+import { EFFECTS } from '../effects';
 import { Engine } from '../engine/engine';
 import { playTake } from '../engine/playTake';
 import type { Program } from '../engine/program';
@@ -19,6 +20,7 @@ const db = (x: number): number | null => (x > 1e-9 ? 20 * Math.log10(x) : null);
 /** Plays a take through a program in as little time as it takes. `before`: what played until then, with a chord held under the change. `clock` gives milliseconds. */
 export function rehearse(program: Program, samples: readonly { key: string; sample: Prepared }[], take: Pick<Take, 'seconds' | 'events'>, clock: () => number, before: { program: Program; samples: readonly { key: string; sample: Prepared }[] } | null = null): Rehearsed {
   const engine = new Engine({ rate: RATE });
+  engine.prepareKinds();
   const left = new Float32Array(128);
   const right = new Float32Array(128);
   for (const { key, sample } of [...(before?.samples ?? []), ...samples]) engine.addSample(key, sample);
@@ -27,8 +29,10 @@ export function rehearse(program: Program, samples: readonly { key: string; samp
     for (const key of [48, 55, 60, 64]) engine.handle({ type: 'noteOn', channel: 1, key, velocity: 90 });
     for (let n = 0; n < 40; n++) engine.process(left, right, 128);
   }
+  // As the page makes it ready beforehand.
+  const memory = new Map(program.mix.places.flatMap(({ effects }) => effects).map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0).fill(0)] as const));
   const switched = clock();
-  engine.setProgram(program);
+  engine.setProgram(program, memory);
   engine.process(left, right, 128);
   const switchMs = clock() - switched;
   // What rang of the one before is none of this one's.

@@ -30,9 +30,15 @@ export class SynthMemory {
     return null;
   }
 
-  /** Puts waves here, where there is room; otherwise they stay away, and what plays them plays a saw. */
-  hold(key: string, set: WaveSet): boolean {
-    if (this.placeOf(key) > 0) return true;
+  /** Puts waves here, where there is room, or where what is not wanted makes room for them (nothing does without `isWanted`); otherwise they stay away, and what plays them plays a saw. What nobody needs stays while it takes no room from others: the next patch may need it. */
+  hold(key: string, set: WaveSet, isWanted?: (key: string, set: WaveSet) => boolean): boolean {
+    if (this.placeOf(key) > 0 || this.put(key, set)) return true;
+    if (!isWanted) return false;
+    this.keep(isWanted);
+    return this.put(key, set);
+  }
+
+  private put(key: string, set: WaveSet): boolean {
     const bytes = set.data.length * 4;
     let at = WAVES;
     let i = 0;
