@@ -7,6 +7,8 @@ import { expect, test as base, type BrowserContext } from '@playwright/test';
 export const test = base.extend<object, { shared: BrowserContext }>({
   shared: [async ({ browser }, use) => {
     const context = await browser.newContext({ baseURL: 'http://localhost:4190', viewport: { width: 1280, height: 800 } });
+    // What is kept for when the network is off would answer in place of the server: offline.spec.ts looks at that.
+    await context.addInitScript(() => { delete (Navigator.prototype as { serviceWorker?: unknown }).serviceWorker; });
     await use(context);
     await context.close();
   }, { scope: 'worker' }],

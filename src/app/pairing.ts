@@ -75,7 +75,10 @@ class PairingHost {
 
   private begin(): void {
     this.unfollow();
-    const stops = [store.subscribe(() => this.tellStage()), session.subscribe(() => this.tellStage())];
+    // A change of step is told once, when all of it has happened.
+    let due = false;
+    const soon = () => { if (!due) { due = true; queueMicrotask(() => { due = false; this.tellStage(); }); } };
+    const stops = [store.subscribe(soon), session.subscribe(soon)];
     this.unfollow = () => { for (const stop of stops) stop(); };
     clearInterval(this.timer);
     this.timer = setInterval(() => this.tellLive(), LIVE_MS);

@@ -74,7 +74,7 @@ test('rehearse goes through a setlist as it is played; render goes through the s
   const out = join(folder, 'show.wav');
   expect(wavicle('render', path, '--show', '--take', take, '--out', out, '--tail', '0').json).toMatchObject({ seconds: 2, steps: 3 });
   // 261.6 Hz by its root, then five semitones higher: 349.2 Hz, equal temperament.
-  const { data, rate } = readWav(readFileSync(out));
+  const { data, rate } = readWav(readFileSync(out)).audio;
   const crossings = (from: number, to: number) => { let count = 0; for (let i = Math.round(from * rate); i < to * rate; i++) if (data[2 * i] < 0 && data[2 * i + 2] >= 0) count++; return count / (to - from); };
   expect(crossings(0.2, 0.7)).toBeCloseTo(261.6, -1);
   expect(crossings(1.2, 1.7)).toBeCloseTo(349.2, -1);

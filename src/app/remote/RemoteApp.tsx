@@ -30,7 +30,7 @@ export function RemoteApp() {
   return (
     <div className="flex h-full flex-col bg-paper text-ink" data-testid="remote">
       <header className="flex shrink-0 items-center gap-3 border-b border-line px-3 py-2">
-        <p className="min-w-0 flex-1 leading-tight"><span className="block truncate text-[20px] font-bold" data-testid="remote-title">{stage.title}</span><span className="number block truncate text-[13px] text-faint">{stage.place + 1} of {stage.steps.length}{stage.next ? ` · next ${stage.next}` : ''}</span></p>
+        <div className="min-w-0 flex-1 leading-tight"><h1 className="truncate text-[20px] font-bold" data-testid="remote-title">{stage.title}</h1><span className="number block truncate text-[13px] text-faint">{stage.place + 1} of {stage.steps.length}{stage.next ? ` · next ${stage.next}` : ''}</span></div>
         <span className={`number shrink-0 text-[13px] ${state === 'lost' ? 'font-bold text-alarm' : 'text-faint'}`} role="status" data-testid="latency">{state === 'lost' ? 'no connection …' : latency === null ? '' : `${Math.round(latency)} ms`}</span>
         <button className="h-12 shrink-0 rounded-xl bg-alarm px-4 text-[16px] font-bold text-on-alarm" onClick={() => connection.send({ type: 'silence' })}>Silence</button>
       </header>
@@ -102,7 +102,7 @@ function LiveMacro({ macro, n }: { macro: StageState['macros'][number]; n: numbe
 
 function List({ stage }: { stage: StageState }) {
   const current = useRef<HTMLButtonElement>(null);
-  useEffect(() => current.current?.scrollIntoView({ block: 'nearest' }), [stage.place]);
+  useEffect(() => { current.current?.scrollIntoView({ block: 'nearest' }); }, [stage.place]);
   return (
     <div className="flex h-full flex-col gap-2">
       <ol aria-label="Steps" className="min-h-0 flex-1 overflow-y-auto">
@@ -130,7 +130,7 @@ function Display({ stage }: { stage: StageState }) {
   return (
     <div className="flex h-full flex-col gap-3">
       {stage.song && <p className="text-[clamp(16px,3vw,28px)] text-faint">{stage.song}</p>}
-      <h1 className="text-[clamp(34px,9vw,110px)] leading-tight font-bold break-words">{stage.title}</h1>
+      <h2 className="text-[clamp(34px,9vw,110px)] leading-tight font-bold break-words">{stage.title}</h2>
       <p className="number text-[clamp(16px,3vw,28px)]">♩ = {stage.tempo}{stage.transpose ? ` · ${stage.transpose > 0 ? '+' : '−'}${Math.abs(stage.transpose)}` : ''}</p>
       {stage.notes && <p className="min-h-0 flex-1 overflow-y-auto text-[clamp(17px,3.4vw,34px)] leading-snug whitespace-pre-line">{stage.notes}</p>}
       <div className="mt-auto h-4 shrink-0 overflow-hidden rounded-md border border-edge bg-sheet"><div ref={bar} className="h-full origin-left bg-teal" style={{ transform: 'scaleX(0)' }} /></div>

@@ -24,7 +24,7 @@ test('a rehearsal tells what the take does, as it is measured apart', () => {
   engine.setProgram(program);
   const { left, right } = playTake(engine, note, 1.5);
   expect(found.lufs!).toBeCloseTo(loudnessOf([left, right], RATE), 6);
-  expect(found.peakDb!).toBeCloseTo(20 * Math.log10(largest(left)), 3);
+  expect(found.peakDb!).toBeCloseTo(20 * Math.log10(Math.max(largest(left), largest(right))), 3);
   expect(found.truePeakDb!).toBeGreaterThanOrEqual(found.peakDb! - 0.01);
   expect(found.switchMs).toBe(1);
 });

@@ -37,7 +37,7 @@ export function SoundList({ rig, patch, sound, onOpen }: { rig: Rig; patch: Patc
 }
 
 /** What is open is seen in its list. */
-const inView = (element: HTMLElement | null) => element?.scrollIntoView({ block: 'nearest' });
+const inView = (element: HTMLElement | null) => { element?.scrollIntoView({ block: 'nearest' }); };
 
 function Entry({ rig, patch, sound, current, onOpen }: { rig: Rig; patch: Patch; sound: Sound; current: boolean; onOpen: (soundId: string) => void }) {
   const dispatch = useAppDispatch();

@@ -180,7 +180,7 @@ function Switching() {
   const here = bindings.filter(({ target }) => target.startsWith('patch.') || target.startsWith('show.step.'));
   return (
     <section aria-label="Going through the show" className="flex flex-col gap-1.5 rounded-lg border border-line p-3">
-      <h3 className="heading">Going through the show</h3>
+      <h2 className="heading">Going through the show</h2>
       {ACTIONS.map(([target, label]) => {
         const found = bindings.filter((binding) => binding.target === target);
         return (

@@ -76,8 +76,7 @@ export function StageView() {
           <Pads patch={patch} />
         </aside>
       </main>
-      <Hands patch={patch} />
-      <Keys patch={patch} />
+      <section aria-label="Pedals and keys" className="shrink-0"><Hands patch={patch} /><Keys patch={patch} /></section>
       {stagePanel === 'list' && <SetlistPanel rig={rig} place={place} locked={stageLocked} />}
       {stagePanel === 'rehearsal' && <RehearsalPanel rig={rig} />}
       {sheet === 'help' && <HelpSheet />}
@@ -110,7 +109,7 @@ function StageHeader({ rig, place, steps, locked, patch }: { rig: Rig; place: nu
         <button className={BIG} aria-label={stageTheme === 'night' ? 'Chart theme' : 'Night theme'} title="Theme" onClick={() => dispatch(uiSlice.actions.stageThemeChosen(stageTheme === 'night' ? 'chart' : 'night'))}>{stageTheme === 'night' ? <Sun size={20} /> : <Moon size={20} />}</button>
         <button className={BIG} aria-label="Full screen" title="Full screen (F)" onClick={toggleFullScreen}><Maximize size={20} /></button>
         {locked
-          ? <HoldButton className={BIG} label="Unlock: hold for a second" title="Locked: nothing can be edited. Hold for a second to unlock" onHeld={() => dispatch(uiSlice.actions.stageLockSet(false))}><Lock size={20} /> <span className="max-lg:sr-only">locked</span></HoldButton>
+          ? <HoldButton className={BIG} label="locked: hold for a second to unlock" title="Locked: nothing can be edited. Hold for a second to unlock" onHeld={() => dispatch(uiSlice.actions.stageLockSet(false))}><Lock size={20} /> <span className="max-lg:sr-only">locked</span></HoldButton>
           : <button className={`${BIG} border-alarm text-alarm`} title="Lock again" onClick={() => dispatch(uiSlice.actions.stageLockSet(true))}><LockOpen size={20} /> <span className="max-lg:sr-only">unlocked</span></button>}
         <button className="h-11 shrink-0 rounded-lg bg-alarm px-5 text-[16px] font-bold text-on-alarm max-sm:px-3" title="Silence everything at once (Esc twice)" onClick={() => session.panic()}>Silence</button>
       </span>
@@ -122,6 +121,7 @@ function StageHeader({ rig, place, steps, locked, patch }: { rig: Rig; place: nu
 function Beat({ tempo }: { tempo: number }) {
   const dot = useRef<HTMLSpanElement>(null);
   const text = useRef<HTMLSpanElement>(null);
+  const button = useRef<HTMLButtonElement>(null);
   useFrames(useCallback(() => {
     const { meters } = session.audio;
     const runs = session.isMeteringPresent;
@@ -133,10 +133,13 @@ function Beat({ tempo }: { tempo: number }) {
       dot.current.style.transform = `scale(${runs && first ? 1.25 : 1})`;
     }
     const shown = String(Math.round(10 * (runs && meters[METER.tempo] > 0 ? meters[METER.tempo] : tempo)) / 10);
-    if (text.current && text.current.textContent !== shown) text.current.textContent = shown;
+    if (text.current && text.current.textContent !== shown) {
+      text.current.textContent = shown;
+      button.current?.setAttribute('aria-label', `${shown} quarters a minute: tap the tempo`);
+    }
   }, [tempo]));
   return (
-    <button className="flex h-11 shrink-0 items-center gap-2.5 rounded-lg px-2" title="Tap the tempo (T)" aria-label="Tap the tempo" onClick={() => session.tap()}>
+    <button className="flex h-11 shrink-0 items-center gap-2.5 rounded-lg px-2" title="Tap the tempo (T)" ref={button} aria-label={`${tempo} quarters a minute: tap the tempo`} onClick={() => session.tap()}>
       <span ref={dot} aria-hidden className="inline-block h-4 w-4 rounded-full bg-teal" />
       <span className="number text-[22px]" ref={text}>{tempo}</span>
     </button>
@@ -248,7 +251,7 @@ function Next({ rig, next, place }: { rig: Rig; next: ShowStep | undefined; plac
   return (
     <div className="flex shrink-0 gap-2">
       <button className="flex h-auto min-h-16 w-14 shrink-0 items-center justify-center rounded-xl border border-edge bg-sheet disabled:opacity-35" aria-label="Back" title="The step before (←, page up)" disabled={place === 0} onClick={() => show.previous()}><ChevronLeft size={30} /></button>
-      <button className="flex min-h-16 min-w-0 flex-1 items-center gap-2 rounded-xl border border-edge bg-sheet px-4 py-2 text-left disabled:opacity-60" aria-label={named ? `Next: ${named.title}` : 'The end'} disabled={!next} onClick={() => show.next()}>
+      <button className="flex min-h-16 min-w-0 flex-1 items-center gap-2 rounded-xl border border-edge bg-sheet px-4 py-2 text-left disabled:opacity-60" disabled={!next} onClick={() => show.next()}>
         <span className="min-w-0 flex-1 leading-tight">
           <span className="block text-[14px] text-faint">{next ? `next${named!.song ? ` · ${named!.song}` : ''}` : 'the end of the show'}</span>
           <span className="line-clamp-2 text-[clamp(19px,2.3vw,32px)] font-semibold break-words" data-testid="stage-next">{named?.title ?? '—'}</span>

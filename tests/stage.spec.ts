@@ -1,0 +1,313 @@
+import AxeBuilder from './axe';
+import type { Page } from '@playwright/test';
+import { expect, test } from './base';
+import { forget, keyPoint, level, watchProblems } from './steps';
+
+watchProblems();
+
+/** The Stage with the demo's show at its first step, sound running. */
+async function openStage(page: Page): Promise<void> {
+  await forget(page);
+  await page.goto('/stage');
+  await expect(page.getByTestId('stage-title')).toHaveText('Low Water', { timeout: 30_000 });
+  await page.mouse.click(300, 20);
+  await expect(page.getByTestId('stage-ready')).toHaveText('ready', { timeout: 60_000 });
+}
+const title = (page: Page) => page.getByTestId('stage-title');
+/** What a hand does that means it. */
+async function unlock(page: Page): Promise<void> {
+  const lock = page.getByRole('button', { name: /hold for a second/ });
+  await lock.hover();
+  await page.mouse.down();
+  await expect(page.getByText('unlocked')).toBeVisible();
+  await page.mouse.up();
+}
+/** A message as a controller sends it, by the stand-in's door. */
+const midi = (page: Page, ...bytes: number[]) => page.evaluate((list) => (window as unknown as { midiSays: (bytes: number[]) => void }).midiSays(list), bytes);
+/** A controller that the page finds, and that can be pulled out. */
+async function withController(page: Page): Promise<void> {
+  await page.addInitScript(() => {
+    const input = { id: '1', name: 'Keys 61', state: 'connected', onmidimessage: null as null | ((message: { data: number[] }) => void) };
+    const access = { inputs: new Map([['1', input]]), outputs: new Map(), onstatechange: null as null | (() => void) };
+    Object.defineProperty(navigator, 'requestMIDIAccess', { value: () => Promise.resolve(access) });
+    Object.assign(window, {
+      midiSays: (data: number[]) => input.onmidimessage?.({ data }),
+      pullOut: () => { access.inputs.delete('1'); access.onstatechange?.(); },
+      plugIn: () => { access.inputs.set('1', input); access.onstatechange?.(); },
+    });
+  });
+}
+
+test('the show goes on by page-turner, number and touch; held notes ring on, and a reload comes back to the step', async ({ page }) => {
+  await openStage(page);
+  await expect(page.getByTestId('stage-next')).toHaveText('Tern Colony');
+  await expect(page.getByTestId('stage-notes')).toContainText('bass to the F');
+  await page.keyboard.press('PageDown');
+  await expect(title(page)).toHaveText('Tern Colony');
+  await expect(page.getByTestId('stage-ready')).toHaveText('ready', { timeout: 60_000 });
+  // A wire is held, and goes on under the next patch.
+  const { x, y } = await keyPoint(page, 84);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await expect.poll(() => level(page)).toBeGreaterThan(-40);
+  await page.keyboard.press('ArrowRight');
+  await expect(title(page)).toHaveText('Perigee');
+  await page.waitForTimeout(800);
+  expect(await level(page)).toBeGreaterThan(-45);
+  await page.mouse.up();
+  await expect.poll(() => level(page), { timeout: 20_000 }).toBeLessThan(-46);
+  // Pauses are steps; numbers go anywhere.
+  await page.keyboard.press('6');
+  await page.keyboard.press('Enter');
+  await expect(title(page)).toHaveText('Pause');
+  await expect(page.getByText('Kelp Choir goes on playing')).toBeVisible();
+  await page.keyboard.press('1');
+  await page.keyboard.press('2');
+  await page.keyboard.press('Enter');
+  await expect(title(page)).toHaveText('Spindrift');
+  await page.getByRole('button', { name: 'Back' }).click();
+  await expect(title(page)).toHaveText('Neap Bass');
+  await expect(page.getByText('Down to the Sluice')).toBeVisible();
+  await page.getByRole('button', { name: 'Setlist' }).click();
+  await page.getByRole('dialog', { name: 'Setlist' }).getByRole('button', { name: /Kelp Choir/ }).click();
+  await expect(title(page)).toHaveText('Kelp Choir');
+  await expect(page.getByText('−2 semitones')).toBeVisible();
+  await page.reload();
+  await expect(title(page)).toHaveText('Kelp Choir', { timeout: 30_000 });
+});
+
+test('a pedal, a program change with its bank and a pad go through the show; a pedal that stays down goes one step', async ({ page }) => {
+  await withController(page);
+  await openStage(page);
+  await midi(page, 0xc0, 3);
+  await expect(title(page)).toHaveText('Slack Tide');
+  await midi(page, 0xb0, 0, 0, 0xb0, 32, 1, 0xc0, 3);
+  await midi(page, 0xb0, 32, 0, 0xc0, 1);
+  await expect(title(page)).toHaveText('Tern Colony');
+  await unlock(page);
+  await page.getByRole('button', { name: 'Setlist' }).click();
+  const way = page.getByRole('region', { name: 'Going through the show' });
+  await way.getByRole('button', { name: 'Learn …' }).first().click();
+  await midi(page, 0xb0, 80, 127);
+  await midi(page, 0xb0, 80, 0);
+  await expect(way.getByText('→ ↓ page down · CC 80')).toBeVisible();
+  await page.keyboard.press('Escape');
+  for (const value of [20, 70, 127, 120, 100, 60, 0]) await midi(page, 0xb0, 80, value);
+  await expect(title(page)).toHaveText('Perigee');
+  await expect(page.getByRole('button', { name: /^next.*Slack Tide/ })).toContainText('CC 80');
+});
+
+test('nothing can be edited while it is locked; macros and pads are played, and fingers leave the arrow keys to the show', async ({ page }) => {
+  await openStage(page);
+  await page.keyboard.press('4');
+  await page.keyboard.press('Enter');
+  await expect(title(page)).toHaveText('Slack Tide');
+  for (const key of ['Delete', 'm', 's', 'Control+z', 'Control+d', 'Space']) await page.keyboard.press(key);
+  await expect(page.getByRole('link', { name: 'Build' })).toHaveCount(0);
+  await page.getByRole('button', { name: /hold for a second/ }).click();
+  await expect(page.getByText('locked', { exact: true })).toBeVisible();
+  const macro = page.getByRole('slider', { name: 'Open' });
+  const before = Number(await macro.getAttribute('aria-valuenow'));
+  const box = (await macro.boundingBox())!;
+  await page.mouse.move(box.x + 40, box.y + 100);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 40, box.y + 20, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(async () => Number(await macro.getAttribute('aria-valuenow'))).toBeGreaterThan(before + 10);
+  // The page-turner after it still turns the page.
+  await page.keyboard.press('ArrowRight');
+  await expect(title(page)).toHaveText('Kelp Choir');
+  await page.keyboard.press('ArrowLeft');
+  await expect(title(page)).toHaveText('Slack Tide');
+  // Reached by Tab, a macro has the arrows.
+  await page.getByRole('slider', { name: 'Drift' }).focus();
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('ArrowUp');
+  await expect(title(page)).toHaveText('Slack Tide');
+  await expect(page.getByRole('slider', { name: 'Current' })).toHaveAttribute('aria-valuenow', '4');
+  await unlock(page);
+  await page.getByRole('link', { name: 'Build' }).click();
+  await expect(page).toHaveURL(/slack-tide\/layers/);
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+});
+
+test('a setlist is put in order, gets a song, a pause, notes, a tempo and a transposition, and is printed on one page', async ({ page }) => {
+  await openStage(page);
+  await unlock(page);
+  await page.getByRole('button', { name: 'Setlist' }).click();
+  const panel = page.getByRole('dialog', { name: 'Setlist' });
+  await panel.getByRole('button', { name: 'setlists' }).click();
+  await page.getByRole('menuitem', { name: 'New, empty' }).click();
+  await panel.getByRole('button', { name: '+ patch' }).click();
+  await page.getByRole('menuitem', { name: 'Marsh Bells' }).click();
+  await panel.getByRole('button', { name: '+ patch' }).click();
+  await page.getByRole('menuitem', { name: 'Low Water' }).click();
+  await panel.getByRole('button', { name: '+ pause' }).click();
+  const row = (n: number) => panel.getByRole('list', { name: 'Entries' }).locator('> li').nth(n);
+  // By keyboard: lifted, moved up, put down.
+  const grip = row(1).getByRole('button', { name: /Move Low Water/ });
+  await grip.focus();
+  await page.keyboard.press('Space');
+  await page.waitForTimeout(120);
+  await page.keyboard.press('ArrowUp');
+  await page.waitForTimeout(120);
+  await page.keyboard.press('Space');
+  await expect(row(0).getByRole('textbox', { name: 'Name of entry 1' })).toHaveAttribute('placeholder', 'Low Water');
+  await row(0).getByLabel('♩').fill('99');
+  await page.keyboard.press('Enter');
+  await row(0).getByLabel('♯♭').fill('-3');
+  await page.keyboard.press('Enter');
+  await row(0).getByLabel(/^Notes for/).fill('Only the left hand.');
+  await row(0).getByRole('button', { name: /part/ }).click();
+  await page.getByRole('menuitem', { name: 'Perigee' }).click();
+  await row(0).getByRole('textbox', { name: 'Name of entry 1' }).fill('Ebb “½”');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('1');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('1 of 4 · part 1 of 2')).toBeVisible();
+  await expect(page.getByTestId('stage-notes')).toHaveText('Only the left hand.');
+  await expect(page.getByText('−3 semitones')).toBeVisible();
+  await page.keyboard.press('PageDown');
+  await expect(title(page)).toHaveText('Perigee');
+  await page.keyboard.press('l');
+  const pdf = (await page.pdf({ format: 'A4' })).toString('latin1');
+  expect(pdf.match(/\/Type\s*\/Page\b(?!s)/g)).toHaveLength(1);
+  await page.emulateMedia({ media: 'print' });
+  await expect(page.locator('.printed')).toContainText('Ebb “½”');
+  await expect(page.locator('.printed')).toContainText('Low Water → Perigee');
+  await page.emulateMedia({ media: null });
+});
+
+test('what goes wrong is told in one line, and stops nothing', async ({ page }) => {
+  await withController(page);
+  await openStage(page);
+  const line = page.getByTestId('trouble');
+  await midi(page, 0x90, 64, 100);
+  await expect.poll(() => level(page)).toBeGreaterThan(-45);
+  await page.evaluate(() => (window as unknown as { pullOut: () => void }).pullOut());
+  await expect(line).toContainText('“Keys 61” is gone');
+  await expect(title(page)).toHaveText('Low Water');
+  await page.evaluate(() => (window as unknown as { plugIn: () => void }).plugIn());
+  await expect(line).not.toContainText('is gone');
+  await midi(page, 0x90, 66, 100);
+  await expect.poll(() => level(page)).toBeGreaterThan(-45);
+  await midi(page, 0x80, 66, 0);
+});
+
+test('the sound device goes, and sound goes on with the one that there is', async ({ page }) => {
+  await page.addInitScript(() => {
+    const Real = window.AudioContext;
+    const all: AudioContext[] = [];
+    window.AudioContext = class extends Real { constructor(options?: AudioContextOptions) { super(options); all.push(this); } };
+    Object.assign(window, { withdraw: () => all[all.length - 1].close(), contexts: () => all.length });
+  });
+  await openStage(page);
+  await page.evaluate(() => (window as unknown as { withdraw: () => Promise<void> }).withdraw());
+  await expect(page.getByTestId('trouble')).toContainText('The sound device was gone', { timeout: 20_000 });
+  expect(await page.evaluate(() => (window as unknown as { contexts: () => number }).contexts())).toBeGreaterThan(1);
+  const { x, y } = await keyPoint(page, 66);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await expect.poll(() => level(page)).toBeGreaterThan(-45);
+  await page.mouse.up();
+});
+
+test('a rehearsal tells of every patch', async ({ page }) => {
+  await openStage(page);
+  await unlock(page);
+  await page.getByRole('button', { name: 'Setlist' }).click();
+  await page.getByRole('combobox', { name: 'Setlist of the next show' }).selectOption({ label: 'Half Tide' });
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Rehearsal' }).click();
+  const rows = page.getByTestId('rehearsal').locator('tbody tr');
+  await expect(rows).toHaveCount(5);
+  await expect(page.getByText(/The middle of the show is at −2\d\.\d LUFS/)).toBeVisible({ timeout: 100_000 });
+  for (let n = 0; n < 5; n++) await expect(rows.nth(n)).toContainText(/−\d+\.\d LUFS.*ms.*all here/);
+});
+
+test('on Stage everything is large enough for fingers and named for those who hear it, on desks, phones and tablets', async ({ page }) => {
+  await openStage(page);
+  await page.keyboard.press('4');
+  await page.keyboard.press('Enter');
+  await expect(title(page)).toHaveText('Slack Tide');
+  for (const size of [{ width: 1280, height: 800 }, { width: 820, height: 1100 }, { width: 390, height: 844 }, { width: 844, height: 390 }, { width: 1920, height: 1080 }]) {
+    await page.setViewportSize(size);
+    await page.waitForTimeout(250);
+    const small = await page.evaluate(() => [...document.querySelectorAll('[data-testid="stage"] button, [data-testid="stage"] [role="slider"], [data-testid="stage"] [role="application"]')].filter((node) => {
+      const { width, height } = node.getBoundingClientRect();
+      return width > 0 && (width < 40 || height < 40);
+    }).map((node) => `${node.getAttribute('aria-label') ?? node.textContent} ${Math.round(node.getBoundingClientRect().width)} × ${Math.round(node.getBoundingClientRect().height)}`));
+    expect(small, `${size.width} × ${size.height}`).toEqual([]);
+    // Nothing lies outside, and nothing over anything else.
+    expect(await page.evaluate(() => [document.documentElement.scrollWidth > innerWidth, document.documentElement.scrollHeight > innerHeight])).toEqual([false, false]);
+    for (const name of ['Silence', 'Kelp Choir']) {
+      const box = (await page.getByRole('button', { name }).first().boundingBox())!;
+      expect(await page.evaluate(({ x, y }) => document.elementFromPoint(x, y)?.closest('button')?.textContent ?? '', { x: box.x + box.width / 2, y: box.y + box.height / 2 }), `${name} at ${size.width} × ${size.height}`).toContain(name);
+    }
+    const macros = await page.getByRole('slider').evaluateAll((nodes) => nodes.map((node) => node.getBoundingClientRect().bottom));
+    const keys = (await page.getByTestId('keyboard').boundingBox())!;
+    expect(Math.max(...macros)).toBeLessThanOrEqual(keys.y + 1);
+  }
+  await page.setViewportSize({ width: 1280, height: 800 });
+  expect(await AxeBuilder(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Chart theme' }).click();
+  await unlock(page);
+  await page.getByRole('button', { name: 'Setlist' }).click();
+  await page.waitForTimeout(300);
+  expect(await AxeBuilder(page)).toEqual([]);
+});
+
+test('a tablet is a pad and a phone is the list: paired by a code that serves once, lost ones let go', async ({ page, context }) => {
+  await openStage(page);
+  await page.keyboard.press('4');
+  await page.keyboard.press('Enter');
+  await unlock(page);
+  await page.getByRole('button', { name: 'Setlist' }).click();
+  await page.getByRole('button', { name: 'Devices' }).click();
+  await page.getByRole('button', { name: 'Offer pairing' }).click();
+  const code = page.getByTestId('pairing-code');
+  await expect(code).toHaveText(/^\w{4} \w{4}$/);
+  await expect(page.getByRole('img', { name: /Code to scan/ })).toBeVisible();
+  const first = (await code.textContent())!.replace(' ', '');
+  const tablet = await context.newPage();
+  await tablet.setViewportSize({ width: 820, height: 1100 });
+  await tablet.goto(`/remote#${first}`);
+  await expect(tablet.getByTestId('remote-title')).toHaveText('Slack Tide');
+  await expect(code).not.toHaveText(`${first.slice(0, 4)} ${first.slice(4)}`);
+  // The code that was used lets nobody else in.
+  const phone = await context.newPage();
+  await phone.setViewportSize({ width: 390, height: 844 });
+  await phone.goto(`/remote#${first}`);
+  await expect(phone.getByRole('alert')).toContainText('not the code');
+  await phone.getByLabel('Code').fill((await code.textContent())!);
+  await phone.getByRole('button', { name: 'Pair', exact: true }).click();
+  await expect(phone.getByTestId('remote-title')).toHaveText('Slack Tide');
+  await expect(page.getByRole('region', { name: 'Devices' }).getByRole('listitem')).toHaveCount(2);
+  await expect(tablet.getByTestId('latency')).toHaveText(/^\d+ ms$/);
+  expect(await AxeBuilder(tablet)).toEqual([]);
+  // The pad is played on the tablet, and seen here.
+  await tablet.getByRole('button', { name: 'Macros' }).click();
+  const open = (await tablet.getByRole('slider', { name: 'Open' }).boundingBox())!;
+  await tablet.bringToFront();
+  await tablet.mouse.move(open.x + 50, open.y + 400);
+  await tablet.mouse.down();
+  await tablet.mouse.move(open.x + 50, open.y + 200, { steps: 6 });
+  await page.bringToFront();
+  const here = async () => Number(await page.getByRole('slider', { name: 'Open' }).getAttribute('aria-valuenow'));
+  await expect.poll(here).toBeGreaterThan(70);
+  // A lost tablet: what it held goes back to rest.
+  await tablet.close();
+  await expect.poll(here).toBe(60);
+  await expect(page.getByRole('region', { name: 'Devices' }).getByRole('listitem')).toHaveCount(1);
+  await phone.bringToFront();
+  await phone.getByRole('button', { name: 'Setlist' }).click();
+  await phone.getByRole('button', { name: /First Light/ }).click();
+  await expect(phone.getByTestId('remote-title')).toHaveText('First Light');
+  await phone.getByRole('button', { name: /^next/ }).click();
+  await expect(phone.getByTestId('remote-title')).toHaveText('Undertow');
+  await page.bringToFront();
+  await expect(title(page)).toHaveText('Undertow');
+  await page.getByRole('button', { name: 'End the pairing' }).click();
+  await expect(phone.getByRole('heading', { name: 'Pair this device' })).toBeVisible();
+});
