@@ -8,7 +8,7 @@ import { readArchive, writeArchive } from '../src/core/formats/rigArchive';
 import { newRig, newSound, newZone, newLayer, newPatch, markAt } from '../src/core/rig/defaults';
 import { writeWav } from '../src/core/formats/wav';
 import { createHash } from 'node:crypto';
-import { keyPoint, level } from './steps';
+import { keyPoint, level, samplesHere } from './steps';
 
 test('after one visit everything works with the network off: application, fonts, demo, and any view', async ({ browser }) => {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
@@ -17,12 +17,14 @@ test('after one visit everything works with the network off: application, fonts,
   await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
   await page.mouse.click(400, 5);
   // What can wait comes some seconds later: the application into the cache, the rest of the demo's samples into the browser.
-  await page.waitForFunction(() => navigator.serviceWorker.controller !== null || navigator.serviceWorker.getRegistration().then((found) => found?.active?.state === 'activated'), undefined, { timeout: 60_000 });
+  await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
+  await expect.poll(() => page.evaluate(async () => (await navigator.serviceWorker.getRegistration())?.active?.state), { timeout: 60_000 }).toBe('activated');
   await page.waitForFunction(() => localStorage.getItem('wavicle-demo-pending') === null, undefined, { timeout: 60_000 });
   // The takes and the rig's text pass the cache once it is there.
   await page.reload();
   await expect(page.getByRole('button', { name: 'Play the take' })).toBeEnabled({ timeout: 30_000 });
-  await page.waitForFunction(async () => (await (await caches.open('demo')).keys()).length >= 12, undefined, { timeout: 30_000 });
+  await expect.poll(() => page.evaluate(async () => (await (await caches.open('demo')).keys()).length), { timeout: 30_000 }).toBeGreaterThan(12);
+  expect(await page.evaluate(() => navigator.serviceWorker.controller !== null)).toBe(true);
   await context.setOffline(true);
   const failed: string[] = [];
   page.on('pageerror', (error) => failed.push(error.message));
@@ -92,11 +94,12 @@ test('a large archive plays before it is taken in, and is taken in then; a damag
     await page.getByLabel('File to import').setInputFiles(path);
     await expect(page.getByRole('button', { name: /^Patch One/ })).toBeVisible({ timeout: 30_000 });
     // Its one sample is there before the others are.
+    await expect(page.getByText(/Taking in “Big”/)).toBeVisible();
+    await samplesHere(page);
     const { x, y } = await keyPoint(page, 60);
     await page.mouse.move(x, y);
     await page.mouse.down();
     await expect.poll(() => level(page), { timeout: 20_000 }).toBeGreaterThan(-45);
-    await expect(page.getByText(/Taking in “Big”/)).toBeVisible();
     await page.mouse.up();
     await expect(page.getByText('1 sample of “Big” could not be read from the file: tone 59.wav')).toBeVisible({ timeout: 60_000 });
     const kept = await page.evaluate(() => new Promise<number>((resolve) => { const open = indexedDB.open('wavicle'); open.onsuccess = () => { const count = open.result.transaction('samples').objectStore('samples').count(); count.onsuccess = () => { open.result.close(); resolve(count.result); }; }; }));
@@ -129,7 +132,10 @@ test('a rig is written to a file chosen once, and again on save; the page says w
   await page.keyboard.press('Control+s');
   await expect(page.getByText(/is written to show.wavicle/)).toBeVisible({ timeout: 30_000 });
   await expect(page.getByRole('button', { name: /no file|file older/ })).toHaveCount(0);
-  const read = async () => Uint8Array.from(await page.evaluate(async () => [...new Uint8Array(await (await (await (await navigator.storage.getDirectory()).getFileHandle('show.wavicle')).getFile()).arrayBuffer())]));
+  const read = async () => Buffer.from(await page.evaluate(async () => {
+    const file = await (await (await navigator.storage.getDirectory()).getFileHandle('show.wavicle')).getFile();
+    return new Promise<string>((resolve) => { const reader = new FileReader(); reader.onload = () => resolve((reader.result as string).split(',')[1]); reader.readAsDataURL(file); });
+  }), 'base64');
   const first = readArchive(await read());
   expect(first.rig.patches[0].layers).toHaveLength(3);
   expect(first.wavs.size).toBe(first.rig.samples.length);
