@@ -1,18 +1,24 @@
 /**
+ * npm run soak show: an hour of the demo's show in time-lapse with more than ten million random events. npm run soak kills [COUNT]: browsers ended at random moments while somebody edits (200).
  * npm run soak [MINUTES]: long random walks, for as many minutes as told (10). Half of the time through the interface at several widths: nothing may be thrown, what is kept must be a rig that can be read,
  * and a reload must open it. The other half with the random tests of the engine and the edits, from new seeds each round. Prints the seed of what failed, and ends with 1 if anything did.
  */
 import { spawn, spawnSync } from 'node:child_process';
 import type { Page } from '@playwright/test';
 import { Chance } from '../src/core/dsp/chance';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { readRig } from '../src/core/rig/read';
+import { killTabs } from './kills';
+import { hasGrown, soakShow } from './soakShow';
 import { launch } from './browser';
 
 const PORT = 4189;
 const ADDRESS = `http://localhost:${PORT}`;
 const WIDTHS = [1280, 820, 1600, 1024];
 const ACTS = 120;
-const VIEWS = ['Mix', 'Layers', 'Control', 'Sounds'];
+const VIEWS = ['Mix', 'Layers', 'Control', 'Sounds', 'Stage'];
 const HUMAN_KEYS = ['Control+z', 'Control+Shift+z', 'Escape', 'PageDown', 'PageUp', 'Space', 'h', 'm', 's', 'Control+d', 'Delete', 'Control+a', 'Control+c', 'Control+v', 'Control+k', 'r', 't', 'c'];
 const SLIDER_KEYS = ['ArrowLeft', 'ArrowRight', 'Home', 'End', 'Delete', 'ArrowUp'];
 /** What opens a dialog of the browser's own, or leaves the page. */
@@ -20,7 +26,8 @@ const NOT_PRESSED = /export|import|as a file|MIDI file|delete .*rig|folder|take 
 /** What comes from something having gone just before it was touched. */
 const GONE = /timeout|detached|not visible|intercepts|not attached/i;
 
-const minutes = Number(process.argv[2] ?? 10);
+const [word, many] = process.argv.slice(2);
+const minutes = word === 'show' || word === 'kills' ? 1 : Number(word ?? 10);
 if (!(minutes > 0)) throw new Error(`${process.argv[2]}: minutes must be a number above 0`);
 let failures = 0;
 const failed = (what: string) => { failures++; console.log(`FAILED  ${what}`); };
@@ -127,8 +134,38 @@ function inTheCore(until: number): void {
   }
 }
 
+/** An hour of the show. */
+function throughTheShow(): void {
+  const soak = soakShow('build/demo/perigee-tide.wavicle', Number(many ?? 3600), Date.now() % 100000, (second, { heapMb, tookSeconds }) => console.log(`        minute ${Math.round(second / 60)}: ${heapMb[heapMb.length - 1]} MB, ${(second / tookSeconds).toFixed(1)} times as fast as time`));
+  const words = `${soak.seconds} s of the show in ${Math.round(soak.tookSeconds)} s, ${soak.events} events, ${soak.changes} changes of patch: ${soak.stuck} stuck, ${soak.bad} frames that are no sound, ${soak.heapMb[2]} to ${soak.heapMb[soak.heapMb.length - 1]} MB`;
+  if (soak.stuck > 0 || soak.bad > 0 || hasGrown(soak) || soak.peak === 0) failed(words);
+  else console.log(`passed  ${words}`);
+}
+
+/** Browsers ended at random moments. */
+async function throughKills(): Promise<void> {
+  const server = spawn(process.execPath, ['node_modules/tsx/dist/cli.mjs', 'src/server/main.ts'], { env: { ...process.env, PORT: String(PORT), DEMO: 'build/demo-small' }, stdio: 'ignore' });
+  const profile = mkdtempSync(join(tmpdir(), 'wavicle-kills-'));
+  try {
+    for (let tries = 0; tries < 100 && !(await fetch(`${ADDRESS}/demo/takes.json`).then(({ ok }) => ok, () => false)); tries++) await new Promise((resolve) => setTimeout(resolve, 100));
+    const lost = await killTabs(ADDRESS, profile, Number(many ?? 200), Date.now() % 100000, (n, ms) => console.log(`        ${n + 1}: ${ms} ms lost`));
+    const worst = Math.max(...lost);
+    if (worst >= 1000) failed(`${lost.length} browsers ended: ${worst} ms of edits were lost once`);
+    else console.log(`passed  ${lost.length} browsers ended at random moments: at most ${worst} ms of edits lost, every rig can be read`);
+  } catch (error) {
+    failed((error as Error).message);
+  } finally {
+    server.kill();
+    rmSync(profile, { recursive: true, force: true });
+  }
+}
+
 const began = Date.now();
-await throughTheInterface(began + minutes * 30_000);
-inTheCore(began + minutes * 60_000);
+if (word === 'show') throughTheShow();
+else if (word === 'kills') await throughKills();
+else {
+  await throughTheInterface(began + minutes * 30_000);
+  inTheCore(began + minutes * 60_000);
+}
 console.log(failures ? `${failures} failed` : 'nothing failed');
 process.exitCode = failures ? 1 : 0;

@@ -11,7 +11,7 @@ export function Meters() {
   const state = useStore(session.audio, (audio) => audio.state);
   // Of one width in every state: nothing beside it may move away from under a pointer that is about to click.
   return (
-    <div className="flex w-[318px] shrink-0 max-[1400px]:w-[236px] max-[1100px]:w-[120px] items-center justify-end gap-4 text-[12px] whitespace-nowrap text-faint">
+    <div className="flex w-[318px] shrink-0 max-[1400px]:w-[236px] max-[1100px]:w-[120px] max-[900px]:w-[92px] items-center justify-end gap-4 text-[12px] whitespace-nowrap text-faint">
       {state === 'off' && <span className="max-[1100px]:whitespace-normal max-[1100px]:leading-tight">click or press a key to start sound</span>}
       {state === 'failed' && <span role="alert" className="truncate font-bold text-alarm" title={session.audio.problem}>{session.audio.problem}</span>}
       {state !== 'off' && state !== 'failed' && <Running />}

@@ -156,7 +156,7 @@ function Header({ patch }: { patch: Patch }) {
       <PatchMenu patch={patch} />
       <nav aria-label="Views" className="flex shrink-0">
         <NavLink to="/stage" className="rounded-full px-3 py-1 max-[900px]:px-2">Stage</NavLink>
-        {VIEWS.map(([path, title]) => <NavLink key={path} to={`/patch/${patch.id}/${path}`} className="rounded-full px-3 py-1 aria-[current=page]:bg-ink aria-[current=page]:text-paper">{title}</NavLink>)}
+        {VIEWS.map(([path, title]) => <NavLink key={path} to={`/patch/${patch.id}/${path}`} className="rounded-full px-3 py-1 max-[900px]:px-2 aria-[current=page]:bg-ink aria-[current=page]:text-paper">{title}</NavLink>)}
       </nav>
       <Versions patch={patch} />
       <div className="ml-auto flex shrink-0 items-center gap-1">
@@ -167,7 +167,7 @@ function Header({ patch }: { patch: Patch }) {
         <button className="button-bare" aria-label="Settings" title="Settings" onClick={() => sheet('settings')}><Settings size={16} /></button>
         <button className="button-bare" aria-label="Shortcuts" title="Shortcuts (?)" onClick={() => sheet('help')}><CircleHelp size={16} /></button>
       </div>
-      <span role="status" className={`min-w-[54px] shrink-0 text-right text-[12px] whitespace-nowrap ${readOnly || saving === 'failed' ? 'font-bold text-alarm' : 'text-faint'}`} title={readOnly ? WHY_READ_ONLY : undefined}>{readOnly ? 'read-only' : SAVING[saving]}</span>
+      <span role="status" className={`min-w-[54px] shrink-0 text-right max-[900px]:min-w-0 text-[12px] whitespace-nowrap ${readOnly || saving === 'failed' ? 'font-bold text-alarm' : 'text-faint'}`} title={readOnly ? WHY_READ_ONLY : undefined}>{readOnly ? 'read-only' : SAVING[saving]}</span>
       {behind && !readOnly && <button className="-ml-2 shrink-0 text-[12px] whitespace-nowrap text-ochre underline max-[1280px]:hidden" title={file ? `“${file.name}” was written before the last edits (Ctrl S writes it again)` : 'This rig is in this browser alone (Ctrl S writes it to a file)'} onClick={() => void rigFile.save()}>{file ? 'file older' : 'no file'}</button>}
       {readOnly && <button className="button shrink-0 px-2! py-0!" title={WHY_READ_ONLY} onClick={() => void takeOver()}>take over</button>}
       {unreadable && <button className="shrink-0 rounded-md border border-alarm px-2 text-[12px] font-bold whitespace-nowrap text-alarm" title={`A rig that this browser keeps cannot be opened: ${unreadable.problem}`} onClick={() => sheet('rigs')}>a rig cannot be opened</button>}
