@@ -19,6 +19,7 @@ import { programFor, testTone } from './lab';
 import { costOfLayers, costs, eightLayers, engineWith, fullPatch, sixteenMovers } from './moves';
 import { grainEngine, grainsInHalfACore, shareOf, SYNTH_VOICE, synthEngine } from './kinds';
 import { demoShares, everyEffect, shares } from './mix';
+import { stage } from './stage';
 import type * as Lab from './lab';
 
 declare const lab: typeof Lab;
@@ -269,6 +270,10 @@ async function synthAgainstNodes(): Promise<void> {
   }
 }
 
+if (process.argv[2] === 'stage') {
+  stage(row);
+  process.exit(0);
+}
 if (process.argv[2] === 'kinds') {
   await kinds();
   process.exit(0);
@@ -288,5 +293,6 @@ moves();
 planTime();
 await mix();
 await kinds();
+stage(row);
 await allocation();
 await engineAgainstNodes();

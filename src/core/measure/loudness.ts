@@ -19,8 +19,14 @@ function lowCut(rate: number): Section {
 
 /** Both sections of the K-weighting at a rate, as b0, b1, b2, a1, a2 each: for what measures as it plays. */
 export function kWeighting(rate: number): Float64Array {
-  return Float64Array.from([shelf(rate), lowCut(rate)].flatMap(({ b0, b1, b2, a1, a2 }) => [b0, b1, b2, a1, a2]));
+  const known = weightings.get(rate);
+  if (known) return known;
+  const made = Float64Array.from([shelf(rate), lowCut(rate)].flatMap(({ b0, b1, b2, a1, a2 }) => [b0, b1, b2, a1, a2]));
+  weightings.set(rate, made);
+  return made;
 }
+/** Worked out once for each rate: a patch is put together while another sounds. */
+const weightings = new Map<number, Float64Array>();
 
 function filtered(samples: ArrayLike<number>, { b0, b1, b2, a1, a2 }: Section): Float64Array {
   const out = new Float64Array(samples.length);
