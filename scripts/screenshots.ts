@@ -3,7 +3,8 @@ import { launch } from '../bench/browser';
 import { samplesHere } from '../tests/steps';
 
 const browser = await launch();
-const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, permissions: ['midi'] });
+const page = await context.newPage();
 const shoot = (name: string) => page.screenshot({ path: `docs/screenshots/${name}.png` });
 const play = async (patch: string, seconds: number) => {
   await page.goto(`http://localhost:${process.env.PORT ?? 4180}/patch/${patch}/layers`);
@@ -85,7 +86,6 @@ await page.mouse.move(surface.x + 360, surface.y + 30, { steps: 8 });
 await page.getByRole('button', { name: 'Monitor' }).focus();
 await page.keyboard.press('Enter');
 await page.waitForTimeout(300);
-await shoot('monitor');
 await page.mouse.up();
 await page.keyboard.press('Escape');
 await page.getByRole('button', { name: 'Close the stand-ins' }).click();
@@ -100,7 +100,6 @@ for (const [first, second] of [['Reeds', 'Wire'], ['Felt', 'Bells']]) {
 }
 await page.getByRole('button', { name: 'Fold Group 1' }).click();
 await page.waitForTimeout(300);
-await shoot('layers-groups');
 await page.keyboard.press('Control+z');
 await page.keyboard.press('Control+z');
 await page.keyboard.press('Control+z');
@@ -129,7 +128,6 @@ await page.waitForTimeout(1200);
 await shoot('mix-effect');
 await page.getByRole('button', { name: 'strips', exact: true }).click();
 await page.waitForTimeout(1200);
-await shoot('mix-strips');
 await page.getByRole('button', { name: 'take and backing' }).click();
 await page.waitForTimeout(1200);
 await shoot('mix-take');
@@ -146,7 +144,6 @@ await page.getByLabel('Keep this state as').press('Enter');
 await page.getByRole('button', { name: 'duplicate' }).first().click();
 await page.getByText('Perigee Tide copy').waitFor();
 await page.waitForTimeout(300);
-await shoot('rigs');
 await page.getByRole('button', { name: 'Close', exact: true }).click();
 
 // Other sources of sound while they play, and draws of chance with their history.
@@ -176,4 +173,48 @@ await roll('41');
 await page.getByRole('button', { name: 'Star draw 1' }).click();
 await page.waitForTimeout(400);
 await shoot('draws');
+// The Stage: at a desk with the show going, upright on a tablet, its setlist, and a device being paired.
+const onStage = async (number: string) => {
+  await page.goto(`http://localhost:${process.env.PORT ?? 4180}/stage`);
+  await page.getByTestId('stage').waitFor();
+  await page.mouse.click(300, 20);
+  for (const digit of number) await page.keyboard.press(digit);
+  await page.keyboard.press('Enter');
+  await page.getByTestId('stage-ready').getByText('ready', { exact: true }).waitFor({ timeout: 90_000 });
+};
+const unlockStage = async () => {
+  await page.getByRole('button', { name: /hold for a second/ }).hover();
+  await page.mouse.down();
+  await page.waitForTimeout(1000);
+  await page.mouse.up();
+};
+const chord = async (down: boolean) => { for (const key of ['z', 'x', 'b', 'q', 'e']) await (down ? page.keyboard.down(key) : page.keyboard.up(key)); };
+await onStage('4');
+await page.keyboard.press('p');
+await chord(true);
+await page.waitForTimeout(1800);
+await shoot('stage');
+await page.setViewportSize({ width: 820, height: 1100 });
+await page.waitForTimeout(1200);
+await shoot('stage-portrait');
+await chord(false);
+await page.keyboard.press('p');
+await page.setViewportSize({ width: 1280, height: 800 });
+await unlockStage();
+await page.getByRole('button', { name: 'Setlist' }).click();
+await page.waitForTimeout(500);
+await shoot('stage-setlist');
+await page.getByRole('button', { name: 'Devices' }).click();
+await page.getByRole('button', { name: 'Offer pairing' }).click();
+const code = page.getByTestId('pairing-code');
+await code.waitFor();
+await page.waitForTimeout(600);
+const tablet = await page.context().newPage();
+await tablet.goto(`http://localhost:${process.env.PORT ?? 4180}/remote#${(await code.textContent())!.replace(' ', '')}`);
+await tablet.getByTestId('remote').waitFor();
+await page.bringToFront();
+await page.waitForTimeout(1500);
+await shoot('pairing');
+await tablet.close();
+
 await browser.close();
