@@ -101,7 +101,7 @@ function Editor({ rig, setlist, place }: { rig: Rig; setlist: Setlist; place: nu
   const patches = rig.patches.map(({ id, name }) => [id, name] as const);
   const here = stepsOfShow(rig)[place]?.entry.id;
   const minutes = setlist.entries.reduce((sum, entry) => sum + entry.minutes, 0);
-  if (setlist.id === '') return <p className="p-4 text-faint">This rig has no setlist: make one with “setlists”.</p>;
+  if (setlist.id === '') return <div className="flex flex-col items-start gap-3 p-4"><p className="text-faint">This rig has no setlist.</p><button className="button h-11" onClick={() => dispatch(edit((old) => addSetlist(old, 'Show', true)))}>Make one with every patch</button></div>;
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-2 overflow-y-auto">
       <NotesField label="Notes on the evening" text={setlist.notes} onText={(notes) => dispatch(edit((old) => noteSetlist(old, setlist.id, notes)))} />

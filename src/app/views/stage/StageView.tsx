@@ -189,7 +189,7 @@ function Title({ rig, step, playing }: { rig: Rig; step: ShowStep; playing: Patc
         {entry.transpose !== 0 && <span>{entry.transpose > 0 ? '+' : '−'}{Math.abs(entry.transpose)} {Math.abs(entry.transpose) === 1 ? 'semitone' : 'semitones'}</span>}
         {step.patch === null && <span className="inline-flex items-center gap-1.5"><Pause size={17} aria-hidden /> {entry.minutes > 0 ? `${entry.minutes} minutes · ` : ''}{playing.name} goes on playing</span>}
       </p>
-      {notes && <p className="mt-1 line-clamp-4 max-w-[70ch] text-[clamp(15px,1.75vw,23px)] leading-snug whitespace-pre-line text-ink/85 [@media(max-height:480px)]:line-clamp-2" data-testid="stage-notes">{notes}</p>}
+      {notes && <p className="mt-1 line-clamp-4 max-w-[70ch] text-[clamp(15px,1.75vw,23px)] leading-snug break-words whitespace-pre-line text-ink/85 [@media(max-height:480px)]:line-clamp-2" data-testid="stage-notes">{notes}</p>}
     </div>
   );
 }
@@ -198,7 +198,7 @@ const MACROS_IN_A_ROW = 8;
 
 function Macros({ patch }: { patch: Patch }) {
   const views = useMemo(() => patch.macros.map((macro) => macroView(patch, macro)), [patch]);
-  if (views.length === 0) return <LayersOfPatch patch={patch} />;
+  if (views.length === 0) return <LayersOfPatch patch={patch} large />;
   const columns = Math.min(views.length, MACROS_IN_A_ROW);
   return (
     <div role="group" aria-label="Macros" className="grid min-h-0 flex-1 gap-2.5 max-sm:gap-1.5" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, ${views.length < 4 ? 300 : 230}px))`, gridAutoRows: 'minmax(0, 1fr)' }}>
@@ -215,7 +215,7 @@ function LiveMacro({ patch, view }: { patch: Patch; view: MacroView }) {
 }
 
 /** Where there is room, what the patch is made of, and how loud each of it is. */
-function LayersOfPatch({ patch }: { patch: Patch }) {
+function LayersOfPatch({ patch, large = false }: { patch: Patch; large?: boolean }) {
   const list = useRef<HTMLUListElement>(null);
   const layers = patch.layers.slice(0, MOST_LAYERS);
   useFrames(useCallback(() => {
@@ -228,17 +228,17 @@ function LayersOfPatch({ patch }: { patch: Patch }) {
     });
   }, [patch]));
   return (
-    <ul ref={list} aria-label="Layers" className="grid min-h-0 flex-1 auto-rows-[minmax(34px,72px)] gap-1.5 overflow-hidden text-[clamp(15px,1.7vw,24px)]" style={{ gridTemplateColumns: 'repeat(auto-fill, minmax(min(100%, 240px), 1fr))' }}>
+    <ul ref={list} aria-label="Layers" className={`grid min-h-0 flex-1 gap-1.5 overflow-hidden ${large && layers.length <= FEW ? 'auto-rows-[minmax(40px,110px)] text-[clamp(18px,2.6vw,38px)]' : 'auto-rows-[minmax(34px,72px)] text-[clamp(15px,1.7vw,24px)]'}`} style={{ gridTemplateColumns: large && layers.length <= FEW ? '1fr' : 'repeat(auto-fill, minmax(min(100%, 240px), 1fr))' }}>
       {layers.map((layer) => (
         <li key={layer.id} className={`relative flex items-center gap-3 overflow-hidden rounded-xl px-3 ${layer.on ? '' : 'opacity-50'}`}>
           <span aria-hidden data-level className="absolute inset-0 origin-left" style={{ transform: 'scaleX(0)', background: `color-mix(in srgb, ${colourOf(layer.mark)} 30%, transparent)` }} />
-          <Mark mark={layer.mark} size={20} /> <span className="relative min-w-0 truncate">{layer.name}</span>
+          <Mark mark={layer.mark} size={large ? 26 : 20} /> <span className="relative min-w-0 truncate">{layer.name}</span>
         </li>
       ))}
     </ul>
   );
 }
-const MOST_LAYERS = 14;
+const MOST_LAYERS = 14, FEW = 4;
 
 /** What comes next and how to get there; a touch anywhere on it goes there. */
 function Next({ rig, next, place }: { rig: Rig; next: ShowStep | undefined; place: number }) {

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { session } from '../../session';
-import { store, useAppDispatch } from '../../state/store';
+import { rigFile } from '../../rigFile';
+import { stepBack, store, useAppDispatch } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
 import { show } from '../../show';
 import { isWriting } from '../../parts/useShortcuts';
@@ -35,7 +36,11 @@ export function useStageKeys(): string {
         lastEscape = event.timeStamp;
         return;
       }
-      if (isWriting(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      const control = event.ctrlKey || event.metaKey;
+      if (control && event.key.toLowerCase() === 's') return done(() => void rigFile.save(event.shiftKey));
+      // Nothing is undone by accident either.
+      if (control && !ui.stageLocked && !isWriting(event.target) && /^[zy]$/i.test(event.key)) return done(() => dispatch(stepBack(event.key.toLowerCase() === 'y' || event.shiftKey ? 'redone' : 'undone')));
+      if (isWriting(event.target) || control || event.altKey) return;
       if (event.key === 'PageDown') return done(() => show.next());
       if (event.key === 'PageUp') return done(() => show.previous());
       // A control that was reached by Tab has the arrows; fingers leave the focus where it was. What opens and closes, and lists in order, have theirs too.
