@@ -135,3 +135,50 @@ test('what an engine could not do is told and the sound goes on; meters that are
   await host.start();
   expect([host.state, nodes.length]).toEqual(['running', 1]);
 });
+
+describe('a sound device that is withdrawn', () => {
+  beforeEach(() => jest.useFakeTimers());
+  afterEach(() => jest.useRealTimers());
+  const begin = async () => {
+    const host = new AudioHost();
+    host.setProgram(program('p'));
+    await host.start();
+    const said: string[] = [];
+    host.onDevice = (text) => said.push(text);
+    const context = host.context as unknown as Context;
+    return { host, said, context };
+  };
+  test('a context that stops is asked to go on, and nothing is replaced where it does', async () => {
+    const { host, said, context } = await begin();
+    context.state = 'suspended';
+    context.onstatechange?.();
+    expect(host.state).toBe('off');
+    await jest.advanceTimersByTimeAsync(1000);
+    expect(host.state).toBe('running');
+    expect(host.context).toBe(context);
+    expect(said).toEqual([]);
+  });
+  test('one that will not, or was closed, is replaced by one that is told everything', async () => {
+    for (const stops of ['suspended', 'closed']) {
+      const { host, said, context } = await begin();
+      context.resume = () => Promise.reject(new Error('no device'));
+      context.state = stops;
+      const before = posted.length;
+      context.onstatechange?.();
+      await jest.advanceTimersByTimeAsync(4000);
+      expect(host.context).not.toBe(context);
+      expect(host.state).toBe('running');
+      expect(posted.slice(before)).toContainEqual(expect.objectContaining({ type: 'program', program: program('p') }));
+      expect(said).toHaveLength(1);
+    }
+  });
+  test('one that says it runs, but whose clock stands, is replaced after a moment; one whose clock goes is left alone', async () => {
+    const { host, said, context } = await begin();
+    for (let n = 0; n < 6; n++) { context.currentTime += 0.5; host.watch(); }
+    expect(host.context).toBe(context);
+    for (let n = 0; n < 4; n++) host.watch();
+    await jest.advanceTimersByTimeAsync(100);
+    expect(host.context).not.toBe(context);
+    expect(said).toHaveLength(1);
+  });
+});
