@@ -18,11 +18,8 @@ const offline = VitePWA({
   workbox: {
     globPatterns: ['**/*.{js,css,html,svg,png,woff2,wasm}'], globIgnores: ['remote.html', '**/remote-*'], maximumFileSizeToCacheInBytes: 8e6,
     navigateFallback: '/index.html', navigateFallbackDenylist: [/^\/demo\//, /^\/remote/, /^\/pair/],
-    // The rig's text and the takes change with a new version of the demo: the network first, where it answers. Samples lie under the hash of their content.
-    runtimeCaching: [
-      { urlPattern: /\/demo\/samples\//, handler: 'CacheFirst', options: { cacheName: 'demo-samples' } },
-      { urlPattern: /\/demo\//, handler: 'NetworkFirst', options: { cacheName: 'demo', networkTimeoutSeconds: 3 } },
-    ],
+    // The rig's text and the takes change with a new version of the demo: the network first, where it answers. Its samples the application keeps by itself.
+    runtimeCaching: [{ urlPattern: /\/demo\/(?!samples\/)/, handler: 'NetworkFirst', options: { cacheName: 'demo', networkTimeoutSeconds: 3 } }],
   },
 });
 

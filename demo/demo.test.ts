@@ -9,6 +9,7 @@ import { resolveStrikes } from '../src/core/engine/resolve';
 import { readTake } from '../src/core/formats/midiFile';
 import { readWav, writeWav } from '../src/core/formats/wav';
 import { loudnessOf, peakOf } from '../src/core/measure/loudness';
+import { checkRig } from '../src/core/check';
 import { thirdsOf } from '../src/core/measure/bands';
 import { setlistOf, stepsOf } from '../src/core/rig/setlist';
 import { dbOfGain, frequencyOfKey } from '../src/core/music/pitch';
@@ -235,6 +236,8 @@ test('the folder for trying out is planned as its names tell: five notes, two dy
   const byEar = makePlan(files.map((file, i) => ({ ...file, pitch: pitchOf(recordings[i].audio) })), { ...PLAN_DEFAULTS, layout: 'pitch' });
   expect(byEar.rows.map((row) => row.root)).toEqual(plan.rows.map((row) => row.root));
 }, 60_000);
+
+test('the rules find nothing in it that is sure', () => expect(checkRig(rig).filter(({ grade }) => grade === 'sure')).toEqual([]));
 
 describe('the show', () => {
   const show = readTake(takes.get('show-perigee-tide.mid')!, 'show');

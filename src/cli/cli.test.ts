@@ -55,6 +55,17 @@ test('resolve tells who sounds on either side of a split, by name or number, pat
   expect(wavicle('resolve', rigPath, '--patch', 'p', '--key', '72', '--velocity', '64').json).toMatchObject([{ strike: 1, sounding: [{ sound: 'S', sample: 'c4.wav', gain: 1, gainDb: 0, touchDb: expect.closeTo(-11.9, 1), semitones: 12, pan: 0 }] }]);
 });
 
+test('check tells what is wrong with its place and edits; strict ends with 1 where it is no matter of taste', () => {
+  expect(wavicle('check', rigPath)).toMatchObject({ status: 0, json: { findings: [] } });
+  const { rig } = readArchive(readFileSync(rigPath));
+  const [patch] = rig.patches;
+  const path = join(folder, 'wrong.wavicle');
+  writeFileSync(path, writeArchive({ ...rig, patches: [{ ...patch, macros: [{ number: 1, name: 'Swell', value: 0, style: 'strip' }] }] }, () => wav));
+  const findings = [{ rule: 'idle-macro', severity: 'sure', where: { patch: 'Low Tide', layers: [], macro: 1 }, message: 'The macro “Swell” moves nothing.', edits: ['Remove the macro'] }];
+  expect(wavicle('check', path).json).toEqual({ findings });
+  expect(wavicle('check', path, '--patch', 'low tide', '--strict')).toEqual({ status: 1, json: { findings }, stderr: 'wavicle: 1 finding that is no matter of taste' });
+});
+
 test('rehearse goes through a setlist as it is played; render goes through the show by program changes', () => {
   const { rig } = readArchive(readFileSync(rigPath));
   const entries = [newEntry('e1', 'patch', ['p']), newEntry('e2', 'pause'), { ...newEntry('e3', 'patch', ['p']), name: 'Higher', transpose: 5 }];
@@ -341,7 +352,7 @@ describe('import and export', () => {
 
 const nowhere = join(folder, 'nowhere.wavicle');
 test.each<[string[], number, RegExp]>([
-  [[], 2, /a command is missing; there are demo, show, resolve, render, moves, paths, rehearse, draw, import, export/],
+  [[], 2, /a command is missing; there are demo, show, resolve, render, moves, paths, check, rehearse, draw, import, export/],
   [['dance'], 2, /"dance" is no command/],
   [['show'], 2, /RIG is missing/],
   [['show', nowhere], 1, /nowhere\.wavicle: there is no such file/],

@@ -9,6 +9,7 @@ const COMMANDS: Record<CommandName, () => Promise<(args: string[]) => unknown>> 
   render: async () => (await import('./render')).render,
   moves: async () => (await import('./moves')).moves,
   paths: async () => (await import('./paths')).paths,
+  check: async () => (await import('./check')).check,
   rehearse: async () => (await import('./rehearse')).rehearse,
   draw: async () => (await import('./draw')).draw,
   import: async () => (await import('./import')).importFiles,

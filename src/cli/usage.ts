@@ -18,6 +18,7 @@ export const USAGE = {
   },
   moves: { does: 'tells what moves what: routes with their reach, windows on controls, and what is built in', call: 'moves RIG --patch NAME [--source ID] [--target ID]', options: [PATCH, ['--source ID', 'only what this source moves: cc.1, macro.2, lfo.1 …'], ['--target ID', 'only what moves this: layer.ID.cutoff, main.level, macro.1, lfo.1.rate …']] },
   paths: { does: 'tells the signal path: connections in the order in which they are made, with the effects of where each comes from', call: 'paths RIG --patch NAME', options: [PATCH] },
+  check: { does: 'tells what is wrong in the rig’s own numbers, with the edits that would mend it', call: 'check RIG [--patch NAME] [--strict]', options: [['--patch NAME', 'only this patch, by name or id'], ['--strict', 'exit code 1 where something is found that is no matter of taste']] },
   rehearse: {
     does: 'plays every step of a setlist on its take and tells loudness, peaks, voices, load, time of the change and missing samples', call: 'rehearse RIG [--setlist NAME] [--takes DIR]',
     options: [['--setlist NAME', 'another than that of the next show, by name or id'], ['--takes DIR', 'a folder with a MIDI file for each patch without a take of its own, named by its id; else a scale and chords']],

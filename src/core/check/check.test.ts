@@ -1,0 +1,107 @@
+import { fullWindow, markAt, newGroup, newLayer, newPatch, newRig, newRoute, newSound, newZone } from '../rig/defaults';
+import { faultOf, readRig } from '../rig/read';
+import type { Layer, LayerWindow, Patch, Rig, Sound } from '../rig/schema';
+import { checkPatch, RULES, ruleOf } from './index';
+import { keyOfFinding } from './finding';
+
+const sample = { id: 'w', name: 'w.wav', rate: 48000, channels: 1 as const, frames: 1000 };
+const wide = { ...newZone('w', 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const } };
+const rigOf = (patch: Patch, sounds: readonly Sound[] = [newSound('s', 'S', [wide])]): Rig => ({ ...newRig('r', 'R'), samples: [sample], sounds: [...sounds], patches: [patch], setlists: [], setlist: null });
+const onKeys = (id: string, low: number, high: number, more: Partial<Layer> = {}): Layer => ({ ...newLayer(id, id, 's', markAt(0)), windows: [{ ...fullWindow('key'), low, high }, fullWindow('velocity')], ...more });
+const patchOf = (layers: Layer[], more: Partial<Patch> = {}): Patch => ({ ...newPatch('p', 'P'), layers, ...more });
+const found = (rig: Rig, rule: string) => checkPatch(rig, rig.patches[0]).filter((finding) => finding.rule === rule);
+/** Takes an edit, and says what is still found by the same rule; the rig can be read afterwards. */
+const mended = (rig: Rig, rule: string, at = 0) => {
+  const next = found(rig, rule)[0].fixes[at].edit(rig);
+  expect(faultOf(next)).toBeUndefined();
+  expect(() => readRig(JSON.parse(JSON.stringify(next)))).not.toThrow();
+  return found(next, rule);
+};
+const clean = rigOf(patchOf([onKeys('low', 0, 59), onKeys('high', 60, 127)]));
+
+test('a split without a gap has nothing wrong, and every rule says why it matters', () => {
+  expect(checkPatch(clean, clean.patches[0])).toEqual([]);
+  expect(checkPatch(rigOf(newPatch('p', 'P')), newPatch('p', 'P'))).toEqual([]);
+  for (const rule of RULES) expect([rule.title, rule.why, rule.help].every((text) => text.length > 5)).toBe(true);
+  expect(new Set(RULES.map(({ id }) => id)).size).toBe(RULES.length);
+});
+
+describe('dead keys', () => {
+  test('a gap at a split is sure, told with its keys, and closed by either layer', () => {
+    const rig = rigOf(patchOf([onKeys('low', 0, 55), onKeys('high', 60, 127)]));
+    expect(found(rig, 'dead-keys')).toMatchObject([{ grade: 'sure', where: { keys: [56, 59], layerIds: ['low', 'high'] }, message: 'Between “low” and “high” nothing answers G♯3 to B3.', hear: { key: 56 } }]);
+    expect(mended(rig, 'dead-keys', 0)).toEqual([]);
+    expect(mended(rig, 'dead-keys', 1)).toEqual([]);
+  });
+  test('what lies beyond the controller, what the wheel brings in, and the keys around pads are no faults', () => {
+    const narrow = { ...rigOf(patchOf([onKeys('a', 40, 80)])), controllers: { ...newRig('', '').controllers, keyLow: 40, keyHigh: 80 } };
+    expect(found(narrow, 'dead-keys')).toEqual([]);
+    const wheel: LayerWindow = { source: 'cc.1', low: 64, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine', read: 'always' };
+    expect(found(rigOf(patchOf([onKeys('a', 0, 60), onKeys('b', 61, 127, { windows: [{ ...fullWindow('key'), low: 61 }, fullWindow('velocity'), wheel] })])), 'dead-keys')).toEqual([]);
+    const pad = { ...newGroup('g', 'Drum', markAt(1)), windows: [{ ...fullWindow('key'), low: 36, high: 36 }] };
+    expect(found(rigOf(patchOf([{ ...onKeys('drum', 0, 127), groupId: 'g' }, onKeys('reeds', 48, 127)], { groups: [pad] })), 'dead-keys')).toEqual([]);
+  });
+  test('the end of the keyboard is a matter of taste, and no edit is proposed that would not help', () => {
+    const half = newSound('s', 'S', [{ ...wide, key: { ...wide.key, high: 71 } }]);
+    const [finding] = found(rigOf(patchOf([onKeys('a', 0, 127)]), [half]), 'dead-keys');
+    expect(finding).toMatchObject({ grade: 'taste', where: { keys: [72, 108] }, fixes: [] });
+  });
+});
+
+describe('what can never sound', () => {
+  test('a window outside the controller, a velocity that no zone has, and a transposition beyond the samples', () => {
+    expect(found(rigOf(patchOf([onKeys('a', 0, 127), onKeys('b', 0, 15)])), 'never-sounds')).toMatchObject([{ grade: 'sure', where: { layerIds: ['b'] } }]);
+    const soft = newSound('s', 'S', [{ ...wide, velocity: { ...wide.velocity, high: 40 } }]);
+    expect(found(rigOf(patchOf([onKeys('a', 0, 127, { windows: [fullWindow('key'), { ...fullWindow('velocity'), low: 90 }] })]), [soft]), 'never-sounds')).toHaveLength(1);
+    const short = newSound('s', 'S', [{ ...wide, key: { ...wide.key, low: 60, high: 72 } }]);
+    const far = rigOf(patchOf([onKeys('a', 60, 72, { transpose: 36 })]), [short]);
+    expect(found(far, 'never-sounds')[0].message).toContain('transposition by 36');
+    expect(mended(far, 'never-sounds')).toEqual([]);
+  });
+  test('what plays what others make, or is only muted, is left alone', () => {
+    expect(found(rigOf(patchOf([onKeys('a', 0, 127), onKeys('b', 0, 127, { on: false })])), 'never-sounds')).toEqual([]);
+    const moved = patchOf([onKeys('a', 0, 10)], { routes: [newRoute('r', 'cc.1', 'layer.a.transpose', 0.5)] });
+    expect(found(rigOf(moved), 'never-sounds')).toEqual([]);
+  });
+});
+
+test('dynamics stacked on one another are found and shared out; alternates, blends of two and laid out ones are not', () => {
+  const stacked = rigOf(patchOf([onKeys('a', 0, 127)]), [newSound('s', 'S', [wide, { ...wide }, { ...wide }, { ...wide }])]);
+  expect(found(stacked, 'everything-at-once')).toMatchObject([{ where: { soundId: 's', zones: [0, 1, 2, 3] } }]);
+  expect(mended(stacked, 'everything-at-once')).toEqual([]);
+  expect(found(stacked, 'everything-at-once')[0].fixes[0].edit(stacked).sounds[0].zones.map(({ velocity }) => [velocity.low, velocity.high])).toEqual([[1, 32], [33, 64], [65, 95], [96, 127]]);
+  expect(found(rigOf(patchOf([onKeys('a', 0, 127)]), [newSound('s', 'S', [1, 2, 3, 4].map((alternate) => ({ ...wide, alternate })))]), 'everything-at-once')).toEqual([]);
+  expect(found(rigOf(patchOf([onKeys('a', 0, 127)]), [newSound('s', 'S', [wide, { ...wide }])]), 'everything-at-once')).toEqual([]);
+});
+
+test('a macro that moves nothing is found; one of a route, a window or a scaled route is not', () => {
+  const macro = { number: 1, name: 'Swell', value: 0, style: 'strip' as const };
+  const idle = rigOf(patchOf([onKeys('a', 0, 127)], { macros: [macro] }));
+  expect(found(idle, 'idle-macro')).toMatchObject([{ grade: 'sure', message: 'The macro “Swell” moves nothing.' }]);
+  expect(mended(idle, 'idle-macro')).toEqual([]);
+  for (const route of [newRoute('r', 'macro.1', 'layer.a.cutoff', 0.2), { ...newRoute('r', 'cc.1', 'layer.a.cutoff', 0.2), scaledBy: 'macro.1' }]) expect(found(rigOf(patchOf([onKeys('a', 0, 127)], { macros: [macro], routes: [route] })), 'idle-macro')).toEqual([]);
+  expect(found(rigOf(patchOf([onKeys('a', 0, 127)], { macros: [macro], routes: [{ ...newRoute('r', 'macro.1', 'layer.a.cutoff', 0.2), on: false }] })), 'idle-macro')).toHaveLength(1);
+});
+
+test('a wheel with two jobs is a matter of taste, and one of them is taken off', () => {
+  const rig = rigOf(patchOf([onKeys('a', 0, 127)], { routes: [newRoute('v', 'cc.1', 'layer.a.vibratoDepth', 0.2), newRoute('c', 'cc.1', 'layer.a.cutoff', 0.2)] }));
+  expect(found(rig, 'two-jobs')).toMatchObject([{ grade: 'taste', where: { layerIds: ['a'] } }]);
+  expect(mended(rig, 'two-jobs')).toEqual([]);
+  expect(found(rigOf(patchOf([onKeys('a', 0, 127)], { routes: [newRoute('v', 'cc.1', 'layer.a.vibratoDepth', 0.2)] })), 'two-jobs')).toEqual([]);
+});
+
+test('a port that the rig does not know is found, one that it knows is not', () => {
+  const layer = onKeys('a', 0, 127, { receive: { ...onKeys('', 0, 1).receive, port: 'Keys 61' } });
+  const rig = rigOf(patchOf([layer]));
+  expect(found(rig, 'unknown-port')).toMatchObject([{ grade: 'sure', message: expect.stringContaining('“Keys 61”') as unknown }]);
+  expect(mended(rig, 'unknown-port')).toEqual([]);
+  expect(found({ ...rig, controllers: { ...rig.controllers, ports: ['Keys 61'] } }, 'unknown-port')).toEqual([]);
+});
+
+test('a finding is known again by its rule and place, and comes before those that are less sure', () => {
+  const rig = rigOf(patchOf([onKeys('low', 30, 55), onKeys('high', 60, 127)], { macros: [{ number: 2, name: '', value: 0, style: 'strip' }] }));
+  const all = checkPatch(rig, rig.patches[0]);
+  expect(all.map(({ grade }) => grade)).toEqual(['sure', 'sure', 'taste']);
+  expect(new Set(all.map(keyOfFinding)).size).toBe(3);
+  expect(ruleOf(all[0].rule).id).toBe(all[0].rule);
+});
