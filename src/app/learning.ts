@@ -4,7 +4,7 @@ import { addMacro, connect } from '../core/rig/edits/moves';
 import { updatePatch } from '../core/rig/edits/layers';
 import { labelOfTarget } from '../core/rig/moves';
 import type { Binding, Rig } from '../core/rig/schema';
-import { isAction } from '../host/bindings';
+import { isAction } from '../core/rig/bindings';
 import { session } from './session';
 import { edit, notice, store } from './state/store';
 

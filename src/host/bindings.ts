@@ -1,5 +1,6 @@
 import { parseControl } from '../core/music/control';
 import { stepsOf, type ControlMove } from '../core/music/controlReader';
+import { isAction } from '../core/rig/bindings';
 import type { Binding, ControllerSetup } from '../core/rig/schema';
 
 /** What bindings need to know and do: where a target stands now, what sort it is, and how it is moved. */
@@ -10,9 +11,6 @@ export interface Bound {
   /** Does what a target that stands for an action says: another step, another patch, silence. */
   act(target: string): void;
 }
-
-/** Whether a target is something that is done, and not a value. */
-export const isAction = (target: string): boolean => target.startsWith('show.') || target.startsWith('patch.');
 
 /** Near enough to have been reached. */
 const REACHED = 1 / 96;

@@ -6,7 +6,8 @@ import type { EngineEvent } from '../core/engine/event';
 import { labelIn, labelOfTarget } from '../core/rig/moves';
 import { placeOfProgram } from '../core/rig/setlist';
 import type { ControllerSetup, Patch } from '../core/rig/schema';
-import { Bindings, isAction, labelOfAction } from './bindings';
+import { isAction } from '../core/rig/bindings';
+import { Bindings, labelOfAction } from './bindings';
 import { ClockFollower } from './clock';
 import { Monitor, wordsOf } from './monitor';
 

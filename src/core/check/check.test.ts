@@ -20,7 +20,8 @@ const mended = (rig: Rig, rule: string, at = 0) => {
 const clean = rigOf(patchOf([onKeys('low', 0, 59), onKeys('high', 60, 127)]));
 
 test('a split without a gap has nothing wrong, and every rule says why it matters', () => {
-  expect(checkPatch(clean, clean.patches[0])).toEqual([]);
+  // One sample over all keys is far from its root at both ends, and nothing else.
+  expect(new Set(checkPatch(clean, clean.patches[0]).map(({ rule }) => rule))).toEqual(new Set(['stretched']));
   expect(checkPatch(rigOf(newPatch('p', 'P')), newPatch('p', 'P'))).toEqual([]);
   for (const rule of RULES) expect([rule.title, rule.why, rule.help].every((text) => text.length > 5)).toBe(true);
   expect(new Set(RULES.map(({ id }) => id)).size).toBe(RULES.length);
@@ -98,10 +99,40 @@ test('a port that the rig does not know is found, one that it knows is not', () 
   expect(found({ ...rig, controllers: { ...rig.controllers, ports: ['Keys 61'] } }, 'unknown-port')).toEqual([]);
 });
 
+test('a sample far from its root is a matter of taste; one within seven semitones, or without pitch per key, is none', () => {
+  const at = (more: object) => rigOf(patchOf([onKeys('a', 48, 72)]), [newSound('s', 'S', [{ ...wide, root: 60, ...more }])]);
+  expect(found(at({}), 'stretched')).toMatchObject([{ grade: 'taste', where: { keys: [48, 52] } }, { grade: 'taste', where: { keys: [68, 72] } }]);
+  expect(found(at({ pitchPerKey: 0 }), 'stretched')).toEqual([]);
+  expect(found(at({ pitchPerKey: 50 }), 'stretched')).toEqual([]);
+  expect(ruleOf('stretched').thresholds!.semitones.source).toBe('common practice, no source');
+});
+
+test('a bass under the pedal of a split is a matter of taste; one that does not hear it, or stands alone, is none', () => {
+  const split = (bass: Partial<Layer> = {}) => rigOf(patchOf([onKeys('bass', 0, 52, bass), onKeys('keys', 53, 127)]));
+  expect(found(split(), 'pedal-on-bass')).toMatchObject([{ where: { layerIds: ['bass'], keys: [0, 52] } }]);
+  expect(mended(split(), 'pedal-on-bass')).toEqual([]);
+  expect(found(split({ receive: { ...onKeys('', 0, 1).receive, sustain: false } }), 'pedal-on-bass')).toEqual([]);
+  expect(found(rigOf(patchOf([onKeys('low', 0, 52)])), 'pedal-on-bass')).toEqual([]);
+});
+
+test('two controls of one macro, and one control of two, are told once for the rig; on other channels they are none of each other', () => {
+  const bind = (control: string, target: string, channel = 0) => ({ control, channel, port: 'any', coding: 'absolute' as const, target });
+  const withBindings = (...bindings: ReturnType<typeof bind>[]): Rig => ({ ...clean, patches: [...clean.patches, { ...clean.patches[0], id: 'q' }], controllers: { ...clean.controllers, bindings } });
+  const two = withBindings(bind('cc.20', 'macro.1'), bind('cc.21', 'macro.1'));
+  expect(found(two, 'fought-over').map(({ message }) => message)).toEqual(['Both CC 20 and CC 21 move macro 1.']);
+  expect(checkPatch(two, two.patches[1]).filter(({ rule }) => rule === 'fought-over')).toEqual([]);
+  expect(mended(two, 'fought-over', 1)).toEqual([]);
+  expect(found(withBindings(bind('cc.20', 'macro.1'), bind('cc.20', 'show.next')), 'fought-over')).toHaveLength(1);
+  expect(found(withBindings(bind('cc.20', 'macro.1', 1), bind('cc.20', 'macro.2', 2)), 'fought-over')).toEqual([]);
+  // Several pedals may turn the page.
+  expect(found(withBindings(bind('cc.80', 'show.next'), bind('note.36', 'show.next')), 'fought-over')).toEqual([]);
+});
+
 test('a finding is known again by its rule and place, and comes before those that are less sure', () => {
   const rig = rigOf(patchOf([onKeys('low', 30, 55), onKeys('high', 60, 127)], { macros: [{ number: 2, name: '', value: 0, style: 'strip' }] }));
   const all = checkPatch(rig, rig.patches[0]);
-  expect(all.map(({ grade }) => grade)).toEqual(['sure', 'sure', 'taste']);
-  expect(new Set(all.map(keyOfFinding)).size).toBe(3);
+  expect(all.map(({ grade }) => grade)).toEqual([...all.map(({ grade }) => grade)].sort());
+  expect(all.filter(({ grade }) => grade === 'sure')).toHaveLength(2);
+  expect(new Set(all.map(keyOfFinding)).size).toBe(all.length);
   expect(ruleOf(all[0].rule).id).toBe(all[0].rule);
 });

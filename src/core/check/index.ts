@@ -1,6 +1,9 @@
 import type { Patch, Rig } from '../rig/schema';
 import type { Finding, Rule } from './finding';
 import { deadKeys } from './rules/deadKeys';
+import { foughtOver } from './rules/foughtOver';
+import { pedalOnBass } from './rules/pedalOnBass';
+import { stretched } from './rules/stretched';
 import { everythingAtOnce } from './rules/everythingAtOnce';
 import { idleMacro } from './rules/idleMacro';
 import { neverSounds } from './rules/neverSounds';
@@ -8,7 +11,7 @@ import { twoJobs } from './rules/twoJobs';
 import { unknownPort } from './rules/unknownPort';
 
 /** Every rule, in the order in which findings are told. */
-export const RULES: readonly Rule[] = [neverSounds, deadKeys, everythingAtOnce, unknownPort, idleMacro, twoJobs];
+export const RULES: readonly Rule[] = [neverSounds, deadKeys, everythingAtOnce, unknownPort, idleMacro, twoJobs, pedalOnBass, foughtOver, stretched];
 
 export const ruleOf = (id: string): Rule => RULES.find((rule) => rule.id === id)!;
 
