@@ -89,8 +89,8 @@ export class SampleFetcher {
     });
     await fetchAll(requests, () => true);
     for (const [n, other] of others.entries()) {
-      // One who has just come to a patch plays it: the others wait a moment.
-      if (n === 0) await new Promise((resolve) => setTimeout(resolve, OTHERS_MS));
+      // One who has just come to a patch plays it: the others wait a moment, neighbours in the show a shorter one.
+      if (n === 0 || n === sure) await new Promise((resolve) => setTimeout(resolve, n < sure ? SOON_MS : OTHERS_MS));
       await new Promise((resolve) => setTimeout(resolve));
       if (run !== this.run) return;
       if (n >= sure && this.size(keys) > MOST_BYTES) break;
@@ -165,7 +165,7 @@ function bytesOf(sample: Prepared): number {
   return sum;
 }
 
-const OTHERS_MS = 1500;
+const OTHERS_MS = 1500, SOON_MS = 250;
 const AT_ONCE = 8;
 const TOLD_MS = 500;
 /** Beyond this, only what plays and its neighbours in the show are made ready: 1.5 GB. */

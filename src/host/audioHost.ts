@@ -17,8 +17,8 @@ const EARLY_MS = 5000;
 /** So many stops in so many seconds are one too many: something is wrong that a fresh engine does not mend. */
 const MOST_STOPS = 3;
 const STOPS_SECONDS = 10;
-/** Sound that stopped is asked back so often, so many ms apart; a clock that stands still for so many looks has no device. */
-const TRIES = 4, RETURN_MS = 400, STOOD = 3;
+/** Sound that stopped is asked back so often, so many ms apart; a clock that stands for so long has no device, unless the page was held up meanwhile. */
+const TRIES = 4, RETURN_MS = 400, STOOD_MS = 5000, HELD_UP_MS = 1500;
 
 /**
  * The engine in the browser: an AudioContext with one worklet. What an engine must know (program, samples, solo) is kept here, so that one that begins, or takes the
@@ -99,20 +99,25 @@ export class AudioHost {
   /** To be asked now and then: a context that says it runs, but whose clock stands, has lost its device, and is replaced. */
   watch(): void {
     const { context } = this;
-    if (!context || this.state !== 'running') { this.stood = 0; return; }
-    this.stood = context.currentTime === this.clockBefore ? this.stood + 1 : 0;
-    this.clockBefore = context.currentTime;
-    if (this.stood >= STOOD) this.beginAgain();
+    const now = performance.now();
+    // A page that was held up itself, or a machine that has no time for either, says nothing of the device.
+    const heldUp = now - this.lookedAt > HELD_UP_MS;
+    this.lookedAt = now;
+    if (!context || this.state !== 'running' || heldUp || context.currentTime !== this.clockBefore) {
+      this.clockBefore = context?.currentTime ?? -1;
+      this.goesSince = now;
+    } else if (now - this.goesSince > STOOD_MS) this.beginAgain();
   }
   private clockBefore = -1;
-  private stood = 0;
+  /** When this was asked last, and when the clock was last seen to go. */
+  private lookedAt = -Infinity;
+  private goesSince = 0;
 
   /** A context and an engine of their own in place of those that no device plays any more. Held notes end; program, samples and hands are told again. */
   private beginAgain(): void {
     const { context, node } = this;
     if (!context) return;
     clearTimeout(this.returning);
-    this.stood = 0;
     this.clockBefore = -1;
     context.onstatechange = null;
     node?.disconnect();
