@@ -30,7 +30,7 @@ async function begin(profile: string): Promise<{ browser: Browser; page: Page; k
 }
 
 /** Every rig that the browser keeps, as it is. */
-const keptRigs = (page: Page): Promise<unknown[]> => page.evaluate(() => new Promise<unknown[]>((resolve, reject) => {
+export const keptRigs = (page: Page): Promise<unknown[]> => page.evaluate(() => new Promise<unknown[]>((resolve, reject) => {
   const request = indexedDB.open('wavicle');
   request.onerror = () => reject(new Error('the database cannot be opened'));
   request.onsuccess = () => {

@@ -10,7 +10,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readRig } from '../src/core/rig/read';
-import { killTabs } from './kills';
+import { keptRigs, killTabs } from './kills';
 import { hasGrown, soakShow } from './soakShow';
 import { launch } from './browser';
 
@@ -103,14 +103,7 @@ async function throughTheInterface(until: number): Promise<void> {
         await walk(page, seed);
         // What was edited last is written a moment later.
         await page.waitForTimeout(2500);
-        const kept = await page.evaluate(() => new Promise<unknown[]>((resolve, reject) => {
-          const request = indexedDB.open('wavicle');
-          request.onerror = () => reject(new Error('the database cannot be opened'));
-          request.onsuccess = () => {
-            const all = request.result.transaction('rigs').objectStore('rigs').getAll() as IDBRequest<{ rig: unknown }[]>;
-            all.onsuccess = () => { request.result.close(); resolve(all.result.map(({ rig }) => rig)); };
-          };
-        }));
+        const kept = await keptRigs(page);
         for (const rig of kept) readRig(JSON.parse(JSON.stringify(rig)));
         await open();
       } catch (error) {

@@ -11,7 +11,7 @@ export const demoSetlists = (): Setlist[] => [
     ...newSetlist('perigee-tide', 'Perigee Tide', [
       entry(['low-water'], { tempo: 84, minutes: 5, notes: 'Lights off. Begin alone, bass to the F.\nEnds on a held D: go on under it.' }),
       entry(['tern-colony'], { tempo: 72, minutes: 6, notes: 'Wheel slowly to the top, then let the wire go.' }),
-      entry(['perigee', 'slack-tide'], { name: 'Nearest Approach', tempo: 66, minutes: 9, notes: 'Soft until the dome opens.\nSecond part: change under the last chord, dot to the bells.' }),
+      entry(['perigee', 'slack-tide'], { name: 'Nearest Approach', tempo: 66, minutes: 9, notes: 'Soft until the dome opens.\nThen change under the last chord, dot to the bells.' }),
       entry(['kelp-choir'], { tempo: 78, minutes: 6, transpose: -2, notes: 'Sung in C tonight. Depth to the far end for the last verse.' }),
       entry([], { name: 'Pause', minutes: 20, notes: 'Doors to the marsh stay open.' }),
       entry(['marsh-bells'], { tempo: 76, minutes: 5, notes: 'Wait for the bell outside.' }),

@@ -115,13 +115,12 @@ test('a rig is written to a file chosen once, and again on save; the page says w
   const page = await context.newPage();
   // A file that the browser gives: what is written stays to be looked at. Browsers without a window have no dialog to choose one.
   await page.addInitScript(() => {
-    const written: number[][] = [];
-    const state = { asked: 0, fails: false };
+    const state = { asked: 0 };
     const handle = async () => {
       const root = await navigator.storage.getDirectory();
       return root.getFileHandle('show.wavicle', { create: true });
     };
-    Object.assign(window, { written, state, showSaveFilePicker: async () => { state.asked++; return handle(); } });
+    Object.assign(window, { state, showSaveFilePicker: async () => { state.asked++; return handle(); } });
   });
   await page.goto('/');
   await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });

@@ -158,14 +158,14 @@ test('a setlist is put in order, gets a song, a pause, notes, a tempo and a tran
   await row(0).getByLabel('♯♭').fill('-3');
   await page.keyboard.press('Enter');
   await row(0).getByLabel(/^Notes for/).fill('Only the left hand.');
-  await row(0).getByRole('button', { name: /part/ }).click();
+  await row(0).getByRole('button', { name: 'and then …' }).click();
   await page.getByRole('menuitem', { name: 'Perigee' }).click();
   await row(0).getByRole('textbox', { name: 'Name of entry 1' }).fill('Ebb “½”');
   await page.keyboard.press('Enter');
   await page.keyboard.press('Escape');
   await page.keyboard.press('1');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('1 of 4 · part 1 of 2')).toBeVisible();
+  await expect(page.getByText('1 of 4 · patch 1 of 2')).toBeVisible();
   await expect(page.getByTestId('stage-notes')).toHaveText('Only the left hand.');
   await expect(page.getByText('−3 semitones')).toBeVisible();
   await page.keyboard.press('PageDown');

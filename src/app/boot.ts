@@ -7,7 +7,7 @@ import { goOnFetching, isTakingIn, swept } from './storage/demoSamples';
 import { tray } from './tray';
 import { rigFile } from './rigFile';
 import { troubles } from './troubles';
-import { workOffline } from './offline';
+import { offline } from './offline';
 import { rigSlice } from './state/rigSlice';
 import { newId, notice, store } from './state/store';
 import { saveSettings, uiSlice } from './state/uiSlice';
@@ -22,7 +22,7 @@ export async function boot(): Promise<void> {
   await openSomething();
   troubles.start();
   rigFile.start();
-  workOffline();
+  offline.start();
   void session.midi.open();
   // What can wait until something plays.
   void sweepSamples().catch(() => undefined).finally(() => { swept.done(); void goOnFetching(); });

@@ -156,8 +156,11 @@ export async function ownTakeOf(rigId: string, patchId: string): Promise<Take | 
 /** Names of takes that walk through a setlist begin so; the id of the setlist follows. */
 export const SHOW_TAKE = 'show-';
 
-/** The takes that ship with the application, by the id of the patch they show. */
-export async function fetchTakes(): Promise<Map<string, Take>> {
+/** The takes that ship with the application, by the id of the patch they show; fetched once. */
+export const fetchTakes = (): Promise<Map<string, Take>> => (shipped ??= readTakes().catch((error: unknown) => { shipped = undefined; throw error; }));
+let shipped: Promise<Map<string, Take>> | undefined;
+
+async function readTakes(): Promise<Map<string, Take>> {
   const names = (await (await fetch('/demo/takes.json')).json()) as string[];
   const takes = await Promise.all(names.map(async (name) => {
     const bytes = new Uint8Array(await (await fetch(`/demo/takes/${name}`)).arrayBuffer());

@@ -3,7 +3,7 @@ import type { Learned } from '../core/music/learn';
 import { addMacro, connect } from '../core/rig/edits/moves';
 import { updatePatch } from '../core/rig/edits/layers';
 import { labelOfTarget } from '../core/rig/moves';
-import type { Binding, Rig } from '../core/rig/schema';
+import { isBindable, type Binding, type Rig } from '../core/rig/schema';
 import { isAction } from '../core/rig/bindings';
 import { session } from './session';
 import { edit, notice, store } from './state/store';
@@ -19,9 +19,6 @@ const bound = (rig: Rig, { control, channel, coding }: Learned, target: string):
   const others = rig.controllers.bindings.filter((each) => each.target !== target && !(each.control === control && each.channel === channel));
   return { ...rig, controllers: { ...rig.controllers, bindings: [...others, binding] } };
 };
-
-/** Whether a target is one that a control of the hardware can be bound to in every patch: a macro, or an axis of a pad. */
-export const isBindable = (target: string): boolean => /^(macro\.\d+|xy\.\d\.[xy]|show\..+|patch\..+)$/.test(target);
 
 /** Waits for a control to be moved, and has it move the target from then on. */
 export function learnTarget(patchId: string, target: string, label: string): void {

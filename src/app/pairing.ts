@@ -24,7 +24,9 @@ class PairingHost {
   lost: 'rest' | 'stay' = localStorage.getItem(LOST) === 'stay' ? 'stay' : 'rest';
   private socket: WebSocket | null = null;
   private timer: ReturnType<typeof setInterval> | undefined;
+  /** By device, what it has moved of the patch that plays. */
   private readonly held = new Map<number, Set<string>>();
+  private heldOf: string | undefined;
   private toldStage = '';
   private toldLive = '';
   private readonly listeners = new Set<() => void>();
@@ -105,13 +107,22 @@ class PairingHost {
       case 'left': this.leave(message.id); break;
       case 'from': this.act(message.id, message.message); break;
       case 'osc': this.change({ osc: { in: message.in, out: message.out, problem: message.problem } }); break;
-      case 'problem': this.change({ problem: message.text }); break;
+      // Another tab has the devices now.
+      case 'problem': {
+        const { socket } = this;
+        this.end();
+        socket?.close();
+        this.change({ problem: message.text });
+      }
     }
   }
 
   /** What a device, or OSC, asks for. */
   private act(id: number, message: GuestMessage): void {
     const patch = session.shown;
+    // What was held of another patch rests where that one's does not matter any more.
+    if (patch?.id !== this.heldOf) this.held.clear();
+    this.heldOf = patch?.id;
     const holds = (what: string) => { if (!this.held.has(id)) this.held.set(id, new Set()); this.held.get(id)!.add(what); };
     switch (message.type) {
       case 'macro':
@@ -142,7 +153,7 @@ class PairingHost {
   /** What a lost device held goes back to rest, or stays where it is; a finger that was down has left either way. */
   private letGo(id: number): void {
     const patch = session.shown;
-    for (const what of this.held.get(id) ?? []) {
+    for (const what of patch?.id === this.heldOf ? this.held.get(id) ?? [] : []) {
       const [kind, text] = what.split('.');
       const number = Number(text);
       if (this.lost === 'rest') session.play({ type: 'rest', kind: kind as 'macro' | 'xy', number });

@@ -39,6 +39,11 @@ export function playedAt(rig: Rig, place: number): { patch: Patch; step: ShowSte
   return step && { patch: patchAsPlayed(step.patch!, step.entry), step };
 }
 
+/** What plays on Stage: a patch that was asked for although the show does not have it, else that of the step. */
+export function playsOnStage(rig: Rig, place: number, asideId: string | null): Patch | undefined {
+  return rig.patches.find(({ id }) => id === asideId) ?? (place >= 0 ? playedAt(rig, place)?.patch : undefined);
+}
+
 /** The patches after and before a place, as they would be played: what is made ready. */
 export function neighboursOf(rig: Rig, place: number): Patch[] {
   const steps = stepsOfShow(rig);
@@ -105,7 +110,10 @@ class Show {
     const at = steps.map((_, n) => (place + 1 + n) % steps.length).find((n) => steps[n].patch?.id === patchId);
     if (at !== undefined) this.goTo(at);
     else if (!ui.onStage) this.navigate(patchId);
-    else session.show(rig, rig.patches.find(({ id }) => id === patchId)!);
+    else {
+      session.show(rig, rig.patches.find(({ id }) => id === patchId)!);
+      store.dispatch(uiSlice.actions.asideSet(patchId));
+    }
   }
 
   // The walk through the whole show

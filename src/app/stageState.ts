@@ -18,6 +18,7 @@ export function stageState(rig: Rig, stepId: string | null, shown: Patch | null)
   const patch = shown ?? playedAt(rig, place)?.patch;
   if (!step || !patch) return undefined;
   const titles = steps.map((each) => ({ ...titleOfStep(rig, each), pause: each.patch === null }));
+  // A patch that the show does not have goes by its own name.
   const here = step.patch?.id === patch.id || step.patch === null ? titles[place] : { title: patch.name, song: '', pause: false };
   return {
     setlist: setlistOf(rig).name, place, title: here.title, song: here.song, notes: notesOfStep(step).slice(0, 600), next: titles[place + 1]?.title ?? '', tempo: patch.tempo, transpose: step.entry.transpose, steps: titles,

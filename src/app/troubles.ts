@@ -36,6 +36,7 @@ class Troubles {
   private battery: Battery | null = null;
   private costs: { patchId: string; costs: Costs } | null = null;
   private asking = false;
+  private known = { readOnly: false, onStage: false };
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -46,7 +47,8 @@ class Troubles {
     session.audio.onDevice = (text) => { this.deviceText = text; this.deviceUntil = performance.now() + DEVICE_SHOWN_MS; this.look(); };
     session.midi.subscribe(() => { for (const name of session.midi.status.names) this.seen.add(name); this.look(); });
     session.audio.subscribe(() => this.look());
-    store.subscribe(() => this.look());
+    // Not at every edit: only what is told here.
+    store.subscribe(() => { const { rig: { readOnly }, ui: { onStage } } = store.getState(); if (readOnly !== this.known.readOnly || onStage !== this.known.onStage) { this.known = { readOnly, onStage }; this.look(); } });
     navigator.mediaDevices?.addEventListener?.('devicechange', () => session.audio.watch());
     void (navigator as { getBattery?: () => Promise<Battery> }).getBattery?.().then((battery) => { this.battery = battery; }).catch(() => undefined);
     setInterval(() => { session.audio.watch(); this.watchLoad(); this.look(); }, EVERY_MS);
@@ -120,10 +122,11 @@ class Troubles {
     if (performance.now() < this.deviceUntil) yield { id: 'device', text: this.deviceText };
     const gone = [...this.seen].filter((name) => !midi.status.names.includes(name));
     if (gone.length > 0) yield { id: 'controller', text: `${gone.map((name) => `“${name}”`).join(', ')} ${gone.length === 1 ? 'is' : 'are'} gone: its keys and pedals were let go. It plays again as soon as it is back.`, action: { label: 'I know', run: () => { for (const name of gone) this.seen.delete(name); this.look(); } } };
-    if (rig && session.shown) {
+    // Asked for on Stage alone, where it is told: it may have to compile what is edited elsewhere.
+    if (ui.onStage && rig && session.shown) {
       const place = placeInShow(rig, ui.stepId);
       const here = session.readinessOf(rig, session.shown)?.missing ?? 0;
-      const others = ui.onStage ? neighboursOf(rig, place).filter((patch) => (session.readinessOf(rig, patch)?.missing ?? 0) > 0) : [];
+      const others = neighboursOf(rig, place).filter((patch) => (session.readinessOf(rig, patch)?.missing ?? 0) > 0);
       if (here > 0) yield { id: 'samples', text: `${here} ${here === 1 ? 'sample of' : 'samples of'} ${session.shown.name} ${here === 1 ? 'is' : 'are'} missing: ${here === 1 ? 'its' : 'their'} keys stay silent.` };
       else if (others.length > 0) yield { id: 'samples', text: `Samples of ${others.map(({ name }) => name).join(' and ')} are missing.` };
     }

@@ -1,13 +1,16 @@
 import { nameOfKey, parseKey, type MiddleC } from '../../core/music/noteNames';
 import { edit, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice, type Theme } from '../state/uiSlice';
+import { offline } from '../offline';
 import { SheetFrame } from './Sheet';
+import { useStore } from './useLive';
 import { TypedField } from './TypedField';
 
 /** What is set once: names of notes, the controller's range, the theme. */
 export function SettingsSheet() {
   const dispatch = useAppDispatch();
   const { middleC, theme } = useAppSelector((state) => state.ui);
+  const waiting = useStore(offline, (now) => now.waiting !== null);
   return (
     <SheetFrame title="Settings">
       <label className="flex items-center justify-between py-1">Middle C (key 60) is called
@@ -24,6 +27,7 @@ export function SettingsSheet() {
           <option value="night">Night</option>
         </select>
       </label>
+      {waiting && <div className="flex items-center justify-between gap-2 py-1"><span>A newer version is here</span><button className="button" onClick={() => offline.use()}>Use it now</button></div>}
     </SheetFrame>
   );
 }

@@ -1,7 +1,7 @@
 import type { Parameter } from '../../core/rig/parameters';
 
 /** With a proper minus sign; what is rounded to nothing has none. */
-const minus = (text: string): string => (/^-0(\.0*)?$/.test(text) ? text.slice(1) : text.replace('-', '−'));
+export const minus = (text: string): string => (/^-0(\.0*)?$/.test(text) ? text.slice(1) : text.replace('-', '−'));
 const trimmed = (x: number, digits: number): string => String(Number(x.toFixed(digits)));
 
 /** A parameter's value as people read it: `−6.5 dB`, `2.4 kHz`, `180 ms`, `12 left`. */
@@ -39,5 +39,8 @@ export function readValue(parameter: Parameter, typed: string): number | string 
   if (unit === 'pan') value = (suffix.startsWith('l') ? -Math.abs(value) : value) / (Math.abs(value) > 1 || suffix ? 100 : 1);
   return value < low || value > high ? wanted : parameter.law === 'steps' ? Math.round(value) : value;
 }
+
+/** Semitones up or down, with their sign: `+3`, `−2`. */
+export const signed = (semitones: number): string => `${semitones > 0 ? '+' : ''}${minus(String(semitones))}`;
 
 export const formatDb = (db: number): string => (db === -Infinity ? 'silent' : `${minus(db.toFixed(1))} dB`);

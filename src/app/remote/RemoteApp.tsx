@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { StageState } from '../../core/remote/messages';
+import { signed } from '../parts/format';
 import { PadPlane } from '../parts/PadPlane';
 import { useFrames, useRefresh } from '../parts/useLive';
 import { StageMacro } from '../views/stage/StageMacro';
@@ -131,7 +132,7 @@ function Display({ stage }: { stage: StageState }) {
     <div className="flex h-full flex-col gap-3">
       {stage.song && <p className="text-[clamp(16px,3vw,28px)] text-faint">{stage.song}</p>}
       <h2 className="text-[clamp(34px,9vw,110px)] leading-tight font-bold break-words">{stage.title}</h2>
-      <p className="number text-[clamp(16px,3vw,28px)]">♩ = {stage.tempo}{stage.transpose ? ` · ${stage.transpose > 0 ? '+' : '−'}${Math.abs(stage.transpose)}` : ''}</p>
+      <p className="number text-[clamp(16px,3vw,28px)]">♩ = {stage.tempo}{stage.transpose ? ` · ${signed(stage.transpose)}` : ''}</p>
       {stage.notes && <p className="min-h-0 flex-1 overflow-y-auto text-[clamp(17px,3.4vw,34px)] leading-snug whitespace-pre-line">{stage.notes}</p>}
       <div className="mt-auto h-4 shrink-0 overflow-hidden rounded-md border border-edge bg-sheet"><div ref={bar} className="h-full origin-left bg-teal" style={{ transform: 'scaleX(0)' }} /></div>
       <BackAndNext stage={stage} />

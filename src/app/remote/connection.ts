@@ -7,7 +7,7 @@ const AGAIN_MS = [300, 1000, 2000, 4000];
 /** An answer that takes longer than this means that nobody is there. */
 const SILENT_MS = 5000;
 /** A finger tells where it is so often at the most. */
-const MOVES_MS = 12;
+const MOVES_MS = 16;
 
 /** The line from a paired device to the page that plays. */
 export class Connection {

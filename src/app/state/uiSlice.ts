@@ -43,6 +43,8 @@ export interface UiState {
   stagePanel: StagePanel | null;
   /** Where the show is, by the id of its step; null: nowhere yet. */
   stepId: string | null;
+  /** A patch that plays on Stage although the setlist does not have it; null: that of the step. */
+  asideId: string | null;
   middleC: MiddleC;
   /** The computer keyboard plays. */
   typingPlays: boolean;
@@ -99,7 +101,7 @@ export const saveSettings = ({ theme, stageTheme, middleC }: UiState): void => {
   }
 };
 
-const initialState: UiState = { mixChosen: null, mixAs: 'river', mixListens: false, takes: {}, overdub: false, mixTrial: null, theme: 'chart', stageTheme: 'night', onStage: false, stageLocked: true, stagePanel: null, stepId: null, middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null, leftOut: [], drawTrial: null, kindPart: 'osc1' };
+const initialState: UiState = { mixChosen: null, mixAs: 'river', mixListens: false, takes: {}, overdub: false, mixTrial: null, theme: 'chart', stageTheme: 'night', onStage: false, stageLocked: true, stagePanel: null, stepId: null, asideId: null, middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null, leftOut: [], drawTrial: null, kindPart: 'osc1' };
 
 export const uiSlice = createSlice({
   name: 'ui',
@@ -107,10 +109,11 @@ export const uiSlice = createSlice({
   reducers: {
     themeChosen: (state, { payload }: PayloadAction<Theme>) => { state.theme = payload; },
     stageThemeChosen: (state, { payload }: PayloadAction<Theme>) => { state.stageTheme = payload; },
-    stageEntered: (state, { payload }: PayloadAction<boolean>) => { state.onStage = payload; state.stageLocked = true; state.stagePanel = null; if (payload) { state.sheet = null; state.connecting = null; } },
+    stageEntered: (state, { payload }: PayloadAction<boolean>) => { state.onStage = payload; state.stageLocked = true; state.stagePanel = null; state.asideId = null; if (payload) { state.sheet = null; state.connecting = null; } },
     stageLockSet: (state, { payload }: PayloadAction<boolean>) => { state.stageLocked = payload; },
     stagePanelOpened: (state, { payload }: PayloadAction<StagePanel | null>) => { state.stagePanel = payload; },
-    stepSet: (state, { payload }: PayloadAction<string | null>) => { state.stepId = payload; },
+    stepSet: (state, { payload }: PayloadAction<string | null>) => { state.stepId = payload; state.asideId = null; },
+    asideSet: (state, { payload }: PayloadAction<string>) => { state.asideId = payload; },
     middleCChosen: (state, { payload }: PayloadAction<MiddleC>) => { state.middleC = payload; },
     typingPlaysSet: (state, { payload }: PayloadAction<boolean>) => { state.typingPlays = payload; },
     layerSelected: (state, { payload }: PayloadAction<string | null>) => {

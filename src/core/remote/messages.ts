@@ -68,8 +68,11 @@ export interface StageState {
 /** Where things stand: macros and dots in the order of the stage, and how loud it is (0…1). */
 export interface LiveState { macros: number[]; dots: number[]; level: number }
 
-/** Messages of devices are no longer than this, in bytes; those of the page; so many of each in a second, and at once. */
-export const LIMITS = { guestBytes: 512, hostBytes: 256 * 1024, guestRate: 120, guestBurst: 240, hostRate: 120, hostBurst: 600, guests: 8, flood: 600, helloMs: 5000 } as const;
+/**
+ * Messages of devices are no longer than this, in bytes; those of the page; so many of each in a second, and at once. Four fingers of a device tell where they are 62 times a second each; the page tells sixteen macros
+ * by OSC, 20 times a second.
+ */
+export const LIMITS = { guestBytes: 512, hostBytes: 256 * 1024, guestRate: 300, guestBurst: 600, hostRate: 1000, hostBurst: 3000, guests: 8, flood: 1500, helloMs: 5000 } as const;
 
 function read<T>(schemas: Record<string, ObjectSchema<{ type: string }>>, text: string): T | undefined {
   let json: unknown;

@@ -22,7 +22,7 @@ export function Next({ rig, next, place }: { rig: Rig; next: ShowStep | undefine
   const named = next && titleOfStep(rig, next);
   return (
     <div className="flex shrink-0 gap-2">
-      <button className="flex h-auto min-h-16 w-14 shrink-0 items-center justify-center rounded-xl border border-edge bg-sheet disabled:opacity-35" aria-label="Back" title="The step before (←, page up)" disabled={place === 0} onClick={() => show.previous()}><ChevronLeft size={30} /></button>
+      <button className="flex h-auto min-h-16 w-14 shrink-0 items-center justify-center rounded-xl border border-edge bg-sheet disabled:opacity-35" aria-label="Back" title="The step before (←, page up)" disabled={place <= 0} onClick={() => show.previous()}><ChevronLeft size={30} /></button>
       <button className="flex min-h-16 min-w-0 flex-1 items-center gap-2 rounded-xl border border-edge bg-sheet px-4 py-2 text-left disabled:opacity-60" disabled={!next} onClick={() => show.next()}>
         <span className="min-w-0 flex-1 leading-tight">
           <span className="block text-[14px] text-faint">{next ? `next${named!.song ? ` · ${named!.song}` : ''}` : 'the end of the show'}</span>

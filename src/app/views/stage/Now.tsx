@@ -6,15 +6,17 @@ import { METER, METERED_LAYERS } from '../../../host/protocol';
 import { sourceNow } from '../../live';
 import { macroView } from '../../stageState';
 import { colourOf, Mark } from '../../parts/Mark';
+import { signed } from '../../parts/format';
 import { useFrames } from '../../parts/useLive';
 import { session } from '../../session';
 import { titleOfStep } from '../../show';
 import { StageMacro, type MacroView } from './StageMacro';
 
-export function Title({ rig, step, playing }: { rig: Rig; step: ShowStep; playing: Patch }) {
-  const { title, song } = titleOfStep(rig, step);
-  const { entry } = step;
-  const notes = notesOfStep(step);
+/** What plays, by the name that the show gives it; without a step it is a patch that the show does not have. */
+export function Title({ rig, step, playing }: { rig: Rig; step: ShowStep | undefined; playing: Patch }) {
+  const { title, song } = step ? titleOfStep(rig, step) : { title: playing.name, song: 'not in this setlist' };
+  const { transpose, minutes } = step?.entry ?? { transpose: 0, minutes: 0 };
+  const notes = step ? notesOfStep(step) : playing.notes;
   // Names of any length stay on two lines.
   const size = title.length > 34 ? 4.2 : title.length > 20 ? 5.4 : 7.2;
   return (
@@ -22,8 +24,8 @@ export function Title({ rig, step, playing }: { rig: Rig; step: ShowStep; playin
       {song && <p className="truncate text-[clamp(15px,2vw,24px)] leading-tight text-faint">{song}</p>}
       <h1 className="line-clamp-2 pb-[0.06em] leading-[1.1] font-bold break-words" data-testid="stage-title" style={{ fontSize: `clamp(30px, min(${size}vw, ${size * 1.9}vh), 104px)` }}>{title}</h1>
       <p className="mt-1 flex flex-wrap gap-x-4 text-[clamp(14px,1.5vw,19px)] text-ochre">
-        {entry.transpose !== 0 && <span>{entry.transpose > 0 ? '+' : '−'}{Math.abs(entry.transpose)} {Math.abs(entry.transpose) === 1 ? 'semitone' : 'semitones'}</span>}
-        {step.patch === null && <span className="inline-flex items-center gap-1.5"><Pause size={17} aria-hidden /> {entry.minutes > 0 ? `${entry.minutes} minutes · ` : ''}{playing.name} goes on playing</span>}
+        {transpose !== 0 && <span>{signed(transpose)} {Math.abs(transpose) === 1 ? 'semitone' : 'semitones'}</span>}
+        {step?.patch === null && <span className="inline-flex items-center gap-1.5"><Pause size={17} aria-hidden /> {minutes > 0 ? `${minutes} minutes · ` : ''}{playing.name} goes on playing</span>}
       </p>
       {notes && <p className="mt-1 line-clamp-4 max-w-[70ch] text-[clamp(15px,1.75vw,23px)] leading-snug break-words whitespace-pre-line text-ink/85 [@media(max-height:480px)]:line-clamp-2" data-testid="stage-notes">{notes}</p>}
     </div>

@@ -1,5 +1,6 @@
 import { createPortal } from 'react-dom';
 import { nameOfEntry } from '../../../core/rig/setlist';
+import { signed } from '../../parts/format';
 import type { Rig, Setlist } from '../../../core/rig/schema';
 
 /** What is printed: the whole show on one page, seen on paper alone. */
@@ -21,7 +22,7 @@ export function PrintedSetlist({ rig, setlist }: { rig: Rig; setlist: Setlist })
               <tr key={entry.id} className={entry.kind}>
                 <td>{n + 1}</td>
                 <td><b>{nameOfEntry(rig, entry)}</b>{(entry.kind === 'song' || (entry.name !== '' && entry.kind === 'patch' && entry.name !== patches[0].name)) && <div>{patches.map(({ name }) => name).join(' → ')}</div>}{entry.notes && <div className="notes">{entry.notes}</div>}</td>
-                <td>{entry.kind === 'pause' ? '' : `♩ = ${entry.tempo ?? patches[0].tempo}`}{entry.transpose !== 0 ? ` · ${entry.transpose > 0 ? '+' : '−'}${Math.abs(entry.transpose)}` : ''}</td>
+                <td>{entry.kind === 'pause' ? '' : `♩ = ${entry.tempo ?? patches[0].tempo}`}{entry.transpose !== 0 ? ` · ${signed(entry.transpose)}` : ''}</td>
                 <td>{entry.minutes > 0 ? `${entry.minutes}′` : ''}</td>
                 <td>{begins > 0 ? `${Math.floor(begins / 60)}:${String(Math.round(begins % 60)).padStart(2, '0')}` : ''}</td>
               </tr>

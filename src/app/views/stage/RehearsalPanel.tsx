@@ -9,6 +9,7 @@ import { fetchTakes } from '../../files';
 import { rehearseStep } from '../../measuring';
 import { handsTake } from '../../../core/rig/takes';
 import { playedAt, show, stepsOfShow, titleOfStep } from '../../show';
+import { minus } from '../../parts/format';
 import { useAppDispatch } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
 
@@ -63,7 +64,7 @@ export function RehearsalPanel({ rig }: { rig: Rig }) {
         {running ? <button className="button h-11" onClick={() => { stopped.current = true; setRunning(false); }}>Stop</button> : <button className="button h-11" onClick={() => { setRows([]); setRunning(true); }}>Again</button>}
         <button className="button-bare h-11! min-w-11!" aria-label="Close" onClick={() => dispatch(uiSlice.actions.stagePanelOpened(null))}><X size={22} /></button>
       </div>
-      <p className="text-faint" role="status">{running ? `Playing ${Math.min(steps.length, rows.length + 1)} of ${steps.length}, faster than time …` : loudness.length > 0 ? `The middle of the show is at ${middle.toFixed(1).replace('-', '−')} LUFS; what is further than 1 LU from it, close to full scale, heavy or slow is marked.` : 'Nothing was played.'}</p>
+      <p className="text-faint" role="status">{running ? `Playing ${Math.min(steps.length, rows.length + 1)} of ${steps.length}, faster than time …` : loudness.length > 0 ? `The middle of the show is at ${minus(middle.toFixed(1))} LUFS; what is further than 1 LU from it, close to full scale, heavy or slow is marked.` : 'Nothing was played.'}</p>
       <div className="min-h-0 flex-1 overflow-auto">
         <table className="w-full border-collapse" data-testid="rehearsal">
           <thead><tr className="border-b border-edge text-left text-[13px] text-faint">{['', 'patch', 'loudness', 'peak', 'limiter', 'voices', 'load', 'change', 'samples'].map((title, i) => <th key={i} className={`px-2 py-1 font-semibold ${i > 1 ? 'text-right' : ''}`}>{title}</th>)}</tr></thead>
@@ -71,7 +72,7 @@ export function RehearsalPanel({ rig }: { rig: Rig }) {
             {steps.map((step, place) => {
               const row = rows[place];
               const { title, song } = titleOfStep(rig, step);
-              const minus = (x: number) => x.toFixed(1).replace('-', '−');
+              const tenths = (x: number) => minus(x.toFixed(1));
               return (
                 <tr key={step.id} className="border-b border-line">
                   <td className="number px-2 text-faint">{place + 1}</td>
@@ -79,9 +80,9 @@ export function RehearsalPanel({ rig }: { rig: Rig }) {
                   {typeof row === 'string' ? <td colSpan={7} className="px-2 text-alarm">{row}</td>
                     : !row ? <td colSpan={7} className="px-2 text-faint">{step.patch ? (running && place === rows.length ? '…' : '') : 'pause'}</td>
                       : <>
-                        <td className={marked(row.lufs === null || Math.abs(row.lufs - middle) > FAR_LU)}>{row.lufs === null ? 'silent' : `${minus(row.lufs)} LUFS`}</td>
-                        <td className={marked((row.truePeakDb ?? -99) > FULL_DB)}>{row.truePeakDb === null ? '' : `${minus(row.truePeakDb)} dB`}</td>
-                        <td className={marked(row.limiterDb < -0.5)}>{row.limiterDb < -0.05 ? `${minus(row.limiterDb)} dB` : '–'}</td>
+                        <td className={marked(row.lufs === null || Math.abs(row.lufs - middle) > FAR_LU)}>{row.lufs === null ? 'silent' : `${tenths(row.lufs)} LUFS`}</td>
+                        <td className={marked((row.truePeakDb ?? -99) > FULL_DB)}>{row.truePeakDb === null ? '' : `${tenths(row.truePeakDb)} dB`}</td>
+                        <td className={marked(row.limiterDb < -0.5)}>{row.limiterDb < -0.05 ? `${tenths(row.limiterDb)} dB` : '–'}</td>
                         <td className={marked(row.voices >= 200)}>{row.voices}</td>
                         <td className={marked(row.worstLoad > LOADED)} title={`on the whole ${Math.round(row.load * 100)} %`}>{Math.round(row.worstLoad * 100)} %</td>
                         <td className={marked(row.switchMs > SLOW_MS)}>{row.switchMs.toFixed(1)} ms</td>

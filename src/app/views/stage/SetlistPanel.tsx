@@ -9,6 +9,7 @@ import type { Take } from '../../../core/music/take';
 import { fetchTakes, SHOW_TAKE } from '../../files';
 import { ActMenu } from '../../parts/ActMenu';
 import { NameField, useRenaming } from '../../parts/NameField';
+import { signed } from '../../parts/format';
 import { NumberField } from '../../parts/NumberField';
 import { TypedField } from '../../parts/TypedField';
 import { useStore } from '../../parts/useLive';
@@ -64,7 +65,7 @@ function Steps({ rig, place }: { rig: Rig; place: number }) {
             <button ref={(node) => { if (n === place) node?.scrollIntoView?.({ block: 'nearest' }); }} aria-current={n === place ? 'step' : undefined} className="flex min-h-12 w-full items-center gap-3 rounded-lg px-3 py-1 text-left aria-[current=step]:bg-ink aria-[current=step]:text-paper" onClick={() => show.goTo(n)}>
               <span className="number w-7 shrink-0 text-right opacity-75">{n + 1}</span>
               <span className="min-w-0 flex-1 leading-tight"><span className="block truncate text-[19px]">{step.patch ? title : <span className="inline-flex items-center gap-2"><Pause size={16} /> {title}</span>}</span>{song && <span className="block truncate text-[13px] opacity-80">{song}</span>}</span>
-              {step.entry.transpose !== 0 && <span className="number shrink-0 text-[14px] opacity-80">{step.entry.transpose > 0 ? '+' : '−'}{Math.abs(step.entry.transpose)}</span>}
+              {step.entry.transpose !== 0 && <span className="number shrink-0 text-[14px] opacity-80">{signed(step.entry.transpose)}</span>}
               {step.at === 0 && step.entry.minutes > 0 && <span className="number shrink-0 text-[14px] opacity-75">{step.entry.minutes}′</span>}
             </button>
           </li>
@@ -156,7 +157,7 @@ function EntryRow({ rig, setlist, entry, n, current, patches }: { rig: Rig; setl
                 <button className="button-bare h-9!" aria-label={`Take ${patchName(id)} out of ${name}`} onClick={() => dispatch(edit((old) => takeFromSong(old, setlist.id, entry.id, at)))}>×</button>
               </span>
             ))}
-            <ActMenu label={entry.kind === 'song' ? '+ part' : 'make it a song: + part'} title="Another patch that belongs to it" items={patches} onChoose={(id) => dispatch(edit((old) => addToSong(old, setlist.id, entry.id, id)))} />
+            <ActMenu label="and then …" title="Another patch that belongs to it: together they are a song" items={patches} onChoose={(id) => dispatch(edit((old) => addToSong(old, setlist.id, entry.id, id)))} />
           </div>
         )}
       </div>

@@ -1,10 +1,10 @@
 import { useEffect } from 'react';
 import { Link } from 'react-router';
-import { type ShowStep } from '../../../core/rig/setlist';
+import type { ShowStep } from '../../../core/rig/setlist';
 import type { Rig } from '../../../core/rig/schema';
 import { HelpSheet } from '../../parts/HelpSheet';
 import { session } from '../../session';
-import { keptStep, neighboursOf, placeInShow, playedAt, show, stepsOfShow } from '../../show';
+import { keptStep, neighboursOf, placeInShow, playsOnStage, show, stepsOfShow } from '../../show';
 import { store, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
 import { RehearsalPanel } from './RehearsalPanel';
@@ -12,7 +12,6 @@ import { SetlistPanel } from './SetlistPanel';
 import { TroubleLine } from './TroubleLine';
 import { useStageKeys } from './useStageKeys';
 import { useWakeLock } from './useWakeLock';
-
 import { Hands, Keys } from './HandsAndKeys';
 import { Next, Pads } from './Next';
 import { Macros, Title } from './Now';
@@ -22,10 +21,10 @@ import { BIG, StageHeader } from './StageHeader';
 export function StageView() {
   const dispatch = useAppDispatch();
   const rig = useAppSelector((state) => state.rig.rig)!;
-  const { stepId, stageLocked, stagePanel, sheet } = useAppSelector((state) => state.ui);
+  const { stepId, asideId, stageLocked, stagePanel, sheet } = useAppSelector((state) => state.ui);
   const steps = stepsOfShow(rig);
   const place = placeInShow(rig, stepId);
-  const played = place >= 0 ? playedAt(rig, place) : undefined;
+  const patch = playsOnStage(rig, place, asideId);
   const typed = useStageKeys();
   useWakeLock();
   useEffect(() => {
@@ -35,15 +34,15 @@ export function StageView() {
     session.listenTo(null);
     session.hearWithout([], 0);
     const { rig: { rig: now }, ui } = store.getState();
-    const wanted = ui.stepId ?? keptStep(now!.id);
+    const all = stepsOfShow(now!);
+    // One of another rig that was open before is none of this one.
+    const wanted = all.some(({ id }) => id === ui.stepId) ? ui.stepId : keptStep(now!.id);
     const shown = session.shownPatchId;
     dispatch(actions.stepSet(wanted));
     // One who comes from building a patch goes on with it.
-    const all = stepsOfShow(now!);
     if (shown !== undefined && all.some(({ patch }) => patch?.id === shown) && all.find(({ id }) => id === wanted)?.patch?.id !== shown) show.goToPatch(shown);
     return () => { dispatch(actions.stageEntered(false)); };
   }, [dispatch]);
-  const patch = played?.patch;
   useEffect(() => {
     if (!patch) return;
     session.show(rig, patch);
@@ -51,8 +50,8 @@ export function StageView() {
     localStorage.setItem(`wavicle-patch-${rig.id}`, patch.id);
     document.title = `${patch.name} · Stage · Wavicle`;
   }, [rig, patch, place]);
-  if (!played || !patch) return <EmptyShow rig={rig} />;
-  const step = steps[place];
+  if (!patch) return <EmptyShow rig={rig} />;
+  const step = steps[place] as ShowStep | undefined;
   const next = steps[place + 1] as ShowStep | undefined;
   return (
     <div className="flex h-full flex-col overflow-hidden bg-paper text-ink" data-testid="stage">
@@ -60,7 +59,7 @@ export function StageView() {
       <TroubleLine />
       <main className="flex min-h-0 flex-1 portrait:flex-col">
         <section aria-label="Now" className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 px-5 pt-2 pb-3 max-sm:px-3 portrait:flex-none portrait:basis-[48%]">
-          <Title rig={rig} step={step} playing={played.patch} />
+          <Title rig={rig} step={asideId === patch.id ? undefined : step} playing={patch} />
           <Macros patch={patch} />
         </section>
         <aside aria-label="Next" className="flex w-[34%] max-w-[440px] min-w-[250px] shrink-0 flex-col gap-3 border-l border-line px-4 pt-3 pb-3 max-sm:px-3 portrait:min-h-0 portrait:w-full portrait:max-w-none portrait:min-w-0 portrait:flex-1 portrait:border-t portrait:border-l-0">
