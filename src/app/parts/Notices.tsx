@@ -3,12 +3,13 @@ import { useEffect } from 'react';
 import { uiSlice, type Notice } from '../state/uiSlice';
 import { runNotice, useAppDispatch, useAppSelector } from '../state/store';
 
-/** What just happened or went wrong, in the corner over the readout, where it covers nothing that it speaks of. Problems stay until they are closed; nothing here takes the keys away. */
+/** What just happened or went wrong, in the corner over the readout, on Stage over the keys, where it covers nothing that it speaks of. Problems stay until they are closed; nothing here takes the keys away. */
 export function Notices() {
   const notices = useAppSelector((state) => state.ui.notices);
   const busy = useAppSelector((state) => state.ui.busy);
+  const onStage = useAppSelector((state) => state.ui.onStage);
   return (
-    <section aria-label="Notices" aria-live="polite" className="pointer-events-none fixed right-2 bottom-12 z-50 flex w-[300px] max-w-[90vw] flex-col gap-2">
+    <section aria-label="Notices" aria-live="polite" className={`pointer-events-none fixed right-2 z-50 flex w-[300px] max-w-[90vw] flex-col gap-2 ${onStage ? 'bottom-[calc(max(16vh,56px)+44px)]' : 'bottom-12'}`}>
       {busy && <p className="panel pointer-events-auto py-2!">{busy} …</p>}
       {notices.map((notice) => <NoticeLine key={notice.id} notice={notice} />)}
     </section>

@@ -41,7 +41,7 @@ export function Pads({ patch }: { patch: Patch }) {
   const theme = useAppSelector((state) => state.ui.stageTheme);
   if (patch.xyPads.length === 0) return patch.macros.length > 0 ? <LayersOfPatch patch={patch} /> : <div className="flex-1" />;
   return (
-    <div className={`grid min-h-0 flex-1 auto-rows-fr gap-3 overflow-hidden ${patch.xyPads.length > 1 ? 'grid-cols-2' : ''}`}>
+    <div className={`grid min-h-0 flex-1 auto-rows-fr gap-3 overflow-hidden ${patch.xyPads.length > 1 ? 'portrait:grid-cols-2 min-[1200px]:grid-cols-2' : ''}`}>
       {patch.xyPads.map((pad, n) => <LivePad key={pad.number} patch={patch} n={n} theme={theme} />)}
     </div>
   );
@@ -56,7 +56,7 @@ function LivePad({ patch, n, theme }: { patch: Patch; n: number; theme: string }
     <figure className="relative flex min-h-0 min-w-0 flex-col items-center" style={{ containerType: 'size' }}>
       <div style={{ width: 'min(100cqw, calc(100cqh - 26px))' }}>
         <PadPlane pad={view} theme={theme} read={read} keepsFocus dotSize={30} onMove={(x, y, letGo) => session.play({ type: 'xy', number: pad.number, x, y, letGo })} onRest={() => session.play({ type: 'rest', kind: 'xy', number: pad.number })}>
-          {view.anchors.map(({ name, x, y, colour }, i) => <span key={i} className="pointer-events-none absolute text-[15px] whitespace-nowrap" style={{ color: `var(--${colour})`, left: `clamp(6px, ${x * 100}%, calc(100% - 6px))`, top: `clamp(14px, ${(1 - y) * 100}%, calc(100% - 14px))`, transform: `translate(${x > 0.55 ? '-100%' : '0'}, -50%)` }}>{x > 0.55 ? `${name} ●` : `● ${name}`}</span>)}
+          {view.anchors.map(({ name, x, y, colour }, i) => <span key={i} className="pointer-events-none absolute max-w-[46%] truncate text-[15px]" style={{ color: `var(--${colour})`, left: `clamp(6px, ${x * 100}%, calc(100% - 6px))`, top: `clamp(14px, ${(1 - y) * 100}%, calc(100% - 14px))`, transform: `translate(${x > 0.55 ? '-100%' : '0'}, -50%)` }}>{x > 0.55 ? `${name} ●` : `● ${name}`}</span>)}
         </PadPlane>
       </div>
       <figcaption className="truncate pt-0.5 text-[15px] text-faint">{pad.name}{pad.motion !== 'hand' ? ` · ${pad.motion}` : ''}</figcaption>

@@ -1,5 +1,5 @@
 import { Pause } from 'lucide-react';
-import { useCallback, useMemo, useRef } from 'react';
+import { useCallback, useMemo, useRef, type CSSProperties } from 'react';
 import { notesOfStep, type ShowStep } from '../../../core/rig/setlist';
 import type { Patch, Rig } from '../../../core/rig/schema';
 import { METER, METERED_LAYERS } from '../../../host/protocol';
@@ -37,9 +37,9 @@ const MACROS_IN_A_ROW = 8;
 export function Macros({ patch }: { patch: Patch }) {
   const views = useMemo(() => patch.macros.map((macro) => macroView(patch, macro)), [patch]);
   if (views.length === 0) return <LayersOfPatch patch={patch} large />;
-  const columns = Math.min(views.length, MACROS_IN_A_ROW);
   return (
-    <div role="group" aria-label="Macros" className="grid min-h-0 flex-1 gap-2.5 max-sm:gap-1.5" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, ${views.length < 4 ? 300 : 230}px))`, gridAutoRows: 'minmax(0, 1fr)' }}>
+    <div role="group" aria-label="Macros" className="grid min-h-0 flex-1 auto-rows-[minmax(40px,1fr)] gap-2.5 portrait:min-h-fit [grid-template-columns:repeat(var(--columns),minmax(0,var(--widest)))] max-sm:gap-1 max-sm:[grid-template-columns:repeat(var(--few),minmax(0,1fr))]"
+      style={{ '--columns': Math.min(views.length, MACROS_IN_A_ROW), '--few': Math.min(views.length, FEW), '--widest': views.length < FEW ? '300px' : '230px' } as CSSProperties}>
       {views.map((view) => <LiveMacro key={view.number} patch={patch} view={view} />)}
     </div>
   );

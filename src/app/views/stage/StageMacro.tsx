@@ -48,7 +48,7 @@ export function StageMacro({ macro, read, onMove, onRest }: Props) {
   return (
     <div
       ref={box} role="slider" data-plays tabIndex={0} aria-label={macro.name} aria-orientation="vertical" aria-valuemin={0} aria-valuemax={100} aria-valuenow={0}
-      className="relative flex min-h-[84px] min-w-0 touch-none flex-col justify-between overflow-hidden rounded-xl border border-edge bg-sheet select-none"
+      className="stage-macro relative min-h-10 min-w-0 touch-none overflow-hidden rounded-xl border border-edge bg-sheet select-none"
       onMouseDown={(event) => event.preventDefault()}
       onPointerDown={press} onPointerUp={end} onPointerCancel={end}
       onPointerMove={(event) => { if (drag.current?.pointer === event.pointerId && style === 'strip') put(drag.current.from + (drag.current.y - event.clientY) / Math.max(120, box.current!.clientHeight)); }}
@@ -66,11 +66,13 @@ export function StageMacro({ macro, read, onMove, onRest }: Props) {
     >
       <div ref={water} className="pointer-events-none absolute inset-0 origin-bottom" style={{ transform: 'scaleY(0)', background: `color-mix(in srgb, ${colour} 34%, transparent)`, boxShadow: `inset 0 3px 0 ${colour}` }} />
       <div ref={waiting} hidden className="pointer-events-none absolute inset-x-0 border-t-[3px] border-dashed border-alarm" title="The control stands here, and takes hold once it reaches the value" />
-      <span className="relative px-3 pt-2 max-sm:px-2">
-        <span className="line-clamp-2 text-[clamp(15px,1.5vw,20px)] leading-tight font-semibold break-words">{macro.name}</span>
-        <span className="line-clamp-3 text-[13px] leading-tight text-ink/80 max-sm:hidden [@media(max-height:620px)]:hidden">{macro.words}</span>
-      </span>
-      <span ref={number} className="number relative px-3 pb-2 text-[clamp(20px,2.2vw,30px)] leading-none max-sm:px-2">0</span>
+      <div className="stage-macro-face absolute inset-0 flex flex-col justify-between px-3 py-2 max-sm:px-2 max-sm:py-1">
+        <span className="min-w-0">
+          <span className="line-clamp-2 text-[clamp(15px,1.5vw,20px)] leading-tight font-semibold break-words">{macro.name}</span>
+          <span className="stage-macro-words line-clamp-3 text-[13px] leading-tight text-ink/80">{macro.words}</span>
+        </span>
+        <span ref={number} className="number text-[clamp(20px,2.2vw,30px)] leading-none">0</span>
+      </div>
     </div>
   );
 }

@@ -58,7 +58,7 @@ export function StageView() {
       <StageHeader rig={rig} place={place} steps={steps} locked={stageLocked} patch={patch} />
       <TroubleLine />
       <main className="flex min-h-0 flex-1 portrait:flex-col">
-        <section aria-label="Now" className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 px-5 pt-2 pb-3 max-sm:px-3 portrait:flex-none portrait:basis-[48%]">
+        <section aria-label="Now" className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 px-5 pt-2 pb-3 max-sm:px-3 portrait:min-h-[48%] portrait:flex-none">
           <Title rig={rig} step={asideId === patch.id ? undefined : step} playing={patch} />
           <Macros patch={patch} />
         </section>
