@@ -176,6 +176,7 @@ test('a sound is tried in its place and given back, or kept; a part of a layer i
   await expect(page.getByText(/^trying/)).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(plays).toHaveValue('harbour-bells');
+  // Typed at once: the sheet's code is still on its way.
   await page.keyboard.press('Control+k');
   await page.keyboard.type('tilt pivot felt');
   await page.keyboard.press('Enter');

@@ -1,4 +1,4 @@
-import { useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { keepVersion } from '../../core/rig/edits/versions';
 import { effectKind } from '../../core/effects';
@@ -8,6 +8,7 @@ import { parametersFor } from '../../core/rig/parameters';
 import type { Patch } from '../../core/rig/schema';
 import { session } from '../session';
 import { editPatch, newId, useAppDispatch, useAppSelector, type AppDispatch } from '../state/store';
+import { typedAhead } from '../typedAhead';
 import { LAYER_PARTS, uiSlice } from '../state/uiSlice';
 import { partOf } from '../views/layers/inspector/parts';
 import { kindPartOf } from '../views/sounds/kinds/partsOf';
@@ -16,6 +17,14 @@ import { useView } from './useView';
 
 interface Found { kind: string; name: string; go: () => void }
 const MOST_SHOWN = 14;
+const LONGEST_WAIT_MS = 3000;
+
+/** Gives the strip of a target the focus, as soon as its view is loaded and drawn. */
+function focusOnceDrawn(target: string, until = performance.now() + LONGEST_WAIT_MS): void {
+  const strip = document.querySelector<HTMLElement>(`[data-target="${target}"] [role="slider"]`);
+  if (strip) strip.focus();
+  else if (performance.now() < until) setTimeout(() => focusOnceDrawn(target, until), 30);
+}
 
 /** Everything that has a name: parameters, actions, layers, sounds, patches. What is typed may be parts of words in any order. */
 export function SearchSheet({ patch }: { patch: Patch }) {
@@ -42,14 +51,13 @@ export function SearchSheet({ patch }: { patch: Patch }) {
           dispatch(uiSlice.actions.layerSelected(layer.id));
           dispatch(uiSlice.actions.kindPartShown(kindPartOf(id)));
           void navigate(`/patch/${patch.id}/sounds/${layer.soundId}`);
-          setTimeout(() => document.querySelector<HTMLElement>(`[data-target="layer.${layer.id}.${id}"] [role="slider"]`)?.focus(), 120);
+          focusOnceDrawn(`layer.${layer.id}.${id}`);
           return;
         }
         dispatch(uiSlice.actions.layerSelected(layer.id));
         dispatch(uiSlice.actions.layerPartShown(partOf(id)));
         void navigate(`/patch/${patch.id}/layers`);
-        // Once it is drawn, it has the focus.
-        setTimeout(() => document.querySelector<HTMLElement>(`[data-target="layer.${layer.id}.${id}"] [role="slider"]`)?.focus(), 60);
+        focusOnceDrawn(`layer.${layer.id}.${id}`);
       } }))),
       ...placesIn(patch).map((place) => ({ kind: 'strip of the mix', name: nameOfPlace(patch, place), go: () => { dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: place })); void navigate(`/patch/${patch.id}/mix`); } })),
       ...effectsIn(patch).flatMap(({ place, effect }) => {
@@ -57,7 +65,7 @@ export function SearchSheet({ patch }: { patch: Patch }) {
         const { label, parameters } = effectKind(effect.kind);
         return [{ kind: 'effect', name: `${label} on ${nameOfPlace(patch, place)}`, go: open }, ...Object.values(parameters).map((parameter) => ({ kind: 'parameter', name: `${parameter.label} of ${label} on ${nameOfPlace(patch, place)}`, go: () => {
           open();
-          setTimeout(() => document.querySelector<HTMLElement>(`[data-target="${effect.kind}.${effect.id}.${parameter.id}"] [role="slider"]`)?.focus(), 120);
+          focusOnceDrawn(`${effect.kind}.${effect.id}.${parameter.id}`);
         } }))];
       }),
       ...rig.sounds.map((sound) => ({ kind: 'sound', name: sound.name, go: to(`/patch/${patch.id}/sounds/${sound.id}`) })),
@@ -71,6 +79,14 @@ export function SearchSheet({ patch }: { patch: Patch }) {
     dispatch(uiSlice.actions.sheetOpened(null));
     each.go();
   };
+  const [entered, setEntered] = useState(false);
+  useEffect(() => {
+    const ahead = typedAhead.take();
+    if (ahead.text) setTyped((now) => ahead.text + now);
+    if (ahead.entered) setEntered(true);
+  }, []);
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- once, with what is found by then
+  useEffect(() => { if (entered) go(found[0]); }, [entered]);
   return (
     <SheetFrame title="Go to">
       <input

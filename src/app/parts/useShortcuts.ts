@@ -7,6 +7,7 @@ import { session } from '../session';
 import { editPatch, newId, selectedLayerOf, store, told, useAppDispatch } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 import { copyChosen, openPaste } from '../clipboard';
+import { typedAhead } from '../typedAhead';
 import { typing } from './typingKeys';
 import { useUndo } from './useUndo';
 import { toggleConnecting } from '../views/control/ConnectSign';
@@ -40,6 +41,7 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
     /** What holds wherever the focus is; before anything else hears of the key. */
     const first = (event: KeyboardEvent) => {
       if (event.key === 'Escape') {
+        typedAhead.take();
         if (session.hearing.isLearning) { session.hearing.endLearning(); dispatch(actions.noticeClosed('learn')); }
         if (store.getState().ui.connecting) dispatch(actions.connectingSet(null));
         if (event.timeStamp - lastEscape < TWICE_MS) session.panic();
@@ -48,7 +50,13 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
       }
       const control = event.ctrlKey || event.metaKey;
       const key = event.key.toLowerCase();
-      if (control && key === 'k') return done(event, () => dispatch(actions.sheetOpened(store.getState().ui.sheet === 'search' ? null : 'search')));
+      if (control && key === 'k') return done(event, () => {
+        const opens = store.getState().ui.sheet !== 'search';
+        if (opens) typedAhead.begin();
+        else typedAhead.take();
+        dispatch(actions.sheetOpened(opens ? 'search' : null));
+      });
+      if (typedAhead.keep(event)) return done(event, () => {});
       if (control && key === 's') return done(event, () => void rigFile.save(event.shiftKey));
       if (isWriting(event.target) || isInMenu(event.target)) return;
       if (control && (key === 'z' || key === 'y')) return done(event, () => undo(key === 'y' || event.shiftKey ? 'redone' : 'undone'));
