@@ -30,7 +30,7 @@ test('a split without a gap has nothing wrong, and every rule says why it matter
 describe('dead keys', () => {
   test('a gap at a split is sure, told with its keys, and closed by either layer', () => {
     const rig = rigOf(patchOf([onKeys('low', 0, 55), onKeys('high', 60, 127)]));
-    expect(found(rig, 'dead-keys')).toMatchObject([{ grade: 'sure', where: { keys: [56, 59], layerIds: ['low', 'high'] }, message: 'Between “low” and “high” nothing answers G♯3 to B3.', hear: { key: 56 } }]);
+    expect(found(rig, 'dead-keys')).toMatchObject([{ grade: 'sure', where: { keys: [56, 59], layerIds: ['low', 'high'] }, message: 'Between “low” and “high” nothing answers G♯3 to B3.', hear: { strikes: [{ key: 56 }] } }]);
     expect(mended(rig, 'dead-keys', 0)).toEqual([]);
     expect(mended(rig, 'dead-keys', 1)).toEqual([]);
   });

@@ -168,3 +168,14 @@ export function peakOf(channels: readonly ArrayLike<number>[]): number {
   for (const channel of channels) for (let i = 0; i < channel.length; i++) peak = Math.max(peak, Math.abs(channel[i]));
   return peak;
 }
+
+/** Power of the sum of both sides against that of the sides, in dB: 0 where they are equal, −3 where they are strangers, far below where they cancel; null: silence. */
+export function lostInMono(left: Float32Array, right: Float32Array): number | null {
+  let both = 0;
+  let sum = 0;
+  for (let i = 0; i < left.length; i++) {
+    both += left[i] ** 2 + right[i] ** 2;
+    sum += (left[i] + right[i]) ** 2;
+  }
+  return both < 1e-9 ? null : 10 * Math.log10(Math.max(1e-12, sum / (2 * both)));
+}

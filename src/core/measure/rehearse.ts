@@ -4,13 +4,15 @@ import { playTake } from '../engine/playTake';
 import type { Program } from '../engine/program';
 import type { Prepared } from '../dsp/prepared';
 import type { Take } from '../music/take';
-import { loudnessOf, truePeakOf } from './loudness';
+import { lostInMono, loudnessOf, truePeakOf } from './loudness';
 
 /**
  * What a patch does on its take: loudness in LUFS (ITU-R BS.1770) and greatest sample and true peak in dB (null: it is silent), the most voices at once, how deep the limiter went in dB, the share of the time of one core that it
  * took on the whole and in its worst second, ms in which the engine took it over under the notes of the patch before, and how many of its samples were not there.
  */
-export interface Rehearsed { lufs: number | null; peakDb: number | null; truePeakDb: number | null; voices: number; limiterDb: number; load: number; worstLoad: number; switchMs: number; missing: number }
+export interface Rehearsed { lufs: number | null; peakDb: number | null; truePeakDb: number | null; voices: number; limiterDb: number; load: number; worstLoad: number; switchMs: number; missing: number;
+  /** What a sum to mono takes away, in dB; null: it is silent. */
+  monoDb: number | null }
 
 const RATE = 48000;
 const TAIL = 1.5;
@@ -59,6 +61,6 @@ export function rehearse(program: Program, samples: readonly { key: string; samp
   const there = new Set(samples.map(({ key }) => key));
   return {
     lufs: Number.isFinite(lufs) ? lufs : null, peakDb: db(both.reduce((most, side) => side.reduce((a, x) => Math.max(a, Math.abs(x)), most), 0)), truePeakDb: db(truePeakOf(both)),
-    voices: own.mostVoices, limiterDb: 20 * Math.log10(Math.max(1e-6, limit)), load, worstLoad: Math.max(worst, load), switchMs, missing: program.samples.filter(({ key }) => !there.has(key)).length,
+    voices: own.mostVoices, limiterDb: 20 * Math.log10(Math.max(1e-6, limit)), load, worstLoad: Math.max(worst, load), switchMs, missing: program.samples.filter(({ key }) => !there.has(key)).length, monoDb: lostInMono(sound.left, sound.right),
   };
 }

@@ -37,7 +37,7 @@ const newReceive = (): Receive => ({ port: 'any', channel: 'any', bend: true, su
 
 /** A layer that plays a sound everywhere, with every parameter at its default. */
 export const newLayer = (id: string, name: string, soundId: string, mark: Mark): Layer => ({
-  id, name, mark, groupId: null, soundId, list: [], morph: false, showsName: true, kept: null, on: true,
+  id, name, mark, groupId: null, soundId, list: [], morph: false, showsName: true, role: 'unsaid', kept: null, on: true,
   windows: [fullWindow('key'), fullWindow('velocity')],
   receive: newReceive(),
   transpose: 0,
@@ -105,8 +105,11 @@ export const newEntry = (id: string, kind: Entry['kind'], patches: readonly stri
 export const newSetlist = (id: string, name: string, entries: readonly Entry[] = []): Setlist => ({ id, name, notes: '', entries: [...entries] });
 
 export const newRig = (id: string, name: string): Rig => ({
-  format: 'wavicle-rig', version: RIG_VERSION, id, name, patches: [], sounds: [], samples: [], setlists: [newSetlist('show', 'Show')], setlist: 'show', controllers: newControllers(),
+  format: 'wavicle-rig', version: RIG_VERSION, id, name, patches: [], sounds: [], samples: [], setlists: [newSetlist('show', 'Show')], setlist: 'show', controllers: newControllers(), checks: newChecks(),
 });
+
+/** Every rule goes by its own thresholds, and nothing is set aside. */
+export const newChecks = (): Rig['checks'] => ({ thresholds: {}, aside: [] });
 
 export const newSound = (id: string, name: string, zones: Sound['zones'] = []): Sound => ({ id, name, kind: 'multisample', notes: '', params: {}, waves: newWaves(), shape: [], tags: [], favourite: false, alternation: 'in-turn', zones });
 

@@ -107,3 +107,12 @@ const isGone = (plays: string, patch: Pick<PatchContent, 'layers' | 'groups'>): 
   const [kind, id] = plays.split('.');
   return (kind === 'layer' && !patch.layers.some((layer) => layer.id === id)) || (kind === 'group' && !patch.groups.some((group) => group.id === id));
 };
+
+/** A patch whose layers go to its end as they are: no effects, no shared ones, no sends. For listening to layers by themselves, and for bouncing them. */
+export function withoutEffects<P extends PatchContent>(patch: P): P {
+  const pools = new Set<string>(patch.pools.map(({ id }) => `pool.${id}`));
+  return withoutLoose({
+    ...patch, pools: [], connections: patch.connections.filter(({ kind, from, to }) => kind === 'output' && !pools.has(from) && !pools.has(to)),
+    layers: patch.layers.map((layer) => (layer.effects.length > 0 ? { ...layer, effects: [] } : layer)), groups: patch.groups.map((group) => (group.effects.length > 0 ? { ...group, effects: [] } : group)), main: { ...patch.main, effects: [] },
+  });
+}

@@ -49,7 +49,14 @@ export const MIGRATIONS: Migrations = {
     patches: mapped(rig.patches, (patch) => ({ ...withSongs(patch), versions: mapped(patch.versions, (version) => (isTable(version.patch) ? { ...version, patch: withSongs(version.patch) } : version)) })),
     controllers: isTable(rig.controllers) ? { programs: 'off', programChannel: 0, ...rig.controllers } : rig.controllers,
   }),
+  // Rigs learned what was said of findings, layers what they are for.
+  8: (rig) => ({
+    ...rig, version: 9, checks: { thresholds: {}, aside: [] },
+    patches: mapped(rig.patches, (patch) => ({ ...withRoles(patch), versions: mapped(patch.versions, (version) => (isTable(version.patch) ? { ...version, patch: withRoles(version.patch) } : version)) })),
+  }),
 };
+
+const withRoles = (patch: Json): Json => ({ ...patch, layers: mapped(patch.layers, (layer) => ({ role: 'unsaid', ...layer })) });
 
 /** The one list of patches that rigs had, as a setlist; what it names that is not there is left out. */
 function setlistsOf(list: unknown, patches: unknown): Json {

@@ -2,6 +2,7 @@ import { array, type InferType, mixed, object } from 'yup';
 import { EFFECT_IDS } from '../effects';
 import { ARPEGGIO_ORDERS, MOST_PATTERN } from '../music/arpeggios';
 import { OUTSIDE, SCALES } from '../music/scales';
+import { checksSchema, ROLES } from './checksSchema';
 import { macroSchema, MOST_MOVERS, moverSchema, routeSchema, shareFields, xyPadSchema } from './movesSchema';
 import { GROUP_PARAMETERS, type LayerParameterId, POOL_PARAMETERS, SECTIONS } from './parameters';
 import { flag, id, list, num, oneOf, params, rule, shown, text, valueFault, whole, windowSchema } from './schemaFields';
@@ -11,6 +12,7 @@ import { sampleSchema, SOUND_PARAMETERS, soundSchema } from './soundSchema';
 export { LONGEST_NAME, windowSchema } from './schemaFields';
 export { zoneSchema, soundSchema, sampleSchema } from './soundSchema';
 export { NOTES_COUNT, routeSchema, MOST_MOVERS, MOST_PATH, moverSchema } from './movesSchema';
+export { ROLES } from './checksSchema';
 export { isBindable, MOST_ENTRIES, MOST_PORTS, MOST_SETLISTS, MOST_SONG_PATCHES } from './showSchema';
 
 /**
@@ -118,6 +120,7 @@ export const layerSchema = object({
   list: array(id('Id of a sound.')).required('is missing').max(MOST_CHOICES, `has more than ${MOST_CHOICES} sounds`).meta({ doc: 'Sounds among which the parameter choice picks, instead of the one sound; empty: there is no choice.' }),
   morph: flag('Whether the choice goes on while a note sounds, crossfading between neighbours of the list (of 8 sounds at most); else it is made at the strike.'),
   showsName: flag('Whether the strip of the choice says which sound it is.'),
+  role: oneOf(ROLES, 'What it is for, as the player says: rules of Check go by it; unsaid: they guess.'),
   kept: whole(0, 2 ** 24 - 1, 'Seed of the strike whose chances every strike has; null: each has its own.').nullable().defined('is missing').meta({ doc: 'Seed of the strike whose chances every strike has; null: each has its own.' }),
   on: flag('False: muted.'),
   windows: array(list(windowSchema)).required('is missing').meta({ doc: 'Where it sounds: the product of these. One on key and one on velocity are always there.' }),
@@ -263,7 +266,7 @@ export const patchSchema = object({
   version: id('The version that the patch stands for now; null: there are none.').nullable().defined('is missing').meta({ doc: 'The version that the patch stands for now; null: there are none.' }),
 });
 
-export const RIG_VERSION = 8;
+export const RIG_VERSION = 9;
 
 export const rigSchema = object({
   format: oneOf(['wavicle-rig'], 'Marks the file.'),
@@ -276,6 +279,7 @@ export const rigSchema = object({
   setlists: array(list(setlistSchema)).required('is missing').max(MOST_SETLISTS, `has more than ${MOST_SETLISTS} setlists`).meta({ doc: 'Orders in which patches are played.' }),
   setlist: id('The setlist of the next show; null: there is none.').nullable().defined('is missing').meta({ doc: 'The setlist of the next show; null: there is none.' }),
   controllers: controllersSchema.required('is missing'),
+  checks: checksSchema.required('is missing'),
 });
 
 /** A type as edits see it: nothing is changed in place. */
@@ -315,3 +319,5 @@ export type Choke = NonNullable<Zone['choke']>;
 export type Sample = Rig['samples'][number];
 export type Setlist = Rig['setlists'][number];
 export type Entry = Setlist['entries'][number];
+export type Role = Layer['role'];
+export type Checks = Rig['checks'];

@@ -1,10 +1,10 @@
 import { updateSound } from '../../rig/edits/zones';
 import { strikesOfController, zonesAt } from '../answers';
-import { quoted, type Rule } from '../finding';
+import { quoted, strike, type Rule } from '../finding';
 
 /** Dynamics stacked on one another: several samples of one sound answer the same strike over its whole range. */
 export const everythingAtOnce: Rule = {
-  id: 'everything-at-once', title: 'Everything at once', why: 'All dynamics sounding together at every strike are loud, dull and the same however one plays.',
+  id: 'everything-at-once', shelf: 'strikes', title: 'Everything at once', why: 'All dynamics sounding together at every strike are loud, dull and the same however one plays.',
   help: 'Says so where three samples or more of one sound, none of them alternates, all answer every velocity of a key. It comes of recordings that were brought in without their velocities being laid out. The proposed edit shares the velocities out evenly, in the order in which the zones stand.',
   *find({ rig, patch }) {
     const velocities = strikesOfController(rig);
@@ -22,7 +22,7 @@ export const everythingAtOnce: Rule = {
       const { soundId, zones, key } = found;
       const sound = rig.sounds.find(({ id }) => id === soundId)!;
       yield {
-        grade: 'sure', where: { patchId: patch.id, layerIds: [layer.id], soundId, zones }, hear: { key, velocity: 100 },
+        grade: 'sure', where: { patchId: patch.id, layerIds: [layer.id], soundId, zones }, hear: strike(key, 100),
         message: `${zones.length} samples of ${quoted(sound)} sound at once at every strike, for none of them has velocities of its own.`,
         fixes: [{ label: 'Share the velocities out among them', safe: false, edit: (old) => updateSound(old, soundId, (value) => ({ ...value, zones: value.zones.map((zone, at) => {
           const place = zones.indexOf(at);

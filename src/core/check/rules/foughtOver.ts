@@ -5,7 +5,7 @@ import type { Rule } from '../finding';
 
 /** Controls that move several things, and things that several controls move. */
 export const foughtOver: Rule = {
-  id: 'fought-over', title: 'Fought over', why: 'Where two controls move one macro, the one that was touched last wins, and the other stands somewhere else.',
+  id: 'fought-over', shelf: 'hands', title: 'Fought over', why: 'Where two controls move one macro, the one that was touched last wins, and the other stands somewhere else.',
   help: 'Looks at what was learned for the whole rig, and says it once, at its first patch. One control that moves several macros may well be meant.',
   *find({ rig, patch }) {
     if (rig.patches[0]?.id !== patch.id) return;

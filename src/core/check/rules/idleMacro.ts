@@ -5,7 +5,7 @@ import type { Rule } from '../finding';
 
 /** Macros that move nothing. */
 export const idleMacro: Rule = {
-  id: 'idle-macro', title: 'A macro that moves nothing', why: 'On stage a hand reaches for it, and nothing happens.',
+  id: 'idle-macro', shelf: 'hands', title: 'A macro that moves nothing', why: 'On stage a hand reaches for it, and nothing happens.',
   help: 'A macro does something where a route reads it, a window looks at it, or a formula or another route is scaled by it. Routes that are switched off do not count.',
   *find({ patch }) {
     for (const { number, name } of patch.macros) {

@@ -4,7 +4,7 @@ import { quoted, type Rule } from '../finding';
 
 /** Layers that no strike of the controller can reach. */
 export const neverSounds: Rule = {
-  id: 'never-sounds', title: 'Can never sound', why: 'A layer that no strike reaches costs care and memory, and was surely meant to be heard.',
+  id: 'never-sounds', shelf: 'keys', title: 'Can never sound', why: 'A layer that no strike reaches costs care and memory, and was surely meant to be heard.',
   help: 'A layer is silent for good where its windows leave no key or velocity of the controller, where its sound has no zone there, or where its transposition carries every key beyond the samples. Layers whose keys are made by a scale, a chord, an arpeggio or a route are left alone, for what they play is only known when they play.',
   *find({ rig, patch }) {
     const { keyLow, keyHigh } = rig.controllers;

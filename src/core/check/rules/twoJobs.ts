@@ -7,7 +7,7 @@ import { quoted } from '../finding';
 
 /** Wheels and pedals that still do what they always do beside the work that they were given. */
 export const twoJobs: Rule = {
-  id: 'two-jobs', title: 'One control, two jobs', why: 'What the wheel brings in comes with vibrato on it, and what the pedal opens is held as well.',
+  id: 'two-jobs', shelf: 'hands', title: 'One control, two jobs', why: 'What the wheel brings in comes with vibrato on it, and what the pedal opens is held as well.',
   help: 'A layer hears some controls of itself: vibrato on the wheel, volume, pedals. Where a window or a route gives such a control other work in the same layer, both happen. It may be meant; then say so.',
   *find({ patch }) {
     for (const job of secondJobs(patch)) {

@@ -3,7 +3,7 @@ import { quoted, type Rule } from '../finding';
 
 /** Layers that wait for a MIDI port that the rig does not know. */
 export const unknownPort: Rule = {
-  id: 'unknown-port', title: 'A port that is not there', why: 'The layer waits for a controller that this rig does not know, and stays silent.',
+  id: 'unknown-port', shelf: 'hands', title: 'A port that is not there', why: 'The layer waits for a controller that this rig does not know, and stays silent.',
   help: 'A layer may hear one port alone, by its name. Where that name is none of the ports that the rig tells apart, nothing reaches the layer.',
   *find({ rig, patch }) {
     for (const layer of patch.layers) {

@@ -1,6 +1,6 @@
 import { isMoverKind, parseSource, type SourceId } from '../../space/source';
 import { namesOfFormula, parseFormula } from '../../space/formula';
-import { freeMark, samplesIn, soundsOf } from '../defaults';
+import { freeMark, newLayer, samplesIn, soundsOf } from '../defaults';
 import { freeId, freshEffects, heldName } from '../names';
 import { LAYER_PARAMETERS, parseTarget, type LayerParameterId } from '../parameters';
 import { HOME, outputId, withoutLoose, type PlaceId } from '../mix';
@@ -165,7 +165,8 @@ export function paste(rig: Rig, patchId: string, clip: Clip, newId: () => string
   const main = patch.layers.length === 0 && mainEffects.length > 0 ? { ...patch.main, effects: chained(mainEffects) } : patch.main;
   const groups = clip.groups.map((group) => windowed({ ...group, id: groupIds.get(group.id)!, effects: chained(group.effects) }));
   const layers = clip.layers.map((layer) => {
-    const made = windowed({ ...layer, effects: chained(layer.effects), id: layerIds.get(layer.id)!, groupId: layer.groupId === null ? null : groupIds.get(layer.groupId) ?? null, soundId: soundIds.get(layer.soundId) ?? layer.soundId, list: layer.list.map((id) => soundIds.get(id) ?? id), mark: freeMark(marks) });
+    // What was kept by an older version may lack what layers have now.
+    const made = windowed({ ...newLayer('', '', layer.soundId, layer.mark), ...layer, effects: chained(layer.effects), id: layerIds.get(layer.id)!, groupId: layer.groupId === null ? null : groupIds.get(layer.groupId) ?? null, soundId: soundIds.get(layer.soundId) ?? layer.soundId, list: layer.list.map((id) => soundIds.get(id) ?? id), mark: freeMark(marks) });
     marks = { ...marks, layers: [...marks.layers, made] };
     return made;
   });
