@@ -15,6 +15,8 @@ const ControlView = lazy(async () => ({ default: (await import('./views/control/
 
 const MixView = lazy(async () => ({ default: (await import('./views/mix/MixView')).MixView }));
 
+const CheckView = lazy(async () => ({ default: (await import('./views/check/CheckView')).CheckView }));
+
 const LayersView = lazy(async () => ({ default: (await import('./views/layers/LayersView')).LayersView }));
 
 const StageView = lazy(async () => ({ default: (await import('./views/stage/StageView')).StageView }));
@@ -79,7 +81,7 @@ const router = createBrowserRouter([{
     { path: '/stage', element: <StageGate /> },
     {
       path: '/patch/:patchId', element: <PatchGate />,
-      children: [{ element: <Shell />, children: [{ path: 'layers', element: <Suspense fallback={<Loading />}><LayersView /></Suspense> }, { path: 'sounds/:soundId?', element: <Suspense fallback={<Loading />}><SoundsView /></Suspense> }, { path: 'control', element: <Suspense fallback={<Loading />}><ControlView /></Suspense> }, { path: 'mix', element: <Suspense fallback={<Loading />}><MixView /></Suspense> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
+      children: [{ element: <Shell />, children: [{ path: 'layers', element: <Suspense fallback={<Loading />}><LayersView /></Suspense> }, { path: 'sounds/:soundId?', element: <Suspense fallback={<Loading />}><SoundsView /></Suspense> }, { path: 'control', element: <Suspense fallback={<Loading />}><ControlView /></Suspense> }, { path: 'mix', element: <Suspense fallback={<Loading />}><MixView /></Suspense> }, { path: 'check', element: <Suspense fallback={<Loading />}><CheckView /></Suspense> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
     },
     { path: '*', element: <Navigate to="/" replace /> },
   ],

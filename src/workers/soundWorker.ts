@@ -4,6 +4,7 @@ import { bringSoundFont } from '../core/formats/bringSoundFont';
 import { bringSfz, FolderIndex, lookOver, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
 import { readWav } from '../core/formats/wav';
 import { levelsOf, type Levels } from '../core/measure/level';
+import { loopOf, recordingOf, type LoopHeard, type Recording } from '../core/measure/recording';
 import { findLoops, type FoundLoop } from '../core/measure/loop';
 import { pitchOf, type HeardPitch } from '../core/measure/pitch';
 import type { Audio } from '../core/dsp/sample';
@@ -20,6 +21,7 @@ export type SoundJob =
   | { type: 'pitch'; sampleId: string }
   | { type: 'levels'; sampleId: string }
   | { type: 'audio'; sampleId: string }
+  | { type: 'recording'; sampleId: string; pitched: boolean; loops: readonly { start: number; end: number; crossfade: number }[] }
   | { type: 'findLoops'; sampleId: string; start: number; end: number; reach: number };
 
 /** The answer to each kind of job. */
@@ -31,6 +33,7 @@ export interface SoundAnswers {
   pitch: HeardPitch | null;
   levels: Levels;
   audio: Audio;
+  recording: { recording: Recording; loops: (LoopHeard | undefined)[] };
   findLoops: FoundLoop[];
 }
 export type SoundReply = { id: number; answer: SoundAnswers[keyof SoundAnswers] } | { id: number; problem: string };
@@ -75,6 +78,10 @@ async function work(job: SoundJob): Promise<SoundAnswers[keyof SoundAnswers]> {
     }
     case 'pitch': return pitchOf(await audioOf(job.sampleId));
     case 'levels': return levelsOf(await audioOf(job.sampleId));
+    case 'recording': {
+      const audio = await audioOf(job.sampleId);
+      return { recording: recordingOf(audio, job.pitched), loops: job.loops.map((loop) => loopOf(audio, loop)) };
+    }
     case 'audio': return audioOf(job.sampleId);
     case 'findLoops': return findLoops(await audioOf(job.sampleId), job.start, job.end, job.reach);
   }

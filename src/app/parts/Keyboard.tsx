@@ -8,7 +8,8 @@ import { session } from '../session';
 import { useAppSelector } from '../state/store';
 import { BLACK_KEYS, FIRST_KEY, keyScaleOf, LAST_KEY, useWidth, WHITE_KEYS, type KeyScale } from './keyScale';
 import { colourOf } from './Mark';
-import { useRefresh } from './useLive';
+import { checkState } from '../checkState';
+import { useRefresh, useStore } from './useLive';
 
 const HEIGHT = 118;
 /** How far black keys reach, and how much room the bands have, as shares of the height. */
@@ -86,7 +87,8 @@ function Keys({ scale, patch, held, made, middleC, height }: { height: number; s
     return layer ? colourOf(layer.mark) : 'var(--faint)';
   };
   // What a path makes of the keys is lit on the keys at which it sounds, in the colour of its layer.
-  const lit = (key: number): string | undefined => (made.has(key) && patch.layers[made.get(key)!] ? colourOf(patch.layers[made.get(key)!].mark) : held.has(key) ? colourOfHeld(key) : undefined);
+  const marked = useStore(checkState, (now) => now.keys);
+  const lit = (key: number): string | undefined => (marked && key >= marked[0] && key <= marked[1] && !held.has(key) ? 'color-mix(in srgb, var(--ochre) 55%, var(--key-white))' : made.has(key) && patch.layers[made.get(key)!] ? colourOf(patch.layers[made.get(key)!].mark) : held.has(key) ? colourOfHeld(key) : undefined);
   return (
     <svg width={scale.width} height={height} aria-hidden className="block">
       {WHITE_KEYS.map((key) => {

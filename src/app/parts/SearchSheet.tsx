@@ -43,7 +43,7 @@ export function SearchSheet({ patch }: { patch: Patch }) {
       ...rig.patches.map((each) => ({ kind: 'patch', name: each.name, go: to(`/patch/${each.id}/${view}`) })),
       ...ACTIONS.map(([name, act]) => ({ kind: 'action', name, go: () => act(dispatch) })),
       { kind: 'action', name: 'Compare: keep this patch as it is as a version', go: () => { dispatch(editPatch(patch.id, (old) => keepVersion(old, [newId(), newId()]))); } },
-      ...['Layers', 'Sounds', 'Control', 'Mix'].map((name) => ({ kind: 'view', name, go: to(`/patch/${patch.id}/${name.toLowerCase()}`) })),
+      ...['Layers', 'Sounds', 'Control', 'Mix', 'Check'].map((name) => ({ kind: 'view', name, go: to(`/patch/${patch.id}/${name.toLowerCase()}`) })),
       ...layers.map((layer) => ({ kind: 'layer', name: layer.name, go: () => { dispatch(uiSlice.actions.layerSelected(layer.id)); void navigate(`/patch/${patch.id}/layers`); } })),
       ...layers.flatMap((layer) => LAYER_PARTS.map((part) => ({ kind: 'part', name: `${part} of ${layer.name}`, go: () => { dispatch(uiSlice.actions.layerSelected(layer.id)); dispatch(uiSlice.actions.layerPartShown(part)); void navigate(`/patch/${patch.id}/layers`); } }))),
       ...layers.flatMap((layer) => parametersFor(kindsOf(layer, rig.sounds)).map(({ id, label, of }) => ({ kind: 'parameter', name: `${label} of ${layer.name}`, go: () => {

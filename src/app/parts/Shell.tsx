@@ -35,6 +35,8 @@ import { takeOf } from '../playing';
 import { MixReadout } from './MixReadout';
 import { asTried } from '../trying';
 import { useTrim, Versions } from './Versions';
+import { checkState } from '../checkState';
+import { useChecking } from './useChecking';
 import { useSecondJobs } from './useSecondJobs';
 
 /** Loaded when the first of them is opened. */
@@ -75,8 +77,10 @@ export function Shell() {
     return trim === 0 || sound ? alone : { ...alone, main: { ...alone.main, level: Math.max(-60, alone.main.level + trim) } };
   }, [sound, patch, aloneSource, trim, mixTrial, takePlays, ownTakes, leftOut, drawTrial]);
   const trying = useAppSelector((state) => state.ui.trying);
-  const tried = useMemo(() => (trying && trying.patchId === patch.id && heard.layers.some(({ id }) => id === trying.layerId) ? asTried(rig, heard, trying) : { rig, patch: heard }), [rig, heard, trying, patch.id]);
+  const trial = useStore(checkState, (now) => now.trial);
+  const tried = useMemo(() => (trial?.patchId === patch.id ? { rig: trial.rig, patch: trial.rig.patches.find(({ id }) => id === patch.id) ?? heard } : trying && trying.patchId === patch.id && heard.layers.some(({ id }) => id === trying.layerId) ? asTried(rig, heard, trying) : { rig, patch: heard }), [rig, heard, trying, trial, patch.id]);
   useSecondJobs(patch);
+  useChecking(rig, patch, view === 'check');
   useEffect(() => {
     session.show(tried.rig, tried.patch);
     localStorage.setItem(`wavicle-patch-${rig.id}`, patch.id);
@@ -135,7 +139,7 @@ export function Shell() {
 
 const WHY_READ_ONLY = 'Another tab has this rig: edits are off here. Close it there, or take over.';
 
-const VIEWS = [['layers', 'Layers'], ['sounds', 'Sounds'], ['control', 'Control'], ['mix', 'Mix']] as const;
+const VIEWS = [['layers', 'Layers'], ['sounds', 'Sounds'], ['control', 'Control'], ['mix', 'Mix'], ['check', 'Check']] as const;
 
 const SAVING = { saved: 'saved', saving: 'saving …', failed: 'not saved' } as const;
 
@@ -156,7 +160,7 @@ function Header({ patch }: { patch: Patch }) {
       <PatchMenu patch={patch} />
       <nav aria-label="Views" className="flex shrink-0">
         <NavLink to="/stage" className="rounded-full px-3 py-1 max-[900px]:px-2">Stage</NavLink>
-        {VIEWS.map(([path, title]) => <NavLink key={path} to={`/patch/${patch.id}/${path}`} className="rounded-full px-3 py-1 max-[900px]:px-2 aria-[current=page]:bg-ink aria-[current=page]:text-paper">{title}</NavLink>)}
+        {VIEWS.map(([path, title]) => <NavLink key={path} to={`/patch/${patch.id}/${path}`} className="rounded-full px-3 py-1 max-[900px]:px-2 aria-[current=page]:bg-ink aria-[current=page]:text-paper">{title}{path === 'check' && <CheckCount />}</NavLink>)}
       </nav>
       <Versions patch={patch} />
       <div className="ml-auto flex shrink-0 items-center gap-1">
@@ -175,6 +179,12 @@ function Header({ patch }: { patch: Patch }) {
       <button className="shrink-0 rounded-md bg-alarm px-4 py-1.5 font-semibold text-on-alarm" title="Silence everything at once (Esc twice)" onClick={() => session.panic()}>Silence</button>
     </header>
   );
+}
+
+/** How much was found in the patch: a number and no more. */
+function CheckCount() {
+  const count = useStore(checkState, (now) => now.count);
+  return count ? <span className="number ml-1 text-[11px] opacity-75" title={count === 1 ? 'One thing was found in this patch' : `${count} things were found in this patch`} aria-label={`, ${count} found`}>{count}</span> : null;
 }
 
 function PatchMenu({ patch }: { patch: Patch }) {

@@ -6,7 +6,9 @@ import { faultOf } from '../rig/read';
 import type { Layer, LayerWindow, Patch, Rig, Sound, Zone } from '../rig/schema';
 import { checkPatch, mendAll, reasonOf, RULES, thresholdOf, ruleOf } from './index';
 import { keyOfFinding } from './finding';
-import { listen } from './listen';
+import { listen, measuredFrom } from './listen';
+import type { Prepared } from '../dsp/prepared';
+import type { SampleRequest } from '../engine/program';
 import type { Heard, TakeHeard } from './heard';
 import { levelShow } from './loudness';
 
@@ -45,11 +47,16 @@ const rigOf = (patch: Partial<Patch>, sounds: readonly Sound[]): Rig => {
 /** One layer that plays one sound of these zones. */
 const simple = (zones: readonly Zone[], params: Layer['params'] = { velocityToLevel: 0 }): Rig => rigOf({ layers: [withParams(layerOf('a', 's'), params)] }, [newSound('s', 'S', [...zones])]);
 
+const made = new Map<string, Prepared>();
+function ready(request: SampleRequest): Prepared {
+  if (!made.has(request.key)) made.set(request.key, prepare(request, audios.has(request.sampleId) ? writeWav(audios.get(request.sampleId)!, { encoding: 'float32' }) : undefined));
+  return made.get(request.key)!;
+}
 /** The take costs most of the time: it is only played where a rule is about it. */
 const TAKE = { seconds: 0.6, events: [{ at: 0, event: { type: 'noteOn' as const, channel: 1, key: 60, velocity: 100 } }] };
 const hear = (rig: Rig, take: Parameters<typeof listen>[0]['take'] = { seconds: 0, events: [] }): Heard => listen({
   rig, patch: rig.patches[0], clock: () => performance.now(), take,
-  audioOf: (id) => audios.get(id), prepared: (request) => prepare(request, audios.has(request.sampleId) ? writeWav(audios.get(request.sampleId)!, { encoding: 'float32' }) : undefined),
+  ...measuredFrom((id) => audios.get(id)), prepared: (request) => ready(request),
 });
 const found = (rig: Rig, rule: string, heard = hear(rig), show?: ReadonlyMap<string, TakeHeard>) => checkPatch(rig, rig.patches[0], { heard, show }).filter((finding) => finding.rule === rule);
 /** The first edit of the first finding is taken: the rig stays sound, and what is heard then. */

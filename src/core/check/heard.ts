@@ -1,9 +1,8 @@
-import type { Recording } from '../measure/recording';
+import type { LoopHeard, Recording } from '../measure/recording';
+
+export type { LoopHeard } from '../measure/recording';
 
 /** What was heard of a patch, as plain numbers: measured away from the page ({@link listen}), and held against by rules. */
-
-/** A loop of a zone: steps at its joint as shares of the greatest amplitude near it, likeness −1…1 of its surroundings, and the rate at which it repeats. */
-export interface LoopHeard { levelStep: number; slopeStep: number; correlation: number; hz: number }
 
 /** One strike of some layers, without effects: loudness of its first 0.4 s in LUFS and the middle of its spectrum in Hz; null: silence. */
 export interface StrikeHeard { layerIds: readonly string[]; key: number; velocity: number; lufs: number | null; middleHz: number }

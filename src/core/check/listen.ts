@@ -6,8 +6,7 @@ import { playTake } from '../engine/playTake';
 import type { Program, SampleRequest } from '../engine/program';
 import { middleOf, thirdsOf } from '../measure/bands';
 import { lostInMono, loudnessNow } from '../measure/loudness';
-import { loopQuality } from '../measure/loop';
-import { recordingOf, type Recording } from '../measure/recording';
+import { loopOf, recordingOf, type Recording } from '../measure/recording';
 import { rehearse } from '../measure/rehearse';
 import type { Take } from '../music/take';
 import { samplesIn, soundsOf } from '../rig/defaults';
@@ -24,14 +23,14 @@ const CHORD_SECONDS = 2;
 /** So many steps of a layer along velocities and along keys are listened to at the most, pairs of layers, and points of a fade. */
 const MOST_STEPS = 24, MOST_PAIRS = 24, FADE_POINTS = [0.25, 0.5, 0.75];
 
-/** What is listened to, and where its samples come from; what is not there is passed over. `known`: recordings that were measured before. `clock` gives milliseconds. `told` hears how far it is, 0…1, and ends it by false. */
+/** What is listened to, and where its samples come from; what is not there is passed over. `recording` and `loop` measure what has no need of the engine. `clock` gives milliseconds. `told` hears how far it is, 0…1, and ends it by false. */
 export interface Listening {
   rig: Rig;
   patch: Patch;
   take: Pick<Take, 'seconds' | 'events'>;
-  audioOf: (sampleId: string) => Audio | undefined;
+  recording: (sampleId: string, pitched: boolean) => Recording | undefined;
+  loop: (sampleId: string, loop: { start: number; end: number; crossfade: number }) => LoopHeard | undefined;
   prepared: (request: SampleRequest) => Prepared | undefined;
-  known?: Readonly<Record<string, Recording>>;
   clock: () => number;
   told?: (share: number) => boolean;
 }
@@ -83,32 +82,37 @@ export function listenToTake(listening: Listening): TakeHeard | null {
   return takeHeard(new Ear(listening), listening.take, listening.clock);
 }
 
-function samplesHeard({ rig, patch, audioOf, known = {} }: Listening, goOn: (share: number) => void): Record<string, Recording> {
+/** Where recordings are at hand, decoded: how they are measured. */
+export const measuredFrom = (audioOf: (sampleId: string) => Audio | undefined): Pick<Listening, 'recording' | 'loop'> => ({
+  recording: (sampleId, pitched) => { const audio = audioOf(sampleId); return audio && recordingOf(audio, pitched); },
+  loop: (sampleId, loop) => { const audio = audioOf(sampleId); return audio && loopOf(audio, loop); },
+});
+
+/** Sounds of a patch, and what of them is measured by itself: recordings (whether a pitch is asked: grains are played at any) and loops. */
+export function toMeasure(rig: Rig, patch: Patch): { recordings: { sampleId: string; pitched: boolean }[]; loops: { sampleId: string; loop: { start: number; end: number; crossfade: number } }[] } {
   const sounds = rig.sounds.filter(({ id }) => patch.layers.some((layer) => soundsOf(layer).includes(id)));
-  const ids = [...new Set(sounds.flatMap((sound) => samplesIn(sound)))];
-  // Of grains no pitch is asked: they are played at any.
   const pitched = new Set(sounds.filter(({ kind }) => kind === 'multisample').flatMap((sound) => samplesIn(sound)));
+  const loops = new Map<string, { sampleId: string; loop: { start: number; end: number; crossfade: number } }>();
+  for (const { kind, zones } of sounds) if (kind === 'multisample') for (const { sampleId, loop } of zones) if (loop) loops.set(loopName(sampleId, loop), { sampleId, loop });
+  return { recordings: [...new Set(sounds.flatMap((sound) => samplesIn(sound)))].map((sampleId) => ({ sampleId, pitched: pitched.has(sampleId) })), loops: [...loops.values()] };
+}
+
+function samplesHeard({ rig, patch, recording }: Listening, goOn: (share: number) => void): Record<string, Recording> {
+  const { recordings } = toMeasure(rig, patch);
   const found: Record<string, Recording> = {};
-  ids.forEach((id, n) => {
-    const before = known[id];
-    const audio = before ? undefined : audioOf(id);
-    if (before) found[id] = before;
-    else if (audio) found[id] = recordingOf(audio, pitched.has(id));
-    if (!before) goOn(n / ids.length);
+  recordings.forEach(({ sampleId, pitched }, n) => {
+    const measured = recording(sampleId, pitched);
+    if (measured) found[sampleId] = measured;
+    goOn(n / recordings.length);
   });
   return found;
 }
 
-function loopsHeard({ rig, patch, audioOf }: Listening): Record<string, LoopHeard> {
+function loopsHeard({ rig, patch, loop: measure }: Listening): Record<string, LoopHeard> {
   const found: Record<string, LoopHeard> = {};
-  for (const sound of rig.sounds) {
-    if (sound.kind !== 'multisample' || !patch.layers.some((layer) => soundsOf(layer).includes(sound.id))) continue;
-    for (const { sampleId, loop } of sound.zones) {
-      if (!loop || found[loopName(sampleId, loop)]) continue;
-      const audio = audioOf(sampleId);
-      if (!audio || loop.end > audio.data.length / audio.channels) continue;
-      found[loopName(sampleId, loop)] = { ...loopQuality(audio, loop.start, loop.end), hz: audio.rate / (loop.end - loop.start) };
-    }
+  for (const { sampleId, loop } of toMeasure(rig, patch).loops) {
+    const measured = measure(sampleId, loop);
+    if (measured) found[loopName(sampleId, loop)] = measured;
   }
   return found;
 }

@@ -1,4 +1,5 @@
 import type { Audio } from '../dsp/sample';
+import { loopQuality } from './loop';
 import { channelsOf, levelsOf } from './level';
 import { pitchOf } from './pitch';
 
@@ -30,6 +31,12 @@ const FLAT_FRAMES = 3;
 const NEAR_FULL = 10 ** (-1 / 20);
 /** Length of the moments that are compared for noise, and how much like noise the softest must be: flatness of its spectrum, 0…1. */
 const NOISE_SECONDS = 0.1;
+
+/** A loop of a zone: steps at its joint as shares of the greatest amplitude near it, likeness −1…1 of its surroundings, and the rate at which it repeats. */
+export interface LoopHeard { levelStep: number; slopeStep: number; correlation: number; hz: number }
+
+/** A loop as it is heard; undefined where it does not lie in the recording. */
+export const loopOf = (audio: Audio, { start, end }: { start: number; end: number }): LoopHeard | undefined => (end > audio.data.length / audio.channels ? undefined : { ...loopQuality(audio, start, end), hz: audio.rate / (end - start) });
 
 /** All that is to be known of a recording by itself. `pitched`: whether a pitch is looked for, which costs most of the time. */
 export function recordingOf(audio: Audio, pitched = true): Recording {

@@ -1,5 +1,5 @@
-import { useEffect } from 'react';
-import { Link } from 'react-router';
+import { useEffect, useRef } from 'react';
+import { Link, useLocation } from 'react-router';
 import type { ShowStep } from '../../../core/rig/setlist';
 import type { Rig } from '../../../core/rig/schema';
 import { HelpSheet } from '../../parts/HelpSheet';
@@ -15,11 +15,13 @@ import { useWakeLock } from './useWakeLock';
 import { Hands, Keys } from './HandsAndKeys';
 import { Next, Pads } from './Next';
 import { Macros, Title } from './Now';
+import { checkState } from '../../checkState';
 import { BIG, StageHeader } from './StageHeader';
 
 /** The show as the player sees it: what plays, what comes next, and what the hands can do about it. Nothing can be edited here unless it is unlocked. */
 export function StageView() {
   const dispatch = useAppDispatch();
+  const asked = useRef((useLocation().state as { panel?: string } | null)?.panel);
   const rig = useAppSelector((state) => state.rig.rig)!;
   const { stepId, asideId, stageLocked, stagePanel, sheet } = useAppSelector((state) => state.ui);
   const steps = stepsOfShow(rig);
@@ -31,6 +33,8 @@ export function StageView() {
     const { actions } = uiSlice;
     // Nothing that was only for listening comes along.
     for (const action of [actions.soloCleared(), actions.aloneSet(null), actions.tryingSet(null), actions.leftOutSet([]), actions.mixTrialSet(null), actions.drawTrialSet(null), actions.stageEntered(true)]) dispatch(action);
+    if (asked.current === 'rehearsal') dispatch(actions.stagePanelOpened('rehearsal'));
+    checkState.set({ keys: null, trial: null });
     session.listenTo(null);
     session.hearWithout([], 0);
     const { rig: { rig: now }, ui } = store.getState();
