@@ -17,7 +17,7 @@ const FADE_SECONDS = 0.005;
 const BLOCK = 128;
 const RAMP = TICK;
 /** One place alone fades in when it is asked for. */
-const LISTEN_SECONDS = 0.6;
+const LISTEN_SECONDS = 0.05;
 const STEP_SECONDS = 0.5;
 
 /** What a strike sounds like from its first frame to the end of its tail; a loop where one was wished and found. */

@@ -516,7 +516,7 @@ export class Mix {
     let gain = makeup[0];
     let quiet = hush[0];
     for (let i = 0; i < total; i++) {
-      share = wanted > share ? Math.min(1, share + step) : Math.max(0, share - step);
+      share = wanted > share ? Math.min(1, share + step) : Math.max(wanted, share - step);
       gain += (makeup[1] - gain) * 4 * step;
       quiet = hush[1] > quiet ? Math.min(1, quiet + step) : Math.max(hush[1], quiet - step);
       const main1 = (1 - share) * quiet * gain;
