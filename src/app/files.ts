@@ -1,4 +1,5 @@
 import { safeName } from '../core/formats/safeName';
+import type { SoundFormat } from '../core/formats/exportSound';
 import { samplesIn } from '../core/rig/defaults';
 import { clipOf, clipOfSound, readSection, writeSection, type SectionFile } from '../core/rig/edits/carry';
 import { writeTake } from '../core/formats/midiFile';
@@ -103,7 +104,7 @@ export async function readPartFile(file: File): Promise<Omit<KeptPart, 'id' | 'a
 export const addDemo = (): Promise<boolean> => working('Opening the demo rig', openDemo);
 
 /** A sound in an open format, as one zip of all its files. What the format has no words for is told. */
-export async function exportSoundFiles(sound: Sound, format: 'sfz' | 'wav'): Promise<void> {
+export async function exportSoundFiles(sound: Sound, format: SoundFormat): Promise<void> {
   const { rig } = store.getState().rig;
   if (!rig) return;
   await working(`Sending out “${sound.name}”`, async () => {
@@ -114,14 +115,15 @@ export async function exportSoundFiles(sound: Sound, format: 'sfz' | 'wav'): Pro
       wavs.set(id, bytes);
     }
     const [{ exportSound }, { packed }] = await Promise.all([import('../core/formats/exportSound'), archives()]);
-    const { files, notCarried } = exportSound(sound, rig.samples, (id) => wavs.get(id)!, format);
-    download(packed(files), `${safeName(sound.name)} ${format}.zip`, 'application/zip');
+    const { files, notCarried } = await exportSound(sound, rig.samples, (id) => wavs.get(id)!, format);
+    if (files.length === 1) download(files[0].bytes, files[0].path, 'application/octet-stream');
+    else download(packed(files), `${safeName(sound.name)} ${format}.zip`, 'application/zip');
     const lost = notCarried.map(({ what, count }) => `${what}${count > 1 ? ` (${count} zones)` : ''}`).join(', ');
-    store.dispatch(notice('info', lost ? `“${sound.name}” is out, without what ${format.toUpperCase()} has no words for: ${lost}.` : `“${sound.name}” is out with ${files.length} files, nothing left behind.`));
+    store.dispatch(notice('info', lost ? `“${sound.name}” is out, without what ${format.toUpperCase()} has no words for: ${lost}.` : `“${sound.name}” is out with ${files.length === 1 ? 'one file' : `${files.length} files`}, nothing left behind.`));
   });
 }
 
-function download(bytes: Uint8Array, name: string, type: string): void {
+export function download(bytes: Uint8Array, name: string, type: string): void {
   const url = URL.createObjectURL(new Blob([bytes.slice()], { type }));
   const link = Object.assign(document.createElement('a'), { href: url, download: name });
   link.click();

@@ -1,18 +1,67 @@
-import { checkPatch } from '../core/check';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { performance } from 'node:perf_hooks';
+import { checkPatch, reasonOf } from '../core/check';
+import type { Heard, TakeHeard } from '../core/check/heard';
+import { listen, listenToTake, measuredFrom, type Listening } from '../core/check/listen';
+import { patchesOfShow } from '../core/check/loudness';
+import type { Prepared } from '../core/dsp/prepared';
+import { readTake } from '../core/formats/midiFile';
+import { needsNoFile, prepare } from '../core/formats/prepare';
+import { readWav } from '../core/formats/wav';
+import { plainTake } from '../core/music/plainTake';
+import { handsTake } from '../core/rig/takes';
+import type { Patch } from '../core/rig/schema';
 import { readArguments } from './arguments';
 import { Failure } from './failure';
-import { findPatch, readArchiveFile } from './files';
+import { findPatch, naming, readArchiveFile } from './files';
 
-/** `check RIG [--patch NAME] [--strict]`: what the rules find in the rig's own numbers. */
+/** `check RIG [--patch NAME] [--takes DIR] [--quick] [--strict]`: what the rules find, in the rig's numbers and by listening to it. */
 export function check(args: string[]): unknown {
-  const { values, file } = readArguments(args, { patch: { type: 'string' }, strict: { type: 'boolean' } }, 'RIG');
-  const { rig } = readArchiveFile(file);
+  const { values, file } = readArguments(args, { patch: { type: 'string' }, strict: { type: 'boolean' }, quick: { type: 'boolean' }, takes: { type: 'string' } }, 'RIG');
+  const { rig, wavs } = readArchiveFile(file);
   const patches = values.patch === undefined ? rig.patches : [findPatch(rig, values.patch as string)];
-  const findings = patches.flatMap((patch) => checkPatch(rig, patch).map(({ rule, grade, where, message, fixes }) => ({ rule, severity: grade, where: { patch: patch.name, layers: where.layerIds.map((id) => patch.layers.find((layer) => layer.id === id)?.name ?? id), keys: where.keys, macro: where.macro }, message, edits: fixes.map(({ label }) => label) })));
-  if (values.strict && findings.some(({ severity }) => severity !== 'taste')) {
+  const prepared = new Map<string, Prepared>();
+  const missing = new Set(rig.samples.flatMap(({ id }) => (wavs.has(id) ? [] : [id])));
+  const listening = (patch: Patch): Listening => {
+    const path = values.takes === undefined ? undefined : join(values.takes as string, `${patch.id}.mid`);
+    return {
+      rig, patch, clock: () => performance.now(), take: handsTake(patch) ?? (path && existsSync(path) ? naming(path, () => readTake(readFileSync(path), patch.id)) : plainTake(rig.controllers.keyLow, rig.controllers.keyHigh)),
+      ...measuredFrom((id) => { const wav = wavs.get(id); return wav && readWav(wav).audio; }),
+      prepared: (request) => {
+        const wav = wavs.get(request.sampleId);
+        if (!wav && !needsNoFile(request)) return undefined;
+        if (!prepared.has(request.key)) prepared.set(request.key, naming(`${file}: ${request.sampleId}`, () => prepare(request, wav)));
+        return prepared.get(request.key);
+      },
+    };
+  };
+  const heard = new Map<string, Heard>();
+  const show = new Map<string, TakeHeard>();
+  if (!values.quick) {
+    for (const patch of patches) {
+      const found = naming(`${file}: ${patch.name}`, () => listen(listening(patch)));
+      heard.set(patch.id, found);
+      if (found.take) show.set(patch.id, found.take);
+    }
+    // What is louder than the show is only known by the others.
+    for (const patch of patchesOfShow(rig)) {
+      const take = show.has(patch.id) ? null : naming(`${file}: ${patch.name}`, () => listenToTake(listening(patch)));
+      if (take) show.set(patch.id, take);
+    }
+  }
+  const findings = patches.flatMap((patch) => checkPatch(rig, patch, { heard: heard.get(patch.id), show, missing }).flatMap((finding) => {
+    const { rule, grade, where, message, fixes } = finding;
+    const reason = reasonOf(rig, finding);
+    return [{
+      rule, severity: grade, message, edits: fixes.map(({ label }) => label), ...(reason === undefined ? {} : { aside: reason }),
+      where: { patch: patch.name, layers: where.layerIds.map((id) => patch.layers.find((layer) => layer.id === id)?.name ?? id), sound: where.soundId && rig.sounds.find(({ id }) => id === where.soundId)?.name, zones: where.zones, keys: where.keys, velocities: where.velocities, macro: where.macro },
+    }];
+  }));
+  const counting = findings.filter(({ severity, aside }) => severity !== 'taste' && aside === undefined);
+  if (values.strict && counting.length > 0) {
     process.stdout.write(`${JSON.stringify({ findings }, null, 2)}\n`);
-    const count = findings.filter(({ severity }) => severity !== 'taste').length;
-    throw new Failure(count === 1 ? '1 finding that is no matter of taste' : `${count} findings that are no matter of taste`, 1);
+    throw new Failure(counting.length === 1 ? '1 finding that is no matter of taste' : `${counting.length} findings that are no matter of taste`, 1);
   }
   return { findings };
 }

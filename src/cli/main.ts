@@ -12,6 +12,7 @@ const COMMANDS: Record<CommandName, () => Promise<(args: string[]) => unknown>> 
   check: async () => (await import('./check')).check,
   rehearse: async () => (await import('./rehearse')).rehearse,
   draw: async () => (await import('./draw')).draw,
+  bounce: async () => (await import('./bounce')).bounce,
   import: async () => (await import('./import')).importFiles,
   export: async () => (await import('./export')).exportFiles,
 };

@@ -18,7 +18,7 @@ export const USAGE = {
   },
   moves: { does: 'tells what moves what: routes with their reach, windows on controls, and what is built in', call: 'moves RIG --patch NAME [--source ID] [--target ID]', options: [PATCH, ['--source ID', 'only what this source moves: cc.1, macro.2, lfo.1 …'], ['--target ID', 'only what moves this: layer.ID.cutoff, main.level, macro.1, lfo.1.rate …']] },
   paths: { does: 'tells the signal path: connections in the order in which they are made, with the effects of where each comes from', call: 'paths RIG --patch NAME', options: [PATCH] },
-  check: { does: 'tells what is wrong in the rig’s own numbers, with the edits that would mend it', call: 'check RIG [--patch NAME] [--strict]', options: [['--patch NAME', 'only this patch, by name or id'], ['--strict', 'exit code 1 where something is found that is no matter of taste']] },
+  check: { does: 'listens to a rig and tells what is wrong with it, with the edits that would mend it', call: 'check RIG [--patch NAME] [--takes DIR] [--quick] [--strict]', options: [['--patch NAME', 'only this patch, by name or id'], ['--takes DIR', 'a folder with a MIDI file for each patch without a take of its own, named by its id; else a scale and chords'], ['--quick', 'only what follows from the rig’s own numbers'], ['--strict', 'exit code 1 where something is found that is no matter of taste']] },
   rehearse: {
     does: 'plays every step of a setlist on its take and tells loudness, peaks, voices, load, time of the change and missing samples', call: 'rehearse RIG [--setlist NAME] [--takes DIR]',
     options: [['--setlist NAME', 'another than that of the next show, by name or id'], ['--takes DIR', 'a folder with a MIDI file for each patch without a take of its own, named by its id; else a scale and chords']],
@@ -27,6 +27,13 @@ export const USAGE = {
     does: 'draws by chance what is open, keeps the draw in the history of the patch, and writes the rig', call: 'draw RIG --patch NAME --seed N --out RIG [options]',
     options: [PATCH, ['--seed N', 'the same seed gives the same draw'], ['--out RIG', 'the archive to write'], ['--only ID', 'only this: a target such as layer.ID.cutoff, a layer, a group; may be given again'], ['--amount A', 'how far, 0 to 1 of each parameter’s own musical range (1)'], ['--sounds WHICH', 'layers may play other sounds: list, all, or a tag']],
   },
+  bounce: {
+    does: 'renders a patch, or a part of it, into a new multisample and writes the rig with it', call: 'bounce RIG --patch NAME --keys LIST --velocities LIST --seconds S --out RIG [options]',
+    options: [
+      PATCH, ['--keys LIST', 'keys that are struck: 48,60,72 or 36-84/3 (from, to, every)'], ['--velocities LIST', 'strikes: 40,80,127'], ['--seconds S', 'how long each is held'], ['--out RIG', 'the archive to write'], ['--layer NAME', 'only this layer; likewise --group and --pool (what a shared effect gives back)'],
+      ['--alternates N', 'draws of each strike that take turns (1)'], ['--tail S', 'longest tail, in seconds (20)'], ['--mono', 'both sides summed'], ['--loop', 'a loop is looked for in what is held'], ['--dry', 'without effects'], ['--rebuild', 'the new sounds stand in a copy of the patch, each in the place of its layer'], SET,
+    ],
+  },
   import: {
     does: 'makes a rig of folders of audio, SFZ files, SoundFonts, zips and WAV, AIFF or FLAC files', call: 'import PATH… --out RIG [options]',
     options: [
@@ -34,7 +41,7 @@ export const USAGE = {
       ['--from KEY', 'first key of a run, of effects and of pads that no drum is named after'], ['--middle-c N', 'the octave that names give middle C: 3, 4 or 5 (4)'], ['--stretch', 'samples reach the keys between their roots'],
     ],
   },
-  export: { does: 'writes a sound with its samples in an open format', call: 'export RIG --sound NAME --format sfz|wav --out DIR', options: [['--sound NAME', 'the sound, by name or id'], ['--format F', 'sfz or wav'], ['--out DIR', 'the folder to write into']] },
+  export: { does: 'writes a sound with its samples in an open format', call: 'export RIG --sound NAME --format sfz|sf2|wav|flac --out DIR', options: [['--sound NAME', 'the sound, by name or id'], ['--format F', 'sfz (with its WAV files), sf2 (a SoundFont of one preset), wav (with roots, loops and ranges inside) or flac'], ['--out DIR', 'the folder to write into']] },
 } as const satisfies Record<string, Usage>;
 export type CommandName = keyof typeof USAGE;
 

@@ -1,5 +1,6 @@
 import type { Patch } from '../../core/rig/schema';
 import { useAppSelector } from '../state/store';
+import { BounceSheet } from './BounceSheet';
 import { ControllersSheet } from './ControllersSheet';
 import { DrawsSheet } from './DrawsSheet';
 import { EditsSheet } from './EditsSheet';
@@ -15,6 +16,7 @@ import { TemplatesSheet } from './TemplatesSheet';
 /** The sheet beside the view that is open, and the drawer of stand-ins. */
 export function Sheets({ patch }: { patch: Patch }) {
   const { sheet, standIns } = useAppSelector((state) => state.ui);
+  const rig = useAppSelector((state) => state.rig.rig)!;
   return (
     <>
       {sheet === 'help' && <HelpSheet />}
@@ -27,6 +29,7 @@ export function Sheets({ patch }: { patch: Patch }) {
       {sheet === 'edits' && <EditsSheet />}
       {sheet === 'draws' && <DrawsSheet patch={patch} />}
       {sheet === 'search' && <SearchSheet patch={patch} />}
+      {sheet === 'bounce' && <BounceSheet rig={rig} patch={patch} />}
       {standIns && <StandIns />}
     </>
   );

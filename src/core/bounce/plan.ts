@@ -141,7 +141,7 @@ export function withBounced(rig: Rig, patch: Patch, settings: BounceSettings, ta
     });
     return { ...newSound(ids.soundIds[t], heldName(`${target.name} bounced`), zones), notes: `Bounced from ${patch.name}.` };
   });
-  const samples = [...rig.samples, ...bounced.map(({ sample }) => sample).filter((sample, n, all) => !rig.samples.some(({ id }) => id === sample.id) && all.findIndex(({ id }) => id === sample.id) === n)];
+  const samples = [...rig.samples, ...bounced.filter(({ silent }) => !silent).map(({ sample }) => sample).filter((sample, n, all) => !rig.samples.some(({ id }) => id === sample.id) && all.findIndex(({ id }) => id === sample.id) === n)];
   const withSounds: Rig = { ...rig, samples, sounds: [...rig.sounds, ...sounds] };
   if (settings.rebuild && targets[0].layerId !== null) {
     const copied = duplicatePatch(withSounds, patch.id, ids.patchId);

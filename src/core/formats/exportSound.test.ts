@@ -13,20 +13,20 @@ const wavs = new Map([['a', tone(0.5)], ['b', tone(0.2)]]);
 const samples: Sample[] = [{ id: 'a', name: 'tone: one?.wav', rate: 44100, channels: 1, frames: 4410 }, { id: 'b', name: 'Tone_ one_.aif', rate: 44100, channels: 1, frames: 4410 }];
 const soundOf = (...zones: Partial<Zone>[]): Sound => newSound('s', 'My/Sound', zones.map((zone) => ({ ...newZone('a', 60), ...zone })));
 
-test('names that every system takes, each of its own', () => {
+test('names that every system takes, each of its own', async () => {
   expect(safeName('a/b\\c:d*e?"<>|=$\u0007f')).toBe('a_b_c_d_e________f');
   expect(safeName('..hidden ')).toBe('hidden');
   expect(safeName('')).toBe('unnamed');
   // Most file systems take 255 bytes of a name.
   for (const sign of ['x', 'é', '潮', '🌊']) expect(new TextEncoder().encode(`${safeName(sign.repeat(300))} (99).wav`).length).toBeLessThan(255);
   expect(safeName('🌊'.repeat(300))).toMatch(/^🌊+$/u);
-  const { files } = exportSound(soundOf({}, { sampleId: 'b' }), samples, (id) => wavs.get(id)!, 'sfz');
+  const { files } = await exportSound(soundOf({}, { sampleId: 'b' }), samples, (id) => wavs.get(id)!, 'sfz');
   expect(files.map(({ path }) => path)).toEqual(['My_Sound.sfz', 'samples/tone_ one_.wav', 'samples/Tone_ one_ (2).wav']);
 });
 
 test('a sound that goes out as SFZ comes back from its folder', async () => {
   const sound = soundOf({ root: 50, gain: -3, key: { low: 40, high: 55, fadeIn: 4, fadeOut: 0, shape: 'root' } }, { sampleId: 'b', velocity: { low: 1, high: 60, fadeIn: 0, fadeOut: 0, shape: 'sine' } });
-  const { files, notCarried } = exportSound(sound, samples, (id) => wavs.get(id)!, 'sfz');
+  const { files, notCarried } = await exportSound(sound, samples, (id) => wavs.get(id)!, 'sfz');
   expect(notCarried).toEqual([]);
   const text = new TextDecoder().decode(files[0].bytes);
   const looked = new Map<string, BroughtFile>();
@@ -40,12 +40,12 @@ test('a sound that goes out as SFZ comes back from its folder', async () => {
   expect(back.samples.map(({ name }) => name)).toEqual(['tone_ one_.wav', 'Tone_ one_ (2).wav']);
 });
 
-test('WAVs carry root, tuning, loop and ranges, and the rest is listed', () => {
+test('WAVs carry root, tuning, loop and ranges, and the rest is listed', async () => {
   const zone: Partial<Zone> = {
     root: 57, tune: 30, loop: { start: 100, end: 4000, crossfade: 50, until: 'end' }, key: { low: 50, high: 60, fadeIn: 2, fadeOut: 0, shape: 'sine' }, gain: -1, pan: 0.2, alternate: 1, reverse: true,
     params: { attack: 0.5 }, choke: { group: 1, by: 1, fade: 'fast' }, start: 10, playback: 'full-length', pitchPerKey: 0, trigger: 'release',
   };
-  const { files, notCarried } = exportSound(soundOf(zone), samples, (id) => wavs.get(id)!, 'wav');
+  const { files, notCarried } = await exportSound(soundOf(zone), samples, (id) => wavs.get(id)!, 'wav');
   const read = readWav(files[0].bytes);
   // The zone plays it 30 cents higher at key 57, so it sounds at 56.7 by itself.
   expect(read).toMatchObject({ root: 56, tuneCents: expect.closeTo(70, 3), loop: { start: 100, end: 4000 }, range: { keyLow: 50, keyHigh: 60, velocityLow: 1, velocityHigh: 127 } });

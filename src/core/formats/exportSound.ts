@@ -3,7 +3,9 @@ import { strToU8 } from 'fflate';
 import { LAYER_PARAMETERS, type ZoneParameterId } from '../rig/parameters';
 import type { Sample, Sound, Zone } from '../rig/schema';
 import { stemOf } from './bringIn';
+import { writeFlac } from './flac';
 import { writeSfz } from './sfzWrite';
+import { writeSoundFont } from './soundFontWrite';
 import type { NotCarried } from './sfzRead';
 import { narrowestEncoding, readWav, writeWav } from './wav';
 
@@ -22,12 +24,36 @@ function distinctNames(names: readonly string[]): string[] {
 }
 
 /**
- * A sound in an open format with its samples: `sfz` writes NAME.sfz and its WAV files as they are, `wav` a WAV for each zone with its root, tuning, loop and ranges in
- * `smpl` and `inst` chunks. What the format has no words for is listed.
+ * A sound in an open format with its samples: `sfz` writes NAME.sfz and its WAV files as they are, `sf2` a SoundFont of one preset, `wav` a WAV for each zone with its root, tuning, loop and ranges in
+ * `smpl` and `inst` chunks, `flac` each recording once, without loss. What the format has no words for is listed. Throws an Error for sounds that are not made of samples.
  */
-export function exportSound(sound: Sound, samples: readonly Sample[], wavOf: (sampleId: string) => Uint8Array, format: 'sfz' | 'wav'): ExportedSound {
+export async function exportSound(sound: Sound, samples: readonly Sample[], wavOf: (sampleId: string) => Uint8Array, format: SoundFormat): Promise<ExportedSound> {
   const nameOf = new Map(samples.map((sample) => [sample.id, sample.name]));
+  if (sound.kind !== 'multisample') throw new Error(`“${sound.name}” is made by the engine and has no samples of its own to write; bounce it first`);
+  if (format === 'sf2') {
+    const { bytes, notCarried } = writeSoundFont(sound.name, [sound], (id) => readWav(wavOf(id)).audio, (id) => nameOf.get(id) ?? id);
+    return { files: [{ path: `${safeName(sound.name)}.sf2`, bytes }], notCarried };
+  }
+  if (format === 'flac') return asFlacs(sound, nameOf, wavOf);
   return format === 'sfz' ? asSfz(sound, nameOf, wavOf) : asWavs(sound, nameOf, wavOf);
+}
+
+export const SOUND_FORMATS = ['sfz', 'sf2', 'wav', 'flac'] as const;
+export type SoundFormat = (typeof SOUND_FORMATS)[number];
+
+/** Each recording once, in as many bits as it has; FLAC keeps no more than the recording. */
+async function asFlacs(sound: Sound, nameOf: ReadonlyMap<string, string>, wavOf: (sampleId: string) => Uint8Array): Promise<ExportedSound> {
+  const ids = [...new Set(sound.zones.map((zone) => zone.sampleId))];
+  const names = distinctNames(ids.map((id) => safeName(stemOf(nameOf.get(id) ?? id))));
+  const files: ExportedSound['files'] = [];
+  let beyond = 0;
+  for (const [n, id] of ids.entries()) {
+    const { audio } = readWav(wavOf(id));
+    const encoding = narrowestEncoding(audio.data);
+    if (encoding === 'float32') beyond++;
+    files.push({ path: `${names[n]}.flac`, bytes: await writeFlac(audio, encoding === 'pcm16' ? 16 : 24) });
+  }
+  return { files, notCarried: [{ what: 'zones: roots, ranges, loops, gains and all else of them', count: sound.zones.length }, ...(beyond > 0 ? [{ what: 'more than 24 bits', count: beyond }] : [])] };
 }
 
 function asSfz(sound: Sound, nameOf: ReadonlyMap<string, string>, wavOf: (sampleId: string) => Uint8Array): ExportedSound {

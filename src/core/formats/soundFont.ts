@@ -6,6 +6,7 @@ import type { Zone } from '../rig/schema';
 import { FileError } from './fileError';
 import type { NotCarried } from './sfzRead';
 import { checkSoundFont } from './soundFontCheck';
+import { ATTENUATION_BY_VELOCITY, VELOCITY_CONCAVE, VELOCITY_LINEAR } from './soundFontWrite';
 import { narrowestEncoding, writeWav } from './wav';
 
 // What the parser has to say goes into errors and lists here, not to the console.
@@ -36,7 +37,7 @@ export const secondsOfTimecents = (timecents: number): number => 2 ** (timecents
 /** Hertz of absolute cents (8.176 Hz is 0). */
 export const hzOfAbsoluteCents = (cents: number): number => 8.176 * 2 ** (cents / 1200);
 
-interface AnyZone { generators: { type: number; value: number }[]; modulators: unknown[]; keyRange: { min: number; max: number }; velRange: { min: number; max: number } }
+interface AnyZone { generators: { type: number; value: number }[]; modulators: { primarySource: { toSourceEnum(): number }; secondarySource: { toSourceEnum(): number }; destination: number; transformAmount: number }[]; keyRange: { min: number; max: number }; velRange: { min: number; max: number } }
 
 /**
  * Reads a SoundFont 2 file: each preset becomes a sound. Preset and instrument zones are joined as the specification says: instrument values replace
@@ -109,7 +110,14 @@ function zoneOf(presetGlobal: AnyZone, presetZone: AnyZone, instrumentGlobal: An
   if (keys.low > keys.high || velocities.low > velocities.high) return undefined;
   for (const [type, what] of Object.entries(OTHERS)) if (value(Number(type)) !== (DEFAULTS[Number(type)] ?? 0)) lose(what);
   const zones = [presetGlobal, presetZone, instrumentGlobal, instrumentZone];
-  if (zones.some((zone) => zone.modulators.length > 0)) lose('modulators');
+  // Those that say how velocity moves level, and that it leaves the filter alone, have a meaning here.
+  let byVelocity: number | undefined;
+  for (const modulator of zones.flatMap((zone) => zone.modulators)) {
+    const source = modulator.primarySource.toSourceEnum();
+    const plain = modulator.secondarySource.toSourceEnum() === 0;
+    if (plain && source === VELOCITY_CONCAVE && modulator.destination === G.attenuation && modulator.transformAmount >= 0 && modulator.transformAmount <= ATTENUATION_BY_VELOCITY) byVelocity = modulator.transformAmount;
+    else if (!(plain && source === VELOCITY_LINEAR && modulator.destination === G.cutoff && modulator.transformAmount === 0)) lose('modulators');
+  }
 
   const params: { -readonly [K in ZoneParameterId]?: number } = {};
   const set = (id: ZoneParameterId, x: number) => {
@@ -117,6 +125,7 @@ function zoneOf(presetGlobal: AnyZone, presetZone: AnyZone, instrumentGlobal: An
     const held = Math.min(high, Math.max(low, x));
     if (held !== rest) params[id] = held;
   };
+  if (byVelocity !== undefined) set('velocityToLevel', (100 * byVelocity) / ATTENUATION_BY_VELOCITY);
   for (const id of ['delay', 'attack', 'hold', 'decay', 'release'] as const) {
     const seconds = secondsOfTimecents(value(G[id]));
     // −12000 timecents, about a millisecond, means none for delay and hold.

@@ -32,7 +32,9 @@ export function SoundActions({ sound }: { sound: Sound | undefined }) {
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="end" sideOffset={4} className="panel min-w-60 p-1.5!">
             <DropdownMenu.Item className="menu-item" onSelect={() => { if (sound) void exportSoundFiles(sound, 'sfz'); }}>SFZ with its samples (zip)</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={() => { if (sound) void exportSoundFiles(sound, 'sf2'); }}>SoundFont 2</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => { if (sound) void exportSoundFiles(sound, 'wav'); }}>WAV files with roots and loops (zip)</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={() => { if (sound) void exportSoundFiles(sound, 'flac'); }}>FLAC files (zip)</DropdownMenu.Item>
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
