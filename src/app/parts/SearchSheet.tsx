@@ -117,6 +117,7 @@ const ACTIONS: readonly (readonly [string, (dispatch: AppDispatch) => void])[] =
   ['Templates', (dispatch) => dispatch(uiSlice.actions.sheetOpened('templates'))], ['Paste what was copied', (dispatch) => dispatch(uiSlice.actions.sheetOpened('paste'))],
   ['Chance: draws, and chance at each strike', (dispatch) => dispatch(uiSlice.actions.sheetOpened('draws'))],
   ['Edits: what was done', (dispatch) => dispatch(uiSlice.actions.sheetOpened('edits'))], ['Who hears what', (dispatch) => dispatch(uiSlice.actions.sheetOpened('receives'))], ['Monitor of MIDI messages', (dispatch) => dispatch(uiSlice.actions.sheetOpened('monitor'))],
+  ['Bounce to samples', (dispatch) => dispatch(uiSlice.actions.sheetOpened('bounce'))], ['Hand over: takes, pages, archives, patches from another rig', (dispatch) => dispatch(uiSlice.actions.sheetOpened('handOver'))],
   ['Controllers', (dispatch) => dispatch(uiSlice.actions.sheetOpened('controllers'))], ['Stand-in controllers', (dispatch) => dispatch(uiSlice.actions.standInsOpened(true))],
   ['Settings', (dispatch) => dispatch(uiSlice.actions.sheetOpened('settings'))], ['Shortcuts', (dispatch) => dispatch(uiSlice.actions.sheetOpened('help'))],
   ['Chart theme', (dispatch) => dispatch(uiSlice.actions.themeChosen('chart'))], ['Night theme', (dispatch) => dispatch(uiSlice.actions.themeChosen('night'))],

@@ -4,6 +4,7 @@ import { BounceSheet } from './BounceSheet';
 import { ControllersSheet } from './ControllersSheet';
 import { DrawsSheet } from './DrawsSheet';
 import { EditsSheet } from './EditsSheet';
+import { HandOverSheet } from './HandOverSheet';
 import { HelpSheet } from './HelpSheet';
 import { MonitorSheet } from './MonitorSheet';
 import { PasteSheet } from './PasteSheet';
@@ -30,6 +31,7 @@ export function Sheets({ patch }: { patch: Patch }) {
       {sheet === 'draws' && <DrawsSheet patch={patch} />}
       {sheet === 'search' && <SearchSheet patch={patch} />}
       {sheet === 'bounce' && <BounceSheet rig={rig} patch={patch} />}
+      {sheet === 'handOver' && <HandOverSheet rig={rig} patch={patch} />}
       {standIns && <StandIns />}
     </>
   );

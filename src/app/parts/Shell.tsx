@@ -217,6 +217,8 @@ function PatchMenu({ patch }: { patch: Patch }) {
             <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={renaming.beginAfterMenu}>Rename this patch …</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => { dispatch(edit((old) => deletePatch(old, patch.id))); dispatch(told(`The patch “${patch.name}” is gone.`)); }}>Delete this patch</DropdownMenu.Item>
             <DropdownMenu.Separator className="my-1 h-px bg-line" />
+            <DropdownMenu.Item className="menu-item" disabled={readOnly || patch.layers.length === 0} onSelect={() => dispatch(uiSlice.actions.sheetOpened('bounce'))}>Bounce to samples …</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={() => dispatch(uiSlice.actions.sheetOpened('handOver'))}>Hand over: takes, pages, archives …</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => void exportRig()}>Export the rig</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => chooser.current?.click()}>Import a rig or a MIDI file …</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => dispatch(uiSlice.actions.sheetOpened('rigs'))}>Rigs in this browser, earlier states …</DropdownMenu.Item>
