@@ -86,7 +86,8 @@ export function BounceSheet({ rig, patch }: { rig: Rig; patch: Patch }) {
         </div>
       ) : place.kind === 'done' ? <Done rig={rig} done={place} onGo={(id) => { dispatch(uiSlice.actions.sheetOpened(null)); bouncing.cancel(); void navigate(`/patch/${id}/layers`); }} />
         : (
-          <form className="flex flex-col gap-3 text-[12.5px]" onSubmit={(event) => { event.preventDefault(); if (!problem && !readOnly) void bouncing.bounce(rig, patch, settings); }}>
+          // No form: Enter takes what was typed in a field, and begins nothing.
+          <div className="flex flex-col gap-3 text-[12.5px]">
             {place.kind === 'failed' && <p role="alert" className="text-alarm">It could not be bounced: {place.problem}. Nothing of the rig has changed.</p>}
             <label className="flex items-center gap-2"><span className="text-faint">What</span>
               <select className="field flex-1" value={valueOf(what)} onChange={(event) => setWhat(whatOf(event.target.value))}>
@@ -107,8 +108,8 @@ export function BounceSheet({ rig, patch }: { rig: Rig; patch: Patch }) {
               {flag('rebuild', 'rebuild the patch', 'Each layer gets a sound of its own, in a copy of the patch with the same windows, controllers and routes; what a route moves stays live', what.kind === 'pool')}
             </fieldset>
             <p className="text-faint">{problem ? `Nothing to bounce: ${problem}.` : `${count} strikes; each is recorded until its tail is 72 dB below its loudest moment, levels as they are. ${flags.rebuild ? 'Then a copy of the patch plays them, layer by layer.' : 'Then a new patch plays them as one sound.'}`}</p>
-            <button className="button self-start" type="submit" disabled={problem !== undefined || readOnly}>Bounce</button>
-          </form>
+            <button className="button self-start" disabled={problem !== undefined || readOnly} onClick={() => void bouncing.bounce(rig, patch, settings)}>Bounce</button>
+          </div>
         )}
     </SheetFrame>
   );

@@ -1,7 +1,7 @@
 import { createPortal } from 'react-dom';
 import { nameOfKey } from '../../core/music/noteNames';
 import { isBlackKey } from '../../core/music/pitch';
-import { whatItMoves } from '../../core/rig/hands';
+import { handJobs, whatItMoves } from '../../core/rig/hands';
 import { soundsOf } from '../../core/rig/defaults';
 import type { Patch, Rig } from '../../core/rig/schema';
 import { labelOfSource } from '../../core/space/source';
@@ -19,9 +19,10 @@ export function PrintedPatch({ rig, patch }: { rig: Rig; patch: Patch }) {
   const count = keyHigh - keyLow + 1;
   const x = (key: number): number => ((Math.max(keyLow, Math.min(keyHigh + 1, key)) - keyLow) / count) * WIDTH;
   const of = (id: string, groupId: string | null) => [...patch.layers.find((layer) => layer.id === id)!.windows, ...(patch.groups.find((group) => group.id === groupId)?.windows ?? [])];
-  const hands = ['cc.1', 'bend', 'cc.11', 'cc.64', 'channelPressure'].flatMap((source) => { const does = whatItMoves(patch, source); return does.length > 0 ? [[labelOfSource(source), does] as const] : []; });
+  const hands = handJobs(patch);
+  const bends = patch.layers.filter((layer) => layer.on && layer.receive.bend);
   return createPortal(
-    <article className="printed">
+    <article className="printed" data-testid="printed-patch">
       <h1>{patch.name}</h1>
       <p className="notes">{rig.name} · ♩ = {patch.tempo}{patch.notes ? `\n${patch.notes}` : ''}</p>
       <svg viewBox={`0 0 ${WIDTH} ${KEYS + patch.layers.length * ROW + 16}`} style={{ width: '100%', marginTop: '0.8em' }} aria-hidden>
@@ -68,7 +69,8 @@ export function PrintedPatch({ rig, patch }: { rig: Rig; patch: Patch }) {
         <tbody>
           {patch.macros.map(({ number, name }) => <tr key={number}><td>macro {number}</td><td><b>{name}</b> <span className="notes">{whatItMoves(patch, `macro.${number}`)}</span></td></tr>)}
           {patch.xyPads.map(({ number, name }) => <tr key={`xy${number}`}><td>pad {number}</td><td><b>{name}</b> <span className="notes">{['x', 'y'].map((axis) => whatItMoves(patch, `xy.${number}.${axis}`)).filter(Boolean).join(', ')}</span></td></tr>)}
-          {hands.map(([name, does]) => <tr key={name}><td>{name}</td><td>{does}</td></tr>)}
+          {hands.map(({ source, label, does }) => <tr key={source}><td>{label}</td><td>{does}</td></tr>)}
+          {bends.length > 0 && <tr><td>bend</td><td>{bends.length === patch.layers.length ? 'all layers' : bends.map(({ name }) => name).join(', ')}</td></tr>}
         </tbody>
       </table>
     </article>,

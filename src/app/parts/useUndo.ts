@@ -21,6 +21,8 @@ export function useUndo(): (way: 'undone' | 'redone') => void {
     if (!seen) return;
     const { place } = seen;
     const { rig } = store.getState().rig;
+    // What was mended from the list of findings is seen there.
+    if (view === 'check' && (!('patchId' in place) || place.patchId === patchId)) return;
     if (place.view === 'layers' && rig?.patches.some((patch) => patch.id === place.patchId)) {
       if (place.patchId !== patchId || view !== 'layers') void navigate(`/patch/${place.patchId}/layers`, { flushSync: true });
       const patch = rig.patches.find((candidate) => candidate.id === place.patchId)!;
