@@ -19,6 +19,7 @@ import { programFor, testTone } from './lab';
 import { costOfLayers, costs, eightLayers, engineWith, fullPatch, sixteenMovers } from './moves';
 import { grainEngine, grainsInHalfACore, shareOf, SYNTH_VOICE, synthEngine } from './kinds';
 import { demoShares, everyEffect, shares } from './mix';
+import { bounceBench, checkBench } from './check';
 import { stage } from './stage';
 import type * as Lab from './lab';
 
@@ -270,6 +271,14 @@ async function synthAgainstNodes(): Promise<void> {
   }
 }
 
+if (process.argv[2] === 'check') {
+  checkBench(row, Number(process.argv[3] ?? 200));
+  process.exit(0);
+}
+if (process.argv[2] === 'bounce') {
+  bounceBench(row);
+  process.exit(0);
+}
 if (process.argv[2] === 'stage') {
   stage(row);
   process.exit(0);
@@ -294,5 +303,7 @@ planTime();
 await mix();
 await kinds();
 stage(row);
+bounceBench(row);
+checkBench(row, 40);
 await allocation();
 await engineAgainstNodes();

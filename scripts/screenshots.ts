@@ -103,16 +103,6 @@ await page.waitForTimeout(300);
 await page.keyboard.press('Control+z');
 await page.keyboard.press('Control+z');
 await page.keyboard.press('Control+z');
-await play('first-light', 5);
-await page.getByRole('region', { name: 'Layer Felt' }).getByRole('heading').click();
-await page.getByRole('tab', { name: 'arpeggio', exact: true }).click();
-await page.waitForTimeout(2500);
-await shoot('layers-arpeggio');
-await page.getByRole('button', { name: 'Stop the take' }).click();
-await play('lantern-row', 3);
-await page.locator('[data-pad="46"]').click({ position: { x: 40, y: 40 } });
-await page.waitForTimeout(150);
-await shoot('kit');
 await page.getByRole('button', { name: 'Stop the take' }).click();
 
 // The mix: the river of Kelp Choir with an effect open, the same as strips, and its take with what plays along.
@@ -159,20 +149,6 @@ await page.getByRole('button', { name: 'Stop the take' }).click();
 await playsSound('spindrift', /^Fog Signal grains/, 5);
 await shoot('grains');
 await page.getByRole('button', { name: 'Stop the take' }).click();
-await play('breakers', 0);
-await page.getByRole('button', { name: 'Stop the take' }).click();
-await page.getByRole('button', { name: 'Chance …' }).click();
-const roll = async (seed: string) => {
-  await page.getByRole('textbox', { name: 'Seed' }).fill(seed);
-  await page.getByRole('button', { name: 'Draw', exact: true }).click();
-  await page.waitForTimeout(400);
-};
-for (const seed of ['7', '23', '5']) await roll(seed);
-await page.locator('[data-draw]').last().getByRole('button').first().click();
-await roll('41');
-await page.getByRole('button', { name: 'Star draw 1' }).click();
-await page.waitForTimeout(400);
-await shoot('draws');
 // The Stage: at a desk with the show going, upright on a tablet, its setlist, and a device being paired.
 const onStage = async (number: string) => {
   await page.goto(`http://localhost:${process.env.PORT ?? 4180}/stage`);
@@ -216,5 +192,37 @@ await page.bringToFront();
 await page.waitForTimeout(1500);
 await shoot('pairing');
 await tablet.close();
+
+// A gap and a loud patch are planted in Tern Colony: Check finds them, and all is taken back.
+await play('tern-colony', 0);
+await page.getByRole('button', { name: 'Stop the take' }).click();
+await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click();
+await page.getByRole('textbox', { name: 'from' }).first().fill('G3');
+await page.keyboard.press('Enter');
+await page.getByRole('link', { name: 'Mix' }).click();
+await page.getByRole('button', { name: 'Main', exact: true }).click();
+await page.getByRole('slider', { name: 'level' }).first().focus();
+for (let n = 0; n < 5; n++) await page.keyboard.press('ArrowDown');
+await page.getByRole('link', { name: /^Check/ }).click();
+await page.getByText('softer than the middle of the show').waitFor({ timeout: 180_000 });
+await page.getByText('Louder or softer than the show').click();
+await page.waitForTimeout(400);
+await shoot('check');
+await page.keyboard.press('Control+z');
+await page.keyboard.press('Control+z');
+const menu = async (item: RegExp) => { await page.getByRole('button', { name: /^Patch/ }).click(); await page.getByRole('menuitem', { name: item }).click(); };
+await play('low-water', 0);
+await page.getByRole('button', { name: 'Stop the take' }).click();
+await menu(/^Bounce to samples/);
+await page.waitForTimeout(300);
+await shoot('bounce');
+await page.keyboard.press('Escape');
+await play('slack-tide', 0);
+await page.getByRole('button', { name: 'Stop the take' }).click();
+await menu(/^Hand over/);
+await page.emulateMedia({ media: 'print' });
+await page.waitForTimeout(300);
+await shoot('printed-patch');
+await page.emulateMedia({ media: null });
 
 await browser.close();

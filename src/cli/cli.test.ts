@@ -57,17 +57,54 @@ test('resolve tells who sounds on either side of a split, by name or number, pat
 
 test('check tells what is wrong with its place and edits; strict ends with 1 where it is no matter of taste', () => {
   const sure = (json: unknown) => (json as { findings: { severity: string }[] }).findings.filter(({ severity }) => severity !== 'taste');
-  const fine = wavicle('check', rigPath, '--strict');
+  const fine = wavicle('check', rigPath, '--quick', '--strict');
   expect([fine.status, sure(fine.json)]).toEqual([0, []]);
   const { rig } = readArchive(readFileSync(rigPath));
   const [patch] = rig.patches;
   const path = join(folder, 'wrong.wavicle');
   writeFileSync(path, writeArchive({ ...rig, patches: [{ ...patch, macros: [{ number: 1, name: 'Swell', value: 0, style: 'strip' }] }] }, () => wav));
   const findings = [{ rule: 'idle-macro', severity: 'sure', where: { patch: 'Low Tide', layers: [], macro: 1 }, message: 'The macro “Swell” moves nothing.', edits: ['Remove the macro'] }];
-  const wrong = wavicle('check', path);
+  const wrong = wavicle('check', path, '--quick');
   expect([wrong.status, sure(wrong.json)]).toEqual([0, findings]);
-  const strict = wavicle('check', path, '--patch', 'low tide', '--strict');
+  const strict = wavicle('check', path, '--patch', 'low tide', '--quick', '--strict');
   expect([strict.status, sure(strict.json), strict.stderr]).toEqual([1, findings, 'wavicle: 1 finding that is no matter of taste']);
+});
+
+test('check listens: a recording that begins late is measured, and what was set aside does not count', () => {
+  const late = writeWav({ rate: 44100, channels: 1, data: Float32Array.from({ length: 44100 }, (_, i) => (i < 4410 ? 0 : 0.4 * Math.sin((2 * Math.PI * 261.6 * i) / 44100))) });
+  const lateId = createHash('sha256').update(late).digest('hex');
+  const { rig } = readArchive(readFileSync(rigPath));
+  const path = join(folder, 'late.wavicle');
+  const planted = { ...rig, samples: [{ ...rig.samples[0], id: lateId }], sounds: rig.sounds.map((sound) => ({ ...sound, zones: sound.zones.map((zone) => ({ ...zone, sampleId: lateId })) })) };
+  writeFileSync(path, writeArchive(planted, () => late));
+  type Found = { findings: { rule: string; severity: string; message: string; where: { patch: string; sound?: string }; aside?: string }[] };
+  const found = (wavicle('check', path).json as unknown as Found).findings.filter(({ rule }) => rule === 'late-start');
+  expect(found).toMatchObject([{ severity: 'measured', rule: 'late-start', message: expect.stringMatching(/at most (100|99\.9) ms/) as unknown, where: { patch: 'Low Tide', sound: 'S' } }]);
+  expect((wavicle('check', path, '--quick').json as unknown as Found).findings.filter(({ severity }) => severity === 'measured')).toEqual([]);
+  writeFileSync(path, writeArchive({ ...planted, checks: { thresholds: { 'late-start.ms': 200, 'limited-take.db': 12 }, aside: [] } }, () => late));
+  expect(wavicle('check', path, '--strict')).toMatchObject({ status: 0, stderr: '' });
+});
+
+test('bounce writes a rig with the new sound and its patch; lists may be runs; odd ones are told', () => {
+  const out = join(folder, 'bounced.wavicle');
+  const { json } = wavicle('bounce', rigPath, '--patch', 'Low Tide', '--keys', '48-72/12', '--velocities', '60,127', '--seconds', '0.3', '--out', out);
+  expect(json).toMatchObject({ zones: 6, silent: 0 });
+  const { rig, wavs } = readArchive(readFileSync(out));
+  expect(rig.patches.map(({ name }) => name)).toEqual(['Low Tide', 'Low Tide bounced']);
+  expect(rig.sounds[1].zones.map(({ root }) => root)).toEqual([48, 48, 60, 60, 72, 72]);
+  expect(readWav(wavs.get(rig.sounds[1].zones[0].sampleId)!).audio.data.some((x) => Math.abs(x) > 0.05)).toBe(true);
+  expect(wavicle('bounce', rigPath, '--patch', 'Low Tide', '--keys', 'C4', '--velocities', '100', '--seconds', '0.3', '--out', out, '--layer', 'Left', '--rebuild', '--mono')).toMatchObject({ status: 0 });
+  expect(wavicle('bounce', rigPath, '--patch', 'Low Tide', '--keys', '48,300', '--velocities', '100', '--seconds', '1', '--out', out)).toMatchObject({ status: 2, stderr: expect.stringMatching(/--keys 48,300: expected numbers from 0 to 127/) as unknown });
+  expect(wavicle('bounce', rigPath, '--patch', 'Low Tide', '--keys', '48', '--velocities', '100', '--seconds', '1', '--out', out, '--layer', 'Nobody')).toMatchObject({ status: 2, stderr: expect.stringMatching(/--layer Nobody: Low Tide has Left, Right/) as unknown });
+});
+
+test('a sound goes out as a SoundFont and as FLAC, and comes back', () => {
+  const out = join(folder, 'fonts');
+  expect(wavicle('export', rigPath, '--sound', 'S', '--format', 'sf2', '--out', out).json).toEqual({ files: ['S.sf2'], notCarried: [] });
+  expect(wavicle('import', join(out, 'S.sf2'), '--out', join(folder, 'back.wavicle')).json).toMatchObject({ sounds: [{ name: 'S', zones: 1 }] });
+  const back = readArchive(readFileSync(join(folder, 'back.wavicle')));
+  expect(back.rig.sounds[0].zones[0]).toMatchObject({ root: 60, key: { low: 0, high: 127 } });
+  expect(wavicle('export', rigPath, '--sound', 'S', '--format', 'flac', '--out', out).json).toMatchObject({ files: ['c4.flac'] });
 });
 
 test('rehearse goes through a setlist as it is played; render goes through the show by program changes', () => {
@@ -356,7 +393,7 @@ describe('import and export', () => {
 
 const nowhere = join(folder, 'nowhere.wavicle');
 test.each<[string[], number, RegExp]>([
-  [[], 2, /a command is missing; there are demo, show, resolve, render, moves, paths, check, rehearse, draw, import, export/],
+  [[], 2, /a command is missing; there are demo, show, resolve, render, moves, paths, check, rehearse, draw, bounce, import, export/],
   [['dance'], 2, /"dance" is no command/],
   [['show'], 2, /RIG is missing/],
   [['show', nowhere], 1, /nowhere\.wavicle: there is no such file/],
@@ -369,7 +406,7 @@ test.each<[string[], number, RegExp]>([
   [['import', '--out', nowhere], 2, /PATH is missing/],
   [['import', folder, '--out', nowhere, '--layout', 'heap'], 2, /--layout heap: expected one of names, run, one-key/],
   [['export', rigPath, '--sound', 'X', '--format', 'sfz', '--out', folder], 1, /--sound X: the rig has no such sound; it has S/],
-  [['export', rigPath, '--sound', 'S', '--format', 'mp3', '--out', folder], 2, /--format mp3: expected sfz or wav/],
+  [['export', rigPath, '--sound', 'S', '--format', 'mp3', '--out', folder], 2, /--format mp3: expected sfz, sf2, wav, flac/],
   [['render', rigPath, '--patch', 'p', '--take', rigPath, '--out', join(folder, 'bad.wav')], 1, /not a readable MIDI file/],
   [['render', rigPath, '--patch', 'p', '--take', takePath, '--out', join(folder, 'no', 'where.wav')], 1, /cannot be written/],
 ])('%j fails with exit code %i, one line and no stack', (args, code, message) => {

@@ -1,10 +1,14 @@
+import { useAppDispatch } from '../state/store';
+import { uiSlice } from '../state/uiSlice';
 import { SheetFrame } from './Sheet';
 import { MIX_KEYS, PLAYING_KEYS, SHORTCUTS, SOUNDS_KEYS, STAGE_KEYS, type Shortcut } from './shortcuts';
 
 /** Every shortcut, and how strips are moved. */
 export function HelpSheet() {
+  const dispatch = useAppDispatch();
   return (
     <SheetFrame title="Shortcuts">
+      <p className="mb-3"><button className="button" onClick={() => dispatch(uiSlice.actions.sheetOpened('handbook'))}>Handbook: the whole job, step by step</button></p>
       <ShortcutList shortcuts={SHORTCUTS} />
       <h3 className="heading mt-3 mb-1">In the Sounds view</h3>
       <ShortcutList shortcuts={SOUNDS_KEYS} />

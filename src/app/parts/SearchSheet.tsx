@@ -119,6 +119,6 @@ const ACTIONS: readonly (readonly [string, (dispatch: AppDispatch) => void])[] =
   ['Edits: what was done', (dispatch) => dispatch(uiSlice.actions.sheetOpened('edits'))], ['Who hears what', (dispatch) => dispatch(uiSlice.actions.sheetOpened('receives'))], ['Monitor of MIDI messages', (dispatch) => dispatch(uiSlice.actions.sheetOpened('monitor'))],
   ['Bounce to samples', (dispatch) => dispatch(uiSlice.actions.sheetOpened('bounce'))], ['Hand over: takes, pages, archives, patches from another rig', (dispatch) => dispatch(uiSlice.actions.sheetOpened('handOver'))],
   ['Controllers', (dispatch) => dispatch(uiSlice.actions.sheetOpened('controllers'))], ['Stand-in controllers', (dispatch) => dispatch(uiSlice.actions.standInsOpened(true))],
-  ['Settings', (dispatch) => dispatch(uiSlice.actions.sheetOpened('settings'))], ['Shortcuts', (dispatch) => dispatch(uiSlice.actions.sheetOpened('help'))],
+  ['Settings', (dispatch) => dispatch(uiSlice.actions.sheetOpened('settings'))], ['Handbook', (dispatch) => dispatch(uiSlice.actions.sheetOpened('handbook'))], ['Shortcuts', (dispatch) => dispatch(uiSlice.actions.sheetOpened('help'))],
   ['Chart theme', (dispatch) => dispatch(uiSlice.actions.themeChosen('chart'))], ['Night theme', (dispatch) => dispatch(uiSlice.actions.themeChosen('night'))],
 ];

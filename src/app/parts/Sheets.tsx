@@ -1,3 +1,4 @@
+import { lazy, Suspense } from 'react';
 import type { Patch } from '../../core/rig/schema';
 import { useAppSelector } from '../state/store';
 import { BounceSheet } from './BounceSheet';
@@ -14,6 +15,9 @@ import { SettingsSheet } from './SettingsSheet';
 import { StandIns } from './StandIns';
 import { TemplatesSheet } from './TemplatesSheet';
 
+/** Its text and pictures load when it is opened. */
+const HandbookSheet = lazy(async () => ({ default: (await import('./HandbookSheet')).HandbookSheet }));
+
 /** The sheet beside the view that is open, and the drawer of stand-ins. */
 export function Sheets({ patch }: { patch: Patch }) {
   const { sheet, standIns } = useAppSelector((state) => state.ui);
@@ -21,6 +25,7 @@ export function Sheets({ patch }: { patch: Patch }) {
   return (
     <>
       {sheet === 'help' && <HelpSheet />}
+      {sheet === 'handbook' && <Suspense fallback={null}><HandbookSheet /></Suspense>}
       {sheet === 'settings' && <SettingsSheet />}
       {sheet === 'monitor' && <MonitorSheet />}
       {sheet === 'controllers' && <ControllersSheet />}

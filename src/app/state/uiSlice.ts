@@ -7,7 +7,7 @@ export type Theme = 'chart' | 'night';
 /** `action`: words of a button that does something about it; see `notice` in the store. */
 export interface Notice { id: string; kind: 'info' | 'problem'; text: string; action?: string }
 /** Sheets beside the view. */
-export type Sheet = 'help' | 'settings' | 'rigs' | 'monitor' | 'controllers' | 'receives' | 'search' | 'edits' | 'paste' | 'templates' | 'draws' | 'bounce' | 'handOver';
+export type Sheet = 'help' | 'settings' | 'rigs' | 'monitor' | 'controllers' | 'receives' | 'search' | 'edits' | 'paste' | 'templates' | 'draws' | 'bounce' | 'handOver' | 'handbook';
 /** Whether edits of several layers give all the same value, move all by as much, or stretch all by as much. */
 export type Together = 'set' | 'shift' | 'scale';
 export type StagePanel = 'list' | 'rehearsal';

@@ -54,7 +54,14 @@ function ready(request: SampleRequest): Prepared {
 }
 /** The take costs most of the time: it is only played where a rule is about it. */
 const TAKE = { seconds: 0.6, events: [{ at: 0, event: { type: 'noteOn' as const, channel: 1, key: 60, velocity: 100 } }] };
-const hear = (rig: Rig, take: Parameters<typeof listen>[0]['take'] = { seconds: 0, events: [] }): Heard => listen({
+const known = new Map<string, Heard>();
+/** The same rig is listened to once. */
+function hear(rig: Rig, take: Parameters<typeof listen>[0]['take'] = { seconds: 0, events: [] }): Heard {
+  const name = JSON.stringify([rig, take]);
+  if (!known.has(name)) known.set(name, listening(rig, take));
+  return known.get(name)!;
+}
+const listening = (rig: Rig, take: Parameters<typeof listen>[0]['take']): Heard => listen({
   rig, patch: rig.patches[0], clock: () => performance.now(), take,
   ...measuredFrom((id) => audios.get(id)), prepared: (request) => ready(request),
 });
