@@ -99,7 +99,7 @@ export function checkBench(row: Row, patches: number): void {
 /** How much faster than it plays a strike of sixteen voices is bounced, on one core. */
 export function bounceBench(row: Row): void {
   const { rig, listening } = demo();
-  const felt = rig.sounds.find(({ name }) => name === 'Felt Keys')!;
+  const felt = rig.sounds.find(({ name }) => name === 'Reed Bank')!;
   const layers = Array.from({ length: 8 }, (_, n): Layer => ({ ...newLayer(`l${n}`, `L${n}`, felt.id, markAt(n)), params: { level: -24, unison: 2, detune: 4 + n, cutoff: 4000, release: 0.5 } }));
   const patch: Patch = { ...newPatch('sixteen', 'Sixteen'), layers };
   const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: 48000 });

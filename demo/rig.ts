@@ -14,6 +14,8 @@ import { kelpMix, withMix } from './mixes';
 import { demoSetlists } from './show';
 import { kelpTake } from './takes';
 import { bowedWire } from './instruments/bowedWire';
+import { channelsOf } from '../src/core/measure/level';
+import { loudnessNow } from '../src/core/measure/loudness';
 import { feltKeys } from './instruments/feltKeys';
 import { harbourBells } from './instruments/harbourBells';
 import { fogAcross } from './instruments/fogSignal';
@@ -49,13 +51,22 @@ export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'sm
   const sounds = INSTRUMENTS.map(([id, name, record]): Sound => {
     // For tests a third of the keys will do.
     const recordings = size === 'whole' || id === 'hull-bass' ? record() : everyThirdKey(record());
-    return { ...newSound(id, name, recordings.map((recording) => zoneOf(keep(recording), recording, recordings))), tags: [...TAGS[id]] };
+    return { ...newSound(id, name, recordings.map((recording) => ({ ...zoneOf(keep(recording), recording, recordings), gain: gainAmongDynamics(recording, recordings) }))), tags: [...TAGS[id]] };
   });
   sounds.push({ ...newSound('tin-kit', 'Tin Kit', tinKit().map((recording) => padZone(keep(recording), recording))), alternation: 'shuffled', tags: ['struck', 'kit', 'metal'] });
   sounds.push(...kindSounds(keep(fogAcross()), sounds));
   const patches = demoPatches().map((patch) => withDraws(patch, sounds));
   return { rig: { ...newRig('perigee-tide', 'Perigee Tide'), patches, sounds, samples, setlists: demoSetlists(), setlist: 'perigee-tide', controllers: { ...newControllers(), programs: 'setlist' } }, wavs };
 }
+
+/** dB that bring the dynamics of a key to the level of their middle one: how hard a strike is does the rest. 0 where a key has one recording. */
+function gainAmongDynamics(recording: Recording, all: readonly Recording[]): number {
+  const dynamics = all.filter(({ root }) => root === recording.root);
+  if (dynamics.length < 2) return 0;
+  const level = ({ audio }: Recording) => loudnessNow(channelsOf({ ...audio, data: audio.data.subarray(0, Math.round(0.4 * audio.rate) * audio.channels) }), audio.rate);
+  return Math.round(10 * Math.max(-MOST_GAIN, Math.min(MOST_GAIN, level(dynamics[dynamics.length >> 1]) - level(recording)))) / 10;
+}
+const MOST_GAIN = 6;
 
 /** The patches in the order of the show. */
 export const demoPatches = (): Patch[] => [lowWater(), ternColony(), perigee(), slackTide(), kelpChoir(), marshBells(), lanternRow(), firstLight(), undertow(), ...kindPatches()].map(withMix);

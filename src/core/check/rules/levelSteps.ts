@@ -1,7 +1,7 @@
 import { nameOfKey } from '../../music/noteNames';
 import { CP, named, quoted, told, type Rule } from '../finding';
 import { isRow } from '../roles';
-import { crossing, louder, riseOf } from '../steps';
+import { crossing, evened, onKeys, placeOf, riseOf, together } from '../steps';
 
 /** Jumps of loudness between neighbouring dynamics and neighbouring keys. */
 export const levelSteps: Rule = {
@@ -9,20 +9,24 @@ export const levelSteps: Rule = {
   help: 'Listens to both sides of each border at which other samples, or other layers, take over, and compares the loudness (ITU-R BS.1770) of the first 0.4 s of the strikes. One velocity apart they should hardly differ. Drums and effects are left alone along the keys.',
   thresholds: { lu: { label: 'greatest step between dynamics', unit: 'LU', value: 3, low: 0.5, high: 24, source: CP }, keysLu: { label: 'greatest step between keys', unit: 'LU', value: 4.5, low: 0.5, high: 24, source: CP } },
   *find({ rig, patch, threshold, heard }) {
-    for (const step of heard?.steps ?? []) {
+    const wrong = (heard?.steps ?? []).flatMap((step) => {
       const rise = riseOf(step);
       const layers = step.layerIds.flatMap((id) => patch.layers.find((layer) => layer.id === id) ?? []);
-      if (rise === undefined || layers.length === 0 || (step.along === 'key' ? Math.abs(rise) <= threshold('keysLu') : rise <= threshold('lu'))) continue;
-      if (step.along === 'key' && layers.every((layer) => isRow(rig, patch, layer))) continue;
+      if (rise === undefined || layers.length === 0 || (step.along === 'key' ? Math.abs(rise) <= threshold('keysLu') : rise <= threshold('lu'))) return [];
+      return step.along === 'key' && layers.every((layer) => isRow(rig, patch, layer)) ? [] : [{ step, rise, size: Math.abs(rise) }];
+    });
+    for (const group of together(wrong)) {
+      const [{ step, rise }] = group;
+      const steps = group.map((each) => each.step);
+      const layers = step.layerIds.map((id) => patch.layers.find((layer) => layer.id === id)!);
       const sides = [step.soft, step.hard] as const;
       yield {
-        grade: 'measured', where: { patchId: patch.id, layerIds: step.layerIds, ...(step.to ? { soundId: step.to.soundId, zones: step.to.zones } : {}), keys: [step.soft.key, step.hard.key], velocities: [step.soft.velocity, step.hard.velocity] },
-        hear: { strikes: sides.map(({ key, velocity }) => ({ key, velocity })), alone: step.layerIds },
+        grade: 'measured', where: placeOf(patch.id, steps), hear: { strikes: sides.map(({ key, velocity }) => ({ key, velocity })), alone: step.layerIds },
         message: step.along === 'velocity'
-          ? `${layers.length === 1 ? quoted(layers[0]) : named(layers)} on ${nameOfKey(step.soft.key, 4)}: between velocities ${step.soft.velocity} and ${step.hard.velocity} the strike jumps by ${told(rise)} LU.`
+          ? `${layers.length === 1 ? quoted(layers[0]) : named(layers)} ${onKeys(steps)}: between velocities ${step.soft.velocity} and ${step.hard.velocity} the strike jumps by ${steps.length > 1 ? 'up to ' : ''}${told(rise)} LU.`
           : `${quoted(layers[0])}: from ${nameOfKey(step.soft.key, 4)} to ${nameOfKey(step.hard.key, 4)} the same strike is ${told(Math.abs(rise))} LU ${rise > 0 ? 'louder' : 'softer'}.`,
         curve: { over: step.along, unit: 'LUFS', points: sides.map((side) => [side[step.along], side.lufs!] as const), mark: step.hard[step.along], mended: [[step.soft[step.along], step.soft.lufs!], [step.hard[step.along], step.soft.lufs!]] },
-        fixes: [...louder(patch, step, -rise), ...crossing(step, 12)],
+        fixes: [...evened(patch, group.map((each) => ({ step: each.step, db: -each.rise }))), ...crossing(steps, 12)],
       };
     }
   },
