@@ -48,7 +48,14 @@ export class Session {
   onChoice: (which: 'setlist' | 'patches', place: number) => void = () => undefined;
   /** Where the notes of layers go that play something outside. */
   readonly outputs = new MidiOutputs(this.hearing.monitor);
-  readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time, to = 0) => (to > 0 ? this.audio.sendBeside(to, event, time) : this.audio.send(event, time)), (event) => { if (event.type === 'program') this.onTakeProgram(event.program); else this.hands.note(event); }, (event) => this.hands.standing(event));
+  readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time, to = 0) => (to > 0 ? this.audio.sendBeside(to, event, time) : this.audio.send(event, time)), (event) => { if (event.type === 'program') this.onTakeProgram(event.program); else { this.hands.note(event); if (this.takeOutput) this.outputs.event(this.takeOutput, event); } }, (event) => this.hands.standing(event));
+  /** The MIDI output that takes are played to as well; empty: none. */
+  takeOutput = '';
+  setTakeOutput(name: string): void {
+    this.outputs.letGo();
+    this.takeOutput = name;
+    this.tell();
+  }
   /** The program that plays, for pictures of the same gains. */
   program: Program | null = null;
   /** Called with what could not be played, and why. */

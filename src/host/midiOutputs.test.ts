@@ -36,3 +36,14 @@ test('the stand-in writes what it gets into the monitor', () => {
   made.note(STAND_IN_OUTPUT, 5, 60, 80);
   expect(monitor.lines.map(({ port, bytes, message }) => [port, bytes, message])).toEqual([[STAND_IN_OUTPUT, [0x94, 60, 80], { type: 'noteOn', channel: 5, key: 60, velocity: 80 }]]);
 });
+
+test('a take goes to an output as MIDI 1.0 writes it: notes, controllers, pressure and bend', () => {
+  const { made, sent } = outputs();
+  made.event('Far Synth', { type: 'noteOn', channel: 2, key: 60, velocity: 90 });
+  made.event('Far Synth', { type: 'controller', channel: 2, controller: 1, value: 64 });
+  // Bend is 14 bits around 8192 (MIDI 1.0): fully down 0, at rest 64 · 128, fully up 16383.
+  for (const bend of [-1, 0, 1]) made.event('Far Synth', { type: 'bend', channel: 1, bend });
+  made.event('Far Synth', { type: 'macro', number: 1, value: 0.5 });
+  made.event('Far Synth', { type: 'noteOff', channel: 2, key: 60, velocity: 64 });
+  expect(sent.map((each) => [...each])).toEqual([[0x91, 60, 90], [0xb1, 1, 64], [0xe0, 0, 0], [0xe0, 0, 64], [0xe0, 127, 127], [0x81, 60, 64]]);
+});

@@ -1,3 +1,4 @@
+import type { EngineEvent } from '../core/engine/event';
 import type { Monitor } from './monitor';
 
 /** The output that is always there: it writes what it gets into the monitor, as a device would show it. */
@@ -12,10 +13,10 @@ export class MidiOutputs {
   private readonly held = new Map<string, Set<number>>();
 
   constructor(monitor: Monitor) {
-    this.ports.set(STAND_IN_OUTPUT, { send: (bytes) => monitor.hear({
-      at: performance.now(), port: STAND_IN_OUTPUT, bytes,
-      message: { type: bytes[0] >> 4 === 9 ? 'noteOn' : 'noteOff', channel: (bytes[0] & 15) + 1, key: bytes[1], velocity: bytes[2] }, moved: 'sent by a layer',
-    }) });
+    this.ports.set(STAND_IN_OUTPUT, { send: (bytes) => {
+      if (bytes[0] >> 4 === 8 || bytes[0] >> 4 === 9) monitor.hear({ at: performance.now(), port: STAND_IN_OUTPUT, bytes, message: { type: bytes[0] >> 4 === 9 ? 'noteOn' : 'noteOff', channel: (bytes[0] & 15) + 1, key: bytes[1], velocity: bytes[2] }, moved: 'sent by a layer' });
+      else if (bytes[0] >> 4 === 11) monitor.hear({ at: performance.now(), port: STAND_IN_OUTPUT, bytes, message: { type: 'controller', channel: (bytes[0] & 15) + 1, controller: bytes[1], value: bytes[2] }, moved: 'sent by a take' });
+    } });
   }
 
   get names(): string[] {
@@ -43,8 +44,35 @@ export class MidiOutputs {
     }
   }
 
+  /** An event of a take for an output: notes, controllers, bend and pressure; all else has no words in MIDI. */
+  event(name: string, event: EngineEvent): void {
+    if (event.type === 'noteOn') return this.note(name, event.channel, event.key, event.velocity);
+    if (event.type === 'noteOff') return this.note(name, event.channel, event.key, 0);
+    const bytes = moveBytes(event);
+    if (!bytes) return;
+    try {
+      this.ports.get(name)?.send(bytes);
+    } catch {
+      // As with notes.
+    }
+  }
+
   /** Ends everything that is held anywhere. */
   letGo(): void {
     for (const [name, held] of this.held) for (const at of [...held]) this.note(name, at >> 7, at & 127, 0);
+  }
+}
+
+/** A move as MIDI 1.0 writes it; undefined: it has no words for it. */
+function moveBytes(event: EngineEvent): number[] | undefined {
+  switch (event.type) {
+    case 'controller': return [0xb0 | (event.channel - 1), event.controller, Math.round(event.value)];
+    case 'channelPressure': return [0xd0 | (event.channel - 1), Math.round(event.pressure)];
+    case 'keyPressure': return [0xa0 | (event.channel - 1), event.key, Math.round(event.pressure)];
+    case 'bend': {
+      const value = Math.max(0, Math.min(16383, Math.round(8192 + event.bend * (event.bend < 0 ? 8192 : 8191))));
+      return [0xe0 | (event.channel - 1), value & 127, value >> 7];
+    }
+    default: return undefined;
   }
 }

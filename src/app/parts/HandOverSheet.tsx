@@ -37,6 +37,7 @@ export function HandOverSheet({ rig, patch }: { rig: Rig; patch: Patch }) {
 function Takes({ rig, patch }: { rig: Rig; patch: Patch }) {
   const dispatch = useAppDispatch();
   useRefresh(takeWriting);
+  useRefresh(session);
   const chosen = useAppSelector((state) => state.ui.takes[patch.id]);
   const [takeId, setTakeId] = useState<string | null>(chosen === '' ? null : chosen ?? patch.takes[0]?.id ?? null);
   const [format, setFormat] = useState<TakeFormat>('wav');
@@ -57,6 +58,9 @@ function Takes({ rig, patch }: { rig: Rig; patch: Patch }) {
   return (
     <section aria-labelledby="hand-takes">
       <h3 className="heading mb-1" id="hand-takes">Takes</h3>
+      <label className="mb-1.5 flex items-center gap-2"><span className="text-faint">play takes to a MIDI output as well</span>
+        <select className="field" value={session.takeOutput} onChange={(event) => session.setTakeOutput(event.target.value)}><option value="">no</option>{session.outputs.names.map((name) => <option key={name} value={name}>{name}</option>)}</select>
+      </label>
       {takeWriting.share !== null ? (
         <div className="flex items-center gap-2"><span role="status" className="min-w-0 truncate">Rendering “{takeWriting.what}” …</span><progress className="flex-1" max={1} value={takeWriting.share} aria-label="Takes" /><button className="button" onClick={() => takeWriting.cancel()}>Give up</button></div>
       ) : (
