@@ -45,6 +45,8 @@ test('a fault is planted by hand, seen in the header and on the keys, heard, hea
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(list(page)).toContainText('Between “Hull Bass”');
   expect(await findings(page)).toEqual([]);
+  await finding(page).getByRole('button', { name: 'Show it where it is' }).click();
+  await expect(page).toHaveURL(/\/layers$/);
 });
 
 test('what is meant is set aside with its reason and stays aside; thresholds and roles are the rig’s own', async ({ page }) => {

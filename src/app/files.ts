@@ -104,7 +104,7 @@ export async function readPartFile(file: File): Promise<Omit<KeptPart, 'id' | 'a
 export const addDemo = (): Promise<boolean> => working('Opening the demo rig', openDemo);
 
 /** A sound in an open format, as one zip of all its files. What the format has no words for is told. */
-export async function exportSoundFiles(sound: Sound, format: SoundFormat): Promise<void> {
+export async function exportSoundFiles(sound: Sound, format: SoundFormat, before: readonly { what: string; count: number }[] = []): Promise<void> {
   const { rig } = store.getState().rig;
   if (!rig) return;
   await working(`Sending out “${sound.name}”`, async () => {
@@ -118,8 +118,18 @@ export async function exportSoundFiles(sound: Sound, format: SoundFormat): Promi
     const { files, notCarried } = await exportSound(sound, rig.samples, (id) => wavs.get(id)!, format);
     if (files.length === 1) download(files[0].bytes, files[0].path, 'application/octet-stream');
     else download(packed(files), `${safeName(sound.name)} ${format}.zip`, 'application/zip');
-    const lost = notCarried.map(({ what, count }) => `${what}${count > 1 ? ` (${count} zones)` : ''}`).join(', ');
+    const lost = [...before, ...notCarried].map(({ what, count }) => `${what}${count > 1 ? ` (${count})` : ''}`).join(', ');
     store.dispatch(notice('info', lost ? `“${sound.name}” is out, without what ${format.toUpperCase()} has no words for: ${lost}.` : `“${sound.name}” is out with ${files.length === 1 ? 'one file' : `${files.length} files`}, nothing left behind.`));
+  });
+}
+
+/** A patch as one sound, as far as zones can say what its layers do. */
+export async function exportPatchFiles(rig: Rig, patch: Patch, format: SoundFormat): Promise<void> {
+  await working(`Sending out “${patch.name}”`, async () => {
+    const { flattened } = await import('../core/formats/flatten');
+    const { sound, notCarried } = flattened(rig, patch);
+    if (sound.zones.length === 0) throw new Error('none of its layers has a zone that sounds');
+    await exportSoundFiles(sound, format, notCarried);
   });
 }
 

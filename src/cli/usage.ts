@@ -41,7 +41,7 @@ export const USAGE = {
       ['--from KEY', 'first key of a run, of effects and of pads that no drum is named after'], ['--middle-c N', 'the octave that names give middle C: 3, 4 or 5 (4)'], ['--stretch', 'samples reach the keys between their roots'],
     ],
   },
-  export: { does: 'writes a sound with its samples in an open format', call: 'export RIG --sound NAME --format sfz|sf2|wav|flac --out DIR', options: [['--sound NAME', 'the sound, by name or id'], ['--format F', 'sfz (with its WAV files), sf2 (a SoundFont of one preset), wav (with roots, loops and ranges inside) or flac'], ['--out DIR', 'the folder to write into']] },
+  export: { does: 'writes a sound, or a patch as one sound, with its samples in an open format', call: 'export RIG --sound NAME|--patch NAME --format sfz|sf2|wav|flac --out DIR', options: [['--sound NAME', 'the sound, by name or id'], ['--patch NAME', 'a patch instead: its layers with their windows, levels, envelopes and filters as zones of one sound'], ['--format F', 'sfz (with its WAV files), sf2 (a SoundFont of one preset), wav (with roots, loops and ranges inside) or flac'], ['--out DIR', 'the folder to write into']] },
 } as const satisfies Record<string, Usage>;
 export type CommandName = keyof typeof USAGE;
 

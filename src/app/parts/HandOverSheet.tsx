@@ -2,7 +2,7 @@ import { useRef, useState } from 'react';
 import { nameOfKey } from '../../core/music/noteNames';
 import type { TakeFormat } from '../../core/formats/takeFiles';
 import type { Patch, Rig } from '../../core/rig/schema';
-import { exportRig, exportTake } from '../files';
+import { exportPatchFiles, exportRig, exportTake } from '../files';
 import { exportUsed, readOther, takeIn, takesOfSetlist, takeToWrite, takeWriting, type OtherRig } from '../handingOver';
 import { session } from '../session';
 import { notice, useAppDispatch, useAppSelector } from '../state/store';
@@ -22,6 +22,11 @@ export function HandOverSheet({ rig, patch }: { rig: Rig; patch: Patch }) {
           <p className="mb-1.5 text-faint">Its layers on a keyboard from {nameOfKey(rig.controllers.keyLow, middleC)}, macros, controllers and notes, for paper or as a PDF.</p>
           <button className="button" onClick={() => window.print()}>Print “{patch.name}” …</button>
           <PrintedPatch rig={rig} patch={patch} />
+        </section>
+        <section aria-labelledby="hand-sound">
+          <h3 className="heading mb-1" id="hand-sound">This patch as one instrument</h3>
+          <p className="mb-1.5 text-faint">Layers become zones: windows, levels, envelopes and filters go along; effects, routes and movers do not, and are listed. With them, bounce it first.</p>
+          <div className="flex flex-wrap gap-1.5"><button className="button" onClick={() => void exportPatchFiles(rig, patch, 'sfz')}>As SFZ (zip)</button><button className="button" onClick={() => void exportPatchFiles(rig, patch, 'sf2')}>As SoundFont 2</button></div>
         </section>
         <section aria-labelledby="hand-rig">
           <h3 className="heading mb-1" id="hand-rig">The rig as one file</h3>

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { useNavigate } from 'react-router';
 import { reasonOf, ruleOf, thresholdOf } from '../../../core/check';
 import { keyOfFinding, type Finding } from '../../../core/check/finding';
 import { setAside, setRole, takeBack } from '../../../core/rig/edits/checks';
@@ -9,6 +10,8 @@ import { checkState } from '../../checkState';
 import { showing } from '../../showing';
 import { Mark } from '../../parts/Mark';
 import { useStore } from '../../parts/useLive';
+import { soundsSlice } from '../../state/soundsSlice';
+import { uiSlice } from '../../state/uiSlice';
 import { edit, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { CurvePicture } from './CurvePicture';
 import { GRADE_MEANS, GradeSign } from './grades';
@@ -18,6 +21,7 @@ const MOST_KEYS_TOLD = 8;
 /** One finding: what was measured, why it matters, how to hear it, and what would mend it. */
 export function FindingPanel({ rig, patch, finding, readOnly }: { rig: Rig; patch: Patch; finding: Finding | undefined; readOnly: boolean }) {
   const dispatch = useAppDispatch();
+  const navigate = useNavigate();
   const middleC = useAppSelector((state) => state.ui.middleC);
   const trial = useStore(checkState, (now) => now.trial);
   const [fixAt, setFixAt] = useState(0);
@@ -52,6 +56,16 @@ export function FindingPanel({ rig, patch, finding, readOnly }: { rig: Rig; patc
           {finding.where.velocities && <span>· velocity {finding.where.velocities[0]}{finding.where.velocities[1] !== finding.where.velocities[0] ? ` to ${finding.where.velocities[1]}` : ''}</span>}
         </p>
       </div>
+      <button className="self-start text-[12px] underline" onClick={() => {
+        const { soundId, zones, layerIds } = finding.where;
+        if (soundId !== undefined) {
+          dispatch(soundsSlice.actions.zonesChosen(zones ?? []));
+          void navigate(`/patch/${patch.id}/sounds/${soundId}`);
+          return;
+        }
+        if (layerIds.length > 0) dispatch(uiSlice.actions.layerSelected(layerIds[0]));
+        void navigate(`/patch/${patch.id}/${layerIds.length > 0 || finding.where.keys ? 'layers' : rule.shelf === 'hands' ? 'control' : 'mix'}`);
+      }}>Show it {finding.where.soundId !== undefined ? 'on the map' : 'where it is'}</button>
       {finding.curve && <CurvePicture curve={finding.curve} />}
       <p className="text-[12.5px]">{rule.why}</p>
       <p className="flex items-start gap-2 text-[12px] text-faint"><span className="mt-0.5"><GradeSign grade={finding.grade} /></span>{GRADE_MEANS[finding.grade]}</p>
