@@ -101,6 +101,11 @@ class Checking {
     this.tell();
   }
 
+  /** What was measured is of the patch as it was before the last edit. */
+  get isOld(): boolean {
+    return this.stale || this.share !== null;
+  }
+
   /** What rules may go by, for edits of several at once. */
   get evidence() {
     return { heard: this.heard, show: this.show, missing: this.missing };
@@ -108,6 +113,11 @@ class Checking {
 
   private async listen(): Promise<void> {
     if (this.busy || !this.rig || !this.patch) return;
+    // While somebody plays the machine is theirs, unless they look at what is found.
+    if (!this.looking && (session.hands.held.size > 0 || session.takes.playing)) {
+      this.ear = window.setTimeout(() => void this.listen(), EAR_MS);
+      return;
+    }
     this.busy = true;
     try {
       while (this.patch && this.stale) {

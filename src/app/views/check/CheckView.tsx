@@ -39,10 +39,11 @@ export function CheckView() {
   const lit = useMemo(() => (low === undefined || high === undefined ? null : [low, high] as const), [low, high]);
   useEffect(() => { checkState.set({ keys: lit }); }, [lit]);
   useEffect(() => () => { checkState.set({ keys: null, trial: null }); showing.stop(); }, [patchId]);
-  const safe = open.filter(({ grade, fixes }) => grade !== 'taste' && fixes[0]?.safe).length;
+  const grades: readonly Grade[] = checking.isOld ? ['sure'] : ['sure', 'measured'];
+  const safe = open.filter(({ grade, fixes }) => grades.includes(grade) && fixes[0]?.safe).length;
   const mendSafe = () => {
     let mended = 0;
-    dispatch(edit((old) => { const result = mendAll(old, patch.id, checking.evidence); mended = result.mended; return result.rig; }));
+    dispatch(edit((old) => { const result = mendAll(old, patch.id, checking.evidence, grades); mended = result.mended; return result.rig; }));
     dispatch(notice('info', mended === 0 ? 'Nothing could be mended by itself.' : `${mended === 1 ? 'One thing was' : `${mended} things were`} mended; undo takes it back.`, 'mended'));
   };
   const count = (shelf: Shelf) => open.filter(({ rule }) => ruleOf(rule).shelf === shelf).length;
@@ -72,7 +73,7 @@ export function CheckView() {
           {(Object.keys(GRADE_NAMES) as Grade[]).map((grade) => <span key={grade} className="inline-flex items-center gap-1.5"><GradeSign grade={grade} /> {GRADE_NAMES[grade]}</span>)}
         </p>
       </section>
-      {thresholds ? <Thresholds rig={rig} readOnly={readOnly} onClose={() => setThresholds(false)} /> : <FindingPanel key={chosen ? keyOfFinding(chosen) : 'none'} rig={rig} patch={patch} finding={chosen} readOnly={readOnly} />}
+      {thresholds ? <Thresholds rig={rig} readOnly={readOnly} onClose={() => setThresholds(false)} /> : <FindingPanel key={chosen ? keyOfFinding(chosen) : 'none'} rig={rig} patch={patch} finding={chosen} readOnly={readOnly} isOld={checking.isOld} />}
       {foot && createPortal(
         <>
           <button className="button" disabled={safe === 0} title="Takes every edit that changes nothing but what is wrong" onClick={mendSafe}>Mend all that is safe{safe > 0 ? ` (${safe})` : ''}</button>

@@ -19,7 +19,7 @@ import { GRADE_MEANS, GradeSign } from './grades';
 const MOST_KEYS_TOLD = 8;
 
 /** One finding: what was measured, why it matters, how to hear it, and what would mend it. */
-export function FindingPanel({ rig, patch, finding, readOnly }: { rig: Rig; patch: Patch; finding: Finding | undefined; readOnly: boolean }) {
+export function FindingPanel({ rig, patch, finding, readOnly, isOld }: { rig: Rig; patch: Patch; finding: Finding | undefined; readOnly: boolean; isOld: boolean }) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const middleC = useAppSelector((state) => state.ui.middleC);
@@ -46,6 +46,8 @@ export function FindingPanel({ rig, patch, finding, readOnly }: { rig: Rig; patc
     dispatch(told(`${rule.title}: ${each.label}.`));
   };
   const strikes = finding.hear?.strikes ?? [];
+  // What was measured before the last edit proposes nothing: it would be done twice.
+  const waits = isOld && finding.grade === 'measured';
   return (
     <aside aria-label="Finding" className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line p-4 [scrollbar-width:thin]">
       <div>
@@ -81,10 +83,11 @@ export function FindingPanel({ rig, patch, finding, readOnly }: { rig: Rig; patc
       {!readOnly && finding.fixes.length > 0 && (
         <div>
           <h3 className="heading mb-1">Mend it</h3>
+          {waits && <p className="mb-1 text-[12px] text-faint" role="status">The patch has changed and is being listened to again.</p>}
           <div className="flex flex-col items-start gap-1.5">
             {finding.fixes.map((each, n) => (
               <button
-                key={each.label} className="button text-left whitespace-normal!" onPointerEnter={() => setFixAt(n)} onFocus={() => setFixAt(n)} onClick={() => take(each)}
+                key={each.label} className="button text-left whitespace-normal!" onPointerEnter={() => setFixAt(n)} onFocus={() => setFixAt(n)} disabled={waits} onClick={() => take(each)}
               >{each.label}</button>
             ))}
             {!finding.hear && fix && <button className="button-bare px-1! text-[12px] text-faint underline" aria-pressed={isTried} onClick={() => checkState.set({ trial: isTried ? null : { patchId: patch.id, rig: fix.edit(rig), key } })}>{isTried ? 'Play it as it is' : 'Play it as mended, before it is taken'}</button>}
