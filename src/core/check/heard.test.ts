@@ -232,6 +232,16 @@ describe('layers together', () => {
     expect(found(fading(same, 'sine'), 'uneven-fade')[0].message).toMatch(/swells by (2\.[89]|3(\.[0-2])?) dB/);
     expect(found(fading(same, 'linear'), 'uneven-fade')).toEqual([]);
   });
+  test('so does one between two dynamics of a sound', () => {
+    const dynamics = (shape: 'linear' | 'sine') => simple([
+      over(even, 60, 48, 72, { velocity: { low: 1, high: 100, fadeIn: 0, fadeOut: 60, shape } }),
+      over(other, 60, 48, 72, { velocity: { low: 40, high: 127, fadeIn: 60, fadeOut: 0, shape } }),
+    ]);
+    const [dip] = found(dynamics('linear'), 'uneven-fade');
+    expect(dip).toMatchObject({ grade: 'measured', where: { soundId: 's', zones: [0, 1] }, message: expect.stringMatching(/^Between dynamics of “S” the crossfade over velocity dips by (2\.[89]|3(\.[0-2])?) dB/) as unknown });
+    expect(mended(dynamics('linear'), 'uneven-fade')).toEqual([]);
+    expect(found(dynamics('sine'), 'uneven-fade')).toEqual([]);
+  });
   test('ten fingers, and a take, that the limiter has to hold', () => {
     const loud = record('loud', tone(hzOf(60), 0.9));
     const rig = simple([over(loud, 60, 48, 72)]);

@@ -13,7 +13,7 @@ import { samplesIn, soundsOf } from '../rig/defaults';
 import type { Layer, LayerWindow, Patch, Rig } from '../rig/schema';
 import { withoutEffects } from '../rig/mix';
 import { parseSource, type SourceId } from '../space/source';
-import { answers, isPad, zonesAt } from './answers';
+import { answers, isPad, transposeOf, zonesAt } from './answers';
 import { loopName, type ChordHeard, type FadeHeard, type Heard, type LoopHeard, type MonoHeard, type PairHeard, type StepHeard, type StrikeHeard, type TakeHeard } from './heard';
 
 const RATE = 48000;
@@ -67,7 +67,7 @@ export function listen(listening: Listening): Heard {
   });
   steps.push(...stepsBetweenLayers(ear, rig, patch, layers));
   goOn(0.62);
-  const fades = fadesHeard(ear, rig, patch, layers);
+  const fades = [...fadesHeard(ear, rig, patch, layers), ...fadesWithin(ear, rig, patch, layers)];
   goOn(0.7);
   const { pairs, mono } = pairsHeard(ear, rig, patch, layers);
   goOn(0.8);
@@ -125,12 +125,13 @@ class Ear {
 
   constructor(private readonly listening: Listening) {}
 
-  program(patch: Patch = this.listening.patch): Program {
-    const known = this.made.get(patch);
+  /** `rig`: another than that which is listened to, for which nothing is kept. */
+  program(patch: Patch = this.listening.patch, rig: Rig = this.listening.rig): Program {
+    const own = rig === this.listening.rig;
+    const known = own ? this.made.get(patch) : undefined;
     if (known) return known;
-    const { rig } = this.listening;
     const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: RATE });
-    this.made.set(patch, program);
+    if (own) this.made.set(patch, program);
     return program;
   }
 
@@ -146,18 +147,18 @@ class Ear {
     return program.samples.flatMap((request) => { const sample = this.listening.prepared(request); return sample ? [{ key: request.key, sample }] : []; });
   }
 
-  engine(patch?: Patch, maxVoices?: number): Engine {
+  engine(patch?: Patch, maxVoices?: number, rig?: Rig): Engine {
     const engine = new Engine({ rate: RATE, maxVoices });
-    const program = this.program(patch);
+    const program = this.program(patch, rig);
     for (const { key, sample } of this.samples(program)) engine.addSample(key, sample);
     engine.setProgram(program);
     return engine;
   }
 
   /** What a strike of some layers sounds like by itself. `set`: where sources stand. Each has an engine of its own, so that nothing depends on strikes before. */
-  strike(layerIds: readonly string[], key: number, velocity: number, { seconds = STRIKE_SECONDS, set = new Map(), patch = this.listening.patch }: { seconds?: number; set?: ReadonlyMap<SourceId, number>; patch?: Patch } = {}): Float32Array[] {
+  strike(layerIds: readonly string[], key: number, velocity: number, { seconds = STRIKE_SECONDS, set = new Map(), patch = this.listening.patch, of }: { seconds?: number; set?: ReadonlyMap<SourceId, number>; patch?: Patch; of?: Rig } = {}): Float32Array[] {
     this.strikes++;
-    const engine = this.engine(this.dry(patch), STRIKE_VOICES);
+    const engine = this.engine(this.dry(patch), STRIKE_VOICES, of);
     engine.handle({ type: 'solo', layerIds });
     const { left, right } = playTake(engine, { seconds, events: [{ at: 0, event: { type: 'noteOn', channel: 1, key, velocity } }] }, 0, set);
     return [left, right];
@@ -289,6 +290,42 @@ function fadesHeard(ear: Ear, rig: Rig, patch: Patch, layers: readonly Layer[]):
     return points.length === 0 ? [] : [{ layerIds: [a.id, b.id], source, key: middle, velocity: 96, points }];
   });
 }
+
+/** Crossfades of dynamics inside sounds: one of each pair of borders, on a key in the middle of those that have it, held against both zones by themselves. */
+function fadesWithin(ear: Ear, rig: Rig, patch: Patch, layers: readonly Layer[]): FadeHeard[] {
+  const found: FadeHeard[] = [];
+  for (const layer of layers) {
+    for (const soundId of soundsOf(layer)) {
+      const sound = rig.sounds.find(({ id }) => id === soundId);
+      if (sound?.kind !== 'multisample') continue;
+      const borders = new Map<string, { a: number; b: number; key: number }[]>();
+      sound.zones.forEach((out, a) => sound.zones.forEach((back, b) => {
+        const low = Math.max(out.velocity.high - out.velocity.fadeOut, back.velocity.low);
+        const high = Math.min(out.velocity.high, back.velocity.low + back.velocity.fadeIn);
+        const keyLow = Math.max(out.key.low, back.key.low);
+        const keyHigh = Math.min(out.key.high, back.key.high);
+        if (a === b || out.trigger !== 'attack' || back.trigger !== 'attack' || out.velocity.fadeOut < LEAST_FADE || back.velocity.fadeIn < LEAST_FADE || high - low < LEAST_FADE || keyLow > keyHigh || out.velocity.low >= back.velocity.low) return;
+        borders.set(`${low} ${high}`, [...(borders.get(`${low} ${high}`) ?? []), { a, b, key: Math.round((keyLow + keyHigh) / 2) }]);
+      }));
+      for (const [name, list] of [...borders].slice(0, MOST_BORDERS)) {
+        const [low, high] = name.split(' ').map(Number);
+        const { a, b, key: played } = list[list.length >> 1];
+        const key = played - transposeOf(patch, layer);
+        const velocities = FADE_POINTS.map((t) => Math.round(low + t * (high - low)));
+        if (key < 0 || key > 127 || !velocities.every((velocity) => answers(rig, patch, layer, key, [velocity]))) continue;
+        const alone = (place: number): Rig => ({ ...rig, sounds: rig.sounds.map((each) => (each === sound ? { ...sound, zones: [{ ...sound.zones[place], velocity: { low: 1, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } }] } : each)) });
+        const set = openFor(patch, [layer]);
+        const level = (velocity: number, of?: Rig) => loudnessNow(ear.strike([layer.id], key, velocity, { set, seconds: FADE_SECONDS, of }), RATE, FADE_SECONDS);
+        const [first, second] = [alone(a), alone(b)];
+        const points = velocities.map((at) => { const share = (at - low) / (high - low); return { at, offDb: level(at) - ((1 - share) * level(at, first) + share * level(at, second)) }; }).filter(({ offDb }) => Number.isFinite(offDb));
+        if (points.length > 0) found.push({ layerIds: [layer.id], within: { soundId, zones: [...new Set(list.flatMap((each) => [each.a, each.b]))] }, source: 'velocity', key, velocity: 96, points });
+      }
+    }
+  }
+  return found;
+}
+/** Fades of fewer velocities are hardly any, and so many borders of a sound are listened to. */
+const LEAST_FADE = 3, MOST_BORDERS = 6;
 
 function pairsHeard(ear: Ear, rig: Rig, patch: Patch, layers: readonly Layer[]): { pairs: PairHeard[]; mono: MonoHeard[] } {
   const velocities = [100, 70, 120, 40];

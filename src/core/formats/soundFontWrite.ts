@@ -32,7 +32,7 @@ export function writeSoundFont(name: string, sounds: readonly Sound[], audioOf: 
   const odd = sounds.find(({ kind }) => kind !== 'multisample');
   if (odd) throw new Error(`“${odd.name}” is made by the engine and has no samples to write; bounce it first`);
   const bank = new BasicSoundBank('sf2');
-  Object.assign(bank.soundBankInfo, { name: name.slice(0, 250) || 'Wavicle', version: { major: 2, minor: 4 }, soundEngine: 'EMU8000', software: 'Wavicle', creationDate: new Date(Date.UTC(2020, 0, 1)), comment: '' });
+  Object.assign(bank.soundBankInfo, { name: name.slice(0, 250) || 'Wavicle', version: { major: 2, minor: 4 }, soundEngine: 'Wavicle', software: 'Wavicle', creationDate: new Date(Date.UTC(2020, 0, 1)), comment: '' });
   const lost = new Map<string, number>();
   const lose = (what: string) => lost.set(what, (lost.get(what) ?? 0) + 1);
   const names = new Set<string>();
