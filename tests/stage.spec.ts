@@ -332,9 +332,11 @@ test('OSC moves what it names and is told of the show, once it is switched on', 
   await new Promise<void>((resolve) => { ear.send(message, free, '127.0.0.1', () => resolve()); });
   await expect(page.getByRole('slider', { name: 'Open' })).toHaveAttribute('aria-valuenow', '90');
   await new Promise<void>((resolve) => { ear.send(padded('/wavicle/next'), free, '127.0.0.1', () => resolve()); });
-  await expect(title(page)).toHaveText('Pause');
-  await new Promise<void>((resolve) => { ear.send(Buffer.concat([padded('/wavicle/next'), padded(',')]), free, '127.0.0.1', () => resolve()); });
   await expect(title(page)).toHaveText('Kelp Choir');
+  // What comes again at once is one press that trembles; with an empty tag string, as newer senders write it, it means the same.
+  await page.waitForTimeout(1000);
+  await new Promise<void>((resolve) => { ear.send(Buffer.concat([padded('/wavicle/next'), padded(',')]), free, '127.0.0.1', () => resolve()); });
+  await expect(title(page)).toHaveText('Pause');
   await expect.poll(() => heard.filter((text) => text.startsWith('/wavicle/stage') && text.includes('Kelp Choir') && text.includes('Pause')).length).toBeGreaterThan(0);
   ear.close();
 });
