@@ -303,7 +303,8 @@ test('sixteen macros, two pads, twelve layers and long names have room from a ph
   await expect(title(page)).toContainText('Twelve of Everything');
 });
 
-test('OSC moves what it names and is told of the show, once it is switched on', async ({ page }) => {
+/** Slack Tide plays, and devices may be paired. */
+async function offerPairing(page: Page): Promise<void> {
   await openStage(page);
   await page.keyboard.press('4');
   await page.keyboard.press('Enter');
@@ -311,6 +312,10 @@ test('OSC moves what it names and is told of the show, once it is switched on', 
   await page.getByRole('button', { name: 'Setlist' }).click();
   await page.getByRole('button', { name: 'Devices' }).click();
   await page.getByRole('button', { name: 'Offer pairing' }).click();
+}
+
+test('OSC moves what it names and is told of the show, once it is switched on', async ({ page }) => {
+  await offerPairing(page);
   const ear = createSocket('udp4');
   const heard: string[] = [];
   ear.on('message', (bytes) => heard.push(bytes.toString('latin1')));
@@ -342,13 +347,7 @@ test('OSC moves what it names and is told of the show, once it is switched on', 
 });
 
 test('a tablet is a pad and a phone is the list: paired by a code that serves once, lost ones let go', async ({ page, context }) => {
-  await openStage(page);
-  await page.keyboard.press('4');
-  await page.keyboard.press('Enter');
-  await unlock(page);
-  await page.getByRole('button', { name: 'Setlist' }).click();
-  await page.getByRole('button', { name: 'Devices' }).click();
-  await page.getByRole('button', { name: 'Offer pairing' }).click();
+  await offerPairing(page);
   const code = page.getByTestId('pairing-code');
   await expect(code).toHaveText(/^\w{4} \w{4}$/);
   await expect(page.getByRole('img', { name: /Code to scan/ })).toBeVisible();

@@ -2,14 +2,13 @@ import { createHash } from 'node:crypto';
 import { performance } from 'node:perf_hooks';
 import { bounceStrike, programOfTarget, samplesFor } from '../core/bounce/bounce';
 import { strikesOf, targetsOf, withBounced, type Bounced, type BounceSettings, type BounceWhat } from '../core/bounce/plan';
-import type { Prepared } from '../core/dsp/prepared';
-import { needsNoFile, prepare } from '../core/formats/prepare';
 import { writeArchive } from '../core/formats/rigArchive';
 import { parseKey } from '../core/music/noteNames';
 import { freeId } from '../core/rig/names';
 import { numberOption, readArguments, required, setOptions } from './arguments';
 import { Failure } from './failure';
 import { findPatch, naming, readArchiveFile, writeFile } from './files';
+import { preparing } from './played';
 
 /** `bounce RIG --patch NAME --keys LIST --velocities LIST --seconds S --out RIG`: renders a patch into a new multisample. */
 export async function bounce(args: string[]): Promise<unknown> {
@@ -42,12 +41,9 @@ export async function bounce(args: string[]): Promise<unknown> {
   } catch (error) {
     throw new Failure(`${patch.name}: ${(error as Error).message}`, 2);
   }
-  const made = new Map<string, Prepared>();
   const programs = naming(`${file}: ${patch.name}`, () => targets.map((target) => programOfTarget(rig, target)));
-  const samples = programs.map((program) => samplesFor(program, (request) => {
-    if (!made.has(request.key)) made.set(request.key, naming(`${file}: ${request.sampleId}`, () => prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!)));
-    return made.get(request.key);
-  }));
+  const prepared = preparing(file, wavs);
+  const samples = programs.map((program) => samplesFor(program, prepared));
   const files = new Map(wavs);
   const bounced: Bounced[] = [];
   const began = performance.now();
@@ -58,10 +54,9 @@ export async function bounce(args: string[]): Promise<unknown> {
     bounced.push(result.bounced);
     rendered += result.bounced.sample.frames / result.bounced.sample.rate;
   }
-  const free = (prefix: string, all: readonly { id: string }[]) => freeId(prefix, all);
   const soundIds: string[] = [];
-  for (const _ of targets) soundIds.push(free('bounced', [...rig.sounds, ...soundIds.map((id) => ({ id }))]));
-  const next = withBounced(rig, patch, settings, targets, bounced, { patchId: free('bounced', rig.patches), soundIds, layerId: 'bounced' });
+  for (const _ of targets) soundIds.push(freeId('bounced', [...rig.sounds, ...soundIds.map((id) => ({ id }))]));
+  const next = withBounced(rig, patch, settings, targets, bounced, { patchId: freeId('bounced', rig.patches), soundIds, layerId: 'bounced' });
   writeFile(out, writeArchive(next, (id) => files.get(id)!));
   const zones = next.sounds.filter(({ id }) => soundIds.includes(id)).reduce((sum, sound) => sum + sound.zones.length, 0);
   return { zones, silent: bounced.filter(({ silent }) => silent).length, loops: bounced.filter(({ loop }) => loop).length, seconds: Math.round(rendered * 10) / 10, speed: Math.round((rendered / ((performance.now() - began) / 1000)) * 10) / 10 };

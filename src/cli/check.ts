@@ -1,41 +1,26 @@
-import { existsSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import { checkPatch, reasonOf } from '../core/check';
 import type { Heard, TakeHeard } from '../core/check/heard';
 import { listen, listenToTake, measuredFrom, type Listening } from '../core/check/listen';
 import { patchesOfShow } from '../core/check/loudness';
-import type { Prepared } from '../core/dsp/prepared';
-import { readTake } from '../core/formats/midiFile';
-import { needsNoFile, prepare } from '../core/formats/prepare';
 import { readWav } from '../core/formats/wav';
-import { plainTake } from '../core/music/plainTake';
-import { handsTake } from '../core/rig/takes';
 import type { Patch } from '../core/rig/schema';
 import { readArguments } from './arguments';
 import { Failure } from './failure';
 import { findPatch, naming, readArchiveFile } from './files';
+import { preparing, takeFor } from './played';
 
 /** `check RIG [--patch NAME] [--takes DIR] [--quick] [--strict]`: what the rules find, in the rig's numbers and by listening to it. */
 export function check(args: string[]): unknown {
   const { values, file } = readArguments(args, { patch: { type: 'string' }, strict: { type: 'boolean' }, quick: { type: 'boolean' }, takes: { type: 'string' } }, 'RIG');
   const { rig, wavs } = readArchiveFile(file);
   const patches = values.patch === undefined ? rig.patches : [findPatch(rig, values.patch as string)];
-  const prepared = new Map<string, Prepared>();
+  const prepared = preparing(file, wavs);
   const missing = new Set(rig.samples.flatMap(({ id }) => (wavs.has(id) ? [] : [id])));
-  const listening = (patch: Patch): Listening => {
-    const path = values.takes === undefined ? undefined : join(values.takes as string, `${patch.id}.mid`);
-    return {
-      rig, patch, clock: () => performance.now(), take: handsTake(patch) ?? (path && existsSync(path) ? naming(path, () => readTake(readFileSync(path), patch.id)) : plainTake(rig.controllers.keyLow, rig.controllers.keyHigh)),
-      ...measuredFrom((id) => { const wav = wavs.get(id); return wav && readWav(wav).audio; }),
-      prepared: (request) => {
-        const wav = wavs.get(request.sampleId);
-        if (!wav && !needsNoFile(request)) return undefined;
-        if (!prepared.has(request.key)) prepared.set(request.key, naming(`${file}: ${request.sampleId}`, () => prepare(request, wav)));
-        return prepared.get(request.key);
-      },
-    };
-  };
+  const listening = (patch: Patch): Listening => ({
+    rig, patch, prepared, clock: () => performance.now(), take: takeFor(rig, patch, values.takes as string | undefined),
+    ...measuredFrom((id) => { const wav = wavs.get(id); return wav && readWav(wav).audio; }),
+  });
   const heard = new Map<string, Heard>();
   const show = new Map<string, TakeHeard>();
   if (!values.quick) {

@@ -6,6 +6,7 @@ import { playTake } from '../core/engine/playTake';
 import { readTake } from '../core/formats/midiFile';
 import { needsNoFile, prepare } from '../core/formats/prepare';
 import { writeWav } from '../core/formats/wav';
+import { interleaved } from '../core/measure/level';
 import { loudnessOf, peakOf } from '../core/measure/loudness';
 import { effectKind } from '../core/effects';
 import { dbOfGain } from '../core/music/pitch';
@@ -94,14 +95,7 @@ function renderShow(values: Record<string, unknown>, file: string): unknown {
   return { seconds, steps: steps.length, peakDb: finite(dbOfGain(peakOf([left, right]))), loudness: finite(loudnessOf([left, right], rate)), voices: engine.mostVoices, speed: Math.round(speed * 10) / 10 };
 }
 
-function wavOf(left: Float32Array, right: Float32Array, rate: number): Uint8Array {
-  const data = new Float32Array(left.length * 2);
-  for (let i = 0; i < left.length; i++) {
-    data[2 * i] = left[i];
-    data[2 * i + 1] = right[i];
-  }
-  return writeWav({ rate, channels: 2, data }, { encoding: 'pcm24' });
-}
+const wavOf = (left: Float32Array, right: Float32Array, rate: number): Uint8Array => writeWav(interleaved(left, right, rate), { encoding: 'pcm24' });
 
 /** Ids of the effects that are meant: by id, by kind, or all of a place by its name. */
 function leftOut(patch: Patch, wanted: string): string[] {

@@ -106,8 +106,9 @@ export function targetsOf(patch: Patch, settings: BounceSettings): BounceTarget[
     });
   }
   const heard = effects ? patch : withoutEffects(patch);
-  const name = what.kind === 'patch' ? patch.name : what.kind === 'layer' ? members[0].name : (what.kind === 'group' ? patch.groups : patch.pools).find(({ id }) => id === what.id)?.name ?? '';
-  if (what.kind !== 'patch' && name === '' && !patch.pools.some(({ id }) => id === what.id) && what.kind === 'pool') throw new Error('there is no such shared effect');
+  const named = what.kind === 'patch' ? patch : what.kind === 'layer' ? members[0] : (what.kind === 'group' ? patch.groups : patch.pools).find(({ id }) => id === what.id);
+  if (!named) throw new Error('there is no such shared effect');
+  const { name } = named;
   return [{ layerId: null, name, patch: heard, solo: what.kind === 'layer' || what.kind === 'group' ? members.map(({ id }) => id) : [], listen: what.kind === 'pool' ? `pool.${what.id}` : null, layers: members }];
 }
 

@@ -4,6 +4,7 @@ import { Engine } from '../engine/engine';
 import { playTake } from '../engine/playTake';
 import type { Program } from '../engine/program';
 import { TICK } from '../engine/tick';
+import { interleaved } from '../measure/level';
 import { findLoops } from '../measure/loop';
 import type { ZoneLoop } from '../rig/schema';
 import type { BounceSettings, BounceStrike, BounceTarget } from './plan';
@@ -36,7 +37,7 @@ export function renderStrike(program: Program, samples: readonly { key: string; 
   }
   const held = playTake(engine, { seconds: settings.seconds, events: [{ at: 0, event: { type: 'noteOn', channel: 1, key, velocity } }] }, 0, new Map(Object.entries(settings.set)));
   const pieces: Float32Array[][] = [[held.left, held.right]];
-  let peak = greatest(held.left, held.right, 0);
+  let peak = greatest(held.left, held.right);
   // The engine has gone on by its latency while it was held: the key is let go right where the piece ends.
   engine.handle({ type: 'noteOff', channel: 1, key, velocity: 64 });
   let quiet = 0;
@@ -49,7 +50,7 @@ export function renderStrike(program: Program, samples: readonly { key: string; 
       engine.process(left.subarray(at, end), right.subarray(at, end), end - at);
     }
     pieces.push([left, right]);
-    peak = Math.max(peak, greatest(left, right, 0));
+    peak = Math.max(peak, greatest(left, right));
     const floor = peak * 10 ** (SILENCE_DB / 20);
     let last = -1;
     for (let i = step - 1; i >= 0 && last < 0; i--) if (Math.abs(left[i]) > floor || Math.abs(right[i]) > floor) last = i;
@@ -60,7 +61,7 @@ export function renderStrike(program: Program, samples: readonly { key: string; 
   let end = left.length;
   while (end > 1 && Math.abs(left[end - 1]) <= floor && Math.abs(right[end - 1]) <= floor) end--;
   takeBackLead(left, right);
-  const audio = soften(settings.stereo ? interleaved(left, right, end) : mono(left, right, end));
+  const audio = soften(settings.stereo ? interleaved(left.subarray(0, end), right.subarray(0, end), BOUNCE_RATE) : mono(left, right, end));
   const loop = settings.loop ? loopIn(audio, settings.seconds) : null;
   if (!loop) return { audio, loop: null, peak };
   // What lies behind the loop is never played.
@@ -76,8 +77,8 @@ function takeBackLead(left: Float32Array, right: Float32Array): void {
   }
 }
 
-function greatest(left: Float32Array, right: Float32Array, least: number): number {
-  let most = least;
+function greatest(left: Float32Array, right: Float32Array): number {
+  let most = 0;
   for (let i = 0; i < left.length; i++) most = Math.max(most, Math.abs(left[i]), Math.abs(right[i]));
   return most;
 }
@@ -87,12 +88,6 @@ function joined(pieces: readonly Float32Array[]): Float32Array {
   let at = 0;
   for (const piece of pieces) { out.set(piece, at); at += piece.length; }
   return out;
-}
-
-function interleaved(left: Float32Array, right: Float32Array, frames: number): Audio {
-  const data = new Float32Array(2 * frames);
-  for (let i = 0; i < frames; i++) { data[2 * i] = left[i]; data[2 * i + 1] = right[i]; }
-  return { rate: BOUNCE_RATE, channels: 2, data };
 }
 
 const mono = (left: Float32Array, right: Float32Array, frames: number): Audio => ({ rate: BOUNCE_RATE, channels: 1, data: Float32Array.from({ length: frames }, (_, i) => (left[i] + right[i]) / 2) });

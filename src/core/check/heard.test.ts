@@ -202,6 +202,13 @@ describe('recordings', () => {
   });
 });
 
+test('what is wrong with a sound is told once, however many layers play it, on the key that plays it', () => {
+  const turns = ['alt-a', 'alt-a'].map((id, alternate) => over(id, 60, 60, 60, { alternate }));
+  const rig = rigOf({ layers: [layerOf('a', 's', { transpose: -2 }), layerOf('b', 's')] }, [newSound('s', 'S', turns)]);
+  // Two semitones down, the sample of key 60 is played by key 62.
+  expect(found(rig, 'same-alternates')).toMatchObject([{ where: { layerIds: ['a'], keys: [62, 62] }, hear: { strikes: [{ key: 62 }] } }]);
+});
+
 describe('layers together', () => {
   const opposite = record('opposite', (t) => -tone(hzOf(60))(t));
   const other = record('other', tone(hzOf(60, 700)));
@@ -334,7 +341,7 @@ describe('hands', () => {
 });
 
 describe('the show', () => {
-  const take = (lufs: number): TakeHeard => ({ lufs, peakDb: -6, limiterDb: 0, monoDb: 0, switchMs: 1, leaves: {} });
+  const take = (lufs: number): TakeHeard => ({ lufs, peakDb: -6, limiterDb: 0, monoDb: 0, switchMs: 1 });
   const three = { ...plain, patches: ['p', 'q', 'r'].map((id) => ({ ...plain.patches[0], id, name: id.toUpperCase() })) };
   const show = new Map([['p', take(-17)], ['q', take(-21)], ['r', take(-21.4)]]);
   test('a patch that is louder than the middle of the show is told, brought down, and the whole setlist levelled in one step', () => {

@@ -25,9 +25,7 @@ export interface MonoHeard { layerId: string; key: number; velocity: number; los
 export interface ChordHeard { keys: readonly number[]; limiterDb: number; load: number; voices: number }
 
 /** A patch on its take. */
-export interface TakeHeard { lufs: number | null; peakDb: number | null; limiterDb: number; monoDb: number | null; switchMs: number;
-  /** Values at which the take leaves expression and volume, by controller. */
-  leaves: Readonly<Record<number, number>> }
+export interface TakeHeard { lufs: number | null; peakDb: number | null; limiterDb: number; monoDb: number | null; switchMs: number }
 
 export interface Heard {
   samples: Readonly<Record<string, Recording>>;

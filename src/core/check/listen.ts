@@ -71,7 +71,7 @@ export function listen(listening: Listening): Heard {
   goOn(0.7);
   const { pairs, mono } = pairsHeard(ear, rig, patch, layers);
   goOn(0.8);
-  const chord = chordHeard(ear, rig, patch);
+  const chord = chordHeard(ear, rig, patch, clock);
   goOn(0.85);
   const heardTake = takeHeard(ear, take, clock);
   return { samples, loops, steps, fades, pairs, mono, chord, take: heardTake, strikes: ear.strikes, seconds: (clock() - began) / 1000 };
@@ -376,13 +376,12 @@ export function worstChord(rig: Rig, patch: Patch): number[] {
   return keys.sort((a, b) => a - b);
 }
 
-function chordHeard(ear: Ear, rig: Rig, patch: Patch): ChordHeard | null {
+function chordHeard(ear: Ear, rig: Rig, patch: Patch, clock: () => number): ChordHeard | null {
   const keys = worstChord(rig, patch);
   if (keys.length === 0) return null;
   const engine = ear.engine();
   engine.prepareKinds();
   let lowest = 1;
-  const clock = ear['listening'].clock;
   const began = clock();
   playTake(engine, { seconds: CHORD_SECONDS, events: keys.map((key) => ({ at: 0, event: { type: 'noteOn', channel: 1, key, velocity: rig.controllers.velocityHigh } })) }, 0, new Map(), () => { lowest = Math.min(lowest, engine.limiter.lowestGain); });
   return { keys, limiterDb: 20 * Math.log10(Math.max(1e-6, lowest)), load: (clock() - began) / 1000 / CHORD_SECONDS, voices: engine.mostVoices };
@@ -394,7 +393,5 @@ function takeHeard(ear: Ear, take: Pick<Take, 'seconds' | 'events'>, clock: () =
   const program = ear.program();
   const samples = ear.samples(program);
   const heard = rehearse(program, samples, hands, clock, { program, samples });
-  const leaves: Record<number, number> = {};
-  for (const { event } of hands.events) if (event.type === 'controller' && (event.controller === 7 || event.controller === 11)) leaves[event.controller] = event.value;
-  return { lufs: heard.lufs, peakDb: heard.peakDb, limiterDb: heard.limiterDb, monoDb: heard.monoDb, switchMs: heard.switchMs, leaves };
+  return { lufs: heard.lufs, peakDb: heard.peakDb, limiterDb: heard.limiterDb, monoDb: heard.monoDb, switchMs: heard.switchMs };
 }

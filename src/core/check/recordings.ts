@@ -1,5 +1,5 @@
 import { soundsOf } from '../rig/defaults';
-import type { Layer, Patch, Sound, Zone } from '../rig/schema';
+import type { Layer, Patch, Rig, Sound, Zone } from '../rig/schema';
 import type { Recording } from '../measure/recording';
 import { transposeOf } from './answers';
 import type { Subject } from './finding';
@@ -7,18 +7,26 @@ import type { Subject } from './finding';
 /** A zone of a patch with its recording, as it was heard. */
 export interface HeardZone { layer: Layer; sound: Sound; zone: Zone; place: number; recording: Recording }
 
-/** Every zone of the sounds of samples in a patch whose recording was heard; each once, with the first layer that plays it. */
-export function* heardZones({ rig, patch, heard }: Pick<Subject, 'rig' | 'patch' | 'heard'>): Iterable<HeardZone> {
+/** Every sound of samples that a patch plays, each once, with the first layer that plays it: what is wrong with a sound is told once. `struck`: the key of the controller that plays a key of the sound. */
+export function* soundsPlayed(rig: Rig, patch: Patch): Iterable<{ layer: Layer; sound: Sound; struck: (key: number) => number }> {
   const seen = new Set<string>();
   for (const layer of patch.layers) {
     for (const soundId of soundsOf(layer)) {
-      const sound = rig.sounds.find(({ id }) => id === soundId);
-      if (!sound || sound.kind !== 'multisample' || seen.has(soundId)) continue;
+      const sound = seen.has(soundId) ? undefined : rig.sounds.find(({ id }) => id === soundId);
       seen.add(soundId);
-      for (const [place, zone] of sound.zones.entries()) {
-        const recording = heard?.samples[zone.sampleId];
-        if (recording) yield { layer, sound, zone, place, recording };
-      }
+      if (sound?.kind === 'multisample') yield { layer, sound, struck: (key) => struckFor(patch, layer, key) };
+    }
+  }
+}
+
+const struckFor = (patch: Patch, layer: Layer, key: number): number => Math.min(127, Math.max(0, Math.round(key) - transposeOf(patch, layer)));
+
+/** Every zone of them whose recording was heard. */
+export function* heardZones({ rig, patch, heard }: Pick<Subject, 'rig' | 'patch' | 'heard'>): Iterable<HeardZone> {
+  for (const { layer, sound } of soundsPlayed(rig, patch)) {
+    for (const [place, zone] of sound.zones.entries()) {
+      const recording = heard?.samples[zone.sampleId];
+      if (recording) yield { layer, sound, zone, place, recording };
     }
   }
 }
@@ -41,10 +49,9 @@ export function offPitch({ zone, recording }: Pick<HeardZone, 'zone' | 'recordin
 }
 
 /** The key and velocity that play a zone through its layer. */
-export function strikeOf(patch: Patch, { layer, zone }: Pick<HeardZone, 'layer' | 'zone'>): { key: number; velocity: number } {
-  const key = Math.min(zone.key.high, Math.max(zone.key.low, zone.root)) - transposeOf(patch, layer);
-  return { key: Math.min(127, Math.max(0, Math.round(key))), velocity: Math.round(Math.min(zone.velocity.high, Math.max(zone.velocity.low, 100))) };
-}
+export const strikeOf = (patch: Patch, { layer, zone }: Pick<HeardZone, 'layer' | 'zone'>): { key: number; velocity: number } => ({
+  key: struckFor(patch, layer, Math.min(zone.key.high, Math.max(zone.key.low, zone.root))), velocity: Math.round(Math.min(zone.velocity.high, Math.max(zone.velocity.low, 100))),
+});
 
 /** How many zones, and what they have in common. */
 export const zonesOf = (count: number, sound: Sound): string => (count === 1 ? `A zone of “${sound.name}”` : `${count} zones of “${sound.name}”`);

@@ -18,6 +18,16 @@ export function channelsOf({ channels, data }: Audio): Float32Array[] {
   return [left, right];
 }
 
+/** Both sides as frames of two channels. */
+export function interleaved(left: Float32Array, right: Float32Array, rate: number): Audio {
+  const data = new Float32Array(2 * left.length);
+  for (let i = 0; i < left.length; i++) {
+    data[2 * i] = left[i];
+    data[2 * i + 1] = right[i];
+  }
+  return { rate, channels: 2, data };
+}
+
 /** Longest stretch that is looked at: the level of a long recording is that of its beginning, where it is played. */
 const MOST_SECONDS = 12;
 const SHORTEST_LOUDNESS_SECONDS = 0.4;

@@ -1,5 +1,6 @@
-import { samplesIn, soundsOf } from '../../rig/defaults';
+import { samplesIn } from '../../rig/defaults';
 import { CP, quoted, type Rule } from '../finding';
+import { soundsPlayed } from '../recordings';
 
 /** Recordings at a rate that leaves no treble. */
 export const dullRate: Rule = {
@@ -8,18 +9,15 @@ export const dullRate: Rule = {
   thresholds: { hz: { label: 'lowest rate', unit: 'Hz', value: 32000, low: 8000, high: 96000, source: `${CP}: broadcast’s lowest rate for music` } },
   *find({ rig, patch, threshold }) {
     const rateOf = new Map(rig.samples.map(({ id, rate }) => [id, rate]));
-    for (const layer of patch.layers) {
-      for (const soundId of soundsOf(layer)) {
-        const sound = rig.sounds.find(({ id }) => id === soundId);
-        if (!sound || sound.kind !== 'multisample') continue;
-        const dull = sound.zones.flatMap(({ sampleId }, place) => ((rateOf.get(sampleId) ?? Infinity) < threshold('hz') ? [place] : []));
-        if (dull.length === 0) continue;
-        const rate = Math.min(...dull.map((place) => rateOf.get(sound.zones[place].sampleId)!));
-        yield {
-          grade: 'taste', where: { patchId: patch.id, layerIds: [layer.id], soundId, zones: dull }, hear: { strikes: [{ key: Math.round(sound.zones[dull[0]].key.low), velocity: 100 }], alone: [layer.id] }, fixes: [],
-          message: `${dull.length} of ${samplesIn(sound).length === 1 ? 'one zone' : `${sound.zones.length} zones`} of ${quoted(sound)} ${dull.length === 1 ? 'is' : 'are'} recorded at ${rate} Hz: nothing above ${Math.round(rate / 200) / 10} kHz is in ${dull.length === 1 ? 'it' : 'them'}.`,
-        };
-      }
+    for (const { layer, sound, struck } of soundsPlayed(rig, patch)) {
+      const soundId = sound.id;
+      const dull = sound.zones.flatMap(({ sampleId }, place) => ((rateOf.get(sampleId) ?? Infinity) < threshold('hz') ? [place] : []));
+      if (dull.length === 0) continue;
+      const rate = Math.min(...dull.map((place) => rateOf.get(sound.zones[place].sampleId)!));
+      yield {
+        grade: 'taste', where: { patchId: patch.id, layerIds: [layer.id], soundId, zones: dull }, hear: { strikes: [{ key: struck(sound.zones[dull[0]].key.low), velocity: 100 }], alone: [layer.id] }, fixes: [],
+        message: `${dull.length} of ${samplesIn(sound).length === 1 ? 'one zone' : `${sound.zones.length} zones`} of ${quoted(sound)} ${dull.length === 1 ? 'is' : 'are'} recorded at ${rate} Hz: nothing above ${Math.round(rate / 200) / 10} kHz is in ${dull.length === 1 ? 'it' : 'them'}.`,
+      };
     }
   },
 };
