@@ -53,7 +53,7 @@ function unlessDone(name, inputs, produces, work) {
 }
 
 /** The audio thread's innermost loops as WebAssembly, compiled anew only when their source changed. */
-export const ensureKernel = () => unlessDone('kernel', ['src/core/dsp/kernel/assembly', 'src/core/dsp/kernel/layout.ts', 'scripts/kernel.mjs'], 'src/core/dsp/kernel/code.ts', () => {
+export const ensureKernel = () => unlessDone('kernel', ['src/core/dsp/kernel/assembly', 'src/core/dsp/kernel/layout.ts', 'src/core/dsp/kernel/synthLayout.ts', 'scripts/kernel.mjs'], 'src/core/dsp/kernel/code.ts', () => {
   say('compiling the audio kernel');
   if (!run(process.execPath, [join(root, 'scripts/kernel.mjs')])) throw new Error('the audio kernel could not be compiled');
 });

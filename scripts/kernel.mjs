@@ -3,14 +3,16 @@ import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { main } from 'assemblyscript/asc';
+import { tsImport } from 'tsx/esm/api';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const folder = 'src/core/dsp/kernel';
+const { PAGES, STATIC } = await tsImport(`../${folder}/layout.ts`, import.meta.url);
 
 const out = 'build/kernel.wasm';
 mkdirSync(join(root, 'build'), { recursive: true });
 const { error, stderr } = await main([
-  `${folder}/assembly/loops.ts`, '-O3', '--converge', '--noAssert', '--runtime', 'stub', '--enable', 'simd', '--initialMemory', '9', '--maximumMemory', '1024', '--outFile', out, '--baseDir', root,
+  `${folder}/assembly/loops.ts`, '-O3', '--converge', '--noAssert', '--runtime', 'stub', '--enable', 'simd', '--memoryBase', String(STATIC), '--initialMemory', String(PAGES), '--maximumMemory', '1024', '--outFile', out, '--baseDir', root,
 ]);
 if (error) throw new Error(`${error.message}\n${stderr}`);
 const bytes = readFileSync(join(root, out));

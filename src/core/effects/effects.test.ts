@@ -77,6 +77,36 @@ describe.each(EFFECTS.map((kind) => [kind.id, kind] as const))('%s', (id, kind) 
     const once = run(id, values, noise(6000, 0.5), noise(6000, 0.5, 3));
     expect(run(id, values, noise(6000, 0.5), noise(6000, 0.5, 3)).left).toEqual(once.left);
   });
+  test('what is no number does not stay after a reset', () => {
+    for (const values of all) {
+      const { effect } = effectForPicture(id, values, [], 120);
+      const bad = new Float32Array(640).fill(NaN);
+      for (let at = 0; at < 640; at += 32) effect.process(bad, bad.slice(), at, at + 32);
+      effect.reset();
+      const [left, right] = [noise(9600), noise(9600)];
+      for (let at = 0; at < 9600; at += 32) effect.process(left, right, at, at + 32);
+      expect(left.every(Number.isFinite) && right.every(Number.isFinite)).toBe(true);
+    }
+  });
+  test('where in a run its span lies changes no bit', () => {
+    for (const values of all) {
+      const [signal, frames] = [noise(9600), 128];
+      const play = (first: number) => {
+        const { effect } = effectForPicture(id, values, [], 120);
+        const out = new Float32Array(signal.length);
+        for (let done = 0, at = first; done < signal.length; at = at + 64 > frames ? first : at + 32, done += 32) {
+          const [left, right] = [new Float32Array(frames), new Float32Array(frames)];
+          left.set(signal.subarray(done, done + 32), at);
+          right.set(signal.subarray(done, done + 32), at);
+          effect.process(left, right, at, at + 32);
+          out.set(left.subarray(at, at + 32), done);
+        }
+        return out;
+      };
+      const [here, there] = [play(0), play(5)];
+      expect(here.findIndex((x, i) => x !== there[i])).toBe(-1);
+    }
+  });
   test('its picture is measured', () => {
     const picture = pictureOf(id, {});
     expect(picture.x.length).toBeGreaterThan(10);

@@ -127,7 +127,7 @@ class ScaleTuner implements Effect {
       }
       if (state[2] === 0) state[1] = 0;
       state[0] += (state[1] - state[0]) * share;
-      if ((i & 7) === 0) shifter.ratio[0] = 2 ** (state[0] / 12);
+      if ((at & 7) === 0) shifter.ratio[0] = 2 ** (state[0] / 12);
       shifter.next(at, out);
       left[i] = out[0];
       right[i] = out[1];
@@ -137,6 +137,7 @@ class ScaleTuner implements Effect {
   }
   reset(): void {
     this.memory.fill(0);
+    this.at = 0;
     this.state.fill(0);
     this.shifter.reset();
   }

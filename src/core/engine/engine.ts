@@ -14,6 +14,7 @@ import { addressOf, Controllers } from './controllers';
 import { EventQueue, isMeaningful, type EngineEvent } from './event';
 import { near, type LayerState, type Motion } from './layerState';
 import type { PlayedProgram } from './program';
+import { isFinite } from './mix/effectSlot';
 import type { EffectMemory, Listening } from './mix/mix';
 import type { Stage } from './notes';
 import { SoundingPatch } from './soundingPatch';
@@ -57,6 +58,9 @@ export class Engine {
   /** Voices that sounded in the last span, and the most there ever were. */
   voiceCount = 0;
   mostVoices = 0;
+  /** What made no numbers and was put to rest: how often, and which it was last (the id of a layer or an effect, or `main`). */
+  faultCount = 0;
+  lastFault = '';
   readonly limiter: Limiter;
   readonly controllers = new Controllers();
   private readonly kernel = new Kernel(SYNTH_PAGES);
@@ -248,7 +252,7 @@ export class Engine {
     for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].endsAt <= frame) this.ringing[r].dismiss();
     this.runPaths();
     // Where something listens to what is made, each span must be heard before the next.
-    const longest = this.follows ? TICK : RUN;
+    const longest = this.follows || this.isChanging ? TICK : RUN;
     let end = Math.min(queue.nextFrame, this.nextPathFrame, Math.ceil((frame + wanted) / TICK) * TICK, Math.floor((frame + longest) / TICK) * TICK);
     // What rings out for too long fades at a frame of its own, however the output is cut.
     for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].endsAt > frame && this.ringing[r].endsAt < end) end = Math.min(end, Math.ceil(this.ringing[r].endsAt / TICK) * TICK);
@@ -372,6 +376,13 @@ export class Engine {
     this.limiter.lowestGain = 1;
   }
 
+  /** Whether the mix of a patch that sounds is changing: see {@link Mix.isChanging}. */
+  private get isChanging(): boolean {
+    if (this.present?.mix.isChanging) return true;
+    for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].mix.isChanging) return true;
+    return false;
+  }
+
   /** Whether a patch that sounds listens to what is made. */
   private get follows(): boolean {
     if (this.present?.program.follows) return true;
@@ -398,8 +409,35 @@ export class Engine {
     for (let r = 0; r < this.ringing.length; r++) this.renderPatch(this.ringing[r], left, right);
     if (this.ringing.length > 0) this.forgetSilent();
     for (let s = 0; s < this.scopes.length; s++) this.show(this.scopes[s], left, right);
+    if (!isFinite(left, right, 0, this.runFrames)) {
+      // Neither a voice nor an effect: then what stands between them.
+      for (let i = 0; i < this.runFrames; i++) left[i] = right[i] = 0;
+      if (this.present) this.present.stand();
+      for (let r = 0; r < this.ringing.length; r++) this.ringing[r].stand();
+      this.tellFault('main');
+    }
     if (this.present?.program.follows) this.listen(this.present, left, right);
     for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].program.follows) this.listen(this.ringing[r], left, right);
+  }
+
+  /** What the voices of a layer made is no number: nothing of it is heard in this run, and those that did it end. Where none can be told from the others, all of them do. */
+  private heal(layer: LayerState): void {
+    const { kernel, voices } = this;
+    kernel.clearBus();
+    let found = false;
+    for (let v = 0; v < layer.voiceCount; v++) {
+      const voice = voices[layer.voices[v]];
+      if (!voice.active || voice.isSound) continue;
+      voice.cut();
+      found = true;
+    }
+    if (!found) for (let v = 0; v < layer.voiceCount; v++) if (voices[layer.voices[v]].active) voices[layer.voices[v]].cut();
+    this.tellFault(layer.program.id);
+  }
+
+  private tellFault(id: string): void {
+    this.faultCount++;
+    this.lastFault = id;
   }
 
   private renderPatch(patch: SoundingPatch, left: Float32Array, right: Float32Array): void {
@@ -428,6 +466,7 @@ export class Engine {
           layer.epoch = patch.epoch;
         }
         for (let v = 0; v < layer.voiceCount; v++) this.renderVoice(voices[layer.voices[v]], patch, itMoves);
+        if (!isFinite(kernel.bus, kernel.busRight, 0, this.runFrames)) this.heal(layer);
       }
       // What an edit took away goes out as it is, until it has ended.
       if (plain || layer.deleted) layer.mixInto(kernel, left, right, motion);
@@ -439,6 +478,10 @@ export class Engine {
       if (looks && !readsRows) evaluator.look(null, null);
       patch.mixEpoch = patch.epoch;
       mix.run(layers, evaluator, motion, readsRows, looks, patch.times, left, right);
+      if (mix.faults.count > 0) {
+        this.tellFault(mix.faults.last);
+        mix.faults.count = 0;
+      }
     }
     if (program.shared.length > 0) evaluator.carryOver(spans);
   }

@@ -46,6 +46,9 @@ const STRIKE_SCALES = STRIKE.map((list) => new Scale(list));
 export const movedPlace = (kind: number, id: LayerParameterId): number => OWN_MOVED[kind].indexOf(id);
 export const strikePlace = (kind: number, id: LayerParameterId): number => OWN_STRIKE[kind].indexOf(id);
 
+/** A 1 for each place among those of a kind whose value is one of several. */
+export const wholePlaces = (kind: number): Uint8Array => Uint8Array.from(MOVED[kind], ({ law }) => (law === 'steps' ? 1 : 0));
+
 /** Resting values of a kind's own parameters. */
 export function ownValuesOf(kind: number, value: (id: LayerParameterId) => number): OwnValues {
   const inUnits = (scale: Scale, normals: Float64Array) => {

@@ -120,6 +120,13 @@ export class SoundingPatch {
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) this.notes.end(voice);
   }
 
+  /** Its levels stand at once where they should be: what they were on their way from is no number. */
+  stand(): void {
+    this.mainGain = NaN;
+    for (const layer of this.layers) layer.gain = NaN;
+    this.mix.stand();
+  }
+
   /** Fades what is left, once. */
   dismiss(): void {
     this.endsAt = Infinity;

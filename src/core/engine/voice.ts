@@ -1,7 +1,7 @@
 import { Envelope, type EnvelopeShape } from '../dsp/envelope';
 import { exp2, quarterSine, tangentAt } from '../dsp/quick';
 import type { Kernel } from '../dsp/kernel/kernel';
-import { AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, MADE, PAN_GAINS, STATES as SECTION_STATES, TAIL } from '../dsp/kernel/layout';
+import { AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, MADE, PAN_GAINS, STATES as SECTION_STATES, TAIL, VOICE_BYTES } from '../dsp/kernel/layout';
 import type { Draws } from './path/draws';
 import type { CombPool } from '../dsp/comb';
 import { B, draw, DRAW, PHASE, SEED, STATE_SIZE, VALUE } from '../movers/mover';
@@ -439,6 +439,23 @@ export class Voice implements NoteValues {
     this.keyDown = this.sustained = this.caught = false;
     this.released = true;
     this.envelope.release();
+  }
+
+  /** Whether all that its sound is made of are numbers. */
+  get isSound(): boolean {
+    const { numbers, first, now, targets, generator } = this;
+    let sum = this.amplitude * 0;
+    for (let i = first; i < first + VOICE_BYTES / 8; i++) sum += numbers[i] * 0;
+    for (let place = 0; place < VALUES; place++) sum += (now[place] + targets[place]) * 0;
+    if (generator.values !== null) for (let i = 0; i < generator.values.now.length; i++) sum += (generator.values.now[i] + generator.values.targets[i]) * 0;
+    return sum === 0;
+  }
+
+  /** Ends at once: what it makes is no number, and must not be faded. */
+  cut(): void {
+    this.active = false;
+    this.filters.end();
+    this.generator.end();
   }
 
   /** Goes silent within {@link FADE_SECONDS}. */

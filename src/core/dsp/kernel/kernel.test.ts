@@ -3,7 +3,8 @@ import { setSection } from '../filter';
 import { prepareSample, type Audio, type Loop } from '../sample';
 import { readSample } from '../sampleReader';
 import { Kernel } from './kernel';
-import { AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, LOW_CUT, MADE, SECTION_BYTES, MOST_VOICE_BLOCKS, PAN_GAINS, READING, TAIL, TAIL_READING, VOICE_BYTES } from './layout';
+import { SYNTH } from './synthLayout';
+import { PAGES, STATIC, STATIC_BYTES, AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, LOW_CUT, MADE, SECTION_BYTES, MOST_VOICE_BLOCKS, PAN_GAINS, READING, TAIL, TAIL_READING, VOICE_BYTES } from './layout';
 
 const FRAMES = 300;
 const noise = (channels: 1 | 2): Audio => ({ rate: 48000, channels, data: Float32Array.from({ length: FRAMES * channels }, (_, i) => Math.sin(i * i * 0.7)) });
@@ -30,6 +31,17 @@ const close = (a: readonly number[], b: readonly number[]) => a.forEach((x, i) =
 
 const loops = fc.option(fc.tuple(fc.integer({ min: 0, max: 250 }), fc.integer({ min: 1, max: 50 })).map(([start, length]) => ({ start, end: start + length })));
 const anyReading = fc.record({ loop: loops, position: fc.double({ min: 0, max: 320, noNaN: true }), step: fc.oneof(fc.double({ min: 0.01, max: 1.5, noNaN: true }), fc.double({ min: 1.5, max: 400, noNaN: true })) });
+
+test('what the kernel reads of its own lies where nothing is written to', () => {
+  const bytes = new Uint8Array(new Kernel().numbers.buffer);
+  const first = bytes.findIndex((byte) => byte !== 0);
+  const last = bytes.findLastIndex((byte) => byte !== 0);
+  // There are such tables, and all of them are in their own room.
+  expect(first).toBeGreaterThanOrEqual(STATIC);
+  expect(last).toBeLessThan(STATIC + STATIC_BYTES);
+  expect(STATIC + STATIC_BYTES).toBeLessThanOrEqual(PAGES * 65536);
+  expect(PAGES * 65536).toBeLessThanOrEqual(SYNTH);
+});
 
 test('two channels are read as each of them alone, at any place and speed, looped or not', () => {
   fc.assert(fc.property(anyReading, ({ loop, position, step }) => {

@@ -26,6 +26,11 @@ export const BUS_RIGHT = BUS + LONGEST_RUN * 8;
 export const VOICES = BUS_RIGHT + LONGEST_RUN * 8;
 export const VOICE_BYTES = 1664;
 export const MOST_VOICE_BLOCKS = 288;
+/** Where the compiler puts what the kernel's own functions read (tables of `exp` and the like), behind everything that is written to. The build puts it there, and a test looks that it stays. */
+export const STATIC = VOICES + MOST_VOICE_BLOCKS * VOICE_BYTES;
+export const STATIC_BYTES = 65536;
+/** Pages of 64 kB that every kernel has. */
+export const PAGES = 9;
 /** Within the block. A reading: position in frames of the level, and frames of it for each frame of output. */
 export const READING = 0;
 export const TAIL_READING = 16;

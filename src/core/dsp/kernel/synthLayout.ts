@@ -33,6 +33,8 @@ export const UNISON = 232, IS_PULSE = 236, FROM = 240, PHASE_MOD = 244, NEXT_PHA
 export const SYNC = 268, LEADS = 272, PATH = 276, PLAYS = 280, PENDING = 284, SHARE = 288, IS_PLAIN = 312, MODULATES = 316;
 /** The last four outputs, for those that come before it; what is still to come of steps: left, right, before its level; where that stands. */
 export const HISTORY = 292, DELAYED = 320, DELAYED_FRAMES = 32, DELAYED_AT = 308;
+/** What wrapped at each of the last four frames, for those that come before it in a circle. */
+export const WRAP_HISTORY = 704;
 /** Within what a voice's oscillators share: their order, whether they go round in a circle, noise: gains, colour, state of its chance and of its filter, its way; a bit for each way in use; whether it plays; whether there are two channels, and whether the filters stand side by side. */
 export const ORDER = 0, IS_CIRCLE = 16, NOISE_LEFT = 20, NEXT_NOISE_LEFT = 24, NOISE_COLOUR = 28, NOISE_SEED = 32, NOISE_LOW = 36, NOISE_PATH = 40, WAYS = 44, NOISE_PLAYS = 48, STEREO = 52, SIDE_BY_SIDE = 56;
 

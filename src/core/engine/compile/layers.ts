@@ -46,8 +46,11 @@ export function compileLayer(layer: Layer, sounds: readonly (CompiledSound | und
   const zoneWindowsMove = ofZones.some(isMoving);
   const movingOwn = ownRoutes.flatMap((each) => (each ? each.movingPlaces.map((place) => each.routes[place]) : []));
   const moves = movingPlaces.length > 0 || movingWindows.length > 0 || zoneWindowsMove || movingOwn.length > 0;
+  // The level is worked out anew with whatever else shapes it, so what a note adds to it is read as well.
+  const level = MOVED_PARAMETERS.indexOf('level');
+  const levelMoves = movingWindows.length > 0 || zoneWindowsMove || movingPlaces.some((place) => place === level || MOVED_PARAMETERS[place] === 'choice');
   const movingNote = reachedBy([
-    ...[...movingPlaces.map((place) => routes[place]), ...movingOwn].flatMap((list) => list.flatMap(({ source, scaledBy }) => (scaledBy < 0 ? [source] : [source, scaledBy]))),
+    ...[...movingPlaces.map((place) => routes[place]), ...(levelMoves ? [routes[level]] : []), ...movingOwn].flatMap((list) => list.flatMap(({ source, scaledBy }) => (scaledBy < 0 ? [source] : [source, scaledBy]))),
     ...movingWindows.map(({ source }) => source), ...(zoneWindowsMove ? ofZones : []),
   ]).filter((slot) => slots.slots[slot].ofNote);
   const voicings: Voicing[] = [];

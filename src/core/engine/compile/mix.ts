@@ -29,14 +29,15 @@ export function compileMix(patch: Patch, slots: Slots): CompiledMix {
     const routes = slots.routesTo(target);
     return routes.length === 0 ? [] : [{ parameter, routes }];
   });
-  const compileEffect = (effect: EffectSpec): CompiledEffect => {
+  const compileEffect = (effect: EffectSpec, place: PlaceId): CompiledEffect => {
     const kind = placeOfKind(effect.kind);
     const parameters = Object.values(EFFECTS[kind].parameters);
     const values = parameters.map(({ id }) => effectParam(effect, id));
     return {
       id: effect.id, kind, on: effect.on, bases: Float64Array.from(parameters, (parameter, i) => toNormal(parameter, values[i])), rests: Float64Array.from(values),
       moved: movedOf(parameters.map(({ id }) => `${effect.kind}.${effect.id}.${id}`)), steps: Float64Array.from(effect.steps),
-      listens: effect.listens === null ? -1 : placeOf.get(`layer.${effect.listens}`) ?? -1, impulse: effect.sampleId === null ? '' : impulseKey(effect.sampleId),
+      // A layer that listens to itself hears what comes in: what goes out is only there afterwards.
+      listens: effect.listens === null || place === `layer.${effect.listens}` ? -1 : placeOf.get(`layer.${effect.listens}`) ?? -1, impulse: effect.sampleId === null ? '' : impulseKey(effect.sampleId),
     };
   };
   const valueAt = (id: PlaceId, parameter: string, fallback: Parameter): number => {
@@ -56,7 +57,7 @@ export function compileMix(patch: Patch, slots: Slots): CompiledMix {
     return {
       id, layer: kind === 'layer' ? patch.layers.findIndex((layer) => layer.id === name) : -1,
       on: kind === 'group' ? patch.groups.find((group) => group.id === name)!.on : kind === 'pool' ? patch.pools.find((pool) => pool.id === name)!.on : true,
-      effects: chainOf(patch, id)!.map(compileEffect),
+      effects: chainOf(patch, id)!.map((effect) => compileEffect(effect, id)),
       bases: Float64Array.from(strip, (parameter, i) => (parameter ? toNormal(parameter, values[i]) : 0)), rests: Float64Array.from(values),
       moved: movedOf(strip.map((parameter) => (!parameter || (parameter.id === 'level' && ownLevel) ? '' : `${id}.${parameter.id}`))),
     };

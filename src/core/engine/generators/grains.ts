@@ -12,7 +12,7 @@ import { OwnGlide } from './ownGlide';
 /** Where the values of grains stand among their own. */
 export interface GrainPlaces {
   position: number; positionScatter: number; rate: number; freeze: number; length: number; lengthScatter: number; density: number; overlap: number; timeScatter: number; pitch: number; pitchScatter: number; pan: number; panScatter: number;
-  reversed: number; levelScatter: number; shape: number; by: number; most: number; follow: number; count: number;
+  reversed: number; levelScatter: number; shape: number; by: number; most: number; follow: number; count: number; whole: Uint8Array;
 }
 
 /** Numbers of a grain: where it is in frames of its level, and frames of it for one of output (below 0: backward), frames of output since it began and that it lasts, gains left and right. */
@@ -61,7 +61,7 @@ export class GrainGenerator implements Generator {
   private readonly first: number;
 
   constructor(private readonly kernel: Kernel, private readonly block: number, private readonly places: GrainPlaces, private readonly engineRate: number) {
-    this.values = new OwnGlide(places.count);
+    this.values = new OwnGlide(places.count, places.whole);
     this.first = block >> 3;
     this.left32 = new Float64Array(40);
     this.right32 = new Float64Array(40);

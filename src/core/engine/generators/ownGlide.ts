@@ -14,7 +14,8 @@ export class OwnGlide {
   private ticks = 0;
   private settled = true;
 
-  constructor(count: number) {
+  /** `whole`: a 1 for each place whose value is one of several, which has nothing between: it is there at once, whatever moves it. */
+  constructor(count: number, private readonly whole: Uint8Array) {
     this.targets = new Float64Array(count);
     this.now = new Float64Array(count);
     this.steps = new Float64Array(count);
@@ -36,9 +37,10 @@ export class OwnGlide {
 
   /** Sets some values on their way, to be there in {@link LEAD} ticks. */
   lead(places: readonly number[]): void {
-    const { targets, now, steps, isLed } = this;
+    const { targets, now, steps, isLed, whole } = this;
     for (let i = 0; i < places.length; i++) {
       const place = places[i];
+      if (whole[place] === 1) continue;
       steps[place] = (targets[place] - now[place]) / LEAD;
       isLed[place] = 1;
     }
@@ -52,7 +54,7 @@ export class OwnGlide {
       this.moves = false;
       return;
     }
-    const { targets, now, steps, isLed } = this;
+    const { targets, now, steps, isLed, whole } = this;
     const share = smoothing[frames];
     let ticks = frames / TICK;
     if (ticks > this.ticks) ticks = this.ticks;
@@ -61,7 +63,8 @@ export class OwnGlide {
     for (let place = 0; place < now.length; place++) {
       const way = targets[place] - now[place];
       if (way === 0) continue;
-      if (isLed[place] === 1) {
+      if (whole[place] === 1) now[place] = targets[place];
+      else if (isLed[place] === 1) {
         if (this.ticks <= 0) now[place] = targets[place];
         else now[place] += steps[place] * ticks;
       } else {

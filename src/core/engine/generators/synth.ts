@@ -2,7 +2,7 @@ import type { SynthMemory } from '../../dsp/kernel/synthMemory';
 import {
   DELAYED, DELAYED_AT, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PLAIN, IS_PULSE, LEADS, LEFTS, MIX, MODULATES, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT, NEXT_PHASE_MOD, NEXT_RIGHTS,
   NEXT_RING, NOISE_COLOUR, NOISE_LEFT, NOISE_PATH, NOISE_PLAYS, NOISE_SEED, OLD_MIX, OLD_OTHER, OLD_SHIFT, OLD_WAVE, ORDER, OSCILLATOR_BYTES, OTHER_WAVE, PATH, PENDING, PHASES, PHASE_MOD, PLAYS,
-  RIGHTS, RING, SHARE, SHARED, SHIFT, SIDE_BY_SIDE, STEREO, SYNC, UNISON, WAVE, WAYS, DELAYED_FRAMES,
+  RIGHTS, RING, SHARE, SHARED, SHIFT, SIDE_BY_SIDE, STEREO, SYNC, UNISON, WAVE, WAYS, DELAYED_FRAMES, WRAP_HISTORY,
 } from '../../dsp/kernel/synthLayout';
 import { levelOfWave, WAVE_GUARD, type WaveSet } from '../../dsp/waves';
 import type { Draws } from '../path/draws';
@@ -26,7 +26,7 @@ export interface SynthPlaces {
   position: readonly number[]; width: readonly number[]; octave: readonly number[]; semitones: readonly number[]; cents: readonly number[]; level: readonly number[]; pan: readonly number[]; detune: readonly number[]; spread: readonly number[];
   phaseMod: readonly number[]; frequencyMod: readonly number[]; ring: readonly number[]; subLevel: number; noiseLevel: number; noiseColour: number;
   shape: readonly number[]; phase: readonly number[]; free: readonly number[]; unison: readonly number[]; from: readonly number[]; sync: readonly number[]; path: readonly number[];
-  subShape: number; subOctave: number; subPath: number; noisePath: number; count: number;
+  subShape: number; subOctave: number; subPath: number; noisePath: number; count: number; whole: Uint8Array;
 }
 
 /** Oscillators with waves or plain shapes, which modulate one another, a sub and noise. */
@@ -64,7 +64,7 @@ export class SynthGenerator implements Generator {
   private readonly loops: SynthMemory['kernel']['loops'];
 
   constructor(private readonly synth: SynthMemory, n: number, private readonly places: SynthPlaces, engineRate: number, private readonly tells = false) {
-    this.values = new OwnGlide(places.count);
+    this.values = new OwnGlide(places.count, places.whole);
     this.block = synth.voiceAt(n) >> 2;
     this.floats = synth.kernel.floats;
     this.words = synth.kernel.words;
@@ -116,6 +116,7 @@ export class SynthGenerator implements Generator {
       words[at + (IS_PULSE >> 2)] = this.shape[n] === PULSE ? 1 : 0;
       words[at + (PATH >> 2)] = this.path[n];
       floats[at + (PENDING >> 2)] = -1;
+      floats.fill(-1, at + (WRAP_HISTORY >> 2), at + (WRAP_HISTORY >> 2) + 4);
       for (let u = 0; u < this.unison[n]; u++) {
         // Voices of a unison begin apart, so that they do not all begin as one.
         const free = !isSub && strike[places.free[n]] === 1;

@@ -5,7 +5,10 @@ import { RUN } from '../tick';
 import type { CompiledEffect } from './compiledMix';
 
 /** What an effect needs of the patch it is in. */
-export interface SlotContext { rate: number; seed: number; time: Float64Array; key: Float64Array; tempo: Float64Array }
+export interface SlotContext { rate: number; seed: number; time: Float64Array; key: Float64Array; tempo: Float64Array; faults: Faults }
+
+/** What had to be put to rest because it was no number: how often since it was last asked, and which it was last (an effect's or a layer's id). */
+export interface Faults { count: number; last: string }
 
 /** Time in which an effect is switched, made anew, taken off or heard without. */
 const FADE_SECONDS = 0.01;
@@ -32,6 +35,8 @@ export class EffectSlot {
   effect: Effect;
   /** In another place of the order, or gone: it fades before the order changes. */
   leaving = false;
+  /** An edit took it away: what it was compiled to speaks of a program that is gone, so nothing moves it any more. */
+  orphaned = false;
   /** Heard as if it were not there. */
   without = false;
   /** In a shared effect: left out, nothing comes of it, where elsewhere what came in would go on. */
@@ -79,13 +84,22 @@ export class EffectSlot {
   /** Comes in at another place, from nothing. */
   comeIn(): void {
     this.leaving = false;
+    this.fades[0] = this.compiled.on ? 1 : 0;
     this.fades[1] = 0;
+    // Sound may be on its way through this place: it must not wake up whole.
+    this.asleep = false;
+    this.quiet = 0;
   }
 
   /** It is in the chain from the start: nothing has to fade. */
   standStill(): void {
     this.fades[0] = this.compiled.on ? 1 : 0;
     this.fades[1] = 1;
+  }
+
+  /** Whether routes of the program that plays move it. */
+  get isMoved(): boolean {
+    return !this.orphaned && this.compiled.moved.length > 0;
   }
 
   /** Where routes take its values, by the readings that the evaluator has in view. */
@@ -130,13 +144,16 @@ export class EffectSlot {
       if (r > peak) peak = r; else if (-r > peak) peak = -r;
     }
     const wantsOn = compiled.on ? 1 : 0;
+    // However it fell asleep and whatever was switched meanwhile: it wakes as it is meant to be now.
+    if (this.asleep) {
+      fades[0] = wantsOn;
+      fades[1] = this.leaving || this.without ? 0 : 1;
+      this.settle();
+    }
     if (peak > SILENCE) {
       this.quiet = 0;
       this.asleep = false;
     } else if (this.asleep) {
-      fades[0] = wantsOn;
-      fades[1] = this.leaving || this.without ? 0 : 1;
-      this.settle();
       if (this.wantsChange) for (let i = from; i < to; i++) this.change.left[i] = this.change.right[i] = 0;
       return;
     } else this.quiet += to - from;
@@ -173,6 +190,7 @@ export class EffectSlot {
       }
     }
     effect.process(left, right, from, to);
+    if (!isFinite(left, right, from, to)) this.heal(left, right, from, to);
     if (latency > 0) this.delayDry(from, to);
     const mix = this.values[0] / 100;
     let wet = mix * keptFrom * (rings ? 1 : onFrom);
@@ -232,6 +250,27 @@ export class EffectSlot {
     }
   }
 
+  /**
+   * What it made is no number: nothing of it is heard in this span, and it begins anew, so that one fault cannot stay in it. What came in is looked at as well, because it may be what did it.
+   */
+  private heal(left: Float32Array, right: Float32Array, from: number, to: number): void {
+    const { dryLeft, dryRight, values, targets, compiled } = this;
+    const { faults } = this.context;
+    faults.count++;
+    faults.last = this.id;
+    for (let i = 0; i < values.length; i++) {
+      if (!Number.isFinite(targets[i])) targets[i] = compiled.rests[i];
+      if (!Number.isFinite(values[i])) values[i] = targets[i];
+    }
+    this.effect.reset();
+    this.aim();
+    for (let i = from; i < to; i++) {
+      left[i] = right[i] = 0;
+      if (!Number.isFinite(dryLeft[i])) dryLeft[i] = 0;
+      if (!Number.isFinite(dryRight[i])) dryRight[i] = 0;
+    }
+  }
+
   /** All values at once where they should be: nobody hears it. */
   private settle(): void {
     const { values, targets } = this;
@@ -288,6 +327,13 @@ export class EffectSlot {
     }
     if (moved) this.aim();
   }
+}
+
+/** Whether all of a stretch are numbers: one that is not makes the sum of nothings one that is not. */
+export function isFinite(left: Float32Array | Float64Array, right: Float32Array | Float64Array, from: number, to: number): boolean {
+  let sum = 0;
+  for (let i = from; i < to; i++) sum += (left[i] + right[i]) * 0;
+  return sum === 0;
 }
 
 const nearer = (now: number, target: number, step: number): number => (now < target ? Math.min(target, now + step) : Math.max(target, now - step));

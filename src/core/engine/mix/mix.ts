@@ -13,7 +13,7 @@ import type { Evaluator } from '../evaluate';
 import { near, type LayerState, type Motion } from '../layerState';
 import { MOST_SPANS, RUN } from '../tick';
 import { BALANCE, LEVEL, STRIP, WIDTH, type CompiledConnection, type CompiledEffect, type CompiledMix, type CompiledPlace } from './compiledMix';
-import { EffectSlot, type SlotContext } from './effectSlot';
+import { EffectSlot, type Faults, type SlotContext } from './effectSlot';
 
 /** Memory for effects, by id, as the page made it ready. */
 export type EffectMemory = ReadonlyMap<string, Float32Array>;
@@ -84,6 +84,7 @@ class ConnectionState {
  */
 export class Mix {
   readonly time = new Float64Array(2);
+  readonly faults: Faults = { count: 0, last: '' };
   /** Quarters a minute. */
   readonly tempo = Float64Array.of(120);
   private places: PlaceState[] = [];
@@ -133,6 +134,8 @@ export class Mix {
     // What has not sounded yet stands where it would have begun.
     for (const { now, targets } of [...this.places, ...this.connections]) if (Number.isNaN(now[0])) now.set(targets);
     const before = new Map(this.places.filter(({ isLeaving }) => !isLeaving).map((place) => [place.compiled.id, place]));
+    // What no longer belongs to the program keeps the values it last had: whoever is found again below comes back.
+    for (const place of this.places) for (const slot of [...place.slots, ...(place.next ?? [])]) slot.orphaned = true;
     const slots = new Map(this.places.flatMap((place) => [...place.slots, ...(place.next ?? [])].map((slot) => [keyOf(slot.compiled), slot] as const)));
     const places = compiled.places.map((each) => {
       const state = before.get(each.id) ?? new PlaceState(each);
@@ -172,6 +175,7 @@ export class Mix {
       const old = slots.get(keyOf(compiled));
       if (old) {
         old.follow(compiled);
+        old.orphaned = false;
         old.effectContext.side = compiled.listens < 0 ? null : sideOf(places[compiled.listens]);
         if (!state.slots.includes(old)) {
           // It comes from another place: a state that two chains share would be heard twice, so it begins anew here.
@@ -206,7 +210,7 @@ export class Mix {
       rate: this.rate, seed: seedOf(this.seed, 7000 + seedOfText(compiled.id)), memory: ready && ready.length === room ? ready : new Float32Array(room), time: this.time, key: state.key, steps,
       side: compiled.listens < 0 ? null : sideOf(places[compiled.listens]), impulse: this.impulseOf(compiled.impulse),
     };
-    const context: SlotContext = { rate: this.rate, seed: this.seed, time: this.time, key: state.key, tempo: this.tempo };
+    const context: SlotContext = { rate: this.rate, seed: this.seed, time: this.time, key: state.key, tempo: this.tempo, faults: this.faults };
     const slot = new EffectSlot(compiled, context, effectContext);
     slot.isShared = state.compiled.id.startsWith('pool.');
     if (isNew) slot.standStill();
@@ -241,6 +245,11 @@ export class Mix {
   /** Where strips and connections rest; what routes move is looked at before it sounds. */
   private aimAtRest(): void {
     for (const place of this.places) {
+      // What leaves only fades: all else of it stays as it was last.
+      if (place.isLeaving) {
+        place.targets[LEVEL] = 0;
+        continue;
+      }
       for (let i = 0; i < STRIP.length; i++) place.targets[i] = place.compiled.rests[i];
       this.inFactors(place);
     }
@@ -251,7 +260,7 @@ export class Mix {
 
   private inFactors(place: PlaceState): void {
     const [level] = stripOf(place.compiled.id);
-    place.targets[LEVEL] = place.isLeaving || !place.compiled.on ? 0 : levelGain(place.targets[LEVEL], level!.low);
+    place.targets[LEVEL] = !place.compiled.on ? 0 : levelGain(place.targets[LEVEL], level!.low);
     place.targets[WIDTH] /= 100;
   }
 
@@ -308,6 +317,22 @@ export class Mix {
   }
   private ends = false;
 
+  /** Whether something here comes or goes: what ends then ends with a run, so that runs must end at every tick for it to be the same however the output is cut. */
+  get isChanging(): boolean {
+    const { hush, makeup, places, connections } = this;
+    if (hush[0] !== 1 || hush[1] !== 1 || makeup[0] !== makeup[1]) return true;
+    for (let p = 0; p < places.length; p++) if (places[p].isLeaving || places[p].next) return true;
+    for (let c = 0; c < connections.length; c++) if (connections[c].isLeaving) return true;
+    return false;
+  }
+
+  /** Everything stands at once where it should: what it was on its way from is no number. */
+  stand(): void {
+    for (let p = 0; p < this.places.length; p++) this.places[p].now.fill(NaN);
+    for (let c = 0; c < this.connections.length; c++) this.connections[c].now.fill(NaN);
+    this.makeup[0] = this.makeup[1];
+  }
+
   /** Whether anything still rings here. */
   get isAwake(): boolean {
     if (this.ends && this.hush[0] === 0) return false;
@@ -347,12 +372,12 @@ export class Mix {
           this.time[AT_QUARTERS] = times[s * TIME_SIZE + POSITION] - times[s * TIME_SIZE + SPAN_QUARTERS];
           this.time[QUARTERS_PER_FRAME] = times[s * TIME_SIZE + SPAN_QUARTERS] / frames[s];
           for (let n = 0; n < slots.length; n++) {
-            if (looksNow && slots[n].compiled.moved.length > 0) slots[n].look(evaluator);
+            if (looksNow && slots[n].isMoved) slots[n].look(evaluator);
             slots[n].process(place.left, place.right, at, at + frames[s], smoothing);
           }
         }
         if (place.next && this.isOut(place)) this.reorder(place, false);
-      } else if (looks || readsRows) for (let n = 0; n < slots.length; n++) if (slots[n].compiled.moved.length > 0) { if (readsRows) evaluator.readRow(spans); slots[n].look(evaluator); }
+      } else if (looks || readsRows) for (let n = 0; n < slots.length; n++) if (slots[n].isMoved) { if (readsRows) evaluator.readRow(spans); slots[n].look(evaluator); }
       this.strip(place, ownsGain ? layers[place.compiled.layer] : null, evaluator, motion, readsRows, looks, total, place === this.main ? mainLine : null);
       if (this.isLookedInto) this.weigh(place, total);
       this.flow(place, evaluator, motion, readsRows, looks, total);
@@ -380,7 +405,7 @@ export class Mix {
       outRight.fill(0);
     }
     place.hasSounded = place.sounds;
-    const strip = compiled.moved.length > 0 ? stripOf(compiled.id) : null;
+    const strip = compiled.moved.length > 0 && !place.isLeaving ? stripOf(compiled.id) : null;
     for (let s = 0, i = 0; s < spans; s++) {
       if (strip && (readsRows || (looks && s === 0))) {
         if (readsRows) evaluator.readRow(s + 1);
@@ -389,7 +414,7 @@ export class Mix {
           evaluator.move(compiled.bases, parameter, routes, this.scratch);
           unitInPlace(strip[parameter]!, this.scratch, parameter);
           targets[parameter] = this.scratch[parameter];
-          if (parameter === LEVEL) targets[LEVEL] = place.isLeaving || !compiled.on ? 0 : levelGain(targets[LEVEL], strip[LEVEL]!.low);
+          if (parameter === LEVEL) targets[LEVEL] = !compiled.on ? 0 : levelGain(targets[LEVEL], strip[LEVEL]!.low);
           else if (parameter === WIDTH) targets[WIDTH] /= 100;
         }
       }

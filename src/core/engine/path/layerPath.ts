@@ -80,6 +80,8 @@ export class LayerPath {
   follow(compiled: CompiledPath | null, layer: number): void {
     this.layer = layer;
     const before = this.compiled;
+    // What waits to begin needs a path, and a layer, to begin in.
+    if (!compiled) for (let n = 0; n < MOST_MADE; n++) if (this.states[n] === WAITING) this.states[n] = FREE;
     if (!compiled || (before.arpeggio && !compiled.arpeggio)) {
       this.stopArpeggio();
       this.held.clear();

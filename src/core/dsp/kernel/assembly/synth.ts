@@ -2,7 +2,7 @@
 import {
   DELAYED, DELAYED_AT, DELAYED_FRAMES, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PLAIN, IS_PULSE, LEADS, LEFTS, MIX, MODULATES, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT,
   NEXT_PHASE_MOD, NEXT_RIGHTS, NEXT_RING, NOISE_COLOUR, NOISE_LEFT, NOISE_LOW, NOISE_PATH, NOISE_PLAYS, NOISE_SEED, OLD_MIX, OLD_OTHER, OLD_SHIFT, OLD_WAVE, ORDER, OSCILLATOR_BYTES, OTHER_WAVE, OUTPUTS, PATH, PATHS,
-  PENDING, PHASES, PHASE_MOD, PLAYS, RIGHTS, RING, SHARE, SHARED, SHIFT, STEP_PHASES, STEP_TAPS, STEPS, STRIP_BYTES, SUM, SYNC, UNISON, WAVE, WAYS, WRAPS, STEREO, SIDE_BY_SIDE,
+  PENDING, PHASES, PHASE_MOD, PLAYS, RIGHTS, RING, SHARE, SHARED, SHIFT, STEP_PHASES, STEP_TAPS, STEPS, STRIP_BYTES, SUM, SYNC, UNISON, WAVE, WAYS, WRAP_HISTORY, WRAPS, STEREO, SIDE_BY_SIDE,
 } from '../synthLayout';
 import { MADE, MADE_RIGHT, PAST, SIDE } from '../layout';
 
@@ -222,7 +222,10 @@ function oscillateInSync(voice: usize, n: i32, at: i32, frames: i32, total: i32,
   const leads = load<i32>(osc, LEADS) !== 0;
   const output = OUTPUTS + <usize>n * STRIP_BYTES;
   const wraps = WRAPS + <usize>n * STRIP_BYTES;
-  const master = WRAPS + <usize>load<i32>(osc, SYNC) * STRIP_BYTES;
+  // In a circle, one that comes later has not been made: what it did four frames ago counts, as it does where it modulates.
+  const leader = load<i32>(osc, SYNC);
+  const isMade = (made & (1 << leader)) !== 0;
+  const master = isMade ? WRAPS + <usize>leader * STRIP_BYTES + 4 * at : voice + <usize>leader * OSCILLATOR_BYTES + WRAP_HISTORY;
   const from = load<i32>(osc, FROM);
   const source = made & (1 << from) ? OUTPUTS + <usize>from * STRIP_BYTES + 4 * at : voice + <usize>from * OSCILLATOR_BYTES + HISTORY;
   const lefts = osc + DELAYED, rights = lefts + 4 * DELAYED_FRAMES, plains = rights + 4 * DELAYED_FRAMES;
@@ -239,7 +242,7 @@ function oscillateInSync(voice: usize, n: i32, at: i32, frames: i32, total: i32,
     const shift = <u32>((turn - Mathf.floor(turn)) * TWO_32);
     const width = <u32>(mix * TWO_32);
     const bend: f32 = 1 + (fm0 + (fm1 - fm0) * way) * m;
-    const wrap = load<f32>(master + 4 * t);
+    const wrap = load<f32>(master + 4 * (isMade ? i : i & 3));
     const due = (ringAt + STEP_TAPS / 2) & (DELAYED_FRAMES - 1);
     for (let u = 0; u < unison; u++) {
       const place = osc + 4 * <usize>u;
@@ -304,13 +307,19 @@ function leave(voice: usize, osc: usize, output: usize, at: i32, frames: i32, to
     v128.store(path + 4 * t, f32x4.add(v128.load(path + 4 * t), left));
     v128.store(path + STRIP_BYTES + 4 * t, f32x4.add(v128.load(path + STRIP_BYTES + 4 * t), right));
   }
-  // The last four outputs, the newest last.
-  if (load<i32>(osc, MODULATES) === 0) return;
-  if (frames >= 4) v128.store(osc, v128.load(output + 4 * (at + frames - 4)), HISTORY);
-  else {
-    for (let i = 0; i < 4 - frames; i++) store<f32>(osc + 4 * i, load<f32>(osc + 4 * (i + frames), HISTORY), HISTORY);
-    for (let i = 0; i < frames; i++) store<f32>(osc + 4 * (4 - frames + i), load<f32>(output + 4 * (at + i)), HISTORY);
+  if (load<i32>(osc, LEADS) !== 0) remember(osc + WRAP_HISTORY, output + (WRAPS - OUTPUTS) + 4 * at, frames);
+  if (load<i32>(osc, MODULATES) !== 0) remember(osc + HISTORY, output + 4 * at, frames);
+}
+
+/** Keeps the last four of a strip, the newest last. */
+@inline
+function remember(history: usize, strip: usize, frames: i32): void {
+  if (frames >= 4) {
+    v128.store(history, v128.load(strip + 4 * (frames - 4)));
+    return;
   }
+  for (let i = 0; i < 4 - frames; i++) store<f32>(history + 4 * i, load<f32>(history + 4 * (i + frames)));
+  for (let i = 0; i < frames; i++) store<f32>(history + 4 * (4 - frames + i), load<f32>(strip + 4 * i));
 }
 
 @inline
