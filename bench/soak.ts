@@ -1,5 +1,6 @@
 /**
  * npm run soak show: an hour of the demo's show in time-lapse with more than ten million random events. npm run soak kills [COUNT]: browsers ended at random moments while somebody edits (200).
+ * npm run soak bits [COUNT] [FIRST]: patches of everything at once, played in blocks of many sizes: the same bits, no throw, no fault (2 000, from number 0 on).
  * npm run soak [MINUTES]: long random walks, for as many minutes as told (10). Half of the time through the interface at several widths: nothing may be thrown, what is kept must be a rig that can be read,
  * and a reload must open it. The other half with the random tests of the engine and the edits, from new seeds each round. Prints the seed of what failed, and ends with 1 if anything did.
  */
@@ -13,6 +14,7 @@ import { readRig } from '../src/core/rig/read';
 import { keptRigs, killTabs } from './kills';
 import { hasGrown, soakShow } from './soakShow';
 import { launch } from './browser';
+import { CUTS, whatIsWrong } from '../tests/kit/company';
 
 const PORT = 4189;
 const ADDRESS = `http://localhost:${PORT}`;
@@ -26,8 +28,8 @@ const NOT_PRESSED = /export|import|as a file|MIDI file|delete .*rig|folder|take 
 /** What comes from something having gone just before it was touched. */
 const GONE = /timeout|detached|not visible|intercepts|not attached/i;
 
-const [word, many] = process.argv.slice(2);
-const minutes = word === 'show' || word === 'kills' ? 1 : Number(word ?? 10);
+const [word, many, first] = process.argv.slice(2);
+const minutes = word === 'show' || word === 'kills' || word === 'bits' ? 1 : Number(word ?? 10);
 if (!(minutes > 0)) throw new Error(`${process.argv[2]}: minutes must be a number above 0`);
 let failures = 0;
 const failed = (what: string) => { failures++; console.log(`FAILED  ${what}`); };
@@ -135,6 +137,17 @@ function throughTheShow(): void {
   else console.log(`passed  ${words}`);
 }
 
+/** Patches of everything at once. */
+function throughBits(): void {
+  const from = Number(first ?? 0), count = Number(many ?? 2000);
+  for (let seed = from; seed < from + count; seed++) {
+    const wrong = whatIsWrong(seed);
+    if (wrong) failed(wrong);
+    if ((seed - from) % 100 === 99) console.log(`        ${seed - from + 1} of ${count}`);
+  }
+  if (failures === 0) console.log(`passed  ${count} patches from number ${from} on: the same bits in blocks of ${CUTS.join(', ')} and 8192`);
+}
+
 /** Browsers ended at random moments. */
 async function throughKills(): Promise<void> {
   const server = spawn(process.execPath, ['node_modules/tsx/dist/cli.mjs', 'src/server/main.ts'], { env: { ...process.env, PORT: String(PORT), DEMO: 'build/demo-small' }, stdio: 'ignore' });
@@ -155,6 +168,7 @@ async function throughKills(): Promise<void> {
 
 const began = Date.now();
 if (word === 'show') throughTheShow();
+else if (word === 'bits') throughBits();
 else if (word === 'kills') await throughKills();
 else {
   await throughTheInterface(began + minutes * 30_000);

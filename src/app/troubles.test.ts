@@ -5,10 +5,10 @@ const meters = new Float32Array(METER_LENGTH);
 const told: unknown[] = [];
 const status = { names: [] as string[], text: '' };
 const listeners = { midi: [] as (() => void)[] };
-const audio = { state: 'running', problem: '', meters, onDevice: (_text: string) => undefined as void, subscribe: () => () => undefined, send: (event: unknown) => told.push(event), watch: jest.fn(), start: jest.fn(() => Promise.resolve()) };
+const audio = { state: 'running', problem: '', meters, onDevice: (_text: string) => undefined as void, onFault: (_id: string) => undefined as void, subscribe: () => () => undefined, send: (event: unknown) => told.push(event), watch: jest.fn(), start: jest.fn(() => Promise.resolve()) };
 const missing = { here: 0, next: 0 };
 const state = { rig: { rig: { id: 'r' } as object | null, readOnly: false }, ui: { onStage: true, stepId: null } };
-const patch = { id: 'p', name: 'Low Water', layers: [{ id: 'a', name: 'Keys' }], groups: [], pools: [] };
+const patch = { id: 'p', name: 'Low Water', layers: [{ id: 'a', name: 'Keys', effects: [] }], groups: [], pools: [], main: { effects: [{ id: 'e', kind: 'reverb' }] } };
 jest.mock('./session', () => ({
   session: {
     audio, midi: { status, subscribe: (listener: () => void) => { listeners.midi.push(listener); return () => undefined; } },
@@ -54,6 +54,14 @@ test('a controller that goes is told until it is back, or until somebody knows',
   of('controller')!.action!.run();
   expect(of('controller')).toBeUndefined();
   await look();
+});
+test('what was begun anew because it made no sound is told by its name, for a while', async () => {
+  audio.onFault('e');
+  expect(texts()).toEqual([expect.stringContaining('The reverb on ')]);
+  audio.onFault('a');
+  expect(texts()).toEqual([expect.stringContaining('The layer Keys made what no loudspeaker can play')]);
+  await look(30);
+  expect(texts()).toEqual([]);
 });
 test('samples that are missing here come before those of the neighbours', async () => {
   missing.next = 2;

@@ -1,4 +1,5 @@
-import { nameOfPlace } from '../core/rig/mix';
+import { effectKind } from '../core/effects';
+import { effectsIn, nameOfPlace } from '../core/rig/mix';
 import type { Costs } from '../core/measure/cost';
 import { METER, METER_VOICES, METERED_LAYERS } from '../host/protocol';
 import { measureCosts } from './measuring';
@@ -45,6 +46,7 @@ class Troubles {
 
   start(): void {
     session.audio.onDevice = (text) => { this.deviceText = text; this.deviceUntil = performance.now() + DEVICE_SHOWN_MS; this.look(); };
+    session.audio.onFault = (id) => { this.deviceText = `${this.nameOf(id)} made what no loudspeaker can play: it was silent for a moment and begun anew.`; this.deviceUntil = performance.now() + DEVICE_SHOWN_MS; this.look(); };
     session.midi.subscribe(() => { for (const name of session.midi.status.names) this.seen.add(name); this.look(); });
     session.audio.subscribe(() => this.look());
     // Not at every edit: only what is told here.
@@ -93,6 +95,15 @@ class Troubles {
     } catch { /* Then only the load is told. */ }
     this.asking = false;
     this.look();
+  }
+
+  /** What people call a layer or an effect of the patch that plays. */
+  private nameOf(id: string): string {
+    const { shown } = session;
+    const layer = shown?.layers.find((each) => each.id === id);
+    if (layer) return `The layer ${layer.name}`;
+    const found = shown ? effectsIn(shown).find(({ effect }) => effect.id === id) : undefined;
+    return found ? `The ${effectKind(found.effect.kind).label} on ${nameOfPlace(shown!, found.place)}` : 'The main output';
   }
 
   /** What takes most of the load, in words. */

@@ -33,6 +33,8 @@ export class AudioHost {
   context: AudioContext | null = null;
   /** Called with what went wrong while the sound goes on. */
   onProblem: (text: string) => void = () => undefined;
+  /** Called with the id of what made no numbers and was begun anew. */
+  onFault: (id: string) => void = () => undefined;
   /** Called when an engine has begun that knows nothing of the hands yet. */
   onFreshEngine: () => void = () => undefined;
   private node: AudioWorkletNode | null = null;
@@ -143,6 +145,7 @@ export class AudioHost {
     const node = new AudioWorkletNode(context, PROCESSOR_NAME, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
     node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
       if (data.type === 'meters') this.meters = data.values;
+      else if (data.type === 'fault') this.onFault(data.id);
       else if (data.type === 'failed') this.onProblem(`The audio engine could not do what it was told: ${data.message}`);
     };
     node.onprocessorerror = () => this.replaceEngine(context, node);

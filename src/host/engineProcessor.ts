@@ -34,6 +34,7 @@ class EngineProcessor extends AudioWorkletProcessor {
   private readonly scope: Scope;
   private blocks = 0;
   private busyMs = 0;
+  private faultsTold = 0;
   private sinceMs = Date.now();
 
   constructor(options: { processorOptions: EngineProcessorOptions }) {
@@ -177,6 +178,9 @@ class EngineProcessor extends AudioWorkletProcessor {
     if (now - this.sinceMs >= 500) {
       meters[METER.load] = this.busyMs / (now - this.sinceMs);
       this.busyMs = 0;
+      // At most twice a second, and only where something is wrong.
+      if (engine.faultCount !== this.faultsTold) this.port.postMessage({ type: 'fault', id: engine.lastFault });
+      this.faultsTold = engine.faultCount;
       this.sinceMs = now;
     }
     if (!this.shared && ++this.blocks % BLOCKS_BETWEEN_MESSAGES === 0) this.port.postMessage({ type: 'meters', values: meters });

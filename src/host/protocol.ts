@@ -32,7 +32,9 @@ export type ToOneEngine = Exclude<ToEngine, { type: 'audition' | 'echo' | 'besid
 export type FromEngine =
   | { type: 'meters'; values: Float32Array }
   | { type: 'echo' }
-  | { type: 'failed'; message: string };
+  | { type: 'failed'; message: string }
+  /** A layer, an effect or `main` made what is no number, and was begun anew. */
+  | { type: 'fault'; id: string };
 
 export interface EngineProcessorOptions {
   seed: number;

@@ -9,13 +9,13 @@ import { EFFECTS } from '../../src/core/effects';
 import { compile } from '../../src/core/engine/compile';
 import { Engine } from '../../src/core/engine/engine';
 import type { EngineEvent } from '../../src/core/engine/event';
-import type { PlayedProgram } from '../../src/core/engine/program';
+import type { Program } from '../../src/core/engine/program';
 import { prepare } from '../../src/core/formats/prepare';
 import { MOVERS } from '../../src/core/movers';
 import { fullWindow, markAt, newEffect, newGroup, newLayer, newMover, newPatch, newPool, newRoute, newSound, newZone, plainLoop } from '../../src/core/rig/defaults';
 import { withoutLoose } from '../../src/core/rig/mix';
 import { sourcesIn, targetsIn } from '../../src/core/rig/moves';
-import { fromNormal, parametersFor, SECTIONS, SOUND_KINDS } from '../../src/core/rig/parameters';
+import { fromNormal, parametersFor } from '../../src/core/rig/parameters';
 import type { EffectSpec, Layer, Patch, Route, Sound } from '../../src/core/rig/schema';
 import { CURVE_NAMES } from '../../src/core/space/curve';
 import { RATE } from './engine';
@@ -80,7 +80,7 @@ function anyLayer(id: string, n: number, chance: Chance, groups: readonly string
 }
 
 /** The program of a patch, or undefined where its routes or its mix go round in a circle. */
-export function programOf(patch: Patch): PlayedProgram | undefined {
+export function programOf(patch: Patch): Program | undefined {
   try {
     return compile(patch, { sounds: [...SOUNDS], samples: SAMPLES, keyLow: 21, keyHigh: 108, rate: RATE });
   } catch {
@@ -156,7 +156,7 @@ export function edited(patch: Patch, chance: Chance): Patch {
   return programOf(next) ? next : patch;
 }
 
-export type Act = { at: number } & ({ event: EngineEvent } | { program: PlayedProgram });
+export type Act = { at: number } & ({ event: EngineEvent } | { program: Program });
 
 /** What is done in so many frames: mostly notes and hands, now and then an edit or a change of patch. Edits come between blocks, events whenever they like. */
 export function anyActs(patch: Patch, other: Patch, frames: number, chance: Chance, count = 40): Act[] {
@@ -184,7 +184,7 @@ export function anyActs(patch: Patch, other: Patch, frames: number, chance: Chan
 }
 
 /** An engine with all samples of some programs. */
-export function engineWith(programs: readonly PlayedProgram[], maxVoices = 24, seed = 5): Engine {
+export function engineWith(programs: readonly Program[], maxVoices = 24, seed = 5): Engine {
   const engine = new Engine({ rate: RATE, maxVoices, seed });
   engine.prepareKinds();
   const added = new Set<string>();
@@ -198,7 +198,7 @@ export function engineWith(programs: readonly PlayedProgram[], maxVoices = 24, s
   return engine;
 }
 const cache = new Map<string, ReturnType<typeof prepare>>();
-function prepared(request: PlayedProgram['samples'][number]): ReturnType<typeof prepare> {
+function prepared(request: Program['samples'][number]): ReturnType<typeof prepare> {
   const known = cache.get(request.key);
   if (known) return known;
   const audio = request.sampleId === 'impulse' ? IMPULSE : RECORDING;
@@ -208,7 +208,7 @@ function prepared(request: PlayedProgram['samples'][number]): ReturnType<typeof 
 }
 
 /** Plays acts in blocks of some size. Faults are what had to be put to rest. */
-export function playActs(program: PlayedProgram, acts: readonly Act[], frames: number, block: number, maxVoices = 24): { left: Float32Array; right: Float32Array; engine: Engine } {
+export function playActs(program: Program, acts: readonly Act[], frames: number, block: number, maxVoices = 24): { left: Float32Array; right: Float32Array; engine: Engine } {
   const engine = engineWith([program, ...acts.flatMap((act) => ('program' in act ? [act.program] : []))], maxVoices);
   engine.setProgram(program);
   const left = new Float32Array(frames), right = new Float32Array(frames);
@@ -261,4 +261,3 @@ export function whatIsWrong(seed: number, frames = 16000, cuts: readonly number[
   }
   return undefined;
 }
-export const ALL_SECTIONS = SECTIONS, ALL_KINDS = SOUND_KINDS;

@@ -7,6 +7,9 @@ import { framesOf } from './timing';
 
 const CLOCK = 1, TIME = 2, NOTE = 3, APART = 4, WAY = 5, FEEDBACK = 6, LOW_CUT = 7, HIGH_CUT = 8, DRIVE = 9, CHANGE = 10, DUCK = 11, RETURN = 12;
 const LONGEST = 4;
+/** In note values at slow tempi it may be longer: as long as there is room, the later side included. */
+const LONGEST_NOTE = 10.5;
+const noteSeconds = (values: Float64Array, tempo: number): number => (NOTE_LENGTHS[values[NOTE]] * 60) / tempo;
 export const WAYS = ['stereo', 'ping-pong'] as const;
 /** Of a change of time: it glides as tape does, or the old time fades into the new one. */
 export const CHANGES = ['glides', 'crossfades'] as const;
@@ -22,10 +25,11 @@ export const echo: EffectKind = {
   }),
   remakes: ['way'],
   tail: (values, tempo) => {
-    const time = values[CLOCK] === 0 ? values[TIME] : Math.min(LONGEST, (NOTE_LENGTHS[values[NOTE]] * 60) / tempo);
+    const time = values[CLOCK] === 0 ? values[TIME] : Math.min(LONGEST_NOTE, noteSeconds(values, tempo));
     return values[FEEDBACK] >= 99.9 ? Infinity : time * 1.6 + Math.min(120, (time * 1.5 * 5) / Math.max(0.02, -Math.log10(Math.max(0.001, values[FEEDBACK] / 100))));
   },
-  room: (rate) => 2 * roomFor(LONGEST * 1.5 * rate + 64),
+  limits: (values, tempo) => (values[CLOCK] === 1 && noteSeconds(values, tempo) * (1 + values[APART] / 100) > LONGEST_NOTE ? `gives ${LONGEST_NOTE} s, the longest there is room for` : undefined),
+  room: (rate) => 2 * roomFor(LONGEST_NOTE * rate + 64),
   make: (context) => new Echo(context),
   readings: [{ label: 'ducked by', unit: 'dB' }],
   presets: [
@@ -57,10 +61,10 @@ class Echo implements Effect {
     const { values, state, memory, mask, rate, time } = this;
     const room = mask + 1;
     const frames = to - from;
-    let wanted = Math.min(LONGEST * rate, Math.max(4, framesOf(values, CLOCK, TIME, NOTE, rate, time)));
+    let wanted = Math.min(LONGEST_NOTE * rate, Math.max(4, framesOf(values, CLOCK, TIME, NOTE, rate, time)));
     // Where nothing moves the time it is a whole number of frames.
     wanted = Math.round(wanted);
-    const other = Math.round(wanted * (1 + values[APART] / 100));
+    const other = Math.min(Math.round(LONGEST_NOTE * rate), Math.round(wanted * (1 + values[APART] / 100)));
     const glides = values[CHANGE] === 0;
     for (let side = 0; side < 2; side++) {
       const target = side === 0 ? wanted : other;

@@ -24,6 +24,10 @@ export interface EffectKind {
   remakes?: readonly string[];
   /** Seconds after the end of what comes in until what goes out is below −100 dBFS for good; absent: a few milliseconds. `values` in units. */
   tail?(values: Float64Array, tempo: number): number;
+  /** Time in seconds in which what is slow in it, beside its own times, gets 63 % of its way; absent: nothing is. */
+  settles?(values: Float64Array): number;
+  /** What it gives instead, in words, where its values ask for more than it has room for. */
+  limits?(values: Float64Array, tempo: number): string | undefined;
   /** Frames by which what goes out is later than what came in. */
   latency?(rate: number): number;
   /** Elements of memory it needs, made ready where the program is made. */

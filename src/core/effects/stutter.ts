@@ -17,6 +17,7 @@ export const stutter: EffectKind = {
   }),
   steps: 32,
   tail: () => 0.1,
+  limits: (values, tempo) => ((NOTE_QUARTERS[values[SLICE]] * 60) / tempo > LONGEST ? `repeats ${LONGEST} s, the longest slice there is room for` : undefined),
   room: (rate) => 2 * roomFor(LONGEST * rate + 64),
   make: (context) => new Stutter(context),
   presets: [

@@ -26,6 +26,8 @@ import { CUTOFF2_KEY, CUTOFF_KEY, cutoffKeyOf, DRIVE, GAIN, LOW_CUT_KEY, MORPH, 
 
 /** A voice that must go, goes in this time: short enough to free it, long enough not to click. */
 const FADE_SECONDS = 0.005;
+/** Seconds after which a voice that was let go ends, whatever it plays. */
+const LONGEST_LET_GO = 60;
 
 /** Elements of a voice's block in the kernel's memory. */
 const SPAN_GAIN = GAINS >> 3, PAN_GAIN = PAN_GAINS >> 3, NEXT_AMPLITUDE = AMPLITUDE >> 3;
@@ -199,6 +201,7 @@ export class Voice implements NoteValues {
     this.fade = 1;
     this.fadeStep = 0;
     this.comesIn = 0;
+    this.framesLetGo = 0;
     this.primes = 0;
     this.fadeIn[0] = 0;
     this.amplitude = 0;
@@ -486,6 +489,7 @@ export class Voice implements NoteValues {
     if (this.ticksLeft > 0) this.glide(frames);
     // What ends while it still sounds is faded over its last frames instead of being cut.
     if (generator.endsWithin(frames)) this.fadeOver(Math.max(frames, generator.left[0]));
+    if (generator.stands || (this.released && this.hasLastedTooLong(frames))) this.dismiss();
     this.envelope.advance(this.shape, frames, engineRate);
     if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
     if (this.onset[0] > 0) this.decayOnset(frames);
@@ -501,6 +505,13 @@ export class Voice implements NoteValues {
       generator.end();
     }
   }
+
+  /** Whether it has been let go for longer than anybody would wait for: a minute, or as long as its recording takes at its own pitch. */
+  private hasLastedTooLong(frames: number): boolean {
+    this.framesLetGo += frames;
+    return this.framesLetGo > LONGEST_LET_GO * this.engineRate && this.framesLetGo > this.generator.ownFrames;
+  }
+  private framesLetGo = 0;
 
   /** The onset goes back to the level of the note, in a straight line of dB. */
   private decayOnset(frames: number): void {

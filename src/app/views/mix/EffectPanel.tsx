@@ -51,6 +51,7 @@ export function EffectPanel({ patch, effect, place }: { patch: Patch; effect: Ef
   const alone = listening?.kind === 'change' && listening.id === effect.id;
   const target = (id: string) => `${effect.kind}.${effect.id}.${id}`;
   const ids = Object.keys(kind.parameters).filter((id) => !hidden.has(id));
+  const limit = kind.limits?.(Float64Array.from(Object.keys(kind.parameters), (id) => effectParam(effect, id)), patch.tempo);
   const steps = kind.steps ? (effect.steps.length > 0 ? effect.steps : kind.presets[0].steps ?? []) : [];
   return (
     <>
@@ -84,6 +85,7 @@ export function EffectPanel({ patch, effect, place }: { patch: Patch; effect: Ef
         </Row>
       )}
       <Part title="What it does">
+        {limit && <p className="text-[12px] text-clay" role="status">At {patch.tempo} a minute it {limit}.</p>}
         {ids.map((id) => <div key={id} className="flex items-center gap-1"><div className="min-w-0 flex-1"><TargetStrip patch={patch} target={target(id)} colour="var(--clay)" /></div><Front patch={patch} target={target(id)} /></div>)}
       </Part>
       <Part title="Heard">

@@ -26,6 +26,10 @@ export interface Generator {
   skip(frames: number): void;
   /** Whether it ends so soon that it must fade from now on: see {@link left}. */
   endsWithin(frames: number): boolean;
+  /** Whether it moves so slowly that it never ends by itself: by less than a frame of its recording in a second. */
+  readonly stands: boolean;
+  /** Frames of its recording; 0: it has none that it goes through. */
+  readonly ownFrames: number;
   /** The key, or what held it, let go. */
   release(): void;
   /** The voice has ended. */

@@ -93,6 +93,9 @@ export class GrainGenerator implements Generator {
     this.ratio[0] = values[at];
   }
 
+  readonly stands = false;
+  readonly ownFrames = 0;
+
   release(): void {
     // Its envelope ends it.
   }

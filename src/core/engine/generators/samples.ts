@@ -93,6 +93,14 @@ export class SampleGenerator implements Generator {
     this.numbers[this.first + STEP] = values[at] * this.perFrame[0];
   }
 
+  get stands(): boolean {
+    return this.numbers[this.first + STEP] * this.engineRate < 1;
+  }
+
+  get ownFrames(): number {
+    return this.sample.levels[0].frames;
+  }
+
   release(): void {
     if (this.untilRelease) this.living = false;
   }

@@ -195,6 +195,9 @@ export class SynthGenerator implements Generator {
     this.pitched = true;
   }
 
+  readonly stands = false;
+  readonly ownFrames = 0;
+
   release(): void {
     // Its envelope ends it.
   }
