@@ -1,7 +1,7 @@
 import { AUDIO_ENDINGS, BROWSER_AUDIO_ENDINGS } from '../core/formats/audioFile';
 import { baseName, folderOf, FolderIndex, samplePathsOf, shortened, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
 import { stereoPairs } from '../core/mapping/stereoPairs';
-import { makePlan, PLAN_DEFAULTS, type Plan, type PlanOptions } from '../core/mapping/plan';
+import { layoutWithoutKeys, makePlan, PLAN_DEFAULTS, type Plan, type PlanOptions } from '../core/mapping/plan';
 import { naturalCompare } from '../core/mapping/naturalOrder';
 import { soundLab } from './soundLab';
 import { swept } from './storage/demoSamples';
@@ -101,7 +101,7 @@ export class Tray {
     // Pieces of names are counted inside their folders: another meaning of those counts them anew.
     this.options = { ...this.options, ...change, ...(change.layout !== undefined ? { fallback: false } : {}), ...(change.folders !== undefined ? { corrections: {} } : {}) };
     this.tell();
-    if (change.layout === 'pitch') void this.hearPitches();
+    if (change.layout === 'pitch' || change.list) void this.hearPitches();
   }
 
   setName(name: string): void {
@@ -222,7 +222,7 @@ export class Tray {
     if (run === this.run) this.fallBack();
     for (const sfz of sfzs) if (run === this.run) await this.addSfz(sfz, all, looked);
     for (const bank of banks) if (run === this.run) await this.addBank(bank);
-    if (run === this.run && this.options.layout === 'pitch') await this.hearPitches();
+    if (run === this.run && (this.options.layout === 'pitch' || this.options.list)) await this.hearPitches();
   }
 
   /** Zips are opened, as if the folders in them had been dropped. */
@@ -244,7 +244,7 @@ export class Tray {
   /** Names that say nothing of keys: the files go one after another instead, which the plan says. */
   private fallBack(): void {
     if (this.layoutChosen || this.options.layout !== 'names' || this.ready.length === 0 || this.plan.rows.some((row) => row.placed)) return;
-    this.options = { ...this.options, layout: 'run', from: 36, fallback: true };
+    this.options = { ...this.options, ...layoutWithoutKeys(this.ready.map((file) => file.brought.plan)) };
     this.told = 0;
     this.tell();
   }

@@ -9,17 +9,17 @@ import { filesOfZip } from '../core/formats/zip';
 import { writeArchive } from '../core/formats/rigArchive';
 import { FOLDER_MEANINGS, type FolderMeaning } from '../core/mapping/folders';
 import { stereoPairs, type Recording } from '../core/mapping/stereoPairs';
-import { makePlan, PLAN_DEFAULTS, LAYOUTS, type Layout, type PlanOptions } from '../core/mapping/plan';
+import { layoutWithoutKeys, makePlan, PLAN_DEFAULTS, LAYOUTS, type Layout, type PlanOptions } from '../core/mapping/plan';
 import { naturalCompare } from '../core/mapping/naturalOrder';
 import { pitchOf } from '../core/measure/pitch';
 import { parseKey, type MiddleC } from '../core/music/noteNames';
 import { newPatch, newRig } from '../core/rig/defaults';
-import { addLayer } from '../core/rig/edits/layers';
+import { addLayer, updateLayer } from '../core/rig/edits/layers';
 import { withPatch } from '../core/rig/edits/patches';
-import { zoneOfRow } from '../core/rig/edits/plans';
+import { paramsOfRows, zoneOfRow } from '../core/rig/edits/plans';
 import { addSamples, addSound } from '../core/rig/edits/zones';
 import { readRig } from '../core/rig/read';
-import type { Rig } from '../core/rig/schema';
+import { MOST_CHOICES, type Layer, type Rig } from '../core/rig/schema';
 import { numberOption, readPaths, required } from './arguments';
 import { Failure } from './failure';
 import { readFile, writeFile } from './files';
@@ -28,7 +28,7 @@ const hash = (bytes: Uint8Array): string => createHash('sha256').update(bytes).d
 const shortName = (path: string): string => basename(resolve(path));
 
 /** What the import has come to so far. */
-interface Work { sounds: BroughtSound[]; wavs: Map<string, Uint8Array>; warnings: string[]; options: PlanOptions; layoutGiven: boolean }
+interface Work { sounds: (BroughtSound & { params?: Layer['params'] })[]; wavs: Map<string, Uint8Array>; warnings: string[]; options: PlanOptions; layoutGiven: boolean }
 
 /** `import PATH… --out RIG …`: folders of audio, SFZ, SoundFont and WAV files become sounds, each with a patch of its own. */
 export async function importFiles(args: string[]): Promise<unknown> {
@@ -36,13 +36,14 @@ export async function importFiles(args: string[]): Promise<unknown> {
   const out = required(values, 'out');
   const middleC = numberOption(values, 'middle-c', 3, 5, 4) as MiddleC;
   const layout = (values.layout as string | undefined) ?? 'names';
-  if (!(LAYOUTS as readonly string[]).includes(layout)) throw new Failure(`--layout ${layout}: expected one of ${LAYOUTS.join(', ')}`, 2);
+  const list = layout === 'list';
+  if (!list && !(LAYOUTS as readonly string[]).includes(layout)) throw new Failure(`--layout ${layout}: expected one of ${[...LAYOUTS, 'list'].join(', ')}`, 2);
   const folders = (values.folders as string | undefined) ?? 'auto';
   if (folders !== 'auto' && !(FOLDER_MEANINGS as readonly string[]).includes(folders)) throw new Failure(`--folders ${folders}: expected one of ${FOLDER_MEANINGS.join(', ')}`, 2);
   const fromText = values.from as string | undefined;
   const from = fromText === undefined ? (layout === 'effects' || layout === 'kit' ? 36 : 60) : parseKey(fromText, middleC);
   if (from === undefined) throw new Failure(`--from ${fromText}: expected a number from 0 to 127 or a name such as F#3`, 2);
-  const options: PlanOptions = { ...PLAN_DEFAULTS, layout: layout as Layout, middleC, from, stretch: values.stretch ? 'nearest' : 'none', folders: folders as FolderMeaning | 'auto' };
+  const options: PlanOptions = { ...PLAN_DEFAULTS, layout: list ? 'names' : layout as Layout, list, middleC, from, stretch: values.stretch ? 'nearest' : 'none', folders: folders as FolderMeaning | 'auto' };
   const work: Work = { sounds: [], wavs: new Map(), warnings: [], options, layoutGiven: values.layout !== undefined };
   for (const path of files) await bring(path, work);
   if (!work.sounds.some((sound) => sound.zones.length > 0)) throw new Failure(`nothing could be brought in: ${work.warnings[0] ?? 'there is no audio in what was named'}`);
@@ -131,7 +132,7 @@ function keep(file: AudioFile, path: string, work: Work): BroughtFile {
   work.wavs.set(id, file.wav);
   const brought = lookOver(file, path, id);
   work.warnings.push(...brought.warnings.map((warning) => `${path}: ${warning}`));
-  if (work.options.layout === 'pitch') brought.plan.pitch = pitchOf(file.audio);
+  if (work.options.layout === 'pitch' || work.options.list) brought.plan.pitch = pitchOf(file.audio);
   return brought;
 }
 
@@ -148,15 +149,17 @@ async function layOut(name: string, folder: string, paths: readonly string[], wo
   const plans = files.map((file) => file.plan);
   let plan = makePlan(plans, work.options);
   if (work.options.layout === 'names' && !work.layoutGiven && plan.rows.every((row) => !row.placed)) {
-    plan = makePlan(plans, { ...work.options, layout: 'run', fallback: true });
-    work.warnings.push(`${name}: ${plan.explanation.find((line) => line.includes('say nothing about keys'))!}`);
+    const instead = layoutWithoutKeys(plans);
+    plan = makePlan(plans, { ...work.options, ...instead, from: instead.layout === 'run' ? work.options.from : instead.from });
+    work.warnings.push(`${name}: ${plan.explanation.find((line) => line.includes('say nothing about keys') || line.includes('tell drums'))!}`);
   }
   for (const row of plan.rows) if (!row.placed) work.warnings.push(`${plans[row.file].path}: ${row.problem}`);
   work.warnings.push(...plan.warnings.map((warning) => `${name}: ${warning}`));
   if (plan.folders) work.warnings.push(`${name}: ${plan.folders.explanation}`);
-  (plan.sounds.length > 1 ? plan.sounds : [name]).forEach((called, sound) => {
+  for (const line of plan.explanation) if (line.includes('level follows velocity') || line.includes('its own root')) work.warnings.push(`${name}: ${line}`);
+  (plan.sounds.length > 0 ? plan.sounds : [name]).forEach((called, sound) => {
     const rows = plan.rows.filter((row) => row.placed && row.sound === sound);
-    work.sounds.push({ name: shortened(called), zones: rows.map((row) => zoneOfRow(row, plans[row.file])), samples: rows.map((row) => files[row.file].sample), notCarried: [], warnings: [] });
+    work.sounds.push({ name: shortened(called), zones: rows.map((row) => zoneOfRow(row, plans[row.file])), samples: rows.map((row) => files[row.file].sample), notCarried: [], warnings: [], params: paramsOfRows(rows) });
   });
 }
 
@@ -197,14 +200,19 @@ async function naming<T>(path: string, read: () => Promise<T>): Promise<T> {
   }
 }
 
-/** One sound and one patch each, with ids that are the same every time. */
-function rigOf(name: string, { sounds }: Work): Rig {
+/** One sound and one patch each, or one patch that chooses among all of them, with ids that are the same every time. */
+function rigOf(name: string, { sounds, options: { list } }: Work): Rig {
   let rig = newRig('imported', shortened(name) || 'Imported');
   sounds.forEach((sound, i) => {
     const id = `sound-${i + 1}`;
     rig = addSound(addSamples(rig, sound.samples), id, shortened(sound.name), sound.zones);
+    if (list) return;
     const patch = addLayer(newPatch(`patch-${i + 1}`, shortened(sound.name)), 'layer-1', shortened(sound.name), id);
-    rig = withPatch(rig, patch);
+    rig = withPatch(rig, updateLayer(patch, 'layer-1', (layer) => ({ ...layer, params: { ...layer.params, ...sound.params } })));
   });
+  if (list && sounds.length > 0) {
+    const patch = addLayer(newPatch('patch-1', shortened(name) || 'Imported'), 'layer-1', shortened(name) || 'Imported', 'sound-1');
+    rig = withPatch(rig, updateLayer(patch, 'layer-1', (layer) => ({ ...layer, list: sounds.slice(0, MOST_CHOICES).map((_, i) => `sound-${i + 1}`) })));
+  }
   return readRig(rig);
 }

@@ -99,6 +99,15 @@ describe('steps between neighbours', () => {
     expect(mended(rig, 'level-step', 1)).toEqual([]);
     expect(found(simple([over(soft, 60, 48, 72, { velocity: velocities(1, 79) }), over(hard, 60, 48, 72, { velocity: velocities(80, 127), gain: -11 })]), 'level-step')).toEqual([]);
   });
+  test('dynamics that velocity makes softer once more are told, with what they lose; where the level is left alone, they are not', () => {
+    const zones = [over(soft, 60, 48, 72, { velocity: velocities(1, 40) }), over(hard, 60, 48, 72, { velocity: velocities(41, 127) })];
+    const twice = simple(zones, {});
+    // At velocity 21, the middle of the softest: 40·log10(21/127) dB (SFZ v1, amp_veltrack 100) = −31.3.
+    expect(found(twice, 'dynamics-twice')).toMatchObject([{ grade: 'measured', message: expect.stringContaining('another 31.3 dB') as string }]);
+    expect(mended(twice, 'dynamics-twice')).toEqual([]);
+    expect(found(simple(zones), 'dynamics-twice')).toEqual([]);
+    expect(found(simple([zones[0], { ...zones[1], sampleId: soft }], {}), 'dynamics-twice')).toEqual([]);
+  });
   test('a jump between keys, and between layers that give way to one another', () => {
     expect(found(simple([over(soft, 60, 48, 60), over(hard, 61, 61, 72)]), 'level-step')).toMatchObject([{ where: { keys: [60, 61] } }]);
     const layers = [layerOf('a', 's', { windows: [fullWindow('key'), { ...fullWindow('velocity'), high: 79 }], params: { velocityToLevel: 0 } }), layerOf('b', 't', { windows: [fullWindow('key'), { ...fullWindow('velocity'), low: 80 }], params: { velocityToLevel: 0 } })];

@@ -9,6 +9,7 @@ import { dcOffset } from './rules/dcOffset';
 import { deadKeys } from './rules/deadKeys';
 import { doubledKeys } from './rules/doubledKeys';
 import { dullRate } from './rules/dullRate';
+import { dynamicsTwice } from './rules/dynamicsTwice';
 import { everythingAtOnce } from './rules/everythingAtOnce';
 import { foughtOver } from './rules/foughtOver';
 import { heavyChord } from './rules/heavyChord';
@@ -49,7 +50,7 @@ import { wrongRoot } from './rules/wrongRoot';
 /** Every rule, in the order in which findings are told. */
 export const RULES: readonly Rule[] = [
   neverSounds, deadKeys, velocityGap, outOfReach, doubledKeys, overlaps, silentZones, stretched,
-  everythingAtOnce, levelSteps, wrongOrder, toneSteps, unevenAlternates, sameAlternates, unequalCounts, tenFingers, limitedTake,
+  everythingAtOnce, levelSteps, dynamicsTwice, wrongOrder, toneSteps, unevenAlternates, sameAlternates, unequalCounts, tenFingers, limitedTake,
   wrongRoot, outOfTune, lateStart, dcOffset, clipped, loopClick, loopTone, noiseFloor, audioTwice, dullRate, cancelling,
   unknownPort, idleMacro, twoJobs, pedalOnBass, bendOnKeys, leftAtZero, foughtOver, noSuchControl, strangeChannel, takeoverJump,
   unequalLoudness, missingSamples, slowSwitch, heavyChord, unevenFade, vanishesInMono,

@@ -1,10 +1,12 @@
 import fc from 'fast-check';
+import { newPatch, newRig } from '../rig/defaults';
+import { applyPlan } from '../rig/edits/plans';
 import { partsOfName } from './nameParts';
 import { readNames } from './names';
 import { naturalCompare } from './naturalOrder';
 import { FOLDER_MEANINGS } from './folders';
 import { stereoPairs } from './stereoPairs';
-import { LAYOUTS, makePlan, PLAN_DEFAULTS, type PlanFile, type PlanOptions } from './plan';
+import { LAYOUTS, layoutWithoutKeys, makePlan, PLAN_DEFAULTS, type PlanFile, type PlanOptions } from './plan';
 import { stretchedKeys } from './stretch';
 import { gapsAndOverlaps, parseRanges, shareOut, withSoftEdges } from './velocities';
 
@@ -125,6 +127,49 @@ describe('reading names', () => {
   test('never throws', () => { fc.assert(fc.property(fc.array(fc.string(), { maxLength: 30 }), (paths) => { readNames(paths); })); });
 });
 
+describe('what velocity does to the level', () => {
+  const dynamics = (levels: readonly number[]) => levels.map((levelDb, n) => file(`C3 v${n + 1}.wav`, { levelDb }));
+  test('nothing on top of recorded dynamics, and the plan says so', () => {
+    const made = plan(dynamics([-50, -30, -10]), {});
+    expect(made.rows.map((row) => row.levelFollows)).toEqual([0, 0, 0]);
+    expect(made.explanation.join()).toContain('level follows velocity: 0 %');
+    const { rig } = applyPlan({ ...newRig('r', 'R'), patches: [newPatch('p', 'P')] }, made, dynamics([-50, -30, -10]), [], { soundId: null, name: 'Drum', newId: ids(), patchId: 'p', dynamicsApart: false });
+    expect(rig.patches[0].layers[0].params.velocityToLevel).toBe(0);
+    expect(rig.sounds[0].zones.every((zone) => zone.params.velocityToLevel === 0)).toBe(true);
+  });
+  test('all that it does elsewhere: one dynamic, or dynamics that were brought to one level', () => {
+    expect(plan([file('C3.wav'), file('D3.wav')], {}).rows.map((row) => row.levelFollows)).toEqual([null, null]);
+    const even = plan(dynamics([-20, -20.5, -20]), {});
+    expect(even.rows.map((row) => row.levelFollows)).toEqual([null, null, null]);
+    expect(even.explanation.join()).toContain('goes on following velocity: 100 %');
+  });
+  test('effects on keys sound the same at every velocity', () => {
+    expect(plan([file('a.wav'), file('b.wav')], { layout: 'effects', from: 36 }).rows.map((row) => row.levelFollows)).toEqual([0, 0]);
+  });
+});
+
+describe('sounds to choose from', () => {
+  const heard = (key: number, clarity = 0.99) => ({ key, cents: 10, clarity });
+  test('each has a root of its own: of its name, of the file, by ear, or one for all', () => {
+    const files = [file('bell C5.wav'), file('bell E4.wav', { root: 20 }), file('horn.wav', { root: 50 }), file('gong.wav', { pitch: heard(45) }), file('wind.wav', { pitch: heard(70, 0.2) })];
+    const made = plan(files, { list: true });
+    expect(made.rows.map((row) => [row.root, row.keyLow, row.keyHigh, row.sound])).toEqual([[72, 0, 127, 0], [64, 0, 127, 1], [50, 0, 127, 2], [45, 0, 127, 3], [60, 0, 127, 4]]);
+  });
+  test('forty recordings of one pitch are in tune with one another', () => {
+    const files = Array.from({ length: 40 }, (_, n) => file(`take ${n + 1}.wav`, { pitch: heard(57) }));
+    for (const layout of ['names', 'run', 'pitch'] as const) {
+      const made = plan(files, { layout, from: 36, list: true });
+      expect(new Set(made.rows.map((row) => row.root))).toEqual(new Set([57]));
+      const { rig } = applyPlan({ ...newRig('r', 'R'), patches: [newPatch('p', 'P')] }, made, files, [], { soundId: null, name: 'Takes', newId: ids(), patchId: 'p', dynamicsApart: false, oneList: true });
+      expect(rig.patches[0].layers).toHaveLength(1);
+      expect(rig.patches[0].layers[0].list).toHaveLength(40);
+      expect(rig.sounds.every(({ zones }) => zones[0].root === 57 && zones[0].tune === -10 && zones[0].key.low === 0)).toBe(true);
+      expect(made.explanation.join()).toContain('40 by ear');
+    }
+  });
+});
+
+const ids = () => { let n = 0; return () => `id${++n}`; };
 const file = (path: string, more: Partial<PlanFile> = {}): PlanFile => ({ path, sampleId: path, frames: 100, levelDb: -20, root: null, tuneCents: 0, loop: null, ...more });
 const plan = (files: PlanFile[], options: Partial<PlanOptions>) => makePlan(files, { ...PLAN_DEFAULTS, ...options });
 const ranges = (made: ReturnType<typeof plan>) => made.rows.map((row) => [row.keyLow, row.root, row.keyHigh, row.velocityLow, row.velocityHigh]);
@@ -172,6 +217,21 @@ describe('folders', () => {
   test('so is a kit of names alone', () => {
     const made = plan(['kick_v1_rr1', 'kick_v1_rr2', 'kick_v2_rr1', 'kick_v2_rr2', 'snare_v1', 'snare_v2', 'hihat open'].map((name) => file(`${name}.wav`)), { layout: 'kit' });
     expect(made.rows.map((row) => [row.root, row.velocityHigh, row.alternate])).toEqual([[36, 63, 0], [36, 63, 1], [36, 127, 0], [36, 127, 1], [38, 63, null], [38, 127, null], [46, 127, null]]);
+  });
+  test('numbers that count a series are alternates: kick 1 … 5 and snare 1 … 3 are two drums, not five', () => {
+    const names = [...[1, 2, 3, 4, 5].map((n) => `kick ${n}`), ...[1, 2, 3].map((n) => `snare ${n}`), 'ride 2'];
+    const files = names.map((name, n) => file(`${name}.wav`, { levelDb: -10 - 4 * (n % 3) }));
+    expect(layoutWithoutKeys(files)).toMatchObject({ layout: 'kit', fallback: true });
+    const made = plan(files, { ...layoutWithoutKeys(files) });
+    expect(made.rows.map((row) => [row.root, row.velocityLow, row.velocityHigh, row.alternate])).toEqual([
+      ...[0, 1, 2, 3, 4].map((n) => [36, 1, 127, n]), ...[0, 1, 2].map((n) => [38, 1, 127, n]), [59, 1, 127, null],
+    ]);
+    expect(made.explanation.join()).toMatch(/the names tell drums.*kick: .*5 alternates.*snare: .*3 alternates/);
+  });
+  test('one file with the name of a drum goes on its key, one with another name does not', () => {
+    expect(layoutWithoutKeys([file('Kick.wav')]).layout).toBe('kit');
+    expect(plan([file('Kick.wav')], { layout: 'kit', from: 36 }).rows[0]).toMatchObject({ root: 36, keyLow: 36, keyHigh: 36, fullLength: true });
+    expect(layoutWithoutKeys([file('Foghorn.wav')]).layout).toBe('run');
   });
   test('ranges in the names of folders and files are velocities', () => {
     const byFolder = plan(['64-127', '1-63'].flatMap((folder) => ['C3', 'D3'].map((note) => file(`${folder}/${note}.wav`))), {});

@@ -1,4 +1,4 @@
-import { nameOfKey, type MiddleC } from '../music/noteNames';
+import { nameOfKey, parseKey, type MiddleC } from '../music/noteNames';
 import { isBlackKey } from '../music/pitch';
 import { drumKeyOf } from './drumKeys';
 import { readFolders, type FolderMeaning, type FoldersRead } from './folders';
@@ -27,6 +27,8 @@ export interface PlanFile {
 
 export type Layout = 'names' | 'run' | 'one-key' | 'effects' | 'pitch' | 'kit';
 export const LAYOUTS: readonly Layout[] = ['names', 'run', 'one-key', 'effects', 'pitch', 'kit'];
+/** Layouts in which a file's place follows from its pitch, so that each sound of a list can have a root of its own. */
+const PITCHED: readonly Layout[] = ['names', 'run', 'pitch'];
 
 export interface PlanOptions {
   layout: Layout;
@@ -47,8 +49,10 @@ export interface PlanOptions {
   corrections: Readonly<Record<number, Meaning>>;
   /** What the folders mean; guessed where nobody says. */
   folders: FolderMeaning | 'auto';
-  /** The names were tried and said nothing of keys: the files go one after another instead. */
+  /** The names were tried and said nothing of keys: the files go one after another instead, or on the pads of a kit where they name drums. */
   fallback?: boolean;
+  /** Each file is a sound of its own among which a layer chooses: over all keys, at the root that it has itself. */
+  list?: boolean;
 }
 
 export const PLAN_DEFAULTS: PlanOptions = { layout: 'names', from: 60, middleC: 4, step: 1, stretch: 'nearest', ranges: null, softEdge: 0, order: 'names', leastClarity: 0.85, corrections: {}, folders: 'auto' };
@@ -75,6 +79,8 @@ export interface PlanRow {
   own: boolean;
   /** Which of the plan's sounds it is for. */
   sound: number;
+  /** How much the level is to follow velocity, in per cent; null: as usual. Where dynamics were recorded, or every velocity is to sound the same, it does not. */
+  levelFollows: number | null;
 }
 
 export interface Plan {
@@ -101,6 +107,7 @@ const EVERYTHING: VelocityRange = { low: 1, high: 127 };
 export function makePlan(files: readonly PlanFile[], options: PlanOptions): Plan {
   const folders = meaningOfFolders(files, options);
   if (folders?.meaning === 'sounds') return planOfSounds(files, folders, options);
+  if (options.list && PITCHED.includes(options.layout)) return planOfList(files, options);
   if (options.layout === 'kit' || folders?.meaning === 'pads') return planOfPads(files, folders, options);
   const paths = folders ? folders.inner : files.map((file) => file.path);
   const reading = options.layout === 'names' || options.layout === 'one-key' || options.layout === 'pitch' ? readNames(paths, options.middleC, options.corrections) : null;
@@ -112,6 +119,7 @@ export function makePlan(files: readonly PlanFile[], options: PlanOptions): Plan
   LAY_OUT[options.layout as Exclude<Layout, 'kit'>]({ files, rows, folders, reading, options, explanation, warnings, leaveOut });
   const dynamics = setDynamics(files, rows, folders, reading, options, explanation, warnings);
   setAlternates(rows, folders, reading);
+  setLevels(files, rows, dynamics, options, explanation);
   const placed = rows.filter((row) => row.placed);
   if (options.layout === 'names' || options.layout === 'run' || options.layout === 'pitch') stretchRows(placed.filter((row) => !row.own), options.stretch);
   warnings.push(...stackedRows(files, placed), ...leftOut(rows));
@@ -120,8 +128,15 @@ export function makePlan(files: readonly PlanFile[], options: PlanOptions): Plan
 
 const newRow = (file: number): PlanRow => ({
   file, placed: true, problem: null, root: 60, tuneCents: 0, pitchPerKey: 100, keyLow: 0, keyHigh: 127, velocityLow: 1, velocityHigh: 127, velocityFadeIn: 0, velocityFadeOut: 0,
-  dynamic: 0, alternate: null, fullLength: false, own: false, sound: 0,
+  dynamic: 0, alternate: null, fullLength: false, own: false, sound: 0, levelFollows: null,
 });
+
+/** How the files of names that tell no keys are laid out instead: on the pads of a kit where most of them name drums, else one after another. */
+export function layoutWithoutKeys(files: readonly Pick<PlanFile, 'path'>[]): Pick<PlanOptions, 'layout' | 'from' | 'fallback'> {
+  const drums = files.filter(({ path }) => drumKeyOf(path) !== undefined).length;
+  return { layout: files.length > 0 && drums >= files.length * MOSTLY ? 'kit' : 'run', from: 36, fallback: true };
+}
+const MOSTLY = 0.6;
 
 const leftOut = (rows: readonly PlanRow[]): string[] => {
   const out = rows.filter((row) => !row.placed).length;
@@ -151,13 +166,67 @@ function planOfSounds(files: readonly PlanFile[], folders: FoldersRead, options:
   return plan;
 }
 
+/** Each file by itself, for a layer that chooses among them: at the root that its name tells, or the file itself, or the ear, and where none of them does at one that all such have in common. */
+function planOfList(files: readonly PlanFile[], options: PlanOptions): Plan {
+  const reading = readNames(files.map(({ path }) => path), options.middleC, options.corrections);
+  // Numbers that count files are no keys: names tell keys here only as notes, each for itself.
+  const named = reading.columns.some(({ meaning }) => meaning === 'note');
+  const noteIn = (path: string): number | null => { const note = partsOfName(path).find(({ kind }) => kind === 'note'); return (note && parseKey(note.text, options.middleC)) ?? null; };
+  const counts = { name: 0, file: 0, ear: 0, none: 0 };
+  const common = 60;
+  const rows = files.map((file, i): PlanRow => {
+    const key = (named ? reading.files[i].key : null) ?? noteIn(file.path);
+    const heard = file.pitch && file.pitch.clarity >= options.leastClarity ? file.pitch : null;
+    const root = key ?? file.root ?? heard?.key ?? common;
+    counts[key !== null ? 'name' : file.root !== null ? 'file' : heard ? 'ear' : 'none']++;
+    return { ...newRow(i), root, tuneCents: key !== null || file.root !== null ? file.tuneCents : heard ? -heard.cents : 0, sound: i };
+  });
+  const told = [[counts.name, 'by name'], [counts.file, 'by the file itself'], [counts.ear, 'by ear'], [counts.none, `without a pitch of their own, at ${nameOfKey(common, options.middleC)}`]] as const;
+  return {
+    rows, reading, folders: null, sounds: files.map(({ path }) => path.split('/').pop()!.replace(/\.\w+$/, '')), dynamics: [],
+    explanation: [`each is a sound of its own over all keys, with its own root: ${told.filter(([count]) => count > 0).map(([count, how]) => `${count} ${how}`).join(', ')}`], warnings: stackedRows(files, []),
+  };
+}
+
+/** Dynamics whose recordings are as loud as one another within this were brought to one level by whoever made them. */
+const EVEN_DB = 1.5;
+
+/** Decides what velocity does to the level: nothing on top of what was recorded. */
+function setLevels(files: readonly PlanFile[], rows: readonly PlanRow[], dynamics: readonly string[], options: PlanOptions, explanation: string[]): void {
+  const placed = rows.filter((row) => row.placed);
+  if (options.layout === 'effects') {
+    for (const row of placed) row.levelFollows = 0;
+    explanation.push('level follows velocity: 0 %, so that every velocity sounds the same');
+    return;
+  }
+  if (dynamics.length < 2) return;
+  const mean = (dynamic: number) => {
+    const levels = placed.filter((row) => row.dynamic === dynamic).map((row) => files[row.file].levelDb).filter(Number.isFinite);
+    return levels.length > 0 ? levels.reduce((sum, each) => sum + each, 0) / levels.length : NaN;
+  };
+  const levels = dynamics.map((_, dynamic) => mean(dynamic)).filter(Number.isFinite);
+  if (levels.length > 1 && Math.max(...levels) - Math.min(...levels) < EVEN_DB) {
+    explanation.push('the dynamics are recorded at one level, so the level goes on following velocity: 100 %');
+    return;
+  }
+  for (const row of placed) row.levelFollows = 0;
+  explanation.push('level follows velocity: 0 %, because the dynamics were recorded as loud as they are');
+}
+
+/** A name without the number that counts it among others, such as `kick` of `kick 2`. */
+const seriesName = (path: string): string => partsOfName(path).filter(({ kind }, n, all) => n < all.length - 1 || kind !== 'digits').map(({ text }) => text.toLowerCase()).join(' ');
+
 /** Takes that lie further apart than this are soft and hard; nearer ones are alternates. */
 const TAKES_APART_DB = 6;
 
 /** Each folder, or each drum that names tell of, on the key of its drum (General MIDI percussion map), the others on keys that are free. Inside a pad, names and folders tell dynamics and alternates. */
 function planOfPads(files: readonly PlanFile[], folders: FoldersRead | null, options: PlanOptions): Plan {
-  const plan: Plan = { rows: files.map((_, i) => newRow(i)), reading: null, folders, sounds: [], dynamics: [], explanation: folders ? [folders.explanation] : [], warnings: [] };
-  const padOf = files.map((file, i) => (folders && folders.ofFile[i] >= 0 ? folders.names[folders.ofFile[i]] : drumKeyOf(file.path)?.words ?? padName(file.path)));
+  const plan: Plan = { rows: files.map((_, i) => newRow(i)), reading: null, folders, sounds: [], dynamics: [], explanation: folders ? [folders.explanation] : options.fallback ? ['the names tell drums, so each goes on the key of its drum'] : [], warnings: [] };
+  // A number that counts a series (kick 1 … 5) belongs to the take, not to the drum.
+  const series = new Map<string, number>();
+  for (const { path } of files) series.set(seriesName(path), (series.get(seriesName(path)) ?? 0) + 1);
+  const inSeries = ({ path }: PlanFile): boolean => series.get(seriesName(path))! > 1;
+  const padOf = files.map((file, i) => (folders && folders.ofFile[i] >= 0 ? folders.names[folders.ofFile[i]] : drumKeyOf(inSeries(file) ? seriesName(file.path) : file.path)?.words ?? padName(file.path)));
   const pads = [...new Set(padOf)];
   const taken = new Set<number>();
   const keys = new Map<string, number>();
@@ -179,12 +248,13 @@ function planOfPads(files: readonly PlanFile[], folders: FoldersRead | null, opt
     const inside = places.map((i) => ({ ...files[i], path: folders && folders.ofFile[i] >= 0 ? folders.inner[i] : files[i].path }));
     const part = makePlan(inside, { ...options, layout: 'one-key', from: keys.get(pad)!, folders: 'auto', ranges: null, order: 'names' });
     const levels = inside.map((file) => file.levelDb);
-    const alike = part.dynamics.length === inside.length && inside.length > 1 && Math.max(...levels) - Math.min(...levels) < TAKES_APART_DB && part.reading?.dynamics.length === 0;
-    const rows = alike ? part.rows.map((row, i) => ({ ...row, dynamic: 0, alternate: i, velocityLow: 1, velocityHigh: 127, velocityFadeIn: 0, velocityFadeOut: 0 })) : part.rows;
+    const counted = !folders && inside.length > 1 && new Set(inside.map(({ path }) => seriesName(path))).size === 1;
+    const alike = part.dynamics.length === inside.length && inside.length > 1 && (counted || Math.max(...levels) - Math.min(...levels) < TAKES_APART_DB) && part.reading?.dynamics.length === 0;
+    const rows = alike ? part.rows.map((row, i) => ({ ...row, dynamic: 0, alternate: i, velocityLow: 1, velocityHigh: 127, velocityFadeIn: 0, velocityFadeOut: 0, levelFollows: null })) : part.rows;
     for (const row of rows) plan.rows[places[row.file]] = { ...row, file: places[row.file] };
     const dynamics = new Set(rows.map((row) => row.dynamic)).size;
     const alternates = Math.max(1, ...rows.map((row) => (row.alternate ?? 0) + 1));
-    plan.explanation.push(`${pad}: ${nameOfKey(keys.get(pad)!, options.middleC)} (${keys.get(pad)!})${drumKeyOf(pad) ? '' : ', a free key'}${dynamics > 1 ? `, ${dynamics} dynamics` : ''}${alternates > 1 ? `, ${alternates} alternates` : ''}`);
+    plan.explanation.push(`${pad}: ${nameOfKey(keys.get(pad)!, options.middleC)} (${keys.get(pad)!})${drumKeyOf(pad) ? '' : ', a free key'}${dynamics > 1 ? `, ${dynamics} dynamics` : ''}${alternates > 1 ? `, ${alternates} alternates` : ''}${rows.some((row) => row.levelFollows === 0) ? ', level follows velocity: 0 %' : ''}`);
     plan.warnings.push(...part.warnings.map((line) => `${pad}: ${line}`));
   }
   plan.warnings.push(...stackedRows(files, plan.rows));

@@ -68,11 +68,11 @@ export function TrayOptions({ plan, target, onTarget, sound, whole }: { plan: Pl
       )}
       <Group title="Goes to">
         {!whole && (
-          <Choice label="zones of" value={target.into} options={[['new', 'a new sound'], ...(sound ? [['present', sound.name] as const] : [])]} onChange={(into) => onTarget({ ...target, into: into as TrayTarget['into'] })} />
+          <Choice label="zones of" value={target.into} options={[['new', 'a new sound'], ...(sound ? [['present', sound.name] as const] : [])]} onChange={(into) => { if (into === 'present') tray.setOptions({ list: false }); onTarget({ ...target, into: into as TrayTarget['into'], oneList: into === 'new' && target.oneList }); }} />
         )}
         {!whole && target.into === 'new' && <CalledField />}
         {target.into === 'new' && <label className="flex items-center gap-2 text-[12px]"><input type="checkbox" checked={target.asLayer} onChange={(event) => onTarget({ ...target, asLayer: event.target.checked })} /> and {whole && tray.sounds.filter(({ wanted }) => wanted).length !== 1 ? 'layers' : 'a layer'} of this patch</label>}
-        {target.into === 'new' && !whole && <label className="flex items-center gap-2 text-[12px]" title="Each sound, or each file, is one of a list; the layer’s choice says which of them plays"><input type="checkbox" checked={target.oneList} onChange={(event) => onTarget({ ...target, oneList: event.target.checked, asLayer: event.target.checked || target.asLayer })} /> one list of sounds</label>}
+        {target.into === 'new' && !whole && <label className="flex items-center gap-2 text-[12px]" title="Each sound, or each file, is one of a list; the layer’s choice says which of them plays"><input type="checkbox" checked={target.oneList} onChange={(event) => { tray.setOptions({ list: event.target.checked }); onTarget({ ...target, oneList: event.target.checked, asLayer: event.target.checked || target.asLayer }); }} /> sounds to choose from, in one layer</label>}
         {target.into === 'new' && !whole && target.oneList && <NumberField label="layers that choose from it" value={target.listLayers} low={1} high={8} onChange={(listLayers) => onTarget({ ...target, listLayers })} />}
       </Group>
     </aside>

@@ -2,7 +2,7 @@ import type { Plan, PlanFile, PlanRow } from '../../mapping/plan';
 import { addLayer, updatePatch, updateLayer } from './layers';
 import { addSamples, addSound, addZones, updateSound } from './zones';
 import { newZone, plainLoop } from '../defaults';
-import { LONGEST_NAME, type Rig, type Sample, type Zone } from '../schema';
+import { LONGEST_NAME, type Layer, type Rig, type Sample, type Zone } from '../schema';
 import { MOST_CHOICES } from '../schema';
 
 const shortName = (name: string): string => name.slice(0, LONGEST_NAME);
@@ -16,7 +16,14 @@ export function zoneOfRow(row: PlanRow, file: PlanFile): Zone {
     key: { ...zone.key, low: row.keyLow, high: row.keyHigh },
     velocity: { low: row.velocityLow, high: row.velocityHigh, fadeIn: row.velocityFadeIn, fadeOut: row.velocityFadeOut, shape: 'sine' },
     loop: row.fullLength ? null : plainLoop(file.loop), playback: row.fullLength ? 'full-length' : 'while-held', alternate: row.alternate,
+    params: row.levelFollows === null ? zone.params : { ...zone.params, velocityToLevel: row.levelFollows },
   };
+}
+
+/** What a layer that plays some rows has from the start: where all of them say what velocity does to the level, so does its strip. */
+export function paramsOfRows(rows: readonly Pick<PlanRow, 'levelFollows'>[]): Layer['params'] {
+  const [first] = rows;
+  return first && first.levelFollows !== null && rows.every(({ levelFollows }) => levelFollows === first.levelFollows) ? { velocityToLevel: first.levelFollows } : {};
 }
 
 export interface PlanTarget {
@@ -54,12 +61,12 @@ export function applyPlan(rig: Rig, plan: Plan, files: readonly PlanFile[], samp
     next = addSound(next, soundId, name, own ? made.map((zone) => ({ ...zone, velocity: { ...zone.velocity, low: 1, high: 127, fadeIn: 0, fadeOut: 0 } })) : made);
     if (target.patchId === null) return;
     next = updatePatch(next, target.patchId, (patch) => {
-      const added = addLayer(patch, layerId, name, soundId);
+      const added = updateLayer(addLayer(patch, layerId, name, soundId), layerId, (layer) => ({ ...layer, params: { ...layer.params, ...paramsOfRows(some) } }));
       return own ? updateLayer(added, layerId, (layer) => ({ ...layer, windows: layer.windows.map((window) => (window.source === 'velocity' ? { ...window, ...own } : window)) })) : added;
     });
   };
   if (target.oneList) {
-    const groups = plan.sounds.length > 1 ? plan.sounds.map((name, sound) => ({ name, some: rows.filter((row) => row.sound === sound), whole: false }))
+    const groups = plan.sounds.length > 0 ? plan.sounds.map((name, sound) => ({ name, some: rows.filter((row) => row.sound === sound), whole: false }))
       : rows.slice(0, MOST_CHOICES).map((row) => ({ name: files[row.file].path.split('/').pop()!.replace(/\.\w+$/, ''), some: [row], whole: true }));
     const made = groups.slice(0, MOST_CHOICES).filter(({ some }) => some.length > 0).map(({ name, some, whole }) => {
       const soundId = target.newId();
