@@ -13,6 +13,7 @@ export const chorus: EffectKind = {
   tail: () => 0.08,
   room: (rate) => 2 * roomFor(LONGEST * rate + 8),
   make: (context) => new Chorus(context),
+  inChain: { mix: 25 },
   presets: [
     { name: 'gentle', values: { depth: 0.0016, rate: 0.4 } }, { name: 'choir of six', values: { voices: 6, depth: 0.004, rate: 0.5, mix: 60 } }, { name: 'water', values: { voices: 2, depth: 0.008, rate: 0.25 } },
     { name: 'tremulous', values: { rate: 5, depth: 0.0007, mix: 70 } }, { name: 'doubled', values: { voices: 2, depth: 0.0006, delay: 0.024, rate: 0.2 } },

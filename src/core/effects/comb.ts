@@ -17,6 +17,7 @@ export const comb: EffectKind = {
   tail: (values) => Math.min(8, (5 / Math.max(0.01, -Math.log10(Math.max(0.02, Math.abs(values[FEEDBACK]) / 100)))) / (20 * 1.2) + 0.1),
   room: (rate) => 2 * roomFor(rate / LOWEST + 8),
   make: (context) => new Comb(context),
+  inChain: { mix: 30 },
   presets: [
     { name: 'struck pipe', values: { frequency: 110, feedback: 92, damping: 30 } }, { name: 'wire', values: { tuning: 1, feedback: 95, damping: 8 } }, { name: 'hollow', values: { tuning: 1, feedback: -85, damping: 25 } },
     { name: 'thin', values: { kind: 1, frequency: 330, mix: 50 } }, { name: 'ring of tin', values: { frequency: 880, feedback: 88, damping: 5, mix: 35 } },

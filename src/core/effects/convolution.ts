@@ -24,6 +24,7 @@ export const convolution: EffectKind = {
   impulse: true,
   room: (rate) => 2 * floatsFor(SHORT, SHORTS) + 2 * floatsFor(LONG, longsFor(rate)),
   make: (context) => new Convolution(context),
+  inChain: { mix: 30 },
   presets: [
     { name: 'as it is', values: {} }, { name: 'far back', values: { mix: 70, predelay: 0.04, highCut: 6000 } }, { name: 'first moments', values: { length: 12, mix: 60 } }, { name: 'through it', values: { mix: 100, lowCut: 20 } }, { name: 'dark hall', values: { highCut: 3500, lowCut: 90, mix: 45 } },
   ],

@@ -11,6 +11,7 @@ export const distance: EffectKind = {
   parameters: define({ mix: mix(), far: percent('distance', 30, 'From near to far.'), treble: percent('air', 60, 'How much treble the way takes.'), reflections: percent('reflections', 60, 'How loud the room answers.'), size: seconds('size', 0.01, 0.12, 0.045, 'Time in which it answers.') }),
   tail: () => 0.3,
   room: (rate) => 2 * roomFor(0.14 * rate + 8),
+  inChain: { far: 10 },
   make: (context) => new Distance(context),
   presets: [
     { name: 'a step back', values: { far: 20 } }, { name: 'other side of the room', values: { far: 50 } }, { name: 'far end', values: { far: 85, size: 0.09 } }, { name: 'across the water', values: { far: 95, reflections: 15, treble: 90 } }, { name: 'close wall', values: { far: 25, size: 0.014, reflections: 90 } },

@@ -32,6 +32,7 @@ export const echo: EffectKind = {
   room: (rate) => 2 * roomFor(LONGEST_NOTE * rate + 64),
   make: (context) => new Echo(context),
   readings: [{ label: 'ducked by', unit: 'dB' }],
+  inChain: { mix: 30 },
   presets: [
     { name: 'dotted eighths', values: {} }, { name: 'side to side', values: { way: 1, note: noteValue('1/4'), feedback: 50 } }, { name: 'slap', values: { clock: 0, time: 0.11, feedback: 8, mix: 30 } },
     { name: 'worn tape', values: { clock: 0, time: 0.42, feedback: 62, highCut: 2800, lowCut: 240, drive: 9 } }, { name: 'between the phrases', values: { feedback: 55, duck: 16, return: 0.5, mix: 50 } }, { name: 'swarm', values: { clock: 0, time: 0.045, apart: 35, feedback: 78, mix: 45 } },

@@ -34,6 +34,8 @@ export interface EffectKind {
   room?(rate: number): number;
   make(context: EffectContext): Effect;
   presets: readonly Preset[];
+  /** Values with which it begins in a chain, where its own would take the sound itself away, or make it jump. */
+  inChain?: Readonly<Record<string, number>>;
   /** A row of so many levels 0…1 belongs to it, in place of parameters. */
   steps?: number;
   /** It may listen to another layer. */

@@ -13,6 +13,7 @@ export const flanger: EffectKind = {
   tail: (values) => Math.min(3, 0.05 + (0.02 * 5) / Math.max(0.02, -Math.log10(Math.max(0.02, Math.abs(values[FEEDBACK]) / 100)))),
   room: (rate) => 2 * roomFor(0.03 * rate + 8),
   make: (context) => new Flanger(context),
+  inChain: { mix: 40 },
   presets: [
     { name: 'slow sweep', values: { rate: 0.08 } }, { name: 'jet', values: { feedback: 80, depth: 0.004, rate: 0.12 } }, { name: 'hollow', values: { feedback: -75, rate: 0.3 } },
     { name: 'through zero', values: { zero: 1, feedback: 0, depth: 0.003, rate: 0.1 } }, { name: 'warble', values: { rate: 4, depth: 0.0008, feedback: 20 } },

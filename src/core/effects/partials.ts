@@ -23,6 +23,7 @@ export const partials: EffectKind = {
   remakes: ['keeps', 'series', 'count'],
   tail: (values) => Math.min(4, values[NARROW] / 20),
   make: (context) => new Partials(context),
+  inChain: { mix: 30 },
   presets: [
     { name: 'the note alone', values: { count: 1, narrow: 20 } }, { name: 'glass organ', values: { series: 0, count: 6, narrow: 80 } }, { name: 'hollow', values: { series: 2, count: 10, narrow: 40 } },
     { name: 'without its ground', values: { keeps: 1, count: 1, narrow: 8 } }, { name: 'ghost', values: { keeps: 1, count: 12, narrow: 12 } }, { name: 'drone on D', values: { tuning: 0, key: 38, count: 12, narrow: 100 } },

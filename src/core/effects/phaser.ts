@@ -11,6 +11,7 @@ export const phaser: EffectKind = {
   remakes: ['stages'],
   tail: () => 0.4,
   make: (context) => new Phaser(context),
+  inChain: { mix: 40 },
   presets: [
     { name: 'slow tide', values: { rate: 0.07, depth: 80 } }, { name: 'quick', values: { rate: 1.6, depth: 40, stages: 4 } }, { name: 'deep', values: { stages: 12, feedback: 55, rate: 0.12 } },
     { name: 'vowel', values: { stages: 8, feedback: 75, centre: 1200, depth: 30, rate: 0.4 } }, { name: 'leaning', values: { depth: 0, centre: 1600, feedback: -60 } },

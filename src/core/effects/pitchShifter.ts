@@ -13,6 +13,7 @@ export const pitchShifter: EffectKind = {
   tail: (values) => 0.25 + (values[DELAY] + 0.08) * (values[FEEDBACK] > 0 ? Math.min(60, 5 / Math.max(0.05, -Math.log10(values[FEEDBACK] / 100))) : 1),
   room: (rate) => 2 * roomFor(Shifter.frames(rate, WINDOW_SECONDS)) + 2 * roomFor(LONGEST * rate + 8),
   make: (context) => new PitchShifter(context),
+  inChain: { mix: 30 },
   presets: [
     { name: 'octave above', values: {} }, { name: 'octave below', values: { shift: -12 } }, { name: 'fifth', values: { shift: 7, mix: 40 } }, { name: 'shimmer', values: { shift: 12, feedback: 60, delay: 0.28, mix: 40 } }, { name: 'a hair beside', values: { shift: 0, fine: 11, mix: 50 } },
   ],

@@ -41,6 +41,7 @@ export const reverb: EffectKind = {
   room: (rate) => LINES * lineRoom(rate) + 2 * preRoom(rate) + 2 * SPREAD.length * spreadRoom(rate) + 2 * DISPERSERS * 16,
   make: (context) => new Reverb(context),
   readings: [{ label: 'ducked by', unit: 'dB' }],
+  inChain: { mix: 30 },
   presets: [
     { name: 'small room', values: { kind: 0, size: 80, decay: 0.6, damping: 55, predelay: 0.002, balance: 45 } },
     { name: 'dome', values: { kind: 1, size: 130, decay: 3.8, damping: 40, predelay: 0.03 } },

@@ -9,6 +9,7 @@ export const ring: EffectKind = {
   id: 'ring', label: 'ring modulator', family: 'motion', picture: 'response', help: 'Sums and differences with a sine: bells, robots, dissonance on demand.',
   parameters: define({ mix: mix(60), tuning: keyFrom(), frequency: hertz('frequency', 0.5, 8000, 180, 'The sine.'), key: key(60), shift: semitones('shift', -36, 36, 0, 'Semitones between the key and the sine.'), apart: percent('sides apart', 0, 'How far apart in phase the sines of both sides are.') }),
   make: (context) => new Ring(context),
+  inChain: { mix: 25 },
   presets: [
     { name: 'bell metal', values: { frequency: 620, mix: 45 } }, { name: 'with the keys', values: { tuning: 1, shift: 7, mix: 60 } }, { name: 'robot', values: { frequency: 45, mix: 90 } },
     { name: 'slow throb', values: { frequency: 3, mix: 70, apart: 50 } }, { name: 'octave below', values: { tuning: 1, shift: -12, mix: 50 } },

@@ -25,6 +25,7 @@ export const saturation: EffectKind = {
   tail: (values) => (values[CURVE] === 1 ? 0.6 : 0.06),
   latency: () => OVERSAMPLER_FRAMES,
   make: (context) => new Saturation(context),
+  inChain: { drive: 3 },
   presets: [
     { name: 'a little warmth', values: { drive: 4 } }, { name: 'tube glow', values: { curve: 1, drive: 9 } }, { name: 'edge', values: { curve: 0, drive: 18, tone: 9000 } },
     { name: 'folded bell', values: { curve: 2, drive: 12, mix: 60 } }, { name: 'torn', values: { curve: 3, drive: 26, tone: 6000 } },

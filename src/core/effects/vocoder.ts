@@ -18,6 +18,7 @@ export const vocoder: EffectKind = {
   listens: true,
   tail: (values) => 0.2 + values[RELEASE] * 12,
   make: (context) => new Vocoder(context),
+  inChain: { mix: 25 },
   presets: [
     { name: 'clear', values: {} }, { name: 'few bands', values: { bands: 8, release: 0.03 } }, { name: 'soft choir', values: { bands: 28, attack: 0.03, release: 0.3, breath: 5 } }, { name: 'sharp', values: { bands: 32, attack: 0.001, release: 0.015, breath: 40 } }, { name: 'turned round', values: { role: 1, bands: 16 } },
   ],

@@ -20,12 +20,20 @@ function withChain(patch: Patch, place: PlaceId, effects: readonly EffectSpec[])
   return kind === 'layer' ? { ...patch, layers: put(patch.layers) } : kind === 'group' ? { ...patch, groups: put(patch.groups) } : { ...patch, pools: put(patch.pools) };
 }
 
+/** An effect of a kind as it begins: in a chain it must not take the sound away or change how loud it is, so it may have other values there than its own. */
+function beginning(id: string, kindId: string, isShared: boolean): EffectSpec {
+  const kind = effectKind(kindId);
+  // Where only branches come to it, nothing of the sound itself is to come out again.
+  const values = isShared ? (kind.family === 'space' ? { mix: 100 } : {}) : kind.inChain ?? {};
+  return { ...newEffect(id, kindId), params: Object.fromEntries(Object.entries(values).filter(([name, value]) => value !== kind.parameters[name].default)) };
+}
+
 /** An effect of a kind at a place of a chain, and its id; undefined where the chain is full, or not there. */
 export function addEffect(patch: Patch, place: PlaceId, kind: string, at = Infinity): { patch: Patch; id: string } | undefined {
   const chain = chainOf(patch, place);
   if (!chain || chain.length >= MOST_CHAIN) return undefined;
   const id = freeId('effect', effectsIn(patch).map(({ effect }) => effect));
-  const effect = newEffect(id, kind);
+  const effect = beginning(id, kind, place.startsWith('pool.'));
   return { id, patch: withChain(patch, place, [...chain.slice(0, at), effect, ...chain.slice(Math.min(at, chain.length))]) };
 }
 
@@ -96,7 +104,7 @@ export function addPool(patch: Patch, poolId: string, kind: string): { patch: Pa
   const taken = new Set(patch.pools.map(({ name }) => name));
   const { label } = effectKind(kind);
   const name = Array.from({ length: MOST_POOLS + 1 }, (_, n) => (n === 0 ? label : `${label} ${n + 1}`)).find((candidate) => !taken.has(candidate))!;
-  return { effectId, patch: { ...patch, pools: [...patch.pools, newPool(poolId, name.charAt(0).toUpperCase() + name.slice(1), [newEffect(effectId, kind)])] } };
+  return { effectId, patch: { ...patch, pools: [...patch.pools, newPool(poolId, name.charAt(0).toUpperCase() + name.slice(1), [beginning(effectId, kind, true)])] } };
 }
 
 export const deletePool = (patch: Patch, poolId: string): Patch => withoutLoose({ ...patch, pools: patch.pools.filter(({ id }) => id !== poolId) });
