@@ -2,10 +2,12 @@ import { newRig } from '../core/rig/defaults';
 import { session } from './session';
 import { faultOf } from '../core/rig/read';
 import { openDemo, takeUp } from './rigs';
-import { currentRigId, keepForGood, loadRig, saveRig, sweepSamples, UnreadableRig } from './storage/database';
-import { goOnFetching, isTakingIn, swept } from './storage/demoSamples';
+import { currentRigId, keepForGood, loadRig, overtaken, saveRig, sweepSamples, UnreadableRig } from './storage/database';
+import { goOnFetching, holding, isTakingIn, keepHeld, swept } from './storage/demoSamples';
 import { tray } from './tray';
+import { exportRig } from './files';
 import { rigFile } from './rigFile';
+import { keepEdits } from './keepEdits';
 import { troubles } from './troubles';
 import { offline } from './offline';
 import { rigSlice } from './state/rigSlice';
@@ -16,8 +18,13 @@ import { saveSettings, uiSlice } from './state/uiSlice';
 export async function boot(): Promise<void> {
   session.onProblem = (id, text) => store.dispatch(notice('problem', text, id));
   startSound();
+  holding.told = (count, why) => store.dispatch(count === 0 ? uiSlice.actions.noticeClosed('held') : notice('loss', `${count} ${count === 1 ? 'sample has' : 'samples have'} no room in this browser (${why}). ${count === 1 ? 'It plays' : 'They play'} from memory and ${count === 1 ? 'goes' : 'go'} into an export, but would be gone with this page.`, 'held', { label: 'Try again', run: () => void keepHeld() }));
+  overtaken.told = () => {
+    store.dispatch(rigSlice.actions.readOnlyChanged(true));
+    store.dispatch(notice('loss', 'A newer version of Wavicle was opened in another tab and has taken over what this browser keeps. This tab plays and exports on, but no longer edits.', 'overtaken', { label: 'Load this page again', run: () => location.reload() }));
+  };
   keepSettings();
-  keepEdits();
+  keep();
   askBeforeLeaving();
   await openSomething();
   troubles.start();
@@ -73,29 +80,20 @@ function keepSettings(): void {
   store.subscribe(apply);
 }
 
-/** Saves after each edit, one save at a time; what changes meanwhile is saved next. While a drag goes on, nothing is written. */
-function keepEdits(): void {
-  let kept = store.getState().rig.rig;
-  let busy = false;
-  const save = async (): Promise<void> => {
-    const { rig, readOnly, gesture } = store.getState().rig;
-    if (busy || !rig || readOnly || rig === kept || gesture) return;
-    const first = kept === null || kept.id !== rig.id;
-    busy = true;
-    try {
-      if (!first) store.dispatch(rigSlice.actions.savingChanged('saving'));
-      const fault = faultOf(rig);
-      if (fault) throw new Error(fault.message);
-      await saveRig(rig);
-      kept = rig;
-      if (!first) store.dispatch(rigSlice.actions.savingChanged('saved'));
-    } catch (error) {
-      kept = rig;
-      store.dispatch(rigSlice.actions.savingChanged('failed'));
-      store.dispatch(notice('problem', `This edit could not be kept in the browser (${(error as Error).message}). Export the rig to be safe.`, 'saving'));
-    }
-    busy = false;
-    void save();
-  };
-  store.subscribe(() => void save());
+/** Writes every edit; see `keepEdits`. A drag whose element is gone, whose pointer is lost or whose page is hidden is over. */
+function keep(): void {
+  const { dispatch } = store;
+  const { hurry } = keepEdits({
+    state: () => store.getState().rig, subscribe: (listener) => store.subscribe(listener), faultOf, write: saveRig,
+    pauseGesture: () => { if (store.getState().rig.gesture !== null) dispatch(rigSlice.actions.gesturePaused()); },
+    say: (saving) => { if (store.getState().rig.saving !== saving) dispatch(rigSlice.actions.savingChanged(saving)); },
+    failed: (problem) => dispatch(notice('loss', `Edits cannot be kept in this browser (${problem}). They are tried again; export the rig to be safe.`, 'saving', { label: 'Export the rig', run: () => void exportRig() })),
+    mended: () => dispatch(uiSlice.actions.noticeClosed('saving')),
+  });
+  const end = () => { if (store.getState().rig.gesture !== null) dispatch(rigSlice.actions.gesturePaused()); };
+  // After whoever the pointer belongs to has had its turn.
+  for (const type of ['pointerup', 'pointercancel', 'lostpointercapture'] as const) window.addEventListener(type, () => setTimeout(end, 0), true);
+  window.addEventListener('blur', end);
+  window.addEventListener('pagehide', hurry);
+  document.addEventListener('visibilitychange', () => { if (document.visibilityState === 'hidden') hurry(); });
 }

@@ -4,13 +4,19 @@ import processorUrl from './inputProcessor?worker&url';
 export interface AudioInput { id: string; name: string }
 export const STAND_IN_INPUT: AudioInput = { id: 'stand-in', name: 'stand-in: three knocks on a tin' };
 
+/** What the browser gives when it is asked for any: the first time it asks the player. */
+const UNNAMED_INPUT: AudioInput = { id: '', name: 'this computer’s input (the browser asks first)' };
+
 /** The longest that is recorded. */
 const MOST_SECONDS = 600;
 
 /** The inputs there are, as far as the browser tells; names are told once the microphone was permitted. */
 export async function audioInputs(): Promise<AudioInput[]> {
   const devices = await navigator.mediaDevices?.enumerateDevices().catch(() => []) ?? [];
-  return [...devices.filter(({ kind, deviceId }) => kind === 'audioinput' && deviceId !== '').map(({ deviceId, label }, i) => ({ id: deviceId, name: label || `input ${i + 1}` })), STAND_IN_INPUT];
+  const inputs = devices.filter(({ kind }) => kind === 'audioinput');
+  const named = inputs.filter(({ deviceId }) => deviceId !== '').map(({ deviceId, label }, i) => ({ id: deviceId, name: label || `input ${i + 1}` }));
+  // Before it was permitted, browsers tell that there is one, but neither which nor its name.
+  return [...(named.length > 0 ? named : inputs.length > 0 ? [UNNAMED_INPUT] : []), STAND_IN_INPUT];
 }
 
 /** Records an audio input as it comes. Rejects, in words, where it is not permitted. */

@@ -24,7 +24,7 @@ export function makeApp(root: string, demo = 'build/demo'): Express {
     strictTransportSecurity: false,
   }));
   app.use((_request, response, next) => {
-    response.setHeader('Permissions-Policy', 'midi=(self), camera=(), microphone=(), geolocation=()');
+    response.setHeader('Permissions-Policy', 'midi=(self), camera=(), microphone=(self), geolocation=()');
     next();
   });
   // The demo's archive and samples are packed already: packing them again would take many times as long as sending them.

@@ -1,4 +1,4 @@
-import { openDB } from 'idb';
+import { openDB, type IDBPDatabase } from 'idb';
 import { audioKind, joinedChannels, plainFile, readAudioFile, type AudioFile } from '../core/formats/audioFile';
 import { bringSoundFont } from '../core/formats/bringSoundFont';
 import { bringSfz, FolderIndex, lookOver, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
@@ -38,16 +38,22 @@ export interface SoundAnswers {
 }
 export type SoundReply = { id: number; answer: SoundAnswers[keyof SoundAnswers] } | { id: number; problem: string };
 
-const database = openDB<{ samples: { key: string; value: Uint8Array } }>('wavicle');
+type Samples = IDBPDatabase<{ samples: { key: string; value: Uint8Array } }>;
+let opened: Promise<Samples> | undefined;
+/** The page's database, as it is. It gives way to a newer version of the application, and is opened anew by whoever needs it next. */
+const database = (): Promise<Samples> => (opened ??= openDB<{ samples: { key: string; value: Uint8Array } }>('wavicle', undefined, {
+  blocking() { void opened?.then((db) => db.close()); opened = undefined; },
+  terminated() { opened = undefined; },
+}).catch((error: unknown) => { opened = undefined; throw error; }));
 
 async function keep(file: AudioFile, path: string): Promise<BroughtFile> {
   const id = await contentHash(file.wav);
-  await (await database).put('samples', file.wav, id);
+  await (await database()).put('samples', file.wav, id);
   return lookOver(file, path, id);
 }
 
 async function audioOf(sampleId: string): Promise<Audio> {
-  const bytes = await (await database).get('samples', sampleId);
+  const bytes = await (await database()).get('samples', sampleId);
   if (!bytes) throw new Error('this sample is missing from the browser');
   return readWav(bytes).audio;
 }
@@ -72,7 +78,7 @@ async function work(job: SoundJob): Promise<SoundAnswers[keyof SoundAnswers]> {
     }
     case 'soundFont': {
       const { sounds, wavs } = await bringSoundFont(new Uint8Array(await job.file.arrayBuffer()), contentHash);
-      const transaction = (await database).transaction('samples', 'readwrite');
+      const transaction = (await database()).transaction('samples', 'readwrite');
       await Promise.all([...[...wavs].map(([id, bytes]) => transaction.store.put(bytes, id)), transaction.done]);
       return sounds;
     }

@@ -3,7 +3,7 @@ import { useEffect } from 'react';
 import { uiSlice, type Notice } from '../state/uiSlice';
 import { runNotice, useAppDispatch, useAppSelector } from '../state/store';
 
-/** What just happened or went wrong, in the corner over the readout, on Stage over the keys, where it covers nothing that it speaks of. Problems stay until they are closed; nothing here takes the keys away. */
+/** What just happened or went wrong, in the corner over the readout, on Stage over the keys, where it covers nothing that it speaks of. Problems stay until they are closed, and what loses work stands last, next to the hand; nothing here takes the keys away. */
 export function Notices() {
   const notices = useAppSelector((state) => state.ui.notices);
   const busy = useAppSelector((state) => state.ui.busy);
@@ -29,7 +29,7 @@ function NoticeLine({ notice }: { notice: Notice }) {
     return () => clearTimeout(timer);
   }, [dispatch, id, kind, text, action]);
   return (
-    <div role={kind === 'problem' ? 'alert' : 'status'} className={`panel pointer-events-auto flex items-start gap-2 px-3! py-2! ${kind === 'problem' ? 'border-alarm!' : ''}`}>
+    <div role={kind === 'info' ? 'status' : 'alert'} className={`panel pointer-events-auto flex items-start gap-2 px-3! py-2! ${kind === 'info' ? '' : 'border-alarm!'}`}>
       <div className="max-h-40 min-w-0 flex-1 overflow-y-auto break-words">
         <p>{text}</p>
         {action && <button className="button mt-1 px-2! py-0!" onClick={() => runNotice(id)}>{action}</button>}

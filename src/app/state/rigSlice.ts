@@ -1,4 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { holdsTheSame } from '../../core/rig/same';
 import type { Rig } from '../../core/rig/schema';
 
 const MOST_STEPS = 300;
@@ -8,14 +9,16 @@ export interface RigState {
   /** Earlier and later states of the document; every edit is one step, and so is a whole drag. */
   past: Rig[];
   future: Rig[];
-  /** The drag that is going on: edits with its name make one step. */
+  /** The drag that is going on; null once it is over, or rests for a while. */
   gesture: string | null;
+  /** The drag that made the last step: edits with its name go on with that step. */
+  step: string | null;
   saving: 'saved' | 'saving' | 'failed';
   /** Another tab holds this rig. */
   readOnly: boolean;
 }
 
-const initialState: RigState = { rig: null, past: [], future: [], gesture: null, saving: 'saved', readOnly: false };
+const initialState: RigState = { rig: null, past: [], future: [], gesture: null, step: null, saving: 'saved', readOnly: false };
 
 export const rigSlice = createSlice({
   name: 'rig',
@@ -23,24 +26,26 @@ export const rigSlice = createSlice({
   reducers: {
     opened: (state, { payload }: PayloadAction<Rig>) => ({ ...initialState, readOnly: state.readOnly, rig: payload }),
     edited: (state, { payload: { rig, gesture } }: PayloadAction<{ rig: Rig; gesture?: string }>) => {
-      if (!state.rig || state.readOnly || rig === state.rig) return state;
-      const goesOn = gesture !== undefined && gesture === state.gesture;
-      return { ...state, rig, past: goesOn ? state.past : [...state.past, state.rig as Rig].slice(-MOST_STEPS), future: [], gesture: gesture ?? null };
+      if (!state.rig || state.readOnly || holdsTheSame(rig, state.rig)) return state;
+      const goesOn = gesture !== undefined && gesture === state.step;
+      return { ...state, rig, past: goesOn ? state.past : [...state.past, state.rig as Rig].slice(-MOST_STEPS), future: [], gesture: gesture ?? null, step: gesture ?? null };
     },
-    gestureEnded: (state) => ({ ...state, gesture: null }),
+    gestureEnded: (state) => ({ ...state, gesture: null, step: null }),
+    /** It rests, or nobody can say whether it goes on: if it does, it is the same step. */
+    gesturePaused: (state) => ({ ...state, gesture: null }),
     undone: (state) => {
       if (state.past.length === 0 || state.readOnly) return state;
-      return { ...state, rig: state.past[state.past.length - 1], past: state.past.slice(0, -1), future: [state.rig!, ...state.future], gesture: null };
+      return { ...state, rig: state.past[state.past.length - 1], past: state.past.slice(0, -1), future: [state.rig!, ...state.future], gesture: null, step: null };
     },
     redone: (state) => {
       if (state.future.length === 0 || state.readOnly) return state;
-      return { ...state, rig: state.future[0], past: [...state.past, state.rig!], future: state.future.slice(1), gesture: null };
+      return { ...state, rig: state.future[0], past: [...state.past, state.rig!], future: state.future.slice(1), gesture: null, step: null };
     },
     /** Goes to any state that undo and redo can reach, counted from the earliest. */
     jumped: (state, { payload }: PayloadAction<number>) => {
       const all = [...state.past, state.rig!, ...state.future];
       if (!state.rig || state.readOnly || payload < 0 || payload >= all.length || payload === state.past.length) return state;
-      return { ...state, past: all.slice(0, payload), rig: all[payload], future: all.slice(payload + 1), gesture: null };
+      return { ...state, past: all.slice(0, payload), rig: all[payload], future: all.slice(payload + 1), gesture: null, step: null };
     },
     savingChanged: (state, { payload }: PayloadAction<RigState['saving']>) => ({ ...state, saving: payload }),
     readOnlyChanged: (state, { payload }: PayloadAction<boolean>) => ({ ...state, readOnly: payload }),

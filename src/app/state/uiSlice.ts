@@ -5,7 +5,15 @@ import type { MiddleC } from '../../core/music/noteNames';
 
 export type Theme = 'chart' | 'night';
 /** `action`: words of a button that does something about it; see `notice` in the store. */
-export interface Notice { id: string; kind: 'info' | 'problem'; text: string; action?: string }
+export interface Notice { id: string; kind: 'info' | 'problem' | 'loss'; text: string; action?: string }
+/** What is told at once at the most. What loses work is never pushed away by what does not. */
+const MOST_NOTICES = 4;
+const WEIGHTS = { info: 0, problem: 1, loss: 2 } as const;
+export function withNotice(notices: readonly Notice[], next: Notice): Notice[] {
+  const all = [...notices.filter(({ id }) => id !== next.id), next];
+  while (all.length > MOST_NOTICES) all.splice(all.indexOf(all.reduce((least, each) => (WEIGHTS[each.kind] < WEIGHTS[least.kind] ? each : least))), 1);
+  return all.sort((a, b) => WEIGHTS[a.kind] - WEIGHTS[b.kind]);
+}
 /** Sheets beside the view. */
 export type Sheet = 'help' | 'settings' | 'rigs' | 'monitor' | 'controllers' | 'receives' | 'search' | 'edits' | 'paste' | 'templates' | 'draws' | 'bounce' | 'handOver' | 'handbook';
 /** Whether edits of several layers give all the same value, move all by as much, or stretch all by as much. */
@@ -132,7 +140,7 @@ export const uiSlice = createSlice({
       state.soloed = state.soloed.includes(payload) ? state.soloed.filter((id) => id !== payload) : [...state.soloed, payload];
     },
     soloCleared: (state) => { state.soloed = []; },
-    noticed: (state, { payload }: PayloadAction<Notice>) => { state.notices = [...state.notices.filter((notice) => notice.id !== payload.id), payload].slice(-4); },
+    noticed: (state, { payload }: PayloadAction<Notice>) => { state.notices = withNotice(state.notices, payload); },
     noticeClosed: (state, { payload }: PayloadAction<string>) => { state.notices = state.notices.filter((notice) => notice.id !== payload); },
     chosenSet: (state, { payload }: PayloadAction<Chosen>) => { state.chosen = payload; },
     mixChosenSet: (state, { payload }: PayloadAction<MixChosen>) => { state.mixChosen = payload; },

@@ -32,7 +32,18 @@ interface Schema extends DBSchema {
 
 let opened: Promise<IDBPDatabase<Schema>> | undefined;
 
-const database = (): Promise<IDBPDatabase<Schema>> => (opened ??= openDB<Schema>('wavicle', 4, {
+/** A newer version of the application has taken the database over in another tab: this one may only read. */
+export const overtaken = { is: false, told: (): void => undefined };
+const VERSION = 4;
+
+/** Refused to whoever would write as this version of the application does. */
+class Overtaken extends Error {
+  constructor() {
+    super('a newer version of Wavicle was opened in another tab; load this page again');
+  }
+}
+
+const database = (): Promise<IDBPDatabase<Schema>> => (opened ??= openDB<Schema>('wavicle', overtaken.is ? undefined : VERSION, {
   // Whatever is missing, whichever version was there before.
   upgrade(db) {
     const has = (name: 'rigs' | 'samples' | 'state' | 'states' | 'takes' | 'parts' | 'files') => db.objectStoreNames.contains(name);
@@ -44,11 +55,20 @@ const database = (): Promise<IDBPDatabase<Schema>> => (opened ??= openDB<Schema>
     if (!has('files')) db.createObjectStore('files');
     if (!has('parts')) db.createObjectStore('parts', { keyPath: 'id' });
   },
-  // A newer page in another tab must not wait for this one.
-  blocking() { void opened?.then((db) => db.close()); opened = undefined; },
+  // A newer page in another tab must not wait for this one. What reads goes on with whatever version is there then.
+  blocking(_current, next) {
+    void opened?.then((db) => db.close());
+    opened = undefined;
+    if (next === null || next <= VERSION || overtaken.is) return;
+    overtaken.is = true;
+    overtaken.told();
+  },
   // A connection that the browser closes is opened anew by whoever needs it next.
   terminated() { opened = undefined; },
-}));
+}).catch((error: unknown) => { opened = undefined; throw error; }));
+
+/** The same for writing. */
+const writable = (): Promise<IDBPDatabase<Schema>> => (overtaken.is ? Promise.reject(new Overtaken()) : database());
 
 /** Asks the browser not to throw the rig away when its disk fills up. */
 export async function keepForGood(): Promise<void> {
@@ -63,7 +83,7 @@ export class UnreadableRig extends Error {
 }
 
 export const loadFile = async (rigId: string): Promise<KeptFile | undefined> => (await database()).get('files', rigId);
-export const keepFile = async (rigId: string, file: KeptFile): Promise<void> => { await (await database()).put('files', file, rigId); };
+export const keepFile = async (rigId: string, file: KeptFile): Promise<void> => { await (await writable()).put('files', file, rigId); };
 
 /** Bytes that this browser holds and may hold for the application, and whether it has promised to keep them; null where it does not tell. */
 export async function spaceHere(): Promise<{ used: number; room: number; forGood: boolean } | null> {
@@ -106,7 +126,7 @@ export const rawRig = async (id: string): Promise<unknown> => (await (await data
 
 /** Keeps the rig and makes it the current one, in one transaction: either all of it is there afterwards or what was there before. Now and then the state before is kept as well. */
 export async function saveRig(rig: Rig): Promise<void> {
-  const transaction = (await database()).transaction(['rigs', 'state', 'states'], 'readwrite', { durability: 'strict' });
+  const transaction = (await writable()).transaction(['rigs', 'state', 'states'], 'readwrite', { durability: 'strict' });
   const now = Date.now();
   const rigs = transaction.objectStore('rigs');
   const states = transaction.objectStore('states');
@@ -124,12 +144,12 @@ export async function saveRig(rig: Rig): Promise<void> {
 
 /** Makes a kept rig the one that opens next time. */
 export async function makeCurrent(id: string): Promise<void> {
-  await (await database()).put('state', id, 'current');
+  await (await writable()).put('state', id, 'current');
 }
 
 /** Keeps the state of a rig under a name, for good. */
 export async function keepState(rig: Rig, name: string): Promise<void> {
-  await (await database()).add('states', { rigId: rig.id, rig, at: Date.now(), name } as StoredState);
+  await (await writable()).add('states', { rigId: rig.id, rig, at: Date.now(), name } as StoredState);
 }
 
 /** The earlier states of a rig, newest first. */
@@ -144,11 +164,11 @@ export async function loadState(id: number): Promise<Rig | undefined> {
   return found && readRig(found.rig);
 }
 
-export const deleteState = async (id: number): Promise<void> => (await database()).delete('states', id);
+export const deleteState = async (id: number): Promise<void> => (await writable()).delete('states', id);
 
 /** A rig and its earlier states; its samples go at the next start, where no other needs them. */
 export async function deleteRig(id: string): Promise<void> {
-  const transaction = (await database()).transaction(['rigs', 'states'], 'readwrite', { durability: 'strict' });
+  const transaction = (await writable()).transaction(['rigs', 'states'], 'readwrite', { durability: 'strict' });
   const states = transaction.objectStore('states');
   for (const key of await states.index('rigId').getAllKeys(id)) await states.delete(key);
   await Promise.all([transaction.objectStore('rigs').delete(id), transaction.done]);
@@ -156,7 +176,7 @@ export async function deleteRig(id: string): Promise<void> {
 
 /** Keeps a rig together with its samples, all or nothing. */
 export async function saveArchive({ rig, wavs }: Archive): Promise<void> {
-  const transaction = (await database()).transaction(['rigs', 'samples', 'state'], 'readwrite', { durability: 'strict' });
+  const transaction = (await writable()).transaction(['rigs', 'samples', 'state'], 'readwrite', { durability: 'strict' });
   const samples = transaction.objectStore('samples');
   await Promise.all([
     ...[...wavs].map(([id, bytes]) => samples.put(bytes.slice(), id)),
@@ -168,16 +188,16 @@ export async function saveArchive({ rig, wavs }: Archive): Promise<void> {
 
 export const loadSample = async (id: string): Promise<Uint8Array | undefined> => (await database()).get('samples', id);
 export const hasSample = async (id: string): Promise<boolean> => (await (await database()).getKey('samples', id)) !== undefined;
-export const keepSample = async (id: string, bytes: Uint8Array): Promise<void> => { await (await database()).put('samples', bytes, id); };
+export const keepSample = async (id: string, bytes: Uint8Array): Promise<void> => { await (await writable()).put('samples', bytes, id); };
 
 /** Parts that were kept, the newest first. */
 export const listParts = async (): Promise<KeptPart[]> => (await (await database()).getAll('parts')).sort((a, b) => b.at - a.at);
-export const keepPart = async (part: KeptPart): Promise<void> => { await (await database()).put('parts', part); };
-export const deletePart = async (id: string): Promise<void> => (await database()).delete('parts', id);
+export const keepPart = async (part: KeptPart): Promise<void> => { await (await writable()).put('parts', part); };
+export const deletePart = async (id: string): Promise<void> => (await writable()).delete('parts', id);
 
 const takeKey = (rigId: string, patchId: string): string => `${rigId}/${patchId}`;
 /** A take of one's own stays with its patch. */
-export const keepTake = async (rigId: string, patchId: string, name: string, bytes: Uint8Array): Promise<void> => { await (await database()).put('takes', { name, bytes }, takeKey(rigId, patchId)); };
+export const keepTake = async (rigId: string, patchId: string, name: string, bytes: Uint8Array): Promise<void> => { await (await writable()).put('takes', { name, bytes }, takeKey(rigId, patchId)); };
 export const loadTake = async (rigId: string, patchId: string): Promise<{ name: string; bytes: Uint8Array } | undefined> => (await database()).get('takes', takeKey(rigId, patchId));
 
 /**

@@ -30,7 +30,7 @@ export function expectFromServer(ids: readonly string[]): void {
 
 /** A sample from this browser, from an archive that is still being taken in, or from the server while the demo is still coming. */
 export async function sampleBytes(id: string): Promise<Uint8Array | undefined> {
-  return (await loadSample(id)) ?? (arriving.has(id) ? takeFromArchive(id) : atServer.has(id) ? fetchSample(id) : undefined);
+  return held.get(id) ?? (await loadSample(id)) ?? (arriving.has(id) ? takeFromArchive(id) : atServer.has(id) ? fetchSample(id) : undefined);
 }
 
 /** Samples of large archives that were opened and are not all kept yet: where each comes from. */
@@ -41,7 +41,7 @@ async function takeFromArchive(id: string): Promise<Uint8Array | undefined> {
   if (under) return under;
   const task = (async () => {
     const bytes = await arriving.get(id)!(id);
-    await keepSample(id, bytes);
+    await keepOrHold(id, bytes);
     arriving.delete(id);
     return bytes;
   })().finally(() => coming.delete(id));
@@ -79,11 +79,35 @@ function fetchSample(id: string): Promise<Uint8Array | undefined> {
     if (!answer.ok) return undefined;
     const bytes = new Uint8Array(await answer.arrayBuffer());
     if ((await contentHash(bytes)) !== id) return undefined;
-    await keepSample(id, bytes);
+    await keepOrHold(id, bytes);
     return bytes;
   })().finally(() => coming.delete(id));
   coming.set(id, task);
   return task;
+}
+
+/** Samples for which this browser has no room: they play, and go into files, from memory, until there is. */
+const held = new Map<string, Uint8Array>();
+/** Called when samples could not be kept, or could after all, with how many are held. */
+export const holding: { told: (count: number, why: string) => void } = { told: () => undefined };
+const AGAIN_MS = 15_000;
+let again: ReturnType<typeof setTimeout> | undefined;
+
+async function keepOrHold(id: string, bytes: Uint8Array): Promise<void> {
+  try {
+    await keepSample(id, bytes);
+    if (held.delete(id)) holding.told(held.size, '');
+  } catch (error) {
+    held.set(id, bytes);
+    holding.told(held.size, (error as Error).message);
+    clearTimeout(again);
+    again = setTimeout(() => void keepHeld(), AGAIN_MS);
+  }
+}
+
+/** Tries once more to keep what is only held in memory. */
+export async function keepHeld(): Promise<void> {
+  for (const [id, bytes] of [...held]) await keepOrHold(id, bytes);
 }
 
 const AT_ONCE = 2;
