@@ -8,6 +8,7 @@ import { tray } from './tray';
 import { exportRig } from './files';
 import { rigFile } from './rigFile';
 import { keepEdits } from './keepEdits';
+import { playing } from './playing';
 import { troubles } from './troubles';
 import { offline } from './offline';
 import { rigSlice } from './state/rigSlice';
@@ -27,6 +28,7 @@ export async function boot(): Promise<void> {
   keep();
   askBeforeLeaving();
   await openSomething();
+  void playing.offerUnfinished();
   troubles.start();
   rigFile.start();
   offline.start();
@@ -55,9 +57,9 @@ async function openSomething(): Promise<void> {
   }
 }
 
-/** A reload would empty the tray: the browser asks first. */
+/** A reload would empty the tray, or end a recording: the browser asks first. */
 function askBeforeLeaving(): void {
-  window.addEventListener('beforeunload', (event) => { if (tray.isFull || isTakingIn()) event.preventDefault(); });
+  window.addEventListener('beforeunload', (event) => { if (tray.isFull || isTakingIn() || session.recorder.on) event.preventDefault(); });
 }
 
 /** Browsers let sound begin after a gesture; any will do. */

@@ -8,7 +8,8 @@ import type { Part, Patch, PatchTake, Rig } from '../core/rig/schema';
 import type { Take } from '../core/music/take';
 import { clicks } from '../host/click';
 import { MOST_BESIDE } from '../host/protocol';
-import { editPatch, newId, notice, store, told } from './state/store';
+import { keepUnfinished, loadUnfinished, type Unfinished } from './storage/database';
+import { editPatch, newId, notice, stepBack, store } from './state/store';
 import { uiSlice } from './state/uiSlice';
 import { session } from './session';
 
@@ -17,6 +18,7 @@ const RECORDINGS = MOST_BESIDE;
 const FIRST_KEY = 36;
 const LOWEST_DB = -60;
 const BEATS = 4;
+const UNFINISHED_MS = 2000;
 
 /** The take of a patch's own that is chosen; undefined: one that ships, or a file. */
 export function takeOf(patch: Patch): PatchTake | undefined {
@@ -106,8 +108,41 @@ class Playing {
       this.recording = { patchId: patch.id, takeId: null, partId: newId() };
       setTimeout(() => { this.counting = false; session.play({ type: 'position', quarters: 0 }); session.tell(); }, Math.max(0, (begin - context.currentTime) * 1000));
     }
+    clearInterval(this.keepsUnfinished);
+    this.keepsUnfinished = setInterval(() => this.writeUnfinished(patch), UNFINISHED_MS);
     session.tell();
   }
+  /** Writes down every few seconds what was recorded so far. */
+  private keepsUnfinished: ReturnType<typeof setInterval> | undefined;
+  private writeUnfinished(patch: Patch): void {
+    const { rig } = store.getState().rig;
+    const { notes, moves } = session.recorder.peek();
+    if (rig && notes.length + moves.length > 0) void keepUnfinished({ rigId: rig.id, patchId: patch.id, tempo: this.tempoOf(patch), at: Date.now(), notes, moves }).catch(() => undefined);
+  }
+
+  /** A recording that a browser which ended left behind is offered as a take of its patch. */
+  async offerUnfinished(): Promise<void> {
+    const left = await loadUnfinished().catch(() => undefined);
+    const { rig } = store.getState().rig;
+    const patch = left && rig?.id === left.rigId ? rig.patches.find(({ id }) => id === left.patchId) : undefined;
+    if (!left || !patch) return;
+    const count = left.notes.length;
+    store.dispatch(notice('loss', `A recording of ${count} ${count === 1 ? 'note' : 'notes'} on ${patch.name} was cut off when the browser ended.`, 'unfinished', {
+      label: 'Keep it as a take', run: () => { this.keepAsTake(patch.id, newId(), left.notes, left.moves, left.tempo); void keepUnfinished(null); },
+    }));
+  }
+
+  /** What was recorded becomes a new take of a patch, as long as whole bars. */
+  private keepAsTake(patchId: string, partId: string, notes: Unfinished['notes'], moves: Unfinished['moves'], tempo: number): void {
+    const last = Math.max(...notes.map(([at, length]) => at + length), ...moves.map(([at]) => at), 1);
+    // A last note that is let go a little late makes no bar of its own.
+    const quarters = Math.max(BEATS, Math.ceil((last - 0.25) / BEATS) * BEATS);
+    const id = newId();
+    store.dispatch(editPatch(patchId, (old) => addNotes(addTake(old, { id, name: freeName(old), quarters, tempo, parts: [newPart(partId, 'hands', 'patch')] }), id, partId, notes, moves)));
+    store.dispatch(uiSlice.actions.takeChosen({ patchId, takeId: id }));
+    store.dispatch(notice('info', `A take of ${notes.length} ${notes.length === 1 ? 'note' : 'notes'} was recorded. Control Z takes it away.`, 'gone', { label: 'Take it away', run: () => store.dispatch(stepBack('undone')) }));
+  }
+
   private recording: { patchId: string; takeId: string | null; partId: string } | null = null;
 
   /** A round of an overdub has ended: what was played in it becomes part of the take, and is heard in the next. */
@@ -124,17 +159,14 @@ class Playing {
     session.takes.onRound = () => undefined;
     const { notes, moves } = session.recorder.stop();
     this.recording = null;
+    clearInterval(this.keepsUnfinished);
+    // By then the take itself is on its way to the disk.
+    setTimeout(() => { if (!session.recorder.on) void keepUnfinished(null).catch(() => undefined); }, UNFINISHED_MS);
     if (recording?.takeId) {
       if (notes.length + moves.length > 0) store.dispatch(editPatch(recording.patchId, (old) => addNotes(old, recording.takeId!, recording.partId, notes, moves)));
       session.takes.stop();
     } else if (recording && notes.length + moves.length > 0) {
-      const last = Math.max(...notes.map(([at, length]) => at + length), ...moves.map(([at]) => at), 1);
-      // A last note that is let go a little late makes no bar of its own.
-      const quarters = Math.max(BEATS, Math.ceil((last - 0.25) / BEATS) * BEATS);
-      const id = newId();
-      store.dispatch(editPatch(recording.patchId, (old) => addNotes(addTake(old, { id, name: freeName(old), quarters, tempo: this.tempoOf(old), parts: [newPart(recording.partId, 'hands', 'patch')] }), id, recording.partId, notes, moves)));
-      store.dispatch(uiSlice.actions.takeChosen({ patchId: patch.id, takeId: id }));
-      store.dispatch(told(`A take of ${notes.length} ${notes.length === 1 ? 'note' : 'notes'} was recorded.`));
+      this.keepAsTake(recording.patchId, recording.partId, notes, moves, this.tempoOf(patch));
     }
     session.tell();
   }

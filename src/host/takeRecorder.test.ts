@@ -34,3 +34,32 @@ test('a key held over the end of a round is a note in both', () => {
   recorder.note(lift(60));
   expect(recorder.stop().notes).toEqual([[0, 1, 60, 90]]);
 });
+
+test('a short note in the last sixteenth of the count-in is the first note; what ended before is none', () => {
+  let now = -0.5;
+  const recorder = new TakeRecorder();
+  recorder.start(() => now);
+  recorder.note(strike(48));
+  now = -0.4;
+  recorder.note(lift(48));
+  now = -0.2;
+  recorder.note(strike(60));
+  now = -0.05;
+  recorder.note(lift(60));
+  expect(recorder.stop().notes).toEqual([[0, expect.closeTo(0.15, 9), 60, 90]]);
+});
+
+test('what was recorded so far can be looked at, keys that are down with it, and all of it stays', () => {
+  let now = 0;
+  const recorder = new TakeRecorder();
+  recorder.start(() => now);
+  recorder.note(strike(60));
+  now = 1;
+  recorder.note(lift(60));
+  recorder.note(strike(64));
+  recorder.move('macro.1', 0.5);
+  now = 2;
+  expect(recorder.peek()).toEqual({ notes: [[0, 1, 60, 90], [1, 1, 64, 90]], moves: [[1, 'macro.1', 0.5]] });
+  now = 3;
+  expect(recorder.stop()).toEqual({ notes: [[0, 1, 60, 90], [1, 2, 64, 90]], moves: [[1, 'macro.1', 0.5]] });
+});

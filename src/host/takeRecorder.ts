@@ -6,6 +6,8 @@ export interface Recorded { notes: Note[]; moves: Move[] }
 
 /** Moves nearer to each other than this in quarters are thinned out: the newest counts. */
 const FINEST = 1 / 64;
+/** So many quarters before the first beat a key already means it. */
+const EARLY = 1 / 4;
 
 /** Writes down what the hands play and move, by a clock of quarters. Keys that are still down at the end of a round go on into the next one as a note of their own. */
 export class TakeRecorder {
@@ -52,14 +54,26 @@ export class TakeRecorder {
     this.moves.push([at, what, value]);
   }
 
+  /** A note that ends now. Struck in the last sixteenth of the count-in it was meant for the first beat, however short it is; what ended before that is none. */
+  private noteOf(key: number, { at: began, velocity }: { at: number; velocity: number }, at: number): Note | undefined {
+    if (at <= 0 && began < -EARLY) return undefined;
+    const from = Math.max(0, began);
+    return [from, Math.max(1 / 64, at - (at <= 0 ? began : from)), key, velocity];
+  }
+
+  /** What was written since the last time, with the keys that are down as if they ended now; it all stays. */
+  peek(): Recorded {
+    const at = this.now?.() ?? 0;
+    const open = [...this.held].map(([key, each]) => this.noteOf(key, each, at)).filter((note) => note !== undefined);
+    return { notes: [...this.notes, ...open], moves: [...this.moves] };
+  }
+
   private end(key: number, at: number): void {
     const open = this.held.get(key);
     if (!open) return;
     this.held.delete(key);
-    // Struck in the count-in, a little early: it belongs to the first beat.
-    if (at <= 0) return;
-    const from = Math.max(0, open.at);
-    this.notes.push([from, Math.max(1 / 64, at - from), key, open.velocity]);
+    const note = this.noteOf(key, open, at);
+    if (note) this.notes.push(note);
   }
 
   /** What was written since the last time; with `to`, the end of a round: keys that are down end there and begin again at 0. */

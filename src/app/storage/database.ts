@@ -200,6 +200,23 @@ const takeKey = (rigId: string, patchId: string): string => `${rigId}/${patchId}
 export const keepTake = async (rigId: string, patchId: string, name: string, bytes: Uint8Array): Promise<void> => { await (await writable()).put('takes', { name, bytes }, takeKey(rigId, patchId)); };
 export const loadTake = async (rigId: string, patchId: string): Promise<{ name: string; bytes: Uint8Array } | undefined> => (await database()).get('takes', takeKey(rigId, patchId));
 
+/** A recording that goes on, as far as it has come: the browser may end at any moment. */
+export interface Unfinished { rigId: string; patchId: string; tempo: number; at: number; notes: (readonly [number, number, number, number])[]; moves: (readonly [number, string, number])[] }
+const UNFINISHED = 'recording';
+export const keepUnfinished = async (recording: Unfinished | null): Promise<void> => {
+  const db = await writable();
+  if (recording) await db.put('state', JSON.stringify(recording), UNFINISHED);
+  else await db.delete('state', UNFINISHED);
+};
+export async function loadUnfinished(): Promise<Unfinished | undefined> {
+  const text = await (await database()).get('state', UNFINISHED);
+  try {
+    return text === undefined ? undefined : (JSON.parse(text) as Unfinished);
+  } catch {
+    return undefined;
+  }
+}
+
 /**
  * Forgets samples that no kept rig holds, now or in an earlier state, such as those of an import that was given up. Only where no other tab is open: it might still want them,
  * for undoing. From then on this tab counts as open.
