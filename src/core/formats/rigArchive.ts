@@ -1,7 +1,8 @@
-import { unzipSync, zipSync, strFromU8, strToU8 } from 'fflate';
+import { zipSync, strFromU8, strToU8 } from 'fflate';
 import { readRigText, RigError } from '../rig/read';
 import type { Rig, Sample } from '../rig/schema';
 import { FileError } from './fileError';
+import { unzipLimited } from './zip';
 
 /** Where a sample lies in the archive; its id is the hash of that file's bytes. */
 export const pathOfSample = (sample: Sample): string => `samples/${sample.id}.wav`;
@@ -51,29 +52,9 @@ export function readArchive(bytes: Uint8Array): Archive {
   return { rig, wavs };
 }
 
-/** No single file of an honest archive is larger, no description of a rig, and no archive as a whole. */
+/** No single file of an honest archive is larger, and no description of a rig. */
 const LARGEST_FILE = 2 ** 30;
 const LARGEST_RIG = 2 ** 26;
-const LARGEST_ARCHIVE = 2 ** 32;
 
-function unzip(bytes: Uint8Array, wanted: (name: string) => boolean): Record<string, Uint8Array> {
-  let tooLarge: string | undefined;
-  let total = 0;
-  try {
-    const files = unzipSync(bytes, {
-      filter: ({ name, originalSize }) => {
-        if (!wanted(name)) return false;
-        const most = name === 'rig.json' ? LARGEST_RIG : LARGEST_FILE;
-        total += originalSize;
-        if (originalSize > most) tooLarge ??= `${name}: claims to be larger than ${most / 2 ** 20} MiB`;
-        else if (total > LARGEST_ARCHIVE) tooLarge ??= `${name}: with this file the archive claims to be larger than 4 GiB`;
-        return !tooLarge;
-      },
-    });
-    if (tooLarge) throw new FileError('', tooLarge);
-    return files;
-  } catch (error) {
-    if (error instanceof FileError) throw error;
-    throw new FileError('', 'this is not a rig archive, or it is cut off or damaged');
-  }
-}
+const unzip = (bytes: Uint8Array, wanted: (name: string) => boolean): Record<string, Uint8Array> =>
+  unzipLimited(bytes, wanted, (name) => (name === 'rig.json' ? LARGEST_RIG : LARGEST_FILE), 'a rig archive');

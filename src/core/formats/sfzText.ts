@@ -10,7 +10,9 @@ const ABOVE = ['global', 'master', 'group'] as const;
 const DEEPEST_INCLUDE = 16;
 const MOST_REGIONS = 200_000;
 /** Directives stand at the beginning of a line, after a header or among opcodes. */
-const DIRECTIVE = /(?<=^|[\s>])#(?:define\s+(\$\w+)\s+([^\s<#]+)|include\s+"([^"]+)")/g;
+const DIRECTIVE = /(?<=^|[\s>])#(?:define\s+(\$\w+)\s+((?:(?!#(?:define|include)\b)[^\s<])+)|include\s+"([^"]+)")/g;
+/** What no honest file goes beyond: letters of a line, of what a variable stands for, and of all text that is read, included or put in for variables; files included. */
+export const SFZ_LIMITS = { line: 20_000, value: 2000, text: 64e6, includes: 2000 } as const;
 const HEADER = /<\s*([a-z_]+)\s*>/y;
 
 /**
@@ -48,13 +50,25 @@ function cut(line: string, onHeader: (title: string) => void, onOpcode: (name: s
   if (name) onOpcode(name, trimmed(line, from, line.length));
 }
 
-/** What comes after `//` is a comment, but within a path that has not come to its ending. */
+/** What comes after `//` is a comment, but within a path that has not come to its ending. Each place is looked at once, however many there are. */
 function withoutComment(line: string): string {
+  const first = line.search(/\S/);
+  let equals = -1;
+  let next = line.indexOf('=');
+  let inPath = false;
   for (let at = line.indexOf('//'); at >= 0; at = line.indexOf('//', at + 2)) {
-    const before = line.slice(0, at);
-    if (before.trim() === '' || /\s$/.test(before)) return before;
-    const path = /(?:^|[\s>])(?:sample|default_path)=([^=]*)$/i.exec(before);
-    if (!path || /\.[a-z0-9]{2,5}$/i.test(path[1])) return before;
+    if (at <= first || line[at - 1].trim() === '') return line.slice(0, at);
+    // The opcode in whose value it stands is the one of the last `=` before it.
+    let last = equals;
+    while (next >= 0 && next < at) {
+      last = next;
+      next = line.indexOf('=', next + 1);
+    }
+    if (last > equals) {
+      equals = last;
+      inPath = /(?:^|[\s>])(?:sample|default_path)$/i.test(line.slice(Math.max(0, last - 20), last));
+    }
+    if (!inPath || /\.[a-z0-9]{2,5}$/i.test(line.slice(Math.max(equals + 1, at - 6), at))) return line.slice(0, at);
   }
   return line;
 }
@@ -121,8 +135,18 @@ export function readSfzText(text: string, name: string, include: (path: string) 
   const expand = (line: string): string => {
     if (!line.includes('$')) return line;
     let out = line;
-    for (const variable of variables) out = out.replaceAll(variable, () => defines.get(variable)!);
+    for (const variable of variables) {
+      out = out.replaceAll(variable, () => defines.get(variable)!);
+      if (out.length > SFZ_LIMITS.line) throw new FileError(name, `“${line.slice(0, 40)}…” becomes longer than ${SFZ_LIMITS.line} letters once its variables are put in`);
+    }
+    count(name, out.length);
     return out;
+  };
+  let letters = 0;
+  let includes = 0;
+  const count = (file: string, more: number): void => {
+    letters += more;
+    if (letters > SFZ_LIMITS.text) throw new FileError(file, `comes to more than ${SFZ_LIMITS.text / 1e6} million letters with everything that it includes`);
   };
   const includeFile = (given: string, place: string, path: readonly string[]): void => {
     const wanted = plainPath(given);
@@ -130,14 +154,17 @@ export function readSfzText(text: string, name: string, include: (path: string) 
     if (path.includes(wanted)) throw new FileError(place, `#include "${given}" includes itself`);
     const inner = include(wanted);
     if (inner === undefined) throw new FileError(place, `#include "${given}" is not in the folder`);
+    if (++includes > SFZ_LIMITS.includes) throw new FileError(place, `more than ${SFZ_LIMITS.includes} files are included`);
     read(inner, wanted, [...path, wanted]);
   };
   const read = (source: string, file: string, path: readonly string[]): void => {
     if (path.length > DEEPEST_INCLUDE) throw new FileError(file, `is included more than ${DEEPEST_INCLUDE} deep`);
+    count(file, source.length);
     const text = !source.includes('/*') ? source : source.replace(/\/\*[\s\S]*?\*\//g, (comment) => comment.replace(/[^\n]/g, ' '));
     text.split(/\r\n?|\n/).forEach((raw, number) => {
       const line = (raw.includes('//') ? withoutComment(raw) : raw).trim();
       if (line === '') return;
+      if (line.length > SFZ_LIMITS.line) throw new FileError(`${file}, line ${number + 1}`, `is longer than ${SFZ_LIMITS.line} letters`);
       if (!line.includes('#')) return cut(expand(line), header, opcode);
       let from = 0;
       for (const found of line.matchAll(DIRECTIVE)) {

@@ -5,6 +5,8 @@ const NOTE = /^(?:[A-Ga-g](?:#|♯|♭|b|s)?\d(?!\d)|[A-G](?:#|♯|♭|b|s)?-[12
 const NUMBERED = /^(?:(?:velocity|vel|dynamic|dyn|layer|lyr|level|round[\s_-]?robin|rr)[\s_-]?|(?:alt|take|var|seq|round|v|r))(?=\d)\d+/i;
 const SEPARATOR = /^[\s_.,;()[\]{}+=~&'!@-]+/;
 
+const MOST_LETTERS = 400;
+
 /**
  * The pieces of a path without its ending, folder names first. Pieces are what stands between separators; glued ones come apart where a note
  * name, a counted word (`v12`, `rr2`) or digits begin.
@@ -12,7 +14,8 @@ const SEPARATOR = /^[\s_.,;()[\]{}+=~&'!@-]+/;
 export function partsOfName(path: string): NamePart[] {
   const parts: NamePart[] = [];
   const add = (text: string, kind: NamePart['kind']) => parts.push({ text, kind, column: parts.length });
-  const segments = path.split('/');
+  // Nobody tells a key in the thousandth letter: so much of a path, its end, is looked at.
+  const segments = path.slice(-MOST_LETTERS).split('/');
   segments.forEach((segment, s) => {
     let rest = s === segments.length - 1 ? segment.replace(/\.[A-Za-z0-9]{1,5}$/, '') : segment;
     let boundary = true;
