@@ -195,7 +195,7 @@ await page.waitForTimeout(400);
 await shoot('check');
 await page.keyboard.press('Control+z');
 await page.keyboard.press('Control+z');
-const menu = async (item: RegExp) => { await page.getByRole('button', { name: /^Patch/ }).click(); await page.getByRole('menuitem', { name: item }).click(); };
+const menu = async (item: RegExp) => { await page.getByRole('button', { name: 'New patch, rig and files' }).click(); await page.getByRole('menuitem', { name: item }).click(); };
 await play('low-water', 0);
 await page.getByRole('button', { name: 'Stop the take' }).click();
 await menu(/^Bounce to samples/);

@@ -13,7 +13,7 @@ watchProblems();
 const finding = (page: Page) => page.getByRole('complementary', { name: 'Finding', exact: true });
 const list = (page: Page) => page.getByRole('list', { name: 'What was found' });
 const sheet = async (page: Page, name: RegExp) => {
-  await page.getByRole('button', { name: /^Patch/ }).click();
+  await page.getByRole('button', { name: 'New patch, rig and files' }).click();
   await page.getByRole('menuitem', { name }).click();
 };
 /** Moves the lower end of the Felt Keys up: a gap of three keys. */

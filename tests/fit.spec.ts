@@ -9,7 +9,7 @@ watchProblems();
 
 const part = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
 const newPatch = async (page: Page) => {
-  await page.getByTitle('Choose another patch, and more').click();
+  await page.getByRole('button', { name: 'New patch, rig and files' }).click();
   await page.getByRole('menuitem', { name: 'New patch', exact: true }).click();
   await expect(page.getByText('This patch has no layer yet.')).toBeVisible();
 };
@@ -66,7 +66,7 @@ test('Low Water is built from an empty patch by hand, and plays as it should', a
 
 test('an arpeggio split from a template: the left hand drives it in a scale, the keys that sound are lit', async ({ page }) => {
   await openDemo(page);
-  await page.getByTitle('Choose another patch, and more').click();
+  await page.getByRole('button', { name: 'New patch, rig and files' }).click();
   await page.getByRole('menuitem', { name: 'Templates, and what was kept …' }).click();
   await page.getByRole('button', { name: /^Arpeggio split/ }).click();
   await expect(page.locator('section[aria-label^="Layer "]')).toHaveCount(2);
@@ -290,7 +290,7 @@ test('a file dropped on a pad comes on top, one dropped on a member takes its pl
 test('a patch is kept as a template, goes out as a file, and comes back from it', async ({ page }) => {
   await openDemo(page);
   const open = async () => {
-    await page.getByTitle('Choose another patch, and more').click();
+    await page.getByRole('button', { name: 'New patch, rig and files' }).click();
     await page.getByRole('menuitem', { name: /^Templates/ }).click();
   };
   await open();
@@ -314,7 +314,7 @@ test('values of a layer are kept, go out as a file, come back from it and are ta
   await typeInto(page, 'high cut', '900');
   await page.getByRole('button', { name: 'More for filters' }).click();
   await page.getByRole('menuitem', { name: /^Keep as/ }).click();
-  await page.getByTitle('Choose another patch, and more').click();
+  await page.getByRole('button', { name: 'New patch, rig and files' }).click();
   await page.getByRole('menuitem', { name: /^Templates/ }).click();
   const kept = page.getByRole('listitem').filter({ has: page.getByRole('button', { name: 'Forget Felt Keys: filters' }) });
   const [download] = await Promise.all([page.waitForEvent('download'), kept.getByRole('button', { name: 'as a file' }).click()]);

@@ -6,7 +6,7 @@ import { addLayer, keyPoint, level, openDemo, readout, samplesHere, strike, watc
 watchProblems();
 
 const rigsSheet = async (page: Page) => {
-  await page.getByRole('button', { name: /^Patch / }).click();
+  await page.getByRole('button', { name: 'New patch, rig and files' }).click();
   await page.getByRole('menuitem', { name: /Rigs in this browser/ }).click();
   return page.getByRole('dialog', { name: 'Rigs in this browser' });
 };
@@ -276,7 +276,7 @@ test('a take of one’s own stays with its patch; an edit right after a new patc
   await expect(take).toHaveText('tern colony');
   await page.keyboard.press('PageUp');
   await expect(take).toHaveText('my tune.mid');
-  await page.getByRole('button', { name: /^Patch / }).click();
+  await page.getByRole('button', { name: 'New patch, rig and files' }).click();
   await page.getByRole('menuitem', { name: 'New patch' }).press('Enter');
   await addLayer(page, 'Reed Bank');
   await expect(page.getByRole('button', { name: /^Patch / })).toContainText('New patch');

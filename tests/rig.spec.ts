@@ -87,8 +87,8 @@ test('split here, crossfade by velocity and bring in with the wheel are single s
 test('a macro moved in one patch leaves another patch’s macro of that number where it rests', async ({ page }) => {
   await openDemo(page);
   const go = async (patch: string) => {
-    await page.getByTitle('Choose another patch, and more').click();
-    await page.getByRole('menuitem', { name: patch, exact: true }).click();
+    await page.getByRole('button', { name: /^Patch / }).click();
+    await page.getByRole('option', { name: patch, exact: true }).click();
   };
   await page.getByRole('button', { name: 'Bring in with …' }).click();
   await page.getByRole('combobox', { name: 'with' }).selectOption('macro.1');
@@ -159,7 +159,7 @@ test('reload keeps an edit, the patch and the view', async ({ page }) => {
 
 const exported = async (page: Page): Promise<string> => {
   const [download] = await Promise.all([page.waitForEvent('download'), (async () => {
-    await page.getByRole('button', { name: /^Patch / }).click();
+    await page.getByRole('button', { name: 'New patch, rig and files' }).click();
     await page.getByRole('menuitem', { name: 'Export the rig' }).click();
   })()]);
   return (await download.path())!;
@@ -230,7 +230,7 @@ test('the accessibility check finds nothing, in either theme, with sheets and me
   await page.getByRole('button', { name: 'Shortcuts' }).click();
   expect(await AxeBuilder(page)).toEqual([]);
   await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: /^Patch / }).click();
+  await page.getByRole('button', { name: 'New patch, rig and files' }).click();
   await page.getByRole('menuitem', { name: /Rigs in this browser/ }).click();
   await expect(page.getByRole('list', { name: 'Rigs' })).toContainText('in view');
   expect(await AxeBuilder(page)).toEqual([]);
@@ -255,7 +255,7 @@ test('the first click after a reload starts sound and still does what it was for
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'night');
   await samplesHere(page);
   await page.reload();
-  await page.getByRole('button', { name: /^Patch/ }).click();
+  await page.getByRole('button', { name: 'New patch, rig and files' }).click();
   await expect(page.getByRole('menuitem', { name: 'New patch' })).toBeVisible();
 });
 

@@ -110,7 +110,7 @@ test('what was played in another program is not taken for an answer of this one'
   await openDemo(page);
   for (const key of [41, 43, 45, 72]) await strike(page, key);
   // A patch without layers has no zones at all, and a sound its own.
-  await page.getByRole('button', { name: /^Patch/ }).click();
+  await page.getByRole('button', { name: 'New patch, rig and files' }).click();
   await page.getByRole('menuitem', { name: 'New patch' }).click();
   await page.getByRole('link', { name: 'Sounds' }).click();
   await page.getByRole('button', { name: 'the patch', exact: true }).click();

@@ -1,8 +1,13 @@
 import { ChevronDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
+import { Chooser } from './Chooser';
 
-/** A menu whose items act at once; arrow keys only go through it. */
+/** More than so many are a list with a finder. */
+const MOST_ITEMS = 12;
+
+/** A menu whose items act at once; arrow keys only go through it. One that grows long becomes a {@link Chooser}. */
 export function ActMenu({ label, title, items, onChoose, className = '', disabled = false }: { label: string; title: string; items: readonly (readonly [id: string, name: string])[]; onChoose: (id: string) => void; className?: string; disabled?: boolean }) {
+  if (items.length > MOST_ITEMS) return <Chooser label={label} title={title} choices={items.map(([id, name]) => ({ id, name }))} onChoose={onChoose} className={`button ${className}`} disabled={disabled} />;
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger className={`button ${className}`} title={title} disabled={disabled || items.length === 0}>{label} <ChevronDown size={12} /></DropdownMenu.Trigger>

@@ -11,15 +11,14 @@ export function SheetFrame({ title, wide, children }: { title: string; wide?: bo
   useEffect(() => {
     const before = box.current?.contains(document.activeElement) ? null : document.activeElement as HTMLElement | null;
     if (!box.current?.contains(document.activeElement)) box.current?.focus();
-    // What had the focus may go with what it did, and leave it to nobody: Escape closes the sheet then too.
-    const escape = (event: KeyboardEvent) => { if (event.key === 'Escape' && !event.defaultPrevented && document.activeElement === document.body) dispatch(uiSlice.actions.sheetOpened(null)); };
+    // Wherever the focus is: what has a use for Escape itself (a menu, a field in which something was typed) says so by taking it.
+    const escape = (event: KeyboardEvent) => { if (event.key === 'Escape' && !event.defaultPrevented) dispatch(uiSlice.actions.sheetOpened(null)); };
     document.addEventListener('keydown', escape);
     return () => { document.removeEventListener('keydown', escape); if (before?.isConnected && (document.activeElement === document.body || !document.activeElement)) before.focus(); };
   }, [dispatch]);
   return (
     <section
       ref={box} role="dialog" aria-label={title} tabIndex={-1} className={`panel fixed top-14 right-4 max-h-[calc(100vh-72px)] overflow-y-auto outline-none focus-visible:outline-2 ${wide === 'very' ? 'w-[820px]' : wide ? 'w-[520px]' : 'w-[400px]'} max-w-[calc(100vw-32px)]`}
-      onKeyDown={(event) => { if (event.key === 'Escape' && !event.defaultPrevented) close(); }}
     >
       <div className="mb-2 flex items-center justify-between">
         <h2 className="text-[15px] font-bold">{title}</h2>

@@ -1,10 +1,10 @@
 import { DropdownMenu } from 'radix-ui';
-import { History, ChevronDown, CircleHelp, Moon, Redo2, Settings, Sun, Undo2 } from 'lucide-react';
+import { CircleHelp, EllipsisVertical, History, Moon, Redo2, Settings, Sun, Undo2 } from 'lucide-react';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { alone as aloneOf } from '../../core/rig/edits/moves';
 import { labelIn } from '../../core/rig/moves';
-import { addPatch, deletePatch, duplicatePatch, renamePatch } from '../../core/rig/edits/patches';
+import { addPatch, deletePatch, duplicatePatch, freePatchName, renamePatch } from '../../core/rig/edits/patches';
 import { between } from '../../core/draws/history';
 import { soundPatch } from '../../core/rig/defaults';
 import { patchWithout } from '../../core/rig/edits/kinds';
@@ -17,6 +17,7 @@ import { session } from '../session';
 import { withCuts } from '../../core/rig/edits/cuts';
 import { edit, newId, selectPatch, store, told, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
+import { Chooser } from './Chooser';
 import { Controls } from './Controls';
 import { Keyboard } from './Keyboard';
 import { Meters } from './Meters';
@@ -200,19 +201,20 @@ function PatchMenu({ patch }: { patch: Patch }) {
   if (renaming.renaming) return <NameField label="Name of the patch" name={patch.name} className="w-44 text-[16px] font-bold" onName={rename} onEnd={renaming.end} />;
   return (
     <>
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="flex min-w-0 items-baseline gap-2 rounded-md px-2 py-1 hover:bg-sheet" title="Choose another patch, and more">
-          <span className="sr-only">Patch</span>
-          <span className="min-w-[92px] truncate text-[16px] font-bold" title={patch.name}>{patch.name}</span>
+      <Chooser
+        className="flex min-w-0 items-center gap-1 rounded-md px-2 py-1 hover:bg-sheet" title="Choose another patch" name={`Patch ${patch.name}`} now={patch.id} onChoose={go} onCloseAutoFocus={renaming.onCloseAutoFocus}
+        choices={rig.patches.map(({ id, name }) => ({ id, name }))}
+        label={<span className="flex min-w-0 items-baseline gap-2">
+          <span className="min-w-[92px] truncate text-left text-[16px] font-bold" title={patch.name}>{patch.name}</span>
           <span className="min-w-0 shrink-[30] truncate text-[12px] whitespace-nowrap text-faint max-[1000px]:hidden" title={rig.name}>{rig.patches.indexOf(patch) + 1} of {rig.patches.length}<span className="max-[1450px]:hidden"> · {rig.name}</span></span>
-          <ChevronDown size={13} className="shrink-0 self-center" />
-        </DropdownMenu.Trigger>
+        </span>}
+      />
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger className="button-bare -ml-2 shrink-0" aria-label="New patch, rig and files" title="New patches, this patch, files and rigs"><EllipsisVertical size={15} /></DropdownMenu.Trigger>
         <DropdownMenu.Portal>
-          <DropdownMenu.Content align="start" sideOffset={4} className="panel min-w-60 p-1.5!" onCloseAutoFocus={renaming.onCloseAutoFocus}>
-            {rig.patches.map((other) => <DropdownMenu.Item key={other.id} className={`menu-item ${other.id === patch.id ? 'font-bold' : ''}`} onSelect={() => go(other.id)}>{other.name}</DropdownMenu.Item>)}
-            <DropdownMenu.Separator className="my-1 h-px bg-line" />
-            <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => { const id = newId(); dispatch(edit((old) => addPatch(old, id, 'New patch'))); go(id); }}>New patch</DropdownMenu.Item>
+          <DropdownMenu.Content align="start" sideOffset={4} collisionPadding={8} className="panel max-h-[var(--radix-dropdown-menu-content-available-height)] min-w-60 overflow-y-auto p-1.5!" onCloseAutoFocus={renaming.onCloseAutoFocus}>
             <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => dispatch(uiSlice.actions.sheetOpened('templates'))}>Templates, and what was kept …</DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => { const id = newId(); dispatch(edit((old) => addPatch(old, id, freePatchName(old)))); renaming.beginAfterMenu(); go(id); }}>New patch</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => { const id = newId(); dispatch(edit((old) => duplicatePatch(old, patch.id, id))); go(id); }}>Duplicate this patch</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={renaming.beginAfterMenu}>Rename this patch …</DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={() => { dispatch(edit((old) => deletePatch(old, patch.id))); dispatch(told(`The patch “${patch.name}” is gone.`)); }}>Delete this patch</DropdownMenu.Item>

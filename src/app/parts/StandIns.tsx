@@ -1,10 +1,10 @@
 import { X } from 'lucide-react';
-import { useRef, useState, type PointerEvent } from 'react';
+import { useEffect, useRef, useState, type PointerEvent } from 'react';
 import { bendTo14Bit } from '../../core/music/midi';
 import { nameOfKey } from '../../core/music/noteNames';
 import { Port } from '../../host/midiInput';
 import { session } from '../session';
-import { useAppDispatch } from '../state/store';
+import { store, useAppDispatch } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 
 const KINDS = ['Surface', 'Box', 'Pads', 'Pedals'] as const;
@@ -20,6 +20,11 @@ const say = (kind: Kind, ...bytes: number[]) => {
 export function StandIns() {
   const dispatch = useAppDispatch();
   const [kind, setKind] = useState<Kind>('Box');
+  useEffect(() => {
+    const escape = (event: KeyboardEvent) => { if (event.key === 'Escape' && !event.defaultPrevented && store.getState().ui.sheet === null) dispatch(uiSlice.actions.standInsOpened(false)); };
+    document.addEventListener('keydown', escape);
+    return () => document.removeEventListener('keydown', escape);
+  }, [dispatch]);
   return (
     <section aria-label="Stand-ins" className="fixed inset-x-0 bottom-[160px] z-30 flex h-[190px] flex-col border-t-[1.5px] border-ink bg-paper shadow-[0_-6px_20px_rgb(0_0_0/14%)]">
       <div className="flex items-center gap-1.5 border-b border-line px-3 py-1">

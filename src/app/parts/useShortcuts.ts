@@ -8,17 +8,12 @@ import { editPatch, newId, selectedLayerOf, store, told, useAppDispatch } from '
 import { uiSlice } from '../state/uiSlice';
 import { copyChosen, openPaste } from '../clipboard';
 import { typedAhead } from '../typedAhead';
+import { focusGets, focusOf } from './keys';
 import { typing } from './typingKeys';
 import { useUndo } from './useUndo';
 import { toggleConnecting } from '../views/control/ConnectSign';
 import { useView } from './useView';
 
-const TEXT_TYPES = /^(text|search|number|email|url|tel|password)$/;
-/** Whether text is being written: a field that has the focus but in which nobody has typed yet is none (its own draft tells, see TypedField). */
-export const isWriting = (target: EventTarget | null): boolean => target instanceof HTMLElement
-  && (target.isContentEditable || target.tagName === 'TEXTAREA' || (target instanceof HTMLInputElement && TEXT_TYPES.test(target.type) && target.dataset.writing !== 'false'));
-/** Menus and open lists have arrow keys, Space and letters of their own. */
-const isInMenu = (target: EventTarget | null): boolean => target instanceof HTMLElement && target.closest('[role="menu"], [role="listbox"]') !== null;
 /** Controls that say what Delete and single letters do, or do nothing with them: a layer is never removed from there. */
 const isControl = (target: EventTarget | null): boolean => target instanceof Element && target.closest('button, a, input, select, textarea, [role="slider"], [role="application"], [role="menuitem"], [role="dialog"]') !== null;
 
@@ -44,6 +39,7 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
         typedAhead.take();
         if (session.hearing.isLearning) { session.hearing.endLearning(); dispatch(actions.noticeClosed('learn')); }
         if (store.getState().ui.connecting) dispatch(actions.connectingSet(null));
+        if (store.getState().ui.chosenLayerIds.length > 1 && focusOf(event.target).field !== 'touched') dispatch(actions.layersChosen([]));
         if (event.timeStamp - lastEscape < TWICE_MS) session.panic();
         lastEscape = event.timeStamp;
         return;
@@ -58,16 +54,17 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
       });
       if (typedAhead.keep(event)) return done(event, () => {});
       if (control && key === 's') return done(event, () => void rigFile.save(event.shiftKey));
-      if (isWriting(event.target) || isInMenu(event.target)) return;
+      if (focusGets({ key: event.key, control, alt: event.altKey }, focusOf(event.target))) return;
       if (control && (key === 'z' || key === 'y')) return done(event, () => undo(key === 'y' || event.shiftKey ? 'redone' : 'undone'));
       if (control || event.altKey) return;
-      if (event.key === ' ' && !isGrip(event.target)) return done(event, () => { if (!event.repeat) session.toggleTake(); });
+      if (event.key === ' ') return done(event, () => { if (!event.repeat) session.toggleTake(); });
       if (event.key === 'PageUp') return done(event, () => goTo(-1));
       if (event.key === 'PageDown') return done(event, () => goTo(1));
     };
     const down = (event: KeyboardEvent) => {
       const { ui } = store.getState();
-      if (event.defaultPrevented || isWriting(event.target) || isInMenu(event.target) || event.target instanceof HTMLSelectElement) return;
+      const focus = focusOf(event.target);
+      if (event.defaultPrevented || focus.field !== 'none' || focus.isSelect || focus.inMenu) return;
       // Layers are only at hand where they are seen.
       const layer = view === 'layers' ? selectedLayerOf(patch, ui.selectedLayerId) : undefined;
       const control = event.ctrlKey || event.metaKey;
@@ -99,7 +96,7 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
     };
     const up = (event: KeyboardEvent) => {
       // A button would be pressed by the Space that the take has had.
-      if (event.key === ' ' && !isWriting(event.target) && !isInMenu(event.target) && !isGrip(event.target)) event.preventDefault();
+      if (event.key === ' ' && !focusGets({ key: ' ', control: false, alt: false }, focusOf(event.target))) event.preventDefault();
       typing.lift(event.code);
     };
     const blur = () => typing.liftAll();
@@ -115,6 +112,3 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
     };
   }, [dispatch, navigate, patch, undo, view]);
 }
-
-/** What is lifted and put down by Space when things are put in order by keyboard. */
-const isGrip = (target: EventTarget | null): boolean => target instanceof HTMLElement && target.closest('[aria-roledescription="sortable"]') !== null;

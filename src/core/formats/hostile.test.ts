@@ -1,7 +1,6 @@
 /** Files that mean harm, or were made by accident: each is answered with one clear line, in a moment. */
 import { strToU8, zipSync } from 'fflate';
 import { readNames } from '../mapping/names';
-import { readArchive } from './rigArchive';
 import { readSfzText, SFZ_LIMITS } from './sfzText';
 import { filesOfZip, ZIP_LIMITS } from './zip';
 

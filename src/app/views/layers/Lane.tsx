@@ -60,7 +60,11 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
     } else if (event.shiftKey && (event.target as HTMLElement).closest('h2, p')) {
       const [from, to] = [first, id].map((each) => patch.layers.findIndex((one) => one.id === each)).sort((a, b) => a - b);
       dispatch(uiSlice.actions.layersChosen(patch.layers.slice(from, to + 1).map((one) => one.id)));
-    } else dispatch(uiSlice.actions.layerSelected(id));
+    } else {
+      // A plain click chooses this one alone.
+      if (chosen.length > 0) dispatch(uiSlice.actions.layersChosen([]));
+      dispatch(uiSlice.actions.layerSelected(id));
+    }
   };
   const solo = soloed.includes(id);
   const hushed = !layer.on || (!solo && patch.layers.some((other) => soloed.includes(other.id)));

@@ -7,7 +7,7 @@ import { addEffect, addPool } from '../../../core/rig/edits/mix';
 import { groupLayers } from '../../../core/rig/edits/groups';
 import { effectsIn, nameOfPlace, type PlaceId } from '../../../core/rig/mix';
 import type { Patch } from '../../../core/rig/schema';
-import { ActMenu } from '../../parts/ActMenu';
+import { Chooser, type Choice } from '../../parts/Chooser';
 import { playing, takeOf } from '../../playing';
 import { session } from '../../session';
 import { editPatch, newId, notice, selectPatch, useAppDispatch, useAppSelector } from '../../state/store';
@@ -62,7 +62,10 @@ function placeLookedAt(patch: Patch, chosen: ReturnType<typeof uiSlice.getInitia
   return 'main';
 }
 
-const byFamily = (): [string, string][] => FAMILIES.flatMap((family) => EFFECTS.filter((kind) => kind.family === family).map(({ id, label }): [string, string] => [id, label]));
+/** Every effect in its family, with what it does, and its presets beside it so that they are found as well. */
+const CHOICES: readonly Choice[] = FAMILIES.flatMap((family) => EFFECTS.filter((kind) => kind.family === family).flatMap(({ id, label, help, presets }): Choice[] => [
+  { id, name: label, group: family, help: `${help} Presets: ${presets.map(({ name }) => name).join(', ')}.` },
+]));
 
 function FootActions({ patch, place }: { patch: Patch; place: PlaceId }) {
   const dispatch = useAppDispatch();
@@ -80,8 +83,8 @@ function FootActions({ patch, place }: { patch: Patch; place: PlaceId }) {
   };
   return (
     <>
-      <ActMenu label={`+ effect on ${nameOfPlace(patch, place)}`} className="max-w-60 truncate" title="Adds an effect at the end of the chain of what is chosen" items={byFamily()} onChoose={add} />
-      <ActMenu label="+ shared effect" title={`Adds a place that several can send to, with ${effectKind('reverb').label}, echo or what you choose`} items={byFamily()} onChoose={share} />
+      <Chooser label={<span className="max-w-52 truncate">+ effect on {nameOfPlace(patch, place)}</span>} title="Adds an effect at the end of the chain of what is chosen" choices={CHOICES} onChoose={add} />
+      <Chooser label="+ shared effect" title={`Adds a place that several can send to, with ${effectKind('reverb').label}, echo or what you choose`} choices={CHOICES} onChoose={share} />
       <button className="button max-[1000px]:hidden" disabled={patch.layers.filter(({ groupId }) => groupId === null).length < 1} title="Puts all layers that stand alone into one group, with a chain of its own" onClick={() => { const id = newId(); dispatch(editPatch(patch.id, (old) => groupLayers(old, old.layers.filter(({ groupId }) => groupId === null).map((layer) => layer.id), id, 'Together'))); dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: `group.${id}` })); }}>Gather in a group</button>
       <Without ids={['*']} patch={patch} label="Hear without effects" />
     </>

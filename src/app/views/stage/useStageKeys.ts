@@ -4,7 +4,7 @@ import { rigFile } from '../../rigFile';
 import { stepBack, store, useAppDispatch } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
 import { show } from '../../show';
-import { isWriting } from '../../parts/useShortcuts';
+import { focusGets, focusOf } from '../../parts/keys';
 import { typing } from '../../parts/typingKeys';
 
 const TWICE_MS = 600;
@@ -32,15 +32,15 @@ export function useStageKeys(): string {
       if (event.key === 'Escape') {
         if (session.hearing.isLearning) { session.hearing.endLearning(); dispatch(uiSlice.actions.noticeClosed('learn')); }
         if (event.timeStamp - lastEscape < TWICE_MS) session.panic();
-        else if (ui.stagePanel && !isWriting(event.target)) dispatch(uiSlice.actions.stagePanelOpened(null));
+        else if (ui.stagePanel && focusOf(event.target).field !== 'touched') dispatch(uiSlice.actions.stagePanelOpened(null));
         lastEscape = event.timeStamp;
         return;
       }
       const control = event.ctrlKey || event.metaKey;
       if (control && event.key.toLowerCase() === 's') return done(() => void rigFile.save(event.shiftKey));
       // Nothing is undone by accident either.
-      if (control && !ui.stageLocked && !isWriting(event.target) && /^[zy]$/i.test(event.key)) return done(() => dispatch(stepBack(event.key.toLowerCase() === 'y' || event.shiftKey ? 'redone' : 'undone')));
-      if (isWriting(event.target) || control || event.altKey) return;
+      if (control && !ui.stageLocked && focusOf(event.target).field !== 'touched' && /^[zy]$/i.test(event.key)) return done(() => dispatch(stepBack(event.key.toLowerCase() === 'y' || event.shiftKey ? 'redone' : 'undone')));
+      if (control || event.altKey || focusGets({ key: event.key, control, alt: event.altKey }, focusOf(event.target))) return;
       if (event.key === 'PageDown') return done(() => show.next());
       if (event.key === 'PageUp') return done(() => show.previous());
       // A control that was reached by Tab has the arrows; fingers leave the focus where it was. What opens and closes, and lists in order, have theirs too.

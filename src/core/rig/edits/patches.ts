@@ -27,6 +27,14 @@ export const withPatch = (rig: Rig, patch: Patch): Rig => ({
 });
 
 /** An empty patch at the end of the rig and of the setlist. */
+/** What a new patch is called: by a number, so that no two are the same. */
+export function freePatchName({ patches }: Pick<Rig, 'patches'>): string {
+  const taken = new Set(patches.map(({ name }) => name));
+  let n = 1;
+  while (taken.has(n === 1 ? 'New patch' : `New patch ${n}`)) n++;
+  return n === 1 ? 'New patch' : `New patch ${n}`;
+}
+
 export const addPatch = (rig: Rig, id: string, name: string): Rig => withPatch(rig, newPatch(id, heldName(name)));
 
 /** A copy right after the original, in the rig and in the setlist of the next show. */
