@@ -1,6 +1,6 @@
 import { labelOfControl, parseControl } from '../core/music/control';
 import type { Learned } from '../core/music/learn';
-import { addMacro, connect } from '../core/rig/edits/moves';
+import { addMacro, connectAll } from '../core/rig/edits/moves';
 import { updatePatch } from '../core/rig/edits/layers';
 import { labelOfTarget } from '../core/rig/moves';
 import { isBindable, type Binding, type Rig } from '../core/rig/schema';
@@ -31,8 +31,8 @@ export function learnTarget(patchId: string, target: string, label: string): voi
       dispatch(edit((rig) => bound(rig, learned, target)));
       dispatch(notice('info', isAction(target) ? `${name}: ${label}.` : `${name} moves ${label}, in every patch.`, 'learn'));
     } else if (source) {
-      dispatch(edit((rig) => updatePatch(rig, patchId, (patch) => connect(patch, source, target, 0.25))));
-      dispatch(notice('info', `${name} moves ${label} by a quarter of its range; drag to change that.`, 'learn'));
+      dispatch(edit((rig) => updatePatch(rig, patchId, (patch) => connectAll(patch, source, [target]))));
+      dispatch(notice('info', `${name} moves ${label} by a third of its range; drag to change that.`, 'learn'));
     } else {
       // Buttons, NRPN and encoders are no sources: a macro stands between.
       let refused = false;
@@ -40,7 +40,7 @@ export function learnTarget(patchId: string, target: string, label: string): voi
         const patch = rig.patches.find((candidate) => candidate.id === patchId);
         const made = patch && addMacro(patch, labelOfTarget(patch, target));
         if (!made) { refused = true; return rig; }
-        return bound(updatePatch(rig, patchId, () => connect(made.patch, `macro.${made.number}`, target, 0.25)), learned, `macro.${made.number}`);
+        return bound(updatePatch(rig, patchId, () => connectAll(made.patch, `macro.${made.number}`, [target])), learned, `macro.${made.number}`);
       }));
       dispatch(notice('info', refused ? `${name} was heard, but there is no macro left to put between it and ${label}.` : `${name} moves ${label} through a new macro.`, 'learn'));
     }

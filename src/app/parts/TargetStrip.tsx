@@ -1,8 +1,9 @@
 import { Popover } from 'radix-ui';
 import { Route as RouteIcon } from 'lucide-react';
+import { MOVERS, type MoverKindId } from '../../core/movers';
 import { draw, isLocked, setLock } from '../../core/draws/draw';
 import { keepDraw } from '../../core/draws/history';
-import { connect, deleteRoute, setRest, updateRoute } from '../../core/rig/edits/moves';
+import { connect, connectAll, connectNew, deleteRoute, setRest, targetsTogether, updateRoute } from '../../core/rig/edits/moves';
 import { labelOfTarget, restOfTarget, sourcesIn } from '../../core/rig/moves';
 import { setOfSeveral } from '../../core/rig/edits/several';
 import { parseTarget, type LayerParameterId, type Parameter } from '../../core/rig/parameters';
@@ -12,10 +13,11 @@ import { parseSource } from '../../core/space/source';
 import { learnTarget } from '../learning';
 import { session } from '../session';
 import { rigSlice } from '../state/rigSlice';
-import { editPatch, newId, useAppDispatch, useAppSelector } from '../state/store';
+import { editPatch, newId, notice, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 import { contributions, movedValue, moversOf, sourceName } from './moved';
 import { Strip } from './Strip';
+import { TypedField } from './TypedField';
 
 interface Props {
   patch: Patch;
@@ -76,6 +78,15 @@ export function WhatMoves({ patch, target }: { patch: Patch; target: string }) {
 function MovedBy({ patch, target, label }: { patch: Patch; target: string; label: string }) {
   const dispatch = useAppDispatch();
   const change = (edit: (old: Patch) => Patch) => dispatch(editPatch(patch.id, edit));
+  const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
+  const targets = targetsTogether(target, chosen);
+  const add = (source: string) => change((old) => {
+    if (!source.startsWith(NEW)) return connectAll(old, source, targets);
+    const kind = source.slice(NEW.length) as 'macro' | MoverKindId;
+    const made = connectNew(old, kind, kind === 'macro' ? label : nameOfNew(kind), targets);
+    if (!made) dispatch(notice('problem', kind === 'macro' ? 'A patch has sixteen macros at the most.' : 'A patch has sixteen movers at the most.', 'full'));
+    return made ?? old;
+  });
   const routes = patch.routes.filter((route) => route.target === target);
   const now = contributions(patch, target);
   const groups = sourcesIn(patch).filter(({ id }) => id !== target && !routes.some((route) => route.source === id));
@@ -83,6 +94,7 @@ function MovedBy({ patch, target, label }: { patch: Patch; target: string; label
   return (
     <div className="flex flex-col gap-2">
       <h2 className="text-[14px] font-bold">What moves {label}</h2>
+      {targets.length > 1 && <p className="text-[12px] text-faint">What is added moves it in all {targets.length} chosen layers.</p>}
       {routes.length === 0 && <p className="text-[12px] text-faint">Nothing yet.</p>}
       <ul className="flex flex-col gap-1">
         {routes.map((route) => {
@@ -92,7 +104,15 @@ function MovedBy({ patch, target, label }: { patch: Patch; target: string; label
             <li key={route.id} className="flex items-center gap-1.5">
               <button className="button px-1.5! py-0! text-[11.5px]" aria-pressed={route.on} aria-label={`${sourceName(patch, route)} on`} onClick={() => change((old) => updateRoute(old, route.id, { on: !route.on }))}>{route.on ? 'on' : 'off'}</button>
               <button className="min-w-0 flex-1 truncate text-left underline decoration-dotted" title="Show this route" onClick={() => dispatch(uiSlice.actions.chosenSet({ route: route.id }))}>{sourceName(patch, route)}</button>
-              <span className="number text-[12px]">{signed(route.depth)}</span>
+              <span className="w-[74px] shrink-0"><TypedField
+                label={`Depth of ${sourceName(patch, route)}`} hideLabel text={signed(route.depth)} step={(by) => change((old) => updateRoute(old, route.id, { depth: route.depth + by / 100 }))}
+                commit={(typed) => {
+                  const read = Number.parseFloat(typed.replace('−', '-').replace(',', '.'));
+                  if (!(Math.abs(read) <= 100)) return 'a depth from −100 to +100 %';
+                  change((old) => updateRoute(old, route.id, { depth: read / 100 }));
+                  return undefined;
+                }}
+              /></span>
               <span className="number min-w-[64px] text-right text-[12px] whitespace-nowrap text-faint" title="What it adds now">{adds === undefined ? '' : `now ${signed(adds)}`}</span>
               <button className="button-bare" aria-label={`Take ${sourceName(patch, route)} off`} onClick={() => change((old) => deleteRoute(old, route.id))}>×</button>
             </li>
@@ -100,8 +120,9 @@ function MovedBy({ patch, target, label }: { patch: Patch; target: string; label
         })}
       </ul>
       <label className="flex items-center gap-2"><span className="text-[12px] text-faint">add</span>
-        <select className="field min-w-0 flex-1" value="" aria-label={`Add what moves ${label}`} onChange={(event) => { if (event.target.value) change((old) => connect(old, event.target.value, target, 0.25)); }}>
+        <select className="field min-w-0 flex-1" value="" aria-label={`Add what moves ${label}`} onChange={(event) => { if (event.target.value) add(event.target.value); }}>
           <option value="">a source …</option>
+          <optgroup label="new"><option value={`${NEW}macro`}>+ macro</option>{MOVERS.map(({ id, label: name }) => <option key={id} value={`${NEW}${id}`}>+ {name}</option>)}</optgroup>
           {(['macros', 'movers', 'pads', 'blends', 'hands', 'notes'] as const).map((group) => {
             const members = groups.filter((source) => source.group === group);
             return members.length > 0 && <optgroup key={group} label={group}>{members.map(({ id, label: name }) => <option key={id} value={id}>{name}</option>)}</optgroup>;
@@ -117,6 +138,10 @@ function MovedBy({ patch, target, label }: { patch: Patch; target: string; label
     </div>
   );
 }
+
+/** What stands before the kind of a source that is to be made. */
+const NEW = 'new:';
+const nameOfNew = (kind: MoverKindId): string => MOVERS.find(({ id }) => id === kind)!.label;
 
 /** One value drawn anew, over all of its musical range. */
 function rolled(patch: Patch, target: string): Patch {

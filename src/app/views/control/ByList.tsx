@@ -20,7 +20,7 @@ export function ByList({ patch, source }: { patch: Patch; source: string }) {
   const found = open ? targetsIn(patch, sounds).filter((id) => id !== source && !id.startsWith(`${source}.`)).map((id) => ({ id, label: labelOfTarget(patch, id) })).filter(({ label }) => words.every((word) => label.toLowerCase().includes(word))) : [];
   const moved = new Set(patch.routes.filter((route) => route.source === source).map((route) => route.target));
   const apply = () => {
-    dispatch(editPatch(patch.id, (old) => connectAll(old, source, chosen, 0.25)));
+    dispatch(editPatch(patch.id, (old) => connectAll(old, source, chosen)));
     setOpen(false);
   };
   return (

@@ -207,13 +207,18 @@ export class GrainGenerator implements Generator {
     const span = range[1] - range[0];
     // Where it begins by itself, and before now as much as the moment lies between two frames.
     this.draw(0);
-    let place = now[places.position] + now[places.positionScatter] * (2 * worked[0] - 1) + (this.travelled[0] + (now[places.freeze] >= 0.5 ? 0 : now[places.rate] * base * until[0])) / span;
+    const travelled = this.travelled[0] + (now[places.freeze] >= 0.5 ? 0 : now[places.rate] * base * until[0]);
+    // What hands and chance set is held within the recording, so that its end is its end; what travels goes round.
+    const reach = length * step;
+    const last = reach < span ? 1 - reach / span : 0;
+    let place = now[places.position] + now[places.positionScatter] * (2 * worked[0] - 1);
+    place = place < 0 ? 0 : place > last && now[places.position] > 0 ? last : place;
+    place += travelled / span;
     place -= Math.floor(place);
     let position = range[0] + place * span;
     this.draw(0);
     const backward = worked[0] < now[places.reversed];
     // A grain stays inside what is played, where it can.
-    const reach = length * step;
     if (backward) {
       position += reach;
       if (position > range[1]) position = range[1];

@@ -70,6 +70,10 @@ export class SampleGenerator implements Generator {
     this.zoneLoopEnd = this.loopEnd = end;
     this.zoneLoopCrossfade = crossfade;
     this.placeLoop();
+    // What begins within its loop begins within it wherever it stands now, and not on a long way to it.
+    const { numbers, first } = this;
+    const into = numbers[first + POSITION] - start;
+    if (into >= 0 && into < end - start && this.loopStart !== start) numbers[first + POSITION] = this.loopStart + (into % (this.loopEnd - this.loopStart));
   }
 
   /** Goes over to the copy of the recording that is right for the speed. */

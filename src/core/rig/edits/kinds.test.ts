@@ -81,8 +81,10 @@ test('a loop is frozen in about a thousand frames, swept by a macro to the end o
   const swept = sweepLoops(patch, 'l', 0.25)!;
   const route = swept.routes.find(({ target }) => target === 'layer.l.loopPosition')!;
   expect(route.source).toBe('macro.1');
-  // From a quarter of the sample on to its end: half of the parameter's range is a whole sample.
-  expect(0.25 + route.depth * 2).toBeCloseTo(0.98, 6);
+  // Over the whole sample, resting where the loop was: half of the parameter's range is a whole sample.
+  expect(swept.layers[0].params.loopPosition).toBe(-25);
+  expect(route.depth * 2).toBeCloseTo(0.98, 6);
+  expect(-0.25 + route.depth * 2 * swept.macros[0].value).toBeCloseTo(0, 6);
   expect(sweepLoops(swept, 'l', 0.25)).toBe(swept);
   const doubled = doubledAbove(swept, 'l', 'm');
   expect(doubled.layers[1]).toMatchObject({ id: 'm', transpose: 12, params: { level: -5 } });

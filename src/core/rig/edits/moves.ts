@@ -1,9 +1,9 @@
 import { MOST_POINTS, MOST_STEPS, type MoverKindId } from '../../movers';
 import { parseSource, type SourceId } from '../../space/source';
 import { fullWindow, moverParam, newMover, newRoute, vibratoRoute } from '../defaults';
-import { depthFor, readsSource, secondJobs, type SecondJob } from '../moves';
+import { depthFor, isTwoSided, readsSource, restOfTarget, secondJobs, type SecondJob } from '../moves';
 import { freeId, heldName } from '../names';
-import { parseTarget, SECTIONS, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type PoolParameterId, type TargetId, type XyParameterId } from '../parameters';
+import { parseTarget, SECTIONS, toNormal, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type PoolParameterId, type TargetId, type XyParameterId } from '../parameters';
 import { setEffectParam, setPoolParam, updateConnection } from './mix';
 import { MOST_MOVERS, type Anchor, type Layer, type LayerWindow, type Macro, type Mover, type Patch, type Route, type XyPad } from '../schema';
 import { setGroupParam, updateGroup } from './groups';
@@ -15,8 +15,30 @@ import { setWindow } from './windows';
 const held = (value: number, low: number, high: number): number => Math.min(high, Math.max(low, value));
 const firstFree = (used: readonly number[], most: number): number | undefined => Array.from({ length: most }, (_, i) => i + 1).find((n) => !used.includes(n));
 
-/** Routes from one source to several targets at once. */
-export const connectAll = (patch: Patch, source: Route['source'], targets: readonly TargetId[], depth: number): Patch => targets.reduce((left, target) => connect(left, source, target, depth), patch);
+/** How far a route moves its target at first: a third of its range, and inward where the target rests too near its end to be moved that far outward. */
+const FIRST_DEPTH = 1 / 3;
+export function firstDepth(patch: Patch, source: Route['source'], target: TargetId): number {
+  const rest = restOfTarget(patch, target);
+  const parsed = parseTarget(target);
+  if (!parsed || rest === undefined || isTwoSided({ source })) return FIRST_DEPTH;
+  const base = toNormal(parsed.parameter, rest);
+  return base + FIRST_DEPTH <= 1 || base <= 0.5 ? FIRST_DEPTH : -FIRST_DEPTH;
+}
+
+/** Routes from one source to several targets at once, each as deep as it is at first. */
+export const connectAll = (patch: Patch, source: Route['source'], targets: readonly TargetId[]): Patch => targets.reduce((left, target) => connect(left, source, target, firstDepth(left, source, target)), patch);
+
+/** The same parameter of several layers, where it is one of a layer that is chosen together with others. */
+export function targetsTogether(target: TargetId, chosen: readonly string[]): TargetId[] {
+  const parsed = parseTarget(target);
+  return parsed?.kind === 'layer' && chosen.length > 1 && chosen.includes(parsed.layerId) ? chosen.map((id) => `layer.${id}.${parsed.parameter.id}`) : [target];
+}
+
+/** A new source where it is wanted: a macro or a mover, and routes from it, in one step. Undefined where there is no room for another. */
+export function connectNew(patch: Patch, kind: 'macro' | MoverKindId, name: string, targets: readonly TargetId[]): Patch | undefined {
+  const made = kind === 'macro' ? addMacro(patch, name) : addMover(patch, kind, name);
+  return made && connectAll(made.patch, `${kind}.${made.number}`, targets);
+}
 
 /** A route from a source to a target; where there is one already, its depth is set. */
 export function connect(patch: Patch, source: Route['source'], target: TargetId, depth: number): Patch {
@@ -266,13 +288,16 @@ export function setList(patch: Patch, layerId: string, soundIds: readonly string
 
 // Frozen loops
 
-/** A macro that moves a layer's loops through their samples, from where they are to the end; undefined where there is no macro left. `share`: where the loop is, of its sample. */
+/** So much of a sample a loop is taken through: what is left is about the loop itself. */
+const SWEPT = 0.98;
+
+/** A macro that moves a layer's loops through the whole of their samples, resting where they are; undefined where there is no macro left. `share`: where the loop is, of its sample. */
 export function sweepLoops(patch: Patch, layerId: string, share: number, name = 'Sweep'): Patch | undefined {
   const target = `layer.${layerId}.loopPosition`;
   if (patch.routes.some((route) => route.target === target && typeof route.source === 'string' && route.source.startsWith('macro.'))) return patch;
-  const made = addMacro(patch, name, 0);
-  // The parameter's range goes from a whole sample back to a whole one on.
-  return made && connect(made.patch, `macro.${made.number}`, target, Math.max(0.05, (0.98 - share) / 2));
+  const made = addMacro(patch, name, Math.min(1, share / SWEPT));
+  // The parameter's range goes from a whole sample back to a whole one on: half of it is a sample.
+  return made && setParam(connect(made.patch, `macro.${made.number}`, target, SWEPT / 2), layerId, 'loopPosition', -100 * Math.min(SWEPT, share));
 }
 
 /** A second copy of a layer an octave up, softer, whose loops sweep over a slightly different range. */

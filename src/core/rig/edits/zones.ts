@@ -269,7 +269,8 @@ export const FREEZE_FRAMES = 1000;
 export function frozenZone(zone: Zone, frame: number, frames: number): Zone {
   const length = Math.min(FREEZE_FRAMES, Math.max(8, frames - 8));
   const start = Math.round(Math.min(frames - length, Math.max(0, frame)));
-  return { ...zone, end: null, loop: { start, end: start + length, crossfade: Math.min(start, Math.round(length / 3)), until: 'end' }, playback: 'while-held', trigger: 'attack' };
+  // It begins where it loops: what lies before would be heard first, for as long as it takes.
+  return { ...zone, start, end: null, loop: { start, end: start + length, crossfade: Math.min(start, Math.round(length / 3)), until: 'end' }, playback: 'while-held', trigger: 'attack' };
 }
 
 /** By key: semitones by which what is nearest to its own pitch there is stretched; 0 where a key is recorded, null where nothing answers. */
