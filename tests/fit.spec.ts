@@ -74,7 +74,7 @@ test('an arpeggio split from a template: the left hand drives it in a scale, the
   await part(page, 'arpeggio');
   await expect(page.getByRole('switch', { name: 'Arpeggio' })).toHaveAttribute('aria-checked', 'true');
   await page.getByTitle(/^Arpeggios to try/).click();
-  await page.getByRole('menuitem', { name: 'Even water' }).click();
+  await page.getByRole('option', { name: 'Even water' }).click();
   await part(page, 'notes');
   await page.getByRole('switch', { name: 'Scale' }).click();
   await page.getByLabel('Root').selectOption('2');

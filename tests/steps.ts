@@ -89,5 +89,6 @@ export async function strike(page: Page, key: number): Promise<void> {
 /** A layer of the patch in view from a sound of the rig. */
 export async function addLayer(page: Page, sound: string): Promise<void> {
   await page.getByRole('button', { name: '+ layer from …' }).click();
-  await page.getByRole('option', { name: sound, exact: true }).or(page.getByRole('menuitem', { name: sound, exact: true })).click();
+  const many = page.getByRole('listbox', { name: 'Add a layer' }).getByRole('option', { name: sound, exact: true });
+  await many.or(page.getByRole('menuitem', { name: sound, exact: true })).click();
 }

@@ -12,9 +12,15 @@ describe('values in words', () => {
   });
   test('typed in other ways', () => {
     expect([readValue(cutoff, '2.4k'), readValue(attack, '20ms'), readValue(level, '-3,5'), readValue(pan, '30 right')]).toEqual([2400, 0.02, -3.5, 0.3]);
+    expect(['L 40', '40 left', '-40', 'l40', 'left 40'].map((text) => readValue(pan, text))).toEqual([-0.4, -0.4, -0.4, -0.4, -0.4]);
+    expect(readValue(pan, 'R 25')).toBe(0.25);
+  });
+  test('three figures count, and what is shown as an end of the range is taken for it', () => {
+    expect([0.119, 1.234, 12.34, 123.4, 1234, 12345].map((value) => formatValue(cutoff, value))).toEqual(['0.119 Hz', '1.23 Hz', '12.3 Hz', '123 Hz', '1.23 kHz', '12.3 kHz']);
+    expect(readValue(cutoff, '20.5 kHz')).toBe(cutoff.high);
   });
   test('what cannot be read or is out of range is said, not held in silence', () => {
-    expect(readValue(cutoff, '99999999')).toBe('a value from 20 Hz to 20.48 kHz');
+    expect(readValue(cutoff, '99999999')).toBe('a value from 20 Hz to 20.5 kHz');
     expect(readValue(level, 'loud')).toBe('a value from silent to 6.0 dB');
   });
   test('nothing is not minus nothing', () => {

@@ -29,7 +29,7 @@ import { useShortcuts } from './useShortcuts';
 import { useUndo } from './useUndo';
 import { tray } from '../tray';
 import { useStore } from './useLive';
-import { useView } from './useView';
+import { rememberView, useView } from './useView';
 import { ConnectBanner } from '../views/control/ConnectSign';
 import { stripsOf, withTakeStrips } from '../../core/rig/takes';
 import { takeOf } from '../playing';
@@ -58,7 +58,17 @@ export function Shell() {
   const [foot, setFoot] = useState<HTMLDivElement | null>(null);
   useShortcuts({ patch });
   const dispatch = useAppDispatch();
-  useEffect(() => { dispatch(uiSlice.actions.soloCleared()); dispatch(uiSlice.actions.aloneSet(null)); dispatch(uiSlice.actions.connectingSet(null)); dispatch(uiSlice.actions.tryingSet(null)); dispatch(uiSlice.actions.leftOutSet([])); }, [dispatch, patchId]);
+  useEffect(() => { dispatch(uiSlice.actions.soloCleared()); dispatch(uiSlice.actions.aloneSet(null)); dispatch(uiSlice.actions.connectingSet(null)); dispatch(uiSlice.actions.tryingSet(null)); dispatch(uiSlice.actions.leftOutSet([])); dispatch(uiSlice.actions.chosenSet(null)); }, [dispatch, patchId]);
+  // One place ends a drop: wherever it was taken, given up, or carried out of the window.
+  useEffect(() => {
+    const end = () => setDropping(false);
+    const out = (event: globalThis.DragEvent) => { if (event.relatedTarget === null) end(); };
+    const escape = (event: KeyboardEvent) => { if (event.key === 'Escape') end(); };
+    const events = [['drop', end], ['dragend', end], ['dragleave', out], ['keydown', escape]] as const;
+    for (const [type, heard] of events) window.addEventListener(type, heard as EventListener, true);
+    return () => { for (const [type, heard] of events) window.removeEventListener(type, heard as EventListener, true); };
+  }, []);
+  useEffect(() => { rememberView(view); }, [view]);
   const leftOut = useAppSelector((state) => state.ui.leftOut);
   const drawTrial = useAppSelector((state) => state.ui.drawTrial);
   // In the Sounds view the keys play the sound in view alone, over its whole range, unless the patch is asked for.
@@ -111,10 +121,8 @@ export function Shell() {
       <div
         className="grid h-full grid-cols-[var(--left)_minmax(0,1fr)_var(--right)] grid-rows-[48px_minmax(0,1fr)_119.5px_40px]"
         onDragOver={(event) => { if (event.dataTransfer.types.includes('Files')) { event.preventDefault(); setDropping(true); } }}
-        onDragLeave={(event) => { if (event.currentTarget === event.target) setDropping(false); }}
         onDrop={(event) => {
           event.preventDefault();
-          setDropping(false);
           void takeDrop(event);
         }}
       >
@@ -131,7 +139,8 @@ export function Shell() {
           <fieldset disabled={readOnly} className="contents"><div ref={setFoot} className="ml-auto flex items-center gap-2" /></fieldset>
         </footer>
       </div>
-      {dropping && <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded-xl border-2 border-dashed border-ink bg-paper/85 text-lg">Drop recordings, folders, SFZ files or a SoundFont to lay them out, a rig (.wavicle) to open it, or a MIDI file to play it as the take</div>}
+      {/* Over the header alone: it must not cover what can take the drop. */}
+      {dropping && <div role="status" className="pointer-events-none fixed inset-x-2 top-1 z-50 rounded-lg border-2 border-dashed border-ink bg-paper px-3 py-1.5 text-center text-[13px] leading-tight">Drop recordings, folders, SFZ files or a SoundFont to lay them out, on a pad or a zone to put them there, a rig (.wavicle) to open it, a MIDI file to play it as the take</div>}
       {(sheet !== null || standIns) && <Suspense fallback={null}><Sheets patch={patch} /></Suspense>}
       <ConnectBanner patch={patch} />
     </PointedContext>

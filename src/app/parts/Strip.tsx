@@ -56,7 +56,7 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
     if (stays) slider.current?.focus();
   };
   return (
-    <div data-target={target} className={`flex h-[22px] overflow-hidden rounded-[5px] border bg-sheet text-[12px] select-none ${connect ? 'border-indigo ring-2 ring-indigo/40' : 'border-edge'}`} title={connect ? `Drag to set how far it moves ${label}; to the left it goes down.` : help}>
+    <div data-target={target} className={`flex h-[24px] min-h-[24px] overflow-hidden rounded-[5px] border bg-sheet text-[12px] select-none ${connect ? 'border-indigo ring-2 ring-indigo/40' : 'border-edge'}`} title={connect ? `Drag to set how far it moves ${label}; to the left it goes down.` : help}>
     <div
       className="relative min-w-0 flex-1 touch-none overflow-hidden border-r border-line focus-visible:outline-offset-[-2px]"
       ref={slider} role="slider" tabIndex={disabled ? -1 : 0} aria-label={label} aria-valuemin={parameter.low} aria-valuemax={parameter.high} aria-valuenow={Number(value.toPrecision(6))}
@@ -103,15 +103,18 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
         event.stopPropagation();
       }}
     >
-      <div className="absolute inset-y-0 left-0" style={{ width: `${normal * 100}%`, background: `color-mix(in srgb, ${colour} 24%, transparent)`, borderRight: `2px solid ${colour}` }} />
-      {movedNormal !== undefined && (
-        <div className="absolute inset-y-0" style={{
-          left: `${Math.min(normal, movedNormal) * 100}%`, width: `${Math.abs(movedNormal - normal) * 100}%`,
-          background: `repeating-linear-gradient(45deg, color-mix(in srgb, ${colour} 45%, transparent) 0 2px, transparent 2px 5px)`,
-        }} />
-      )}
-      {connect && <Reach normal={normal} depth={connect.depth} twoSided={connect.twoSided} />}
-      <span aria-hidden className="pointer-events-none relative block truncate px-1.5 leading-5">{headed ? '' : label}{connect && connect.depth !== 0 ? ` ${connect.depth > 0 ? '+' : '−'}${Math.round(Math.abs(connect.depth) * 100)} %` : ''}</span>
+      {/* The mark and the reach lie under the words: nothing is drawn through a letter. */}
+      <div className="absolute inset-x-0 bottom-0 h-[6px] border-t border-line">
+        <div className="absolute inset-y-0 left-0" style={{ width: `${normal * 100}%`, background: `color-mix(in srgb, ${colour} 38%, transparent)`, borderRight: `3px solid ${colour}` }} />
+        {movedNormal !== undefined && (
+          <div className="absolute inset-y-0" style={{
+            left: `${Math.min(normal, movedNormal) * 100}%`, width: `${Math.abs(movedNormal - normal) * 100}%`,
+            background: `repeating-linear-gradient(45deg, color-mix(in srgb, ${colour} 80%, transparent) 0 1.5px, transparent 1.5px 4px)`,
+          }} />
+        )}
+        {connect && <Reach normal={normal} depth={connect.depth} twoSided={connect.twoSided} />}
+      </div>
+      <span aria-hidden className="pointer-events-none relative block truncate px-1.5 leading-[17px]">{headed ? '' : label}{connect && connect.depth !== 0 ? ` ${connect.depth > 0 ? '+' : '−'}${Math.round(Math.abs(connect.depth) * 100)} %` : ''}</span>
     </div>
     {menu}
       <div className={`flex ${widthFor(parameter)} shrink-0 items-center justify-end px-1.5`}>

@@ -3,19 +3,21 @@ import type { Parameter } from '../../core/rig/parameters';
 /** With a proper minus sign; what is rounded to nothing has none. */
 export const minus = (text: string): string => (/^-0(\.0*)?$/.test(text) ? text.slice(1) : text.replace('-', '−'));
 const trimmed = (x: number, digits: number): string => String(Number(x.toFixed(digits)));
+/** Three figures that count, whatever the size. */
+const three = (x: number): string => (Math.abs(x) >= 1000 ? String(Math.round(x)) : String(Number(x.toPrecision(3))));
 
 /** A parameter's value as people read it: `−6.5 dB`, `2.4 kHz`, `180 ms`, `12 left`. */
 export function formatValue({ unit, low, law, steps }: Parameter, value: number): string {
   if (steps) return steps[Math.round(value) - low] ?? String(value);
   switch (unit) {
     case 'dB': return law === 'dB' && value <= low ? 'silent' : `${minus(value.toFixed(1))} dB`;
-    case 'Hz': return value >= 1000 ? `${trimmed(value / 1000, 2)} kHz` : `${trimmed(value, value < 100 ? 1 : 0)} Hz`;
-    case 's': return value < 1 ? `${trimmed(value * 1000, value < 0.01 ? 1 : 0)} ms` : `${trimmed(value, 2)} s`;
+    case 'Hz': return value >= 999.5 ? `${three(value / 1000)} kHz` : `${three(value)} Hz`;
+    case 's': return value < 0.9995 ? `${three(value * 1000)} ms` : `${three(value)} s`;
     case 'pan': return Math.abs(value) < 0.005 ? 'centre' : `${Math.round(Math.abs(value) * 100)} ${value < 0 ? 'left' : 'right'}`;
     case '%': return `${minus(trimmed(value, Math.abs(value) < 10 ? 1 : 0))} %`;
     case 'cents': return `${minus(trimmed(value, 1))} ct`;
     case 'semitones': return `${minus(trimmed(value, 1))} st`;
-    default: return minus(trimmed(value, 2));
+    default: return minus(three(value));
   }
 }
 
@@ -30,13 +32,17 @@ export function readValue(parameter: Parameter, typed: string): number | string 
     const named = parameter.steps.findIndex((step) => step.toLowerCase() === text);
     if (named >= 0) return low + named;
   }
-  const match = /^([+-]?\d*\.?\d+)\s*([a-z%]*)$/.exec(text);
+  // A side may be said before its number as well: L 40, 40 left, −40.
+  const side = unit === 'pan' ? /^([lr])[a-z]*\s*(\d*\.?\d+)$/.exec(text) : null;
+  const match = side ? [text, side[2], side[1]] : /^([+-]?\d*\.?\d+)\s*([a-z%]*)$/.exec(text);
   if (!match) return wanted;
   let value = Number(match[1]);
   const suffix = match[2];
   if (unit === 'Hz' && suffix.startsWith('k')) value *= 1000;
   if (unit === 's' && suffix === 'ms') value /= 1000;
   if (unit === 'pan') value = (suffix.startsWith('l') ? -Math.abs(value) : value) / (Math.abs(value) > 1 || suffix ? 100 : 1);
+  // What is shown as an end of the range is that end.
+  for (const end of [low, high]) if ((value < low || value > high) && formatValue(parameter, value) === formatValue(parameter, end)) value = end;
   return value < low || value > high ? wanted : parameter.law === 'steps' ? Math.round(value) : value;
 }
 

@@ -49,6 +49,18 @@ describe('dead keys', () => {
   });
 });
 
+describe('routes to nowhere', () => {
+  const sweep = newRoute('r', 'hold.1', 'layer.a.cutoff', 0.5);
+  test('a source of another patch, and a target that is gone, are sure, and taken away', () => {
+    const rig = rigOf(patchOf([onKeys('a', 0, 127)], { routes: [sweep, newRoute('q', 'cc.1', 'layer.gone.pan', 0.5), newRoute('s', { formula: 'macro.3 * 0.5' }, 'layer.a.pan', 0.2), newRoute('t', 'velocity', 'layer.a.cutoff', 0.2)] }));
+    expect(found(rig, 'loose-route').map(({ grade, message }) => [grade, message])).toEqual([
+      ['sure', 'A route to layer.a.cutoff comes from hold.1, which this patch does not have.'], ['sure', 'A route from cc.1 goes to layer.gone.pan, which this patch does not have.'], ['sure', 'A route to layer.a.pan comes from macro.3, which this patch does not have.'],
+    ]);
+    expect(found(rig, 'loose-route')[0].fixes[0].edit(rig).patches[0].routes.map(({ id }) => id)).toEqual(['q', 's', 't']);
+  });
+  test('what is there is none', () => expect(found(clean, 'loose-route')).toEqual([]));
+});
+
 describe('what can never sound', () => {
   test('a window outside the controller, a velocity that no zone has, and a transposition beyond the samples', () => {
     expect(found(rigOf(patchOf([onKeys('a', 0, 127), onKeys('b', 0, 15)])), 'never-sounds')).toMatchObject([{ grade: 'sure', where: { layerIds: ['b'] } }]);

@@ -18,6 +18,7 @@ import { lateStart } from './rules/lateStart';
 import { leftAtZero } from './rules/leftAtZero';
 import { levelSteps } from './rules/levelSteps';
 import { limitedTake } from './rules/limitedTake';
+import { looseRoute } from './rules/looseRoute';
 import { loopClick } from './rules/loopClick';
 import { loopTone } from './rules/loopTone';
 import { missingSamples } from './rules/missingSamples';
@@ -52,7 +53,7 @@ export const RULES: readonly Rule[] = [
   neverSounds, deadKeys, velocityGap, outOfReach, doubledKeys, overlaps, silentZones, stretched,
   everythingAtOnce, levelSteps, dynamicsTwice, wrongOrder, toneSteps, unevenAlternates, sameAlternates, unequalCounts, tenFingers, limitedTake,
   wrongRoot, outOfTune, lateStart, dcOffset, clipped, loopClick, loopTone, noiseFloor, audioTwice, dullRate, cancelling,
-  unknownPort, idleMacro, twoJobs, pedalOnBass, bendOnKeys, leftAtZero, foughtOver, noSuchControl, strangeChannel, takeoverJump,
+  unknownPort, looseRoute, idleMacro, twoJobs, pedalOnBass, bendOnKeys, leftAtZero, foughtOver, noSuchControl, strangeChannel, takeoverJump,
   unequalLoudness, missingSamples, slowSwitch, heavyChord, unevenFade, vanishesInMono,
 ];
 

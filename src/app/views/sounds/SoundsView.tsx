@@ -95,9 +95,9 @@ function SharedSound({ sound, patch }: { sound: Sound; patch: Patch }) {
     void navigate(`/patch/${patch.id}/sounds/${id}`, { flushSync: true });
   };
   return (
-    <div role="note" aria-label="Used in several patches" className="flex items-center gap-2 border-b border-line px-3 py-1 text-[12px]">
-      <span className="min-w-0 flex-1 truncate" title={users.map(({ name }) => name).join(', ')}>used in {users.length} patches ({users.map(({ name }) => name).join(', ')}):</span>
-      <span className="flex items-center gap-2">
+    <div role="note" aria-label="Used in several patches" className="flex min-w-0 flex-wrap items-center gap-x-2 gap-y-0.5 border-b border-line px-3 py-1 text-[12px]">
+      <span className="min-w-0 flex-[1_1_0] basis-24 truncate" title={users.map(({ name }) => name).join(', ')}>used in {users.length} patches ({users.map(({ name }) => name).join(', ')}):</span>
+      <span className="flex shrink-0 items-center gap-2">
         <span className="font-semibold whitespace-nowrap">edits change all</span>
         <button className="button px-2! py-0!" disabled={readOnly || !users.includes(patch)} title={users.includes(patch) ? 'The layers of this patch play a copy from now on, and only that changes' : 'This patch does not play it'} onClick={own}>own copy for this patch</button>
       </span>

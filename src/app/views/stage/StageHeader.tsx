@@ -8,13 +8,14 @@ import { useFrames } from '../../parts/useLive';
 import { session } from '../../session';
 import { useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
+import { viewBefore } from '../../parts/useView';
 import { HoldButton } from './HoldButton';
 import { toggleFullScreen } from './useStageKeys';
 
 /** A button for fingers. */
 export const BIG = 'inline-flex h-11 min-w-11 shrink-0 items-center justify-center gap-2 rounded-lg border border-edge bg-sheet px-3 text-[15px]';
 
-export function StageHeader({ rig, place, steps, locked, patch }: { rig: Rig; place: number; steps: readonly ShowStep[]; locked: boolean; patch: Patch }) {
+export function StageHeader({ rig, place, steps, locked, patch }: { rig: Rig; place: number; steps: readonly ShowStep[]; locked: boolean; patch: Patch | null }) {
   const dispatch = useAppDispatch();
   const { stageTheme, stagePanel } = useAppSelector((state) => state.ui);
   const setlist = setlistOf(rig);
@@ -24,21 +25,21 @@ export function StageHeader({ rig, place, steps, locked, patch }: { rig: Rig; pl
     <header className="flex shrink-0 items-center gap-3 border-b border-line px-4 py-2 max-sm:flex-wrap max-sm:gap-2 max-sm:px-2">
       <p className="min-w-0 leading-tight">
         <span className="block truncate text-[17px] font-bold max-sm:text-[15px]">{setlist.name}</span>
-        <span className="number block text-[15px] whitespace-nowrap text-faint">{place + 1} of {steps.length}{step && step.entry.patches.length > 1 ? ` · patch ${step.at + 1} of ${step.entry.patches.length}` : ''}</span>
+        <span className="number block text-[15px] whitespace-nowrap text-faint">{steps.length === 0 ? 'no patch yet' : `${place + 1} of ${steps.length}`}{step && step.entry.patches.length > 1 ? ` · patch ${step.at + 1} of ${step.entry.patches.length}` : ''}</span>
       </p>
-      <Beat tempo={patch.tempo} />
+      {patch && <Beat tempo={patch.tempo} />}
       <Clock />
       <Level />
-      <span className="ml-auto flex items-center gap-2 max-sm:w-full max-sm:justify-between">
-        {!locked && <Link className={BIG} to={`/patch/${patch.id}/layers`}>Build</Link>}
+      <span className="ml-auto flex items-center gap-2 max-sm:w-full max-sm:flex-wrap max-sm:justify-between">
+        {!locked && <Link className={BIG} to={patch ? `/patch/${patch.id}/${viewBefore()}` : '/'}>Build</Link>}
         {!locked && <button className={`${BIG} aria-pressed:bg-ink aria-pressed:text-paper`} aria-pressed={stagePanel === 'rehearsal'} onClick={() => panel('rehearsal')}>Rehearsal</button>}
         <button className={`${BIG} aria-pressed:bg-ink aria-pressed:text-paper`} aria-pressed={stagePanel === 'list'} title="The setlist (L)" onClick={() => panel('list')}><ListMusic size={20} /> <span className="max-lg:sr-only">Setlist</span></button>
         <button className={BIG} aria-label={stageTheme === 'night' ? 'Chart theme' : 'Night theme'} title="Theme" onClick={() => dispatch(uiSlice.actions.stageThemeChosen(stageTheme === 'night' ? 'chart' : 'night'))}>{stageTheme === 'night' ? <Sun size={20} /> : <Moon size={20} />}</button>
         <button className={BIG} aria-label="Full screen" title="Full screen (F)" onClick={toggleFullScreen}><Maximize size={20} /></button>
         {locked
-          ? <HoldButton className={BIG} label="locked: hold for a second to unlock" title="Locked: nothing can be edited. Hold for a second to unlock" onHeld={() => dispatch(uiSlice.actions.stageLockSet(false))}><Lock size={20} /> <span className="max-lg:sr-only">locked</span></HoldButton>
+          ? <HoldButton className={BIG} label="locked: hold for a second to unlock" title="Locked: nothing can be edited. Hold for a second to unlock" onHeld={() => dispatch(uiSlice.actions.stageLockSet(false))}><Lock size={20} /> <span className="max-sm:sr-only">hold to unlock</span></HoldButton>
           : <button className={`${BIG} border-alarm text-alarm`} title="Lock again" onClick={() => dispatch(uiSlice.actions.stageLockSet(true))}><LockOpen size={20} /> <span className="max-lg:sr-only">unlocked</span></button>}
-        <button className="h-11 shrink-0 rounded-lg bg-alarm px-5 text-[16px] font-bold text-on-alarm max-sm:px-3" title="Silence everything at once (Esc twice)" onClick={() => session.panic()}>Silence</button>
+        <button className="h-11 shrink-0 rounded-lg bg-alarm px-5 text-[16px] font-bold text-on-alarm max-sm:order-first max-sm:px-3" title="Silence everything at once (Esc twice)" onClick={() => session.panic()}>Silence</button>
       </span>
     </header>
   );

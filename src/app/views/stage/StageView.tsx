@@ -82,10 +82,12 @@ export function StageView() {
 
 function EmptyShow({ rig }: { rig: Rig }) {
   const dispatch = useAppDispatch();
-  const { stagePanel } = useAppSelector((state) => state.ui);
+  const { stagePanel, stageLocked } = useAppSelector((state) => state.ui);
   const way = rig.patches[0] ? `/patch/${rig.patches[0].id}/layers` : '/';
   return (
-    <main className="grid h-full place-items-center bg-paper p-6 text-center">
+    <div className="flex h-full flex-col bg-paper text-ink" data-testid="stage">
+    <StageHeader rig={rig} place={-1} steps={[]} locked={stageLocked} patch={null} />
+    <main className="grid min-h-0 flex-1 place-items-center p-6 text-center">
       <div className="flex flex-col items-center gap-4">
         <h1 className="text-[40px] font-bold">No patch in the setlist</h1>
         <p className="text-[18px] text-faint">Put the patches of “{rig.name}” in the order of the show.</p>
@@ -93,5 +95,6 @@ function EmptyShow({ rig }: { rig: Rig }) {
       </div>
       {stagePanel === 'list' && <SetlistPanel rig={rig} place={-1} locked={false} />}
     </main>
+    </div>
   );
 }
