@@ -69,7 +69,8 @@ function listOf(text: string, option: string, read: (text: string) => number, lo
     const run = /^(\S+)\s*-\s*(\S+?)(?:\/(\d+))?$/.exec(part);
     const from = run && read(run[1]);
     const to = run && read(run[2]);
-    if (run && from !== null && to !== null && Number.isInteger(from) && Number.isInteger(to) && from <= to) for (let n = from; n <= to; n += Math.max(1, Number(run[3] ?? 1))) found.add(n);
+    if (run && Number(run[3] ?? 1) === 0) throw new Failure(`--${option} ${text}: a step of 0 leads nowhere; expected every first, second … of them, such as 36-84/3`, 2);
+    if (run && from !== null && to !== null && Number.isInteger(from) && Number.isInteger(to) && from <= to) for (let n = from; n <= to; n += Number(run[3] ?? 1)) found.add(n);
     else found.add(part === '' ? NaN : read(part));
   }
   const list = [...found].sort((a, b) => a - b);

@@ -48,6 +48,13 @@ test('show gives the outline, as it is called', () => {
   expect(json).toMatchObject({ name: 'R', patches: [{ name: 'Low Tide', layers: [{ name: 'Left', sound: 'S' }, { name: 'Right' }] }], sounds: [{ kind: 'multisample', zones: [{ sample: 'c4.wav', root: 60, key: [0, 127], velocity: [1, 127] }] }] });
 });
 
+test('a reader that closes the pipe is the end, and no fault', () => {
+  const { stderr, stdout } = spawnSync('bash', ['-c', `set -o pipefail; "${process.execPath}" "${bundle}" show "${rigPath}" | head -c 20`], { encoding: 'utf8' });
+  expect([stderr, stdout.length]).toEqual(['', 20]);
+});
+
+test('a step of 0 is no step', () => expect(wavicle('bounce', rigPath, '--patch', 'p', '--keys', '48-60/0', '--velocities', '100', '--seconds', '1', '--out', join(folder, 'b.wavicle'))).toMatchObject({ status: 2, stderr: expect.stringContaining('a step of 0 leads nowhere') as string }));
+
 test('resolve tells who sounds on either side of a split, by name or number, patch by name or id', () => {
   const layer = (...args: string[]) => (wavicle('resolve', rigPath, ...args).json as unknown as { sounding: { layer: string }[] }[]).map(({ sounding }) => sounding.map((answer) => answer.layer));
   expect(layer('--patch', 'low tide', '--key', '59', '--velocity', '90')).toEqual([['Left']]);
@@ -270,6 +277,12 @@ describe('what moves what', () => {
     expect(moves('--target', 'layer.a.level')).toMatchObject([{ source: 'macro.1', sourceName: 'Swell', targetName: 'level of Left', from: expect.closeTo(-18, 6), to: expect.closeTo(-6, 6), depth: 12 / 66, curve: 'linear', on: true }]);
     expect(moves('--target', 'layer.b.pan')).toMatchObject([{ from: -0.5, to: 0.5 }]);
     expect(wavicle('moves', path, '--patch', 'p', '--source', 'wheel').stderr).toMatch(/names no source/);
+    expect(wavicle('moves', path, '--patch', 'p', '--target', 'layer.gone.level')).toMatchObject({ status: 1, stderr: expect.stringMatching(/no such thing in the patch/) as string });
+    // What it prints it takes: sources, formulas among them, and targets.
+    for (const { source, target } of moves()) {
+      expect(moves('--source', String(source)).some((route) => route.source === source)).toBe(true);
+      expect(moves('--target', String(target)).some((route) => route.target === target)).toBe(true);
+    }
   });
   test('resolve tells every moved value at the strike', () => {
     const values = (...args: string[]) => (wavicle('resolve', path, '--patch', 'p', '--key', '60', '--velocity', '100', ...args).json as unknown as { sounding: { values: Record<string, number> }[] }[])[0].sounding.map((each) => each.values);

@@ -29,6 +29,9 @@ async function main([name, ...args]: string[]): Promise<void> {
   process.stdout.write(`${JSON.stringify(await run(args), null, 2)}\n`);
 }
 
+// A reader that has seen enough closes the pipe: that is the end, and no fault.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => { if (error.code === 'EPIPE') process.exit(0); throw error; });
+
 main(process.argv.slice(2)).catch((error: unknown) => {
   const message = error instanceof Error ? error.message : String(error);
   process.stderr.write(`wavicle: ${message.replace(/\s*\n\s*/g, ' ')}\n`);

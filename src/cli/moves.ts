@@ -1,5 +1,6 @@
 import { parseTarget } from '../core/rig/parameters';
-import { BUILT_IN, labelIn, labelOfTarget, reachOfRoute, readsSource } from '../core/rig/moves';
+import { BUILT_IN, labelIn, labelOfTarget, reachOfRoute, readsSource, restOfTarget } from '../core/rig/moves';
+import type { Route } from '../core/rig/schema';
 import { parseSource } from '../core/space/source';
 import { readArguments, required } from './arguments';
 import { Failure } from './failure';
@@ -9,12 +10,16 @@ import { findPatch, readRigFile } from './files';
 export function moves(args: string[]): unknown {
   const { values, file } = readArguments(args, { patch: { type: 'string' }, source: { type: 'string' }, target: { type: 'string' } }, 'RIG');
   const { source, target } = values as { source?: string; target?: string };
-  if (source !== undefined && !parseSource(source)) throw new Failure(`--source ${source}: names no source`, 2);
+  // What this command prints as a source, it also takes.
+  const formula = source !== undefined && source.startsWith('=') ? source.slice(1).trim() : undefined;
+  if (source !== undefined && formula === undefined && !parseSource(source)) throw new Failure(`--source ${source}: names no source`, 2);
   if (target !== undefined && !parseTarget(target)) throw new Failure(`--target ${target}: names nothing that a route can move`, 2);
   const patch = findPatch(readRigFile(file), required(values, 'patch'));
+  if (target !== undefined && restOfTarget(patch, target) === undefined) throw new Failure(`--target ${target}: there is no such thing in the patch “${patch.name}”`);
+  const isFrom = (route: Route) => source === undefined || (formula === undefined ? readsSource(route, source) : typeof route.source !== 'string' && route.source.formula.trim() === formula);
   const reads = (id: string) => source === undefined || id === source;
   return {
-    routes: patch.routes.filter((route) => (source === undefined || readsSource(route, source)) && (target === undefined || route.target === target)).map((route) => {
+    routes: patch.routes.filter((route) => isFrom(route) && (target === undefined || route.target === target)).map((route) => {
       const reach = reachOfRoute(patch, route);
       return {
         source: typeof route.source === 'string' ? route.source : `= ${route.source.formula}`, sourceName: typeof route.source === 'string' ? labelIn(patch, route.source) : route.source.formula,

@@ -165,7 +165,7 @@ function Header({ patch }: { patch: Patch }) {
   const inTray = useView() === 'sounds' && tray.open;
   const sheet = (which: 'help' | 'settings' | 'rigs' | 'edits') => dispatch(uiSlice.actions.sheetOpened(store.getState().ui.sheet === which ? null : which));
   return (
-    <header className="col-span-3 flex items-center gap-4 border-b-[1.5px] border-ink px-4 max-[1100px]:gap-2 max-[1100px]:px-2">
+    <header className="col-span-3 flex items-center gap-4 border-b-[1.5px] border-ink px-4 max-[1450px]:gap-2.5 max-[1100px]:gap-2 max-[1100px]:px-2">
       <h1 className="text-[17px] font-bold tracking-wide max-[960px]:hidden" aria-label="wavicle">wav<span style={{ color: 'var(--teal)' }}>i</span>cle</h1>
       <PatchMenu patch={patch} />
       <nav aria-label="Views" className="flex shrink-0">
@@ -211,10 +211,10 @@ function PatchMenu({ patch }: { patch: Patch }) {
   return (
     <>
       <Chooser
-        className="flex min-w-[132px] items-center gap-1 rounded-md px-2 py-1 hover:bg-sheet" title="Choose another patch" name={`Patch ${patch.name}`} now={patch.id} onChoose={go} onCloseAutoFocus={renaming.onCloseAutoFocus}
+        className="flex max-w-[300px] min-w-[104px] items-center gap-1 rounded-md px-2 py-1 hover:bg-sheet" title="Choose another patch" name={`Patch ${patch.name}`} now={patch.id} onChoose={go} onCloseAutoFocus={renaming.onCloseAutoFocus}
         choices={rig.patches.map(({ id, name }) => ({ id, name }))}
         label={<span className="flex min-w-0 flex-1 items-baseline gap-2 overflow-hidden">
-          <span className="min-w-[92px] truncate text-left text-[16px] font-bold" title={patch.name}>{patch.name}</span>
+          <span className="min-w-0 truncate text-left text-[16px] font-bold" title={patch.name}>{patch.name}</span>
           <span className="min-w-0 shrink-[30] truncate text-[12px] whitespace-nowrap text-faint max-[1000px]:hidden" title={rig.name}>{rig.patches.indexOf(patch) + 1} of {rig.patches.length}<span className="max-[1450px]:hidden"> · {rig.name}</span></span>
         </span>}
       />
