@@ -18,9 +18,8 @@ export function stepIn(key: string, at: number, count: number): number | undefin
 }
 
 interface Props {
-  /** What stands on the button; `name` is what it is called where that says more. */
+  /** What stands on the button. */
   label: ReactNode;
-  name?: string;
   title: string;
   choices: readonly Choice[];
   /** The one that is chosen now. */
@@ -32,7 +31,7 @@ interface Props {
 }
 
 /** A list that can grow, behind a button: typed to find, walked with arrow keys, and never longer than the window. */
-export function Chooser({ label, name, title, choices, now, onChoose, onCloseAutoFocus, className = 'button', disabled = false }: Props) {
+export function Chooser({ label, title, choices, now, onChoose, onCloseAutoFocus, className = 'button', disabled = false }: Props) {
   const [open, setOpen] = useState(false);
   const [typed, setTyped] = useState('');
   const [at, setAt] = useState(0);
@@ -63,7 +62,7 @@ export function Chooser({ label, name, title, choices, now, onChoose, onCloseAut
   };
   return (
     <Popover.Root open={open} onOpenChange={turn}>
-      <Popover.Trigger className={className} title={title} aria-label={name} disabled={disabled || choices.length === 0}>{label} <ChevronDown size={12} className="shrink-0" /></Popover.Trigger>
+      <Popover.Trigger className={className} title={title} disabled={disabled || choices.length === 0}>{label} <ChevronDown size={12} className="shrink-0" /></Popover.Trigger>
       <Popover.Portal>
         <Popover.Content align="start" sideOffset={4} collisionPadding={8} onCloseAutoFocus={onCloseAutoFocus} aria-label={title} className="panel flex max-h-[min(70vh,var(--radix-popover-content-available-height))] w-[min(340px,calc(100vw-24px))] flex-col p-1.5! max-[900px]:w-[min(300px,calc(100vw-24px))]">
           <input

@@ -19,6 +19,13 @@ export interface Focus {
 const TEXT_TYPES = /^(text|search|number|email|url|tel|password)$/;
 const PRESSED_BY_SPACE = 'button, summary, [role="button"], [role="tab"], [role="switch"], [role="checkbox"], [role="radio"], input[type="checkbox"], input[type="radio"]';
 
+/** What the pointer pressed last: browsers go on showing a focus that came by keyboard when it is then clicked. */
+let pressedByPointer: Element | null = null;
+if (typeof window !== 'undefined') {
+  window.addEventListener('pointerdown', (event) => { pressedByPointer = event.target instanceof Element ? event.target.closest(PRESSED_BY_SPACE) : null; }, true);
+  window.addEventListener('focusin', (event) => { if (event.target !== pressedByPointer) pressedByPointer = null; }, true);
+}
+
 export function focusOf(target: EventTarget | null): Focus {
   const element = target instanceof HTMLElement ? target : null;
   const isText = element !== null && (element.isContentEditable || element.tagName === 'TEXTAREA' || (element instanceof HTMLInputElement && TEXT_TYPES.test(element.type)));
@@ -28,7 +35,7 @@ export function focusOf(target: EventTarget | null): Focus {
     isGrip: element?.closest('[aria-roledescription="sortable"]') != null,
     isSelect: element?.tagName === 'SELECT',
     pressable: element?.matches(PRESSED_BY_SPACE) ?? false,
-    visible: element?.matches(':focus-visible') ?? false,
+    visible: element !== null && element !== pressedByPointer && element.matches(':focus-visible'),
   };
 }
 

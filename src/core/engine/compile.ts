@@ -70,7 +70,7 @@ export function compile(whole: Patch, context: CompileContext): Program {
   const mainRoutes = slots.routesTo('main.level');
   const moves = slots.slots.some((slot) => !slot.ofNote && slot.moving) || patch.xyPads.length > 0;
   return {
-    patchId: patch.id, name: patch.name, tempo: patch.tempo, sources: slots.slots, movers, pads: padsOf(patch, slots), layers,
+    patchId: patch.id, name: patch.name, tempo: patch.tempo, mpe: { ...mpe, ports: ports.length }, sources: slots.slots, movers, pads: padsOf(patch, slots), layers,
     table: tableOf('attack'), releaseTable: hasReleases ? tableOf('release') : null, zones, samples, sampleKeys: samples.map(({ key }) => key), specs, waveKeys: requests.map(({ key }) => key),
     sounds: sounds.map(({ id }) => ({ soundId: id, first: firstZone.get(id)! })),
     main: { baseNormal: toNormal(MAIN_PARAMETERS.level, patch.main.level), routes: mainRoutes },

@@ -78,6 +78,8 @@ export class Engine {
   private readonly ringing: SoundingPatch[] = [];
   private readonly stage: Stage;
   private tempo = NaN;
+  /** Ports at which a controller has said itself what zones it has. */
+  private readonly saidZones = new Set<number>();
   private soloed: readonly string[] = [];
   /** Whether a layer of the present patch is soloed; one of another patch, or deleted, silences nobody. */
   private soloing = false;
@@ -166,6 +168,7 @@ export class Engine {
       this.present = new SoundingPatch(program, this.controllers, this.stage, this.bank, memory);
       this.present.setTempo(this.tempo);
     }
+    for (let port = 0; port <= program.mpe.ports; port++) if (!this.saidZones.has(port)) this.controllers.setZones(port, program.mpe.lower, program.mpe.upper, program.mpe.bendRange);
     if (program.combs) this.pool.prepareCombs();
     this.holdWaves(program);
     this.present!.findSamples(this.bank);
@@ -623,7 +626,10 @@ export class Engine {
         this.tempo = event.tempo ?? NaN;
         present?.setTempo(this.tempo);
         break;
-      case 'zones': controllers.setZones(event.port ?? 0, event.lower, event.upper, event.bendRange); break;
+      case 'zones':
+        this.saidZones.add(event.port ?? 0);
+        controllers.setZones(event.port ?? 0, event.lower, event.upper, event.bendRange);
+        break;
       case 'solo':
         this.soloed = event.layerIds;
         this.findSolo();

@@ -29,6 +29,8 @@ export interface PlayedProgram {
   name: string;
   /** Quarters a minute. */
   tempo: number;
+  /** The zones of expressive controllers that the rig declares, at this many ports that it tells apart; they hold until a controller says what it has itself. */
+  mpe: { lower: number; upper: number; bendRange: number; ports: number };
   sources: SourceSlot[];
   movers: CompiledMover[];
   pads: CompiledPad[];

@@ -1,5 +1,6 @@
 import { parseMidi, writeMidi, type MidiData, type MidiEvent } from 'midi-file';
 import { bendOf14Bit, type PlayedEvent } from '../music/midi';
+import { RegisteredReader } from '../music/registered';
 import type { ChosenEvent, Take, TakeEvent } from '../music/take';
 import { FileError } from './fileError';
 
@@ -23,11 +24,18 @@ export function readTake(bytes: Uint8Array, name: string): Take {
   let at = 0;
   let last = 0;
   const events: TakeEvent[] = [];
+  const registered = new RegisteredReader();
+  const zones = { lower: 0, upper: 0, bendRange: 48 };
   for (const { tick, event } of all) {
     at += (tick - last) * secondsPerTick;
     last = tick;
     if (event.type === 'setTempo' && ticksPerBeat) secondsPerTick = event.microsecondsPerBeat / 1e6 / ticksPerBeat;
     const engineEvent = engineEventOf(event);
+    const said = engineEvent?.type === 'controller' ? registered.read(engineEvent) : undefined;
+    // What a controller says of its zones and of how far its fingers bend is recorded with what it plays.
+    if (said?.type === 'members') zones[said.zone] = said.members;
+    else if (said?.type === 'bendRange' && said.channel !== 1 && said.channel !== 16 && zones.lower + zones.upper > 0) zones.bendRange = Math.min(96, said.semitones);
+    if (said?.type === 'members' || (said && zones.lower + zones.upper > 0)) events.push({ at, event: { type: 'zones', ...zones } });
     if (engineEvent) events.push({ at, event: engineEvent });
   }
   return { name, seconds: at, events };

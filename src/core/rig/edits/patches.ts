@@ -26,7 +26,6 @@ export const withPatch = (rig: Rig, patch: Patch): Rig => ({
   ...inSetlist(rig, (setlist) => (setlist.entries.length < MOST_ENTRIES ? { ...setlist, entries: [...setlist.entries, newEntry(entryId(rig, patch.id), 'patch', [patch.id])] } : setlist)),
 });
 
-/** An empty patch at the end of the rig and of the setlist. */
 /** What a new patch is called: by a number, so that no two are the same. */
 export function freePatchName({ patches }: Pick<Rig, 'patches'>): string {
   const taken = new Set(patches.map(({ name }) => name));
@@ -35,6 +34,7 @@ export function freePatchName({ patches }: Pick<Rig, 'patches'>): string {
   return n === 1 ? 'New patch' : `New patch ${n}`;
 }
 
+/** An empty patch at the end of the rig and of the setlist. */
 export const addPatch = (rig: Rig, id: string, name: string): Rig => withPatch(rig, newPatch(id, heldName(name)));
 
 /** A copy right after the original, in the rig and in the setlist of the next show. */
