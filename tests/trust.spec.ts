@@ -1,0 +1,86 @@
+import { chromium } from '@playwright/test';
+import { CHROMIUM_ARGS, CHROMIUM_PATH } from '../bench/browser';
+import { expect, test } from './base';
+import { keyPoint, openDemo, samplesHere, watchProblems } from './steps';
+
+watchProblems();
+
+const saved = 'saved';
+
+test('an edit whose drag is interrupted by another view is kept', async ({ page }) => {
+  await openDemo(page);
+  const level = page.locator('[data-target="layer.hull-bass.level"] [role="slider"]').first();
+  const box = (await level.boundingBox())!;
+  await page.mouse.move(box.x + box.width * 0.8, box.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width * 0.5, box.y + 8, { steps: 4 });
+  const moved = await level.getAttribute('aria-valuenow');
+  // By keyboard, while the button is still down: the element that was dragged is gone.
+  await page.keyboard.press('PageDown');
+  await expect(page).toHaveURL(/tern-colony/);
+  await expect(page.locator('header').getByRole('status')).toHaveText(saved, { timeout: 5000 });
+  await page.mouse.up();
+  await page.goto('/patch/low-water/layers');
+  await expect(level).toHaveAttribute('aria-valuenow', moved!);
+});
+
+test('a newer version in another tab is not kept waiting; this one says so, plays on, and exports', async ({ page, context }) => {
+  await openDemo(page);
+  // The worker of sounds has a connection of its own.
+  await page.getByRole('link', { name: 'Sounds' }).click();
+  await page.getByRole('tab', { name: 'Waveform' }).click();
+  await expect(page.getByTestId('waveform')).toBeVisible();
+  await page.waitForTimeout(500);
+  const other = await context.newPage();
+  await other.goto('/icon.svg');
+  const ms = await other.evaluate(() => new Promise<number>((resolve, reject) => {
+    const began = performance.now();
+    const request = indexedDB.open('wavicle', 99);
+    request.onsuccess = () => { request.result.close(); resolve(performance.now() - began); };
+    request.onerror = () => reject(new Error(String(request.error)));
+  }));
+  expect(ms).toBeLessThan(5000);
+  await expect(page.getByText(/A newer version of Wavicle was opened in another tab/)).toBeVisible();
+  await expect(page.locator('header').getByRole('status')).toHaveText('read-only');
+  await page.getByRole('button', { name: 'New patch, rig and files' }).click();
+  const [file] = await Promise.all([page.waitForEvent('download', { timeout: 60_000 }), page.getByRole('menuitem', { name: 'Export the rig' }).click()]);
+  expect(file.suggestedFilename()).toBe('Perigee Tide.wavicle');
+  // The version of before is wanted again by the tests that follow.
+  await other.evaluate(() => new Promise<void>((resolve) => { const request = indexedDB.deleteDatabase('wavicle'); request.onsuccess = request.onerror = () => resolve(); request.onblocked = () => undefined; }));
+});
+
+test('a digit in an untouched field of the setlist is typed there, and the show stays where it is', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('link', { name: 'Stage' }).click();
+  await page.getByRole('button', { name: /hold for a second to unlock/ }).press('Enter', { delay: 1300 });
+  await page.keyboard.press('l');
+  const field = page.locator('input[data-writing]').first();
+  await field.focus();
+  await page.keyboard.press('5');
+  await page.waitForTimeout(1500);
+  await expect(field).toHaveValue('5');
+  await expect(page.getByText(/^1 of /)).toBeVisible();
+  await page.keyboard.press('Escape');
+});
+
+test('an input of the computer is recorded: our own server permits it', async () => {
+  const browser = await chromium.launch({ executablePath: CHROMIUM_PATH, args: [...CHROMIUM_ARGS, '--use-fake-device-for-media-stream', '--use-fake-ui-for-media-stream'] });
+  const page = await browser.newPage({ baseURL: 'http://localhost:4190', viewport: { width: 1280, height: 800 } });
+  await page.goto('/patch/low-water/sounds');
+  await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
+  const { x, y } = await keyPoint(page, 60);
+  await page.mouse.click(x, y);
+  await samplesHere(page);
+  await page.getByRole('button', { name: 'Record …' }).click();
+  const box = page.getByRole('dialog', { name: 'Record an input' });
+  const input = box.getByRole('combobox', { name: 'Input' });
+  await expect(input.locator('option')).not.toHaveCount(1);
+  await expect(input).not.toHaveValue('stand-in');
+  await box.getByRole('button', { name: 'Record', exact: true }).click();
+  await expect(box.getByText(/^[2-9]\.\d s$/)).toBeVisible({ timeout: 20_000 });
+  await box.getByRole('button', { name: /Stop/ }).click();
+  await expect(page.getByText('recording 1.wav').first()).toBeVisible({ timeout: 15_000 });
+  // Chromium's fake device beeps: there is something in it.
+  await expect(page.getByText(/Nothing came in/)).toHaveCount(0);
+  await browser.close();
+});
