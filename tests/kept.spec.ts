@@ -130,7 +130,7 @@ test('Escape twice silences from a typed field and from a list; Space is the tak
     await expect(voices).toContainText('0 voices');
     await expect(hold).toHaveAttribute('aria-pressed', 'false');
   }
-  const mute = page.getByRole('button', { name: 'Mute Felt Keys' });
+  const mute = page.getByRole('button', { name: 'Mute Hull Bass' });
   await mute.focus();
   await page.keyboard.press('Space');
   await expect(mute).toHaveAttribute('aria-pressed', 'true');

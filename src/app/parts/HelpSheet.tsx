@@ -21,7 +21,7 @@ export function HelpSheet() {
       <h3 className="heading mt-3 mb-1">Strips</h3>
       <p>Drag, or arrow keys (Shift for fine). Double-click, Alt-click or Delete for the default. Click the number, or type, for an exact value.</p>
       <h3 className="heading mt-3 mb-1">Buttons</h3>
-      <p>Enter presses the button that has the focus; Space always belongs to the take, unless you are writing.</p>
+      <p>Enter presses the button that has the focus, and so does Space where the focus came there by keyboard; after a click, and everywhere else, Space belongs to the take, unless you are writing.</p>
     </SheetFrame>
   );
 }
