@@ -180,7 +180,7 @@ test('every effect opens with its picture and its values, and the accessibility 
   await openMix(page, 'low-water');
   await page.getByRole('button', { name: 'Main', exact: true }).click();
   await page.getByRole('button', { name: /^\+ effect on/ }).click();
-  const kinds = await page.getByRole('option').evaluateAll((options) => options.map((option) => option.getAttribute('aria-label')!));
+  const kinds = await page.getByRole('listbox', { name: /^Adds an effect/ }).getByRole('option').evaluateAll((options) => options.map((option) => option.getAttribute('aria-label')!));
   await page.keyboard.press('Escape');
   expect(kinds).toHaveLength(30);
   for (const kind of kinds) {
@@ -236,7 +236,7 @@ test('a take is recorded with a strip that moves, plays back as it was, and is e
   await expect(notes).toHaveAttribute('data-count', '3');
   // Another patch plays along.
   await page.getByRole('button', { name: '+ part' }).click();
-  await page.getByRole('menuitem', { name: 'patch Lantern Row' }).click();
+  await page.getByRole('option', { name: 'patch Lantern Row' }).click();
   const pad = await keyPoint(page, 36);
   await page.mouse.click(pad.x, box.y + box.height - 40);
   await expect(notes).toHaveAttribute('data-count', '1');
