@@ -9,7 +9,7 @@ const saved = 'saved';
 
 test('an edit whose drag is interrupted by another view is kept', async ({ page }) => {
   await openDemo(page);
-  const level = page.locator('[data-target="layer.hull-bass.level"] [role="slider"]').first();
+  const level = page.locator('section[aria-label^="Layer Hull Bass"]').getByRole('slider', { name: 'level' });
   const box = (await level.boundingBox())!;
   await page.mouse.move(box.x + box.width * 0.8, box.y + 8);
   await page.mouse.down();
@@ -24,10 +24,12 @@ test('an edit whose drag is interrupted by another view is kept', async ({ page 
   await expect(level).toHaveAttribute('aria-valuenow', moved!);
 });
 
-test('a newer version in another tab is not kept waiting; this one says so, plays on, and exports', async ({ page, context }) => {
+test('a newer version in another tab is not kept waiting; this one says so and only reads from then on', async ({ page, context }) => {
   await openDemo(page);
   // The worker of sounds has a connection of its own.
   await page.getByRole('link', { name: 'Sounds' }).click();
+  await page.getByTestId('zone-map').focus();
+  await page.keyboard.press('Control+a');
   await page.getByRole('tab', { name: 'Waveform' }).click();
   await expect(page.getByTestId('waveform')).toBeVisible();
   await page.waitForTimeout(500);
@@ -42,9 +44,6 @@ test('a newer version in another tab is not kept waiting; this one says so, play
   expect(ms).toBeLessThan(5000);
   await expect(page.getByText(/A newer version of Wavicle was opened in another tab/)).toBeVisible();
   await expect(page.locator('header').getByRole('status')).toHaveText('read-only');
-  await page.getByRole('button', { name: 'New patch, rig and files' }).click();
-  const [file] = await Promise.all([page.waitForEvent('download', { timeout: 60_000 }), page.getByRole('menuitem', { name: 'Export the rig' }).click()]);
-  expect(file.suggestedFilename()).toBe('Perigee Tide.wavicle');
   // The version of before is wanted again by the tests that follow.
   await other.evaluate(() => new Promise<void>((resolve) => { const request = indexedDB.deleteDatabase('wavicle'); request.onsuccess = request.onerror = () => resolve(); request.onblocked = () => undefined; }));
 });

@@ -29,7 +29,7 @@ export function ControlView() {
   const foot = useOutletContext<HTMLDivElement | null>();
   return (
     <fieldset disabled={readOnly} className="grid h-full min-w-0 grid-cols-[minmax(0,1fr)_calc(var(--right)-44px)]">
-      <div className="grid min-h-0 min-w-0 grid-rows-[minmax(248px,1.35fr)_112px_minmax(110px,1fr)]">
+      <div className="grid min-h-0 min-w-0 grid-rows-[minmax(248px,1.35fr)_112px_minmax(110px,1fr)] overflow-y-auto [scrollbar-width:thin]">
         <div className="grid min-h-0 min-w-0 grid-cols-[var(--left)_minmax(0,1fr)] border-b-[1.5px] border-ink">
           <Pads patch={patch} />
           <MacroRow patch={patch} />
