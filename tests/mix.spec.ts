@@ -236,7 +236,7 @@ test('a take is recorded with a strip that moves, plays back as it was, and is e
   await expect(notes).toHaveAttribute('data-count', '3');
   // Another patch plays along.
   await page.getByRole('button', { name: '+ part' }).click();
-  await page.getByRole('option', { name: 'patch Lantern Row' }).click();
+  await page.getByRole('listbox', { name: /^Another part/ }).getByRole('option', { name: 'patch Lantern Row' }).click();
   const pad = await keyPoint(page, 36);
   await page.mouse.click(pad.x, box.y + box.height - 40);
   await expect(notes).toHaveAttribute('data-count', '1');
