@@ -113,7 +113,7 @@ test('nothing can be edited while it is locked; macros and pads are played, and 
   for (const key of ['Delete', 'm', 's', 'Control+z', 'Control+d', 'Space']) await page.keyboard.press(key);
   await expect(page.getByRole('link', { name: 'Build' })).toHaveCount(0);
   await page.getByRole('button', { name: /hold for a second/ }).click();
-  await expect(page.getByText('locked', { exact: true })).toBeVisible();
+  await expect(page.getByText('hold to unlock', { exact: true })).toBeVisible();
   const macro = page.getByRole('slider', { name: 'Open' });
   const before = Number(await macro.getAttribute('aria-valuenow'));
   const box = (await macro.boundingBox())!;

@@ -30,10 +30,8 @@ import { useUndo } from './useUndo';
 import { tray } from '../tray';
 import { useStore } from './useLive';
 import { rememberView, useView } from './useView';
-import { ConnectBanner } from '../views/control/ConnectSign';
 import { stripsOf, withTakeStrips } from '../../core/rig/takes';
 import { takeOf } from '../playing';
-import { MixReadout } from './MixReadout';
 import { asTried } from '../trying';
 import { useTrim, Versions } from './Versions';
 import { checkState } from '../checkState';
@@ -42,6 +40,8 @@ import { useSecondJobs } from './useSecondJobs';
 
 /** Loaded when the first of them is opened. */
 const Sheets = lazy(async () => ({ default: (await import('./Sheets')).Sheets }));
+const MixReadout = lazy(async () => ({ default: (await import('./MixReadout')).MixReadout }));
+const ConnectBanner = lazy(async () => ({ default: (await import('../views/control/ConnectSign')).ConnectBanner }));
 
 /** What surrounds every building view: the bar above, the keyboard and the stand-in controllers below, the take and its actions at the foot. */
 export function Shell() {
@@ -132,7 +132,7 @@ export function Shell() {
         <div className="border-t-[1.5px] border-ink"><Keyboard patch={heard} onPoint={(key, velocity) => setPointed(key === null ? null : { key, velocity })} /></div>
         <aside aria-label="What sounds here" className="flex min-h-0 flex-col border-t-[1.5px] border-l border-t-ink border-l-line px-3 py-2">
           {aloneSource && <div role="status" className="mb-1.5 flex items-center gap-2 border-b border-line pb-1.5 text-[12.5px] leading-tight"><span className="min-w-0 flex-1">Only <b className="break-words">{patch.routes.some(({ id }) => id === aloneSource) ? 'one route' : labelIn(patch, aloneSource)}</b> moves anything.</span><button className="button shrink-0 px-2! py-0.5!" onClick={() => dispatch(uiSlice.actions.aloneSet(null))}>All again</button></div>}
-          {view === 'mix' ? <MixReadout patch={patch} /> : <Readout patch={heard} pointed={pointed} />}
+          {view === 'mix' ? <Suspense fallback={null}><MixReadout patch={patch} /></Suspense> : <Readout patch={heard} pointed={pointed} />}
         </aside>
         <footer className="col-span-3 flex items-center gap-3 overflow-x-auto border-t border-line px-4 [scrollbar-width:thin] max-[1000px]:gap-1.5 max-[1000px]:px-2">
           <TakeBar patch={patch} />
@@ -142,7 +142,7 @@ export function Shell() {
       {/* Over the header alone: it must not cover what can take the drop. */}
       {dropping && <div role="status" className="pointer-events-none fixed inset-x-2 top-1 z-50 rounded-lg border-2 border-dashed border-ink bg-paper px-3 py-1.5 text-center text-[13px] leading-tight">Drop recordings, folders, SFZ files or a SoundFont to lay them out, on a pad or a zone to put them there, a rig (.wavicle) to open it, a MIDI file to play it as the take</div>}
       {(sheet !== null || standIns) && <Suspense fallback={null}><Sheets patch={patch} /></Suspense>}
-      <ConnectBanner patch={patch} />
+      <Suspense fallback={null}><ConnectBanner patch={patch} /></Suspense>
     </PointedContext>
   );
 }

@@ -37,7 +37,7 @@ export function StageHeader({ rig, place, steps, locked, patch }: { rig: Rig; pl
         <button className={BIG} aria-label={stageTheme === 'night' ? 'Chart theme' : 'Night theme'} title="Theme" onClick={() => dispatch(uiSlice.actions.stageThemeChosen(stageTheme === 'night' ? 'chart' : 'night'))}>{stageTheme === 'night' ? <Sun size={20} /> : <Moon size={20} />}</button>
         <button className={BIG} aria-label="Full screen" title="Full screen (F)" onClick={toggleFullScreen}><Maximize size={20} /></button>
         {locked
-          ? <HoldButton className={BIG} label="locked: hold for a second to unlock" title="Locked: nothing can be edited. Hold for a second to unlock" onHeld={() => dispatch(uiSlice.actions.stageLockSet(false))}><Lock size={20} /> <span className="max-sm:sr-only">hold to unlock</span></HoldButton>
+          ? <HoldButton className={BIG} label="hold to unlock: locked, hold for a second to unlock" title="Locked: nothing can be edited. Hold for a second to unlock" onHeld={() => dispatch(uiSlice.actions.stageLockSet(false))}><Lock size={20} /> <span className="max-sm:sr-only">hold to unlock</span></HoldButton>
           : <button className={`${BIG} border-alarm text-alarm`} title="Lock again" onClick={() => dispatch(uiSlice.actions.stageLockSet(true))}><LockOpen size={20} /> <span className="max-lg:sr-only">unlocked</span></button>}
         <button className="h-11 shrink-0 rounded-lg bg-alarm px-5 text-[16px] font-bold text-on-alarm max-sm:order-first max-sm:px-3" title="Silence everything at once (Esc twice)" onClick={() => session.panic()}>Silence</button>
       </span>
