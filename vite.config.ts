@@ -27,5 +27,15 @@ export default defineConfig({
   plugins: [react(), tailwind(), offline],
   worker: { format: 'es' },
   server: { headers, port: 4181, proxy: { '/demo': `http://localhost:${process.env.PORT ?? 4180}` } },
-  build: { target: 'es2022', chunkSizeWarningLimit: 1200, rolldownOptions: { input: ['index.html', 'remote.html'] } },
+  build: {
+    target: 'es2022', chunkSizeWarningLimit: 1200,
+    rolldownOptions: {
+      input: ['index.html', 'remote.html'],
+      // What is said to be loaded later, and is there from the start because somebody else imports it too, is a mistake.
+      onwarn(warning, warn) {
+        if (warning.code === 'INEFFECTIVE_DYNAMIC_IMPORT') throw new Error(warning.message);
+        warn(warning);
+      },
+    },
+  },
 });

@@ -17,6 +17,8 @@ const play = async (patch: string, seconds: number) => {
   await page.waitForTimeout(150);
 };
 
+const menu = async (item: RegExp) => { await page.getByRole('button', { name: 'New patch, rig and files' }).click(); await page.getByRole('menuitem', { name: item }).click(); };
+
 await page.goto(`http://localhost:${process.env.PORT ?? 4180}/`);
 await page.getByTestId('keyboard').waitFor();
 await play('low-water', 5);
@@ -112,8 +114,7 @@ await page.getByRole('button', { name: 'Stop the take' }).click();
 // Several rigs side by side, one of them with a state that was kept.
 await play('low-water', 1);
 await page.getByRole('button', { name: 'Stop the take' }).click();
-await page.getByRole('button', { name: /^Patch / }).click();
-await page.getByRole('menuitem', { name: /Rigs in this browser/ }).click();
+await menu(/Rigs in this browser/);
 await page.getByLabel('Keep this state as').fill('before the dress rehearsal');
 await page.getByLabel('Keep this state as').press('Enter');
 await page.getByRole('button', { name: 'duplicate' }).first().click();
@@ -195,7 +196,6 @@ await page.waitForTimeout(400);
 await shoot('check');
 await page.keyboard.press('Control+z');
 await page.keyboard.press('Control+z');
-const menu = async (item: RegExp) => { await page.getByRole('button', { name: 'New patch, rig and files' }).click(); await page.getByRole('menuitem', { name: item }).click(); };
 await play('low-water', 0);
 await page.getByRole('button', { name: 'Stop the take' }).click();
 await menu(/^Bounce to samples/);

@@ -1,7 +1,8 @@
 import { AUDIO_ENDINGS, BROWSER_AUDIO_ENDINGS } from '../core/formats/audioFile';
 import { baseName, folderOf, FolderIndex, samplePathsOf, shortened, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
 import { stereoPairs } from '../core/mapping/stereoPairs';
-import { layoutWithoutKeys, makePlan, PLAN_DEFAULTS, type Plan, type PlanOptions } from '../core/mapping/plan';
+import { layoutWithoutKeys, makePlan } from '../core/mapping/plan';
+import { PLAN_DEFAULTS, type Plan, type PlanOptions } from '../core/mapping/planModel';
 import { naturalCompare } from '../core/mapping/naturalOrder';
 import { soundLab } from './soundLab';
 import { swept } from './storage/demoSamples';

@@ -40,15 +40,24 @@ export type SoundReply = { id: number; answer: SoundAnswers[keyof SoundAnswers] 
 
 type Samples = IDBPDatabase<{ samples: { key: string; value: Uint8Array } }>;
 let opened: Promise<Samples> | undefined;
+/** A newer version of the application has taken the database over in another tab: what it keeps there may be other than what is written here. */
+let isOvertaken = false;
 /** The page's database, as it is. It gives way to a newer version of the application, and is opened anew by whoever needs it next. */
 const database = (): Promise<Samples> => (opened ??= openDB<{ samples: { key: string; value: Uint8Array } }>('wavicle', undefined, {
-  blocking() { void opened?.then((db) => db.close()); opened = undefined; },
+  blocking(current, next) {
+    void opened?.then((db) => db.close());
+    opened = undefined;
+    isOvertaken ||= next !== null && next > current;
+  },
   terminated() { opened = undefined; },
 }).catch((error: unknown) => { opened = undefined; throw error; }));
 
+/** The same for writing. */
+const writable = (): Promise<Samples> => (isOvertaken ? Promise.reject(new Error('a newer version of Wavicle was opened in another tab; load this page again')) : database());
+
 async function keep(file: AudioFile, path: string): Promise<BroughtFile> {
   const id = await contentHash(file.wav);
-  await (await database()).put('samples', file.wav, id);
+  await (await writable()).put('samples', file.wav, id);
   return lookOver(file, path, id);
 }
 
@@ -78,7 +87,7 @@ async function work(job: SoundJob): Promise<SoundAnswers[keyof SoundAnswers]> {
     }
     case 'soundFont': {
       const { sounds, wavs } = await bringSoundFont(new Uint8Array(await job.file.arrayBuffer()), contentHash);
-      const transaction = (await database()).transaction('samples', 'readwrite');
+      const transaction = (await writable()).transaction('samples', 'readwrite');
       await Promise.all([...[...wavs].map(([id, bytes]) => transaction.store.put(bytes, id)), transaction.done]);
       return sounds;
     }

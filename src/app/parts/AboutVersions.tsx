@@ -9,6 +9,7 @@ import { formatValue } from './format';
 import { TypedField } from './TypedField';
 import { useRefresh } from './useLive';
 
+/** The versions of a patch: their names, how loud each is, and what differs from what plays now. */
 export function AboutVersions({ patch, onKeep }: { patch: Patch; onKeep: () => void }) {
   const dispatch = useAppDispatch();
   const rig = useAppSelector((state) => state.rig.rig)!;

@@ -30,6 +30,7 @@ import { useUndo } from './useUndo';
 import { tray } from '../tray';
 import { useStore } from './useLive';
 import { rememberView, useView } from './useView';
+import { ConnectBanner } from '../views/control/ConnectSign';
 import { stripsOf, withTakeStrips } from '../../core/rig/takes';
 import { takeOf } from '../playing';
 import { asTried } from '../trying';
@@ -41,7 +42,6 @@ import { useSecondJobs } from './useSecondJobs';
 /** Loaded when the first of them is opened. */
 const Sheets = lazy(async () => ({ default: (await import('./Sheets')).Sheets }));
 const MixReadout = lazy(async () => ({ default: (await import('./MixReadout')).MixReadout }));
-const ConnectBanner = lazy(async () => ({ default: (await import('../views/control/ConnectSign')).ConnectBanner }));
 
 /** What surrounds every building view: the bar above, the keyboard and the stand-in controllers below, the take and its actions at the foot. */
 export function Shell() {
@@ -142,7 +142,7 @@ export function Shell() {
       {/* Over the header alone: it must not cover what can take the drop. */}
       {dropping && <div role="status" className="pointer-events-none fixed inset-x-2 top-1 z-50 rounded-lg border-2 border-dashed border-ink bg-paper px-3 py-1.5 text-center text-[13px] leading-tight">Drop recordings, folders, SFZ files or a SoundFont to lay them out, on a pad or a zone to put them there, a rig (.wavicle) to open it, a MIDI file to play it as the take</div>}
       {(sheet !== null || standIns) && <Suspense fallback={null}><Sheets patch={patch} /></Suspense>}
-      <Suspense fallback={null}><ConnectBanner patch={patch} /></Suspense>
+      <ConnectBanner patch={patch} />
     </PointedContext>
   );
 }

@@ -14,9 +14,9 @@ import { addressOf, Controllers } from './controllers';
 import { EventQueue, isMeaningful, type EngineEvent } from './event';
 import { near, type LayerState, type Motion } from './layerState';
 import type { PlayedProgram } from './program';
-import { isFinite } from './mix/effectSlot';
 import type { EffectMemory, Listening } from './mix/mix';
 import type { Stage } from './notes';
+import { areNumbers } from './numbers';
 import { SoundingPatch } from './soundingPatch';
 import { ANSWERS, LEAD, MOST_SPANS, RUN, TICK } from './tick';
 import type { Voice } from './voice';
@@ -412,7 +412,7 @@ export class Engine {
     for (let r = 0; r < this.ringing.length; r++) this.renderPatch(this.ringing[r], left, right);
     if (this.ringing.length > 0) this.forgetSilent();
     for (let s = 0; s < this.scopes.length; s++) this.show(this.scopes[s], left, right);
-    if (!isFinite(left, right, 0, this.runFrames)) {
+    if (!areNumbers(left, right, 0, this.runFrames)) {
       // Neither a voice nor an effect: then what stands between them.
       for (let i = 0; i < this.runFrames; i++) left[i] = right[i] = 0;
       if (this.present) this.present.stand();
@@ -469,7 +469,7 @@ export class Engine {
           layer.epoch = patch.epoch;
         }
         for (let v = 0; v < layer.voiceCount; v++) this.renderVoice(voices[layer.voices[v]], patch, itMoves);
-        if (!isFinite(kernel.bus, kernel.busRight, 0, this.runFrames)) this.heal(layer);
+        if (!areNumbers(kernel.bus, kernel.busRight, 0, this.runFrames)) this.heal(layer);
       }
       // What an edit took away goes out as it is, until it has ended.
       if (plain || layer.deleted) layer.mixInto(kernel, left, right, motion);

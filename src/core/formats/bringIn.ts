@@ -1,4 +1,4 @@
-import type { PlanFile } from '../mapping/plan';
+import type { PlanFile } from '../mapping/planModel';
 import { levelsOf, type Levels } from '../measure/level';
 import { LONGEST_NAME, type Sample, type Zone } from '../rig/schema';
 import type { AudioFile } from './audioFile';

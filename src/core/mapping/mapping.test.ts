@@ -6,7 +6,8 @@ import { readNames } from './names';
 import { naturalCompare } from './naturalOrder';
 import { FOLDER_MEANINGS } from './folders';
 import { stereoPairs } from './stereoPairs';
-import { LAYOUTS, layoutWithoutKeys, makePlan, PLAN_DEFAULTS, type PlanFile, type PlanOptions } from './plan';
+import { layoutWithoutKeys, makePlan } from './plan';
+import { LAYOUTS, PLAN_DEFAULTS, type PlanFile, type PlanOptions } from './planModel';
 import { stretchedKeys } from './stretch';
 import { gapsAndOverlaps, parseRanges, shareOut, withSoftEdges } from './velocities';
 

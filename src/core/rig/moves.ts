@@ -1,5 +1,5 @@
 import { namesOfFormula, parseFormula } from '../space/formula';
-import { labelOfSource, parseSource } from '../space/source';
+import { isMoverKind, labelOfSource, parseSource } from '../space/source';
 import { effectKind } from '../effects';
 import { connectionsOf, effectsIn, nameOfPlace } from './mix';
 import { effectParam, groupParam, moverParam, poolParam, paramOf, soundsOf, xyParam } from './defaults';
@@ -14,6 +14,22 @@ export function readsSource({ source, scaledBy }: Pick<Route, 'source' | 'scaled
   const isIt = (id: string) => id === what || (what.endsWith('.') && id.startsWith(what));
   const names = typeof source === 'string' ? [source] : namesOfFormula(parseFormula(source.formula));
   return names.some(isIt) || (scales && scaledBy !== undefined && isIt(scaledBy));
+}
+
+/** What a route reads: its source or the sources that its formula names, and what scales it. */
+export const sourcesOf = ({ source, scaledBy }: Pick<Route, 'source' | 'scaledBy'>): string[] => [
+  ...(typeof source === 'string' ? [source] : namesOfFormula(parseFormula(source.formula)).filter((name) => parseSource(name))),
+  ...(scaledBy ? [scaledBy] : []),
+];
+
+/** Whether a patch has a source. What hands and notes do is always there; macros, pads, blends and movers are where somebody made them. */
+export function hasSource(patch: Pick<Patch, 'macros' | 'blends' | 'xyPads' | 'movers'>, id: string): boolean {
+  const [kind, number] = id.split('.');
+  const has = (list: readonly { number: number }[]) => list.some((each) => each.number === Number(number));
+  if (kind === 'macro') return has(patch.macros);
+  if (kind === 'blend') return has(patch.blends);
+  if (kind === 'xy') return has(patch.xyPads);
+  return !isMoverKind(kind) || has(patch.movers.filter((mover) => mover.kind === kind));
 }
 
 export const isTwoSided = (route: Pick<Route, 'source'>): boolean => typeof route.source === 'string' && (parseSource(route.source)?.low ?? 0) < 0;

@@ -8,6 +8,14 @@ export const heldName = (name: string): string => name.trim().slice(0, LONGEST_N
 export const copyName = (name: string): string => `${name.slice(0, LONGEST_NAME - COPY.length).trimEnd()}${COPY}`;
 const COPY = ' copy';
 
+/** A name that none of those in use is: as it is, or with the lowest number from 2 on. */
+export function freeName(name: string, used: readonly { name: string }[]): string {
+  const taken = new Set(used.map((each) => each.name));
+  let n = 1;
+  while (taken.has(n === 1 ? name : `${name} ${n}`)) n++;
+  return n === 1 ? name : `${name} ${n}`;
+}
+
 /** An id that none of those in use has: the prefix and the lowest free number. */
 export function freeId(prefix: string, used: readonly { id: string }[]): string {
   const taken = new Set(used.map(({ id }) => id));

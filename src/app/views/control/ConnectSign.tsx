@@ -1,7 +1,6 @@
 import { Spline } from 'lucide-react';
 import { useEffect } from 'react';
-import { labelIn } from '../../../core/rig/moves';
-import { isMoverKind } from '../../../core/space/source';
+import { hasSource, labelIn } from '../../../core/rig/moves';
 import type { Patch } from '../../../core/rig/schema';
 import { store, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
@@ -22,10 +21,8 @@ export function ConnectSign({ patch, source, words }: { patch: Patch; source: st
 export function ConnectBanner({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const connecting = useAppSelector((state) => state.ui.connecting);
-  const [kind, number] = (connecting ?? '').split('.');
   // What was deleted moves nothing any more.
-  const isGone = connecting !== null && ((kind === 'macro' && !patch.macros.some((macro) => macro.number === Number(number))) || (kind === 'xy' && !patch.xyPads.some((pad) => pad.number === Number(number)))
-    || (kind === 'blend' && !patch.blends.some((blend) => blend.number === Number(number))) || (isMoverKind(kind) && !patch.movers.some((mover) => mover.kind === kind && mover.number === Number(number))));
+  const isGone = connecting !== null && !hasSource(patch, connecting);
   useEffect(() => { if (isGone) dispatch(uiSlice.actions.connectingSet(null)); }, [dispatch, isGone]);
   if (!connecting || isGone) return null;
   return (

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, type PointerEvent } from 'react';
-import type { Plan } from '../../../core/mapping/plan';
+import type { Plan } from '../../../core/mapping/planModel';
 import { zoneOfRow } from '../../../core/rig/edits/plans';
 import { prepared, themeColour, writeVelocities } from '../../parts/canvas';
 import { useWidth, type KeyScale } from '../../parts/keyScale';

@@ -6,7 +6,7 @@ import { DropdownMenu } from 'radix-ui';
 import { GripVertical, Volume2, X } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { MEANINGS, type Meaning, type NamePart } from '../../../core/mapping/names';
-import type { Plan, PlanRow } from '../../../core/mapping/plan';
+import type { Plan, PlanRow } from '../../../core/mapping/planModel';
 import { nameOfKey } from '../../../core/music/noteNames';
 import type { Patch } from '../../../core/rig/schema';
 import { audition } from '../../soundLab';

@@ -1,6 +1,6 @@
 import { useState, type ReactNode } from 'react';
 import { FOLDER_MEANINGS, type FolderMeaning } from '../../../core/mapping/folders';
-import type { Layout, Plan } from '../../../core/mapping/plan';
+import type { Layout, Plan } from '../../../core/mapping/planModel';
 import { STRETCHES, type Stretch } from '../../../core/mapping/stretch';
 import { parseRanges } from '../../../core/mapping/velocities';
 import { nameOfKey, parseKey } from '../../../core/music/noteNames';

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { MEANINGS, type Meaning } from '../../../core/mapping/names';
-import type { Plan } from '../../../core/mapping/plan';
+import type { Plan } from '../../../core/mapping/planModel';
 import { tray } from '../../tray';
 import { MEANING_WORDS } from './TrayFiles';
 

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { applyPlan, zoneOfRow } from '../../../core/rig/edits/plans';
 import { addLayer, updatePatch } from '../../../core/rig/edits/layers';
 import { addSamples, addSound, sameAudioTwice } from '../../../core/rig/edits/zones';
-import type { Plan } from '../../../core/mapping/plan';
+import type { Plan } from '../../../core/mapping/planModel';
 import type { Patch, Sound } from '../../../core/rig/schema';
 import { stopAudition } from '../../soundLab';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';

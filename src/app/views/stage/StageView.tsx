@@ -86,15 +86,15 @@ function EmptyShow({ rig }: { rig: Rig }) {
   const way = rig.patches[0] ? `/patch/${rig.patches[0].id}/layers` : '/';
   return (
     <div className="flex h-full flex-col bg-paper text-ink" data-testid="stage">
-    <StageHeader rig={rig} place={-1} steps={[]} locked={stageLocked} patch={null} />
-    <main className="grid min-h-0 flex-1 place-items-center p-6 text-center">
-      <div className="flex flex-col items-center gap-4">
-        <h1 className="text-[40px] font-bold">No patch in the setlist</h1>
-        <p className="text-[18px] text-faint">Put the patches of “{rig.name}” in the order of the show.</p>
-        <div className="flex gap-3"><button className={BIG} onClick={() => { dispatch(uiSlice.actions.stageLockSet(false)); dispatch(uiSlice.actions.stagePanelOpened('list')); }}>Open the setlist</button><Link className={BIG} to={way}>Build</Link></div>
-      </div>
-      {stagePanel === 'list' && <SetlistPanel rig={rig} place={-1} locked={false} />}
-    </main>
+      <StageHeader rig={rig} place={-1} steps={[]} locked={stageLocked} patch={null} />
+      <main className="grid min-h-0 flex-1 place-items-center p-6 text-center">
+        <div className="flex flex-col items-center gap-4">
+          <h1 className="text-[40px] font-bold">No patch in the setlist</h1>
+          <p className="text-[18px] text-faint">Put the patches of “{rig.name}” in the order of the show.</p>
+          <div className="flex gap-3"><button className={BIG} onClick={() => { dispatch(uiSlice.actions.stageLockSet(false)); dispatch(uiSlice.actions.stagePanelOpened('list')); }}>Open the setlist</button><Link className={BIG} to={way}>Build</Link></div>
+        </div>
+        {stagePanel === 'list' && <SetlistPanel rig={rig} place={-1} locked={false} />}
+      </main>
     </div>
   );
 }

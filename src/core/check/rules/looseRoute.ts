@@ -1,22 +1,7 @@
-import { namesOfFormula, parseFormula } from '../../space/formula';
-import { isMoverKind } from '../../space/source';
 import { deleteRoute } from '../../rig/edits/moves';
 import { updatePatch } from '../../rig/edits/layers';
-import { restOfTarget } from '../../rig/moves';
-import type { Patch, Route } from '../../rig/schema';
+import { hasSource, restOfTarget, sourcesOf } from '../../rig/moves';
 import type { Rule } from '../finding';
-
-/** Whether a patch has a source. What hands and notes do is always there; macros, pads, blends and movers are where somebody made them. */
-function hasSource(patch: Patch, id: string): boolean {
-  const [kind, number] = id.split('.');
-  const has = (list: readonly { number: number }[]) => list.some((each) => each.number === Number(number));
-  if (kind === 'macro') return has(patch.macros);
-  if (kind === 'blend') return has(patch.blends);
-  if (kind === 'xy') return has(patch.xyPads);
-  return !isMoverKind(kind) || patch.movers.some((mover) => mover.kind === kind && mover.number === Number(number));
-}
-
-const sourcesOf = ({ source, scaledBy }: Route): string[] => [...(typeof source === 'string' ? [source] : namesOfFormula(parseFormula(source.formula)).filter((name) => name.includes('.'))), ...(scaledBy ? [scaledBy] : [])];
 
 /** Routes from or to what the patch does not have. */
 export const looseRoute: Rule = {

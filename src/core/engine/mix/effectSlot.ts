@@ -1,6 +1,7 @@
 import { EFFECTS, type Effect, type EffectContext, type EffectKind } from '../../effects';
 import type { Parameter } from '../../space/parameter';
 import type { Evaluator } from '../evaluate';
+import { areNumbers } from '../numbers';
 import { RUN } from '../tick';
 import type { CompiledEffect } from './compiledMix';
 
@@ -190,7 +191,7 @@ export class EffectSlot {
       }
     }
     effect.process(left, right, from, to);
-    if (!isFinite(left, right, from, to)) this.heal(left, right, from, to);
+    if (!areNumbers(left, right, from, to)) this.heal(left, right, from, to);
     if (latency > 0) this.delayDry(from, to);
     const mix = this.values[0] / 100;
     let wet = mix * keptFrom * (rings ? 1 : onFrom);
@@ -327,13 +328,6 @@ export class EffectSlot {
     }
     if (moved) this.aim();
   }
-}
-
-/** Whether all of a stretch are numbers: one that is not makes the sum of nothings one that is not. */
-export function isFinite(left: Float32Array | Float64Array, right: Float32Array | Float64Array, from: number, to: number): boolean {
-  let sum = 0;
-  for (let i = from; i < to; i++) sum += (left[i] + right[i]) * 0;
-  return sum === 0;
 }
 
 const nearer = (now: number, target: number, step: number): number => (now < target ? Math.min(target, now + step) : Math.max(target, now - step));

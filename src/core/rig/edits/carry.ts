@@ -1,9 +1,9 @@
 import { isMoverKind, parseSource, type SourceId } from '../../space/source';
-import { namesOfFormula, parseFormula } from '../../space/formula';
 import { freeMark, newLayer, samplesIn, soundsOf } from '../defaults';
 import { freeId, freshEffects, heldName } from '../names';
 import { LAYER_PARAMETERS, parseTarget, type LayerParameterId } from '../parameters';
 import { HOME, outputId, withoutLoose, type PlaceId } from '../mix';
+import { sourcesOf } from '../moves';
 import { MOST_CONNECTIONS, MOST_GROUPS, MOST_MOVERS, MOST_POOLS, type Connection, type EffectSpec, type Group, type Layer, type Mover, type Patch, type Pool, type Rig, type Route, type Sample, type Sound, type XyPad } from '../schema';
 import { addSamples } from './zones';
 import { setParam, updateLayer, updatePatch } from './layers';
@@ -25,10 +25,6 @@ export interface Clip {
   sounds: readonly Sound[];
   samples: readonly Sample[];
 }
-
-const namesIn = ({ source, scaledBy }: Pick<Route, 'source' | 'scaledBy'>): SourceId[] => [
-  ...(typeof source === 'string' ? [source] : namesOfFormula(parseFormula(source.formula)).filter((name) => parseSource(name))), ...(scaledBy ? [scaledBy] : []),
-];
 
 /** What a source belongs to: `macro.1`, `lfo.2`, `xy.1`, `blend.3`; undefined for what every patch has. */
 function ownerOf(id: SourceId): string | undefined {
@@ -72,7 +68,7 @@ export function clipOf(rig: Rig, patch: Patch, layerIds: readonly string[], name
     for (const route of patch.routes) {
       if (routes.has(route) || !isTaken(route)) continue;
       routes.add(route);
-      grow(namesIn(route));
+      grow(sourcesOf(route));
     }
     for (const mover of patch.movers) if (owners.has(`${mover.kind}.${mover.number}`) && mover.kind === 'hold') grow([mover.follows]);
   }

@@ -1,7 +1,7 @@
 import { effectKind } from '../../effects';
 import { effectParam, newEffect, newPool, poolParam } from '../defaults';
 import { chainOf, circleIn, connectionsOf, effectsIn, HOME, homeOf, withoutLoose, type PlaceId } from '../mix';
-import { freeId, freshEffects, heldName } from '../names';
+import { freeId, freeName, freshEffects, heldName } from '../names';
 import { POOL_PARAMETERS, SECTIONS, type PoolParameterId } from '../parameters';
 import { MOST_CHAIN, MOST_CONNECTIONS, MOST_LEVELS, MOST_POOLS, type Connection, type EffectSpec, type Patch, type Pool } from '../schema';
 
@@ -101,10 +101,9 @@ export function putChain(patch: Patch, place: PlaceId, effects: readonly EffectS
 export function addPool(patch: Patch, poolId: string, kind: string): { patch: Patch; effectId: string } | undefined {
   if (patch.pools.length >= MOST_POOLS) return undefined;
   const effectId = freeId('effect', effectsIn(patch).map(({ effect }) => effect));
-  const taken = new Set(patch.pools.map(({ name }) => name));
   const { label } = effectKind(kind);
-  const name = Array.from({ length: MOST_POOLS + 1 }, (_, n) => (n === 0 ? label : `${label} ${n + 1}`)).find((candidate) => !taken.has(candidate))!;
-  return { effectId, patch: { ...patch, pools: [...patch.pools, newPool(poolId, name.charAt(0).toUpperCase() + name.slice(1), [beginning(effectId, kind, true)])] } };
+  const name = freeName(label.charAt(0).toUpperCase() + label.slice(1), patch.pools);
+  return { effectId, patch: { ...patch, pools: [...patch.pools, newPool(poolId, name, [beginning(effectId, kind, true)])] } };
 }
 
 export const deletePool = (patch: Patch, poolId: string): Patch => withoutLoose({ ...patch, pools: patch.pools.filter(({ id }) => id !== poolId) });

@@ -1,5 +1,5 @@
 import { newEntry, newPatch, newSetlist } from '../defaults';
-import { copyName, heldName } from '../names';
+import { copyName, freeName, heldName } from '../names';
 import { MOST_ENTRIES, type Entry, type Patch, type Rig, type Setlist } from '../schema';
 import { updatePatch } from './layers';
 
@@ -27,12 +27,7 @@ export const withPatch = (rig: Rig, patch: Patch): Rig => ({
 });
 
 /** What a new patch is called: by a number, so that no two are the same. */
-export function freePatchName({ patches }: Pick<Rig, 'patches'>): string {
-  const taken = new Set(patches.map(({ name }) => name));
-  let n = 1;
-  while (taken.has(n === 1 ? 'New patch' : `New patch ${n}`)) n++;
-  return n === 1 ? 'New patch' : `New patch ${n}`;
-}
+export const freePatchName = ({ patches }: Pick<Rig, 'patches'>): string => freeName('New patch', patches);
 
 /** An empty patch at the end of the rig and of the setlist. */
 export const addPatch = (rig: Rig, id: string, name: string): Rig => withPatch(rig, newPatch(id, heldName(name)));

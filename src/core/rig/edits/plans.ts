@@ -1,4 +1,4 @@
-import type { Plan, PlanFile, PlanRow } from '../../mapping/plan';
+import type { Plan, PlanFile, PlanRow } from '../../mapping/planModel';
 import { addLayer, updatePatch, updateLayer } from './layers';
 import { addSamples, addSound, addZones, updateSound } from './zones';
 import { newZone, plainLoop } from '../defaults';

@@ -1,4 +1,5 @@
-import { makePlan, PLAN_DEFAULTS, type PlanFile } from '../../mapping/plan';
+import { makePlan } from '../../mapping/plan';
+import { PLAN_DEFAULTS, type PlanFile } from '../../mapping/planModel';
 import { newPatch, newRig, newSound, newZone } from '../defaults';
 import { readRig } from '../read';
 import type { Rig, Zone } from '../schema';
