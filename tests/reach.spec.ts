@@ -15,7 +15,8 @@ const unreachable = (): string[] => {
     const box = element.getBoundingClientRect();
     if (box.width < 4 || box.height < 4) { faults.push(`${nameOf(element)} is ${Math.round(box.width)} × ${Math.round(box.height)}`); continue; }
     const [x, y] = [box.left + box.width / 2, box.top + box.height / 2];
-    if (x < 0 || y < 0 || x >= innerWidth || y >= innerHeight) { faults.push(`${nameOf(element)} is outside, at ${Math.round(x)}, ${Math.round(y)}`); continue; }
+    // All of it, not only where it would be pressed: a button that is cut off is one that nobody reads.
+    if (box.left < -1 || box.top < -1 || box.right > innerWidth + 1 || box.bottom > innerHeight + 1) { faults.push(`${nameOf(element)} is outside, at ${Math.round(x)}, ${Math.round(y)}`); continue; }
     const top = document.elementFromPoint(x, y);
     if (top && top !== element && !element.contains(top) && !top.contains(element) && !(element instanceof HTMLInputElement && top.closest('label')?.contains(element))) faults.push(`${nameOf(element)} lies under ${nameOf(top)}`);
   }
@@ -38,6 +39,27 @@ for (const [width, height] of [[1280, 800], [1280, 640], [820, 640]] as const) {
     await page.goto('/stage');
     await page.waitForTimeout(700);
     expect(await page.evaluate(unreachable)).toEqual([]);
+  });
+}
+
+for (const [width, height] of [[1280, 800], [1024, 640], [820, 1100], [820, 640], [600, 900], [390, 844]] as const) {
+  test(`on Stage every control is whole and in sight at each step of the show, locked and unlocked, at ${width} × ${height}`, async ({ page }) => {
+    await openDemo(page);
+    await page.setViewportSize({ width, height });
+    await page.goto('/stage');
+    const walk = async (words: string) => {
+      for (let step = 0; step < 13; step++) {
+        await expect(page.getByText(new RegExp(`^${step + 1} of 13`)).first()).toBeVisible();
+        await page.waitForTimeout(100);
+        expect({ words, step, faults: await page.evaluate(unreachable) }).toEqual({ words, step, faults: [] });
+        await page.keyboard.press('PageDown');
+      }
+      for (let step = 0; step < 12; step++) await page.keyboard.press('PageUp');
+    };
+    await walk('locked');
+    await page.getByRole('button', { name: /hold for a second to unlock/ }).press('Enter', { delay: 1300 });
+    await expect(page.getByRole('link', { name: 'Build' })).toBeVisible();
+    await walk('unlocked');
   });
 }
 

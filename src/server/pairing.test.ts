@@ -48,6 +48,8 @@ function connect<T extends { type: string }>(path: string, origin = `http://127.
   };
   return new Promise((resolve, reject) => { socket.on('open', () => resolve(line)); socket.on('error', reject); });
 }
+/** Until the server has dealt with all that was said before, and what it answered has arrived: its pong comes after both (RFC 6455, 5.5.3, on one ordered stream). */
+const settled = ({ socket }: Pick<Line<never>, 'socket'>) => new Promise<void>((resolve) => { socket.once('pong', () => resolve()); socket.ping(); });
 const host = () => connect<ToHost>('/pair/host');
 const guest = () => connect<ToGuest>('/pair/guest');
 async function room() {
@@ -151,7 +153,7 @@ describe('who gets in', () => {
     expect(await ninth.next('refused')).toMatchObject({ text: expect.stringContaining('8 devices') as unknown });
     page.say({ type: 'dismiss', id: 1 });
     await page.next('joined');
-    await new Promise((resolve) => setTimeout(resolve, 30));
+    await settled(page);
     const again = await guest();
     again.say({ type: 'return', token: tokens[0] });
     await again.next('refused');
@@ -189,7 +191,8 @@ describe('what is passed on', () => {
     const { page, device } = await paired();
     for (let n = 0; n < LIMITS.guestBurst + 100; n++) device.say({ type: 'macro', number: 1, value: (n % 100) / 100 });
     device.say({ type: 'ping', at: 1, latency: 1 });
-    await new Promise((resolve) => setTimeout(resolve, 150));
+    await settled(device);
+    await settled(page);
     expect(page.heard.filter(({ type }) => type === 'from')).toHaveLength(LIMITS.guestBurst);
     for (let n = 0; n < LIMITS.flood; n++) device.say({ type: 'next' });
     expect(await device.closed).toBe(1008);
@@ -217,7 +220,7 @@ describe('OSC', () => {
     await send(free, '/wavicle/step', 4);
     expect(await page.next('from')).toMatchObject({ message: { type: 'go', place: 3 } });
     page.socket.close();
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    while (pairing.osc.heardAt) await new Promise((resolve) => setTimeout(resolve, 5));
     expect(pairing.osc.heardAt).toBeNull();
   });
   test('says what cannot be', async () => {

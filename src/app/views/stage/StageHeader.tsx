@@ -22,10 +22,10 @@ export function StageHeader({ rig, place, steps, locked, patch }: { rig: Rig; pl
   const step = steps[place] as ShowStep | undefined;
   const panel = (which: 'list' | 'rehearsal') => dispatch(uiSlice.actions.stagePanelOpened(stagePanel === which ? null : which));
   return (
-    <header className="flex shrink-0 items-center gap-3 border-b border-line px-4 py-2 max-sm:flex-wrap max-sm:gap-2 max-sm:px-2">
-      <p className="min-w-0 leading-tight">
+    <header className="flex shrink-0 flex-wrap items-center gap-x-3 gap-y-2 border-b border-line px-4 py-2 max-sm:gap-2 max-sm:px-2">
+      <p className="max-w-[45%] min-w-0 leading-tight">
         <span className="block truncate text-[17px] font-bold max-sm:text-[15px]">{setlist.name}</span>
-        <span className="number block text-[15px] whitespace-nowrap text-faint">{steps.length === 0 ? 'no patch yet' : `${place + 1} of ${steps.length}`}{step && step.entry.patches.length > 1 ? ` · patch ${step.at + 1} of ${step.entry.patches.length}` : ''}</span>
+        <span className="number block truncate text-[15px] text-faint">{steps.length === 0 ? 'no patch yet' : `${place + 1} of ${steps.length}`}{step && step.entry.patches.length > 1 ? ` · patch ${step.at + 1} of ${step.entry.patches.length}` : ''}</span>
       </p>
       {patch && <Beat tempo={patch.tempo} />}
       <Clock />
