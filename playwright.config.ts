@@ -1,7 +1,7 @@
 import { defineConfig } from '@playwright/test';
 import { CHROMIUM_ARGS, CHROMIUM_PATH } from './bench/browser';
 
-const port = 4190;
+const port = Number(process.env.TEST_PORT ?? 4190);
 
 export default defineConfig({
   testDir: 'tests',

@@ -9,6 +9,7 @@ import { exportRig } from './files';
 import { rigFile } from './rigFile';
 import { keepEdits } from './keepEdits';
 import { playing } from './playing';
+import { OFFERED } from './offered';
 import { troubles } from './troubles';
 import { offline } from './offline';
 import { rigSlice } from './state/rigSlice';
@@ -33,6 +34,7 @@ export async function boot(): Promise<void> {
   rigFile.start();
   offline.start();
   void session.midi.open();
+  if (sessionStorage.getItem(OFFERED)) void import('./pairing').then(({ pairing }) => pairing.resume());
   // What can wait until something plays.
   void sweepSamples().catch(() => undefined).finally(() => { swept.done(); void goOnFetching(); });
   void keepForGood().catch(() => undefined);

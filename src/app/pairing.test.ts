@@ -30,8 +30,9 @@ jest.mock('./show', () => ({ show: { next: () => went.push('next'), previous: ()
 jest.mock('./stageState', () => ({ stageState: () => stage }));
 jest.mock('./state/store', () => ({ store: { getState: () => ({ rig: { rig: {} }, ui: { stepId: null } }), subscribe: () => () => undefined } }));
 let macro = 0;
+const kept = new Map<string, string>();
 jest.mock('./live', () => ({ dotNow: () => ({ x: 0.5, y: 0.5 }), sourceNow: () => macro }));
-Object.assign(globalThis, { WebSocket: Socket, location: { protocol: 'http:', host: 'localhost:4180' }, localStorage: { getItem: () => null, setItem: () => undefined } });
+Object.assign(globalThis, { WebSocket: Socket, location: { protocol: 'http:', host: 'localhost:4180' }, localStorage: { getItem: () => null, setItem: () => undefined }, sessionStorage: { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, text: string) => kept.set(key, text), removeItem: (key: string) => kept.delete(key) } });
 jest.useFakeTimers({ doNotFake: ['queueMicrotask'] });
 
 // eslint-disable-next-line @typescript-eslint/no-require-imports
@@ -48,12 +49,12 @@ beforeEach(() => {
   pairing.setLost('rest');
   pairing.open();
   Socket.last.onopen();
-  hear({ type: 'joined', id: 1, name: 'tablet' });
+  hear({ type: 'joined', id: 1, name: 'tablet', tokens: ['tablet'] });
   clear();
 });
 
 test('a device that joins is told the stage; then only what changes', async () => {
-  hear({ type: 'joined', id: 2, name: 'phone' });
+  hear({ type: 'joined', id: 2, name: 'phone', tokens: ['phone'] });
   expect(said).toEqual([{ type: 'tell', body: { type: 'stage', stage } }]);
   for (const listener of listeners) listener();
   await Promise.resolve();
@@ -85,7 +86,7 @@ test('a ping comes back to the one that sent it, and its latency is shown', () =
   expect(pairing.devices).toEqual([{ id: 1, name: 'tablet', latency: 7 }]);
 });
 test('what a lost device held goes back to rest, and nothing of another device or another patch', () => {
-  hear({ type: 'joined', id: 2, name: 'phone' });
+  hear({ type: 'joined', id: 2, name: 'phone', tokens: ['phone'] });
   from(1, { type: 'macro', number: 1, value: 0.5 });
   from(2, { type: 'xy', number: 1, x: 0.1, y: 0.2, letGo: false });
   clear();
@@ -126,4 +127,55 @@ test('where the line is lost, or another tab offers the pairing, it ends here: n
   pairing.open();
   Socket.last.close();
   expect([pairing.state, pairing.problem]).toEqual(['off', expect.stringContaining('open it on the machine that serves it')]);
+});
+
+test('a server that was started anew is given the room again, with the devices and the OSC it had', () => {
+  pairing.setOsc({ address: '127.0.0.1', port: 9000 }, null);
+  hear({ type: 'joined', id: 2, name: 'phone', tokens: ['old', 'new'] });
+  hear({ type: 'left', id: 2 });
+  hear({ type: 'joined', id: 3, name: 'sent away', tokens: ['x'] });
+  hear({ type: 'gone', id: 3 });
+  const before = Socket.last;
+  before.close();
+  expect(pairing.state).toBe('lost');
+  expect(pairing.devices).toEqual([]);
+  expect(Socket.last).toBe(before);
+  clear();
+  jest.advanceTimersByTime(300);
+  expect(Socket.last).not.toBe(before);
+  // Not there yet: longer each time.
+  const second = Socket.last;
+  second.close();
+  jest.advanceTimersByTime(900);
+  expect(Socket.last).toBe(second);
+  jest.advanceTimersByTime(100);
+  expect(Socket.last).not.toBe(second);
+  Socket.last.onopen();
+  expect(said).toEqual([
+    { type: 'open', seats: [{ id: 1, name: 'tablet', tokens: ['tablet'] }, { id: 2, name: 'phone', tokens: ['old', 'new'] }] },
+    { type: 'osc', in: { address: '127.0.0.1', port: 9000 }, out: null },
+  ]);
+  expect(pairing).toMatchObject({ state: 'open', problem: '' });
+});
+test('a page that is loaded anew offers what it offered; one that ended the pairing does not', () => {
+  expect(kept.size).toBe(1);
+  const text = kept.get('wavicle-pairing')!;
+  pairing.close();
+  expect(kept.size).toBe(0);
+  const before = Socket.last;
+  pairing.resume();
+  jest.advanceTimersByTime(5000);
+  expect(Socket.last).toBe(before);
+  kept.set('wavicle-pairing', text);
+  pairing.resume();
+  jest.advanceTimersByTime(300);
+  Socket.last.onopen();
+  expect(said.at(-1)).toEqual({ type: 'open', seats: [{ id: 1, name: 'tablet', tokens: ['tablet'] }] });
+});
+test('a tab that another one has taken the devices from does not ask for them again', () => {
+  hear({ type: 'problem', text: 'Another tab offers the pairing now.' });
+  const before = Socket.last;
+  jest.advanceTimersByTime(10_000);
+  expect(Socket.last).toBe(before);
+  expect(pairing).toMatchObject({ state: 'off', problem: 'Another tab offers the pairing now.' });
 });

@@ -1,6 +1,7 @@
-import type { GuestMessage, HostMessage, LiveState, ToHost, ToldGuest } from '../core/remote/messages';
+import type { GuestMessage, HostMessage, LiveState, Seat, ToHost, ToldGuest } from '../core/remote/messages';
 import { METER } from '../host/protocol';
 import { dotNow, sourceNow } from './live';
+import { OFFERED } from './offered';
 import { session } from './session';
 import { show } from './show';
 import { stageState } from './stageState';
@@ -12,10 +13,22 @@ export interface OscState { in: Place | null; out: Place | null; problem: string
 
 const LIVE_MS = 50;
 const LOST = 'wavicle-pairing-lost';
+/** Waits before a lost server is asked again, in ms, longer each time. */
+const AGAIN_MS = [300, 1000, 2000, 4000];
+/** What this tab offers: it offers it again to a server that was started anew, or when it is loaded anew itself. */
+interface Offered { seats: Seat[]; hear: Place | null; send: Place | null }
+const readOffered = (): Offered | null => {
+  try {
+    return JSON.parse(sessionStorage.getItem(OFFERED) ?? 'null') as Offered | null;
+  } catch {
+    return null;
+  }
+};
 
 /** Paired devices as the page that plays has them: what they ask for is done, what they see is told. Nothing is open until it is asked for. */
 class PairingHost {
-  state: 'off' | 'opening' | 'open' = 'off';
+  /** `lost`: it was open, and is opened again as soon as the server answers. */
+  state: 'off' | 'opening' | 'open' | 'lost' = 'off';
   problem = '';
   room: { code: string; until: number; addresses: string[] } | null = null;
   devices: readonly Device[] = [];
@@ -23,6 +36,9 @@ class PairingHost {
   /** What becomes of what a device held that is lost: back to rest, or it stays. */
   lost: 'rest' | 'stay' = localStorage.getItem(LOST) === 'stay' ? 'stay' : 'rest';
   private socket: WebSocket | null = null;
+  private offered: Offered | null = null;
+  private tries = 0;
+  private again: ReturnType<typeof setTimeout> | undefined;
   private timer: ReturnType<typeof setInterval> | undefined;
   /** By device, what it has moved of the patch that plays. */
   private readonly held = new Map<number, Set<string>>();
@@ -40,17 +56,47 @@ class PairingHost {
 
   open(): void {
     if (this.socket) return;
+    this.offered ??= { seats: [], hear: null, send: null };
     this.change({ state: 'opening', problem: '' });
+    this.connect();
+  }
+
+  /** Offers again what this tab offered before it was loaded anew. */
+  resume(): void {
+    this.offered = readOffered();
+    if (this.offered) this.lose();
+  }
+
+  private connect(): void {
+    clearTimeout(this.again);
     const socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/pair/host`);
     this.socket = socket;
-    socket.onopen = () => { this.change({ state: 'open' }); this.say({ type: 'open' }); this.begin(); };
-    socket.onmessage = ({ data }: MessageEvent<string>) => this.hear(JSON.parse(data) as ToHost);
+    socket.onopen = () => {
+      if (this.socket !== socket || !this.offered) return;
+      const { seats, hear, send } = this.offered;
+      this.tries = 0;
+      this.change({ state: 'open', problem: '' });
+      this.say(seats.length > 0 ? { type: 'open', seats } : { type: 'open' });
+      if (hear || send) this.say({ type: 'osc', in: hear, out: send });
+      this.begin();
+    };
+    socket.onmessage = ({ data }: MessageEvent<string>) => { if (this.socket === socket) this.hear(JSON.parse(data) as ToHost); };
     socket.onclose = () => {
       if (this.socket !== socket) return;
-      const problem = this.state === 'opening' ? 'The server offers no pairing to this page: open it on the machine that serves it, at localhost.' : 'The connection to the server is gone; playing goes on without devices.';
+      if (this.state !== 'opening') return this.lose();
       this.end();
-      this.change({ problem });
+      this.change({ problem: 'The server offers no pairing to this page: open it on the machine that serves it, at localhost.' });
     };
+  }
+
+  /** The server is gone: it is asked until it answers, for the room with the devices that were in it. */
+  private lose(): void {
+    const { offered } = this;
+    this.end();
+    this.offered = offered;
+    this.keep();
+    this.change({ state: 'lost', problem: 'The connection to the server is gone; playing goes on without devices. It is opened again as soon as the server answers, with the same devices.' });
+    this.again = setTimeout(() => this.connect(), AGAIN_MS[Math.min(this.tries++, AGAIN_MS.length - 1)]);
   }
 
   close(): void {
@@ -58,6 +104,12 @@ class PairingHost {
     const { socket } = this;
     this.end();
     socket?.close();
+    this.change({ problem: '' });
+  }
+
+  private keep(): void {
+    if (this.offered) sessionStorage.setItem(OFFERED, JSON.stringify(this.offered));
+    else sessionStorage.removeItem(OFFERED);
   }
 
   setLost(lost: 'rest' | 'stay'): void {
@@ -72,6 +124,8 @@ class PairingHost {
 
   setOsc(hear: Place | null, send: Place | null): void {
     this.saidMacros.clear();
+    if (this.offered) Object.assign(this.offered, { hear, send });
+    this.keep();
     this.say({ type: 'osc', in: hear, out: send });
   }
 
@@ -88,6 +142,9 @@ class PairingHost {
 
   private end(): void {
     this.socket = null;
+    this.offered = null;
+    this.keep();
+    clearTimeout(this.again);
     clearInterval(this.timer);
     this.unfollow();
     for (const { id } of this.devices) this.letGo(id);
@@ -98,8 +155,10 @@ class PairingHost {
 
   private hear(message: ToHost): void {
     switch (message.type) {
-      case 'room': this.change({ room: { code: message.code, until: message.until, addresses: message.addresses } }); break;
+      case 'gone': this.seat(message.id); break;
+      case 'room': this.keep(); this.change({ room: { code: message.code, until: message.until, addresses: message.addresses } }); break;
       case 'joined':
+        this.seat(message.id, { id: message.id, name: message.name, tokens: message.tokens });
         this.change({ devices: [...this.devices.filter(({ id }) => id !== message.id), { id: message.id, name: message.name, latency: null }] });
         this.toldStage = this.toldLive = '';
         this.tellStage();
@@ -115,6 +174,14 @@ class PairingHost {
         this.change({ problem: message.text });
       }
     }
+  }
+
+  /** Keeps what lets a device in again, or forgets it. */
+  private seat(id: number, seat?: Seat): void {
+    if (!this.offered) return;
+    this.offered.seats = this.offered.seats.filter((each) => each.id !== id);
+    if (seat) this.offered.seats.push(seat);
+    this.keep();
   }
 
   /** What a device, or OSC, asks for. */

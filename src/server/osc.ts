@@ -49,7 +49,9 @@ export class Osc {
     } catch {
       return;
     }
-    for (const message of messagesIn(packet, 0)) {
+    for (const [i, message] of messagesIn(packet, 0).entries()) {
+      // Each message counts, however many come in one datagram.
+      if (i > 0 && !this.bucket.take(Date.now())) return;
       const meant = meaningOf(message);
       if (meant) this.hear(meant);
     }

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { createServer, type Server } from 'node:http';
 import { createSocket } from 'node:dgram';
 import type { AddressInfo } from 'node:net';
@@ -12,11 +13,15 @@ let port: number;
 let now = 1e12;
 const open: WebSocket[] = [];
 
+const fresh = async () => {
+  const made = createServer();
+  await new Promise<void>((resolve) => { made.listen(0, '127.0.0.1', resolve); });
+  return made;
+};
 beforeEach(async () => {
   now = 1e12;
-  server = createServer();
+  server = await fresh();
   pairing = new Pairing(server, { now: () => now, addresses: () => ['10.1.2.3'] });
-  await new Promise<void>((resolve) => { server.listen(0, '127.0.0.1', resolve); });
   port = (server.address() as AddressInfo).port;
 });
 afterEach(async () => {
@@ -26,8 +31,8 @@ afterEach(async () => {
 });
 
 interface Line<T> { socket: WebSocket; heard: T[]; say: (message: object | string) => void; next: (type: string) => Promise<T & Record<string, never>>; closed: Promise<number> }
-function connect<T extends { type: string }>(path: string, origin = `http://127.0.0.1:${port}`): Promise<Line<T>> {
-  const socket = new WebSocket(`ws://127.0.0.1:${port}${path}`, { origin });
+function connect<T extends { type: string }>(path: string, origin = `http://127.0.0.1:${port}`, localAddress?: string): Promise<Line<T>> {
+  const socket = new WebSocket(`ws://127.0.0.1:${port}${path}`, { origin, localAddress });
   open.push(socket);
   const heard: T[] = [];
   const waiting: { type: string; resolve: (message: T) => void }[] = [];
@@ -51,7 +56,8 @@ function connect<T extends { type: string }>(path: string, origin = `http://127.
 /** Until the server has dealt with all that was said before, and what it answered has arrived: its pong comes after both (RFC 6455, 5.5.3, on one ordered stream). */
 const settled = ({ socket }: Pick<Line<never>, 'socket'>) => new Promise<void>((resolve) => { socket.once('pong', () => resolve()); socket.ping(); });
 const host = () => connect<ToHost>('/pair/host');
-const guest = () => connect<ToGuest>('/pair/guest');
+const guest = (from?: string) => connect<ToGuest>('/pair/guest', undefined, from);
+const connections = () => new Promise<number>((resolve) => { server.getConnections((_, count) => resolve(count)); });
 async function room() {
   const page = await host();
   page.say({ type: 'open' } satisfies HostMessage);
@@ -124,39 +130,144 @@ describe('who gets in', () => {
     babbler.say({ type: 'macro', number: 1, value: 1 });
     expect(await babbler.next('refused')).toMatchObject({ text: 'this was no greeting' });
   });
-  test('a token serves for one return: played back it is refused', async () => {
+  test('a token holds until the one that was given for it was used: then it is refused', async () => {
     const { page, device, token, id } = await paired();
-    device.socket.close();
-    expect(await page.next('left')).toMatchObject({ id });
-    const back = await guest();
-    back.say({ type: 'return', token });
-    const { token: fresh } = (await back.next('welcome')) as unknown as { token: string };
-    expect(fresh).not.toBe(token);
-    expect(await page.next('joined')).toMatchObject({ id });
-    const thief = await guest();
-    thief.say({ type: 'return', token });
-    expect(await thief.next('refused')).toMatchObject({ text: 'this device is not paired any more' });
-    expect(back.socket.readyState).toBe(WebSocket.OPEN);
+    const leave = async (socket: WebSocket) => { socket.close(); expect(await page.next('left')).toMatchObject({ id }); };
+    const comeBack = async (with_: string) => {
+      const back = await guest();
+      back.say({ type: 'return', token: with_ });
+      const { token: fresh } = (await back.next('welcome')) as unknown as { token: string };
+      expect(await page.next('joined')).toMatchObject({ id });
+      return { back, fresh };
+    };
+    await leave(device.socket);
+    // The line breaks before the new token arrives.
+    const { back: broken, fresh: lost } = await comeBack(token);
+    expect(lost).not.toBe(token);
+    await leave(broken.socket);
+    const { back, fresh } = await comeBack(token);
+    await leave(back.socket);
+    const { back: now } = await comeBack(fresh);
+    for (const old of [token, lost]) {
+      const thief = await guest();
+      thief.say({ type: 'return', token: old });
+      expect(await thief.next('refused')).toMatchObject({ text: 'this device is not paired any more' });
+    }
+    expect(now.socket.readyState).toBe(WebSocket.OPEN);
   });
-  test('eight devices and no more; one that was sent away cannot come back', async () => {
+  /** So many devices in a room. */
+  async function full(count: number) {
     const { page, code: first } = await room();
     let code = first;
-    const tokens: string[] = [];
-    for (let n = 0; n < LIMITS.guests; n++) {
-      const device = await guest();
-      device.say({ type: 'join', code, name: `d${n}` });
-      tokens.push(((await device.next('welcome')) as unknown as { token: string }).token);
+    const devices: { line: Line<ToGuest>; token: string; id: number }[] = [];
+    for (let n = 0; n < count; n++) {
+      const line = await guest();
+      line.say({ type: 'join', code, name: `d${n}` });
+      const { token } = (await line.next('welcome')) as unknown as { token: string };
+      const { id } = (await page.next('joined')) as unknown as { id: number };
+      devices.push({ line, token, id });
       ({ code } = (await page.next('room')) as unknown as { code: string });
     }
+    return { page, devices, code };
+  }
+  test('eight devices and no more; one that was sent away cannot come back', async () => {
+    const { page, devices, code } = await full(LIMITS.guests);
     const ninth = await guest();
     ninth.say({ type: 'join', code, name: 'late' });
     expect(await ninth.next('refused')).toMatchObject({ text: expect.stringContaining('8 devices') as unknown });
-    page.say({ type: 'dismiss', id: 1 });
-    await page.next('joined');
-    await settled(page);
+    page.say({ type: 'dismiss', id: devices[0].id });
+    expect(await page.next('gone')).toMatchObject({ id: devices[0].id });
     const again = await guest();
-    again.say({ type: 'return', token: tokens[0] });
-    await again.next('refused');
+    again.say({ type: 'return', token: devices[0].token });
+    expect(await again.next('refused')).not.toHaveProperty('later');
+  });
+  test('eight that came and went leave room for a ninth; who comes back to a full room is told to try later', async () => {
+    const { page, devices, code } = await full(LIMITS.guests);
+    devices[0].line.socket.close();
+    await page.next('left');
+    const ninth = await guest();
+    ninth.say({ type: 'join', code, name: 'late' });
+    await ninth.next('welcome');
+    await page.next('joined');
+    const again = await guest();
+    again.say({ type: 'return', token: devices[0].token });
+    expect(await again.next('refused')).toMatchObject({ later: true });
+    ninth.socket.close();
+    await page.next('left');
+    const later = await guest();
+    later.say({ type: 'return', token: devices[0].token });
+    await later.next('welcome');
+    expect(await page.next('joined')).toMatchObject({ id: devices[0].id });
+  });
+  test('of those that are away no more are remembered than there is room for', async () => {
+    const { page, code: first } = await room();
+    let code = first;
+    for (let n = 0; n < LIMITS.absent + 3; n++) {
+      const line = await guest();
+      line.say({ type: 'join', code, name: `d${n}` });
+      await page.next('joined');
+      ({ code } = (await page.next('room')) as unknown as { code: string });
+      line.socket.close();
+      await page.next('left');
+    }
+    expect(page.heard.filter(({ type }) => type === 'gone')).toEqual([{ type: 'gone', id: 1 }, { type: 'gone', id: 2 }]);
+  });
+  test('silent connections keep nobody out: each address has its share, and who has not spoken for a second gives way', async () => {
+    const { page, code } = await room();
+    for (let n = 0; n < 4; n++) await guest('127.0.0.2');
+    await expect(guest('127.0.0.2')).rejects.toThrow('403');
+    for (const address of ['127.0.0.3', '127.0.0.4', '127.0.0.5']) for (let n = 0; n < 4; n++) await guest(address);
+    await expect(guest()).rejects.toThrow('403');
+    now += 1000;
+    const device = await guest();
+    device.say({ type: 'join', code, name: 'tablet' });
+    await device.next('welcome');
+    await page.next('joined');
+    expect(await (open[1] && new Promise<number>((resolve) => { if (open[1].readyState === WebSocket.CLOSED) resolve(1008); else open[1].on('close', resolve); }))).toBe(1008);
+  });
+  test('one that is refused and does not close is cut', async () => {
+    await room();
+    const rude = await guest();
+    // Nothing is read, so that no closing frame is answered.
+    rude.socket.pause();
+    rude.say({ type: 'join', code: 'AAAAAAAA', name: '' });
+    for (let n = 0; n < 100 && (await connections()) > 1; n++) await new Promise((resolve) => setTimeout(resolve, 50));
+    expect(await connections()).toBe(1);
+  });
+  test('one that says nothing any more is taken as lost, and its seat is free', async () => {
+    await pairing.end();
+    server.close();
+    server = await fresh();
+    pairing = new Pairing(server, { now: () => now, addresses: () => [], silentMs: 60 });
+    port = (server.address() as AddressInfo).port;
+    const { page, id } = await paired();
+    expect(await page.next('left')).toMatchObject({ id });
+  });
+  test('a server that was started anew lets in whom the page names, with their tokens; a page that has gone comes back to them', async () => {
+    const { page, device, token, id } = await paired();
+    page.socket.close();
+    // No refusal: it keeps its token and tries again.
+    await device.closed;
+    expect(device.heard.filter(({ type }) => type === 'refused')).toEqual([]);
+    await expect(guest()).rejects.toThrow('403');
+    const hash = createHash('sha256').update(token).digest('base64url');
+    const anew = await host();
+    anew.say({ type: 'open', seats: [{ id, name: 'tablet', tokens: [hash] }] });
+    const { code } = (await anew.next('room')) as unknown as { code: string };
+    const back = await guest();
+    back.say({ type: 'return', token });
+    await back.next('welcome');
+    expect(await anew.next('joined')).toMatchObject({ id, name: 'tablet', tokens: [hash, expect.any(String) as string] });
+    const other = await guest();
+    other.say({ type: 'join', code, name: 'phone' });
+    expect(await anew.next('joined')).toMatchObject({ id: id + 1, name: 'phone' });
+  });
+  test.each([[{ id: 0, name: '', tokens: ['x'.repeat(43)] }], [{ id: 1, name: '', tokens: [] }], [{ id: 1, name: '', tokens: ['short'] }], [{ id: 1, name: 5, tokens: ['x'.repeat(43)] }], [{ id: 1 }]])('no seat like %j', async (seat) => {
+    const page = await host();
+    page.say({ type: 'open', seats: [seat] });
+    page.say({ type: 'open' });
+    await page.next('room');
+    expect(page.heard).toEqual([]);
   });
 });
 
@@ -200,6 +311,11 @@ describe('what is passed on', () => {
   });
 });
 
+const freePort = () => new Promise<number>((resolve) => {
+  const probe = createSocket('udp4');
+  probe.bind(0, '127.0.0.1', () => { const { port: found } = probe.address(); probe.close(() => resolve(found)); });
+});
+
 describe('OSC', () => {
   const send = (to: number, address: string, ...values: number[]) => new Promise<void>((resolve) => {
     const socket = createSocket('udp4');
@@ -209,7 +325,7 @@ describe('OSC', () => {
   test('is off until the page asks for it, and heard where it says', async () => {
     const { page } = await room();
     expect(pairing.osc.heardAt).toBeNull();
-    const free = await new Promise<number>((resolve) => { const probe = createSocket('udp4'); probe.bind(0, '127.0.0.1', () => { const { port: found } = probe.address(); probe.close(() => resolve(found)); }); });
+    const free = await freePort();
     page.say({ type: 'osc', in: { address: '127.0.0.1', port: free }, out: null });
     expect(await page.next('osc')).toMatchObject({ in: { address: '127.0.0.1', port: free }, problem: '' });
     await send(free, '/wavicle/macro/3', 0.25);
@@ -222,6 +338,28 @@ describe('OSC', () => {
     page.socket.close();
     while (pairing.osc.heardAt) await new Promise((resolve) => setTimeout(resolve, 5));
     expect(pairing.osc.heardAt).toBeNull();
+  });
+  test('counts messages, however many come in one datagram', async () => {
+    const { page } = await room();
+    page.say({ type: 'osc', in: { address: '127.0.0.1', port: await freePort() }, out: null });
+    const { in: place } = (await page.next('osc')) as unknown as { in: { port: number } };
+    const bundle = toBuffer({ oscType: 'bundle', timetag: [0, 1], elements: Array.from({ length: 40 }, () => ({ address: '/wavicle/next', args: [] })) } as never);
+    const socket = createSocket('udp4');
+    for (let n = 0; n < 40; n++) await new Promise<void>((resolve) => { socket.send(new Uint8Array(bundle.buffer, bundle.byteOffset, bundle.byteLength), place.port, '127.0.0.1', () => resolve()); });
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    await settled(page);
+    socket.close();
+    // 1600 were sent: a burst passes, and a little more for the time it took.
+    const passed = page.heard.filter(({ type }) => type === 'from').length;
+    expect(passed).toBeGreaterThanOrEqual(LIMITS.guestBurst);
+    expect(passed).toBeLessThan(1200);
+  });
+  test.each(['999.1.1.1', '1.2.3', 'localhost', '01.2.3.4', '1.2.3.4.5', '256.0.0.1'])('no address that would be looked up: %s', async (address) => {
+    const { page } = await room();
+    page.say({ type: 'osc', in: null, out: { address, port: 9000 } });
+    page.say({ type: 'osc', in: null, out: null });
+    expect(await page.next('osc')).toMatchObject({ out: null });
+    expect(page.heard).toEqual([]);
   });
   test('says what cannot be', async () => {
     const { page } = await room();

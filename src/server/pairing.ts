@@ -3,7 +3,7 @@ import type { IncomingMessage, Server } from 'node:http';
 import { networkInterfaces } from 'node:os';
 import type { Duplex } from 'node:stream';
 import { WebSocket, WebSocketServer } from 'ws';
-import { Bucket, LIMITS, readGuest, readHello, readHost, type GuestMessage, type ToGuest, type ToHost } from '../core/remote/messages';
+import { Bucket, LIMITS, readGuest, readHello, readHost, type GuestMessage, type Seat, type ToGuest, type ToHost } from '../core/remote/messages';
 import { Osc } from './osc';
 
 /** Signs that nobody takes for one another. */
@@ -12,11 +12,15 @@ const CODE_SIGNS = 8;
 const CODE_MS = 10 * 60_000;
 /** Wrong codes that one address may try in a minute, and all of them until the code is another. */
 const TRIES = 5, TRIES_OF_ALL = 20, TRIES_MS = 60_000;
-/** Connections at once that are not paired yet. */
-const WAITING = 16;
+/** Connections at once that are not paired yet, those of one address, and how long one may keep others out without a word. */
+const WAITING = 16, WAITING_OF_ONE = 4, WORDLESS_MS = 1000;
+/** A connection that was refused is cut when it has had so long to close. */
+const FAREWELL_MS = 1000;
 const GOING = 1008;
 
-interface Guest { id: number; name: string; socket: WebSocket | null; token: Buffer }
+/** `tokens`: hashes of the one it came with and the one it was given: the first holds until the second was used, for a line may break before that arrives. */
+interface Guest { id: number; name: string; socket: WebSocket | null; tokens: Buffer[] }
+interface Waiting { socket: WebSocket; address: string; since: number }
 interface Room { host: WebSocket; code: string; until: number; wrong: number; guests: Map<number, Guest>; nextId: number }
 
 const hashOf = (text: string): Buffer => createHash('sha256').update(text).digest();
@@ -30,18 +34,18 @@ const isOwnPage = ({ headers: { origin, host } }: IncomingMessage): boolean => {
   }
 };
 
-export interface PairingOptions { now?: () => number; addresses?: () => string[] }
+export interface PairingOptions { now?: () => number; addresses?: () => string[]; silentMs?: number }
 
 /**
  * Pairs tablets and phones with the page that plays. There is nothing until a page on this machine opens a room; a device then needs the code that this page shows, which serves once and for ten minutes, and
- * gets a token that serves for one return, when it is given another. What devices send is checked, counted and passed on to the page alone.
+ * gets a token to come back with, and another each time. The page keeps their hashes, so that a server that was started anew lets the same devices in. What devices send is checked, counted and passed on to the page alone.
  */
 export class Pairing {
   private room: Room | null = null;
   private readonly hosts = new WebSocketServer({ noServer: true, maxPayload: LIMITS.hostBytes });
   private readonly guests = new WebSocketServer({ noServer: true, maxPayload: LIMITS.guestBytes });
   private readonly tries = new Map<string, number[]>();
-  private waiting = 0;
+  private readonly waiting = new Set<Waiting>();
   private readonly now: () => number;
   readonly osc = new Osc((message) => { if (this.room) this.tellHost({ type: 'from', id: OSC_ID, message }); });
 
@@ -51,7 +55,7 @@ export class Pairing {
   }
 
   private upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
-    const refuse = (status: string) => { socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`); };
+    const refuse = (status: string) => { socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`, () => socket.destroy()); };
     socket.on('error', () => undefined);
     if (!isOwnPage(request)) return refuse('403 Forbidden');
     if (request.url === '/pair/host') {
@@ -59,8 +63,22 @@ export class Pairing {
       return this.hosts.handleUpgrade(request, socket, head, (host) => this.welcomeHost(host));
     }
     if (request.url !== '/pair/guest') return refuse('404 Not Found');
-    if (!this.room || this.waiting >= WAITING) return refuse('403 Forbidden');
-    this.guests.handleUpgrade(request, socket, head, (guest) => this.welcomeGuest(guest, request.socket.remoteAddress ?? ''));
+    const address = request.socket.remoteAddress ?? '';
+    if (!this.room || !this.hasRoomFor(address)) return refuse('403 Forbidden');
+    this.guests.handleUpgrade(request, socket, head, (guest) => this.welcomeGuest(guest, address));
+  }
+
+  /** Whether one more may wait: where there are enough, one that has said nothing for a while goes, of the same address first. */
+  private hasRoomFor(address: string): boolean {
+    const own = [...this.waiting].filter((each) => each.address === address);
+    const full = own.length >= WAITING_OF_ONE ? own : this.waiting.size >= WAITING ? [...this.waiting] : null;
+    if (!full) return true;
+    // In the order of their coming.
+    const [oldest] = full;
+    if (this.now() - oldest.since < WORDLESS_MS) return false;
+    this.waiting.delete(oldest);
+    refuse(oldest.socket, 'nothing was said');
+    return true;
   }
 
   // The page that plays
@@ -72,7 +90,7 @@ export class Pairing {
       const message = readHost(String(data));
       if (!message || !bucket.take(this.now())) return;
       switch (message.type) {
-        case 'open': return this.open(host);
+        case 'open': return this.open(host, message.seats ?? []);
         case 'close': return this.close(host);
         case 'osc': return void this.osc.set(message.in, message.out).then((problem) => { if (host.readyState === WebSocket.OPEN) say(host, { type: 'osc', in: this.osc.heardAt, out: this.osc.sentTo, problem }); });
         case 'say': return this.osc.send(message.address, message.values);
@@ -81,16 +99,19 @@ export class Pairing {
       if (message.type === 'dismiss') this.dismiss(message.id);
       else for (const { id, socket } of this.room.guests.values()) if (socket && (message.to === undefined || message.to === id)) sayGuest(socket, { type: 'told', body: message.body as never });
     });
-    host.on('close', () => { this.close(host); if (this.hosts.clients.size === 0) void this.osc.set(null, null); });
+    host.on('close', () => { this.lose(host); if (this.hosts.clients.size === 0) void this.osc.set(null, null); });
   }
 
   /** A room with a code of its own; the page that opened one before loses it. */
-  private open(host: WebSocket): void {
+  private open(host: WebSocket, seats: readonly Seat[]): void {
     if (this.room && this.room.host !== host) {
       say(this.room.host, { type: 'problem', text: 'Another tab offers the pairing now.' });
       this.close(this.room.host);
     }
-    this.room ??= { host, code: '', until: 0, wrong: 0, guests: new Map(), nextId: 1 };
+    if (!this.room) {
+      const guests = new Map(seats.map(({ id, name, tokens }) => [id, { id, name, socket: null, tokens: tokens.map((token) => Buffer.from(token, 'base64url')) }] as const));
+      this.room = { host, code: '', until: 0, wrong: 0, guests, nextId: 1 + Math.max(0, ...guests.keys()) };
+    }
     this.newCode();
   }
 
@@ -103,6 +124,7 @@ export class Pairing {
     say(room.host, { type: 'room', code: room.code, until: room.until, addresses: (this.options.addresses ?? addressesHere)() });
   }
 
+  /** Ends the pairing: the devices are told. */
   private close(host: WebSocket): void {
     if (this.room?.host !== host) return;
     for (const { socket } of this.room.guests.values()) if (socket) refuse(socket, 'the pairing was ended');
@@ -110,11 +132,26 @@ export class Pairing {
     this.tries.clear();
   }
 
+  /** The page has gone without a word, as when it is loaded anew: devices keep their tokens and try again. */
+  private lose(host: WebSocket): void {
+    if (this.room?.host !== host) return;
+    for (const { socket } of this.room.guests.values()) if (socket) end(socket, 'the page that plays has gone');
+    this.room = null;
+  }
+
   private dismiss(id: number): void {
     const guest = this.room?.guests.get(id);
     if (!guest) return;
-    this.room!.guests.delete(id);
+    this.forget(guest);
     if (guest.socket) refuse(guest.socket, 'this device was sent away');
+  }
+
+  private forget(guest: Guest): void {
+    if (this.room?.guests.delete(guest.id)) this.tellHost({ type: 'gone', id: guest.id });
+  }
+
+  private get isFull(): boolean {
+    return [...(this.room?.guests.values() ?? [])].filter(({ socket }) => socket).length >= LIMITS.guests;
   }
 
   private tellHost(message: ToHost): void {
@@ -124,17 +161,18 @@ export class Pairing {
   // Devices
 
   private welcomeGuest(socket: WebSocket, address: string): void {
-    this.waiting++;
-    let greeted = false;
-    const greet = () => { if (!greeted) { greeted = true; this.waiting--; clearTimeout(patience); } };
+    const here: Waiting = { socket, address, since: this.now() };
+    this.waiting.add(here);
+    const greet = () => { this.waiting.delete(here); clearTimeout(patience); };
     const patience = setTimeout(() => refuse(socket, 'nothing was said'), LIMITS.helloMs);
     socket.on('error', () => undefined);
     socket.on('close', greet);
     socket.once('message', (data) => {
+      if (socket.readyState !== WebSocket.OPEN) return;
       greet();
       const hello = readHello(String(data));
       const guest = !hello ? 'this was no greeting' : hello.type === 'join' ? this.join(hello.code, hello.name, address) : this.comeBack(hello.token, address);
-      if (typeof guest === 'string') return refuse(socket, guest);
+      if (typeof guest === 'string') return refuse(socket, guest, guest === FULL);
       this.seat(guest, socket);
     });
   }
@@ -154,9 +192,12 @@ export class Pairing {
       if (++room.wrong >= TRIES_OF_ALL) this.newCode();
       return 'this is not the code that the page shows';
     }
-    if (room.guests.size >= LIMITS.guests) return `${LIMITS.guests} devices are paired: send one away first`;
-    const guest: Guest = { id: room.nextId++, name: name.trim().slice(0, 40) || 'device', socket: null, token: Buffer.alloc(0) };
+    if (this.isFull) return FULL;
+    const guest: Guest = { id: room.nextId++, name: name.trim().slice(0, 40) || 'device', socket: null, tokens: [] };
     room.guests.set(guest.id, guest);
+    // In the order of their coming: who was let in first and is away is forgotten first.
+    const away = [...room.guests.values()].filter((each) => !each.socket && each !== guest);
+    for (const each of away.slice(0, Math.max(0, away.length - LIMITS.absent))) this.forget(each);
     this.newCode();
     return guest;
   }
@@ -167,8 +208,12 @@ export class Pairing {
     if (!room) return 'nothing is offered';
     if (this.hasTriedTooOften(address)) return 'too many wrong codes: wait a minute';
     const hash = hashOf(token);
-    const guest = [...room.guests.values()].find((each) => same(each.token, hash));
-    if (guest) return guest;
+    const guest = [...room.guests.values()].find(({ tokens }) => tokens.some((token) => same(token, hash)));
+    if (guest) {
+      if (!guest.socket && this.isFull) return FULL;
+      guest.tokens = [hash];
+      return guest;
+    }
     this.remember(address);
     return 'this device is not paired any more';
   }
@@ -177,20 +222,21 @@ export class Pairing {
     const before = guest.socket;
     guest.socket = socket;
     if (before) {
-      before.removeAllListeners('close');
       refuse(before, 'the device connected anew');
       this.tellHost({ type: 'left', id: guest.id });
     }
     const token = randomBytes(32).toString('base64url');
-    guest.token = hashOf(token);
+    guest.tokens = [...guest.tokens, hashOf(token)].slice(-2);
     sayGuest(socket, { type: 'welcome', token });
-    this.tellHost({ type: 'joined', id: guest.id, name: guest.name });
+    this.tellHost({ type: 'joined', id: guest.id, name: guest.name, tokens: guest.tokens.map((each) => each.toString('base64url')) });
+    const patience = setTimeout(() => end(socket, 'nothing was heard'), this.options.silentMs ?? LIMITS.silentMs);
     const bucket = new Bucket(LIMITS.guestRate, LIMITS.guestBurst, this.now());
     let dropped = 0;
     socket.on('message', (data) => {
       if (guest.socket !== socket) return;
+      patience.refresh();
       if (!bucket.take(this.now())) {
-        if (++dropped === LIMITS.flood) { this.room?.guests.delete(guest.id); refuse(socket, 'this device sent too much'); }
+        if (++dropped === LIMITS.flood) { this.forget(guest); refuse(socket, 'this device sent too much'); }
         return;
       }
       dropped = Math.max(0, dropped - 1);
@@ -198,6 +244,7 @@ export class Pairing {
       if (message) this.tellHost({ type: 'from', id: guest.id, message });
     });
     socket.on('close', () => {
+      clearTimeout(patience);
       if (guest.socket !== socket) return;
       guest.socket = null;
       this.tellHost({ type: 'left', id: guest.id });
@@ -232,10 +279,18 @@ const say = (socket: WebSocket, message: ToHost): void => { if (socket.readyStat
 /** A device that does not keep up misses what is only of the moment. */
 const sayGuest = (socket: WebSocket, message: ToGuest): void => { if (socket.readyState === WebSocket.OPEN && (message.type !== 'told' || socket.bufferedAmount < SLOW_BYTES)) socket.send(JSON.stringify(message)); };
 const SLOW_BYTES = 512 * 1024;
-function refuse(socket: WebSocket, text: string): void {
-  sayGuest(socket, { type: 'refused', text });
-  socket.close(GOING, text);
+/** Closes a connection, and cuts it where the other side does not close its own. */
+function end(socket: WebSocket, why: string): void {
+  socket.close(GOING, why);
+  const cut = setTimeout(() => socket.terminate(), FAREWELL_MS);
+  cut.unref();
+  socket.once('close', () => clearTimeout(cut));
 }
+function refuse(socket: WebSocket, text: string, later = false): void {
+  sayGuest(socket, later ? { type: 'refused', text, later } : { type: 'refused', text });
+  end(socket, text);
+}
+const FULL = `${LIMITS.guests} devices are paired: send one away first`;
 
 /** Addresses of this machine on local networks. */
 const addressesHere = (): string[] => Object.values(networkInterfaces()).flatMap((list) => (list ?? []).filter(({ family, internal }) => family === 'IPv4' && !internal).map(({ address }) => address));

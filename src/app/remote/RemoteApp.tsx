@@ -27,12 +27,12 @@ export function RemoteApp() {
     else connection.resume();
   }, []);
   useEffect(() => { localStorage.setItem(VIEW, view); }, [view]);
-  if (state === 'out' || state === 'joining' || !stage) return <Join state={state} problem={problem} waits={state === 'in'} />;
+  if (state === 'out' || state === 'joining' || !stage) return <Join state={state} problem={problem || (state === 'lost' ? 'Nothing is offered there now: this device goes on trying.' : '')} waits={state === 'in'} />;
   return (
     <div className="flex h-full flex-col bg-paper text-ink" data-testid="remote">
       <header className="flex shrink-0 items-center gap-3 border-b border-line px-3 py-2">
         <div className="min-w-0 flex-1 leading-tight"><h1 className="truncate text-[20px] font-bold" data-testid="remote-title">{stage.title}</h1><span className="number block truncate text-[13px] text-faint">{stage.place + 1} of {stage.steps.length}{stage.next ? ` · next ${stage.next}` : ''}</span></div>
-        <span className={`number shrink-0 text-[13px] ${state === 'lost' ? 'font-bold text-alarm' : 'text-faint'}`} role="status" data-testid="latency">{state === 'lost' ? 'no connection …' : latency === null ? '' : `${Math.round(latency)} ms`}</span>
+        <span className={`number shrink-0 text-[13px] ${state === 'lost' ? 'font-bold text-alarm' : 'text-faint'}`} role="status" data-testid="latency">{state === 'lost' ? problem || 'no connection …' : latency === null ? '' : `${Math.round(latency)} ms`}</span>
         <button className="h-12 shrink-0 rounded-xl bg-alarm px-4 text-[16px] font-bold text-on-alarm" onClick={() => connection.send({ type: 'silence' })}>Silence</button>
       </header>
       <main className="min-h-0 flex-1 overflow-hidden p-3">

@@ -77,6 +77,8 @@ export class Connection {
 
   private hear(message: ToGuest): void {
     if (message.type === 'refused') {
+      // All seats are taken for now: this device may still come back.
+      if (message.later && sessionStorage.getItem(TOKEN)) { this.change({ state: 'lost', problem: message.text }); return; }
       // The code, or this device, is not wanted: trying again would not help.
       sessionStorage.removeItem(TOKEN);
       this.change({ state: 'out', problem: message.text, stage: null });

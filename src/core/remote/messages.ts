@@ -1,4 +1,4 @@
-import { boolean, mixed, number, object, string, ValidationError, type InferType, type ObjectSchema } from 'yup';
+import { array, boolean, mixed, number, object, string, ValidationError, type InferType, type ObjectSchema } from 'yup';
 
 /**
  * What a paired device, the server between and the page that plays say to one another, as JSON text over WebSocket. The server passes on nothing that these schemas do not know.
@@ -27,12 +27,25 @@ const HELLO = {
 export type Hello = InferType<(typeof HELLO)[keyof typeof HELLO]>;
 
 const port = () => number().strict().required().integer().min(1).max(65535);
-/** Numbers that stand for machines: names would have to be looked up on a network. */
-const address = () => string().strict().required().matches(/^(\d{1,3}\.){3}\d{1,3}$/);
+/** Four numbers of eight bits that stand for a machine (RFC 791): anything else would be looked up as a name on a network. */
+export const isAddress = (text: string): boolean => {
+  const parts = text.split('.');
+  return parts.length === 4 && parts.every((part) => /^(0|[1-9]\d{0,2})$/.test(part) && Number(part) <= 255);
+};
+const address = () => string().strict().required().test('address', 'no address', isAddress);
+/** A device that was let in: what it is called, and the hashes (SHA-256, base64url) of the tokens that it may come back with. */
+const seat = () => object({
+  id: number().strict().required().integer().min(1).max(1e9),
+  name: string().strict().defined().max(40),
+  tokens: array(string().strict().required().matches(/^[\w-]{43}$/)).strict().required().min(1).max(2),
+}).noUnknown();
+export type Seat = InferType<ReturnType<typeof seat>>;
 
 /** What the page that plays tells the server. */
 const HOST = {
-  open: plain('open'), close: plain('close'),
+  /** `seats`: devices of this page that a server before this one, or the page before it was loaded anew, had let in. */
+  open: object({ type: one('open'), seats: array(seat()).strict().max(40).optional() }).noUnknown(),
+  close: plain('close'),
   /** To all devices, or to one by its id: passed on as it is. */
   tell: object({ type: one('tell'), to: number().strict().integer().min(0).optional(), body: mixed<object>().required() }).noUnknown(),
   dismiss: object({ type: one('dismiss'), id: number().strict().required().integer().min(0) }).noUnknown(),
@@ -45,14 +58,17 @@ export type HostMessage = InferType<(typeof HOST)[keyof typeof HOST]>;
 /** What the page hears of the server. A code holds until it is used or `until` (ms of the server's clock). */
 export type ToHost =
   | { type: 'room'; code: string; until: number; addresses: string[] }
-  | { type: 'joined'; id: number; name: string }
+  /** `tokens`: what the page keeps to let it in again after a restart of the server. */
+  | { type: 'joined'; id: number; name: string; tokens: string[] }
   | { type: 'left'; id: number }
+  /** One that may not come back. */
+  | { type: 'gone'; id: number }
   | { type: 'from'; id: number; message: GuestMessage }
   | { type: 'osc'; in: { address: string; port: number } | null; out: { address: string; port: number } | null; problem: string }
   | { type: 'problem'; text: string };
 
-/** What a device hears: first whether it is paired, then what the page tells. */
-export type ToGuest = { type: 'welcome'; token: string } | { type: 'refused'; text: string } | { type: 'told'; body: ToldGuest };
+/** What a device hears: first whether it is paired, then what the page tells. `later`: its token holds, and it may try again. */
+export type ToGuest = { type: 'welcome'; token: string } | { type: 'refused'; text: string; later?: boolean } | { type: 'told'; body: ToldGuest };
 
 /** What the page tells its devices. */
 export type ToldGuest = { type: 'stage'; stage: StageState } | { type: 'live'; live: LiveState } | { type: 'pong'; at: number };
@@ -70,9 +86,9 @@ export interface LiveState { macros: number[]; dots: number[]; level: number }
 
 /**
  * Messages of devices are no longer than this, in bytes; those of the page; so many of each in a second, and at once. Four fingers of a device tell where they are 62 times a second each; the page tells sixteen macros
- * by OSC, 20 times a second.
+ * by OSC, 20 times a second. So many devices play at once, and so many more are remembered; one that says nothing for so long (it tells how fast the line is every second) is taken as lost.
  */
-export const LIMITS = { guestBytes: 512, hostBytes: 256 * 1024, guestRate: 300, guestBurst: 600, hostRate: 1000, hostBurst: 3000, guests: 8, flood: 1500, helloMs: 5000 } as const;
+export const LIMITS = { guestBytes: 512, hostBytes: 256 * 1024, guestRate: 300, guestBurst: 600, hostRate: 1000, hostBurst: 3000, guests: 8, absent: 24, flood: 1500, helloMs: 5000, silentMs: 15_000 } as const;
 
 function read<T>(schemas: Record<string, ObjectSchema<{ type: string }>>, text: string): T | undefined {
   let json: unknown;

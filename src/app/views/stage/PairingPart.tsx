@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { NumberField } from '../../parts/NumberField';
 import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
+import { isAddress } from '../../../core/remote/messages';
 import { pairing } from '../../pairing';
 
 const spaced = (code: string): string => `${code.slice(0, 4)} ${code.slice(4)}`;
@@ -19,7 +20,8 @@ export function PairingPart() {
       {state !== 'open' ? (
         <div className="flex flex-col items-start gap-3">
           <p>A tablet or a phone in the same network can be a pad, the macros, the setlist or the stage display, several at once. Nothing is offered to the network until you ask for it, and each device needs a code from this page.</p>
-          <button className="button h-11 text-[16px]" disabled={state === 'opening'} onClick={() => pairing.open()}>Offer pairing</button>
+          {state === 'lost' ? <button className="button h-11 text-[16px]" onClick={() => pairing.close()}>End the pairing</button>
+            : <button className="button h-11 text-[16px]" disabled={state === 'opening'} onClick={() => pairing.open()}>Offer pairing</button>}
         </div>
       ) : (
         <>
@@ -59,7 +61,6 @@ function Qr({ text }: { text: string }) {
 }
 
 const HERE = '127.0.0.1';
-const isAddress = (text: string): boolean => /^(\d{1,3}\.){3}\d{1,3}$/.test(text) && text.split('.').every((part) => Number(part) <= 255);
 
 function OscPart() {
   const { osc } = pairing;
