@@ -1,3 +1,4 @@
+import { ORIGIN } from './base';
 import { expect, test } from '@playwright/test';
 import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -44,7 +45,7 @@ test('after one visit everything works with the network off: application, fonts,
     await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
   }
   expect(failed).toEqual([]);
-  const manifest = JSON.parse(await (await context.request.get('http://localhost:4190/manifest.webmanifest')).text()) as { icons: unknown[]; display: string; start_url: string };
+  const manifest = JSON.parse(await (await context.request.get(`${ORIGIN}/manifest.webmanifest`)).text()) as { icons: unknown[]; display: string; start_url: string };
   // W3C, Web Application Manifest: what browsers ask of an application that can be installed is a name, an icon of 192 and one of 512 pixels, a start and a display of its own.
   expect(manifest).toMatchObject({ name: 'Wavicle', display: 'standalone', start_url: '/stage', icons: expect.arrayContaining([expect.objectContaining({ sizes: '192x192' }), expect.objectContaining({ sizes: '512x512' })]) as unknown });
   await context.close();
@@ -61,7 +62,7 @@ test('a browser that is ended at any moment has lost nothing older than a second
   test.setTimeout(180_000);
   const profile = mkdtempSync(join(tmpdir(), 'wavicle-kills-'));
   try {
-    const lost = await killTabs('http://localhost:4190', profile, 3, 11);
+    const lost = await killTabs(ORIGIN, profile, 3, 11);
     expect(lost).toHaveLength(3);
     expect(Math.max(...lost)).toBeLessThan(1000);
   } finally {

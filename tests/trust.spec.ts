@@ -1,7 +1,8 @@
-import { chromium } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM_ARGS, CHROMIUM_PATH } from '../bench/browser';
-import { expect, test } from './base';
-import { keyPoint, openDemo, samplesHere, watchProblems } from './steps';
+import { ORIGIN, expect, test } from './base';
+import { keyPoint, level, openDemo, samplesHere, watchProblems } from './steps';
 
 watchProblems();
 
@@ -64,7 +65,7 @@ test('a digit in an untouched field of the setlist is typed there, and the show 
 
 test('an input of the computer is recorded: our own server permits it', async () => {
   const browser = await chromium.launch({ executablePath: CHROMIUM_PATH, args: [...CHROMIUM_ARGS, '--use-fake-device-for-media-stream', '--use-fake-ui-for-media-stream'] });
-  const page = await browser.newPage({ baseURL: 'http://localhost:4190', viewport: { width: 1280, height: 800 } });
+  const page = await browser.newPage({ baseURL: ORIGIN, viewport: { width: 1280, height: 800 } });
   await page.goto('/patch/low-water/sounds');
   await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
   const { x, y } = await keyPoint(page, 60);
@@ -83,3 +84,83 @@ test('an input of the computer is recorded: our own server permits it', async ()
   await expect(page.getByText(/Nothing came in/)).toHaveCount(0);
   await browser.close();
 });
+
+/** A browser that keeps nothing: as its settings forbid it, as an older version of the page finds what a newer one left, and as a tab that does not give way keeps it. */
+const NOTHING = {
+  'its settings forbid it': {
+    words: /its settings do not let pages keep anything/,
+    begin: async (page: Page) => {
+      await page.addInitScript(() => {
+        const refused = () => { throw new DOMException('refused', 'SecurityError'); };
+        const { open } = IDBFactory.prototype;
+        const { request } = LockManager.prototype;
+        Object.defineProperty(IDBFactory.prototype, 'open', { configurable: true, value: refused });
+        for (const name of ['localStorage', 'sessionStorage']) Object.defineProperty(window, name, { configurable: true, get: refused });
+        Object.defineProperty(LockManager.prototype, 'request', { configurable: true, value: () => Promise.reject(new DOMException('refused', 'SecurityError')) });
+        Object.assign(window, { allow: () => { Object.defineProperty(IDBFactory.prototype, 'open', { configurable: true, value: open }); Object.defineProperty(LockManager.prototype, 'request', { configurable: true, value: request }); } });
+      });
+      return async () => page.evaluate(() => (window as unknown as { allow: () => void }).allow());
+    },
+  },
+  'it was made by a newer version': {
+    words: /made by a newer version of Wavicle/,
+    begin: async (page: Page) => {
+      await page.evaluate(() => new Promise<void>((resolve) => { indexedDB.open('wavicle', 99).onsuccess = ({ target }) => { (target as IDBOpenDBRequest).result.close(); resolve(); }; }));
+      return async () => page.evaluate(() => new Promise<void>((resolve) => { indexedDB.deleteDatabase('wavicle').onsuccess = () => resolve(); }));
+    },
+  },
+  'an older tab does not give way': {
+    words: /another tab with an older version/,
+    begin: async (page: Page) => {
+      const old = await page.context().newPage();
+      await old.goto('/icon.svg');
+      await old.evaluate(() => new Promise<void>((resolve) => { indexedDB.open('wavicle', 1).onsuccess = () => resolve(); }));
+      return async () => old.close();
+    },
+  },
+} as const;
+for (const [name, { words, begin }] of Object.entries(NOTHING)) {
+  test(`where nothing can be kept (${name}) the demo plays from memory, files are read and written, and what was made is kept as soon as it can be`, async ({ browser, baseURL }) => {
+    test.slow();
+    const context = await browser.newContext({ baseURL });
+    const page = await context.newPage();
+    await page.goto('/icon.svg');
+    const mend = await begin(page);
+    await page.goto('/');
+    await expect(page.getByText(words)).toBeVisible({ timeout: 30_000 });
+    await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
+    await page.locator('header').click({ position: { x: 400, y: 5 } });
+    await samplesHere(page);
+    // It plays, and edits are edits that are said not to be kept.
+    const key = await keyPoint(page, 60);
+    await page.mouse.move(key.x, key.y);
+    await page.mouse.down();
+    await expect.poll(async () => level(page)).toBeGreaterThan(-60);
+    await page.mouse.up();
+    const strip = page.locator('section[aria-label^="Layer Hull Bass"]').getByRole('slider', { name: 'level' });
+    await strip.focus();
+    await page.keyboard.press('ArrowLeft');
+    const moved = await strip.getAttribute('aria-valuenow');
+    await expect(page.locator('header').getByRole('status')).toHaveText('not saved');
+    // Out and in again.
+    await page.getByRole('button', { name: 'New patch, rig and files' }).click();
+    const [file] = await Promise.all([page.waitForEvent('download', { timeout: 60_000 }), page.getByRole('menuitem', { name: /^Export/ }).first().click()]);
+    const path = await file.path();
+    await page.getByRole('button', { name: 'New patch, rig and files' }).click();
+    const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByRole('menuitem', { name: /^Import a rig/ }).click()]);
+    await chooser.setFiles({ name: 'again.wavicle', mimeType: 'application/zip', buffer: readFileSync(path) });
+    await expect(page.getByText(/is open beside your other rigs/)).toBeVisible({ timeout: 60_000 });
+    await mend();
+    await page.getByRole('button', { name: 'Try again' }).click();
+    await expect(page.getByText(/keeps what you do again/)).toBeVisible({ timeout: 30_000 });
+    await expect(page.getByText(words)).toHaveCount(0);
+    await expect(page.locator('header').getByRole('status')).toHaveText(saved);
+    await context.newPage().then(async (fresh) => {
+      await page.close();
+      await fresh.goto('/');
+      await expect(fresh.locator('section[aria-label^="Layer Hull Bass"]').getByRole('slider', { name: 'level' })).toHaveAttribute('aria-valuenow', moved!, { timeout: 30_000 });
+      await expect(fresh.locator('header').getByRole('status')).toHaveText(saved);
+    });
+    await context.close();
+  });
+}

@@ -7,6 +7,7 @@ import { Notices } from './parts/Notices';
 import { Shell } from './parts/Shell';
 import { show } from './show';
 import { useAppSelector } from './state/store';
+import { small } from './storage/small';
 
 /** Loaded when it is opened first. */
 const SoundsView = lazy(async () => ({ default: (await import('./views/sounds/SoundsView')).SoundsView }));
@@ -23,7 +24,7 @@ const StageView = lazy(async () => ({ default: (await import('./views/stage/Stag
 
 const RigsSheet = lazy(async () => ({ default: (await import('./parts/RigsSheet')).RigsSheet }));
 
-const lastPatchOf = (rigId: string): string | null => localStorage.getItem(`wavicle-patch-${rigId}`);
+const lastPatchOf = (rigId: string): string | null => small.get(`wavicle-patch-${rigId}`);
 
 /** The patch that was in view last, or the first. */
 function Home() {

@@ -1,8 +1,8 @@
 import { newRig } from '../core/rig/defaults';
 import { session } from './session';
 import { faultOf } from '../core/rig/read';
-import { openDemo, takeUp } from './rigs';
-import { currentRigId, keepForGood, loadRig, overtaken, saveRig, sweepSamples, UnreadableRig } from './storage/database';
+import { openDemo, takeUp, tryDiskAgain } from './rigs';
+import { currentRigId, keepForGood, keepsNothing, loadRig, overtaken, reachDisk, saveRig, sweepSamples, UnreadableRig } from './storage/database';
 import { goOnFetching, holding, isTakingIn, keepHeld, swept } from './storage/demoSamples';
 import { tray } from './tray';
 import { exportRig } from './files';
@@ -15,6 +15,7 @@ import { offline } from './offline';
 import { rigSlice } from './state/rigSlice';
 import { newId, notice, store } from './state/store';
 import { saveSettings, uiSlice } from './state/uiSlice';
+import { smallOfTab } from './storage/small';
 
 /** Brings the rig that was open last, or the demo rig on a new machine, and from then on keeps every edit. */
 export async function boot(): Promise<void> {
@@ -26,6 +27,8 @@ export async function boot(): Promise<void> {
     store.dispatch(notice('loss', 'A newer version of Wavicle was opened in another tab and has taken over what this browser keeps. This tab plays and exports on, but no longer edits.', 'overtaken', { label: 'Load this page again', run: () => location.reload() }));
   };
   keepSettings();
+  const why = await reachDisk();
+  if (why !== undefined) tellNothingKept(why);
   keep();
   askBeforeLeaving();
   await openSomething();
@@ -34,10 +37,22 @@ export async function boot(): Promise<void> {
   rigFile.start();
   offline.start();
   void session.midi.open();
-  if (sessionStorage.getItem(OFFERED)) void import('./pairing').then(({ pairing }) => pairing.resume());
+  if (smallOfTab.get(OFFERED)) void import('./pairing').then(({ pairing }) => pairing.resume());
   // What can wait until something plays.
   void sweepSamples().catch(() => undefined).finally(() => { swept.done(); void goOnFetching(); });
   void keepForGood().catch(() => undefined);
+}
+
+/** This browser keeps nothing: said until it does. */
+function tellNothingKept(why: string): void {
+  const again = async () => {
+    const still = await tryDiskAgain();
+    if (still !== undefined) return tellNothingKept(still);
+    store.dispatch(uiSlice.actions.noticeClosed('memory'));
+    store.dispatch(notice('info', 'This browser keeps what you do again; all that was made meanwhile is kept as well.'));
+  };
+  const text = `What this browser keeps cannot be reached (${why}). Everything works from memory: export the rig before you close this page.`;
+  store.dispatch(notice('loss', text, 'memory', { label: 'Try again', run: () => void again() }));
 }
 
 async function openSomething(): Promise<void> {
@@ -84,14 +99,21 @@ function keepSettings(): void {
   store.subscribe(apply);
 }
 
+const NOWHERE = 'only in memory';
+
 /** Writes every edit; see `keepEdits`. A drag whose element is gone, whose pointer is lost or whose page is hidden is over. */
 function keep(): void {
   const { dispatch } = store;
   const { hurry } = keepEdits({
-    state: () => store.getState().rig, subscribe: (listener) => store.subscribe(listener), faultOf, write: saveRig,
+    state: () => store.getState().rig, subscribe: (listener) => store.subscribe(listener), faultOf,
+    write: async (rig) => {
+      await saveRig(rig);
+      if (keepsNothing()) throw new Error(NOWHERE);
+    },
     pauseGesture: () => { if (store.getState().rig.gesture !== null) dispatch(rigSlice.actions.gesturePaused()); },
     say: (saving) => { if (store.getState().rig.saving !== saving) dispatch(rigSlice.actions.savingChanged(saving)); },
-    failed: (problem) => dispatch(notice('loss', `Edits cannot be kept in this browser (${problem}). They are tried again; export the rig to be safe.`, 'saving', { label: 'Export the rig', run: () => void exportRig() })),
+    // That one is told already.
+    failed: (problem) => problem !== NOWHERE && dispatch(notice('loss', `Edits cannot be kept in this browser (${problem}). They are tried again; export the rig to be safe.`, 'saving', { label: 'Export the rig', run: () => void exportRig() })),
     mended: () => dispatch(uiSlice.actions.noticeClosed('saving')),
   });
   const end = () => { if (store.getState().rig.gesture !== null) dispatch(rigSlice.actions.gesturePaused()); };

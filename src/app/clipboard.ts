@@ -3,13 +3,14 @@ import { newPatch, newRig } from '../core/rig/defaults';
 import type { Patch, Rig } from '../core/rig/schema';
 import { newId, notice, store } from './state/store';
 import { uiSlice } from './state/uiSlice';
+import { small } from './storage/small';
 
 const KEY = 'wavicle-clip';
 
 /** What was copied last, in this tab or another one. */
 export function copied(): Clip | null {
   try {
-    const clip = JSON.parse(localStorage.getItem(KEY) ?? 'null') as Clip | null;
+    const clip = JSON.parse(small.get(KEY) ?? 'null') as Clip | null;
     return clip && LISTS.every((list) => Array.isArray(clip[list])) ? clip : null;
   } catch {
     return null;
@@ -32,12 +33,9 @@ export function chosenLayers(patch: Patch): { kind: 'group' | 'layer'; ids: stri
 export function copyChosen(rig: Rig, patch: Patch): void {
   const { ids, name } = chosenLayers(patch);
   if (ids.length === 0) return;
-  try {
-    localStorage.setItem(KEY, JSON.stringify(clipOf(rig, patch, ids, name)));
-    store.dispatch(notice('info', `“${name}” is copied, with all that moves it: Control V puts it into any patch.`, 'copied'));
-  } catch {
-    store.dispatch(notice('problem', `“${name}” is too much to be copied in this browser.`, 'copied'));
-  }
+  const everywhere = small.set(KEY, JSON.stringify(clipOf(rig, patch, ids, name)));
+  const how = everywhere ? 'Control V puts it into any patch' : 'this browser has no room for it, so that Control V knows it in this tab alone';
+  store.dispatch(notice('info', `“${name}” is copied, with all that moves it: ${how}.`, 'copied'));
 }
 
 export const openPaste = (): void => { store.dispatch(uiSlice.actions.sheetOpened('paste')); };

@@ -6,6 +6,7 @@ import { session } from './session';
 import { show } from './show';
 import { stageState } from './stageState';
 import { store } from './state/store';
+import { small, smallOfTab } from './storage/small';
 
 export interface Device { id: number; name: string; latency: number | null }
 interface Place { address: string; port: number }
@@ -19,7 +20,7 @@ const AGAIN_MS = [300, 1000, 2000, 4000];
 interface Offered { seats: Seat[]; hear: Place | null; send: Place | null }
 const readOffered = (): Offered | null => {
   try {
-    return JSON.parse(sessionStorage.getItem(OFFERED) ?? 'null') as Offered | null;
+    return JSON.parse(smallOfTab.get(OFFERED) ?? 'null') as Offered | null;
   } catch {
     return null;
   }
@@ -34,7 +35,7 @@ class PairingHost {
   devices: readonly Device[] = [];
   osc: OscState = { in: null, out: null, problem: '' };
   /** What becomes of what a device held that is lost: back to rest, or it stays. */
-  lost: 'rest' | 'stay' = localStorage.getItem(LOST) === 'stay' ? 'stay' : 'rest';
+  lost: 'rest' | 'stay' = small.get(LOST) === 'stay' ? 'stay' : 'rest';
   private socket: WebSocket | null = null;
   private offered: Offered | null = null;
   private tries = 0;
@@ -108,12 +109,12 @@ class PairingHost {
   }
 
   private keep(): void {
-    if (this.offered) sessionStorage.setItem(OFFERED, JSON.stringify(this.offered));
-    else sessionStorage.removeItem(OFFERED);
+    if (this.offered) smallOfTab.set(OFFERED, JSON.stringify(this.offered));
+    else smallOfTab.remove(OFFERED);
   }
 
   setLost(lost: 'rest' | 'stay'): void {
-    localStorage.setItem(LOST, lost);
+    small.set(LOST, lost);
     this.change({ lost });
   }
 

@@ -8,7 +8,7 @@ import { RIG_VERSION, type Rig } from '../core/rig/schema';
 import { rigSlice } from './state/rigSlice';
 import { newId, notice, store } from './state/store';
 import { uiSlice } from './state/uiSlice';
-import { deleteRig, hasSample, listRigs, loadRig, loadState, makeCurrent, rawRig, saveArchive, saveRig } from './storage/database';
+import { deleteRig, hasSample, keepsNothing, listRigs, loadRig, loadState, makeCurrent, rawRig, returnToDisk, saveArchive, saveRig } from './storage/database';
 import type { BigArchive } from './storage/bigArchive';
 import { expectFromServer, goOnFetching, takeIn } from './storage/demoSamples';
 
@@ -25,6 +25,8 @@ export async function holdRig(rigId: string): Promise<void> {
   if (heldId === rigId) return;
   release?.();
   heldId = rigId;
+  // What is only in this page's memory no other tab can have.
+  if (keepsNothing()) { store.dispatch(rigSlice.actions.readOnlyChanged(false)); return; }
   const claimed = await claim(rigId, { ifAvailable: true });
   store.dispatch(rigSlice.actions.readOnlyChanged(!claimed));
   if (claimed) return;
@@ -174,3 +176,20 @@ export async function openSalvaged(id: string): Promise<string[]> {
 
 /** The damaged rig needs nobody's attention any more. */
 export const unreadableDealtWith = (): void => { store.dispatch(uiSlice.actions.unreadableFound(null)); };
+
+/** Tries again to reach what this browser keeps; what was made in memory then comes beside what is there. Gives why it cannot be reached, or undefined. */
+export async function tryDiskAgain(): Promise<string | undefined> {
+  const before = store.getState().rig.rig;
+  // As it is now, whatever was written of it.
+  if (before) await saveRig(before);
+  const answer = await returnToDisk(newId);
+  if ('why' in answer) return answer.why;
+  const { rig } = store.getState().rig;
+  if (!rig) return undefined;
+  const id = answer.ids.get(rig.id) ?? rig.id;
+  heldId = undefined;
+  await holdRig(id);
+  // One more edit, so that it is written and said to be.
+  store.dispatch(rigSlice.actions.edited({ rig: { ...rig, id, name: await freeName(rig.name, id) } }));
+  return undefined;
+}

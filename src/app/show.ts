@@ -4,6 +4,7 @@ import type { Take } from '../core/music/take';
 import { session } from './session';
 import { store } from './state/store';
 import { uiSlice } from './state/uiSlice';
+import { small } from './storage/small';
 
 const stepKey = (rigId: string): string => `wavicle-step-${rigId}`;
 const known = new WeakMap<Rig, ShowStep[]>();
@@ -26,7 +27,7 @@ export function placeInShow(rig: Rig, stepId: string | null): number {
 }
 
 /** The step that was in view last in this browser. */
-export const keptStep = (rigId: string): string | null => localStorage.getItem(stepKey(rigId));
+export const keptStep = (rigId: string): string | null => small.get(stepKey(rigId));
 
 /** What plays at a place: the patch of its step, or in a pause that of the last step before it that has one. */
 export function playedAt(rig: Rig, place: number): { patch: Patch; step: ShowStep } | undefined {
@@ -97,7 +98,7 @@ class Show {
     }
     this.lastSwitch = { at: began, ms: performance.now() - began };
     store.dispatch(uiSlice.actions.stepSet(step.id));
-    localStorage.setItem(stepKey(rig.id), step.id);
+    small.set(stepKey(rig.id), step.id);
     if (!ui.onStage && step.patch) this.navigate(step.patch.id);
   }
 

@@ -5,8 +5,10 @@ import { loudnessGainDb } from '../core/measure/level';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../core/rig/defaults';
 import { answersNearMiddleC, type BroughtSound } from '../core/formats/bringIn';
 import type { Layer, Sample, Zone } from '../core/rig/schema';
-import type { SoundAnswers, SoundJob, SoundReply } from '../workers/soundWorker';
+import type { SoundAnswers, SoundJob, SoundReply, SoundRequest } from '../workers/soundWorker';
 import { session } from './session';
+import { keepsNothing } from './storage/database';
+import { keepOrHold, onlyInMemory } from './storage/demoSamples';
 
 /** A few workers that read, measure and decode; jobs wait in line, and what is asked often is kept. */
 class SoundLab {
@@ -42,21 +44,27 @@ class SoundLab {
       const worker = this.idle.pop() ?? this.hire();
       if (!worker) return;
       const { id, job, transfer } = this.line.shift()!;
-      worker.postMessage({ id, job }, transfer);
+      void this.give(worker, id, job, transfer);
     }
+  }
+
+  private async give(worker: Worker, id: number, job: SoundJob, transfer: Transferable[]): Promise<void> {
+    const bytes = 'sampleId' in job ? await onlyInMemory(job.sampleId) : undefined;
+    worker.postMessage({ id, job, isMemory: keepsNothing(), bytes } satisfies SoundRequest, transfer);
   }
 
   private hire(): Worker | undefined {
     if (this.workers.length >= MOST_WORKERS) return undefined;
     const worker = new Worker(new URL('../workers/soundWorker.ts', import.meta.url), { type: 'module' });
     this.workers.push(worker);
-    worker.onmessage = ({ data }: MessageEvent<SoundReply>) => {
+    worker.onmessage = async ({ data }: MessageEvent<SoundReply>) => {
       const { resolve, reject } = this.waiting.get(data.id)!;
       this.waiting.delete(data.id);
       this.idle.push(worker);
-      if ('problem' in data) reject(new Error(data.problem));
-      else resolve(data.answer as never);
       this.hand();
+      if ('problem' in data) return reject(new Error(data.problem));
+      for (const [sampleId, wav] of data.handedBack) await keepOrHold(sampleId, wav);
+      resolve(data.answer as never);
     };
     return worker;
   }

@@ -36,7 +36,10 @@ export interface SoundAnswers {
   recording: { recording: Recording; loops: (LoopHeard | undefined)[] };
   findLoops: FoundLoop[];
 }
-export type SoundReply = { id: number; answer: SoundAnswers[keyof SoundAnswers] } | { id: number; problem: string };
+/** `isMemory`: this browser keeps nothing. `bytes`: the file of the sample that the job is about, where only the page has it. */
+export interface SoundRequest { id: number; job: SoundJob; isMemory: boolean; bytes?: Uint8Array }
+/** `handedBack`: samples that could not be kept. */
+export type SoundReply = { id: number; answer: SoundAnswers[keyof SoundAnswers]; handedBack: [id: string, wav: Uint8Array][] } | { id: number; problem: string };
 
 type Samples = IDBPDatabase<{ samples: { key: string; value: Uint8Array } }>;
 let opened: Promise<Samples> | undefined;
@@ -52,34 +55,49 @@ const database = (): Promise<Samples> => (opened ??= openDB<{ samples: { key: st
   terminated() { opened = undefined; },
 }).catch((error: unknown) => { opened = undefined; throw error; }));
 
-/** The same for writing. */
-const writable = (): Promise<Samples> => (isOvertaken ? Promise.reject(new Error('a newer version of Wavicle was opened in another tab; load this page again')) : database());
+/** What was read and could not be kept, for a browser that keeps nothing or has no room: the page gets it with the answer. */
+type HandedBack = [id: string, wav: Uint8Array][];
 
-async function keep(file: AudioFile, path: string): Promise<BroughtFile> {
+/** What a job is done with: samples that only the page has, and where samples go that cannot be kept here. */
+interface Bench { isMemory: boolean; bytes?: Uint8Array; handedBack: HandedBack }
+
+async function keepAll(wavs: HandedBack, { isMemory, handedBack }: Bench): Promise<void> {
+  if (isOvertaken) throw new Error('a newer version of Wavicle was opened in another tab; load this page again');
+  try {
+    if (isMemory) throw new Error('this browser keeps nothing');
+    const transaction = (await database()).transaction('samples', 'readwrite');
+    await Promise.all([...wavs.map(([id, bytes]) => transaction.store.put(bytes, id)), transaction.done]);
+  } catch (error) {
+    if (isOvertaken) throw error;
+    handedBack.push(...wavs);
+  }
+}
+
+async function keep(file: AudioFile, path: string, bench: Bench): Promise<BroughtFile> {
   const id = await contentHash(file.wav);
-  await (await writable()).put('samples', file.wav, id);
+  await keepAll([[id, file.wav]], bench);
   return lookOver(file, path, id);
 }
 
-async function audioOf(sampleId: string): Promise<Audio> {
-  const bytes = await (await database()).get('samples', sampleId);
+async function audioOf(sampleId: string, bench: Bench): Promise<Audio> {
+  const bytes = bench.bytes ?? (bench.isMemory ? undefined : await (await database()).get('samples', sampleId));
   if (!bytes) throw new Error('this sample is missing from the browser');
   return readWav(bytes).audio;
 }
 
-async function work(job: SoundJob): Promise<SoundAnswers[keyof SoundAnswers]> {
+async function work(job: SoundJob, bench: Bench): Promise<SoundAnswers[keyof SoundAnswers]> {
   switch (job.type) {
     case 'look': {
       const bytes = new Uint8Array(await job.file.arrayBuffer());
       const kind = audioKind(bytes);
       if (kind === 'ogg' || kind === 'mp3') return 'browser';
       const file = await readAudioFile(bytes);
-      if (!job.right) return keep(file, job.path);
+      if (!job.right) return keep(file, job.path, bench);
       const both = joinedChannels(file, await readAudioFile(new Uint8Array(await job.right.arrayBuffer())));
       if (!both) throw new Error('its left and right file are no pair: both must be mono, at one rate');
-      return keep(both, job.path);
+      return keep(both, job.path, bench);
     }
-    case 'decoded': return keep(plainFile(job), job.path);
+    case 'decoded': return keep(plainFile(job), job.path, bench);
     case 'sfz': {
       const texts = new FolderIndex(job.texts, job.base);
       const files = new FolderIndex(job.files, job.base);
@@ -87,28 +105,28 @@ async function work(job: SoundJob): Promise<SoundAnswers[keyof SoundAnswers]> {
     }
     case 'soundFont': {
       const { sounds, wavs } = await bringSoundFont(new Uint8Array(await job.file.arrayBuffer()), contentHash);
-      const transaction = (await writable()).transaction('samples', 'readwrite');
-      await Promise.all([...[...wavs].map(([id, bytes]) => transaction.store.put(bytes, id)), transaction.done]);
+      await keepAll([...wavs], bench);
       return sounds;
     }
-    case 'pitch': return pitchOf(await audioOf(job.sampleId));
-    case 'levels': return levelsOf(await audioOf(job.sampleId));
+    case 'pitch': return pitchOf(await audioOf(job.sampleId, bench));
+    case 'levels': return levelsOf(await audioOf(job.sampleId, bench));
     case 'recording': {
-      const audio = await audioOf(job.sampleId);
+      const audio = await audioOf(job.sampleId, bench);
       return { recording: recordingOf(audio, job.pitched), loops: job.loops.map((loop) => loopOf(audio, loop)) };
     }
-    case 'audio': return audioOf(job.sampleId);
-    case 'findLoops': return findLoops(await audioOf(job.sampleId), job.start, job.end, job.reach);
+    case 'audio': return audioOf(job.sampleId, bench);
+    case 'findLoops': return findLoops(await audioOf(job.sampleId, bench), job.start, job.end, job.reach);
   }
 }
 
-self.onmessage = async ({ data: { id, job } }: MessageEvent<{ id: number; job: SoundJob }>) => {
+self.onmessage = async ({ data: { id, job, isMemory, bytes } }: MessageEvent<SoundRequest>) => {
+  const handedBack: HandedBack = [];
   let reply: SoundReply;
   let transfer: Transferable[] = [];
   try {
-    const answer = await work(job);
+    const answer = await work(job, { isMemory, bytes, handedBack });
     if (job.type === 'audio') transfer = [(answer as Audio).data.buffer as ArrayBuffer];
-    reply = { id, answer };
+    reply = { id, answer, handedBack };
   } catch (error) {
     reply = { id, problem: error instanceof Error ? error.message : String(error) };
   }

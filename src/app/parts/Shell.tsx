@@ -38,6 +38,7 @@ import { useTrim, Versions } from './Versions';
 import { checkState } from '../checkState';
 import { useChecking } from './useChecking';
 import { useSecondJobs } from './useSecondJobs';
+import { small } from '../storage/small';
 
 /** Loaded when the first of them is opened. */
 const Sheets = lazy(async () => ({ default: (await import('./Sheets')).Sheets }));
@@ -94,7 +95,7 @@ export function Shell() {
   useChecking(rig, patch, view === 'check');
   useEffect(() => {
     session.show(tried.rig, tried.patch);
-    localStorage.setItem(`wavicle-patch-${rig.id}`, patch.id);
+    small.set(`wavicle-patch-${rig.id}`, patch.id);
     document.title = `${patch.name} · ${rig.name} · Wavicle`;
   }, [rig, patch, tried]);
   // What is tried, or given back, is heard under the notes that are held.

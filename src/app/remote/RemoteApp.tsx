@@ -5,6 +5,7 @@ import { PadPlane } from '../parts/PadPlane';
 import { useFrames, useRefresh } from '../parts/useLive';
 import { StageMacro } from '../views/stage/StageMacro';
 import { Connection } from './connection';
+import { small } from '../storage/small';
 
 const connection = new Connection();
 const VIEWS = [['pads', 'Pads'], ['macros', 'Macros'], ['list', 'Setlist'], ['stage', 'Stage']] as const;
@@ -18,7 +19,7 @@ const deviceName = (): string => (/iPad|Tablet/i.test(navigator.userAgent) || Ma
 export function RemoteApp() {
   useRefresh(connection);
   const { state, stage, problem, latency } = connection;
-  const [view, setView] = useState<View>(() => (localStorage.getItem(VIEW) as View | null) ?? 'pads');
+  const [view, setView] = useState<View>(() => (small.get(VIEW) as View | null) ?? 'pads');
   useEffect(() => {
     // A code in the address serves once: it does not stay there.
     const code = location.hash.slice(1);
@@ -26,7 +27,7 @@ export function RemoteApp() {
     if (code) connection.join(code, deviceName());
     else connection.resume();
   }, []);
-  useEffect(() => { localStorage.setItem(VIEW, view); }, [view]);
+  useEffect(() => { small.set(VIEW, view); }, [view]);
   if (state === 'out' || state === 'joining' || !stage) return <Join state={state} problem={problem || (state === 'lost' ? 'Nothing is offered there now: this device goes on trying.' : '')} waits={state === 'in'} />;
   return (
     <div className="flex h-full flex-col bg-paper text-ink" data-testid="remote">

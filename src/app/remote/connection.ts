@@ -1,4 +1,5 @@
 import type { GuestMessage, Hello, LiveState, StageState, ToGuest } from '../../core/remote/messages';
+import { smallOfTab } from '../storage/small';
 
 const TOKEN = 'wavicle-paired';
 const PING_MS = 1000;
@@ -34,7 +35,7 @@ export class Connection {
 
   /** Goes on where this device was paired before. Gives whether it was. */
   resume(): boolean {
-    const token = sessionStorage.getItem(TOKEN);
+    const token = smallOfTab.get(TOKEN);
     if (!token) return false;
     this.connect({ type: 'return', token });
     return true;
@@ -46,7 +47,7 @@ export class Connection {
   }
 
   leave(): void {
-    sessionStorage.removeItem(TOKEN);
+    smallOfTab.remove(TOKEN);
     this.change({ state: 'out', stage: null, problem: '' });
     this.socket?.close();
     this.socket = null;
@@ -66,7 +67,7 @@ export class Connection {
   private closed(joined: boolean): void {
     this.socket = null;
     clearInterval(this.timer);
-    const token = sessionStorage.getItem(TOKEN);
+    const token = smallOfTab.get(TOKEN);
     if (!token || this.state === 'out') {
       if (this.state === 'joining') this.change({ state: 'out', problem: this.problem || (joined ? 'Nothing is offered there: ask for pairing on the Stage of the machine that plays.' : '') });
       return;
@@ -78,14 +79,14 @@ export class Connection {
   private hear(message: ToGuest): void {
     if (message.type === 'refused') {
       // All seats are taken for now: this device may still come back.
-      if (message.later && sessionStorage.getItem(TOKEN)) { this.change({ state: 'lost', problem: message.text }); return; }
+      if (message.later && smallOfTab.get(TOKEN)) { this.change({ state: 'lost', problem: message.text }); return; }
       // The code, or this device, is not wanted: trying again would not help.
-      sessionStorage.removeItem(TOKEN);
+      smallOfTab.remove(TOKEN);
       this.change({ state: 'out', problem: message.text, stage: null });
       return;
     }
     if (message.type === 'welcome') {
-      sessionStorage.setItem(TOKEN, message.token);
+      smallOfTab.set(TOKEN, message.token);
       this.tries = 0;
       this.lastPong = performance.now();
       this.change({ state: 'in', problem: '' });

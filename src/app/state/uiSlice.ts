@@ -2,6 +2,7 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { Trying } from './trying';
 import type { Cut } from '../../core/rig/edits/cuts';
 import type { MiddleC } from '../../core/music/noteNames';
+import { small } from '../storage/small';
 
 export type Theme = 'chart' | 'night';
 /** `action`: words of a button that does something about it; see `notice` in the store. */
@@ -94,20 +95,14 @@ const SETTINGS = 'wavicle-settings';
 
 export function loadSettings(): Partial<UiState> {
   try {
-    const { theme, stageTheme, middleC } = JSON.parse(localStorage.getItem(SETTINGS) ?? '{}') as Partial<UiState>;
+    const { theme, stageTheme, middleC } = JSON.parse(small.get(SETTINGS) ?? '{}') as Partial<UiState>;
     return { ...(stageTheme === 'chart' ? { stageTheme } : {}), ...(theme === 'night' ? { theme } : {}), ...(middleC === 3 || middleC === 5 ? { middleC } : {}) };
   } catch {
     return {};
   }
 }
 
-export const saveSettings = ({ theme, stageTheme, middleC }: UiState): void => {
-  try {
-    localStorage.setItem(SETTINGS, JSON.stringify({ theme, stageTheme, middleC }));
-  } catch {
-    // A browser that keeps nothing still plays.
-  }
-};
+export const saveSettings = ({ theme, stageTheme, middleC }: UiState): void => { small.set(SETTINGS, JSON.stringify({ theme, stageTheme, middleC })); };
 
 const initialState: UiState = { mixChosen: null, mixAs: 'river', mixListens: false, takes: {}, overdub: false, mixTrial: null, theme: 'chart', stageTheme: 'night', onStage: false, stageLocked: true, stagePanel: null, stepId: null, asideId: null, middleC: 4, typingPlays: false, selectedLayerId: null, layerPart: 'windows', selectedGroupId: null, chosenLayerIds: [], together: 'set', lanes: 'auto', fieldHeight: null, soloed: [], notices: [], sheet: null, chosen: null, connecting: null, alone: null, standIns: false, unreadable: null, busy: null, trying: null, leftOut: [], drawTrial: null, kindPart: 'osc1' };
 

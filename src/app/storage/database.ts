@@ -5,6 +5,7 @@ import { readRig } from '../../core/rig/read';
 import { sealOf } from '../../core/rig/seal';
 import { RIG_VERSION, type EffectSpec, type Rig } from '../../core/rig/schema';
 import { EVERY_MS, spareStates, type Kept } from './earlierStates';
+import { MemoryDatabase } from './memoryDatabase';
 
 /** `seal`: that of the rig when it was checked last; what still has it need not be checked again. */
 interface StoredRig { id: string; rig: unknown; savedAt: number; seal?: number }
@@ -43,20 +44,25 @@ class Overtaken extends Error {
   }
 }
 
-const database = (): Promise<IDBPDatabase<Schema>> => (opened ??= openDB<Schema>('wavicle', overtaken.is ? undefined : VERSION, {
+/** Where the key of a value lies, and whether it is numbered: of each store. */
+const STORES = { rigs: { keyPath: 'id' }, samples: {}, state: {}, states: { keyPath: 'id', numbered: true }, takes: {}, files: {}, parts: { keyPath: 'id' } } as const;
+type StoreName = keyof typeof STORES;
+
+/** `waits`: another tab with an older version keeps this one from opening. */
+const openDisk = (waits: () => void = () => undefined): Promise<IDBPDatabase<Schema>> => openDB<Schema>('wavicle', overtaken.is ? undefined : VERSION, {
   // Whatever is missing, whichever version was there before.
   upgrade(db) {
-    const has = (name: 'rigs' | 'samples' | 'state' | 'states' | 'takes' | 'parts' | 'files') => db.objectStoreNames.contains(name);
-    if (!has('rigs')) db.createObjectStore('rigs', { keyPath: 'id' });
-    if (!has('samples')) db.createObjectStore('samples');
-    if (!has('state')) db.createObjectStore('state');
-    if (!has('states')) db.createObjectStore('states', { keyPath: 'id', autoIncrement: true }).createIndex('rigId', 'rigId');
-    if (!has('takes')) db.createObjectStore('takes');
-    if (!has('files')) db.createObjectStore('files');
-    if (!has('parts')) db.createObjectStore('parts', { keyPath: 'id' });
+    for (const name of Object.keys(STORES) as StoreName[]) {
+      if (db.objectStoreNames.contains(name)) continue;
+      const { keyPath, numbered } = STORES[name] as { keyPath?: string; numbered?: boolean };
+      const made = db.createObjectStore(name, { keyPath, autoIncrement: numbered });
+      if (name === 'states') made.createIndex('rigId' as never, 'rigId');
+    }
   },
+  blocked: waits,
   // A newer page in another tab must not wait for this one. What reads goes on with whatever version is there then.
   blocking(_current, next) {
+    if (memory) return;
     void opened?.then((db) => db.close());
     opened = undefined;
     if (next === null || next <= VERSION || overtaken.is) return;
@@ -64,14 +70,99 @@ const database = (): Promise<IDBPDatabase<Schema>> => (opened ??= openDB<Schema>
     overtaken.told();
   },
   // A connection that the browser closes is opened anew by whoever needs it next.
-  terminated() { opened = undefined; },
-}).catch((error: unknown) => { opened = undefined; throw error; }));
+  terminated() { if (!memory) opened = undefined; },
+});
+
+const database = (): Promise<IDBPDatabase<Schema>> => {
+  if (opened) return opened;
+  const mine = openDisk().catch((error: unknown) => { if (opened === mine) opened = undefined; throw error; });
+  opened = mine;
+  return mine;
+};
+
+/** What holds everything while this browser keeps nothing. */
+let memory: MemoryDatabase | undefined;
+/** Whether this page works from memory alone. */
+export const keepsNothing = (): boolean => memory !== undefined;
+/** Waits, in ms: for a tab with an older version, and for a browser that does not answer at all. */
+const BLOCKED_MS = 3000, MUTE_MS = 15_000;
+
+/** The database on disk, or why there is none. */
+async function reach(): Promise<IDBPDatabase<Schema> | string> {
+  let timers: ReturnType<typeof setTimeout>[] = [];
+  let given = false;
+  const why = (ms: number, text: string) => new Promise<string>((resolve) => { timers.push(setTimeout(() => resolve(text), ms)); });
+  let waits: () => void = () => undefined;
+  const older = new Promise<string>((resolve) => { waits = () => void why(BLOCKED_MS, 'another tab with an older version of Wavicle has it open: close that tab').then(resolve); });
+  // Some browsers throw, some reject, some never answer.
+  const disk = (async () => openDisk(() => waits()))();
+  void disk.then((db) => { if (given) db.close(); }, () => undefined);
+  const found = await Promise.race([disk.catch(reasonOf), older, why(MUTE_MS, 'the browser does not answer')]);
+  for (const timer of timers) clearTimeout(timer);
+  timers = [];
+  given = typeof found === 'string';
+  return found;
+}
+
+function reasonOf(error: unknown): string {
+  const { name, message } = error as Error;
+  if (name === 'VersionError') return 'it was made by a newer version of Wavicle: load that version again';
+  if (name === 'SecurityError') return 'its settings do not let pages keep anything';
+  return message || name;
+}
+
+/** Opens what this browser keeps. Where it cannot be reached the page works from memory, and this gives why. */
+export async function reachDisk(): Promise<string | undefined> {
+  const found = await reach();
+  if (typeof found !== 'string') {
+    opened = Promise.resolve(found);
+    return undefined;
+  }
+  memory = new MemoryDatabase(STORES);
+  opened = Promise.resolve(memory as unknown as IDBPDatabase<Schema>);
+  return found;
+}
+
+/**
+ * Tries again to reach what this browser keeps, and brings all there that was only in memory. Nothing that is there is written over: a rig whose id is taken comes beside it, under another one. Gives why not, or what
+ * became of which id.
+ */
+export async function returnToDisk(newId: () => string): Promise<{ why: string } | { ids: Map<string, string> }> {
+  const ids = new Map<string, string>();
+  if (!memory) return { ids };
+  const found = await reach();
+  if (typeof found === 'string') return { why: found };
+  try {
+    const from = memory;
+    for (const { id } of (await from.getAll('rigs')) as StoredRig[]) ids.set(id, (await found.getKey('rigs', id)) === undefined ? id : newId());
+    const transaction = found.transaction(Object.keys(STORES) as StoreName[], 'readwrite', { durability: 'strict' });
+    const of = <N extends StoreName>(name: N) => transaction.objectStore(name);
+    const idOf = (id: string) => ids.get(id) ?? id;
+    for (const [id, bytes] of await entries<Uint8Array>(from, 'samples')) await of('samples').put(bytes, id);
+    for (const { rig } of (await from.getAll('rigs')) as StoredRig[]) await of('rigs').put(stored({ ...(rig as Rig), id: idOf((rig as Rig).id) }));
+    for (const { rigId, rig, at, name } of (await from.getAll('states')) as StoredState[]) await of('states').add({ rigId: idOf(rigId), rig, at, name } as StoredState);
+    for (const [key, take] of await entries<{ name: string; bytes: Uint8Array }>(from, 'takes')) await of('takes').put(take, key.replace(/^[^/]+/, idOf));
+    for (const part of (await from.getAll('parts')) as KeptPart[]) await of('parts').put(part);
+    const current = (await from.get('state', 'current')) as string | undefined;
+    if (current !== undefined) await of('state').put(idOf(current), 'current');
+    await transaction.done;
+  } catch (error) {
+    found.close();
+    return { why: reasonOf(error) };
+  }
+  memory = undefined;
+  opened = Promise.resolve(found);
+  return { ids };
+}
+
+const entries = async <T>(from: MemoryDatabase, store: StoreName): Promise<[string, T][]> => Promise.all((await from.getAllKeys(store)).map(async (key) => [String(key), (await from.get(store, key)) as T] as [string, T]));
 
 /** The same for writing. */
 const writable = (): Promise<IDBPDatabase<Schema>> => (overtaken.is ? Promise.reject(new Overtaken()) : database());
 
 /** Asks the browser not to throw the rig away when its disk fills up. */
 export async function keepForGood(): Promise<void> {
+  if (memory) return;
   await navigator.storage?.persist?.();
 }
 
@@ -186,6 +277,8 @@ export async function saveArchive({ rig, wavs }: Archive): Promise<void> {
   ]);
 }
 
+/** A sample that is only in memory, because this browser keeps nothing. */
+export const sampleInMemory = async (id: string): Promise<Uint8Array | undefined> => (await memory?.get('samples', id)) as Uint8Array | undefined;
 export const loadSample = async (id: string): Promise<Uint8Array | undefined> => (await database()).get('samples', id);
 export const hasSample = async (id: string): Promise<boolean> => (await (await database()).getKey('samples', id)) !== undefined;
 export const keepSample = async (id: string, bytes: Uint8Array): Promise<void> => { await (await writable()).put('samples', bytes, id); };
@@ -222,6 +315,7 @@ export async function loadUnfinished(): Promise<Unfinished | undefined> {
  * for undoing. From then on this tab counts as open.
  */
 export async function sweepSamples(): Promise<void> {
+  if (memory) return;
   const name = 'wavicle-samples';
   await navigator.locks.request(name, { ifAvailable: true }, async (lock) => {
     if (!lock) return;

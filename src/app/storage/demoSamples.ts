@@ -1,5 +1,6 @@
 import { contentHash } from '../../host/contentHash';
-import { hasSample, keepSample, loadSample } from './database';
+import { hasSample, keepSample, loadSample, sampleInMemory } from './database';
+import { small } from './small';
 
 /** Settled once the browser was swept of samples that nobody needs: whoever brings in new ones waits for that. */
 export const swept = (() => {
@@ -15,7 +16,7 @@ const coming = new Map<string, Promise<Uint8Array | undefined>>();
 
 function pending(): string[] {
   try {
-    const ids: unknown = JSON.parse(localStorage.getItem(PENDING) ?? '[]');
+    const ids: unknown = JSON.parse(small.get(PENDING) ?? '[]');
     return Array.isArray(ids) ? ids.map(String) : [];
   } catch {
     // Nothing sensible is written there: then nothing is missing.
@@ -25,7 +26,7 @@ function pending(): string[] {
 
 export function expectFromServer(ids: readonly string[]): void {
   for (const id of ids) atServer.add(id);
-  localStorage.setItem(PENDING, JSON.stringify([...atServer]));
+  small.set(PENDING, JSON.stringify([...atServer]));
 }
 
 /** A sample from this browser, from an archive that is still being taken in, or from the server while the demo is still coming. */
@@ -93,7 +94,10 @@ export const holding: { told: (count: number, why: string) => void } = { told: (
 const AGAIN_MS = 15_000;
 let again: ReturnType<typeof setTimeout> | undefined;
 
-async function keepOrHold(id: string, bytes: Uint8Array): Promise<void> {
+/** A sample that is nowhere but in this page's memory: whoever works with it elsewhere is given it. */
+export const onlyInMemory = async (id: string): Promise<Uint8Array | undefined> => held.get(id) ?? sampleInMemory(id);
+
+export async function keepOrHold(id: string, bytes: Uint8Array): Promise<void> {
   try {
     await keepSample(id, bytes);
     if (held.delete(id)) holding.told(held.size, '');
@@ -121,12 +125,12 @@ export async function goOnFetching(): Promise<void> {
   await Promise.all(Array.from({ length: AT_ONCE }, async () => {
     for (let id = ids.pop(); id !== undefined; id = ids.pop()) {
       try {
-        if ((await hasSample(id)) || (await fetchSample(id))) atServer.delete(id);
+        if (held.has(id) || (await hasSample(id)) || (await fetchSample(id))) atServer.delete(id);
       } catch {
         // The next start tries again.
       }
     }
   }));
-  if (atServer.size === 0) localStorage.removeItem(PENDING);
-  else localStorage.setItem(PENDING, JSON.stringify([...atServer]));
+  if (atServer.size === 0) small.remove(PENDING);
+  else small.set(PENDING, JSON.stringify([...atServer]));
 }

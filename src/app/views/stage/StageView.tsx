@@ -17,6 +17,7 @@ import { Next, Pads } from './Next';
 import { Macros, Title } from './Now';
 import { checkState } from '../../checkState';
 import { BIG, StageHeader } from './StageHeader';
+import { small } from '../../storage/small';
 
 /** The show as the player sees it: what plays, what comes next, and what the hands can do about it. Nothing can be edited here unless it is unlocked. */
 export function StageView() {
@@ -51,7 +52,7 @@ export function StageView() {
     if (!patch) return;
     session.show(rig, patch);
     session.expect(neighboursOf(rig, place));
-    localStorage.setItem(`wavicle-patch-${rig.id}`, patch.id);
+    small.set(`wavicle-patch-${rig.id}`, patch.id);
     document.title = `${patch.name} · Stage · Wavicle`;
   }, [rig, patch, place]);
   if (!patch) return <EmptyShow rig={rig} />;
