@@ -8,7 +8,7 @@ export default defineConfig({
   // Both cores where somebody waits; where nobody does, one after another, for on a machine that is busy with others two browsers starve each other.
   workers: process.env.CI ? 1 : 2,
   retries: 1,
-  timeout: 120_000,
+  timeout: 240_000,
   expect: { timeout: 20_000 },
   forbidOnly: !!process.env.CI,
   reporter: [['list'], ['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ?? 'build/playwright.json' }]],

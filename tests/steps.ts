@@ -33,8 +33,10 @@ export async function forget(page: Page): Promise<void> {
       request.onerror = () => reject(new Error('the database cannot be opened'));
       request.onsuccess = () => {
         const db = request.result;
-        const transaction = db.transaction(['rigs', 'state', 'states', 'takes', 'parts'], 'readwrite');
-        for (const name of ['rigs', 'state', 'states', 'takes', 'parts']) transaction.objectStore(name).clear();
+        const names = ['rigs', 'state', 'states', 'takes', 'parts'].filter((name) => db.objectStoreNames.contains(name));
+        if (names.length === 0) { db.close(); resolve(); return; }
+        const transaction = db.transaction(names, 'readwrite');
+        for (const name of names) transaction.objectStore(name).clear();
         transaction.oncomplete = () => { db.close(); resolve(); };
       };
     });

@@ -3,9 +3,10 @@ import { audioKind, joinedChannels, plainFile, readAudioFile, type AudioFile } f
 import { bringSoundFont } from '../core/formats/bringSoundFont';
 import { bringSfz, FolderIndex, lookOver, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
 import { readWav } from '../core/formats/wav';
+import { evenedLoop } from '../core/measure/evenLoop';
 import { levelsOf, type Levels } from '../core/measure/level';
 import { loopOf, recordingOf, type LoopHeard, type Recording } from '../core/measure/recording';
-import { findLoops, type FoundLoop } from '../core/measure/loop';
+import { findLoops, loopQuality, type FoundLoop } from '../core/measure/loop';
 import { pitchOf, type HeardPitch } from '../core/measure/pitch';
 import type { Audio } from '../core/dsp/sample';
 import { contentHash } from '../host/contentHash';
@@ -22,6 +23,8 @@ export type SoundJob =
   | { type: 'levels'; sampleId: string }
   | { type: 'audio'; sampleId: string }
   | { type: 'recording'; sampleId: string; pitched: boolean; loops: readonly { start: number; end: number; crossfade: number }[] }
+  /** A copy whose loop stays as loud as it begins. */
+  | { type: 'evenLoop'; sampleId: string; start: number; end: number; name: string }
   | { type: 'findLoops'; sampleId: string; start: number; end: number; reach: number };
 
 /** The answer to each kind of job. */
@@ -35,6 +38,7 @@ export interface SoundAnswers {
   audio: Audio;
   recording: { recording: Recording; loops: (LoopHeard | undefined)[] };
   findLoops: FoundLoop[];
+  evenLoop: BroughtFile;
 }
 /** `isMemory`: this browser keeps nothing. `bytes`: the file of the sample that the job is about, where only the page has it. */
 export interface SoundRequest { id: number; job: SoundJob; isMemory: boolean; bytes?: Uint8Array }
@@ -115,6 +119,11 @@ async function work(job: SoundJob, bench: Bench): Promise<SoundAnswers[keyof Sou
       return { recording: recordingOf(audio, job.pitched), loops: job.loops.map((loop) => loopOf(audio, loop)) };
     }
     case 'audio': return audioOf(job.sampleId, bench);
+    case 'evenLoop': {
+      const { rate, channels, data } = await audioOf(job.sampleId, bench).then((audio) => evenedLoop(audio, job, loopQuality(audio, job.start, job.end).levelDb));
+      const channelData = Array.from({ length: channels }, (_, c) => data.filter((_x, i) => i % channels === c));
+      return keep(plainFile({ channelData, sampleRate: rate }), job.name, bench);
+    }
     case 'findLoops': return findLoops(await audioOf(job.sampleId, bench), job.start, job.end, job.reach);
   }
 }

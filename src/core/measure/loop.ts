@@ -1,5 +1,5 @@
 import type { Audio } from '../dsp/sample';
-import { correlationOf } from '../dsp/loopCrossfade';
+import { correlationOf, longestCrossfade } from '../dsp/loopCrossfade';
 
 /** How well a loop closes. Steps are those that its joint has beyond what the signal does anyway, as shares of the signal's greatest amplitude near it. */
 export interface LoopQuality {
@@ -9,7 +9,12 @@ export interface LoopQuality {
   slopeStep: number;
   /** Likeness −1…1 of what surrounds the end to what surrounds the start. */
   correlation: number;
+  /** By how many dB the end is louder than the start (negative: softer): what is heard to jump each time round, and to sink in between. */
+  levelDb: number;
 }
+
+/** From so many dB on a loop is heard to pump. */
+export const PUMPS_DB = 1.5;
 
 export interface FoundLoop { start: number; end: number; quality: LoopQuality }
 
@@ -38,10 +43,29 @@ function qualityOf(samples: Float32Array, start: number, end: number): LoopQuali
   const from = Math.max(0, start - half);
   const length = Math.min(start + half, samples.length - (end - start)) - from;
   const correlation = length > 8 ? correlationOf(samples, from, from + end - start, length) : 0;
-  return { levelStep, slopeStep, correlation };
+  return { levelStep, slopeStep, correlation, levelDb: levelOver(samples, start, end) };
 }
 
-const costOf = ({ levelStep, slopeStep, correlation }: LoopQuality): number => levelStep + 2 * slopeStep + 3 * (1 - correlation);
+/** The level near the end against that near the start, in dB: of the same stretch of a period, so that what is compared is the level and not the place in it. */
+function levelOver(samples: Float32Array, start: number, end: number): number {
+  const frames = Math.max(16, Math.min(LEVEL_FRAMES, end - start));
+  // What leads up to both, as far as it is there; else what follows both.
+  const before = Math.min(frames, start);
+  const after = Math.min(frames - before, samples.length - end);
+  let first = SILENT;
+  let last = SILENT;
+  for (let i = -before; i < after; i++) {
+    first += samples[start + i] ** 2;
+    last += samples[end + i] ** 2;
+  }
+  return 10 * Math.log10(last / first);
+}
+/** Over so many frames a level is taken. */
+export const LEVEL_FRAMES = 4096;
+const SILENT = 1e-12;
+
+/** One dB of level counts as much as five hundredths of likeness. */
+const costOf = ({ levelStep, slopeStep, correlation, levelDb }: LoopQuality): number => levelStep + 2 * slopeStep + 3 * (1 - correlation) + 0.15 * Math.abs(levelDb);
 
 /**
  * Good loops near the given points: both ends may move by up to `reach` frames. Starts are tried at rising zero crossings; for each, the ends that look most like it
@@ -102,6 +126,9 @@ export function nearestZeroCrossing({ channels, data }: Audio, frame: number, re
   }
   return frame;
 }
+
+/** The crossfade, in frames, that mends most of what is heard at the joint: half of the loop, as far as there is room before its start. */
+export const mendingCrossfade = (loop: { start: number; end: number }): number => Math.min(longestCrossfade(loop), (loop.end - loop.start) >> 1);
 
 /** Rate at which a loop repeats, in Hz: a short one is heard at this pitch. */
 export const loopHz = (rate: number, start: number, end: number): number => rate / (end - start);

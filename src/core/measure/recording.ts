@@ -1,5 +1,5 @@
 import type { Audio } from '../dsp/sample';
-import { loopQuality } from './loop';
+import { loopQuality, type LoopQuality } from './loop';
 import { channelsOf, levelsOf } from './level';
 import { pitchOf } from './pitch';
 
@@ -33,7 +33,7 @@ const NEAR_FULL = 10 ** (-1 / 20);
 const NOISE_SECONDS = 0.1;
 
 /** A loop of a zone: steps at its joint as shares of the greatest amplitude near it, likeness −1…1 of its surroundings, and the rate at which it repeats. */
-export interface LoopHeard { levelStep: number; slopeStep: number; correlation: number; hz: number }
+export type LoopHeard = LoopQuality & { hz: number };
 
 /** A loop as it is heard; undefined where it does not lie in the recording. */
 export const loopOf = (audio: Audio, { start, end }: { start: number; end: number }): LoopHeard | undefined => (end > audio.data.length / audio.channels ? undefined : { ...loopQuality(audio, start, end), hz: audio.rate / (end - start) });

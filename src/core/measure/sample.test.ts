@@ -2,6 +2,7 @@ import { Chance } from '../dsp/chance';
 import type { Audio } from '../dsp/sample';
 import { frequencyOfKey } from '../music/pitch';
 import { levelsOf } from './level';
+import { evenedLoop } from './evenLoop';
 import { findLoops, loopHz, loopQuality, nearestZeroCrossing } from './loop';
 import { pitchOf } from './pitch';
 
@@ -36,6 +37,7 @@ test('levels: a full-scale sine has a peak of 0 dB and a power of −3 dB; a sho
   expect(levelsOf({ rate: RATE, channels: 2, data: new Float32Array(0) })).toEqual({ peakDb: -Infinity, rmsDb: -Infinity, lufs: -Infinity });
 });
 
+const tone440 = (i: number) => Math.sin((2 * Math.PI * 440 * i) / RATE);
 describe('loops', () => {
   const steady = tone(220.5, 2);
   test('a loop of whole periods closes; half a period does not', () => {
@@ -54,6 +56,41 @@ describe('loops', () => {
     expect(Math.abs(best.start - 20000)).toBeLessThanOrEqual(2003);
     expect(findLoops(steady, 4000, 12000, 0)).toEqual([]);
     expect(findLoops({ rate: RATE, channels: 1, data: new Float32Array(5) }, 0, 5, 10)).toEqual([]);
+  });
+  /** A bell: partials that fall by so many dB in a second, on top of a floor that stays where one is given. */
+  const bell = (fallDb: number, seconds = 3) => {
+    const clear = tone(440, seconds, 0.8, [1, 0.5]);
+    return { ...clear, data: clear.data.map((x, i) => x * 10 ** ((-fallDb * i) / RATE / 20)) };
+  };
+  test('likeness without level is none: a loop over a decay says by how much it sinks', () => {
+    // 17 dB a second, over one second of whole periods: arithmetic.
+    const start = 44_100;
+    const quality = loopQuality(bell(17), start, start + RATE);
+    expect(quality.correlation).toBeGreaterThan(0.999);
+    expect(quality.levelDb).toBeCloseTo(-17, 0);
+    expect(loopQuality(tone(440, 3), start, start + RATE).levelDb).toBeCloseTo(0, 2);
+    // At the very beginning, where nothing leads up to it.
+    expect(loopQuality(bell(17), 0, RATE).levelDb).toBeCloseTo(-17, 0);
+  });
+  test('of loops that close equally well the one that keeps its level comes first', () => {
+    // Falls fast, and from 1.5 s on no more.
+    const falling = bell(30, 4);
+    const rests = { ...falling, data: falling.data.map((x, i) => (i < 1.5 * RATE ? x : tone440(i) * 0.8 * 10 ** (-45 / 20))) };
+    const [best] = findLoops(rests, Math.round(1.45 * RATE), 3 * RATE, Math.round(RATE / 4));
+    expect(Math.abs(best.quality.levelDb)).toBeLessThan(0.5);
+    expect(best.start).toBeGreaterThan(1.5 * RATE);
+  });
+  test('a level that was evened out is even, and no louder than full scale', () => {
+    const loop = { start: 22_050, end: 22_050 + 2 * RATE };
+    const before = bell(17);
+    const { levelDb } = loopQuality(before, loop.start, loop.end);
+    const after = evenedLoop(before, loop, levelDb);
+    expect(loopQuality(after, loop.start, loop.end).levelDb).toBeCloseTo(0, 0);
+    expect(loopQuality(after, loop.start, loop.start + RATE).levelDb).toBeCloseTo(0, 0);
+    expect(after.data.every((x) => Math.abs(x) <= 1)).toBe(true);
+    // What leads up to it is the same but for a common gain.
+    const gain = after.data[1000] / before.data[1000];
+    for (const i of [10, 5000, 15_000]) expect(after.data[i]).toBeCloseTo(before.data[i] * gain, 5);
   });
   // Arithmetic: 1000 frames at 44.1 kHz.
   test('a loop’s own rate', () => expect(loopHz(44100, 0, 1000)).toBeCloseTo(44.1, 9));

@@ -1,7 +1,7 @@
 import { ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
 import type { Audio } from '../../../core/dsp/sample';
-import { loopHz, loopQuality, nearestZeroCrossing, type FoundLoop } from '../../../core/measure/loop';
+import { loopHz, loopQuality, nearestZeroCrossing } from '../../../core/measure/loop';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { keyOfFrequency } from '../../../core/music/pitch';
 import { pointsInOrder, updateZones, type SamplePoint } from '../../../core/rig/edits/zones';
@@ -14,6 +14,7 @@ import { prepared, themeColour } from '../../parts/canvas';
 import { useWidth } from '../../parts/keyScale';
 import { TypedField } from '../../parts/TypedField';
 import { soundLab } from '../../soundLab';
+import { LoopJoint, LoopOffers } from './LoopOffers';
 import { rigSlice } from '../../state/rigSlice';
 import { editSound, useAppDispatch, useAppSelector } from '../../state/store';
 import { fieldText, parseField, type FrameUnit, type TextContext } from './zoneText';
@@ -41,10 +42,9 @@ export function Waveform({ patch, layer, sound, zone, place, sample, frameUnit, 
   const [cursor, setCursor] = useState('grab');
   const [forAll, setForAll] = useState(false);
   const [span, setSpan] = useState<Span>({ from: 0, to: sample.frames });
-  const [found, setFound] = useState<FoundLoop[] | 'searching' | null>(null);
   const drag = useRef<Marker | { from: number; span: Span } | null>(null);
   const height = box.current?.getBoundingClientRect().height ?? 0;
-  useEffect(() => { setSpan({ from: 0, to: sample.frames }); setFound(null); }, [sample.id, sample.frames, place]);
+  useEffect(() => { setSpan({ from: 0, to: sample.frames }); }, [sample.id, sample.frames, place]);
   const targets = useMemo(() => new Set(forAll ? selected : [place]), [forAll, selected, place]);
   const context: TextContext = { middleC, frameUnit, rate: sample.rate, frames: sample.frames };
   const cuts = useCuts(zone, sample, audio);
@@ -125,17 +125,6 @@ export function Waveform({ patch, layer, sound, zone, place, sample, frameUnit, 
     if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) setSpan(held(span.from + ((event.deltaX || event.deltaY) / 600) * (span.to - span.from), span.to - span.from, sample.frames));
     else zoom(event.deltaY > 0 ? 1.25 : 0.8, at);
   };
-  const search = async () => {
-    setFound('searching');
-    const { start, end } = zone.loop ?? withLoop(zone, sample.frames).loop!;
-    try {
-      const loops = await soundLab.ask({ type: 'findLoops', sampleId: sample.id, start, end, reach: Math.round(sample.rate / 8) });
-      // What the zone does not play is no place for its loop.
-      setFound(loops.filter((loop) => loop.start >= zone.start && loop.end <= (zone.end ?? sample.frames)));
-    } catch {
-      setFound([]);
-    }
-  };
   const quality = audio && zone.loop && zone.loop.end <= sample.frames ? loopQuality(audio, zone.loop.start, zone.loop.end) : null;
   const hz = zone.loop ? loopHz(sample.rate, zone.loop.start, zone.loop.end) : 0;
   const typed = (marker: Marker) => {
@@ -185,7 +174,7 @@ export function Waveform({ patch, layer, sound, zone, place, sample, frameUnit, 
           </svg>
           {quality && (
             <div className="pointer-events-none absolute top-1 right-12 rounded bg-sheet/85 px-1.5 text-right text-[12px] text-faint">
-              <p data-testid="loop-quality">joint of the loop: level {percent(quality.levelStep)}, slope {percent(quality.slopeStep)}, both sides <span className={quality.correlation < 0.9 ? 'text-alarm' : ''}>{percent(quality.correlation)} alike</span></p>
+              <LoopJoint quality={quality} />
               {hz >= AUDIBLE_HZ && <p data-testid="loop-pitch" className="text-ink">heard as a tone of {hz.toFixed(1)} Hz ({nearKey(hz, middleC)})</p>}
             </div>
           )}
@@ -206,20 +195,14 @@ export function Waveform({ patch, layer, sound, zone, place, sample, frameUnit, 
           </select>
         </div>
         {zone.loop && <div className="flex flex-col gap-1.5">{(['loop.start', 'loop.end', 'loop.crossfade'] as const).map(typed)}</div>}
+        <LoopOffers sound={sound} zone={zone} sample={sample} targets={targets} quality={quality} ready={audio !== undefined && audio !== null} near={zone.loop ?? withLoop(zone, sample.frames).loop!} change={change} />
         <Freeze patch={patch} layer={layer} sound={sound} zone={zone} place={place} sample={sample} at={pointed} />
         <CutPanel sound={sound} zone={zone} place={place} sample={sample} cuts={cuts} />
-        <button className="button justify-center" disabled={!audio} onClick={() => void search()}>Find a loop{zone.loop ? ' near this one' : ''}</button>
-        {found === 'searching' && <p role="status" className="text-faint">listening …</p>}
-        {Array.isArray(found) && (found.length === 0
-          ? <p role="status" className="text-faint">Nothing near closes better.</p>
-          : <ul className="flex flex-col gap-0.5">{found.map((loop) => <li key={`${loop.start} ${loop.end}`}><button className="number w-full rounded px-1 text-left hover:bg-ink/8" onClick={() => change((old) => ({ ...old, loop: { crossfade: 0, until: 'end', ...old.loop, start: loop.start, end: loop.end } }))}>{loop.start}–{loop.end}: {percent(loop.quality.correlation)} alike</button></li>)}</ul>)}
         {zone.playback === 'full-length' && zone.loop && <p className="text-alarm">A full-length zone does not loop.</p>}
       </fieldset>
     </section>
   );
 }
-
-const percent = (share: number): string => `${(100 * share).toFixed(Math.abs(share) < 0.1 ? 1 : 0).replace('-', '−')} %`;
 
 function nearKey(hz: number, middleC: 3 | 4 | 5): string {
   const key = keyOfFrequency(hz);
