@@ -1,4 +1,6 @@
 import { compile } from '../core/engine/compile';
+import type { Heard } from '../core/draws/fair';
+import { plainTake } from '../core/music/plainTake';
 import type { Take } from '../core/music/take';
 import type { Costs } from '../core/measure/cost';
 import type { Rehearsed } from '../core/measure/rehearse';
@@ -25,6 +27,20 @@ export async function measure(rig: Rig, content: PatchContent, take: Take, more:
   // What plays along is not of the patch.
   const job: MeasureJob = { program, samples, take: { ...take, events: take.events.filter(({ to }) => !to) }, ...more };
   return new Promise((resolve) => { waiting.set(id, resolve); worker!.postMessage({ id, job }); });
+}
+
+const DRAW_SECONDS = 6;
+const heardOf = new WeakMap<Patch, { take: Take; heard: Promise<Heard | null> }>();
+/** What a patch does on the beginning of the take before the players, or on what every patch can be asked for; null: it cannot be rendered. */
+export function hearBriefly(rig: Rig, patch: Patch): Promise<Heard | null> {
+  const take = session.takes.take ?? plainTake(rig.controllers.keyLow, rig.controllers.keyHigh);
+  const known = heardOf.get(patch);
+  if (known?.take === take) return known.heard;
+  const first = Math.min(...take.events.flatMap(({ at, event }) => (event.type === 'noteOn' ? [at] : [])), take.seconds);
+  const brief = { ...take, seconds: Math.min(take.seconds, first + DRAW_SECONDS), events: take.events.filter(({ at }) => at < first + DRAW_SECONDS) };
+  const heard = measure(rig, patch, brief).then(({ lufs, voices }) => ({ lufs: lufs !== null && Number.isFinite(lufs) ? lufs : null, voices }), () => null);
+  heardOf.set(patch, { take, heard });
+  return heard;
 }
 
 /** What a patch does on a take, and how long the change to it takes from the one before. */

@@ -11,17 +11,18 @@ import type { Take } from '../core/music/take';
 /** `without`: what is left out. `from`: what comes before that second is not measured, unless nothing is left after it. `rehearsed`: everything that a rehearsal tells is wanted. `costs`: only what everything costs is wanted. `bands`: the thirds of octaves of these layers are wanted instead, each after its own effects. */
 export interface MeasureJob { program: Program; samples: { key: string; sample: Prepared }[]; take: Take; without?: readonly string[]; from?: number; bands?: readonly string[]; costs?: boolean; rehearsed?: { before: { program: Program; samples: { key: string; sample: Prepared }[] } | null } }
 /** Loudness in LUFS and greatest sample in dB of a take; null where it cannot be rendered. */
-export interface Measured { lufs: number | null; peakDb: number; bands: number[][]; costs?: Costs; rehearsed?: Rehearsed }
+/** `voices`: the most at once. */
+export interface Measured { lufs: number | null; peakDb: number; voices: number; bands: number[][]; costs?: Costs; rehearsed?: Rehearsed }
 
 const RATE = 48000;
 const TAIL = 1.5;
 const SILENT_LUFS = -60;
 
 function measured({ program, samples, take, without = [], from = 0, bands = [], costs = false, rehearsed }: MeasureJob): Measured {
-  if (costs) return { lufs: null, peakDb: -Infinity, bands: [], costs: costsOf(program, samples, () => performance.now()) };
+  if (costs) return { lufs: null, peakDb: -Infinity, voices: 0, bands: [], costs: costsOf(program, samples, () => performance.now()) };
   if (rehearsed) {
     const result = rehearse(program, samples, take, () => performance.now(), rehearsed.before);
-    return { lufs: result.lufs, peakDb: result.peakDb ?? -Infinity, bands: [], rehearsed: result };
+    return { lufs: result.lufs, peakDb: result.peakDb ?? -Infinity, voices: result.voices, bands: [], rehearsed: result };
   }
   const engine = new Engine({ rate: RATE });
   for (const { key, sample } of samples) engine.addSample(key, sample);
@@ -33,7 +34,7 @@ function measured({ program, samples, take, without = [], from = 0, bands = [], 
     const left = new Float32Array(scopes[0].at / 2);
     const right = new Float32Array(scopes[0].at / 2);
     return {
-      lufs: null, peakDb: -Infinity,
+      lufs: null, peakDb: -Infinity, voices: engine.mostVoices,
       bands: scopes.map(({ ring }) => {
         for (let i = 0; i < left.length; i++) {
           left[i] = ring[2 * i];
@@ -48,12 +49,12 @@ function measured({ program, samples, take, without = [], from = 0, bands = [], 
   const whole = [left, right];
   const later = whole.map((side) => side.subarray(Math.round(from * RATE)));
   const counted = loudnessOf(later, RATE) > SILENT_LUFS ? later : whole;
-  return { lufs: loudnessOf(counted, RATE), peakDb: 20 * Math.log10(peakOf(counted) + 1e-9), bands: [] };
+  return { lufs: loudnessOf(counted, RATE), peakDb: 20 * Math.log10(peakOf(counted) + 1e-9), voices: engine.mostVoices, bands: [] };
 }
 
 /** Renders a take through a program, away from the page, and measures it. */
 self.onmessage = ({ data: { id, job } }: MessageEvent<{ id: number; job: MeasureJob }>) => {
-  let result: Measured = { lufs: null, peakDb: -Infinity, bands: [] };
+  let result: Measured = { lufs: null, peakDb: -Infinity, voices: 0, bands: [] };
   try {
     result = measured(job);
   } catch { /* It stays unmeasured. */ }

@@ -1,12 +1,14 @@
 import { Dices, Lock, LockOpen, Star, Trash2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { combinationsOf, draw, drawablesIn, setLock } from '../../core/draws/draw';
+import { combinationsOf, drawablesIn, setLock } from '../../core/draws/draw';
+import { fairDraw, mostChanged, withUndone } from '../../core/draws/fair';
 import { between, forgetDraw, goTo, keepDraw, updateDraw } from '../../core/draws/history';
 import { amountMacro, ATTRIBUTES, keepStrike, limitOf, scatterOver, scatterRoutes, setLimit, takeOffScatter, type Together } from '../../core/rig/edits/chance';
 import { SHARE, toNormal, parseTarget, type Parameter } from '../../core/rig/parameters';
 import { labelOfTarget } from '../../core/rig/moves';
 import type { Draw, Patch } from '../../core/rig/schema';
 import { exportWritten } from '../files';
+import { hearBriefly } from '../measuring';
 import { session } from '../session';
 import { editPatch, newId, notice, store, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
@@ -64,13 +66,22 @@ function Draws({ patch }: { patch: Patch }) {
   const open = drawablesIn(patch, scope.scope, rig.sounds);
   const { combinations, free } = combinationsOf(patch, open, { amount: amount / 100, sounds });
   const tags = [...new Set(rig.sounds.flatMap((sound) => sound.tags))].sort();
-  const roll = () => {
+  const [drawing, setDrawing] = useState(false);
+  const roll = async () => {
+    if (drawing) return;
     const text = typed.trim();
     const seed = text === '' ? Math.floor(Math.random() * 2 ** 31) : /^\d+$/.test(text) ? Number(text) : NaN;
     if (!(seed < 2 ** 31)) { dispatch(notice('problem', `Seed “${text}”: a whole number from 0 to ${2 ** 31 - 1} is needed, or nothing for another one each time. Nothing was drawn.`, 'draw')); return; }
-    const { patch: drawn, changes } = draw(patch, open, { amount: amount / 100, seed, sounds });
+    setDrawing(true);
+    const { patch: drawn, changes, evenedDb, left } = await fairDraw(patch, open, { amount: amount / 100, seed, sounds }, (each) => hearBriefly(rig, each));
+    setDrawing(false);
     if (changes.length === 0) { dispatch(notice('info', 'Nothing was open to this draw: everything in reach is locked, or the amount is 0.', 'draw')); return; }
-    dispatch(editPatch(patch.id, () => keepDraw(drawn, changes, { id: newId(), seed, amount: amount / 100, scope: scope.name })));
+    const now = store.getState().rig;
+    if (now.rig?.patches.find(({ id }) => id === patch.id) !== patch) { dispatch(notice('info', 'The patch was changed while it was drawn: nothing was put in place.', 'draw')); return; }
+    const undone = now.future.flatMap(({ patches }) => patches.find(({ id }) => id === patch.id)?.draws ?? []);
+    dispatch(editPatch(patch.id, () => keepDraw(withUndone(drawn, undone), changes, { id: newId(), seed, amount: amount / 100, scope: scope.name })));
+    const said = [...(left > 0 ? [`${left} ${left === 1 ? 'draw was' : 'draws were'} silent or took too many voices, and left`] : []), ...(Math.abs(evenedDb) >= 1 ? [`turned ${evenedDb > 0 ? 'up' : 'down'} by ${Math.abs(evenedDb).toFixed(0)} dB to be as loud as before`] : [])];
+    if (said.length > 0) dispatch(notice('info', `The draw: ${said.join('; ')}.`, 'draw'));
     for (const layer of patch.layers) if (changes.some(([what]) => what.startsWith(`layer.${layer.id}.`))) session.restrikeWhenReady(layer.id);
   };
   const lockId = scope.scope.length === 1 ? scope.scope[0] : null;
@@ -90,8 +101,8 @@ function Draws({ patch }: { patch: Patch }) {
       <Strip parameter={AMOUNT} value={amount} onChange={setAmount} plays />
       <p data-testid="combinations" className="text-[12px] text-faint">{counted(combinations)}{free > 0 ? `, and ${free} values that move freely` : ''}.</p>
       <div className="flex items-center gap-2">
-        <button className="button px-4! font-semibold" disabled={readOnly} onClick={roll}><Dices size={15} /> Draw</button>
-        <input className="field w-28" aria-label="Seed" placeholder="any seed" value={typed} onChange={(event) => setTyped(event.target.value)} onKeyDown={(event) => { event.stopPropagation(); if (event.key === 'Enter' && !readOnly) roll(); }} title="The same seed gives the same draw; empty: another one each time" />
+        <button className="button px-4! font-semibold" disabled={readOnly || drawing} onClick={() => void roll()}><Dices size={15} /> {drawing ? 'Drawing …' : 'Draw'}</button>
+        <input className="field w-28" aria-label="Seed" placeholder="any seed" value={typed} onChange={(event) => setTyped(event.target.value)} onKeyDown={(event) => { event.stopPropagation(); if (event.key === 'Enter' && !readOnly) void roll(); }} title="The same seed gives the same draw; empty: another one each time" />
         {lockId && <button className="button ml-auto" aria-pressed={patch.locks.includes(lockId)} disabled={readOnly} title="Draws leave it as it is" onClick={() => dispatch(editPatch(patch.id, (old) => setLock(old, lockId, !old.locks.includes(lockId))))}>{patch.locks.includes(lockId) ? <Lock size={14} /> : <LockOpen size={14} />} lock {scope.name}</button>}
       </div>
       {patch.locks.length > 0 && (
@@ -155,7 +166,7 @@ function Entry({ patch, draw: each, inPair, onPair, onTrial }: { patch: Patch; d
           >
             <span className="number w-7 text-right text-[12px]">{number}</span>
             <Picture draw={each} />
-            <span className="min-w-0 flex-1 truncate">{each.name || each.scope}</span>
+            <span className="min-w-0 flex-1 truncate">{each.name || `${each.scope}: ${wordsOfDraw(patch, each)}`}</span>
             <span className={`number text-[11px] whitespace-nowrap ${isNow ? '' : 'text-faint'}`}>{from !== number - 1 ? `from ${from === 0 ? 'before' : from} · ` : ''}{Math.round(each.amount * 100)} %</span>
           </button>
         )}
@@ -164,6 +175,9 @@ function Entry({ patch, draw: each, inPair, onPair, onTrial }: { patch: Patch; d
     </li>
   );
 }
+
+/** What a draw changed most, in words. */
+const wordsOfDraw = (patch: Patch, each: Draw): string => [...new Set(mostChanged(each, 2).map(([what]) => (parseTarget(what) ? labelOfTarget(patch, what) : nameOfLock(patch, what))))].join(', ');
 
 const MOST_LINES = 36;
 /** What a draw changed, drawn small: a line for each value from where it was to where it went. */

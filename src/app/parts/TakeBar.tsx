@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Take } from '../../core/music/take';
 import type { Patch } from '../../core/rig/schema';
+import { plainTake } from '../../core/music/plainTake';
 import { fetchTakes, importFile, ownTakeOf, SHOW_TAKE } from '../files';
 import { playing, takeOf } from '../playing';
 import { useAppDispatch, useAppSelector } from '../state/store';
@@ -28,6 +29,7 @@ export function TakeBar({ patch }: { patch: Patch }) {
   useEffect(() => { fetchTakes().then((all) => setTakes(new Map([...all].filter(([id]) => !id.startsWith(SHOW_TAKE)))), () => setTakes(new Map())); }, []);
   const patchId = patch.id;
   const rigId = rig.id;
+  const { keyLow, keyHigh } = rig.controllers;
   const own = takeOf(patch);
   const chosenId = chosenTakes[patchId];
   // A take of the patch's own is brought up to date with each edit and each tempo.
@@ -40,12 +42,13 @@ export function TakeBar({ patch }: { patch: Patch }) {
     const load = async () => {
       const kept = (await ownTakeOf(rigId, patchId).catch(() => undefined)) ?? takes.get(patchId);
       if (!live) return;
+      // What was played on the patch before says nothing of this one: it is measured on what every patch can be asked for.
       if (kept) player.load(kept);
-      else if (!player.take && takes.size > 0) player.load([...takes.values()][0]);
+      else if (takes.size > 0) player.load(plainTake(keyLow, keyHigh));
     };
     void load();
     return () => { live = false; };
-  }, [player, takes, patchId, rigId, hasOwn]);
+  }, [player, takes, patchId, rigId, hasOwn, keyLow, keyHigh]);
   useFrames(useCallback(() => {
     if (bar.current) bar.current.style.width = `${player.take ? (player.position / player.take.seconds) * 100 : 0}%`;
   }, [player]));
