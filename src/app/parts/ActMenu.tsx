@@ -13,7 +13,7 @@ export function ActMenu({ label, title, items, onChoose, className = '', disable
       <DropdownMenu.Trigger className={`button ${className}`} title={title} disabled={disabled || items.length === 0}>{label} <ChevronDown size={12} /></DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="start" sideOffset={4} collisionPadding={8} className="panel max-h-[min(60vh,var(--radix-dropdown-menu-content-available-height))] min-w-48 overflow-y-auto p-1.5!">
-          {items.map(([id, name]) => <DropdownMenu.Item key={id} className="menu-item" onSelect={() => onChoose(id)}><span className="max-w-72 truncate">{name}</span></DropdownMenu.Item>)}
+          {items.map(([id, name]) => <DropdownMenu.Item key={id} className="menu-item" onSelect={() => onChoose(id)}><span dir="auto" className="max-w-72 truncate">{name}</span></DropdownMenu.Item>)}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

@@ -76,7 +76,7 @@ export function Chooser({ label, title, choices, now, onChoose, onCloseAutoFocus
                 key={choice.id} id={`${id}-${choice.id}`} role="option" aria-selected={i === chosen} aria-label={choice.name} className={`cursor-pointer rounded-[5px] px-2 py-1 ${i === chosen ? 'bg-ink text-paper' : ''} ${choice.id === now ? 'font-bold' : ''}`}
                 onPointerMove={() => setAt(i)} onClick={() => choose(choice)}
               >
-                <span className="block truncate">{choice.name}</span>
+                <span dir="auto" className="block truncate">{choice.name}</span>
                 {choice.help && <span className={`line-clamp-2 text-[11.5px] leading-tight font-normal ${i === chosen ? '' : 'text-faint'}`}>{choice.help}</span>}
               </li>,
             ])}

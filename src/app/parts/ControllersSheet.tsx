@@ -54,7 +54,7 @@ export function ControllersSheet() {
         <section aria-label="Expressive controllers">
           <h3 className="heading">Expressive controllers (MPE): fingers on channels of their own</h3>
           <div className="flex flex-wrap items-center gap-3">
-            {(['lower', 'upper'] as const).map((zone) => <label key={zone} className="flex items-center gap-1.5">{zone} zone<select className="field" value={setup.mpe[zone]} onChange={(event) => set({ mpe: { ...setup.mpe, [zone]: Number(event.target.value) } })}><option value={0}>none</option>{Array.from({ length: 15 }, (_, i) => <option key={i} value={i + 1}>{i + 1} members</option>)}</select></label>)}
+            {(['lower', 'upper'] as const).map((zone) => <label key={zone} className="flex items-center gap-1.5">{zone} zone<select className="field" value={setup.mpe[zone]} onChange={(event) => set({ mpe: { ...setup.mpe, [zone]: Number(event.target.value) } })}><option value={0}>none</option>{Array.from({ length: 15 }, (_, i) => <option key={i} value={i + 1}>{i === 0 ? '1 member' : `${i + 1} members`}</option>)}</select></label>)}
             <label className="flex items-center gap-1.5">bend of a finger<NumberField label="Semitones of a finger’s bend" value={setup.mpe.bendRange} low={0} high={96} onChange={(bendRange) => set({ mpe: { ...setup.mpe, bendRange } })} /></label>
           </div>
         </section>

@@ -166,7 +166,7 @@ function Entry({ patch, draw: each, inPair, onPair, onTrial }: { patch: Patch; d
           >
             <span className="number w-7 text-right text-[12px]">{number}</span>
             <Picture draw={each} />
-            <span className="min-w-0 flex-1 truncate">{each.name || `${each.scope}: ${wordsOfDraw(patch, each)}`}</span>
+            <span dir="auto" className="min-w-0 flex-1 truncate">{each.name || `${each.scope}: ${wordsOfDraw(patch, each)}`}</span>
             <span className={`number text-[11px] whitespace-nowrap ${isNow ? '' : 'text-faint'}`}>{from !== number - 1 ? `from ${from === 0 ? 'before' : from} · ` : ''}{Math.round(each.amount * 100)} %</span>
           </button>
         )}

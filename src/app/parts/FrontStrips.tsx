@@ -57,7 +57,7 @@ function AddToFront({ patch }: { patch: Patch }) {
             }}
           />
           <ul id="front-found" role="listbox" aria-label="Values" className="mt-1.5 max-h-72 overflow-y-auto">
-            {found.map(({ target, name }, i) => <li key={target} id={`front-${i}`} role="option" aria-selected={i === chosen} className={`cursor-pointer truncate rounded-[5px] px-2 py-0.5 ${i === chosen ? 'bg-ink text-paper' : ''}`} onPointerMove={() => setAt(i)} onClick={() => add(target)}>{name}</li>)}
+            {found.map(({ target, name }, i) => <li dir="auto" key={target} id={`front-${i}`} role="option" aria-selected={i === chosen} className={`cursor-pointer truncate rounded-[5px] px-2 py-0.5 ${i === chosen ? 'bg-ink text-paper' : ''}`} onPointerMove={() => setAt(i)} onClick={() => add(target)}>{name}</li>)}
             {found.length === 0 && <li className="px-2 py-0.5 text-faint">Nothing has that name.</li>}
           </ul>
         </Popover.Content>

@@ -14,7 +14,7 @@ export function Named({ name, kind, onName }: { name: string; kind: string; onNa
   if (renaming.renaming) return <NameField label={`Name of the ${kind}`} name={name} className="text-[15px] font-bold" onName={onName} onEnd={renaming.end} />;
   return (
     <h2 className="flex items-baseline gap-2">
-      <button className="min-w-0 truncate text-[15px] font-bold" title="Rename" onClick={renaming.begin}>{name || kind}</button>
+      <button dir="auto" className="min-w-0 truncate text-[15px] font-bold" title="Rename" onClick={renaming.begin}>{name || kind}</button>
       <span className="text-[12px] whitespace-nowrap text-faint">{kind}</span>
     </h2>
   );

@@ -33,7 +33,7 @@ export function Readout({ patch, pointed }: { patch: Patch; pointed: Pointed | n
           return (
             <li key={layer.id} className={`flex min-w-0 items-center gap-2 ${crowded ? 'gap-1! text-[11px] leading-[1.2]' : 'text-[12.5px] leading-[1.55]'} ${silent ? 'text-faint' : ''}`}>
               <Mark mark={layer.mark} size={crowded ? 9 : 11} />
-              <span className="flex-1 truncate">{layer.name}</span>
+              <span dir="auto" className="flex-1 truncate">{layer.name}</span>
               <span className="number whitespace-nowrap">{gain ? formatDb(gain.db) : ''}</span>
             </li>
           );

@@ -32,7 +32,7 @@ export function ReceivesSheet({ patch }: { patch: Patch }) {
                 const keys = windowOn(layer, 'key')!;
                 return (
                   <tr key={layer.id} className="border-t border-line">
-                    <th scope="row" className="pr-2 text-left font-normal"><span className="flex items-center gap-1.5"><Mark mark={layer.mark} /><span className="max-w-32 truncate">{layer.name}</span></span></th>
+                    <th scope="row" className="pr-2 text-left font-normal"><span className="flex items-center gap-1.5"><Mark mark={layer.mark} /><span dir="auto" className="max-w-32 truncate">{layer.name}</span></span></th>
                     <td className="pr-2"><select className="field max-w-20" aria-label={`Port of ${layer.name}`} value={layer.receive.port} onChange={(event) => put({ port: event.target.value })}><option value="any">any</option>{[...new Set([...ports, ...(layer.receive.port === 'any' ? [] : [layer.receive.port])])].map((name) => <option key={name}>{name}</option>)}</select></td>
                     <td className="pr-2"><select className="field" aria-label={`Channel of ${layer.name}`} value={String(layer.receive.channel)} onChange={(event) => put({ channel: event.target.value === 'any' ? 'any' : Number(event.target.value) })}><option value="any">any</option>{Array.from({ length: 16 }, (_, i) => <option key={i} value={i + 1}>{i + 1}</option>)}</select></td>
                     <td className="number pr-2 whitespace-nowrap">{nameOfKey(keys.low, middleC)}–{nameOfKey(keys.high, middleC)}</td>

@@ -83,7 +83,7 @@ function RigRow({ entry, current, act }: { entry: RigEntry; current: boolean; ac
     <li className={`flex flex-wrap items-center gap-1.5 border-b border-line py-1.5 ${current ? 'font-semibold' : ''}`} aria-current={current ? 'true' : undefined}>
       {renaming.renaming
         ? <NameField label="Name of the rig" name={name} className="min-w-0 flex-1" onName={(wanted) => void act('Naming', () => renameRig(id, wanted))} onEnd={renaming.end} />
-        : <span className="min-w-0 flex-1 truncate" title={name}>{name}{current && <span className="font-normal text-faint"> · in view</span>}</span>}
+        : <span dir="auto" className="min-w-0 flex-1 truncate" title={name}>{name}{current && <span className="font-normal text-faint"> · in view</span>}</span>}
       <span className="number text-[11px] font-normal text-faint">{patches} {patches === 1 ? 'patch' : 'patches'}, {when(savedAt)}</span>
       <span className="flex gap-1 font-normal">
         {!current && <button className="button px-2! py-0!" onClick={() => void act(`Opening “${name}”`, () => openKept(id), true)}>open</button>}
@@ -125,7 +125,7 @@ function EarlierStates({ rigId }: { rigId: string }) {
       <ul aria-label="States" className="max-h-52 overflow-y-auto">
         {states.map((state) => (
           <li key={state.id} className="flex items-center gap-1.5 border-b border-line py-1">
-            <span className="min-w-0 flex-1 truncate">{state.name ?? <span className="text-faint">{when(state.at)}</span>}{state.name && <span className="text-[11px] text-faint"> · {when(state.at)}</span>}</span>
+            <span dir="auto" className="min-w-0 flex-1 truncate">{state.name ?? <span className="text-faint">{when(state.at)}</span>}{state.name && <span className="text-[11px] text-faint"> · {when(state.at)}</span>}</span>
             <button className="button px-2! py-0!" disabled={readOnly} onClick={() => void working('Going back', () => goBackTo(state.id)).then((good) => { if (good) dispatch(notice('info', 'The rig is as it was then. Control Z brings the present back.')); })}>go back to it</button>
             {state.name !== null && <button className="button px-2! py-0!" onClick={() => void working('Forgetting', () => deleteState(state.id)).then(read)}>forget</button>}
           </li>

@@ -103,7 +103,7 @@ export function SearchSheet({ patch }: { patch: Patch }) {
       <ul id="found" role="listbox" aria-label="Found" className="mt-2">
         {found.map((each, i) => (
           <li key={`${each.kind} ${each.name} ${i}`} id={`found-${i}`} role="option" aria-selected={i === chosen} className={`flex cursor-pointer items-center gap-2 rounded-[5px] px-2 py-1 ${i === chosen ? 'bg-ink text-paper' : ''}`} onPointerMove={() => setAt(i)} onClick={() => go(each)}>
-            <span className="min-w-0 flex-1 truncate">{each.name}</span><span className={`text-[11.5px] ${i === chosen ? '' : 'text-faint'}`}>{each.kind}</span>
+            <span dir="auto" className="min-w-0 flex-1 truncate">{each.name}</span><span className={`text-[11.5px] ${i === chosen ? '' : 'text-faint'}`}>{each.kind}</span>
           </li>
         ))}
         {found.length === 0 && <li className="px-2 py-1 text-faint">Nothing has that name.</li>}

@@ -216,7 +216,7 @@ function PatchMenu({ patch }: { patch: Patch }) {
         choices={rig.patches.map(({ id, name }) => ({ id, name }))}
         label={<span className="flex min-w-0 flex-1 items-baseline gap-2 overflow-hidden">
           <span className="sr-only">Patch</span>
-          <span className="min-w-[92px] truncate text-left text-[16px] font-bold" title={patch.name}>{patch.name}</span>
+          <span dir="auto" className="min-w-[92px] truncate text-left text-[16px] font-bold" title={patch.name}>{patch.name}</span>
           <span className="min-w-0 shrink-[30] truncate text-[12px] whitespace-nowrap text-faint max-[1000px]:hidden" title={rig.name}>{rig.patches.indexOf(patch) + 1} of {rig.patches.length}<span className="max-[1450px]:hidden"> · {rig.name}</span></span>
         </span>}
       />

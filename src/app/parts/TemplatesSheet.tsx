@@ -70,7 +70,7 @@ export function TemplatesSheet({ patch }: { patch: Patch }) {
       <ul className="text-[12.5px]">
         {kept.map((part) => (
           <li key={part.id} className="flex items-center gap-1.5 border-t border-line py-0.5">
-            <span className="min-w-0 flex-1 truncate">{part.name}</span><span className="text-[11.5px] text-faint">{KINDS[part.kind]}{part.part ? `: ${part.part}` : ''}</span>
+            <span dir="auto" className="min-w-0 flex-1 truncate">{part.name}</span><span className="text-[11.5px] text-faint">{KINDS[part.kind]}{part.part ? `: ${part.part}` : ''}</span>
             {part.clip && <button className="button px-2! py-0! text-[12px]" onClick={() => use(part)}>{part.kind === 'patch' ? 'new patch' : part.kind === 'sound' ? 'into this rig' : 'into this patch'}</button>}
             <button className="button px-2! py-0! text-[12px]" onClick={() => { if (part.clip) void exportRigAs(rigOfClip(part.clip)); else if (part.chain) exportChain(part.name, part.chain); else exportSection({ name: part.name, part: part.part ?? '', section: part.section ?? {} }); }}>as a file</button>
             <button className="button-bare" aria-label={`Forget ${part.name}`} onClick={() => void deletePart(part.id).then(load)}>×</button>

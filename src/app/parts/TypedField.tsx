@@ -1,4 +1,5 @@
 import { useRef, useState } from 'react';
+import { FieldProblem } from './FieldProblem';
 import { notice, useAppDispatch, useAppSelector } from '../state/store';
 
 interface Props {
@@ -24,6 +25,7 @@ export function TypedField({ label, text, commit, step, disabled, hideLabel }: P
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   // Leaving the field because Enter took the value must not take it twice.
   const taken = useRef(false);
+  const frame = useRef<HTMLLabelElement>(null);
   const drop = () => {
     setDraft(null);
     setProblem(undefined);
@@ -35,7 +37,7 @@ export function TypedField({ label, text, commit, step, disabled, hideLabel }: P
     return !found;
   };
   return (
-    <label className={`field relative flex items-center gap-2 ${problem ? 'border-alarm!' : ''}`} title={problem}>
+    <label ref={frame} className={`field relative flex items-center gap-2 ${problem ? 'border-alarm!' : ''}`} title={problem}>
       <span className={hideLabel ? 'sr-only' : 'text-faint text-[12px] whitespace-nowrap'}>{label}</span>
       <input
         className="number w-full min-w-0 bg-transparent text-right outline-none" value={draft ?? text} disabled={disabled || readOnly} aria-invalid={!!problem} spellCheck={false} data-writing={draft !== null}
@@ -70,7 +72,7 @@ export function TypedField({ label, text, commit, step, disabled, hideLabel }: P
           } else if (!event.ctrlKey && !event.metaKey) event.stopPropagation();
         }}
       />
-      {problem && <span role="alert" className="absolute top-full right-0 z-30 mt-0.5 rounded border border-alarm bg-sheet px-1.5 text-[11.5px] whitespace-nowrap text-alarm">{problem}</span>}
+      {problem && <FieldProblem field={frame} text={problem} />}
     </label>
   );
 }

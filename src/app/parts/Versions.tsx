@@ -18,7 +18,7 @@ export function Versions({ patch }: { patch: Patch }) {
   if (patch.versions.length === 0) return <button className="button px-2! py-0! text-[12px] max-[1180px]:hidden" disabled={readOnly} title="Keeps the patch as it is as version A and goes on with B: switch between them under held notes" onClick={keep}>compare</button>;
   return (
     <div role="group" aria-label="Versions" className="flex items-center gap-0.5">
-      {patch.versions.map(({ id, name }) => <button key={id} className="button max-w-16 truncate px-2! py-0! text-[12px]" aria-pressed={id === patch.version} disabled={readOnly} title={`Version ${name}`} onClick={() => dispatch(editPatch(patch.id, (old) => switchVersion(old, id)))}>{name}</button>)}
+      {patch.versions.map(({ id, name }) => <button dir="auto" key={id} className="button max-w-16 truncate px-2! py-0! text-[12px]" aria-pressed={id === patch.version} disabled={readOnly} title={`Version ${name}`} onClick={() => dispatch(editPatch(patch.id, (old) => switchVersion(old, id)))}>{name}</button>)}
       <Popover.Root>
         <Popover.Trigger className="button px-1.5! py-0! text-[12px]" aria-label="About the versions" title="Names, loudness, what differs">…</Popover.Trigger>
         <Popover.Portal>

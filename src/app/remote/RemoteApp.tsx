@@ -32,7 +32,7 @@ export function RemoteApp() {
   return (
     <div className="flex h-full flex-col bg-paper text-ink" data-testid="remote">
       <header className="flex shrink-0 items-center gap-3 border-b border-line px-3 py-2">
-        <div className="min-w-0 flex-1 leading-tight"><h1 className="truncate text-[20px] font-bold" data-testid="remote-title">{stage.title}</h1><span className="number block truncate text-[13px] text-faint">{stage.place + 1} of {stage.steps.length}{stage.next ? ` · next ${stage.next}` : ''}</span></div>
+        <div className="min-w-0 flex-1 leading-tight"><h1 dir="auto" className="truncate text-[20px] font-bold" data-testid="remote-title">{stage.title}</h1><span className="number block truncate text-[13px] text-faint">{stage.place + 1} of {stage.steps.length}{stage.next ? ` · next ${stage.next}` : ''}</span></div>
         <span className={`number shrink-0 text-[13px] ${state === 'lost' ? 'font-bold text-alarm' : 'text-faint'}`} role="status" data-testid="latency">{state === 'lost' ? problem || 'no connection …' : latency === null ? '' : `${Math.round(latency)} ms`}</span>
         <button className="h-12 shrink-0 rounded-xl bg-alarm px-4 text-[16px] font-bold text-on-alarm" onClick={() => connection.send({ type: 'silence' })}>Silence</button>
       </header>
@@ -110,7 +110,7 @@ function List({ stage }: { stage: StageState }) {
       <ol aria-label="Steps" className="min-h-0 flex-1 overflow-y-auto">
         {stage.steps.map(({ title, song, pause }, n) => (
           <li key={n}><button ref={n === stage.place ? current : undefined} aria-current={n === stage.place ? 'step' : undefined} className="flex min-h-14 w-full items-center gap-3 rounded-xl px-3 text-left aria-[current=step]:bg-ink aria-[current=step]:text-paper" onClick={() => connection.send({ type: 'go', place: n })}>
-            <span className="number w-7 text-right opacity-75">{n + 1}</span><span className={`min-w-0 flex-1 leading-tight ${pause ? 'italic' : ''}`}><span className="block truncate text-[20px]">{title}</span>{song && <span className="block truncate text-[13px] opacity-80">{song}</span>}</span>
+            <span className="number w-7 text-right opacity-75">{n + 1}</span><span className={`min-w-0 flex-1 leading-tight ${pause ? 'italic' : ''}`}><span dir="auto" className="block truncate text-[20px]">{title}</span>{song && <span className="block truncate text-[13px] opacity-80">{song}</span>}</span>
           </button></li>
         ))}
       </ol>

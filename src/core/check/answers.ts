@@ -16,7 +16,7 @@ export const transposeOf = (patch: Patch, layer: Layer): number => {
 /** Whether what a key becomes is only known when it is played: a path, or a route on the transposition. */
 export const isMoving = (patch: Patch, layer: Layer): boolean => hasPath(layer.path) || patch.routes.some(({ on, target }) => on && (target === `layer.${layer.id}.transpose` || target === `group.${layer.groupId}.transpose`));
 
-const soundsIn = (rig: Rig, layer: Layer): Sound[] => soundsOf(layer).flatMap((id) => rig.sounds.find((sound) => sound.id === id) ?? []);
+export const soundsIn = (rig: Rig, layer: Layer): Sound[] => soundsOf(layer).flatMap((id) => rig.sounds.find((sound) => sound.id === id) ?? []);
 
 /** The zones of a layer's sounds that a key reaches at a velocity; for oscillators, which answer everywhere, an empty list where the key is heard and undefined where it is not. */
 export function zonesAt(rig: Rig, patch: Patch, layer: Layer, key: number, velocity: number): { sound: Sound; zone: Zone; at: number }[] | undefined {

@@ -1,4 +1,5 @@
 import { fullWindow, markAt, newGroup, newLayer, newPatch, newRig, newRoute, newSound, newZone } from '../rig/defaults';
+import { setParam } from '../rig/edits/layers';
 import { faultOf, readRig } from '../rig/read';
 import type { Layer, LayerWindow, Patch, Rig, Sound } from '../rig/schema';
 import { checkPatch, RULES, ruleOf } from './index';
@@ -101,6 +102,20 @@ test('a wheel with two jobs is a matter of taste, and one of them is taken off',
   expect(found(rig, 'two-jobs')).toMatchObject([{ grade: 'taste', where: { layerIds: ['a'] } }]);
   expect(mended(rig, 'two-jobs')).toEqual([]);
   expect(found(rigOf(patchOf([onKeys('a', 0, 127)], { routes: [newRoute('v', 'cc.1', 'layer.a.vibratoDepth', 0.2)] })), 'two-jobs')).toEqual([]);
+});
+
+test('findings of one place are told apart, and stand once each: two pedals with work of their own in one layer, several routes of one of them', () => {
+  const routes = [newRoute('a', 'cc.1', 'layer.a.vibratoDepth', 0.2), newRoute('b', 'cc.1', 'layer.a.cutoff', 0.2), newRoute('c', 'cc.1', 'layer.a.resonance', 0.2), newRoute('d', 'cc.64', 'layer.a.cutoff', 0.2), newRoute('e', 'cc.7', 'layer.a.cutoff', 0.2), newRoute('f', 'cc.7', 'layer.a.pan', 0.2)];
+  const jobs = found(rigOf(patchOf([onKeys('a', 0, 127)], { routes })), 'two-jobs');
+  expect(jobs.length).toBeGreaterThan(1);
+  expect(new Set(jobs.map(keyOfFinding)).size).toBe(jobs.length);
+  expect(new Set(jobs.map(({ message }) => message)).size).toBe(jobs.length);
+});
+test('notes that end within milliseconds are found; what plays to its own end is not', () => {
+  const short = rigOf(patchOf([setParam(patchOf([onKeys('a', 0, 127)]), 'a', 'release', 0.005).layers[0]]));
+  expect(found(short, 'short-release')).toMatchObject([{ grade: 'taste', message: 'Notes of “a” end within 5 ms of the key.' }]);
+  expect(mended(short, 'short-release')).toEqual([]);
+  expect(found({ ...short, sounds: short.sounds.map((sound) => ({ ...sound, zones: sound.zones.map((zone) => ({ ...zone, playback: 'full-length' as const })) })) }, 'short-release')).toEqual([]);
 });
 
 test('a port that the rig does not know is found, one that it knows is not', () => {

@@ -10,7 +10,9 @@ export type Grade = 'sure' | 'measured' | 'taste';
 export type Shelf = 'keys' | 'strikes' | 'samples' | 'hands' | 'show';
 
 /** Where a finding is: layers and sounds by their ids, keys and velocities from lowest to highest. */
-export interface Place { patchId: string | null; layerIds: readonly string[]; soundId?: string; zones?: readonly number[]; keys?: readonly [number, number]; velocities?: readonly [number, number]; macro?: number }
+export interface Place { patchId: string | null; layerIds: readonly string[]; soundId?: string; zones?: readonly number[]; keys?: readonly [number, number]; velocities?: readonly [number, number]; macro?: number;
+  /** What tells it from others of the same rule in the same place. */
+  what?: string }
 
 /** An edit that would mend it. `safe`: it changes nothing but what is wrong, so that all such may be taken at once. */
 export interface Fix { label: string; safe: boolean; edit: (rig: Rig) => Rig }
@@ -46,7 +48,7 @@ export interface Rule { id: string; shelf: Shelf; title: string; why: string; he
 export const CP = 'common practice, no source';
 
 /** By which a finding is known again after edits that do not concern it: its rule and place. */
-export const keyOfFinding = ({ rule, where }: Pick<Finding, 'rule' | 'where'>): string => [rule, where.patchId ?? '', where.layerIds.join('+'), where.soundId ?? '', where.zones?.join(',') ?? '', where.keys?.join('-') ?? '', where.velocities?.join('-') ?? '', where.macro ?? ''].join(' ');
+export const keyOfFinding = ({ rule, where }: Pick<Finding, 'rule' | 'where'>): string => [rule, where.patchId ?? '', where.layerIds.join('+'), where.soundId ?? '', where.zones?.join(',') ?? '', where.keys?.join('-') ?? '', where.velocities?.join('-') ?? '', where.macro ?? '', ...(where.what ? [where.what] : [])].join(' ');
 
 export const quoted = ({ name }: { name: string }): string => `“${name}”`;
 export const named = (layers: readonly Layer[]): string => layers.map(quoted).join(layers.length === 2 ? ' and ' : ', ');

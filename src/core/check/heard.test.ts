@@ -117,6 +117,18 @@ describe('steps between neighbours', () => {
     // A layer that comes in on top of another is meant to be louder.
     expect(found(rigOf({ layers: [layers[0], { ...layers[1] }, layerOf('c', 's')] }, split.sounds), 'level-step').every(({ where }) => where.layerIds.length > 1)).toBe(true);
   });
+  test('a layer that meets one 30 dB softer at a split; instruments that differ a little are none', () => {
+    const at = (levels: readonly [number, number]) => {
+      const layers = [
+        layerOf('a', 's', { windows: [{ ...fullWindow('key'), high: 59 }, fullWindow('velocity')], params: { velocityToLevel: 0, level: levels[0] } }),
+        layerOf('b', 's', { windows: [{ ...fullWindow('key'), low: 60 }, fullWindow('velocity')], params: { velocityToLevel: 0, level: levels[1] } }),
+      ];
+      return rigOf({ layers }, [newSound('s', 'S', [over(hard, 60, 36, 84)])]);
+    };
+    expect(found(at([6, -24]), 'level-step')).toMatchObject([{ grade: 'measured', where: { layerIds: ['a', 'b'], keys: [59, 60] }, message: expect.stringContaining('where “a” and “b” meet') as string }]);
+    expect(mended(at([0, -24]), 'level-step')).toEqual([]);
+    expect(found(at([0, -6]), 'level-step')).toEqual([]);
+  });
   test('a jump of colour is a step in tone; the same colour at another level is none', () => {
     const rig = simple([over(soft, 60, 48, 72, { velocity: velocities(1, 79) }), over(bright, 60, 48, 72, { velocity: velocities(80, 127) })]);
     expect(found(rig, 'tone-step')).toMatchObject([{ grade: 'measured', where: { velocities: [79, 80] } }]);

@@ -31,6 +31,7 @@ import { overlaps } from './rules/overlaps';
 import { pedalOnBass } from './rules/pedalOnBass';
 import { sameAlternates } from './rules/sameAlternates';
 import { silentZones } from './rules/silentZones';
+import { shortRelease } from './rules/shortRelease';
 import { slowSwitch } from './rules/slowSwitch';
 import { strangeChannel } from './rules/strangeChannel';
 import { stretched } from './rules/stretched';
@@ -51,7 +52,7 @@ import { wrongRoot } from './rules/wrongRoot';
 /** Every rule, in the order in which findings are told. */
 export const RULES: readonly Rule[] = [
   neverSounds, deadKeys, velocityGap, outOfReach, doubledKeys, overlaps, silentZones, stretched,
-  everythingAtOnce, levelSteps, dynamicsTwice, wrongOrder, toneSteps, unevenAlternates, sameAlternates, unequalCounts, tenFingers, limitedTake,
+  everythingAtOnce, levelSteps, dynamicsTwice, wrongOrder, toneSteps, unevenAlternates, sameAlternates, unequalCounts, tenFingers, limitedTake, shortRelease,
   wrongRoot, outOfTune, lateStart, dcOffset, clipped, loopClick, loopTone, noiseFloor, audioTwice, dullRate, cancelling,
   unknownPort, looseRoute, idleMacro, twoJobs, pedalOnBass, bendOnKeys, leftAtZero, foughtOver, noSuchControl, strangeChannel, takeoverJump,
   unequalLoudness, missingSamples, slowSwitch, heavyChord, unevenFade, vanishesInMono,
@@ -75,8 +76,20 @@ const NONE_MISSING: Subject['missing'] = new Set();
 
 /** What the rules have to say of one patch, the surest first; what was set aside included. */
 export function checkPatch(rig: Rig, patch: Patch, { heard, show = NO_SHOW, missing = NONE_MISSING }: Evidence = {}): Finding[] {
-  const found = RULES.flatMap((rule) => [...rule.find({ rig, patch, heard, show, missing, threshold: (id) => thresholdOf(rig, rule, id) })].map((finding): Finding => ({ rule: rule.id, ...finding })));
+  const found = toldApart(RULES.flatMap((rule) => [...rule.find({ rig, patch, heard, show, missing, threshold: (id) => thresholdOf(rig, rule, id) })].map((finding): Finding => ({ rule: rule.id, ...finding }))));
   return GRADES.flatMap((grade) => found.filter((finding) => finding.grade === grade));
+}
+
+/** Findings of one rule in one place: those that say the same are one, the others are told apart, so that each is set aside by itself and stands once in every list. */
+function toldApart(found: readonly Finding[]): Finding[] {
+  const known = new Map<string, string[]>();
+  return found.flatMap((finding) => {
+    const key = keyOfFinding(finding);
+    const messages = known.get(key) ?? [];
+    if (messages.includes(finding.message)) return [];
+    known.set(key, [...messages, finding.message]);
+    return [messages.length === 0 ? finding : { ...finding, where: { ...finding.where, what: `${finding.where.what ?? ''}#${messages.length + 1}` } }];
+  });
 }
 
 /** The same of every patch. */

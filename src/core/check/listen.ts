@@ -65,7 +65,7 @@ export function listen(listening: Listening): Heard {
     steps.push(...known);
     goOn(0.4 + (0.2 * n) / layers.length);
   });
-  steps.push(...stepsBetweenLayers(ear, rig, patch, layers));
+  steps.push(...stepsBetweenLayers(ear, rig, patch, layers), ...splitsBetweenLayers(ear, rig, patch, layers));
   goOn(0.62);
   const fades = [...fadesHeard(ear, rig, patch, layers), ...fadesWithin(ear, rig, patch, layers)];
   goOn(0.7);
@@ -235,7 +235,26 @@ function stepsOfLayer(ear: Ear, rig: Rig, patch: Patch, layer: Layer): StepHeard
   });
 }
 
-/** Where one set of layers gives way to another along the velocities: neither goes on in the other. */
+const idsOf = (list: readonly Layer[]): string[] => list.map(({ id }) => id);
+/** Whether one set of layers gives way to another: neither goes on in the other. */
+const givesWay = (from: readonly Layer[], to: readonly Layer[]): boolean => from.length > 0 && to.length > 0 && !from.every((layer) => to.includes(layer)) && !to.every((layer) => from.includes(layer));
+/** At this velocity layers are compared that meet along the keys. */
+const SPLIT_VELOCITY = 96;
+
+/** Where one set of layers gives way to another along the keys, as at a split. */
+function splitsBetweenLayers(ear: Ear, rig: Rig, patch: Patch, layers: readonly Layer[]): StepHeard[] {
+  const found: StepHeard[] = [];
+  const answering = (key: number) => layers.filter((layer) => !isPad(rig, patch, layer) && answers(rig, patch, layer, key, [SPLIT_VELOCITY]));
+  for (let key = rig.controllers.keyLow; key < rig.controllers.keyHigh && found.length < MOST_STEPS; key++) {
+    const [low, high] = [answering(key), answering(key + 1)];
+    if (!givesWay(low, high)) continue;
+    const strike = (list: readonly Layer[], at: number) => heardOf(idsOf(list), at, SPLIT_VELOCITY, ear.strike(idsOf(list), at, SPLIT_VELOCITY, { set: openFor(patch, list) }));
+    found.push({ layerIds: [...new Set([...idsOf(low), ...idsOf(high)])], along: 'key', soft: strike(low, key), hard: strike(high, key + 1), from: null, to: null });
+  }
+  return found;
+}
+
+/** Where one set of layers gives way to another along the velocities. */
 function stepsBetweenLayers(ear: Ear, rig: Rig, patch: Patch, layers: readonly Layer[]): StepHeard[] {
   const { velocityLow, velocityHigh } = rig.controllers;
   const found: StepHeard[] = [];
@@ -244,13 +263,12 @@ function stepsBetweenLayers(ear: Ear, rig: Rig, patch: Patch, layers: readonly L
     for (let velocity = velocityLow; velocity < velocityHigh && found.length < MOST_STEPS; velocity++) {
       const soft = layers.filter((layer) => answers(rig, patch, layer, key, [velocity]));
       const hard = layers.filter((layer) => answers(rig, patch, layer, key, [velocity + 1]));
-      if (soft.length === 0 || hard.length === 0 || soft.every((layer) => hard.includes(layer)) || hard.every((layer) => soft.includes(layer))) continue;
+      if (!givesWay(soft, hard)) continue;
       const name = `${soft.map(({ id }) => id).join()} ${hard.map(({ id }) => id).join()} ${velocity}`;
       if (seen.has(name)) continue;
       seen.add(name);
-      const ids = (list: readonly Layer[]) => list.map(({ id }) => id);
-      const strike = (list: readonly Layer[], v: number) => heardOf(ids(list), key, v, ear.strike(ids(list), key, v, { set: openFor(patch, list) }));
-      found.push({ layerIds: [...new Set([...ids(soft), ...ids(hard)])], along: 'velocity', soft: strike(soft, velocity), hard: strike(hard, velocity + 1), from: null, to: null });
+      const strike = (list: readonly Layer[], v: number) => heardOf(idsOf(list), key, v, ear.strike(idsOf(list), key, v, { set: openFor(patch, list) }));
+      found.push({ layerIds: [...new Set([...idsOf(soft), ...idsOf(hard)])], along: 'velocity', soft: strike(soft, velocity), hard: strike(hard, velocity + 1), from: null, to: null });
     }
   }
   return found;

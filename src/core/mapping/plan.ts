@@ -274,7 +274,7 @@ function setDynamics(files: readonly PlanFile[], rows: PlanRow[], folders: Folde
   const heard = byLevel(named, of);
   const differ = named.some((name, i) => name !== heard[i]);
   const order = options.order === 'level' ? heard : named;
-  if (differ) warnings.push(`soft to hard: the names say ${short(named)}, the measured levels say ${short(heard)}; ${options.order === 'level' ? 'the levels' : 'the names'} decide`);
+  if (differ) warnings.push(`soft to hard: the names say ${fromFirst(named, heard)}, the measured levels say ${fromFirst(heard, named)}; ${options.order === 'level' ? 'the levels' : 'the names'} decide`);
   if (order.length > 127) {
     warnings.push(`${order.length} dynamics are more than there are velocities; all sound at once`);
     return order;
@@ -306,6 +306,14 @@ function setDynamics(files: readonly PlanFile[], rows: PlanRow[], folders: Folde
 }
 
 const short = (names: readonly string[]): string => (names.length <= 5 ? names.join(', ') : `${names.slice(0, 3).join(', ')} … ${names[names.length - 1]}`);
+
+/** Of a long list what it has where it first differs from another, so that both can be told apart. */
+function fromFirst(names: readonly string[], others: readonly string[]): string {
+  if (names.length <= 5) return names.join(', ');
+  const first = Math.max(0, names.findIndex((name, i) => name !== others[i]));
+  const shown = names.slice(first, first + 4);
+  return `${first > 0 ? '… ' : ''}${shown.join(', ')}${first + shown.length < names.length ? ' …' : ''}`;
+}
 
 /** Files that share a place and differ in what the names or folders call the alternate take turns, in that order. Inside a folder that is a dynamic, files on one key are alternates. */
 function setAlternates(rows: readonly PlanRow[], folders: FoldersRead | null, reading: FolderReading | null): void {

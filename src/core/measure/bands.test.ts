@@ -52,7 +52,21 @@ test('making room: at most half as many shared thirds afterwards, by the cuts th
   expect(shared).toBeGreaterThan(0);
   expect(room.before).toBe(shared);
   expect(room.after * 2).toBeLessThanOrEqual(shared);
-  const left = sharedThirds(lower.map((db, i) => db + cutDb('high cut', room.highCutLower, THIRDS[i])), upper.map((db, i) => db + cutDb('low cut', room.lowCutUpper, THIRDS[i])));
+  const left = sharedThirds(lower.map((db, i) => db + cutDb('high cut', room.highCutLower!, THIRDS[i])), upper.map((db, i) => db + cutDb('low cut', room.lowCutUpper!, THIRDS[i])));
   expect(left.filter(Boolean).length * 2).toBeLessThanOrEqual(shared);
   expect(makeRoom(hill(60, 30, -20), hill(8000, 30, -20))).toBeUndefined();
+});
+
+test('a cut that changes nothing of what is shared is not proposed', () => {
+  // A steep layer under a broad one: what is shared lies at the top of the lower one alone.
+  const level = (from: number, to: number) => THIRDS.map((hz) => (hz >= from && hz <= to ? -20 : -70));
+  for (const [lower, upper] of [[level(60, 500), level(400, 5000)], [level(80, 800), level(500, 2000)], [level(100, 2000), level(100, 2500)]]) {
+    const room = makeRoom(lower, upper);
+    if (!room) continue;
+    const shared = sharedThirds(lower, upper);
+    for (const [kind, hz] of [['low cut', room.lowCutUpper], ['high cut', room.highCutLower]] as const) {
+      if (hz !== null) expect(Math.min(...THIRDS.map((third, i) => (shared[i] ? cutDb(kind, hz, third) : 0)))).toBeLessThanOrEqual(-0.9);
+    }
+    expect(room.lowCutUpper !== null || room.highCutLower !== null).toBe(true);
+  }
 });

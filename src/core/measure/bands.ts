@@ -64,14 +64,18 @@ export function cutDb(kind: 'low cut' | 'high cut', cutoff: number, hz: number, 
   return db;
 }
 
-export interface Room { lowCutUpper: number; highCutLower: number; before: number; after: number }
+/** Cuts in Hz; null: none is needed there. */
+export interface Room { lowCutUpper: number | null; highCutLower: number | null; before: number; after: number }
+/** What changes less than so many dB where both are heard is no room. */
+const LEAST_ROOM_DB = 1;
 
 /**
  * A low cut for the upper and a high cut for the lower of two layers after which at most half as many thirds of octaves are shared; among such pairs the one that takes the least away. Undefined where nothing is
- * shared, or no pair does it.
+ * shared, or no pair does it. A cut that changes less than 1 dB in what is shared is left out.
  */
 export function makeRoom(lower: readonly number[], upper: readonly number[]): Room | undefined {
-  const before = sharedThirds(lower, upper).filter(Boolean).length;
+  const shared = sharedThirds(lower, upper);
+  const before = shared.filter(Boolean).length;
   if (before === 0) return undefined;
   const cuts = Array.from({ length: 55 }, (_, k) => 31.5 * 2 ** (k / 6));
   const powers = (levels: readonly number[]) => levels.map((db) => 10 ** (db / 10));
@@ -81,7 +85,7 @@ export function makeRoom(lower: readonly number[], upper: readonly number[]): Ro
   };
   const lowered = cuts.map((hz) => lower.map((db, i) => db + cutDb('high cut', hz, THIRDS[i])));
   const raised = cuts.map((hz) => upper.map((db, i) => db + cutDb('low cut', hz, THIRDS[i])));
-  let best: (Room & { cost: number }) | undefined;
+  let best: { lowCutUpper: number; highCutLower: number; before: number; after: number; cost: number } | undefined;
   for (let l = 0; l < cuts.length; l++) {
     const costLower = lost(lower, lowered[l]);
     for (let u = 0; u < cuts.length; u++) {
@@ -91,7 +95,9 @@ export function makeRoom(lower: readonly number[], upper: readonly number[]): Ro
       if (after * 2 <= before) best = { lowCutUpper: cuts[u], highCutLower: cuts[l], before, after, cost };
     }
   }
-  return best && { lowCutUpper: Math.round(best.lowCutUpper), highCutLower: Math.round(best.highCutLower), before: best.before, after: best.after };
+  if (!best) return undefined;
+  const needed = (kind: 'low cut' | 'high cut', hz: number) => (THIRDS.some((third, i) => shared[i] && cutDb(kind, hz, third) <= -LEAST_ROOM_DB) ? Math.round(hz) : null);
+  return { lowCutUpper: needed('low cut', best.lowCutUpper), highCutLower: needed('high cut', best.highCutLower), before: best.before, after: best.after };
 }
 
 /** Where most of the power of a layer lies, in Hz: the middle of its thirds by their power on a scale of octaves. */

@@ -66,7 +66,7 @@ function Pads({ patch }: { patch: Patch }) {
       ) : <p className="text-[12.5px] text-faint"><b className="text-ink">No XY pad.</b> “Spread over a pad” puts layers around one; its dot sets how much of each is heard.</p>}
       {patch.blends.map((blend) => (
         <button key={blend.number} className={`flex items-baseline justify-between rounded border px-2 py-0.5 text-left ${isChosen(`blend.${blend.number}`) ? 'border-ink shadow-[inset_0_0_0_1px_var(--ink)]' : 'border-edge'}`} onClick={() => choose(`blend.${blend.number}`)}>
-          <span className="min-w-0 truncate font-bold">{blend.name}</span><span className="text-[12px] text-faint">blend {blend.number}</span>
+          <span dir="auto" className="min-w-0 truncate font-bold">{blend.name}</span><span className="text-[12px] text-faint">blend {blend.number}</span>
         </button>
       ))}
     </section>
@@ -123,7 +123,7 @@ function ChooseLayers({ patch, name, does, most, onApply }: { patch: Patch; name
               {patch.layers.map((layer) => (
                 <label key={layer.id} className="flex items-center gap-2 py-0.5">
                   <input type="checkbox" checked={ids.includes(layer.id)} onChange={(event) => setChosen(event.target.checked ? [...ids, layer.id] : ids.filter((id) => id !== layer.id))} />
-                  <Mark mark={layer.mark} size={11} /><span className="min-w-0 truncate">{layer.name}</span>
+                  <Mark mark={layer.mark} size={11} /><span dir="auto" className="min-w-0 truncate">{layer.name}</span>
                 </label>
               ))}
             </div>

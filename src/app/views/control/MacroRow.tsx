@@ -117,7 +117,7 @@ function MacroStrip({ patch, macro }: { patch: Patch; macro: Macro }) {
       {macro.value !== live && <div className="pointer-events-none absolute inset-x-0 border-t border-dashed border-ink/60" style={{ bottom: `${macro.value * 100}%` }} title="Where it starts" />}
       {waiting && <div className="pointer-events-none absolute inset-x-0 border-t-2 border-alarm" style={{ bottom: `${waiting.at * 100}%` }} />}
       <div className="relative flex items-center justify-between pr-1 pl-2">
-        <span className="truncate pt-1 font-bold" title={macro.name}>{macro.name || `macro ${macro.number}`}</span>
+        <span dir="auto" className="truncate pt-1 font-bold" title={macro.name}>{macro.name || `macro ${macro.number}`}</span>
         <button className="text-faint" aria-label={`Move ${macro.name} in the order`} {...attributes} {...listeners} role="button"><GripHorizontal size={13} /></button>
       </div>
       <div

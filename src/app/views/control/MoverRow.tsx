@@ -29,7 +29,7 @@ function Card({ patch, mover }: { patch: Patch; mover: Mover }) {
   return (
     <li className="min-w-0 border-r border-line [contain:layout_paint]">
       <button className={`flex h-full w-full flex-col px-2.5 py-1.5 text-left ${chosen ? 'bg-sheet shadow-[inset_0_0_0_2px_var(--ink)]' : ''} ${mover.on ? '' : 'opacity-50'}`} aria-pressed={chosen} onClick={() => dispatch(uiSlice.actions.chosenSet({ source }))}>
-        <span className="w-full truncate font-bold">{mover.name}</span>
+        <span dir="auto" className="w-full truncate font-bold">{mover.name}</span>
         <span className="w-full truncate text-[11.5px] text-faint">{describeMover(mover)}</span>
         <MoverShape patch={patch} mover={mover} height={46} />
         <span className="text-[11.5px] text-faint">{mover.on ? `moves ${moves}` : 'off'}</span>

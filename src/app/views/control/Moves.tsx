@@ -42,7 +42,7 @@ function RouteLine({ patch, route, name }: { patch: Patch; route: Route; name: s
   const dispatch = useAppDispatch();
   return (
     <button className={`flex items-center justify-between gap-2 rounded border border-edge bg-sheet px-1.5 text-left ${route.on ? '' : 'opacity-50'}`} onClick={() => dispatch(uiSlice.actions.chosenSet({ route: route.id }))} title="Show this route">
-      <span className="min-w-0 truncate">{name}</span><span className="number text-[12px] whitespace-nowrap">{reachText(patch, route)}</span>
+      <span dir="auto" className="min-w-0 truncate">{name}</span><span className="number text-[12px] whitespace-nowrap">{reachText(patch, route)}</span>
     </button>
   );
 }

@@ -64,7 +64,7 @@ function AnchorMark({ patch, pad, at, colour, edits, name, box, label, onMove, o
       >
         <svg width={14} height={14} viewBox="0 0 14 14" style={{ color: `var(--${colour})` }}>{line ? <path d={d} fill="none" stroke="currentColor" strokeWidth={2.6} /> : <path d={d} fill="currentColor" />}</svg>
       </button>
-      <span className={`pointer-events-none absolute top-[-8px] max-w-[92px] truncate text-[11.5px] whitespace-nowrap ${toLeft ? 'right-[10px]' : 'left-[10px]'}`}>{name} <span ref={label} className="number" /></span>
+      <span dir="auto" className={`pointer-events-none absolute top-[-8px] max-w-[92px] truncate text-[11.5px] whitespace-nowrap ${toLeft ? 'right-[10px]' : 'left-[10px]'}`}>{name} <span ref={label} className="number" /></span>
     </div>
   );
 }

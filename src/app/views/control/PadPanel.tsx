@@ -41,7 +41,7 @@ export function PadPanel({ patch, pad }: { patch: Patch; pad: XyPad }) {
         <ul className="flex flex-col gap-1">
           {pad.anchors.map((anchor, i) => (
             <li key={i} className="flex items-center gap-1.5">
-              <span className="min-w-0 flex-1 truncate">{anchor.name}</span><span className="number text-[12px] text-faint">{Math.round(anchor.x * 100)}, {Math.round(anchor.y * 100)}</span>
+              <span dir="auto" className="min-w-0 flex-1 truncate">{anchor.name}</span><span className="number text-[12px] text-faint">{Math.round(anchor.x * 100)}, {Math.round(anchor.y * 100)}</span>
               <button className="button-bare" aria-label={`Take the anchor ${anchor.name} away`} onClick={() => change((old) => deleteAnchor(old, number, i))}>×</button>
             </li>
           ))}

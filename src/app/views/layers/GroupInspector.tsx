@@ -22,7 +22,7 @@ export function GroupInspector({ patch, group }: { patch: Patch; group: Group })
   const free = ['key', 'velocity', 'cc.1', 'cc.11', 'channelPressure', ...patch.macros.map(({ number }) => `macro.${number}`)].filter((source) => !group.windows.some((window) => window.source === source));
   return (
     <aside aria-label={`Group ${group.name} in numbers`} tabIndex={0} className="flex min-h-0 flex-col gap-2 overflow-y-auto border-l border-line p-3.5 pb-4 [scrollbar-gutter:stable] [scrollbar-width:thin]">
-      <h2 className="flex items-center gap-2 text-[15px] font-bold"><Mark mark={group.mark} /> <span className="truncate">{group.name}</span> <span className="text-[12px] font-normal text-faint">group</span></h2>
+      <h2 className="flex items-center gap-2 text-[15px] font-bold"><Mark mark={group.mark} /> <span dir="auto" className="truncate">{group.name}</span> <span className="text-[12px] font-normal text-faint">group</span></h2>
       <Part title="Added to its members">{(Object.keys(GROUP_PARAMETERS) as GroupParameterId[]).map((id) => <TargetStrip key={id} patch={patch} target={`group.${group.id}.${id}`} colour={colourOf(group.mark)} />)}</Part>
       {group.windows.map((window) => (
         <Part key={window.source} title={labelOfSource(window.source)} action={<button className="button-bare" aria-label={`Remove the window on ${labelOfSource(window.source)}`} onClick={() => change((old) => ({ ...old, windows: old.windows.filter(({ source }) => source !== window.source) }))}><X size={14} /></button>}>
@@ -36,7 +36,7 @@ export function GroupInspector({ patch, group }: { patch: Patch; group: Group })
       </Part>
       <Part title="Members">
         <ul>{membersOf(patch, group.id).map((layer) => (
-          <li key={layer.id} className="flex items-center gap-2"><Mark mark={layer.mark} /><button className="min-w-0 flex-1 truncate text-left" onClick={() => dispatch(uiSlice.actions.layerSelected(layer.id))}>{layer.name}</button>
+          <li key={layer.id} className="flex items-center gap-2"><Mark mark={layer.mark} /><button dir="auto" className="min-w-0 flex-1 truncate text-left" onClick={() => dispatch(uiSlice.actions.layerSelected(layer.id))}>{layer.name}</button>
             <button className="button-bare" aria-label={`Take ${layer.name} out of the group`} onClick={() => dispatch(editPatch(patch.id, (old) => moveToGroup(old, layer.id, null)))}><X size={13} /></button></li>
         ))}</ul>
       </Part>

@@ -53,7 +53,7 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
   return (
     <aside aria-label={`Layer ${layer.name} in numbers`} className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_auto_minmax(0,1fr)] border-l border-line">
       <div className="px-3.5 pt-2.5">
-        <h2 className="flex items-center gap-2 text-[15px] font-bold"><Mark mark={layer.mark} /> <span className="min-w-0 flex-1 truncate">{layer.name}</span> <SectionMenu patch={patch} layer={layer} part={part} /></h2>
+        <h2 className="flex items-center gap-2 text-[15px] font-bold"><Mark mark={layer.mark} /> <span dir="auto" className="min-w-0 flex-1 truncate">{layer.name}</span> <SectionMenu patch={patch} layer={layer} part={part} /></h2>
         <div className="mt-1 flex items-center gap-1">
         <label className="flex min-w-0 flex-1 items-center gap-2"><span className="text-[12px] text-faint">plays</span>
           <select className="field min-w-0 flex-1" value={layer.soundId} onChange={(event) => { const next = sounds.find(({ id }) => id === event.target.value); if (next) change((old) => takeUp(old, next)); }}>
@@ -230,7 +230,7 @@ function ListPart({ patch, layer, sounds }: { patch: Patch; layer: Layer; sounds
           <TargetStrip patch={patch} target={`layer.${layer.id}.choice`} colour={colourOf(layer.mark)} label={layer.showsName ? `choice: ${name(listed[at])}` : 'choice'} />
           <ul className="max-h-28 overflow-y-auto">
             {layer.list.map((id, i) => (
-              <li key={i} className="flex items-center gap-1 text-[12px]"><span className="number w-5 text-faint">{i + 1}</span><span className="min-w-0 flex-1 truncate">{name(id)}</span>
+              <li key={i} className="flex items-center gap-1 text-[12px]"><span className="number w-5 text-faint">{i + 1}</span><span dir="auto" className="min-w-0 flex-1 truncate">{name(id)}</span>
                 <button className="button-bare h-5!" aria-label={`Take ${name(id)} off the list`} onClick={() => put(layer.list.filter((_, n) => n !== i))}><X size={12} /></button></li>
             ))}
           </ul>

@@ -61,10 +61,10 @@ export function Kit({ patch }: { patch: Patch }) {
               onDragOver={(event) => event.preventDefault()}
               onDrop={(event) => void drop(event, (file, name) => dispatch(edit((old) => fillPad(old, patch.id, key, name, file.sample, newId))))}
             >
-              <div className="flex items-center gap-1"><span className="min-w-0 flex-1 truncate text-[13px] font-bold">{pad?.group.name ?? ''}</span><span className="number text-[11px] text-faint">{nameOfKey(key, middleC)}</span>{pad && <PadMenu patch={patch} pad={pad} pads={pads} />}</div>
+              <div className="flex items-center gap-1"><span dir="auto" className="min-w-0 flex-1 truncate text-[13px] font-bold">{pad?.group.name ?? ''}</span><span className="number text-[11px] text-faint">{nameOfKey(key, middleC)}</span>{pad && <PadMenu patch={patch} pad={pad} pads={pads} />}</div>
               {pad && <ul className="mt-auto flex flex-col">{pad.members.slice(0, 3).map((layer) => (
                 <li key={layer.id} data-quiet onDragOver={(event) => event.preventDefault()} onDrop={(event) => void drop(event, (file, name) => dispatch(edit((old) => exchangeMember(old, patch.id, layer.id, name, file.sample, newId))))}>
-                  <button className="flex w-full items-center gap-1 text-[11.5px]" title="Choose this member; a file dropped here takes its place" onClick={() => dispatch(uiSlice.actions.layerSelected(layer.id))}><Mark mark={layer.mark} size={9} /><span className="truncate">{layer.name}</span></button>
+                  <button className="flex w-full items-center gap-1 text-[11.5px]" title="Choose this member; a file dropped here takes its place" onClick={() => dispatch(uiSlice.actions.layerSelected(layer.id))}><Mark mark={layer.mark} size={9} /><span dir="auto" className="truncate">{layer.name}</span></button>
                 </li>
               ))}{pad.members.length > 3 && <li className="text-[11px] text-faint">and {pad.members.length - 3} more</li>}</ul>}
               {pad && pad.group.choke > 0 && <span className="number absolute right-1.5 bottom-1 rounded border border-edge px-1 text-[10px]" title={`Ended by the other pads of choke ${pad.group.choke}`}>{pad.group.choke}</span>}

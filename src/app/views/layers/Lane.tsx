@@ -97,7 +97,7 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
           <Mark mark={layer.mark} />
           {renaming.renaming
             ? <NameField label="Name of the layer" name={layer.name} className="ml-1 min-w-0 flex-1 font-bold" onName={(name) => dispatch(editPatch(patch.id, (old) => renameLayer(old, id, name)))} onEnd={renaming.end} />
-            : <h2 className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`} onDoubleClick={renaming.begin} title={`${layer.name}: ${describeLayer(layer, middleC)} (double-click to rename)`}>{layer.name}</h2>}
+            : <h2 dir="auto" className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`} onDoubleClick={renaming.begin} title={`${layer.name}: ${describeLayer(layer, middleC)} (double-click to rename)`}>{layer.name}</h2>}
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={solo} aria-label={`Solo ${layer.name}`} title="Solo (S)" onClick={() => dispatch(uiSlice.actions.soloToggled(id))}>S</button>
           <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={!layer.on} aria-label={`Mute ${layer.name}`} title="Mute (M)" onClick={() => change((old) => ({ ...old, on: !old.on }))}>M</button>
           <LaneMenu patch={patch} layer={layer} renaming={renaming}

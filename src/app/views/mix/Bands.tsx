@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui';
-import { useEffect, useMemo, useState } from 'react';
+import { Fragment, useEffect, useMemo, useState } from 'react';
 import { makeRoom, middleOf, sharedThirds, THIRDS } from '../../../core/measure/bands';
 import { withCuts, type Cut } from '../../../core/rig/edits/cuts';
 import type { Layer, Patch } from '../../../core/rig/schema';
@@ -71,6 +71,7 @@ export function Bands({ patch }: { patch: Patch }) {
   );
 }
 
+const cutOf = ({ id }: Layer, kind: Cut['kind'], hz: number | null): Cut[] => (hz === null ? [] : [{ layerId: id, kind, hz }]);
 interface Proposal { lower: Layer; upper: Layer; cuts: Cut[]; before: number; after: number }
 
 /** Proposes cuts for two layers in each other's band, to be heard before they are taken. */
@@ -81,7 +82,7 @@ function MakeRoom({ patch, layers, levels }: { patch: Patch; layers: readonly La
   const proposals = useMemo((): Proposal[] => (!open ? [] : layers.flatMap((a, n) => layers.slice(n + 1).flatMap((b): Proposal[] => {
     const [lower, upper] = middleOf(levels.get(a.id)!) <= middleOf(levels.get(b.id)!) ? [a, b] : [b, a];
     const room = makeRoom(levels.get(lower.id)!, levels.get(upper.id)!);
-    return room ? [{ lower, upper, before: room.before, after: room.after, cuts: [{ layerId: upper.id, kind: 'low cut', hz: room.lowCutUpper }, { layerId: lower.id, kind: 'high cut', hz: room.highCutLower }] }] : [];
+    return room ? [{ lower, upper, before: room.before, after: room.after, cuts: [...cutOf(upper, 'low cut', room.lowCutUpper), ...cutOf(lower, 'high cut', room.highCutLower)] }] : [];
   })).sort((a, b) => b.before - a.before).slice(0, 4)), [open, layers, levels]);
   const end = () => dispatch(uiSlice.actions.mixTrialSet(null));
   const tried = (proposal: Proposal) => trial !== null && JSON.stringify(trial.cuts) === JSON.stringify(proposal.cuts);
@@ -95,10 +96,16 @@ function MakeRoom({ patch, layers, levels }: { patch: Patch; layers: readonly La
             {proposals.length === 0 && <p className="text-[12.5px] text-faint">No two layers lie in each other’s band.</p>}
             {proposals.map((proposal) => (
               <div key={`${proposal.lower.id} ${proposal.upper.id}`} className="flex flex-col gap-1 border-t border-line pt-1.5 text-[12.5px]">
-                <p className="flex flex-wrap items-center gap-1"><Mark mark={proposal.upper.mark} size={11} /><b>{proposal.upper.name}</b> loses what lies below {proposal.cuts[0].hz} Hz,<Mark mark={proposal.lower.mark} size={11} /><b>{proposal.lower.name}</b> what lies above {proposal.cuts[1].hz} Hz: {proposal.before} shared thirds become {proposal.after}.</p>
+                <p className="flex flex-wrap items-center gap-1">
+                  {proposal.cuts.map(({ layerId, kind, hz }) => {
+                    const layer = layerId === proposal.upper.id ? proposal.upper : proposal.lower;
+                    return <Fragment key={layerId}><Mark mark={layer.mark} size={11} /><b>{layer.name}</b> loses what lies {kind === 'low cut' ? 'below' : 'above'} {hz} Hz, </Fragment>;
+                  })}
+                  beside {proposal.cuts.length === 1 ? <b>{proposal.cuts[0].layerId === proposal.upper.id ? proposal.lower.name : proposal.upper.name}</b> : 'each other'}: {proposal.before} shared thirds become {proposal.after}.
+                </p>
                 <div className="flex gap-1.5">
                   <button className="button px-2! py-0.5!" aria-pressed={tried(proposal)} onClick={() => dispatch(uiSlice.actions.mixTrialSet(tried(proposal) ? null : { patchId: patch.id, cuts: proposal.cuts }))}>hear it</button>
-                  <button className="button px-2! py-0.5!" onClick={() => { end(); dispatch(editPatch(patch.id, (old) => withCuts(old, proposal.cuts))); dispatch(notice('info', 'Room is made: two cuts lie on their stretches.', 'room')); setOpen(false); }}>take it</button>
+                  <button className="button px-2! py-0.5!" onClick={() => { end(); dispatch(editPatch(patch.id, (old) => withCuts(old, proposal.cuts))); dispatch(notice('info', `Room is made: ${proposal.cuts.length === 1 ? 'a cut lies on its stretch' : 'two cuts lie on their stretches'}.`, 'room')); setOpen(false); }}>take it</button>
                 </div>
               </div>
             ))}

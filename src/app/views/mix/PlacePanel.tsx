@@ -113,7 +113,7 @@ function Entry({ patch, effect }: { patch: Patch; effect: EffectSpec }) {
   return (
     <li ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className="flex items-center gap-1.5">
       <span {...attributes} {...listeners} className="grid h-[22px] w-[18px] cursor-grab place-items-center rounded text-faint" aria-label={`Order of ${name}`}><GripVertical size={13} /></span>
-      <button className="min-w-0 flex-1 truncate rounded border border-edge bg-sheet px-2 text-left" onClick={() => dispatch(uiSlice.actions.mixChosenSet({ kind: 'effect', id: effect.id }))}>{name}</button>
+      <button dir="auto" className="min-w-0 flex-1 truncate rounded border border-edge bg-sheet px-2 text-left" onClick={() => dispatch(uiSlice.actions.mixChosenSet({ kind: 'effect', id: effect.id }))}>{name}</button>
       <button className="button px-1.5! py-0! text-[11.5px]" aria-label={`${name} on`} aria-pressed={effect.on} onClick={() => dispatch(editPatch(patch.id, (old) => updateEffect(old, effect.id, { on: !effect.on })))}>{effect.on ? 'on' : 'off'}</button>
     </li>
   );

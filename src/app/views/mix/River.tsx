@@ -107,7 +107,7 @@ export function River({ patch }: { patch: Patch }) {
                 key={pool.id} className={`absolute z-10 grid place-items-center rounded-[50%] border text-[12.5px] leading-tight ${open ? 'border-2 border-ink' : ''} ${target === spot.place ? 'ring-2 ring-ink' : ''} ${pool.on ? '' : 'border-dashed text-faint'}`}
                 style={{ left: spot.x - spot.width / 2, top: spot.y - spot.height / 2, width: spot.width, height: spot.height, background: 'color-mix(in srgb, var(--plum) 18%, var(--sheet))', borderColor: open ? undefined : 'var(--plum)' }}
                 aria-label={`Shared effect ${pool.name}`} title="What is sent here comes out changed" onClick={() => choose({ kind: 'place', id: spot.place })}
-              ><span className="max-w-[88px] truncate">{pool.name}</span></button>
+              ><span dir="auto" className="max-w-[88px] truncate">{pool.name}</span></button>
             );
           })}
           {layout.springs.map((place) => {
@@ -119,7 +119,7 @@ export function River({ patch }: { patch: Patch }) {
                 style={{ left: spot.x, top: spot.y - spot.height / 2, width: spot.width, height: spot.height }} aria-label={`Layer ${layer.name}`} onClick={() => choose({ kind: 'place', id: place })}
                 onPointerEnter={() => { if (listens) session.listenTo({ kind: 'place', id: place }); }} onPointerLeave={() => hear(null)}
               >
-                <Mark mark={layer.mark} size={12} /><span className="min-w-0 flex-1 truncate font-semibold">{layer.name}</span>
+                <Mark mark={layer.mark} size={12} /><span dir="auto" className="min-w-0 flex-1 truncate font-semibold">{layer.name}</span>
                 <span className="number text-[12px]" ref={(element) => { if (element) numbers.current.set(place, element); else numbers.current.delete(place); }} />
               </button>
             );
@@ -129,7 +129,7 @@ export function River({ patch }: { patch: Patch }) {
             const spot = layout.spots.get(place)!;
             return (
               <button key={group.id} className={`absolute flex items-baseline gap-1.5 rounded px-1 text-[12.5px] ${isChosen('place', place) ? 'bg-ink text-paper' : 'hover:bg-sheet'} ${target === place ? 'ring-2 ring-ink' : ''}`} style={{ left: spot.x - 6, top: Math.max(2, spot.y - 24 - 9 * Math.min(4, patch.layers.filter(({ groupId }) => groupId === group.id).length)) }} aria-label={`Group ${group.name}`} onClick={() => choose({ kind: 'place', id: place })}>
-                <b className="max-w-40 truncate">{group.name}</b><span className="number text-[11.5px]" ref={(element) => { if (element) numbers.current.set(place, element); else numbers.current.delete(place); }} />
+                <b dir="auto" className="max-w-40 truncate">{group.name}</b><span className="number text-[11.5px]" ref={(element) => { if (element) numbers.current.set(place, element); else numbers.current.delete(place); }} />
               </button>
             );
           })}

@@ -62,7 +62,7 @@ export function Strips({ patch }: { patch: Patch }) {
         <th scope="row" className="max-w-40 py-1 pr-2 text-left font-normal">
           <button className={`flex w-full items-center gap-1.5 text-left ${owner && !owner.on ? 'text-faint line-through' : ''}`} aria-pressed={isChosen} onClick={() => dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: place }))}>
             {layer ? <span className={layer.groupId ? 'pl-3' : ''}><Mark mark={layer.mark} size={11} /></span> : <span className="w-[11px] text-center text-[11px] text-faint">{kind === 'group' ? '⋃' : kind === 'pool' ? '◠' : '▸'}</span>}
-            <span className="min-w-0 truncate font-semibold">{name}</span>
+            <span dir="auto" className="min-w-0 truncate font-semibold">{name}</span>
           </button>
         </th>
         <td className="px-1 whitespace-nowrap">

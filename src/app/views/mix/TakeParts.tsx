@@ -44,7 +44,7 @@ export function TakeParts({ patch, take, partId, onPart }: { patch: Patch; take:
         {take.parts.map((part) => (
           <li key={part.id} className={`rounded-md border p-1.5 ${part.id === partId ? 'border-ink shadow-[inset_0_0_0_1px_var(--ink)]' : 'border-edge'}`}>
             <div className="flex items-center gap-1">
-              <button className="min-w-0 flex-1 truncate text-left font-semibold" aria-pressed={part.id === partId} onClick={() => onPart(part.id)}>{part.name}</button>
+              <button dir="auto" className="min-w-0 flex-1 truncate text-left font-semibold" aria-pressed={part.id === partId} onClick={() => onPart(part.id)}>{part.name}</button>
               <span className="number text-[11.5px] text-faint">{part.notes.length}</span>
               <button className="button px-1.5! py-0! text-[11.5px]" aria-label={`Mute ${part.name}`} aria-pressed={!part.on} onClick={() => change((old) => updatePart(old, take.id, part.id, (each) => ({ ...each, on: !each.on })))}>m</button>
               <button className="button-bare h-5! min-w-5!" aria-label={`Delete ${part.name}`} onClick={() => { change((old) => deletePart(old, take.id, part.id)); dispatch(told(`The part “${part.name}” is gone.`)); }}>×</button>
@@ -61,7 +61,7 @@ export function TakeParts({ patch, take, partId, onPart }: { patch: Patch; take:
         {patch.backing.map((backing) => (
           <li key={backing.id} className="flex flex-col gap-1 rounded-md border border-edge p-1.5">
             <div className="flex items-center gap-1">
-              <span className="min-w-0 flex-1 truncate font-semibold">{backing.name}</span>
+              <span dir="auto" className="min-w-0 flex-1 truncate font-semibold">{backing.name}</span>
               <button className="button px-1.5! py-0! text-[11.5px]" aria-label={`Mute ${backing.name}`} aria-pressed={!backing.on} onClick={() => change((old) => updateBacking(old, backing.id, { on: !backing.on }))}>m</button>
               <button className="button px-1.5! py-0! text-[11.5px]" aria-label={`Loop ${backing.name}`} aria-pressed={backing.loop} onClick={() => change((old) => updateBacking(old, backing.id, { loop: !backing.loop }))}>loop</button>
               <button className="button-bare h-5! min-w-5!" aria-label={`Delete ${backing.name}`} onClick={() => { change((old) => deleteBacking(old, backing.id)); dispatch(told(`The recording “${backing.name}” is gone.`)); }}>×</button>

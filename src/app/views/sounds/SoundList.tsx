@@ -53,7 +53,7 @@ function Entry({ rig, patch, sound, current, onOpen }: { rig: Rig; patch: Patch;
         : (
           <button data-item ref={current ? inView : undefined} tabIndex={current ? 0 : -1} className="flex min-w-0 flex-1 items-center gap-2 py-1.5 text-left" aria-current={current ? 'true' : undefined} onClick={() => onOpen(sound.id)} onDoubleClick={renaming.begin}>
             <span className="w-3.5 shrink-0">{layer && <Mark mark={layer.mark} />}</span>
-            <span className="min-w-0 flex-1 truncate">{sound.name}</span>
+            <span dir="auto" className="min-w-0 flex-1 truncate">{sound.name}</span>
             <span className={`number text-[11px] ${current ? '' : 'text-faint'}`}>{sound.kind === 'synth' ? 'synth' : sound.kind === 'grains' ? 'grains' : sound.zones.length}</span>
           </button>
         )}

@@ -153,7 +153,7 @@ export function Waveform({ patch, layer, sound, zone, place, sample, frameUnit, 
     <section aria-label="Waveform" className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_232px]">
       <div className="flex min-h-0 min-w-0 flex-col">
         <div className="flex h-8 items-center gap-2 px-2 text-[12px]">
-          <span className="min-w-0 truncate font-semibold" title={sample.name}>{sample.name}</span>
+          <span dir="auto" className="min-w-0 truncate font-semibold" title={sample.name}>{sample.name}</span>
           <span className="number whitespace-nowrap text-faint">{sample.channels === 2 ? 'stereo' : 'mono'}, {(sample.rate / 1000).toFixed(1)} kHz, {(sample.frames / sample.rate).toFixed(2)} s</span>
           <span className="ml-auto flex items-center gap-1">
             <button className="button-bare" aria-label="Zoom out" onClick={() => zoom(2)}><ZoomOut size={15} /></button>

@@ -59,7 +59,7 @@ function LivePad({ patch, n, theme }: { patch: Patch; n: number; theme: string }
           {view.anchors.map(({ name, x, y, colour }, i) => <span key={i} className="pointer-events-none absolute max-w-[46%] truncate text-[15px]" style={{ color: `var(--${colour})`, left: `clamp(6px, ${x * 100}%, calc(100% - 6px))`, top: `clamp(14px, ${(1 - y) * 100}%, calc(100% - 14px))`, transform: `translate(${x > 0.55 ? '-100%' : '0'}, -50%)` }}>{x > 0.55 ? `${name} ●` : `● ${name}`}</span>)}
         </PadPlane>
       </div>
-      <figcaption className="truncate pt-0.5 text-[15px] text-faint">{pad.name}{pad.motion !== 'hand' ? ` · ${pad.motion}` : ''}</figcaption>
+      <figcaption dir="auto" className="truncate pt-0.5 text-[15px] text-faint">{pad.name}{pad.motion !== 'hand' ? ` · ${pad.motion}` : ''}</figcaption>
     </figure>
   );
 }

@@ -70,7 +70,7 @@ export function LayersOfPatch({ patch, large = false }: { patch: Patch; large?: 
       {layers.map((layer) => (
         <li key={layer.id} className={`relative flex items-center gap-3 overflow-hidden rounded-xl px-3 ${layer.on ? '' : 'opacity-50'}`}>
           <span aria-hidden data-level className="absolute inset-0 origin-left" style={{ transform: 'scaleX(0)', background: `color-mix(in srgb, ${colourOf(layer.mark)} 30%, transparent)` }} />
-          <Mark mark={layer.mark} size={large ? 26 : 20} /> <span className="relative min-w-0 truncate">{layer.name}</span>
+          <Mark mark={layer.mark} size={large ? 26 : 20} /> <span dir="auto" className="relative min-w-0 truncate">{layer.name}</span>
         </li>
       ))}
     </ul>

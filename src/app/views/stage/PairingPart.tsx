@@ -38,7 +38,7 @@ export function PairingPart() {
           <section aria-label="Devices">
             <h3 className="heading">Devices</h3>
             {devices.length === 0 && <p className="text-faint">None yet.</p>}
-            <ul>{devices.map(({ id, name, latency }) => <li key={id} className="flex min-h-11 items-center gap-3 border-b border-line"><span className="min-w-0 flex-1 truncate text-[16px]">{name}</span><span className="number text-faint">{latency === null ? '' : `${Math.round(latency)} ms there and back`}</span><button className="button h-10" onClick={() => pairing.dismiss(id)}>send away</button></li>)}</ul>
+            <ul>{devices.map(({ id, name, latency }) => <li key={id} className="flex min-h-11 items-center gap-3 border-b border-line"><span dir="auto" className="min-w-0 flex-1 truncate text-[16px]">{name}</span><span className="number text-faint">{latency === null ? '' : `${Math.round(latency)} ms there and back`}</span><button className="button h-10" onClick={() => pairing.dismiss(id)}>send away</button></li>)}</ul>
             <label className="mt-2 flex items-center gap-2">When a device is lost, what it held<select className="field h-10" value={lost} onChange={(event) => pairing.setLost(event.target.value as 'rest' | 'stay')}><option value="rest">goes back to rest</option><option value="stay">stays where it is</option></select></label>
           </section>
         </>

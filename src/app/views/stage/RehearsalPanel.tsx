@@ -76,7 +76,7 @@ export function RehearsalPanel({ rig }: { rig: Rig }) {
               return (
                 <tr key={step.id} className="border-b border-line">
                   <td className="number px-2 text-faint">{place + 1}</td>
-                  <td className="max-w-64"><button className="min-h-10 w-full truncate px-2 text-left underline-offset-2 hover:underline" onClick={() => show.goTo(place)}>{title}{song ? <span className="text-faint"> · {song}</span> : null}</button></td>
+                  <td className="max-w-64"><button dir="auto" className="min-h-10 w-full truncate px-2 text-left underline-offset-2 hover:underline" onClick={() => show.goTo(place)}>{title}{song ? <span className="text-faint"> · {song}</span> : null}</button></td>
                   {typeof row === 'string' ? <td colSpan={7} className="px-2 text-alarm">{row}</td>
                     : !row ? <td colSpan={7} className="px-2 text-faint">{step.patch ? (running && place === rows.length ? '…' : '') : 'pause'}</td>
                       : <>

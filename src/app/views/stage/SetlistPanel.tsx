@@ -32,7 +32,7 @@ export function SetlistPanel({ rig, place, locked }: { rig: Rig; place: number; 
   return (
     <section role="dialog" aria-label="Setlist" className={`panel fixed top-16 right-3 bottom-3 z-40 flex flex-col gap-2 text-[15px] max-sm:left-3 ${edits ? 'w-[min(760px,calc(100vw-24px))]' : 'w-[min(480px,calc(100vw-24px))]'}`}>
       <div className="flex shrink-0 items-center gap-2">
-        {edits ? <SetlistChoice rig={rig} setlist={setlist} /> : <h2 className="min-w-0 flex-1 truncate text-[20px] font-bold">{setlist.name}</h2>}
+        {edits ? <SetlistChoice rig={rig} setlist={setlist} /> : <h2 dir="auto" className="min-w-0 flex-1 truncate text-[20px] font-bold">{setlist.name}</h2>}
         <Walk />
         <button className="button h-11" title="The setlist on one page" onClick={() => window.print()}><Printer size={18} /> <span className="max-sm:sr-only">Print</span></button>
         {edits && <button className="button h-11" aria-pressed={pairing} title="A tablet as a pad, a phone as the list" onClick={() => setPairing(!pairing)}><Smartphone size={18} /> <span className="max-sm:sr-only">Devices</span></button>}
@@ -64,7 +64,7 @@ function Steps({ rig, place }: { rig: Rig; place: number }) {
           <li key={step.id}>
             <button ref={(node) => { if (n === place) node?.scrollIntoView?.({ block: 'nearest' }); }} aria-current={n === place ? 'step' : undefined} className="flex min-h-12 w-full items-center gap-3 rounded-lg px-3 py-1 text-left aria-[current=step]:bg-ink aria-[current=step]:text-paper" onClick={() => show.goTo(n)}>
               <span className="number w-7 shrink-0 text-right opacity-75">{n + 1}</span>
-              <span className="min-w-0 flex-1 leading-tight"><span className="block truncate text-[19px]">{step.patch ? title : <span className="inline-flex items-center gap-2"><Pause size={16} /> {title}</span>}</span>{song && <span className="block truncate text-[13px] opacity-80">{song}</span>}</span>
+              <span className="min-w-0 flex-1 leading-tight"><span dir="auto" className="block truncate text-[19px]">{step.patch ? title : <span className="inline-flex items-center gap-2"><Pause size={16} /> {title}</span>}</span>{song && <span className="block truncate text-[13px] opacity-80">{song}</span>}</span>
               {step.entry.transpose !== 0 && <span className="number shrink-0 text-[14px] opacity-80">{signed(step.entry.transpose)}</span>}
               {step.at === 0 && step.entry.minutes > 0 && <span className="number shrink-0 text-[14px] opacity-75">{step.entry.minutes}′</span>}
             </button>

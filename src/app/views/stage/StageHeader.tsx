@@ -24,7 +24,7 @@ export function StageHeader({ rig, place, steps, locked, patch }: { rig: Rig; pl
   return (
     <header className="flex shrink-0 flex-wrap items-center gap-x-3 gap-y-2 border-b border-line px-4 py-2 max-sm:gap-2 max-sm:px-2">
       <p className="max-w-[45%] min-w-0 leading-tight">
-        <span className="block truncate text-[17px] font-bold max-sm:text-[15px]">{setlist.name}</span>
+        <span dir="auto" className="block truncate text-[17px] font-bold max-sm:text-[15px]">{setlist.name}</span>
         <span className="number block truncate text-[15px] text-faint">{steps.length === 0 ? 'no patch yet' : `${place + 1} of ${steps.length}`}{step && step.entry.patches.length > 1 ? ` · patch ${step.at + 1} of ${step.entry.patches.length}` : ''}</span>
       </p>
       {patch && <Beat tempo={patch.tempo} />}

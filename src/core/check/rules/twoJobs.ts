@@ -13,7 +13,7 @@ export const twoJobs: Rule = {
     for (const job of secondJobs(patch)) {
       const layer = patch.layers.find(({ id }) => id === job.layerId)!;
       yield {
-        grade: 'taste', where: { patchId: patch.id, layerIds: [job.layerId] }, hear: null,
+        grade: 'taste', where: { patchId: patch.id, layerIds: [job.layerId], what: `${job.source} ${job.does}` }, hear: null,
         message: `In ${quoted(layer)} the control ${labelOfSource(job.source)} has work of its own (${job.other}) and still ${job.does}.`,
         fixes: [{ label: `It no longer ${job.does}`, safe: true, edit: (rig) => updatePatch(rig, patch.id, (old) => takeOff(old, job)) }],
       };

@@ -95,7 +95,7 @@ function Browser({ patch, layer, onDone }: { patch: Patch; layer: Layer; onDone:
           return (
             <li key={key} data-key={key} role="option" aria-selected={candidate === chosen} className={`flex cursor-pointer items-center gap-1.5 rounded-[5px] px-1.5 py-0.5 ${candidate === chosen ? 'bg-ink text-paper' : ''}`} onClick={() => tryIt(candidate)} onDoubleClick={keep}>
               <button className="button-bare h-5! min-w-5!" disabled={!isOwn} aria-label={`${sound.favourite ? 'No longer a favourite' : 'A favourite'}: ${name}`} onClick={(event) => { event.stopPropagation(); dispatch(edit((old) => updateSound(old, sound.id, (each) => ({ ...each, favourite: !each.favourite })))); }}><Star size={12} fill={sound.favourite ? 'currentColor' : 'none'} /></button>
-              <span className="min-w-0 flex-1 truncate">{name}</span>
+              <span dir="auto" className="min-w-0 flex-1 truncate">{name}</span>
               <span className={`max-w-32 truncate text-[11.5px] ${candidate === chosen ? '' : 'text-faint'}`}>{sound === now ? 'is there' : from || sound.tags.join(' ')}</span>
             </li>
           );

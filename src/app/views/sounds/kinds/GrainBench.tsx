@@ -215,7 +215,7 @@ function Shapes({ patch, sound, layer }: Props) {
           <div role="radiogroup" aria-label="Shape of a grain" className="grid grid-cols-9 gap-1">
             {SHAPE_NAMES.map((name, shape) => (
               <button key={name} role="radio" aria-checked={now === shape} disabled={shape === DRAWN && sound.shape.length === 0} className={`rounded-md border p-0.5 text-[11px] ${now === shape ? 'border-[1.5px] border-ink bg-sheet' : 'border-line'} disabled:opacity-50`} onClick={() => choose(shape)}>
-                <span className="block truncate">{name}</span>
+                <span dir="auto" className="block truncate">{name}</span>
                 <svg viewBox={`0 0 ${CARD.width} ${CARD.height}`} className="w-full" aria-hidden><path d={`${path(shape, CARD.width, CARD.height)}L${CARD.width} ${CARD.height - 3}L0 ${CARD.height - 3}Z`} fill={now === shape ? 'var(--clay)' : 'var(--slate)'} fillOpacity={0.18} stroke={now === shape ? 'var(--clay)' : 'var(--slate)'} strokeWidth={1.4} /></svg>
               </button>
             ))}

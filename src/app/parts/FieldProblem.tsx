@@ -1,0 +1,31 @@
+import { useLayoutEffect, useRef, useState, type RefObject } from 'react';
+import { createPortal } from 'react-dom';
+
+const GAP = 3;
+
+/** What is wrong with what was typed, beside its field: over everything, whole, and inside the window, whatever panel the field is in. */
+export function FieldProblem({ field, text }: { field: RefObject<HTMLElement | null>; text: string }) {
+  const box = useRef<HTMLSpanElement>(null);
+  const [place, setPlace] = useState({ left: 0, top: 0 });
+  useLayoutEffect(() => {
+    const put = () => {
+      if (!field.current || !box.current) return;
+      const at = field.current.getBoundingClientRect();
+      const own = box.current.getBoundingClientRect();
+      const below = at.bottom + GAP;
+      const left = Math.max(GAP, Math.min(innerWidth - own.width - GAP, at.right - own.width));
+      setPlace({ left, top: below + own.height > innerHeight ? at.top - own.height - GAP : below });
+    };
+    put();
+    window.addEventListener('scroll', put, true);
+    window.addEventListener('resize', put);
+    return () => {
+      window.removeEventListener('scroll', put, true);
+      window.removeEventListener('resize', put);
+    };
+  }, [field, text]);
+  return createPortal(
+    <span ref={box} role="alert" className="pointer-events-none fixed z-[70] max-w-[320px] rounded border border-alarm bg-sheet px-1.5 py-0.5 text-[12px] leading-snug text-alarm shadow-md" style={place}>{text}</span>,
+    document.body,
+  );
+}
