@@ -16,7 +16,7 @@ import { pitchOf } from '../core/measure/pitch';
 import { parseKey, type MiddleC } from '../core/music/noteNames';
 import { newPatch, newRig } from '../core/rig/defaults';
 import { addLayer, updateLayer } from '../core/rig/edits/layers';
-import { withPatch } from '../core/rig/edits/patches';
+import { withPatchInShow } from '../core/rig/edits/patches';
 import { paramsOfRows, zoneOfRow } from '../core/rig/edits/plans';
 import { addSamples, addSound } from '../core/rig/edits/zones';
 import { readRig } from '../core/rig/read';
@@ -209,11 +209,11 @@ function rigOf(name: string, { sounds, options: { list } }: Work): Rig {
     rig = addSound(addSamples(rig, sound.samples), id, shortened(sound.name), sound.zones);
     if (list) return;
     const patch = addLayer(newPatch(`patch-${i + 1}`, shortened(sound.name)), 'layer-1', shortened(sound.name), id);
-    rig = withPatch(rig, updateLayer(patch, 'layer-1', (layer) => ({ ...layer, params: { ...layer.params, ...sound.params } })));
+    rig = withPatchInShow(rig, updateLayer(patch, 'layer-1', (layer) => ({ ...layer, params: { ...layer.params, ...sound.params } })));
   });
   if (list && sounds.length > 0) {
     const patch = addLayer(newPatch('patch-1', shortened(name) || 'Imported'), 'layer-1', shortened(name) || 'Imported', 'sound-1');
-    rig = withPatch(rig, updateLayer(patch, 'layer-1', (layer) => ({ ...layer, list: sounds.slice(0, MOST_CHOICES).map((_, i) => `sound-${i + 1}`) })));
+    rig = withPatchInShow(rig, updateLayer(patch, 'layer-1', (layer) => ({ ...layer, list: sounds.slice(0, MOST_CHOICES).map((_, i) => `sound-${i + 1}`) })));
   }
   return readRig(rig);
 }

@@ -98,6 +98,15 @@ export const BUILT_IN: readonly BuiltIn[] = [
   { source: 'cc.66', does: 'holds the notes', takesOff: 'sustain' },
 ];
 
+/** What moves the layers of a patch without a route, by the switch that ends it: by which controls, and which layers hear them. */
+export interface BuiltInMove { takesOff: BuiltIn['takesOff']; sources: string[]; does: string; hear: Layer[]; not: Layer[] }
+export function builtInMoves({ layers }: Pick<Patch, 'layers'>): BuiltInMove[] {
+  return [...new Set(BUILT_IN.map(({ takesOff }) => takesOff))].map((takesOff) => {
+    const all = BUILT_IN.filter((each) => each.takesOff === takesOff);
+    return { takesOff, sources: all.map(({ source }) => source), does: all[0].does, hear: layers.filter(({ receive }) => receive[takesOff]), not: layers.filter(({ receive }) => !receive[takesOff]) };
+  });
+}
+
 /** Two jobs of one control: what still moves a layer as it came, although the control was given other work there. `routeId`: a route that can be taken off; else a switch of the layer. */
 export interface SecondJob { layerId: string; source: string; does: string; other: string; routeId: string | null; takesOff: keyof Layer['receive'] | null }
 

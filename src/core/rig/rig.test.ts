@@ -1,6 +1,7 @@
 import { fullWindow, newEntry, newLayer, newPatch, newRig, newRoute, newSound, newZone, markAt, paramOf, windowOn } from './defaults';
 import { addLayer, deleteLayer, duplicateLayer, moveLayer, setParam, updatePatch } from './edits/layers';
-import { addPatch, deletePatch, duplicatePatch } from './edits/patches';
+import { addPatch, deletePatch, duplicatePatch, withPatchInShow } from './edits/patches';
+import { newToShow } from './setlist';
 import { bringIn, crossfadeByVelocity, removeWindow, setWindow, splitLayersAt } from './edits/windows';
 import { fromNormal, LAYER_PARAMETERS, parseTarget, toNormal } from './parameters';
 import { migrate, readRig, readRigText, RigError } from './read';
@@ -151,12 +152,15 @@ describe('layers and patches', () => {
     expect(setParam(patch, 'a', 'level', 0)).toBe(patch);
     expect(splitLayersAt(patch, 'a', 'a', 60, 0)).toBe(patch);
   });
-  test('patches come and go with their places in the setlist', () => {
-    const made = duplicatePatch(addPatch(rig(), 'n', 'New'), 'q', 'q2');
-    const played = ({ setlists }: Rig) => setlists[0].entries.flatMap(({ patches }) => patches);
-    expect(played(made)).toEqual(['n', 'q2']);
-    expect(played(duplicatePatch(made, 'n', 'n2'))).toEqual(['n', 'n2', 'q2']);
-    expect(played(deletePatch(made, 'n'))).toEqual(['q2']);
+  test('patches join no show by themselves, and leave every show that has them', () => {
+    const played = ({ setlists }: Rig) => setlists.flatMap(({ entries }) => entries.flatMap(({ patches }) => patches));
+    const shown = withPatchInShow(rig(), newPatch('n', 'New'));
+    expect(played(shown)).toEqual(['n']);
+    const made = duplicatePatch(addPatch(duplicatePatch(shown, 'n', 'n2'), 'm', 'More'), 'q', 'q2');
+    expect(played(made)).toEqual(['n']);
+    expect(newToShow(made).map(({ id }) => id).sort()).toEqual(made.patches.map(({ id }) => id).filter((id) => id !== 'n').sort());
+    expect(made.patches.map(({ id }) => id).indexOf('n2')).toBe(made.patches.map(({ id }) => id).indexOf('n') + 1);
+    expect(played(deletePatch(made, 'n'))).toEqual([]);
     expect(readRig(made)).toEqual(made);
   });
 });

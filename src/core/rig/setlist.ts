@@ -45,3 +45,9 @@ export const notesOfStep = ({ entry, patch }: ShowStep): string => entry.notes |
 
 /** What a program change chooses: the place of a step, or of a patch, counted from 0. MIDI 1.0 Detailed Specification: bank select (CC 0 and CC 32) gives 14 bits, each bank 128 programs. */
 export const placeOfProgram = (bank: number, program: number): number => bank * 128 + program;
+
+/** Patches that no setlist has. */
+export function newToShow({ patches, setlists }: Pick<Rig, 'patches' | 'setlists'>): Patch[] {
+  const listed = new Set(setlists.flatMap(({ entries }) => entries.flatMap((entry) => entry.patches)));
+  return patches.filter(({ id }) => !listed.has(id));
+}

@@ -8,6 +8,7 @@ import { scaleRoute, setReach, updateRoute } from '../../../core/rig/edits/moves
 import { formatValue, readValue } from '../../parts/format';
 import { movedValue, sourceName } from '../../parts/moved';
 import { signed } from '../../parts/TargetStrip';
+import { BuiltIn } from './BuiltIn';
 import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
 import { useTick } from '../../parts/useTick';
@@ -36,7 +37,7 @@ export function RoutesTable({ patch }: { patch: Patch }) {
   if (sorted) rows.sort((a, b) => (sorted === 'what is moved' ? a.target.localeCompare(b.target) : sorted === 'depth' ? b.route.depth - a.route.depth : a.source.localeCompare(b.source)));
   const first = Math.max(0, Math.floor(top / ROW) - 4);
   const shown = rows.slice(first, first + 24);
-  if (patch.routes.length === 0) return <div className="p-3"><TempoFields patch={patch} /><p className="mt-2 text-faint">No routes yet: take a source by its connect sign and drag on a strip, or open the small sign on any strip.</p></div>;
+  if (patch.routes.length === 0) return <div className="h-full overflow-y-auto p-3"><TempoFields patch={patch} /><p className="mt-2 text-faint">No routes yet: take a source by its connect sign and drag on a strip, or open the small sign on any strip.</p><BuiltIn patch={patch} wanted="" /></div>;
   return (
     <div className="flex h-full min-h-0 flex-col">
       <div className="flex items-center gap-2 px-2.5 py-1">
@@ -71,6 +72,7 @@ export function RoutesTable({ patch }: { patch: Patch }) {
             {first + shown.length < rows.length && <tr style={{ height: (rows.length - first - shown.length) * ROW }}><td /></tr>}
           </tbody>
         </table>
+        <BuiltIn patch={patch} wanted={wanted} />
       </div>
     </div>
   );

@@ -12,6 +12,7 @@ import { playedAt, show, stepsOfShow, titleOfStep } from '../../show';
 import { minus } from '../../parts/format';
 import { useAppDispatch } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
+import { NewToShow } from './NewToShow';
 
 type Row = Rehearsed | string | undefined;
 /** Loudness further than this from the middle of the show is marked: ± 1 LU. Common practice, no source. */
@@ -65,6 +66,7 @@ export function RehearsalPanel({ rig }: { rig: Rig }) {
         <button className="button-bare h-11! min-w-11!" aria-label="Close" onClick={() => dispatch(uiSlice.actions.stagePanelOpened(null))}><X size={22} /></button>
       </div>
       <p className="text-faint" role="status">{running ? `Playing ${Math.min(steps.length, rows.length + 1)} of ${steps.length}, faster than time …` : loudness.length > 0 ? `The middle of the show is at ${minus(middle.toFixed(1))} LUFS; what is further than 1 LU from it, close to full scale, heavy or slow is marked.` : 'Nothing was played.'}</p>
+      <NewToShow rig={rig} setlist={setlistOf(rig)} />
       <div className="min-h-0 flex-1 overflow-auto">
         <table className="w-full border-collapse" data-testid="rehearsal">
           <thead><tr className="border-b border-edge text-left text-[13px] text-faint">{['', 'patch', 'loudness', 'peak', 'limiter', 'voices', 'load', 'change', 'samples'].map((title, i) => <th key={i} className={`px-2 py-1 font-semibold ${i > 1 ? 'text-right' : ''}`}>{title}</th>)}</tr></thead>

@@ -17,6 +17,7 @@ import { session } from '../../session';
 import { show, stepsOfShow, titleOfStep } from '../../show';
 import { edit, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
+import { NewToShow } from './NewToShow';
 import { PairingPart } from './PairingPart';
 import { PrintedSetlist } from './PrintedSetlist';
 import { Switching } from './Switching';
@@ -117,6 +118,7 @@ function Editor({ rig, setlist, place }: { rig: Rig; setlist: Setlist; place: nu
         <button className="button h-11" onClick={() => dispatch(edit((old) => addEntry(old, setlist.id, 'pause', [], 'Pause')))}>+ pause</button>
         <span className="number ml-auto text-faint">{minutes > 0 ? `${Math.floor(minutes / 60) > 0 ? `${Math.floor(minutes / 60)} h ` : ''}${Math.round(minutes % 60)} min` : ''}</span>
       </div>
+      <NewToShow rig={rig} setlist={setlist} />
       <Switching />
     </div>
   );

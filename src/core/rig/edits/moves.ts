@@ -1,7 +1,7 @@
 import { MOST_POINTS, MOST_STEPS, type MoverKindId } from '../../movers';
 import { parseSource, type SourceId } from '../../space/source';
 import { fullWindow, moverParam, newMover, newRoute, vibratoRoute } from '../defaults';
-import { depthFor, isTwoSided, readsSource, restOfTarget, secondJobs, type SecondJob } from '../moves';
+import { type BuiltIn, depthFor, isTwoSided, readsSource, restOfTarget, secondJobs, type SecondJob } from '../moves';
 import { freeId, heldName } from '../names';
 import { parseTarget, SECTIONS, toNormal, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type PoolParameterId, type TargetId, type XyParameterId } from '../parameters';
 import { setEffectParam, setPoolParam, updateConnection } from './mix';
@@ -274,6 +274,10 @@ export const takeOff = (patch: Patch, job: SecondJob): Patch =>
 
 /** The same for every layer of the patch, for one control. */
 export const takeOffEverywhere = (patch: Patch, source: SourceId): Patch => secondJobs(patch).filter((job) => job.source === source).reduce(takeOff, patch);
+
+/** Whether what moves layers without a route does so in all layers of a patch. */
+export const setBuiltIn = (patch: Patch, takesOff: BuiltIn['takesOff'], on: boolean): Patch =>
+  ({ ...patch, layers: patch.layers.map((layer) => (layer.receive[takesOff] === on ? layer : { ...layer, receive: { ...layer.receive, [takesOff]: on } })) });
 
 /** Puts the vibrato back on the wheel of a layer. */
 export const putVibratoOnWheel = (patch: Patch, layerId: string): Patch => ({ ...patch, routes: [...patch.routes, vibratoRoute(freeId('vibrato', patch.routes), layerId)] });

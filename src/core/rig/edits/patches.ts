@@ -20,33 +20,27 @@ const entryId = (rig: Rig, patchId: string): string => {
   return id;
 };
 
-/** A patch at the end of the rig and of the setlist. */
-export const withPatch = (rig: Rig, patch: Patch): Rig => ({
-  ...rig, patches: [...rig.patches, patch],
+/** A patch at the end of the rig. It joins no show by itself: who has one in rehearsal says what belongs to it. */
+export const withPatch = (rig: Rig, patch: Patch): Rig => ({ ...rig, patches: [...rig.patches, patch] });
+
+/** The same, and at the end of the setlist as well: for a rig that is made in one go. */
+export const withPatchInShow = (rig: Rig, patch: Patch): Rig => ({
+  ...withPatch(rig, patch),
   ...inSetlist(rig, (setlist) => (setlist.entries.length < MOST_ENTRIES ? { ...setlist, entries: [...setlist.entries, newEntry(entryId(rig, patch.id), 'patch', [patch.id])] } : setlist)),
 });
 
 /** What a new patch is called: by a number, so that no two are the same. */
 export const freePatchName = ({ patches }: Pick<Rig, 'patches'>): string => freeName('New patch', patches);
 
-/** An empty patch at the end of the rig and of the setlist. */
+/** An empty patch at the end of the rig. */
 export const addPatch = (rig: Rig, id: string, name: string): Rig => withPatch(rig, newPatch(id, heldName(name)));
 
-/** A copy right after the original, in the rig and in the setlist of the next show. */
+/** A copy right after the original; it joins no show by itself. */
 export function duplicatePatch(rig: Rig, patchId: string, id: string): Rig {
   const original = rig.patches.find((patch) => patch.id === patchId);
   if (!original) return rig;
   const copy: Patch = { ...original, id, name: copyName(original.name) };
-  const fresh = newEntry(entryId(rig, id), 'patch', [id]);
-  return {
-    ...rig,
-    patches: rig.patches.flatMap((patch) => (patch === original ? [patch, copy] : [patch])),
-    ...inSetlist(rig, (setlist) => {
-      if (setlist.entries.length >= MOST_ENTRIES) return setlist;
-      const at = setlist.entries.findIndex(({ patches }) => patches.includes(patchId));
-      return { ...setlist, entries: at < 0 ? [...setlist.entries, fresh] : [...setlist.entries.slice(0, at + 1), fresh, ...setlist.entries.slice(at + 1)] };
-    }),
-  };
+  return { ...rig, patches: rig.patches.flatMap((patch) => (patch === original ? [patch, copy] : [patch])) };
 }
 
 export const renamePatch = (rig: Rig, patchId: string, name: string): Rig => (heldName(name) === '' ? rig : updatePatch(rig, patchId, (patch) => ({ ...patch, name: heldName(name) })));
