@@ -4,8 +4,8 @@ import type { Layer, LayerWindow, Patch, Rig, Sound, Zone } from '../rig/schema'
 
 /** What a layer could answer whatever its further windows, routes and movers do: rules about keys ask this, and not what sounds while the wheel rests. */
 
-const windowsOn = (patch: Patch, layer: Layer, source: string): LayerWindow[] => [...layer.windows, ...(patch.groups.find(({ id }) => id === layer.groupId)?.windows ?? [])].filter((window) => window.source === source);
-const within = (windows: readonly LayerWindow[], x: number): boolean => windows.every(({ low, high }) => x >= low && x <= high);
+export const windowsOn = (patch: Patch, layer: Layer, source: string): LayerWindow[] => [...layer.windows, ...(patch.groups.find(({ id }) => id === layer.groupId)?.windows ?? [])].filter((window) => window.source === source);
+export const within = (windows: readonly LayerWindow[], x: number): boolean => windows.every(({ low, high }) => x >= low && x <= high);
 
 /** Semitones by which a layer and its group move what is played. */
 export const transposeOf = (patch: Patch, layer: Layer): number => {

@@ -1,4 +1,5 @@
 import { ValidationError, type Schema } from 'yup';
+import { surelyPasses } from './fastCheck';
 import { newControllers, newEntry, newPath, newWaves } from './defaults';
 import { brokenLink } from './links';
 import { MOST_ENTRIES, patchSchema, RIG_VERSION, rigSchema, sampleSchema, soundSchema, zoneSchema, type Rig } from './schema';
@@ -109,7 +110,8 @@ const mapped = (value: unknown, change: (item: Json) => Json): unknown => (Array
  */
 export function readRig(json: unknown): Rig {
   const migrated = migrate(json, RIG_VERSION, MIGRATIONS);
-  try {
+  // The schema finds the first fault and says it in words; where there is none, it need not be asked.
+  if (!surelyPasses(rigSchema, migrated)) try {
     rigSchema.validateSync(migrated, { strict: true, abortEarly: true });
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error;
@@ -130,7 +132,7 @@ const known = new WeakSet<object>();
 export function faultOf(rig: Rig): RigError | undefined {
   const check = (schema: Schema, part: object, place: string, as: object = part): RigError | undefined => {
     if (known.has(part)) return undefined;
-    try {
+    if (!surelyPasses(schema, as)) try {
       schema.validateSync(as, { strict: true, abortEarly: true });
     } catch (error) {
       if (!(error instanceof ValidationError)) throw error;
