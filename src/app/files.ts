@@ -46,7 +46,7 @@ export async function importFile(file: File): Promise<boolean> {
       if (rig && patchId) await keepTake(rig.id, patchId, file.name, bytes);
     });
   }
-  if (/\.zip$/i.test(file.name) && !(await archives()).isRigArchive(new Uint8Array(await file.arrayBuffer()))) {
+  if (/\.zip$/i.test(file.name) && !(await (await archives()).isRigArchive(file))) {
     await bringInDropped([{ file, path: file.name }]);
     return true;
   }
@@ -56,7 +56,7 @@ export async function importFile(file: File): Promise<boolean> {
       await addBigRig(await openBig(file));
       return;
     }
-    const archive = await (await archives()).openArchive(new Uint8Array(await file.arrayBuffer()));
+    const archive = await (await archives()).openArchive(file);
     const rig = await addRig(archive);
     store.dispatch(notice('info', `“${rig.name}” is open beside your other rigs: ${rig.patches.length} patches, ${rig.samples.length} samples.`));
   });
@@ -86,7 +86,7 @@ export async function readPartFile(file: File): Promise<Omit<KeptPart, 'id' | 'a
       part = { kind: 'section', ...readSection(await file.text()) };
       return;
     }
-    const { rig, wavs } = await (await archives()).openArchive(new Uint8Array(await file.arrayBuffer()));
+    const { rig, wavs } = await (await archives()).openArchive(file);
     const [patch] = rig.patches;
     const [sound] = rig.sounds;
     const layers = patch?.layers ?? [];

@@ -106,7 +106,7 @@ export interface OtherRig { rig: Rig; wavs: ReadonlyMap<string, Uint8Array> }
 /** Reads an archive of which patches may be taken. Throws what is wrong with it. */
 export async function readOther(file: File): Promise<OtherRig> {
   const { openArchive } = await import('./storage/archive');
-  return openArchive(new Uint8Array(await file.arrayBuffer()));
+  return openArchive(file);
 }
 
 /** Takes patches of another rig in, with their samples. Gives what came. */

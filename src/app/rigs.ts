@@ -8,7 +8,7 @@ import { RIG_VERSION, type Rig } from '../core/rig/schema';
 import { rigSlice } from './state/rigSlice';
 import { newId, notice, store } from './state/store';
 import { uiSlice } from './state/uiSlice';
-import { deleteRig, hasSample, keepsNothing, listRigs, loadRig, loadState, makeCurrent, rawRig, returnToDisk, saveArchive, saveRig } from './storage/database';
+import { deleteRig, hasSample, keepsNothing, listRigs, loadRig, loadState, makeCurrent, rawRig, saveArchive, saveRig } from './storage/database';
 import type { BigArchive } from './storage/bigArchive';
 import { expectFromServer, goOnFetching, takeIn } from './storage/demoSamples';
 
@@ -182,6 +182,7 @@ export async function tryDiskAgain(): Promise<string | undefined> {
   const before = store.getState().rig.rig;
   // As it is now, whatever was written of it.
   if (before) await saveRig(before);
+  const { returnToDisk } = await import('./storage/returnToDisk');
   const answer = await returnToDisk(newId);
   if ('why' in answer) return answer.why;
   const { rig } = store.getState().rig;

@@ -3,7 +3,8 @@ import { compile } from '../core/engine/compile';
 import { needsNoFile } from '../core/formats/prepare';
 import { loudnessGainDb } from '../core/measure/level';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../core/rig/defaults';
-import { answersNearMiddleC, type BroughtSound } from '../core/formats/bringIn';
+import type { BroughtSound } from '../core/formats/bringIn';
+import { answersNearMiddleC } from '../core/formats/folder';
 import type { Layer, Sample, Zone } from '../core/rig/schema';
 import type { SoundAnswers, SoundJob, SoundReply, SoundRequest } from '../workers/soundWorker';
 import { session } from './session';
@@ -16,6 +17,7 @@ class SoundLab {
   private readonly idle: Worker[] = [];
   private readonly line: { id: number; job: SoundJob; transfer: Transferable[] }[] = [];
   private readonly waiting = new Map<number, { resolve: (answer: never) => void; reject: (error: Error) => void }>();
+  private readonly patience = new WeakMap<Worker, ReturnType<typeof setTimeout>>();
   private next = 0;
   private readonly audioOf = new Map<string, Promise<Audio>>();
   private readonly levelsOf = new Map<string, Promise<SoundAnswers['levels']>>();
@@ -50,7 +52,21 @@ class SoundLab {
 
   private async give(worker: Worker, id: number, job: SoundJob, transfer: Transferable[]): Promise<void> {
     const bytes = 'sampleId' in job ? await onlyInMemory(job.sampleId) : undefined;
+    const most = LONGEST_S[job.type];
+    if (most) this.patience.set(worker, setTimeout(() => this.dismiss(worker, id, new Error(`reading it took longer than ${most} s, and was given up`)), most * 1000));
+    // One that dies of what it reads takes nothing with it.
+    worker.onerror = () => this.dismiss(worker, id, new Error('it could not be read: there was too much of it, or it is damaged'));
     worker.postMessage({ id, job, isMemory: keepsNothing(), bytes } satisfies SoundRequest, transfer);
+  }
+
+  /** Ends a worker in the middle of what it does; another takes its place when one is needed. */
+  private dismiss(worker: Worker, id: number, error: Error): void {
+    worker.terminate();
+    clearTimeout(this.patience.get(worker));
+    this.workers.splice(this.workers.indexOf(worker), 1);
+    this.waiting.get(id)?.reject(error);
+    this.waiting.delete(id);
+    this.hand();
   }
 
   private hire(): Worker | undefined {
@@ -59,6 +75,7 @@ class SoundLab {
     this.workers.push(worker);
     worker.onmessage = async ({ data }: MessageEvent<SoundReply>) => {
       const { resolve, reject } = this.waiting.get(data.id)!;
+      clearTimeout(this.patience.get(worker));
       this.waiting.delete(data.id);
       this.idle.push(worker);
       this.hand();
@@ -70,6 +87,8 @@ class SoundLab {
   }
 }
 
+/** Seconds after which a file that somebody made is given up: honest ones take a few. What is measured of recordings that are here takes its time. */
+const LONGEST_S: Partial<Record<SoundJob['type'], number>> = { archive: 120, isArchive: 60, samplePaths: 60, sfz: 60, soundFont: 180, look: 120 };
 const MOST_WORKERS = Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1));
 const MOST_AUDIO = 6;
 const MOST_LEVELS = 20_000;

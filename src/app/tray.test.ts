@@ -85,6 +85,7 @@ test('pitches are listened for once, when they are asked for', async () => {
 });
 
 test('SFZ files take the audio beside them; what is wrong with a SoundFont is told', async () => {
+  answers.samplePaths = () => ['A.wav'];
   await tray.add([{ path: 'Kit/kit.sfz', file: Object.assign(new File(['x'], 'kit.sfz'), { text: async () => '<region> sample=A.wav' }) }, ...dropped('Kit/a.wav', 'Kit/bank.sf2')]);
   expect(tray.files).toEqual([]);
   expect(tray.sounds.map(({ name, wanted, file }) => [name, wanted, file])).toEqual([['kit', true, 'kit.sfz']]);

@@ -1,5 +1,6 @@
 import { AUDIO_ENDINGS, BROWSER_AUDIO_ENDINGS } from '../core/formats/audioFile';
-import { baseName, folderOf, FolderIndex, samplePathsOf, shortened, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
+import type { BroughtFile, BroughtSound } from '../core/formats/bringIn';
+import { baseName, folderOf, FolderIndex, shortened } from '../core/formats/folder';
 import { stereoPairs } from '../core/mapping/stereoPairs';
 import { layoutWithoutKeys, makePlan } from '../core/mapping/plan';
 import { PLAN_DEFAULTS, type Plan, type PlanOptions } from '../core/mapping/planModel';
@@ -263,9 +264,9 @@ export class Tray {
       const text = await file.text();
       const base = folderOf(path);
       const texts = await Promise.all(all.filter((each) => !AUDIO_ENDINGS.test(each.path) && each.file.size < 4e6).map(async (each) => [each.path, await each.file.text()] as [string, string]));
-      const includes = new FolderIndex(texts, base);
       const files = new FolderIndex([...looked], base);
-      const wanted = samplePathsOf(text, baseName(path), (inner) => includes.find(inner)).flatMap((sample) => { const found = files.find(sample); return found ? [[base ? `${base}/${sample}` : sample, found] as [string, BroughtFile]] : []; });
+      const named = await soundLab.ask({ type: 'samplePaths', text, path: baseName(path), texts, base });
+      const wanted = named.flatMap((sample) => { const found = files.find(sample); return found ? [[base ? `${base}/${sample}` : sample, found] as [string, BroughtFile]] : []; });
       const sound = await soundLab.ask({ type: 'sfz', text, path: baseName(path), texts, base, files: wanted });
       this.sounds = [...this.sounds, { ...sound, file: path, wanted: sound.zones.length > 0 }];
     } catch (error) {

@@ -1,6 +1,6 @@
 import { nanoid } from '@reduxjs/toolkit';
 import { loudnessGainDb } from '../core/measure/level';
-import { answersNearMiddleC, baseName } from '../core/formats/bringIn';
+import { answersNearMiddleC, baseName } from '../core/formats/folder';
 import { newSound, newZone, plainLoop, samplesIn } from '../core/rig/defaults';
 import { addSamples } from '../core/rig/edits/zones';
 import { takeUp, updateLayer, updatePatch } from '../core/rig/edits/layers';

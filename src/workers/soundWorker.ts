@@ -1,7 +1,8 @@
 import { openDB, type IDBPDatabase } from 'idb';
 import { audioKind, joinedChannels, plainFile, readAudioFile, type AudioFile } from '../core/formats/audioFile';
 import { bringSoundFont } from '../core/formats/bringSoundFont';
-import { bringSfz, FolderIndex, lookOver, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
+import { bringSfz, lookOver, samplePathsOf, type BroughtFile, type BroughtSound } from '../core/formats/bringIn';
+import { FolderIndex } from '../core/formats/folder';
 import { readWav } from '../core/formats/wav';
 import { evenedLoop } from '../core/measure/evenLoop';
 import { levelsOf, type Levels } from '../core/measure/level';
@@ -9,6 +10,8 @@ import { loopOf, recordingOf, type LoopHeard, type Recording } from '../core/mea
 import { findLoops, loopQuality, type FoundLoop } from '../core/measure/loop';
 import { pitchOf, type HeardPitch } from '../core/measure/pitch';
 import type { Audio } from '../core/dsp/sample';
+import { isRigArchive, type Archive } from '../core/formats/rigArchive';
+import { checkedArchive } from '../host/checkedArchive';
 import { contentHash } from '../host/contentHash';
 
 /** What the page asks for. Files are read, decoded, measured and kept here, away from it. */
@@ -18,7 +21,11 @@ export type SoundJob =
   /** A file that only the browser could decode. */
   | { type: 'decoded'; channelData: Float32Array[]; sampleRate: number; path: string }
   | { type: 'sfz'; text: string; path: string; texts: [string, string][]; base: string; files: [string, BroughtFile][] }
+  /** Paths of the samples that an SFZ file names. */
+  | { type: 'samplePaths'; text: string; path: string; texts: [string, string][]; base: string }
   | { type: 'soundFont'; file: Blob }
+  | { type: 'archive'; file: Blob }
+  | { type: 'isArchive'; file: Blob }
   | { type: 'pitch'; sampleId: string }
   | { type: 'levels'; sampleId: string }
   | { type: 'audio'; sampleId: string }
@@ -31,8 +38,11 @@ export type SoundJob =
 export interface SoundAnswers {
   look: BroughtFile | 'browser';
   decoded: BroughtFile;
+  samplePaths: string[];
   sfz: BroughtSound;
   soundFont: BroughtSound[];
+  archive: Archive;
+  isArchive: boolean;
   pitch: HeardPitch | null;
   levels: Levels;
   audio: Audio;
@@ -107,11 +117,17 @@ async function work(job: SoundJob, bench: Bench): Promise<SoundAnswers[keyof Sou
       const files = new FolderIndex(job.files, job.base);
       return bringSfz(job.text, job.path, (path) => texts.find(path), (path) => files.find(path));
     }
+    case 'samplePaths': {
+      const texts = new FolderIndex(job.texts, job.base);
+      return samplePathsOf(job.text, job.path, (path) => texts.find(path));
+    }
     case 'soundFont': {
       const { sounds, wavs } = await bringSoundFont(new Uint8Array(await job.file.arrayBuffer()), contentHash);
       await keepAll([...wavs], bench);
       return sounds;
     }
+    case 'archive': return checkedArchive(new Uint8Array(await job.file.arrayBuffer()));
+    case 'isArchive': return isRigArchive(new Uint8Array(await job.file.arrayBuffer()));
     case 'pitch': return pitchOf(await audioOf(job.sampleId, bench));
     case 'levels': return levelsOf(await audioOf(job.sampleId, bench));
     case 'recording': {
@@ -135,6 +151,8 @@ self.onmessage = async ({ data: { id, job, isMemory, bytes } }: MessageEvent<Sou
   try {
     const answer = await work(job, { isMemory, bytes, handedBack });
     if (job.type === 'audio') transfer = [(answer as Audio).data.buffer as ArrayBuffer];
+    // Files that lie in the same bytes go over once.
+    if (job.type === 'archive') transfer = [...new Set([...(answer as Archive).wavs.values()].map(({ buffer }) => buffer as ArrayBuffer))];
     reply = { id, answer, handedBack };
   } catch (error) {
     reply = { id, problem: error instanceof Error ? error.message : String(error) };

@@ -1,30 +1,17 @@
 import { FileError } from '../../core/formats/fileError';
-import { isRigArchive, pathOfSample, readArchive, writeArchive, type Archive } from '../../core/formats/rigArchive';
-import { readWavHeader } from '../../core/formats/wav';
+import { pathOfSample, writeArchive, type Archive } from '../../core/formats/rigArchive';
 import type { Rig } from '../../core/rig/schema';
 import { strToU8, zipSync } from 'fflate';
+import { soundLab } from '../soundLab';
 import { sampleBytes } from './demoSamples';
-import { contentHash } from '../../host/contentHash';
-
-export { isRigArchive };
 
 /** Files in a zip, as they are. */
 export const packed = (files: readonly { path: string; bytes: Uint8Array }[]): Uint8Array => zipSync(Object.fromEntries(files.map(({ path, bytes }) => [path, [bytes, { level: 0 }] as [Uint8Array, { level: 0 }]])));
 
-/** Reads an archive and holds every sample against its hash, so that nothing damaged comes in. Throws a FileError. */
-export async function openArchive(bytes: Uint8Array): Promise<Archive> {
-  const archive = readArchive(bytes);
-  for (const sample of archive.rig.samples) {
-    const wav = archive.wavs.get(sample.id)!;
-    if ((await contentHash(wav)) !== sample.id) throw new FileError(pathOfSample(sample), `is damaged ("${sample.name}": its content is not what the rig says)`);
-    try {
-      readWavHeader(wav);
-    } catch (error) {
-      throw new FileError(pathOfSample(sample), (error as Error).message);
-    }
-  }
-  return archive;
-}
+/** Reads an archive away from the page, where it can be stopped, and holds every sample against its hash, so that nothing damaged comes in. Rejects with what is wrong and where. */
+export const openArchive = (file: Blob): Promise<Archive> => soundLab.ask({ type: 'archive', file });
+/** Whether a zip is a rig archive; other zips hold sounds. */
+export const isRigArchive = (file: Blob): Promise<boolean> => soundLab.ask({ type: 'isArchive', file });
 
 /** The archive of a rig with every sample it holds. Throws a FileError when one cannot be found. */
 export async function makeArchive(rig: Rig): Promise<Uint8Array> {

@@ -5,11 +5,11 @@ import { readRig } from '../../core/rig/read';
 import { sealOf } from '../../core/rig/seal';
 import { RIG_VERSION, type EffectSpec, type Rig } from '../../core/rig/schema';
 import { EVERY_MS, spareStates, type Kept } from './earlierStates';
-import { MemoryDatabase } from './memoryDatabase';
+import type { MemoryDatabase } from './memoryDatabase';
 
 /** `seal`: that of the rig when it was checked last; what still has it need not be checked again. */
-interface StoredRig { id: string; rig: unknown; savedAt: number; seal?: number }
-interface StoredState extends Kept { rigId: string; rig: unknown }
+export interface StoredRig { id: string; rig: unknown; savedAt: number; seal?: number }
+export interface StoredState extends Kept { rigId: string; rig: unknown }
 
 /** Something kept under a name to be used again: layers of a patch with all that goes with them, some values of a layer, or a chain of effects. */
 export interface KeptPart { id: string; name: string; kind: 'patch' | 'group' | 'layer' | 'sound' | 'section' | 'chain'; at: number; clip?: Clip; part?: string; section?: Section; chain?: readonly EffectSpec[] }
@@ -45,8 +45,8 @@ class Overtaken extends Error {
 }
 
 /** Where the key of a value lies, and whether it is numbered: of each store. */
-const STORES = { rigs: { keyPath: 'id' }, samples: {}, state: {}, states: { keyPath: 'id', numbered: true }, takes: {}, files: {}, parts: { keyPath: 'id' } } as const;
-type StoreName = keyof typeof STORES;
+export const STORES = { rigs: { keyPath: 'id' }, samples: {}, state: {}, states: { keyPath: 'id', numbered: true }, takes: {}, files: {}, parts: { keyPath: 'id' } } as const;
+export type StoreName = keyof typeof STORES;
 
 /** `waits`: another tab with an older version keeps this one from opening. */
 const openDisk = (waits: () => void = () => undefined): Promise<IDBPDatabase<Schema>> => openDB<Schema>('wavicle', overtaken.is ? undefined : VERSION, {
@@ -118,44 +118,22 @@ export async function reachDisk(): Promise<string | undefined> {
     opened = Promise.resolve(found);
     return undefined;
   }
+  const { MemoryDatabase } = await import('./memoryDatabase');
   memory = new MemoryDatabase(STORES);
   opened = Promise.resolve(memory as unknown as IDBPDatabase<Schema>);
   return found;
 }
 
-/**
- * Tries again to reach what this browser keeps, and brings all there that was only in memory. Nothing that is there is written over: a rig whose id is taken comes beside it, under another one. Gives why not, or what
- * became of which id.
- */
-export async function returnToDisk(newId: () => string): Promise<{ why: string } | { ids: Map<string, string> }> {
-  const ids = new Map<string, string>();
-  if (!memory) return { ids };
-  const found = await reach();
-  if (typeof found === 'string') return { why: found };
-  try {
-    const from = memory;
-    for (const { id } of (await from.getAll('rigs')) as StoredRig[]) ids.set(id, (await found.getKey('rigs', id)) === undefined ? id : newId());
-    const transaction = found.transaction(Object.keys(STORES) as StoreName[], 'readwrite', { durability: 'strict' });
-    const of = <N extends StoreName>(name: N) => transaction.objectStore(name);
-    const idOf = (id: string) => ids.get(id) ?? id;
-    for (const [id, bytes] of await entries<Uint8Array>(from, 'samples')) await of('samples').put(bytes, id);
-    for (const { rig } of (await from.getAll('rigs')) as StoredRig[]) await of('rigs').put(stored({ ...(rig as Rig), id: idOf((rig as Rig).id) }));
-    for (const { rigId, rig, at, name } of (await from.getAll('states')) as StoredState[]) await of('states').add({ rigId: idOf(rigId), rig, at, name } as StoredState);
-    for (const [key, take] of await entries<{ name: string; bytes: Uint8Array }>(from, 'takes')) await of('takes').put(take, key.replace(/^[^/]+/, idOf));
-    for (const part of (await from.getAll('parts')) as KeptPart[]) await of('parts').put(part);
-    const current = (await from.get('state', 'current')) as string | undefined;
-    if (current !== undefined) await of('state').put(idOf(current), 'current');
-    await transaction.done;
-  } catch (error) {
-    found.close();
-    return { why: reasonOf(error) };
-  }
-  memory = undefined;
-  opened = Promise.resolve(found);
-  return { ids };
-}
-
-const entries = async <T>(from: MemoryDatabase, store: StoreName): Promise<[string, T][]> => Promise.all((await from.getAllKeys(store)).map(async (key) => [String(key), (await from.get(store, key)) as T] as [string, T]));
+/** For whoever brings what is in memory to disk: see returnToDisk.ts. */
+export const disk = {
+  reach,
+  reasonOf,
+  memory: (): MemoryDatabase | undefined => memory,
+  take: (db: IDBPDatabase<Schema>): void => {
+    memory = undefined;
+    opened = Promise.resolve(db);
+  },
+};
 
 /** The same for writing. */
 const writable = (): Promise<IDBPDatabase<Schema>> => (overtaken.is ? Promise.reject(new Overtaken()) : database());
@@ -199,7 +177,7 @@ export async function loadRig(id: string): Promise<Rig | undefined> {
 
 const isChecked = ({ rig, seal }: StoredRig): boolean => seal !== undefined && (rig as Rig | undefined)?.version === RIG_VERSION && sealOf(rig) === seal;
 /** What is kept of a rig that was checked. */
-const stored = (rig: Rig): StoredRig => ({ id: rig.id, rig, savedAt: Date.now(), seal: sealOf(rig) });
+export const stored = (rig: Rig): StoredRig => ({ id: rig.id, rig, savedAt: Date.now(), seal: sealOf(rig) });
 
 export interface RigEntry { id: string; name: string; patches: number; samples: number; savedAt: number }
 

@@ -2,7 +2,9 @@ import type { PlanFile } from '../mapping/planModel';
 import { levelsOf, type Levels } from '../measure/level';
 import { LONGEST_NAME, type Sample, type Zone } from '../rig/schema';
 import type { AudioFile } from './audioFile';
-import { cleanPath, plainPath, readSfzText } from './sfzText';
+import { baseName, shortened, stemOf } from './folder';
+import { plainPath } from './paths';
+import { readSfzText } from './sfzText';
 import { readSfz, type NotCarried, type SfzSample } from './sfzRead';
 
 /** A file brought in: what a plan wants to know of it, the sample it would be in a rig, and its levels. */
@@ -19,30 +21,6 @@ export function lookOver(file: AudioFile, path: string, sampleId: string): Broug
     sample: { id: sampleId, name: shortened(baseName(path)), rate: audio.rate, channels: audio.channels, frames },
     plan: { path, sampleId, frames, levelDb: levels.lufs, root, tuneCents, loop, range },
   };
-}
-
-/** A name as long as a rig takes. */
-export const shortened = (name: string): string => name.slice(0, LONGEST_NAME);
-
-export const baseName = (path: string): string => path.slice(path.lastIndexOf('/') + 1);
-export const folderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf('/')));
-export const stemOf = (path: string): string => baseName(path).replace(/\.[A-Za-z0-9]{1,8}$/, '');
-
-/** Spellings that name one file: of either case, and of either way of writing accents (Unicode composed or not). */
-const alike = (path: string): string => path.normalize('NFC').toLowerCase();
-
-/** Finds files of a folder by the paths an SFZ file gives, which care for neither case nor the kind of slash. */
-export class FolderIndex<T> {
-  private readonly byPath = new Map<string, T>();
-
-  constructor(files: Iterable<readonly [path: string, file: T]>, private readonly base = '') {
-    for (const [path, file] of files) this.byPath.set(alike(path), file);
-  }
-
-  find(path: string): T | undefined {
-    const clean = cleanPath(this.base === '' ? path : `${this.base}/${path}`);
-    return clean === undefined ? undefined : this.byPath.get(alike(clean));
-  }
 }
 
 /** The paths of all samples that an SFZ file names, each once. Throws a FileError. */
@@ -62,17 +40,6 @@ export function samplePathsOf(text: string, name: string, include: (path: string
 
 /** A sound made of files: its zones, the samples it needs, and what was left. */
 export interface BroughtSound { name: string; zones: Zone[]; samples: Sample[]; notCarried: NotCarried[]; warnings: string[] }
-
-/** The key nearest to middle C on which a strike of that velocity is answered, and the zones that answer it; undefined where none is. */
-export function answersNearMiddleC(zones: readonly Zone[], velocity: number): { key: number; zones: Zone[] } | undefined {
-  for (let distance = 0; distance < 128; distance++) {
-    for (const key of distance === 0 ? [60] : [60 - distance, 60 + distance]) {
-      const answering = zones.filter((zone) => zone.trigger === 'attack' && key >= zone.key.low && key <= zone.key.high && velocity >= zone.velocity.low && velocity <= zone.velocity.high);
-      if (answering.length > 0) return { key, zones: answering };
-    }
-  }
-  return undefined;
-}
 
 /** An SFZ file as a sound, its samples having been looked over. Throws a FileError. */
 export function bringSfz(text: string, name: string, include: (path: string) => string | undefined, fileOf: (path: string) => BroughtFile | undefined): BroughtSound {

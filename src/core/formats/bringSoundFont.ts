@@ -1,5 +1,6 @@
 import type { Sample } from '../rig/schema';
-import { shortened, type BroughtSound } from './bringIn';
+import type { BroughtSound } from './bringIn';
+import { shortened } from './folder';
 import { readSoundFont } from './soundFont';
 
 /** The presets of a SoundFont as sounds, and the WAV file of each sample by its id. `hash` gives the hexadecimal SHA-256 of a file. Throws a FileError. */

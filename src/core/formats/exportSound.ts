@@ -2,7 +2,7 @@ import { safeName } from './safeName';
 import { strToU8 } from 'fflate';
 import { LAYER_PARAMETERS, type ZoneParameterId } from '../rig/parameters';
 import type { Sample, Sound, Zone } from '../rig/schema';
-import { stemOf } from './bringIn';
+import { stemOf } from './folder';
 import { writeFlac } from './flac';
 import { writeSfz } from './sfzWrite';
 import { writeSoundFont } from './soundFontWrite';

@@ -5,9 +5,10 @@ import { newRig } from '../rig/defaults';
 import type { Sound, Zone } from '../rig/schema';
 import { gainOfWindow } from '../space/window';
 import { FileError } from './fileError';
-import { FolderIndex } from './bringIn';
+import { FolderIndex } from './folder';
 import { readSfz, type SfzSample } from './sfzRead';
-import { cleanPath, readSfzText } from './sfzText';
+import { cleanPath } from './paths';
+import { readSfzText } from './sfzText';
 import { writeSfz } from './sfzWrite';
 
 /** SFZ v1 opcode list as documented by sfzformat; semantics opcode by opcode. */

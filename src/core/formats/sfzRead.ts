@@ -5,7 +5,8 @@ import type { LayerWindow, Zone } from '../rig/schema';
 import { parseSource } from '../space/source';
 import type { FadeShape } from '../space/window';
 import type { SfzOpcodes } from './sfzOpcodes';
-import { plainPath, readSfzText } from './sfzText';
+import { plainPath } from './paths';
+import { readSfzText } from './sfzText';
 
 /** A sample that an SFZ file may name, by what is known of it. */
 export interface SfzSample { sampleId: string; frames: number; root: number | null; tuneCents: number; loop: { start: number; end: number } | null }

@@ -1,5 +1,6 @@
 import { FileError } from './fileError';
 import { plainOpcode, SfzOpcodes, type Inherited } from './sfzOpcodes';
+import { plainPath } from './paths';
 
 /** Told each region when it has been read, good until the function returns; and `<control>`, which holds for what follows, whenever more of it has been read. */
 export interface SfzListener { region: (opcodes: SfzOpcodes) => void; control?: (opcodes: SfzOpcodes) => void }
@@ -182,24 +183,4 @@ export function readSfzText(text: string, name: string, include: (path: string) 
   read(text, name, [name]);
   close();
   return { regions, otherHeaders, control };
-}
-
-/** A path with plain slashes and no dots in it but for `../` at its beginning; undefined where it does not start from where it stands. */
-export function plainPath(path: string): string | undefined {
-  const slashed = path.replaceAll('\\', '/');
-  if (/^([a-z]:|\/)/i.test(slashed)) return undefined;
-  if (!/(?:^|\/)\.{0,2}(?:\/|$)/.test(slashed)) return slashed;
-  const out: string[] = [];
-  for (const step of slashed.split('/')) {
-    if (step === '' || step === '.') continue;
-    if (step === '..' && out.length > 0 && out[out.length - 1] !== '..') out.pop();
-    else out.push(step);
-  }
-  return out.join('/');
-}
-
-/** The same inside a folder; undefined where it leads out of that. */
-export function cleanPath(path: string): string | undefined {
-  const plain = plainPath(path);
-  return plain === undefined || plain === '..' || plain.startsWith('../') ? undefined : plain;
 }

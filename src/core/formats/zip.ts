@@ -1,6 +1,6 @@
 import { unzipSync } from 'fflate';
 import { FileError } from './fileError';
-import { cleanPath } from './sfzText';
+import { cleanPath } from './paths';
 
 /** What no honest zip goes beyond: bytes in all, entries, length of a name; and bytes that come out for each that went in, beyond what any zip may hold. */
 export const ZIP_LIMITS = { bytes: 2 ** 32, entries: 20_000, name: 1000, ratio: 20, free: 2 ** 26 } as const;
