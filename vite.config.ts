@@ -2,6 +2,7 @@ import tailwind from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
+import { chunkByLicence, remembersLicences, writesLicences } from './scripts/licences';
 
 const headers = { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' };
 
@@ -23,14 +24,18 @@ const offline = VitePWA({
   },
 });
 
+/** Parts that must be exchangeable lie in files of their own. */
+const byLicence = { name: (id: string) => chunkByLicence(id) ?? null };
+
 export default defineConfig({
-  plugins: [react(), tailwind(), offline],
-  worker: { format: 'es' },
+  plugins: [react(), tailwind(), offline, remembersLicences(), writesLicences()],
+  worker: { format: 'es', plugins: () => [remembersLicences()], rolldownOptions: { output: { codeSplitting: { groups: [byLicence] } } } },
   server: { headers, port: 4181, proxy: { '/demo': `http://localhost:${process.env.PORT ?? 4180}` } },
   build: {
     target: 'es2022', chunkSizeWarningLimit: 1200,
     rolldownOptions: {
       input: ['index.html', 'remote.html'],
+      output: { codeSplitting: { groups: [byLicence] } },
       // What is said to be loaded later, and is there from the start because somebody else imports it too, is a mistake.
       onwarn(warning, warn) {
         if (warning.code === 'INEFFECTIVE_DYNAMIC_IMPORT') throw new Error(warning.message);

@@ -8,7 +8,7 @@ export function HelpSheet() {
   const dispatch = useAppDispatch();
   return (
     <SheetFrame title="Shortcuts">
-      <p className="mb-3"><button className="button" onClick={() => dispatch(uiSlice.actions.sheetOpened('handbook'))}>Handbook: the whole job, step by step</button></p>
+      <p className="mb-3"><button className="button" onClick={() => dispatch(uiSlice.actions.sheetOpened('handbook'))}>Handbook: the whole job, step by step</button> <a className="ml-2 underline" href="/licences.txt" target="_blank" rel="noreferrer">licences of what it is built with</a></p>
       <ShortcutList shortcuts={SHORTCUTS} />
       <h3 className="heading mt-3 mb-1">In the Sounds view</h3>
       <ShortcutList shortcuts={SOUNDS_KEYS} />
