@@ -239,6 +239,13 @@ describe('layers together', () => {
     expect(mended(two(opposite), 'cancelling')).toEqual([]);
     expect(found(two(other), 'cancelling')).toEqual([]);
   });
+  test('the same wave in two layers is said, with what it costs; strangers and opposites are not', () => {
+    const [same] = found(two(even), 'same-wave');
+    expect(same).toMatchObject({ grade: 'measured', where: { layerIds: ['a', 'b'] }, message: expect.stringContaining('6 dB louder') as string });
+    expect(mended(two(even), 'same-wave')).toEqual([]);
+    expect(found(two(other), 'same-wave')).toEqual([]);
+    expect(found(two(opposite), 'same-wave')).toEqual([]);
+  });
   test('what is only the difference of both sides is gone in mono', () => {
     const sides = recordStereo('sides', tone(hzOf(60)), (t) => -0.9 * tone(hzOf(60))(t));
     const rig = simple([over(sides, 60, 48, 72)]);

@@ -31,6 +31,7 @@ import { overlaps } from './rules/overlaps';
 import { pedalOnBass } from './rules/pedalOnBass';
 import { sameAlternates } from './rules/sameAlternates';
 import { silentZones } from './rules/silentZones';
+import { sameWave } from './rules/sameWave';
 import { shortRelease } from './rules/shortRelease';
 import { slowSwitch } from './rules/slowSwitch';
 import { strangeChannel } from './rules/strangeChannel';
@@ -53,7 +54,7 @@ import { wrongRoot } from './rules/wrongRoot';
 export const RULES: readonly Rule[] = [
   neverSounds, deadKeys, velocityGap, outOfReach, doubledKeys, overlaps, silentZones, stretched,
   everythingAtOnce, levelSteps, dynamicsTwice, wrongOrder, toneSteps, unevenAlternates, sameAlternates, unequalCounts, tenFingers, limitedTake, shortRelease,
-  wrongRoot, outOfTune, lateStart, dcOffset, clipped, loopClick, loopTone, noiseFloor, audioTwice, dullRate, cancelling,
+  wrongRoot, outOfTune, lateStart, dcOffset, clipped, loopClick, loopTone, noiseFloor, audioTwice, dullRate, cancelling, sameWave,
   unknownPort, looseRoute, idleMacro, twoJobs, pedalOnBass, bendOnKeys, leftAtZero, foughtOver, noSuchControl, strangeChannel, takeoverJump,
   unequalLoudness, missingSamples, slowSwitch, heavyChord, unevenFade, vanishesInMono,
 ];

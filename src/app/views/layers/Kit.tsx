@@ -4,6 +4,7 @@ import { EllipsisVertical } from 'lucide-react';
 import { updateGroup } from '../../../core/rig/edits/groups';
 import { copyStructure, exchangeMember, fillPad, padsOf, type Pad } from '../../../core/rig/edits/kit';
 import { nameOfKey } from '../../../core/music/noteNames';
+import { soundsOf } from '../../../core/rig/defaults';
 import type { Patch } from '../../../core/rig/schema';
 import type { BroughtFile } from '../../../core/formats/bringIn';
 import { bringInForExchange } from '../../bringIn';
@@ -22,6 +23,7 @@ export function Kit({ patch }: { patch: Patch }) {
   const selected = useAppSelector((state) => state.ui.selectedGroupId);
   const [chooses, setChooses] = useState(true);
   useRefresh(session.hands);
+  const sounds = useAppSelector((state) => state.rig.rig!.sounds);
   const pads = padsOf(patch);
   const first = pads.length > 0 ? Math.min(36, pads[0].key) : 36;
   const last = Math.max(first + LEAST_PADS - 1, pads.length > 0 ? pads[pads.length - 1].key : 0);
@@ -59,7 +61,11 @@ export function Kit({ patch }: { patch: Patch }) {
               onKeyDown={(event) => { if (event.key !== 'Enter' || event.repeat) return; session.play({ type: 'noteOn', channel: 1, key, velocity: 100 }); if (pad && chooses) dispatch(uiSlice.actions.groupSelected(pad.group.id)); event.preventDefault(); }}
               onKeyUp={(event) => { if (event.key === 'Enter') session.play({ type: 'noteOff', channel: 1, key, velocity: 64 }); }}
               onDragOver={(event) => event.preventDefault()}
-              onDrop={(event) => void drop(event, (file, name) => dispatch(edit((old) => fillPad(old, patch.id, key, name, file.sample, newId))))}
+              onDrop={(event) => void drop(event, (file, name) => {
+                dispatch(edit((old) => fillPad(old, patch.id, key, name, file.sample, newId)));
+                const same = pad?.members.find((layer) => soundsOf(layer).some((id) => sounds.find((sound) => sound.id === id)?.zones.some(({ sampleId }) => sampleId === file.sample.id)));
+                if (same) dispatch(notice('info', `“${same.name}” on this pad plays the same recording already: both together are 6 dB louder and nothing else. Control Z takes it away.`, 'twice'));
+              })}
             >
               <div className="flex items-center gap-1"><span dir="auto" className="min-w-0 flex-1 truncate text-[13px] font-bold">{pad?.group.name ?? ''}</span><span className="number text-[11px] text-faint">{nameOfKey(key, middleC)}</span>{pad && <PadMenu patch={patch} pad={pad} pads={pads} />}</div>
               {pad && <ul className="mt-auto flex flex-col">{pad.members.slice(0, 3).map((layer) => (
