@@ -91,6 +91,7 @@ export class Session {
       const { shownRig: rig, shownPatch: patch } = this;
       if (!rig || !patch || rate === undefined || rate >= LOWEST_ENGINE_RATE) return;
       this.shownPatch = null;
+      this.hands.playsOn = null;
       this.showNow(rig, patch);
     });
     this.audio.onProblem = (text) => this.onProblem('engine', text);
@@ -273,6 +274,7 @@ export class Session {
     const otherRig = this.shownRig?.id !== rig.id;
     this.shownRig = rig;
     this.shownPatch = patch;
+    this.hands.playsOn = patch?.id ?? null;
     try {
       this.program = programOf(patch, rig, this.audio.context?.sampleRate);
     } catch (error) {

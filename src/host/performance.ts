@@ -2,7 +2,8 @@ import { addressOf, Controllers } from '../core/engine/controllers';
 import type { EngineEvent } from '../core/engine/event';
 
 /** A strike as the interface shows it. `at` in milliseconds of the page's clock. */
-export interface Strike { key: number; velocity: number; at: number }
+/** `on`: the patch that played then. */
+export interface Strike { key: number; velocity: number; at: number; on: string | null }
 
 const MOST_STRIKES = 48;
 const CHANNEL_NUMBERS = Array.from({ length: 16 }, (_, i) => i + 1);
@@ -20,6 +21,8 @@ export class Performance {
   /** A tempo that holds instead of the patch's own. */
   tempo: number | null = null;
   readonly strikes: Strike[] = [];
+  /** Id of the patch that is played. */
+  playsOn: string | null = null;
   /** Goes up with every change, for views that ask whether to draw again; `controls` only with moved controllers. */
   version = 0;
   controls = 0;
@@ -34,7 +37,7 @@ export class Performance {
     switch (event.type) {
       case 'noteOn':
         this.held.set(event.key, event.velocity);
-        this.strikes.push({ key: event.key, velocity: event.velocity, at: performance.now() });
+        this.strikes.push({ key: event.key, velocity: event.velocity, at: performance.now(), on: this.playsOn });
         if (this.strikes.length > MOST_STRIKES) this.strikes.shift();
         break;
       case 'noteOff': this.held.delete(event.key); break;

@@ -1,5 +1,4 @@
 import { useLayoutEffect, useRef, useState, type RefObject } from 'react';
-import { createPortal } from 'react-dom';
 
 const GAP = 3;
 
@@ -11,10 +10,14 @@ export function FieldProblem({ field, text }: { field: RefObject<HTMLElement | n
     const put = () => {
       if (!field.current || !box.current) return;
       const at = field.current.getBoundingClientRect();
+      // Where its own zero lies: in the corner of the window, or of what holds it and is moved as a whole.
+      Object.assign(box.current.style, { left: '0px', top: '0px' });
       const own = box.current.getBoundingClientRect();
       const below = at.bottom + GAP;
       const left = Math.max(GAP, Math.min(innerWidth - own.width - GAP, at.right - own.width));
-      setPlace({ left, top: below + own.height > innerHeight ? at.top - own.height - GAP : below });
+      const top = below + own.height > innerHeight ? at.top - own.height - GAP : below;
+      setPlace({ left: left - own.left, top: top - own.top });
+      Object.assign(box.current.style, { left: `${left - own.left}px`, top: `${top - own.top}px` });
     };
     put();
     window.addEventListener('scroll', put, true);
@@ -24,8 +27,5 @@ export function FieldProblem({ field, text }: { field: RefObject<HTMLElement | n
       window.removeEventListener('resize', put);
     };
   }, [field, text]);
-  return createPortal(
-    <span ref={box} role="alert" className="pointer-events-none fixed z-[70] max-w-[320px] rounded border border-alarm bg-sheet px-1.5 py-0.5 text-[12px] leading-snug text-alarm shadow-md" style={place}>{text}</span>,
-    document.body,
-  );
+  return <span ref={box} role="alert" className="pointer-events-none fixed z-[70] w-max max-w-[320px] rounded border border-alarm bg-sheet px-1.5 py-0.5 text-[12px] leading-snug text-alarm shadow-md" style={place}>{text}</span>;
 }

@@ -14,26 +14,23 @@ export function BuiltIn({ patch, wanted }: { patch: Patch; wanted: string }) {
   if (rows.length === 0 || patch.layers.length === 0) return null;
   return (
     <section aria-label="Built in" className="border-t border-edge">
-      <h3 className="heading px-2 pt-1">Built in, without a route</h3>
-      <table className="w-full table-fixed text-[12.5px]">
-        <colgroup><col className="w-[20%]" /><col /><col className="w-[132px]" /></colgroup>
-        <tbody>
-          {rows.map(({ takesOff, label, does, hear, not }) => {
-            const layers = hear.length === 0 ? 'no layer' : not.length === 0 ? (hear.length === 1 ? hear[0].name : `all ${hear.length} layers`) : hear.map(({ name }) => name).join(', ');
-            return (
-              <tr key={takesOff} className={`border-t border-line ${hear.length === 0 ? 'opacity-60' : ''}`}>
-                <td className="truncate px-2">{label}</td>
-                <td dir="auto" className="truncate px-2" title={layers}>{does} of {layers}</td>
-                <td className="px-2 py-0.5 text-right whitespace-nowrap">
-                  {([['on', true, not.length === 0], ['off', false, hear.length === 0]] as const).map(([word, on, is]) => (
-                    <button key={word} className="button ml-1 px-2! py-0! text-[12px]" aria-pressed={is} aria-label={`${label}: ${word} for all layers`} disabled={readOnly || is} onClick={() => dispatch(editPatch(patch.id, (old) => setBuiltIn(old, takesOff, on)))}>{word}</button>
-                  ))}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <h2 className="heading px-2 pt-1">Built in, without a route</h2>
+      <ul className="text-[12.5px]">
+        {rows.map(({ takesOff, label, does, hear, not }) => {
+          const layers = hear.length === 0 ? 'no layer' : not.length === 0 ? (hear.length === 1 ? hear[0].name : `all ${hear.length} layers`) : hear.map(({ name }) => name).join(', ');
+          return (
+            <li key={takesOff} className={`grid grid-cols-[20%_minmax(0,1fr)_auto] items-center border-t border-line px-2 py-0.5 ${hear.length === 0 ? 'text-faint' : ''}`}>
+              <span className="truncate pr-2">{label}</span>
+              <span dir="auto" className="truncate pr-2" title={layers}>{does} of {layers}</span>
+              <span className="flex gap-1">
+                {([['on', true, not.length === 0], ['off', false, hear.length === 0]] as const).map(([word, on, is]) => (
+                  <button key={word} className="button px-2! py-0! text-[12px]" aria-pressed={is} aria-label={`${label}: ${word} for all layers`} disabled={readOnly} onClick={() => dispatch(editPatch(patch.id, (old) => setBuiltIn(old, takesOff, on)))}>{word}</button>
+                ))}
+              </span>
+            </li>
+          );
+        })}
+      </ul>
     </section>
   );
 }

@@ -1,7 +1,8 @@
+import { ArrowDownUp } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { nameOfKey, parseKey } from '../../../core/music/noteNames';
-import { bringIn, crossfadeByVelocity, splitLayersAt } from '../../../core/rig/edits/windows';
+import { bringIn, crossfadeByVelocity, splitLayersAt, twoLayers } from '../../../core/rig/edits/windows';
 import type { Patch } from '../../../core/rig/schema';
 import { labelOfSource, parseSource } from '../../../core/space/source';
 import { session } from '../../session';
@@ -74,20 +75,25 @@ const ActionForm = ({ onApply, children }: { onApply: () => void; children: Reac
 
 const layerOptions = (patch: Patch) => patch.layers.map((layer) => [layer.id, layer.name] as const);
 
-/** The key struck last is where "here" is; without one, the F sharp below middle C. */
-const hereKey = (): number => session.hands.strikes[session.hands.strikes.length - 1]?.key ?? 54;
+/** The key struck last on this patch is where "here" is; without one, the F sharp below middle C. */
+const hereKey = (patch: Patch): number => session.hands.strikes.filter(({ on }) => on === patch.id).at(-1)?.key ?? 54;
+
+/** Exchanges what stands in two choices. */
+const Exchange = ({ onExchange }: { onExchange: () => void }) => <button type="button" className="button justify-center self-end px-2! py-0!" title="Exchange the two" onClick={onExchange}><ArrowDownUp size={13} /> exchange</button>;
 
 function SplitForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
   const dispatch = useAppDispatch();
   const middleC = useAppSelector((state) => state.ui.middleC);
-  const [lower, setLower] = useState(patch.layers[0].id);
-  const [upper, setUpper] = useState(patch.layers[1].id);
-  const [key, setKey] = useState(hereKey);
+  const { selectedLayerId, chosenLayerIds } = useAppSelector((state) => state.ui);
+  const [begin] = useState(() => twoLayers(patch, selectedLayerId, chosenLayerIds));
+  const [lower, setLower] = useState(begin[0]);
+  const [upper, setUpper] = useState(begin[1]);
+  const [key, setKey] = useState(() => hereKey(patch));
   const [fade, setFade] = useState(0);
   // A key that is played while the form is open is the one that is meant.
   const struck = useStore(session.hands, (hands) => hands.strikes[hands.strikes.length - 1]);
   const first = useRef(struck);
-  useEffect(() => { if (struck && struck !== first.current && struck.key > 0) setKey(struck.key); }, [struck]);
+  useEffect(() => { if (struck && struck !== first.current && struck.on === patch.id && struck.key > 0) setKey(struck.key); }, [struck, patch.id]);
   const apply = () => {
     if (lower === upper) return;
     dispatch(editPatch(patch.id, (old) => splitLayersAt(old, lower, upper, key, fade)));
@@ -97,6 +103,7 @@ function SplitForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
     <ActionForm onApply={apply}>
       <Choice label="below" value={lower} options={layerOptions(patch)} onChange={setLower} />
       <Choice label="above" value={upper} options={layerOptions(patch)} onChange={setUpper} />
+      <Exchange onExchange={() => { setLower(upper); setUpper(lower); }} />
       <TypedField label="first key of the upper one" text={nameOfKey(key, middleC, true)} step={(by) => setKey((old) => Math.min(127, Math.max(1, old + by)))} commit={(typed) => {
         const read = parseKey(typed, middleC);
         if (read === undefined || read < 1) return 'a key such as F#3, or a number from 1 to 127';
@@ -117,8 +124,10 @@ function SplitForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
 
 function VelocityForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
   const dispatch = useAppDispatch();
-  const [soft, setSoft] = useState(patch.layers[0].id);
-  const [hard, setHard] = useState(patch.layers[1].id);
+  const { selectedLayerId, chosenLayerIds } = useAppSelector((state) => state.ui);
+  const [begin] = useState(() => twoLayers(patch, selectedLayerId, chosenLayerIds));
+  const [soft, setSoft] = useState(begin[0]);
+  const [hard, setHard] = useState(begin[1]);
   const [middle, setMiddle] = useState(80);
   const [fade, setFade] = useState(40);
   const apply = () => {
@@ -138,6 +147,7 @@ function VelocityForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
     <ActionForm onApply={apply}>
       <Choice label="soft" value={soft} options={layerOptions(patch)} onChange={setSoft} />
       <Choice label="hard" value={hard} options={layerOptions(patch)} onChange={setHard} />
+      <Exchange onExchange={() => { setSoft(hard); setHard(soft); }} />
       {number('around velocity', middle, 2, 126, setMiddle)}
       {number('over', fade, 0, 126, setFade)}
       <Buttons problem={soft === hard ? 'choose two layers' : undefined} />

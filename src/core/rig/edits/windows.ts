@@ -79,3 +79,18 @@ function heldInside(window: LayerWindow): LayerWindow {
   const fade = (x: number) => Math.min(longest, Math.max(0, source.whole ? Math.round(x) : x));
   return { ...window, low, high, fadeIn: fade(window.fadeIn), fadeOut: fade(window.fadeOut) };
 }
+
+/** The middle of the keys of a layer. */
+const middleKey = ({ windows }: Layer): number => { const key = windows.find(({ source }) => source === 'key'); return key ? (key.low + key.high) / 2 : 64; };
+
+/**
+ * Ids of the two layers that a split or a crossfade most likely means: two that are chosen together, else the selected one and the one after it (the last one: before it); the one whose keys lie lower first, and the
+ * upper of the list where they lie alike. There must be two.
+ */
+export function twoLayers({ layers }: Pick<Patch, 'layers'>, selectedId: string | null, chosenIds: readonly string[]): [string, string] {
+  const chosen = layers.filter(({ id }) => chosenIds.includes(id));
+  const at = Math.max(0, layers.findIndex(({ id }) => id === selectedId));
+  const pair = chosen.length === 2 ? chosen : [layers[at], layers[at + 1] ?? layers[at - 1]];
+  const [first, second] = [...pair].sort((a, b) => middleKey(a) - middleKey(b) || layers.indexOf(a) - layers.indexOf(b));
+  return [first.id, second.id];
+}
