@@ -81,9 +81,10 @@ test('stepping through files plays each and touches nothing; a run goes where it
   const heard: number[] = [];
   for (let i = 0; i < 3; i++) {
     await page.keyboard.press(i === 0 ? 'Enter' : 'ArrowDown');
-    await expect.poll(() => level(page), { intervals: [40] }).toBeGreaterThan(-40);
-    heard.push(await level(page));
-    await expect.poll(() => level(page)).toBeLessThan(-45);
+    // The greatest that the meter tells until it is over: a busy machine may miss the middle of it.
+    let most = -Infinity;
+    await expect.poll(async () => { const now = await level(page); most = Math.max(most, now); return most > -40 && now < -45; }, { intervals: [30] }).toBe(true);
+    heard.push(most);
   }
   // 25 dB apart in the files, alike in the ear.
   expect(Math.max(...heard) - Math.min(...heard)).toBeLessThan(6);
