@@ -36,7 +36,7 @@ function anythingHeard(rig: Rig, patch: Patch, seed: number): Heard {
     return [{ layerIds: [layer.id], along: 'velocity', soft: strike(80), hard: strike(81), from: { soundId: sound.id, zones: [0] }, to: { soundId: sound.id, zones: [1] } }];
   });
   return {
-    ...NOTHING_HEARD, samples, steps, mono: patch.layers.map(({ id }) => ({ layerId: id, key: 60, velocity: 90, lostDb: -20 * chance.share() })), chord: { keys: [40, 60], limiterDb: -30 * chance.share(), load: 2 * chance.share(), voices: 200 },
+    ...NOTHING_HEARD, samples, steps, mono: patch.layers.map(({ id }) => ({ layerId: id, key: 60, velocity: 90, lostDb: -20 * chance.share() })), chord: { keys: [40, 60], limiterDb: -30 * chance.share(), load: 2 * chance.share(), steady: chance.share() < 0.5, voices: 200 },
     pairs: patch.layers.slice(1).map(({ id }) => ({ layerIds: [patch.layers[0].id, id] as const, key: 60, velocity: 90, likeness: -chance.share(), apartDb: 3 })), take: { lufs: -40 * chance.share(), peakDb: 0, limiterDb: -20 * chance.share(), monoDb: -20 * chance.share(), switchMs: 100 * chance.share() },
   };
 }

@@ -387,8 +387,10 @@ describe('the show', () => {
     expect(found(plain, 'missing-samples')).toEqual([]);
     expect(found(plain, 'slow-switch', { ...heard, take: { ...take(-20), switchMs: 80 } })).toHaveLength(1);
     expect(found(plain, 'slow-switch', { ...heard, take: take(-20) })).toEqual([]);
-    expect(found(plain, 'heavy-chord', { ...heard, chord: { ...heard.chord!, load: 0.9 } })).toHaveLength(1);
-    expect(found(plain, 'heavy-chord', { ...heard, chord: { ...heard.chord!, load: 0.3 } })).toEqual([]);
+    expect(found(plain, 'heavy-chord', { ...heard, chord: { ...heard.chord!, load: 0.9, steady: true } })).toHaveLength(1);
+    // What another measurement did not confirm is not told.
+    expect(found(plain, 'heavy-chord', { ...heard, chord: { ...heard.chord!, load: 1.85, steady: false } })).toEqual([]);
+    expect(found(plain, 'heavy-chord', { ...heard, chord: { ...heard.chord!, load: 0.3, steady: true } })).toEqual([]);
   });
 });
 

@@ -22,7 +22,9 @@ export interface PairHeard { layerIds: readonly [string, string]; key: number; v
 export interface MonoHeard { layerId: string; key: number; velocity: number; lostDb: number }
 
 /** Ten fingers at full velocity, with all effects: how far the limiter goes (dB, at most 0), the share of one core's time that it takes, voices. */
-export interface ChordHeard { keys: readonly number[]; limiterDb: number; load: number; voices: number }
+export interface ChordHeard { keys: readonly number[]; limiterDb: number; load: number;
+  /** The load was measured more than once, with the same result. */
+  steady: boolean; voices: number }
 
 /** A patch on its take. */
 export interface TakeHeard { lufs: number | null; peakDb: number | null; limiterDb: number; monoDb: number | null; switchMs: number }

@@ -394,15 +394,26 @@ export function worstChord(rig: Rig, patch: Patch): number[] {
   return keys.sort((a, b) => a - b);
 }
 
+/** A load that is worth telling is measured again, this often at the most, until two of the lowest agree to this share: what a machine does beside only adds. */
+const LOAD_TRIES = 4, LOAD_AGREES = 0.15, LIGHT_LOAD = 0.35;
+
 function chordHeard(ear: Ear, rig: Rig, patch: Patch, clock: () => number): ChordHeard | null {
   const keys = worstChord(rig, patch);
   if (keys.length === 0) return null;
-  const engine = ear.engine();
-  engine.prepareKinds();
-  let lowest = 1;
-  const began = clock();
-  playTake(engine, { seconds: CHORD_SECONDS, events: keys.map((key) => ({ at: 0, event: { type: 'noteOn', channel: 1, key, velocity: rig.controllers.velocityHigh } })) }, 0, new Map(), () => { lowest = Math.min(lowest, engine.limiter.lowestGain); });
-  return { keys, limiterDb: 20 * Math.log10(Math.max(1e-6, lowest)), load: (clock() - began) / 1000 / CHORD_SECONDS, voices: engine.mostVoices };
+  const events = keys.map((key) => ({ at: 0, event: { type: 'noteOn' as const, channel: 1, key, velocity: rig.controllers.velocityHigh } }));
+  const loads: number[] = [];
+  let [lowest, voices] = [1, 0];
+  const agree = () => loads.length > 1 && loads[1] - loads[0] <= LOAD_AGREES * loads[0];
+  do {
+    const engine = ear.engine();
+    engine.prepareKinds();
+    const began = clock();
+    playTake(engine, { seconds: CHORD_SECONDS, events }, 0, new Map(), () => { lowest = Math.min(lowest, engine.limiter.lowestGain); });
+    loads.push((clock() - began) / 1000 / CHORD_SECONDS);
+    loads.sort((a, b) => a - b);
+    voices = engine.mostVoices;
+  } while (loads[0] > LIGHT_LOAD && loads.length < LOAD_TRIES && !agree());
+  return { keys, limiterDb: 20 * Math.log10(Math.max(1e-6, lowest)), load: loads[0], steady: agree(), voices };
 }
 
 function takeHeard(ear: Ear, take: Pick<Take, 'seconds' | 'events'>, clock: () => number): TakeHeard | null {

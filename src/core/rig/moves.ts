@@ -95,7 +95,7 @@ export const BUILT_IN: readonly BuiltIn[] = [
   { source: 'cc.7', does: 'moves the volume', takesOff: 'expression' },
   { source: 'cc.11', does: 'moves the volume', takesOff: 'expression' },
   { source: 'cc.64', does: 'holds the notes', takesOff: 'sustain' },
-  { source: 'cc.66', does: 'holds the notes', takesOff: 'sustain' },
+  { source: 'cc.66', does: 'holds the notes', takesOff: 'sostenuto' },
 ];
 
 /** What moves the layers of a patch without a route, by the switch that ends it: by which controls, and which layers hear them. */

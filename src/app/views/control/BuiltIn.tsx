@@ -17,9 +17,9 @@ export function BuiltIn({ patch, wanted }: { patch: Patch; wanted: string }) {
       <h2 className="heading px-2 pt-1">Built in, without a route</h2>
       <ul className="text-[12.5px]">
         {rows.map(({ takesOff, label, does, hear, not }) => {
-          const layers = hear.length === 0 ? 'no layer' : not.length === 0 ? (hear.length === 1 ? hear[0].name : `all ${hear.length} layers`) : hear.map(({ name }) => name).join(', ');
+          const layers = hear.length === 0 ? 'no layer' : not.length === 0 ? (hear.length === 1 ? hear[0].name : hear.length === 2 ? 'both layers' : `all ${hear.length} layers`) : hear.map(({ name }) => name).join(', ');
           return (
-            <li key={takesOff} className={`grid grid-cols-[20%_minmax(0,1fr)_auto] items-center border-t border-line px-2 py-0.5 ${hear.length === 0 ? 'text-faint' : ''}`}>
+            <li key={takesOff} className={`grid grid-cols-[30%_minmax(0,1fr)_auto] items-center border-t border-line px-2 py-0.5 ${hear.length === 0 ? 'text-faint' : ''}`}>
               <span className="truncate pr-2">{label}</span>
               <span dir="auto" className="truncate pr-2" title={layers}>{does} of {layers}</span>
               <span className="flex gap-1">
