@@ -1,7 +1,7 @@
 import { newRig } from '../core/rig/defaults';
 import { session } from './session';
 import { faultOf } from '../core/rig/read';
-import { openDemo, takeUp, tryDiskAgain } from './rigs';
+import { openDemo, takeUp } from './rigs';
 import { currentRigId, keepForGood, keepsNothing, loadRig, overtaken, reachDisk, saveRig, sweepSamples, UnreadableRig } from './storage/database';
 import { goOnFetching, holding, isTakingIn, keepHeld, swept } from './storage/demoSamples';
 import { tray } from './tray';
@@ -28,7 +28,7 @@ export async function boot(): Promise<void> {
   };
   keepSettings();
   const why = await reachDisk();
-  if (why !== undefined) tellNothingKept(why);
+  if (why !== undefined) void import('./nothingKept').then(({ tellNothingKept }) => tellNothingKept(why));
   keep();
   askBeforeLeaving();
   await openSomething();
@@ -41,18 +41,6 @@ export async function boot(): Promise<void> {
   // What can wait until something plays.
   void sweepSamples().catch(() => undefined).finally(() => { swept.done(); void goOnFetching(); });
   void keepForGood().catch(() => undefined);
-}
-
-/** This browser keeps nothing: said until it does. */
-function tellNothingKept(why: string): void {
-  const again = async () => {
-    const still = await tryDiskAgain();
-    if (still !== undefined) return tellNothingKept(still);
-    store.dispatch(uiSlice.actions.noticeClosed('memory'));
-    store.dispatch(notice('info', 'This browser keeps what you do again; all that was made meanwhile is kept as well.'));
-  };
-  const text = `What this browser keeps cannot be reached (${why}). Everything works from memory: export the rig before you close this page.`;
-  store.dispatch(notice('loss', text, 'memory', { label: 'Try again', run: () => void again() }));
 }
 
 async function openSomething(): Promise<void> {

@@ -33,6 +33,12 @@ export async function holdRig(rigId: string): Promise<void> {
   void claim(rigId, {}).then(async (got) => { if (got && heldId === rigId) await takeOverNow(rigId, 'The other tab was closed: this one can edit now.'); });
 }
 
+/** The same for one that was held as something else, or not at all. */
+export function holdAnew(rigId: string): Promise<void> {
+  heldId = undefined;
+  return holdRig(rigId);
+}
+
 /** Waits for the lock of a rig and holds it from then on. Gives whether it was got; loses it to a tab that takes over. */
 function claim(rigId: string, options: LockOptions): Promise<boolean> {
   return new Promise<boolean>((resolve) => {
@@ -70,7 +76,7 @@ export async function takeUp(rig: Rig): Promise<void> {
 }
 
 /** A name that no other kept rig has. */
-async function freeName(name: string, ownId: string): Promise<string> {
+export async function freeName(name: string, ownId: string): Promise<string> {
   const names = new Set((await listRigs()).filter(({ id }) => id !== ownId).map((entry) => entry.name));
   let out = heldName(name) || 'Rig';
   for (let n = 2; names.has(out); n++) out = `${heldName(name).slice(0, 190)} (${n})`;
@@ -176,21 +182,3 @@ export async function openSalvaged(id: string): Promise<string[]> {
 
 /** The damaged rig needs nobody's attention any more. */
 export const unreadableDealtWith = (): void => { store.dispatch(uiSlice.actions.unreadableFound(null)); };
-
-/** Tries again to reach what this browser keeps; what was made in memory then comes beside what is there. Gives why it cannot be reached, or undefined. */
-export async function tryDiskAgain(): Promise<string | undefined> {
-  const before = store.getState().rig.rig;
-  // As it is now, whatever was written of it.
-  if (before) await saveRig(before);
-  const { returnToDisk } = await import('./storage/returnToDisk');
-  const answer = await returnToDisk(newId);
-  if ('why' in answer) return answer.why;
-  const { rig } = store.getState().rig;
-  if (!rig) return undefined;
-  const id = answer.ids.get(rig.id) ?? rig.id;
-  heldId = undefined;
-  await holdRig(id);
-  // One more edit, so that it is written and said to be.
-  store.dispatch(rigSlice.actions.edited({ rig: { ...rig, id, name: await freeName(rig.name, id) } }));
-  return undefined;
-}
