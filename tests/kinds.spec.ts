@@ -128,15 +128,22 @@ test('draws are kept: rolled, gone back to, heard to be the same, branched, star
     // It is heard before it is put in place.
     await expect(rows).toHaveCount(before + 1);
   };
+  const attack = page.locator('[data-target$=".attack"] [role="slider"]');
+  // The sheet is sent where it does not hide what it changes.
+  await sheet.getByRole('button', { name: 'To the other side' }).click();
+  expect((await sheet.boundingBox())!.x).toBeLessThan(20);
   await roll('49');
   const first = await struckLevel(page, 64);
+  const firstAttack = await attack.getAttribute('aria-valuenow');
   await roll('77');
   await roll('380');
+  await expect(attack).not.toHaveAttribute('aria-valuenow', firstAttack!);
   await expect(rows).toHaveCount(3);
   await expect(rows.first().getByRole('button').first()).toHaveAttribute('aria-current', 'true');
   // Back to the first: it is heard to be the same.
   await rows.last().getByRole('button').first().click();
   await expect(rows.last().getByRole('button').first()).toHaveAttribute('aria-current', 'true');
+  await expect(attack).toHaveAttribute('aria-valuenow', firstAttack!);
   expect(Math.abs((await struckLevel(page, 64)) - first)).toBeLessThanOrEqual(1);
   // A seed that cannot be is told, and nothing is drawn.
   await sheet.getByRole('textbox', { name: 'Seed' }).fill('99999999999');

@@ -1,4 +1,5 @@
 import { newRig } from '../core/rig/defaults';
+import type { Rig } from '../core/rig/schema';
 import { session } from './session';
 import { faultOf } from '../core/rig/read';
 import { openDemo, takeUp } from './rigs';
@@ -92,10 +93,13 @@ const NOWHERE = 'only in memory';
 /** Writes every edit; see `keepEdits`. A drag whose element is gone, whose pointer is lost or whose page is hidden is over. */
 function keep(): void {
   const { dispatch } = store;
+  let inMemory: Rig | null = null;
   const { hurry } = keepEdits({
     state: () => store.getState().rig, subscribe: (listener) => store.subscribe(listener), faultOf,
     write: async (rig) => {
-      await saveRig(rig);
+      // What is in memory already is not put there at every try.
+      if (!keepsNothing() || rig !== inMemory) await saveRig(rig);
+      inMemory = rig;
       if (keepsNothing()) throw new Error(NOWHERE);
     },
     pauseGesture: () => { if (store.getState().rig.gesture !== null) dispatch(rigSlice.actions.gesturePaused()); },

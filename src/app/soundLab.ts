@@ -63,7 +63,7 @@ class SoundLab {
   private dismiss(worker: Worker, id: number, error: Error): void {
     worker.terminate();
     clearTimeout(this.patience.get(worker));
-    this.workers.splice(this.workers.indexOf(worker), 1);
+    for (const list of [this.workers, this.idle]) if (list.includes(worker)) list.splice(list.indexOf(worker), 1);
     this.waiting.get(id)?.reject(error);
     this.waiting.delete(id);
     this.hand();

@@ -5,7 +5,7 @@ import { bringSfz, lookOver, samplePathsOf, type BroughtFile, type BroughtSound 
 import { FolderIndex } from '../core/formats/folder';
 import { readWav } from '../core/formats/wav';
 import { evenedLoop } from '../core/measure/evenLoop';
-import { levelsOf, type Levels } from '../core/measure/level';
+import { channelsOf, levelsOf, type Levels } from '../core/measure/level';
 import { loopOf, recordingOf, type LoopHeard, type Recording } from '../core/measure/recording';
 import { findLoops, loopQuality, type FoundLoop } from '../core/measure/loop';
 import { pitchOf, type HeardPitch } from '../core/measure/pitch';
@@ -136,9 +136,9 @@ async function work(job: SoundJob, bench: Bench): Promise<SoundAnswers[keyof Sou
     }
     case 'audio': return audioOf(job.sampleId, bench);
     case 'evenLoop': {
-      const { rate, channels, data } = await audioOf(job.sampleId, bench).then((audio) => evenedLoop(audio, job, loopQuality(audio, job.start, job.end).levelDb));
-      const channelData = Array.from({ length: channels }, (_, c) => data.filter((_x, i) => i % channels === c));
-      return keep(plainFile({ channelData, sampleRate: rate }), job.name, bench);
+      const audio = await audioOf(job.sampleId, bench);
+      const even = evenedLoop(audio, job, loopQuality(audio, job.start, job.end).levelDb);
+      return keep(plainFile({ channelData: channelsOf(even), sampleRate: even.rate }), job.name, bench);
     }
     case 'findLoops': return findLoops(await audioOf(job.sampleId, bench), job.start, job.end, job.reach);
   }

@@ -1,11 +1,10 @@
-import { useLayoutEffect, useRef, useState, type RefObject } from 'react';
+import { useLayoutEffect, useRef, type RefObject } from 'react';
 
 const GAP = 3;
 
 /** What is wrong with what was typed, beside its field: over everything, whole, and inside the window, whatever panel the field is in. */
 export function FieldProblem({ field, text }: { field: RefObject<HTMLElement | null>; text: string }) {
   const box = useRef<HTMLSpanElement>(null);
-  const [place, setPlace] = useState({ left: 0, top: 0 });
   useLayoutEffect(() => {
     const put = () => {
       if (!field.current || !box.current) return;
@@ -16,7 +15,6 @@ export function FieldProblem({ field, text }: { field: RefObject<HTMLElement | n
       const below = at.bottom + GAP;
       const left = Math.max(GAP, Math.min(innerWidth - own.width - GAP, at.right - own.width));
       const top = below + own.height > innerHeight ? at.top - own.height - GAP : below;
-      setPlace({ left: left - own.left, top: top - own.top });
       Object.assign(box.current.style, { left: `${left - own.left}px`, top: `${top - own.top}px` });
     };
     put();
@@ -27,5 +25,5 @@ export function FieldProblem({ field, text }: { field: RefObject<HTMLElement | n
       window.removeEventListener('resize', put);
     };
   }, [field, text]);
-  return <span ref={box} role="alert" className="pointer-events-none fixed z-[70] w-max max-w-[320px] rounded border border-alarm bg-sheet px-1.5 py-0.5 text-[12px] leading-snug text-alarm shadow-md" style={place}>{text}</span>;
+  return <span ref={box} role="alert" className="pointer-events-none fixed z-[70] w-max max-w-[320px] rounded border border-alarm bg-sheet px-1.5 py-0.5 text-[12px] leading-snug text-alarm shadow-md">{text}</span>;
 }

@@ -89,7 +89,7 @@ const BLOCKED_MS = 3000, MUTE_MS = 15_000;
 
 /** The database on disk, or why there is none. */
 async function reach(): Promise<IDBPDatabase<Schema> | string> {
-  let timers: ReturnType<typeof setTimeout>[] = [];
+  const timers: ReturnType<typeof setTimeout>[] = [];
   let given = false;
   const why = (ms: number, text: string) => new Promise<string>((resolve) => { timers.push(setTimeout(() => resolve(text), ms)); });
   let waits: () => void = () => undefined;
@@ -99,7 +99,6 @@ async function reach(): Promise<IDBPDatabase<Schema> | string> {
   void disk.then((db) => { if (given) db.close(); }, () => undefined);
   const found = await Promise.race([disk.catch(reasonOf), older, why(MUTE_MS, 'the browser does not answer')]);
   for (const timer of timers) clearTimeout(timer);
-  timers = [];
   given = typeof found === 'string';
   return found;
 }

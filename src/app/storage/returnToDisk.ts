@@ -1,5 +1,5 @@
 import type { Rig } from '../../core/rig/schema';
-import { disk, STORES, stored, type KeptPart, type StoredRig, type StoredState, type StoreName } from './database';
+import { disk, STORES, stored, type KeptFile, type KeptPart, type StoredRig, type StoredState, type StoreName } from './database';
 import type { MemoryDatabase } from './memoryDatabase';
 
 /**
@@ -21,6 +21,7 @@ export async function returnToDisk(newId: () => string): Promise<{ why: string }
     for (const { rig } of (await from.getAll('rigs')) as StoredRig[]) await of('rigs').put(stored({ ...(rig as Rig), id: idOf((rig as Rig).id) }));
     for (const { rigId, rig, at, name } of (await from.getAll('states')) as StoredState[]) await of('states').add({ rigId: idOf(rigId), rig, at, name } as StoredState);
     for (const [key, take] of await entries<{ name: string; bytes: Uint8Array }>(from, 'takes')) await of('takes').put(take, key.replace(/^[^/]+/, idOf));
+    for (const [id, file] of await entries<KeptFile>(from, 'files')) await of('files').put(file, idOf(id));
     for (const part of (await from.getAll('parts')) as KeptPart[]) await of('parts').put(part);
     const current = (await from.get('state', 'current')) as string | undefined;
     if (current !== undefined) await of('state').put(idOf(current), 'current');

@@ -2,7 +2,7 @@ import { fullWindow, markAt, newGroup, newLayer, newPatch, newRig, newRoute, new
 import { setParam } from '../rig/edits/layers';
 import { faultOf, readRig } from '../rig/read';
 import type { Layer, LayerWindow, Patch, Rig, Sound } from '../rig/schema';
-import { checkPatch, RULES, ruleOf } from './index';
+import { checkPatch, reasonOf, RULES, ruleOf } from './index';
 import { keyOfFinding } from './finding';
 
 const sample = { id: 'w', name: 'w.wav', rate: 48000, channels: 1 as const, frames: 1000 };
@@ -110,6 +110,15 @@ test('findings of one place are told apart, and stand once each: two pedals with
   expect(jobs.length).toBeGreaterThan(1);
   expect(new Set(jobs.map(keyOfFinding)).size).toBe(jobs.length);
   expect(new Set(jobs.map(({ message }) => message)).size).toBe(jobs.length);
+});
+test('what was set aside for all findings of a place, before they were told apart, stays aside', () => {
+  const routes = [newRoute('a', 'cc.7', 'layer.a.cutoff', 0.2), newRoute('b', 'cc.64', 'layer.a.cutoff', 0.2)];
+  const rig = rigOf(patchOf([onKeys('a', 0, 127)], { routes }));
+  const jobs = found(rig, 'two-jobs');
+  expect(jobs).toHaveLength(2);
+  const aside = (finding: string): Rig => ({ ...rig, checks: { ...rig.checks, aside: [{ finding, reason: 'meant' }] } });
+  expect(jobs.map((job) => reasonOf(aside('two-jobs p a     '), job))).toEqual(['meant', 'meant']);
+  expect(jobs.map((job) => reasonOf(aside(keyOfFinding(jobs[0])), job))).toEqual(['meant', undefined]);
 });
 test('notes that end within milliseconds are found; what plays to its own end is not', () => {
   const short = rigOf(patchOf([setParam(patchOf([onKeys('a', 0, 127)]), 'a', 'release', 0.005).layers[0]]));

@@ -96,8 +96,8 @@ function toldApart(found: readonly Finding[]): Finding[] {
 /** The same of every patch. */
 export const checkRig = (rig: Rig): Finding[] => rig.patches.flatMap((patch) => checkPatch(rig, patch));
 
-/** Why a finding was set aside; undefined: it was not. */
-export const reasonOf = (rig: Rig, finding: Finding): string | undefined => rig.checks.aside.find((each) => each.finding === keyOfFinding(finding))?.reason;
+/** Why a finding was set aside, by itself or with all of its rule in its place; undefined: it was not. */
+export const reasonOf = (rig: Rig, finding: Finding): string | undefined => rig.checks.aside.find((each) => each.finding === keyOfFinding(finding) || each.finding === keyOfFinding({ ...finding, where: { ...finding.where, what: undefined } }))?.reason;
 
 /** A rig with every safe first edit of some findings taken, one after another; each is looked for again after the one before, for places may have moved. */
 export function mendAll(rig: Rig, patchId: string, evidence: Evidence = {}, grades: readonly Finding['grade'][] = ['sure', 'measured']): { rig: Rig; mended: number } {

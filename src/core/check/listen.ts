@@ -395,7 +395,7 @@ export function worstChord(rig: Rig, patch: Patch): number[] {
 }
 
 /** A load that is worth telling is measured again, this often at the most, until two of the lowest agree to this share: what a machine does beside only adds. */
-const LOAD_TRIES = 4, LOAD_AGREES = 0.15, LIGHT_LOAD = 0.35;
+const LOAD_TRIES = 4, LOAD_AGREES = 0.15, LIGHT_LOAD = 0.05;
 
 function chordHeard(ear: Ear, rig: Rig, patch: Patch, clock: () => number): ChordHeard | null {
   const keys = worstChord(rig, patch);
