@@ -69,7 +69,7 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
       const layer = view === 'layers' ? selectedLayerOf(patch, ui.selectedLayerId) : undefined;
       const control = event.ctrlKey || event.metaKey;
       if (control && event.key.toLowerCase() === 'c' && layer && window.getSelection()?.isCollapsed !== false) return done(event, () => copyChosen(store.getState().rig.rig!, patch));
-      if (control && event.key.toLowerCase() === 'a' && layer && patch.layers.length > 1) return done(event, () => dispatch(actions.layersChosen(patch.layers.map(({ id }) => id))));
+      if (control && event.key.toLowerCase() === 'a' && (view === 'layers' || view === 'mix') && patch.layers.length > 1) return done(event, () => dispatch(actions.layersChosen(patch.layers.map(({ id }) => id))));
       if (control && event.key.toLowerCase() === 'v' && view === 'layers' && !store.getState().rig.readOnly) return done(event, openPaste);
       if (control && event.key.toLowerCase() === 'd') return done(event, () => { if (layer) dispatch(editPatch(patch.id, (old) => duplicateLayer(old, layer.id, newId()))); });
       if (control || event.altKey) return;

@@ -12,6 +12,7 @@ import type { Layer, LayerWindow, NotePath, Patch, Sound } from '../../../core/r
 import { labelOfSource, type SourceId } from '../../../core/space/source';
 import { colourOf, Mark } from '../../parts/Mark';
 import { sourceName } from '../../parts/moved';
+import { Several } from '../../parts/Several';
 import { signed, TargetStrip } from '../../parts/TargetStrip';
 import { ActMenu } from '../../parts/ActMenu';
 import { Part } from '../../parts/Part';
@@ -111,21 +112,6 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
     </aside>
   );
 }
-
-/** Several layers are chosen: what an edit of one does to the others. */
-function Several({ layer }: { layer: Layer }) {
-  const dispatch = useAppDispatch();
-  const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
-  const together = useAppSelector((state) => state.ui.together);
-  if (chosen.length < 2 || !chosen.includes(layer.id)) return <div />;
-  return (
-    <div role="status" className="mx-3 mt-1.5 flex items-center gap-1 rounded-md bg-line/50 px-2 py-1 text-[12px]">
-      <span className="min-w-0 flex-1">{chosen.length} layers: strips</span>
-      {TOGETHER.map(([way, title]) => <button key={way} className="button px-1.5! py-0! text-[11.5px]" title={title} aria-pressed={together === way} onClick={() => dispatch(uiSlice.actions.togetherSet(way))}>{way}</button>)}
-    </div>
-  );
-}
-const TOGETHER = [['set', 'All get the same value'], ['shift', 'All are moved by as much'], ['scale', 'All are stretched by as much']] as const;
 
 const PLAYING = { poly: 'All notes sound', mono: 'One note at a time; the newest key plays, and the one before it comes back', legato: 'One at a time, and while a key is held the next goes on without a new strike' };
 

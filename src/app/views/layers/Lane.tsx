@@ -12,9 +12,10 @@ import { MARK_COLOURS, MARK_SHAPES, type Layer, type LayerWindow, type Patch } f
 import type { KeyScale } from '../../parts/keyScale';
 import { colourOf, Mark } from '../../parts/Mark';
 import { NameField, useRenaming } from '../../parts/NameField';
+import { chooseLayer, pointingOf } from '../../choosing';
 import { usePointed } from '../../parts/pointed';
 import { TargetStrip } from '../../parts/TargetStrip';
-import { editPatch, newId, notice, selectedLayerOf, store, told, useAppDispatch, useAppSelector } from '../../state/store';
+import { editPatch, newId, notice, store, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { rigSlice } from '../../state/rigSlice';
 import { uiSlice } from '../../state/uiSlice';
 import { nameOfKey } from '../../../core/music/noteNames';
@@ -48,23 +49,11 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
   const change = (edit: (old: Layer) => Layer) => dispatch(editPatch(patch.id, (old) => updateLayer(old, id, edit)));
   const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
   const isChosen = chosen.includes(id);
-  /** With Control one more or one less, with Shift all between. */
+  /** With Control one more or one less, with Shift (on the name, for edges are moved with it as well) all between. */
   const select = (event: ReactPointerEvent) => {
-    const { selectedLayerId } = store.getState().ui;
-    const first = selectedLayerOf(patch, selectedLayerId)?.id ?? id;
-    const before = chosen.length > 0 ? chosen : [first];
-    if (event.ctrlKey || event.metaKey) {
-      const next = before.includes(id) ? before.filter((each) => each !== id) : [...before, id];
-      dispatch(uiSlice.actions.layersChosen(next.length > 1 ? next : []));
-      dispatch(uiSlice.actions.layerSelected(next.includes(id) ? id : next[0] ?? id));
-    } else if (event.shiftKey && (event.target as HTMLElement).closest('h2, p')) {
-      const [from, to] = [first, id].map((each) => patch.layers.findIndex((one) => one.id === each)).sort((a, b) => a - b);
-      dispatch(uiSlice.actions.layersChosen(patch.layers.slice(from, to + 1).map((one) => one.id)));
-    } else {
-      // A plain click chooses this one alone.
-      if (chosen.length > 0) dispatch(uiSlice.actions.layersChosen([]));
-      dispatch(uiSlice.actions.layerSelected(id));
-    }
+    const pointing = pointingOf(event);
+    if (pointing === 'between' && !(event.target as HTMLElement).closest('h2, p')) return;
+    chooseLayer(patch, id, pointing);
   };
   const solo = soloed.includes(id);
   const hushed = !layer.on || (!solo && patch.layers.some((other) => soloed.includes(other.id)));

@@ -85,8 +85,27 @@ function FootActions({ patch, place }: { patch: Patch; place: PlaceId }) {
     <>
       <Chooser label={<span className="max-w-52 truncate">+ effect on {nameOfPlace(patch, place)}</span>} title="Adds an effect at the end of the chain of what is chosen" choices={CHOICES} onChoose={add} />
       <Chooser label="+ shared effect" title={`Adds a place that several can send to, with ${effectKind('reverb').label}, echo or what you choose`} choices={CHOICES} onChoose={share} />
-      <button className="button max-[1000px]:hidden" disabled={patch.layers.filter(({ groupId }) => groupId === null).length < 1} title="Puts all layers that stand alone into one group, with a chain of its own" onClick={() => { const id = newId(); dispatch(editPatch(patch.id, (old) => groupLayers(old, old.layers.filter(({ groupId }) => groupId === null).map((layer) => layer.id), id, 'Together'))); dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: `group.${id}` })); }}>Gather in a group</button>
+      <Gather patch={patch} place={place} />
       <Without ids={['*']} patch={patch} label="Hear without effects" />
     </>
   );
+}
+
+/** Puts the chosen layers, or the one that is looked at, into one group with a chain of its own. */
+function Gather({ patch, place }: { patch: Patch; place: PlaceId }) {
+  const dispatch = useAppDispatch();
+  const several = useAppSelector((state) => state.ui.chosenLayerIds).filter((id) => patch.layers.some((layer) => layer.id === id));
+  const [kind, looked] = place.split('.');
+  const ids = several.length > 1 ? several : kind === 'layer' ? [looked] : [];
+  const names = patch.layers.filter((layer) => ids.includes(layer.id)).map((layer) => layer.name);
+  const title = ids.length === 0 ? 'Choose layers first: Shift or Control and a click takes several, Control A all' : `Puts ${names.join(', ')} into one group, with a chain of its own`;
+  const gather = () => {
+    const id = newId();
+    let done = false;
+    dispatch(editPatch(patch.id, (old) => { const next = groupLayers(old, ids, id, 'Together'); done = next !== old; return next; }));
+    if (!done) return void dispatch(notice('info', 'A patch has no room for another group.', 'full'));
+    dispatch(uiSlice.actions.layersChosen([]));
+    dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: `group.${id}` }));
+  };
+  return <button className="button max-[1000px]:hidden" disabled={ids.length === 0} title={title} onClick={gather}>{ids.length > 1 ? `Gather ${ids.length} in a group` : 'Gather in a group'}</button>;
 }

@@ -9,6 +9,7 @@ import { chainOf, connectionsOf, nameOfPlace, placesIn, type PlaceId } from '../
 import type { EffectSpec, Patch } from '../../../core/rig/schema';
 import { colourOf } from '../../parts/Mark';
 import { Named, Part, Row } from '../../parts/Part';
+import { Several } from '../../parts/Several';
 import { TargetStrip } from '../../parts/TargetStrip';
 import { useStore } from '../../parts/useLive';
 import { session } from '../../session';
@@ -50,6 +51,7 @@ export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
   return (
     <>
       {owner ? <Named name={owner.name} kind={KINDS[kind]} onName={rename} /> : <h2 className="flex items-baseline gap-2"><span className="text-[15px] font-bold">Main</span><span className="text-[12px] text-faint">{KINDS.main}</span></h2>}
+      {layer && <Several layer={layer} />}
       <Spectrum />
       <Part title="Strip">
         {stripTargets(place).map((target) => <div key={target} className="flex items-center gap-1"><div className="min-w-0 flex-1"><TargetStrip patch={patch} target={target} colour={colour} /></div><Front patch={patch} target={target} /></div>)}

@@ -6,6 +6,7 @@ import type { EffectSpec, Patch } from '../../../core/rig/schema';
 import { formatDb } from '../../parts/format';
 import { colourOf, Mark } from '../../parts/Mark';
 import { useFrames } from '../../parts/useLive';
+import { choosePlace, pointingOf } from '../../choosing';
 import { session } from '../../session';
 import { rigSlice } from '../../state/rigSlice';
 import { editPatch, notice, told, useAppDispatch, useAppSelector } from '../../state/store';
@@ -31,7 +32,7 @@ let gestures = 0;
 /** The mix as a river: layers are springs, waters meet in groups, shared effects are pools, main is the mouth. The width of each stretch is its level now. */
 export function River({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
-  const { mixChosen: chosen, mixListens: listens } = useAppSelector((state) => state.ui);
+  const { mixChosen: chosen, mixListens: listens, chosenLayerIds: together } = useAppSelector((state) => state.ui);
   const box = useRef<HTMLDivElement>(null);
   const outer = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -63,7 +64,11 @@ export function River({ patch }: { patch: Patch }) {
   }, []);
   useFrames(draw);
 
-  const choose = (next: MixChosen) => dispatch(uiSlice.actions.mixChosenSet(next));
+  /** What is no layer is chosen alone. */
+  const choose = (next: MixChosen) => {
+    dispatch(uiSlice.actions.layersChosen([]));
+    dispatch(uiSlice.actions.mixChosenSet(next));
+  };
   const isChosen = (kind: string, id: string) => chosen?.kind === kind && chosen.id === id;
   const hear = (stretch: Stretch | null) => { if (listens) session.listenTo(stretch ? (stretch.connection ? { kind: 'connection', id: stretch.id } : { kind: 'place', id: 'main' }) : null); };
 
@@ -113,10 +118,11 @@ export function River({ patch }: { patch: Patch }) {
           {layout.springs.map((place) => {
             const layer = patch.layers.find(({ id }) => `layer.${id}` === place)!;
             const spot = layout.spots.get(place)!;
+            const isOne = isChosen('place', place) || together.includes(layer.id);
             return (
               <button
-                key={place} className={`absolute flex items-center gap-2 rounded-[7px] border bg-sheet px-2.5 text-left text-[13px] ${isChosen('place', place) ? 'border-2 border-ink' : 'border-edge'} ${layer.on ? '' : 'text-faint line-through'}`}
-                style={{ left: spot.x, top: spot.y - spot.height / 2, width: spot.width, height: spot.height }} aria-label={`Layer ${layer.name}`} onClick={() => choose({ kind: 'place', id: place })}
+                key={place} aria-pressed={isOne} className={`absolute flex items-center gap-2 rounded-[7px] border bg-sheet px-2.5 text-left text-[13px] ${isOne ? 'border-2 border-ink' : 'border-edge'} ${layer.on ? '' : 'text-faint line-through'}`}
+                style={{ left: spot.x, top: spot.y - spot.height / 2, width: spot.width, height: spot.height }} aria-label={`Layer ${layer.name}`} onClick={(event) => choosePlace(patch, place, pointingOf(event))}
                 onPointerEnter={() => { if (listens) session.listenTo({ kind: 'place', id: place }); }} onPointerLeave={() => hear(null)}
               >
                 <Mark mark={layer.mark} size={12} /><span dir="auto" className="min-w-0 flex-1 truncate font-semibold">{layer.name}</span>

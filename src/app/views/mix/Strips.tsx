@@ -9,6 +9,7 @@ import { formatDb } from '../../parts/format';
 import { colourOf, Mark } from '../../parts/Mark';
 import { TargetStrip } from '../../parts/TargetStrip';
 import { useFrames, useStore } from '../../parts/useLive';
+import { choosePlace, pointingOf } from '../../choosing';
 import { session } from '../../session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
@@ -18,7 +19,7 @@ const HOLD_MS = 1500;
 /** The same mix as a table of strips: level, pan, width, mute, solo, sends, meters with the peak held. */
 export function Strips({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
-  const { mixChosen: chosen, soloed } = useAppSelector((state) => state.ui);
+  const { mixChosen: chosen, soloed, chosenLayerIds: together } = useAppSelector((state) => state.ui);
   const listening = useStore(session, (now) => now.listening);
   const meters = useRef(new Map<string, { bar: HTMLElement; tick: HTMLElement; text: HTMLElement }>());
   const held = useRef(new Map<string, { level: number; at: number }>());
@@ -54,13 +55,13 @@ export function Strips({ patch }: { patch: Patch }) {
     const members = layer ? [id] : group ? patch.layers.filter(({ groupId }) => groupId === id).map((each) => each.id) : [];
     const solo = members.length > 0 && members.every((member) => soloed.includes(member));
     const alone = listening?.kind === 'place' && listening.id === place;
-    const isChosen = (chosen?.kind === 'place' && chosen.id === place) || (!chosen && place === 'main');
+    const isChosen = (chosen?.kind === 'place' && chosen.id === place) || (!chosen && place === 'main') || (layer !== undefined && together.includes(layer.id));
     const colour = layer ? colourOf(layer.mark) : kind === 'pool' ? 'var(--plum)' : 'var(--slate)';
     const setOn = () => change((old) => (layer ? updateLayer(old, id, (each) => ({ ...each, on: !each.on })) : group ? updateGroup(old, id, (each) => ({ ...each, on: !each.on })) : updatePool(old, id, { on: !pool!.on })));
     return (
       <tr key={place} className={`border-t border-line ${isChosen ? 'bg-ink/8' : ''}`}>
         <th scope="row" className="max-w-40 py-1 pr-2 text-left font-normal">
-          <button className={`flex w-full items-center gap-1.5 text-left ${owner && !owner.on ? 'text-faint line-through' : ''}`} aria-pressed={isChosen} onClick={() => dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: place }))}>
+          <button className={`flex w-full items-center gap-1.5 text-left ${owner && !owner.on ? 'text-faint line-through' : ''}`} aria-pressed={isChosen} onClick={(event) => choosePlace(patch, place, pointingOf(event))}>
             {layer ? <span className={layer.groupId ? 'pl-3' : ''}><Mark mark={layer.mark} size={11} /></span> : <span className="w-[11px] text-center text-[11px] text-faint">{kind === 'group' ? '⋃' : kind === 'pool' ? '◠' : '▸'}</span>}
             <span dir="auto" className="min-w-0 truncate font-semibold">{name}</span>
           </button>
