@@ -5,7 +5,7 @@ import { faultOf } from '../core/rig/read';
 import { openDemo, takeUp } from './rigs';
 import { currentRigId, keepForGood, keepsNothing, loadRig, overtaken, reachDisk, saveRig, sweepSamples, UnreadableRig } from './storage/database';
 import { goOnFetching, holding, isTakingIn, keepHeld, swept } from './storage/demoSamples';
-import { tray } from './tray';
+import { openTray } from './openTray';
 import { exportRig } from './files';
 import { rigFile } from './rigFile';
 import { keepEdits } from './keepEdits';
@@ -65,7 +65,7 @@ async function openSomething(): Promise<void> {
 
 /** A reload would empty the tray, or end a recording: the browser asks first. */
 function askBeforeLeaving(): void {
-  window.addEventListener('beforeunload', (event) => { if (tray.isFull || isTakingIn() || session.recorder.on) event.preventDefault(); });
+  window.addEventListener('beforeunload', (event) => { if (openTray.tray.isFull || isTakingIn() || session.recorder.on) event.preventDefault(); });
 }
 
 /** Browsers let sound begin after a gesture; any will do. */

@@ -1,21 +1,8 @@
-import { fromEvent } from 'file-selector';
 import { BROWSER_AUDIO_ENDINGS } from '../core/formats/audioFile';
 import type { BroughtFile } from '../core/formats/bringIn';
 import { notice, store } from './state/store';
-import { lookAt, tray, type DroppedFile } from './tray';
-
-/** The path of a file inside what was dropped or chosen. */
-const pathOf = (file: File): string => {
-  const given = file as File & { path?: string; relativePath?: string };
-  return (file.webkitRelativePath || given.relativePath || given.path || file.name).replace(/^(\.?\/)+/, '');
-};
-
-/** Files of a drop or of a file input, folders opened. */
-export async function droppedFiles(event: Event | { nativeEvent: Event }): Promise<DroppedFile[]> {
-  const native = 'nativeEvent' in event ? event.nativeEvent : event;
-  const files = await fromEvent(native);
-  return files.flatMap((file) => (file instanceof File ? [{ file, path: pathOf(file) }] : []));
-}
+import { droppedFiles, type DroppedFile } from './droppedFiles';
+import { lookAt, tray } from './tray';
 
 /** Whether files are for the tray: audio, SFZ, SoundFonts or folders of them, and not a rig or a take. */
 export const isForTray = (files: readonly DroppedFile[]): boolean => files.some(({ path }) => BROWSER_AUDIO_ENDINGS.test(path) || /\.(sfz|sf2|zip)$/i.test(path));

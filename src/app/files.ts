@@ -7,7 +7,6 @@ import { writeChain } from '../core/rig/edits/chains';
 import { playable } from '../core/rig/takes';
 import type { EffectSpec, Patch, PatchTake, Rig, Sound } from '../core/rig/schema';
 import { readTake } from '../core/formats/midiFile';
-import { bringInDropped } from './bringIn';
 import type { Take } from '../core/music/take';
 import { session } from './session';
 import { addBigRig, addRig, openDemo } from './rigs';
@@ -47,6 +46,7 @@ export async function importFile(file: File): Promise<boolean> {
     });
   }
   if (/\.zip$/i.test(file.name) && !(await (await archives()).isRigArchive(file))) {
+    const { bringInDropped } = await import('./bringIn');
     await bringInDropped([{ file, path: file.name }]);
     return true;
   }

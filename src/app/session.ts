@@ -420,12 +420,25 @@ export class Session {
 
   /** The notes that are held begin again in a layer, as soon as its samples are there. */
   restrikeWhenReady(layerId: string): void {
+    this.whenReady(() => { if (this.hands.held.size > 0) this.playNow({ type: 'restrike', layerId }); });
+  }
+
+  /** A key is struck for a moment, as soon as what it plays is there. */
+  tapWhenReady(key: number): void {
+    this.whenReady(() => {
+      this.play({ type: 'noteOn', channel: 1, key, velocity: 100 });
+      setTimeout(() => this.play({ type: 'noteOff', channel: 1, key, velocity: 64 }), TAP_MS);
+    });
+  }
+
+  /** What is asked for last is done once samples are there; those that never come are not waited for. */
+  private whenReady(act: () => void): void {
     clearInterval(this.restriking);
     const until = performance.now() + RESTRIKE_MS;
     this.restriking = setInterval(() => {
       if (this.loading > 0 && performance.now() < until) return;
       clearInterval(this.restriking);
-      if (this.hands.held.size > 0) this.playNow({ type: 'restrike', layerId });
+      act();
     }, 20);
   }
   private restriking: ReturnType<typeof setInterval> | undefined;
@@ -469,5 +482,6 @@ const LONG_MS = 8;
 /** How often notes for outputs are passed on. */
 const SEND_MS = 4;
 /** How long held notes wait for the samples of another sound. */
+const TAP_MS = 350;
 const RESTRIKE_MS = 4000;
 export const session = new Session();

@@ -4,7 +4,7 @@ import { needsNoFile } from '../core/formats/prepare';
 import { loudnessGainDb } from '../core/measure/level';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../core/rig/defaults';
 import type { BroughtSound } from '../core/formats/bringIn';
-import { answersNearMiddleC } from '../core/formats/folder';
+import { answersNearMiddleC } from '../core/rig/answering';
 import type { Layer, Sample, Zone } from '../core/rig/schema';
 import type { SoundAnswers, SoundJob, SoundReply, SoundRequest } from '../workers/soundWorker';
 import { session } from './session';

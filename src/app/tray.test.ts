@@ -1,7 +1,8 @@
 import { zipSync } from 'fflate';
 import { swept } from './storage/demoSamples';
 import type { BroughtFile } from '../core/formats/bringIn';
-import { Tray, type DroppedFile } from './tray';
+import type { DroppedFile } from './droppedFiles';
+import { Tray } from './tray';
 
 /** Files by name: what the workers would say of them. */
 const answers: Record<string, (job: { type: string; path?: string; sampleId?: string }) => unknown> = {};

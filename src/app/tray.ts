@@ -5,6 +5,8 @@ import { stereoPairs } from '../core/mapping/stereoPairs';
 import { layoutWithoutKeys, makePlan } from '../core/mapping/plan';
 import { PLAN_DEFAULTS, type Plan, type PlanOptions } from '../core/mapping/planModel';
 import { naturalCompare } from '../core/mapping/naturalOrder';
+import type { DroppedFile } from './droppedFiles';
+import { openTray } from './openTray';
 import { soundLab } from './soundLab';
 import { swept } from './storage/demoSamples';
 
@@ -13,8 +15,6 @@ const MOST_STEPS = 100;
 /** What undo in the tray goes back to. */
 type TrayState = Pick<Tray, 'files' | 'sounds' | 'name' | 'options'> & { layoutChosen: boolean };
 
-/** A file dropped or chosen, with its path inside what was dropped. */
-export interface DroppedFile { path: string; file: File }
 /** `right`: the right channel of a recording whose left one is `file`. */
 export interface TrayFile { path: string; file: File | null; right?: File | null; state: 'waiting' | 'ready' | 'failed'; problem?: string; brought?: BroughtFile }
 
@@ -339,3 +339,4 @@ async function decodedByBrowser(file: Blob): Promise<{ channelData: Float32Array
 }
 
 export const tray = new Tray();
+openTray.takeUp(tray);

@@ -1,77 +1,23 @@
-import { nanoid } from '@reduxjs/toolkit';
-import { loudnessGainDb } from '../core/measure/level';
-import { answersNearMiddleC, baseName } from '../core/formats/folder';
-import { newSound, newZone, plainLoop, samplesIn } from '../core/rig/defaults';
-import { addSamples } from '../core/rig/edits/zones';
-import { takeUp, updateLayer, updatePatch } from '../core/rig/edits/layers';
-import type { Patch, Rig, Sample, Sound, Zone } from '../core/rig/schema';
-import { droppedFiles } from './bringIn';
-import { soundLab } from './soundLab';
-import type { Candidate, Trying } from './state/trying';
-import { listRigs, loadRig } from './storage/database';
-import { Tray } from './tray';
+import { put } from '../core/rig/edits/put';
+import { updateLayer } from '../core/rig/edits/layers';
+import type { Patch, Rig } from '../core/rig/schema';
+import type { Trying } from './state/trying';
 
-export type { Candidate, Trying } from './state/trying';
+/** Whether the place where something is tried is still in the patch; a pad is made where there is none. */
+export const isThere = (patch: Patch, { at }: Trying): boolean => at.to === 'pad' || patch.layers.some(({ id }) => id === at.layerId);
 
-const samplesFor = (sound: Sound, rig: Rig): Sample[] => { const used = new Set(samplesIn(sound)); return rig.samples.filter(({ id }) => used.has(id)); };
-export const candidatesOf = (rig: Rig, own: boolean): Candidate[] => rig.sounds.map((sound) => ({ key: `${rig.id}/${sound.id}`, name: sound.name, from: own ? '' : rig.name, sound, samples: samplesFor(sound, rig) }));
-
-/** The sounds of the other rigs in this browser; those that cannot be read are passed over. */
-export async function othersCandidates(rigId: string): Promise<Candidate[]> {
-  const entries = (await listRigs()).filter(({ id }) => id !== rigId);
-  const rigs = await Promise.all(entries.map(({ id }) => loadRig(id).catch(() => undefined)));
-  return rigs.flatMap((rig) => (rig ? candidatesOf(rig, false) : []));
-}
-
-/**
- * What a chosen folder has to try: instruments that come as such (SFZ, SoundFont), and otherwise each audio file as a sound over all keys, at its own pitch where it tells its root. Zips are opened.
- * Gives also what could not be read. Of the rig nothing is touched.
- */
-export async function folderCandidates(event: Event): Promise<{ found: Candidate[]; problems: string[] }> {
-  const read = new Tray();
-  const dropped = await droppedFiles(event);
-  await read.add(dropped.slice(0, MOST_FILES));
-  const candidate = (path: string, name: string, zones: Zone[], samples: Sample[]): Candidate =>
-    ({ key: `file/${path}/${name}`, name, from: [read.name, path.split('/').slice(0, -1).join('/')].filter(Boolean).join('/') || 'file', sound: newSound(`file-${nanoid(12)}`, name, zones), samples });
-  const instruments = read.sounds.filter(({ zones }) => zones.length > 0).map(({ file, name, zones, samples }) => candidate(file, name, zones, samples));
-  const files = read.ready.map(({ path, brought: { sample, plan } }) => {
-    const zone = newZone(sample.id, plan.root ?? 60);
-    return candidate(path, baseName(path).replace(/\.\w+$/, ''), [{ ...zone, key: { ...zone.key, low: 0, high: 127 }, loop: plainLoop(plan.loop) }], [sample]);
+/** The rig and the patch as they are heard while something is tried; what is heard of the patch may be less than what the rig has. */
+export function asTried(rig: Rig, patch: Patch, { at, candidate, levelDb }: Trying): { rig: Rig; patch: Patch } {
+  const heard = { ...rig, patches: rig.patches.map((each) => (each.id === patch.id ? patch : each)) };
+  let made = 0;
+  const tried = put(heard, candidate, { ...at, patchId: patch.id }, () => `tried-${made++}`);
+  const now = tried.patches.find(({ id }) => id === patch.id) ?? patch;
+  const levelled = at.to === 'pad' ? now : updateLayer(now, at.layerId, (layer) => {
+    const level = patch.layers.find(({ id }) => id === at.layerId)?.params.level ?? 0;
+    return { ...layer, params: { ...layer.params, level: Math.min(6, Math.max(-59, level + levelDb)) } };
   });
-  return {
-    found: [...instruments, ...files],
-    problems: [...read.problems, ...read.files.flatMap(({ path, problem }) => (problem ? [`${path}: ${problem}`] : [])), ...(dropped.length > MOST_FILES ? [`only the first ${MOST_FILES} of ${dropped.length} files were looked at`] : [])],
-  };
-}
-const MOST_FILES = 2000;
-
-/** dB that a sound needs to be as loud as the common measure, by what answers a strike near middle C; null where nothing does. */
-async function gainFor({ zones }: Sound): Promise<number | null> {
-  const answers = answersNearMiddleC(zones, 100);
-  if (!answers) return null;
-  return loudnessGainDb(await soundLab.levels(answers.zones[0].sampleId)) - answers.zones[0].gain;
+  return { rig: { ...tried, patches: rig.patches }, patch: levelled };
 }
 
-/** How much louder or softer a candidate must be to stand in for a sound. */
-export async function levelBetween(now: Sound | undefined, next: Sound): Promise<number> {
-  if (!now) return 0;
-  const [a, b] = await Promise.all([gainFor(now), gainFor(next)].map((each) => each.catch(() => null)));
-  return a === null || b === null ? 0 : Math.max(-24, Math.min(24, b - a));
-}
-
-/** The rig and the patch as they are heard while something is tried. */
-export function asTried(rig: Rig, patch: Patch, { layerId, candidate, levelDb }: Trying): { rig: Rig; patch: Patch } {
-  const sounds = rig.sounds.includes(candidate.sound) ? rig.sounds : [...rig.sounds.filter(({ id }) => id !== candidate.sound.id), candidate.sound];
-  return {
-    rig: addSamples({ ...rig, sounds }, candidate.samples),
-    patch: updateLayer(patch, layerId, (layer) => { const taken = takeUp(layer, candidate.sound); return { ...taken, params: { ...taken.params, level: Math.min(6, Math.max(-59, (layer.params.level ?? 0) + levelDb)) } }; }),
-  };
-}
-
-/** The layer plays the candidate from now on: what the rig does not have comes in with it, under an id of its own. */
-export function keepTried(rig: Rig, { patchId, layerId, candidate }: Trying, newId: string): Rig {
-  const there = rig.sounds.find((sound) => sound === candidate.sound);
-  const id = there ? there.id : rig.sounds.some((sound) => sound.id === candidate.sound.id) ? newId : candidate.sound.id;
-  const withSound = there ? rig : addSamples({ ...rig, sounds: [...rig.sounds, { ...candidate.sound, id }] }, candidate.samples);
-  return updatePatch(withSound, patchId, (patch) => updateLayer(patch, layerId, (layer) => takeUp(layer, { ...candidate.sound, id })));
-}
+/** It stays from now on: what the rig does not have comes in with it, under an id of its own. */
+export const keepTried = (rig: Rig, { patchId, at, candidate }: Trying, newId: () => string): Rig => put(rig, candidate, { ...at, patchId }, newId);

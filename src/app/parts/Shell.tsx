@@ -9,7 +9,7 @@ import { between } from '../../core/draws/history';
 import { soundPatch } from '../../core/rig/defaults';
 import { patchWithout } from '../../core/rig/edits/kinds';
 import type { Patch } from '../../core/rig/schema';
-import { bringInDropped, droppedFiles } from '../bringIn';
+import { droppedFiles } from '../droppedFiles';
 import { exportRig, importFile } from '../files';
 import { takeOver } from '../rigs';
 import { rigFile } from '../rigFile';
@@ -27,13 +27,13 @@ import { Readout } from './Readout';
 import { TakeBar } from './TakeBar';
 import { useShortcuts } from './useShortcuts';
 import { useUndo } from './useUndo';
-import { tray } from '../tray';
+import { openTray } from '../openTray';
 import { useStore } from './useLive';
 import { rememberView, useView } from './useView';
 import { ConnectBanner } from '../views/control/ConnectSign';
 import { stripsOf, withTakeStrips } from '../../core/rig/takes';
 import { takeOf } from '../playing';
-import { asTried } from '../trying';
+import { asTried, isThere } from '../trying';
 import { useTrim, Versions } from './Versions';
 import { checkState } from '../checkState';
 import { useChecking } from './useChecking';
@@ -90,7 +90,7 @@ export function Shell() {
   }, [sound, patch, aloneSource, trim, mixTrial, takePlays, ownTakes, leftOut, drawTrial]);
   const trying = useAppSelector((state) => state.ui.trying);
   const trial = useStore(checkState, (now) => now.trial);
-  const tried = useMemo(() => (trial?.patchId === patch.id ? { rig: trial.rig, patch: trial.rig.patches.find(({ id }) => id === patch.id) ?? heard } : trying && trying.patchId === patch.id && heard.layers.some(({ id }) => id === trying.layerId) ? asTried(rig, heard, trying) : { rig, patch: heard }), [rig, heard, trying, trial, patch.id]);
+  const tried = useMemo(() => (trial?.patchId === patch.id ? { rig: trial.rig, patch: trial.rig.patches.find(({ id }) => id === patch.id) ?? heard } : trying && trying.patchId === patch.id && isThere(heard, trying) ? asTried(rig, heard, trying) : { rig, patch: heard }), [rig, heard, trying, trial, patch.id]);
   useSecondJobs(patch);
   useChecking(rig, patch, view === 'check');
   useEffect(() => {
@@ -101,9 +101,10 @@ export function Shell() {
   // What is tried, or given back, is heard under the notes that are held.
   const triedBefore = useRef(trying);
   useEffect(() => {
-    const layerId = (trying ?? triedBefore.current)?.layerId;
+    const at = (trying ?? triedBefore.current)?.at;
     triedBefore.current = trying;
-    if (layerId) session.restrikeWhenReady(layerId);
+    if (at?.to === 'layer') session.restrikeWhenReady(at.layerId);
+    else if (at && trying) session.tapWhenReady(at.key);
   }, [trying]);
 
   /** A rig opens, a MIDI file becomes the take, everything else goes to the tray to be laid out. */
@@ -114,6 +115,7 @@ export function Shell() {
     const others = files.filter((file) => !direct.includes(file));
     if (others.length === 0) return;
     if (view !== 'sounds') void navigate(`/patch/${patch.id}/sounds`);
+    const { bringInDropped } = await import('../bringIn');
     await bringInDropped(others);
   };
 
@@ -162,7 +164,8 @@ function Header({ patch }: { patch: Patch }) {
   const behind = useStore(rigFile, (now) => now.isBehind);
   const file = useStore(rigFile, (now) => now.kept);
   // In the tray, going back is the tray's.
-  useStore(tray, () => tray.version);
+  useStore(openTray, () => openTray.tray.version);
+  const { tray } = openTray;
   const inTray = useView() === 'sounds' && tray.open;
   const sheet = (which: 'help' | 'settings' | 'rigs' | 'edits') => dispatch(uiSlice.actions.sheetOpened(store.getState().ui.sheet === which ? null : which));
   return (

@@ -3,7 +3,7 @@ import { useNavigate, useParams } from 'react-router';
 import { soundsSlice } from '../state/soundsSlice';
 import { selectedLayerOf, stepBack, store, useAppDispatch } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
-import { tray } from '../tray';
+import { openTray } from '../openTray';
 import { useView } from './useView';
 
 /** Undo and redo that say what they did and show the place where it happened. While the tray is open, they are the tray's. */
@@ -13,8 +13,8 @@ export function useUndo(): (way: 'undone' | 'redone') => void {
   const view = useView();
   const { patchId } = useParams();
   return useCallback((way) => {
-    if (tray.open && view === 'sounds') {
-      tray.goBack(way);
+    if (openTray.tray.open && view === 'sounds') {
+      openTray.tray.goBack(way);
       return;
     }
     const seen = dispatch(stepBack(way));

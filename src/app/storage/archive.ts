@@ -2,16 +2,18 @@ import { FileError } from '../../core/formats/fileError';
 import { pathOfSample, writeArchive, type Archive } from '../../core/formats/rigArchive';
 import type { Rig } from '../../core/rig/schema';
 import { strToU8, zipSync } from 'fflate';
-import { soundLab } from '../soundLab';
 import { sampleBytes } from './demoSamples';
 
 /** Files in a zip, as they are. */
 export const packed = (files: readonly { path: string; bytes: Uint8Array }[]): Uint8Array => zipSync(Object.fromEntries(files.map(({ path, bytes }) => [path, [bytes, { level: 0 }] as [Uint8Array, { level: 0 }]])));
 
+/** The workers that read files are fetched when there is one to read. */
+const lab = async () => (await import('../soundLab')).soundLab;
+
 /** Reads an archive away from the page, where it can be stopped, and holds every sample against its hash, so that nothing damaged comes in. Rejects with what is wrong and where. */
-export const openArchive = (file: Blob): Promise<Archive> => soundLab.ask({ type: 'archive', file });
+export const openArchive = async (file: Blob): Promise<Archive> => (await lab()).ask({ type: 'archive', file });
 /** Whether a zip is a rig archive; other zips hold sounds. */
-export const isRigArchive = (file: Blob): Promise<boolean> => soundLab.ask({ type: 'isArchive', file });
+export const isRigArchive = async (file: Blob): Promise<boolean> => (await lab()).ask({ type: 'isArchive', file });
 
 /** The archive of a rig with every sample it holds. Throws a FileError when one cannot be found. */
 export async function makeArchive(rig: Rig): Promise<Uint8Array> {

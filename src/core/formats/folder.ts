@@ -1,4 +1,4 @@
-import { LONGEST_NAME, type Zone } from '../rig/schema';
+import { LONGEST_NAME } from '../rig/schema';
 import { cleanPath } from './paths';
 
 /** A name as long as a rig takes. */
@@ -23,15 +23,4 @@ export class FolderIndex<T> {
     const clean = cleanPath(this.base === '' ? path : `${this.base}/${path}`);
     return clean === undefined ? undefined : this.byPath.get(alike(clean));
   }
-}
-
-/** The key nearest to middle C on which a strike of that velocity is answered, and the zones that answer it; undefined where none is. */
-export function answersNearMiddleC(zones: readonly Zone[], velocity: number): { key: number; zones: Zone[] } | undefined {
-  for (let distance = 0; distance < 128; distance++) {
-    for (const key of distance === 0 ? [60] : [60 - distance, 60 + distance]) {
-      const answering = zones.filter((zone) => zone.trigger === 'attack' && key >= zone.key.low && key <= zone.key.high && velocity >= zone.velocity.low && velocity <= zone.velocity.high);
-      if (answering.length > 0) return { key, zones: answering };
-    }
-  }
-  return undefined;
 }

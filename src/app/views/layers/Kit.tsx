@@ -1,18 +1,21 @@
-import { useState, type DragEvent } from 'react';
-import { DropdownMenu } from 'radix-ui';
-import { EllipsisVertical } from 'lucide-react';
+import { useState, type DragEvent, type ReactNode } from 'react';
+import { DropdownMenu, Popover } from 'radix-ui';
+import { EllipsisVertical, Search } from 'lucide-react';
 import { updateGroup } from '../../../core/rig/edits/groups';
 import { copyStructure, exchangeMember, fillPad, padsOf, type Pad } from '../../../core/rig/edits/kit';
 import { nameOfKey } from '../../../core/music/noteNames';
-import { soundsOf } from '../../../core/rig/defaults';
-import type { Patch } from '../../../core/rig/schema';
+import type { PutPlace } from '../../../core/rig/edits/put';
+import type { Patch, Rig } from '../../../core/rig/schema';
 import type { BroughtFile } from '../../../core/formats/bringIn';
 import { bringInForExchange } from '../../bringIn';
+import { taken } from '../../carrying';
+import { editAndListen, putThere } from '../../putting';
 import { colourOf, Mark } from '../../parts/Mark';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
-import { edit, editPatch, newId, notice, useAppDispatch, useAppSelector } from '../../state/store';
+import { editPatch, newId, notice, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
+import { BrowserPanel } from './SoundBrowser';
 
 const LEAST_PADS = 16;
 
@@ -23,16 +26,18 @@ export function Kit({ patch }: { patch: Patch }) {
   const selected = useAppSelector((state) => state.ui.selectedGroupId);
   const [chooses, setChooses] = useState(true);
   useRefresh(session.hands);
-  const sounds = useAppSelector((state) => state.rig.rig!.sounds);
   const pads = padsOf(patch);
   const first = pads.length > 0 ? Math.min(36, pads[0].key) : 36;
   const last = Math.max(first + LEAST_PADS - 1, pads.length > 0 ? pads[pads.length - 1].key : 0);
   const keys = Array.from({ length: Math.min(128 - first, Math.ceil((last - first + 1) / 4) * 4) }, (_, i) => first + i);
-  const drop = async (event: DragEvent, put: (file: BroughtFile, name: string) => void) => {
+  /** Files come in one by one, each by an edit; what a hand carries of the rig is put there whole. */
+  const drop = async (event: DragEvent, place: PutPlace, words: string, change: (rig: Rig, file: BroughtFile, name: string) => Rig) => {
+    const carried = taken(event);
+    if (carried) return putThere(carried, place, words);
     event.preventDefault();
     event.stopPropagation();
     const { files, problems } = await bringInForExchange({ nativeEvent: event.nativeEvent });
-    for (const file of files) put(file, file.sample.name.replace(/\.\w+$/, ''));
+    for (const file of files) editAndListen((old) => change(old, file, file.sample.name.replace(/\.\w+$/, '')), [file.sample.id]);
     if (problems.length > 0) dispatch(notice('problem', `${problems.join('; ')}. Nothing of these came in.`, 'pad'));
   };
   return (
@@ -61,15 +66,11 @@ export function Kit({ patch }: { patch: Patch }) {
               onKeyDown={(event) => { if (event.key !== 'Enter' || event.repeat) return; session.play({ type: 'noteOn', channel: 1, key, velocity: 100 }); if (pad && chooses) dispatch(uiSlice.actions.groupSelected(pad.group.id)); event.preventDefault(); }}
               onKeyUp={(event) => { if (event.key === 'Enter') session.play({ type: 'noteOff', channel: 1, key, velocity: 64 }); }}
               onDragOver={(event) => event.preventDefault()}
-              onDrop={(event) => void drop(event, (file, name) => {
-                dispatch(edit((old) => fillPad(old, patch.id, key, name, file.sample, newId)));
-                const same = pad?.members.find((layer) => soundsOf(layer).some((id) => sounds.find((sound) => sound.id === id)?.zones.some(({ sampleId }) => sampleId === file.sample.id)));
-                if (same) dispatch(notice('info', `“${same.name}” on this pad plays the same recording already: both together are 6 dB louder and nothing else. Control Z takes it away.`, 'twice'));
-              })}
+              onDrop={(event) => void drop(event, { to: 'pad', patchId: patch.id, key }, `is on the pad of ${nameOfKey(key, middleC)}`, (old, file, name) => fillPad(old, patch.id, key, name, file.sample, newId))}
             >
-              <div className="flex items-center gap-1"><span dir="auto" className="min-w-0 flex-1 truncate text-[13px] font-bold">{pad?.group.name ?? ''}</span><span className="number text-[11px] text-faint">{nameOfKey(key, middleC)}</span>{pad && <PadMenu patch={patch} pad={pad} pads={pads} />}</div>
+              <div className="flex items-center gap-1"><span dir="auto" className="min-w-0 flex-1 truncate text-[13px] font-bold">{pad?.group.name ?? ''}</span><span className="number text-[11px] text-faint">{nameOfKey(key, middleC)}</span><PadBrowser patch={patch} at={key} name={pad ? pad.group.name : nameOfKey(key, middleC)}>{(browse) => (pad ? <PadMenu patch={patch} pad={pad} pads={pads} onBrowse={browse} /> : <button data-quiet className="button-bare h-5! min-w-5!" aria-label={`Fill the pad of ${nameOfKey(key, middleC)} from the rig`} title="Fill it from the rig" onClick={browse}><Search size={12} /></button>)}</PadBrowser></div>
               {pad && <ul className="mt-auto flex flex-col">{pad.members.slice(0, 3).map((layer) => (
-                <li key={layer.id} data-quiet onDragOver={(event) => event.preventDefault()} onDrop={(event) => void drop(event, (file, name) => dispatch(edit((old) => exchangeMember(old, patch.id, layer.id, name, file.sample, newId))))}>
+                <li key={layer.id} data-quiet onDragOver={(event) => event.preventDefault()} onDrop={(event) => void drop(event, { to: 'layer', patchId: patch.id, layerId: layer.id }, `plays in “${layer.name}”`, (old, file, name) => exchangeMember(old, patch.id, layer.id, name, file.sample, newId))}>
                   <button className="flex w-full items-center gap-1 text-[11.5px]" title="Choose this member; a file dropped here takes its place" onClick={() => dispatch(uiSlice.actions.layerSelected(layer.id))}><Mark mark={layer.mark} size={9} /><span dir="auto" className="truncate">{layer.name}</span></button>
                 </li>
               ))}{pad.members.length > 3 && <li className="text-[11px] text-faint">and {pad.members.length - 3} more</li>}</ul>}
@@ -82,13 +83,26 @@ export function Kit({ patch }: { patch: Patch }) {
   );
 }
 
-function PadMenu({ patch, pad, pads }: { patch: Patch; pad: Pad; pads: readonly Pad[] }) {
+/** What opens the browser of sounds for a pad, and the browser. */
+function PadBrowser({ patch, at, name, children }: { patch: Patch; at: number; name: string; children: (browse: () => void) => ReactNode }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Anchor aria-label={name} data-quiet className="flex">{children(() => setOpen(true))}</Popover.Anchor>
+      <BrowserPanel patch={patch} at={{ to: 'pad', key: at }} onDone={() => setOpen(false)} />
+    </Popover.Root>
+  );
+}
+
+function PadMenu({ patch, pad, pads, onBrowse }: { patch: Patch; pad: Pad; pads: readonly Pad[]; onBrowse: () => void }) {
   const dispatch = useAppDispatch();
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger data-quiet className="button-bare h-5! min-w-5!" aria-label={`More for pad ${pad.group.name}`}><EllipsisVertical size={12} /></DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="start" className="panel max-h-[60vh] overflow-y-auto p-1.5!">
+          <DropdownMenu.Item className="menu-item" onSelect={() => setTimeout(onBrowse)}>Fill it from the rig …</DropdownMenu.Item>
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <DropdownMenu.Label className="heading px-2">Choke: ends the others of its number</DropdownMenu.Label>
           <div className="grid grid-cols-5">{[0, 1, 2, 3, 4].map((choke) => <DropdownMenu.Item key={choke} className="menu-item justify-center" aria-label={choke === 0 ? 'no choke' : `choke ${choke}`} onSelect={() => dispatch(editPatch(patch.id, (old) => updateGroup(old, pad.group.id, (group) => ({ ...group, choke }))))}>{choke === pad.group.choke ? <b>{choke === 0 ? '–' : choke}</b> : choke === 0 ? '–' : choke}</DropdownMenu.Item>)}</div>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />

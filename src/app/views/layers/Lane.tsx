@@ -12,9 +12,11 @@ import { MARK_COLOURS, MARK_SHAPES, type Layer, type LayerWindow, type Patch } f
 import type { KeyScale } from '../../parts/keyScale';
 import { colourOf, Mark } from '../../parts/Mark';
 import { NameField, useRenaming } from '../../parts/NameField';
+import { mayTake, taken } from '../../carrying';
 import { chooseLayer, pointingOf } from '../../choosing';
 import { usePointed } from '../../parts/pointed';
 import { TargetStrip } from '../../parts/TargetStrip';
+import { putThere } from '../../putting';
 import { editPatch, newId, notice, store, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { rigSlice } from '../../state/rigSlice';
 import { uiSlice } from '../../state/uiSlice';
@@ -79,6 +81,7 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
       ref={(node) => { setNodeRef(node); lane.current = node; }} aria-label={`Layer ${layer.name}`} style={{ transform: CSS.Translate.toString(transform), transition, opacity: isDragging ? 0.7 : 1 }}
       className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-dashed border-line last:border-b-0 ${selected || isChosen ? 'bg-sheet' : ''}`}
       aria-current={selected || undefined} data-chosen={isChosen || undefined} onPointerDownCapture={select}
+      onDragOver={mayTake} onDrop={(event) => { const thing = taken(event); if (thing) putThere(thing, { to: 'layer', patchId: patch.id, layerId: id }, `plays in “${layer.name}” now`); }}
     >
       <div className={`flex min-w-0 flex-col justify-center gap-0.5 border-r border-line pr-2.5 ${layer.groupId ? 'pl-4' : 'pl-1'}`} style={{ boxShadow: [...(selected || isChosen ? [`inset 3px 0 0 ${colourOf(layer.mark)}`] : []), ...(group ? [`inset ${selected || isChosen ? 9 : 6}px 0 0 var(--paper)`, `inset ${selected || isChosen ? 12 : 9}px 0 0 color-mix(in srgb, ${colourOf(group.mark)} 55%, transparent)`] : [])].join(', ') || undefined }}>
         <div className="flex items-center gap-1">

@@ -1,7 +1,8 @@
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef } from 'react';
 import type { Sound } from '../../../core/rig/schema';
-import { bringInDropped, droppedFiles } from '../../bringIn';
+import { bringInDropped } from '../../bringIn';
+import { droppedFiles } from '../../droppedFiles';
 import { exportSoundFiles } from '../../files';
 import { RecordInput } from './RecordInput';
 import { openDraws } from '../../parts/DrawsSheet';

@@ -6,6 +6,7 @@ import { addSound, deleteSound, duplicateSound, renameSound, updateSound, usersO
 import { heldName } from '../../../core/rig/names';
 import { ActMenu } from '../../parts/ActMenu';
 import type { Patch, Rig, Sound } from '../../../core/rig/schema';
+import { carry } from '../../carrying';
 import { Mark } from '../../parts/Mark';
 import { throughList } from '../../parts/throughList';
 import { NameField, useRenaming } from '../../parts/NameField';
@@ -51,7 +52,7 @@ function Entry({ rig, patch, sound, current, onOpen }: { rig: Rig; patch: Patch;
       {renaming.renaming
         ? <NameField label="Name of the sound" name={sound.name} className="my-1 min-w-0 flex-1 text-ink" onName={rename} onEnd={renaming.end} />
         : (
-          <button data-item ref={current ? inView : undefined} tabIndex={current ? 0 : -1} className="flex min-w-0 flex-1 items-center gap-2 py-1.5 text-left" aria-current={current ? 'true' : undefined} onClick={() => onOpen(sound.id)} onDoubleClick={renaming.begin}>
+          <button data-item draggable title="Drag it into a zone of the map" onDragStart={(event) => carry(event, { name: sound.name, sound, samples: rig.samples.filter(({ id }) => sound.zones.some((zone) => zone.sampleId === id)) })} ref={current ? inView : undefined} tabIndex={current ? 0 : -1} className="flex min-w-0 flex-1 items-center gap-2 py-1.5 text-left" aria-current={current ? 'true' : undefined} onClick={() => onOpen(sound.id)} onDoubleClick={renaming.begin}>
             <span className="w-3.5 shrink-0">{layer && <Mark mark={layer.mark} />}</span>
             <span dir="auto" className="min-w-0 flex-1 truncate">{sound.name}</span>
             <span className={`number text-[11px] ${current ? '' : 'text-faint'}`}>{sound.kind === 'synth' ? 'synth' : sound.kind === 'grains' ? 'grains' : sound.zones.length}</span>

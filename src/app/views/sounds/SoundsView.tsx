@@ -1,13 +1,15 @@
 import { useCallback, useEffect, useMemo, useState, type CSSProperties, type DragEvent } from 'react';
 import { createPortal } from 'react-dom';
 import { useNavigate, useOutletContext, useParams } from 'react-router';
-import { addSamples, exchangeSamples, ownCopyFor, stretches, updateSound, usersOf, withoutUnusedSamples } from '../../../core/rig/edits/zones';
+import { addSamples, exchangeSamples, orderWords, ownCopyFor, stretches, updateSound, usersOf, withoutUnusedSamples } from '../../../core/rig/edits/zones';
 import { naturalCompare } from '../../../core/mapping/naturalOrder';
 import { bringInDropped, bringInForExchange } from '../../bringIn';
+import { mayTake, taken } from '../../carrying';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
 import { useFrames, useStore } from '../../parts/useLive';
 import { soundsSlice } from '../../state/soundsSlice';
-import type { Patch, Sound } from '../../../core/rig/schema';
+import { editAndListen, putThere } from '../../putting';
+import type { Patch, Rig, Sound } from '../../../core/rig/schema';
 import { edit, newId, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../state/store';
 import { tray } from '../../tray';
 import { collectAnswers, lastAnswer, onAnswer } from './answers';
@@ -200,27 +202,36 @@ function Workbench({ soundId }: { soundId: string }) {
   const sample = zone && samples.find((candidate) => candidate.id === zone.sampleId);
   const context: TextContext = { middleC, frameUnit, rate: sample?.rate ?? 44100, frames: sample?.frames ?? 0 };
   const colour = patch.layers.find((layer) => layer.soundId === sound.id)?.mark.colour ?? 'indigo';
-  /** Files dropped on the map take the place of those of the chosen zones; without a choice they go to the tray. */
-  const drop = async (event: DragEvent) => {
-    if (selected.length === 0) return;
+  /** What is dropped on the map takes the place of the chosen zones, or of the one it is dropped on; files without such a place go to the tray. */
+  const drop = async (event: DragEvent, over: number | null) => {
+    const under = over !== null && !selected.includes(over) ? [over] : selected;
+    const thing = taken(event);
+    if (thing) {
+      const [first] = under;
+      if (first === undefined) return void dispatch(notice('info', 'Drop it on a zone, or choose one first: then it takes the place of what is there.', 'put'));
+      return putThere(thing, { to: 'zone', soundId: sound.id, zone: first }, 'is in the zone now');
+    }
+    const places = new Set(over !== null && under !== selected && event.dataTransfer.items.length > 1 ? selected : under);
+    if (places.size === 0) return undefined;
     event.preventDefault();
     event.stopPropagation();
     const { files, problems } = await bringInForExchange(event);
     if (problems.length > 0) dispatch(notice('problem', `${problems.join('; ')}. Nothing else was left out.`));
-    if (files.length === 0) return;
-    const ordered = [...files].sort((a, b) => naturalCompare(a.plan.path, b.plan.path));
-    const places = new Set(selected);
-    dispatch(edit((rig) => withoutUnusedSamples(updateSound(addSamples(rig, ordered.map((file) => file.sample)), sound.id, (old) => exchangeSamples(old, places, ordered.map((file) => file.sample.id))))));
-    dispatch(notice('info', `${Math.min(places.size, ordered.length)} of ${places.size} zones have new samples, soft to hard in the order of their names.`));
+    if (files.length === 0) return undefined;
+    const ids = [...files].sort((a, b) => naturalCompare(a.plan.path, b.plan.path)).map((file) => file.sample);
+    const done = `${Math.min(places.size, ids.length)} of ${places.size} ${places.size === 1 ? 'zone has' : 'zones have'} new samples, ${orderWords(sound, places)}in the order of their names.`;
+    const exchange = (rig: Rig) => updateSound(addSamples(rig, ids), sound.id, (old) => exchangeSamples(old, places, ids.map(({ id }) => id)));
+    editAndListen((rig) => withoutUnusedSamples(exchange(rig)), ids.map(({ id }) => id), done);
+    return undefined;
   };
 
   return (
     <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_var(--right)]">
-      <div className="grid min-h-0 grid-rows-[auto_minmax(120px,1fr)_30px_minmax(0,var(--below))]" style={{ '--below': isGrains && shows === 'grains' ? '112px' : '248px' } as CSSProperties} ref={mapRef} onDrop={(event) => void drop(event)}>
+      <div className="grid min-h-0 grid-rows-[auto_minmax(120px,1fr)_30px_minmax(0,var(--below))]" style={{ '--below': isGrains && shows === 'grains' ? '112px' : '248px' } as CSSProperties} ref={mapRef} onDragOver={mayTake} onDrop={(event) => void drop(event, null)}>
         <SharedSound sound={sound} patch={patch} />
         {isGrains && shownZone && shownSample && shows === 'grains'
           ? <GrainBench patch={patch} sound={sound} layer={layer} zone={shownZone} sample={shownSample} />
-          : width > 0 && sound.zones.length > 0 && <ZoneMap sound={sound} scale={scale} colour={colour} />}
+          : width > 0 && sound.zones.length > 0 && <ZoneMap sound={sound} scale={scale} colour={colour} onDrop={(event, over) => void drop(event, over)} />}
         {sound.zones.length === 0 && (
           <div className="grid place-items-center p-6 text-center">
             <div>

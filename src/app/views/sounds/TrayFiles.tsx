@@ -8,21 +8,29 @@ import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent }
 import { MEANINGS, type Meaning, type NamePart } from '../../../core/mapping/names';
 import type { Plan, PlanRow } from '../../../core/mapping/planModel';
 import { nameOfKey } from '../../../core/music/noteNames';
-import type { Patch } from '../../../core/rig/schema';
+import type { Patch, Sound } from '../../../core/rig/schema';
+import { putThere } from '../../putting';
 import { audition } from '../../soundLab';
 import { notice, selectedLayerOf, useAppDispatch, useAppSelector } from '../../state/store';
 import { tray, type TrayFile } from '../../tray';
+import { puttingOf } from '../../candidates';
+import { PutThere, usePlaces } from './PutThere';
 
 const GRID = 'grid grid-cols-[26px_26px_minmax(140px,1fr)_50px_86px_70px_40px_62px_26px] items-center';
 const ROW = 30;
 const MEANING_WORDS: Record<Meaning, string> = { note: 'a note name', number: 'a key number', dynamic: 'a dynamic', velocity: 'the hardest velocity', alternate: 'an alternate', run: 'a running count', nothing: 'nothing' };
 const MEANING_COLOURS: Record<Meaning, string> = { note: 'var(--teal)', number: 'var(--teal)', dynamic: 'var(--clay)', velocity: 'var(--clay)', alternate: 'var(--plum)', run: 'var(--moss)', nothing: 'var(--faint)' };
 
-/** The files in their order: stepped through by arrow keys and heard, moved about, their names read piece by piece. */
-export function TrayFiles({ plan, patch, chosen, onChoose }: { plan: Plan | null; patch: Patch; chosen: number; onChoose: (file: number) => void }) {
+interface Props { plan: Plan | null; patch: Patch; sound: Sound | undefined; chosen: number; onChoose: (file: number) => void }
+
+/** The files in their order: stepped through by arrow keys and heard, moved about, put in one place, their names read piece by piece. */
+export function TrayFiles({ plan, patch, sound, chosen, onChoose }: Props) {
   const dispatch = useAppDispatch();
   const layer = useAppSelector((state) => selectedLayerOf(patch, state.ui.selectedLayerId));
   const [through, setThrough] = useState<'dry' | 'layer'>('dry');
+  const places = usePlaces(patch, sound);
+  const [where, setWhere] = useState('');
+  const [put, setPut] = useState<ReadonlyMap<string, string>>(new Map());
   const scroller = useRef<HTMLDivElement>(null);
   const files = tray.files;
   const rows = useVirtualizer({ count: files.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 6 });
@@ -41,6 +49,14 @@ export function TrayFiles({ plan, patch, chosen, onChoose }: { plan: Plan | null
     const problem = await audition(file.brought.sample, row?.placed ? row.root : file.brought.plan.root ?? 60, through === 'layer' ? layer ?? null : null);
     if (problem) dispatch(notice('problem', problem, 'audition'));
   }, [dispatch, layer, through]);
+  /** The file that is heard goes to the chosen place, alone. */
+  const putIt = (file: TrayFile): boolean => {
+    const place = places.find(({ id }) => id === where);
+    if (!place || !file.brought) return false;
+    putThere(puttingOf(file.path, file.brought), place.place, place.words);
+    setPut(new Map([...put, [file.path, place.words]]));
+    return true;
+  };
   const step = (to: number) => {
     const file = files[Math.min(files.length - 1, Math.max(0, to))];
     const place = file && readyPlace.get(file.path);
@@ -56,7 +72,7 @@ export function TrayFiles({ plan, patch, chosen, onChoose }: { plan: Plan | null
       if (to >= 0 && to < files.length) { tray.move(at, to); onChoose(tray.ready.findIndex((file) => file.path === chosenPath)); }
       done();
     } else if (by !== 0) { step(at < 0 ? 0 : at + by); done(); }
-    else if (event.key === 'Enter' || event.key === ' ') { if (at >= 0) void hear(files[at]); done(); }
+    else if (event.key === 'Enter' || event.key === ' ') { if (at >= 0 && !(event.key === 'Enter' && putIt(files[at]))) void hear(files[at]); done(); }
   };
 
   return (
@@ -66,7 +82,8 @@ export function TrayFiles({ plan, patch, chosen, onChoose }: { plan: Plan | null
         <span className="text-faint">in the order in which they are laid out</span>
         <button className="button px-2! py-0!" onClick={() => tray.sort('name')}>by name</button>
         <button className="button px-2! py-0!" onClick={() => tray.sort('level')}>by level</button>
-        <label className="ml-auto flex items-center gap-1.5">heard
+        <span className="ml-auto" /><PutThere places={places} chosen={places.some(({ id }) => id === where) ? where : ''} onChoose={(id) => { setWhere(id); scroller.current?.focus(); }} />
+        <label className="flex items-center gap-1.5">heard
           <select className="field" aria-label="Auditions are heard" value={through} onChange={(event) => setThrough(event.target.value as 'dry' | 'layer')}><option value="dry">dry</option><option value="layer" disabled={!layer}>through {layer?.name ?? 'a layer'}</option></select>
         </label>
       </div>
@@ -74,13 +91,13 @@ export function TrayFiles({ plan, patch, chosen, onChoose }: { plan: Plan | null
         if (over && over.id !== active.id) tray.move(files.findIndex((file) => file.path === active.id), files.findIndex((file) => file.path === over.id));
       }}>
         <SortableContext items={files.map((file) => file.path)} strategy={verticalListSortingStrategy}>
-          <div ref={scroller} tabIndex={0} role="application" aria-label="Files: arrow keys step through and play them, Alt with arrow keys moves one, Enter plays it again" data-testid="tray-files" className="min-h-0 flex-1 overflow-y-auto bg-sheet [scrollbar-width:thin]" onKeyDown={keys}>
+          <div ref={scroller} tabIndex={0} role="application" aria-label="Files: arrow keys step through and play them, Alt with arrow keys moves one, Space plays it again, Enter puts it where the list above says" data-testid="tray-files" className="min-h-0 flex-1 overflow-y-auto bg-sheet [scrollbar-width:thin]" onKeyDown={keys}>
             <ul aria-label="Files" className="relative" style={{ height: rows.getTotalSize() }}>
               {rows.getVirtualItems().map(({ index, start }) => (
                 <FileRow
                   key={files[index].path} file={files[index]} start={start} row={rowOf(files[index])} chosen={files[index].path === chosenPath}
                   meaningOf={(part) => plan?.reading?.columns[part.column]?.meaning ?? 'nothing'} parts={plan?.reading?.files[readyPlace.get(files[index].path) ?? -1]?.parts}
-                  onHear={() => step(index)}
+                  put={put.get(files[index].path)} onHear={() => step(index)}
                 />
               ))}
             </ul>
@@ -91,9 +108,9 @@ export function TrayFiles({ plan, patch, chosen, onChoose }: { plan: Plan | null
   );
 }
 
-interface RowProps { file: TrayFile; start: number; row: PlanRow | undefined; chosen: boolean; parts: readonly NamePart[] | undefined; meaningOf: (part: NamePart) => Meaning; onHear: () => void }
+interface RowProps { file: TrayFile; start: number; row: PlanRow | undefined; chosen: boolean; parts: readonly NamePart[] | undefined; meaningOf: (part: NamePart) => Meaning; put: string | undefined; onHear: () => void }
 
-function FileRow({ file, start, row, chosen, parts, meaningOf, onHear }: RowProps) {
+function FileRow({ file, start, row, chosen, parts, meaningOf, put, onHear }: RowProps) {
   const middleC = useAppSelector((state) => state.ui.middleC);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: file.path });
   const level = file.brought?.levels.lufs;
@@ -107,6 +124,7 @@ function FileRow({ file, start, row, chosen, parts, meaningOf, onHear }: RowProp
       <button className="button-bare" aria-label={`Play ${file.path}`} disabled={!file.brought} tabIndex={-1} onClick={onHear}><Volume2 size={14} /></button>
       <span className="flex min-w-0 items-center gap-0.5 overflow-hidden" title={file.path}>
         {parts ? parts.map((part) => <PartButton key={part.column} part={part} meaning={meaningOf(part)} />) : <span className="truncate px-1">{file.path}</span>}
+        {put && <span className="shrink-0 rounded bg-line/60 px-1 text-[11px]" title={`It ${put}`}>put</span>}
       </span>
       {trouble ? <span className="col-span-5 truncate px-1 text-alarm" title={trouble}>{trouble}</span> : (
         <>

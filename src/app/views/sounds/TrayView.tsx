@@ -71,7 +71,7 @@ export function TrayView({ patch, sound, onDone }: { patch: Patch; sound: Sound 
           {whole ? <WholeSounds /> : (
             <>
               {width > 0 && <PlanPicture plan={plan} scale={scale} chosen={chosen} onChoose={setChosen} />}
-              <TrayFiles plan={plan} patch={patch} chosen={chosen} onChoose={setChosen} />
+              <TrayFiles plan={plan} patch={patch} sound={sound} chosen={chosen} onChoose={setChosen} />
             </>
           )}
         </div>

@@ -170,7 +170,7 @@ function Together({ sound, places }: { sound: Sound; places: ReadonlySet<number>
         <Copy size={14} aria-hidden />
         <div className="flex-1" title="The chosen zones again, their lowest key on each key you type"><TypedField label="copy the pad to keys" text="" commit={copy} /></div>
       </div>
-      <p className="text-[11.5px] text-faint">Drop files on the map to exchange those of the chosen zones, soft to hard. Middle C is {nameOfKey(60, middleC)}.</p>
+      <p className="text-[11.5px] text-faint">Drop files on the map to exchange those of the chosen zones; a sound of the list as well. Middle C is {nameOfKey(60, middleC)}.</p>
       <button className="button self-start" onClick={() => { dispatch(edit((rig) => deleteZonesOf(rig, sound.id, places))); dispatch(told(`${places.size} ${places.size === 1 ? 'zone is' : 'zones are'} gone from “${sound.name}”.`)); dispatch(soundsSlice.actions.zonesChosen([])); }}><Trash2 size={14} aria-hidden /> Delete {places.size === 1 ? 'it' : 'them'}</button>
     </Part>
   );

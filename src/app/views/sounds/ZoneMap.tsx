@@ -1,9 +1,10 @@
 import { Lasso } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent, type KeyboardEvent, type PointerEvent } from 'react';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { deleteZonesOf, moveZones, updateZones, stretches } from '../../../core/rig/edits/zones';
 import type { Sound, Zone } from '../../../core/rig/schema';
 import { changeField, zoneField } from '../../../core/rig/zoneFields';
+import { mayTake } from '../../carrying';
 import { prepared, themeColour, writeVelocities } from '../../parts/canvas';
 import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
 import { usePointed } from '../../parts/pointed';
@@ -29,8 +30,11 @@ type Drag =
 
 const CURSORS = { 'key.low': 'ew-resize', 'key.high': 'ew-resize', 'velocity.low': 'ns-resize', 'velocity.high': 'ns-resize' } as Record<string, string>;
 
+/** `onDrop` has the place of the zone that something was dropped on. */
+interface Props { sound: Sound; scale: KeyScale; colour: string; onDrop: (event: DragEvent, over: number | null) => void }
+
 /** Keys × velocities with the zones of a sound as waters: chosen by click, by a line drawn around them, by key column or velocity row; moved and shaped by drag. */
-export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScale; colour: string }) {
+export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
   const [box, width] = useWidth<HTMLDivElement>();
   const base = useRef<HTMLCanvasElement>(null);
   const middle = useRef<HTMLCanvasElement>(null);
@@ -119,6 +123,12 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
     const found: number[] = [];
     sound.zones.forEach((zone, i) => { if (contains(boxOf(zone, space), x, y)) found.push(i); });
     return found;
+  };
+  /** The zone that a drag is over: one that is chosen before others. */
+  const topAt = (event: DragEvent): number | null => {
+    const { left, top } = event.currentTarget.getBoundingClientRect();
+    const here = zonesAt(event.clientX - left, event.clientY - top);
+    return here.find((place) => chosen.has(place)) ?? here[here.length - 1] ?? null;
   };
   /** The edge or fade of the leader under a point. */
   const grip = (x: number, y: number): { edge: 'key' | 'velocity'; part: Part } | null => {
@@ -253,6 +263,8 @@ export function ZoneMap({ sound, scale, colour }: { sound: Sound; scale: KeyScal
       aria-label={`Map of ${sound.zones.length} zones, ${selected.length} chosen. Arrow keys move the chosen zones, Delete removes them, Control A chooses all; the table beside it holds the same.`}
       onPointerDown={press} onPointerMove={move} onPointerUp={lift} onPointerCancel={lift} onKeyDown={keys}
       onPointerLeave={() => { point(null); setHovered(null); }}
+      onDragOver={(event) => { if (event.dataTransfer.types.includes('Files') || mayTake(event)) setHovered(topAt(event)); }} onDragLeave={() => setHovered(null)}
+      onDrop={(event) => { setHovered(null); onDrop(event, topAt(event)); }}
     >
       <canvas ref={base} className="absolute inset-0" />
       <canvas ref={middle} className="pointer-events-none absolute inset-0" />

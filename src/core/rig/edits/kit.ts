@@ -23,23 +23,26 @@ const onKey = (group: Group, key: number): Group => ({ ...group, receive: { ...g
 export const padSound = (id: string, name: string, sample: Sample): Sound =>
   newSound(id, heldName(name), [{ ...newZone(sample.id, 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' }, pitchPerKey: 0, playback: 'full-length' }]);
 
-/** Puts a sample on the pad of a key: on top of what is there, or as the first of a new pad. Unchanged where there is no room for another group. */
+/** Puts a layer on the pad of a key: on top of what is there, or as the first of a new pad. Unchanged where there is no room for another group. */
+export function intoPad(patch: Patch, key: number, layer: Layer, newId: () => string): Patch {
+  const pad = padsOf(patch).find((each) => each.key === key);
+  if (pad) {
+    const at = patch.layers.map(({ groupId }) => groupId).lastIndexOf(pad.group.id) + 1;
+    return { ...patch, layers: [...patch.layers.slice(0, at), { ...layer, groupId: pad.group.id }, ...patch.layers.slice(at)] };
+  }
+  if (patch.groups.length >= MOST_GROUPS) return patch;
+  const group = onKey(newGroup(newId(), layer.name, layer.mark), key);
+  return { ...patch, groups: [...patch.groups, { ...group, folded: true }], layers: [...patch.layers, { ...layer, groupId: group.id }] };
+}
+
+/** Puts a sample on the pad of a key. Unchanged where there is no room for another group. */
 export function fillPad(rig: Rig, patchId: string, key: number, name: string, sample: Sample, newId: () => string): Rig {
   const patch = rig.patches.find(({ id }) => id === patchId);
   if (!patch) return rig;
-  const pad = padsOf(patch).find((each) => each.key === key);
-  if (!pad && patch.groups.length >= MOST_GROUPS) return rig;
   const soundId = newId();
-  const layer: Layer = newLayer(newId(), heldName(name), soundId, freeMark(patch));
-  const withSound = addSamples({ ...rig, sounds: [...rig.sounds, padSound(soundId, name, sample)] }, [sample]);
-  return updatePatch(withSound, patchId, (old) => {
-    if (!pad) {
-      const group = onKey(newGroup(newId(), heldName(name), layer.mark), key);
-      return { ...old, groups: [...old.groups, { ...group, folded: true }], layers: [...old.layers, { ...layer, groupId: group.id }] };
-    }
-    const at = old.layers.map(({ groupId }) => groupId).lastIndexOf(pad.group.id) + 1;
-    return { ...old, layers: [...old.layers.slice(0, at), { ...layer, groupId: pad.group.id }, ...old.layers.slice(at)] };
-  });
+  const next = intoPad(patch, key, newLayer(newId(), heldName(name), soundId, freeMark(patch)), newId);
+  if (next === patch) return rig;
+  return updatePatch(addSamples({ ...rig, sounds: [...rig.sounds, padSound(soundId, name, sample)] }, [sample]), patchId, () => next);
 }
 
 /** A sample takes the place of what a member plays; all else of it stays. */

@@ -194,6 +194,18 @@ export function copyPad(sound: Sound, places: ReadonlySet<number>, toKey: number
   return addZones(sound, copies);
 }
 
+/** In which order files fill the chosen zones, in words: by what the zones differ in. */
+export function orderWords(sound: Sound, places: ReadonlySet<number>): string {
+  const zones = [...places].flatMap((place) => sound.zones[place] ?? []);
+  const differ = (of: (zone: Zone) => unknown) => new Set(zones.map(of)).size > 1;
+  const words = [
+    ...(differ(({ key }) => key.low) ? ['key by key from the lowest'] : []),
+    ...(differ(({ velocity }) => velocity.low) ? ['soft to hard'] : []),
+    ...(differ(({ alternate }) => alternate) ? ['alternate after alternate'] : []),
+  ];
+  return words.length > 0 ? `${words.join(', ')}, ` : '';
+}
+
 /** Exchanges the samples of the chosen zones, in the order soft → hard and alternate after alternate; as many as there are. */
 export function exchangeSamples(sound: Sound, places: ReadonlySet<number>, sampleIds: readonly string[]): Sound {
   const order = [...places].filter((place) => place < sound.zones.length).sort((a, b) => sound.zones[a].key.low - sound.zones[b].key.low || byPlace(sound.zones[a], sound.zones[b]));
