@@ -15,6 +15,9 @@ const MOST_STEPS = 100;
 /** What undo in the tray goes back to. */
 type TrayState = Pick<Tray, 'files' | 'sounds' | 'name' | 'options'> & { layoutChosen: boolean };
 
+/** A step that was taken outside, in its place among those of the tray: it is gone back over by whoever took it. */
+interface Outside { outside: (way: 'undone' | 'redone') => void }
+
 /** `right`: the right channel of a recording whose left one is `file`. */
 export interface TrayFile { path: string; file: File | null; right?: File | null; state: 'waiting' | 'ready' | 'failed'; problem?: string; brought?: BroughtFile }
 
@@ -42,8 +45,8 @@ export class Tray {
   private waiting = 0;
   private layoutChosen = false;
   /** What was done to the tray, for going back and forth: the order, what is wanted, how it is laid out. */
-  private past: TrayState[] = [];
-  private future: TrayState[] = [];
+  private past: (TrayState | Outside)[] = [];
+  private future: (TrayState | Outside)[] = [];
   private told = 0;
   private planned: { version: number; plan: Plan } | null = null;
   private readonly listeners = new Set<() => void>();
@@ -77,6 +80,13 @@ export class Tray {
     return { files, sounds, name, options, layoutChosen };
   }
 
+  /** Something was done with a file outside the tray: going back comes to it in its turn. */
+  rememberOutside(outside: Outside['outside']): void {
+    this.past = [...this.past, { outside }].slice(-MOST_STEPS);
+    this.future = [];
+    this.tell();
+  }
+
   private remember(): void {
     this.past = [...this.past, this.state].slice(-MOST_STEPS);
     this.future = [];
@@ -87,9 +97,15 @@ export class Tray {
     const from = way === 'undone' ? this.past : this.future;
     const to = from[from.length - 1];
     if (!to || this.busy) return;
-    (way === 'undone' ? this.future : this.past).push(this.state);
     from.pop();
-    Object.assign(this, to);
+    const over = way === 'undone' ? this.future : this.past;
+    if ('outside' in to) {
+      over.push(to);
+      to.outside(way);
+    } else {
+      over.push(this.state);
+      Object.assign(this, to);
+    }
     this.tell();
   }
 

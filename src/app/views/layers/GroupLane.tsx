@@ -7,6 +7,7 @@ import { deleteLayer } from '../../../core/rig/edits/layers';
 import type { Group, Patch } from '../../../core/rig/schema';
 import { gainGrid } from '../../gains';
 import { FIRST_KEY, LAST_KEY, type KeyScale } from '../../parts/keyScale';
+import { isHere } from '../../parts/isHere';
 import { colourOf, Mark } from '../../parts/Mark';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { TargetStrip } from '../../parts/TargetStrip';
@@ -33,7 +34,7 @@ export function GroupLane({ patch, group, scale, selected, height }: { patch: Pa
   return (
     <section
       ref={setNodeRef} aria-label={`Group ${group.name}`} style={{ transform: CSS.Translate.toString(transform), transition, opacity: isDragging ? 0.7 : 1 }} aria-current={selected || undefined}
-      className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-line ${selected ? 'bg-sheet' : ''}`} onPointerDownCapture={() => dispatch(uiSlice.actions.groupSelected(id))}
+      className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-line ${selected ? 'bg-sheet' : ''}`} onPointerDownCapture={(event) => { if (isHere(event)) dispatch(uiSlice.actions.groupSelected(id)); }}
     >
       <div className="flex min-w-0 flex-col justify-center gap-0.5 border-r border-line pr-2.5 pl-1" style={{ boxShadow: `inset 3px 0 0 ${colourOf(group.mark)}` }}>
         <div className="flex items-center gap-0.5">

@@ -1,4 +1,4 @@
-import { useState, type DragEvent, type ReactNode } from 'react';
+import { useRef, useState, type DragEvent, type KeyboardEvent, type ReactNode } from 'react';
 import { DropdownMenu, Popover } from 'radix-ui';
 import { EllipsisVertical, Search } from 'lucide-react';
 import { updateGroup } from '../../../core/rig/edits/groups';
@@ -10,6 +10,7 @@ import type { BroughtFile } from '../../../core/formats/bringIn';
 import { bringInForExchange } from '../../bringIn';
 import { taken } from '../../carrying';
 import { editAndListen, putThere } from '../../putting';
+import { isHere } from '../../parts/isHere';
 import { colourOf, Mark } from '../../parts/Mark';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
@@ -18,6 +19,8 @@ import { uiSlice } from '../../state/uiSlice';
 import { BrowserPanel } from './SoundBrowser';
 
 const LEAST_PADS = 16;
+/** Keys that are pressed on the pad itself, and not on a button of it or in its menu. */
+const isPad = (event: KeyboardEvent): boolean => event.target === event.currentTarget;
 
 /** The pads of a kit, to strike and to fill: a group on one key each. */
 export function Kit({ patch }: { patch: Patch }) {
@@ -56,15 +59,15 @@ export function Kit({ patch }: { patch: Patch }) {
               className={`relative flex h-[86px] touch-none flex-col rounded-lg border-[1.5px] p-1.5 text-left select-none ${pad ? 'cursor-pointer' : 'border-dashed opacity-60'} ${pad && pad.group.id === selected ? 'border-ink' : 'border-edge'}`}
               style={{ background: pad ? `color-mix(in srgb, ${colourOf(pad.group.mark)} ${lit ? 60 : 16}%, var(--sheet))` : undefined }}
               onPointerDown={(event) => {
-                if ((event.target as HTMLElement).closest('[data-quiet]')) return;
+                if (!isHere(event) || (event.target as HTMLElement).closest('[data-quiet]')) return;
                 event.currentTarget.setPointerCapture(event.pointerId);
                 const box = event.currentTarget.getBoundingClientRect();
                 session.play({ type: 'noteOn', channel: 1, key, velocity: Math.round(Math.min(127, Math.max(12, 20 + (107 * (event.clientY - box.top)) / box.height))) });
                 if (pad && chooses) dispatch(uiSlice.actions.groupSelected(pad.group.id));
               }}
               onPointerUp={() => session.play({ type: 'noteOff', channel: 1, key, velocity: 64 })} onPointerCancel={() => session.play({ type: 'noteOff', channel: 1, key, velocity: 64 })}
-              onKeyDown={(event) => { if (event.key !== 'Enter' || event.repeat) return; session.play({ type: 'noteOn', channel: 1, key, velocity: 100 }); if (pad && chooses) dispatch(uiSlice.actions.groupSelected(pad.group.id)); event.preventDefault(); }}
-              onKeyUp={(event) => { if (event.key === 'Enter') session.play({ type: 'noteOff', channel: 1, key, velocity: 64 }); }}
+              onKeyDown={(event) => { if (event.key !== 'Enter' || event.repeat || !isPad(event)) return; session.play({ type: 'noteOn', channel: 1, key, velocity: 100 }); if (pad && chooses) dispatch(uiSlice.actions.groupSelected(pad.group.id)); event.preventDefault(); }}
+              onKeyUp={(event) => { if (event.key === 'Enter' && isPad(event)) session.play({ type: 'noteOff', channel: 1, key, velocity: 64 }); }}
               onDragOver={(event) => event.preventDefault()}
               onDrop={(event) => void drop(event, { to: 'pad', patchId: patch.id, key }, `is on the pad of ${nameOfKey(key, middleC)}`, (old, file, name) => fillPad(old, patch.id, key, name, file.sample, newId))}
             >
@@ -96,12 +99,20 @@ function PadBrowser({ patch, at, name, children }: { patch: Patch; at: number; n
 
 function PadMenu({ patch, pad, pads, onBrowse }: { patch: Patch; pad: Pad; pads: readonly Pad[]; onBrowse: () => void }) {
   const dispatch = useAppDispatch();
+  // The browser opens when the menu has gone and would give the focus back: that would close it again.
+  const browses = useRef(false);
+  const closed = (event: Event) => {
+    if (!browses.current) return;
+    browses.current = false;
+    event.preventDefault();
+    onBrowse();
+  };
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger data-quiet className="button-bare h-5! min-w-5!" aria-label={`More for pad ${pad.group.name}`}><EllipsisVertical size={12} /></DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" className="panel max-h-[60vh] overflow-y-auto p-1.5!">
-          <DropdownMenu.Item className="menu-item" onSelect={() => setTimeout(onBrowse)}>Fill it from the rig …</DropdownMenu.Item>
+        <DropdownMenu.Content align="start" className="panel max-h-[60vh] overflow-y-auto p-1.5!" onCloseAutoFocus={closed}>
+          <DropdownMenu.Item className="menu-item" onSelect={() => { browses.current = true; }}>Fill it from the rig …</DropdownMenu.Item>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <DropdownMenu.Label className="heading px-2">Choke: ends the others of its number</DropdownMenu.Label>
           <div className="grid grid-cols-5">{[0, 1, 2, 3, 4].map((choke) => <DropdownMenu.Item key={choke} className="menu-item justify-center" aria-label={choke === 0 ? 'no choke' : `choke ${choke}`} onSelect={() => dispatch(editPatch(patch.id, (old) => updateGroup(old, pad.group.id, (group) => ({ ...group, choke }))))}>{choke === pad.group.choke ? <b>{choke === 0 ? '–' : choke}</b> : choke === 0 ? '–' : choke}</DropdownMenu.Item>)}</div>

@@ -10,6 +10,7 @@ import { setWindow } from '../../../core/rig/edits/windows';
 import { windowOn } from '../../../core/rig/defaults';
 import { MARK_COLOURS, MARK_SHAPES, type Layer, type LayerWindow, type Patch } from '../../../core/rig/schema';
 import type { KeyScale } from '../../parts/keyScale';
+import { isHere } from '../../parts/isHere';
 import { colourOf, Mark } from '../../parts/Mark';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { mayTake, taken } from '../../carrying';
@@ -53,9 +54,13 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
   const isChosen = chosen.includes(id);
   /** With Control one more or one less, with Shift (on the name, for edges are moved with it as well) all between. */
   const select = (event: ReactPointerEvent) => {
+    if (!isHere(event)) return;
     const pointing = pointingOf(event);
     if (pointing === 'between' && !(event.target as HTMLElement).closest('h2, p')) return;
-    chooseLayer(patch, id, pointing);
+    // Its buttons and strips are for all that are chosen with it.
+    const onControl = (event.target as HTMLElement).closest('button, input, [role="slider"]') !== null;
+    if (pointing === 'alone' && isChosen && onControl) dispatch(uiSlice.actions.layerSelected(id));
+    else chooseLayer(patch, id, pointing);
   };
   const solo = soloed.includes(id);
   const hushed = !layer.on || (!solo && patch.layers.some((other) => soloed.includes(other.id)));

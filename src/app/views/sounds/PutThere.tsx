@@ -31,8 +31,8 @@ export function usePlaces(patch: Patch, sound: Sound | undefined): NamedPlace[] 
 /** Chooses where Enter puts the file that is heard. */
 export function PutThere({ places, chosen, onChoose }: { places: readonly NamedPlace[]; chosen: string; onChoose: (id: string) => void }) {
   return (
-    <label className="flex min-w-0 items-center gap-1.5" title="One file is put there as it is; the others stay, to be laid out or tried as well">Enter puts it
-      <select className="field min-w-0 max-w-44" aria-label="Enter puts the file" value={chosen} onChange={(event) => onChoose(event.target.value)}>
+    <label className="flex min-w-0 items-center gap-1.5 whitespace-nowrap" title="One file is put there as it is; the others stay, to be laid out or tried as well">Enter puts it
+      <select className="field min-w-0 max-w-48" aria-label="Enter puts the file" value={chosen} onChange={(event) => onChoose(event.target.value)}>
         <option value="">nowhere, it plays</option>
         {places.map(({ id, label }) => <option key={id} value={id}>{label}</option>)}
       </select>

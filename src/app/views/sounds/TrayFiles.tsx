@@ -11,7 +11,7 @@ import { nameOfKey } from '../../../core/music/noteNames';
 import type { Patch, Sound } from '../../../core/rig/schema';
 import { putThere } from '../../putting';
 import { audition } from '../../soundLab';
-import { notice, selectedLayerOf, useAppDispatch, useAppSelector } from '../../state/store';
+import { notice, selectedLayerOf, stepBack, useAppDispatch, useAppSelector } from '../../state/store';
 import { tray, type TrayFile } from '../../tray';
 import { puttingOf } from '../../candidates';
 import { PutThere, usePlaces } from './PutThere';
@@ -54,7 +54,12 @@ export function TrayFiles({ plan, patch, sound, chosen, onChoose }: Props) {
     const place = places.find(({ id }) => id === where);
     if (!place || !file.brought) return false;
     putThere(puttingOf(file.path, file.brought), place.place, place.words);
-    setPut(new Map([...put, [file.path, place.words]]));
+    const mark = (on: boolean) => setPut((old) => new Map([...old].filter(([path]) => path !== file.path).concat(on ? [[file.path, place.words]] : [])));
+    mark(true);
+    tray.rememberOutside((way) => {
+      dispatch(stepBack(way));
+      mark(way === 'redone');
+    });
     return true;
   };
   const step = (to: number) => {
@@ -78,8 +83,7 @@ export function TrayFiles({ plan, patch, sound, chosen, onChoose }: Props) {
   return (
     <div className="flex min-h-0 flex-col text-[12px]">
       <div className="flex h-9 items-center gap-2 border-b border-line px-2">
-        <span className="font-semibold">{files.length} {files.length === 1 ? 'file' : 'files'}</span>
-        <span className="text-faint">in the order in which they are laid out</span>
+        <span className="font-semibold whitespace-nowrap" title="In the order in which they are laid out">{files.length} {files.length === 1 ? 'file' : 'files'}</span>
         <button className="button px-2! py-0!" onClick={() => tray.sort('name')}>by name</button>
         <button className="button px-2! py-0!" onClick={() => tray.sort('level')}>by level</button>
         <span className="ml-auto" /><PutThere places={places} chosen={places.some(({ id }) => id === where) ? where : ''} onChoose={(id) => { setWhere(id); scroller.current?.focus(); }} />
