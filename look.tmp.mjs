@@ -1,21 +1,15 @@
 import { chromium } from 'playwright-core';
 const b = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox','--disable-gpu','--disable-quic','--no-first-run','--autoplay-policy=no-user-gesture-required'] });
-const page = await b.newPage({ viewport: { width: 1280, height: 800 } });
+const context = await b.newContext({ viewport: { width: 1280, height: 800 } });
+const page = await context.newPage();
 page.on('pageerror', e => console.log('ERR', e.message));
-await page.goto('http://localhost:4180/patch/low-water/sounds');
-await page.waitForSelector('[data-testid="zone-map"]', { timeout: 30000 });
-await page.waitForTimeout(1500);
-await page.evaluate(() => {
-  const wav = (n) => { const f = 4410, b = new ArrayBuffer(44 + 2*f), d = new DataView(b); const w=(o,s)=>[...s].forEach((c,i)=>d.setUint8(o+i,c.charCodeAt(0))); w(0,'RIFF');d.setUint32(4,36+2*f,true);w(8,'WAVEfmt ');d.setUint32(16,16,true);d.setUint16(20,1,true);d.setUint16(22,1,true);d.setUint32(24,44100,true);d.setUint32(28,88200,true);d.setUint16(32,2,true);d.setUint16(34,16,true);w(36,'data');d.setUint32(40,2*f,true);for(let i=0;i<f;i++)d.setInt16(44+2*i,8000*Math.sin(i*0.05*n),true);return b;};
-  const t = new DataTransfer();
-  [1,2,3].forEach(n => t.items.add(new File([wav(n)], `kick ${n}.wav`)));
-  document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: t }));
-});
-await page.waitForTimeout(1500);
-await page.getByLabel('Enter puts the file').selectOption({ index: 1 });
-const files = page.getByTestId('tray-files');
-await files.press('ArrowDown');
-await files.press('Enter');
-await page.waitForTimeout(500);
-await page.screenshot({ path: '/tmp/a.png' });
+await page.goto('http://localhost:4180/patch/breakers/control');
+await page.waitForSelector("[data-plays]", { timeout: 30000 });
+await page.waitForTimeout(1000);
+await page.getByRole('button', { name: 'Spread over a pad' }).click();
+await page.waitForTimeout(300);
+for (const c of await page.locator('[role=dialog] input[type=checkbox]').all()) if (!(await c.isChecked())) await c.check().catch(()=>{});
+await page.screenshot({ path: '/tmp/d.png' });
+await page.getByRole('button', { name: 'Apply' }).click();
+for (const [w,h,n] of [[1280,800,'a'],[820,640,'b'],[2560,1440,'c']]) { await page.setViewportSize({ width: w, height: h }); await page.waitForTimeout(500); await page.screenshot({ path: `/tmp/${n}.png` }); }
 await b.close();

@@ -30,7 +30,7 @@ export function ControlView() {
   return (
     <fieldset disabled={readOnly} className="grid h-full min-w-0 grid-cols-[minmax(0,1fr)_calc(var(--right)-44px)]">
       <div className="grid min-h-0 min-w-0 grid-rows-[minmax(248px,1.35fr)_112px_minmax(110px,1fr)] overflow-y-auto [scrollbar-width:thin]">
-        <div className="grid min-h-0 min-w-0 grid-cols-[var(--left)_minmax(0,1fr)] border-b-[1.5px] border-ink">
+        <div className="grid min-h-0 min-w-0 border-b-[1.5px] border-ink" style={{ gridTemplateColumns: `${patch.xyPads.length > 0 ? 'clamp(var(--left), 24vw, 620px)' : 'var(--left)'} minmax(0,1fr)` }}>
           <Pads patch={patch} />
           <MacroRow patch={patch} />
         </div>
@@ -60,7 +60,7 @@ function Pads({ patch }: { patch: Patch }) {
             {patch.xyPads.map((each, i) => <button key={each.number} className={patch.xyPads.length > 1 ? 'button px-2! py-0! text-[12px]' : 'font-bold'} aria-pressed={patch.xyPads.length > 1 ? each === pad : undefined} onClick={() => { setShown(i); choose(`xy.${each.number}`); }}>{each.name}</button>)}
             {patch.xyPads.length === 1 && <span className="text-[12px] text-faint">XY pad {pad.number}</span>}
           </div>
-          <div className="min-w-[150px]" style={{ maxWidth: 'min(100%, 194px)' }} onPointerDownCapture={() => choose(`xy.${pad.number}`)}><PadChart patch={patch} pad={pad} edits={edits} /></div>
+          <div className="contents" onPointerDownCapture={() => choose(`xy.${pad.number}`)}><PadChart patch={patch} pad={pad} edits={edits} /></div>
           <p className="flex items-center justify-between gap-2 text-[12px] text-faint"><span>{{ hand: 'moved by hand', wander: 'wanders by itself', path: 'follows its path', spring: 'springs back to its rest' }[pad.motion]}{pad.anchors.length === 0 ? '; no anchors yet' : ''}</span>{pad.anchors.length > 0 && <button className="button px-2! py-0! text-ink" aria-pressed={edits} title="Anchors are dragged, instead of the dot" onClick={() => setEdits(!edits)}>move anchors</button>}</p>
         </>
       ) : <p className="text-[12.5px] text-faint"><b className="text-ink">No XY pad.</b> “Spread over a pad” puts layers around one; its dot sets how much of each is heard.</p>}

@@ -17,6 +17,8 @@ import { whatItMoves } from '../../../core/rig/hands';
 import { useTick } from '../../parts/useTick';
 
 const ON_A_PAGE = 8;
+/** A macro is as wide as its name needs on two lines; where there is less room, the page is scrolled. */
+const LEAST_WIDTH = 78;
 let gestures = 0;
 
 /** Macros as tall strips, eight on a page, each with what it moves in words. */
@@ -49,11 +51,11 @@ export function MacroRow({ patch }: { patch: Patch }) {
         if (over && over.id !== active.id) dispatch(editPatch(patch.id, (old) => moveMacro(old, Number(active.id), old.macros.findIndex((macro) => macro.number === Number(over.id)))));
       }}>
         <SortableContext items={macros.map((macro) => macro.number)} strategy={horizontalListSortingStrategy}>
-          <div className="flex min-h-0 flex-1 gap-3">
-            <div className="grid min-h-0 flex-1 gap-2" style={{ gridTemplateColumns: `repeat(${macros.length}, minmax(0, 104px))` }}>
+          <div className="flex min-h-0 flex-1 gap-3 overflow-x-auto p-0.5 [scrollbar-width:thin]">
+            <div className="grid min-h-0 flex-[1_1_auto] gap-2" style={{ minWidth: macros.length * (LEAST_WIDTH + 8), gridTemplateColumns: `repeat(${macros.length}, minmax(0, 130px))` }}>
               {macros.map((macro) => <MacroStrip key={macro.number} patch={patch} macro={macro} />)}
             </div>
-            <div className="w-52 shrink-0 overflow-y-auto max-[1000px]:w-40"><FrontStrips patch={patch} /></div>
+            <div className={`shrink-0 overflow-y-auto [scrollbar-width:thin] ${patch.front.length > 0 ? 'w-52 max-[1000px]:w-40' : ''}`}><FrontStrips patch={patch} /></div>
           </div>
         </SortableContext>
       </DndContext>
@@ -111,14 +113,14 @@ function MacroStrip({ patch, macro }: { patch: Patch; macro: Macro }) {
     dispatch(rigSlice.actions.gestureEnded());
   };
   return (
-    <div ref={setNodeRef} style={{ transform: transform ? `translateX(${transform.x}px)` : undefined, transition }} className={`relative flex min-w-0 flex-col overflow-hidden rounded-lg border bg-sheet ${isTarget ? 'border-indigo ring-2 ring-indigo/40' : selected ? 'border-ink ring-2 ring-ink' : 'border-edge'}`}>
+    <div ref={setNodeRef} style={{ transform: transform ? `translateX(${transform.x}px)` : undefined, transition }} className={`gripped relative flex min-w-0 flex-col overflow-hidden rounded-lg border bg-sheet ${isTarget ? 'border-indigo ring-2 ring-indigo/40' : selected ? 'border-ink ring-2 ring-ink' : 'border-edge'}`}>
       <div className="pointer-events-none absolute inset-x-0 bottom-0" style={{ height: `${live * 100}%`, background: `color-mix(in srgb, ${colour} 24%, transparent)`, borderTop: `2px solid ${colour}` }} />
       {now !== live && <div className="pointer-events-none absolute inset-x-0" title="Where what moves it takes it" style={{ bottom: `${Math.min(live, now) * 100}%`, height: `${Math.abs(now - live) * 100}%`, background: `repeating-linear-gradient(45deg, color-mix(in srgb, ${colour} 45%, transparent) 0 2px, transparent 2px 5px)`, borderTop: now > live ? `2px solid ${colour}` : undefined }} />}
       {macro.value !== live && <div className="pointer-events-none absolute inset-x-0 border-t border-dashed border-ink/60" style={{ bottom: `${macro.value * 100}%` }} title="Where it starts" />}
       {waiting && <div className="pointer-events-none absolute inset-x-0 border-t-2 border-alarm" style={{ bottom: `${waiting.at * 100}%` }} />}
-      <div className="relative flex items-center justify-between pr-1 pl-2">
-        <span dir="auto" className="truncate pt-1 font-bold" title={macro.name}>{macro.name || `macro ${macro.number}`}</span>
-        <button className="text-faint" aria-label={`Move ${macro.name} in the order`} {...attributes} {...listeners} role="button"><GripHorizontal size={13} /></button>
+      <div className="relative px-2">
+        <span dir="auto" className="line-clamp-2 pt-1 leading-tight font-bold break-words hyphens-auto" title={macro.name}>{macro.name || `macro ${macro.number}`}</span>
+        <button className="grip absolute top-0 right-0.5 rounded bg-sheet px-0.5 text-faint" aria-label={`Move ${macro.name} in the order`} {...attributes} {...listeners} role="button"><GripHorizontal size={13} /></button>
       </div>
       <div
         ref={box} role="slider" data-plays tabIndex={0} aria-label={macro.name || `macro ${macro.number}`} aria-orientation="vertical" aria-valuemin={0} aria-valuemax={100} aria-valuenow={Math.round(live * 100)}

@@ -4,6 +4,7 @@ import type { Patch, XyPad } from '../../../core/rig/schema';
 import { dotNow } from '../../live';
 import { SHAPES } from '../../parts/Mark';
 import { PadPlane } from '../../parts/PadPlane';
+import { useSize } from '../../parts/useSize';
 import { padView } from '../../padView';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
@@ -12,35 +13,62 @@ import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
 
 let gestures = 0;
 
-/** An XY pad as a chart of the patch: with `edits`, anchors are dragged too. */
+/** A pad from this side on has room for the names of its anchors; on a smaller one they stand beside it. */
+const ROOMY = 260;
+
+/** An XY pad as a chart of the patch, as large as its place allows: with `edits`, anchors are dragged too. */
 export function PadChart({ patch, pad, edits }: { patch: Patch; pad: XyPad; edits: boolean }) {
   useRefresh(session.hands);
   const dispatch = useAppDispatch();
   const theme = useAppSelector((state) => state.ui.theme);
   const box = useRef<HTMLDivElement>(null);
   const labels = useRef<(HTMLSpanElement | null)[]>([]);
-  const place = patch.xyPads.indexOf(pad);
+  const [place, width, height] = useSize<HTMLDivElement>();
+  const wide = Math.min(width, height);
+  const isRoomy = wide >= ROOMY || pad.anchors.length === 0;
+  // In a narrow column they stand under it, and the column is scrolled.
+  const isUnder = !isRoomy && width < LEAST + LEGEND;
+  const side = isRoomy ? wide : isUnder ? width : Math.max(LEAST, Math.min(height, width - LEGEND));
+  const which = patch.xyPads.indexOf(pad);
   const view = useMemo(() => padView(patch, pad), [patch, pad]);
-  const read = useCallback(() => dotNow(place, pad.number), [place, pad.number]);
+  const read = useCallback(() => dotNow(which, pad.number), [which, pad.number]);
   const onShares = useCallback((shares: Float64Array) => labels.current.forEach((label, i) => {
     const text = `${Math.round(shares[i] * 100)} %`;
     if (label && label.textContent !== text) label.textContent = text;
   }), []);
   return (
-    <PadPlane pad={view} theme={theme} read={read} onShares={onShares} box={box} onMove={(x, y, letGo) => session.play({ type: 'xy', number: pad.number, x, y, letGo })} onRest={() => session.play({ type: 'rest', kind: 'xy', number: pad.number })}>
-      {pad.anchors.map((anchor, i) => <AnchorMark key={i} patch={patch} pad={pad} at={i} colour={view.anchors[i].colour} edits={edits} label={(node) => { labels.current[i] = node; }}
+    <div ref={place} className={`flex min-w-0 flex-wrap content-start gap-x-2 gap-y-1 ${isUnder ? 'flex-none' : 'min-h-[150px] flex-1 basis-0'}`}>
+    <div className="shrink-0" style={{ width: Math.max(LEAST, side) }}><PadPlane pad={view} theme={theme} read={read} onShares={onShares} box={box} onMove={(x, y, letGo) => session.play({ type: 'xy', number: pad.number, x, y, letGo })} onRest={() => session.play({ type: 'rest', kind: 'xy', number: pad.number })}>
+      {pad.anchors.map((anchor, i) => <AnchorMark key={i} patch={patch} pad={pad} at={i} colour={view.anchors[i].colour} edits={edits} label={isRoomy ? (node) => { labels.current[i] = node; } : null}
         onMove={(x, y, gesture) => dispatch(editPatch(patch.id, (old) => moveAnchor(old, pad.number, i, x, y), gesture))} onEnd={() => dispatch(rigSlice.actions.gestureEnded())} box={box} name={anchor.name} />)}
-    </PadPlane>
+    </PadPlane></div>
+    {!isRoomy && <ul aria-label="Anchors" className="flex min-w-[96px] flex-1 flex-col gap-0.5 text-[12px] leading-tight">
+      {pad.anchors.map((anchor, i) => (
+        <li key={i} className="flex min-w-0 items-start gap-1">
+          <AnchorShape patch={patch} layerId={anchor.layerId} colour={view.anchors[i].colour} />
+          <span dir="auto" className="line-clamp-2 min-w-0 flex-1 break-words">{anchor.name}</span><span ref={(node) => { labels.current[i] = node; }} className="number shrink-0 text-[11.5px]" />
+        </li>
+      ))}
+    </ul>}
+    </div>
   );
 }
+/** The room that names beside a pad need, and the least that a pad has. */
+const LEGEND = 112, LEAST = 150;
 
-interface AnchorProps { patch: Patch; pad: XyPad; at: number; colour: string; edits: boolean; name: string; box: React.RefObject<HTMLDivElement | null>; label: (node: HTMLSpanElement | null) => void; onMove: (x: number, y: number, gesture?: string) => void; onEnd: () => void }
+/** The shape of the layer or group that an anchor stands for. */
+function AnchorShape({ patch, layerId, colour }: { patch: Patch; layerId: string | null; colour: string }) {
+  const shape = [...patch.layers, ...patch.groups].find(({ id }) => id === layerId)?.mark.shape ?? 'dot';
+  const { d, line } = SHAPES[shape];
+  return <svg width={14} height={14} viewBox="0 0 14 14" className="shrink-0" style={{ color: `var(--${colour})` }}>{line ? <path d={d} fill="none" stroke="currentColor" strokeWidth={2.6} /> : <path d={d} fill="currentColor" />}</svg>;
+}
+
+interface AnchorProps { patch: Patch; pad: XyPad; at: number; colour: string; edits: boolean; name: string; box: React.RefObject<HTMLDivElement | null>; /** Where its share is written; null: not on the pad. */
+  label: ((node: HTMLSpanElement | null) => void) | null; onMove: (x: number, y: number, gesture?: string) => void; onEnd: () => void }
 
 function AnchorMark({ patch, pad, at, colour, edits, name, box, label, onMove, onEnd }: AnchorProps) {
   const anchor = pad.anchors[at];
   const [gesture, setGesture] = useState<string | null>(null);
-  const shape = [...patch.layers, ...patch.groups].find(({ id }) => id === anchor.layerId)?.mark.shape ?? 'dot';
-  const { d, line } = SHAPES[shape];
   const toLeft = anchor.x > 0.55;
   const inset = (value: number) => `clamp(9px, ${value * 100}%, calc(100% - 9px))`;
   return (
@@ -62,9 +90,9 @@ function AnchorMark({ patch, pad, at, colour, edits, name, box, label, onMove, o
           onMove(anchor.x + way[0], anchor.y + way[1]);
         }}
       >
-        <svg width={14} height={14} viewBox="0 0 14 14" style={{ color: `var(--${colour})` }}>{line ? <path d={d} fill="none" stroke="currentColor" strokeWidth={2.6} /> : <path d={d} fill="currentColor" />}</svg>
+        <AnchorShape patch={patch} layerId={anchor.layerId} colour={colour} />
       </button>
-      <span dir="auto" className={`pointer-events-none absolute top-[-8px] max-w-[92px] truncate text-[11.5px] whitespace-nowrap ${toLeft ? 'right-[10px]' : 'left-[10px]'}`}>{name} <span ref={label} className="number" /></span>
+      {label && <span dir="auto" className={`pointer-events-none absolute top-[-8px] max-w-[92px] truncate text-[11.5px] whitespace-nowrap ${toLeft ? 'right-[10px]' : 'left-[10px]'}`}>{name} <span ref={label} className="number" /></span>}
     </div>
   );
 }

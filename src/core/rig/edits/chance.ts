@@ -80,7 +80,7 @@ export function scatterOver(patch: Patch, layerIds: readonly string[], attribute
   return ATTRIBUTES.reduce((left, attribute, n) => {
     if (!attributeIds.includes(attribute.id)) return left;
     const known = amountMacro(left, layerIds, attribute);
-    const made = known === undefined ? addMacro(left, heldName(`Chance: ${attribute.label}`), amount) : { patch: left, number: known };
+    const made = known === undefined ? addMacro(left, heldName(`${attribute.label[0].toUpperCase()}${attribute.label.slice(1)} by chance`), amount) : { patch: left, number: known };
     if (!made) return left;
     const cleared = takeOffScatter(made.patch, layerIds, attribute);
     return layerIds.reduce((with_, layerId) => attribute.targets.reduce((now, target) => ({
