@@ -1,5 +1,6 @@
 import tailwind from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
+import pxToRem from 'postcss-pxtorem';
 import { defineConfig } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
 import { chunkByLicence, remembersLicences, writesLicences } from './scripts/licences';
@@ -27,7 +28,11 @@ const offline = VitePWA({
 /** Parts that must be exchangeable lie in files of their own. */
 const byLicence = { name: (id: string) => chunkByLicence(id) ?? null };
 
+/** Every length grows with the text that its reader has chosen, also where the page is not zoomed: words that grow have room. Lines stay as thin as they are. */
+const growsWithText = pxToRem({ rootValue: 16, unitPrecision: 5, propList: ['*', '!border*', '!outline*', '!box-shadow', '!--tw-ring*', '!--tw-shadow*'], mediaQuery: true, minPixelValue: 3 });
+
 export default defineConfig({
+  css: { postcss: { plugins: [growsWithText] } },
   plugins: [react(), tailwind(), offline, remembersLicences(), writesLicences()],
   worker: { format: 'es', plugins: () => [remembersLicences()], rolldownOptions: { output: { codeSplitting: { groups: [byLicence] } } } },
   server: { headers, port: 4181, proxy: { '/demo': `http://localhost:${process.env.PORT ?? 4180}` } },

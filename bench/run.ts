@@ -8,7 +8,7 @@ import { deserialize, serialize } from 'node:v8';
 import { readSfz } from '../src/core/formats/sfzRead';
 import { makePlan } from '../src/core/mapping/plan';
 import { PLAN_DEFAULTS } from '../src/core/mapping/planModel';
-import { nameOfKey } from '../src/core/music/noteNames';
+import { fileNameOfKey } from '../src/core/music/noteNames';
 import { prepareSample } from '../src/core/dsp/sample';
 import { compile } from '../src/core/engine/compile';
 import { Engine } from '../src/core/engine/engine';
@@ -187,7 +187,7 @@ function sfzTime(): void {
 /** A folder of 1 000 files read by name and laid out. */
 function planTime(): void {
   const files = Array.from({ length: 1000 }, (_, i) => ({
-    path: `${['soft', 'mid', 'hard', 'loud'][i % 4]}/wire ${nameOfKey(24 + (Math.floor(i / 4) % 62), 4, true)}_rr${1 + Math.floor(i / 248)}.wav`, sampleId: String(i), frames: 44100, levelDb: -30 + (i % 4) * 5, root: null, tuneCents: 0, loop: null,
+    path: `${['soft', 'mid', 'hard', 'loud'][i % 4]}/wire ${fileNameOfKey(24 + (Math.floor(i / 4) % 62))}_rr${1 + Math.floor(i / 248)}.wav`, sampleId: String(i), frames: 44100, levelDb: -30 + (i % 4) * 5, root: null, tuneCents: 0, loop: null,
   }));
   const times = Array.from({ length: 9 }, () => {
     const began = performance.now();

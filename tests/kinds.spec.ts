@@ -40,7 +40,7 @@ test('a synth is made, heard, changed under a held key, taken apart, and kept wi
   await page.mouse.down();
   await expect.poll(() => level(page)).toBeGreaterThan(-30);
   // A plain shape becomes a row of waves: the note goes on with it.
-  const what = page.getByRole('slider', { name: 'what', exact: true });
+  const what = page.getByRole('slider', { name: 'wave', exact: true });
   await what.focus();
   await page.keyboard.press('Home');
   await expect(page.getByRole('combobox', { name: 'waves of oscillator 1' })).toBeVisible();

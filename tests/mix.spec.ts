@@ -201,8 +201,10 @@ test('every effect opens with its picture and its values, and the accessibility 
 test('a take is recorded with a strip that moves, plays back as it was, and is edited', async ({ page }) => {
   await openMix(page, 'low-water');
   await page.getByRole('button', { name: 'Record a take' }).click();
-  // A bar of counting in at 84: 2.9 s.
-  await page.waitForTimeout(3300);
+  // The beats of a bar that are left are seen from the keys.
+  await expect(page.getByLabel('Counting in')).toHaveText(/^[4321]$/);
+  await expect(page.getByLabel('Counting in')).toHaveCount(0);
+  await page.waitForTimeout(300);
   await strike(page, 60);
   await page.getByRole('complementary').getByRole('slider', { name: 'main level' }).focus();
   await page.keyboard.press('ArrowLeft');

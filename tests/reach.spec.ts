@@ -1,30 +1,12 @@
 import { expect, test } from './base';
+import { unreachable } from './reachable';
 import { openDemo, watchProblems } from './steps';
 
 watchProblems();
 
-/** Controls that are in sight and yet cannot be pressed: of no size, outside the window, or under something else. What a panel scrolls to is scrolled to first. */
-const unreachable = (): string[] => {
-  const faults: string[] = [];
-  const nameOf = (element: Element) => `${element.tagName.toLowerCase()} “${(element.getAttribute('aria-label') ?? element.textContent ?? '').trim().slice(0, 40)}”`;
-  for (const element of document.querySelectorAll<HTMLElement>('button, a[href], input, select, textarea, [role="slider"], [role="tab"], [role="option"]')) {
-    const style = getComputedStyle(element);
-    if (element.closest('[hidden], .sr-only, [aria-hidden="true"], [inert], svg') || style.display === 'none' || style.visibility === 'hidden' || style.pointerEvents === 'none' || element.matches('.hidden, [type="file"], [tabindex="-1"], :disabled')) continue;
-    if (element.getClientRects().length === 0) continue;
-    element.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-    const box = element.getBoundingClientRect();
-    if (box.width < 4 || box.height < 4) { faults.push(`${nameOf(element)} is ${Math.round(box.width)} × ${Math.round(box.height)}`); continue; }
-    const [x, y] = [box.left + box.width / 2, box.top + box.height / 2];
-    // All of it, not only where it would be pressed: a button that is cut off is one that nobody reads.
-    if (box.left < -1 || box.top < -1 || box.right > innerWidth + 1 || box.bottom > innerHeight + 1) { faults.push(`${nameOf(element)} is outside, at ${Math.round(x)}, ${Math.round(y)}`); continue; }
-    const top = document.elementFromPoint(x, y);
-    if (top && top !== element && !element.contains(top) && !top.contains(element) && !(element instanceof HTMLInputElement && top.closest('label')?.contains(element))) faults.push(`${nameOf(element)} lies under ${nameOf(top)}`);
-  }
-  return faults;
-};
-
 const VIEWS = ['layers', 'sounds', 'control', 'mix', 'check'] as const;
-for (const [width, height] of [[1280, 800], [1280, 640], [820, 640]] as const) {
+// A page at 200 % has half the pixels: 640 × 400.
+for (const [width, height] of [[1280, 800], [1280, 640], [820, 640], [640, 400]] as const) {
   test(`every control of every view can be reached and pressed, at ${width} × ${height}`, async ({ page }) => {
     await openDemo(page);
     await page.setViewportSize({ width, height });
@@ -88,4 +70,28 @@ test('a list of a hundred patches is walked, typed to find, and stays within the
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/marsh-bells/);
   await expect(page.getByRole('button', { name: /^Patch Marsh Bells/ })).toBeFocused();
+});
+
+test('a lane is one stop of the Tab key, with arrows and Enter into it', async ({ page }) => {
+  await openDemo(page);
+  const lane = (n: number) => page.locator('[data-lane]').nth(n);
+  await lane(0).focus();
+  await page.keyboard.press('Tab');
+  await expect(lane(1)).toBeFocused();
+  await page.keyboard.press('ArrowUp');
+  await expect(lane(0)).toBeFocused();
+  await expect(lane(0)).toHaveAttribute('aria-current', 'true');
+  await page.keyboard.press('Enter');
+  await expect(lane(0).getByRole('button', { name: /^Move / })).toBeFocused();
+  await page.keyboard.press('ArrowRight');
+  await expect(lane(0).getByRole('button', { name: /^Solo / })).toBeFocused();
+  await page.keyboard.press('Tab');
+  await expect(lane(0).getByRole('button', { name: /^Mute / })).toBeFocused();
+  // The handles of its edges have a focus that is seen.
+  const handle = lane(0).getByRole('slider', { name: /lowest key/ });
+  await handle.focus();
+  await page.keyboard.press('ArrowRight');
+  expect(await handle.locator('circle').last().evaluate((circle) => getComputedStyle(circle).strokeWidth)).toBe('2.5px');
+  await page.keyboard.press('Escape');
+  await expect(lane(0)).toBeFocused();
 });

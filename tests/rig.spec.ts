@@ -115,7 +115,7 @@ test('layers are added, renamed, typed, muted, moved and deleted; a wrong number
   const keys = page.getByLabel('Layer Harbour Bells in numbers').getByRole('region', { name: 'Keys' });
   await keys.getByLabel('from').fill('C9999');
   await keys.getByLabel('from').press('Enter');
-  await expect(keys.getByRole('alert')).toContainText('a key such as F#3, or a number from 0 to 127');
+  await expect(keys.getByRole('alert')).toContainText('a key such as E3, or a number from 0 to 127');
   await expect(keys.getByLabel('from')).toHaveValue('C9999');
   await keys.getByLabel('from').fill('72');
   await keys.getByLabel('from').press('Enter');

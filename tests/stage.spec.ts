@@ -27,7 +27,7 @@ async function unlock(page: Page): Promise<void> {
   const lock = page.getByRole('button', { name: /hold for a second/ });
   await lock.hover();
   await page.mouse.down();
-  await expect(page.getByText('unlocked')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^unlocked/ })).toBeVisible();
   await page.mouse.up();
 }
 /** A message as a controller sends it, by the stand-in's door. */
@@ -103,6 +103,23 @@ test('a pedal, a program change with its bank and a pad go through the show; a p
   for (const value of [20, 70, 127, 120, 100, 60, 0]) await midi(page, 0xb0, 80, value);
   await expect(title(page)).toHaveText('Perigee');
   await expect(page.getByRole('button', { name: /^next.*Slack Tide/ })).toContainText('CC 80');
+});
+
+test('held on, the lock leaves the Stage to where one came from', async ({ page }) => {
+  await openStage(page);
+  await page.getByRole('button', { name: /hold for a second/ }).hover();
+  await page.mouse.down();
+  await expect(page.getByText('hold on to leave')).toBeVisible();
+  await expect(page).toHaveURL(/\/patch\/low-water\/layers$/);
+  await page.mouse.up();
+  await page.goto('/stage');
+  // Let go when it is unlocked, it stays; and a click locks it again.
+  await unlock(page);
+  await expect(page.getByText('unlocked', { exact: true })).toBeVisible();
+  await page.waitForTimeout(2200);
+  await expect(page).toHaveURL(/\/stage$/);
+  await page.getByRole('button', { name: /^unlocked/ }).click();
+  await expect(page.getByText('hold to unlock', { exact: true })).toBeVisible();
 });
 
 test('nothing can be edited while it is locked; macros and pads are played, and fingers leave the arrow keys to the show', async ({ page }) => {

@@ -1,6 +1,6 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { frequencyOfKey } from '../../src/core/music/pitch';
-import { nameOfKey } from '../../src/core/music/noteNames';
+import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { addPartial, addPeriodicNoise, finish, RATE, rise, shape, wholePeriods, type Recording } from './tools';
 
 const ONSET = 0.7;
@@ -43,7 +43,7 @@ function bow(key: number): Recording {
     shape(breath, (t) => rise(t, 0.25));
     breath.forEach((x, i) => { side[i] += x; });
   });
-  return { name: `Bowed Wire ${nameOfKey(key, 4, true)}.wav`, root: key, velocity: [1, 127], audio: finish(sides), loop: { start, end: frames } };
+  return { name: `Bowed Wire ${fileNameOfKey(key)}.wav`, root: key, velocity: [1, 127], audio: finish(sides), loop: { start, end: frames } };
 }
 
 /** A partial whose level sways by 12 % at `swayHz`: the tone and a sideband on either side, so that it repeats exactly where they do. */

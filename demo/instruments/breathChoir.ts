@@ -1,5 +1,5 @@
 import { Chance } from '../../src/core/dsp/chance';
-import { nameOfKey } from '../../src/core/music/noteNames';
+import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { frequencyOfKey } from '../../src/core/music/pitch';
 import { addPartial, addPeriodicNoise, finish, RATE, rise, shape, wholePeriods, type Recording } from './tools';
 
@@ -46,5 +46,5 @@ function sing(key: number): Recording {
     shape(breath, (t) => rise(t, 0.1));
     breath.forEach((x, i) => { side[i] += x * 0.3; });
   }
-  return { name: `Breath Choir ${nameOfKey(key, 4, true)}.wav`, root: key, velocity: [1, 127], audio: finish(sides), loop: { start, end: frames } };
+  return { name: `Breath Choir ${fileNameOfKey(key)}.wav`, root: key, velocity: [1, 127], audio: finish(sides), loop: { start, end: frames } };
 }

@@ -1,6 +1,6 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { frequencyOfKey } from '../../src/core/music/pitch';
-import { nameOfKey } from '../../src/core/music/noteNames';
+import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { addPartial, addRattle, fadeEnd, finish, RATE, rise, shape, sharedOutAsFelt, type Recording } from './tools';
 
 /** The felt is softer for a soft strike: the frequency at which the hammer's spectrum has fallen to 1/e, above the fundamental. */
@@ -48,7 +48,7 @@ function strike(key: number, { mark, brightHz, thump, knock, rise: speaks }: (ty
     addThump(side, thump, chance);
     fadeEnd(side, seconds * 0.35);
   });
-  return { name: `Felt Keys ${nameOfKey(key, 4, true)} ${mark}.wav`, root: key, velocity, audio: finish(sides), loop: null };
+  return { name: `Felt Keys ${fileNameOfKey(key)} ${mark}.wav`, root: key, velocity, audio: finish(sides), loop: null };
 }
 
 /** The knock of key and hammer: a few quickly dying low tones. */

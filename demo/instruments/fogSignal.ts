@@ -1,5 +1,5 @@
 import { Chance } from '../../src/core/dsp/chance';
-import { nameOfKey } from '../../src/core/music/noteNames';
+import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { frequencyOfKey } from '../../src/core/music/pitch';
 import type { Audio } from '../../src/core/dsp/sample';
 import { addPartial, fadeEnd, finish, RATE, rise, shape, type Recording } from './tools';
@@ -22,7 +22,7 @@ export function fogSignal(): Recording[] {
     }
     shape(out, (t) => rise(t, dynamic === 'hard' ? 0.05 : 0.14));
     fadeEnd(out, 0.7);
-    return { name: `fog_${nameOfKey(key, 4, true)}_${dynamic}_rr${take}.wav`, root: key, velocity: [1, 127], audio: quieter(finish([out]), dynamic === 'soft' ? 0.4 : 1), loop: null };
+    return { name: `fog_${fileNameOfKey(key)}_${dynamic}_rr${take}.wav`, root: key, velocity: [1, 127], audio: quieter(finish([out]), dynamic === 'soft' ? 0.4 : 1), loop: null };
   })));
 }
 

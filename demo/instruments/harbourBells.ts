@@ -1,6 +1,6 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { frequencyOfKey } from '../../src/core/music/pitch';
-import { nameOfKey } from '../../src/core/music/noteNames';
+import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { addPartial, addRattle, fadeEnd, finish, RATE, rise, shape, type Recording } from './tools';
 
 /** Partials of a cast bell against its prime: hum, prime, minor third, fifth, octave and what lies above; common practice of founders, no source. */
@@ -34,5 +34,5 @@ function toll(key: number): Recording {
     shape(side, (t) => rise(t, 0.0015));
     fadeEnd(side, seconds * 0.4);
   });
-  return { name: `Harbour Bells ${nameOfKey(key, 4, true)}.wav`, root: key, velocity: [1, 127], audio: finish(sides), loop: null };
+  return { name: `Harbour Bells ${fileNameOfKey(key)}.wav`, root: key, velocity: [1, 127], audio: finish(sides), loop: null };
 }

@@ -1,6 +1,6 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { frequencyOfKey } from '../../src/core/music/pitch';
-import { nameOfKey } from '../../src/core/music/noteNames';
+import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { addPartial, finish, RATE, rise, wholePeriods, type Recording } from './tools';
 
 const BLOOM = 0.9;
@@ -30,5 +30,5 @@ function pluck(key: number): Recording {
       out[i] += tone[i] * (steady + bloom * Math.exp(-t * (5 + n * 0.9)) * rise(BLOOM - t, 0.3)) * rise(t, 0.004);
     }
   }
-  return { name: `Hull Bass ${nameOfKey(key, 4, true)}.wav`, root: key, velocity: [1, 127], audio: finish([out]), loop: { start, end: frames } };
+  return { name: `Hull Bass ${fileNameOfKey(key)}.wav`, root: key, velocity: [1, 127], audio: finish([out]), loop: { start, end: frames } };
 }

@@ -1,5 +1,5 @@
 import { Chance } from '../../src/core/dsp/chance';
-import { nameOfKey } from '../../src/core/music/noteNames';
+import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { frequencyOfKey } from '../../src/core/music/pitch';
 import { addPartial, addPeriodicNoise, finish, RATE, rise, shape, wholePeriods, type Recording } from './tools';
 
@@ -37,5 +37,5 @@ function blow(key: number): Recording {
   addPeriodicNoise(air, 0.022, 5200, 15500, period, 90, chance);
   shape(air, (t) => rise(t, 0.05));
   air.forEach((x, i) => { out[i] += x; });
-  return { name: `Reed Bank ${nameOfKey(key, 4, true)}.wav`, root: key, velocity: [1, 127], audio: finish([out]), loop: { start, end: frames } };
+  return { name: `Reed Bank ${fileNameOfKey(key)}.wav`, root: key, velocity: [1, 127], audio: finish([out]), loop: { start, end: frames } };
 }

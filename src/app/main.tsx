@@ -6,10 +6,12 @@ import { whatIsMissing } from '../host/ability';
 import { Unfit } from './parts/Unfit';
 import { store } from './state/store';
 import './styles.css';
+import { tellTextScale } from './parts/textScale';
 
 // The view that comes first is on its way while the rest begins.
 void (location.pathname.startsWith('/stage') ? import('./views/stage/StageView') : import('./views/layers/LayersView'));
 
 const missing = whatIsMissing();
+tellTextScale();
 createRoot(document.getElementById('root')!).render(missing === undefined ? <Provider store={store}><App /></Provider> : <Unfit missing={missing} />);
 if (missing === undefined) void boot();

@@ -7,7 +7,10 @@ const made = new WeakMap<XyPad, { patch: Pick<Patch, 'layers' | 'groups'>; view:
 export function padView({ layers, groups }: Patch, pad: XyPad): PadView {
   const known = made.get(pad);
   if (known && known.patch.layers === layers && known.patch.groups === groups) return known.view;
-  const view = { number: pad.number, name: pad.name, anchors: pad.anchors.map(({ name, x, y, layerId }, i) => ({ name, x, y, colour: [...layers, ...groups].find(({ id }) => id === layerId)?.mark.colour ?? MARK_COLOURS[i] })) };
+  const view = { number: pad.number, name: pad.name, anchors: pad.anchors.map(({ name, x, y, layerId }, i) => {
+    const mark = [...layers, ...groups].find(({ id }) => id === layerId)?.mark;
+    return { name, x, y, colour: mark?.colour ?? MARK_COLOURS[i], shape: mark?.shape ?? 'dot' };
+  }) };
   made.set(pad, { patch: { layers, groups }, view });
   return view;
 }

@@ -36,6 +36,8 @@ class Playing {
   private stopClicks: () => void = () => undefined;
   /** Recording waits for its first beat. */
   counting = false;
+  /** When recording begins in the time of the audio, and the length of a beat. */
+  countsTo = { at: 0, beat: 1 };
 
   /** The tempo by which takes play. */
   tempoOf(patch: Patch): number {
@@ -95,6 +97,7 @@ class Playing {
     session.takes.stop();
     const begin = context.currentTime + 0.1 + BEATS * second;
     this.counting = true;
+    this.countsTo = { at: begin, beat: second };
     this.stopClicks = clicks(context, Array.from({ length: take ? BEATS : BEATS + 64 * BEATS }, (_, i) => ({ at: begin - (BEATS - i) * second, first: i % BEATS === 0 })));
     if (take) {
       const partId = handsOf(take)?.id ?? newId();

@@ -1,3 +1,4 @@
+import { textScale } from './textScale';
 import { useEffect, useMemo, useReducer, useRef, type PointerEvent } from 'react';
 import { hasPath } from '../../core/engine/path/compiledPath';
 import { nameOfKey } from '../../core/music/noteNames';
@@ -18,7 +19,7 @@ const BLACK_SHARE = 72 / 118, BANDS_SHARE = 26 / 118;
 const SOFTEST = 20;
 
 /** The keyboard under every building view: plays by pointer, shows what is held and which layers lie where. */
-export function Keyboard({ patch, onPoint = () => undefined, height = HEIGHT }: { patch: Patch; onPoint?: (key: number | null, velocity: number) => void; height?: number }) {
+export function Keyboard({ patch, onPoint = () => undefined, height = HEIGHT * textScale() }: { patch: Patch; onPoint?: (key: number | null, velocity: number) => void; height?: number }) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);
   const middleC = useAppSelector((state) => state.ui.middleC);

@@ -14,11 +14,17 @@ export const SHAPES: Record<MarkValue['shape'], { d: string; line?: boolean }> =
 
 export const colourOf = (mark: MarkValue): string => `var(--${mark.colour})`;
 
+/** A shape by its name, in the colour of the words around it; one that is not known is a dot. */
+export function Shape({ shape, size = 14 }: { shape: string; size?: number }) {
+  const { d, line } = SHAPES[shape as MarkValue['shape']] ?? SHAPES.dot;
+  return <svg width={size} height={size} viewBox="0 0 14 14" aria-hidden className="mark shrink-0"><path d={d} fill={line ? 'none' : 'currentColor'} stroke="currentColor" strokeWidth={line ? 2.4 : 0} /></svg>;
+}
+
 /** A layer's colour and shape, always together. Decoration: the name stands beside it. */
 export function Mark({ mark, size = 14 }: { mark: MarkValue; size?: number }) {
   const { d, line } = SHAPES[mark.shape];
   return (
-    <svg width={size} height={size} viewBox="0 0 14 14" aria-hidden className="shrink-0">
+    <svg width={size} height={size} viewBox="0 0 14 14" aria-hidden className="mark shrink-0">
       <path d={d} fill={line ? 'none' : colourOf(mark)} stroke={colourOf(mark)} strokeWidth={line ? 2.4 : 0} />
     </svg>
   );

@@ -9,8 +9,8 @@ const CELLS = 48;
 const LEVELS = [0.25, 0.5, 0.75];
 const DOT = 16;
 
-/** What is drawn of a pad: its anchors 0…1 from the lower left, each with the name of a colour of the theme. */
-export interface PadView { number: number; name: string; anchors: { name: string; x: number; y: number; colour: string }[] }
+/** What is drawn of a pad: its anchors 0…1 from the lower left, each with the name of a colour of the theme and of a shape. */
+export interface PadView { number: number; name: string; anchors: { name: string; x: number; y: number; colour: string; shape: string }[] }
 
 /** Shares of each anchor over the plane, row by row from the bottom. */
 function sharesOver(pad: PadView): Float64Array[] {

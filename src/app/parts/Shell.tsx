@@ -17,6 +17,7 @@ import { session } from '../session';
 import { withCuts } from '../../core/rig/edits/cuts';
 import { edit, newId, selectPatch, store, told, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
+import { CountIn } from './CountIn';
 import { Chooser } from './Chooser';
 import { Controls } from './Controls';
 import { Keyboard } from './Keyboard';
@@ -121,8 +122,9 @@ export function Shell() {
 
   return (
     <PointedContext value={{ pointed, point: setPointed }}>
+      <div className="h-full scroll-pt-12 scroll-pr-24 overflow-auto [scrollbar-width:thin]">
       <div
-        className="grid h-full grid-cols-[var(--left)_minmax(0,1fr)_var(--right)] grid-rows-[48px_minmax(0,1fr)_119.5px_40px]"
+        className="grid h-full min-h-[36rem] min-w-[48rem] grid-cols-[var(--left)_minmax(0,1fr)_var(--right)] grid-rows-[48px_minmax(0,1fr)_119.5px_40px]"
         onDragOver={(event) => { if (event.dataTransfer.types.includes('Files')) { event.preventDefault(); setDropping(true); } }}
         onDrop={(event) => {
           event.preventDefault();
@@ -139,8 +141,10 @@ export function Shell() {
         </aside>
         <footer className="col-span-3 flex items-center gap-3 overflow-x-auto border-t border-line px-4 [scrollbar-width:thin] max-[1000px]:gap-1.5 max-[1000px]:px-2">
           <TakeBar patch={patch} />
+          <CountIn />
           <fieldset disabled={readOnly} className="contents"><div ref={setFoot} className="ml-auto flex items-center gap-2" /></fieldset>
         </footer>
+      </div>
       </div>
       {/* Over the header alone: it must not cover what can take the drop. */}
       {dropping && <div role="status" className="pointer-events-none fixed inset-x-2 top-1 z-50 rounded-lg border-2 border-dashed border-ink bg-paper px-3 py-1.5 text-center text-[13px] leading-tight">Drop recordings, folders, SFZ files or a SoundFont to lay them out, on a pad or a zone to put them there, a rig (.wavicle) to open it, a MIDI file to play it as the take</div>}
@@ -169,7 +173,7 @@ function Header({ patch }: { patch: Patch }) {
   const inTray = useView() === 'sounds' && tray.open;
   const sheet = (which: 'help' | 'settings' | 'rigs' | 'edits') => dispatch(uiSlice.actions.sheetOpened(store.getState().ui.sheet === which ? null : which));
   return (
-    <header className="col-span-3 flex items-center gap-4 border-b-[1.5px] border-ink px-4 max-[1450px]:gap-2.5 max-[1100px]:gap-2 max-[1100px]:px-2">
+    <header className="sticky top-0 z-30 col-span-3 flex items-center gap-4 bg-paper border-b-[1.5px] border-ink px-4 max-[1450px]:gap-2.5 max-[1100px]:gap-2 max-[1100px]:px-2">
       <h1 className="text-[17px] font-bold tracking-wide max-[960px]:hidden" aria-label="wavicle">wav<span style={{ color: 'var(--teal)' }}>i</span>cle</h1>
       <PatchMenu patch={patch} />
       <nav aria-label="Views" className="flex shrink-0">
@@ -190,7 +194,7 @@ function Header({ patch }: { patch: Patch }) {
       {readOnly && <button className="button shrink-0 px-2! py-0!" title={WHY_READ_ONLY} onClick={() => void takeOver()}>take over</button>}
       {unreadable && <button className="shrink-0 rounded-md border border-alarm px-2 text-[12px] font-bold whitespace-nowrap text-alarm" title={`A rig that this browser keeps cannot be opened: ${unreadable.problem}`} onClick={() => sheet('rigs')}>a rig cannot be opened</button>}
       <Meters />
-      <button className="shrink-0 rounded-md bg-alarm px-4 py-1.5 font-semibold text-on-alarm" title="Silence everything at once (Esc twice)" onClick={() => session.panic()}>Silence</button>
+      <button className="sticky right-2 shrink-0 rounded-md bg-alarm px-4 py-1.5 font-semibold text-on-alarm" title="Silence everything at once (Esc twice)" onClick={() => session.panic()}>Silence</button>
     </header>
   );
 }

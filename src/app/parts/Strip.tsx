@@ -118,7 +118,9 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
     </div>
     {menu}
       <div className={`flex ${widthFor(parameter)} shrink-0 items-center justify-end px-1.5`}>
-        {typing === null
+        {typing === null && parameter.steps
+          ? <StepChoice parameter={parameter} value={value} label={label} disabled={disabled} onChange={onChange} />
+          : typing === null
           ? <button tabIndex={-1} className="number w-full cursor-text text-right whitespace-nowrap" disabled={disabled} aria-label={`${formatValue(parameter, value)}: type another ${label}`} onClick={() => setTyping('')}>{formatValue(parameter, value)}</button>
           : (
             <input
@@ -136,6 +138,16 @@ export function Strip({ parameter, value, colour = 'var(--slate)', moved, movedB
   );
 }
 
+/** A value that names one of several is chosen by its name. */
+function StepChoice({ parameter, value, label, disabled, onChange }: Pick<Props, 'parameter' | 'value' | 'label' | 'disabled' | 'onChange'>) {
+  const at = Math.round(value);
+  return (
+    <select className="w-full min-w-0 cursor-pointer bg-sheet text-right outline-none" tabIndex={-1} disabled={disabled} aria-label={`${label}: choose`} value={at} onChange={(event) => onChange(Number(event.target.value))}>
+      {parameter.steps!.map((name, i) => <option key={name} value={parameter.low + i}>{name}</option>)}
+    </select>
+  );
+}
+
 /** What a source covers of a strip. */
 const Reach = ({ normal, depth, twoSided }: { normal: number; depth: number; twoSided: boolean }) => {
   const low = Math.max(0, Math.min(normal, normal + depth, twoSided ? normal - depth : normal));
@@ -144,7 +156,10 @@ const Reach = ({ normal, depth, twoSided }: { normal: number; depth: number; two
 };
 
 /** Room for the longest that is said of a value. */
-const widthFor = ({ steps = [] }: Parameter): string => { const longest = Math.max(0, ...steps.map((name) => name.length)); return longest > 12 ? 'w-[122px]' : longest > 8 ? 'w-[106px]' : 'w-[74px]'; };
+const widthFor = ({ steps = [] }: Parameter): string => {
+  const longest = Math.max(0, ...steps.map((name) => name.length));
+  return longest > 12 ? 'w-[136px]' : longest > 8 ? 'w-[118px]' : longest > 0 ? 'w-[88px]' : 'w-[74px]';
+};
 
 /** Steps that a hand means: tenths of a dB, whole cents, three figures of a time or a frequency. */
 function roundFor({ unit, law }: Parameter, value: number): number {

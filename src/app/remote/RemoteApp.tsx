@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { StageState } from '../../core/remote/messages';
 import { signed } from '../parts/format';
+import { PadAnchors } from '../parts/PadAnchors';
 import { PadPlane } from '../parts/PadPlane';
 import { useFrames, useRefresh } from '../parts/useLive';
 import { StageMacro } from '../views/stage/StageMacro';
@@ -82,7 +83,7 @@ function Pad({ pad, n }: { pad: StageState['pads'][number]; n: number }) {
       <div style={{ width: 'min(100cqw, calc(100cqh - 28px))' }}>
         <PadPlane pad={pad} theme="night" read={read} keepsFocus dotSize={44} onRest={() => connection.send({ type: 'rest', kind: 'xy', number: pad.number })}
           onMove={(x, y, letGo) => { connection.touch(`xy.${pad.number}.x`, x); connection.touch(`xy.${pad.number}.y`, y); connection.send({ type: 'xy', number: pad.number, x, y, letGo }); }}>
-          {pad.anchors.map(({ name, x, y, colour }, i) => <span key={i} className="pointer-events-none absolute max-w-[46%] truncate text-[16px]" style={{ color: `var(--${colour})`, left: `clamp(8px, ${x * 100}%, calc(100% - 8px))`, top: `clamp(16px, ${(1 - y) * 100}%, calc(100% - 16px))`, transform: `translate(${x > 0.55 ? '-100%' : '0'}, -50%)` }}>{name}</span>)}
+          <PadAnchors anchors={pad.anchors} size={17} />
         </PadPlane>
       </div>
       <figcaption className="text-[15px] text-faint">{pad.name}</figcaption>

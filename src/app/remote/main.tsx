@@ -1,5 +1,7 @@
 import { createRoot } from 'react-dom/client';
 import { RemoteApp } from './RemoteApp';
 import '../styles.css';
+import { tellTextScale } from '../parts/textScale';
 
+tellTextScale();
 createRoot(document.getElementById('root')!).render(<RemoteApp />);

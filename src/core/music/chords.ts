@@ -1,3 +1,5 @@
+import { nameOfKey, octaveOfKey, type MiddleC } from './noteNames';
+
 /** Chords by the semitones of their notes above the root, and what is written after the root; common practice, no single source. Fuller ones first within a size. */
 const KINDS: readonly (readonly [suffix: string, ...intervals: number[]])[] = [
   ['5', 0, 7],
@@ -14,12 +16,12 @@ const NAMES = ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B�
 export const nameOfClass = (pitchClass: number): string => NAMES[((pitchClass % 12) + 12) % 12];
 
 /**
- * The name of the chord that some keys make: root and kind, and the lowest note where that is not the root (`Em7/B`). The lowest note is tried as the root first. Keys that make no chord with a name are
- * spelled out (`C D♭ G`).
+ * The name of the chord that some keys make: root and kind, and the lowest note where that is not the root (`Em7/B`). The lowest note is tried as the root first. Keys that make no chord with a name
+ * have none: undefined.
  */
-export function nameOfChord(keys: readonly number[]): string {
+export function nameOfChord(keys: readonly number[]): string | undefined {
   const sorted = [...keys].sort((a, b) => a - b);
-  if (sorted.length === 0) return '';
+  if (sorted.length === 0) return undefined;
   const classes = [...new Set(sorted.map((key) => key % 12))];
   if (classes.length === 1) return nameOfClass(classes[0]);
   const bass = sorted[0] % 12;
@@ -28,5 +30,12 @@ export function nameOfChord(keys: readonly number[]): string {
     const suffix = byShape.get(shape);
     if (suffix !== undefined) return `${nameOfClass(root)}${suffix}${root === bass ? '' : `/${nameOfClass(bass)}`}`;
   }
-  return classes.map(nameOfClass).join(' ');
+  return undefined;
+}
+
+/** Keys from the lowest, spelled as the name of their chord is: `A♭3 C4 E♭4`; those of no chord as keys are named. */
+export function spelledKeys(keys: readonly number[], middleC: MiddleC): string {
+  const hasName = nameOfChord(keys) !== undefined;
+  const name = (key: number) => (hasName ? `${nameOfClass(key)}${octaveOfKey(key, middleC)}` : nameOfKey(key, middleC));
+  return [...keys].sort((a, b) => a - b).map(name).join(' ');
 }

@@ -7,11 +7,14 @@ const SHARPS = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A
 const STEPS: Record<string, number> = { c: 0, d: 2, e: 4, f: 5, g: 7, a: 9, b: 11 };
 const ACCIDENTALS: Record<string, number> = { '': 0, '#': 1, '♯': 1, s: 1, b: -1, '♭': -1 };
 
-/** The name of a key, such as `F♯3`; with `ascii`, `F#3`. */
-export function nameOfKey(key: number, middleC: MiddleC = 4, ascii = false): string {
-  const name = SHARPS[((key % 12) + 12) % 12] + (Math.floor(key / 12) - 5 + middleC);
-  return ascii ? name.replace('♯', '#') : name;
-}
+/** The octave in which a key is named. */
+export const octaveOfKey = (key: number, middleC: MiddleC = 4): number => Math.floor(key / 12) - 5 + middleC;
+
+/** The name of a key, such as `F♯3`. */
+export const nameOfKey = (key: number, middleC: MiddleC = 4): string => `${SHARPS[((key % 12) + 12) % 12]}${octaveOfKey(key, middleC)}`;
+
+/** The name of a key in the name of a file, where only plain letters are safe: `F#3`, middle C as C4. */
+export const fileNameOfKey = (key: number): string => nameOfKey(key).replace('♯', '#');
 
 /**
  * The key a text means: a name (`F#3`, `gb3`, `Fs3`, `C♯-1`) in the given octave convention, or a number 0…127.

@@ -78,7 +78,7 @@ export interface StageState {
   setlist: string; place: number; title: string; song: string; notes: string; next: string; tempo: number; transpose: number;
   steps: { title: string; song: string; pause: boolean }[];
   macros: { number: number; name: string; words: string; style: 'strip' | 'momentary' | 'latched'; colour: string }[];
-  pads: { number: number; name: string; anchors: { name: string; x: number; y: number; colour: string }[] }[];
+  pads: { number: number; name: string; anchors: { name: string; x: number; y: number; colour: string; shape: string }[] }[];
 }
 
 /** Where things stand: macros and dots in the order of the stage, and how loud it is (0…1). */

@@ -51,10 +51,10 @@ export function BlendPanel({ patch, blend }: { patch: Patch; blend: Patch['blend
       <Part title="Where it rests"><TargetStrip patch={patch} target={target} label="rests at" colour="var(--moss)" /></Part>
       <Part title="What takes it from there">
         {strip('by key', byKey, 0.5, put(byKey?.source ?? { formula: keyFormula(pivot) }, byKey))}
-        <TypedField label="pivot of the keys" text={pivot === null ? 'the middle' : nameOfKey(pivot, middleC, true)} step={(by) => setPivotTo(Math.min(107, Math.max(22, (pivot ?? 64) + by)))} commit={(typed) => {
+        <TypedField label="pivot of the keys" text={pivot === null ? 'the middle' : nameOfKey(pivot, middleC)} step={(by) => setPivotTo(Math.min(107, Math.max(22, (pivot ?? 64) + by)))} commit={(typed) => {
           if (typed.trim() === '' || /middle/.test(typed)) { setPivotTo(null); return undefined; }
           const key = parseKey(typed, middleC);
-          if (key === undefined || key < 1 || key > 126) return 'a key such as F#3';
+          if (key === undefined || key < 1 || key > 126) return 'a key such as E3';
           setPivotTo(key);
           return undefined;
         }} />

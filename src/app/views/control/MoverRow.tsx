@@ -15,7 +15,7 @@ export const colourOfMover = (patch: Patch, mover: Mover): string => `var(--${MA
 export function MoverRow({ patch }: { patch: Patch }) {
   if (patch.movers.length === 0) return <p className="p-3 text-faint">No movers: nothing moves by itself. An LFO, an envelope, a contour, steps and others come with “+ mover” below.</p>;
   return (
-    <ul aria-label="Movers" className="grid h-full auto-cols-[minmax(132px,1fr)] grid-flow-col overflow-x-auto [scrollbar-width:thin]">
+    <ul aria-label="Movers" className="grid h-full auto-cols-[minmax(132px,480px)] grid-flow-col overflow-x-auto [scrollbar-width:thin]">
       {patch.movers.map((mover) => <Card key={`${mover.kind}.${mover.number}`} patch={patch} mover={mover} />)}
     </ul>
   );

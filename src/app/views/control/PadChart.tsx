@@ -2,7 +2,7 @@ import { useCallback, useMemo, useRef, useState } from 'react';
 import { moveAnchor } from '../../../core/rig/edits/moves';
 import type { Patch, XyPad } from '../../../core/rig/schema';
 import { dotNow } from '../../live';
-import { SHAPES } from '../../parts/Mark';
+import { Shape } from '../../parts/Mark';
 import { PadPlane } from '../../parts/PadPlane';
 import { useSize } from '../../parts/useSize';
 import { padView } from '../../padView';
@@ -39,13 +39,13 @@ export function PadChart({ patch, pad, edits }: { patch: Patch; pad: XyPad; edit
   return (
     <div ref={place} className={`flex min-w-0 flex-wrap content-start gap-x-2 gap-y-1 ${isUnder ? 'flex-none' : 'min-h-[150px] flex-1 basis-0'}`}>
     <div className="shrink-0" style={{ width: Math.max(LEAST, side) }}><PadPlane pad={view} theme={theme} read={read} onShares={onShares} box={box} onMove={(x, y, letGo) => session.play({ type: 'xy', number: pad.number, x, y, letGo })} onRest={() => session.play({ type: 'rest', kind: 'xy', number: pad.number })}>
-      {pad.anchors.map((anchor, i) => <AnchorMark key={i} patch={patch} pad={pad} at={i} colour={view.anchors[i].colour} edits={edits} label={isRoomy ? (node) => { labels.current[i] = node; } : null}
+      {pad.anchors.map((anchor, i) => <AnchorMark key={i} pad={pad} at={i} colour={view.anchors[i].colour} shape={view.anchors[i].shape} edits={edits} label={isRoomy ? (node) => { labels.current[i] = node; } : null}
         onMove={(x, y, gesture) => dispatch(editPatch(patch.id, (old) => moveAnchor(old, pad.number, i, x, y), gesture))} onEnd={() => dispatch(rigSlice.actions.gestureEnded())} box={box} name={anchor.name} />)}
     </PadPlane></div>
     {!isRoomy && <ul aria-label="Anchors" className="flex min-w-[96px] flex-1 flex-col gap-0.5 text-[12px] leading-tight">
       {pad.anchors.map((anchor, i) => (
         <li key={i} className="flex min-w-0 items-start gap-1">
-          <AnchorShape patch={patch} layerId={anchor.layerId} colour={view.anchors[i].colour} />
+          <span style={{ color: `var(--${view.anchors[i].colour})` }}><Shape shape={view.anchors[i].shape} /></span>
           <span dir="auto" className="line-clamp-2 min-w-0 flex-1 break-words">{anchor.name}</span><span ref={(node) => { labels.current[i] = node; }} className="number shrink-0 text-[11.5px]" />
         </li>
       ))}
@@ -56,17 +56,10 @@ export function PadChart({ patch, pad, edits }: { patch: Patch; pad: XyPad; edit
 /** The room that names beside a pad need, and the least that a pad has. */
 const LEGEND = 112, LEAST = 150;
 
-/** The shape of the layer or group that an anchor stands for. */
-function AnchorShape({ patch, layerId, colour }: { patch: Patch; layerId: string | null; colour: string }) {
-  const shape = [...patch.layers, ...patch.groups].find(({ id }) => id === layerId)?.mark.shape ?? 'dot';
-  const { d, line } = SHAPES[shape];
-  return <svg width={14} height={14} viewBox="0 0 14 14" className="shrink-0" style={{ color: `var(--${colour})` }}>{line ? <path d={d} fill="none" stroke="currentColor" strokeWidth={2.6} /> : <path d={d} fill="currentColor" />}</svg>;
-}
-
-interface AnchorProps { patch: Patch; pad: XyPad; at: number; colour: string; edits: boolean; name: string; box: React.RefObject<HTMLDivElement | null>; /** Where its share is written; null: not on the pad. */
+interface AnchorProps { pad: XyPad; at: number; colour: string; shape: string; edits: boolean; name: string; box: React.RefObject<HTMLDivElement | null>; /** Where its share is written; null: not on the pad. */
   label: ((node: HTMLSpanElement | null) => void) | null; onMove: (x: number, y: number, gesture?: string) => void; onEnd: () => void }
 
-function AnchorMark({ patch, pad, at, colour, edits, name, box, label, onMove, onEnd }: AnchorProps) {
+function AnchorMark({ pad, at, colour, shape, edits, name, box, label, onMove, onEnd }: AnchorProps) {
   const anchor = pad.anchors[at];
   const [gesture, setGesture] = useState<string | null>(null);
   const toLeft = anchor.x > 0.55;
@@ -90,7 +83,7 @@ function AnchorMark({ patch, pad, at, colour, edits, name, box, label, onMove, o
           onMove(anchor.x + way[0], anchor.y + way[1]);
         }}
       >
-        <AnchorShape patch={patch} layerId={anchor.layerId} colour={colour} />
+        <span style={{ color: `var(--${colour})` }}><Shape shape={shape} /></span>
       </button>
       {label && <span dir="auto" className={`pointer-events-none absolute top-[-8px] max-w-[92px] truncate text-[11.5px] whitespace-nowrap ${toLeft ? 'right-[10px]' : 'left-[10px]'}`}>{name} <span ref={label} className="number" /></span>}
     </div>

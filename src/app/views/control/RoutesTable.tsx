@@ -1,3 +1,4 @@
+import { textScale } from '../../parts/textScale';
 import { ArrowDownUp } from 'lucide-react';
 import { useState } from 'react';
 import { CURVE_NAMES } from '../../../core/space/curve';
@@ -19,7 +20,7 @@ import { uiSlice } from '../../state/uiSlice';
 const COLUMNS = ['what moves', 'what is moved', 'reach', 'depth', 'curve', 'scaled by', 'now'] as const;
 type Column = (typeof COLUMNS)[number];
 /** Rows that are drawn at once; the rest come with scrolling. */
-const ROW = 27;
+const rowHeight = (): number => 27 * textScale();
 
 /** The whole list of routes, from either end. */
 export function RoutesTable({ patch }: { patch: Patch }) {
@@ -35,7 +36,7 @@ export function RoutesTable({ patch }: { patch: Patch }) {
   const rows = patch.routes.map((route) => ({ route, source: sourceName(patch, route), target: labelOfTarget(patch, route.target) }))
     .filter(({ source, target }) => wanted === '' || `${source} ${target}`.toLowerCase().includes(wanted));
   if (sorted) rows.sort((a, b) => (sorted === 'what is moved' ? a.target.localeCompare(b.target) : sorted === 'depth' ? b.route.depth - a.route.depth : a.source.localeCompare(b.source)));
-  const first = Math.max(0, Math.floor(top / ROW) - 4);
+  const first = Math.max(0, Math.floor(top / rowHeight()) - 4);
   const shown = rows.slice(first, first + 24);
   if (patch.routes.length === 0) return <div className="h-full overflow-y-auto p-3"><TempoFields patch={patch} /><p className="mt-2 text-faint">No routes yet: take a source by its connect sign and drag on a strip, or open the small sign on any strip.</p><BuiltIn patch={patch} wanted="" /></div>;
   return (
@@ -57,9 +58,9 @@ export function RoutesTable({ patch }: { patch: Patch }) {
             ))}</tr>
           </thead>
           <tbody>
-            {first > 0 && <tr style={{ height: first * ROW }}><td /></tr>}
+            {first > 0 && <tr style={{ height: first * rowHeight() }}><td /></tr>}
             {shown.map(({ route, source, target }) => (
-              <tr key={route.id} className={`border-t border-line ${chosen && 'route' in chosen && chosen.route === route.id ? 'bg-sheet shadow-[inset_3px_0_0_var(--ink)]' : ''} ${route.on ? '' : 'opacity-50'}`} style={{ height: ROW }} onClick={() => dispatch(uiSlice.actions.chosenSet({ route: route.id }))}>
+              <tr key={route.id} className={`border-t border-line ${chosen && 'route' in chosen && chosen.route === route.id ? 'bg-sheet shadow-[inset_3px_0_0_var(--ink)]' : ''} ${route.on ? '' : 'opacity-50'}`} style={{ height: rowHeight() }} onClick={() => dispatch(uiSlice.actions.chosenSet({ route: route.id }))}>
                 <td className="truncate px-2"><button className="w-full truncate text-left" title={source}>{source}</button></td>
                 <td className="truncate px-2" title={target}>{target}</td>
                 <td className="number truncate px-2 text-[12px]">{reachText(patch, route)}</td>
@@ -69,7 +70,7 @@ export function RoutesTable({ patch }: { patch: Patch }) {
                 <td className="number truncate px-2 text-[12px]">{nowText(patch, route)}</td>
               </tr>
             ))}
-            {first + shown.length < rows.length && <tr style={{ height: (rows.length - first - shown.length) * ROW }}><td /></tr>}
+            {first + shown.length < rows.length && <tr style={{ height: (rows.length - first - shown.length) * rowHeight() }}><td /></tr>}
           </tbody>
         </table>
         <BuiltIn patch={patch} wanted={wanted} />

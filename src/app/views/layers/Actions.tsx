@@ -104,9 +104,9 @@ function SplitForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
       <Choice label="below" value={lower} options={layerOptions(patch)} onChange={setLower} />
       <Choice label="above" value={upper} options={layerOptions(patch)} onChange={setUpper} />
       <Exchange onExchange={() => { setLower(upper); setUpper(lower); }} />
-      <TypedField label="first key of the upper one" text={nameOfKey(key, middleC, true)} step={(by) => setKey((old) => Math.min(127, Math.max(1, old + by)))} commit={(typed) => {
+      <TypedField label="first key of the upper one" text={nameOfKey(key, middleC)} step={(by) => setKey((old) => Math.min(127, Math.max(1, old + by)))} commit={(typed) => {
         const read = parseKey(typed, middleC);
-        if (read === undefined || read < 1) return 'a key such as F#3, or a number from 1 to 127';
+        if (read === undefined || read < 1) return 'a key such as E3, or a number from 1 to 127';
         setKey(read);
         return undefined;
       }} />

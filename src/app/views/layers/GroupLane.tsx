@@ -8,6 +8,7 @@ import type { Group, Patch } from '../../../core/rig/schema';
 import { gainGrid } from '../../gains';
 import { FIRST_KEY, LAST_KEY, type KeyScale } from '../../parts/keyScale';
 import { isHere } from '../../parts/isHere';
+import { textScale } from '../../parts/textScale';
 import { colourOf, Mark } from '../../parts/Mark';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { TargetStrip } from '../../parts/TargetStrip';
@@ -15,6 +16,7 @@ import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
 import { editPatch, newId, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
+import { useLaneStop } from './useLaneStop';
 
 const KEYS = Array.from({ length: LAST_KEY - FIRST_KEY + 1 }, (_, n) => FIRST_KEY + n);
 
@@ -30,11 +32,12 @@ export function GroupLane({ patch, group, scale, selected, height }: { patch: Pa
   const ids = members.map(({ id }) => id);
   const solo = ids.every((id) => soloed.includes(id));
   const { id } = group;
+  const { lane, stop } = useLaneStop(() => { if (!selected) dispatch(uiSlice.actions.groupSelected(id)); });
   const step = Math.min(14, (height - 8) / members.length);
   return (
     <section
-      ref={setNodeRef} aria-label={`Group ${group.name}`} style={{ transform: CSS.Translate.toString(transform), transition, opacity: isDragging ? 0.7 : 1 }} aria-current={selected || undefined}
-      className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-line ${selected ? 'bg-sheet' : ''}`} onPointerDownCapture={(event) => { if (isHere(event)) dispatch(uiSlice.actions.groupSelected(id)); }}
+      ref={(node) => { setNodeRef(node); lane.current = node; }} {...stop} aria-label={`Group ${group.name}`} style={{ transform: CSS.Translate.toString(transform), transition, opacity: isDragging ? 0.7 : 1 }} aria-current={selected || undefined}
+      className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-line focus-visible:outline-offset-[-3px] ${selected ? 'bg-sheet' : ''}`} onPointerDownCapture={(event) => { if (isHere(event)) dispatch(uiSlice.actions.groupSelected(id)); }}
     >
       <div className="flex min-w-0 flex-col justify-center gap-0.5 border-r border-line pr-2.5 pl-1" style={{ boxShadow: `inset 3px 0 0 ${colourOf(group.mark)}` }}>
         <div className="flex items-center gap-0.5">
@@ -57,7 +60,7 @@ export function GroupLane({ patch, group, scale, selected, height }: { patch: Pa
             </DropdownMenu.Portal>
           </DropdownMenu.Root>
         </div>
-        {height >= 48 && <div className="pl-5"><TargetStrip patch={patch} target={`group.${id}.level`} colour={colourOf(group.mark)} /></div>}
+        {height >= 48 * textScale() && <div className="pl-5"><TargetStrip patch={patch} target={`group.${id}.level`} colour={colourOf(group.mark)} /></div>}
       </div>
       <svg width={scale.width} height={height} role="img" aria-label={`Where the members of ${group.name} sound`} className="block">
         {members.map((layer, i) => [...gainGrid(layer.id, KEYS, [96])].map((gain, n) => (gain > 0.001

@@ -2,7 +2,7 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Copy, EllipsisVertical, Grid2x2, GripVertical, Group, Pencil, Trash2, Ungroup } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { useEffect, useRef, type PointerEvent as ReactPointerEvent } from 'react';
+import { useEffect, type PointerEvent as ReactPointerEvent } from 'react';
 import { kitOf } from '../../../core/rig/edits/kit';
 import { groupLayers, moveToGroup } from '../../../core/rig/edits/groups';
 import { deleteLayer, duplicateLayer, renameLayer, updateLayer } from '../../../core/rig/edits/layers';
@@ -27,6 +27,8 @@ import { describeLayer } from './describe';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
 import { Shore } from './Shore';
+import { useLaneStop } from './useLaneStop';
+import { textScale } from '../../parts/textScale';
 
 /** From this height on there is room to say where the layer sounds. */
 const ROOMY = 76;
@@ -78,13 +80,13 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
     }));
   };
   // One that has just come, or was chosen by key, is brought into view.
-  const lane = useRef<HTMLElement | null>(null);
-  useEffect(() => { if (selected) lane.current?.scrollIntoView({ block: 'nearest' }); }, [selected]);
+  const { lane, stop } = useLaneStop(() => { if (!selected && !isChosen) dispatch(uiSlice.actions.layerSelected(id)); });
+  useEffect(() => { if (selected) lane.current?.scrollIntoView({ block: 'nearest' }); }, [selected, lane]);
 
   return (
     <section
       ref={(node) => { setNodeRef(node); lane.current = node; }} aria-label={`Layer ${layer.name}`} style={{ transform: CSS.Translate.toString(transform), transition, opacity: isDragging ? 0.7 : 1 }}
-      className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-dashed border-line last:border-b-0 ${selected || isChosen ? 'bg-sheet' : ''}`}
+      {...stop} className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-dashed focus-visible:outline-offset-[-3px] border-line last:border-b-0 ${selected || isChosen ? 'bg-sheet' : ''}`}
       aria-current={selected || undefined} data-chosen={isChosen || undefined} onPointerDownCapture={select}
       onDragOver={mayTake} onDrop={(event) => { const thing = taken(event); if (thing) putThere(thing, { to: 'layer', patchId: patch.id, layerId: id }, `plays in “${layer.name}” now`); }}
     >
@@ -102,8 +104,8 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
             onDuplicate={() => dispatch(editPatch(patch.id, (old) => duplicateLayer(old, id, newId())))} onDelete={() => { dispatch(editPatch(patch.id, (old) => deleteLayer(old, id))); dispatch(told(`The layer “${layer.name}” is gone.`)); }}
             onMark={(mark) => change((old) => ({ ...old, mark: { ...old.mark, ...mark } }))} />
         </div>
-        {height >= ROOMY && <p className="truncate pl-5 text-[12px] text-faint">{describeLayer(layer, middleC)}</p>}
-        {height >= STRIP_FITS && <div className="pl-5">
+        {height >= ROOMY * textScale() && <p className="truncate pl-5 text-[12px] text-faint">{describeLayer(layer, middleC)}</p>}
+        {height >= STRIP_FITS * textScale() && <div className="pl-5">
           <TargetStrip patch={patch} target={`layer.${id}.level`} colour={colourOf(layer.mark)} />
         </div>}
       </div>

@@ -17,6 +17,7 @@ import { axesOf } from '../../gains';
 import { labelIn } from '../../../core/rig/moves';
 import { Field } from './Field';
 import { Plane } from './Plane';
+import { textScale } from '../../parts/textScale';
 import { padsOf } from '../../../core/rig/edits/kit';
 import { Inspector } from './Inspector';
 import { Kit } from './Kit';
@@ -89,7 +90,7 @@ export function LayersView() {
   const lanes = useAppSelector((state) => state.ui.lanes);
   const fieldHeight = useAppSelector((state) => state.ui.fieldHeight);
   const rows = rowsOf(patch);
-  const height = lanes === 'full' ? HIGH_LANE : lanes === 'compact' ? LOW_LANE : lanes === 'folded' ? THIN_LANE : rows.length > CROWDED ? THIN_LANE : rows.length > MANY_LAYERS ? LOW_LANE : HIGH_LANE;
+  const height = textScale() * (lanes === 'full' ? HIGH_LANE : lanes === 'compact' ? LOW_LANE : lanes === 'folded' ? THIN_LANE : rows.length > CROWDED ? THIN_LANE : rows.length > MANY_LAYERS ? LOW_LANE : HIGH_LANE);
   const away = fieldHeight === 0;
   // A patch of pads shows them, unless it is asked for the field.
   const [kitWanted, setKitWanted] = useState<boolean | null>(null);
@@ -111,7 +112,7 @@ export function LayersView() {
 
   return (
     <fieldset disabled={readOnly} className="grid h-full min-w-0 grid-cols-[minmax(0,1fr)_calc(var(--right)-44px)]">
-      <div className="relative grid min-h-0" style={{ gridTemplateRows: fieldHeight === null ? 'fit-content(calc(100% - 128px)) minmax(128px, 1fr)' : `minmax(0, 1fr) ${away ? 40 : fieldHeight}px` }}>
+      <div className="relative grid min-h-0" style={{ gridTemplateRows: fieldHeight === null ? 'fit-content(calc(100% - 8rem)) minmax(8rem, 1fr)' : `minmax(0, 1fr) ${away ? 40 : fieldHeight}px` }}>
         <div className="layer-rows min-h-0 overflow-y-auto border-b-[1.5px] border-ink [scrollbar-width:thin]">
           {/* Nothing but this line measures the width of the map, which is the width of the keyboard. */}
           <div className="grid grid-cols-[var(--left)_minmax(0,1fr)_44px]"><div /><div ref={mapRef} /><div /></div>
@@ -120,7 +121,7 @@ export function LayersView() {
           }}>
             <SortableContext items={rows.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
               {width > 0 && rows.map(({ id, layer, group }) => (group
-                ? <GroupLane key={id} patch={patch} group={group} scale={scale} selected={group.id === selectedGroupId} height={Math.min(height, 54)} />
+                ? <GroupLane key={id} patch={patch} group={group} scale={scale} selected={group.id === selectedGroupId} height={Math.min(height, LOW_LANE * textScale())} />
                 : <Lane key={id} patch={patch} layer={layer!} scale={scale} selected={layer === selected && !selectedGroup} height={height} />))}
             </SortableContext>
           </DndContext>

@@ -131,11 +131,11 @@ export function Shore({ layer, source, window, length, depth, scale, faded, sele
         return (
           <g
             key={part} role="slider" tabIndex={0} aria-label={`${layer.name}: ${label}`} aria-valuemin={part === 'low' || part === 'high' ? least : 0} aria-valuemax={most} aria-valuenow={value} aria-valuetext={text}
-            className={`${along ? 'cursor-ew-resize' : 'cursor-ns-resize'} opacity-0 hover:opacity-100 focus-visible:opacity-100 focus-visible:outline-none [&:focus-visible>circle:last-child]:stroke-[var(--indigo)]`} style={selected ? { opacity: 1 } : undefined}
+            className={`${along ? 'cursor-ew-resize' : 'cursor-ns-resize'} opacity-0 hover:opacity-100 focus-visible:opacity-100 focus-visible:outline-none [&:focus-visible>circle]:stroke-[var(--indigo)] [&:focus-visible>circle]:[stroke-width:2.5]`} style={selected ? { opacity: 1 } : undefined}
             onPointerDown={begin(part)} onKeyDown={nudge(part)} data-part={part}
           >
             <title>{`${label}: ${text}`}</title>
-            <circle cx={x} cy={y} r={11} fill="transparent" />
+            <circle cx={x} cy={y} r={9.5} fill="transparent" />
             <circle cx={x} cy={y} r={along ? 4.6 : 3.6} fill="var(--sheet)" stroke={colour} strokeWidth={1.8} />
           </g>
         );

@@ -11,7 +11,7 @@ export function WindowFields({ window, onChange }: { window: LayerWindow; onChan
   const source = parseSource(window.source)!;
   const isKey = source.kind === 'key';
   const step = source.whole ? 1 : 0.01;
-  const shown = (value: number) => (isKey ? nameOfKey(value, middleC, true) : source.whole ? String(value) : String(Math.round(value * 1000) / 1000));
+  const shown = (value: number) => (isKey ? nameOfKey(value, middleC) : source.whole ? String(value) : String(Math.round(value * 1000) / 1000));
   const read = (typed: string): number | undefined => {
     const value = isKey ? parseKey(typed, middleC) : typed.trim() === '' ? NaN : Number(typed.replace(',', '.').replace('−', '-'));
     return value === undefined || Number.isNaN(value) ? undefined : value;
@@ -19,7 +19,7 @@ export function WindowFields({ window, onChange }: { window: LayerWindow; onChan
   const border = (side: 'low' | 'high', label: string) => (
     <TypedField label={label} text={shown(window[side])} step={(by) => onChange({ ...window, [side]: window[side] + by * step })} commit={(typed) => {
       const value = read(typed);
-      if (value === undefined) return isKey ? 'a key such as F#3, or a number from 0 to 127' : `a number from ${source.low} to ${source.high}`;
+      if (value === undefined) return isKey ? 'a key such as E3, or a number from 0 to 127' : `a number from ${source.low} to ${source.high}`;
       if (value < source.low || value > source.high) return `from ${source.low} to ${source.high}`;
       onChange({ ...window, [side]: value });
       return undefined;

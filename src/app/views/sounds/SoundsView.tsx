@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useState, type CSSProperties, type Dra
 import { createPortal } from 'react-dom';
 import { useNavigate, useOutletContext, useParams } from 'react-router';
 import { addSamples, exchangeSamples, orderWords, ownCopyFor, stretches, updateSound, usersOf, withoutUnusedSamples } from '../../../core/rig/edits/zones';
+import { addLayerOf } from '../../../core/rig/edits/layers';
 import { naturalCompare } from '../../../core/mapping/naturalOrder';
 import { bringInDropped, bringInForExchange } from '../../bringIn';
 import { mayTake, taken } from '../../carrying';
@@ -10,7 +11,7 @@ import { useFrames, useStore } from '../../parts/useLive';
 import { soundsSlice } from '../../state/soundsSlice';
 import { editAndListen, putThere } from '../../putting';
 import type { Patch, Rig, Sound } from '../../../core/rig/schema';
-import { edit, newId, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../state/store';
+import { edit, editPatch, newId, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../state/store';
 import { tray } from '../../tray';
 import { collectAnswers, lastAnswer, onAnswer } from './answers';
 import { GrainBench } from './kinds/GrainBench';
@@ -145,7 +146,19 @@ function KindParts({ patch, sound }: { patch: Patch; sound: Sound }) {
   const layer = useSoundLayer(patch, sound);
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   if (sound.kind === 'synth') return <SynthParts patch={patch} sound={sound} layer={layer} />;
-  return layer ? <fieldset disabled={readOnly} className="contents"><Surface patch={patch} layer={layer} /></fieldset> : <p className="text-[12px] text-faint">Add it to this patch as a layer, and the hands can move its grains.</p>;
+  return layer ? <fieldset disabled={readOnly} className="contents"><Surface patch={patch} layer={layer} /></fieldset> : <AddAsLayer patch={patch} sound={sound} />;
+}
+
+/** What the hands move is a layer's: one click makes it. */
+function AddAsLayer({ patch, sound }: { patch: Patch; sound: Sound }) {
+  const dispatch = useAppDispatch();
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
+  return (
+    <div className="flex flex-col gap-1.5 text-[12px]">
+      <p className="text-faint">This patch does not play it yet; its own values are edited here. As a layer the hands move its grains, too.</p>
+      <button className="button self-start" disabled={readOnly} onClick={() => dispatch(editPatch(patch.id, (old) => addLayerOf(old, newId(), sound)))}>Add it as a layer</button>
+    </div>
+  );
 }
 
 function SynthWorkbench({ sound, patch }: { sound: Sound; patch: Patch }) {

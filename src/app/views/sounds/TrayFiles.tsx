@@ -1,3 +1,4 @@
+import { textScale } from '../../parts/textScale';
 import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
@@ -17,7 +18,7 @@ import { puttingOf } from '../../candidates';
 import { PutThere, usePlaces } from './PutThere';
 
 const GRID = 'grid grid-cols-[26px_26px_minmax(140px,1fr)_50px_86px_70px_40px_62px_26px] items-center';
-const ROW = 30;
+const rowHeight = (): number => 30 * textScale();
 const MEANING_WORDS: Record<Meaning, string> = { note: 'a note name', number: 'a key number', dynamic: 'a dynamic', velocity: 'the hardest velocity', alternate: 'an alternate', run: 'a running count', nothing: 'nothing' };
 const MEANING_COLOURS: Record<Meaning, string> = { note: 'var(--teal)', number: 'var(--teal)', dynamic: 'var(--clay)', velocity: 'var(--clay)', alternate: 'var(--plum)', run: 'var(--moss)', nothing: 'var(--faint)' };
 
@@ -33,7 +34,7 @@ export function TrayFiles({ plan, patch, sound, chosen, onChoose }: Props) {
   const [put, setPut] = useState<ReadonlyMap<string, string>>(new Map());
   const scroller = useRef<HTMLDivElement>(null);
   const files = tray.files;
-  const rows = useVirtualizer({ count: files.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 6 });
+  const rows = useVirtualizer({ count: files.length, getScrollElement: () => scroller.current, estimateSize: () => rowHeight(), overscan: 6 });
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
   const ready = tray.ready;
   const readyPlace = useMemo(() => new Map(ready.map((file, i) => [file.path, i])), [ready]);
@@ -122,7 +123,7 @@ function FileRow({ file, start, row, chosen, parts, meaningOf, put, onHear }: Ro
   return (
     <li
       ref={setNodeRef} className={`${GRID} absolute inset-x-0 border-b border-line/60 ${chosen ? 'bg-paper shadow-[inset_3px_0_0_var(--ink)]' : ''} ${isDragging ? 'z-10 bg-sheet shadow' : ''}`}
-      style={{ top: start, height: ROW, transform: CSS.Translate.toString(transform), transition }}
+      style={{ top: start, height: rowHeight(), transform: CSS.Translate.toString(transform), transition }}
     >
       <button className="grid h-full cursor-grab place-items-center text-faint" aria-label={`Move ${file.path}`} {...attributes} {...listeners} tabIndex={-1}><GripVertical size={13} /></button>
       <button className="button-bare" aria-label={`Play ${file.path}`} disabled={!file.brought} tabIndex={-1} onClick={onHear}><Volume2 size={14} /></button>

@@ -95,7 +95,7 @@ function KeyField({ label }: { label: string }) {
       label={label} text={`${nameOfKey(from, middleC)} (${from})`} step={(by) => tray.setOptions({ from: Math.min(127, Math.max(0, from + by)) })}
       commit={(typed) => {
         const key = parseKey(typed.replace(/\s*\(.*\)$/, ''), middleC);
-        if (key === undefined) return 'a key such as F#3, or a number from 0 to 127';
+        if (key === undefined) return 'a key such as E3, or a number from 0 to 127';
         tray.setOptions({ from: key });
         return undefined;
       }}

@@ -92,7 +92,7 @@ function BatchField({ field, label, zones, batch, context, onChange }: { field: 
         step={batch === 'set' && same ? (by) => onChange((values[0] ?? field.low) + by) : undefined}
         commit={(typed) => {
           const read = parseField(field, typed, context, batch);
-          if (Number.isNaN(read)) return `“${typed}” cannot be read as ${field.unit === 'key' && batch === 'set' ? 'a key such as F#3 or 54' : 'a number'}`;
+          if (Number.isNaN(read)) return `“${typed}” cannot be read as ${field.unit === 'key' && batch === 'set' ? 'a key such as E3 or 54' : 'a number'}`;
           if (read === undefined && batch !== 'set') return undefined;
           const wanted = batch === 'set' ? outOfRange(field, read, context) : undefined;
           if (wanted) return wanted;
@@ -136,7 +136,7 @@ function Together({ sound, places }: { sound: Sound; places: ReadonlySet<number>
   };
   const copy = (typed: string) => {
     const keys = typed.split(/[\s,;]+/).filter((text) => text !== '').map((text) => parseKey(text, middleC));
-    if (keys.length === 0 || keys.some((key) => key === undefined)) return 'keys such as F#3 or 54, one or more';
+    if (keys.length === 0 || keys.some((key) => key === undefined)) return 'keys such as E3 or 54, one or more';
     const count = sound.zones.length;
     change((old) => keys.reduce<Sound>((made, key) => copyPad(made, places, key!, null), old));
     dispatch(soundsSlice.actions.zonesChosen(Array.from({ length: places.size * keys.length }, (_, i) => count + i)));

@@ -1,3 +1,4 @@
+import { textScale } from '../../parts/textScale';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
@@ -13,7 +14,7 @@ import { fieldText, outOfRange, parseField, type TextContext } from './zoneText'
 const COLUMNS = ['root', 'key.low', 'key.high', 'velocity.low', 'velocity.high', 'alternate', 'gain', 'tune', 'pan'].map(zoneField);
 const HEADS: Record<string, string> = { 'key.low': 'from', 'key.high': 'to', 'velocity.low': 'vel from', 'velocity.high': 'vel to', alternate: 'alt.' };
 const GRID = 'grid grid-cols-[minmax(110px,1fr)_48px_48px_48px_54px_50px_40px_68px_60px_66px_82px] items-center';
-const ROW = 26;
+const rowHeight = (): number => 26 * textScale();
 
 type Sort = { by: string; up: boolean };
 
@@ -38,7 +39,7 @@ export function ZoneTable({ sound, sampleName }: { sound: Sound; sampleName: (id
     places.sort((a, b) => (sort.up ? 1 : -1) * compare(a, b) || a - b);
     return places;
   }, [sound, sort, sampleName]);
-  const rows = useVirtualizer({ count: order.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 8 });
+  const rows = useVirtualizer({ count: order.length, getScrollElement: () => scroller.current, estimateSize: () => rowHeight(), overscan: 8 });
   const leaderRow = leader === null ? -1 : order.indexOf(leader);
   useEffect(() => { if (leaderRow >= 0) rows.scrollToIndex(leaderRow, { align: 'auto' }); }, [leaderRow, rows]);
 
@@ -85,7 +86,7 @@ export function ZoneTable({ sound, sampleName }: { sound: Sound; sampleName: (id
             return (
               <div
                 key={place} role="row" aria-rowindex={index + 2} aria-selected={isChosen} className={`${GRID} absolute inset-x-0 border-b border-line/60 ${isChosen ? 'bg-ink/10' : 'hover:bg-ink/5'} ${place === leader ? 'font-semibold' : ''}`}
-                style={{ height: ROW, transform: `translateY(${start}px)` }} onClick={(event) => { if (!(event.target as HTMLElement).closest('input')) choose(index, event); }}
+                style={{ height: rowHeight(), transform: `translateY(${start}px)` }} onClick={(event) => { if (!(event.target as HTMLElement).closest('input')) choose(index, event); }}
               >
                 <span role="cell" className="truncate px-1" title={sampleName(zone.sampleId)}>{sampleName(zone.sampleId)}</span>
                 {COLUMNS.map((column) => (isChosen
@@ -111,7 +112,7 @@ function CellField({ sound, place, field, context }: { sound: Sound; place: numb
       step={(by) => put((value ?? 0) + by)}
       commit={(typed) => {
         const read = parseField(field, typed, context, 'set');
-        if (Number.isNaN(read)) return field.unit === 'key' ? 'a key such as F#3 or 54' : 'a number';
+        if (Number.isNaN(read)) return field.unit === 'key' ? 'a key such as E3 or 54' : 'a number';
         const wanted = outOfRange(field, read, context);
         if (wanted) return wanted;
         put(read);

@@ -6,6 +6,7 @@ import type { Patch, Rig } from '../../../core/rig/schema';
 import { dotNow } from '../../live';
 import { padView } from '../../padView';
 import { LayersOfPatch } from './Now';
+import { PadAnchors } from '../../parts/PadAnchors';
 import { PadPlane } from '../../parts/PadPlane';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../session';
@@ -56,7 +57,7 @@ function LivePad({ patch, n, theme }: { patch: Patch; n: number; theme: string }
     <figure className="relative flex min-h-0 min-w-0 flex-col items-center" style={{ containerType: 'size' }}>
       <div style={{ width: 'min(100cqw, calc(100cqh - 26px))' }}>
         <PadPlane pad={view} theme={theme} read={read} keepsFocus dotSize={30} onMove={(x, y, letGo) => session.play({ type: 'xy', number: pad.number, x, y, letGo })} onRest={() => session.play({ type: 'rest', kind: 'xy', number: pad.number })}>
-          {view.anchors.map(({ name, x, y, colour }, i) => <span key={i} className="pointer-events-none absolute max-w-[46%] truncate text-[15px]" style={{ color: `var(--${colour})`, left: `clamp(6px, ${x * 100}%, calc(100% - 6px))`, top: `clamp(14px, ${(1 - y) * 100}%, calc(100% - 14px))`, transform: `translate(${x > 0.55 ? '-100%' : '0'}, -50%)` }}>{x > 0.55 ? `${name} ●` : `● ${name}`}</span>)}
+          <PadAnchors anchors={view.anchors} />
         </PadPlane>
       </div>
       <figcaption dir="auto" className="truncate pt-0.5 text-[15px] text-faint">{pad.name}{pad.motion !== 'hand' ? ` · ${pad.motion}` : ''}</figcaption>

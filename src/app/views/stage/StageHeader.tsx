@@ -1,6 +1,6 @@
-import { ListMusic, Lock, LockOpen, Maximize, Moon, Sun } from 'lucide-react';
+import { ListMusic, Lock as LockIcon, LockOpen, Maximize, Moon, Sun } from 'lucide-react';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { setlistOf, type ShowStep } from '../../../core/rig/setlist';
 import type { Patch, Rig } from '../../../core/rig/schema';
 import { METER } from '../../../host/protocol';
@@ -18,6 +18,8 @@ export const BIG = 'inline-flex h-11 min-w-11 shrink-0 items-center justify-cent
 export function StageHeader({ rig, place, steps, locked, patch }: { rig: Rig; place: number; steps: readonly ShowStep[]; locked: boolean; patch: Patch | null }) {
   const dispatch = useAppDispatch();
   const { stageTheme, stagePanel } = useAppSelector((state) => state.ui);
+  const navigate = useNavigate();
+  const build = patch ? `/patch/${patch.id}/${viewBefore()}` : '/';
   const setlist = setlistOf(rig);
   const step = steps[place] as ShowStep | undefined;
   const panel = (which: 'list' | 'rehearsal') => dispatch(uiSlice.actions.stagePanelOpened(stagePanel === which ? null : which));
@@ -30,18 +32,31 @@ export function StageHeader({ rig, place, steps, locked, patch }: { rig: Rig; pl
       {patch && <Beat tempo={patch.tempo} />}
       <Clock />
       <Level />
-      <span className="ml-auto flex items-center gap-2 max-sm:w-full max-sm:flex-wrap max-sm:justify-between">
-        {!locked && <Link className={BIG} to={patch ? `/patch/${patch.id}/${viewBefore()}` : '/'}>Build</Link>}
+      <span className="ml-auto flex items-center gap-2 max-sm:w-full max-sm:justify-between max-sm:gap-1.5">
+        {!locked && <Link className={BIG} to={build}>Build</Link>}
         {!locked && <button className={`${BIG} aria-pressed:bg-ink aria-pressed:text-paper`} aria-pressed={stagePanel === 'rehearsal'} onClick={() => panel('rehearsal')}>Rehearsal</button>}
         <button className={`${BIG} aria-pressed:bg-ink aria-pressed:text-paper`} aria-pressed={stagePanel === 'list'} title="The setlist (L)" onClick={() => panel('list')}><ListMusic size={20} /> <span className="max-lg:sr-only">Setlist</span></button>
         <button className={BIG} aria-label={stageTheme === 'night' ? 'Chart theme' : 'Night theme'} title="Theme" onClick={() => dispatch(uiSlice.actions.stageThemeChosen(stageTheme === 'night' ? 'chart' : 'night'))}>{stageTheme === 'night' ? <Sun size={20} /> : <Moon size={20} />}</button>
         <button className={BIG} aria-label="Full screen" title="Full screen (F)" onClick={toggleFullScreen}><Maximize size={20} /></button>
-        {locked
-          ? <HoldButton className={BIG} label="hold to unlock: locked, hold for a second to unlock" title="Locked: nothing can be edited. Hold for a second to unlock" onHeld={() => dispatch(uiSlice.actions.stageLockSet(false))}><Lock size={20} /> <span className="max-sm:sr-only">hold to unlock</span></HoldButton>
-          : <button className={`${BIG} border-alarm text-alarm`} title="Lock again" onClick={() => dispatch(uiSlice.actions.stageLockSet(true))}><LockOpen size={20} /> <span className="max-lg:sr-only">unlocked</span></button>}
+        <Lock locked={locked} onLeave={() => void navigate(build)} />
         <button className="h-11 shrink-0 rounded-lg bg-alarm px-5 text-[16px] font-bold text-on-alarm max-sm:order-first max-sm:px-3" title="Silence everything at once (Esc twice)" onClick={() => session.panic()}>Silence</button>
       </span>
     </header>
+  );
+}
+
+/** Says how to leave where it is in the way: held for a second it unlocks, held on it leaves the Stage. */
+function Lock({ locked, onLeave }: { locked: boolean; onLeave: () => void }) {
+  const dispatch = useAppDispatch();
+  const set = (next: boolean) => dispatch(uiSlice.actions.stageLockSet(next));
+  return (
+    <HoldButton
+      className={`${BIG} ${locked ? '' : 'border-alarm text-alarm'}`} label={locked ? 'hold to unlock: locked, hold for a second to unlock, hold on to leave' : 'unlocked: lock again'}
+      title={locked ? 'Locked: nothing can be edited. Hold for a second to unlock, hold on to leave the Stage' : 'Lock again'}
+      onHeld={() => set(false)} then={{ words: 'hold on to leave', onHeld: onLeave }} onClick={locked ? undefined : () => set(true)}
+    >
+      {locked ? <><LockIcon size={20} className="shrink-0" /> <span className="max-sm:w-[52px] max-sm:text-left max-sm:text-[12.5px] max-sm:leading-tight max-sm:whitespace-normal">hold to unlock</span></> : <><LockOpen size={20} /> <span className="max-lg:sr-only">unlocked</span></>}
+    </HoldButton>
   );
 }
 

@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react';
 import { Link, useLocation } from 'react-router';
 import type { ShowStep } from '../../../core/rig/setlist';
 import type { Rig } from '../../../core/rig/schema';
+import { CountIn } from '../../parts/CountIn';
 import { HelpSheet } from '../../parts/HelpSheet';
 import { session } from '../../session';
 import { keptStep, neighboursOf, placeInShow, playsOnStage, show, stepsOfShow } from '../../show';
@@ -63,7 +64,7 @@ export function StageView() {
       <StageHeader rig={rig} place={place} steps={steps} locked={stageLocked} patch={patch} />
       <TroubleLine />
       <main className="flex min-h-0 flex-1 portrait:flex-col">
-        <section aria-label="Now" className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 px-5 pt-2 pb-3 max-sm:px-3 portrait:max-h-[calc(100%-6.5rem)] portrait:min-h-[48%] portrait:flex-none portrait:overflow-y-auto">
+        <section aria-label="Now" className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 px-5 pt-2 pb-3 max-sm:px-3 portrait:max-h-[calc(100%-6.5rem)] portrait:min-h-[48%] max-sm:portrait:min-h-[38%] portrait:flex-none portrait:overflow-y-auto">
           <Title rig={rig} step={asideId === patch.id ? undefined : step} playing={patch} />
           <Macros patch={patch} />
         </section>
@@ -76,6 +77,7 @@ export function StageView() {
       {stagePanel === 'list' && <SetlistPanel rig={rig} place={place} locked={stageLocked} />}
       {stagePanel === 'rehearsal' && <RehearsalPanel rig={rig} />}
       {sheet === 'help' && <HelpSheet />}
+      <CountIn />
       {typed !== '' && <output className="number fixed top-1/2 left-1/2 z-50 -translate-1/2 rounded-2xl bg-ink px-10 py-4 text-[64px] text-paper">{typed}</output>}
     </div>
   );

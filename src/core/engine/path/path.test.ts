@@ -4,7 +4,7 @@ import { arpeggio, keysOf, madeBy, path, timesOf, withPath } from '../../../../t
 import { route } from '../../../../tests/kit/moves';
 import { pitches } from '../../../../tests/kit/moves';
 import { ARPEGGIO_ORDERS, ARPEGGIO_PRESETS, patternOf } from '../../music/arpeggios';
-import { nameOfChord } from '../../music/chords';
+import { nameOfChord, spelledKeys } from '../../music/chords';
 import { noteValue } from '../../music/time';
 import { fullWindow } from '../../rig/defaults';
 import { SCALES, snapTable } from '../../music/scales';
@@ -281,7 +281,9 @@ test('what a path makes is written down as a take', () => {
 });
 
 test('chords are spelled by their names', () => {
-  expect([[60, 64, 67], [62, 65, 69], [64, 67, 72], [57, 60, 64, 67], [59, 62, 65], [60, 67], [55, 62, 64, 71], [60, 61, 67]].map(nameOfChord)).toEqual(['C', 'Dm', 'C/E', 'Am7', 'Bdim', 'C5', 'G6', 'C C♯ G']);
+  expect([[60, 64, 67], [62, 65, 69], [64, 67, 72], [57, 60, 64, 67], [59, 62, 65], [60, 67], [55, 62, 64, 71], [60, 61, 67]].map(nameOfChord)).toEqual(['C', 'Dm', 'C/E', 'Am7', 'Bdim', 'C5', 'G6', undefined]);
+  // One spelling in one line: that of the chord, or that of the keys.
+  expect([spelledKeys([60, 56, 63], 4), spelledKeys([67, 68, 69], 4)]).toEqual(['A♭3 C4 E♭4', 'G4 G♯4 A4']);
 });
 
 test('every scale fits itself on all twelve roots: what is in it stays, what is not goes to a key of it', () => {

@@ -1,4 +1,4 @@
-import { nameOfChord, nameOfClass } from '../../../../core/music/chords';
+import { nameOfChord, nameOfClass, spelledKeys } from '../../../../core/music/chords';
 import { nameOfKey } from '../../../../core/music/noteNames';
 import { OUTSIDE, SCALES, type Outside } from '../../../../core/music/scales';
 import { chordOfKey } from '../../../../core/engine/path/chordOfKey';
@@ -125,7 +125,7 @@ function Spelled({ layer }: { layer: Layer }) {
   const keys = layer.path.chord.harmony === 'drawn' ? [] : chordOfKey(layer.path, last + layer.transpose);
   if (layer.path.chord.harmony === 'drawn') {
     const sounding = [...session.madeKeys].filter(([, place]) => session.program?.layers[place]?.id === layer.id).map(([key]) => key);
-    return <p className="text-[12px]">{sounding.length > 0 ? <><b>{nameOfChord(sounding)}</b> <span className="text-faint">just now</span></> : <span className="text-faint">Play: each chord is named as it falls.</span>}</p>;
+    return <p className="text-[12px]">{sounding.length > 0 ? <><b>{nameOfChord(sounding) ?? spelledKeys(sounding, middleC)}</b> <span className="text-faint">just now</span></> : <span className="text-faint">Play: each chord is named as it falls.</span>}</p>;
   }
-  return <p className="text-[12px]">{nameOfKey(last, middleC)} gives {keys.length > 0 ? <><b>{nameOfChord(keys)}</b> <span className="text-faint">({[...keys].sort((a, b) => a - b).map((key) => nameOfKey(key, middleC)).join(' ')})</span></> : 'nothing'}</p>;
+  return <p className="text-[12px]">{nameOfKey(last, middleC)} gives {keys.length > 0 ? nameOfChord(keys) ? <><b>{nameOfChord(keys)}</b> <span className="text-faint">({spelledKeys(keys, middleC)})</span></> : <b>{spelledKeys(keys, middleC)}</b> : 'nothing'}</p>;
 }

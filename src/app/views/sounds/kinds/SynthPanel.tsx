@@ -35,7 +35,7 @@ export function SynthPanel({ patch, sound, layer }: Props) {
       {shown.id.startsWith('osc') && (
         <>
           <Part title="Plays">
-            {strip(oscillatorId(n, 'Shape'), 'what')}
+            {strip(oscillatorId(n, 'Shape'), 'wave')}
             {shape === WAVES_SHAPE && <><WavesField sound={sound} n={n} />{osc('Position')}</>}
             {shape === PULSE && osc('Width')}
             {osc('Level')}{osc('Pan')}
@@ -46,7 +46,7 @@ export function SynthPanel({ patch, sound, layer }: Props) {
           <Part title="Begins, and goes">{osc('Phase')}{osc('Free')}{osc('Path')}</Part>
         </>
       )}
-      {shown.id === 'sub' && <Part title="Sub">{strip('subLevel', 'level')}{strip('subShape', 'what')}{strip('subOctave', 'below')}{strip('subPath', 'goes')}</Part>}
+      {shown.id === 'sub' && <Part title="Sub">{strip('subLevel', 'level')}{strip('subShape', 'wave')}{strip('subOctave', 'below')}{strip('subPath', 'goes')}</Part>}
       {shown.id === 'noise' && <Part title="Noise">{strip('noiseLevel', 'level')}{strip('noiseColour', 'colour')}{strip('noisePath', 'goes')}</Part>}
       {shown.id === 'filter1' && <Part title="First filter">{strip('filterKind', 'lets through')}{strip('cutoff')}{strip('resonance')}{strip('keyTrack', 'follows keys')}{strip('velocityTrack', 'follows velocity')}{strip('envelopeToCutoff', 'follows envelope')}</Part>}
       {shown.id === 'filter2' && <Part title="Second filter">{strip('filter2Kind', 'lets through')}{strip('cutoff2', 'cutoff')}{strip('resonance2', 'resonance')}{strip('keyTrack2', 'follows keys')}{strip('velocityTrack2', 'follows velocity')}{strip('envelopeToCutoff2', 'follows envelope')}</Part>}
