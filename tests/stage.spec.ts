@@ -178,9 +178,9 @@ test('a setlist is put in order, gets a song, a pause, notes, a tempo and a tran
   await page.waitForTimeout(120);
   await page.keyboard.press('Space');
   await expect(row(0).getByRole('textbox', { name: 'Name of entry 1' })).toHaveAttribute('placeholder', 'Low Water');
-  await row(0).getByLabel('♩').fill('99');
+  await row(0).getByLabel('tempo', { exact: true }).fill('99');
   await page.keyboard.press('Enter');
-  await row(0).getByLabel('♯♭').fill('-3');
+  await row(0).getByLabel('transposed').fill('-3');
   await page.keyboard.press('Enter');
   await row(0).getByLabel(/^Notes for/).fill('Only the left hand.');
   await row(0).getByRole('button', { name: 'and then …' }).click();

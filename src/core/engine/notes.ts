@@ -105,6 +105,11 @@ export class Notes implements PathHost {
     }
   }
 
+  /** Whether keys are held whose ends release zones will answer, also when nothing else sounds any more. */
+  get awaitsEnds(): boolean {
+    return this.releaseStrikes !== null && this.goingCount > 0;
+  }
+
   private isMine(voice: Voice): boolean {
     return voice.active && voice.layer.patch === this.patch;
   }

@@ -38,6 +38,8 @@ export class SoundingPatch {
   /** Another patch plays; frame at which what is left of this one is faded. */
   ringsOut = false;
   endsAt = Infinity;
+  /** It was ended: nothing answers any more. */
+  private isOver = false;
   /** Counts changes of anything that routes or windows look at. */
   epoch = 0;
 
@@ -83,9 +85,20 @@ export class SoundingPatch {
     this.layers = [...staying, ...leaving];
     this.notes.setProgram();
     for (const voice of voices) if (voice.active && voice.layer.patch === this) this.refit(voice);
+    this.handOver();
     this.tellTime();
     this.notes.retime(this.jump);
     this.epoch++;
+  }
+
+  /** What strips took over from notes, or gave back to them, these have at once as well. */
+  private handOver(): void {
+    const { handOver } = this.mix;
+    for (const voice of this.voices) {
+      if (!voice.active || voice.layer.patch !== this || voice.layer.deleted) continue;
+      const factor = handOver[this.layers.indexOf(voice.layer)];
+      if (factor !== 1) voice.scale(factor);
+    }
   }
 
   /** A voice that goes on under an edited program: its values follow its layer, its own windows stay as they were. */
@@ -130,13 +143,14 @@ export class SoundingPatch {
   /** Fades what is left, once. */
   dismiss(): void {
     this.endsAt = Infinity;
+    this.isOver = true;
     this.mix.silence(true);
     this.notes.endPaths();
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) voice.dismiss();
   }
 
   get isSounding(): boolean {
-    if (this.notes.nextPathFrame !== Infinity || this.mix.isAwake) return true;
+    if (this.notes.nextPathFrame !== Infinity || this.mix.isAwake || (this.notes.awaitsEnds && !this.isOver)) return true;
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) return true;
     return false;
   }

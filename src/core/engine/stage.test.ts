@@ -90,6 +90,36 @@ describe('release zones sound when a note of their layer ends, once', () => {
     engine.handle(off());
     expect(heard(engine)).toBe(0);
   });
+  const other = { ...make({ audio: TONE }).program, patchId: 'other' };
+  test.each([['that still sounds', {}], ['that has died away', { end: 2400 }]])('also after a change of patch, for a key that is held with a note %s', (_, cut) => {
+    const engine = start({ ...setup, zones: [{ ...zones[0], ...cut }, zones[1]] });
+    engine.handle(on());
+    render(engine, 9600);
+    engine.setProgram(other);
+    render(engine, 9600);
+    engine.handle(off());
+    expect(heard(engine)).toBe(1);
+    // Once, and the old patch is gone when its release has ended.
+    engine.handle(off());
+    expect(heard(engine)).toBe(1);
+    render(engine, RATE * 10);
+    expect(engine.ringingCount).toBe(0);
+  });
+  test('also after a change of patch when the pedal comes up', () => {
+    const engine = start(setup);
+    engine.handle(on());
+    engine.handle(cc(64, 127));
+    render(engine, 4800);
+    engine.setProgram(other);
+    engine.handle(off());
+    expect(heard(engine)).toBe(1);
+    engine.handle(cc(64, 0));
+    render(engine, 4800);
+    // The note has ended, and its release sounds.
+    expect(heard(engine)).toBe(1);
+    engine.handle({ type: 'panic' });
+    expect(heard(engine)).toBe(0);
+  });
   test('not for a note-off that comes twice, and not for one without a note', () => {
     const engine = start(setup);
     engine.handle(off(50));

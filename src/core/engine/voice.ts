@@ -218,6 +218,15 @@ export class Voice implements NoteValues {
     this.setFilters(true);
   }
 
+  /** It is louder or softer by a factor from this frame on: something else is softer or louder by as much. */
+  scale(factor: number): void {
+    this.now[GAIN] *= factor;
+    this.targets[GAIN] *= factor;
+    this.amplitude *= factor;
+    this.glides[GAINS_STEP] *= factor;
+    for (let n = 0; n < 4; n++) this.numbers[this.first + SPAN_GAIN + n] *= factor;
+  }
+
   /** Takes the times and levels of the envelope from what was read at the strike, or has been edited since. */
   shapeEnvelope(): void {
     if (!movesEnvelope(this.strikeMoved)) {

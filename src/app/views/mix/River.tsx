@@ -134,7 +134,7 @@ export function River({ patch }: { patch: Patch }) {
             const place = `group.${group.id}`;
             const spot = layout.spots.get(place)!;
             return (
-              <button key={group.id} className={`absolute flex items-baseline gap-1.5 rounded px-1 text-[12.5px] ${isChosen('place', place) ? 'bg-ink text-paper' : 'hover:bg-sheet'} ${target === place ? 'ring-2 ring-ink' : ''}`} style={{ left: spot.x - 6, top: Math.max(2, spot.y - 24 - 9 * Math.min(4, patch.layers.filter(({ groupId }) => groupId === group.id).length)) }} aria-label={`Group ${group.name}`} onClick={() => choose({ kind: 'place', id: place })}>
+              <button key={group.id} className={`absolute flex items-baseline gap-1.5 rounded px-1 text-[12.5px] ${isChosen('place', place) ? 'bg-ink text-paper' : 'hover:bg-sheet'} ${target === place ? 'ring-2 ring-ink' : ''}`} style={{ left: spot.x - 6, top: Math.max(44, spot.y - 24 - 9 * Math.min(4, patch.layers.filter(({ groupId }) => groupId === group.id).length)) }} aria-label={`Group ${group.name}`} onClick={() => choose({ kind: 'place', id: place })}>
                 <b dir="auto" className="max-w-40 truncate">{group.name}</b><span className="number text-[11.5px]" ref={(element) => { if (element) numbers.current.set(place, element); else numbers.current.delete(place); }} />
               </button>
             );

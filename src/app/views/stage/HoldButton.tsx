@@ -24,8 +24,8 @@ export function HoldButton({ label, title, onHeld, then, onClick, children, clas
   const acted = useRef(false);
   useEffect(() => () => clearTimeout(timer.current), []);
   const begin = () => {
-    if (holding !== 'no' || onClick) return;
     acted.current = false;
+    if (holding !== 'no' || onClick) return;
     setHolding('first');
     timer.current = setTimeout(() => {
       acted.current = true;

@@ -138,7 +138,7 @@ function EntryRow({ rig, setlist, entry, n, current, patches }: { rig: Rig; setl
       <div className="flex min-w-0 flex-1 flex-col gap-1">
         <div className="flex flex-wrap items-center gap-1.5">
           <input className="field h-10 min-w-36 flex-1 text-[16px] font-semibold" aria-label={`Name of entry ${n + 1}`} key={entry.name} defaultValue={entry.name} placeholder={name} maxLength={200} onBlur={(event) => { if (event.target.value.trim() !== entry.name) put({ name: event.target.value }); }} onKeyDown={(event) => { if (event.key === 'Enter') event.currentTarget.blur(); }} />
-          {entry.kind !== 'pause' && <span className="w-24"><TypedField label="♩" text={entry.tempo === null ? `(${own?.tempo ?? ''})` : String(entry.tempo)} commit={(typed) => {
+          {entry.kind !== 'pause' && <span className="w-28"><TypedField label="tempo" text={entry.tempo === null ? `(${own?.tempo ?? ''})` : String(entry.tempo)} commit={(typed) => {
             const text = typed.replace(/[()]/g, '').trim();
             const value = Number(text.replace(',', '.'));
             if (text === '' || value === own?.tempo) { put({ tempo: null }); return undefined; }
@@ -146,8 +146,8 @@ function EntryRow({ rig, setlist, entry, n, current, patches }: { rig: Rig; setl
             put({ tempo: value });
             return undefined;
           }} /></span>}
-          {entry.kind !== 'pause' && <span className="w-24"><NumberField label="♯♭" value={entry.transpose} low={-12} high={12} onChange={(transpose) => put({ transpose })} /></span>}
-          <span className="w-24"><NumberField label="min" value={Math.round(entry.minutes)} low={0} high={600} onChange={(minutes) => put({ minutes })} /></span>
+          {entry.kind !== 'pause' && <span className="w-32"><NumberField label="transposed" value={entry.transpose} low={-12} high={12} onChange={(transpose) => put({ transpose })} /></span>}
+          <span className="w-28"><NumberField label="minutes" value={Math.round(entry.minutes)} low={0} high={600} onChange={(minutes) => put({ minutes })} /></span>
           <button className="button-bare h-10! min-w-10!" aria-label={`Take ${name} out`} onClick={() => { dispatch(edit((old) => deleteEntry(old, setlist.id, entry.id))); dispatch(told(`“${name}” is out of the setlist; its patch stays.`)); }}><Trash2 size={17} /></button>
         </div>
         <NotesField label={`Notes for ${name}`} text={entry.notes} hint={own?.notes || 'Notes for the player'} onText={(notes) => put({ notes })} />

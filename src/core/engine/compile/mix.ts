@@ -56,6 +56,7 @@ export function compileMix(patch: Patch, slots: Slots): CompiledMix {
     const ownLevel = kind === 'layer' || kind === 'main' || (kind === 'group' && !groupHasStripLevel(patch.groups.find((group) => group.id === name)!));
     return {
       id, layer: kind === 'layer' ? patch.layers.findIndex((layer) => layer.id === name) : -1,
+      feeds: patch.layers.flatMap((layer, i) => ((kind === 'layer' && layer.id === name) || (kind === 'group' && layer.groupId === name) ? [i] : [])),
       on: kind === 'group' ? patch.groups.find((group) => group.id === name)!.on : kind === 'pool' ? patch.pools.find((pool) => pool.id === name)!.on : true,
       effects: chainOf(patch, id)!.map((effect) => compileEffect(effect, id)),
       bases: Float64Array.from(strip, (parameter, i) => (parameter ? toNormal(parameter, values[i]) : 0)), rests: Float64Array.from(values),

@@ -26,6 +26,8 @@ export interface CompiledPlace {
   id: string;
   /** Place among the layers; −1: it is none. */
   layer: number;
+  /** Layers whose notes have its level while it has no effects: its own, or those of a group. */
+  feeds: readonly number[];
   on: boolean;
   effects: CompiledEffect[];
   /** Its strip, in the order of {@link STRIP}: resting places in 0…1, in their units, and what moves them. */

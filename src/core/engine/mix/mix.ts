@@ -48,6 +48,8 @@ class PlaceState {
   readonly power = new Float64Array(1);
   /** Frames by which it is later than the layers. */
   latency = 0;
+  /** What flows in is lifted by this, and what goes out lowered: a level that went over to the notes stays after the effects while those that leave still sound. */
+  lift = 1;
 
   constructor(public compiled: CompiledPlace) {}
 
@@ -131,6 +133,7 @@ export class Mix {
   /** An edit. What stays keeps its state by its id. */
   setProgram(compiled: CompiledMix, memory: EffectMemory, isNew = false): void {
     this.compiled = compiled;
+    this.handOver = new Float64Array(compiled.places.length).fill(1);
     // What has not sounded yet stands where it would have begun.
     for (const { now, targets } of [...this.places, ...this.connections]) if (Number.isNaN(now[0])) now.set(targets);
     const before = new Map(this.places.filter(({ isLeaving }) => !isLeaving).map((place) => [place.compiled.id, place]));
@@ -139,6 +142,7 @@ export class Mix {
     const slots = new Map(this.places.flatMap((place) => [...place.slots, ...(place.next ?? [])].map((slot) => [keyOf(slot.compiled), slot] as const)));
     const places = compiled.places.map((each) => {
       const state = before.get(each.id) ?? new PlaceState(each);
+      this.takeLevel(state, each);
       state.compiled = each;
       return state;
     });
@@ -167,6 +171,23 @@ export class Mix {
     this.aimAtRest();
     this.alignDelays();
     this.find();
+  }
+
+  /** By layer, the factor that its notes take over from strips with this program: a level that stands on a strip while there are effects, and is the notes' own without. */
+  handOver = new Float64Array(0);
+
+  /** The level goes over to the strip with the first effect, and back to the notes with the last: both at once, so that nothing is heard of it. */
+  private takeLevel(state: PlaceState, next: CompiledPlace): void {
+    const { compiled, now } = state;
+    const goes = (compiled.effects.length > 0) !== (next.effects.length > 0);
+    if (!goes || compiled === next) return;
+    const [level] = stripOf(next.id);
+    const factor = levelGain(next.rests[LEVEL], level!.low) / levelGain(compiled.rests[LEVEL], level!.low);
+    if (!(factor > 0) || !Number.isFinite(factor) || factor === 1) return;
+    now[LEVEL] *= factor;
+    // What leaves goes on as it was fed.
+    state.lift = next.effects.length === 0 ? state.lift * factor : 1;
+    for (const layer of next.feeds) this.handOver[layer] /= factor;
   }
 
   private takeChain(state: PlaceState, places: readonly PlaceState[], slots: ReadonlyMap<string, EffectSlot>, memory: EffectMemory, isNew: boolean): void {
@@ -365,6 +386,12 @@ export class Mix {
       const ownsGain = place.compiled.layer >= 0 && !place.isLeaving;
       const awake = place.isAwake;
       place.sounds = place.fed || awake;
+      if (place.lift !== 1 && place.sounds) {
+        for (let i = 0; i < total; i++) {
+          place.left[i] *= place.lift;
+          place.right[i] *= place.lift;
+        }
+      }
       if (place.sounds || place.next) {
         for (let s = 0, at = 0; s < spans; at += frames[s++]) {
           if (readsRows) evaluator.readRow(s + 1);
@@ -379,6 +406,7 @@ export class Mix {
         if (place.next && this.isOut(place)) this.reorder(place, false);
       } else if (looks || readsRows) for (let n = 0; n < slots.length; n++) if (slots[n].isMoved) { if (readsRows) evaluator.readRow(spans); slots[n].look(evaluator); }
       this.strip(place, ownsGain ? layers[place.compiled.layer] : null, evaluator, motion, readsRows, looks, total, place === this.main ? mainLine : null);
+      if (place.lift !== 1 && place.slots.length === 0) place.lift = 1;
       if (this.isLookedInto) this.weigh(place, total);
       this.flow(place, evaluator, motion, readsRows, looks, total);
       if (place.fed || awake) {
@@ -397,7 +425,7 @@ export class Mix {
   /** Level, balance and width, each in straight lines through the spans; `layer`: mute, solo and volume with them. */
   private strip(place: PlaceState, layer: LayerState | null, evaluator: Evaluator, motion: Motion, readsRows: boolean, looks: boolean, total: number, mainLine: Float64Array | null): void {
     const { spans, frames, smoothing } = motion;
-    const { now, targets, compiled, left, right, outLeft, outRight } = place;
+    const { now, targets, compiled, left, right, outLeft, outRight, lift } = place;
     let peakLeft = 0, peakRight = 0;
     if (!place.sounds && place.hasSounded) {
       // Whoever listens to it hears that it has ended.
@@ -424,8 +452,8 @@ export class Mix {
       for (let k = 0; k < STRIP.length; k++) now[k] = near(now[k], targets[k], share);
       if (!place.sounds) { i += frames[s]; continue; }
       const level1 = mainLine ? mainLine[s + 1] : now[LEVEL];
-      const g0 = (mainLine ? mainLine[s] : level0) * (layer ? layer.gainAt(s) : 1);
-      const g1 = level1 * (layer ? layer.gainAt(s + 1) : 1);
+      const g0 = (mainLine ? mainLine[s] : level0) * (layer ? layer.gainAt(s) : 1) / lift;
+      const g1 = level1 * (layer ? layer.gainAt(s + 1) : 1) / lift;
       const l0 = g0 * (balance0 > 0 ? 1 - balance0 : 1), r0 = g0 * (balance0 < 0 ? 1 + balance0 : 1);
       const l1 = g1 * (now[BALANCE] > 0 ? 1 - now[BALANCE] : 1), r1 = g1 * (now[BALANCE] < 0 ? 1 + now[BALANCE] : 1);
       let gl = l0, gr = r0, width = width0;
