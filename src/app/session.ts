@@ -418,9 +418,9 @@ export class Session {
     return program && this.fetcher.readiness(program.samples);
   }
 
-  /** The notes that are held begin again in a layer, as soon as its samples are there. */
-  restrikeWhenReady(layerId: string): void {
-    this.whenReady(() => { if (this.hands.held.size > 0) this.playNow({ type: 'restrike', layerId }); });
+  /** The notes that are held begin again in a layer (`goesOn`: go on with what was changed), as soon as its samples are there. */
+  restrikeWhenReady(layerId: string, goesOn = false): void {
+    this.whenReady(() => { if (this.hands.held.size > 0) this.playNow({ type: 'restrike', layerId, goesOn }); });
   }
 
   /** A key is struck for a moment, as soon as what it plays is there. */

@@ -24,6 +24,7 @@ import { loopTone } from './rules/loopTone';
 import { missingSamples } from './rules/missingSamples';
 import { neverSounds } from './rules/neverSounds';
 import { noiseFloor } from './rules/noiseFloor';
+import { noRoomForWaves } from './rules/noRoomForWaves';
 import { noSuchControl } from './rules/noSuchControl';
 import { outOfReach } from './rules/outOfReach';
 import { outOfTune } from './rules/outOfTune';
@@ -56,7 +57,7 @@ export const RULES: readonly Rule[] = [
   everythingAtOnce, levelSteps, dynamicsTwice, wrongOrder, toneSteps, unevenAlternates, sameAlternates, unequalCounts, tenFingers, limitedTake, shortRelease,
   wrongRoot, outOfTune, lateStart, dcOffset, clipped, loopClick, loopTone, noiseFloor, audioTwice, dullRate, cancelling, sameWave,
   unknownPort, looseRoute, idleMacro, twoJobs, pedalOnBass, bendOnKeys, leftAtZero, foughtOver, noSuchControl, strangeChannel, takeoverJump,
-  unequalLoudness, missingSamples, slowSwitch, heavyChord, unevenFade, vanishesInMono,
+  unequalLoudness, missingSamples, noRoomForWaves, slowSwitch, heavyChord, unevenFade, vanishesInMono,
 ];
 
 export const ruleOf = (id: string): Rule => RULES.find((rule) => rule.id === id)!;

@@ -31,6 +31,14 @@ export class Envelope {
     this.stage = shape.delay > 0 ? DELAY : ATTACK;
   }
 
+  /** Stands where another one stands. */
+  copy(other: Envelope): void {
+    this.value = other.value;
+    this.stage = other.stage;
+    this.waiting = other.waiting;
+    this.releasedFrom = other.releasedFrom;
+  }
+
   release(): void {
     if (this.stage === DELAY) this.finish();
     else if (this.stage !== DONE && this.stage !== RELEASE) {

@@ -45,7 +45,7 @@ export function compile(whole: Patch, context: CompileContext): Program {
   const bendOfNote = mpe.lower + mpe.upper > 0;
   const slots = slotsOf(patch, sounds, { ...context, bendOfNote });
   const { sets, placeOf, usedBy } = valueSetsOf(sounds);
-  const { specs, specOf, requests } = specsOf(sounds);
+  const { specs, specOf, requests } = specsOf(sounds, patch);
   const { zones, samples, firstZone } = columnsOf(sounds, patch, { ...context, farBend: bendOfNote ? mpe.bendRange : 0 }, placeOf, slots.slotOf, specOf);
   const layers = patch.layers.map((layer) => {
     const mine = soundsOf(layer).map((id) => soundById.get(id));

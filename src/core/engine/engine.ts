@@ -634,7 +634,7 @@ export class Engine {
         this.soloed = event.layerIds;
         this.findSolo();
         break;
-      case 'restrike': present?.notes.restrike(event.layerId); break;
+      case 'restrike': present?.notes.restrike(event.layerId, event.goesOn === true); break;
       case 'controller':
         // Keys and pedals of a patch that rings out are still its own, and the volume is that of the whole.
         for (let r = 0; r < ringing.length; r++) {

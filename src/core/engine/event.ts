@@ -24,8 +24,8 @@ export type EngineEvent =
   | { type: 'tempo'; tempo: number | null }
   /** The zones of an expressive controller at a port: member channels of the lower and the upper one, semitones of a finger's bend. */
   | { type: 'zones'; port?: number; lower: number; upper: number; bendRange: number }
-  /** The notes whose keys are down begin again in one layer: it has another sound. */
-  | { type: 'restrike'; layerId: string }
+  /** The notes whose keys are down begin again in one layer, for it has another sound; `goesOn`: without a new strike, where they stand. */
+  | { type: 'restrike'; layerId: string; goesOn?: boolean }
   /** Only these layers are heard; an empty list means all. Ids of layers. */
   | { type: 'solo'; layerIds: readonly string[] }
   /** Effects, connections, whole places or everything (`*`) are left out, with a gain in dB that makes up for it; none: all is as it is. */

@@ -311,8 +311,8 @@ export class Notes implements PathHost {
     going[i] = at;
   }
 
-  /** The notes whose keys are down begin again in one layer, what sounded of them there fades. A layer with a path of its own goes on as it does. */
-  restrike(layerId: string): void {
+  /** The notes whose keys are down begin again in one layer, what sounded of them there fades; `goesOn`: they stand where they stood, with no new strike. A layer with a path of its own goes on as it does. */
+  restrike(layerId: string, goesOn = false): void {
     const { layers, program } = this.patch;
     for (let l = 0; l < program.layers.length; l++) {
       if (program.layers[l].id !== layerId || program.layers[l].path) continue;
@@ -330,6 +330,7 @@ export class Notes implements PathHost {
         else strikes.strike(asking.key, asking.velocity);
         const strike = ++this.pool.strikeCount;
         for (let n = 0; n < strikes.count; n++) if (strikes.layers[n] === l) this.startVoice(l, strikes.zones[n], strikes.choices[n], strike);
+        if (goesOn) this.goOn(layers[l], asking.channel, asking.key, strike);
       }
     }
   }
@@ -502,6 +503,18 @@ export class Notes implements PathHost {
   }
 
   /** Starts one voice of a zone; `place` −1…1 is its place among `count` that play together. */
+  /** Notes that were struck anew go on where those stand that they take the place of. */
+  private goOn(layer: LayerState, channel: number, key: number, strike: number): void {
+    for (const voice of this.voices) {
+      if (!voice.active || voice.layer !== layer || voice.strike !== strike) continue;
+      for (const old of this.voices) {
+        if (!old.active || old.layer !== layer || old.strike === strike || old.channel !== channel || old.key !== key || old.released) continue;
+        voice.goOnFrom(old, CUT_SECONDS);
+        break;
+      }
+    }
+  }
+
   private begin(voice: Voice, sample: PreparedSample | null, l: number, zone: number, choice: number, strike: number, isTurned: boolean, windowsGain: number, place: number, count: number): void {
     const { asking, patch, values, pool } = this;
     const { channel, key, velocity } = asking;

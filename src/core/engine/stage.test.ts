@@ -240,6 +240,23 @@ describe('aliases', () => {
 });
 
 
+test('held notes go on with what was changed, without a new strike', () => {
+  const engine = start({ layers: [{ params: { attack: 0.2, level: -20 } }] });
+  engine.handle(on(60));
+  engine.handle(on(64));
+  const before = levelAfter(engine, 0.5);
+  engine.handle({ type: 'restrike', layerId: 'l0', goesOn: true });
+  // Equal parts of old and new while one fades and the other comes in: no rise from nothing, no peak.
+  const { left } = render(engine, Math.round(0.05 * RATE));
+  const levels = [...left].map((x) => x * Math.SQRT2 / before);
+  expect(Math.min(...levels)).toBeGreaterThan(0.97);
+  expect(Math.max(...levels)).toBeLessThan(1.03);
+  engine.handle(off(60));
+  engine.handle(off(64));
+  render(engine, RATE);
+  expect(engine.voiceCount).toBe(0);
+});
+
 test('held notes begin again in one layer alone', () => {
   const engine = start({ layers: [{ params: { attack: 0.2, level: -20 } }, { params: { level: -20 } }] });
   engine.handle(on(60));

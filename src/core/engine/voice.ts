@@ -434,6 +434,15 @@ export class Voice implements NoteValues {
     this.fadeIn[0] = seconds * this.engineRate;
   }
 
+  /** Goes on where another voice of the same note is: its envelope and movers stand as they do there, and it comes in while that one fades. */
+  goOnFrom(other: Voice, seconds: number): void {
+    this.envelope.copy(other.envelope);
+    this.onset[0] = 0;
+    this.onset[1] = 1;
+    this.states.copyWithin(this.row, other.row, other.row + NOTE_STATE);
+    this.comeIn(seconds);
+  }
+
   /** Writes its grains, if it has any: see `Engine.readGrains`. */
   showGrains(into: Float32Array, at: number, end: number): number {
     return this.grains !== null && this.generator === this.grains ? this.grains.show(into, at, end, this.n, this.key) : at;

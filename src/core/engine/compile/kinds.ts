@@ -1,6 +1,7 @@
 import { SOUND_KINDS } from '../../rig/parameters';
 import { newZone } from '../../rig/defaults';
-import type { Sound, Zone } from '../../rig/schema';
+import type { Patch, Sound, Zone } from '../../rig/schema';
+import { rowsPlayed } from '../../rig/waveRows';
 import { SHAPES, TABLE_IDS } from '../../sounds/synth/tables';
 import type { CompiledRoute } from '../compiledRoute';
 import { OF_GRAINS, OF_SAMPLES, OF_SYNTH, OWN_MOVED, OWN_STRIKE, wavesKey, type OwnRoutes, type SampleRequest, type SoundSpec } from '../program';
@@ -19,8 +20,8 @@ const EVERYWHERE: Zone = { ...newZone('', A4_KEY), key: { low: 0, high: 127, fad
 /** Sounds of which strike table and columns are made: oscillators answer on every key. */
 export const withZones = (sound: Sound): CompiledSound => (sound.kind === 'synth' ? { ...sound, zones: [EVERYWHERE] } : sound);
 
-/** What sounds that are not made of samples alone have besides their zones, and the waves that are needed for them. */
-export function specsOf(sounds: readonly CompiledSound[]): { specs: SoundSpec[]; specOf: ReadonlyMap<string, number>; requests: SampleRequest[] } {
+/** What sounds that are not made of samples alone have besides their zones, and the waves that are needed for them: rows that an oscillator of the patch can read. */
+export function specsOf(sounds: readonly CompiledSound[], patch: Pick<Patch, 'layers' | 'routes'>): { specs: SoundSpec[]; specOf: ReadonlyMap<string, number>; requests: SampleRequest[] } {
   const specs: SoundSpec[] = [];
   const specOf = new Map<string, number>();
   const requests = new Map<string, SampleRequest>();
@@ -30,12 +31,16 @@ export function specsOf(sounds: readonly CompiledSound[]): { specs: SoundSpec[];
     requests.set(key, { key, sampleId: table === SHAPES || TABLE_IDS.includes(table) ? '' : table, loop: null, reverse: false, levels: 1, waves });
     return key;
   };
+  const wavesOf = (sound: CompiledSound): string[] => {
+    const played = rowsPlayed(patch, sound);
+    return sound.waves.map(({ table, length }, n) => (played[n] ? request(table, length) : ''));
+  };
   for (const sound of sounds) {
     const kind = kindOf(sound);
     if (kind === OF_SAMPLES) continue;
     specOf.set(sound.id, specs.length);
     if (kind === OF_SYNTH) request(SHAPES, 0);
-    specs.push({ waves: kind === OF_SYNTH ? sound.waves.map(({ table, length }) => request(table, length)) : [], drawn: kind === OF_GRAINS ? [...sound.shape] : [] });
+    specs.push({ waves: kind === OF_SYNTH ? wavesOf(sound) : [], drawn: kind === OF_GRAINS ? [...sound.shape] : [] });
   }
   return { specs, specOf, requests: [...requests.values()] };
 }

@@ -5,7 +5,7 @@ export const WAVES_IN_TABLE = 32;
 export const MOST_WAVES = 64;
 export const TABLE_HARMONICS = 512;
 /** Harmonics of the plain shapes: at the lowest key of a grand piano, to the end of hearing. */
-const SHAPE_HARMONICS = 1024;
+export const SHAPE_HARMONICS = 1024;
 
 /** A row of waves that comes with the application: what it is called, and its spectrum at each place 0…1 of the row. */
 export interface Table { id: string; label: string; help: string; wave(place: number): Spectrum }

@@ -1,4 +1,7 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { soundsOf } from '../../../../core/rig/defaults';
+import { rowsPlayed } from '../../../../core/rig/waveRows';
+import { rowsWithoutRoom } from '../../../../core/sounds/synth/waveRoom';
 import { setWaves } from '../../../../core/rig/edits/kinds';
 import { setParam } from '../../../../core/rig/edits/layers';
 import { colourOf } from '../../../parts/Mark';
@@ -44,7 +47,7 @@ export function SynthBench({ patch, sound, layer }: Props) {
   );
 }
 
-/** What is only read when a note begins is heard at once under held notes: they begin again. */
+/** What is only read when a note begins is heard at once under held notes: they go on with it, without a new strike. */
 function useRestrike(layer: Layer | null) {
   const signature = layer && Object.entries(layer.params).filter(([id]) => { const parameter: Parameter = LAYER_PARAMETERS[id as LayerParameterId]; return parameter.of && parameter.atStrike; }).map(([id, value]) => `${id} ${value}`).join();
   const before = useRef({ id: layer?.id, signature });
@@ -52,7 +55,7 @@ function useRestrike(layer: Layer | null) {
   useEffect(() => {
     const changed = before.current.id === id && before.current.signature !== signature;
     before.current = { id, signature };
-    if (changed && id) session.restrikeWhenReady(id);
+    if (changed && id) session.restrikeWhenReady(id, true);
   }, [id, signature]);
 }
 
@@ -125,10 +128,22 @@ function picturesOf(patch: Patch, sound: Sound, layer: Layer | null): Float32Arr
 }
 
 /** The waves of one oscillator: ours by name, or a recording. */
-export function WavesField({ sound, n }: { sound: Sound; n: number }) {
+/** Whether an oscillator's row has room beside all others of the patch. */
+function useHasRoom(patch: Patch, sound: Sound, n: number): boolean {
+  const { sounds, samples } = useAppSelector((state) => state.rig.rig!);
+  return useMemo(() => {
+    const synths = sounds.filter(({ id, kind }) => kind === 'synth' && patch.layers.some((layer) => soundsOf(layer).includes(id)));
+    const rows = synths.flatMap((each) => { const played = rowsPlayed(patch, each); return each.waves.filter((_, i) => played[i]); });
+    const { table, length } = sound.waves[n];
+    return !rowsWithoutRoom(rows, (id) => samples.find((sample) => sample.id === id)?.frames ?? 0).some((row) => row.table === table && row.length === length);
+  }, [patch, sound, n, sounds, samples]);
+}
+
+export function WavesField({ patch, sound, n }: { patch: Patch; sound: Sound; n: number }) {
   const dispatch = useAppDispatch();
   const samples = useAppSelector((state) => state.rig.rig!.samples);
   const { table, length } = sound.waves[n];
+  const hasRoom = useHasRoom(patch, sound, n);
   const isOurs = TABLES.some(({ id }) => id === table);
   return (
     <>
@@ -137,6 +152,7 @@ export function WavesField({ sound, n }: { sound: Sound; n: number }) {
         {samples.length > 0 && <optgroup label="recordings of this rig, read as waves">{samples.map(({ id, name }) => <option key={id} value={id}>{name}</option>)}</optgroup>}
       </select>
       <p className="text-[12px] text-faint">{TABLES.find(({ id }) => id === table)?.help ?? 'A recording, cut into waves.'}</p>
+      {!hasRoom && <p role="alert" className="text-[12px] text-alarm">There is no room for this row beside the others of this patch: a plain saw plays. Choose one that another oscillator has, or take one away.</p>}
       {!isOurs && (
         <label className="flex items-center gap-2 text-[12px]">frames in a wave
           <select className="field ml-auto" value={length} onChange={(event) => dispatch(editSound(sound.id, (old) => setWaves(old, n, { table, length: Number(event.target.value) })))}>

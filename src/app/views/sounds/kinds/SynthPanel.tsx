@@ -36,7 +36,7 @@ export function SynthPanel({ patch, sound, layer }: Props) {
         <>
           <Part title="Plays">
             {strip(oscillatorId(n, 'Shape'), 'wave')}
-            {shape === WAVES_SHAPE && <><WavesField sound={sound} n={n} />{osc('Position')}</>}
+            {shape === WAVES_SHAPE && <><WavesField patch={patch} sound={sound} n={n} />{osc('Position')}</>}
             {shape === PULSE && osc('Width')}
             {osc('Level')}{osc('Pan')}
           </Part>
