@@ -140,19 +140,6 @@ export function download(bytes: Uint8Array, name: string, type: string): void {
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }
 
-/** What the path of a layer makes of the take that is loaded, as a MIDI file. */
-export async function exportWritten(patch: Patch, layerId: string): Promise<void> {
-  const { take } = session.takes;
-  const place = session.program?.layers.findIndex(({ id }) => id === layerId) ?? -1;
-  if (!take || !session.program || place < 0) return;
-  // It brings an engine with it, which the page needs for nothing else.
-  const { writeDown } = await import('../core/engine/path/writeDown');
-  const written = writeDown(session.program, place, take);
-  const name = patch.layers.find(({ id }) => id === layerId)!.name;
-  await working('Writing it down', async () => { await Promise.resolve(); download(writeTake({ ...written, name }, patch.tempo), `${name}.mid`, 'audio/midi'); });
-  store.dispatch(notice('info', `“${name}” made ${written.events.filter(({ event }) => event.type === 'noteOn').length} notes of “${take.name}”.`));
-}
-
 /** A take of a patch as a MIDI file of several tracks' notes in one: what the hands and the parts play. */
 export function exportTake(patch: Patch, take: PatchTake): void {
   const played = playable({ ...take, parts: take.parts.map((part) => ({ ...part, on: true })) }, patch.tempo, () => 0);

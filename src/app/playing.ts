@@ -4,7 +4,7 @@ import { markAt, newLayer, newPatch, newSound, newZone } from '../core/rig/defau
 import { withoutLoose } from '../core/rig/mix';
 import { addNotes, addTake, newPart } from '../core/rig/edits/takes';
 import { partOf, playable, quartersOf } from '../core/rig/takes';
-import type { Part, Patch, PatchTake, Rig } from '../core/rig/schema';
+import type { Layer, Part, Patch, PatchTake, Rig } from '../core/rig/schema';
 import type { Take } from '../core/music/take';
 import { clicks } from '../host/click';
 import { MOST_BESIDE } from '../host/protocol';
@@ -197,8 +197,21 @@ const freeName = (patch: Patch): string => Array.from({ length: 40 }, (_, n) => 
 function patchOfPart(rig: Rig, patch: Patch, part: Part): Patch | null {
   const [kind, id] = part.plays.split('.');
   if (kind === 'patch') return rig.patches.find((other) => other.id === id) ?? null;
-  return withoutLoose({ ...patch, id: `${patch.id}-part`, layers: patch.layers.filter((layer) => (kind === 'layer' ? layer.id === id : layer.groupId === id)) });
+  const layers = patch.layers.filter((layer) => (kind === 'group' ? layer.groupId === id : layer.id === id));
+  return withoutLoose({ ...patch, id: `${patch.id}-part`, layers: kind === 'notes' ? layers.map(pastItsPath) : layers });
 }
+
+/** A layer that takes notes as they come; the same object for the same layer. */
+function pastItsPath(layer: Layer): Layer {
+  let plain = plainLayers.get(layer);
+  if (!plain) {
+    const { path } = layer;
+    plain = { ...layer, path: { ...path, scale: { ...path.scale, on: false }, chord: { ...path.chord, on: false }, arpeggio: { ...path.arpeggio, on: false } } };
+    plainLayers.set(layer, plain);
+  }
+  return plain;
+}
+const plainLayers = new WeakMap<Layer, Layer>();
 
 /** Recordings as a patch: each on a key of its own, as fast as the tempo asks. */
 function patchOfRecordings(backing: Patch['backing'], tempo: number): { patch: Patch; sounds: Rig['sounds'] } {

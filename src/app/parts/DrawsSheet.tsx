@@ -1,16 +1,18 @@
 import { Dices, Lock, LockOpen, Star, Trash2 } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { combinationsOf, drawablesIn, setLock } from '../../core/draws/draw';
 import { fairDraw, mostChanged, withUndone } from '../../core/draws/fair';
-import { between, forgetDraw, goTo, keepDraw, updateDraw } from '../../core/draws/history';
+import { updatePatch } from '../../core/rig/edits/layers';
+import { between, forgetDraw, goTo, keepDraw, soundsOfDraws, updateDraw, withNeededSounds } from '../../core/draws/history';
 import { amountMacro, ATTRIBUTES, keepStrike, limitOf, scatterOver, scatterRoutes, setLimit, takeOffScatter, type Together } from '../../core/rig/edits/chance';
 import { SHARE, toNormal, parseTarget, type Parameter } from '../../core/rig/parameters';
 import { labelOfTarget } from '../../core/rig/moves';
 import type { Draw, Patch } from '../../core/rig/schema';
-import { exportWritten } from '../files';
+import { exportWritten, keepWritten } from '../writingDown';
 import { hearBriefly } from '../measuring';
 import { session } from '../session';
-import { editPatch, newId, notice, store, useAppDispatch, useAppSelector } from '../state/store';
+import type { Candidate } from '../state/trying';
+import { edit, editPatch, newId, notice, store, useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 import { idsOfPart } from '../views/layers/inspector/parts';
 import { NameField, useRenaming } from './NameField';
@@ -62,24 +64,42 @@ function Draws({ patch }: { patch: Patch }) {
   const [typed, setTyped] = useState('');
   const scopes = scopesOf(patch, selectedLayerId, layerPart);
   const scope = scopes.find(({ id }) => id === wanted) ?? scopes[0];
-  const sounds = among === '' ? [] : among === 'list' ? undefined : among === 'all' ? rig.sounds.map(({ id }) => id) : rig.sounds.filter(({ tags }) => tags.includes(among)).map(({ id }) => id);
-  const open = drawablesIn(patch, scope.scope, rig.sounds);
+  const [folder, setFolder] = useState<Candidate[]>([]);
+  const chooser = useRef<HTMLInputElement>(null);
+  // What a folder has is heard as if it were in the rig; what a draw takes of it comes in with the draw.
+  const all = useMemo(() => withNeededSounds(rig, new Set(folder.map(({ sound }) => sound.id)), folder.map(({ sound, samples }) => ({ sounds: [sound], samples }))), [rig, folder]);
+  const sounds = among === '' ? [] : among === 'folder' ? folder.map(({ sound }) => sound.id) : among === 'list' ? undefined : among === 'all' ? rig.sounds.map(({ id }) => id) : rig.sounds.filter(({ tags }) => tags.includes(among)).map(({ id }) => id);
+  const open = drawablesIn(patch, scope.scope, all.sounds);
   const { combinations, free } = combinationsOf(patch, open, { amount: amount / 100, sounds });
   const tags = [...new Set(rig.sounds.flatMap((sound) => sound.tags))].sort();
   const [drawing, setDrawing] = useState(false);
+  const openFolder = async (event: Event) => {
+    try {
+      const { folderCandidates } = await import('../candidates');
+      const { found, problems } = await folderCandidates(event);
+      if (problems.length > 0) dispatch(notice('info', `${problems[0]}${problems.length > 1 ? `; and ${problems.length - 1} more` : ''}`, 'tried-folder'));
+      setFolder(found);
+      if (found.length > 0) setAmong('folder');
+    } catch (error) {
+      dispatch(notice('problem', `The folder could not be read: ${(error as Error).message}`, 'tried-folder'));
+    }
+  };
   const roll = async () => {
     if (drawing) return;
     const text = typed.trim();
     const seed = text === '' ? Math.floor(Math.random() * 2 ** 31) : /^\d+$/.test(text) ? Number(text) : NaN;
     if (!(seed < 2 ** 31)) { dispatch(notice('problem', `Seed “${text}”: a whole number from 0 to ${2 ** 31 - 1} is needed, or nothing for another one each time. Nothing was drawn.`, 'draw')); return; }
     setDrawing(true);
-    const { patch: drawn, changes, evenedDb, left } = await fairDraw(patch, open, { amount: amount / 100, seed, sounds }, (each) => hearBriefly(rig, each));
+    const { patch: drawn, changes, evenedDb, left } = await fairDraw(patch, open, { amount: amount / 100, seed, sounds }, (each) => hearBriefly(all, each));
     setDrawing(false);
     if (changes.length === 0) { dispatch(notice('info', 'Nothing was open to this draw: everything in reach is locked, or the amount is 0.', 'draw')); return; }
     const now = store.getState().rig;
     if (now.rig?.patches.find(({ id }) => id === patch.id) !== patch) { dispatch(notice('info', 'The patch was changed while it was drawn: nothing was put in place.', 'draw')); return; }
     const undone = now.future.flatMap(({ patches }) => patches.find(({ id }) => id === patch.id)?.draws ?? []);
-    dispatch(editPatch(patch.id, () => keepDraw(withUndone(drawn, undone), changes, { id: newId(), seed, amount: amount / 100, scope: scope.name })));
+    const kept = keepDraw(withUndone(drawn, undone), changes, { id: newId(), seed, amount: amount / 100, scope: scope.name });
+    // Sounds of a folder come in with the draw that took them, and those of undone draws with these.
+    const needed = soundsOfDraws(kept.draws);
+    dispatch(edit((old) => updatePatch(withNeededSounds(old, needed, [all, ...now.future]), patch.id, () => kept)));
     const said = [...(left > 0 ? [`${left} ${left === 1 ? 'draw was' : 'draws were'} silent or took too many voices, and left`] : []), ...(Math.abs(evenedDb) >= 1 ? [`turned ${evenedDb > 0 ? 'up' : 'down'} by ${Math.abs(evenedDb).toFixed(0)} dB to be as loud as before`] : [])];
     if (said.length > 0) dispatch(notice('info', `The draw: ${said.join('; ')}.`, 'draw'));
     for (const layer of patch.layers) if (changes.some(([what]) => what.startsWith(`layer.${layer.id}.`))) session.restrikeWhenReady(layer.id);
@@ -93,9 +113,12 @@ function Draws({ patch }: { patch: Patch }) {
           <select className="field" value={scope.id} onChange={(event) => setScope(event.target.value)}>{scopes.map(({ id, name }) => <option key={id} value={id}>{name}</option>)}</select>
         </label>
         <label className="flex flex-col gap-0.5"><span className="heading">Sounds</span>
-          <select className="field" value={among} onChange={(event) => setAmong(event.target.value)}>
+          <select className="field" value={among} onChange={(event) => (event.target.value === 'open' ? chooser.current?.click() : setAmong(event.target.value))}>
             <option value="">stay as they are</option><option value="list">among each layer’s list</option><option value="all">among all of this rig</option>{tags.map((tag) => <option key={tag} value={tag}>among “{tag}”</option>)}
+            {folder.length > 0 && <option value="folder">among the {folder.length} of {folder[0].from || 'the folder'}</option>}
+            <option value="open">among a folder …</option>
           </select>
+          <input ref={(node) => { chooser.current = node; node?.setAttribute('webkitdirectory', ''); }} type="file" multiple className="hidden" aria-label="Folder to draw from" tabIndex={-1} onChange={(event) => void openFolder(event.nativeEvent)} />
         </label>
       </div>
       <Strip parameter={AMOUNT} value={amount} onChange={setAmount} plays />
@@ -109,7 +132,7 @@ function Draws({ patch }: { patch: Patch }) {
         <div className="flex flex-wrap items-center gap-1 text-[12px]"><Lock size={12} aria-hidden /> {patch.locks.map((lock) => <button key={lock} className="button px-1.5! py-0! text-[11.5px]" title="Let it go" onClick={() => dispatch(editPatch(patch.id, (old) => setLock(old, lock, false)))}>{nameOfLock(patch, lock)} ×</button>)}</div>
       )}
       <History patch={patch} />
-      {arpeggios.length > 0 && <div className="flex flex-wrap gap-1">{arpeggios.map((layer) => <button key={layer.id} className="button px-2! py-0! text-[12px]" title="The notes that this draw makes of the take, as a MIDI file" onClick={() => void exportWritten(patch, layer.id)}>Write down {layer.name} …</button>)}</div>}
+      {arpeggios.length > 0 && <div className="flex flex-wrap gap-1">{arpeggios.map((layer) => <button key={layer.id} className="button px-2! py-0! text-[12px]" title="The notes that this draw makes of the take, as a MIDI file" onClick={() => void exportWritten(patch, layer.id)}>Write down {layer.name} …</button>)}{arpeggios.map((layer) => <button key={`take ${layer.id}`} className="button px-2! py-0! text-[12px]" disabled={readOnly} title="The notes that this draw makes of the take, as a take of this patch" onClick={() => void keepWritten(patch, layer.id)}>{layer.name} as a take</button>)}</div>}
     </div>
   );
 }

@@ -1,4 +1,6 @@
-import { MOST_CHANGES, MOST_DRAWS, type Draw, type Patch } from '../rig/schema';
+import { samplesIn } from '../rig/defaults';
+import { addSamples } from '../rig/edits/zones';
+import { MOST_CHANGES, MOST_DRAWS, type Draw, type Patch, type Rig, type Sample, type Sound } from '../rig/schema';
 import { parseTarget, toNormal, fromNormal } from '../rig/parameters';
 import { heldName } from '../rig/names';
 import { putDrawable, valueOfDrawable, type Change } from './draw';
@@ -22,6 +24,27 @@ export function wayBetween({ draws }: Pick<Patch, 'draws'>, from: string | null,
     on.pop();
   }
   return { back, on: on.reverse() };
+}
+
+/** Ids of the sounds that draws put into layers or took out of them: they must be in the rig for a draw to be gone to. */
+export const soundsOfDraws = (draws: readonly Pick<Draw, 'changes'>[]): Set<string> =>
+  new Set(draws.flatMap(({ changes }) => changes.flatMap(([what, before, after]) => (what.endsWith('.sound') ? [String(before), String(after)] : []))));
+
+/** A rig with those of some sounds that its draws, or a patch, need and it does not have, and their recordings. */
+export function withNeededSounds(rig: Rig, needed: ReadonlySet<string>, from: readonly { sounds: readonly Sound[]; samples: readonly Sample[] }[]): Rig {
+  const there = new Set(rig.sounds.map(({ id }) => id));
+  const sounds: Sound[] = [];
+  const samples: Sample[] = [];
+  for (const source of from) {
+    for (const sound of source.sounds) {
+      if (!needed.has(sound.id) || there.has(sound.id)) continue;
+      there.add(sound.id);
+      sounds.push(sound);
+      const used = new Set(samplesIn(sound));
+      samples.push(...source.samples.filter(({ id }) => used.has(id)));
+    }
+  }
+  return sounds.length === 0 ? rig : addSamples({ ...rig, sounds: [...rig.sounds, ...sounds] }, samples);
 }
 
 /** Goes to a draw, or with null to where none was: what draws changed is put back or done again; everything else stays as it is. */

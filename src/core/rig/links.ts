@@ -102,7 +102,7 @@ function* faultsOfContent(place: string, patch: PatchContent, { soundIds, sample
   for (const [t, take] of patch.takes.entries()) {
     for (const [q, part] of take.parts.entries()) {
       const [kind, id] = part.plays.split('.');
-      if (kind !== 'patch' || id !== undefined) yield missing(kind === 'layer' ? layerIds : kind === 'group' ? groupIds : patchIds, id, kind, `${place}.takes[${t}].parts[${q}].plays`);
+      if (kind !== 'patch' || id !== undefined) yield missing(kind === 'layer' || kind === 'notes' ? layerIds : kind === 'group' ? groupIds : patchIds, id, kind === 'notes' ? 'layer' : kind, `${place}.takes[${t}].parts[${q}].plays`);
     }
   }
   const outputs = new Set(connectionsOf(patch).map(idOf));

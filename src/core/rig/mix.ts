@@ -105,7 +105,7 @@ export function withoutLoose<P extends PatchContent>(patch: P): P {
 
 const isGone = (plays: string, patch: Pick<PatchContent, 'layers' | 'groups'>): boolean => {
   const [kind, id] = plays.split('.');
-  return (kind === 'layer' && !patch.layers.some((layer) => layer.id === id)) || (kind === 'group' && !patch.groups.some((group) => group.id === id));
+  return ((kind === 'layer' || kind === 'notes') && !patch.layers.some((layer) => layer.id === id)) || (kind === 'group' && !patch.groups.some((group) => group.id === id));
 };
 
 /** A patch whose layers go to its end as they are: no effects, no shared ones, no sends. For listening to layers by themselves, and for bouncing them. */

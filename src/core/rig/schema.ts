@@ -185,7 +185,7 @@ const isMoves = (value: unknown): boolean => Array.isArray(value) && value.lengt
 const partSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
-  plays: text('What it plays: "patch", layer.ID or group.ID of the patch, or patch.ID for another one.', 90).matches(/^(patch|(layer|group|patch)\.[A-Za-z0-9_-]+)$/, ({ value }) => `${shown(value)} is nothing that a part can play`),
+  plays: text('What it plays: "patch", layer.ID or group.ID of the patch, notes.ID for a layer past its scale, chord and arpeggio, or patch.ID for another patch.', 90).matches(/^(patch|(layer|group|notes|patch)\.[A-Za-z0-9_-]+)$/, ({ value }) => `${shown(value)} is nothing that a part can play`),
   on: flag('False: it is not heard.'),
   level: num(-60, 12, 'dB, of a part that another patch plays; the lowest value is silence.'),
   notes: mixed<(readonly [at: number, length: number, key: number, velocity: number])[]>().required('is missing').meta({ doc: '[quarters from the beginning, length in quarters, key, velocity] each, in order.' }).test('notes', (value, context) => isNotes(value) || context.createError({ message: 'holds something that is no note' })),

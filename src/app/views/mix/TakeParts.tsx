@@ -20,7 +20,7 @@ export function TakeParts({ patch, take, partId, onPart }: { patch: Patch; take:
   const change = (act: (old: Patch) => Patch, gesture?: string) => dispatch(editPatch(patch.id, act, gesture));
   const end = () => dispatch(rigSlice.actions.gestureEnded());
   const choices: [string, string][] = [
-    ['patch', `this patch: ${patch.name}`], ...patch.groups.map((group): [string, string] => [`group.${group.id}`, `group ${group.name}`]), ...patch.layers.map((layer): [string, string] => [`layer.${layer.id}`, `layer ${layer.name}`]),
+    ['patch', `this patch: ${patch.name}`], ...patch.groups.map((group): [string, string] => [`group.${group.id}`, `group ${group.name}`]), ...patch.layers.filter(({ path }) => path.scale.on || path.chord.on || path.arpeggio.on).map((layer): [string, string] => [`notes.${layer.id}`, `layer ${layer.name}, notes as they are`]), ...patch.layers.map((layer): [string, string] => [`layer.${layer.id}`, `layer ${layer.name}`]),
     ...rig.patches.filter(({ id }) => id !== patch.id).map((other): [string, string] => [`patch.${other.id}`, `patch ${other.name}`]),
   ];
   const nameOf = (plays: string) => choices.find(([id]) => id === plays)?.[1] ?? 'a patch that is gone';

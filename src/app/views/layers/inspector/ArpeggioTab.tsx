@@ -6,7 +6,7 @@ import { ActMenu } from '../../../parts/ActMenu';
 import { NumberField } from '../../../parts/NumberField';
 import { Part, Row } from '../../../parts/Part';
 import { useTick } from '../../../parts/useTick';
-import { exportWritten } from '../../../files';
+import { exportWritten, keepWritten } from '../../../writingDown';
 import { session } from '../../../session';
 import { rigSlice } from '../../../state/rigSlice';
 import { editPatch, useAppDispatch } from '../../../state/store';
@@ -31,6 +31,7 @@ export function ArpeggioTab({ patch, layer, colour, strip }: { patch: Patch; lay
         <Row label="hold: goes on when keys are up"><Switch on={arpeggio.hold} label="Hold" onChange={(hold) => change((old) => ({ ...old, hold }))} /></Row>
       </Part>
       <button className="button self-start px-2! py-0! text-[12px]" disabled={!arpeggio.on} title="Plays the take through the arpeggio and writes down what it makes, as a MIDI file" onClick={() => void exportWritten(patch, layer.id)}>write it down as a MIDI file</button>
+      <button className="button self-start px-2! py-0! text-[12px]" disabled={!arpeggio.on} title="Plays the take through the arpeggio, and keeps what it makes as a take of this patch" onClick={() => void keepWritten(patch, layer.id)}>write it down as a take</button>
       <Part title="Pattern" action={<div className="w-24"><NumberField label="steps" value={arpeggio.pattern.length} low={1} high={MOST_PATTERN} onChange={(length) => dispatch(editPatch(patch.id, (old) => setPatternLength(old, layer.id, length)))} /></div>}>
         <Bars patch={patch} layer={layer} colour={colour} />
       </Part>
