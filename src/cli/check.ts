@@ -1,7 +1,8 @@
 import { performance } from 'node:perf_hooks';
 import { checkPatch, reasonOf } from '../core/check';
 import type { Heard, TakeHeard } from '../core/check/heard';
-import { listen, listenToTake, measuredFrom, type Listening } from '../core/check/listen';
+import type { Listening } from '../core/check/ear';
+import { listen, listenToTake, measuredFrom } from '../core/check/listen';
 import { patchesOfShow } from '../core/check/loudness';
 import { readWav } from '../core/formats/wav';
 import type { Patch } from '../core/rig/schema';

@@ -1,3 +1,4 @@
+import { blendLayers, spreadOverPad } from '../rig/edits/moves';
 import type { Audio } from '../dsp/sample';
 import { prepare } from '../formats/prepare';
 import { writeWav } from '../formats/wav';
@@ -266,6 +267,24 @@ describe('layers together', () => {
     const same = record('even-again', tone(hzOf(60)));
     expect(found(fading(same, 'sine'), 'uneven-fade')[0].message).toMatch(/swells by (2\.[89]|3(\.[0-2])?) dB/);
     expect(found(fading(same, 'linear'), 'uneven-fade')).toEqual([]);
+  });
+  test('so does a morph over an XY pad or a blend, between each of its neighbours', () => {
+    const again = record('even-once-more', tone(hzOf(60)));
+    const sounds = (second: string) => [newSound('s', 'S', [over(even, 60, 48, 72)]), newSound('t', 'T', [over(second, 60, 48, 72)])];
+    for (const make of [spreadOverPad, blendLayers]) {
+      const morphing = (second: string, shape: 'linear' | 'root'): Rig => {
+        const plainLayers = rigOf({ layers: [layerOf('a', 's', {}), layerOf('b', 't', {})] }, sounds(second));
+        const { patch } = make(plainLayers.patches[0], ['a', 'b'], 'Two Waters')!;
+        const shaped = patch.layers.map((layer) => ({ ...layer, windows: layer.windows.map((window) => (/^(xy|blend)/.test(window.source) ? { ...window, shape } : window)) }));
+        return { ...plainLayers, patches: [{ ...patch, layers: shaped }] };
+      };
+      const [dip] = found(morphing(other, 'linear'), 'uneven-fade');
+      expect(dip).toMatchObject({ grade: 'measured', where: { layerIds: ['a', 'b'] }, message: expect.stringMatching(/over “Two Waters” dips by (2\.[89]|3(\.[0-2])?) dB/) as unknown });
+      expect(mended(morphing(other, 'linear'), 'uneven-fade')).toEqual([]);
+      expect(found(morphing(other, 'root'), 'uneven-fade')).toEqual([]);
+      expect(found(morphing(again, 'root'), 'uneven-fade')[0].message).toMatch(/swells by (2\.[89]|3(\.[0-2])?) dB/);
+      expect(mended(morphing(again, 'root'), 'uneven-fade')).toEqual([]);
+    }
   });
   test('so does one between two dynamics of a sound', () => {
     const dynamics = (shape: 'linear' | 'sine') => simple([

@@ -12,8 +12,11 @@ export interface StepHeard { layerIds: readonly string[]; along: 'velocity' | 'k
   /** The zones that are left and reached, of one layer: places in its sound. */
   from: { soundId: string; zones: readonly number[] } | null; to: { soundId: string; zones: readonly number[] } | null }
 
+/** A pad or a blend between whose layers a fade was heard: the sources of their windows, and where it stood for each point. */
+export interface FadeOver { name: string; sources: readonly string[]; sets: readonly Readonly<Record<string, number>>[] }
+
 /** Where two layers, or two dynamics of one sound (`within`), fade into each other along a source: at some points, how far the sum lies from what the layers have unfaded (dB), and where. */
-export interface FadeHeard { layerIds: readonly string[]; within?: { soundId: string; zones: readonly number[] }; source: string; key: number; velocity: number; points: readonly { at: number; offDb: number }[] }
+export interface FadeHeard { layerIds: readonly string[]; within?: { soundId: string; zones: readonly number[] }; source: string; over?: FadeOver; key: number; velocity: number; points: readonly { at: number; offDb: number }[] }
 
 /** Two layers on one strike: likeness −1…1 of their sums to mono, and how far their levels are apart in dB. */
 export interface PairHeard { layerIds: readonly [string, string]; key: number; velocity: number; likeness: number; apartDb: number }

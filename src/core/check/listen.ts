@@ -1,42 +1,20 @@
 import type { Audio } from '../dsp/sample';
-import type { Prepared } from '../dsp/prepared';
-import { compile } from '../engine/compile';
-import { Engine } from '../engine/engine';
 import { playTake } from '../engine/playTake';
-import type { Program, SampleRequest } from '../engine/program';
 import { middleOf, thirdsOf } from '../measure/bands';
 import { lostInMono, loudnessNow } from '../measure/loudness';
 import { loopOf, recordingOf, type Recording } from '../measure/recording';
 import { rehearse } from '../measure/rehearse';
 import type { Take } from '../music/take';
 import { samplesIn, soundsOf } from '../rig/defaults';
-import type { Layer, LayerWindow, Patch, Rig } from '../rig/schema';
-import { withoutEffects } from '../rig/mix';
-import { parseSource, type SourceId } from '../space/source';
-import { answers, isPad, transposeOf, zonesAt } from './answers';
-import { loopName, type ChordHeard, type FadeHeard, type Heard, type LoopHeard, type MonoHeard, type PairHeard, type StepHeard, type StrikeHeard, type TakeHeard } from './heard';
+import type { Layer, Patch, Rig } from '../rig/schema';
+import { answers, isPad, zonesAt } from './answers';
+import { loopName, type ChordHeard, type Heard, type LoopHeard, type MonoHeard, type PairHeard, type StepHeard, type StrikeHeard, type TakeHeard } from './heard';
+import { Ear, openFor, RATE, type Listening } from './ear';
+import { fadesHeard, fadesWithin, morphsHeard } from './fades';
 
-const RATE = 48000;
-const STRIKE_SECONDS = 0.45;
-const FADE_SECONDS = 1;
 const CHORD_SECONDS = 2;
 /** So many steps of a layer along velocities and along keys are listened to at the most, pairs of layers, and points of a fade. */
-const MOST_STEPS = 24, MOST_PAIRS = 24, FADE_POINTS = [0.25, 0.5, 0.75];
-
-/** What is listened to, and where its samples come from; what is not there is passed over. `recording` and `loop` measure what has no need of the engine. `clock` gives milliseconds. `told` hears how far it is, 0…1, and ends it by false. */
-export interface Listening {
-  rig: Rig;
-  patch: Patch;
-  take: Pick<Take, 'seconds' | 'events'>;
-  recording: (sampleId: string, pitched: boolean) => Recording | undefined;
-  loop: (sampleId: string, loop: { start: number; end: number; crossfade: number }) => LoopHeard | undefined;
-  prepared: (request: SampleRequest) => Prepared | undefined;
-  clock: () => number;
-  told?: (share: number) => boolean;
-}
-
-/** Voices that one strike may take: unison, chords and grains included. */
-const STRIKE_VOICES = 32;
+const MOST_STEPS = 24, MOST_PAIRS = 24;
 
 /** Ended before it was done. */
 export class ListeningEnded extends Error {}
@@ -67,7 +45,7 @@ export function listen(listening: Listening): Heard {
   });
   steps.push(...stepsBetweenLayers(ear, rig, patch, layers), ...splitsBetweenLayers(ear, rig, patch, layers));
   goOn(0.62);
-  const fades = [...fadesHeard(ear, rig, patch, layers), ...fadesWithin(ear, rig, patch, layers)];
+  const fades = [...fadesHeard(ear, rig, patch, layers), ...fadesWithin(ear, rig, patch, layers), ...morphsHeard(ear, rig, patch)];
   goOn(0.7);
   const { pairs, mono } = pairsHeard(ear, rig, patch, layers);
   goOn(0.8);
@@ -117,70 +95,10 @@ function loopsHeard({ rig, patch, loop: measure }: Listening): Record<string, Lo
   return found;
 }
 
-/** Plays strikes of layers, without effects unless they are wanted. */
-class Ear {
-  strikes = 0;
-  private readonly made = new Map<Patch, Program>();
-  private readonly dried = new Map<Patch, Patch>();
-
-  constructor(private readonly listening: Listening) {}
-
-  /** `rig`: another than that which is listened to, for which nothing is kept. */
-  program(patch: Patch = this.listening.patch, rig: Rig = this.listening.rig): Program {
-    const own = rig === this.listening.rig;
-    const known = own ? this.made.get(patch) : undefined;
-    if (known) return known;
-    const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: RATE });
-    if (own) this.made.set(patch, program);
-    return program;
-  }
-
-  private dry(patch: Patch): Patch {
-    const known = this.dried.get(patch);
-    if (known) return known;
-    const bare = withoutEffects(patch);
-    this.dried.set(patch, bare);
-    return bare;
-  }
-
-  samples(program: Program): { key: string; sample: Prepared }[] {
-    return program.samples.flatMap((request) => { const sample = this.listening.prepared(request); return sample ? [{ key: request.key, sample }] : []; });
-  }
-
-  engine(patch?: Patch, maxVoices?: number, rig?: Rig): Engine {
-    const engine = new Engine({ rate: RATE, maxVoices });
-    const program = this.program(patch, rig);
-    for (const { key, sample } of this.samples(program)) engine.addSample(key, sample);
-    engine.setProgram(program);
-    return engine;
-  }
-
-  /** What a strike of some layers sounds like by itself. `set`: where sources stand. Each has an engine of its own, so that nothing depends on strikes before. */
-  strike(layerIds: readonly string[], key: number, velocity: number, { seconds = STRIKE_SECONDS, set = new Map(), patch = this.listening.patch, of }: { seconds?: number; set?: ReadonlyMap<SourceId, number>; patch?: Patch; of?: Rig } = {}): Float32Array[] {
-    this.strikes++;
-    const engine = this.engine(this.dry(patch), STRIKE_VOICES, of);
-    engine.handle({ type: 'solo', layerIds });
-    const { left, right } = playTake(engine, { seconds, events: [{ at: 0, event: { type: 'noteOn', channel: 1, key, velocity } }] }, 0, set);
-    return [left, right];
-  }
-}
-
 const heardOf = (layerIds: readonly string[], key: number, velocity: number, sides: readonly Float32Array[]): StrikeHeard => {
   const lufs = loudnessNow(sides, RATE);
   return { layerIds, key, velocity, lufs: lufs > -70 ? lufs : null, middleHz: lufs > -70 ? middleOf(thirdsOf([sides[0].map((x, i) => x + sides[1][i])], RATE)) : 0 };
 };
-
-/** Sources other than key and velocity where a layer is heard: each of its windows at its middle. */
-function openFor(patch: Patch, layers: readonly Layer[]): Map<SourceId, number> {
-  const set = new Map<SourceId, number>();
-  for (const layer of layers) {
-    for (const window of [...layer.windows, ...(patch.groups.find(({ id }) => id === layer.groupId)?.windows ?? [])]) {
-      const source = parseSource(window.source);
-      if (source && window.source !== 'key' && window.source !== 'velocity' && /^(cc|macro|xy|bend|channelPressure)/.test(window.source) && !set.has(window.source)) set.set(window.source, (window.low + window.fadeIn + window.high - window.fadeOut) / 2);
-    }
-  }
-  return set;
-}
 
 const keysOf = ({ controllers: { keyLow, keyHigh } }: Rig): number[] => Array.from({ length: keyHigh - keyLow + 1 }, (_, n) => keyLow + n);
 
@@ -273,77 +191,6 @@ function stepsBetweenLayers(ear: Ear, rig: Rig, patch: Patch, layers: readonly L
   }
   return found;
 }
-
-/** Layers that fade into each other along a source: `a` goes while `b` comes. */
-export function fadesIn(patch: Patch, layers: readonly Layer[]): { a: Layer; b: Layer; source: string; low: number; high: number }[] {
-  const windowsOf = (layer: Layer): LayerWindow[] => [...layer.windows, ...(patch.groups.find(({ id }) => id === layer.groupId)?.windows ?? [])];
-  return layers.flatMap((a) => layers.flatMap((b) => (a === b ? [] : windowsOf(a).flatMap((out) => windowsOf(b).flatMap((back) => {
-    if (out.source !== back.source || out.fadeOut === 0 || back.fadeIn === 0 || (out.fadeIn > 0 && back.fadeOut > 0 && out.low === back.low)) return [];
-    const low = Math.max(out.high - out.fadeOut, back.low);
-    const high = Math.min(out.high, back.low + back.fadeIn);
-    // Fades that meet in less than half of either are no crossfade.
-    return high - low >= 0.5 * Math.max(out.fadeOut, back.fadeIn) ? [{ a, b, source: out.source, low, high }] : [];
-  })))));
-}
-
-function fadesHeard(ear: Ear, rig: Rig, patch: Patch, layers: readonly Layer[]): FadeHeard[] {
-  return fadesIn(patch, layers).flatMap(({ a, b, source, low, high }): FadeHeard[] => {
-    if (source !== 'key' && source !== 'velocity' && !/^(cc|macro|xy)/.test(source)) return [];
-    const both = [a, b];
-    const unfaded: Patch = { ...patch, layers: patch.layers.map((layer) => (layer !== a && layer !== b ? layer : { ...layer, windows: layer.windows.map((window) => (window.source === source ? { ...window, low: parseSource(source)!.low, high: parseSource(source)!.high, fadeIn: 0, fadeOut: 0 } : window)) })) };
-    const open = openFor(patch, both);
-    const middle = [60, 55, 65, 50, 70, 45, 75, 40, 80].find((key) => both.every((layer) => answers(rig, unfaded, unfaded.layers.find(({ id }) => id === layer.id)!, key, [96])));
-    if (middle === undefined) return [];
-    const points = FADE_POINTS.map((t) => {
-      const at = source === 'key' || source === 'velocity' ? Math.round(low + t * (high - low)) : low + t * (high - low);
-      const share = (at - low) / (high - low);
-      const key = source === 'key' ? at : middle;
-      const velocity = source === 'velocity' ? at : 96;
-      const set = new Map(open);
-      if (source !== 'key' && source !== 'velocity') set.set(source as SourceId, at);
-      const level = (ids: readonly string[], of: Patch) => loudnessNow(ear.strike(ids, key, velocity, { set, seconds: FADE_SECONDS, patch: of }), RATE, FADE_SECONDS);
-      const expected = (1 - share) * level([a.id], unfaded) + share * level([b.id], unfaded);
-      return { at, offDb: level([a.id, b.id], patch) - expected };
-    }).filter(({ offDb }) => Number.isFinite(offDb));
-    return points.length === 0 ? [] : [{ layerIds: [a.id, b.id], source, key: middle, velocity: 96, points }];
-  });
-}
-
-/** Crossfades of dynamics inside sounds: one of each pair of borders, on a key in the middle of those that have it, held against both zones by themselves. */
-function fadesWithin(ear: Ear, rig: Rig, patch: Patch, layers: readonly Layer[]): FadeHeard[] {
-  const found: FadeHeard[] = [];
-  for (const layer of layers) {
-    for (const soundId of soundsOf(layer)) {
-      const sound = rig.sounds.find(({ id }) => id === soundId);
-      if (sound?.kind !== 'multisample') continue;
-      const borders = new Map<string, { a: number; b: number; key: number }[]>();
-      sound.zones.forEach((out, a) => sound.zones.forEach((back, b) => {
-        const low = Math.max(out.velocity.high - out.velocity.fadeOut, back.velocity.low);
-        const high = Math.min(out.velocity.high, back.velocity.low + back.velocity.fadeIn);
-        const keyLow = Math.max(out.key.low, back.key.low);
-        const keyHigh = Math.min(out.key.high, back.key.high);
-        if (a === b || out.trigger !== 'attack' || back.trigger !== 'attack' || out.velocity.fadeOut < LEAST_FADE || back.velocity.fadeIn < LEAST_FADE || high - low < LEAST_FADE || keyLow > keyHigh || out.velocity.low >= back.velocity.low) return;
-        borders.set(`${low} ${high}`, [...(borders.get(`${low} ${high}`) ?? []), { a, b, key: Math.round((keyLow + keyHigh) / 2) }]);
-      }));
-      for (const [name, list] of [...borders].slice(0, MOST_BORDERS)) {
-        const [low, high] = name.split(' ').map(Number);
-        const { a, b, key: played } = list[list.length >> 1];
-        const key = played - transposeOf(patch, layer);
-        const velocities = FADE_POINTS.map((t) => Math.round(low + t * (high - low)));
-        if (key < 0 || key > 127 || !velocities.every((velocity) => answers(rig, patch, layer, key, [velocity]))) continue;
-        const alone = (place: number): Rig => ({ ...rig, sounds: rig.sounds.map((each) => (each === sound ? { ...sound, zones: [{ ...sound.zones[place], velocity: { low: 1, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } }] } : each)) });
-        const set = openFor(patch, [layer]);
-        const level = (velocity: number, of?: Rig) => loudnessNow(ear.strike([layer.id], key, velocity, { set, seconds: FADE_SECONDS, of }), RATE, FADE_SECONDS);
-        const [first, second] = [alone(a), alone(b)];
-        const points = velocities.map((at) => { const share = (at - low) / (high - low); return { at, offDb: level(at) - ((1 - share) * level(at, first) + share * level(at, second)) }; }).filter(({ offDb }) => Number.isFinite(offDb));
-        if (points.length > 0) found.push({ layerIds: [layer.id], within: { soundId, zones: [...new Set(list.flatMap((each) => [each.a, each.b]))] }, source: 'velocity', key, velocity: 96, points });
-      }
-    }
-  }
-  return found;
-}
-/** Fades of fewer velocities are hardly any, and so many borders of a sound are listened to. */
-const LEAST_FADE = 3, MOST_BORDERS = 6;
 
 function pairsHeard(ear: Ear, rig: Rig, patch: Patch, layers: readonly Layer[]): { pairs: PairHeard[]; mono: MonoHeard[] } {
   const velocities = [100, 70, 120, 40];

@@ -59,3 +59,20 @@ test('it goes out as SFZ with its wheel window and comes back; what zones cannot
   expect(flattened(rig, more).notCarried.map(({ what }) => what)).toEqual(['drive of “Left”', 'what “Left” makes of the keys', 'effects of “Left”', 'routes']);
   expect(() => flattened({ ...rig, sounds: sounds.map((sound) => ({ ...sound, kind: 'synth' })) }, patch)).toThrow('bounce it first');
 });
+
+test('the touch of a layer goes out in bands of velocities, each as loud as it makes them to within 0.75 dB', () => {
+  const touches = [{ curve: 0.5, outLow: 1, outHigh: 127, fixed: null }, { curve: -0.4, outLow: 20, outHigh: 110, fixed: null }, { curve: 0, outLow: 1, outHigh: 127, fixed: 100 }];
+  for (const touch of touches) {
+    const touched: Patch = { ...patch, groups: [], main: { ...patch.main, level: 0 }, layers: [{ ...newLayer('l', 'Left', 'felt', markAt(0)), touch, params: { velocityToLevel: 80 } }] };
+    const { sound, notCarried } = flattened(rig, touched);
+    expect(notCarried).toEqual([]);
+    const single: Rig = { ...rig, sounds: [sound], patches: [{ ...newPatch('q', 'Q'), layers: [{ ...newLayer('x', 'X', sound.id, markAt(0)) }] }] };
+    const many: Rig = { ...rig, patches: [touched] };
+    for (const key of [40, 72]) for (let velocity = 1; velocity <= 127; velocity += 3) {
+      const of = (which: Rig) => resolveStrikes(compile(which.patches[0], { sounds: which.sounds, samples: which.samples, ...which.controllers }), key, velocity, {})[0].filter(({ gain }) => gain > 0);
+      const [asItIs, asItWent] = [of(many), of(single)];
+      expect({ velocity, samples: asItWent.map(({ sampleId }) => sampleId) }).toEqual({ velocity, samples: asItIs.map(({ sampleId }) => sampleId) });
+      asItIs.forEach(({ gainDb }, i) => expect(Math.abs(asItWent[i].gainDb - gainDb)).toBeLessThan(0.8));
+    }
+  }
+});

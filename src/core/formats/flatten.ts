@@ -2,6 +2,8 @@ import { groupParam, paramOf, soundsOf } from '../rig/defaults';
 import { LAYER_PARAMETERS, ZONE_PARAMETERS, type LayerParameterId, type ZoneParameterId } from '../rig/parameters';
 import type { Layer, LayerWindow, Patch, Rig, Sound, Zone } from '../rig/schema';
 import { newSound } from '../rig/defaults';
+import { feltVelocity, gainOfVelocity } from '../engine/touch';
+import { gainOfWindow } from '../space/window';
 import type { NotCarried } from './sfzRead';
 
 /** A patch as one sound, as far as zones can say what its layers do: windows, transposition, levels, pan, envelopes and filters go into the zones; what they cannot say is listed. For formats that know no layers. Throws an Error where a layer plays what the engine makes. */
@@ -23,16 +25,17 @@ export function flattened(rig: Rig, patch: Patch): { sound: Sound; notCarried: N
     const level = paramOf(layer, 'level') + (group ? groupParam(group, 'level') : 0) + patch.main.level;
     const pan = Math.max(-1, Math.min(1, paramOf(layer, 'pan') + (group ? groupParam(group, 'pan') : 0)));
     for (const zone of sound.zones) {
-      const made = zoneIn(zone, sound, layer, windows, moved, level, pan, round, lose);
-      if (made) zones.push(made);
+      for (const band of bandsOf(zone, sound, layer)) {
+        const made = zoneIn(band, sound, layer, windows, moved, level, pan, round, lose);
+        if (made) zones.push(made);
+      }
     }
     // Alternates of one layer take no turns with those of another.
     round += 1 + Math.max(0, ...sound.zones.map(({ alternate }) => alternate ?? 0));
     const said = new Set<string>([...ZONE_PARAMETERS, 'level', 'pan', 'tune']);
     for (const id of Object.keys(layer.params)) if (!said.has(id) && layer.params[id as LayerParameterId] !== LAYER_PARAMETERS[id as LayerParameterId].default) lose(`${LAYER_PARAMETERS[id as LayerParameterId].label} of “${layer.name}”`);
-    const { path, touch, effects } = layer;
+    const { path, effects } = layer;
     if (path.scale.on || path.chord.on || path.arpeggio.on || path.playing !== 'poly') lose(`what “${layer.name}” makes of the keys`);
-    if (touch.fixed !== null || touch.curve !== 0 || touch.outLow !== 1 || touch.outHigh !== 127) lose(`the touch of “${layer.name}”`);
     lose(`effects of “${layer.name}”`, effects.filter(({ on }) => on).length);
   }
   lose('shared effects', patch.pools.filter(({ on }) => on).length);
@@ -40,6 +43,29 @@ export function flattened(rig: Rig, patch: Patch): { sound: Sound; notCarried: N
   lose('effects of the whole', patch.main.effects.filter(({ on }) => on).length);
   lose('routes', patch.routes.filter(({ on }) => on).length);
   return { sound: { ...newSound(patch.id, patch.name, zones), alternation: rig.sounds.find(({ id }) => id === patch.layers[0]?.soundId)?.alternation ?? 'in-turn' }, notCarried: [...lost].map(([what, count]) => ({ what, count })) };
+}
+
+/** A band of velocities that a touch is written in differs from it by no more than this, in dB; what is softer than the other is silent. */
+const BAND_DB = 0.75, SILENT_DB = -48;
+
+/**
+ * A zone as strikes reach it through the touch of its layer, for formats that know none: in bands of velocities as they are struck, each as loud as the touch makes it in its middle. With no touch, the zone as it is.
+ */
+export function bandsOf(zone: Zone, sound: Pick<Sound, 'params'>, { touch, params }: Pick<Layer, 'touch' | 'params'>): Zone[] {
+  const { curve, outLow, outHigh, fixed } = touch;
+  if (fixed === null && curve === 0 && outLow === 1 && outHigh === 127) return [zone];
+  const share = (params.velocityToLevel ?? zone.params.velocityToLevel ?? sound.params.velocityToLevel ?? LAYER_PARAMETERS.velocityToLevel.default) / 100;
+  const bands: { low: number; high: number; least: number; most: number }[] = [];
+  for (let velocity = 1; velocity <= 127; velocity++) {
+    const felt = fixed ?? feltVelocity(velocity, curve, outLow, outHigh);
+    // What the format makes of the strike by itself is taken off again.
+    const db = 20 * Math.log10((gainOfWindow(zone.velocity, felt) * gainOfVelocity(felt, share)) / gainOfVelocity(velocity, share));
+    if (!(db > SILENT_DB)) continue;
+    const last = bands[bands.length - 1];
+    if (last?.high === velocity - 1 && Math.max(last.most, db) - Math.min(last.least, db) <= 2 * BAND_DB) Object.assign(last, { high: velocity, least: Math.min(last.least, db), most: Math.max(last.most, db) });
+    else bands.push({ low: velocity, high: velocity, least: db, most: db });
+  }
+  return bands.map(({ low, high, least, most }) => ({ ...zone, velocity: { low, high, fadeIn: 0, fadeOut: 0, shape: 'sine' }, gain: Math.max(-96, Math.min(48, zone.gain + (least + most) / 2)) }));
 }
 
 /** A zone as it is heard through its layer; undefined where the layer’s windows leave nothing of it. */
