@@ -1,3 +1,4 @@
+import { WAVES_SHAPE } from '../sounds/synth/parameters';
 import { Draws } from './path/draws';
 import { Kernel } from '../dsp/kernel/kernel';
 import { SynthMemory } from '../dsp/kernel/synthMemory';
@@ -21,7 +22,8 @@ let made: { synth: SynthMemory; generator: SynthGenerator } | null = null;
 export function oscillatorPicture(value: (id: LayerParameterId) => number, waves: readonly string[], setOf: (key: string) => WaveSet | undefined): Float32Array[] | null {
   made ??= (() => { const synth = new SynthMemory(new Kernel(SYNTH_PAGES)); return { synth, generator: new SynthGenerator(synth, 0, SYNTH_PLACES, RATE, true) }; })();
   const { synth, generator } = made;
-  const needed = [SHAPES_KEY, ...waves];
+  // A row that nobody reads need not be there.
+  const needed = [SHAPES_KEY, ...waves.filter((_, n) => value(`osc${n + 1}Shape` as LayerParameterId) === WAVES_SHAPE)];
   for (const key of needed) {
     const set = setOf(key);
     if (!set) return null;
