@@ -132,7 +132,7 @@ export function Shell() {
         }}
       >
         <Header patch={patch} />
-        <main className="col-span-3 min-h-0" data-read-only={readOnly || undefined} title={readOnly ? WHY_READ_ONLY : undefined}><Outlet context={foot} /></main>
+        <main className={`col-span-3 min-h-0 ${standIns ? 'pb-[190px]' : ''}`} data-read-only={readOnly || undefined} title={readOnly ? WHY_READ_ONLY : undefined}><Outlet context={foot} /></main>
         <aside aria-label="Stand-in controllers" className="border-t-[1.5px] border-r border-t-ink border-r-line p-3 max-[1100px]:p-2"><Controls /></aside>
         <div className="border-t-[1.5px] border-ink"><Keyboard patch={heard} onPoint={(key, velocity) => setPointed(key === null ? null : { key, velocity })} /></div>
         <aside aria-label="What sounds here" className="flex min-h-0 flex-col border-t-[1.5px] border-l border-t-ink border-l-line px-3 py-2">
