@@ -124,7 +124,7 @@ export function Shell() {
     <PointedContext value={{ pointed, point: setPointed }}>
       <div className="h-full scroll-pt-12 scroll-pr-24 overflow-auto [scrollbar-width:thin]">
       <div
-        className="grid h-full min-h-[36rem] min-w-[48rem] grid-cols-[var(--left)_minmax(0,1fr)_var(--right)] grid-rows-[48px_minmax(0,1fr)_119.5px_40px]"
+        className="grid h-full min-h-[32rem] min-w-[48rem] grid-cols-[var(--left)_minmax(0,1fr)_var(--right)] grid-rows-[48px_minmax(0,1fr)_119.5px_40px]"
         onDragOver={(event) => { if (event.dataTransfer.types.includes('Files')) { event.preventDefault(); setDropping(true); } }}
         onDrop={(event) => {
           event.preventDefault();
