@@ -53,7 +53,7 @@ export function useLaneStop(onGo: () => void) {
       tabIndex: 0, 'data-lane': '', onKeyDown,
       onFocus: (event: FocusEvent) => {
         if (event.target === lane.current) onGo();
-        setInside(event.target !== lane.current && lane.current!.contains(event.target));
+        setInside(event.target !== lane.current && lane.current?.contains(event.target) === true);
       },
       onBlur: (event: FocusEvent) => { if (!lane.current?.contains(event.relatedTarget)) setInside(false); },
     },

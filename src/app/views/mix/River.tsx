@@ -90,7 +90,7 @@ export function River({ patch }: { patch: Patch }) {
   const target = carried && layout ? ('effect' in carried ? nearestStretch(layout, carried.at)?.stretch.from : placeUnder(layout, carried.at)) : undefined;
 
   return (
-    <div ref={outer} className="min-h-0 min-w-0 overflow-x-hidden overflow-y-auto [scrollbar-width:thin]" tabIndex={height > size.height ? 0 : undefined}>
+    <div ref={outer} className="min-h-0 min-w-0 scroll-pt-12 overflow-x-hidden overflow-y-auto [scrollbar-width:thin]" tabIndex={height > size.height ? 0 : undefined}>
     <div ref={box} style={{ height }} className="relative overflow-hidden" role="group" aria-label="The mix as a river" onPointerMove={(event) => { if (carried) setCarried({ ...carried, at: at(event) }); }} onPointerUp={(event) => putDown(at(event))} onPointerLeave={() => setCarried(null)}>
       {layout && (
         <>

@@ -108,7 +108,7 @@ export function Strips({ patch }: { patch: Patch }) {
     if (bar && tick && text) meters.current.set(place, { bar, tick, text });
   };
   return (
-    <div className="min-h-0 overflow-auto px-4 pt-12 [scrollbar-width:thin]" role="group" aria-label="The mix as strips" tabIndex={0}>
+    <div className="min-h-0 scroll-pt-12 overflow-auto px-4 pt-12 [scrollbar-width:thin]" role="group" aria-label="The mix as strips" tabIndex={0}>
       <table className="w-full text-[12.5px]">
         <thead><tr className="text-left text-[12px] text-faint">{['strip', 'm, s', 'level', 'now', 'peak', 'LUFS', 'pan', 'width'].map((words) => <th key={words} className={`px-1 font-normal ${words === 'peak' || words === 'LUFS' ? 'text-right' : ''}`}>{words}</th>)}{pools.map((pool) => <th key={pool.id} className="max-w-28 truncate px-1 font-normal">to {pool.name}</th>)}</tr></thead>
         <tbody>{places.map(row)}</tbody>
