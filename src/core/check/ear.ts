@@ -75,7 +75,6 @@ export class Ear {
   }
 }
 
-
 /** Sources other than key and velocity where a layer is heard: each of its windows at its middle. */
 export function openFor(patch: Patch, layers: readonly Layer[]): Map<SourceId, number> {
   const set = new Map<SourceId, number>();

@@ -42,7 +42,7 @@ const held = (semitones: number): number => Math.min(MOST_TRANSPOSE, Math.max(-M
 export const zoneOf = (sound: Sound): Zone | undefined => answersNearMiddleC(sound.zones, 100)?.zones[0] ?? sound.zones[0];
 
 /** The same place with another recording in it: keys, velocities and playback are the place's, what belongs to the recording comes with it. */
-const exchanged = (old: Zone, { sampleId, start, end, loop, reverse }: Zone): Zone => ({ ...old, sampleId, start, end, loop, reverse, alternate: old.alternate });
+const exchanged = (old: Zone, { sampleId, start, end, loop, reverse }: Zone): Zone => ({ ...old, sampleId, start, end, loop, reverse });
 
 /** Puts one thing in one place. The rig stays as it is where the place is gone, or has no room. */
 export function put(rig: Rig, thing: Putting, place: PutPlace, newId: () => string): Rig {

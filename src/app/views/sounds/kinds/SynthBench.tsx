@@ -1,6 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { soundsOf } from '../../../../core/rig/defaults';
-import { rowsPlayed } from '../../../../core/rig/waveRows';
+import { rowsOfPatch } from '../../../../core/rig/waveRows';
 import { rowsWithoutRoom } from '../../../../core/sounds/synth/waveRoom';
 import { setWaves } from '../../../../core/rig/edits/kinds';
 import { setParam } from '../../../../core/rig/edits/layers';
@@ -132,8 +131,7 @@ function picturesOf(patch: Patch, sound: Sound, layer: Layer | null): Float32Arr
 function useHasRoom(patch: Patch, sound: Sound, n: number): boolean {
   const { sounds, samples } = useAppSelector((state) => state.rig.rig!);
   return useMemo(() => {
-    const synths = sounds.filter(({ id, kind }) => kind === 'synth' && patch.layers.some((layer) => soundsOf(layer).includes(id)));
-    const rows = synths.flatMap((each) => { const played = rowsPlayed(patch, each); return each.waves.filter((_, i) => played[i]); });
+    const rows = rowsOfPatch(patch, sounds).map(({ row }) => row);
     const { table, length } = sound.waves[n];
     return !rowsWithoutRoom(rows, (id) => samples.find((sample) => sample.id === id)?.frames ?? 0).some((row) => row.table === table && row.length === length);
   }, [patch, sound, n, sounds, samples]);
