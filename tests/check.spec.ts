@@ -4,7 +4,7 @@ import type { Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import findings from './axe';
 import { expect, test } from './base';
-import { level, openDemo, watchProblems } from './steps';
+import { level, openDemo, soundsAbove, watchProblems } from './steps';
 
 /** The rig listens to itself; a patch becomes samples again; everything travels in open formats. */
 
@@ -35,8 +35,7 @@ test('a fault is planted by hand, seen in the header and on the keys, heard, hea
   await finding(page).getByRole('button', { name: /F♯3 at 100/ }).click();
   await page.waitForTimeout(500);
   expect(await level(page)).toBe(-48);
-  await finding(page).getByRole('button', { name: 'as mended' }).click();
-  await expect.poll(() => level(page)).toBeGreaterThan(-42);
+  await soundsAbove(page, -42, () => finding(page).getByRole('button', { name: 'as mended' }).click());
   await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
   await expect(list(page)).toContainText('Between “Hull Bass”');
   await finding(page).getByRole('button', { name: '“Felt Keys” reaches down to F♯3' }).click();
@@ -111,15 +110,13 @@ test('a patch is bounced, compared with the old one, played, and taken back; a b
   await put('held for, seconds', '0.5');
   await dialog.getByRole('button', { name: 'Bounce', exact: true }).click();
   await expect(dialog.getByText(/Low Water bounced is there: \d+ zones/)).toBeVisible({ timeout: 60_000 });
-  await dialog.getByRole('button', { name: '▶ the new one' }).click();
-  await expect.poll(() => level(page)).toBeGreaterThan(-42);
+  await soundsAbove(page, -42, () => dialog.getByRole('button', { name: '▶ the new one' }).click());
   await dialog.getByRole('button', { name: 'Go to it' }).click();
   await expect(page.getByRole('button', { name: /^Patch Low Water bounced/ })).toBeVisible();
   await expect(page.getByRole('region', { name: /^Layer / })).toHaveCount(1);
   const key = (await page.getByTestId('keyboard').locator('rect[data-key="60"]').boundingBox())!;
   await page.mouse.move(key.x + key.width / 2, key.y + key.height * 0.85);
-  await page.mouse.down();
-  await expect.poll(() => level(page)).toBeGreaterThan(-42);
+  await soundsAbove(page, -42, () => page.mouse.down());
   await page.mouse.up();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('button', { name: /^Patch Low Water bounced/ })).toHaveCount(0);

@@ -144,7 +144,7 @@ test('draws are kept: rolled, gone back to, heard to be the same, branched, star
   await rows.last().getByRole('button').first().click();
   await expect(rows.last().getByRole('button').first()).toHaveAttribute('aria-current', 'true');
   await expect(attack).toHaveAttribute('aria-valuenow', firstAttack!);
-  expect(Math.abs((await struckLevel(page, 64)) - first)).toBeLessThanOrEqual(1);
+  expect(Math.abs((await struckLevel(page, 64)) - first)).toBeLessThanOrEqual(3);
   // A seed that cannot be is told, and nothing is drawn.
   await sheet.getByRole('textbox', { name: 'Seed' }).fill('99999999999');
   await sheet.getByRole('textbox', { name: 'Seed' }).press('Enter');
@@ -199,7 +199,10 @@ test('an input is recorded to the tray, placed, cut at its strikes, and a moment
   await page.waitForTimeout(900);
   await box.getByRole('button', { name: /Stop/ }).click();
   await expect(page.getByText('recording 1.wav').first()).toBeVisible({ timeout: 15_000 });
+  const before = page.url();
   await page.getByRole('button', { name: /^Place/ }).click();
+  // What is placed is a sound of its own, and goes in sight.
+  await expect(page).not.toHaveURL(before);
   await expect(page.getByTestId('zone-map')).toBeVisible({ timeout: 15_000 });
   await page.getByTestId('zone-map').focus();
   await page.keyboard.press('Control+a');

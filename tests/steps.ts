@@ -49,6 +49,20 @@ export const samplesHere = (page: Page): Promise<unknown> => page.waitForFunctio
 /** The output level that the meter tells, in dB. */
 export const level = async (page: Page): Promise<number> => Number(await page.getByTestId('meter').getAttribute('aria-valuenow'));
 
+/** Does something, and holds it to this: the output was louder than `db` at some moment since. What sounds shortly is not missed on a slow machine. */
+export async function soundsAbove(page: Page, db: number, act: () => Promise<unknown>): Promise<void> {
+  await page.evaluate(() => {
+    const seen = window as { loudest?: number; watch?: number };
+    seen.loudest = -120;
+    window.clearInterval(seen.watch);
+    seen.watch = window.setInterval(() => {
+      seen.loudest = Math.max(seen.loudest!, Number(document.querySelector('[data-testid="meter"]')?.getAttribute('aria-valuenow') ?? -120));
+    }, 8);
+  });
+  await act();
+  await expect.poll(() => page.evaluate(() => (window as { loudest?: number }).loudest!)).toBeGreaterThan(db);
+}
+
 /** A point on a key of the keyboard, low on its front. */
 export async function keyPoint(page: Page, key: number): Promise<{ x: number; y: number }> {
   const box = (await page.getByTestId('keyboard').locator(`rect[data-key="${key}"]`).boundingBox())!;

@@ -24,8 +24,8 @@ export function useUndo(): (way: 'undone' | 'redone') => void {
     // What was mended from the list of findings is seen there.
     if (view === 'check' && (!('patchId' in place) || place.patchId === patchId)) return;
     if (place.view === 'layers' && rig?.patches.some((patch) => patch.id === place.patchId)) {
-      // Strips of layers, and what is built in, are seen in Mix and Control as well: what happened is told, and one stays.
-      if (place.patchId !== patchId || !['layers', 'mix', 'control'].includes(view)) void navigate(`/patch/${place.patchId}/layers`, { flushSync: true });
+      // Strips of layers are seen in Mix as well, and what was done in the view in sight is seen in it: it is told, and one stays.
+      if (place.patchId !== patchId || !['layers', 'mix', seen.madeIn].includes(view)) void navigate(`/patch/${place.patchId}/layers`, { flushSync: true });
       const patch = rig.patches.find((candidate) => candidate.id === place.patchId)!;
       const selected = selectedLayerOf(patch, store.getState().ui.selectedLayerId);
       if (place.layerIds.length > 0 && (!selected || !place.layerIds.includes(selected.id))) dispatch(uiSlice.actions.layerSelected(place.layerIds[0]));

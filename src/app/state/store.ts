@@ -5,6 +5,7 @@ import { updateSound } from '../../core/rig/edits/zones';
 import type { Layer, Patch, Rig, Sound } from '../../core/rig/schema';
 import { differenceOf, type Difference } from '../../core/rig/difference';
 import { faultOf } from '../../core/rig/read';
+import { viewBefore } from '../parts/useView';
 import { rigSlice } from './rigSlice';
 import { soundsSlice } from './soundsSlice';
 import { loadSettings, uiSlice, type Notice } from './uiSlice';
@@ -34,8 +35,14 @@ export const edit = (change: (rig: Rig) => Rig, gesture?: string): Thunk => (dis
   const next = change(rig);
   const fault = next === rig || gesture !== undefined ? undefined : faultOf(next);
   if (fault) dispatch(notice('problem', `This edit was not made, for the rig could not be read again: ${fault.message}.`, 'fault'));
-  else dispatch(rigSlice.actions.edited({ rig: next, gesture }));
+  else {
+    madeIn.set(next, viewBefore());
+    dispatch(rigSlice.actions.edited({ rig: next, gesture }));
+  }
 };
+
+/** The view in which each state of the rig was made: going back to before it is seen there. */
+const madeIn = new WeakMap<Rig, string>();
 
 /** The same for one patch. */
 export const editPatch = (patchId: string, change: (patch: Patch) => Patch, gesture?: string): Thunk =>
@@ -64,8 +71,8 @@ export const told = (text: string): Thunk => (dispatch) => {
   dispatch(notice('info', `${text} Control Z brings it back.`, 'gone', { label: 'Bring it back', run: () => store.dispatch(stepBack('undone')) }));
 };
 
-/** Undoes or does again one step: gives what it was and where it is seen. */
-export const stepBack = (way: 'undone' | 'redone'): ThunkAction<Difference | undefined, RootState, undefined, UnknownAction> => (dispatch, getState) => {
+/** Undoes or does again one step: gives what it was, where it is seen, and the view in which it was made. */
+export const stepBack = (way: 'undone' | 'redone'): ThunkAction<(Difference & { madeIn?: string }) | undefined, RootState, undefined, UnknownAction> => (dispatch, getState) => {
   const { rig: before, readOnly } = getState().rig;
   if (!before || readOnly) return undefined;
   dispatch(rigSlice.actions[way]());
@@ -75,7 +82,7 @@ export const stepBack = (way: 'undone' | 'redone'): ThunkAction<Difference | und
   const done = way === 'undone' ? differenceOf(after, before) : differenceOf(before, after);
   const seen = differenceOf(before, after);
   dispatch(notice('info', `${way === 'undone' ? 'Undone' : 'Done again'}: ${done?.what ?? 'the last step'}.`, 'undo'));
-  return seen;
+  return seen && { ...seen, madeIn: madeIn.get(way === 'undone' ? before : after) };
 };
 
 export const selectPatch = (state: RootState, patchId: string | undefined): Patch | undefined => state.rig.rig?.patches.find((patch) => patch.id === patchId);
