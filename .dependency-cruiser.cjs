@@ -1,19 +1,87 @@
 /** Layers only look down: see docs/architecture.md. */
-const only = (name, from, allowed, comment) => ({ name, comment, severity: 'error', from: { path: from, pathNot: '\\.test\\.tsx?$' }, to: { pathNot: allowed } });
+const only = (name, from, allowed, comment) => ({
+  name,
+  comment,
+  severity: 'error',
+  from: { path: from, pathNot: '\\.test\\.tsx?$' },
+  to: { pathNot: allowed },
+});
 
 module.exports = {
   forbidden: [
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
-    only('core-alone', '^src/core/', ['^src/core/', 'node_modules/(libflacjs|yup|fflate|pure-rand|midi-file|pitchy|fft.js|spessasynth_core|@wasm-audio-decoders|@audio)/', '^(libflacjs|yup|fflate|pure-rand|midi-file|pitchy|fft.js|spessasynth_core|@wasm-audio-decoders/flac|@audio/decode-aiff)'], 'core imports nothing but itself and small pure libraries'),
-    only('dsp-knows-no-rig', '^src/core/dsp/', ['^src/core/dsp/', 'pure-rand', 'fft\\.js'], 'dsp knows samples and numbers, no rig'),
-    only('sounds-know-no-rig', '^src/core/sounds/', ['^src/core/(sounds|dsp|space)/'], 'what kinds of sounds are made of stands below the rig'),
-    only('music-and-space-alone', '^src/core/(music|space)/', ['^src/core/(music|space)/'], 'music and space stand below everything'),
-    { name: 'engine-knows-no-format', severity: 'error', from: { path: '^src/core/engine/', pathNot: '\\.test\\.ts$' }, to: { path: '^src/core/formats/' } },
-    { name: 'rig-knows-no-engine', severity: 'error', from: { path: '^src/core/rig/' }, to: { path: '^src/core/(engine|dsp|formats)/' } },
-    { name: 'host-knows-no-app', severity: 'error', from: { path: '^src/(host|workers)/' }, to: { path: '^src/(app|server|cli)/' } },
-    { name: 'app-reaches-sound-through-host', severity: 'error', from: { path: '^src/app/', pathNot: '^src/app/(session|sampleFetcher|soundLab|versionLevels)\\.ts$' }, to: { path: ['^src/core/engine/engine\\.ts$', '^src/core/dsp/', '^src/workers/'], dependencyTypesNot: ['type-only'] } },
-    { name: 'server-and-cli-know-no-app', severity: 'error', from: { path: '^src/(server|cli)/' }, to: { path: '^src/(app|host|workers)/' } },
-    { name: 'demo-is-data', severity: 'error', from: { path: '^src/(core|host|workers|app|server)/' }, to: { path: '^demo/' } },
+    only(
+      'core-alone',
+      '^src/core/',
+      [
+        '^src/core/',
+        'node_modules/(libflacjs|yup|fflate|pure-rand|midi-file|pitchy|fft.js|spessasynth_core|@wasm-audio-decoders|@audio)/',
+        '^(libflacjs|yup|fflate|pure-rand|midi-file|pitchy|fft.js|spessasynth_core|@wasm-audio-decoders/flac|@audio/decode-aiff)',
+      ],
+      'core imports nothing but itself and small pure libraries',
+    ),
+    only(
+      'dsp-knows-no-rig',
+      '^src/core/dsp/',
+      ['^src/core/dsp/', 'pure-rand', 'fft\\.js'],
+      'dsp knows samples and numbers, no rig',
+    ),
+    only(
+      'sounds-know-no-rig',
+      '^src/core/sounds/',
+      ['^src/core/(sounds|dsp|space)/'],
+      'what kinds of sounds are made of stands below the rig',
+    ),
+    only(
+      'music-and-space-alone',
+      '^src/core/(music|space)/',
+      ['^src/core/(music|space)/'],
+      'music and space stand below everything',
+    ),
+    {
+      name: 'engine-knows-no-format',
+      severity: 'error',
+      from: { path: '^src/core/engine/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^src/core/formats/' },
+    },
+    {
+      name: 'rig-knows-no-engine',
+      severity: 'error',
+      from: { path: '^src/core/rig/' },
+      to: { path: '^src/core/(engine|dsp|formats)/' },
+    },
+    {
+      name: 'host-knows-no-app',
+      severity: 'error',
+      from: { path: '^src/(host|workers)/' },
+      to: { path: '^src/(app|server|cli)/' },
+    },
+    {
+      name: 'app-reaches-sound-through-host',
+      severity: 'error',
+      from: { path: '^src/app/', pathNot: '^src/app/(session|sampleFetcher|soundLab|versionLevels)\\.ts$' },
+      to: {
+        path: ['^src/core/engine/engine\\.ts$', '^src/core/dsp/', '^src/workers/'],
+        dependencyTypesNot: ['type-only'],
+      },
+    },
+    {
+      name: 'server-and-cli-know-no-app',
+      severity: 'error',
+      from: { path: '^src/(server|cli)/' },
+      to: { path: '^src/(app|host|workers)/' },
+    },
+    {
+      name: 'demo-is-data',
+      severity: 'error',
+      from: { path: '^src/(core|host|workers|app|server)/' },
+      to: { path: '^demo/' },
+    },
   ],
-  options: { doNotFollow: { path: 'node_modules' }, tsPreCompilationDeps: true, tsConfig: { fileName: 'tsconfig.json' }, enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'require', 'node', 'default'] } },
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'require', 'node', 'default'] },
+  },
 };

@@ -4,24 +4,56 @@ import globals from 'globals';
 import ts from 'typescript-eslint';
 
 export default ts.config(
-  { ignores: ['dist/', 'build/', 'node_modules/', 'test-results/', 'src/core/dsp/kernel/assembly/', 'src/core/dsp/kernel/code.ts', '.dependency-cruiser.cjs'] },
+  {
+    ignores: [
+      'dist/',
+      'build/',
+      'node_modules/',
+      'test-results/',
+      'src/core/dsp/kernel/assembly/',
+      'src/core/dsp/kernel/code.ts',
+      '.dependency-cruiser.cjs',
+    ],
+  },
   js.configs.recommended,
   ...ts.configs.recommended,
   {
     rules: {
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', destructuredArrayIgnorePattern: '^_' }],
-      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports', disallowTypeAnnotations: false }],
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_', destructuredArrayIgnorePattern: '^_' },
+      ],
+      '@typescript-eslint/consistent-type-imports': [
+        'error',
+        { fixStyle: 'inline-type-imports', disallowTypeAnnotations: false },
+      ],
       eqeqeq: ['error', 'always', { null: 'ignore' }],
       'no-console': 'error',
     },
   },
-  { files: ['src/app/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
+  {
+    files: ['src/app/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks },
+    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
+  },
   {
     // Browsers that keep nothing throw at the mere name of these: one file asks for them, and falls back on memory.
     files: ['src/**'],
     ignores: ['src/app/storage/small.ts', 'src/**/*.test.ts'],
-    rules: { 'no-restricted-globals': ['error', ...['localStorage', 'sessionStorage'].map((name) => ({ name, message: 'See src/app/storage/small.ts.' }))] },
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        ...['localStorage', 'sessionStorage'].map((name) => ({ name, message: 'See src/app/storage/small.ts.' })),
+      ],
+    },
   },
-  { files: ['scripts/**', 'bench/**', 'src/server/**'], languageOptions: { globals: globals.node }, rules: { 'no-console': 'off' } },
-  { files: ['src/host/audioWorkletScope.d.ts', 'src/host/{engine,input}Processor.ts'], rules: { '@typescript-eslint/triple-slash-reference': 'off' } },
+  {
+    files: ['scripts/**', 'bench/**', 'src/server/**'],
+    languageOptions: { globals: globals.node },
+    rules: { 'no-console': 'off' },
+  },
+  {
+    files: ['src/host/audioWorkletScope.d.ts', 'src/host/{engine,input}Processor.ts'],
+    rules: { '@typescript-eslint/triple-slash-reference': 'off' },
+  },
 );

@@ -8,40 +8,79 @@ import { chunkByLicence, remembersLicences, writesLicences } from './scripts/lic
 const headers = { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' };
 
 /**
- * Everything works with the network off after one visit: the application lies in the cache as it was when it came, the demo as it is fetched. A newer version is fetched in the background and waits until it is asked
+ * Everything works with the network off after one visit: the application lies in the cache as it was when it came, the
+ * demo as it is fetched. A newer version is fetched in the background and waits until it is asked
  * for: nothing changes in the middle of a show.
  */
 const offline = VitePWA({
-  registerType: 'prompt', injectRegister: null,
+  registerType: 'prompt',
+  injectRegister: null,
   manifest: {
-    name: 'Wavicle', short_name: 'Wavicle', description: 'Layers, splits and crossfades for the stage', start_url: '/stage', scope: '/', display: 'standalone', orientation: 'any', background_color: '#0b1418', theme_color: '#0b1418',
-    icons: [{ src: '/icon-192.png', sizes: '192x192', type: 'image/png' }, { src: '/icon-512.png', sizes: '512x512', type: 'image/png', purpose: 'any' }, { src: '/icon.svg', sizes: 'any', type: 'image/svg+xml' }],
+    name: 'Wavicle',
+    short_name: 'Wavicle',
+    description: 'Layers, splits and crossfades for the stage',
+    start_url: '/stage',
+    scope: '/',
+    display: 'standalone',
+    orientation: 'any',
+    background_color: '#0b1418',
+    theme_color: '#0b1418',
+    icons: [
+      { src: '/icon-192.png', sizes: '192x192', type: 'image/png' },
+      { src: '/icon-512.png', sizes: '512x512', type: 'image/png', purpose: 'any' },
+      { src: '/icon.svg', sizes: 'any', type: 'image/svg+xml' },
+    ],
   },
   workbox: {
-    globPatterns: ['**/*.{js,css,html,svg,png,woff2,wasm}'], globIgnores: ['remote.html', '**/remote-*'], maximumFileSizeToCacheInBytes: 8e6,
-    navigateFallback: '/index.html', navigateFallbackDenylist: [/^\/demo\//, /^\/remote/, /^\/pair/],
-    // The rig's text and the takes change with a new version of the demo: the network first, where it answers. Its samples the application keeps by itself.
-    runtimeCaching: [{ urlPattern: /\/demo\/(?!samples\/)/, handler: 'NetworkFirst', options: { cacheName: 'demo', networkTimeoutSeconds: 3 } }],
+    globPatterns: ['**/*.{js,css,html,svg,png,woff2,wasm}'],
+    globIgnores: ['remote.html', '**/remote-*'],
+    maximumFileSizeToCacheInBytes: 8e6,
+    navigateFallback: '/index.html',
+    navigateFallbackDenylist: [/^\/demo\//, /^\/remote/, /^\/pair/],
+    // The rig's text and the takes change with a new version of the demo: the network first, where it answers. Its
+    // samples the application keeps by itself.
+    runtimeCaching: [
+      {
+        urlPattern: /\/demo\/(?!samples\/)/,
+        handler: 'NetworkFirst',
+        options: { cacheName: 'demo', networkTimeoutSeconds: 3 },
+      },
+    ],
   },
 });
 
 /** Parts that must be exchangeable lie in files of their own. */
 const byLicence = { name: (id: string) => chunkByLicence(id) ?? null };
 
-/** Every length grows with the text that its reader has chosen, also where the page is not zoomed: words that grow have room. Lines stay as thin as they are. */
-const growsWithText = pxToRem({ rootValue: 16, unitPrecision: 5, propList: ['*', '!border*', '!outline*', '!box-shadow', '!--tw-ring*', '!--tw-shadow*'], mediaQuery: true, minPixelValue: 3 });
+/**
+ * Every length grows with the text that its reader has chosen, also where the page is not zoomed: words that grow have
+ * room. Lines stay as thin as they are.
+ */
+const growsWithText = pxToRem({
+  rootValue: 16,
+  unitPrecision: 5,
+  propList: ['*', '!border*', '!outline*', '!box-shadow', '!--tw-ring*', '!--tw-shadow*'],
+  mediaQuery: true,
+  minPixelValue: 3,
+});
 
 export default defineConfig({
   css: { postcss: { plugins: [growsWithText] } },
   plugins: [react(), tailwind(), offline, remembersLicences(), writesLicences()],
-  worker: { format: 'es', plugins: () => [remembersLicences()], rolldownOptions: { output: { codeSplitting: { groups: [byLicence] } } } },
+  worker: {
+    format: 'es',
+    plugins: () => [remembersLicences()],
+    rolldownOptions: { output: { codeSplitting: { groups: [byLicence] } } },
+  },
   server: { headers, port: 4181, proxy: { '/demo': `http://localhost:${process.env.PORT ?? 4180}` } },
   build: {
-    target: 'es2022', chunkSizeWarningLimit: 1200,
+    target: 'es2022',
+    chunkSizeWarningLimit: 1200,
     rolldownOptions: {
       input: ['index.html', 'remote.html'],
       output: { codeSplitting: { groups: [byLicence] } },
-      // What is said to be loaded later, and is there from the start because somebody else imports it too, is a mistake.
+      // What is said to be loaded later, and is there from the start because somebody else imports it too, is a
+      // mistake.
       onwarn(warning, warn) {
         if (warning.code === 'INEFFECTIVE_DYNAMIC_IMPORT') throw new Error(warning.message);
         warn(warning);

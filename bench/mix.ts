@@ -1,4 +1,7 @@
-/** What the mix costs: each effect's share of one core, what all of them put on the heap, and each demo patch with sixteen notes. */
+/**
+ * What the mix costs: each effect's share of one core, what all of them put on the heap, and each demo patch with
+ * sixteen notes.
+ */
 import { existsSync, readFileSync } from 'node:fs';
 import { performance } from 'node:perf_hooks';
 import { prepareSample } from '../src/core/dsp/sample';
@@ -14,18 +17,39 @@ import { programFor, testTone } from './lab';
 const RATE = 48000;
 const SECONDS = 4;
 
-/** By effect, its share of one core in per cent, on noise; those that listen have something to listen to, the convolution a recording of two seconds. */
+/**
+ * By effect, its share of one core in per cent, on noise; those that listen have something to listen to, the
+ * convolution a recording of two seconds.
+ */
 export function shares(): { id: string; share: number }[] {
   let seed = 1;
-  const noise = Float32Array.from({ length: RATE * (SECONDS + 1) }, () => { seed = (Math.imul(seed, 1664525) + 1013904223) | 0; return seed / 2 ** 32; });
+  const noise = Float32Array.from({ length: RATE * (SECONDS + 1) }, () => {
+    seed = (Math.imul(seed, 1664525) + 1013904223) | 0;
+    return seed / 2 ** 32;
+  });
   return EFFECTS.map((kind) => {
-    const impulse = kind.impulse ? prepareSample({ rate: RATE, channels: 2, data: noise.slice(0, RATE * 4).map((x, i) => 0.05 * x * Math.exp(-i / 40000)) }, null) : null;
-    const effect = kind.make({ rate: RATE, seed: 1, memory: new Float32Array(kind.room?.(RATE) ?? 0), time: Float64Array.of(0, 2 / RATE), key: Float64Array.of(60), steps: new Float64Array(33), side: kind.listens ? { left: noise, right: noise } : null, impulse });
+    const impulse = kind.impulse
+      ? prepareSample(
+          { rate: RATE, channels: 2, data: noise.slice(0, RATE * 4).map((x, i) => 0.05 * x * Math.exp(-i / 40000)) },
+          null,
+        )
+      : null;
+    const effect = kind.make({
+      rate: RATE,
+      seed: 1,
+      memory: new Float32Array(kind.room?.(RATE) ?? 0),
+      time: Float64Array.of(0, 2 / RATE),
+      key: Float64Array.of(60),
+      steps: new Float64Array(33),
+      side: kind.listens ? { left: noise, right: noise } : null,
+      impulse,
+    });
     const values = Float64Array.from(Object.values(kind.parameters), (parameter) => parameter.default);
     // Four bells: an equaliser that does nothing costs nothing.
     if (kind.id === 'equaliser') for (let band = 0; band < 4; band++) values[1 + 5 * band] = 5;
     effect.aim(values);
-    const left = noise.slice(), right = noise.slice();
+    const left = noise.slice(),
+      right = noise.slice();
     let at = 0;
     for (; at < RATE; at += 32) effect.process(left, right, at, at + 32);
     const began = performance.now();
@@ -38,20 +62,54 @@ export function shares(): { id: string; share: number }[] {
 export function everyEffect(): Engine {
   const audio = [testTone(RATE, 2, 1, 220)];
   const effects = EFFECTS.map(({ id }, i): EffectSpec => ({ ...newEffect(`effect-${i}`, id), listens: null }));
-  const pools: Patch['pools'] = Array.from({ length: 8 }, (_, p) => newPool(`pool-${p}`, `${p}`, effects.filter((_each, i) => i % 8 === p)));
+  const pools: Patch['pools'] = Array.from({ length: 8 }, (_, p) =>
+    newPool(
+      `pool-${p}`,
+      `${p}`,
+      effects.filter((_each, i) => i % 8 === p),
+    ),
+  );
   const patch: Partial<Patch> = {
-    pools, connections: pools.map(({ id }) => ({ id: `send-${id}`, kind: 'send', from: 'layer.layer', to: `pool.${id}`, level: -20, on: true, tap: 'after' })),
-    routes: effects.map(({ id, kind }, i) => ({ id: `route-${i}`, source: 'cc.1', target: `${kind}.${id}.${Object.keys(EFFECTS.find((each) => each.id === kind)!.parameters)[0]}`, depth: -0.3, curve: 'linear', on: true, polarity: 'as-is', bound: false, counts: 'last' })),
+    pools,
+    connections: pools.map(({ id }) => ({
+      id: `send-${id}`,
+      kind: 'send',
+      from: 'layer.layer',
+      to: `pool.${id}`,
+      level: -20,
+      on: true,
+      tap: 'after',
+    })),
+    routes: effects.map(({ id, kind }, i) => ({
+      id: `route-${i}`,
+      source: 'cc.1',
+      target: `${kind}.${id}.${Object.keys(EFFECTS.find((each) => each.id === kind)!.parameters)[0]}`,
+      depth: -0.3,
+      curve: 'linear',
+      on: true,
+      polarity: 'as-is',
+      bound: false,
+      counts: 'last',
+    })),
   };
-  const program = programFor({ audio, zone: { loop: { start: 0, end: 96000, crossfade: 0, until: 'end' } }, routes: [...(patch.routes ?? [])], patch });
+  const program = programFor({
+    audio,
+    zone: { loop: { start: 0, end: 96000, crossfade: 0, until: 'end' } },
+    routes: [...(patch.routes ?? [])],
+    patch,
+  });
   const engine = new Engine({ rate: RATE });
-  program.samples.forEach((request) => engine.addSample(request.key, prepareSample(audio[0], request.loop, request.levels, request.reverse)));
+  program.samples.forEach((request) =>
+    engine.addSample(request.key, prepareSample(audio[0], request.loop, request.levels, request.reverse)),
+  );
   engine.setProgram(program);
   engine.handle({ type: 'noteOn', channel: 1, key: 60, velocity: 100 });
   return engine;
 }
 
-/** By demo patch, its share of one core in per cent with sixteen notes held. Empty where the demo has not been built. */
+/**
+ * By demo patch, its share of one core in per cent with sixteen notes held. Empty where the demo has not been built.
+ */
 export function demoShares(): { name: string; share: number }[] {
   const path = 'build/demo/perigee-tide.wavicle';
   if (!existsSync(path)) return [];
@@ -59,11 +117,17 @@ export function demoShares(): { name: string; share: number }[] {
   return rig.patches.map((patch) => {
     const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
     const engine = new Engine({ rate: RATE });
-    for (const request of program.samples) engine.addSample(request.key, prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!));
+    for (const request of program.samples)
+      engine.addSample(request.key, prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!));
     engine.setProgram(program);
     for (let i = 0; i < 16; i++) engine.handle({ type: 'noteOn', channel: 1, key: 40 + 3 * i, velocity: 90 });
-    const left = new Float32Array(128), right = new Float32Array(128);
-    const second = () => { const began = performance.now(); for (let i = 0; i < 375; i++) engine.process(left, right, 128); return performance.now() - began; };
+    const left = new Float32Array(128),
+      right = new Float32Array(128);
+    const second = () => {
+      const began = performance.now();
+      for (let i = 0; i < 375; i++) engine.process(left, right, 128);
+      return performance.now() - began;
+    };
     second();
     const times = [second(), second(), second()].sort((a, b) => a - b);
     return { name: patch.name, share: times[1] / 10 };

@@ -18,17 +18,43 @@ const MOST_HELD = 10;
 const LEVEL_MB = 24;
 
 /** What the whole show came to. */
-export interface ShowSoak { seconds: number; events: number; changes: number; bad: number; stuck: number; peak: number; heapMb: number[]; tookSeconds: number }
+export interface ShowSoak {
+  seconds: number;
+  events: number;
+  changes: number;
+  bad: number;
+  stuck: number;
+  peak: number;
+  heapMb: number[];
+  tookSeconds: number;
+}
 
 /**
- * The show of a rig in time-lapse: random keys, wheels, pedals, macros and dots, eight in each block of 128 frames, and a change of step every few seconds, sometimes many in one. Held notes are let go of at the
+ * The show of a rig in time-lapse: random keys, wheels, pedals, macros and dots, eight in each block of 128 frames, and
+ * a change of step every few seconds, sometimes many in one. Held notes are let go of at the
  * end: whatever sounds after the longest tail is stuck.
  */
-export function soakShow(path: string, seconds: number, seed: number, told: (second: number, soak: ShowSoak) => void = () => undefined): ShowSoak {
+export function soakShow(
+  path: string,
+  seconds: number,
+  seed: number,
+  told: (second: number, soak: ShowSoak) => void = () => undefined,
+): ShowSoak {
   setFlagsFromString('--expose-gc');
   const collect = runInNewContext('gc') as () => void;
   const { rig, wavs } = readArchive(readFileSync(path));
-  const programs = stepsOf(rig, setlistOf(rig)).flatMap(({ patch, entry }) => (patch ? [compile(patchAsPlayed(patch, entry), { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: RATE })] : []));
+  const programs = stepsOf(rig, setlistOf(rig)).flatMap(({ patch, entry }) =>
+    patch
+      ? [
+          compile(patchAsPlayed(patch, entry), {
+            sounds: rig.sounds,
+            samples: rig.samples,
+            ...rig.controllers,
+            rate: RATE,
+          }),
+        ]
+      : [],
+  );
   const engine = new Engine({ rate: RATE, seed });
   engine.prepareKinds();
   const there = new Set<string>();
@@ -38,21 +64,40 @@ export function soakShow(path: string, seconds: number, seed: number, told: (sec
     engine.addSample(request.key, prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!));
   }
   const played = programs.map(({ samples: _, ...program }) => program);
-  const memoryOf = (n: number) => new Map(played[n].mix.places.flatMap(({ effects }) => effects).map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0)] as const));
+  const memoryOf = (n: number) =>
+    new Map(
+      played[n].mix.places
+        .flatMap(({ effects }) => effects)
+        .map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0)] as const),
+    );
   const chance = new Chance(seed);
   const anyOf = (count: number) => Math.floor(chance.share() * count);
   const held: { key: number; channel: number }[] = [];
   const event = (): EngineEvent => {
     const what = chance.share();
     const channel = 1 + anyOf(3);
-    if (what < 0.005 && held.length < MOST_HELD) { const key = 30 + anyOf(66); held.push({ key, channel }); return { type: 'noteOn', channel, key, velocity: 1 + anyOf(127) }; }
-    if (what < 0.012 && held.length > 0) { const [{ key, channel: its }] = held.splice(anyOf(held.length), 1); return { type: 'noteOff', channel: its, key, velocity: 64 }; }
-    if (what < 0.02) return { type: 'controller', channel, controller: [64, 66, 67][anyOf(3)], value: chance.share() < 0.25 ? 127 : 0 };
+    if (what < 0.005 && held.length < MOST_HELD) {
+      const key = 30 + anyOf(66);
+      held.push({ key, channel });
+      return { type: 'noteOn', channel, key, velocity: 1 + anyOf(127) };
+    }
+    if (what < 0.012 && held.length > 0) {
+      const [{ key, channel: its }] = held.splice(anyOf(held.length), 1);
+      return { type: 'noteOff', channel: its, key, velocity: 64 };
+    }
+    if (what < 0.02)
+      return {
+        type: 'controller',
+        channel,
+        controller: [64, 66, 67][anyOf(3)],
+        value: chance.share() < 0.25 ? 127 : 0,
+      };
     if (what < 0.55) return { type: 'controller', channel, controller: [1, 2, 4, 11, 74][anyOf(5)], value: anyOf(128) };
     if (what < 0.65) return { type: 'bend', channel, bend: 2 * chance.share() - 1 };
     if (what < 0.75) return { type: 'channelPressure', channel, pressure: anyOf(128) };
     if (what < 0.9) return { type: 'macro', number: 1 + anyOf(8), value: chance.share() };
-    if (what < 0.98) return { type: 'xy', number: 1 + anyOf(2), x: chance.share(), y: chance.share(), letGo: chance.share() < 0.2 };
+    if (what < 0.98)
+      return { type: 'xy', number: 1 + anyOf(2), x: chance.share(), y: chance.share(), letGo: chance.share() < 0.2 };
     if (what < 0.99) return { type: 'tempo', tempo: chance.share() < 0.5 ? null : 40 + anyOf(160) };
     return { type: 'voices', most: chance.share() < 0.7 ? null : 24 + anyOf(200) };
   };
@@ -80,7 +125,10 @@ export function soakShow(path: string, seconds: number, seed: number, told: (sec
     }
     // All at one frame: each frame with an event of its own ends a span, which costs more than the events.
     const at = engine.frame + anyOf(BLOCK);
-    for (let n = 0; n < EVENTS_IN_A_BLOCK; n++) { engine.handle(event(), at); soak.events++; }
+    for (let n = 0; n < EVENTS_IN_A_BLOCK; n++) {
+      engine.handle(event(), at);
+      soak.events++;
+    }
     run();
     if (block % aMinute === aMinute - 1) {
       collect();
@@ -90,8 +138,10 @@ export function soakShow(path: string, seconds: number, seed: number, told: (sec
     }
   }
   for (let n = 0; n < 4; n++) run();
-  for (let channel = 1; channel <= 16; channel++) for (const controller of [64, 66, 67]) engine.handle({ type: 'controller', channel, controller, value: 0 });
-  for (let channel = 1; channel <= 16; channel++) for (let key = 0; key < 128; key++) engine.handle({ type: 'noteOff', channel, key, velocity: 64 });
+  for (let channel = 1; channel <= 16; channel++)
+    for (const controller of [64, 66, 67]) engine.handle({ type: 'controller', channel, controller, value: 0 });
+  for (let channel = 1; channel <= 16; channel++)
+    for (let key = 0; key < 128; key++) engine.handle({ type: 'noteOff', channel, key, velocity: 64 });
   // Longer than the longest tail and release of the show.
   for (let n = 0; n < (40 * RATE) / BLOCK; n++) run();
   soak.stuck = engine.voiceCount + engine.ringingCount;
@@ -100,4 +150,5 @@ export function soakShow(path: string, seconds: number, seed: number, told: (sec
 }
 
 /** Whether memory has grown from the first minutes to the last. */
-export const hasGrown = ({ heapMb }: ShowSoak): boolean => heapMb.length > 4 && heapMb[heapMb.length - 1] - heapMb[2] > LEVEL_MB;
+export const hasGrown = ({ heapMb }: ShowSoak): boolean =>
+  heapMb.length > 4 && heapMb[heapMb.length - 1] - heapMb[2] > LEVEL_MB;

@@ -14,21 +14,46 @@ const RATE = 48000;
 const BLOCK = 128;
 const left = new Float32Array(BLOCK);
 const right = new Float32Array(BLOCK);
-const middle = (values: number[], share = 0.5): number => [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))];
+const middle = (values: number[], share = 0.5): number =>
+  [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))];
 
-interface Show { programs: Program[]; samples: Map<string, Prepared> }
+interface Show {
+  programs: Program[];
+  samples: Map<string, Prepared>;
+}
 
 function showOf(path: string): Show {
   const { rig, wavs } = readArchive(readFileSync(path));
-  const programs = stepsOf(rig, setlistOf(rig)).flatMap(({ patch, entry }) => (patch ? [compile(patchAsPlayed(patch, entry), { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: RATE })] : []));
+  const programs = stepsOf(rig, setlistOf(rig)).flatMap(({ patch, entry }) =>
+    patch
+      ? [
+          compile(patchAsPlayed(patch, entry), {
+            sounds: rig.sounds,
+            samples: rig.samples,
+            ...rig.controllers,
+            rate: RATE,
+          }),
+        ]
+      : [],
+  );
   const samples = new Map<string, Prepared>();
-  for (const request of programs.flatMap((program) => program.samples)) if (!samples.has(request.key)) samples.set(request.key, prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!));
+  for (const request of programs.flatMap((program) => program.samples))
+    if (!samples.has(request.key))
+      samples.set(request.key, prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!));
   return { programs, samples };
 }
 
-const memoryOf = (program: Program) => new Map(program.mix.places.flatMap(({ effects }) => effects).map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0).fill(0)] as const));
+const memoryOf = (program: Program) =>
+  new Map(
+    program.mix.places
+      .flatMap(({ effects }) => effects)
+      .map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0).fill(0)] as const),
+  );
 
-/** Going through the show under a held chord: what a change costs the audio thread, in blocks of 128 frames, and how soon the first note of the new patch is made. */
+/**
+ * Going through the show under a held chord: what a change costs the audio thread, in blocks of 128 frames, and how
+ * soon the first note of the new patch is made.
+ */
 function switching({ programs, samples }: Show): { blocks: number[]; late: number } {
   const engine = new Engine({ rate: RATE });
   engine.prepareKinds();
@@ -64,7 +89,9 @@ function lighter({ programs, samples }: Show): { before: number; after: number; 
     for (const [key, sample] of samples) engine.addSample(key, sample);
     engine.setProgram(program, memoryOf(program));
     engine.handle({ type: 'controller', channel: 1, controller: 64, value: 127 });
-    const strike = () => { for (let key = 36; key < 96; key += 1) engine.handle({ type: 'noteOn', channel: 1, key, velocity: 100 }); };
+    const strike = () => {
+      for (let key = 36; key < 96; key += 1) engine.handle({ type: 'noteOn', channel: 1, key, velocity: 100 });
+    };
     strike();
     for (let n = 0; n < 375; n++) engine.process(left, right, BLOCK);
     return { engine, strike };
@@ -77,7 +104,10 @@ function lighter({ programs, samples }: Show): { before: number; after: number; 
     strike();
     sounding = 0;
     const began = performance.now();
-    for (let done = 0; done < RATE / 2; done += BLOCK) { engine.process(left, right, BLOCK); sounding = Math.max(sounding, engine.voiceCount); }
+    for (let done = 0; done < RATE / 2; done += BLOCK) {
+      engine.process(left, right, BLOCK);
+      sounding = Math.max(sounding, engine.voiceCount);
+    }
     return (performance.now() - began) / 500;
   };
   second();
@@ -90,15 +120,36 @@ function lighter({ programs, samples }: Show): { before: number; after: number; 
 }
 
 export function stage(row: (name: string, value: string, bar: string, met: boolean) => void): void {
-  const show = showOf(existsSync('build/demo/perigee-tide.wavicle') ? 'build/demo/perigee-tide.wavicle' : 'build/demo-small/perigee-tide.wavicle');
+  const show = showOf(
+    existsSync('build/demo/perigee-tide.wavicle')
+      ? 'build/demo/perigee-tide.wavicle'
+      : 'build/demo-small/perigee-tide.wavicle',
+  );
   const { blocks, late } = switching(show);
-  row('a change of patch with its first block, of a quantum’s time', `${(100 * middle(blocks)).toFixed(0)} %`, '100 %', middle(blocks) <= 1);
-  row('the slowest of a hundred, of a quantum’s time', `${(100 * middle(blocks, 0.99)).toFixed(0)} %`, '300 % (what devices hold)', middle(blocks, 0.99) <= 3);
+  row(
+    'a change of patch with its first block, of a quantum’s time',
+    `${(100 * middle(blocks)).toFixed(0)} %`,
+    '100 %',
+    middle(blocks) <= 1,
+  );
+  row(
+    'the slowest of a hundred, of a quantum’s time',
+    `${(100 * middle(blocks, 0.99)).toFixed(0)} %`,
+    '300 % (what devices hold)',
+    middle(blocks, 0.99) <= 3,
+  );
   row('changes whose first note was not made in the same quantum', String(late), '0', late === 0);
   const light = lighter(show);
-  row(`lighter: time of a second with ${light.voices[1]} instead of ${light.voices[0]} voices`, `${((100 * light.after) / light.before).toFixed(0)} %`, '75 % (80 to 60)', light.after / light.before <= 0.75);
+  row(
+    `lighter: time of a second with ${light.voices[1]} instead of ${light.voices[0]} voices`,
+    `${((100 * light.after) / light.before).toFixed(0)} %`,
+    '75 % (80 to 60)',
+    light.after / light.before <= 0.75,
+  );
   if (!existsSync('dist/index.html')) return;
-  const scripts = [...readFileSync('dist/index.html', 'utf8').matchAll(/(?:src|href)="(\/assets\/[^"]+\.js)"/g)].map(([, path]) => gzipSync(readFileSync(`dist${path}`)).length);
+  const scripts = [...readFileSync('dist/index.html', 'utf8').matchAll(/(?:src|href)="(\/assets\/[^"]+\.js)"/g)].map(
+    ([, path]) => gzipSync(readFileSync(`dist${path}`)).length,
+  );
   const size = scripts.reduce((a, b) => a + b, 0);
   row('script that loads at the start, gzipped', `${(size / 1000).toFixed(0)} kB`, '350 kB', size < 350_000);
 }

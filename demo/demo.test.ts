@@ -37,7 +37,8 @@ function engineFor(patchId: string): Engine {
   const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
   const engine = new Engine({ rate: RATE });
   for (const request of program.samples) {
-    if (!prepared.has(request.key)) prepared.set(request.key, prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!));
+    if (!prepared.has(request.key))
+      prepared.set(request.key, prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!));
     engine.addSample(request.key, prepared.get(request.key)!);
   }
   engine.setProgram(program);
@@ -46,19 +47,40 @@ function engineFor(patchId: string): Engine {
 
 test('the rig is a sound file with every sample, and the same every time', () => {
   expect(readRig(JSON.parse(JSON.stringify(rig)))).toEqual(rig);
-  expect(rig.patches.map((patch) => patch.name)).toEqual(['Low Water', 'Tern Colony', 'Perigee', 'Slack Tide', 'Kelp Choir', 'Marsh Bells', 'Lantern Row', 'First Light', 'Undertow', 'Neap Bass', 'Spindrift', 'Breakers']);
+  expect(rig.patches.map((patch) => patch.name)).toEqual([
+    'Low Water',
+    'Tern Colony',
+    'Perigee',
+    'Slack Tide',
+    'Kelp Choir',
+    'Marsh Bells',
+    'Lantern Row',
+    'First Light',
+    'Undertow',
+    'Neap Bass',
+    'Spindrift',
+    'Breakers',
+  ]);
   expect(wavs.size).toBe(rig.samples.length);
   for (const [id, bytes] of wavs) expect(hash(bytes)).toBe(id);
-  for (const { audio, root, loop } of harbourBells()) expect(wavs.has(hash(writeWav(audio, { root, loop })))).toBe(true);
+  for (const { audio, root, loop } of harbourBells())
+    expect(wavs.has(hash(writeWav(audio, { root, loop })))).toBe(true);
 });
 
-/** Frequency near a given one by the greatest magnitude of a windowed Fourier sum, refined by thirds: a measurement apart from how the tones were made. */
+/**
+ * Frequency near a given one by the greatest magnitude of a windowed Fourier sum, refined by thirds: a measurement
+ * apart from how the tones were made.
+ */
 function measuredHz(samples: Float32Array, rate: number, near: number): number {
   const count = samples.length;
   const weighted = samples.map((x, i) => x * (0.5 - 0.5 * Math.cos((2 * Math.PI * i) / count)));
   const power = (hz: number) => {
-    let re = 0, im = 0, c = 1, s = 0;
-    const turnC = Math.cos((2 * Math.PI * hz) / rate), turnS = Math.sin((2 * Math.PI * hz) / rate);
+    let re = 0,
+      im = 0,
+      c = 1,
+      s = 0;
+    const turnC = Math.cos((2 * Math.PI * hz) / rate),
+      turnS = Math.sin((2 * Math.PI * hz) / rate);
     for (let i = 0; i < count; i++) {
       re += weighted[i] * c;
       im += weighted[i] * s;
@@ -66,16 +88,21 @@ function measuredHz(samples: Float32Array, rate: number, near: number): number {
     }
     return re * re + im * im;
   };
-  let low = near * 2 ** (-15 / 1200), high = near * 2 ** (15 / 1200);
+  let low = near * 2 ** (-15 / 1200),
+    high = near * 2 ** (15 / 1200);
   for (let i = 0; i < 22; i++) {
-    const a = low + (high - low) / 3, b = high - (high - low) / 3;
-    if (power(a) < power(b)) low = a; else high = b;
+    const a = low + (high - low) / 3,
+      b = high - (high - low) / 3;
+    if (power(a) < power(b)) low = a;
+    else high = b;
   }
   return (low + high) / 2;
 }
 
 test('every instrument is in tune within 2 cents', () => {
-  for (const sound of rig.sounds.filter((each) => each.kind === 'multisample' && each.id !== 'tin-kit' && !each.id.startsWith('hit-'))) {
+  for (const sound of rig.sounds.filter(
+    (each) => each.kind === 'multisample' && each.id !== 'tin-kit' && !each.id.startsWith('hit-'),
+  )) {
     for (const zone of sound.zones.filter((_, i) => i % 8 === 2)) {
       const { audio, root, loop } = readWav(wavs.get(zone.sampleId)!);
       expect(root).toBe(zone.root);
@@ -85,10 +112,17 @@ test('every instrument is in tune within 2 cents', () => {
       const from = loop ? loop.start : Math.round(rate * 0.05);
       // A loop is heard several times round, so that wires a hair apart are told from one another.
       const frame = (i: number) => (loop ? loop.start + (i % length) : from + i);
-      const mono = Float32Array.from({ length: loop ? 4 * length : Math.min(rate, data.length / channels - from) }, (_, i) => (data[frame(i) * channels] + data[frame(i) * channels + channels - 1]) / 2);
+      const mono = Float32Array.from(
+        { length: loop ? 4 * length : Math.min(rate, data.length / channels - from) },
+        (_, i) => (data[frame(i) * channels] + data[frame(i) * channels + channels - 1]) / 2,
+      );
       const hz = frequencyOfKey(zone.root);
       const cents = 1200 * Math.log2(measuredHz(mono, audio.rate, hz) / hz);
-      expect({ sound: sound.name, root, cents: Math.abs(cents) < 2 ? "in tune" : cents }).toEqual({ sound: sound.name, root, cents: "in tune" });
+      expect({ sound: sound.name, root, cents: Math.abs(cents) < 2 ? 'in tune' : cents }).toEqual({
+        sound: sound.name,
+        root,
+        cents: 'in tune',
+      });
     }
   }
 });
@@ -97,8 +131,11 @@ test('loops have no seam: neither level nor slope steps more there than elsewher
   for (const sound of rig.sounds) {
     for (const zone of sound.zones) {
       if (!zone.loop) continue;
-      const { audio: { data, channels } } = readWav(wavs.get(zone.sampleId)!);
-      const at = (frame: number) => data[(frame < zone.loop!.end ? frame : frame - (zone.loop!.end - zone.loop!.start)) * channels];
+      const {
+        audio: { data, channels },
+      } = readWav(wavs.get(zone.sampleId)!);
+      const at = (frame: number) =>
+        data[(frame < zone.loop!.end ? frame : frame - (zone.loop!.end - zone.loop!.start)) * channels];
       const bend = (frame: number) => Math.abs(at(frame + 1) - 2 * at(frame) + at(frame - 1));
       let usual = 0;
       for (let i = zone.loop.start + 2; i < zone.loop.end - 2; i++) usual = Math.max(usual, bend(i));
@@ -108,11 +145,21 @@ test('loops have no seam: neither level nor slope steps more there than elsewher
 });
 
 test('plain samples begin and end in silence, and decay', () => {
-  for (const zone of rig.sounds.filter((sound) => sound.kind === 'multisample' && !['hull-bass', 'bowed-wire', 'reed-bank', 'breath-choir'].includes(sound.id)).flatMap((sound) => sound.zones)) {
-    const { audio: { data, channels, rate } } = readWav(wavs.get(zone.sampleId)!);
+  for (const zone of rig.sounds
+    .filter(
+      (sound) =>
+        sound.kind === 'multisample' && !['hull-bass', 'bowed-wire', 'reed-bank', 'breath-choir'].includes(sound.id),
+    )
+    .flatMap((sound) => sound.zones)) {
+    const {
+      audio: { data, channels, rate },
+    } = readWav(wavs.get(zone.sampleId)!);
     expect(Math.abs(data[0])).toBeLessThan(0.01);
     expect(Math.abs(data[data.length - 1])).toBeLessThan(0.001);
-    const part = (share: number) => { const from = Math.floor(share * (data.length / channels - rate / 10)) * channels; return peakOf([data.subarray(from, from + (rate / 10) * channels)]); };
+    const part = (share: number) => {
+      const from = Math.floor(share * (data.length / channels - rate / 10)) * channels;
+      return peakOf([data.subarray(from, from + (rate / 10) * channels)]);
+    };
     expect(part(0.8)).toBeLessThan(part(0));
   }
 });
@@ -120,12 +167,19 @@ test('plain samples begin and end in silence, and decay', () => {
 test('the felt is brighter the harder it is struck', () => {
   const brightness = (zone: (typeof rig.sounds)[0]['zones'][0]) => {
     const { data } = readWav(wavs.get(zone.sampleId)!).audio;
-    let slope = 0, level = 0;
-    for (let i = 2; i < 40000; i += 2) { slope += (data[i] - data[i - 2]) ** 2; level += data[i] ** 2; }
+    let slope = 0,
+      level = 0;
+    for (let i = 2; i < 40000; i += 2) {
+      slope += (data[i] - data[i - 2]) ** 2;
+      level += data[i] ** 2;
+    }
     return slope / level;
   };
   const middle = rig.sounds[0].zones.filter((zone) => zone.root === 60).sort((a, b) => a.velocity.low - b.velocity.low);
-  expect(middle.map((zone) => zone.velocity.low)).toEqual([1, ...[43, 85].map((velocity) => touchTable({ curve: 0, outLow: 24, outHigh: 127, fixed: null })[velocity])]);
+  expect(middle.map((zone) => zone.velocity.low)).toEqual([
+    1,
+    ...[43, 85].map((velocity) => touchTable({ curve: 0, outLow: 24, outHigh: 127, fixed: null })[velocity]),
+  ]);
   const [soft, mid, hard] = middle.map(brightness);
   expect(mid).toBeGreaterThan(soft * 1.2);
   expect(hard).toBeGreaterThan(mid * 1.2);
@@ -137,8 +191,12 @@ test('the tins: four pads on the General MIDI keys, eight dynamics that differ i
   expect(new Set(zones.map((zone) => zone.sampleId)).size).toBe(96);
   const brightness = (zone: (typeof zones)[0]) => {
     const { data } = readWav(wavs.get(zone.sampleId)!).audio;
-    let slope = 0, level = 0;
-    for (let i = 1; i < 12000; i++) { slope += (data[i] - data[i - 1]) ** 2; level += data[i] ** 2; }
+    let slope = 0,
+      level = 0;
+    for (let i = 1; i < 12000; i++) {
+      slope += (data[i] - data[i - 1]) ** 2;
+      level += data[i] ** 2;
+    }
     return slope / level;
   };
   for (const key of [36, 38, 42, 46]) {
@@ -154,10 +212,14 @@ test('each patch resolves as its notes say', () => {
   const sounding = (patchId: string, key: number, velocity: number, wheel = 0) => {
     const patch = rig.patches.find((candidate) => candidate.id === patchId)!;
     const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
-    return resolveStrikes(program, key, velocity, { set: new Map([['cc.1', wheel]]) })[0].map((answer) => [patch.layers[answer.layer].name, answer.gain] as const);
+    return resolveStrikes(program, key, velocity, { set: new Map([['cc.1', wheel]]) })[0].map(
+      (answer) => [patch.layers[answer.layer].name, answer.gain] as const,
+    );
   };
-  for (let key = 0; key < 128; key++) expect(sounding('low-water', key, 90)).toEqual([[key <= 53 ? 'Hull Bass' : 'Felt Keys', 1]]);
-  for (let key = 0; key < 128; key++) expect(sounding('tern-colony', key, 90).reduce((sum, [, gain]) => sum + gain * gain, 0)).toBeCloseTo(1, 6);
+  for (let key = 0; key < 128; key++)
+    expect(sounding('low-water', key, 90)).toEqual([[key <= 53 ? 'Hull Bass' : 'Felt Keys', 1]]);
+  for (let key = 0; key < 128; key++)
+    expect(sounding('tern-colony', key, 90).reduce((sum, [, gain]) => sum + gain * gain, 0)).toBeCloseTo(1, 6);
   expect(sounding('tern-colony', 64, 90)).toHaveLength(2);
   expect(sounding('perigee', 60, 20).map(([name]) => name)).toEqual(['Felt Keys']);
   expect(sounding('perigee', 60, 127).map(([name]) => name)).toEqual(['Harbour Bells']);
@@ -187,7 +249,11 @@ function struck(patchId: string, keys: readonly number[], velocity: number, whee
 
 test('ten fingers at 127 are held by the limiter with 6 dB at the most', () => {
   for (const patch of rig.patches) {
-    for (const keys of [[36, 40, 43, 48, 52, 55, 60, 64, 67, 72], [48, 52, 55, 60, 64, 67, 72, 76, 79, 84], [60, 61, 62, 63, 64, 65, 66, 67, 68, 69]]) {
+    for (const keys of [
+      [36, 40, 43, 48, 52, 55, 60, 64, 67, 72],
+      [48, 52, 55, 60, 64, 67, 72, 76, 79, 84],
+      [60, 61, 62, 63, 64, 65, 66, 67, 68, 69],
+    ]) {
       const { engine } = struck(patch.id, keys, 127, 127);
       expect(dbOfGain(engine.limiter.lowestGain)).toBeGreaterThan(-6);
       expect(Math.max(engine.peakLeft, engine.peakRight)).toBeLessThanOrEqual(0.989);
@@ -198,12 +264,18 @@ test('ten fingers at 127 are held by the limiter with 6 dB at the most', () => {
 /** Share in dB of the energy of a third of a second from `hz` up, by a Fourier transform under a Hann window. */
 function shareAbove(x: Float32Array, hz: number): number {
   const count = 8192;
-  let high = 0, all = 0;
-  const window = Float64Array.from({ length: count }, (_, i) => x[i + 64] * (0.5 - 0.5 * Math.cos((2 * Math.PI * i) / count)));
-  // Parseval: the energy of everything is that of the samples; only the bins from `hz` up are worked out, every eighth of them.
+  let high = 0,
+    all = 0;
+  const window = Float64Array.from(
+    { length: count },
+    (_, i) => x[i + 64] * (0.5 - 0.5 * Math.cos((2 * Math.PI * i) / count)),
+  );
+  // Parseval: the energy of everything is that of the samples; only the bins from `hz` up are worked out, every eighth
+  // of them.
   for (const value of window) all += value * value * count;
   for (let bin = Math.ceil((hz * count) / RATE); bin < count / 2; bin += 8) {
-    let re = 0, im = 0;
+    let re = 0,
+      im = 0;
     for (let i = 0; i < count; i++) {
       re += window[i] * Math.cos((2 * Math.PI * bin * i) / count);
       im += window[i] * Math.sin((2 * Math.PI * bin * i) / count);
@@ -213,39 +285,64 @@ function shareAbove(x: Float32Array, hz: number): number {
   return 10 * Math.log10(high / all);
 }
 
-test.each([['Felt Keys', 'low-water', 72, -52, -90], ['Harbour Bells', 'perigee', 61, -60, -90], ['Reed Bank', 'lantern-row', 60, -48, -60], ['the shut tin', 'lantern-row', 42, -14, -50], ['the lid', 'lantern-row', 38, -14, -70]] as const)(
-  'hard strikes of %s carry energy from 12 kHz up, soft ones stay soft, 18 to 32 dB below', (_, patch, key, hardDb, softDb) => {
+test.each([
+  ['Felt Keys', 'low-water', 72, -52, -90],
+  ['Harbour Bells', 'perigee', 61, -60, -90],
+  ['Reed Bank', 'lantern-row', 60, -48, -60],
+  ['the shut tin', 'lantern-row', 42, -14, -50],
+  ['the lid', 'lantern-row', 38, -14, -70],
+] as const)(
+  'hard strikes of %s carry energy from 12 kHz up, soft ones stay soft, 18 to 32 dB below',
+  (_, patch, key, hardDb, softDb) => {
     const soft = struck(patch, [key], 8, 0).left;
     const hard = struck(patch, [key], 127, 0).left;
     expect(shareAbove(hard, 12000)).toBeGreaterThan(hardDb);
     expect(shareAbove(soft, 12000)).toBeLessThan(softDb);
     if (patch === 'perigee') return;
-    const level = (x: Float32Array) => 10 * Math.log10(x.subarray(0, RATE / 2).reduce((sum, value) => sum + value * value, 0));
+    const level = (x: Float32Array) =>
+      10 * Math.log10(x.subarray(0, RATE / 2).reduce((sum, value) => sum + value * value, 0));
     expect(level(hard) - level(soft)).toBeGreaterThan(18);
     expect(level(hard) - level(soft)).toBeLessThan(32);
-  });
+  },
+);
 
 test('the folder for trying out is planned as its names tell: five notes, two dynamics that differ in level, two takes of each', () => {
   const recordings = fogSignal();
-  const files = recordings.map(({ name, audio }): PlanFile => ({ path: name, sampleId: name, frames: audio.data.length, levelDb: levelsOf(audio).lufs, root: null, tuneCents: 0, loop: null }));
+  const files = recordings.map(({ name, audio }): PlanFile => ({
+    path: name,
+    sampleId: name,
+    frames: audio.data.length,
+    levelDb: levelsOf(audio).lufs,
+    root: null,
+    tuneCents: 0,
+    loop: null,
+  }));
   const plan = makePlan(files, PLAN_DEFAULTS);
   expect(plan.rows.every((row) => row.placed)).toBe(true);
   expect(plan.warnings).toEqual([]);
   expect(plan.dynamics).toEqual(['soft', 'hard']);
   expect([...new Set(plan.rows.map((row) => row.root))].sort((a, b) => a - b)).toEqual([36, 41, 46, 51, 56]);
   expect(plan.rows.filter((row) => row.alternate === 1)).toHaveLength(10);
-  const byEar = makePlan(files.map((file, i) => ({ ...file, pitch: pitchOf(recordings[i].audio) })), { ...PLAN_DEFAULTS, layout: 'pitch' });
+  const byEar = makePlan(
+    files.map((file, i) => ({ ...file, pitch: pitchOf(recordings[i].audio) })),
+    { ...PLAN_DEFAULTS, layout: 'pitch' },
+  );
   expect(byEar.rows.map((row) => row.root)).toEqual(plan.rows.map((row) => row.root));
 }, 60_000);
 
-test('the rules find nothing in it that is sure', () => expect(checkRig(rig).filter(({ grade }) => grade === 'sure')).toEqual([]));
+test('the rules find nothing in it that is sure', () =>
+  expect(checkRig(rig).filter(({ grade }) => grade === 'sure')).toEqual([]));
 
 describe('the show', () => {
   const show = readTake(takes.get('show-perigee-tide.mid')!, 'show');
   const steps = stepsOf(rig, setlistOf(rig));
   test('has every patch in order, notes for the player, a song of two patches, a pause, and a tempo for each', () => {
     expect(steps.flatMap(({ patch }) => (patch ? [patch.id] : []))).toEqual(rig.patches.map(({ id }) => id));
-    expect(setlistOf(rig).entries.filter(({ kind }) => kind !== 'pause').every(({ notes, tempo }) => notes !== '' && tempo !== null)).toBe(true);
+    expect(
+      setlistOf(rig)
+        .entries.filter(({ kind }) => kind !== 'pause')
+        .every(({ notes, tempo }) => notes !== '' && tempo !== null),
+    ).toBe(true);
     expect(setlistOf(rig).entries.filter(({ patches }) => patches.length === 2).length).toBeGreaterThan(0);
     expect(setlistOf(rig).entries.some(({ kind }) => kind === 'pause')).toBe(true);
   });
@@ -253,7 +350,9 @@ describe('the show', () => {
     expect(show.seconds).toBeGreaterThan(175);
     expect(show.seconds).toBeLessThan(195);
     const changes = show.events.filter(({ event }) => event.type === 'program');
-    expect(changes.map(({ event }) => (event as { program: number }).program)).toEqual(steps.flatMap(({ patch }, n) => (patch ? [n] : [])));
+    expect(changes.map(({ event }) => (event as { program: number }).program)).toEqual(
+      steps.flatMap(({ patch }, n) => (patch ? [n] : [])),
+    );
     const held = new Map<number, number>();
     const across: number[] = [];
     for (const { at, event } of show.events) {
@@ -269,12 +368,22 @@ describe('the show', () => {
   test('a lighter patch, with two thirds of the voices, is as loud within 1 LU and the same within 3 dB in thirds of octaves', () => {
     for (const id of ['slack-tide', 'undertow']) {
       const take = readTake(takes.get(`${id}.mid`)!, id);
-      const heavy = { ...take, events: [{ at: 0, event: { type: 'controller' as const, channel: 1, controller: 64, value: 127 } }, ...take.events] };
+      const heavy = {
+        ...take,
+        events: [
+          { at: 0, event: { type: 'controller' as const, channel: 1, controller: 64, value: 127 } },
+          ...take.events,
+        ],
+      };
       const play = (most: number | null) => {
         const engine = engineFor(id);
         if (most !== null) engine.handle({ type: 'voices', most });
         const { left, right } = playTake(engine, heavy, 1);
-        return { voices: engine.mostVoices, lufs: loudnessOf([left, right], RATE), thirds: thirdsOf([left, right], RATE) };
+        return {
+          voices: engine.mostVoices,
+          lufs: loudnessOf([left, right], RATE),
+          thirds: thirdsOf([left, right], RATE),
+        };
       };
       const whole = play(null);
       const lighter = play(Math.round(whole.voices * 0.67));
@@ -282,7 +391,9 @@ describe('the show', () => {
       expect(lighter.voices).toBeLessThan(whole.voices * 0.75);
       expect(Math.abs(lighter.lufs - whole.lufs)).toBeLessThan(1);
       const top = Math.max(...whole.thirds);
-      expect(Math.max(...whole.thirds.map((level, i) => (level > top - 45 ? Math.abs(level - lighter.thirds[i]) : 0)))).toBeLessThan(3);
+      expect(
+        Math.max(...whole.thirds.map((level, i) => (level > top - 45 ? Math.abs(level - lighter.thirds[i]) : 0))),
+      ).toBeLessThan(3);
     }
   }, 120_000);
 });

@@ -7,7 +7,9 @@ ensureDependencies();
 ensureKernel();
 ensureBuild();
 ensureDemo();
-const children = [['tsx/dist/cli.mjs', 'src/server/main.ts'], ['vite/bin/vite.js']].map(([name, ...args]) => spawn(process.execPath, [join(root, 'node_modules', name), ...args], { cwd: root, stdio: 'inherit' }));
+const children = [['tsx/dist/cli.mjs', 'src/server/main.ts'], ['vite/bin/vite.js']].map(([name, ...args]) =>
+  spawn(process.execPath, [join(root, 'node_modules', name), ...args], { cwd: root, stdio: 'inherit' }),
+);
 const stop = () => children.forEach((child) => child.kill());
 process.on('SIGINT', stop);
 process.on('SIGTERM', stop);

@@ -9,9 +9,11 @@ export const root = fileURLToPath(new URL('..', import.meta.url));
 const say = (text) => console.log(`– ${text}`);
 
 /** Runs a command with its output shown; gives whether it succeeded. */
-export const run = (command, args, options = {}) => spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options }).status === 0;
+export const run = (command, args, options = {}) =>
+  spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options }).status === 0;
 /** Runs a command of an installed package. */
-export const runPackage = (name, args, options) => run(process.execPath, [join(root, 'node_modules', name), ...args], options);
+export const runPackage = (name, args, options) =>
+  run(process.execPath, [join(root, 'node_modules', name), ...args], options);
 
 const hashOfText = (...texts) => createHash('sha256').update(texts.join('\n')).digest('hex');
 
@@ -22,7 +24,8 @@ export function ensureDependencies() {
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   say('installing packages');
   // Not "npm ci": it refuses lock files that leave out the optional binaries of other platforms.
-  if (!run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'])) throw new Error('npm install failed');
+  if (!run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error']))
+    throw new Error('npm install failed');
   writeFileSync(stamp, wanted);
 }
 
@@ -32,7 +35,10 @@ export function ensureChromium() {
   say('installing Chromium');
   const environment = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   execFileSync('apt-get', ['update', '-qq'], { stdio: 'inherit', env: environment });
-  execFileSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], { stdio: ['ignore', 'ignore', 'inherit'], env: environment });
+  execFileSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env: environment,
+  });
 }
 
 function* filesBelow(path) {
@@ -45,7 +51,11 @@ function* filesBelow(path) {
 /** Does the work unless it was done for the same files; `produces` must be there as well. */
 function unlessDone(name, inputs, produces, work) {
   const stamp = join(root, 'build', `${name}.stamp`);
-  const wanted = hashOfText(...inputs.flatMap((path) => [...filesBelow(path)]).map((path) => `${path} ${hashOfText(readFileSync(join(root, path), 'utf8'))}`));
+  const wanted = hashOfText(
+    ...inputs
+      .flatMap((path) => [...filesBelow(path)])
+      .map((path) => `${path} ${hashOfText(readFileSync(join(root, path), 'utf8'))}`),
+  );
   if (existsSync(join(root, produces)) && existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   work();
   mkdirSync(join(root, 'build'), { recursive: true });
@@ -53,25 +63,47 @@ function unlessDone(name, inputs, produces, work) {
 }
 
 /** The audio thread's innermost loops as WebAssembly, compiled anew only when their source changed. */
-export const ensureKernel = () => unlessDone('kernel', ['src/core/dsp/kernel/assembly', 'src/core/dsp/kernel/layout.ts', 'src/core/dsp/kernel/synthLayout.ts', 'scripts/kernel.mjs'], 'src/core/dsp/kernel/code.ts', () => {
-  say('compiling the audio kernel');
-  if (!run(process.execPath, [join(root, 'scripts/kernel.mjs')])) throw new Error('the audio kernel could not be compiled');
-});
+export const ensureKernel = () =>
+  unlessDone(
+    'kernel',
+    [
+      'src/core/dsp/kernel/assembly',
+      'src/core/dsp/kernel/layout.ts',
+      'src/core/dsp/kernel/synthLayout.ts',
+      'scripts/kernel.mjs',
+    ],
+    'src/core/dsp/kernel/code.ts',
+    () => {
+      say('compiling the audio kernel');
+      if (!run(process.execPath, [join(root, 'scripts/kernel.mjs')]))
+        throw new Error('the audio kernel could not be compiled');
+    },
+  );
 
 /** The application in dist/, built anew only when its source changed. */
-export const ensureBuild = () => unlessDone('application', ['src', 'public', 'index.html', 'remote.html', 'vite.config.ts', 'package-lock.json'], 'dist/index.html', () => {
-  say('building the application');
-  if (!runPackage('vite/bin/vite.js', ['build', '--logLevel', 'warn'])) throw new Error('the build failed');
-});
+export const ensureBuild = () =>
+  unlessDone(
+    'application',
+    ['src', 'public', 'index.html', 'remote.html', 'vite.config.ts', 'package-lock.json'],
+    'dist/index.html',
+    () => {
+      say('building the application');
+      if (!runPackage('vite/bin/vite.js', ['build', '--logLevel', 'warn'])) throw new Error('the build failed');
+    },
+  );
 
 /** The same with a third of the samples, for browser tests. */
-export const ensureSmallDemo = () => unlessDone('demo-small', ['demo', 'src/core'], 'build/demo-small/perigee-tide.wavicle', () => {
-  say('generating the small rig for tests');
-  if (!runPackage('tsx/dist/cli.mjs', ['demo/build.ts', 'build/demo-small', '--small'])) throw new Error('the small rig could not be generated');
-});
+export const ensureSmallDemo = () =>
+  unlessDone('demo-small', ['demo', 'src/core'], 'build/demo-small/perigee-tide.wavicle', () => {
+    say('generating the small rig for tests');
+    if (!runPackage('tsx/dist/cli.mjs', ['demo/build.ts', 'build/demo-small', '--small']))
+      throw new Error('the small rig could not be generated');
+  });
 
 /** The demo rig in build/demo/, generated anew only when its generator changed. */
-export const ensureDemo = () => unlessDone('demo', ['demo', 'src/core'], 'build/demo/perigee-tide.wavicle', () => {
-  say('generating the demo rig');
-  if (!runPackage('tsx/dist/cli.mjs', ['demo/build.ts', 'build/demo'])) throw new Error('the demo rig could not be generated');
-});
+export const ensureDemo = () =>
+  unlessDone('demo', ['demo', 'src/core'], 'build/demo/perigee-tide.wavicle', () => {
+    say('generating the demo rig');
+    if (!runPackage('tsx/dist/cli.mjs', ['demo/build.ts', 'build/demo']))
+      throw new Error('the demo rig could not be generated');
+  });

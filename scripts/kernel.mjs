@@ -1,4 +1,7 @@
-/** npm run kernel: compiles the innermost loops to WebAssembly, as a module that the audio thread, workers and Node can all import. */
+/**
+ * npm run kernel: compiles the innermost loops to WebAssembly, as a module that the audio thread, workers and Node can
+ * all import.
+ */
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -12,8 +15,28 @@ const { PAGES, STATIC } = await tsImport(`../${folder}/layout.ts`, import.meta.u
 const out = 'build/kernel.wasm';
 mkdirSync(join(root, 'build'), { recursive: true });
 const { error, stderr } = await main([
-  `${folder}/assembly/loops.ts`, '-O3', '--converge', '--noAssert', '--runtime', 'stub', '--enable', 'simd', '--memoryBase', String(STATIC), '--initialMemory', String(PAGES), '--maximumMemory', '1024', '--outFile', out, '--baseDir', root,
+  `${folder}/assembly/loops.ts`,
+  '-O3',
+  '--converge',
+  '--noAssert',
+  '--runtime',
+  'stub',
+  '--enable',
+  'simd',
+  '--memoryBase',
+  String(STATIC),
+  '--initialMemory',
+  String(PAGES),
+  '--maximumMemory',
+  '1024',
+  '--outFile',
+  out,
+  '--baseDir',
+  root,
 ]);
 if (error) throw new Error(`${error.message}\n${stderr}`);
 const bytes = readFileSync(join(root, out));
-writeFileSync(join(root, folder, 'code.ts'), `/** Made from assembly/ by "npm run kernel". */\nexport const CODE = Uint8Array.of(${[...bytes].join(',')});\n`);
+writeFileSync(
+  join(root, folder, 'code.ts'),
+  `/** Made from assembly/ by "npm run kernel". */\nexport const CODE = Uint8Array.of(${[...bytes].join(',')});\n`,
+);

@@ -7,7 +7,10 @@ const folder = mkdtempSync(join(tmpdir(), 'licences-'));
 const made = (name: string, license?: string, text?: string): string => {
   const at = join(folder, 'node_modules', name);
   mkdirSync(at, { recursive: true });
-  writeFileSync(join(at, 'package.json'), JSON.stringify({ name, version: '1.2.3', license, author: { name: 'Somebody' } }));
+  writeFileSync(
+    join(at, 'package.json'),
+    JSON.stringify({ name, version: '1.2.3', license, author: { name: 'Somebody' } }),
+  );
   if (text) writeFileSync(join(at, 'LICENSE.md'), text);
   return at;
 };
@@ -26,7 +29,10 @@ test('every package is named with its licence, its text, and whether it can be e
   expect(text).toContain('By: Somebody');
 });
 test('a licence that nobody has looked at stops the build', () => {
-  for (const licence of ['GPL-3.0', 'AGPL-3.0', 'UNLICENSED', undefined, 'SEE LICENSE IN x']) expect(() => licenceText([made(`bad-${licence}`.replace(/[^a-z0-9-]/gi, ''), licence)])).toThrow('nobody has looked');
+  for (const licence of ['GPL-3.0', 'AGPL-3.0', 'UNLICENSED', undefined, 'SEE LICENSE IN x'])
+    expect(() => licenceText([made(`bad-${licence}`.replace(/[^a-z0-9-]/gi, ''), licence)])).toThrow(
+      'nobody has looked',
+    );
 });
 test('what must be exchangeable has a chunk of its own; everything else lies where it falls', () => {
   expect(chunkByLicence(join(made('@scope/part', 'LGPL-2.1'), 'x.js'))).toBe('exchangeable--scope-part');

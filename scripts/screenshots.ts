@@ -17,7 +17,10 @@ const play = async (patch: string, seconds: number) => {
   await page.waitForTimeout(150);
 };
 
-const menu = async (item: RegExp) => { await page.getByRole('button', { name: 'New patch, rig and files' }).click(); await page.getByRole('menuitem', { name: item }).click(); };
+const menu = async (item: RegExp) => {
+  await page.getByRole('button', { name: 'New patch, rig and files' }).click();
+  await page.getByRole('menuitem', { name: item }).click();
+};
 
 await page.goto(`http://localhost:${process.env.PORT ?? 4180}/`);
 await page.getByTestId('keyboard').waitFor();
@@ -43,7 +46,10 @@ const point = async (key: number, share: number) => {
   const map = (await page.getByTestId('zone-map').boundingBox())!;
   return { x: at.x + at.width / 2, y: map.y + map.height * share };
 };
-const click = async (key: number, share: number) => { const { x, y } = await point(key, share); await page.mouse.click(x, y); };
+const click = async (key: number, share: number) => {
+  const { x, y } = await point(key, share);
+  await page.mouse.click(x, y);
+};
 await sounds('tern-colony', 'felt-keys');
 await page.getByRole('button', { name: 'Play the take' }).click();
 await page.waitForTimeout(4000);
@@ -150,7 +156,9 @@ const unlockStage = async () => {
   await page.waitForTimeout(1000);
   await page.mouse.up();
 };
-const chord = async (down: boolean) => { for (const key of ['z', 'x', 'b', 'q', 'e']) await (down ? page.keyboard.down(key) : page.keyboard.up(key)); };
+const chord = async (down: boolean) => {
+  for (const key of ['z', 'x', 'b', 'q', 'e']) await (down ? page.keyboard.down(key) : page.keyboard.up(key));
+};
 await onStage('4');
 await page.keyboard.press('p');
 await chord(true);
@@ -172,7 +180,9 @@ const code = page.getByTestId('pairing-code');
 await code.waitFor();
 await page.waitForTimeout(600);
 const tablet = await page.context().newPage();
-await tablet.goto(`http://localhost:${process.env.PORT ?? 4180}/remote#${(await code.textContent())!.replace(' ', '')}`);
+await tablet.goto(
+  `http://localhost:${process.env.PORT ?? 4180}/remote#${(await code.textContent())!.replace(' ', '')}`,
+);
 await tablet.getByTestId('remote').waitFor();
 await page.bringToFront();
 await page.waitForTimeout(1500);

@@ -8,7 +8,11 @@ watchProblems();
 const header = (page: Page) => page.locator('header').getByRole('status');
 
 test('sounds are drawn from a folder: what a draw took comes in with it, undone it goes', async ({ page }, info) => {
-  const folder = folderOf(info.outputPath('Weir'), { 'one.wav': wav(261.6), 'two.wav': wav(330), 'three.wav': wav(392) });
+  const folder = folderOf(info.outputPath('Weir'), {
+    'one.wav': wav(261.6),
+    'two.wav': wav(330),
+    'three.wav': wav(392),
+  });
   await openDemo(page);
   const plays = page.getByLabel('plays');
   await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click();
@@ -49,7 +53,9 @@ test('what an arpeggio makes of a take becomes a take, and plays past the arpegg
 test('what is built in is switched off and on again for all layers, as one step each', async ({ page }) => {
   await openDemo(page);
   await page.getByRole('link', { name: 'Control' }).click();
-  const off = page.getByRole('region', { name: 'Built in' }).getByRole('button', { name: /^bend.*: off for all layers/ });
+  const off = page
+    .getByRole('region', { name: 'Built in' })
+    .getByRole('button', { name: /^bend.*: off for all layers/ });
   await off.scrollIntoViewIfNeeded();
   await off.click();
   await expect(off).toHaveAttribute('aria-pressed', 'true');

@@ -21,7 +21,9 @@ async function drag(page: Page, name: string, by: number): Promise<void> {
   await page.mouse.up();
 }
 
-test('a macro with three targets by pointing: it plays, is heard, survives a reload, and is undone whole', async ({ page }) => {
+test('a macro with three targets by pointing: it plays, is heard, survives a reload, and is undone whole', async ({
+  page,
+}) => {
   await openDemo(page);
   await samplesHere(page);
   await control(page);
@@ -30,7 +32,12 @@ test('a macro with three targets by pointing: it plays, is heard, survives a rel
   await expect(page.getByRole('status').filter({ hasText: 'is out' })).toBeVisible();
   await layers(page);
   await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click();
-  for (const [name, by] of [['pan', 0.3], ['high cut', -0.4], ['low cut', 0.2]] as const) await drag(page, name, by);
+  for (const [name, by] of [
+    ['pan', 0.3],
+    ['high cut', -0.4],
+    ['low cut', 0.2],
+  ] as const)
+    await drag(page, name, by);
   // The level of the first lane, to silence.
   await drag(page, 'level', -0.9);
   await page.keyboard.press('Escape');
@@ -70,7 +77,9 @@ test('a macro with three targets by pointing: it plays, is heard, survives a rel
   expect(await accessibilityFaults(page)).toEqual([]);
 });
 
-test('an XY pad over four layers: in a corner one plays alone, in the middle all do; a blend of two; all of it undone', async ({ page }) => {
+test('an XY pad over four layers: in a corner one plays alone, in the middle all do; a blend of two; all of it undone', async ({
+  page,
+}) => {
   await openDemo(page);
   await addLayer(page, 'Harbour Bells');
   await addLayer(page, 'Reed Bank');
@@ -98,7 +107,11 @@ test('an XY pad over four layers: in a corner one plays alone, in the middle all
   for (const name of ['Hull Bass', 'Felt Keys']) await page.getByRole('checkbox', { name }).uncheck();
   await page.getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByRole('img', { name: 'Gain of Harbour Bells, Reed Bank along the blend' })).toBeVisible();
-  const paths = () => page.getByRole('img', { name: /^Gain of Harbour Bells, Reed Bank/ }).locator('path').evaluateAll((all) => all.map((each) => each.getAttribute('d')));
+  const paths = () =>
+    page
+      .getByRole('img', { name: /^Gain of Harbour Bells, Reed Bank/ })
+      .locator('path')
+      .evaluateAll((all) => all.map((each) => each.getAttribute('d')));
   await page.getByLabel('drawn over').selectOption('key');
   const level = await paths();
   await page.getByRole('slider', { name: 'by key' }).focus();
@@ -115,7 +128,9 @@ test('an XY pad over four layers: in a corner one plays alone, in the middle all
   await expect(page.getByTestId('plane')).toBeVisible();
 });
 
-test('a fader of the stand-in is learned and moves the macro; the monitor shows its bytes; an encoder on a strip goes through a macro', async ({ page }) => {
+test('a fader of the stand-in is learned and moves the macro; the monitor shows its bytes; an encoder on a strip goes through a macro', async ({
+  page,
+}) => {
   await openDemo(page);
   await control(page);
   await page.getByRole('button', { name: '+ macro' }).click();
@@ -133,14 +148,19 @@ test('a fader of the stand-in is learned and moves the macro; the monitor shows 
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Close the stand-ins' }).click();
   await layers(page);
-  await page.getByRole('button', { name: /^What moves level/ }).first().click();
+  await page
+    .getByRole('button', { name: /^What moves level/ })
+    .first()
+    .click();
   await page.getByRole('button', { name: 'Learn: move a control …' }).click();
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'more …' }).click();
   await expect(page.getByText(/^Learning level/)).toHaveCount(0);
 });
 
-test('a wheel that gets other work says that it still moves the vibrato, and is freed in one click', async ({ page }) => {
+test('a wheel that gets other work says that it still moves the vibrato, and is freed in one click', async ({
+  page,
+}) => {
   await openDemo(page);
   await addLayer(page, 'Bowed Wire');
   await page.getByRole('button', { name: 'Bring in with …' }).click();

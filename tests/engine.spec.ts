@@ -7,34 +7,74 @@ import { BAND_12, HIGH_12, LOW_12, NOTCH_12, PEAK } from '../src/core/space/filt
 declare const lab: typeof Lab;
 
 let close: () => void;
-test.beforeEach(async ({ page }) => { close = await openLab(page); });
+test.beforeEach(async ({ page }) => {
+  close = await openLab(page);
+});
 test.afterEach(() => close());
 
-interface Comparison { channels: 1 | 2; hz: number; cutoff: number; q: number; pan: number; filterKind?: number; type?: Lab.NativeVoice['type'] }
+interface Comparison {
+  channels: 1 | 2;
+  hz: number;
+  cutoff: number;
+  q: number;
+  pan: number;
+  filterKind?: number;
+  type?: Lab.NativeVoice['type'];
+}
 /** Level in dB of a left and right channel, from 0.5 s to 1.5 s. */
-const compare = async (page: import('@playwright/test').Page, job: Comparison) => page.evaluate(async ({ channels, hz, cutoff, q, pan, filterKind, type, low12, peakDb }) => {
-  const audio = lab.testTone(48000, 3, channels, hz);
-  const dbOf = (samples: Float32Array) => {
-    let power = 0;
-    for (let i = 24000; i < 72000; i++) power += samples[i] * samples[i];
-    return 10 * Math.log10(power / 48000 + 1e-20);
-  };
-  const ours = await lab.renderEngine({ audio: [audio], seconds: 2, workletUrl: '/worklet.js', layer: { params: { cutoff, resonance: q, pan, level: -12, filterKind: filterKind ?? low12 } }, events: [{ event: { type: 'noteOn', channel: 1, key: 60, velocity: 127 }, time: 0 }] });
-  const theirs = await lab.renderNative([{ audio, semitones: 0, cutoff, q, gain: 10 ** (-12 / 20), pan, type, peakDb }], 2);
-  return { ours: [dbOf(ours.left), dbOf(ours.right)], theirs: [dbOf(theirs.left), dbOf(theirs.right)] };
-}, { ...job, low12: LOW_12, peakDb: PEAK_DB });
+const compare = async (page: import('@playwright/test').Page, job: Comparison) =>
+  page.evaluate(
+    async ({ channels, hz, cutoff, q, pan, filterKind, type, low12, peakDb }) => {
+      const audio = lab.testTone(48000, 3, channels, hz);
+      const dbOf = (samples: Float32Array) => {
+        let power = 0;
+        for (let i = 24000; i < 72000; i++) power += samples[i] * samples[i];
+        return 10 * Math.log10(power / 48000 + 1e-20);
+      };
+      const ours = await lab.renderEngine({
+        audio: [audio],
+        seconds: 2,
+        workletUrl: '/worklet.js',
+        layer: { params: { cutoff, resonance: q, pan, level: -12, filterKind: filterKind ?? low12 } },
+        events: [{ event: { type: 'noteOn', channel: 1, key: 60, velocity: 127 }, time: 0 }],
+      });
+      const theirs = await lab.renderNative(
+        [{ audio, semitones: 0, cutoff, q, gain: 10 ** (-12 / 20), pan, type, peakDb }],
+        2,
+      );
+      return { ours: [dbOf(ours.left), dbOf(ours.right)], theirs: [dbOf(theirs.left), dbOf(theirs.right)] };
+    },
+    { ...job, low12: LOW_12, peakDb: PEAK_DB },
+  );
 
 // Web Audio API: BiquadFilterNode (low-pass, Q in dB there) and StereoPannerNode of this very browser.
-for (const [hz, cutoff, q] of [[300, 1000, 0.7071], [1000, 1000, 0.7071], [1000, 1000, 6], [4000, 1000, 1], [9000, 5000, 0.7071], [200, 250, 3]] as const) {
+for (const [hz, cutoff, q] of [
+  [300, 1000, 0.7071],
+  [1000, 1000, 0.7071],
+  [1000, 1000, 6],
+  [4000, 1000, 1],
+  [9000, 5000, 0.7071],
+  [200, 250, 3],
+] as const) {
   test(`the filter at ${cutoff} Hz, Q ${q}, agrees with BiquadFilterNode for ${hz} Hz`, async ({ page }) => {
     const { ours, theirs } = await compare(page, { channels: 1, hz, cutoff, q, pan: 0 });
     expect(ours[0] - theirs[0]).toBeCloseTo(0, 1);
   });
 }
 
-for (const [name, filterKind, type] of [['high-pass', HIGH_12, 'highpass'], ['band-pass', BAND_12, 'bandpass'], ['notch', NOTCH_12, 'notch'], ['peak', PEAK, 'peaking']] as const) {
+for (const [name, filterKind, type] of [
+  ['high-pass', HIGH_12, 'highpass'],
+  ['band-pass', BAND_12, 'bandpass'],
+  ['notch', NOTCH_12, 'notch'],
+  ['peak', PEAK, 'peaking'],
+] as const) {
   test(`the ${name} agrees with BiquadFilterNode below, at and above its frequency`, async ({ page }) => {
-    for (const [hz, cutoff, q] of [[300, 1000, 0.7071], [1100, 1000, 2], [4000, 1000, 1], [900, 5000, 0.7071]] as const) {
+    for (const [hz, cutoff, q] of [
+      [300, 1000, 0.7071],
+      [1100, 1000, 2],
+      [4000, 1000, 1],
+      [900, 5000, 0.7071],
+    ] as const) {
       const { ours, theirs } = await compare(page, { channels: 1, hz, cutoff, q, pan: 0, filterKind, type });
       expect(ours[0] - theirs[0], `${hz} Hz through ${cutoff} Hz, Q ${q}`).toBeCloseTo(0, 1);
     }
@@ -42,7 +82,9 @@ for (const [name, filterKind, type] of [['high-pass', HIGH_12, 'highpass'], ['ba
 }
 
 for (const channels of [1, 2] as const) {
-  test(`the panner agrees with StereoPannerNode for ${channels === 1 ? 'mono' : 'stereo'} samples`, async ({ page }) => {
+  test(`the panner agrees with StereoPannerNode for ${channels === 1 ? 'mono' : 'stereo'} samples`, async ({
+    page,
+  }) => {
     for (const pan of [-1, -0.6, 0, 0.25, 1]) {
       const { ours, theirs } = await compare(page, { channels, hz: 500, cutoff: 8000, q: 0.7071, pan });
       for (const side of [0, 1]) expect(Math.max(ours[side], -100) - Math.max(theirs[side], -100)).toBeCloseTo(0, 1);
@@ -53,7 +95,12 @@ for (const channels of [1, 2] as const) {
 test('an event sounds within one render quantum', async ({ page }) => {
   const delay = await page.evaluate(async () => {
     const data = new Float32Array(48000).fill(0.5);
-    const { left } = await lab.renderEngine({ audio: [{ rate: 48000, channels: 1, data }], seconds: 1, workletUrl: '/worklet.js', events: [{ event: { type: 'noteOn', channel: 1, key: 60, velocity: 127 }, time: 0.5 }] });
+    const { left } = await lab.renderEngine({
+      audio: [{ rate: 48000, channels: 1, data }],
+      seconds: 1,
+      workletUrl: '/worklet.js',
+      events: [{ event: { type: 'noteOn', channel: 1, key: 60, velocity: 127 }, time: 0.5 }],
+    });
     return left.findIndex((x) => x !== 0) - 24000;
   });
   expect(delay).toBeGreaterThanOrEqual(0);
@@ -63,7 +110,13 @@ test('an event sounds within one render quantum', async ({ page }) => {
 test('without a filter the voice is the sample itself', async ({ page }) => {
   const difference = await page.evaluate(async () => {
     const audio = lab.testTone(48000, 2, 1, 440);
-    const { left } = await lab.renderEngine({ audio: [audio], seconds: 1, workletUrl: '/worklet.js', layer: { params: { pan: -1 } }, events: [{ event: { type: 'noteOn', channel: 1, key: 60, velocity: 127 }, time: 0 }] });
+    const { left } = await lab.renderEngine({
+      audio: [audio],
+      seconds: 1,
+      workletUrl: '/worklet.js',
+      layer: { params: { pan: -1 } },
+      events: [{ event: { type: 'noteOn', channel: 1, key: 60, velocity: 127 }, time: 0 }],
+    });
     let worst = 0;
     for (let i = 4800; i < 40000; i++) worst = Math.max(worst, Math.abs(left[i] - audio.data[i - 80]));
     return worst;

@@ -64,7 +64,9 @@ test('Low Water is built from an empty patch by hand, and plays as it should', a
   await expect(page.getByRole('button', { name: 'legato' })).toHaveAttribute('aria-pressed', 'true');
 });
 
-test('an arpeggio split from a template: the left hand drives it in a scale, the keys that sound are lit', async ({ page }) => {
+test('an arpeggio split from a template: the left hand drives it in a scale, the keys that sound are lit', async ({
+  page,
+}) => {
   await openDemo(page);
   await page.getByRole('button', { name: 'New patch, rig and files' }).click();
   await page.getByRole('menuitem', { name: 'Templates, and what was kept …' }).click();
@@ -82,7 +84,8 @@ test('an arpeggio split from a template: the left hand drives it in a scale, the
   await samplesHere(page);
   await page.getByRole('button', { name: 'hold', exact: true }).click();
   for (const key of [38, 42, 45]) await strike(page, key);
-  // In D Dorian the F sharp becomes an F, which is lit now and then; the G sharp above the split is nobody's but the other layer's.
+  // In D Dorian the F sharp becomes an F, which is lit now and then; the G sharp above the split is nobody's but the
+  // other layer's.
   const lit = (key: number) => page.getByTestId('keyboard').locator(`rect[data-key="${key}"]`).getAttribute('fill');
   const colour = await lit(38);
   expect(colour).toMatch(/^var\(--/);
@@ -100,7 +103,10 @@ test('an arpeggio split from a template: the left hand drives it in a scale, the
 test('layers are chosen together, edited together, grouped, folded, and the group moves them all', async ({ page }) => {
   await openDemo(page);
   await page.getByRole('region', { name: 'Layer Hull Bass' }).getByRole('heading').click();
-  await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click({ modifiers: ['Control'] });
+  await page
+    .getByRole('region', { name: 'Layer Felt Keys' })
+    .getByRole('heading')
+    .click({ modifiers: ['Control'] });
   await part(page, 'level');
   await page.getByRole('button', { name: 'shift', exact: true }).click();
   const bass = page.getByRole('region', { name: 'Layer Hull Bass' }).getByRole('slider', { name: 'level' });
@@ -120,13 +126,15 @@ test('layers are chosen together, edited together, grouped, folded, and the grou
   const { x, y } = await keyPoint(page, 64);
   await page.mouse.move(x, y);
   // Struck anew for each look, until the edit has reached the engine and what rang before is gone.
-  await expect.poll(async () => {
-    await page.mouse.down();
-    await page.waitForTimeout(300);
-    const heard = await level(page);
-    await page.mouse.up();
-    return heard;
-  }).toBeLessThan(-47);
+  await expect
+    .poll(async () => {
+      await page.mouse.down();
+      await page.waitForTimeout(300);
+      const heard = await level(page);
+      await page.mouse.up();
+      return heard;
+    })
+    .toBeLessThan(-47);
   await group.getByRole('button', { name: 'More for Group 1' }).click();
   await page.getByRole('menuitem', { name: 'Dissolve' }).click();
   await expect(page.locator('section[aria-label^="Layer "]')).toHaveCount(2);
@@ -227,12 +235,19 @@ test('who hears what is one table over all layers', async ({ page }) => {
   await box.click();
   await expect(box).toHaveAttribute('aria-checked', 'true');
   await page.getByRole('button', { name: 'all patches' }).click();
-  for (const patch of ['Low Water', 'First Light', 'Undertow']) await expect(page.getByRole('dialog', { name: 'Who hears what' })).toContainText(patch);
+  for (const patch of ['Low Water', 'First Light', 'Undertow'])
+    await expect(page.getByRole('dialog', { name: 'Who hears what' })).toContainText(patch);
   await expect(page.getByRole('checkbox', { name: 'Reeds hears program' })).toHaveCount(2);
 });
 
-test('instruments and files of a folder are tried in place, and come into the rig only when kept', async ({ page }, info) => {
-  const folder = folderOf(info.outputPath('Weir'), { 'weir.sfz': '<region> sample=wavs/a.wav lokey=0 hikey=127 pitch_keycenter=60', 'wavs/a.wav': wav(261.6), 'bad.sfz': '#include "bad.sfz"' });
+test('instruments and files of a folder are tried in place, and come into the rig only when kept', async ({
+  page,
+}, info) => {
+  const folder = folderOf(info.outputPath('Weir'), {
+    'weir.sfz': '<region> sample=wavs/a.wav lokey=0 hikey=127 pitch_keycenter=60',
+    'wavs/a.wav': wav(261.6),
+    'bad.sfz': '#include "bad.sfz"',
+  });
   await openDemo(page);
   await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click();
   const plays = page.getByLabel('plays');
@@ -267,11 +282,17 @@ test('a file dropped on a pad comes on top, one dropped on a member takes its pl
   await page.goto('/patch/lantern-row/layers');
   await page.locator('header').click({ position: { x: 440, y: 5 } });
   await samplesHere(page);
-  const drop = (target: string, name: string, bytes: Uint8Array | string = wav(440)) => page.evaluate(([selector, file, base64]) => {
-    const transfer = new DataTransfer();
-    transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], file));
-    document.querySelector(selector)!.dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: transfer }));
-  }, [target, name, Buffer.from(bytes).toString('base64')] as const);
+  const drop = (target: string, name: string, bytes: Uint8Array | string = wav(440)) =>
+    page.evaluate(
+      ([selector, file, base64]) => {
+        const transfer = new DataTransfer();
+        transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], file));
+        document
+          .querySelector(selector)!
+          .dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: transfer }));
+      },
+      [target, name, Buffer.from(bytes).toString('base64')] as const,
+    );
   const members = page.locator('[data-pad="46"] li');
   const before = await members.count();
   await drop('[data-pad="46"]', 'gong.wav');
@@ -296,18 +317,24 @@ test('a patch is kept as a template, goes out as a file, and comes back from it'
   await open();
   await page.getByRole('button', { name: 'keep this patch' }).click();
   const kept = page.getByRole('listitem').filter({ has: page.getByRole('button', { name: 'Forget Low Water' }) });
-  const [download] = await Promise.all([page.waitForEvent('download'), kept.getByRole('button', { name: 'as a file' }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    kept.getByRole('button', { name: 'as a file' }).click(),
+  ]);
   await kept.getByRole('button', { name: 'Forget Low Water' }).click();
   await expect(kept).toHaveCount(0);
   await page.getByLabel('File of a template').setInputFiles(await download.path());
   await kept.getByRole('button', { name: 'new patch' }).click();
   await expect(page).not.toHaveURL(/low-water/);
-  for (const layer of ['Hull Bass', 'Felt Keys']) await expect(page.getByRole('region', { name: `Layer ${layer}` })).toBeVisible();
+  for (const layer of ['Hull Bass', 'Felt Keys'])
+    await expect(page.getByRole('region', { name: `Layer ${layer}` })).toBeVisible();
   await strike(page, 72);
   await expect.poll(() => level(page)).toBeGreaterThan(-60);
 });
 
-test('values of a layer are kept, go out as a file, come back from it and are taken by another layer', async ({ page }) => {
+test('values of a layer are kept, go out as a file, come back from it and are taken by another layer', async ({
+  page,
+}) => {
   await openDemo(page);
   await page.getByRole('region', { name: 'Layer Felt Keys' }).getByRole('heading').click();
   await part(page, 'filters');
@@ -316,13 +343,21 @@ test('values of a layer are kept, go out as a file, come back from it and are ta
   await page.getByRole('menuitem', { name: /^Keep as/ }).click();
   await page.getByRole('button', { name: 'New patch, rig and files' }).click();
   await page.getByRole('menuitem', { name: /^Templates/ }).click();
-  const kept = page.getByRole('listitem').filter({ has: page.getByRole('button', { name: 'Forget Felt Keys: filters' }) });
-  const [download] = await Promise.all([page.waitForEvent('download'), kept.getByRole('button', { name: 'as a file' }).click()]);
+  const kept = page
+    .getByRole('listitem')
+    .filter({ has: page.getByRole('button', { name: 'Forget Felt Keys: filters' }) });
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    kept.getByRole('button', { name: 'as a file' }).click(),
+  ]);
   expect(download.suggestedFilename()).toMatch(/\.json$/);
   await kept.getByRole('button', { name: 'Forget Felt Keys: filters' }).click();
   await expect(kept).toHaveCount(0);
   const bytes = readFileSync(await download.path());
-  const open = (content: Buffer) => page.getByLabel('File of a template').setInputFiles({ name: 'dark.json', mimeType: 'application/json', buffer: content });
+  const open = (content: Buffer) =>
+    page
+      .getByLabel('File of a template')
+      .setInputFiles({ name: 'dark.json', mimeType: 'application/json', buffer: content });
   await open(Buffer.from(bytes.toString().replace('900', '"dark"')));
   await expect(page.getByText(/values\.cutoff: "dark" is not a number/)).toBeVisible();
   await open(bytes);

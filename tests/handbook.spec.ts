@@ -4,7 +4,10 @@ import { keyPoint, level, openDemo, watchProblems } from './steps';
 
 watchProblems();
 
-/** The steps of docs/handbook.md, done from its text alone: what it calls by name is looked for by that name, at 1280 × 800. */
+/**
+ * The steps of docs/handbook.md, done from its text alone: what it calls by name is looked for by that name, at 1280 ×
+ * 800.
+ */
 const button = (page: Page, name: string | RegExp) => page.getByRole('button', { name }).first();
 const view = (page: Page, name: string) => page.getByRole('link', { name, exact: true }).click();
 const press = async (page: Page, key: number) => {
@@ -37,7 +40,9 @@ test('Begin: hear, play with keys, the take, silence, find, an empty patch', asy
   await expect(page.getByRole('textbox', { name: 'Name of the patch' })).toBeFocused();
 });
 
-test('Bring in: the demo folder is read, heard, placed and taken back; a loop; levels; alternates', async ({ page }) => {
+test('Bring in: the demo folder is read, heard, placed and taken back; a loop; levels; alternates', async ({
+  page,
+}) => {
   await openDemo(page);
   await view(page, 'Sounds');
   await button(page, 'Try the demo folder').click();
@@ -54,10 +59,16 @@ test('Bring in: the demo folder is read, heard, placed and taken back; a loop; l
   await page.keyboard.press('Control+z');
 });
 
-test('Layer, split, crossfade: a second sound, a split, by velocity, with the wheel, windows, a group, two ways', async ({ page }) => {
+test('Layer, split, crossfade: a second sound, a split, by velocity, with the wheel, windows, a group, two ways', async ({
+  page,
+}) => {
   await openDemo(page);
   await button(page, /^\+ layer from/).click();
-  await page.getByRole('dialog').getByRole('option', { name: /^Felt Keys/ }).first().click();
+  await page
+    .getByRole('dialog')
+    .getByRole('option', { name: /^Felt Keys/ })
+    .first()
+    .click();
   const lanes = page.getByRole('region', { name: /^Layer / });
   await expect(lanes).toHaveCount(3);
   await lanes.nth(0).getByRole('heading').click();
@@ -70,22 +81,36 @@ test('Layer, split, crossfade: a second sound, a split, by velocity, with the wh
   await button(page, 'Crossfade by velocity').click();
   await page.getByRole('dialog', { name: 'Crossfade by velocity' }).getByRole('button', { name: 'Apply' }).click();
   await button(page, 'Bring in with …').click();
-  await page.getByRole('dialog', { name: 'Bring in with …' }).getByLabel('with').selectOption({ label: 'wheel (CC 1)' });
+  await page
+    .getByRole('dialog', { name: 'Bring in with …' })
+    .getByLabel('with')
+    .selectOption({ label: 'wheel (CC 1)' });
   await page.getByRole('dialog', { name: 'Bring in with …' }).getByRole('button', { name: 'Apply' }).click();
   await lanes.nth(0).getByRole('heading').click();
   await page.getByRole('tab', { name: 'windows' }).click();
   await page.getByLabel('from', { exact: true }).first().fill('F#2');
   await page.keyboard.press('Enter');
   await expect(page.getByLabel('from', { exact: true }).first()).toHaveValue('F♯2');
-  for (const tab of ['level', 'filters', 'pitch', 'touch', 'start', 'notes', 'arpeggio', 'hears']) await page.getByRole('tab', { name: tab }).click();
-  await lanes.nth(1).getByRole('heading').click({ modifiers: ['ControlOrMeta'] });
+  for (const tab of ['level', 'filters', 'pitch', 'touch', 'start', 'notes', 'arpeggio', 'hears'])
+    await page.getByRole('tab', { name: tab }).click();
+  await lanes
+    .nth(1)
+    .getByRole('heading')
+    .click({ modifiers: ['ControlOrMeta'] });
   await button(page, 'Group 2 layers').click();
   await expect(page.getByRole('region', { name: /^Group / })).toBeVisible();
   await button(page, 'compare').click();
-  await expect(page.getByRole('group', { name: /versions/i }).or(page.getByRole('button', { name: /^A/ })).first()).toBeVisible();
+  await expect(
+    page
+      .getByRole('group', { name: /versions/i })
+      .or(page.getByRole('button', { name: /^A/ }))
+      .first(),
+  ).toBeVisible();
 });
 
-test('Move things, and mix: a macro and its sign, a pad, a mover, an effect, a shared one, who is in whose band', async ({ page }) => {
+test('Move things, and mix: a macro and its sign, a pad, a mover, an effect, a shared one, who is in whose band', async ({
+  page,
+}) => {
   await openDemo(page);
   await view(page, 'Control');
   await button(page, '+ macro').click();
@@ -102,7 +127,10 @@ test('Move things, and mix: a macro and its sign, a pad, a mover, an effect, a s
   await page.getByRole('menuitem').first().click();
   await expect(page.getByText('Built in, without a route')).toBeVisible();
   await view(page, 'Mix');
-  await page.getByRole('button', { name: /^Layer / }).first().click();
+  await page
+    .getByRole('button', { name: /^Layer / })
+    .first()
+    .click();
   await button(page, /^\+ effect on/).click();
   await page.getByRole('dialog').getByRole('option').first().click();
   await expect(button(page, 'without')).toBeVisible();
@@ -131,7 +159,8 @@ test('Check, the show, bounce and hand over stand where the handbook says', asyn
   await page.keyboard.press('Escape');
   await button(page, 'New patch, rig and files').click();
   await page.getByRole('menuitem', { name: 'Hand over: takes, pages, archives …' }).click();
-  for (const name of ['Write this take', 'With everything', 'With only what is used', /^Print/]) await expect(page.getByRole('dialog').getByRole('button', { name })).toBeVisible();
+  for (const name of ['Write this take', 'With everything', 'With only what is used', /^Print/])
+    await expect(page.getByRole('dialog').getByRole('button', { name })).toBeVisible();
   await page.keyboard.press('Escape');
   await view(page, 'Sounds');
   await expect(button(page, 'Send out …')).toBeVisible();

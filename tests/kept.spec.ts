@@ -13,19 +13,26 @@ const rigsSheet = async (page: Page) => {
 const saved = (page: Page) => expect(page.locator('header').getByRole('status')).toHaveText('saved');
 
 /** Changes what the browser keeps of the rig, as a version before or a mishap might have left it. */
-const damage = (page: Page) => page.evaluate(() => new Promise<void>((resolve) => {
-  const request = indexedDB.open('wavicle');
-  request.onsuccess = () => {
-    const transaction = request.result.transaction('rigs', 'readwrite');
-    const rigs = transaction.objectStore('rigs');
-    rigs.get('perigee-tide').onsuccess = ({ target }) => {
-      const stored = (target as IDBRequest<{ rig: { name: string; patches: { name: string }[] } }>).result;
-      stored.rig.patches[0].name = 'x'.repeat(300);
-      rigs.put(stored);
-    };
-    transaction.oncomplete = () => { request.result.close(); resolve(); };
-  };
-}));
+const damage = (page: Page) =>
+  page.evaluate(
+    () =>
+      new Promise<void>((resolve) => {
+        const request = indexedDB.open('wavicle');
+        request.onsuccess = () => {
+          const transaction = request.result.transaction('rigs', 'readwrite');
+          const rigs = transaction.objectStore('rigs');
+          rigs.get('perigee-tide').onsuccess = ({ target }) => {
+            const stored = (target as IDBRequest<{ rig: { name: string; patches: { name: string }[] } }>).result;
+            stored.rig.patches[0].name = 'x'.repeat(300);
+            rigs.put(stored);
+          };
+          transaction.oncomplete = () => {
+            request.result.close();
+            resolve();
+          };
+        };
+      }),
+  );
 
 test('a rig that cannot be opened stays as it is, is told, rescued as a copy and exported', async ({ page }) => {
   await openDemo(page);
@@ -42,7 +49,10 @@ test('a rig that cannot be opened stays as it is, is told, rescued as a copy and
   await page.getByRole('button', { name: 'a rig cannot be opened' }).click();
   const sheet = page.getByRole('dialog', { name: 'Rigs in this browser' });
   await expect(sheet).toContainText('patches[0].name: is longer than 200 characters');
-  const [download] = await Promise.all([page.waitForEvent('download'), sheet.getByRole('button', { name: 'Export it as it is' }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    sheet.getByRole('button', { name: 'Export it as it is' }).click(),
+  ]);
   expect(download.suggestedFilename()).toBe('damaged rig.wavicle');
   await sheet.getByRole('button', { name: 'Open what can be read' }).click();
   await expect(page.getByRole('button', { name: /^Patch / })).toContainText('rescued');
@@ -52,7 +62,9 @@ test('a rig that cannot be opened stays as it is, is told, rescued as a copy and
   await expect(sheet.getByRole('list', { name: 'Rigs' }).getByRole('listitem')).toHaveCount(3);
 });
 
-test('rigs stand side by side: made, named, opened, duplicated, deleted after a question; states are kept and gone back to', async ({ page }) => {
+test('rigs stand side by side: made, named, opened, duplicated, deleted after a question; states are kept and gone back to', async ({
+  page,
+}) => {
   await openDemo(page);
   await page.getByRole('button', { name: 'Mute Hull Bass' }).click();
   await saved(page);
@@ -64,7 +76,11 @@ test('rigs stand side by side: made, named, opened, duplicated, deleted after a 
   await page.getByRole('button', { name: 'Mute Hull Bass' }).click();
   await expect(page.getByRole('button', { name: 'Mute Hull Bass' })).toHaveAttribute('aria-pressed', 'false');
   sheet = await rigsSheet(page);
-  await sheet.getByRole('listitem').filter({ hasText: 'before the show' }).getByRole('button', { name: 'go back to it' }).click();
+  await sheet
+    .getByRole('listitem')
+    .filter({ hasText: 'before the show' })
+    .getByRole('button', { name: 'go back to it' })
+    .click();
   await expect(page.getByRole('button', { name: 'Mute Hull Bass' })).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('button', { name: 'Mute Hull Bass' })).toHaveAttribute('aria-pressed', 'false');
@@ -93,7 +109,9 @@ test('a sound that several patches use says so, and one patch can have its own',
   await openDemo(page);
   await page.getByRole('link', { name: 'Sounds' }).click();
   await page.getByRole('button', { name: /^Felt Keys/ }).click();
-  await expect(page.getByRole('note', { name: 'Used in several patches' })).toContainText('used in 6 patches (Low Water, Tern Colony, Perigee, Slack Tide, Marsh Bells, First Light)');
+  await expect(page.getByRole('note', { name: 'Used in several patches' })).toContainText(
+    'used in 6 patches (Low Water, Tern Colony, Perigee, Slack Tide, Marsh Bells, First Light)',
+  );
   await page.getByRole('button', { name: 'own copy for this patch' }).click();
   await expect(page).not.toHaveURL(/felt-keys/);
   await expect(page.getByRole('note', { name: 'Used in several patches' })).toHaveCount(0);
@@ -113,12 +131,17 @@ test('the first key after a reload waits for sound and is heard', async ({ page 
   await page.mouse.up();
 });
 
-test('Escape twice silences from a typed field and from a list; Space is the take’s but on a button that was reached by keyboard; the field is left after Enter', async ({ page }) => {
+test('Escape twice silences from a typed field and from a list; Space is the take’s but on a button that was reached by keyboard; the field is left after Enter', async ({
+  page,
+}) => {
   await openDemo(page);
   // The bass is looped: it lasts as long as it is held.
   const hold = page.getByRole('button', { name: 'hold', exact: true });
   const voices = page.getByTestId('voices');
-  const field = page.getByLabel('Layer Hull Bass in numbers').getByRole('region', { name: 'Keys' }).getByLabel('to', { exact: true });
+  const field = page
+    .getByLabel('Layer Hull Bass in numbers')
+    .getByRole('region', { name: 'Keys' })
+    .getByLabel('to', { exact: true });
   for (const focus of [field, page.locator('footer select'), page.getByRole('button', { name: 'Mute Felt Keys' })]) {
     await hold.click();
     await strike(page, 40);
@@ -174,11 +197,17 @@ test('hold keeps keys, repeat strikes them again', async ({ page }) => {
   await expect(page.getByTestId('voices')).toContainText('0 voices');
 });
 
-test('Delete on a strip, a mute or a handle leaves the layer; on free ground it removes it, which is told and taken back', async ({ page }) => {
+test('Delete on a strip, a mute or a handle leaves the layer; on free ground it removes it, which is told and taken back', async ({
+  page,
+}) => {
   await openDemo(page);
   const keys = page.getByRole('region', { name: 'Layer Felt Keys' });
   await keys.getByRole('heading').click();
-  for (const control of [keys.getByRole('slider', { name: 'level' }), page.getByRole('button', { name: 'Mute Felt Keys' }), page.getByRole('slider', { name: 'Felt Keys: lowest key' })]) {
+  for (const control of [
+    keys.getByRole('slider', { name: 'level' }),
+    page.getByRole('button', { name: 'Mute Felt Keys' }),
+    page.getByRole('slider', { name: 'Felt Keys: lowest key' }),
+  ]) {
     await control.focus();
     await page.keyboard.press('Delete');
     await expect(keys).toBeVisible();
@@ -192,7 +221,9 @@ test('Delete on a strip, a mute or a handle leaves the layer; on free ground it 
   await expect(keys).toBeVisible();
 });
 
-test('a border is dragged anywhere along its line, and takes its neighbour along when asked; the line in the field moves both', async ({ page }) => {
+test('a border is dragged anywhere along its line, and takes its neighbour along when asked; the line in the field moves both', async ({
+  page,
+}) => {
   await openDemo(page);
   const described = (name: string) => page.getByRole('region', { name: `Layer ${name}` });
   const border = (await described('Hull Bass').locator('[data-border="high"]').first().boundingBox())!;
@@ -217,7 +248,9 @@ test('a border is dragged anywhere along its line, and takes its neighbour along
   await expect(described('Hull Bass')).toContainText(/up to (A♯3|B3)/);
 });
 
-test('the split form refuses a wrong key in its place, takes a key that is clicked and applies with Enter', async ({ page }) => {
+test('the split form refuses a wrong key in its place, takes a key that is clicked and applies with Enter', async ({
+  page,
+}) => {
   await openDemo(page);
   await page.getByRole('button', { name: 'Split here' }).click();
   const key = page.getByLabel('first key of the upper one');
@@ -231,7 +264,9 @@ test('the split form refuses a wrong key in its place, takes a key that is click
   await expect(page.getByRole('region', { name: 'Layer Felt Keys' })).toContainText('C3 and up');
 });
 
-test('solo is seen in the readout as mute is; a value out of range is said and not shown as if it were held', async ({ page }) => {
+test('solo is seen in the readout as mute is; a value out of range is said and not shown as if it were held', async ({
+  page,
+}) => {
   await openDemo(page);
   await page.getByRole('button', { name: 'Solo Hull Bass' }).click();
   const { x, y } = await keyPoint(page, 70);
@@ -254,32 +289,69 @@ test('solo is seen in the readout as mute is; a value out of range is said and n
   await expect(semitones.locator('output')).toHaveText('−1');
 });
 
-test('many layers: lanes use the height, the new one is in view, all have marks of their own and bands on the keys', async ({ page }) => {
+test('many layers: lanes use the height, the new one is in view, all have marks of their own and bands on the keys', async ({
+  page,
+}) => {
   await openDemo(page);
   for (let i = 0; i < 10; i++) await addLayer(page, ['Reed Bank', 'Tin Kit'][i % 2]);
   const lanes = page.locator('section[aria-label^="Layer "]');
   await expect(lanes).toHaveCount(12);
   await expect(lanes.last()).toBeInViewport({ ratio: 0.9 });
-  const marks = await lanes.evaluateAll((all) => all.map((lane) => { const path = lane.querySelector('svg path[d^="M"]')!; return `${path.getAttribute('d')} ${path.getAttribute('stroke')}`; }));
+  const marks = await lanes.evaluateAll((all) =>
+    all.map((lane) => {
+      const path = lane.querySelector('svg path[d^="M"]')!;
+      return `${path.getAttribute('d')} ${path.getAttribute('stroke')}`;
+    }),
+  );
   expect(new Set(marks).size).toBeGreaterThanOrEqual(11);
   await expect(page.getByTestId('readout').getByRole('listitem')).toHaveCount(12);
-  for (const [width, height] of [[820, 700], [1024, 700], [853, 533]]) {
+  for (const [width, height] of [
+    [820, 700],
+    [1024, 700],
+    [853, 533],
+  ]) {
     await page.setViewportSize({ width, height });
-    for (const name of ['Silence', 'Split here', 'Bring in with …']) await expect(page.getByRole('button', { name })).toBeInViewport({ ratio: 1 });
+    for (const name of ['Silence', 'Split here', 'Bring in with …'])
+      await expect(page.getByRole('button', { name })).toBeInViewport({ ratio: 1 });
     const name = page.locator('header').getByText('Low Water', { exact: true });
     expect(await name.evaluate((element) => element.scrollWidth <= element.clientWidth)).toBe(true);
   }
   await page.setViewportSize({ width: 1280, height: 800 });
 });
 
-test('a take of one’s own stays with its patch; an edit right after a new patch lands in it; patches change at once', async ({ page }, info) => {
+test('a take of one’s own stays with its patch; an edit right after a new patch lands in it; patches change at once', async ({
+  page,
+}, info) => {
   await openDemo(page);
   const track = [0, 0x90, 70, 100, 96, 70, 0, 0, 0xff, 0x2f, 0];
   const own = info.outputPath('my tune.mid');
-  writeFileSync(own, Uint8Array.from([...Buffer.from('MThd'), 0, 0, 0, 6, 0, 0, 0, 1, 0, 96, ...Buffer.from('MTrk'), 0, 0, 0, track.length, ...track]));
+  writeFileSync(
+    own,
+    Uint8Array.from([
+      ...Buffer.from('MThd'),
+      0,
+      0,
+      0,
+      6,
+      0,
+      0,
+      0,
+      1,
+      0,
+      96,
+      ...Buffer.from('MTrk'),
+      0,
+      0,
+      0,
+      track.length,
+      ...track,
+    ]),
+  );
   await page.getByLabel('MIDI file', { exact: true }).setInputFiles(own);
   const take = page.locator('footer select option:checked').first();
-  await expect(page.locator('footer').getByRole('combobox', { name: 'take' }).locator('option:checked')).toHaveText('my tune.mid');
+  await expect(page.locator('footer').getByRole('combobox', { name: 'take' }).locator('option:checked')).toHaveText(
+    'my tune.mid',
+  );
   await page.keyboard.press('PageDown');
   await expect(take).toHaveText('tern colony');
   await page.keyboard.press('PageUp');
@@ -315,7 +387,12 @@ test('a reload with a full tray asks first', async ({ page }) => {
   await page.getByRole('link', { name: 'Sounds' }).click();
   await page.getByRole('button', { name: 'Try the demo folder' }).click();
   await expect(page.getByRole('button', { name: 'Place 20 files' })).toBeEnabled();
-  const asked = new Promise<string>((resolve) => page.once('dialog', (dialog) => { resolve(dialog.type()); void dialog.accept(); }));
+  const asked = new Promise<string>((resolve) =>
+    page.once('dialog', (dialog) => {
+      resolve(dialog.type());
+      void dialog.accept();
+    }),
+  );
   await page.reload();
   expect(await asked).toBe('beforeunload');
 });

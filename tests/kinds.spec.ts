@@ -4,7 +4,10 @@ import { keyPoint, level, openDemo, samplesHere, strike, watchProblems } from '.
 
 watchProblems();
 
-/** The greatest level that the meter told of three strikes of a key, read in the page, where no peak is missed; silence comes first, and the program that was asked for. */
+/**
+ * The greatest level that the meter told of three strikes of a key, read in the page, where no peak is missed; silence
+ * comes first, and the program that was asked for.
+ */
 async function struckLevel(page: Parameters<typeof level>[0], key: number): Promise<number> {
   const { x, y } = await keyPoint(page, key);
   let most = -120;
@@ -13,15 +16,21 @@ async function struckLevel(page: Parameters<typeof level>[0], key: number): Prom
     await expect.poll(() => level(page), { timeout: 15_000 }).toBeLessThanOrEqual(-48);
     await page.mouse.move(x, y);
     await page.mouse.down();
-    most = Math.max(most, await page.evaluate(async () => {
-      let greatest = -120;
-      const began = performance.now();
-      while (performance.now() - began < 700) {
-        greatest = Math.max(greatest, Number(document.querySelector('[data-testid="meter"]')!.getAttribute('aria-valuenow')));
-        await new Promise((resolve) => setTimeout(resolve, 8));
-      }
-      return greatest;
-    }));
+    most = Math.max(
+      most,
+      await page.evaluate(async () => {
+        let greatest = -120;
+        const began = performance.now();
+        while (performance.now() - began < 700) {
+          greatest = Math.max(
+            greatest,
+            Number(document.querySelector('[data-testid="meter"]')!.getAttribute('aria-valuenow')),
+          );
+          await new Promise((resolve) => setTimeout(resolve, 8));
+        }
+        return greatest;
+      }),
+    );
     await page.mouse.up();
   }
   return most;
@@ -88,7 +97,10 @@ test('grains of a sound answer an expressive surface as it was set up by hand, a
   const box = (await surface.boundingBox())!;
   await page.mouse.move(box.x + box.width * 0.4, box.y + box.height * 0.6);
   await page.mouse.down();
-  for (let i = 0; i < 10; i++) { await page.mouse.move(box.x + box.width * 0.4, box.y + box.height * (0.6 - 0.02 * i)); await page.waitForTimeout(30); }
+  for (let i = 0; i < 10; i++) {
+    await page.mouse.move(box.x + box.width * 0.4, box.y + box.height * (0.6 - 0.02 * i));
+    await page.waitForTimeout(30);
+  }
   await expect.poll(() => level(page)).toBeGreaterThan(-50);
   await page.mouse.up();
   await page.getByRole('button', { name: 'Close the stand-ins' }).click();
@@ -112,7 +124,9 @@ test('grains of a sound answer an expressive surface as it was set up by hand, a
   expect(await axe(page)).toEqual([]);
 });
 
-test('draws are kept: rolled, gone back to, heard to be the same, branched, starred, undone, and there after a reload', async ({ page }) => {
+test('draws are kept: rolled, gone back to, heard to be the same, branched, starred, undone, and there after a reload', async ({
+  page,
+}) => {
   await openDemo(page);
   await page.getByRole('region', { name: 'Layer Felt Keys' }).getByText('Felt Keys').click();
   await page.getByRole('tab', { name: 'level', exact: true }).click();

@@ -4,15 +4,33 @@ import { unreachable } from './reachable';
 import { openDemo, watchProblems } from './steps';
 
 // A reader who has text at twice its size, in the browser's settings and not by zoom.
-test.use({ launchOptions: { executablePath: CHROMIUM_PATH, args: [...CHROMIUM_ARGS, '--blink-settings=defaultFontSize=32'] } });
+test.use({
+  launchOptions: { executablePath: CHROMIUM_PATH, args: [...CHROMIUM_ARGS, '--blink-settings=defaultFontSize=32'] },
+});
 watchProblems();
 
-/** Words that are cut across: of a box that does not grow with them. Names that are shortened by intent say so in their style. */
-const cut = (): string[] => [...document.querySelectorAll<HTMLElement>('button, h1, h2, h3, label, p, [role="slider"] span')].flatMap((element) => {
-  const style = getComputedStyle(element);
-  if (element.getClientRects().length === 0 || style.overflowY === 'visible' || style.webkitLineClamp !== 'none' || element.closest('.sr-only')) return [];
-  return element.scrollHeight - element.clientHeight > 4 ? [`${element.tagName.toLowerCase()} “${(element.textContent ?? '').trim().slice(0, 40)}”: ${element.scrollHeight} in ${element.clientHeight}`] : [];
-});
+/**
+ * Words that are cut across: of a box that does not grow with them. Names that are shortened by intent say so in their
+ * style.
+ */
+const cut = (): string[] =>
+  [...document.querySelectorAll<HTMLElement>('button, h1, h2, h3, label, p, [role="slider"] span')].flatMap(
+    (element) => {
+      const style = getComputedStyle(element);
+      if (
+        element.getClientRects().length === 0 ||
+        style.overflowY === 'visible' ||
+        style.webkitLineClamp !== 'none' ||
+        element.closest('.sr-only')
+      )
+        return [];
+      return element.scrollHeight - element.clientHeight > 4
+        ? [
+            `${element.tagName.toLowerCase()} “${(element.textContent ?? '').trim().slice(0, 40)}”: ${element.scrollHeight} in ${element.clientHeight}`,
+          ]
+        : [];
+    },
+  );
 
 const silenceInSight = (): boolean => {
   const silence = [...document.querySelectorAll('button')].find((button) => button.textContent === 'Silence')!;

@@ -33,9 +33,12 @@ const steady = async (page: Page): Promise<number> => {
   }
   return sum / 2;
 };
-const shortTerm = async (page: Page): Promise<number> => Number(((await page.getByTestId('short-term').textContent()) ?? '').replace('−', '-').replace(' LUFS', ''));
+const shortTerm = async (page: Page): Promise<number> =>
+  Number(((await page.getByTestId('short-term').textContent()) ?? '').replace('−', '-').replace(' LUFS', ''));
 
-test('the chain of Kelp Choir is built by hand: cuts on layers, a group with its chain, a space that is sent to', async ({ page }) => {
+test('the chain of Kelp Choir is built by hand: cuts on layers, a group with its chain, a space that is sent to', async ({
+  page,
+}) => {
   await openDemo(page);
   await page.getByRole('button', { name: 'New patch, rig and files' }).click();
   await page.getByRole('menuitem', { name: 'New patch', exact: true }).click();
@@ -65,22 +68,40 @@ test('the chain of Kelp Choir is built by hand: cuts on layers, a group with its
   await page.getByRole('option', { name: 'reverb', exact: true }).click();
   await page.getByRole('button', { name: 'Group Together' }).click();
   await page.getByLabel('Send to').selectOption({ label: 'Reverb' });
-  await expect(page.getByRole('slider', { name: 'Send from Together to Reverb' })).toHaveAttribute('aria-valuenow', '-12');
+  await expect(page.getByRole('slider', { name: 'Send from Together to Reverb' })).toHaveAttribute(
+    'aria-valuenow',
+    '-12',
+  );
   await samplesHere(page);
   await strike(page, 60);
   // Water flows: the send's level is measured, and the space rings after the key.
-  await expect.poll(() => page.evaluate(() => Math.max(...[...document.querySelectorAll<SVGPathElement>('svg path')].map((path) => parseFloat(path.style.strokeWidth) || 0)))).toBeGreaterThan(2);
+  await expect
+    .poll(() =>
+      page.evaluate(() =>
+        Math.max(
+          ...[...document.querySelectorAll<SVGPathElement>('svg path')].map(
+            (path) => parseFloat(path.style.strokeWidth) || 0,
+          ),
+        ),
+      ),
+    )
+    .toBeGreaterThan(2);
   await expect(page.getByText('saved', { exact: true })).toBeVisible();
   await page.reload();
   await expect(page.getByRole('button', { name: 'Shared effect Reverb' })).toBeVisible();
 });
 
-test('a stretch is dragged for its level, muted by key; an effect is taken along to another stretch; a stretch’s end to another place', async ({ page }) => {
+test('a stretch is dragged for its level, muted by key; an effect is taken along to another stretch; a stretch’s end to another place', async ({
+  page,
+}) => {
   await openMix(page, 'kelp-choir');
   const way = page.getByRole('slider', { name: 'Way from Kelp to main' });
   const box = (await way.boundingBox())!;
   await page.mouse.move(box.x + box.width * 0.6, box.y + box.height / 2);
-  const from = await page.evaluate(([x, y]) => document.elementFromPoint(x, y)?.getAttribute('data-stretch'), [box.x + box.width * 0.6, box.y + box.height / 2]);
+  const from = await page.evaluate(
+    ([x, y]) => document.elementFromPoint(x, y)?.getAttribute('data-stretch'),
+    [box.x + box.width * 0.6, box.y + box.height / 2],
+  );
   expect(from).toBe('out-group-kelp');
   await page.mouse.down();
   await page.mouse.move(box.x + box.width * 0.6, box.y + box.height / 2 + 40, { steps: 6 });
@@ -128,7 +149,9 @@ test('a stretch is dragged for its level, muted by key; an effect is taken along
   await expect(page.getByText(/flow in a circle/)).toBeVisible();
 });
 
-test('with and without under a held chord: levelled to within half a LU, and the difference is told', async ({ page }) => {
+test('with and without under a held chord: levelled to within half a LU, and the difference is told', async ({
+  page,
+}) => {
   await openDemo(page);
   // Bowed strings that go on as they are: what differs is the effect alone.
   await page.getByRole('button', { name: 'New patch, rig and files' }).click();
@@ -143,9 +166,16 @@ test('with and without under a held chord: levelled to within half a LU, and the
   for (const key of [50, 57, 62]) await strike(page, key);
   const aside = page.getByRole('complementary', { name: 'Effect on Bowed Wire' });
   await aside.getByRole('button', { name: 'without', exact: true }).click();
-  await expect(page.getByTestId('difference')).toHaveText(/Levelled: without it is [+−]\d+\.\d LU and [+−]\d+\.\d dB in peak/, { timeout: 60_000 });
+  await expect(page.getByTestId('difference')).toHaveText(
+    /Levelled: without it is [+−]\d+\.\d LU and [+−]\d+\.\d dB in peak/,
+    { timeout: 60_000 },
+  );
   // It does a good deal here, so that levelling it is worth something.
-  expect(Math.abs(Number((await page.getByTestId('difference').textContent())!.match(/is ([+−]\d+\.\d) LU/)![1].replace('−', '-')))).toBeGreaterThan(3);
+  expect(
+    Math.abs(
+      Number((await page.getByTestId('difference').textContent())!.match(/is ([+−]\d+\.\d) LU/)![1].replace('−', '-')),
+    ),
+  ).toBeGreaterThan(3);
   // The place that is looked at is before the gain that makes up: what is told of main is compared.
   await page.getByRole('button', { name: 'Main', exact: true }).click();
   const without = await steady(page);
@@ -157,7 +187,9 @@ test('with and without under a held chord: levelled to within half a LU, and the
   expect(Math.abs(without - withIt)).toBeLessThan(0.5);
 });
 
-test('strips: the same mix as a table, sends made by dragging them up, solo of a shared effect; the front', async ({ page }) => {
+test('strips: the same mix as a table, sends made by dragging them up, solo of a shared effect; the front', async ({
+  page,
+}) => {
   await openMix(page, 'low-water');
   await page.getByRole('button', { name: 'strips', exact: true }).click();
   const table = page.getByRole('group', { name: 'The mix as strips' });
@@ -173,19 +205,28 @@ test('strips: the same mix as a table, sends made by dragging them up, solo of a
   await page.getByRole('button', { name: '+ strip' }).click();
   await page.getByRole('combobox', { name: 'Which value' }).fill('decay reverb');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('group', { name: 'On the front' }).getByRole('slider', { name: 'decay of reverb on Dome' })).toBeVisible();
+  await expect(
+    page.getByRole('group', { name: 'On the front' }).getByRole('slider', { name: 'decay of reverb on Dome' }),
+  ).toBeVisible();
 });
 
-test('every effect opens with its picture and its values, and the accessibility check finds nothing in any of the three pictures', async ({ page }) => {
+test('every effect opens with its picture and its values, and the accessibility check finds nothing in any of the three pictures', async ({
+  page,
+}) => {
   await openMix(page, 'low-water');
   await page.getByRole('button', { name: 'Main', exact: true }).click();
   await page.getByRole('button', { name: /^\+ effect on/ }).click();
-  const kinds = await page.getByRole('listbox', { name: /^Adds an effect/ }).getByRole('option').evaluateAll((options) => options.map((option) => option.getAttribute('aria-label')!));
+  const kinds = await page
+    .getByRole('listbox', { name: /^Adds an effect/ })
+    .getByRole('option')
+    .evaluateAll((options) => options.map((option) => option.getAttribute('aria-label')!));
   await page.keyboard.press('Escape');
   expect(kinds).toHaveLength(30);
   for (const kind of kinds) {
     await addEffect(page, kind);
-    await expect(page.getByRole('complementary', { name: 'Effect on main' }).getByRole('heading', { level: 2 })).toContainText(new RegExp(`^${kind}`, 'i'));
+    await expect(
+      page.getByRole('complementary', { name: 'Effect on main' }).getByRole('heading', { level: 2 }),
+    ).toContainText(new RegExp(`^${kind}`, 'i'));
     await expect(page.getByRole('complementary', { name: 'Effect on main' }).locator('svg').first()).toBeVisible();
     await page.getByRole('button', { name: 'Delete this effect' }).click();
   }
@@ -215,7 +256,15 @@ test('a take is recorded with a strip that moves, plays back as it was, and is e
   await expect(page.getByRole('combobox', { name: 'take', exact: true })).toContainText('Take 1');
   await page.getByRole('button', { name: 'Play the take' }).click();
   // The key that was played lights again.
-  await expect.poll(() => page.evaluate(() => document.querySelector('[data-testid="keyboard"] rect[data-key="60"]')?.getAttribute('fill')), { intervals: [30] }).not.toBe('var(--key-white)');
+  await expect
+    .poll(
+      () =>
+        page.evaluate(() =>
+          document.querySelector('[data-testid="keyboard"] rect[data-key="60"]')?.getAttribute('fill'),
+        ),
+      { intervals: [30] },
+    )
+    .not.toBe('var(--key-white)');
   await page.getByRole('button', { name: 'Stop the take' }).click();
   await page.getByRole('button', { name: 'Edit the take' }).click();
   const notes = page.getByTestId('notes');
@@ -238,28 +287,47 @@ test('a take is recorded with a strip that moves, plays back as it was, and is e
   await expect(notes).toHaveAttribute('data-count', '3');
   // Another patch plays along.
   await page.getByRole('button', { name: '+ part' }).click();
-  await page.getByRole('listbox', { name: /^Another part/ }).getByRole('option', { name: 'patch Lantern Row' }).click();
+  await page
+    .getByRole('listbox', { name: /^Another part/ })
+    .getByRole('option', { name: 'patch Lantern Row' })
+    .click();
   const pad = await keyPoint(page, 36);
   await page.mouse.click(pad.x, box.y + box.height - 40);
   await expect(notes).toHaveAttribute('data-count', '1');
-  await expect(page.getByRole('region', { name: 'Parts and backing' }).getByText('Lantern Row', { exact: true })).toBeVisible();
+  await expect(
+    page.getByRole('region', { name: 'Parts and backing' }).getByText('Lantern Row', { exact: true }),
+  ).toBeVisible();
   await expect(page.getByText('saved', { exact: true })).toBeVisible();
 });
 
-const recording = (name: string, seconds: number, at: (i: number) => number) => ({ name, mimeType: 'audio/wav', buffer: Buffer.from(writeWav({ rate: 48000, channels: 1, data: Float32Array.from({ length: seconds * 48000 }, (_, i) => at(i)) })) });
+const recording = (name: string, seconds: number, at: (i: number) => number) => ({
+  name,
+  mimeType: 'audio/wav',
+  buffer: Buffer.from(
+    writeWav({ rate: 48000, channels: 1, data: Float32Array.from({ length: seconds * 48000 }, (_, i) => at(i)) }),
+  ),
+});
 
-test('recordings: one as an impulse for the convolution, one that plays along alone; a second round over the first', async ({ page }) => {
+test('recordings: one as an impulse for the convolution, one that plays along alone; a second round over the first', async ({
+  page,
+}) => {
   await openMix(page, 'low-water');
   await page.getByRole('button', { name: 'Layer Felt Keys' }).click();
   await addEffect(page, 'convolution');
-  await page.getByLabel('A recording to bring').setInputFiles(recording('cave.wav', 1, (i) => 0.3 * Math.sin(i * i) * Math.exp(-i / 12000)));
+  await page
+    .getByLabel('A recording to bring')
+    .setInputFiles(recording('cave.wav', 1, (i) => 0.3 * Math.sin(i * i) * Math.exp(-i / 12000)));
   await expect(page.getByLabel('Recording', { exact: true }).locator('option:checked')).toHaveText(/cave/);
   await page.getByRole('button', { name: 'take and backing' }).click();
   // What is not a recording is told, and nothing comes of it.
-  await page.getByLabel('A recording to play along').setInputFiles({ name: 'list.wav', mimeType: 'audio/wav', buffer: Buffer.from('no audio at all') });
+  await page
+    .getByLabel('A recording to play along')
+    .setInputFiles({ name: 'list.wav', mimeType: 'audio/wav', buffer: Buffer.from('no audio at all') });
   await expect(page.getByText(/list\.wav/).first()).toBeVisible();
   await expect(page.getByRole('button', { name: 'Mute list' })).toHaveCount(0);
-  await page.getByLabel('A recording to play along').setInputFiles(recording('loop.wav', 2, (i) => (i % 24000 < 12000 ? 0.5 * Math.sin(i * 0.05) : 0)));
+  await page
+    .getByLabel('A recording to play along')
+    .setInputFiles(recording('loop.wav', 2, (i) => (i % 24000 < 12000 ? 0.5 * Math.sin(i * 0.05) : 0)));
   await page.getByRole('button', { name: 'Mute hands' }).click();
   await page.getByRole('button', { name: 'Play the take' }).click();
   await expect.poll(() => level(page), { intervals: [50] }).toBeGreaterThan(-30);

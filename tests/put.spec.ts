@@ -8,18 +8,34 @@ watchProblems();
 /** Carries one thing of the page to another by mouse, as hands do. */
 const carry = (page: Page, from: string, to: string): Promise<void> => page.dragAndDrop(from, to);
 
-const dropFiles = (page: Page, target: string, names: readonly string[], at = { x: 0.5, y: 0.5 }) => page.evaluate(([selector, list, x, y, base64]) => {
-  const transfer = new DataTransfer();
-  const bytes = (n: number) => { const all = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0)); all[all.length - 2] ^= n + 1; return all; };
-  list.forEach((name, i) => transfer.items.add(new File([bytes(i)], name)));
-  const element = document.querySelector(selector)!;
-  const box = element.getBoundingClientRect();
-  const event = { bubbles: true, cancelable: true, dataTransfer: transfer, clientX: box.left + x * box.width, clientY: box.top + y * box.height };
-  element.dispatchEvent(new DragEvent('dragover', event));
-  element.dispatchEvent(new DragEvent('drop', event));
-}, [target, names, at.x, at.y, Buffer.from(wav(300)).toString('base64')] as const);
+const dropFiles = (page: Page, target: string, names: readonly string[], at = { x: 0.5, y: 0.5 }) =>
+  page.evaluate(
+    ([selector, list, x, y, base64]) => {
+      const transfer = new DataTransfer();
+      const bytes = (n: number) => {
+        const all = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+        all[all.length - 2] ^= n + 1;
+        return all;
+      };
+      list.forEach((name, i) => transfer.items.add(new File([bytes(i)], name)));
+      const element = document.querySelector(selector)!;
+      const box = element.getBoundingClientRect();
+      const event = {
+        bubbles: true,
+        cancelable: true,
+        dataTransfer: transfer,
+        clientX: box.left + x * box.width,
+        clientY: box.top + y * box.height,
+      };
+      element.dispatchEvent(new DragEvent('dragover', event));
+      element.dispatchEvent(new DragEvent('drop', event));
+    },
+    [target, names, at.x, at.y, Buffer.from(wav(300)).toString('base64')] as const,
+  );
 
-test('layers are chosen in Mix as in Layers: shift, control, all; they are gathered and edited together', async ({ page }) => {
+test('layers are chosen in Mix as in Layers: shift, control, all; they are gathered and edited together', async ({
+  page,
+}) => {
   await openDemo(page);
   await page.getByRole('link', { name: 'Mix' }).click();
   const river = page.getByRole('group', { name: 'The mix as a river' });
@@ -50,8 +66,14 @@ test('what is done in a menu of a lane or a pad stays in the menu', async ({ pag
   // Two that are chosen are still chosen in the menu of one of them.
   const lanes = page.getByRole('region', { name: /^Layer / });
   await lanes.nth(0).getByRole('heading').click();
-  await lanes.nth(1).getByRole('heading').click({ modifiers: ['Shift'] });
-  await lanes.nth(0).getByRole('button', { name: /^More for/ }).click();
+  await lanes
+    .nth(1)
+    .getByRole('heading')
+    .click({ modifiers: ['Shift'] });
+  await lanes
+    .nth(0)
+    .getByRole('button', { name: /^More for/ })
+    .click();
   await page.getByRole('menuitem', { name: 'New group' }).click();
   await expect(page.getByRole('region', { name: /^Group / })).toContainText('2');
   // A pad is not struck by what is done in its menu.
@@ -82,7 +104,10 @@ test('a pad is filled from the rig: tried on it, kept on it, and the same twice 
   await expect(pad.locator('li').last()).toContainText('Felt Keys');
   await expect(pad.locator('li')).toHaveCount(Math.min(before + 1, 4));
   // An empty pad has its way in as well; and by a drag.
-  const empty = page.locator('[data-pad]').filter({ hasNotText: /[A-Z]\w{2}/ }).last();
+  const empty = page
+    .locator('[data-pad]')
+    .filter({ hasNotText: /[A-Z]\w{2}/ })
+    .last();
   const key = await empty.getAttribute('data-pad');
   await empty.getByRole('button', { name: /from the rig/ }).click();
   await browser.getByLabel('Look for a sound').fill('felt');
@@ -90,7 +115,10 @@ test('a pad is filled from the rig: tried on it, kept on it, and the same twice 
   await expect(page.getByText(/“Felt Keys” is on the pad of/)).toBeVisible();
   await expect(page.locator(`[data-pad="${key}"]`)).toContainText('Felt Keys');
   await page.keyboard.press('Escape');
-  await page.locator(`[data-pad="${key}"]`).getByRole('button', { name: /^More for pad/ }).click();
+  await page
+    .locator(`[data-pad="${key}"]`)
+    .getByRole('button', { name: /^More for pad/ })
+    .click();
   await page.getByRole('menuitem', { name: 'Fill it from the rig …' }).click();
   await browser.getByLabel('Look for a sound').fill('felt');
   await carry(page, '[aria-label="Sounds"] [role="option"]', `[data-pad="${key}"]`);
@@ -121,7 +149,9 @@ test('a file of the tray goes to one place by Enter, as the single file it is', 
   await expect(page.getByRole('heading', { name: 'kick 2' })).toBeVisible();
 });
 
-test('a sound of the list, and a file, go into the zone they are dropped on; the notice ends with the drop', async ({ page }) => {
+test('a sound of the list, and a file, go into the zone they are dropped on; the notice ends with the drop', async ({
+  page,
+}) => {
   await openDemo(page);
   await page.getByRole('link', { name: 'Sounds' }).click();
   await page.getByRole('button', { name: /^Felt Keys/ }).click();
@@ -136,7 +166,9 @@ test('a sound of the list, and a file, go into the zone they are dropped on; the
   // Of several that are chosen all get something, in an order that is said.
   await page.getByTestId('zone-map').press('Control+a');
   await dropFiles(page, '[data-testid="zone-map"]', ['a.wav', 'b.wav']);
-  await expect(page.getByText(/2 of \d+ zones have new samples, key by key from the lowest, soft to hard/)).toBeVisible();
+  await expect(
+    page.getByText(/2 of \d+ zones have new samples, key by key from the lowest, soft to hard/),
+  ).toBeVisible();
   await expect(page.getByText('Drop recordings, folders, SFZ files')).toHaveCount(0);
   await strike(page, 60);
 });

@@ -6,7 +6,12 @@ watchProblems();
 
 const VIEWS = ['layers', 'sounds', 'control', 'mix', 'check'] as const;
 // A page at 200 % has half the pixels: 640 × 400.
-for (const [width, height] of [[1280, 800], [1280, 640], [820, 640], [640, 400]] as const) {
+for (const [width, height] of [
+  [1280, 800],
+  [1280, 640],
+  [820, 640],
+  [640, 400],
+] as const) {
   test(`every control of every view can be reached and pressed, at ${width} × ${height}`, async ({ page }) => {
     await openDemo(page);
     await page.setViewportSize({ width, height });
@@ -24,8 +29,17 @@ for (const [width, height] of [[1280, 800], [1280, 640], [820, 640], [640, 400]]
   });
 }
 
-for (const [width, height] of [[1280, 800], [1024, 640], [820, 1100], [820, 640], [600, 900], [390, 844]] as const) {
-  test(`on Stage every control is whole and in sight at each step of the show, locked and unlocked, at ${width} × ${height}`, async ({ page }) => {
+for (const [width, height] of [
+  [1280, 800],
+  [1024, 640],
+  [820, 1100],
+  [820, 640],
+  [600, 900],
+  [390, 844],
+] as const) {
+  test(`on Stage every control is whole and in sight at each step of the show, locked and unlocked, at ${width} × ${height}`, async ({
+    page,
+  }) => {
     await openDemo(page);
     await page.setViewportSize({ width, height });
     await page.goto('/stage');
@@ -50,7 +64,10 @@ test('Silence is in sight on a phone, locked and unlocked, and where the setlist
   await page.setViewportSize({ width: 390, height: 844 });
   await page.goto('/stage');
   const silence = page.getByRole('button', { name: 'Silence' });
-  const inSight = async () => { const box = (await silence.boundingBox())!; return box.x >= 0 && box.x + box.width <= 390 && box.y >= 0 && box.y + box.height <= 844; };
+  const inSight = async () => {
+    const box = (await silence.boundingBox())!;
+    return box.x >= 0 && box.x + box.width <= 390 && box.y >= 0 && box.y + box.height <= 844;
+  };
   expect(await inSight()).toBe(true);
   await page.getByRole('button', { name: /hold for a second to unlock/ }).press('Enter', { delay: 1300 });
   await expect(page.getByRole('link', { name: 'Build' })).toBeVisible();
@@ -91,7 +108,12 @@ test('a lane is one stop of the Tab key, with arrows and Enter into it', async (
   const handle = lane(0).getByRole('slider', { name: /lowest key/ });
   await handle.focus();
   await page.keyboard.press('ArrowRight');
-  expect(await handle.locator('circle').last().evaluate((circle) => getComputedStyle(circle).strokeWidth)).toBe('2.5px');
+  expect(
+    await handle
+      .locator('circle')
+      .last()
+      .evaluate((circle) => getComputedStyle(circle).strokeWidth),
+  ).toBe('2.5px');
   await page.keyboard.press('Escape');
   await expect(lane(0)).toBeFocused();
 });

@@ -107,7 +107,9 @@ test('a macro moved in one patch leaves another patch’s macro of that number w
   await page.mouse.up();
 });
 
-test('layers are added, renamed, typed, muted, moved and deleted; a wrong number is told and kept', async ({ page }) => {
+test('layers are added, renamed, typed, muted, moved and deleted; a wrong number is told and kept', async ({
+  page,
+}) => {
   await openDemo(page);
   await addLayer(page, 'Harbour Bells');
   const bells = page.getByRole('region', { name: 'Layer Harbour Bells' });
@@ -158,14 +160,19 @@ test('reload keeps an edit, the patch and the view', async ({ page }) => {
 });
 
 const exported = async (page: Page): Promise<string> => {
-  const [download] = await Promise.all([page.waitForEvent('download'), (async () => {
-    await page.getByRole('button', { name: 'New patch, rig and files' }).click();
-    await page.getByRole('menuitem', { name: 'Export the rig' }).click();
-  })()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    (async () => {
+      await page.getByRole('button', { name: 'New patch, rig and files' }).click();
+      await page.getByRole('menuitem', { name: 'Export the rig' }).click();
+    })(),
+  ]);
   return (await download.path())!;
 };
 
-test('export, then import, gives the same rig; a damaged archive changes nothing and says what is wrong', async ({ page }, info) => {
+test('export, then import, gives the same rig; a damaged archive changes nothing and says what is wrong', async ({
+  page,
+}, info) => {
   await openDemo(page);
   const first = readFileSync(await exported(page));
   const damaged = info.outputPath('damaged.wavicle');
@@ -177,7 +184,9 @@ test('export, then import, gives the same rig; a damaged archive changes nothing
   writeFileSync(cut, first.subarray(0, first.length / 2));
   const good = info.outputPath('good.wavicle');
   const renamed = unzipSync(first);
-  renamed['rig.json'] = new TextEncoder().encode(new TextDecoder().decode(renamed['rig.json']).replace('"Perigee Tide"', '"Spring Tide"'));
+  renamed['rig.json'] = new TextEncoder().encode(
+    new TextDecoder().decode(renamed['rig.json']).replace('"Perigee Tide"', '"Spring Tide"'),
+  );
   writeFileSync(good, zipSync(renamed, { level: 0 }));
 
   await page.getByLabel('File to import').setInputFiles(damaged);
@@ -217,7 +226,11 @@ test('the take plays round and round, moves the wheel and leaves nothing behind'
   await samplesHere(page);
   await page.getByRole('button', { name: 'Play the take' }).click();
   await expect.poll(() => level(page)).toBeGreaterThan(-45);
-  await expect.poll(async () => Number(await page.getByRole('slider', { name: 'wheel' }).getAttribute('aria-valuenow')), { timeout: 20_000 }).toBeGreaterThan(5);
+  await expect
+    .poll(async () => Number(await page.getByRole('slider', { name: 'wheel' }).getAttribute('aria-valuenow')), {
+      timeout: 20_000,
+    })
+    .toBeGreaterThan(5);
   await page.getByRole('button', { name: 'Stop the take' }).click();
   await expect(page.getByTestId('voices')).toContainText('0 voices');
   await expect(page.getByRole('slider', { name: 'wheel' })).toHaveAttribute('aria-valuenow', '0');
@@ -241,7 +254,9 @@ test('the accessibility check finds nothing, in either theme, with sheets and me
 
 test('nothing scrolls the page at 1280 × 800, and middle C can have another name', async ({ page }) => {
   await openDemo(page);
-  expect(await page.evaluate(() => [document.documentElement.scrollWidth, document.documentElement.scrollHeight])).toEqual([1280, 800]);
+  expect(
+    await page.evaluate(() => [document.documentElement.scrollWidth, document.documentElement.scrollHeight]),
+  ).toEqual([1280, 800]);
   await page.getByRole('button', { name: 'Settings' }).click();
   await page.getByLabel('Middle C (key 60) is called').selectOption('C3');
   await expect(page.getByRole('region', { name: 'Layer Felt Keys' })).toContainText('F♯2 and up');
@@ -262,16 +277,31 @@ test('the first click after a reload starts sound and still does what it was for
 // The lowest of the struck strings rings longest; a higher one has ended by itself before a slow machine has looked.
 test('a MIDI controller plugged in late plays, and its pedal and wheel are followed', async ({ page }) => {
   await page.addInitScript(() => {
-    const input: { id: string; name: string; state: string; onmidimessage: ((message: { data: Uint8Array }) => void) | null } = { id: 'stand-in', name: 'Stand-in 61', state: 'connected', onmidimessage: null };
-    const access: { inputs: Map<string, typeof input>; onstatechange: (() => void) | null } = { inputs: new Map(), onstatechange: null };
+    const input: {
+      id: string;
+      name: string;
+      state: string;
+      onmidimessage: ((message: { data: Uint8Array }) => void) | null;
+    } = { id: 'stand-in', name: 'Stand-in 61', state: 'connected', onmidimessage: null };
+    const access: { inputs: Map<string, typeof input>; onstatechange: (() => void) | null } = {
+      inputs: new Map(),
+      onstatechange: null,
+    };
     Object.assign(navigator, { requestMIDIAccess: () => Promise.resolve(access) });
     Object.assign(window, {
-      plugIn: () => { access.inputs.set(input.id, input); access.onstatechange?.(); },
-      pullOut: () => { input.state = 'disconnected'; access.onstatechange?.(); },
+      plugIn: () => {
+        access.inputs.set(input.id, input);
+        access.onstatechange?.();
+      },
+      pullOut: () => {
+        input.state = 'disconnected';
+        access.onstatechange?.();
+      },
       sendMidi: (...bytes: number[]) => input.onmidimessage?.({ data: Uint8Array.from(bytes) }),
     });
   });
-  const send = (...bytes: number[]) => page.evaluate((data) => (window as unknown as { sendMidi: (...bytes: number[]) => void }).sendMidi(...data), bytes);
+  const send = (...bytes: number[]) =>
+    page.evaluate((data) => (window as unknown as { sendMidi: (...bytes: number[]) => void }).sendMidi(...data), bytes);
   await openDemo(page);
   await expect(page.getByTestId('readout')).toContainText('no controller is connected: plug one in at any time');
   await page.evaluate(() => (window as unknown as { plugIn: () => void }).plugIn());
@@ -302,15 +332,23 @@ test('windows on further sources come and go by hand, and a velocity edge is dra
   await expect(numbers.getByRole('region', { name: 'bend' }).getByLabel('from')).toHaveValue('-1');
   await numbers.getByLabel('or CC').fill('74');
   await numbers.getByLabel('or CC').press('Enter');
-  await expect(numbers.getByRole('region', { name: 'slide (CC 74)' }).getByLabel('to', { exact: true })).toHaveValue('127');
+  await expect(numbers.getByRole('region', { name: 'slide (CC 74)' }).getByLabel('to', { exact: true })).toHaveValue(
+    '127',
+  );
   await numbers.getByRole('button', { name: 'Remove the window on bend' }).click();
   await expect(numbers.getByRole('region', { name: 'bend', exact: true })).toHaveCount(0);
-  const handle = (await page.getByRole('slider', { name: 'Hull Bass: highest velocity' }).locator('circle').last().boundingBox())!;
+  const handle = (await page
+    .getByRole('slider', { name: 'Hull Bass: highest velocity' })
+    .locator('circle')
+    .last()
+    .boundingBox())!;
   await page.mouse.move(handle.x + handle.width / 2, handle.y + handle.height / 2);
   await page.mouse.down();
   await page.mouse.move(handle.x + handle.width / 2, handle.y + 36, { steps: 5 });
   await page.mouse.up();
-  const highest = Number(await numbers.getByRole('region', { name: 'Velocities' }).getByLabel('to', { exact: true }).inputValue());
+  const highest = Number(
+    await numbers.getByRole('region', { name: 'Velocities' }).getByLabel('to', { exact: true }).inputValue(),
+  );
   expect(highest).toBeGreaterThan(55);
   expect(highest).toBeLessThan(90);
   await expect(page.getByRole('region', { name: 'Layer Hull Bass' })).toContainText('soft playing');
@@ -320,7 +358,28 @@ test('a MIDI file of one’s own becomes the take; a broken one is refused', asy
   await openDemo(page);
   const track = [0, 0x90, 70, 100, 96, 70, 0, 0, 0xff, 0x2f, 0];
   const own = info.outputPath('my tune.mid');
-  writeFileSync(own, Uint8Array.from([...Buffer.from('MThd'), 0, 0, 0, 6, 0, 0, 0, 1, 0, 96, ...Buffer.from('MTrk'), 0, 0, 0, track.length, ...track]));
+  writeFileSync(
+    own,
+    Uint8Array.from([
+      ...Buffer.from('MThd'),
+      0,
+      0,
+      0,
+      6,
+      0,
+      0,
+      0,
+      1,
+      0,
+      96,
+      ...Buffer.from('MTrk'),
+      0,
+      0,
+      0,
+      track.length,
+      ...track,
+    ]),
+  );
   await page.getByLabel('MIDI file', { exact: true }).setInputFiles(own);
   await expect(page.locator('footer select option:checked')).toHaveText('my tune.mid');
   await page.getByRole('button', { name: 'Play the take' }).click();
@@ -336,7 +395,15 @@ test('an audio engine that stops is replaced at once: program, samples and wheel
   await page.addInitScript(() => {
     const Real = window.AudioWorkletNode;
     const nodes: AudioWorkletNode[] = [];
-    Object.assign(window, { nodes, AudioWorkletNode: class extends Real { constructor(...rest: ConstructorParameters<typeof Real>) { super(...rest); nodes.push(this); } } });
+    Object.assign(window, {
+      nodes,
+      AudioWorkletNode: class extends Real {
+        constructor(...rest: ConstructorParameters<typeof Real>) {
+          super(...rest);
+          nodes.push(this);
+        }
+      },
+    });
   });
   await openDemo(page);
   await page.goto('/patch/perigee/layers');
@@ -359,8 +426,38 @@ test('an audio engine that stops is replaced at once: program, samples and wheel
   expect(before).toBeGreaterThan(1);
   await page.keyboard.press('Escape');
   // A program that no rig can make: the engine takes it, and falls over it in the middle of its work.
-  const broken = { patchId: 'x', name: '', tempo: 120, sources: [], movers: [], pads: [], shared: [], follows: false, layers: [], mix: { places: [{ id: 'main', layer: -1, on: true, effects: [], bases: [0, 0, 0], rests: [0, 0, 100], moved: [] }], connections: [], plain: true }, table: { places: 0 }, releaseTable: null, zones: {}, sampleKeys: [], sounds: [], specs: [], waveKeys: [] };
-  await page.evaluate((program) => (window as unknown as { nodes: AudioWorkletNode[] }).nodes[0].port.postMessage({ type: 'program', serial: 9, program }), broken);
+  const broken = {
+    patchId: 'x',
+    name: '',
+    tempo: 120,
+    sources: [],
+    movers: [],
+    pads: [],
+    shared: [],
+    follows: false,
+    layers: [],
+    mix: {
+      places: [{ id: 'main', layer: -1, on: true, effects: [], bases: [0, 0, 0], rests: [0, 0, 100], moved: [] }],
+      connections: [],
+      plain: true,
+    },
+    table: { places: 0 },
+    releaseTable: null,
+    zones: {},
+    sampleKeys: [],
+    sounds: [],
+    specs: [],
+    waveKeys: [],
+  };
+  await page.evaluate(
+    (program) =>
+      (window as unknown as { nodes: AudioWorkletNode[] }).nodes[0].port.postMessage({
+        type: 'program',
+        serial: 9,
+        program,
+      }),
+    broken,
+  );
   await expect(page.getByText('another took its place')).toBeVisible();
   expect(await page.evaluate(() => (window as unknown as { nodes: unknown[] }).nodes.length)).toBe(2);
   expect(await voices()).toBe(before);

@@ -23,7 +23,9 @@ test('the demo folder: read, corrected, placed in one step, played, seen to answ
   // Pointing at a part and saying that it means nothing: the two takes then lie on one another, and that is said.
   await page.getByTestId('tray-files').getByRole('button', { name: 'rr1', exact: true }).first().click();
   await page.getByRole('menuitem', { name: 'nothing' }).click();
-  await expect(page.getByRole('region', { name: 'To look at' })).toContainText('2 files share one place and would sound at once');
+  await expect(page.getByRole('region', { name: 'To look at' })).toContainText(
+    '2 files share one place and would sound at once',
+  );
   await page.getByLabel('What “rr1” means').selectOption('alternate');
   await expect(page.getByRole('region', { name: 'To look at' })).toHaveCount(0);
   await page.getByLabel('velocities').fill('80, 127');
@@ -50,8 +52,15 @@ test('the demo folder: read, corrected, placed in one step, played, seen to answ
 test('a folder of many kinds of files: the good ones come in, each bad one is told', async ({ page }, info) => {
   const samples = Int16Array.from(tone(220), (x) => x * 32767);
   const folder = folderOf(info.outputPath('My kit'), {
-    'soft/wire C3.wav': wav(130.8, 0.1), 'hard/wire C3.wav': wav(130.8, 0.6), 'soft/wire A3.aif': aiff(tone(220, 0.1), 1, 16), 'hard/wire A3.flac': flac(samples.subarray(0, 16000)),
-    'hard/wire C4.wav': wav(261.6).subarray(0, 500), 'hard/wire D4.wav': 'this is no audio', 'soft/wire E4.wav': '', 'notes.txt': 'nothing', 'more.xyz': '?',
+    'soft/wire C3.wav': wav(130.8, 0.1),
+    'hard/wire C3.wav': wav(130.8, 0.6),
+    'soft/wire A3.aif': aiff(tone(220, 0.1), 1, 16),
+    'hard/wire A3.flac': flac(samples.subarray(0, 16000)),
+    'hard/wire C4.wav': wav(261.6).subarray(0, 500),
+    'hard/wire D4.wav': 'this is no audio',
+    'soft/wire E4.wav': '',
+    'notes.txt': 'nothing',
+    'more.xyz': '?',
   });
   await openSounds(page, 'felt-keys');
   await page.getByLabel('Folder to bring in').setInputFiles(folder);
@@ -67,7 +76,10 @@ test('a folder of many kinds of files: the good ones come in, each bad one is to
 });
 
 test('stepping through files plays each and touches nothing; a run goes where it is told', async ({ page }, info) => {
-  const folder = folderOf(info.outputPath('Effects'), Object.fromEntries([10, 9, 1].map((n) => [`fx ${n}.wav`, wav(200 + n * 20, n === 1 ? 0.05 : 0.9)])));
+  const folder = folderOf(
+    info.outputPath('Effects'),
+    Object.fromEntries([10, 9, 1].map((n) => [`fx ${n}.wav`, wav(200 + n * 20, n === 1 ? 0.05 : 0.9)])),
+  );
   await openSounds(page, 'felt-keys');
   await page.getByLabel('Folder to bring in').setInputFiles(folder);
   await page.getByLabel('effects on keys').check();
@@ -83,7 +95,16 @@ test('stepping through files plays each and touches nothing; a run goes where it
     await page.keyboard.press(i === 0 ? 'Enter' : 'ArrowDown');
     // The greatest that the meter tells until it is over: a busy machine may miss the middle of it.
     let most = -Infinity;
-    await expect.poll(async () => { const now = await level(page); most = Math.max(most, now); return most > -40 && now < -45; }, { intervals: [30] }).toBe(true);
+    await expect
+      .poll(
+        async () => {
+          const now = await level(page);
+          most = Math.max(most, now);
+          return most > -40 && now < -45;
+        },
+        { intervals: [30] },
+      )
+      .toBe(true);
     heard.push(most);
   }
   // 25 dB apart in the files, alike in the ear.
@@ -102,7 +123,10 @@ test('zones are chosen on the map and in the table, dragged, batch edited and sh
   await openSounds(page, 'tin-kit');
   const map = page.getByTestId('zone-map');
   const box = (await map.boundingBox())!;
-  const at = async (key: number, share: number) => ({ x: (await keyPoint(page, key)).x, y: box.y + box.height * share });
+  const at = async (key: number, share: number) => ({
+    x: (await keyPoint(page, key)).x,
+    y: box.y + box.height * share,
+  });
   const rail = await at(38, 0);
   await page.mouse.click(rail.x, box.y + box.height - 5);
   await expect(numbers(page).getByRole('heading').first()).toHaveText('24 zones');
@@ -158,7 +182,8 @@ test('the waveform: points typed and dragged, a loop found, its joint and its ow
   await expect(page.getByTestId('loop-pitch')).toContainText('44.1 Hz (F1 +18 ct)');
   await points.getByLabel('loop end').fill('60000');
   await points.getByLabel('loop end').press('Enter');
-  const alike = async () => Number(/([−\d.]+) % alike/.exec((await page.getByTestId('loop-quality').textContent())!)![1].replace('−', '-'));
+  const alike = async () =>
+    Number(/([−\d.]+) % alike/.exec((await page.getByTestId('loop-quality').textContent())!)![1].replace('−', '-'));
   const before = await alike();
   await points.getByRole('button', { name: 'Find a loop near this one' }).click();
   await points.getByRole('listitem').first().getByRole('button').click();
@@ -182,20 +207,30 @@ test('the waveform: points typed and dragged, a loop found, its joint and its ow
 test('SFZ goes out as a zip and comes back from its files, dropped anywhere', async ({ page }) => {
   await openSounds(page, 'tin-kit');
   const send = async (what: RegExp) => {
-    const [download] = await Promise.all([page.waitForEvent('download'), (async () => {
-      await page.getByRole('button', { name: 'Send out …' }).click();
-      await page.getByRole('menuitem', { name: what }).click();
-    })()]);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      (async () => {
+        await page.getByRole('button', { name: 'Send out …' }).click();
+        await page.getByRole('menuitem', { name: what }).click();
+      })(),
+    ]);
     return unzipSync(readFileSync((await download.path())!));
   };
   const files = await send(/^SFZ/);
   expect(Object.keys(files)).toHaveLength(97);
   const text = new TextDecoder().decode(files['Tin Kit.sfz']);
-  expect(text).toContain('<region> sample=samples/Tin Kit drum_v1_rr1.wav lokey=36 hikey=36 hivel=35 pitch_keycenter=36 loop_mode=one_shot seq_length=3 seq_position=1');
+  expect(text).toContain(
+    '<region> sample=samples/Tin Kit drum_v1_rr1.wav lokey=36 hikey=36 hivel=35 pitch_keycenter=36 loop_mode=one_shot seq_length=3 seq_position=1',
+  );
   const wavs = await send(/^WAV/);
-  expect(readWav(wavs['Tin Kit lid_v8_rr3.wav'])).toMatchObject({ root: 38, range: { keyLow: 38, keyHigh: 38, velocityLow: 115, velocityHigh: 127 } });
+  expect(readWav(wavs['Tin Kit lid_v8_rr3.wav'])).toMatchObject({
+    root: 38,
+    range: { keyLow: 38, keyHigh: 38, velocityLow: 115, velocityHigh: 127 },
+  });
   await page.getByRole('link', { name: 'Layers' }).click();
-  const some = Object.entries(files).filter(([path]) => path.endsWith('.sfz') || path.includes('drum')).map(([path, bytes]) => [path, Buffer.from(bytes).toString('base64')]);
+  const some = Object.entries(files)
+    .filter(([path]) => path.endsWith('.sfz') || path.includes('drum'))
+    .map(([path, bytes]) => [path, Buffer.from(bytes).toString('base64')]);
   await page.evaluate((list) => {
     const transfer = new DataTransfer();
     for (const [path, base64] of list) {
@@ -212,10 +247,15 @@ test('SFZ goes out as a zip and comes back from its files, dropped anywhere', as
   await expect(came).toContainText('Tin Kit');
 });
 
-test('an SFZ file with its samples in a folder becomes a sound; what it cannot carry is listed', async ({ page }, info) => {
+test('an SFZ file with its samples in a folder becomes a sound; what it cannot carry is listed', async ({
+  page,
+}, info) => {
   const folder = folderOf(info.outputPath('Pipes'), {
-    'pipes.sfz': '<group> ampeg_release=0.4 lfo01_freq=3\n<region> sample=wavs\\A.wav key=c4\n<region> sample=wavs\\B.wav key=62 sw_last=24\n<region> sample=gone.wav key=64',
-    'loop.sfz': '#include "loop.sfz"', 'wavs/a.wav': wav(261.6), 'wavs/b.wav': wav(293.7),
+    'pipes.sfz':
+      '<group> ampeg_release=0.4 lfo01_freq=3\n<region> sample=wavs\\A.wav key=c4\n<region> sample=wavs\\B.wav key=62 sw_last=24\n<region> sample=gone.wav key=64',
+    'loop.sfz': '#include "loop.sfz"',
+    'wavs/a.wav': wav(261.6),
+    'wavs/b.wav': wav(293.7),
   });
   await openSounds(page, 'felt-keys');
   await page.getByLabel('Folder to bring in').setInputFiles(folder);
@@ -223,7 +263,9 @@ test('an SFZ file with its samples in a folder becomes a sound; what it cannot c
   await expect(came).toContainText('pipes2 zones, 2 samples');
   await expect(came).toContainText('sample=gone.wav is not in the folder, the region is left out');
   await expect(came).toContainText('Not carried over: lfo01_freq × 2, sw_last');
-  await expect(page.getByRole('region', { name: 'What did not come in' })).toContainText('loop.sfz: loop.sfz, line 1: #include "loop.sfz" includes itself');
+  await expect(page.getByRole('region', { name: 'What did not come in' })).toContainText(
+    'loop.sfz: loop.sfz, line 1: #include "loop.sfz" includes itself',
+  );
   await page.getByRole('button', { name: 'Bring in 1 sound' }).click();
   await expect(page.getByRole('button', { name: /^pipes/ })).toContainText('2');
   await samplesHere(page);
@@ -274,11 +316,17 @@ test('a pad is copied to another key and gets other files by dropping them', asy
   await numbers(page).getByLabel('copy the pad to keys').press('Enter');
   await expect(numbers(page)).toContainText('of 120 in Tin Kit');
   await expect(numbers(page).getByLabel('root', { exact: true })).toHaveValue('E2');
-  const files = Array.from({ length: 24 }, (_, i) => [`tap ${i + 1}.wav`, Buffer.from(wav(300 + 10 * i)).toString('base64')]);
+  const files = Array.from({ length: 24 }, (_, i) => [
+    `tap ${i + 1}.wav`,
+    Buffer.from(wav(300 + 10 * i)).toString('base64'),
+  ]);
   await page.evaluate((list) => {
     const transfer = new DataTransfer();
-    for (const [name, base64] of list) transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
-    document.querySelector('[data-testid="zone-map"]')!.dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: transfer }));
+    for (const [name, base64] of list)
+      transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
+    document
+      .querySelector('[data-testid="zone-map"]')!
+      .dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: transfer }));
   }, files);
   await expect(page.getByText('24 of 24 zones have new samples')).toBeVisible();
   await expect(page.getByRole('table', { name: 'Zones' })).toContainText('tap 1.wav');
@@ -319,16 +367,28 @@ test('the accessibility check finds nothing in the Sounds view, its waveform and
   await page.getByRole('button', { name: 'Try the demo folder' }).click();
   await expect(page.getByRole('button', { name: 'Place 20 files' })).toBeEnabled();
   expect(await AxeBuilder(page)).toEqual([]);
-  expect(await page.evaluate(() => [document.documentElement.scrollWidth, document.documentElement.scrollHeight])).toEqual([1280, 800]);
+  expect(
+    await page.evaluate(() => [document.documentElement.scrollWidth, document.documentElement.scrollHeight]),
+  ).toEqual([1280, 800]);
 });
 
 test('a given-up import leaves nothing behind after the next start', async ({ page }) => {
   await openDemo(page);
   await page.getByRole('link', { name: 'Sounds' }).click();
-  const kept = () => page.evaluate(() => new Promise<number>((resolve) => {
-    const request = indexedDB.open('wavicle');
-    request.onsuccess = () => { const count = request.result.transaction('samples').objectStore('samples').count(); count.onsuccess = () => { request.result.close(); resolve(count.result); }; };
-  }));
+  const kept = () =>
+    page.evaluate(
+      () =>
+        new Promise<number>((resolve) => {
+          const request = indexedDB.open('wavicle');
+          request.onsuccess = () => {
+            const count = request.result.transaction('samples').objectStore('samples').count();
+            count.onsuccess = () => {
+              request.result.close();
+              resolve(count.result);
+            };
+          };
+        }),
+    );
   // What was left by others has gone, and the demo has come.
   const before = await kept();
   await page.getByRole('button', { name: 'Try the demo folder' }).click();

@@ -9,7 +9,8 @@ watchProblems();
 
 const numbers = (page: Page) => page.getByLabel('Chosen zones in numbers');
 const heading = (page: Page) => numbers(page).getByRole('heading').first();
-const part = (page: Page, name: string, label: string) => numbers(page).getByRole('region', { name }).getByLabel(label, { exact: true });
+const part = (page: Page, name: string, label: string) =>
+  numbers(page).getByRole('region', { name }).getByLabel(label, { exact: true });
 /** A point over a key at a velocity of the map (which ends above its lower rail). */
 async function mapPoint(page: Page, key: number, velocity: number): Promise<{ x: number; y: number }> {
   const box = (await page.getByTestId('zone-map').boundingBox())!;
@@ -28,11 +29,15 @@ const drag = async (page: Page, points: { x: number; y: number }[]) => {
   await page.mouse.up();
 };
 
-test('zones are chosen by click, one more by Shift, all by Control A, a row by the rail, and some by a line around them', async ({ page }) => {
+test('zones are chosen by click, one more by Shift, all by Control A, a row by the rail, and some by a line around them', async ({
+  page,
+}) => {
   await openSounds(page, 'felt-keys');
   await clickMap(page, 60, 20);
   await expect(heading(page)).toHaveText('One zone');
-  await expect(page.getByRole('table', { name: 'Zones' }).locator('[aria-selected="true"]')).toContainText('Felt Keys C4 soft.wav');
+  await expect(page.getByRole('table', { name: 'Zones' }).locator('[aria-selected="true"]')).toContainText(
+    'Felt Keys C4 soft.wav',
+  );
   await clickMap(page, 60, 110, 'Shift');
   await expect(heading(page)).toHaveText('2 zones');
   await clickMap(page, 60, 110, 'Shift');
@@ -46,7 +51,15 @@ test('zones are chosen by click, one more by Shift, all by Control A, a row by t
   // The tins leave water free for a line to begin in.
   await page.getByRole('button', { name: /^Tin Kit/ }).click();
   await expect(page.getByTestId('zone-map')).toHaveAttribute('aria-label', /^Map of 96 zones/);
-  const corners = await Promise.all([[35, 126], [40, 126], [40, 1], [35, 1], [35, 125]].map(([key, velocity]) => mapPoint(page, key, velocity)));
+  const corners = await Promise.all(
+    [
+      [35, 126],
+      [40, 126],
+      [40, 1],
+      [35, 1],
+      [35, 125],
+    ].map(([key, velocity]) => mapPoint(page, key, velocity)),
+  );
   await drag(page, corners);
   await expect(heading(page)).toHaveText('48 zones');
 });
@@ -61,13 +74,19 @@ test('an edge and a fade are pulled by hand, and the numbers are those of the ma
   const { y } = await mapPoint(page, 38, 90);
   // The middle of a key at the back of the keyboard, where the map meets it.
   const right = (await keyPoint(page, 40)).x + scale / 2;
-  await drag(page, [{ x: right, y }, { x: right + scale * 4.5, y }]);
+  await drag(page, [
+    { x: right, y },
+    { x: right + scale * 4.5, y },
+  ]);
   await expect(part(page, 'Keys', 'to')).not.toHaveValue('E2');
   const to = await part(page, 'Keys', 'to').inputValue();
   expect(['G♯2', 'A2']).toContain(to);
   const top = box.y + 9;
   const middle = ((await keyPoint(page, 37)).x - scale / 2 + right + scale * 4.5) / 2;
-  await drag(page, [{ x: middle, y: top }, { x: middle, y: top + 60 }]);
+  await drag(page, [
+    { x: middle, y: top },
+    { x: middle, y: top + 60 },
+  ]);
   const fade = Number(await part(page, 'Velocities', 'fade out').inputValue());
   expect(fade).toBeGreaterThan(15);
   expect(fade).toBeLessThan(35);
@@ -78,7 +97,9 @@ test('an edge and a fade are pulled by hand, and the numbers are those of the ma
   await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
 });
 
-test('arrow keys move zones on the map and the choice in the table; Delete removes, undo brings back', async ({ page }) => {
+test('arrow keys move zones on the map and the choice in the table; Delete removes, undo brings back', async ({
+  page,
+}) => {
   await openSounds(page, 'hull-bass');
   await clickMap(page, 38, 64);
   await page.getByTestId('zone-map').press('ArrowRight');
@@ -101,7 +122,12 @@ test('the keys play the sound alone over its whole range, or the patch', async (
   await strike(page, 72);
   await expect(page.getByTestId('last-answer')).toContainText('Hull Bass');
   await page.getByRole('button', { name: 'the patch', exact: true }).click();
-  const answer = (key: number) => expect.poll(async () => { await strike(page, key); await page.waitForTimeout(150); return page.getByTestId('last-answer').textContent(); });
+  const answer = (key: number) =>
+    expect.poll(async () => {
+      await strike(page, key);
+      await page.waitForTimeout(150);
+      return page.getByTestId('last-answer').textContent();
+    });
   await answer(72).toContain('Felt Keys');
   await answer(40).toContain('Hull Bass');
 });
@@ -153,7 +179,13 @@ test('levels are matched, and the soft stays softer where that is wished', async
   await numbers(page).getByLabel('soft stays softer than hard').uncheck();
   await numbers(page).getByRole('button', { name: 'Match levels' }).click();
   // The soft ones are 8 dB below the hard ones: they come up by four, the others go down by four.
-  const gains = async () => (await page.getByRole('table', { name: 'Zones' }).getByLabel(/^gain/).evaluateAll((inputs) => inputs.map((input) => Number((input as HTMLInputElement).value.replace('−', '-').replace(' dB', '')))));
+  const gains = async () =>
+    await page
+      .getByRole('table', { name: 'Zones' })
+      .getByLabel(/^gain/)
+      .evaluateAll((inputs) =>
+        inputs.map((input) => Number((input as HTMLInputElement).value.replace('−', '-').replace(' dB', ''))),
+      );
   await expect.poll(async () => Math.round(Math.max(...(await gains())))).toBe(4);
   await expect.poll(async () => Math.round(Math.min(...(await gains())))).toBe(-4);
 });

@@ -31,22 +31,36 @@ async function unlock(page: Page): Promise<void> {
   await page.mouse.up();
 }
 /** A message as a controller sends it, by the stand-in's door. */
-const midi = (page: Page, ...bytes: number[]) => page.evaluate((list) => (window as unknown as { midiSays: (bytes: number[]) => void }).midiSays(list), bytes);
+const midi = (page: Page, ...bytes: number[]) =>
+  page.evaluate((list) => (window as unknown as { midiSays: (bytes: number[]) => void }).midiSays(list), bytes);
 /** A controller that the page finds, and that can be pulled out. */
 async function withController(page: Page): Promise<void> {
   await page.addInitScript(() => {
-    const input = { id: '1', name: 'Keys 61', state: 'connected', onmidimessage: null as null | ((message: { data: number[] }) => void) };
+    const input = {
+      id: '1',
+      name: 'Keys 61',
+      state: 'connected',
+      onmidimessage: null as null | ((message: { data: number[] }) => void),
+    };
     const access = { inputs: new Map([['1', input]]), outputs: new Map(), onstatechange: null as null | (() => void) };
     Object.defineProperty(navigator, 'requestMIDIAccess', { value: () => Promise.resolve(access) });
     Object.assign(window, {
       midiSays: (data: number[]) => input.onmidimessage?.({ data }),
-      pullOut: () => { access.inputs.delete('1'); access.onstatechange?.(); },
-      plugIn: () => { access.inputs.set('1', input); access.onstatechange?.(); },
+      pullOut: () => {
+        access.inputs.delete('1');
+        access.onstatechange?.();
+      },
+      plugIn: () => {
+        access.inputs.set('1', input);
+        access.onstatechange?.();
+      },
     });
   });
 }
 
-test('the show goes on by page-turner, number and touch; held notes ring on, and a reload comes back to the step', async ({ page }) => {
+test('the show goes on by page-turner, number and touch; held notes ring on, and a reload comes back to the step', async ({
+  page,
+}) => {
   await openStage(page);
   await expect(page.getByTestId('stage-next')).toHaveText('Tern Colony');
   await expect(page.getByTestId('stage-notes')).toContainText('bass to the F');
@@ -77,14 +91,19 @@ test('the show goes on by page-turner, number and touch; held notes ring on, and
   await expect(title(page)).toHaveText('Neap Bass');
   await expect(page.getByText('Down to the Sluice')).toBeVisible();
   await page.getByRole('button', { name: 'Setlist' }).click();
-  await page.getByRole('dialog', { name: 'Setlist' }).getByRole('button', { name: /Kelp Choir/ }).click();
+  await page
+    .getByRole('dialog', { name: 'Setlist' })
+    .getByRole('button', { name: /Kelp Choir/ })
+    .click();
   await expect(title(page)).toHaveText('Kelp Choir');
   await expect(page.getByText('−2 semitones')).toBeVisible();
   await page.reload();
   await expect(title(page)).toHaveText('Kelp Choir', { timeout: 30_000 });
 });
 
-test('a pedal, a program change with its bank and a pad go through the show; a pedal that stays down goes one step', async ({ page }) => {
+test('a pedal, a program change with its bank and a pad go through the show; a pedal that stays down goes one step', async ({
+  page,
+}) => {
   await withController(page);
   await openStage(page);
   await midi(page, 0xc0, 3);
@@ -122,7 +141,9 @@ test('held on, the lock leaves the Stage to where one came from', async ({ page 
   await expect(page.getByText('hold to unlock', { exact: true })).toBeVisible();
 });
 
-test('nothing can be edited while it is locked; macros and pads are played, and fingers leave the arrow keys to the show', async ({ page }) => {
+test('nothing can be edited while it is locked; macros and pads are played, and fingers leave the arrow keys to the show', async ({
+  page,
+}) => {
   await openStage(page);
   await page.keyboard.press('4');
   await page.keyboard.press('Enter');
@@ -156,7 +177,9 @@ test('nothing can be edited while it is locked; macros and pads are played, and 
   await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
 });
 
-test('a setlist is put in order, gets a song, a pause, notes, a tempo and a transposition, and is printed on one page', async ({ page }) => {
+test('a setlist is put in order, gets a song, a pause, notes, a tempo and a transposition, and is printed on one page', async ({
+  page,
+}) => {
   await openStage(page);
   await unlock(page);
   await page.getByRole('button', { name: 'Setlist' }).click();
@@ -182,7 +205,9 @@ test('a setlist is put in order, gets a song, a pause, notes, a tempo and a tran
   await page.keyboard.press('Enter');
   await row(0).getByLabel('transposed').fill('-3');
   await page.keyboard.press('Enter');
-  await row(0).getByLabel(/^Notes for/).fill('Only the left hand.');
+  await row(0)
+    .getByLabel(/^Notes for/)
+    .fill('Only the left hand.');
   await row(0).getByRole('button', { name: 'and then …' }).click();
   await page.getByRole('menuitem', { name: 'Perigee' }).click();
   await row(0).getByRole('textbox', { name: 'Name of entry 1' }).fill('Ebb “½”');
@@ -224,7 +249,12 @@ test('the sound device goes, and sound goes on with the one that there is', asyn
   await page.addInitScript(() => {
     const Real = window.AudioContext;
     const all: AudioContext[] = [];
-    window.AudioContext = class extends Real { constructor(options?: AudioContextOptions) { super(options); all.push(this); } };
+    window.AudioContext = class extends Real {
+      constructor(options?: AudioContextOptions) {
+        super(options);
+        all.push(this);
+      }
+    };
     Object.assign(window, { withdraw: () => all[all.length - 1].close(), contexts: () => all.length });
   });
   await openStage(page);
@@ -251,26 +281,58 @@ test('a rehearsal tells of every patch', async ({ page }) => {
   for (let n = 0; n < 5; n++) await expect(rows.nth(n)).toContainText(/−\d+\.\d LUFS.*ms.*all here/);
 });
 
-test('on Stage everything is large enough for fingers and named for those who hear it, on desks, phones and tablets', async ({ page }) => {
+test('on Stage everything is large enough for fingers and named for those who hear it, on desks, phones and tablets', async ({
+  page,
+}) => {
   await openStage(page);
   await page.keyboard.press('4');
   await page.keyboard.press('Enter');
   await expect(title(page)).toHaveText('Slack Tide');
-  for (const size of [{ width: 1280, height: 800 }, { width: 820, height: 1100 }, { width: 390, height: 844 }, { width: 844, height: 390 }, { width: 1920, height: 1080 }]) {
+  for (const size of [
+    { width: 1280, height: 800 },
+    { width: 820, height: 1100 },
+    { width: 390, height: 844 },
+    { width: 844, height: 390 },
+    { width: 1920, height: 1080 },
+  ]) {
     await page.setViewportSize(size);
     await page.waitForTimeout(250);
-    const small = await page.evaluate(() => [...document.querySelectorAll('[data-testid="stage"] button, [data-testid="stage"] [role="slider"], [data-testid="stage"] [role="application"]')].filter((node) => {
-      const { width, height } = node.getBoundingClientRect();
-      return width > 0 && (width < 40 || height < 40);
-    }).map((node) => `${node.getAttribute('aria-label') ?? node.textContent} ${Math.round(node.getBoundingClientRect().width)} × ${Math.round(node.getBoundingClientRect().height)}`));
+    const small = await page.evaluate(() =>
+      [
+        ...document.querySelectorAll(
+          '[data-testid="stage"] button, [data-testid="stage"] [role="slider"], [data-testid="stage"] [role="application"]',
+        ),
+      ]
+        .filter((node) => {
+          const { width, height } = node.getBoundingClientRect();
+          return width > 0 && (width < 40 || height < 40);
+        })
+        .map(
+          (node) =>
+            `${node.getAttribute('aria-label') ?? node.textContent} ${Math.round(node.getBoundingClientRect().width)} × ${Math.round(node.getBoundingClientRect().height)}`,
+        ),
+    );
     expect(small, `${size.width} × ${size.height}`).toEqual([]);
     // Nothing lies outside, and nothing over anything else.
-    expect(await page.evaluate(() => [document.documentElement.scrollWidth > innerWidth, document.documentElement.scrollHeight > innerHeight])).toEqual([false, false]);
+    expect(
+      await page.evaluate(() => [
+        document.documentElement.scrollWidth > innerWidth,
+        document.documentElement.scrollHeight > innerHeight,
+      ]),
+    ).toEqual([false, false]);
     for (const name of ['Silence', 'Kelp Choir']) {
       const box = (await page.getByRole('button', { name }).first().boundingBox())!;
-      expect(await page.evaluate(({ x, y }) => document.elementFromPoint(x, y)?.closest('button')?.textContent ?? '', { x: box.x + box.width / 2, y: box.y + box.height / 2 }), `${name} at ${size.width} × ${size.height}`).toContain(name);
+      expect(
+        await page.evaluate(({ x, y }) => document.elementFromPoint(x, y)?.closest('button')?.textContent ?? '', {
+          x: box.x + box.width / 2,
+          y: box.y + box.height / 2,
+        }),
+        `${name} at ${size.width} × ${size.height}`,
+      ).toContain(name);
     }
-    const macros = await page.getByRole('slider').evaluateAll((nodes) => nodes.map((node) => node.getBoundingClientRect().bottom));
+    const macros = await page
+      .getByRole('slider')
+      .evaluateAll((nodes) => nodes.map((node) => node.getBoundingClientRect().bottom));
     const keys = (await page.getByTestId('keyboard').boundingBox())!;
     expect(Math.max(...macros)).toBeLessThanOrEqual(keys.y + 1);
   }
@@ -283,33 +345,92 @@ test('on Stage everything is large enough for fingers and named for those who he
   expect(await AxeBuilder(page)).toEqual([]);
 });
 
-test('sixteen macros, two pads, twelve layers and long names have room from a phone to a desk; a patch beside the list plays by its own name', async ({ page }) => {
+test('sixteen macros, two pads, twelve layers and long names have room from a phone to a desk; a patch beside the list plays by its own name', async ({
+  page,
+}) => {
   await withController(page);
   await forget(page);
   await page.goto('/');
   await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
   const folder = mkdtempSync(join(tmpdir(), 'wavicle-stage-'));
   const path = join(folder, 'odd.wavicle');
-  const layers = Array.from({ length: 12 }, (_, i) => newLayer(`l${i}`, i === 3 ? 'Ein sehr langer Name für eine Schicht, die niemand so nennen würde' : `Layer ${i + 1}`, 's', markAt(i)));
-  const macros = Array.from({ length: 16 }, (_, i) => ({ number: i + 1, name: i === 2 ? 'Overflowinglylongmacroname' : `M${i + 1}`, value: i / 16, style: (['strip', 'momentary', 'latched'] as const)[i % 3] }));
-  const plain: Patch = { ...newPatch('many', 'Twelve of Everything and a Name as Long as the Harbour Wall'), notes: 'x'.repeat(400), layers, macros };
+  const layers = Array.from({ length: 12 }, (_, i) =>
+    newLayer(
+      `l${i}`,
+      i === 3 ? 'Ein sehr langer Name für eine Schicht, die niemand so nennen würde' : `Layer ${i + 1}`,
+      's',
+      markAt(i),
+    ),
+  );
+  const macros = Array.from({ length: 16 }, (_, i) => ({
+    number: i + 1,
+    name: i === 2 ? 'Overflowinglylongmacroname' : `M${i + 1}`,
+    value: i / 16,
+    style: (['strip', 'momentary', 'latched'] as const)[i % 3],
+  }));
+  const plain: Patch = {
+    ...newPatch('many', 'Twelve of Everything and a Name as Long as the Harbour Wall'),
+    notes: 'x'.repeat(400),
+    layers,
+    macros,
+  };
   const many = [1, 2].reduce((patch, n) => spreadOverPad(patch, ['l0', 'l1', 'l2', 'l3'], `Pad ${n}`)!.patch, plain);
-  const rig: Rig = { ...newRig('odd', 'Odd'), sounds: [{ ...newSound('s', 'S'), kind: 'synth' }], patches: [many, { ...newPatch('encore', 'Encore'), layers: [layers[0]], notes: 'Only if they stay.' }], setlists: [newSetlist('x', 'X', [newEntry('e', 'patch', ['many'])])], setlist: 'x', controllers: { ...newRig('', '').controllers, programs: 'patches' } };
-  writeFileSync(path, writeArchive(rig, () => new Uint8Array()));
+  const rig: Rig = {
+    ...newRig('odd', 'Odd'),
+    sounds: [{ ...newSound('s', 'S'), kind: 'synth' }],
+    patches: [many, { ...newPatch('encore', 'Encore'), layers: [layers[0]], notes: 'Only if they stay.' }],
+    setlists: [newSetlist('x', 'X', [newEntry('e', 'patch', ['many'])])],
+    setlist: 'x',
+    controllers: { ...newRig('', '').controllers, programs: 'patches' },
+  };
+  writeFileSync(
+    path,
+    writeArchive(rig, () => new Uint8Array()),
+  );
   await page.mouse.click(400, 5);
   await page.getByLabel('File to import').setInputFiles(path);
   await expect(page.getByRole('button', { name: /^Patch Twelve/ })).toBeVisible();
   rmSync(folder, { recursive: true });
   await page.getByRole('link', { name: 'Stage' }).click();
   await expect(title(page)).toContainText('Twelve of Everything');
-  for (const size of [{ width: 1280, height: 800 }, { width: 820, height: 800 }, { width: 390, height: 844 }, { width: 1024, height: 1366 }]) {
+  for (const size of [
+    { width: 1280, height: 800 },
+    { width: 820, height: 800 },
+    { width: 390, height: 844 },
+    { width: 1024, height: 1366 },
+  ]) {
     await page.setViewportSize(size);
     await page.waitForTimeout(300);
-    const boxes = await page.getByTestId('stage').locator('[role="slider"], [role="application"], button').evaluateAll((nodes) => nodes.map((node) => { const { x, y, width, height } = node.getBoundingClientRect(); return { name: node.getAttribute('aria-label') ?? node.textContent, x, y, width, height }; }));
+    const boxes = await page
+      .getByTestId('stage')
+      .locator('[role="slider"], [role="application"], button')
+      .evaluateAll((nodes) =>
+        nodes.map((node) => {
+          const { x, y, width, height } = node.getBoundingClientRect();
+          return { name: node.getAttribute('aria-label') ?? node.textContent, x, y, width, height };
+        }),
+      );
     const at = `${size.width} × ${size.height}`;
-    expect(boxes.filter(({ width, height }) => width < 40 || height < 40), at).toEqual([]);
-    expect(boxes.filter(({ x, y, width, height }) => x < -1 || y < -1 || x + width > size.width + 1 || y + height > size.height + 1), at).toEqual([]);
-    const over = boxes.flatMap((a, i) => boxes.slice(i + 1).filter((b) => Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x) > 1 && Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y) > 1).map((b) => `${a.name} over ${b.name}`));
+    expect(
+      boxes.filter(({ width, height }) => width < 40 || height < 40),
+      at,
+    ).toEqual([]);
+    expect(
+      boxes.filter(
+        ({ x, y, width, height }) => x < -1 || y < -1 || x + width > size.width + 1 || y + height > size.height + 1,
+      ),
+      at,
+    ).toEqual([]);
+    const over = boxes.flatMap((a, i) =>
+      boxes
+        .slice(i + 1)
+        .filter(
+          (b) =>
+            Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x) > 1 &&
+            Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y) > 1,
+        )
+        .map((b) => `${a.name} over ${b.name}`),
+    );
     expect(over, at).toEqual([]);
   }
   await midi(page, 0xc0, 1);
@@ -336,9 +457,17 @@ test('OSC moves what it names and is told of the show, once it is switched on', 
   const ear = createSocket('udp4');
   const heard: string[] = [];
   ear.on('message', (bytes) => heard.push(bytes.toString('latin1')));
-  await new Promise<void>((resolve) => { ear.bind(0, '127.0.0.1', resolve); });
+  await new Promise<void>((resolve) => {
+    ear.bind(0, '127.0.0.1', resolve);
+  });
   // A port that nobody has, for either way.
-  const free = await new Promise<number>((resolve) => { const probe = createSocket('udp4'); probe.bind(0, '127.0.0.1', () => { const { port } = probe.address(); probe.close(() => resolve(port)); }); });
+  const free = await new Promise<number>((resolve) => {
+    const probe = createSocket('udp4');
+    probe.bind(0, '127.0.0.1', () => {
+      const { port } = probe.address();
+      probe.close(() => resolve(port));
+    });
+  });
   const osc = page.getByRole('region', { name: 'OSC' });
   for (const [n, port] of [free, ear.address().port].entries()) {
     await osc.getByLabel('port').nth(n).fill(String(port));
@@ -346,24 +475,42 @@ test('OSC moves what it names and is told of the show, once it is switched on', 
     await osc.getByRole('button', { name: 'off' }).first().click();
     await expect(osc.getByRole('button', { name: 'on' })).toHaveCount(n + 1);
   }
-  // Open Sound Control 1.0: an address and a tag string, each ended and padded to four bytes, then a float of 32 bits, most significant byte first.
+  // Open Sound Control 1.0: an address and a tag string, each ended and padded to four bytes, then a float of 32 bits,
+  // most significant byte first.
   const padded = (text: string) => Buffer.from(`${text}${'\0'.repeat(4 - (text.length % 4))}`);
   const value = Buffer.alloc(4);
   value.writeFloatBE(0.9);
   const message = Buffer.concat([padded('/wavicle/macro/4'), padded(',f'), value]);
-  await new Promise<void>((resolve) => { ear.send(message, free, '127.0.0.1', () => resolve()); });
+  await new Promise<void>((resolve) => {
+    ear.send(message, free, '127.0.0.1', () => resolve());
+  });
   await expect(page.getByRole('slider', { name: 'Open' })).toHaveAttribute('aria-valuenow', '90');
-  await new Promise<void>((resolve) => { ear.send(padded('/wavicle/next'), free, '127.0.0.1', () => resolve()); });
+  await new Promise<void>((resolve) => {
+    ear.send(padded('/wavicle/next'), free, '127.0.0.1', () => resolve());
+  });
   await expect(title(page)).toHaveText('Kelp Choir');
-  // What comes again at once is one press that trembles; with an empty tag string, as newer senders write it, it means the same.
+  // What comes again at once is one press that trembles; with an empty tag string, as newer senders write it, it means
+  // the same.
   await page.waitForTimeout(1000);
-  await new Promise<void>((resolve) => { ear.send(Buffer.concat([padded('/wavicle/next'), padded(',')]), free, '127.0.0.1', () => resolve()); });
+  await new Promise<void>((resolve) => {
+    ear.send(Buffer.concat([padded('/wavicle/next'), padded(',')]), free, '127.0.0.1', () => resolve());
+  });
   await expect(title(page)).toHaveText('Pause');
-  await expect.poll(() => heard.filter((text) => text.startsWith('/wavicle/stage') && text.includes('Kelp Choir') && text.includes('Pause')).length).toBeGreaterThan(0);
+  await expect
+    .poll(
+      () =>
+        heard.filter(
+          (text) => text.startsWith('/wavicle/stage') && text.includes('Kelp Choir') && text.includes('Pause'),
+        ).length,
+    )
+    .toBeGreaterThan(0);
   ear.close();
 });
 
-test('a tablet is a pad and a phone is the list: paired by a code that serves once, lost ones let go', async ({ page, context }) => {
+test('a tablet is a pad and a phone is the list: paired by a code that serves once, lost ones let go', async ({
+  page,
+  context,
+}) => {
   await offerPairing(page);
   const code = page.getByTestId('pairing-code');
   await expect(code).toHaveText(/^\w{4} \w{4}$/);

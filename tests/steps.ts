@@ -7,7 +7,9 @@ export function watchProblems(): void {
   test.beforeEach(({ page }) => {
     problems.length = 0;
     page.on('pageerror', (error) => problems.push(error.message));
-    page.on('console', (message) => { if (message.type() === 'error' || message.type() === 'warning') problems.push(message.text()); });
+    page.on('console', (message) => {
+      if (message.type() === 'error' || message.type() === 'warning') problems.push(message.text());
+    });
   });
   test.afterEach(() => expect(problems).toEqual([]));
 }
@@ -33,30 +35,49 @@ export async function forget(page: Page): Promise<void> {
       request.onerror = () => reject(new Error('the database cannot be opened'));
       request.onsuccess = () => {
         const db = request.result;
-        const names = ['rigs', 'state', 'states', 'takes', 'parts'].filter((name) => db.objectStoreNames.contains(name));
-        if (names.length === 0) { db.close(); resolve(); return; }
+        const names = ['rigs', 'state', 'states', 'takes', 'parts'].filter((name) =>
+          db.objectStoreNames.contains(name),
+        );
+        if (names.length === 0) {
+          db.close();
+          resolve();
+          return;
+        }
         const transaction = db.transaction(names, 'readwrite');
         for (const name of names) transaction.objectStore(name).clear();
-        transaction.oncomplete = () => { db.close(); resolve(); };
+        transaction.oncomplete = () => {
+          db.close();
+          resolve();
+        };
       };
     });
   });
 }
 
 /** Waits until sound runs and every sample of what plays has come. */
-export const samplesHere = (page: Page): Promise<unknown> => page.waitForFunction(() => !/samples? to come/.test(document.body.textContent!) && document.querySelector('[data-testid="voices"]'));
+export const samplesHere = (page: Page): Promise<unknown> =>
+  page.waitForFunction(
+    () => !/samples? to come/.test(document.body.textContent!) && document.querySelector('[data-testid="voices"]'),
+  );
 
 /** The output level that the meter tells, in dB. */
-export const level = async (page: Page): Promise<number> => Number(await page.getByTestId('meter').getAttribute('aria-valuenow'));
+export const level = async (page: Page): Promise<number> =>
+  Number(await page.getByTestId('meter').getAttribute('aria-valuenow'));
 
-/** Does something, and holds it to this: the output was louder than `db` at some moment since. What sounds shortly is not missed on a slow machine. */
+/**
+ * Does something, and holds it to this: the output was louder than `db` at some moment since. What sounds shortly is
+ * not missed on a slow machine.
+ */
 export async function soundsAbove(page: Page, db: number, act: () => Promise<unknown>): Promise<void> {
   await page.evaluate(() => {
     const seen = window as { loudest?: number; watch?: number };
     seen.loudest = -120;
     window.clearInterval(seen.watch);
     seen.watch = window.setInterval(() => {
-      seen.loudest = Math.max(seen.loudest!, Number(document.querySelector('[data-testid="meter"]')?.getAttribute('aria-valuenow') ?? -120));
+      seen.loudest = Math.max(
+        seen.loudest!,
+        Number(document.querySelector('[data-testid="meter"]')?.getAttribute('aria-valuenow') ?? -120),
+      );
     }, 8);
   });
   await act();
@@ -70,7 +91,8 @@ export async function keyPoint(page: Page, key: number): Promise<{ x: number; y:
 }
 
 /** What the readout says of a layer. */
-export const readout = async (page: Page, layer: string): Promise<string> => (await page.getByTestId('readout').locator('li').filter({ hasText: layer }).locator('span').last().textContent())!;
+export const readout = async (page: Page, layer: string): Promise<string> =>
+  (await page.getByTestId('readout').locator('li').filter({ hasText: layer }).locator('span').last().textContent())!;
 
 /** Drags a handle of a lane until it stands over a key. */
 export async function fade(page: Page, handle: string, key: number): Promise<void> {

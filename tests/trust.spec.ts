@@ -25,7 +25,10 @@ test('an edit whose drag is interrupted by another view is kept', async ({ page 
   await expect(level).toHaveAttribute('aria-valuenow', moved!);
 });
 
-test('a newer version in another tab is not kept waiting; this one says so and only reads from then on', async ({ browser, baseURL }) => {
+test('a newer version in another tab is not kept waiting; this one says so and only reads from then on', async ({
+  browser,
+  baseURL,
+}) => {
   // What it leaves behind is of a version that other tests cannot read.
   const context = await browser.newContext({ baseURL });
   const page = await context.newPage();
@@ -39,19 +42,27 @@ test('a newer version in another tab is not kept waiting; this one says so and o
   await page.waitForTimeout(500);
   const other = await context.newPage();
   await other.goto('/icon.svg');
-  const ms = await other.evaluate(() => new Promise<number>((resolve, reject) => {
-    const began = performance.now();
-    const request = indexedDB.open('wavicle', 99);
-    request.onsuccess = () => { request.result.close(); resolve(performance.now() - began); };
-    request.onerror = () => reject(new Error(String(request.error)));
-  }));
+  const ms = await other.evaluate(
+    () =>
+      new Promise<number>((resolve, reject) => {
+        const began = performance.now();
+        const request = indexedDB.open('wavicle', 99);
+        request.onsuccess = () => {
+          request.result.close();
+          resolve(performance.now() - began);
+        };
+        request.onerror = () => reject(new Error(String(request.error)));
+      }),
+  );
   expect(ms).toBeLessThan(5000);
   await expect(page.getByText(/A newer version of Wavicle was opened in another tab/)).toBeVisible();
   await expect(page.locator('header').getByRole('status')).toHaveText('read-only');
   await context.close();
 });
 
-test('a digit in an untouched field of the setlist is typed there, and the show stays where it is', async ({ page }) => {
+test('a digit in an untouched field of the setlist is typed there, and the show stays where it is', async ({
+  page,
+}) => {
   await openDemo(page);
   await page.getByRole('link', { name: 'Stage' }).click();
   await page.getByRole('button', { name: /hold for a second to unlock/ }).press('Enter', { delay: 1300 });
@@ -66,7 +77,10 @@ test('a digit in an untouched field of the setlist is typed there, and the show 
 });
 
 test('an input of the computer is recorded: our own server permits it', async () => {
-  const browser = await chromium.launch({ executablePath: CHROMIUM_PATH, args: [...CHROMIUM_ARGS, '--use-fake-device-for-media-stream', '--use-fake-ui-for-media-stream'] });
+  const browser = await chromium.launch({
+    executablePath: CHROMIUM_PATH,
+    args: [...CHROMIUM_ARGS, '--use-fake-device-for-media-stream', '--use-fake-ui-for-media-stream'],
+  });
   const page = await browser.newPage({ baseURL: ORIGIN, viewport: { width: 1280, height: 800 } });
   await page.goto('/patch/low-water/sounds');
   await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
@@ -87,19 +101,33 @@ test('an input of the computer is recorded: our own server permits it', async ()
   await browser.close();
 });
 
-/** A browser that keeps nothing: as its settings forbid it, as an older version of the page finds what a newer one left, and as a tab that does not give way keeps it. */
+/**
+ * A browser that keeps nothing: as its settings forbid it, as an older version of the page finds what a newer one left,
+ * and as a tab that does not give way keeps it.
+ */
 const NOTHING = {
   'its settings forbid it': {
     words: /its settings do not let pages keep anything/,
     begin: async (page: Page) => {
       await page.addInitScript(() => {
-        const refused = () => { throw new DOMException('refused', 'SecurityError'); };
+        const refused = () => {
+          throw new DOMException('refused', 'SecurityError');
+        };
         const { open } = IDBFactory.prototype;
         const { request } = LockManager.prototype;
         Object.defineProperty(IDBFactory.prototype, 'open', { configurable: true, value: refused });
-        for (const name of ['localStorage', 'sessionStorage']) Object.defineProperty(window, name, { configurable: true, get: refused });
-        Object.defineProperty(LockManager.prototype, 'request', { configurable: true, value: () => Promise.reject(new DOMException('refused', 'SecurityError')) });
-        Object.assign(window, { allow: () => { Object.defineProperty(IDBFactory.prototype, 'open', { configurable: true, value: open }); Object.defineProperty(LockManager.prototype, 'request', { configurable: true, value: request }); } });
+        for (const name of ['localStorage', 'sessionStorage'])
+          Object.defineProperty(window, name, { configurable: true, get: refused });
+        Object.defineProperty(LockManager.prototype, 'request', {
+          configurable: true,
+          value: () => Promise.reject(new DOMException('refused', 'SecurityError')),
+        });
+        Object.assign(window, {
+          allow: () => {
+            Object.defineProperty(IDBFactory.prototype, 'open', { configurable: true, value: open });
+            Object.defineProperty(LockManager.prototype, 'request', { configurable: true, value: request });
+          },
+        });
       });
       return async () => page.evaluate(() => (window as unknown as { allow: () => void }).allow());
     },
@@ -107,8 +135,22 @@ const NOTHING = {
   'it was made by a newer version': {
     words: /made by a newer version of Wavicle/,
     begin: async (page: Page) => {
-      await page.evaluate(() => new Promise<void>((resolve) => { indexedDB.open('wavicle', 99).onsuccess = ({ target }) => { (target as IDBOpenDBRequest).result.close(); resolve(); }; }));
-      return async () => page.evaluate(() => new Promise<void>((resolve) => { indexedDB.deleteDatabase('wavicle').onsuccess = () => resolve(); }));
+      await page.evaluate(
+        () =>
+          new Promise<void>((resolve) => {
+            indexedDB.open('wavicle', 99).onsuccess = ({ target }) => {
+              (target as IDBOpenDBRequest).result.close();
+              resolve();
+            };
+          }),
+      );
+      return async () =>
+        page.evaluate(
+          () =>
+            new Promise<void>((resolve) => {
+              indexedDB.deleteDatabase('wavicle').onsuccess = () => resolve();
+            }),
+        );
     },
   },
   'an older tab does not give way': {
@@ -116,13 +158,21 @@ const NOTHING = {
     begin: async (page: Page) => {
       const old = await page.context().newPage();
       await old.goto('/icon.svg');
-      await old.evaluate(() => new Promise<void>((resolve) => { indexedDB.open('wavicle', 1).onsuccess = () => resolve(); }));
+      await old.evaluate(
+        () =>
+          new Promise<void>((resolve) => {
+            indexedDB.open('wavicle', 1).onsuccess = () => resolve();
+          }),
+      );
       return async () => old.close();
     },
   },
 } as const;
 for (const [name, { words, begin }] of Object.entries(NOTHING)) {
-  test(`where nothing can be kept (${name}) the demo plays from memory, files are read and written, and what was made is kept as soon as it can be`, async ({ browser, baseURL }) => {
+  test(`where nothing can be kept (${name}) the demo plays from memory, files are read and written, and what was made is kept as soon as it can be`, async ({
+    browser,
+    baseURL,
+  }) => {
     test.slow();
     const context = await browser.newContext({ baseURL });
     const page = await context.newPage();
@@ -146,10 +196,19 @@ for (const [name, { words, begin }] of Object.entries(NOTHING)) {
     await expect(page.locator('header').getByRole('status')).toHaveText('not saved');
     // Out and in again.
     await page.getByRole('button', { name: 'New patch, rig and files' }).click();
-    const [file] = await Promise.all([page.waitForEvent('download', { timeout: 60_000 }), page.getByRole('menuitem', { name: /^Export/ }).first().click()]);
+    const [file] = await Promise.all([
+      page.waitForEvent('download', { timeout: 60_000 }),
+      page
+        .getByRole('menuitem', { name: /^Export/ })
+        .first()
+        .click(),
+    ]);
     const path = await file.path();
     await page.getByRole('button', { name: 'New patch, rig and files' }).click();
-    const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByRole('menuitem', { name: /^Import a rig/ }).click()]);
+    const [chooser] = await Promise.all([
+      page.waitForEvent('filechooser'),
+      page.getByRole('menuitem', { name: /^Import a rig/ }).click(),
+    ]);
     await chooser.setFiles({ name: 'again.wavicle', mimeType: 'application/zip', buffer: readFileSync(path) });
     await expect(page.getByText(/is open beside your other rigs/)).toBeVisible({ timeout: 60_000 });
     await mend();
@@ -160,7 +219,9 @@ for (const [name, { words, begin }] of Object.entries(NOTHING)) {
     await context.newPage().then(async (fresh) => {
       await page.close();
       await fresh.goto('/');
-      await expect(fresh.locator('section[aria-label^="Layer Hull Bass"]').getByRole('slider', { name: 'level' })).toHaveAttribute('aria-valuenow', moved!, { timeout: 30_000 });
+      await expect(
+        fresh.locator('section[aria-label^="Layer Hull Bass"]').getByRole('slider', { name: 'level' }),
+      ).toHaveAttribute('aria-valuenow', moved!, { timeout: 30_000 });
       await expect(fresh.locator('header').getByRole('status')).toHaveText(saved);
     });
     await context.close();

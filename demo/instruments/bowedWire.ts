@@ -5,7 +5,10 @@ import { addPartial, addPeriodicNoise, finish, RATE, rise, shape, wholePeriods, 
 
 const ONSET = 0.7;
 
-/** Three wires bowed together, a little apart in pitch, with the bow's breath: every fourth key, looped over about two seconds in which everything repeats exactly. */
+/**
+ * Three wires bowed together, a little apart in pitch, with the bow's breath: every fourth key, looped over about two
+ * seconds in which everything repeats exactly.
+ */
 export function bowedWire(): Recording[] {
   return Array.from({ length: 17 }, (_, i) => bow(32 + 4 * i));
 }
@@ -41,12 +44,23 @@ function bow(key: number): Recording {
     const breath = new Float64Array(frames);
     addPeriodicNoise(breath, 0.05, Math.max(500, hz), Math.max(2800, 3 * hz), period, 60, chance);
     shape(breath, (t) => rise(t, 0.25));
-    breath.forEach((x, i) => { side[i] += x; });
+    breath.forEach((x, i) => {
+      side[i] += x;
+    });
   });
-  return { name: `Bowed Wire ${fileNameOfKey(key)}.wav`, root: key, velocity: [1, 127], audio: finish(sides), loop: { start, end: frames } };
+  return {
+    name: `Bowed Wire ${fileNameOfKey(key)}.wav`,
+    root: key,
+    velocity: [1, 127],
+    audio: finish(sides),
+    loop: { start, end: frames },
+  };
 }
 
-/** A partial whose level sways by 12 % at `swayHz`: the tone and a sideband on either side, so that it repeats exactly where they do. */
+/**
+ * A partial whose level sways by 12 % at `swayHz`: the tone and a sideband on either side, so that it repeats exactly
+ * where they do.
+ */
 function addSwaying(out: Float64Array, amplitude: number, hz: number, phase: number, swayHz: number): void {
   addPartial(out, amplitude, hz, phase, 1e9);
   addPartial(out, amplitude * 0.06, hz - swayHz, phase, 1e9);

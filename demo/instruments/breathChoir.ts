@@ -5,10 +5,21 @@ import { addPartial, addPeriodicNoise, finish, RATE, rise, shape, wholePeriods, 
 
 const ONSET = 0.5;
 const SINGERS = 5;
-/** Formants of an open vowel between a and o, as middle, width and height: of memory, near the tables of G. E. Peterson and H. L. Barney (1952). */
-const FORMANTS = [[620, 130, 1], [1050, 170, 0.55], [2550, 320, 0.2], [3350, 420, 0.13]] as const;
+/**
+ * Formants of an open vowel between a and o, as middle, width and height: of memory, near the tables of G. E. Peterson
+ * and H. L. Barney (1952).
+ */
+const FORMANTS = [
+  [620, 130, 1],
+  [1050, 170, 0.55],
+  [2550, 320, 0.2],
+  [3350, 420, 0.13],
+] as const;
 
-/** Five breathy singers on one vowel, each a little apart in pitch: stereo, every fourth key, looped over a whole number of their beats. */
+/**
+ * Five breathy singers on one vowel, each a little apart in pitch: stereo, every fourth key, looped over a whole number
+ * of their beats.
+ */
 export function breathChoir(): Recording[] {
   return Array.from({ length: 12 }, (_, i) => sing(40 + 4 * i));
 }
@@ -28,7 +39,10 @@ function sing(key: number): Recording {
     for (let n = 1; n <= 60; n++) {
       const partialHz = (n * (cycles + beats) * RATE) / period;
       if (partialHz > 9000) break;
-      const vowel = FORMANTS.reduce((sum, [middle, width, height]) => sum + height / (1 + ((partialHz - middle * mouth) / width) ** 2), 0.02);
+      const vowel = FORMANTS.reduce(
+        (sum, [middle, width, height]) => sum + height / (1 + ((partialHz - middle * mouth) / width) ** 2),
+        0.02,
+      );
       addPartial(tone, (singer === 2 ? 1.7 : 0.7) * (vowel / n ** 0.6), partialHz, chance.share(), 1e9);
     }
     const pan = 0.25 + (0.5 * singer) / (SINGERS - 1);
@@ -44,7 +58,15 @@ function sing(key: number): Recording {
     addPeriodicNoise(breath, 0.5, 900, 2800, period, 60, chance);
     addPeriodicNoise(breath, 0.28, 2800, 9000, period, 80, chance);
     shape(breath, (t) => rise(t, 0.1));
-    breath.forEach((x, i) => { side[i] += x * 0.3; });
+    breath.forEach((x, i) => {
+      side[i] += x * 0.3;
+    });
   }
-  return { name: `Breath Choir ${fileNameOfKey(key)}.wav`, root: key, velocity: [1, 127], audio: finish(sides), loop: { start, end: frames } };
+  return {
+    name: `Breath Choir ${fileNameOfKey(key)}.wav`,
+    root: key,
+    velocity: [1, 127],
+    audio: finish(sides),
+    loop: { start, end: frames },
+  };
 }

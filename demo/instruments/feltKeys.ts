@@ -3,7 +3,10 @@ import { frequencyOfKey } from '../../src/core/music/pitch';
 import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { addPartial, addRattle, fadeEnd, finish, RATE, rise, shape, sharedOutAsFelt, type Recording } from './tools';
 
-/** The felt is softer for a soft strike: the frequency at which the hammer's spectrum has fallen to 1/e, above the fundamental. */
+/**
+ * The felt is softer for a soft strike: the frequency at which the hammer's spectrum has fallen to 1/e, above the
+ * fundamental.
+ */
 const DYNAMICS = [
   { mark: 'soft', brightHz: 420, thump: 0.05, knock: 0, rise: 0.008 },
   { mark: 'mid', brightHz: 1150, thump: 0.07, knock: 0.05, rise: 0.005 },
@@ -11,14 +14,22 @@ const DYNAMICS = [
 ] as const;
 const RANGES = sharedOutAsFelt(DYNAMICS.length);
 
-/** Two strings a key, a soft hammer at an eighth of their length, slightly stiff wire: every third key in three dynamics. */
+/**
+ * Two strings a key, a soft hammer at an eighth of their length, slightly stiff wire: every third key in three
+ * dynamics.
+ */
 export function feltKeys(): Recording[] {
   const recordings: Recording[] = [];
-  for (let key = 24; key <= 105; key += 3) DYNAMICS.forEach((dynamic, d) => recordings.push(strike(key, dynamic, [RANGES[d].low, RANGES[d].high])));
+  for (let key = 24; key <= 105; key += 3)
+    DYNAMICS.forEach((dynamic, d) => recordings.push(strike(key, dynamic, [RANGES[d].low, RANGES[d].high])));
   return recordings;
 }
 
-function strike(key: number, { mark, brightHz, thump, knock, rise: speaks }: (typeof DYNAMICS)[number], velocity: [number, number]): Recording {
+function strike(
+  key: number,
+  { mark, brightHz, thump, knock, rise: speaks }: (typeof DYNAMICS)[number],
+  velocity: [number, number],
+): Recording {
   const hz = frequencyOfKey(key);
   const seconds = Math.max(0.8, 3.2 * 2 ** (-(key - 24) / 40));
   const chance = new Chance(key * 7);
@@ -40,7 +51,10 @@ function strike(key: number, { mark, brightHz, thump, knock, rise: speaks }: (ty
       addPartial(strings[string], amplitude * 0.38, stringHz, phase, partialFall * 1.25);
     }
   }
-  const sides = [strings[0].map((x, i) => x + 0.55 * strings[1][i]), strings[1].map((x, i) => x + 0.55 * strings[0][i])];
+  const sides = [
+    strings[0].map((x, i) => x + 0.55 * strings[1][i]),
+    strings[1].map((x, i) => x + 0.55 * strings[0][i]),
+  ];
   sides.forEach((side) => {
     // Where the felt has gone hard, the wood of the hammer is heard.
     if (knock > 0) addRattle(side, knock, 2200, 15500, 0.07, 120, chance);
@@ -54,7 +68,10 @@ function strike(key: number, { mark, brightHz, thump, knock, rise: speaks }: (ty
 /** The knock of key and hammer: a few quickly dying low tones. */
 function addThump(side: Float64Array, amount: number, chance: Chance): void {
   const knock = new Float64Array(Math.min(side.length, Math.round(0.12 * RATE)));
-  for (let i = 0; i < 14; i++) addPartial(knock, amount / 4, 90 + 340 * chance.share(), chance.share(), 0.05 + 0.05 * chance.share());
+  for (let i = 0; i < 14; i++)
+    addPartial(knock, amount / 4, 90 + 340 * chance.share(), chance.share(), 0.05 + 0.05 * chance.share());
   shape(knock, (t) => rise(t, 0.004) * rise(0.12 - t, 0.03));
-  knock.forEach((x, i) => { side[i] += x; });
+  knock.forEach((x, i) => {
+    side[i] += x;
+  });
 }

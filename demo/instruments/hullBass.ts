@@ -5,7 +5,10 @@ import { addPartial, finish, RATE, rise, wholePeriods, type Recording } from './
 
 const BLOOM = 0.9;
 
-/** A struck hull: a bright onset that settles into a round, steady tone. Mono, every fourth key, looped where it is steady. */
+/**
+ * A struck hull: a bright onset that settles into a round, steady tone. Mono, every fourth key, looped where it is
+ * steady.
+ */
 export function hullBass(): Recording[] {
   return Array.from({ length: 11 }, (_, i) => pluck(22 + 4 * i));
 }
@@ -30,5 +33,11 @@ function pluck(key: number): Recording {
       out[i] += tone[i] * (steady + bloom * Math.exp(-t * (5 + n * 0.9)) * rise(BLOOM - t, 0.3)) * rise(t, 0.004);
     }
   }
-  return { name: `Hull Bass ${fileNameOfKey(key)}.wav`, root: key, velocity: [1, 127], audio: finish([out]), loop: { start, end: frames } };
+  return {
+    name: `Hull Bass ${fileNameOfKey(key)}.wav`,
+    root: key,
+    velocity: [1, 127],
+    audio: finish([out]),
+    loop: { start, end: frames },
+  };
 }

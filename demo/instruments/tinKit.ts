@@ -15,17 +15,30 @@ const PADS: readonly { name: string; key: number; hit: Hit }[] = [
 ];
 
 /** A recording of a pad: its place among the dynamics and the alternates. */
-export interface PadRecording extends Recording { alternate: number }
+export interface PadRecording extends Recording {
+  alternate: number;
+}
 
 /** Four pads of tinware, each in eight dynamics that differ in tone, three hits of each: mono. */
 export function tinKit(): PadRecording[] {
   const ranges = sharedOutAsFelt(DYNAMICS);
-  return PADS.flatMap(({ name, key, hit }) => ranges.flatMap(({ low, high }, d) => Array.from({ length: ALTERNATES }, (_, alternate): PadRecording => {
-    const out = hit((d + 0.5) / DYNAMICS, new Chance(key * 1009 + d * 31 + alternate));
-    shape(out, (t) => rise(t, 0.0008));
-    fadeEnd(out, 0.08);
-    return { name: `Tin Kit ${name}_v${d + 1}_rr${alternate + 1}.wav`, root: key, velocity: [low, high], alternate, audio: finish([out]), loop: null };
-  })));
+  return PADS.flatMap(({ name, key, hit }) =>
+    ranges.flatMap(({ low, high }, d) =>
+      Array.from({ length: ALTERNATES }, (_, alternate): PadRecording => {
+        const out = hit((d + 0.5) / DYNAMICS, new Chance(key * 1009 + d * 31 + alternate));
+        shape(out, (t) => rise(t, 0.0008));
+        fadeEnd(out, 0.08);
+        return {
+          name: `Tin Kit ${name}_v${d + 1}_rr${alternate + 1}.wav`,
+          root: key,
+          velocity: [low, high],
+          alternate,
+          audio: finish([out]),
+          loop: null,
+        };
+      }),
+    ),
+  );
 }
 
 const seconds = (length: number): Float64Array => new Float64Array(Math.round(length * RATE));
@@ -49,7 +62,13 @@ function drum(force: number, chance: Chance): Float64Array {
 /** A pot lid hit with a stick over loose wire: a few modes of the lid, and the wire's buzz. */
 function lid(force: number, chance: Chance): Float64Array {
   const out = seconds(0.6);
-  for (const [ratio, level, fall] of [[1, 1, 0.28], [1.59, 0.7, 0.2], [2.14, 0.55, 0.16], [2.65, 0.4, 0.13], [3.6, 0.3, 0.1]] as const) {
+  for (const [ratio, level, fall] of [
+    [1, 1, 0.28],
+    [1.59, 0.7, 0.2],
+    [2.14, 0.55, 0.16],
+    [2.65, 0.4, 0.13],
+    [3.6, 0.3, 0.1],
+  ] as const) {
     addPartial(out, level * 0.5, 186 * ratio * (1 + 0.006 * (chance.share() - 0.5)), chance.share(), fall);
   }
   addRattle(out, 0.5 + 0.9 * force, 1100, 4200 + 11500 * force, 0.16 + 0.14 * force, 190, chance);
@@ -60,7 +79,13 @@ function lid(force: number, chance: Chance): Float64Array {
 function tin(force: number, chance: Chance, fall: number): Float64Array {
   const out = seconds(Math.max(0.45, fall * 1.6));
   for (const [i, ratio] of [1, 1.342, 1.2312, 1.6532, 1.9523, 2.1523, 2.83, 3.31, 4.07].entries()) {
-    addPartial(out, (0.3 + 0.5 * force) / (1 + i * 0.15), 1730 * ratio * (1 + 0.004 * (chance.share() - 0.5)), chance.share(), fall * (0.9 - 0.05 * i));
+    addPartial(
+      out,
+      (0.3 + 0.5 * force) / (1 + i * 0.15),
+      1730 * ratio * (1 + 0.004 * (chance.share() - 0.5)),
+      chance.share(),
+      fall * (0.9 - 0.05 * i),
+    );
   }
   addRattle(out, 0.5 + 0.6 * force, 3200, 7000 + 10500 * force, fall * (0.6 + 0.4 * force), 150, chance);
   return out;

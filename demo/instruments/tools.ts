@@ -5,15 +5,24 @@ import { loudnessOf, peakOf } from '../../src/core/measure/loudness';
 
 /** The rate of everything the generator makes. */
 export const RATE = 44100;
-/** Loudness that every sample is brought to, so that velocity alone decides the level and dynamics join without a step. */
+/**
+ * Loudness that every sample is brought to, so that velocity alone decides the level and dynamics join without a step.
+ */
 const TARGET_LUFS = -22;
 const HIGHEST_PEAK = 0.9;
 
 /** One generated recording. */
-export interface Recording { name: string; root: number; velocity: [low: number, high: number]; audio: Audio; loop: Loop | null }
+export interface Recording {
+  name: string;
+  root: number;
+  velocity: [low: number, high: number];
+  audio: Audio;
+  loop: Loop | null;
+}
 
 /**
- * Adds a decaying sinusoid to a channel: amplitude, frequency in Hz, phase in cycles, and the time in seconds in which it falls by 60 dB.
+ * Adds a decaying sinusoid to a channel: amplitude, frequency in Hz, phase in cycles, and the time in seconds in which
+ * it falls by 60 dB.
  * A complex number turned and shrunk once for each frame: exact, and quick.
  */
 export function addPartial(out: Float64Array, amplitude: number, hz: number, phase: number, fallSeconds: number): void {
@@ -32,25 +41,60 @@ export function addPartial(out: Float64Array, amplitude: number, hz: number, pha
   }
 }
 
-/** Noise between two frequencies that repeats every `period` frames without a seam: sines of whole cycles and random phase. */
-export function addPeriodicNoise(out: Float64Array, amplitude: number, lowHz: number, highHz: number, period: number, sines: number, chance: Chance): void {
+/**
+ * Noise between two frequencies that repeats every `period` frames without a seam: sines of whole cycles and random
+ * phase.
+ */
+export function addPeriodicNoise(
+  out: Float64Array,
+  amplitude: number,
+  lowHz: number,
+  highHz: number,
+  period: number,
+  sines: number,
+  chance: Chance,
+): void {
   for (let s = 0; s < sines; s++) {
     const cycles = Math.round(((lowHz + (highHz - lowHz) * chance.share()) * period) / RATE);
     addPartial(out, amplitude / Math.sqrt(sines), (cycles * RATE) / period, chance.share(), 1e9);
   }
 }
 
-/** Noise as many sines of random pitch between two frequencies, dying within about `fall` seconds: what rattles, clicks and knocks. */
-export function addRattle(out: Float64Array, amplitude: number, low: number, high: number, fall: number, sines: number, chance: Chance): void {
-  for (let s = 0; s < sines; s++) addPartial(out, (amplitude * (0.5 + chance.share())) / Math.sqrt(sines), low * (high / low) ** chance.share(), chance.share(), fall * (0.6 + 0.8 * chance.share()));
+/**
+ * Noise as many sines of random pitch between two frequencies, dying within about `fall` seconds: what rattles, clicks
+ * and knocks.
+ */
+export function addRattle(
+  out: Float64Array,
+  amplitude: number,
+  low: number,
+  high: number,
+  fall: number,
+  sines: number,
+  chance: Chance,
+): void {
+  for (let s = 0; s < sines; s++)
+    addPartial(
+      out,
+      (amplitude * (0.5 + chance.share())) / Math.sqrt(sines),
+      low * (high / low) ** chance.share(),
+      chance.share(),
+      fall * (0.6 + 0.8 * chance.share()),
+    );
 }
 
-/** What the softest strike counts as for layers that play these instruments: with it, the softest and the hardest lie 29 dB apart, as on instruments of wood and wire. */
+/**
+ * What the softest strike counts as for layers that play these instruments: with it, the softest and the hardest lie 29
+ * dB apart, as on instruments of wood and wire.
+ */
 export const SOFTEST = 24;
 /** Velocities as such a layer feels them, shared out evenly over the strikes of the hand. */
 export const sharedOutAsFelt = (count: number): { low: number; high: number }[] => {
   const felt = (struck: number) => Math.round(SOFTEST + ((127 - SOFTEST) * (struck - 1)) / 126);
-  return shareOut(count).map(({ low, high }, i) => ({ low: i === 0 ? 1 : felt(low), high: i === count - 1 ? 127 : felt(high + 1) - 1 }));
+  return shareOut(count).map(({ low, high }, i) => ({
+    low: i === 0 ? 1 : felt(low),
+    high: i === count - 1 ? 127 : felt(high + 1) - 1,
+  }));
 };
 
 /** Multiplies by an envelope given at each second. */
@@ -59,7 +103,8 @@ export function shape(out: Float64Array, gainAt: (seconds: number) => number): v
 }
 
 /** A smooth rise from 0 to 1 over `length` (half a cosine). */
-export const rise = (t: number, length: number): number => (t >= length ? 1 : t <= 0 ? 0 : 0.5 - 0.5 * Math.cos((Math.PI * t) / length));
+export const rise = (t: number, length: number): number =>
+  t >= length ? 1 : t <= 0 ? 0 : 0.5 - 0.5 * Math.cos((Math.PI * t) / length);
 
 /** The last `seconds` fade to nothing, so that a recording never just stops. */
 export function fadeEnd(out: Float64Array, seconds: number): void {
@@ -72,14 +117,23 @@ export function finish(channels: readonly Float64Array[]): Audio {
   const firstSecond = channels.map((channel) => channel.subarray(0, Math.min(channel.length, RATE)));
   const gain = Math.min(10 ** ((TARGET_LUFS - loudnessOf(firstSecond, RATE)) / 20), HIGHEST_PEAK / peakOf(channels));
   const data = new Float32Array(channels[0].length * channels.length);
-  channels.forEach((channel, c) => { for (let i = 0; i < channel.length; i++) data[i * channels.length + c] = channel[i] * gain; });
+  channels.forEach((channel, c) => {
+    for (let i = 0; i < channel.length; i++) data[i * channels.length + c] = channel[i] * gain;
+  });
   return { rate: RATE, channels: channels.length as 1 | 2, data };
 }
 
-/** A loop of about `seconds` that holds a whole number of periods: its length in frames, the periods in it, and the frequency this really gives (within 0.2 cents). */
+/**
+ * A loop of about `seconds` that holds a whole number of periods: its length in frames, the periods in it, and the
+ * frequency this really gives (within 0.2 cents).
+ */
 export function wholePeriods(hz: number, seconds: number): { period: number; cycles: number } {
   let best = { period: 0, cycles: 0, error: Infinity };
-  for (let cycles = Math.max(1, Math.round(hz * seconds * 0.9)); cycles <= Math.round(hz * seconds * 1.1) + 1; cycles++) {
+  for (
+    let cycles = Math.max(1, Math.round(hz * seconds * 0.9));
+    cycles <= Math.round(hz * seconds * 1.1) + 1;
+    cycles++
+  ) {
     const period = Math.round((cycles * RATE) / hz);
     const error = Math.abs(1200 * Math.log2((cycles * RATE) / period / hz));
     if (error < best.error - 1e-6) best = { period, cycles, error };

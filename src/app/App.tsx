@@ -46,17 +46,31 @@ function PatchGate() {
 function StageGate() {
   const rig = useAppSelector((state) => state.rig.rig);
   if (!rig) return <Loading />;
-  return rig.patches.length > 0 ? <Suspense fallback={<Loading />}><StageView /></Suspense> : <Navigate to="/" replace />;
+  return rig.patches.length > 0 ? (
+    <Suspense fallback={<Loading />}>
+      <StageView />
+    </Suspense>
+  ) : (
+    <Navigate to="/" replace />
+  );
 }
 
-const Loading = () => <div className="grid h-full place-items-center text-faint" role="status">Opening …</div>;
+const Loading = () => (
+  <div className="grid h-full place-items-center text-faint" role="status">
+    Opening …
+  </div>
+);
 
 function Frame() {
   const rigs = useAppSelector((state) => state.ui.sheet === 'rigs');
   return (
     <>
       <Outlet />
-      {rigs && <Suspense fallback={null}><RigsSheet /></Suspense>}
+      {rigs && (
+        <Suspense fallback={null}>
+          <RigsSheet />
+        </Suspense>
+      )}
       <Notices />
     </>
   );
@@ -69,28 +83,85 @@ const Broken = () => (
       <h1 className="text-lg font-bold">This view stopped working</h1>
       <p>{String((useRouteError() as Error | undefined)?.message ?? 'Nobody knows why.')}</p>
       <p>The sound goes on, and your edits are kept.</p>
-      <button className="button" onClick={() => location.reload()}>Load it again</button>
+      <button className="button" onClick={() => location.reload()}>
+        Load it again
+      </button>
     </div>
   </main>
 );
 
-const router = createBrowserRouter([{
-  element: <Frame />,
-  errorElement: <Broken />,
-  children: [
-    { path: '/', element: <Home /> },
-    { path: '/stage', element: <StageGate /> },
-    {
-      path: '/patch/:patchId', element: <PatchGate />,
-      children: [{ element: <Shell />, children: [{ path: 'layers', element: <Suspense fallback={<Loading />}><LayersView /></Suspense> }, { path: 'sounds/:soundId?', element: <Suspense fallback={<Loading />}><SoundsView /></Suspense> }, { path: 'control', element: <Suspense fallback={<Loading />}><ControlView /></Suspense> }, { path: 'mix', element: <Suspense fallback={<Loading />}><MixView /></Suspense> }, { path: 'check', element: <Suspense fallback={<Loading />}><CheckView /></Suspense> }, { path: '*', element: <Navigate to="layers" replace /> }, { index: true, element: <Navigate to="layers" replace /> }] }],
-    },
-    { path: '*', element: <Navigate to="/" replace /> },
-  ],
-}]);
+const router = createBrowserRouter([
+  {
+    element: <Frame />,
+    errorElement: <Broken />,
+    children: [
+      { path: '/', element: <Home /> },
+      { path: '/stage', element: <StageGate /> },
+      {
+        path: '/patch/:patchId',
+        element: <PatchGate />,
+        children: [
+          {
+            element: <Shell />,
+            children: [
+              {
+                path: 'layers',
+                element: (
+                  <Suspense fallback={<Loading />}>
+                    <LayersView />
+                  </Suspense>
+                ),
+              },
+              {
+                path: 'sounds/:soundId?',
+                element: (
+                  <Suspense fallback={<Loading />}>
+                    <SoundsView />
+                  </Suspense>
+                ),
+              },
+              {
+                path: 'control',
+                element: (
+                  <Suspense fallback={<Loading />}>
+                    <ControlView />
+                  </Suspense>
+                ),
+              },
+              {
+                path: 'mix',
+                element: (
+                  <Suspense fallback={<Loading />}>
+                    <MixView />
+                  </Suspense>
+                ),
+              },
+              {
+                path: 'check',
+                element: (
+                  <Suspense fallback={<Loading />}>
+                    <CheckView />
+                  </Suspense>
+                ),
+              },
+              { path: '*', element: <Navigate to="layers" replace /> },
+              { index: true, element: <Navigate to="layers" replace /> },
+            ],
+          },
+        ],
+      },
+      { path: '*', element: <Navigate to="/" replace /> },
+    ],
+  },
+]);
 
 show.navigate = (patchId) => {
   const view = /^\/patch\/[^/]+\/([a-z]+)/.exec(location.pathname)?.[1] ?? 'layers';
   void router.navigate(`/patch/${patchId}/${view}`, { flushSync: true });
 };
 
-export const App = () => <Tooltip.Provider delayDuration={500}><RouterProvider router={router} /></Tooltip.Provider>;
+export const App = () => (
+  <Tooltip.Provider delayDuration={500}>
+    <RouterProvider router={router} />
+  </Tooltip.Provider>
+);

@@ -3,7 +3,17 @@ import type { Rig } from '../core/rig/schema';
 import { session } from './session';
 import { faultOf } from '../core/rig/read';
 import { openDemo, takeUp } from './rigs';
-import { currentRigId, keepForGood, keepsNothing, loadRig, overtaken, reachDisk, saveRig, sweepSamples, UnreadableRig } from './storage/database';
+import {
+  currentRigId,
+  keepForGood,
+  keepsNothing,
+  loadRig,
+  overtaken,
+  reachDisk,
+  saveRig,
+  sweepSamples,
+  UnreadableRig,
+} from './storage/database';
 import { goOnFetching, holding, isTakingIn, keepHeld, swept } from './storage/demoSamples';
 import { openTray } from './openTray';
 import { exportRig } from './files';
@@ -22,10 +32,27 @@ import { smallOfTab } from './storage/small';
 export async function boot(): Promise<void> {
   session.onProblem = (id, text) => store.dispatch(notice('problem', text, id));
   startSound();
-  holding.told = (count, why) => store.dispatch(count === 0 ? uiSlice.actions.noticeClosed('held') : notice('loss', `${count} ${count === 1 ? 'sample has' : 'samples have'} no room in this browser (${why}). ${count === 1 ? 'It plays' : 'They play'} from memory and ${count === 1 ? 'goes' : 'go'} into an export, but would be gone with this page.`, 'held', { label: 'Try again', run: () => void keepHeld() }));
+  holding.told = (count, why) =>
+    store.dispatch(
+      count === 0
+        ? uiSlice.actions.noticeClosed('held')
+        : notice(
+            'loss',
+            `${count} ${count === 1 ? 'sample has' : 'samples have'} no room in this browser (${why}). ${count === 1 ? 'It plays' : 'They play'} from memory and ${count === 1 ? 'goes' : 'go'} into an export, but would be gone with this page.`,
+            'held',
+            { label: 'Try again', run: () => void keepHeld() },
+          ),
+    );
   overtaken.told = () => {
     store.dispatch(rigSlice.actions.readOnlyChanged(true));
-    store.dispatch(notice('loss', 'A newer version of Wavicle was opened in another tab and has taken over what this browser keeps. This tab plays and exports on, but no longer edits.', 'overtaken', { label: 'Load this page again', run: () => location.reload() }));
+    store.dispatch(
+      notice(
+        'loss',
+        'A newer version of Wavicle was opened in another tab and has taken over what this browser keeps. This tab plays and exports on, but no longer edits.',
+        'overtaken',
+        { label: 'Load this page again', run: () => location.reload() },
+      ),
+    );
   };
   keepSettings();
   const why = await reachDisk();
@@ -40,7 +67,12 @@ export async function boot(): Promise<void> {
   void session.midi.open();
   if (smallOfTab.get(OFFERED)) void import('./pairing').then(({ pairing }) => pairing.resume());
   // What can wait until something plays.
-  void sweepSamples().catch(() => undefined).finally(() => { swept.done(); void goOnFetching(); });
+  void sweepSamples()
+    .catch(() => undefined)
+    .finally(() => {
+      swept.done();
+      void goOnFetching();
+    });
   void keepForGood().catch(() => undefined);
 }
 
@@ -52,7 +84,8 @@ async function openSomething(): Promise<void> {
     if (rig) return await takeUp(rig);
   } catch (error) {
     // It stays as it is, whatever is done from here on; the sheet of rigs offers what can be done about it.
-    if (error instanceof UnreadableRig) store.dispatch(uiSlice.actions.unreadableFound({ rigId: error.rigId, problem: error.message }));
+    if (error instanceof UnreadableRig)
+      store.dispatch(uiSlice.actions.unreadableFound({ rigId: error.rigId, problem: error.message }));
     else problem(`What this browser keeps cannot be reached: ${(error as Error).message}.`);
   }
   try {
@@ -65,7 +98,9 @@ async function openSomething(): Promise<void> {
 
 /** A reload would empty the tray, or end a recording: the browser asks first. */
 function askBeforeLeaving(): void {
-  window.addEventListener('beforeunload', (event) => { if (openTray.tray.isFull || isTakingIn() || session.recorder.on) event.preventDefault(); });
+  window.addEventListener('beforeunload', (event) => {
+    if (openTray.tray.isFull || isTakingIn() || session.recorder.on) event.preventDefault();
+  });
 }
 
 /** Browsers let sound begin after a gesture; any will do. */
@@ -90,28 +125,51 @@ function keepSettings(): void {
 
 const NOWHERE = 'only in memory';
 
-/** Writes every edit; see `keepEdits`. A drag whose element is gone, whose pointer is lost or whose page is hidden is over. */
+/**
+ * Writes every edit; see `keepEdits`. A drag whose element is gone, whose pointer is lost or whose page is hidden is
+ * over.
+ */
 function keep(): void {
   const { dispatch } = store;
   let inMemory: Rig | null = null;
   const { hurry } = keepEdits({
-    state: () => store.getState().rig, subscribe: (listener) => store.subscribe(listener), faultOf,
+    state: () => store.getState().rig,
+    subscribe: (listener) => store.subscribe(listener),
+    faultOf,
     write: async (rig) => {
       // What is in memory already is not put there at every try.
       if (!keepsNothing() || rig !== inMemory) await saveRig(rig);
       inMemory = rig;
       if (keepsNothing()) throw new Error(NOWHERE);
     },
-    pauseGesture: () => { if (store.getState().rig.gesture !== null) dispatch(rigSlice.actions.gesturePaused()); },
-    say: (saving) => { if (store.getState().rig.saving !== saving) dispatch(rigSlice.actions.savingChanged(saving)); },
+    pauseGesture: () => {
+      if (store.getState().rig.gesture !== null) dispatch(rigSlice.actions.gesturePaused());
+    },
+    say: (saving) => {
+      if (store.getState().rig.saving !== saving) dispatch(rigSlice.actions.savingChanged(saving));
+    },
     // That one is told already.
-    failed: (problem) => problem !== NOWHERE && dispatch(notice('loss', `Edits cannot be kept in this browser (${problem}). They are tried again; export the rig to be safe.`, 'saving', { label: 'Export the rig', run: () => void exportRig() })),
+    failed: (problem) =>
+      problem !== NOWHERE &&
+      dispatch(
+        notice(
+          'loss',
+          `Edits cannot be kept in this browser (${problem}). They are tried again; export the rig to be safe.`,
+          'saving',
+          { label: 'Export the rig', run: () => void exportRig() },
+        ),
+      ),
     mended: () => dispatch(uiSlice.actions.noticeClosed('saving')),
   });
-  const end = () => { if (store.getState().rig.gesture !== null) dispatch(rigSlice.actions.gesturePaused()); };
+  const end = () => {
+    if (store.getState().rig.gesture !== null) dispatch(rigSlice.actions.gesturePaused());
+  };
   // After whoever the pointer belongs to has had its turn.
-  for (const type of ['pointerup', 'pointercancel', 'lostpointercapture'] as const) window.addEventListener(type, () => setTimeout(end, 0), true);
+  for (const type of ['pointerup', 'pointercancel', 'lostpointercapture'] as const)
+    window.addEventListener(type, () => setTimeout(end, 0), true);
   window.addEventListener('blur', end);
   window.addEventListener('pagehide', hurry);
-  document.addEventListener('visibilitychange', () => { if (document.visibilityState === 'hidden') hurry(); });
+  document.addEventListener('visibilitychange', () => {
+    if (document.visibilityState === 'hidden') hurry();
+  });
 }

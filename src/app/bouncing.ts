@@ -7,8 +7,19 @@ import { session } from './session';
 import { edit, newId, store } from './state/store';
 import { keepSample } from './storage/database';
 
-export interface BounceDone { patchId: string; zones: number; silent: number; loops: number; seconds: number; took: number }
-type Place = { kind: 'idle' } | { kind: 'busy'; done: number; of: number } | { kind: 'done'; result: BounceDone; from: string } | { kind: 'failed'; problem: string };
+export interface BounceDone {
+  patchId: string;
+  zones: number;
+  silent: number;
+  loops: number;
+  seconds: number;
+  took: number;
+}
+type Place =
+  | { kind: 'idle' }
+  | { kind: 'busy'; done: number; of: number }
+  | { kind: 'done'; result: BounceDone; from: string }
+  | { kind: 'failed'; problem: string };
 
 /** Renders strikes in as many workers as there are cores, and puts the new sounds into the rig in one edit. */
 class Bouncing {
@@ -53,16 +64,32 @@ class Bouncing {
       const bounced = await this.render({ programs, samples, targets, settings }, strikes, run);
       if (run !== this.run) return;
       const { rig: now } = store.getState().rig;
-      if (!now || now.id !== rig.id || !now.patches.some(({ id }) => id === patch.id)) throw new Error('the patch is not there any more');
+      if (!now || now.id !== rig.id || !now.patches.some(({ id }) => id === patch.id))
+        throw new Error('the patch is not there any more');
       const soundIds: string[] = [];
       for (const _ of targets) soundIds.push(freeId('bounced', [...now.sounds, ...soundIds.map((id) => ({ id }))]));
       const patchId = newId();
-      store.dispatch(edit((old) => withBounced(old, patch, settings, targets, bounced, { patchId, soundIds, layerId: newId() })));
+      store.dispatch(
+        edit((old) => withBounced(old, patch, settings, targets, bounced, { patchId, soundIds, layerId: newId() })),
+      );
       const made = store.getState().rig.rig!;
       if (!made.patches.some(({ id }) => id === patchId)) throw new Error('the rig could not take it');
-      const zones = made.sounds.filter(({ id }) => soundIds.includes(id)).reduce((sum, sound) => sum + sound.zones.length, 0);
+      const zones = made.sounds
+        .filter(({ id }) => soundIds.includes(id))
+        .reduce((sum, sound) => sum + sound.zones.length, 0);
       const seconds = bounced.reduce((sum, { sample }) => sum + sample.frames / sample.rate, 0);
-      this.go({ kind: 'done', from: patch.id, result: { patchId, zones, silent: bounced.filter(({ silent }) => silent).length, loops: bounced.filter(({ loop }) => loop).length, seconds, took: (performance.now() - began) / 1000 } });
+      this.go({
+        kind: 'done',
+        from: patch.id,
+        result: {
+          patchId,
+          zones,
+          silent: bounced.filter(({ silent }) => silent).length,
+          loops: bounced.filter(({ loop }) => loop).length,
+          seconds,
+          took: (performance.now() - began) / 1000,
+        },
+      });
     } catch (error) {
       if (run === this.run) this.go({ kind: 'failed', problem: (error as Error).message });
     } finally {
@@ -75,31 +102,37 @@ class Bouncing {
     let next = 0;
     let done = 0;
     const count = Math.max(1, Math.min(MOST_WORKERS, navigator.hardwareConcurrency || 2, strikes.length));
-    await Promise.all(Array.from({ length: count }, () => new Promise<void>((resolve, reject) => {
-      const worker = new Worker(new URL('../workers/bounceWorker.ts', import.meta.url), { type: 'module' });
-      this.workers.push(worker);
-      const send = (message: BounceMessage) => worker.postMessage(message);
-      const hand = () => {
-        if (next >= strikes.length) return resolve();
-        const n = next++;
-        send({ n, strike: strikes[n] });
-      };
-      worker.onerror = (event) => reject(new Error(event.message || 'a worker stopped'));
-      worker.onmessage = async ({ data }: MessageEvent<BounceReply>) => {
-        if (run !== this.run) return;
-        if ('problem' in data) return reject(new Error(data.problem));
-        results[data.n] = data.bounced;
-        try {
-          if (!data.bounced.silent) await keepSample(data.bounced.sample.id, data.wav);
-        } catch (error) {
-          return reject(new Error(`this browser did not keep a recording (${(error as Error).message})`));
-        }
-        this.go({ kind: 'busy', done: ++done, of: strikes.length });
-        hand();
-      };
-      send({ setup });
-      hand();
-    })));
+    await Promise.all(
+      Array.from(
+        { length: count },
+        () =>
+          new Promise<void>((resolve, reject) => {
+            const worker = new Worker(new URL('../workers/bounceWorker.ts', import.meta.url), { type: 'module' });
+            this.workers.push(worker);
+            const send = (message: BounceMessage) => worker.postMessage(message);
+            const hand = () => {
+              if (next >= strikes.length) return resolve();
+              const n = next++;
+              send({ n, strike: strikes[n] });
+            };
+            worker.onerror = (event) => reject(new Error(event.message || 'a worker stopped'));
+            worker.onmessage = async ({ data }: MessageEvent<BounceReply>) => {
+              if (run !== this.run) return;
+              if ('problem' in data) return reject(new Error(data.problem));
+              results[data.n] = data.bounced;
+              try {
+                if (!data.bounced.silent) await keepSample(data.bounced.sample.id, data.wav);
+              } catch (error) {
+                return reject(new Error(`this browser did not keep a recording (${(error as Error).message})`));
+              }
+              this.go({ kind: 'busy', done: ++done, of: strikes.length });
+              hand();
+            };
+            send({ setup });
+            hand();
+          }),
+      ),
+    );
     return results;
   }
 }

@@ -12,8 +12,18 @@ import type { Candidate } from './state/trying';
 import { listRigs, loadRig } from './storage/database';
 import { Tray } from './tray';
 
-const samplesFor = (sound: Sound, rig: Rig): Sample[] => { const used = new Set(samplesIn(sound)); return rig.samples.filter(({ id }) => used.has(id)); };
-export const candidatesOf = (rig: Rig, own: boolean): Candidate[] => rig.sounds.map((sound) => ({ key: `${rig.id}/${sound.id}`, name: sound.name, from: own ? '' : rig.name, sound, samples: samplesFor(sound, rig) }));
+const samplesFor = (sound: Sound, rig: Rig): Sample[] => {
+  const used = new Set(samplesIn(sound));
+  return rig.samples.filter(({ id }) => used.has(id));
+};
+export const candidatesOf = (rig: Rig, own: boolean): Candidate[] =>
+  rig.sounds.map((sound) => ({
+    key: `${rig.id}/${sound.id}`,
+    name: sound.name,
+    from: own ? '' : rig.name,
+    sound,
+    samples: samplesFor(sound, rig),
+  }));
 
 /** The sounds of the other rigs in this browser; those that cannot be read are passed over. */
 export async function othersCandidates(rigId: string): Promise<Candidate[]> {
@@ -23,20 +33,36 @@ export async function othersCandidates(rigId: string): Promise<Candidate[]> {
 }
 
 /**
- * What a chosen folder has to try: instruments that come as such (SFZ, SoundFont), and otherwise each audio file as a sound over all keys, at its own pitch where it tells its root. Zips are opened.
+ * What a chosen folder has to try: instruments that come as such (SFZ, SoundFont), and otherwise each audio file as a
+ * sound over all keys, at its own pitch where it tells its root. Zips are opened.
  * Gives also what could not be read. Of the rig nothing is touched.
  */
 export async function folderCandidates(event: Event): Promise<{ found: Candidate[]; problems: string[] }> {
   const read = new Tray();
   const dropped = await droppedFiles(event);
   await read.add(dropped.slice(0, MOST_FILES));
-  const candidate = (path: string, name: string, zones: Zone[], samples: Sample[]): Candidate =>
-    ({ key: `file/${path}/${name}`, name, from: [read.name, path.split('/').slice(0, -1).join('/')].filter(Boolean).join('/') || 'file', sound: newSound(`file-${nanoid(12)}`, name, zones), samples });
-  const instruments = read.sounds.filter(({ zones }) => zones.length > 0).map(({ file, name, zones, samples }) => candidate(file, name, zones, samples));
-  const files = read.ready.map(({ path, brought }) => candidate(path, nameOfFile(path), zonesOfFile(brought), [brought.sample]));
+  const candidate = (path: string, name: string, zones: Zone[], samples: Sample[]): Candidate => ({
+    key: `file/${path}/${name}`,
+    name,
+    from: [read.name, path.split('/').slice(0, -1).join('/')].filter(Boolean).join('/') || 'file',
+    sound: newSound(`file-${nanoid(12)}`, name, zones),
+    samples,
+  });
+  const instruments = read.sounds
+    .filter(({ zones }) => zones.length > 0)
+    .map(({ file, name, zones, samples }) => candidate(file, name, zones, samples));
+  const files = read.ready.map(({ path, brought }) =>
+    candidate(path, nameOfFile(path), zonesOfFile(brought), [brought.sample]),
+  );
   return {
     found: [...instruments, ...files],
-    problems: [...read.problems, ...read.files.flatMap(({ path, problem }) => (problem ? [`${path}: ${problem}`] : [])), ...(dropped.length > MOST_FILES ? [`only the first ${MOST_FILES} of ${dropped.length} files were looked at`] : [])],
+    problems: [
+      ...read.problems,
+      ...read.files.flatMap(({ path, problem }) => (problem ? [`${path}: ${problem}`] : [])),
+      ...(dropped.length > MOST_FILES
+        ? [`only the first ${MOST_FILES} of ${dropped.length} files were looked at`]
+        : []),
+    ],
   };
 }
 const MOST_FILES = 2000;
@@ -49,11 +75,19 @@ function zonesOfFile({ sample, plan }: BroughtFile): Zone[] {
   return [{ ...zone, key: { ...zone.key, low: 0, high: 127 }, loop: plainLoop(plan.loop) }];
 }
 
-/** A file that was read, as something that can be put in one place: alone, whatever other files its name belongs with. */
-export const puttingOf = (path: string, brought: BroughtFile): Putting =>
-  ({ name: nameOfFile(path), sound: newSound(`file-${nanoid(12)}`, nameOfFile(path), zonesOfFile(brought)), samples: [brought.sample] });
+/**
+ * A file that was read, as something that can be put in one place: alone, whatever other files its name belongs with.
+ */
+export const puttingOf = (path: string, brought: BroughtFile): Putting => ({
+  name: nameOfFile(path),
+  sound: newSound(`file-${nanoid(12)}`, nameOfFile(path), zonesOfFile(brought)),
+  samples: [brought.sample],
+});
 
-/** dB that a sound needs to be as loud as the common measure, by what answers a strike near middle C; null where nothing does. */
+/**
+ * dB that a sound needs to be as loud as the common measure, by what answers a strike near middle C; null where nothing
+ * does.
+ */
 async function gainFor({ zones }: Sound): Promise<number | null> {
   const answers = answersNearMiddleC(zones, 100);
   if (!answers) return null;

@@ -1,7 +1,10 @@
 import type { DragEvent } from 'react';
 import type { Putting } from '../core/rig/edits/put';
 
-/** Sounds and recordings that a hand carries from a list to a place; what is carried stays in the page, a drag names it by this type. */
+/**
+ * Sounds and recordings that a hand carries from a list to a place; what is carried stays in the page, a drag names it
+ * by this type.
+ */
 const TYPE = 'application/x-wavicle-sound';
 let hand: Putting | null = null;
 

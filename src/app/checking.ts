@@ -16,10 +16,18 @@ import { session } from './session';
 import { soundLab } from './soundLab';
 import { sampleBytes } from './storage/demoSamples';
 
-/** Edits are checked when they have come to rest for so long: by their numbers, and by ear; by ear sooner where somebody looks at what is found. */
-const NUMBERS_MS = 350, EAR_MS = 6000, EAR_SOON_MS = 700;
+/**
+ * Edits are checked when they have come to rest for so long: by their numbers, and by ear; by ear sooner where somebody
+ * looks at what is found.
+ */
+const NUMBERS_MS = 350,
+  EAR_MS = 6000,
+  EAR_SOON_MS = 700;
 
-/** What the rules have to say of the patch in view: live while it is edited, and listened to in a worker as soon as hands rest. */
+/**
+ * What the rules have to say of the patch in view: live while it is edited, and listened to in a worker as soon as
+ * hands rest.
+ */
 class Checking {
   /** Of the patch in view, the surest first; those set aside included. */
   findings: readonly Finding[] = [];
@@ -45,7 +53,10 @@ class Checking {
   private busy = false;
   private worker: Worker | null = null;
   private jobs = 0;
-  private readonly waiting = new Map<number, { resolve: (reply: ListenReply) => void; told: (share: number) => void }>();
+  private readonly waiting = new Map<
+    number,
+    { resolve: (reply: ListenReply) => void; told: (share: number) => void }
+  >();
   private readonly recordings = new Map<string, { recording: Recording; loops: Record<string, LoopHeard> }>();
   private readonly takes = new WeakMap<Patch, TakeHeard>();
   private readonly listeners = new Set<() => void>();
@@ -64,7 +75,8 @@ class Checking {
   watch(rig: Rig, patch: Patch, looking: boolean): void {
     if (rig === this.rig && patch === this.patch && looking === this.looking) return;
     const other = patch.id !== this.patchId;
-    const changed = patch !== this.patch || rig.sounds !== this.rig?.sounds || rig.controllers !== this.rig?.controllers;
+    const changed =
+      patch !== this.patch || rig.sounds !== this.rig?.sounds || rig.controllers !== this.rig?.controllers;
     Object.assign(this, { rig, patch, looking, patchId: patch.id });
     if (other) {
       Object.assign(this, { heard: undefined, findings: [], problem: null });
@@ -125,7 +137,10 @@ class Checking {
         this.stale = false;
         this.share = 0;
         this.tell();
-        const reply = await this.ask(rig, patch, false, (share) => { this.share = share; this.tell(); });
+        const reply = await this.ask(rig, patch, false, (share) => {
+          this.share = share;
+          this.tell();
+        });
         if (this.patchId !== patch.id || !('heard' in reply)) {
           if ('problem' in reply) this.problem = `Nobody could listen to this patch: ${reply.problem}`;
           continue;
@@ -159,7 +174,12 @@ class Checking {
     const others = patchesOfShow(rig).filter((patch) => patch.id !== this.patchId);
     const left = others.filter((patch) => !this.takes.has(patch));
     this.showLeft = left.length;
-    const known = new Map(others.flatMap((patch) => { const take = this.takes.get(patch); return take ? [[patch.id, take] as const] : []; }));
+    const known = new Map(
+      others.flatMap((patch) => {
+        const take = this.takes.get(patch);
+        return take ? [[patch.id, take] as const] : [];
+      }),
+    );
     const own = this.patchId === null ? undefined : this.show.get(this.patchId);
     this.show = own ? known.set(this.patchId!, own) : known;
     for (const patch of left) {
@@ -175,10 +195,20 @@ class Checking {
     const program = programIfAny(patch, rig, undefined);
     if (!program) return { id: 0, problem: 'it cannot be played' };
     const shipped = await fetchTakes().catch(() => new Map<string, Take>());
-    const take = handsTake(patch) ?? shipped.get(patch.id) ?? plainTake(rig.controllers.keyLow, rig.controllers.keyHigh);
-    const measured = takeOnly ? { recordings: {}, loops: {} } : await this.measure(rig, patch, (share) => told(share * 0.4));
+    const take =
+      handsTake(patch) ?? shipped.get(patch.id) ?? plainTake(rig.controllers.keyLow, rig.controllers.keyHigh);
+    const measured = takeOnly
+      ? { recordings: {}, loops: {} }
+      : await this.measure(rig, patch, (share) => told(share * 0.4));
     const samples = await session.preparedFor(program.samples);
-    const job: ListenJob = { rig: { ...rig, patches: [patch], setlists: [], setlist: null }, patch, take, samples, ...measured, takeOnly };
+    const job: ListenJob = {
+      rig: { ...rig, patches: [patch], setlists: [], setlist: null },
+      patch,
+      take,
+      samples,
+      ...measured,
+      takeOnly,
+    };
     return new Promise((resolve) => {
       const id = ++this.jobs;
       this.waiting.set(id, { resolve, told });
@@ -205,35 +235,49 @@ class Checking {
   }
 
   /** Recordings and loops by themselves; each recording is measured once for good. */
-  private async measure(rig: Rig, patch: Patch, told: (share: number) => void): Promise<Pick<ListenJob, 'recordings' | 'loops'>> {
+  private async measure(
+    rig: Rig,
+    patch: Patch,
+    told: (share: number) => void,
+  ): Promise<Pick<ListenJob, 'recordings' | 'loops'>> {
     const wanted = toMeasure(rig, patch);
     const recordings: Record<string, Recording> = {};
     const loops: Record<string, LoopHeard> = {};
     const missing = new Set<string>();
     let done = 0;
-    await Promise.all(wanted.recordings.map(async ({ sampleId, pitched }) => {
-      const own = wanted.loops.filter((each) => each.sampleId === sampleId);
-      let known = this.recordings.get(`${sampleId} ${pitched}`);
-      if (!known || own.some(({ loop }) => !(loopName(sampleId, loop) in known!.loops))) {
-        const ask = () => soundLab.ask({ type: 'recording', sampleId, pitched, loops: own.map(({ loop }) => loop) });
-        try {
-          const answer = await ask().catch(async () => {
-            // It may still be on its way.
-            if (!(await sampleBytes(sampleId))) throw new Error('missing');
-            return ask();
-          });
-          known = { recording: answer.recording, loops: { ...known?.loops, ...Object.fromEntries(own.flatMap(({ loop }, n) => (answer.loops[n] ? [[loopName(sampleId, loop), answer.loops[n]]] : []))) } };
-          this.recordings.set(`${sampleId} ${pitched}`, known);
-        } catch {
-          missing.add(sampleId);
+    await Promise.all(
+      wanted.recordings.map(async ({ sampleId, pitched }) => {
+        const own = wanted.loops.filter((each) => each.sampleId === sampleId);
+        let known = this.recordings.get(`${sampleId} ${pitched}`);
+        if (!known || own.some(({ loop }) => !(loopName(sampleId, loop) in known!.loops))) {
+          const ask = () => soundLab.ask({ type: 'recording', sampleId, pitched, loops: own.map(({ loop }) => loop) });
+          try {
+            const answer = await ask().catch(async () => {
+              // It may still be on its way.
+              if (!(await sampleBytes(sampleId))) throw new Error('missing');
+              return ask();
+            });
+            known = {
+              recording: answer.recording,
+              loops: {
+                ...known?.loops,
+                ...Object.fromEntries(
+                  own.flatMap(({ loop }, n) => (answer.loops[n] ? [[loopName(sampleId, loop), answer.loops[n]]] : [])),
+                ),
+              },
+            };
+            this.recordings.set(`${sampleId} ${pitched}`, known);
+          } catch {
+            missing.add(sampleId);
+          }
         }
-      }
-      if (known) {
-        recordings[sampleId] = known.recording;
-        Object.assign(loops, known.loops);
-      }
-      told(++done / wanted.recordings.length);
-    }));
+        if (known) {
+          recordings[sampleId] = known.recording;
+          Object.assign(loops, known.loops);
+        }
+        told(++done / wanted.recordings.length);
+      }),
+    );
     this.missing = missing;
     return { recordings, loops };
   }
@@ -242,5 +286,5 @@ class Checking {
 export const checking = new Checking();
 
 /** Findings that count: not those set aside, and no matters of taste. */
-export const counted = (rig: Rig, findings: readonly Finding[]): number => findings.filter((finding) => finding.grade !== 'taste' && reasonOf(rig, finding) === undefined).length;
-
+export const counted = (rig: Rig, findings: readonly Finding[]): number =>
+  findings.filter((finding) => finding.grade !== 'taste' && reasonOf(rig, finding) === undefined).length;

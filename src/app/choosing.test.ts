@@ -4,7 +4,10 @@ const order = ['a', 'b', 'c', 'd'];
 
 describe('choosing several layers', () => {
   it('takes one alone by a plain click, whatever was chosen', () => {
-    expect(chosenAfter(order, { selected: 'a', together: ['a', 'b'] }, 'b', 'alone')).toEqual({ selected: 'b', together: [] });
+    expect(chosenAfter(order, { selected: 'a', together: ['a', 'b'] }, 'b', 'alone')).toEqual({
+      selected: 'b',
+      together: [],
+    });
   });
 
   it('takes one more, or one less, with Control', () => {
@@ -15,13 +18,24 @@ describe('choosing several layers', () => {
   });
 
   it('takes all between with Shift, in either direction', () => {
-    expect(chosenAfter(order, { selected: 'b', together: [] }, 'd', 'between')).toEqual({ selected: 'b', together: ['b', 'c', 'd'] });
-    expect(chosenAfter(order, { selected: 'd', together: [] }, 'b', 'between')).toEqual({ selected: 'd', together: ['b', 'c', 'd'] });
-    expect(chosenAfter(order, { selected: 'b', together: [] }, 'b', 'between')).toEqual({ selected: 'b', together: [] });
+    expect(chosenAfter(order, { selected: 'b', together: [] }, 'd', 'between')).toEqual({
+      selected: 'b',
+      together: ['b', 'c', 'd'],
+    });
+    expect(chosenAfter(order, { selected: 'd', together: [] }, 'b', 'between')).toEqual({
+      selected: 'd',
+      together: ['b', 'c', 'd'],
+    });
+    expect(chosenAfter(order, { selected: 'b', together: [] }, 'b', 'between')).toEqual({
+      selected: 'b',
+      together: [],
+    });
   });
 
   it('reads the keys that are held', () => {
     const none = { ctrlKey: false, metaKey: false, shiftKey: false };
-    expect([none, { ...none, shiftKey: true }, { ...none, metaKey: true }, { ...none, ctrlKey: true }].map(pointingOf)).toEqual(['alone', 'between', 'more', 'more']);
+    expect(
+      [none, { ...none, shiftKey: true }, { ...none, metaKey: true }, { ...none, ctrlKey: true }].map(pointingOf),
+    ).toEqual(['alone', 'between', 'more', 'more']);
   });
 });

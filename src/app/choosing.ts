@@ -15,7 +15,12 @@ export const pointingOf = (event: { ctrlKey: boolean; metaKey: boolean; shiftKey
   event.ctrlKey || event.metaKey ? 'more' : event.shiftKey ? 'between' : 'alone';
 
 /** What is chosen after a layer was pointed at; the same in every view. `order`: ids of the layers as they stand. */
-export function chosenAfter(order: readonly string[], before: ChosenLayers, id: string, pointing: Pointing): ChosenLayers {
+export function chosenAfter(
+  order: readonly string[],
+  before: ChosenLayers,
+  id: string,
+  pointing: Pointing,
+): ChosenLayers {
   if (pointing === 'alone') return { selected: id, together: [] };
   if (pointing === 'between') {
     const [from, to] = [order.indexOf(before.selected), order.indexOf(id)].sort((a, b) => a - b);
@@ -34,7 +39,12 @@ export function chooseLayer(patch: Patch, id: string, pointing: Pointing): void 
     selected: selectedLayerOf(patch, selectedLayerId)?.id ?? id,
     together: chosenLayerIds.filter((each) => patch.layers.some((layer) => layer.id === each)),
   };
-  const { selected, together } = chosenAfter(patch.layers.map((layer) => layer.id), before, id, pointing);
+  const { selected, together } = chosenAfter(
+    patch.layers.map((layer) => layer.id),
+    before,
+    id,
+    pointing,
+  );
   store.dispatch(uiSlice.actions.layersChosen([...together]));
   store.dispatch(uiSlice.actions.layerSelected(selected));
 }

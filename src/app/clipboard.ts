@@ -23,7 +23,12 @@ const LISTS = ['layers', 'groups', 'routes', 'macros', 'movers', 'xyPads', 'blen
 export function chosenLayers(patch: Patch): { kind: 'group' | 'layer'; ids: string[]; name: string } {
   const { selectedGroupId, chosenLayerIds, selectedLayerId } = store.getState().ui;
   const group = patch.groups.find(({ id }) => id === selectedGroupId);
-  if (group) return { kind: 'group', ids: patch.layers.filter((layer) => layer.groupId === group.id).map(({ id }) => id), name: group.name };
+  if (group)
+    return {
+      kind: 'group',
+      ids: patch.layers.filter((layer) => layer.groupId === group.id).map(({ id }) => id),
+      name: group.name,
+    };
   const several = chosenLayerIds.filter((id) => patch.layers.some((layer) => layer.id === id));
   if (several.length > 1) return { kind: 'layer', ids: several, name: `${several.length} layers` };
   const layer = patch.layers.find(({ id }) => id === selectedLayerId) ?? patch.layers[0];
@@ -34,11 +39,16 @@ export function copyChosen(rig: Rig, patch: Patch): void {
   const { ids, name } = chosenLayers(patch);
   if (ids.length === 0) return;
   const everywhere = small.set(KEY, JSON.stringify(clipOf(rig, patch, ids, name)));
-  const how = everywhere ? 'Control V puts it into any patch' : 'this browser has no room for it, so that Control V knows it in this tab alone';
+  const how = everywhere
+    ? 'Control V puts it into any patch'
+    : 'this browser has no room for it, so that Control V knows it in this tab alone';
   store.dispatch(notice('info', `“${name}” is copied, with all that moves it: ${how}.`, 'copied'));
 }
 
-export const openPaste = (): void => { store.dispatch(uiSlice.actions.sheetOpened('paste')); };
+export const openPaste = (): void => {
+  store.dispatch(uiSlice.actions.sheetOpened('paste'));
+};
 
 /** A rig that holds what was clipped in one patch and nothing else: for a file. */
-export const rigOfClip = (clip: Clip): Rig => paste({ ...newRig(newId(), clip.name), patches: [newPatch('clip', clip.name)] }, 'clip', clip, newId).rig;
+export const rigOfClip = (clip: Clip): Rig =>
+  paste({ ...newRig(newId(), clip.name), patches: [newPatch('clip', clip.name)] }, 'clip', clip, newId).rig;

@@ -1,7 +1,10 @@
 import { fromEvent } from 'file-selector';
 
 /** A file dropped or chosen, with its path inside what was dropped. */
-export interface DroppedFile { path: string; file: File }
+export interface DroppedFile {
+  path: string;
+  file: File;
+}
 
 /** The path of a file inside what was dropped or chosen. */
 const pathOf = (file: File): string => {

@@ -34,7 +34,9 @@ export async function working(what: string, task: () => Promise<void>): Promise<
 /** Archives from this size on are read where they lie, bit by bit. */
 const BIG = 48 * 2 ** 20;
 
-/** Reads a dropped or chosen file: a rig archive opens, a MIDI file becomes the take. A damaged file changes nothing. */
+/**
+ * Reads a dropped or chosen file: a rig archive opens, a MIDI file becomes the take. A damaged file changes nothing.
+ */
 export async function importFile(file: File): Promise<boolean> {
   if (/\.midi?$/i.test(file.name)) {
     return working(`Reading ${file.name}`, async () => {
@@ -58,12 +60,20 @@ export async function importFile(file: File): Promise<boolean> {
     }
     const archive = await (await archives()).openArchive(file);
     const rig = await addRig(archive);
-    store.dispatch(notice('info', `“${rig.name}” is open beside your other rigs: ${rig.patches.length} patches, ${rig.samples.length} samples.`));
+    store.dispatch(
+      notice(
+        'info',
+        `“${rig.name}” is open beside your other rigs: ${rig.patches.length} patches, ${rig.samples.length} samples.`,
+      ),
+    );
   });
 }
 
 /** A rig that cannot be opened, as it is, with what samples of it are there: for whoever can mend it. */
-export const exportRaw = (id: string): Promise<boolean> => working('Export', async () => download(await (await archives()).rawArchive(await rawRig(id)), 'damaged rig.wavicle', 'application/zip'));
+export const exportRaw = (id: string): Promise<boolean> =>
+  working('Export', async () =>
+    download(await (await archives()).rawArchive(await rawRig(id)), 'damaged rig.wavicle', 'application/zip'),
+  );
 
 export async function exportRig(): Promise<void> {
   const { rig } = store.getState().rig;
@@ -71,14 +81,22 @@ export async function exportRig(): Promise<void> {
 }
 
 /** Any rig as a file. */
-export const exportRigAs = (rig: Rig): Promise<boolean> => working('Export', async () => download(await (await archives()).makeArchive(rig), `${rig.name}.wavicle`, 'application/zip'));
+export const exportRigAs = (rig: Rig): Promise<boolean> =>
+  working('Export', async () =>
+    download(await (await archives()).makeArchive(rig), `${rig.name}.wavicle`, 'application/zip'),
+  );
 
 /** Values of a layer as a file. */
 /** A chain of effects as a file. */
-export const exportChain = (name: string, effects: readonly EffectSpec[]): void => download(new TextEncoder().encode(writeChain(name, effects)), `${safeName(name)}.json`, 'application/json');
-export const exportSection = (section: SectionFile): void => download(new TextEncoder().encode(writeSection(section)), `${section.name}.json`, 'application/json');
+export const exportChain = (name: string, effects: readonly EffectSpec[]): void =>
+  download(new TextEncoder().encode(writeChain(name, effects)), `${safeName(name)}.json`, 'application/json');
+export const exportSection = (section: SectionFile): void =>
+  download(new TextEncoder().encode(writeSection(section)), `${section.name}.json`, 'application/json');
 
-/** What a file holds to be used again: the first patch of a rig, or a sound alone (their samples are kept), or values of a layer. Undefined, and told, where it cannot be read. */
+/**
+ * What a file holds to be used again: the first patch of a rig, or a sound alone (their samples are kept), or values of
+ * a layer. Undefined, and told, where it cannot be read.
+ */
 export async function readPartFile(file: File): Promise<Omit<KeptPart, 'id' | 'at'> | undefined> {
   let part: Omit<KeptPart, 'id' | 'at'> | undefined;
   await working(`Reading “${file.name}”`, async () => {
@@ -95,7 +113,16 @@ export async function readPartFile(file: File): Promise<Omit<KeptPart, 'id' | 'a
     if (layers.length === 0) part = { kind: 'sound', name: sound.name, clip: clipOfSound(rig, sound) };
     else {
       const isGroup = patch.groups.length === 1 && layers.every(({ groupId }) => groupId !== null);
-      part = { kind: isGroup ? 'group' : layers.length > 1 ? 'patch' : 'layer', name: patch.name, clip: clipOf(rig, patch, layers.map(({ id }) => id), patch.name) };
+      part = {
+        kind: isGroup ? 'group' : layers.length > 1 ? 'patch' : 'layer',
+        name: patch.name,
+        clip: clipOf(
+          rig,
+          patch,
+          layers.map(({ id }) => id),
+          patch.name,
+        ),
+      };
     }
   });
   return part;
@@ -104,22 +131,38 @@ export async function readPartFile(file: File): Promise<Omit<KeptPart, 'id' | 'a
 export const addDemo = (): Promise<boolean> => working('Opening the demo rig', openDemo);
 
 /** A sound in an open format, as one zip of all its files. What the format has no words for is told. */
-export async function exportSoundFiles(sound: Sound, format: SoundFormat, before: readonly { what: string; count: number }[] = []): Promise<void> {
+export async function exportSoundFiles(
+  sound: Sound,
+  format: SoundFormat,
+  before: readonly { what: string; count: number }[] = [],
+): Promise<void> {
   const { rig } = store.getState().rig;
   if (!rig) return;
   await working(`Sending out “${sound.name}”`, async () => {
     const wavs = new Map<string, Uint8Array>();
     for (const id of samplesIn(sound)) {
       const bytes = await session.wavOf(id);
-      if (!bytes) throw new Error(`the sample “${rig.samples.find((sample) => sample.id === id)?.name ?? id}” is missing from this browser`);
+      if (!bytes)
+        throw new Error(
+          `the sample “${rig.samples.find((sample) => sample.id === id)?.name ?? id}” is missing from this browser`,
+        );
       wavs.set(id, bytes);
     }
     const [{ exportSound }, { packed }] = await Promise.all([import('../core/formats/exportSound'), archives()]);
     const { files, notCarried } = await exportSound(sound, rig.samples, (id) => wavs.get(id)!, format);
     if (files.length === 1) download(files[0].bytes, files[0].path, 'application/octet-stream');
     else download(packed(files), `${safeName(sound.name)} ${format}.zip`, 'application/zip');
-    const lost = [...before, ...notCarried].map(({ what, count }) => `${what}${count > 1 ? ` (${count})` : ''}`).join(', ');
-    store.dispatch(notice('info', lost ? `“${sound.name}” is out, without what ${format.toUpperCase()} has no words for: ${lost}.` : `“${sound.name}” is out with ${files.length === 1 ? 'one file' : `${files.length} files`}, nothing left behind.`));
+    const lost = [...before, ...notCarried]
+      .map(({ what, count }) => `${what}${count > 1 ? ` (${count})` : ''}`)
+      .join(', ');
+    store.dispatch(
+      notice(
+        'info',
+        lost
+          ? `“${sound.name}” is out, without what ${format.toUpperCase()} has no words for: ${lost}.`
+          : `“${sound.name}” is out with ${files.length === 1 ? 'one file' : `${files.length} files`}, nothing left behind.`,
+      ),
+    );
   });
 }
 
@@ -156,15 +199,21 @@ export async function ownTakeOf(rigId: string, patchId: string): Promise<Take | 
 export const SHOW_TAKE = 'show-';
 
 /** The takes that ship with the application, by the id of the patch they show; fetched once. */
-export const fetchTakes = (): Promise<Map<string, Take>> => (shipped ??= readTakes().catch((error: unknown) => { shipped = undefined; throw error; }));
+export const fetchTakes = (): Promise<Map<string, Take>> =>
+  (shipped ??= readTakes().catch((error: unknown) => {
+    shipped = undefined;
+    throw error;
+  }));
 let shipped: Promise<Map<string, Take>> | undefined;
 
 async function readTakes(): Promise<Map<string, Take>> {
   const names = (await (await fetch('/demo/takes.json')).json()) as string[];
-  const takes = await Promise.all(names.map(async (name) => {
-    const bytes = new Uint8Array(await (await fetch(`/demo/takes/${name}`)).arrayBuffer());
-    const id = name.replace('.mid', '');
-    return [id, readTake(bytes, id.replaceAll('-', ' '))] as const;
-  }));
+  const takes = await Promise.all(
+    names.map(async (name) => {
+      const bytes = new Uint8Array(await (await fetch(`/demo/takes/${name}`)).arrayBuffer());
+      const id = name.replace('.mid', '');
+      return [id, readTake(bytes, id.replaceAll('-', ' '))] as const;
+    }),
+  );
   return new Map(takes);
 }

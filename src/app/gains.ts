@@ -9,18 +9,27 @@ import { parseSource, type Source } from '../core/space/source';
 import { dotNow, liveEvaluator, moverNow, restingNote } from './live';
 import { session } from './session';
 
-export interface LayerGain { layerId: string; name: string; gain: number; db: number }
+export interface LayerGain {
+  layerId: string;
+  name: string;
+  gain: number;
+  db: number;
+}
 
 const note = restingNote();
 
 /** What all windows of a layer let through, as a strike at this moment would find them. */
-const gainOfLayer = (evaluator: Evaluator, { windows, path }: ProgramLayer): number => evaluator.gainOf(windows.atStrike) * evaluator.gainOf(windows.followed) * (path ? evaluator.gainOf(path.entry) : 1);
+const gainOfLayer = (evaluator: Evaluator, { windows, path }: ProgramLayer): number =>
+  evaluator.gainOf(windows.atStrike) * evaluator.gainOf(windows.followed) * (path ? evaluator.gainOf(path.entry) : 1);
 
 /** Muted, or left out because others are soloed. */
 const isHushed = (layers: readonly ProgramLayer[], layer: ProgramLayer): boolean =>
   !layer.on || (!session.soloed.includes(layer.id) && layers.some((other) => session.soloed.includes(other.id)));
 
-/** Product of the windows of each layer for a strike, with the controllers as they stand: what the engine itself would use. Muted layers, and those that a solo leaves out, count as silent. */
+/**
+ * Product of the windows of each layer for a strike, with the controllers as they stand: what the engine itself would
+ * use. Muted layers, and those that a solo leaves out, count as silent.
+ */
 export function gainsAt(key: number, velocity: number): LayerGain[] {
   const { program } = session;
   const evaluator = liveEvaluator();
@@ -37,7 +46,10 @@ export function gainsAt(key: number, velocity: number): LayerGain[] {
 /** A layer as it was compiled last; for a moment after an edit there may be none yet. */
 const compiledLayer = (layerId: string) => session.program?.layers.find((layer) => layer.id === layerId);
 
-/** Gain of one layer over a grid of keys and velocities, row by row from the lowest velocity, with the controllers as they stand. */
+/**
+ * Gain of one layer over a grid of keys and velocities, row by row from the lowest velocity, with the controllers as
+ * they stand.
+ */
 export function gainGrid(layerId: string, keys: readonly number[], velocities: readonly number[]): Float64Array {
   const { program } = session;
   const evaluator = liveEvaluator();
@@ -63,32 +75,67 @@ export function patchGain(layerId: string): number {
   const evaluator = liveEvaluator();
   if (!program || !layer || !evaluator) return 1;
   evaluator.look(layer, null);
-  return evaluator.gainOf(layer.windows.atStrike) * evaluator.gainOf(layer.windows.followed.filter((window) => parseSource(program.sources[window.source].id)!.reach === 'patch'));
+  return (
+    evaluator.gainOf(layer.windows.atStrike) *
+    evaluator.gainOf(
+      layer.windows.followed.filter((window) => parseSource(program.sources[window.source].id)!.reach === 'patch'),
+    )
+  );
 }
 
-/** Sources that a field can have along an axis, in a patch: what windows and routes can look at and what can be put somewhere for a picture. */
+/**
+ * Sources that a field can have along an axis, in a patch: what windows and routes can look at and what can be put
+ * somewhere for a picture.
+ */
 export function axesOf(patch: Patch): { id: string; label: string }[] {
   const used = patch.layers.flatMap((layer) => layer.windows.map((window) => window.source));
-  const ids = new Set(['key', 'velocity', 'cc.1', ...used, ...patch.macros.map(({ number }) => `macro.${number}`), ...patch.xyPads.flatMap(({ number }) => [`xy.${number}.x`, `xy.${number}.y`])]);
-  return [...ids].filter((id) => !['blend', 'xyAnchor', 'random', 'scatter', 'alternate'].includes(parseSource(id)?.kind ?? 'blend')).map((id) => ({ id, label: labelIn(patch, id) }));
+  const ids = new Set([
+    'key',
+    'velocity',
+    'cc.1',
+    ...used,
+    ...patch.macros.map(({ number }) => `macro.${number}`),
+    ...patch.xyPads.flatMap(({ number }) => [`xy.${number}.x`, `xy.${number}.y`]),
+  ]);
+  return [...ids]
+    .filter((id) => !['blend', 'xyAnchor', 'random', 'scatter', 'alternate'].includes(parseSource(id)?.kind ?? 'blend'))
+    .map((id) => ({ id, label: labelIn(patch, id) }));
 }
 
-/** What each layer lets through while two sources go from their lowest to their highest, everything else as it stands: row by row from the bottom, by layer. */
+/**
+ * What each layer lets through while two sources go from their lowest to their highest, everything else as it stands:
+ * row by row from the bottom, by layer.
+ */
 export const gainPlane = (xSource: string, ySource: string, columns: number, rows: number): Map<string, Float64Array> =>
-  sweep(xSource, columns, ySource, rows, (evaluator, layer) => (isHushed(session.program!.layers, layer) ? 0 : gainOfLayer(evaluator, layer)));
+  sweep(xSource, columns, ySource, rows, (evaluator, layer) =>
+    isHushed(session.program!.layers, layer) ? 0 : gainOfLayer(evaluator, layer),
+  );
 
-/** What the windows on one blend let through of each layer that has any, while a source goes from its lowest to its highest. */
+/**
+ * What the windows on one blend let through of each layer that has any, while a source goes from its lowest to its
+ * highest.
+ */
 export function gainsOfBlend(number: number, source: string, columns: number): Map<string, Float64Array> {
   const { program } = session;
   const isOnIt = ({ source: slot }: CompiledWindow): boolean => program!.sources[slot].id === `blend.${number}`;
-  const windowsOf = ({ windows }: ProgramLayer): CompiledWindow[] => [...windows.atStrike, ...windows.followed].filter(isOnIt);
+  const windowsOf = ({ windows }: ProgramLayer): CompiledWindow[] =>
+    [...windows.atStrike, ...windows.followed].filter(isOnIt);
   const all = sweep(source, columns, source, 1, (evaluator, layer) => evaluator.gainOf(windowsOf(layer)));
   for (const layer of program?.layers ?? []) if (windowsOf(layer).length === 0) all.delete(layer.id);
   return all;
 }
 
-/** Reads something of every layer over a grid of the values of two sources: row by row from the bottom, by layer. With one row the second source stays where it is. */
-function sweep(xSource: string, columns: number, ySource: string, rows: number, read: (evaluator: Evaluator, layer: ProgramLayer) => number): Map<string, Float64Array> {
+/**
+ * Reads something of every layer over a grid of the values of two sources: row by row from the bottom, by layer. With
+ * one row the second source stays where it is.
+ */
+function sweep(
+  xSource: string,
+  columns: number,
+  ySource: string,
+  rows: number,
+  read: (evaluator: Evaluator, layer: ProgramLayer) => number,
+): Map<string, Float64Array> {
   const { program, hands } = session;
   const planes = new Map<string, Float64Array>();
   const x = parseSource(xSource);
@@ -107,14 +154,29 @@ function sweep(xSource: string, columns: number, ySource: string, rows: number, 
   const dots = program.pads.map((pad, p) => dotNow(p, pad.number));
   const put = (source: Source, value: number) => {
     switch (source.kind) {
-      case 'key': own.key = value; break;
-      case 'velocity': own.velocity = value; break;
-      case 'cc': for (let at = source.index; at < controllers.cc.length; at += 128) controllers.cc[at] = value; break;
-      case 'macro': controllers.macros[source.index] = value; break;
-      case 'bend': controllers.bend.fill(value); break;
-      case 'channelPressure': controllers.channelPressure.fill(value); break;
-      case 'pressure': controllers.keyPressure.fill(value); break;
-      case 'xyX': case 'xyY': {
+      case 'key':
+        own.key = value;
+        break;
+      case 'velocity':
+        own.velocity = value;
+        break;
+      case 'cc':
+        for (let at = source.index; at < controllers.cc.length; at += 128) controllers.cc[at] = value;
+        break;
+      case 'macro':
+        controllers.macros[source.index] = value;
+        break;
+      case 'bend':
+        controllers.bend.fill(value);
+        break;
+      case 'channelPressure':
+        controllers.channelPressure.fill(value);
+        break;
+      case 'pressure':
+        controllers.keyPressure.fill(value);
+        break;
+      case 'xyX':
+      case 'xyY': {
         const p = program.pads.findIndex((pad) => pad.number === source.index);
         if (p >= 0) dots[p] = { ...dots[p], [source.kind === 'xyX' ? 'x' : 'y']: value };
         break;

@@ -47,7 +47,13 @@ class TakeWriting {
   }
 
   /** Gives the number of files that went out; throws what is wrong. */
-  async write(rig: Rig, takes: readonly { patch: Patch; name: string; take: Pick<Take, 'seconds' | 'events'> }[], format: TakeFormat, stems: boolean, name: string): Promise<number> {
+  async write(
+    rig: Rig,
+    takes: readonly { patch: Patch; name: string; take: Pick<Take, 'seconds' | 'events'> }[],
+    format: TakeFormat,
+    stems: boolean,
+    name: string,
+  ): Promise<number> {
     this.cancel();
     const run = this.run;
     const files: { path: string; bytes: Uint8Array }[] = [];
@@ -57,9 +63,24 @@ class TakeWriting {
         const program = compile(each.patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
         const samples = await session.preparedFor(program.samples);
         if (run !== this.run) return 0;
-        const made = await this.render({ rig: { ...rig, patches: [each.patch], setlists: [], setlist: null }, patch: each.patch, name: each.name, take: each.take, samples, format, stems }, (share) => this.go((n + share) / takes.length));
+        const made = await this.render(
+          {
+            rig: { ...rig, patches: [each.patch], setlists: [], setlist: null },
+            patch: each.patch,
+            name: each.name,
+            take: each.take,
+            samples,
+            format,
+            stems,
+          },
+          (share) => this.go((n + share) / takes.length),
+        );
         if (run !== this.run) return 0;
-        files.push(...(takes.length > 1 && stems ? made.map((file) => ({ ...file, path: `${safeName(each.name)}/${file.path}` })) : made));
+        files.push(
+          ...(takes.length > 1 && stems
+            ? made.map((file) => ({ ...file, path: `${safeName(each.name)}/${file.path}` }))
+            : made),
+        );
       }
       if (files.length === 1) download(files[0].bytes, files[0].path, format === 'flac' ? 'audio/flac' : 'audio/wav');
       else {
@@ -83,13 +104,17 @@ class TakeWriting {
         else resolve(data.files);
       };
       worker.postMessage(job);
-    }).finally(() => { worker.terminate(); });
+    }).finally(() => {
+      worker.terminate();
+    });
   }
 }
 
 export const takeWriting = new TakeWriting();
 
-/** The takes of the setlist: of each patch its first, or the one that ships with it; patches without any are left out. */
+/**
+ * The takes of the setlist: of each patch its first, or the one that ships with it; patches without any are left out.
+ */
 export async function takesOfSetlist(rig: Rig): Promise<{ patch: Patch; name: string; take: Take }[]> {
   const shipped = await fetchTakes().catch(() => new Map<string, Take>());
   return patchesOfShow(rig).flatMap((patch, n) => {
@@ -101,7 +126,10 @@ export async function takesOfSetlist(rig: Rig): Promise<{ patch: Patch; name: st
 /** The archive of a rig with nothing that no patch plays. */
 export const exportUsed = (rig: Rig): Promise<boolean> => exportRigAs(onlyUsed(rig));
 
-export interface OtherRig { rig: Rig; wavs: ReadonlyMap<string, Uint8Array> }
+export interface OtherRig {
+  rig: Rig;
+  wavs: ReadonlyMap<string, Uint8Array>;
+}
 
 /** Reads an archive of which patches may be taken. Throws what is wrong with it. */
 export async function readOther(file: File): Promise<OtherRig> {
@@ -117,6 +145,11 @@ export async function takeIn({ rig: other, wavs }: OtherRig, patchIds: readonly 
   for (const { id } of plan.rig.samples) if (!here.has(id)) await keepSample(id, wavs.get(id)!);
   // The rig may have gone on meanwhile: what is merged is what there is now.
   let merged = plan;
-  store.dispatch(edit((old) => { merged = mergePatches(old, other, patchIds, newId); return merged.rig; }));
+  store.dispatch(
+    edit((old) => {
+      merged = mergePatches(old, other, patchIds, newId);
+      return merged.rig;
+    }),
+  );
   return merged;
 }

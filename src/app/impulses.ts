@@ -8,8 +8,19 @@ import { lookAt } from './tray';
 export async function bringImpulse(patchId: string, effectId: string, file: File): Promise<void> {
   try {
     const { sample } = await lookAt(file.name, file);
-    store.dispatch(edit((rig) => updatePatch(addSamples(rig, [sample]), patchId, (patch) => updateEffect(patch, effectId, { sampleId: sample.id }))));
+    store.dispatch(
+      edit((rig) =>
+        updatePatch(addSamples(rig, [sample]), patchId, (patch) =>
+          updateEffect(patch, effectId, { sampleId: sample.id }),
+        ),
+      ),
+    );
   } catch (error) {
-    store.dispatch(notice('problem', `“${file.name}” was not brought in: ${error instanceof Error ? error.message : String(error)}.`));
+    store.dispatch(
+      notice(
+        'problem',
+        `“${file.name}” was not brought in: ${error instanceof Error ? error.message : String(error)}.`,
+      ),
+    );
   }
 }

@@ -10,14 +10,28 @@ const named = (name: string) => newRig('r', name);
 function begin() {
   let state = rigSlice.reducer(rigSlice.getInitialState(), opened(named('a')));
   const listeners: (() => void)[] = [];
-  const dispatch = (action: Parameters<typeof rigSlice.reducer>[1]) => { state = rigSlice.reducer(state, action); for (const listener of listeners) listener(); };
+  const dispatch = (action: Parameters<typeof rigSlice.reducer>[1]) => {
+    state = rigSlice.reducer(state, action);
+    for (const listener of listeners) listener();
+  };
   const written: string[] = [];
   const told: string[] = [];
   const disk = { broken: false, ms: 0 };
   const keeping: Keeping = {
-    state: () => state, subscribe: (listener) => listeners.push(listener), pauseGesture: () => { if (state.gesture !== null) dispatch(gesturePaused()); }, say: (saving) => dispatch(savingChanged(saving)),
-    failed: (problem) => told.push(problem), mended: () => told.push('mended'), faultOf: () => undefined,
-    write: async (rig) => { await new Promise((resolve) => setTimeout(resolve, disk.ms)); if (disk.broken) throw new Error('the disk is full'); written.push(rig.name); },
+    state: () => state,
+    subscribe: (listener) => listeners.push(listener),
+    pauseGesture: () => {
+      if (state.gesture !== null) dispatch(gesturePaused());
+    },
+    say: (saving) => dispatch(savingChanged(saving)),
+    failed: (problem) => told.push(problem),
+    mended: () => told.push('mended'),
+    faultOf: () => undefined,
+    write: async (rig) => {
+      await new Promise((resolve) => setTimeout(resolve, disk.ms));
+      if (disk.broken) throw new Error('the disk is full');
+      written.push(rig.name);
+    },
   };
   const { hurry } = keepEdits(keeping);
   return { dispatch, written, told, disk, hurry, state: () => state };
@@ -37,7 +51,10 @@ test('each edit is written, and “saved” is what is seen', async () => {
 });
 test('a drag is one step and one write, and is not called saved before', async () => {
   const { dispatch, written, state } = begin();
-  for (const name of ['b', 'c', 'd']) { dispatch(edited({ rig: named(name), gesture: 'g' })); await wait(100); }
+  for (const name of ['b', 'c', 'd']) {
+    dispatch(edited({ rig: named(name), gesture: 'g' }));
+    await wait(100);
+  }
   expect([written, state().saving]).toEqual([[], 'saving']);
   dispatch(gestureEnded());
   await wait(1);
@@ -55,7 +72,10 @@ test('a drag that nobody ends is over after a second without a move; what it goe
 });
 test('within a long drag the rig is written every second', async () => {
   const { dispatch, written } = begin();
-  for (let n = 0; n < 35; n++) { dispatch(edited({ rig: named(`${n}`), gesture: 'g' })); await wait(100); }
+  for (let n = 0; n < 35; n++) {
+    dispatch(edited({ rig: named(`${n}`), gesture: 'g' }));
+    await wait(100);
+  }
   expect(written.length).toBeGreaterThanOrEqual(3);
   expect(written.length).toBeLessThan(6);
 });

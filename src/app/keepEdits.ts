@@ -23,10 +23,13 @@ export const GESTURE_MS = 1000;
 const AGAIN_MS = 5000;
 
 /**
- * Writes the document after each edit, one write at a time; what changes meanwhile is written next. *Saved* is said only while what is seen is what was written. A drag is written once a second, and when it ends: when its
+ * Writes the document after each edit, one write at a time; what changes meanwhile is written next. *Saved* is said
+ * only while what is seen is what was written. A drag is written once a second, and when it ends: when its
  * pointer is let go or lost, the page is hidden, or nothing has moved for a second. What fails is tried again.
  */
-export function keepEdits({ state, subscribe, pauseGesture, say, failed, mended, write, faultOf }: Keeping): { hurry: () => void } {
+export function keepEdits({ state, subscribe, pauseGesture, say, failed, mended, write, faultOf }: Keeping): {
+  hurry: () => void;
+} {
   let kept = state().rig;
   let seen = state();
   let busy = false;
@@ -35,8 +38,14 @@ export function keepEdits({ state, subscribe, pauseGesture, say, failed, mended,
   let lastMove = 0;
   let lastWrite = 0;
 
-  const isDue = () => { const { rig, readOnly } = state(); return rig !== null && !readOnly && rig !== kept; };
-  const later = (ms: number) => { clearTimeout(timer); timer = setTimeout(() => void save(), ms); };
+  const isDue = () => {
+    const { rig, readOnly } = state();
+    return rig !== null && !readOnly && rig !== kept;
+  };
+  const later = (ms: number) => {
+    clearTimeout(timer);
+    timer = setTimeout(() => void save(), ms);
+  };
 
   const save = async (): Promise<void> => {
     if (busy || !isDue()) return;
@@ -48,8 +57,7 @@ export function keepEdits({ state, subscribe, pauseGesture, say, failed, mended,
         busy = true;
         pauseGesture();
         busy = false;
-      }
-      else if (now - lastWrite < GESTURE_MS) return later(GESTURE_MS - Math.min(now - lastMove, now - lastWrite));
+      } else if (now - lastWrite < GESTURE_MS) return later(GESTURE_MS - Math.min(now - lastMove, now - lastWrite));
     }
     const rig = state().rig!;
     const isAnother = kept === null || kept.id !== rig.id;
@@ -91,5 +99,10 @@ export function keepEdits({ state, subscribe, pauseGesture, say, failed, mended,
     void save();
   });
   /** The page may be gone in a moment: whatever is open is written now. */
-  return { hurry: () => { pauseGesture(); void save(); } };
+  return {
+    hurry: () => {
+      pauseGesture();
+      void save();
+    },
+  };
 }

@@ -5,7 +5,16 @@ import { METER } from '../host/protocol';
 import { session } from './session';
 
 /** A note for pictures: in the middle of all chance. */
-export const restingNote = (): NoteValues => ({ channel: 1, key: 60, velocity: 100, releaseVelocity: 64, randoms: new Float64Array(DRAWS).fill(0.5, 0, RANDOMS), scatters: new Float64Array(RANDOMS).fill(0.5), states: new Float64Array(NOTE_STATE), row: 0 });
+export const restingNote = (): NoteValues => ({
+  channel: 1,
+  key: 60,
+  velocity: 100,
+  releaseVelocity: 64,
+  randoms: new Float64Array(DRAWS).fill(0.5, 0, RANDOMS),
+  scatters: new Float64Array(RANDOMS).fill(0.5),
+  states: new Float64Array(NOTE_STATE),
+  row: 0,
+});
 
 const SAME_MS = 6;
 let lookedAt = 0;
@@ -13,7 +22,10 @@ let lookedOf = -1;
 let program: Program | null = null;
 let evaluator: Evaluator | null = null;
 
-/** The performance space as it stands now: the hands as the page knows them, and what moves by itself where the engine has it. Null while nothing is compiled. */
+/**
+ * The performance space as it stands now: the hands as the page knows them, and what moves by itself where the engine
+ * has it. Null while nothing is compiled.
+ */
 export function liveEvaluator(): Evaluator | null {
   if (session.program !== program || !evaluator) {
     program = session.program;

@@ -13,5 +13,13 @@ void (location.pathname.startsWith('/stage') ? import('./views/stage/StageView')
 
 const missing = whatIsMissing();
 tellTextScale();
-createRoot(document.getElementById('root')!).render(missing === undefined ? <Provider store={store}><App /></Provider> : <Unfit missing={missing} />);
+createRoot(document.getElementById('root')!).render(
+  missing === undefined ? (
+    <Provider store={store}>
+      <App />
+    </Provider>
+  ) : (
+    <Unfit missing={missing} />
+  ),
+);
 if (missing === undefined) void boot();

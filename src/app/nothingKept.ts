@@ -11,13 +11,18 @@ export function tellNothingKept(why: string): void {
     const still = await tryDiskAgain();
     if (still !== undefined) return tellNothingKept(still);
     store.dispatch(uiSlice.actions.noticeClosed('memory'));
-    store.dispatch(notice('info', 'This browser keeps what you do again; all that was made meanwhile is kept as well.'));
+    store.dispatch(
+      notice('info', 'This browser keeps what you do again; all that was made meanwhile is kept as well.'),
+    );
   };
   const text = `What this browser keeps cannot be reached (${why}). Everything works from memory: export the rig before you close this page.`;
   store.dispatch(notice('loss', text, 'memory', { label: 'Try again', run: () => void again() }));
 }
 
-/** Tries again to reach what this browser keeps; what was made in memory then comes beside what is there. Gives why it cannot be reached, or undefined. */
+/**
+ * Tries again to reach what this browser keeps; what was made in memory then comes beside what is there. Gives why it
+ * cannot be reached, or undefined.
+ */
 async function tryDiskAgain(): Promise<string | undefined> {
   const before = store.getState().rig.rig;
   // As it is now, whatever was written of it.

@@ -1,4 +1,6 @@
-/** What the page needs to know of the tray before anything was brought in: the tray itself is read with the first file. */
+/**
+ * What the page needs to know of the tray before anything was brought in: the tray itself is read with the first file.
+ */
 export interface TrayState {
   version: number;
   open: boolean;
@@ -15,7 +17,9 @@ export const openTray = {
   /** The tray is there, and tells from now on when it changes. */
   takeUp(tray: TrayState & { subscribe: (listener: () => void) => unknown }): void {
     openTray.tray = tray;
-    tray.subscribe(() => { for (const listener of listeners) listener(); });
+    tray.subscribe(() => {
+      for (const listener of listeners) listener();
+    });
   },
   subscribe: (listener: () => void): (() => void) => {
     listeners.add(listener);

@@ -11,35 +11,76 @@ class Socket {
   onopen: () => void = () => undefined;
   onmessage: (message: { data: string }) => void = () => undefined;
   onclose: () => void = () => undefined;
-  constructor(readonly address: string) { Socket.last = this; }
-  send(text: string): void { said.push(JSON.parse(text) as HostMessage); }
-  close(): void { this.readyState = 3; this.onclose(); }
+  constructor(readonly address: string) {
+    Socket.last = this;
+  }
+  send(text: string): void {
+    said.push(JSON.parse(text) as HostMessage);
+  }
+  close(): void {
+    this.readyState = 3;
+    this.onclose();
+  }
 }
 const played: EngineEvent[] = [];
 const moved: [string, number][] = [];
 const went: string[] = [];
-const patch = (id: string) => ({ id, macros: [{ number: 1, style: 'strip' }, { number: 2, style: 'momentary' }], xyPads: [{ number: 1 }] });
+const patch = (id: string) => ({
+  id,
+  macros: [
+    { number: 1, style: 'strip' },
+    { number: 2, style: 'momentary' },
+  ],
+  xyPads: [{ number: 1 }],
+});
 const listeners: (() => void)[] = [];
 const session = {
-  shown: patch('a'), audio: { meters: new Float32Array(METER_LENGTH) }, subscribe: (listener: () => void) => { listeners.push(listener); return () => listeners.splice(listeners.indexOf(listener), 1); },
-  play: (event: EngineEvent) => played.push(event), moveLive: (target: string, value: number) => moved.push([target, value]), liveOf: () => 0.25, panic: () => went.push('silence'),
+  shown: patch('a'),
+  audio: { meters: new Float32Array(METER_LENGTH) },
+  subscribe: (listener: () => void) => {
+    listeners.push(listener);
+    return () => listeners.splice(listeners.indexOf(listener), 1);
+  },
+  play: (event: EngineEvent) => played.push(event),
+  moveLive: (target: string, value: number) => moved.push([target, value]),
+  liveOf: () => 0.25,
+  panic: () => went.push('silence'),
 };
 let stage: Partial<StageState> = { title: 'Low Water', place: 0, next: 'Tern Colony' };
 jest.mock('./session', () => ({ session }));
-jest.mock('./show', () => ({ show: { next: () => went.push('next'), previous: () => went.push('previous'), goTo: (place: number) => went.push(`go ${place}`) } }));
+jest.mock('./show', () => ({
+  show: {
+    next: () => went.push('next'),
+    previous: () => went.push('previous'),
+    goTo: (place: number) => went.push(`go ${place}`),
+  },
+}));
 jest.mock('./stageState', () => ({ stageState: () => stage }));
-jest.mock('./state/store', () => ({ store: { getState: () => ({ rig: { rig: {} }, ui: { stepId: null } }), subscribe: () => () => undefined } }));
+jest.mock('./state/store', () => ({
+  store: { getState: () => ({ rig: { rig: {} }, ui: { stepId: null } }), subscribe: () => () => undefined },
+}));
 let macro = 0;
 const kept = new Map<string, string>();
 jest.mock('./live', () => ({ dotNow: () => ({ x: 0.5, y: 0.5 }), sourceNow: () => macro }));
-Object.assign(globalThis, { WebSocket: Socket, location: { protocol: 'http:', host: 'localhost:4180' }, localStorage: { getItem: () => null, setItem: () => undefined }, sessionStorage: { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, text: string) => kept.set(key, text), removeItem: (key: string) => kept.delete(key) } });
+Object.assign(globalThis, {
+  WebSocket: Socket,
+  location: { protocol: 'http:', host: 'localhost:4180' },
+  localStorage: { getItem: () => null, setItem: () => undefined },
+  sessionStorage: {
+    getItem: (key: string) => kept.get(key) ?? null,
+    setItem: (key: string, text: string) => kept.set(key, text),
+    removeItem: (key: string) => kept.delete(key),
+  },
+});
 jest.useFakeTimers({ doNotFake: ['queueMicrotask'] });
 
 // eslint-disable-next-line @typescript-eslint/no-require-imports
 const { pairing } = require('./pairing') as typeof import('./pairing');
 const hear = (message: ToHost) => Socket.last.onmessage({ data: JSON.stringify(message) });
 const from = (id: number, message: GuestMessage) => hear({ type: 'from', id, message });
-const clear = () => { for (const list of [said, played, moved, went]) list.length = 0; };
+const clear = () => {
+  for (const list of [said, played, moved, went]) list.length = 0;
+};
 
 beforeEach(() => {
   pairing.close();
@@ -116,17 +157,30 @@ test('OSC is told of stages and macros while it is on, and of nothing before', (
   hear({ type: 'osc', in: null, out: { address: '127.0.0.1', port: 9001 }, problem: '' });
   macro = 0.6;
   jest.advanceTimersByTime(50);
-  expect(said).toEqual(expect.arrayContaining([{ type: 'say', address: '/wavicle/macro/1', values: [0.6] }, { type: 'say', address: '/wavicle/macro/2', values: [0.6] }]));
+  expect(said).toEqual(
+    expect.arrayContaining([
+      { type: 'say', address: '/wavicle/macro/1', values: [0.6] },
+      { type: 'say', address: '/wavicle/macro/2', values: [0.6] },
+    ]),
+  );
 });
 test('where the line is lost, or another tab offers the pairing, it ends here: nothing is held, and it is told', () => {
   from(1, { type: 'macro', number: 1, value: 0.5 });
   clear();
   hear({ type: 'problem', text: 'Another tab offers the pairing now.' });
-  expect([pairing.state, pairing.devices, pairing.room, pairing.problem]).toEqual(['off', [], null, 'Another tab offers the pairing now.']);
+  expect([pairing.state, pairing.devices, pairing.room, pairing.problem]).toEqual([
+    'off',
+    [],
+    null,
+    'Another tab offers the pairing now.',
+  ]);
   expect(played).toEqual([{ type: 'rest', kind: 'macro', number: 1 }]);
   pairing.open();
   Socket.last.close();
-  expect([pairing.state, pairing.problem]).toEqual(['off', expect.stringContaining('open it on the machine that serves it')]);
+  expect([pairing.state, pairing.problem]).toEqual([
+    'off',
+    expect.stringContaining('open it on the machine that serves it'),
+  ]);
 });
 
 test('a server that was started anew is given the room again, with the devices and the OSC it had', () => {
@@ -152,7 +206,13 @@ test('a server that was started anew is given the room again, with the devices a
   expect(Socket.last).not.toBe(second);
   Socket.last.onopen();
   expect(said).toEqual([
-    { type: 'open', seats: [{ id: 1, name: 'tablet', tokens: ['tablet'] }, { id: 2, name: 'phone', tokens: ['old', 'new'] }] },
+    {
+      type: 'open',
+      seats: [
+        { id: 1, name: 'tablet', tokens: ['tablet'] },
+        { id: 2, name: 'phone', tokens: ['old', 'new'] },
+      ],
+    },
     { type: 'osc', in: { address: '127.0.0.1', port: 9000 }, out: null },
   ]);
   expect(pairing).toMatchObject({ state: 'open', problem: '' });

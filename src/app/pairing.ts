@@ -8,16 +8,31 @@ import { stageState } from './stageState';
 import { store } from './state/store';
 import { small, smallOfTab } from './storage/small';
 
-export interface Device { id: number; name: string; latency: number | null }
-interface Place { address: string; port: number }
-export interface OscState { in: Place | null; out: Place | null; problem: string }
+export interface Device {
+  id: number;
+  name: string;
+  latency: number | null;
+}
+interface Place {
+  address: string;
+  port: number;
+}
+export interface OscState {
+  in: Place | null;
+  out: Place | null;
+  problem: string;
+}
 
 const LIVE_MS = 50;
 const LOST = 'wavicle-pairing-lost';
 /** Waits before a lost server is asked again, in ms, longer each time. */
 const AGAIN_MS = [300, 1000, 2000, 4000];
 /** What this tab offers: it offers it again to a server that was started anew, or when it is loaded anew itself. */
-interface Offered { seats: Seat[]; hear: Place | null; send: Place | null }
+interface Offered {
+  seats: Seat[];
+  hear: Place | null;
+  send: Place | null;
+}
 const readOffered = (): Offered | null => {
   try {
     return JSON.parse(smallOfTab.get(OFFERED) ?? 'null') as Offered | null;
@@ -26,7 +41,10 @@ const readOffered = (): Offered | null => {
   }
 };
 
-/** Paired devices as the page that plays has them: what they ask for is done, what they see is told. Nothing is open until it is asked for. */
+/**
+ * Paired devices as the page that plays has them: what they ask for is done, what they see is told. Nothing is open
+ * until it is asked for.
+ */
 class PairingHost {
   /** `lost`: it was open, and is opened again as soon as the server answers. */
   state: 'off' | 'opening' | 'open' | 'lost' = 'off';
@@ -81,12 +99,16 @@ class PairingHost {
       if (hear || send) this.say({ type: 'osc', in: hear, out: send });
       this.begin();
     };
-    socket.onmessage = ({ data }: MessageEvent<string>) => { if (this.socket === socket) this.hear(JSON.parse(data) as ToHost); };
+    socket.onmessage = ({ data }: MessageEvent<string>) => {
+      if (this.socket === socket) this.hear(JSON.parse(data) as ToHost);
+    };
     socket.onclose = () => {
       if (this.socket !== socket) return;
       if (this.state !== 'opening') return this.lose();
       this.end();
-      this.change({ problem: 'The server offers no pairing to this page: open it on the machine that serves it, at localhost.' });
+      this.change({
+        problem: 'The server offers no pairing to this page: open it on the machine that serves it, at localhost.',
+      });
     };
   }
 
@@ -96,7 +118,11 @@ class PairingHost {
     this.end();
     this.offered = offered;
     this.keep();
-    this.change({ state: 'lost', problem: 'The connection to the server is gone; playing goes on without devices. It is opened again as soon as the server answers, with the same devices.' });
+    this.change({
+      state: 'lost',
+      problem:
+        'The connection to the server is gone; playing goes on without devices. It is opened again as soon as the server answers, with the same devices.',
+    });
     this.again = setTimeout(() => this.connect(), AGAIN_MS[Math.min(this.tries++, AGAIN_MS.length - 1)]);
   }
 
@@ -134,9 +160,19 @@ class PairingHost {
     this.unfollow();
     // A change of step is told once, when all of it has happened.
     let due = false;
-    const soon = () => { if (!due) { due = true; queueMicrotask(() => { due = false; this.tellStage(); }); } };
+    const soon = () => {
+      if (!due) {
+        due = true;
+        queueMicrotask(() => {
+          due = false;
+          this.tellStage();
+        });
+      }
+    };
     const stops = [store.subscribe(soon), session.subscribe(soon)];
-    this.unfollow = () => { for (const stop of stops) stop(); };
+    this.unfollow = () => {
+      for (const stop of stops) stop();
+    };
     clearInterval(this.timer);
     this.timer = setInterval(() => this.tellLive(), LIVE_MS);
   }
@@ -156,17 +192,33 @@ class PairingHost {
 
   private hear(message: ToHost): void {
     switch (message.type) {
-      case 'gone': this.seat(message.id); break;
-      case 'room': this.keep(); this.change({ room: { code: message.code, until: message.until, addresses: message.addresses } }); break;
+      case 'gone':
+        this.seat(message.id);
+        break;
+      case 'room':
+        this.keep();
+        this.change({ room: { code: message.code, until: message.until, addresses: message.addresses } });
+        break;
       case 'joined':
         this.seat(message.id, { id: message.id, name: message.name, tokens: message.tokens });
-        this.change({ devices: [...this.devices.filter(({ id }) => id !== message.id), { id: message.id, name: message.name, latency: null }] });
+        this.change({
+          devices: [
+            ...this.devices.filter(({ id }) => id !== message.id),
+            { id: message.id, name: message.name, latency: null },
+          ],
+        });
         this.toldStage = this.toldLive = '';
         this.tellStage();
         break;
-      case 'left': this.leave(message.id); break;
-      case 'from': this.act(message.id, message.message); break;
-      case 'osc': this.change({ osc: { in: message.in, out: message.out, problem: message.problem } }); break;
+      case 'left':
+        this.leave(message.id);
+        break;
+      case 'from':
+        this.act(message.id, message.message);
+        break;
+      case 'osc':
+        this.change({ osc: { in: message.in, out: message.out, problem: message.problem } });
+        break;
       // Another tab has the devices now.
       case 'problem': {
         const { socket } = this;
@@ -191,7 +243,10 @@ class PairingHost {
     // What was held of another patch rests where that one's does not matter any more.
     if (patch?.id !== this.heldOf) this.held.clear();
     this.heldOf = patch?.id;
-    const holds = (what: string) => { if (!this.held.has(id)) this.held.set(id, new Set()); this.held.get(id)!.add(what); };
+    const holds = (what: string) => {
+      if (!this.held.has(id)) this.held.set(id, new Set());
+      this.held.get(id)!.add(what);
+    };
     switch (message.type) {
       case 'macro':
         if (!patch?.macros.some(({ number }) => number === message.number)) return;
@@ -201,13 +256,20 @@ class PairingHost {
         if (!patch?.xyPads.some(({ number }) => number === message.number)) return;
         holds(`xy.${message.number}`);
         return session.play({ type: 'xy', number: message.number, x: message.x, y: message.y, letGo: message.letGo });
-      case 'rest': return session.play({ type: 'rest', kind: message.kind, number: message.number });
-      case 'go': return show.goTo(message.place);
-      case 'next': return show.next();
-      case 'previous': return show.previous();
-      case 'silence': return session.panic();
+      case 'rest':
+        return session.play({ type: 'rest', kind: message.kind, number: message.number });
+      case 'go':
+        return show.goTo(message.place);
+      case 'next':
+        return show.next();
+      case 'previous':
+        return show.previous();
+      case 'silence':
+        return session.panic();
       case 'ping':
-        this.devices = this.devices.map((device) => (device.id === id ? { ...device, latency: message.latency } : device));
+        this.devices = this.devices.map((device) =>
+          device.id === id ? { ...device, latency: message.latency } : device,
+        );
         this.tellAll({ type: 'pong', at: message.at }, id);
         this.tell();
     }
@@ -221,18 +283,28 @@ class PairingHost {
   /** What a lost device held goes back to rest, or stays where it is; a finger that was down has left either way. */
   private letGo(id: number): void {
     const patch = session.shown;
-    for (const what of patch?.id === this.heldOf ? this.held.get(id) ?? [] : []) {
+    for (const what of patch?.id === this.heldOf ? (this.held.get(id) ?? []) : []) {
       const [kind, text] = what.split('.');
       const number = Number(text);
       if (this.lost === 'rest') session.play({ type: 'rest', kind: kind as 'macro' | 'xy', number });
-      else if (kind === 'xy') session.play({ type: 'xy', number, x: session.liveOf(`xy.${number}.x`) ?? 0.5, y: session.liveOf(`xy.${number}.y`) ?? 0.5, letGo: true });
+      else if (kind === 'xy')
+        session.play({
+          type: 'xy',
+          number,
+          x: session.liveOf(`xy.${number}.x`) ?? 0.5,
+          y: session.liveOf(`xy.${number}.y`) ?? 0.5,
+          letGo: true,
+        });
       else if (patch?.macros.find((macro) => macro.number === number)?.style === 'momentary') session.moveLive(what, 0);
     }
     this.held.delete(id);
   }
 
   private tellStage(): void {
-    const { rig: { rig }, ui: { stepId } } = store.getState();
+    const {
+      rig: { rig },
+      ui: { stepId },
+    } = store.getState();
     if (!rig || this.state !== 'open' || (this.devices.length === 0 && !this.osc.out)) return;
     const stage = stageState(rig, stepId, session.shown);
     const text = JSON.stringify(stage);
@@ -248,8 +320,13 @@ class PairingHost {
     if (!patch || (this.devices.length === 0 && !this.osc.out)) return;
     const round = (x: number) => Math.round(x * 1000) / 1000;
     const live: LiveState = {
-      macros: patch.macros.map(({ number }) => round(sourceNow(`macro.${number}`) ?? session.liveOf(`macro.${number}`) ?? 0)),
-      dots: patch.xyPads.flatMap(({ number }, n) => { const { x, y } = dotNow(n, number); return [round(x), round(y)]; }),
+      macros: patch.macros.map(({ number }) =>
+        round(sourceNow(`macro.${number}`) ?? session.liveOf(`macro.${number}`) ?? 0),
+      ),
+      dots: patch.xyPads.flatMap(({ number }, n) => {
+        const { x, y } = dotNow(n, number);
+        return [round(x), round(y)];
+      }),
       level: round(Math.max(session.audio.meters[METER.left], session.audio.meters[METER.right])),
     };
     const text = JSON.stringify(live);
@@ -268,7 +345,12 @@ class PairingHost {
   }
 
   private sayOsc(address: string, values: (number | string)[]): void {
-    if (this.osc.out) this.say({ type: 'say', address, values: values.map((value) => (typeof value === 'string' ? value.slice(0, 200) : value)) });
+    if (this.osc.out)
+      this.say({
+        type: 'say',
+        address,
+        values: values.map((value) => (typeof value === 'string' ? value.slice(0, 200) : value)),
+      });
   }
 
   private say(message: HostMessage): void {

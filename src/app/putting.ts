@@ -5,10 +5,17 @@ import { edit, newId, notice, store } from './state/store';
 
 /** Puts one sound or recording in one place, as one step of undo, and says what it did. */
 export function putThere(thing: Putting, place: PutPlace, words: string): void {
-  editAndListen((old) => put(old, thing, place, newId), thing.samples.map(({ id }) => id), `“${thing.name}” ${words}. Control Z takes it away.`);
+  editAndListen(
+    (old) => put(old, thing, place, newId),
+    thing.samples.map(({ id }) => id),
+    `“${thing.name}” ${words}. Control Z takes it away.`,
+  );
 }
 
-/** An edit that brings recordings in: says so, and says when one of them sounds twice at once in a patch that it touched. */
+/**
+ * An edit that brings recordings in: says so, and says when one of them sounds twice at once in a patch that it
+ * touched.
+ */
 export function editAndListen(change: (rig: Rig) => Rig, sampleIds: readonly string[], done?: string): void {
   const before = store.getState().rig.rig;
   store.dispatch(edit(change));
@@ -20,8 +27,17 @@ export function editAndListen(change: (rig: Rig) => Rig, sampleIds: readonly str
     const old = before.patches.find(({ id }) => id === patch.id);
     const twice = soundsTwice(after, patch, sampleIds);
     if (!twice || (old && soundsTwice(before, old, sampleIds))) continue;
-    const where = twice.first === twice.second ? `twice in “${twice.first.name}”` : `in “${twice.first.name}” and in “${twice.second.name}”`;
-    store.dispatch(notice('info', `The same recording sounds ${where} at once (${patch.name}): together they are up to 6 dB louder, or hollow where they differ in time or tuning. Control Z takes it away.`, 'twice'));
+    const where =
+      twice.first === twice.second
+        ? `twice in “${twice.first.name}”`
+        : `in “${twice.first.name}” and in “${twice.second.name}”`;
+    store.dispatch(
+      notice(
+        'info',
+        `The same recording sounds ${where} at once (${patch.name}): together they are up to 6 dB louder, or hollow where they differ in time or tuning. Control Z takes it away.`,
+        'twice',
+      ),
+    );
     return;
   }
 }

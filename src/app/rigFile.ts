@@ -5,10 +5,18 @@ import { sampleBytes } from './storage/demoSamples';
 import { keepFile, loadFile, type KeptFile } from './storage/database';
 import { notice, store } from './state/store';
 
-interface Picker { showSaveFilePicker?: (options: object) => Promise<FileSystemFileHandle> }
-type Permitted = FileSystemFileHandle & { queryPermission?: (options: object) => Promise<PermissionState>; requestPermission?: (options: object) => Promise<PermissionState> };
+interface Picker {
+  showSaveFilePicker?: (options: object) => Promise<FileSystemFileHandle>;
+}
+type Permitted = FileSystemFileHandle & {
+  queryPermission?: (options: object) => Promise<PermissionState>;
+  requestPermission?: (options: object) => Promise<PermissionState>;
+};
 
-/** The file that a rig is written to, chosen once and written again on *save* where the browser can; else each save is a download. */
+/**
+ * The file that a rig is written to, chosen once and written again on *save* where the browser can; else each save is a
+ * download.
+ */
 class RigFile {
   /** What is known of the file of the rig in view; null: there is none. */
   kept: KeptFile | null = null;
@@ -62,10 +70,13 @@ class RigFile {
       if (await exportRigAs(rig)) await this.written(rig, { name: `${rig.name}.wavicle`, handle: null });
       return;
     }
-    let handle = another ? null : this.kept?.handle ?? null;
+    let handle = another ? null : (this.kept?.handle ?? null);
     if (!handle) {
       try {
-        handle = await picker.call(window, { suggestedName: `${rig.name}.wavicle`, types: [{ description: 'Rig', accept: { 'application/zip': ['.wavicle'] } }] });
+        handle = await picker.call(window, {
+          suggestedName: `${rig.name}.wavicle`,
+          types: [{ description: 'Rig', accept: { 'application/zip': ['.wavicle'] } }],
+        });
       } catch {
         // Nothing was chosen: nothing is written.
         return;
@@ -93,7 +104,9 @@ class RigFile {
   private async written(rig: Rig, { name, handle }: Pick<KeptFile, 'name' | 'handle'>): Promise<void> {
     const kept: KeptFile = { name, handle, at: Date.now(), seal: sealOf(rig) };
     // A handle that cannot be kept is asked for again next time.
-    await keepFile(rig.id, kept).catch(() => keepFile(rig.id, { ...kept, handle: null })).catch(() => undefined);
+    await keepFile(rig.id, kept)
+      .catch(() => keepFile(rig.id, { ...kept, handle: null }))
+      .catch(() => undefined);
     if (store.getState().rig.rig?.id !== rig.id) return;
     this.kept = kept;
     this.isBehind = store.getState().rig.rig !== rig;

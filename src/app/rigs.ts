@@ -8,7 +8,18 @@ import { RIG_VERSION, type Rig } from '../core/rig/schema';
 import { rigSlice } from './state/rigSlice';
 import { newId, notice, store } from './state/store';
 import { uiSlice } from './state/uiSlice';
-import { deleteRig, hasSample, keepsNothing, listRigs, loadRig, loadState, makeCurrent, rawRig, saveArchive, saveRig } from './storage/database';
+import {
+  deleteRig,
+  hasSample,
+  keepsNothing,
+  listRigs,
+  loadRig,
+  loadState,
+  makeCurrent,
+  rawRig,
+  saveArchive,
+  saveRig,
+} from './storage/database';
 import type { BigArchive } from './storage/bigArchive';
 import { expectFromServer, goOnFetching, takeIn } from './storage/demoSamples';
 
@@ -19,18 +30,24 @@ let heldId: string | undefined;
 const lockOf = (rigId: string): string => `wavicle-rig-${rigId}`;
 
 /**
- * Claims a rig for this tab. When another tab has it, this one opens it read-only, and takes over as soon as the other is closed.
+ * Claims a rig for this tab. When another tab has it, this one opens it read-only, and takes over as soon as the other
+ * is closed.
  */
 export async function holdRig(rigId: string): Promise<void> {
   if (heldId === rigId) return;
   release?.();
   heldId = rigId;
   // What is only in this page's memory no other tab can have.
-  if (keepsNothing()) { store.dispatch(rigSlice.actions.readOnlyChanged(false)); return; }
+  if (keepsNothing()) {
+    store.dispatch(rigSlice.actions.readOnlyChanged(false));
+    return;
+  }
   const claimed = await claim(rigId, { ifAvailable: true });
   store.dispatch(rigSlice.actions.readOnlyChanged(!claimed));
   if (claimed) return;
-  void claim(rigId, {}).then(async (got) => { if (got && heldId === rigId) await takeOverNow(rigId, 'The other tab was closed: this one can edit now.'); });
+  void claim(rigId, {}).then(async (got) => {
+    if (got && heldId === rigId) await takeOverNow(rigId, 'The other tab was closed: this one can edit now.');
+  });
 }
 
 /** The same for one that was held as something else, or not at all. */
@@ -39,19 +56,29 @@ export function holdAnew(rigId: string): Promise<void> {
   return holdRig(rigId);
 }
 
-/** Waits for the lock of a rig and holds it from then on. Gives whether it was got; loses it to a tab that takes over. */
+/**
+ * Waits for the lock of a rig and holds it from then on. Gives whether it was got; loses it to a tab that takes over.
+ */
 function claim(rigId: string, options: LockOptions): Promise<boolean> {
   return new Promise<boolean>((resolve) => {
-    navigator.locks.request(lockOf(rigId), options, (lock) => {
-      resolve(lock !== null);
-      return lock ? new Promise<void>((done) => { release = done; }) : undefined;
-    }).catch(() => {
-      // Taken by another tab, which edits from now on.
-      resolve(false);
-      if (heldId !== rigId) return;
-      store.dispatch(rigSlice.actions.readOnlyChanged(true));
-      void claim(rigId, {}).then(async (got) => { if (got && heldId === rigId) await takeOverNow(rigId, 'The other tab was closed: this one can edit now.'); });
-    });
+    navigator.locks
+      .request(lockOf(rigId), options, (lock) => {
+        resolve(lock !== null);
+        return lock
+          ? new Promise<void>((done) => {
+              release = done;
+            })
+          : undefined;
+      })
+      .catch(() => {
+        // Taken by another tab, which edits from now on.
+        resolve(false);
+        if (heldId !== rigId) return;
+        store.dispatch(rigSlice.actions.readOnlyChanged(true));
+        void claim(rigId, {}).then(async (got) => {
+          if (got && heldId === rigId) await takeOverNow(rigId, 'The other tab was closed: this one can edit now.');
+        });
+      });
   });
 }
 
@@ -66,7 +93,8 @@ async function takeOverNow(rigId: string, text: string): Promise<void> {
 export async function takeOver(): Promise<void> {
   const rigId = heldId;
   if (rigId === undefined) return;
-  if (await claim(rigId, { steal: true })) await takeOverNow(rigId, 'This tab edits now; the other one has become read-only.');
+  if (await claim(rigId, { steal: true }))
+    await takeOverNow(rigId, 'This tab edits now; the other one has become read-only.');
 }
 
 /** Shows a kept rig. */
@@ -93,7 +121,10 @@ export async function addRig(archive: Archive): Promise<Rig> {
   return rig;
 }
 
-/** Opens a large archive as one more rig: at once, with the samples of the patch in view first; the others are taken in while one plays. */
+/**
+ * Opens a large archive as one more rig: at once, with the samples of the patch in view first; the others are taken in
+ * while one plays.
+ */
 export async function addBigRig({ rig: given, sample }: BigArchive): Promise<Rig> {
   const there = (await listRigs()).some(({ id }) => id === given.id);
   const id = there ? newId() : given.id;
@@ -101,9 +132,23 @@ export async function addBigRig({ rig: given, sample }: BigArchive): Promise<Rig
   await saveRig(rig);
   const missing = [];
   for (const each of rig.samples) if (!(await hasSample(each.id))) missing.push(each.id);
-  const taken = takeIn(missing, sample, (left) => store.dispatch(uiSlice.actions.busySet(left > 0 ? `Taking in “${rig.name}”: ${left} of ${missing.length} samples to come; it plays already, leave this page open` : null)));
+  const taken = takeIn(missing, sample, (left) =>
+    store.dispatch(
+      uiSlice.actions.busySet(
+        left > 0
+          ? `Taking in “${rig.name}”: ${left} of ${missing.length} samples to come; it plays already, leave this page open`
+          : null,
+      ),
+    ),
+  );
   void taken.then((bad) => {
-    if (bad.length > 0) store.dispatch(notice('problem', `${bad.length} ${bad.length === 1 ? 'sample' : 'samples'} of “${rig.name}” could not be read from the file: ${rig.samples.find((each) => each.id === bad[0])?.name ?? bad[0]}${bad.length > 1 ? ' and others' : ''}. Their zones stay silent.`));
+    if (bad.length > 0)
+      store.dispatch(
+        notice(
+          'problem',
+          `${bad.length} ${bad.length === 1 ? 'sample' : 'samples'} of “${rig.name}” could not be read from the file: ${rig.samples.find((each) => each.id === bad[0])?.name ?? bad[0]}${bad.length > 1 ? ' and others' : ''}. Their zones stay silent.`,
+        ),
+      );
     else store.dispatch(notice('info', `All samples of “${rig.name}” are kept in this browser.`));
   });
   await takeUp(rig);
@@ -174,11 +219,17 @@ export async function openSalvaged(id: string): Promise<string[]> {
   const salvaged = salvageRig(await rawRig(id));
   if (!salvaged) throw new Error('nothing of it can be read as a rig');
   const copy = newId();
-  const rig: Rig = { ...salvaged.rig, id: copy, name: await freeName(`${salvaged.rig.name.slice(0, 180)} (rescued)`, copy) };
+  const rig: Rig = {
+    ...salvaged.rig,
+    id: copy,
+    name: await freeName(`${salvaged.rig.name.slice(0, 180)} (rescued)`, copy),
+  };
   await saveRig(rig);
   await takeUp(rig);
   return salvaged.mended;
 }
 
 /** The damaged rig needs nobody's attention any more. */
-export const unreadableDealtWith = (): void => { store.dispatch(uiSlice.actions.unreadableFound(null)); };
+export const unreadableDealtWith = (): void => {
+  store.dispatch(uiSlice.actions.unreadableFound(null));
+};

@@ -5,23 +5,38 @@ import type { AudioHost } from '../host/audioHost';
 import type { Rig } from '../core/rig/schema';
 import type { PrepareJob } from '../workers/prepareWorker';
 
-const wav = writeWav({ rate: 48000, channels: 1, data: Float32Array.from({ length: 4000 }, (_, i) => Math.sin(i / 9)) }, { root: 60 });
+const wav = writeWav(
+  { rate: 48000, channels: 1, data: Float32Array.from({ length: 4000 }, (_, i) => Math.sin(i / 9)) },
+  { root: 60 },
+);
 const asked: string[] = [];
 const lost = new Set<string>();
-jest.mock('./storage/demoSamples', () => ({ sampleBytes: (id: string) => { asked.push(id); return Promise.resolve(lost.has(id) ? undefined : wav); } }));
+jest.mock('./storage/demoSamples', () => ({
+  sampleBytes: (id: string) => {
+    asked.push(id);
+    return Promise.resolve(lost.has(id) ? undefined : wav);
+  },
+}));
 Object.defineProperty(globalThis, 'navigator', { value: { hardwareConcurrency: 2 }, configurable: true });
 /** What a worker does, at once. */
 class FakeWorker {
   onmessage: (message: { data: unknown }) => void = () => undefined;
   postMessage({ id, job }: { id: number; job: PrepareJob }): void {
-    setTimeout(() => this.onmessage({ data: { id, result: { key: job.request.key, sample: prepare(job.request, new Uint8Array(job.bytes)) } } }));
+    setTimeout(() =>
+      this.onmessage({
+        data: { id, result: { key: job.request.key, sample: prepare(job.request, new Uint8Array(job.bytes)) } },
+      }),
+    );
   }
 }
 Object.assign(globalThis, { Worker: FakeWorker });
 jest.mock('./compiled', () => {
   // eslint-disable-next-line @typescript-eslint/no-require-imports
   const { compile } = require('../core/engine/compile') as typeof import('../core/engine/compile');
-  return { programIfAny: (patch: never, rig: Rig) => compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: 48000 }) };
+  return {
+    programIfAny: (patch: never, rig: Rig) =>
+      compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: 48000 }),
+  };
 });
 
 // eslint-disable-next-line @typescript-eslint/no-require-imports
@@ -31,8 +46,12 @@ const { programIfAny } = require('./compiled') as typeof import('./compiled');
 
 const ids = ['one', 'two', 'three', 'four'];
 const rig: Rig = {
-  ...newRig('r', 'R'), samples: ids.map((id) => ({ id, name: `${id}.wav`, rate: 48000, channels: 1, frames: 4000 })),
-  sounds: ids.map((id) => newSound(id, id, [{ ...newZone(id, 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } }])), patches: ids.map((id) => ({ ...newPatch(id, id), layers: [newLayer('l', 'l', id, markAt(0))] })),
+  ...newRig('r', 'R'),
+  samples: ids.map((id) => ({ id, name: `${id}.wav`, rate: 48000, channels: 1, frames: 4000 })),
+  sounds: ids.map((id) =>
+    newSound(id, id, [{ ...newZone(id, 60), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } }]),
+  ),
+  patches: ids.map((id) => ({ ...newPatch(id, id), layers: [newLayer('l', 'l', id, markAt(0))] })),
 };
 const requestsOf = (n: number) => programIfAny(rig.patches[n], rig, 48000)!.samples;
 function begin() {
@@ -40,11 +59,26 @@ function begin() {
   const kept: string[][] = [];
   const silent: string[] = [];
   let tells = 0;
-  const audio = { context: { sampleRate: 48000 }, addSamples: (list: { key: string }[]) => given.push(...list.map(({ key }) => key)), keepSamples: (keys: string[]) => kept.push(keys), sampleOf: () => undefined } as unknown as AudioHost;
-  const fetcher = new SampleFetcher(audio, () => { tells++; }, (id, why) => silent.push(`${id}: ${why}`));
+  const audio = {
+    context: { sampleRate: 48000 },
+    addSamples: (list: { key: string }[]) => given.push(...list.map(({ key }) => key)),
+    keepSamples: (keys: string[]) => kept.push(keys),
+    sampleOf: () => undefined,
+  } as unknown as AudioHost;
+  const fetcher = new SampleFetcher(
+    audio,
+    () => {
+      tells++;
+    },
+    (id, why) => silent.push(`${id}: ${why}`),
+  );
   return { fetcher, given, kept, silent, tells: () => tells };
 }
-beforeEach(() => { asked.length = 0; lost.clear(); jest.useFakeTimers(); });
+beforeEach(() => {
+  asked.length = 0;
+  lost.clear();
+  jest.useFakeTimers();
+});
 afterEach(() => jest.useRealTimers());
 
 test('what plays comes first, then its neighbours in the show, then the others; each once', async () => {

@@ -6,13 +6,22 @@ import { session } from './session';
 
 const SIZE = 4096;
 
-/** What comes out of the place of the mix that is looked at: its last moments, from the ring that the audio thread writes. */
+/**
+ * What comes out of the place of the mix that is looked at: its last moments, from the ring that the audio thread
+ * writes.
+ */
 class Scope {
   private readonly fft = new FFT(SIZE);
-  private readonly window = Float64Array.from({ length: SIZE }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / SIZE));
+  private readonly window = Float64Array.from(
+    { length: SIZE },
+    (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / SIZE),
+  );
   private readonly part = new Float64Array(SIZE);
   private readonly out = this.fft.createComplexArray() as number[];
-  private last: { at: number; levels: { hz: number; db: number }[] } = { at: -1, levels: THIRDS.map((hz) => ({ hz, db: -120 })) };
+  private last: { at: number; levels: { hz: number; db: number }[] } = {
+    at: -1,
+    levels: THIRDS.map((hz) => ({ hz, db: -120 })),
+  };
 
   get rate(): number {
     return session.audio.context?.sampleRate ?? 48000;
@@ -45,7 +54,8 @@ class Scope {
       const low = Math.max(1, Math.round((hz * 2 ** (-1 / 6) * SIZE) / this.rate));
       const high = Math.max(low + 1, Math.round((hz * 2 ** (1 / 6) * SIZE) / this.rate));
       let power = 0;
-      for (let bin = low; bin < high && bin < SIZE / 2; bin++) power += this.out[2 * bin] ** 2 + this.out[2 * bin + 1] ** 2;
+      for (let bin = low; bin < high && bin < SIZE / 2; bin++)
+        power += this.out[2 * bin] ** 2 + this.out[2 * bin + 1] ** 2;
       const db = 10 * Math.log10((2 * power) / (SIZE * SIZE * 0.375) + 1e-12);
       // It falls no faster than the eye follows.
       return { hz, db: Math.max(db, this.last.levels[n].db - 1.5) };
@@ -59,7 +69,8 @@ class Scope {
     const [left, right] = this.latest(SIZE);
     for (let i = 0; i < SIZE; i++) this.part[i] = 0.5 * (left[i] + right[i]) * this.window[i];
     this.fft.realTransform(this.out, this.part);
-    for (let bin = 0; bin < SIZE / 2; bin++) this.levels[bin] = 20 * Math.log10((4 * Math.hypot(this.out[2 * bin], this.out[2 * bin + 1])) / SIZE + 1e-9);
+    for (let bin = 0; bin < SIZE / 2; bin++)
+      this.levels[bin] = 20 * Math.log10((4 * Math.hypot(this.out[2 * bin], this.out[2 * bin + 1])) / SIZE + 1e-9);
     return this.levels;
   }
   private readonly levels = new Float64Array(SIZE / 2);
@@ -69,7 +80,11 @@ class Scope {
     const [left, right] = this.latest(Math.min(SCOPE_LENGTH / 2, Math.round(this.rate * 0.5)));
     const from = Math.round(this.rate * 0.1);
     const peak = truePeakNear([left.subarray(from), right.subarray(from)]);
-    return { momentary: loudnessNow([left, right], this.rate), peakDb: 20 * Math.log10(peak + 1e-9), correlation: correlationOf(left.subarray(from), right.subarray(from)) };
+    return {
+      momentary: loudnessNow([left, right], this.rate),
+      peakDb: 20 * Math.log10(peak + 1e-9),
+      correlation: correlationOf(left.subarray(from), right.subarray(from)),
+    };
   }
 }
 

@@ -14,7 +14,15 @@ import { MidiInput } from '../host/midiInput';
 import { MidiOutputs } from '../host/midiOutputs';
 import { Latch } from '../host/latch';
 import { MOST_READINGS } from '../core/effects';
-import { GRAIN_NUMBERS, METER, METERED_CONNECTIONS, METERED_EFFECTS, METERED_GRAINS, METERED_LAYERS, METERED_PLACES } from '../host/protocol';
+import {
+  GRAIN_NUMBERS,
+  METER,
+  METERED_CONNECTIONS,
+  METERED_EFFECTS,
+  METERED_GRAINS,
+  METERED_LAYERS,
+  METERED_PLACES,
+} from '../host/protocol';
 import { unpackMade } from '../core/engine/path/made';
 import { Performance } from '../host/performance';
 import { TakeRecorder } from '../host/takeRecorder';
@@ -25,12 +33,16 @@ import { SampleFetcher, type Readiness } from './sampleFetcher';
 import { sampleBytes } from './storage/demoSamples';
 
 /**
- * What sounds: the one place where the document meets the engine. It compiles the patch in view, sees to it that the samples are there, and passes on what is played.
+ * What sounds: the one place where the document meets the engine. It compiles the patch in view, sees to it that the
+ * samples are there, and passes on what is played.
  */
 export class Session {
   readonly audio = new AudioHost();
   readonly hands = new Performance();
-  readonly midi = new MidiInput((message, port, bytes) => this.hearing.receive(message, port, bytes), (ports) => this.outputs.follow(ports));
+  readonly midi = new MidiInput(
+    (message, port, bytes) => this.hearing.receive(message, port, bytes),
+    (ports) => this.outputs.follow(ports),
+  );
   /** What comes in from controllers, hardware or stand-in: learned, bound or played. */
   readonly hearing = new Hearing({
     setup: () => this.shownRig?.controllers ?? NO_CONTROLLERS,
@@ -41,14 +53,28 @@ export class Session {
     act: (target) => this.onAction(target),
     choose: (which, place) => this.onChoice(which, place),
   });
-  /** Called when a control that was learned for it asks for another step, another patch or silence; and when a program change chooses one. See `show.ts`. */
+  /**
+   * Called when a control that was learned for it asks for another step, another patch or silence; and when a program
+   * change chooses one. See `show.ts`.
+   */
   onAction: (target: string) => void = () => undefined;
   /** Called when a program change of a take is due. */
   onTakeProgram: (program: number) => void = () => undefined;
   onChoice: (which: 'setlist' | 'patches', place: number) => void = () => undefined;
   /** Where the notes of layers go that play something outside. */
   readonly outputs = new MidiOutputs(this.hearing.monitor);
-  readonly takes = new TakePlayer(() => this.audio.context?.currentTime ?? performance.now() / 1000, (event, time, to = 0) => (to > 0 ? this.audio.sendBeside(to, event, time) : this.audio.send(event, time)), (event) => { if (event.type === 'program') this.onTakeProgram(event.program); else { this.hands.note(event); if (this.takeOutput) this.outputs.event(this.takeOutput, event); } }, (event) => this.hands.standing(event));
+  readonly takes = new TakePlayer(
+    () => this.audio.context?.currentTime ?? performance.now() / 1000,
+    (event, time, to = 0) => (to > 0 ? this.audio.sendBeside(to, event, time) : this.audio.send(event, time)),
+    (event) => {
+      if (event.type === 'program') this.onTakeProgram(event.program);
+      else {
+        this.hands.note(event);
+        if (this.takeOutput) this.outputs.event(this.takeOutput, event);
+      }
+    },
+    (event) => this.hands.standing(event),
+  );
   /** The MIDI output that takes are played to as well; empty: none. */
   takeOutput = '';
   setTakeOutput(name: string): void {
@@ -62,7 +88,11 @@ export class Session {
   onProblem: (id: string, text: string) => void = () => undefined;
   private readonly listeners = new Set<() => void>();
   /** Samples of the patches of a rig, on their way to the engine. */
-  private readonly fetcher = new SampleFetcher(this.audio, () => this.tell(), (sampleId, text) => this.onProblem(`sample ${sampleId}`, text));
+  private readonly fetcher = new SampleFetcher(
+    this.audio,
+    () => this.tell(),
+    (sampleId, text) => this.onProblem(`sample ${sampleId}`, text),
+  );
   /** Patches that may come next, as they would be played, the likeliest first: they are prepared before all others. */
   private neighbours: readonly Patch[] = [];
   private later: ReturnType<typeof setTimeout> | undefined;
@@ -82,7 +112,9 @@ export class Session {
 
   constructor() {
     // A controller that comes or goes is news; what was heard before it is not.
-    this.midi.subscribe(() => { this.hearing.lastHeard = ''; });
+    this.midi.subscribe(() => {
+      this.hearing.lastHeard = '';
+    });
     // A device of a low rate needs other copies of the samples.
     this.audio.subscribe(() => {
       const rate = this.audio.context?.sampleRate;
@@ -110,7 +142,11 @@ export class Session {
     return () => this.listeners.delete(listener);
   };
 
-  readonly latch = new Latch((event, time) => this.playNow(event, time), () => this.audio.context?.currentTime ?? performance.now() / 1000, () => this.hands.tempo ?? this.shownPatch?.tempo ?? 120);
+  readonly latch = new Latch(
+    (event, time) => this.playNow(event, time),
+    () => this.audio.context?.currentTime ?? performance.now() / 1000,
+    () => this.hands.tempo ?? this.shownPatch?.tempo ?? 120,
+  );
 
   /** Something was played or moved, by whichever means. Notes pass through the latch, which may keep them. */
   play(event: EngineEvent): void {
@@ -154,7 +190,14 @@ export class Session {
     const [kind, number, axis] = target.split('.');
     const n = Number(number);
     if (kind === 'macro') this.play({ type: 'macro', number: n, value });
-    else this.play({ type: 'xy', number: n, x: axis === 'x' ? value : this.liveOf(`xy.${n}.x`) ?? 0.5, y: axis === 'y' ? value : this.liveOf(`xy.${n}.y`) ?? 0.5, letGo });
+    else
+      this.play({
+        type: 'xy',
+        number: n,
+        x: axis === 'x' ? value : (this.liveOf(`xy.${n}.x`) ?? 0.5),
+        y: axis === 'y' ? value : (this.liveOf(`xy.${n}.y`) ?? 0.5),
+        letGo,
+      });
   }
 
   readonly recorder = new TakeRecorder();
@@ -213,19 +256,28 @@ export class Session {
   }
   without: { ids: readonly string[]; gainDb: number } = { ids: [], gainDb: 0 };
 
-  /** Both sides of a place of the mix, a connection, and what an effect tells of itself, as the meters have them; 0 where nothing is known. */
+  /**
+   * Both sides of a place of the mix, a connection, and what an effect tells of itself, as the meters have them; 0
+   * where nothing is known.
+   */
   levelOfPlace(place: string): number {
     const at = this.program?.mix.places.findIndex(({ id }) => id === place) ?? -1;
-    return at < 0 || at >= METERED_PLACES || !this.isMeteringPresent ? 0 : Math.max(this.audio.meters[METER.places + 2 * at], this.audio.meters[METER.places + 2 * at + 1]);
+    return at < 0 || at >= METERED_PLACES || !this.isMeteringPresent
+      ? 0
+      : Math.max(this.audio.meters[METER.places + 2 * at], this.audio.meters[METER.places + 2 * at + 1]);
   }
   /** Loudness of a place now, in LUFS; −∞ where nothing is known. */
   loudnessOfPlace(place: string): number {
     const at = this.program?.mix.places.findIndex(({ id }) => id === place) ?? -1;
-    return at < 0 || at >= METERED_PLACES || !this.isMeteringPresent ? -Infinity : -0.691 + 10 * Math.log10(this.audio.meters[METER.powers + at] + 1e-12);
+    return at < 0 || at >= METERED_PLACES || !this.isMeteringPresent
+      ? -Infinity
+      : -0.691 + 10 * Math.log10(this.audio.meters[METER.powers + at] + 1e-12);
   }
   levelOfConnection(id: string): number {
     const at = this.program?.mix.connections.findIndex((connection) => connection.id === id) ?? -1;
-    return at < 0 || at >= METERED_CONNECTIONS || !this.isMeteringPresent ? 0 : this.audio.meters[METER.connections + at];
+    return at < 0 || at >= METERED_CONNECTIONS || !this.isMeteringPresent
+      ? 0
+      : this.audio.meters[METER.connections + at];
   }
   /** Seed of the chances of the last strike. */
   strikeSeed(): number {
@@ -235,11 +287,16 @@ export class Session {
   /** The grains that sound: see `Engine.readGrains`. */
   grains(): { count: number; numbers: Float32Array } {
     const { meters } = this.audio;
-    return { count: meters[METER.grainCount] ?? 0, numbers: meters.subarray(METER.grains, METER.grains + METERED_GRAINS * GRAIN_NUMBERS) };
+    return {
+      count: meters[METER.grainCount] ?? 0,
+      numbers: meters.subarray(METER.grains, METER.grains + METERED_GRAINS * GRAIN_NUMBERS),
+    };
   }
   readingOf(effectId: string, n = 0): number {
     const at = this.program?.mix.places.flatMap(({ effects }) => effects).findIndex(({ id }) => id === effectId) ?? -1;
-    return at < 0 || at >= METERED_EFFECTS || !this.isMeteringPresent ? 0 : this.audio.meters[METER.effects + MOST_READINGS * at + n];
+    return at < 0 || at >= METERED_EFFECTS || !this.isMeteringPresent
+      ? 0
+      : this.audio.meters[METER.effects + MOST_READINGS * at + n];
   }
 
   /** Silence, and everything at rest. */
@@ -251,7 +308,8 @@ export class Session {
   }
 
   /**
-   * Makes a patch of the rig the one that plays. Cheap when nothing that sounds has changed; where it takes long (thousands of zones) and the same patch is edited on and on,
+   * Makes a patch of the rig the one that plays. Cheap when nothing that sounds has changed; where it takes long
+   * (thousands of zones) and the same patch is edited on and on,
    * it is done every now and then only.
    */
   show(rig: Rig, patch: Patch): void {
@@ -268,7 +326,11 @@ export class Session {
   }
 
   private showNow(rig: Rig, patch: Patch): void {
-    const same = this.shownPatch === patch && this.shownRig?.sounds === rig.sounds && this.shownRig.samples === rig.samples && this.shownRig.controllers === rig.controllers;
+    const same =
+      this.shownPatch === patch &&
+      this.shownRig?.sounds === rig.sounds &&
+      this.shownRig.samples === rig.samples &&
+      this.shownRig.controllers === rig.controllers;
     if (same) return;
     const before = this.shownPatch;
     const otherRig = this.shownRig?.id !== rig.id;
@@ -282,7 +344,14 @@ export class Session {
       return;
     }
     if (otherRig) this.fetcher.forget();
-    if (before?.id !== patch.id || before.layers.some(({ path }, i) => path.output !== patch.layers[i]?.path.output || path.outputChannel !== patch.layers[i]?.path.outputChannel)) this.outputs.letGo();
+    if (
+      before?.id !== patch.id ||
+      before.layers.some(
+        ({ path }, i) =>
+          path.output !== patch.layers[i]?.path.output || path.outputChannel !== patch.layers[i]?.path.outputChannel,
+      )
+    )
+      this.outputs.letGo();
     this.sendsOut(patch.layers.some(({ path }) => path.output !== ''));
     this.serial = this.audio.setProgram(this.program);
     if (before?.id !== patch.id) {
@@ -300,7 +369,10 @@ export class Session {
     const fetch = () => void this.fetcher.fetch(rig, samples, this.othersOf(rig, patch), this.neighbours.length);
     // The page is drawn first; samples take the cores that it needs for that.
     if (before) fetch();
-    else afterDrawing(() => { if (this.shownPatch === patch) fetch(); });
+    else
+      afterDrawing(() => {
+        if (this.shownPatch === patch) fetch();
+      });
     this.tell();
   }
 
@@ -308,7 +380,8 @@ export class Session {
   private followStarts(before: Patch, patch: Patch): void {
     for (const macro of patch.macros) {
       const old = before.macros.find((candidate) => candidate.number === macro.number);
-      if (old && old.value !== macro.value && this.hands.controllers.macros[macro.number] === macro.value) this.play({ type: 'rest', kind: 'macro', number: macro.number });
+      if (old && old.value !== macro.value && this.hands.controllers.macros[macro.number] === macro.value)
+        this.play({ type: 'rest', kind: 'macro', number: macro.number });
     }
   }
 
@@ -326,7 +399,11 @@ export class Session {
   /** Notes for outputs are passed on whether anybody looks at the page or not. */
   private sendsOut(any: boolean): void {
     clearInterval(this.sending);
-    this.sending = any ? setInterval(() => { if (this.readMade()) this.tell(); }, SEND_MS) : undefined;
+    this.sending = any
+      ? setInterval(() => {
+          if (this.readMade()) this.tell();
+        }, SEND_MS)
+      : undefined;
   }
 
   /** Takes in what paths have made since the last time; true where anything has changed. */
@@ -359,10 +436,15 @@ export class Session {
   /** The step at which the arpeggio of a layer is; −1: it does not run. */
   stepOf(layerId: string): number {
     const place = this.program?.layers.findIndex((layer) => layer.id === layerId) ?? -1;
-    return place < 0 || place >= METERED_LAYERS || !this.isMeteringPresent ? -1 : this.audio.meters[METER.steps + place];
+    return place < 0 || place >= METERED_LAYERS || !this.isMeteringPresent
+      ? -1
+      : this.audio.meters[METER.steps + place];
   }
 
-  /** The zones that answered since the last time this was asked: sound, and place in it. Nothing while the audio thread has yet to take up the newest program. */
+  /**
+   * The zones that answered since the last time this was asked: sound, and place in it. Nothing while the audio thread
+   * has yet to take up the newest program.
+   */
   takeAnswers(): { soundId: string; zone: number }[] {
     const { meters } = this.audio;
     if (!this.program || meters[METER.program] !== this.serial) return [];
@@ -386,7 +468,11 @@ export class Session {
     const until = performance.now() + EARLY_MS;
     const comes = () => [...this.fetcher.awaited].some((key) => !this.fetcher.isSettled(key));
     do {
-      this.fetcher.awaited = new Set(this.audio.earlyStrikes.flatMap(({ key, velocity }) => (this.program ? samplesOfStrike(this.program, key, velocity) : [])));
+      this.fetcher.awaited = new Set(
+        this.audio.earlyStrikes.flatMap(({ key, velocity }) =>
+          this.program ? samplesOfStrike(this.program, key, velocity) : [],
+        ),
+      );
       await new Promise((resolve) => setTimeout(resolve, 5));
     } while (comes() && performance.now() < until);
     this.fetcher.awaited = new Set();
@@ -398,7 +484,10 @@ export class Session {
     return this.fetcher.loading;
   }
 
-  /** Others of the rig in the order in which they may be wanted: neighbours in the show, then those after the one that plays, then those before. */
+  /**
+   * Others of the rig in the order in which they may be wanted: neighbours in the show, then those after the one that
+   * plays, then those before.
+   */
   private othersOf(rig: Rig, patch: Patch): Patch[] {
     const at = rig.patches.findIndex((other) => other.id === patch.id);
     return [...this.neighbours, ...rig.patches.slice(at + 1), ...rig.patches.slice(0, Math.max(0, at))];
@@ -409,7 +498,11 @@ export class Session {
     if (patches.length === this.neighbours.length && patches.every((patch, i) => patch === this.neighbours[i])) return;
     this.neighbours = patches;
     const { shownRig: rig, shownPatch: patch, program } = this;
-    if (rig && patch && program) afterDrawing(() => { if (this.neighbours === patches && this.shownPatch === patch) void this.fetcher.fetch(rig, program.samples, this.othersOf(rig, patch), patches.length); });
+    if (rig && patch && program)
+      afterDrawing(() => {
+        if (this.neighbours === patches && this.shownPatch === patch)
+          void this.fetcher.fetch(rig, program.samples, this.othersOf(rig, patch), patches.length);
+      });
   }
 
   /** How far a patch is from being playable at once; undefined where it cannot be compiled. */
@@ -418,9 +511,14 @@ export class Session {
     return program && this.fetcher.readiness(program.samples);
   }
 
-  /** The notes that are held begin again in a layer (`goesOn`: go on with what was changed), as soon as its samples are there. */
+  /**
+   * The notes that are held begin again in a layer (`goesOn`: go on with what was changed), as soon as its samples are
+   * there.
+   */
   restrikeWhenReady(layerId: string, goesOn = false): void {
-    this.whenReady(() => { if (this.hands.held.size > 0) this.playNow({ type: 'restrike', layerId, goesOn }); });
+    this.whenReady(() => {
+      if (this.hands.held.size > 0) this.playNow({ type: 'restrike', layerId, goesOn });
+    });
   }
 
   /** A key is struck for a moment, as soon as what it plays is there. */
@@ -470,7 +568,12 @@ export class Session {
 /** Runs something once the page has been drawn; or soon, where nothing is drawn, as in a tab in the background. */
 function afterDrawing(work: () => void): void {
   let done = false;
-  const once = () => { if (!done) { done = true; work(); } };
+  const once = () => {
+    if (!done) {
+      done = true;
+      work();
+    }
+  };
   requestAnimationFrame(() => setTimeout(once));
   setTimeout(once, 400);
 }

@@ -1,26 +1,62 @@
 import { newEntry, newPatch, newRig, newSetlist } from '../core/rig/defaults';
 import type { Patch, Rig } from '../core/rig/schema';
 
-/** The session and the state, as far as the show needs them; the order in which both hear of a change is what matters. */
+/**
+ * The session and the state, as far as the show needs them; the order in which both hear of a change is what matters.
+ */
 const heard: string[] = [];
 const session = {
-  shownPatchId: undefined as string | undefined, onAction: (_target: string) => undefined as void, onChoice: (_which: string, _place: number) => undefined as void, onTakeProgram: (_program: number) => undefined as void,
-  show: (_rig: Rig, patch: Patch) => { session.shownPatchId = patch.id; heard.push(`show ${patch.id} ${patch.tempo}`); }, expect: (patches: Patch[]) => heard.push(`expect ${patches.map(({ id }) => id).join(' ')}`), panic: () => heard.push('panic'),
+  shownPatchId: undefined as string | undefined,
+  onAction: (_target: string) => undefined as void,
+  onChoice: (_which: string, _place: number) => undefined as void,
+  onTakeProgram: (_program: number) => undefined as void,
+  show: (_rig: Rig, patch: Patch) => {
+    session.shownPatchId = patch.id;
+    heard.push(`show ${patch.id} ${patch.tempo}`);
+  },
+  expect: (patches: Patch[]) => heard.push(`expect ${patches.map(({ id }) => id).join(' ')}`),
+  panic: () => heard.push('panic'),
 };
 const rig: Rig = {
-  ...newRig('r', 'R'), patches: ['a', 'b', 'c', 'out'].map((id) => newPatch(id, id.toUpperCase())),
-  setlists: [newSetlist('s', 'S', [newEntry('e1', 'patch', ['a']), { ...newEntry('e2', 'song', ['b', 'a']), name: 'Song', tempo: 90 }, newEntry('e3', 'pause'), newEntry('e4', 'patch', ['c'])])], setlist: 's',
+  ...newRig('r', 'R'),
+  patches: ['a', 'b', 'c', 'out'].map((id) => newPatch(id, id.toUpperCase())),
+  setlists: [
+    newSetlist('s', 'S', [
+      newEntry('e1', 'patch', ['a']),
+      { ...newEntry('e2', 'song', ['b', 'a']), name: 'Song', tempo: 90 },
+      newEntry('e3', 'pause'),
+      newEntry('e4', 'patch', ['c']),
+    ]),
+  ],
+  setlist: 's',
 };
-const state = { rig: { rig: rig as Rig | null }, ui: { stepId: null as string | null, asideId: null as string | null, onStage: true } };
+const state = {
+  rig: { rig: rig as Rig | null },
+  ui: { stepId: null as string | null, asideId: null as string | null, onStage: true },
+};
 jest.mock('./session', () => ({ session }));
 jest.mock('./state/store', () => ({
-  store: { getState: () => state, dispatch: ({ type, payload }: { type: string; payload: string }) => { heard.push(`${type.replace('ui/', '')} ${payload}`); if (type === 'ui/stepSet') Object.assign(state.ui, { stepId: payload, asideId: null }); else state.ui.asideId = payload; } },
+  store: {
+    getState: () => state,
+    dispatch: ({ type, payload }: { type: string; payload: string }) => {
+      heard.push(`${type.replace('ui/', '')} ${payload}`);
+      if (type === 'ui/stepSet') Object.assign(state.ui, { stepId: payload, asideId: null });
+      else state.ui.asideId = payload;
+    },
+  },
 }));
 const kept = new Map<string, string>();
-Object.defineProperty(globalThis, 'localStorage', { value: { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, value: string) => kept.set(key, value) }, configurable: true });
+Object.defineProperty(globalThis, 'localStorage', {
+  value: {
+    getItem: (key: string) => kept.get(key) ?? null,
+    setItem: (key: string, value: string) => kept.set(key, value),
+  },
+  configurable: true,
+});
 
 // eslint-disable-next-line @typescript-eslint/no-require-imports
-const { keptStep, neighboursOf, placeInShow, playedAt, playsOnStage, show, stepsOfShow, titleOfStep } = require('./show') as typeof import('./show');
+const shows = require('./show') as typeof import('./show');
+const { keptStep, neighboursOf, placeInShow, playedAt, playsOnStage, show, stepsOfShow, titleOfStep } = shows;
 const opened: string[] = [];
 show.navigate = (id) => opened.push(id);
 const at = () => placeInShow(rig, state.ui.stepId);
@@ -46,7 +82,16 @@ test('in a pause the patch before goes on, and the one after is made ready', () 
 test('before the first, after the last and beyond, nothing changes', () => {
   show.goTo(0);
   heard.length = 0;
-  for (const go of [() => show.previous(), () => show.goTo(99), () => show.goTo(-1), () => show.goTo(NaN), () => show.act('show.step.0'), () => show.act('patch.nobody'), () => show.act('show.later')]) go();
+  for (const go of [
+    () => show.previous(),
+    () => show.goTo(99),
+    () => show.goTo(-1),
+    () => show.goTo(NaN),
+    () => show.act('show.step.0'),
+    () => show.act('patch.nobody'),
+    () => show.act('show.later'),
+  ])
+    go();
   expect(heard).toEqual([]);
   show.goTo(4);
   heard.length = 0;
@@ -105,5 +150,11 @@ test('steps are the same list for the same rig, their patches the same objects e
   expect(stepsOfShow(rig)).toBe(stepsOfShow(rig));
   expect(playedAt(rig, 1)!.patch).toBe(playedAt(rig, 1)!.patch);
   expect(neighboursOf(rig, 0)[0]).toBe(playedAt(rig, 1)!.patch);
-  expect(stepsOfShow(rig).map((step) => titleOfStep(rig, step))).toEqual([{ title: 'A', song: '' }, { title: 'B', song: 'Song' }, { title: 'A', song: 'Song' }, { title: 'Pause', song: '' }, { title: 'C', song: '' }]);
+  expect(stepsOfShow(rig).map((step) => titleOfStep(rig, step))).toEqual([
+    { title: 'A', song: '' },
+    { title: 'B', song: 'Song' },
+    { title: 'A', song: 'Song' },
+    { title: 'Pause', song: '' },
+    { title: 'C', song: '' },
+  ]);
 });

@@ -16,14 +16,22 @@ export function stepsOfShow(rig: Rig): ShowStep[] {
   return steps;
 }
 
-/** Where the show is: the place of its step, as it was chosen or kept; else that of the patch in view; else the first. −1 where there is no step. */
+/**
+ * Where the show is: the place of its step, as it was chosen or kept; else that of the patch in view; else the first.
+ * −1 where there is no step.
+ */
 export function placeInShow(rig: Rig, stepId: string | null): number {
   const steps = stepsOfShow(rig);
   const at = steps.findIndex(({ id }) => id === stepId);
   if (at >= 0 || steps.length === 0) return at;
   // Its entry was edited: the song goes on from its beginning.
   const sameEntry = steps.findIndex(({ entry }) => entry.id === stepId?.replace(/\.\d+$/, ''));
-  return sameEntry >= 0 ? sameEntry : Math.max(0, steps.findIndex(({ patch }) => patch !== null && patch.id === session.shownPatchId));
+  return sameEntry >= 0
+    ? sameEntry
+    : Math.max(
+        0,
+        steps.findIndex(({ patch }) => patch !== null && patch.id === session.shownPatchId),
+      );
 }
 
 /** The step that was in view last in this browser. */
@@ -49,7 +57,10 @@ export function playsOnStage(rig: Rig, place: number, asideId: string | null): P
 export function neighboursOf(rig: Rig, place: number): Patch[] {
   const steps = stepsOfShow(rig);
   const after = steps.slice(place + 1).find(({ patch }) => patch !== null);
-  const before = steps.slice(0, Math.max(0, place)).reverse().find(({ patch }) => patch !== null);
+  const before = steps
+    .slice(0, Math.max(0, place))
+    .reverse()
+    .find(({ patch }) => patch !== null);
   return [after, before].flatMap((step) => (step ? [patchAsPlayed(step.patch!, step.entry)] : []));
 }
 
@@ -66,16 +77,25 @@ class Show {
       if (which === 'setlist') this.goTo(place);
       else this.goToPatch(store.getState().rig.rig?.patches[place]?.id);
     };
-    session.onTakeProgram = (program) => { if (this.walking) this.goTo(program); };
+    session.onTakeProgram = (program) => {
+      if (this.walking) this.goTo(program);
+    };
   }
 
   private get place(): number {
-    const { rig: { rig }, ui: { stepId } } = store.getState();
+    const {
+      rig: { rig },
+      ui: { stepId },
+    } = store.getState();
     return rig ? placeInShow(rig, stepId) : -1;
   }
 
-  next(): void { this.goTo(this.place + 1); }
-  previous(): void { this.goTo(this.place - 1); }
+  next(): void {
+    this.goTo(this.place + 1);
+  }
+  previous(): void {
+    this.goTo(this.place - 1);
+  }
 
   act(target: string): void {
     if (target === 'show.next') this.next();
@@ -87,7 +107,10 @@ class Show {
 
   /** Goes to a step by its place; one that is not there changes nothing. */
   goTo(place: number): void {
-    const { rig: { rig }, ui } = store.getState();
+    const {
+      rig: { rig },
+      ui,
+    } = store.getState();
     const step = rig ? stepsOfShow(rig)[place] : undefined;
     if (!rig || !step) return;
     const began = performance.now();
@@ -104,7 +127,10 @@ class Show {
 
   /** Goes to a patch: to its nearest step from here on, around the end, where the show has it. */
   goToPatch(patchId: string | undefined): void {
-    const { rig: { rig }, ui } = store.getState();
+    const {
+      rig: { rig },
+      ui,
+    } = store.getState();
     if (!rig || patchId === undefined || !rig.patches.some(({ id }) => id === patchId)) return;
     const steps = stepsOfShow(rig);
     const { place } = this;
@@ -112,7 +138,10 @@ class Show {
     if (at !== undefined) this.goTo(at);
     else if (!ui.onStage) this.navigate(patchId);
     else {
-      session.show(rig, rig.patches.find(({ id }) => id === patchId)!);
+      session.show(
+        rig,
+        rig.patches.find(({ id }) => id === patchId)!,
+      );
       store.dispatch(uiSlice.actions.asideSet(patchId));
     }
   }
@@ -130,7 +159,12 @@ class Show {
     this.looped = session.takes.looped;
     session.takes.load(take);
     session.takes.setLooped(false);
-    const stop = session.takes.subscribe(() => { if (!session.takes.playing) { stop(); this.endWalk(); } });
+    const stop = session.takes.subscribe(() => {
+      if (!session.takes.playing) {
+        stop();
+        this.endWalk();
+      }
+    });
     session.play({ type: 'position', quarters: 0 });
     session.takes.play();
     session.tell();
@@ -148,4 +182,10 @@ class Show {
 export const show = new Show();
 
 /** How a step is named in the show, with the patch of a song after it. */
-export const titleOfStep = (rig: Rig, { entry, patch }: ShowStep): { title: string; song: string } => (patch ? { title: patch.name, song: entry.kind === 'song' ? entry.name : entry.name && entry.name !== patch.name ? entry.name : '' } : { title: nameOfEntry(rig, entry), song: '' });
+export const titleOfStep = (rig: Rig, { entry, patch }: ShowStep): { title: string; song: string } =>
+  patch
+    ? {
+        title: patch.name,
+        song: entry.kind === 'song' ? entry.name : entry.name && entry.name !== patch.name ? entry.name : '',
+      }
+    : { title: nameOfEntry(rig, entry), song: '' };

@@ -2,9 +2,14 @@ import type { Hear } from '../core/check/finding';
 import { session } from './session';
 import { store } from './state/store';
 
-const APART_MS = 620, HELD_MS = 540, TOGETHER_MS = 1400;
+const APART_MS = 620,
+  HELD_MS = 540,
+  TOGETHER_MS = 1400;
 
-/** Plays exactly the strikes that show a finding, with its layers alone and sources where they must stand, and puts everything back. */
+/**
+ * Plays exactly the strikes that show a finding, with its layers alone and sources where they must stand, and puts
+ * everything back.
+ */
 class Showing {
   private ends: (() => void)[] = [];
   private timers: number[] = [];
@@ -38,8 +43,14 @@ class Showing {
     for (const [source, value] of Object.entries(set ?? {})) this.ends.push(move(source, value));
     const strike = ({ key, velocity }: Hear['strikes'][number], at: number, length: number) => {
       const lift = () => session.play({ type: 'noteOff', channel: 1, key, velocity: 64 });
-      later(at, () => { session.play({ type: 'noteOn', channel: 1, key, velocity }); this.ends.push(lift); });
-      later(at + length, () => { lift(); this.ends = this.ends.filter((end) => end !== lift); });
+      later(at, () => {
+        session.play({ type: 'noteOn', channel: 1, key, velocity });
+        this.ends.push(lift);
+      });
+      later(at + length, () => {
+        lift();
+        this.ends = this.ends.filter((end) => end !== lift);
+      });
     };
     if (together) for (const each of strikes) strike(each, 0, TOGETHER_MS);
     else strikes.forEach((each, n) => strike(each, n * APART_MS, HELD_MS));
@@ -65,7 +76,9 @@ function move(source: string, value: number): () => void {
   if (kind === 'macro' || kind === 'xy') {
     const before = session.liveOf(kind === 'xy' ? source : `macro.${n}`);
     session.moveLive(source, value);
-    return () => { if (before !== undefined) session.moveLive(source, before); };
+    return () => {
+      if (before !== undefined) session.moveLive(source, before);
+    };
   }
   return () => undefined;
 }

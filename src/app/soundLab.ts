@@ -53,9 +53,17 @@ class SoundLab {
   private async give(worker: Worker, id: number, job: SoundJob, transfer: Transferable[]): Promise<void> {
     const bytes = 'sampleId' in job ? await onlyInMemory(job.sampleId) : undefined;
     const most = LONGEST_S[job.type];
-    if (most) this.patience.set(worker, setTimeout(() => this.dismiss(worker, id, new Error(`reading it took longer than ${most} s, and was given up`)), most * 1000));
+    if (most)
+      this.patience.set(
+        worker,
+        setTimeout(
+          () => this.dismiss(worker, id, new Error(`reading it took longer than ${most} s, and was given up`)),
+          most * 1000,
+        ),
+      );
     // One that dies of what it reads takes nothing with it.
-    worker.onerror = () => this.dismiss(worker, id, new Error('it could not be read: there was too much of it, or it is damaged'));
+    worker.onerror = () =>
+      this.dismiss(worker, id, new Error('it could not be read: there was too much of it, or it is damaged'));
     worker.postMessage({ id, job, isMemory: keepsNothing(), bytes } satisfies SoundRequest, transfer);
   }
 
@@ -87,13 +95,28 @@ class SoundLab {
   }
 }
 
-/** Seconds after which a file that somebody made is given up: honest ones take a few. What is measured of recordings that are here takes its time. */
-const LONGEST_S: Partial<Record<SoundJob['type'], number>> = { archive: 120, isArchive: 60, samplePaths: 60, sfz: 60, soundFont: 180, look: 120 };
+/**
+ * Seconds after which a file that somebody made is given up: honest ones take a few. What is measured of recordings
+ * that are here takes its time.
+ */
+const LONGEST_S: Partial<Record<SoundJob['type'], number>> = {
+  archive: 120,
+  isArchive: 60,
+  samplePaths: 60,
+  sfz: 60,
+  soundFont: 180,
+  look: 120,
+};
 const MOST_WORKERS = Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1));
 const MOST_AUDIO = 6;
 const MOST_LEVELS = 20_000;
 
-async function remembered<T>(kept: Map<string, Promise<T>>, key: string, most: number, make: () => Promise<T>): Promise<T> {
+async function remembered<T>(
+  kept: Map<string, Promise<T>>,
+  key: string,
+  most: number,
+  make: () => Promise<T>,
+): Promise<T> {
   const known = kept.get(key);
   if (known) {
     kept.delete(key);
@@ -112,7 +135,8 @@ export const soundLab = new SoundLab();
 let auditioned = 0;
 
 /**
- * Plays a sample beside whatever sounds, at the common loudness, through a layer's strip or dry. Nothing in place is touched: a second engine does it. Gives what
+ * Plays a sample beside whatever sounds, at the common loudness, through a layer's strip or dry. Nothing in place is
+ * touched: a second engine does it. Gives what
  * is wrong, if anything.
  */
 export async function audition(sample: Sample, key: number, layer: Layer | null): Promise<string | undefined> {
@@ -122,7 +146,15 @@ export async function audition(sample: Sample, key: number, layer: Layer | null)
     if (mine !== auditioned) return undefined;
     const zone = { ...newZone(sample.id, key), gain: loudnessGainDb(levels), playback: 'full-length' as const };
     const strip = layer ?? newLayer('audition', 'audition', 'audition', markAt(0));
-    const heard: Layer = { ...strip, soundId: 'audition', on: true, transpose: 0, windows: newLayer('', '', '', strip.mark).windows, receive: { ...strip.receive, channel: 'any' }, touch: { curve: 0, outLow: 1, outHigh: 127, fixed: null } };
+    const heard: Layer = {
+      ...strip,
+      soundId: 'audition',
+      on: true,
+      transpose: 0,
+      windows: newLayer('', '', '', strip.mark).windows,
+      receive: { ...strip.receive, channel: 'any' },
+      touch: { curve: 0, outLow: 1, outHigh: 127, fixed: null },
+    };
     return await strike(mine, heard, [zone], [sample], key, 127);
   } catch (error) {
     return `“${sample.name}”: ${(error as Error).message}`;
@@ -130,7 +162,11 @@ export async function audition(sample: Sample, key: number, layer: Layer | null)
 }
 
 /** Plays one note of a whole sound that is not in the rig yet, in the same way and at the same loudness. */
-export async function auditionSound({ name, zones, samples }: Pick<BroughtSound, 'name' | 'zones' | 'samples'>): Promise<string | undefined> {
+export async function auditionSound({
+  name,
+  zones,
+  samples,
+}: Pick<BroughtSound, 'name' | 'zones' | 'samples'>): Promise<string | undefined> {
   const mine = ++auditioned;
   try {
     const answers = answersNearMiddleC(zones, SOUND_VELOCITY);
@@ -140,7 +176,15 @@ export async function auditionSound({ name, zones, samples }: Pick<BroughtSound,
     const gain = loudnessGainDb(await soundLab.levels(first.sampleId)) - first.gain;
     if (mine !== auditioned) return undefined;
     const heard = answers.zones.map((zone) => ({ ...zone, gain: Math.max(-96, Math.min(48, zone.gain + gain)) }));
-    return await strike(mine, newLayer('audition', 'audition', 'audition', markAt(0)), heard, samples, answers.key, SOUND_VELOCITY, SOUND_SECONDS);
+    return await strike(
+      mine,
+      newLayer('audition', 'audition', 'audition', markAt(0)),
+      heard,
+      samples,
+      answers.key,
+      SOUND_VELOCITY,
+      SOUND_SECONDS,
+    );
   } catch (error) {
     return `“${name}”: ${(error as Error).message}`;
   }
@@ -149,15 +193,31 @@ export async function auditionSound({ name, zones, samples }: Pick<BroughtSound,
 const SOUND_VELOCITY = 100;
 const SOUND_SECONDS = 1.5;
 
-async function strike(mine: number, layer: Layer, zones: Zone[], samples: readonly Sample[], key: number, velocity: number, seconds?: number): Promise<string | undefined> {
-  const program = compile({ ...newPatch('audition', 'audition'), layers: [layer] }, { sounds: [newSound('audition', 'audition', zones)], samples, keyLow: 0, keyHigh: 127 });
-  const prepared = await Promise.all(program.samples.map(async (request) => {
-    const bytes = needsNoFile(request) ? new Uint8Array() : await session.wavOf(request.sampleId);
-    return bytes ? session.prepare({ request, bytes: bytes.slice().buffer }) : { problem: 'is missing from this browser' };
-  }));
+async function strike(
+  mine: number,
+  layer: Layer,
+  zones: Zone[],
+  samples: readonly Sample[],
+  key: number,
+  velocity: number,
+  seconds?: number,
+): Promise<string | undefined> {
+  const program = compile(
+    { ...newPatch('audition', 'audition'), layers: [layer] },
+    { sounds: [newSound('audition', 'audition', zones)], samples, keyLow: 0, keyHigh: 127 },
+  );
+  const prepared = await Promise.all(
+    program.samples.map(async (request) => {
+      const bytes = needsNoFile(request) ? new Uint8Array() : await session.wavOf(request.sampleId);
+      return bytes
+        ? session.prepare({ request, bytes: bytes.slice().buffer })
+        : { problem: 'is missing from this browser' };
+    }),
+  );
   if (mine !== auditioned) return undefined;
   const good = prepared.flatMap((result) => ('problem' in result ? [] : [result]));
-  if (good.length === 0) return `“${samples.find(({ id }) => id === program.samples[0]?.sampleId)?.name ?? 'it'}” cannot be played: it is missing from this browser, or damaged`;
+  if (good.length === 0)
+    return `“${samples.find(({ id }) => id === program.samples[0]?.sampleId)?.name ?? 'it'}” cannot be played: it is missing from this browser, or damaged`;
   session.audio.audition(program, good, key, velocity, seconds);
   return undefined;
 }

@@ -19,7 +19,10 @@ jest.mock('./soundLab', () => ({
   },
 }));
 const brought = (path: string, lufs = -20): BroughtFile => ({
-  plan: { path, sampleId: path, frames: 100, levelDb: lufs, root: null, tuneCents: 0, loop: null }, sample: { id: path, name: path, rate: 44100, channels: 1, frames: 100 }, levels: { peakDb: -3, rmsDb: -23, lufs }, warnings: [],
+  plan: { path, sampleId: path, frames: 100, levelDb: lufs, root: null, tuneCents: 0, loop: null },
+  sample: { id: path, name: path, rate: 44100, channels: 1, frames: 100 },
+  levels: { peakDb: -3, rmsDb: -23, lufs },
+  warnings: [],
 });
 const dropped = (...paths: string[]): DroppedFile[] => paths.map((path) => ({ path, file: new File(['x'], path) }));
 
@@ -28,7 +31,8 @@ let tray: Tray;
 beforeEach(() => {
   tray = new Tray();
   asked.length = 0;
-  answers.look = ({ path }) => (path!.includes('bad') ? new Error('it is cut off') : brought(path!, path!.includes('loud') ? -6 : -20));
+  answers.look = ({ path }) =>
+    path!.includes('bad') ? new Error('it is cut off') : brought(path!, path!.includes('loud') ? -6 : -20);
   answers.pitch = ({ sampleId }) => (sampleId!.includes('hum') ? { hz: 110, key: 45, cents: 3, clarity: 0.99 } : null);
   answers.sfz = () => ({ name: 'kit', zones: [{}], samples: [], notCarried: [], warnings: [] });
   answers.soundFont = () => new Error('this SoundFont is damaged');
@@ -52,7 +56,11 @@ test('folders without a common one stay in the paths', async () => {
 
 test('a file that cannot be read is kept with its reason, and the others are planned', async () => {
   await tray.add(dropped('C3.wav', 'bad D3.wav', 'E3.wav'));
-  expect(tray.files.map(({ state, problem }) => [state, problem])).toEqual([['failed', 'it is cut off'], ['ready', undefined], ['ready', undefined]]);
+  expect(tray.files.map(({ state, problem }) => [state, problem])).toEqual([
+    ['failed', 'it is cut off'],
+    ['ready', undefined],
+    ['ready', undefined],
+  ]);
   expect(tray.plan.rows.map((row) => row.root)).toEqual([48, 52]);
 });
 
@@ -79,7 +87,10 @@ test('pitches are listened for once, when they are asked for', async () => {
   await tray.add(dropped('hum.wav', 'hiss.wav'));
   tray.setOptions({ layout: 'pitch' });
   await new Promise((resolve) => setTimeout(resolve, 20));
-  expect(tray.plan.rows.map((row) => [row.placed, row.problem ?? row.root])).toEqual([[false, 'unpitched'], [true, 45]]);
+  expect(tray.plan.rows.map((row) => [row.placed, row.problem ?? row.root])).toEqual([
+    [false, 'unpitched'],
+    [true, 45],
+  ]);
   tray.setOptions({ layout: 'pitch' });
   await new Promise((resolve) => setTimeout(resolve, 20));
   expect(asked.filter((job) => job.startsWith('pitch'))).toHaveLength(2);
@@ -87,7 +98,13 @@ test('pitches are listened for once, when they are asked for', async () => {
 
 test('SFZ files take the audio beside them; what is wrong with a SoundFont is told', async () => {
   answers.samplePaths = () => ['A.wav'];
-  await tray.add([{ path: 'Kit/kit.sfz', file: Object.assign(new File(['x'], 'kit.sfz'), { text: async () => '<region> sample=A.wav' }) }, ...dropped('Kit/a.wav', 'Kit/bank.sf2')]);
+  await tray.add([
+    {
+      path: 'Kit/kit.sfz',
+      file: Object.assign(new File(['x'], 'kit.sfz'), { text: async () => '<region> sample=A.wav' }),
+    },
+    ...dropped('Kit/a.wav', 'Kit/bank.sf2'),
+  ]);
   expect(tray.files).toEqual([]);
   expect(tray.sounds.map(({ name, wanted, file }) => [name, wanted, file])).toEqual([['kit', true, 'kit.sfz']]);
   expect(tray.problems).toEqual(['bank.sf2: this SoundFont is damaged']);
@@ -96,7 +113,14 @@ test('SFZ files take the audio beside them; what is wrong with a SoundFont is to
 });
 
 test('of a few presets all are wanted, of many those that are chosen; what answers no key cannot be', async () => {
-  const presets = (count: number) => Array.from({ length: count }, (_, n) => ({ name: `preset ${n}`, zones: n === 2 ? [] : [{}], samples: [], notCarried: [], warnings: [] }));
+  const presets = (count: number) =>
+    Array.from({ length: count }, (_, n) => ({
+      name: `preset ${n}`,
+      zones: n === 2 ? [] : [{}],
+      samples: [],
+      notCarried: [],
+      warnings: [],
+    }));
   answers.soundFont = () => presets(8);
   await tray.add(dropped('few.sf2'));
   expect(tray.sounds.filter(({ wanted }) => wanted)).toHaveLength(7);
@@ -105,7 +129,11 @@ test('of a few presets all are wanted, of many those that are chosen; what answe
   await tray.add(dropped('many.sf2'));
   expect(tray.sounds.filter(({ wanted }) => wanted)).toHaveLength(0);
   tray.want(tray.sounds.slice(0, 4), true);
-  expect(tray.sounds.filter(({ wanted }) => wanted).map(({ name }) => name)).toEqual(['preset 0', 'preset 1', 'preset 3']);
+  expect(tray.sounds.filter(({ wanted }) => wanted).map(({ name }) => name)).toEqual([
+    'preset 0',
+    'preset 1',
+    'preset 3',
+  ]);
 });
 
 test('stopping keeps what was read; giving up keeps nothing', async () => {
@@ -130,12 +158,25 @@ test('what is brought in while something is read waits for it, and both come', a
   const second = tray.add(dropped('C3.wav'));
   expect(tray.busy).toBe(true);
   await Promise.all([first, second]);
-  expect(tray.files.map(({ path, state }) => [path, state])).toEqual([['C1.wav', 'ready'], ['C2.wav', 'ready'], ['C3.wav', 'ready']]);
+  expect(tray.files.map(({ path, state }) => [path, state])).toEqual([
+    ['C1.wav', 'ready'],
+    ['C2.wav', 'ready'],
+    ['C3.wav', 'ready'],
+  ]);
   expect(tray.busy).toBe(false);
 });
 
 test('a zip is opened as the folders in it; one that is damaged is told', async () => {
-  await tray.add([{ path: 'Kit.zip', file: new File([zipSync({ 'Kick/one.wav': new Uint8Array([1]), 'Snare/one.wav': new Uint8Array([1]) }).slice()], 'Kit.zip') }, ...dropped('bad.zip')]);
+  await tray.add([
+    {
+      path: 'Kit.zip',
+      file: new File(
+        [zipSync({ 'Kick/one.wav': new Uint8Array([1]), 'Snare/one.wav': new Uint8Array([1]) }).slice()],
+        'Kit.zip',
+      ),
+    },
+    ...dropped('bad.zip'),
+  ]);
   expect(tray.files.map(({ path }) => path)).toEqual(['Kick/one.wav', 'Snare/one.wav']);
   expect(tray.name).toBe('Kit');
   expect(tray.plan.folders?.meaning).toBe('pads');

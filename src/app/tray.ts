@@ -16,13 +16,23 @@ const MOST_STEPS = 100;
 type TrayState = Pick<Tray, 'files' | 'sounds' | 'name' | 'options'> & { layoutChosen: boolean };
 
 /** A step that was taken outside, in its place among those of the tray: it is gone back over by whoever took it. */
-interface Outside { outside: (way: 'undone' | 'redone') => void }
+interface Outside {
+  outside: (way: 'undone' | 'redone') => void;
+}
 
 /** `right`: the right channel of a recording whose left one is `file`. */
-export interface TrayFile { path: string; file: File | null; right?: File | null; state: 'waiting' | 'ready' | 'failed'; problem?: string; brought?: BroughtFile }
+export interface TrayFile {
+  path: string;
+  file: File | null;
+  right?: File | null;
+  state: 'waiting' | 'ready' | 'failed';
+  problem?: string;
+  brought?: BroughtFile;
+}
 
 /**
- * Files that were brought in and wait to be laid out. They are decoded and measured away from the page and kept by content, but nothing of the rig is touched until
+ * Files that were brought in and wait to be laid out. They are decoded and measured away from the page and kept by
+ * content, but nothing of the rig is touched until
  * the plan is applied.
  */
 export class Tray {
@@ -71,7 +81,14 @@ export class Tray {
   }
 
   get plan(): Plan {
-    if (this.planned?.version !== this.version) this.planned = { version: this.version, plan: makePlan(this.ready.map((file) => file.brought.plan), this.options) };
+    if (this.planned?.version !== this.version)
+      this.planned = {
+        version: this.version,
+        plan: makePlan(
+          this.ready.map((file) => file.brought.plan),
+          this.options,
+        ),
+      };
     return this.planned!.plan;
   }
 
@@ -114,10 +131,16 @@ export class Tray {
   }
 
   setOptions(change: Partial<PlanOptions>): void {
-    if (Object.entries(change).some(([option, value]) => this.options[option as keyof PlanOptions] !== value)) this.remember();
+    if (Object.entries(change).some(([option, value]) => this.options[option as keyof PlanOptions] !== value))
+      this.remember();
     if (change.layout !== undefined) this.layoutChosen = true;
     // Pieces of names are counted inside their folders: another meaning of those counts them anew.
-    this.options = { ...this.options, ...change, ...(change.layout !== undefined ? { fallback: false } : {}), ...(change.folders !== undefined ? { corrections: {} } : {}) };
+    this.options = {
+      ...this.options,
+      ...change,
+      ...(change.layout !== undefined ? { fallback: false } : {}),
+      ...(change.folders !== undefined ? { corrections: {} } : {}),
+    };
     this.tell();
     if (change.layout === 'pitch' || change.list) void this.hearPitches();
   }
@@ -130,7 +153,9 @@ export class Tray {
 
   want(sounds: readonly BroughtSound[], wanted: boolean): void {
     this.remember();
-    this.sounds = this.sounds.map((each) => (sounds.includes(each) && each.zones.length > 0 ? { ...each, wanted } : each));
+    this.sounds = this.sounds.map((each) =>
+      sounds.includes(each) && each.zones.length > 0 ? { ...each, wanted } : each,
+    );
     this.tell();
   }
 
@@ -147,7 +172,9 @@ export class Tray {
   sort(by: 'name' | 'level'): void {
     this.remember();
     const level = (file: TrayFile) => file.brought?.levels.lufs ?? -Infinity;
-    this.files = [...this.files].sort(by === 'name' ? (a, b) => naturalCompare(a.path, b.path) : (a, b) => level(a) - level(b));
+    this.files = [...this.files].sort(
+      by === 'name' ? (a, b) => naturalCompare(a.path, b.path) : (a, b) => level(a) - level(b),
+    );
     this.tell();
   }
 
@@ -165,7 +192,16 @@ export class Tray {
   /** Gives everything up; what was under way comes to nothing. */
   clear(): void {
     this.run++;
-    Object.assign(this, { files: [], sounds: [], problems: [], name: '', done: 0, total: 0, open: false, options: { ...PLAN_DEFAULTS, middleC: this.options.middleC } });
+    Object.assign(this, {
+      files: [],
+      sounds: [],
+      problems: [],
+      name: '',
+      done: 0,
+      total: 0,
+      open: false,
+      options: { ...PLAN_DEFAULTS, middleC: this.options.middleC },
+    });
     this.layoutChosen = false;
     this.past = [];
     this.future = [];
@@ -181,7 +217,9 @@ export class Tray {
     this.fallBack();
   }
 
-  /** Brings files in, after those that are still being read. A common folder gives the name and is taken off the paths. */
+  /**
+   * Brings files in, after those that are still being read. A common folder gives the name and is taken off the paths.
+   */
   add(dropped: readonly DroppedFile[]): Promise<void> {
     const { run } = this;
     // States of before know nothing of the new files.
@@ -205,38 +243,59 @@ export class Tray {
     const dropped = await this.unpacked(given);
     if (run !== this.run) return;
     const paths = dropped.map(({ path }) => path.replace(/^(\.?\/)+/, ''));
-    const root = paths.length > 0 && paths.every((path) => path.includes('/') && path.split('/')[0] === paths[0].split('/')[0]) ? paths[0].split('/')[0] : '';
-    const all = dropped.map(({ file }, i) => ({ file, path: root ? paths[i].slice(root.length + 1) : paths[i] })).filter(({ path }) => !baseName(path).startsWith('.'));
+    const root =
+      paths.length > 0 && paths.every((path) => path.includes('/') && path.split('/')[0] === paths[0].split('/')[0])
+        ? paths[0].split('/')[0]
+        : '';
+    const all = dropped
+      .map(({ file }, i) => ({ file, path: root ? paths[i].slice(root.length + 1) : paths[i] }))
+      .filter(({ path }) => !baseName(path).startsWith('.'));
     const of = (ending: RegExp) => all.filter(({ path }) => ending.test(path));
     const audio = of(BROWSER_AUDIO_ENDINGS);
     const sfzs = of(/\.sfz$/i);
     const banks = of(/\.sf2$/i);
     const others = all.length - audio.length - sfzs.length - banks.length - of(/\.(txt|md|pdf|jpe?g|png|inc)$/i).length;
     if (all.length === 0) this.problems.push('there is no file in what was dropped');
-    else if (others > 0) this.problems.push(`${others} ${others === 1 ? 'file is' : 'files are'} no audio that is known here, and stayed out`);
+    else if (others > 0)
+      this.problems.push(
+        `${others} ${others === 1 ? 'file is' : 'files are'} no audio that is known here, and stayed out`,
+      );
     this.name ||= shortened(root || (audio.length === 1 ? baseName(audio[0].path).replace(/\.[^.]*$/, '') : ''));
     this.total = audio.length + sfzs.length + banks.length;
     this.done = 0;
     const byPath = new Map(audio.map(({ path, file }) => [path, file]));
-    const recordings = sfzs.length > 0 ? audio.map(({ path }) => ({ path, left: path, right: null })) : stereoPairs(audio.map(({ path }) => path));
-    const fresh = recordings.sort((a, b) => naturalCompare(a.path, b.path)).map(({ path, left, right }): TrayFile => ({ path, file: byPath.get(left)!, right: right === null ? null : byPath.get(right)!, state: 'waiting' }));
+    const recordings =
+      sfzs.length > 0
+        ? audio.map(({ path }) => ({ path, left: path, right: null }))
+        : stereoPairs(audio.map(({ path }) => path));
+    const fresh = recordings
+      .sort((a, b) => naturalCompare(a.path, b.path))
+      .map(({ path, left, right }): TrayFile => ({
+        path,
+        file: byPath.get(left)!,
+        right: right === null ? null : byPath.get(right)!,
+        state: 'waiting',
+      }));
     this.total += fresh.length - audio.length;
-    if (sfzs.length === 0) this.files = [...this.files.filter((old) => !fresh.some((file) => file.path === old.path)), ...fresh];
+    if (sfzs.length === 0)
+      this.files = [...this.files.filter((old) => !fresh.some((file) => file.path === old.path)), ...fresh];
     this.tell();
     const looked = new Map<string, BroughtFile>();
     let next = 0;
-    await Promise.all(Array.from({ length: AT_ONCE }, async () => {
-      while (next < fresh.length && run === this.run) {
-        const file = fresh[next++];
-        const result = await this.look(file);
-        if (run !== this.run) return;
-        this.problems.push(...(result.brought?.warnings ?? []).map((warning) => `${result.path}: ${warning}`));
-        if (result.brought) looked.set(result.path, result.brought);
-        else if (sfzs.length > 0) this.problems.push(`${result.path}: ${result.problem}`);
-        this.files = this.files.map((old) => (old === file ? result : old));
-        this.step();
-      }
-    }));
+    await Promise.all(
+      Array.from({ length: AT_ONCE }, async () => {
+        while (next < fresh.length && run === this.run) {
+          const file = fresh[next++];
+          const result = await this.look(file);
+          if (run !== this.run) return;
+          this.problems.push(...(result.brought?.warnings ?? []).map((warning) => `${result.path}: ${warning}`));
+          if (result.brought) looked.set(result.path, result.brought);
+          else if (sfzs.length > 0) this.problems.push(`${result.path}: ${result.problem}`);
+          this.files = this.files.map((old) => (old === file ? result : old));
+          this.step();
+        }
+      }),
+    );
     if (run === this.run) this.fallBack();
     for (const sfz of sfzs) if (run === this.run) await this.addSfz(sfz, all, looked);
     for (const bank of banks) if (run === this.run) await this.addBank(bank);
@@ -248,20 +307,31 @@ export class Tray {
     const zips = given.filter(({ path }) => /\.zip$/i.test(path));
     if (zips.length === 0) return [...given];
     const { filesOfZip } = await import('../core/formats/zip');
-    const opened = await Promise.all(zips.map(async ({ path, file }) => {
-      try {
-        return filesOfZip(new Uint8Array(await file.arrayBuffer())).map(({ path: inside, bytes }) => ({ path: `${path.replace(/\.zip$/i, '')}/${inside}`, file: new File([bytes.slice()], baseName(inside)) }));
-      } catch (error) {
-        this.problems.push(`${path}: ${(error as Error).message}`);
-        return [];
-      }
-    }));
+    const opened = await Promise.all(
+      zips.map(async ({ path, file }) => {
+        try {
+          return filesOfZip(new Uint8Array(await file.arrayBuffer())).map(({ path: inside, bytes }) => ({
+            path: `${path.replace(/\.zip$/i, '')}/${inside}`,
+            file: new File([bytes.slice()], baseName(inside)),
+          }));
+        } catch (error) {
+          this.problems.push(`${path}: ${(error as Error).message}`);
+          return [];
+        }
+      }),
+    );
     return [...given.filter((each) => !zips.includes(each)), ...opened.flat()];
   }
 
   /** Names that say nothing of keys: the files go one after another instead, which the plan says. */
   private fallBack(): void {
-    if (this.layoutChosen || this.options.layout !== 'names' || this.ready.length === 0 || this.plan.rows.some((row) => row.placed)) return;
+    if (
+      this.layoutChosen ||
+      this.options.layout !== 'names' ||
+      this.ready.length === 0 ||
+      this.plan.rows.some((row) => row.placed)
+    )
+      return;
     this.options = { ...this.options, ...layoutWithoutKeys(this.ready.map((file) => file.brought.plan)) };
     this.told = 0;
     this.tell();
@@ -269,20 +339,36 @@ export class Tray {
 
   private async look(file: TrayFile): Promise<TrayFile> {
     try {
-      return { ...file, file: null, state: 'ready', brought: await lookAt(file.path, file.file!, file.right ?? undefined) };
+      return {
+        ...file,
+        file: null,
+        state: 'ready',
+        brought: await lookAt(file.path, file.file!, file.right ?? undefined),
+      };
     } catch (error) {
       return { ...file, file: null, state: 'failed', problem: error instanceof Error ? error.message : String(error) };
     }
   }
 
-  private async addSfz({ path, file }: DroppedFile, all: readonly DroppedFile[], looked: ReadonlyMap<string, BroughtFile>): Promise<void> {
+  private async addSfz(
+    { path, file }: DroppedFile,
+    all: readonly DroppedFile[],
+    looked: ReadonlyMap<string, BroughtFile>,
+  ): Promise<void> {
     try {
       const text = await file.text();
       const base = folderOf(path);
-      const texts = await Promise.all(all.filter((each) => !AUDIO_ENDINGS.test(each.path) && each.file.size < 4e6).map(async (each) => [each.path, await each.file.text()] as [string, string]));
+      const texts = await Promise.all(
+        all
+          .filter((each) => !AUDIO_ENDINGS.test(each.path) && each.file.size < 4e6)
+          .map(async (each) => [each.path, await each.file.text()] as [string, string]),
+      );
       const files = new FolderIndex([...looked], base);
       const named = await soundLab.ask({ type: 'samplePaths', text, path: baseName(path), texts, base });
-      const wanted = named.flatMap((sample) => { const found = files.find(sample); return found ? [[base ? `${base}/${sample}` : sample, found] as [string, BroughtFile]] : []; });
+      const wanted = named.flatMap((sample) => {
+        const found = files.find(sample);
+        return found ? [[base ? `${base}/${sample}` : sample, found] as [string, BroughtFile]] : [];
+      });
       const sound = await soundLab.ask({ type: 'sfz', text, path: baseName(path), texts, base, files: wanted });
       this.sounds = [...this.sounds, { ...sound, file: path, wanted: sound.zones.length > 0 }];
     } catch (error) {
@@ -295,7 +381,14 @@ export class Tray {
     try {
       const sounds = await soundLab.ask({ type: 'soundFont', file });
       // Of a few presets all are wanted; of many, those that will be chosen.
-      this.sounds = [...this.sounds, ...sounds.map((sound) => ({ ...sound, file: path, wanted: sound.zones.length > 0 && sounds.length <= FEW_PRESETS }))];
+      this.sounds = [
+        ...this.sounds,
+        ...sounds.map((sound) => ({
+          ...sound,
+          file: path,
+          wanted: sound.zones.length > 0 && sounds.length <= FEW_PRESETS,
+        })),
+      ];
     } catch (error) {
       this.problems.push(`${path}: ${(error as Error).message}`);
     }
@@ -309,12 +402,18 @@ export class Tray {
     this.total = deaf.length;
     this.done = 0;
     this.tell();
-    await Promise.all(deaf.map(async (file) => {
-      const pitch = await soundLab.ask({ type: 'pitch', sampleId: file.brought.sample.id }).catch(() => null);
-      if (run !== this.run) return;
-      this.files = this.files.map((old) => (old.path === file.path ? { ...old, brought: { ...file.brought, plan: { ...file.brought.plan, pitch } } } : old));
-      this.step();
-    }));
+    await Promise.all(
+      deaf.map(async (file) => {
+        const pitch = await soundLab.ask({ type: 'pitch', sampleId: file.brought.sample.id }).catch(() => null);
+        if (run !== this.run) return;
+        this.files = this.files.map((old) =>
+          old.path === file.path
+            ? { ...old, brought: { ...file.brought, plan: { ...file.brought.plan, pitch } } }
+            : old,
+        );
+        this.step();
+      }),
+    );
   }
 
   private step(): void {
@@ -337,18 +436,27 @@ const AT_ONCE = 8;
 const TELL_MS = 60;
 const BROWSER_RATE = 48000;
 
-/** Reads and measures an audio file, and keeps it by content; `right` is the right channel of a recording in two files. Rejects with what is wrong. */
+/**
+ * Reads and measures an audio file, and keeps it by content; `right` is the right channel of a recording in two files.
+ * Rejects with what is wrong.
+ */
 export async function lookAt(path: string, file: File, right?: File): Promise<BroughtFile> {
   const brought = await soundLab.ask({ type: 'look', file, right, path });
   if (brought !== 'browser') return brought;
   const { channelData, sampleRate } = await decodedByBrowser(file);
-  return soundLab.ask({ type: 'decoded', channelData, sampleRate, path }, channelData.map((channel) => channel.buffer as ArrayBuffer));
+  return soundLab.ask(
+    { type: 'decoded', channelData, sampleRate, path },
+    channelData.map((channel) => channel.buffer as ArrayBuffer),
+  );
 }
 
 async function decodedByBrowser(file: Blob): Promise<{ channelData: Float32Array[]; sampleRate: number }> {
   try {
     const buffer = await new OfflineAudioContext(1, 1, BROWSER_RATE).decodeAudioData(await file.arrayBuffer());
-    return { channelData: Array.from({ length: buffer.numberOfChannels }, (_, c) => buffer.getChannelData(c).slice()), sampleRate: buffer.sampleRate };
+    return {
+      channelData: Array.from({ length: buffer.numberOfChannels }, (_, c) => buffer.getChannelData(c).slice()),
+      sampleRate: buffer.sampleRate,
+    };
   } catch {
     throw new Error('the browser cannot decode this file: it is damaged, cut off or of another kind');
   }

@@ -5,29 +5,67 @@ const meters = new Float32Array(METER_LENGTH);
 const told: unknown[] = [];
 const status = { names: [] as string[], text: '' };
 const listeners = { midi: [] as (() => void)[] };
-const audio = { state: 'running', problem: '', meters, onDevice: (_text: string) => undefined as void, onFault: (_id: string) => undefined as void, subscribe: () => () => undefined, send: (event: unknown) => told.push(event), watch: jest.fn(), start: jest.fn(() => Promise.resolve()) };
+const audio = {
+  state: 'running',
+  problem: '',
+  meters,
+  onDevice: (_text: string) => undefined as void,
+  onFault: (_id: string) => undefined as void,
+  subscribe: () => () => undefined,
+  send: (event: unknown) => told.push(event),
+  watch: jest.fn(),
+  start: jest.fn(() => Promise.resolve()),
+};
 const missing = { here: 0, next: 0 };
 const state = { rig: { rig: { id: 'r' } as object | null, readOnly: false }, ui: { onStage: true, stepId: null } };
-const patch = { id: 'p', name: 'Low Water', layers: [{ id: 'a', name: 'Keys', effects: [] }], groups: [], pools: [], main: { effects: [{ id: 'e', kind: 'reverb' }] } };
+const patch = {
+  id: 'p',
+  name: 'Low Water',
+  layers: [{ id: 'a', name: 'Keys', effects: [] }],
+  groups: [],
+  pools: [],
+  main: { effects: [{ id: 'e', kind: 'reverb' }] },
+};
 jest.mock('./session', () => ({
   session: {
-    audio, midi: { status, subscribe: (listener: () => void) => { listeners.midi.push(listener); return () => undefined; } },
-    shown: patch, shownPatchId: 'p', program: { layers: [{ id: 'a' }] }, voicesAllowed: null,
-    readinessOf: (_rig: unknown, of: { id: string }) => ({ coming: 0, missing: of.id === 'p' ? missing.here : missing.next }),
+    audio,
+    midi: {
+      status,
+      subscribe: (listener: () => void) => {
+        listeners.midi.push(listener);
+        return () => undefined;
+      },
+    },
+    shown: patch,
+    shownPatchId: 'p',
+    program: { layers: [{ id: 'a' }] },
+    voicesAllowed: null,
+    readinessOf: (_rig: unknown, of: { id: string }) => ({
+      coming: 0,
+      missing: of.id === 'p' ? missing.here : missing.next,
+    }),
   },
 }));
 jest.mock('./state/store', () => ({ store: { getState: () => state, subscribe: () => () => undefined } }));
 jest.mock('./show', () => ({ placeInShow: () => 0, neighboursOf: () => [{ id: 'q', name: 'Tern Colony' }] }));
-jest.mock('./measuring', () => ({ measureCosts: () => Promise.resolve({ effects: [{ id: 'e', place: 'main', label: 'Reverb', share: 0.2 }], voices: [0.004] }) }));
+jest.mock('./measuring', () => ({
+  measureCosts: () =>
+    Promise.resolve({ effects: [{ id: 'e', place: 'main', label: 'Reverb', share: 0.2 }], voices: [0.004] }),
+}));
 
 const battery = { level: 1, charging: false };
-Object.defineProperty(globalThis, 'navigator', { value: { getBattery: () => Promise.resolve(battery) }, configurable: true });
+Object.defineProperty(globalThis, 'navigator', {
+  value: { getBattery: () => Promise.resolve(battery) },
+  configurable: true,
+});
 jest.useFakeTimers();
 
 // eslint-disable-next-line @typescript-eslint/no-require-imports
 const { troubles } = require('./troubles') as typeof import('./troubles');
 troubles.start();
-const look = async (times = 1) => { for (let n = 0; n < times; n++) await jest.advanceTimersByTimeAsync(500); };
+const look = async (times = 1) => {
+  for (let n = 0; n < times; n++) await jest.advanceTimersByTimeAsync(500);
+};
 const texts = () => troubles.list.map(({ text }) => text);
 const of = (id: string) => troubles.list.find((each) => each.id === id);
 
@@ -43,7 +81,10 @@ beforeEach(async () => {
 
 test('where all is well, nothing is told', () => expect(texts()).toEqual([]));
 test('a controller that goes is told until it is back, or until somebody knows', async () => {
-  const hear = (names: string[]) => { status.names = names; for (const listener of listeners.midi) listener(); };
+  const hear = (names: string[]) => {
+    status.names = names;
+    for (const listener of listeners.midi) listener();
+  };
   hear(['Keys 61', 'Pedals']);
   expect(texts()).toEqual([]);
   hear(['Pedals']);
@@ -90,7 +131,10 @@ test('a load over 80 % that stays is told with what costs most; a burst is not',
   await look(8);
   meters[METER.load] = 0.9;
   await look(4);
-  expect(of('load')).toMatchObject({ text: expect.stringMatching(/limit\. Most of it: reverb on .*20 %/) as unknown, action: { label: 'lighter' } });
+  expect(of('load')).toMatchObject({
+    text: expect.stringMatching(/limit\. Most of it: reverb on .*20 %/) as unknown,
+    action: { label: 'lighter' },
+  });
   meters[METER.load] = 0.4;
   await look(8);
   expect(of('load')).toBeUndefined();

@@ -30,7 +30,10 @@ class VersionLevels {
     for (const listener of this.listeners) listener();
   }
 
-  /** Loudness of a version's content on the take that is loaded; null where there is no take, or what cannot be rendered. */
+  /**
+   * Loudness of a version's content on the take that is loaded; null where there is no take, or what cannot be
+   * rendered.
+   */
   of(rig: Rig, content: PatchContent): Loudness {
     const { take } = session.takes;
     if (!take) return null;
@@ -53,10 +56,14 @@ class VersionLevels {
     }
   }
 
-  /** dB by which the version that plays is turned down, so that none of the versions is louder than the softest of them. */
+  /**
+   * dB by which the version that plays is turned down, so that none of the versions is louder than the softest of them.
+   */
   trimOf(rig: Rig, patch: Patch, present: PatchContent): number {
     if (!this.levelled || patch.versions.length === 0) return 0;
-    const all = patch.versions.map(({ id }) => this.of(rig, id === patch.version ? present : contentOfVersion(patch, id)!));
+    const all = patch.versions.map(({ id }) =>
+      this.of(rig, id === patch.version ? present : contentOfVersion(patch, id)!),
+    );
     const mine = this.of(rig, present);
     const known = all.filter((lufs): lufs is number => typeof lufs === 'number' && Number.isFinite(lufs));
     // While one is not known, all play as they are.

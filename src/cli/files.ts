@@ -7,20 +7,24 @@ export function readFile(path: string): Uint8Array {
   try {
     return readFileSync(path);
   } catch (error) {
-    throw new Failure(`${path}: ${(error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message}`);
+    throw new Failure(
+      `${path}: ${(error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message}`,
+    );
   }
 }
 
 /** Writes beside the file first, so that nothing half-written is ever seen under its name. */
 export const writeFile = (path: string, bytes: Uint8Array): void => writeFiles([[path, bytes]]);
 
-/** The same for several files: all of them are written beside first, so that either all come under their names or none. */
+/**
+ * The same for several files: all of them are written beside first, so that either all come under their names or none.
+ */
 export function writeFiles(files: readonly (readonly [path: string, bytes: Uint8Array])[]): void {
   const partOf = (path: string) => `${path}.${process.pid}.part`;
   let at = '';
   try {
-    for (const [path, bytes] of files) writeFileSync(partOf(at = path), bytes);
-    for (const [path] of files) renameSync(partOf(at = path), path);
+    for (const [path, bytes] of files) writeFileSync(partOf((at = path)), bytes);
+    for (const [path] of files) renameSync(partOf((at = path)), path);
   } catch (error) {
     for (const [path] of files) rmSync(partOf(path), { force: true });
     throw new Failure(`${at}: cannot be written (${(error as Error).message})`);
@@ -44,8 +48,18 @@ export function naming<T>(path: string, read: () => T): T {
 export const findPatch = (rig: Rig, name: string): Patch => findNamed(rig.patches, '--patch', 'patch', name);
 
 /** Something of the rig by name or id. */
-export function findNamed<T extends { id: string; name: string }>(all: readonly T[], option: string, what: string, name: string): T {
-  const found = all.find((candidate) => candidate.id === name) ?? all.find((candidate) => candidate.name.toLowerCase() === name.toLowerCase());
-  if (!found) throw new Failure(`${option} ${name}: the rig has no such ${what}; it has ${all.map((candidate) => candidate.name).join(', ') || 'none'}`);
+export function findNamed<T extends { id: string; name: string }>(
+  all: readonly T[],
+  option: string,
+  what: string,
+  name: string,
+): T {
+  const found =
+    all.find((candidate) => candidate.id === name) ??
+    all.find((candidate) => candidate.name.toLowerCase() === name.toLowerCase());
+  if (!found)
+    throw new Failure(
+      `${option} ${name}: the rig has no such ${what}; it has ${all.map((candidate) => candidate.name).join(', ') || 'none'}`,
+    );
   return found;
 }

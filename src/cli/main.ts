@@ -18,19 +18,27 @@ const COMMANDS: Record<CommandName, () => Promise<(args: string[]) => unknown>> 
 };
 
 async function main([name, ...args]: string[]): Promise<void> {
-  const isCommand = (text: string | undefined): text is CommandName => text !== undefined && Object.hasOwn(COMMANDS, text);
+  const isCommand = (text: string | undefined): text is CommandName =>
+    text !== undefined && Object.hasOwn(COMMANDS, text);
   const wantsHelp = [name, ...args].some((each) => each === '--help' || each === '-h') || name === 'help';
   if (wantsHelp && (isCommand(name) || name === 'help' || name.startsWith('-'))) {
     process.stdout.write(`${help(isCommand(name) ? name : isCommand(args[0]) ? args[0] : undefined)}\n`);
     return;
   }
-  if (!isCommand(name)) throw new Failure(`${name ? `"${name}" is no command` : 'a command is missing'}; there are ${Object.keys(COMMANDS).join(', ')}, and --help`, 2);
+  if (!isCommand(name))
+    throw new Failure(
+      `${name ? `"${name}" is no command` : 'a command is missing'}; there are ${Object.keys(COMMANDS).join(', ')}, and --help`,
+      2,
+    );
   const run = await COMMANDS[name]();
   process.stdout.write(`${JSON.stringify(await run(args), null, 2)}\n`);
 }
 
 // A reader that has seen enough closes the pipe: that is the end, and no fault.
-process.stdout.on('error', (error: NodeJS.ErrnoException) => { if (error.code === 'EPIPE') process.exit(0); throw error; });
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit(0);
+  throw error;
+});
 
 main(process.argv.slice(2)).catch((error: unknown) => {
   const message = error instanceof Error ? error.message : String(error);

@@ -11,10 +11,34 @@ export function paths(args: string[]): unknown {
   const effectsOf = (place: string) => chainOf(patch, place)!.map(({ id, kind, on }) => ({ id, kind, on }));
   return {
     connections: [
-      ...order.flatMap((place) => all.filter(({ from }) => from === place).map(({ id, kind, from, to, level, on, tap }) => ({
-        id, kind, from, fromName: nameOfPlace(patch, from), to, toName: nameOfPlace(patch, to), levelDb: level <= -60 ? null : level, on, tap, effects: kind === 'output' ? effectsOf(from) : [],
-      }))),
-      { id: 'main', kind: 'output', from: 'main', fromName: 'main', to: 'limiter', toName: 'limiter', levelDb: patch.main.level <= -60 ? null : patch.main.level, on: true, tap: 'after', effects: effectsOf('main') },
+      ...order.flatMap((place) =>
+        all
+          .filter(({ from }) => from === place)
+          .map(({ id, kind, from, to, level, on, tap }) => ({
+            id,
+            kind,
+            from,
+            fromName: nameOfPlace(patch, from),
+            to,
+            toName: nameOfPlace(patch, to),
+            levelDb: level <= -60 ? null : level,
+            on,
+            tap,
+            effects: kind === 'output' ? effectsOf(from) : [],
+          })),
+      ),
+      {
+        id: 'main',
+        kind: 'output',
+        from: 'main',
+        fromName: 'main',
+        to: 'limiter',
+        toName: 'limiter',
+        levelDb: patch.main.level <= -60 ? null : patch.main.level,
+        on: true,
+        tap: 'after',
+        effects: effectsOf('main'),
+      },
     ],
   };
 }

@@ -11,12 +11,19 @@ import type { Patch, Rig } from '../core/rig/schema';
 import { naming } from './files';
 
 /** Makes the samples of an archive ready for playing, each once; undefined for those that it does not hold. */
-export function preparing(file: string, wavs: ReadonlyMap<string, Uint8Array>): (request: SampleRequest) => Prepared | undefined {
+export function preparing(
+  file: string,
+  wavs: ReadonlyMap<string, Uint8Array>,
+): (request: SampleRequest) => Prepared | undefined {
   const made = new Map<string, Prepared>();
   return (request) => {
     const wav = needsNoFile(request) ? undefined : wavs.get(request.sampleId);
     if (!wav && !needsNoFile(request)) return undefined;
-    if (!made.has(request.key)) made.set(request.key, naming(`${file}: ${request.sampleId}`, () => prepare(request, wav)));
+    if (!made.has(request.key))
+      made.set(
+        request.key,
+        naming(`${file}: ${request.sampleId}`, () => prepare(request, wav)),
+      );
     return made.get(request.key);
   };
 }
@@ -24,5 +31,10 @@ export function preparing(file: string, wavs: ReadonlyMap<string, Uint8Array>): 
 /** What a patch is played on: its own take, a MIDI file named by its id in a folder, or a scale and chords. */
 export function takeFor({ controllers }: Rig, patch: Patch, folder: string | undefined): Take {
   const path = folder === undefined ? undefined : join(folder, `${patch.id}.mid`);
-  return handsTake(patch) ?? (path && existsSync(path) ? naming(path, () => readTake(readFileSync(path), patch.id)) : plainTake(controllers.keyLow, controllers.keyHigh));
+  return (
+    handsTake(patch) ??
+    (path && existsSync(path)
+      ? naming(path, () => readTake(readFileSync(path), patch.id))
+      : plainTake(controllers.keyLow, controllers.keyHigh))
+  );
 }

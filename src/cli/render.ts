@@ -19,10 +19,25 @@ import { findPatch, naming, readArchiveFile, readFile, writeFile } from './files
 
 /** `render RIG --patch NAME --take FILE.mid --out FILE.wav …`: plays a take through the engine. */
 export function render(args: string[]): unknown {
-  const { values, file } = readArguments(args, {
-    patch: { type: 'string' }, take: { type: 'string' }, out: { type: 'string' }, rate: { type: 'string' }, seed: { type: 'string' }, tail: { type: 'string' }, set: { type: 'string', multiple: true },
-    solo: { type: 'string', multiple: true }, tempo: { type: 'string' }, dry: { type: 'boolean' }, without: { type: 'string', multiple: true }, stems: { type: 'boolean' }, show: { type: 'boolean' },
-  }, 'RIG');
+  const { values, file } = readArguments(
+    args,
+    {
+      patch: { type: 'string' },
+      take: { type: 'string' },
+      out: { type: 'string' },
+      rate: { type: 'string' },
+      seed: { type: 'string' },
+      tail: { type: 'string' },
+      set: { type: 'string', multiple: true },
+      solo: { type: 'string', multiple: true },
+      tempo: { type: 'string' },
+      dry: { type: 'boolean' },
+      without: { type: 'string', multiple: true },
+      stems: { type: 'boolean' },
+      show: { type: 'boolean' },
+    },
+    'RIG',
+  );
   if (values.show) return renderShow(values, file);
   const name = required(values, 'patch');
   const takePath = required(values, 'take');
@@ -36,14 +51,30 @@ export function render(args: string[]): unknown {
   const tempo = values.tempo === undefined ? undefined : numberOption(values, 'tempo', 20, 400, undefined, false);
   const solo = ((values.solo as string[] | undefined) ?? []).map((wanted) => {
     const layer = patch.layers.find((candidate) => candidate.name === wanted || candidate.id === wanted);
-    if (!layer) throw new Failure(`--solo ${wanted}: ${patch.name} has ${patch.layers.map((each) => each.name).join(', ') || 'no layer'}`, 2);
+    if (!layer)
+      throw new Failure(
+        `--solo ${wanted}: ${patch.name} has ${patch.layers.map((each) => each.name).join(', ') || 'no layer'}`,
+        2,
+      );
     return layer.id;
   });
-  const without = values.dry ? ['*'] : ((values.without as string[] | undefined) ?? []).flatMap((wanted) => leftOut(patch, wanted));
+  const without = values.dry
+    ? ['*']
+    : ((values.without as string[] | undefined) ?? []).flatMap((wanted) => leftOut(patch, wanted));
   const take = naming(takePath, () => readTake(readFile(takePath), ''));
-  const program = naming(`${file}: ${patch.name}`, () => compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate }));
+  const program = naming(`${file}: ${patch.name}`, () =>
+    compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate }),
+  );
   const sampleName = new Map(rig.samples.map((sample) => [sample.id, sample.name]));
-  const samples = program.samples.map((request) => [request.key, naming(`${file}: ${sampleName.get(request.sampleId)}`, () => prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!))] as const);
+  const samples = program.samples.map(
+    (request) =>
+      [
+        request.key,
+        naming(`${file}: ${sampleName.get(request.sampleId)}`, () =>
+          prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!),
+        ),
+      ] as const,
+  );
   const engineFor = (layerIds: readonly string[]): Engine => {
     const engine = new Engine({ rate, seed });
     for (const [key, sample] of samples) engine.addSample(key, sample);
@@ -60,13 +91,24 @@ export function render(args: string[]): unknown {
   const speed = seconds / ((performance.now() - began) / 1000);
   writeFile(out, wavOf(left, right, rate));
   // A file for each layer, heard alone through the same mix.
-  const stems = !values.stems ? [] : patch.layers.filter(({ id }) => solo.length === 0 || solo.includes(id)).map((layer) => {
-    const path = out.replace(/(\.wav)?$/i, ` - ${layer.name.replace(/[^\p{L}\p{N} _-]+/gu, '')}.wav`);
-    const one = playTake(engineFor([layer.id]), take, tail, set);
-    writeFile(path, wavOf(one.left, one.right, rate));
-    return path;
-  });
-  return { seconds, peakDb: finite(dbOfGain(peakOf([left, right]))), loudness: finite(loudnessOf([left, right], rate)), voices: engine.mostVoices, speed: Math.round(speed * 10) / 10, ...(values.stems ? { stems } : {}) };
+  const stems = !values.stems
+    ? []
+    : patch.layers
+        .filter(({ id }) => solo.length === 0 || solo.includes(id))
+        .map((layer) => {
+          const path = out.replace(/(\.wav)?$/i, ` - ${layer.name.replace(/[^\p{L}\p{N} _-]+/gu, '')}.wav`);
+          const one = playTake(engineFor([layer.id]), take, tail, set);
+          writeFile(path, wavOf(one.left, one.right, rate));
+          return path;
+        });
+  return {
+    seconds,
+    peakDb: finite(dbOfGain(peakOf([left, right]))),
+    loudness: finite(loudnessOf([left, right], rate)),
+    voices: engine.mostVoices,
+    speed: Math.round(speed * 10) / 10,
+    ...(values.stems ? { stems } : {}),
+  };
 }
 
 /** A take of a whole show: its program changes go through the steps of the setlist. */
@@ -79,29 +121,60 @@ function renderShow(values: Record<string, unknown>, file: string): unknown {
   const { rig, wavs } = readArchiveFile(file);
   const take = naming(takePath, () => readTake(readFile(takePath), ''));
   const steps = stepsOf(rig, setlistOf(rig));
-  const programs = steps.map(({ patch, entry }) => patch && naming(`${file}: ${patch.name}`, () => compile(patchAsPlayed(patch, entry), { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate })));
+  const programs = steps.map(
+    ({ patch, entry }) =>
+      patch &&
+      naming(`${file}: ${patch.name}`, () =>
+        compile(patchAsPlayed(patch, entry), { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate }),
+      ),
+  );
   const engine = new Engine({ rate, seed });
   const there = new Set<string>();
   for (const request of programs.flatMap((program) => program?.samples ?? [])) {
     if (there.has(request.key)) continue;
     there.add(request.key);
-    engine.addSample(request.key, naming(`${file}: ${request.sampleId}`, () => prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!)));
+    engine.addSample(
+      request.key,
+      naming(`${file}: ${request.sampleId}`, () =>
+        prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!),
+      ),
+    );
   }
   const began = performance.now();
   const { left, right } = playShow(engine, (step) => programs[step] ?? null, take, tail);
   const seconds = left.length / rate;
   const speed = seconds / ((performance.now() - began) / 1000);
   writeFile(out, wavOf(left, right, rate));
-  return { seconds, steps: steps.length, peakDb: finite(dbOfGain(peakOf([left, right]))), loudness: finite(loudnessOf([left, right], rate)), voices: engine.mostVoices, speed: Math.round(speed * 10) / 10 };
+  return {
+    seconds,
+    steps: steps.length,
+    peakDb: finite(dbOfGain(peakOf([left, right]))),
+    loudness: finite(loudnessOf([left, right], rate)),
+    voices: engine.mostVoices,
+    speed: Math.round(speed * 10) / 10,
+  };
 }
 
-const wavOf = (left: Float32Array, right: Float32Array, rate: number): Uint8Array => writeWav(interleaved(left, right, rate), { encoding: 'pcm24' });
+const wavOf = (left: Float32Array, right: Float32Array, rate: number): Uint8Array =>
+  writeWav(interleaved(left, right, rate), { encoding: 'pcm24' });
 
 /** Ids of the effects that are meant: by id, by kind, or all of a place by its name. */
 function leftOut(patch: Patch, wanted: string): string[] {
   const effects = effectsIn(patch);
-  const ids = effects.filter(({ place, effect }) => effect.id === wanted || effect.kind === wanted || effectKind(effect.kind).label === wanted || nameOfPlace(patch, place) === wanted).map(({ effect }) => effect.id);
-  if (ids.length === 0) throw new Failure(`--without ${wanted}: ${patch.name} has ${effects.map(({ place, effect }) => `${effect.kind} on ${nameOfPlace(patch, place)} (${effect.id})`).join(', ') || 'no effect'}`, 2);
+  const ids = effects
+    .filter(
+      ({ place, effect }) =>
+        effect.id === wanted ||
+        effect.kind === wanted ||
+        effectKind(effect.kind).label === wanted ||
+        nameOfPlace(patch, place) === wanted,
+    )
+    .map(({ effect }) => effect.id);
+  if (ids.length === 0)
+    throw new Failure(
+      `--without ${wanted}: ${patch.name} has ${effects.map(({ place, effect }) => `${effect.kind} on ${nameOfPlace(patch, place)} (${effect.id})`).join(', ') || 'no effect'}`,
+      2,
+    );
   return ids;
 }
 

@@ -15,12 +15,20 @@ export function outline(rig: Rig): unknown {
     name: rig.name,
     patches: rig.patches.map((patch) => ({
       name: patch.name,
-      layers: patch.layers.map((layer) => ({ name: layer.name, sound: soundName.get(layer.soundId), windows: layer.windows })),
+      layers: patch.layers.map((layer) => ({
+        name: layer.name,
+        sound: soundName.get(layer.soundId),
+        windows: layer.windows,
+      })),
     })),
     sounds: rig.sounds.map((sound) => ({
-      name: sound.name, kind: sound.kind,
+      name: sound.name,
+      kind: sound.kind,
       zones: sound.zones.map((zone) => ({
-        sample: sampleName.get(zone.sampleId), root: zone.root, key: [zone.key.low, zone.key.high], velocity: [zone.velocity.low, zone.velocity.high],
+        sample: sampleName.get(zone.sampleId),
+        root: zone.root,
+        key: [zone.key.low, zone.key.high],
+        velocity: [zone.velocity.low, zone.velocity.high],
         ...(zone.alternate === null ? {} : { alternate: zone.alternate }),
       })),
     })),

@@ -8,21 +8,37 @@ const posted: ToEngine[] = [];
 let failing = false;
 let closed = 0;
 class Node {
-  port = { onmessage: null as null | ((message: { data: unknown }) => void), postMessage: (message: ToEngine) => posted.push(message) };
+  port = {
+    onmessage: null as null | ((message: { data: unknown }) => void),
+    postMessage: (message: ToEngine) => posted.push(message),
+  };
   onprocessorerror: (() => void) | null = null;
   connected = true;
-  connect(): void { nodes.push(this); }
-  disconnect(): void { this.connected = false; }
+  connect(): void {
+    nodes.push(this);
+  }
+  disconnect(): void {
+    this.connected = false;
+  }
 }
 const nodes: Node[] = [];
 class Context {
   state = 'running';
   currentTime = 10;
   destination = {};
-  audioWorklet = { addModule: async () => { if (failing) throw new Error('no worklets here'); } };
+  audioWorklet = {
+    addModule: async () => {
+      if (failing) throw new Error('no worklets here');
+    },
+  };
   onstatechange: (() => void) | null = null;
-  close = async () => { closed++; };
-  resume = async () => { this.state = 'running'; this.onstatechange?.(); };
+  close = async () => {
+    closed++;
+  };
+  resume = async () => {
+    this.state = 'running';
+    this.onstatechange?.();
+  };
 }
 beforeEach(() => {
   posted.length = nodes.length = 0;
@@ -37,7 +53,10 @@ test('an engine that begins is told the last program, the samples and the solo; 
   const host = new AudioHost();
   host.setProgram(program('one'));
   const serial = host.setProgram(program('two'));
-  host.addSamples([{ key: 'a', sample: {} as never }, { key: 'b', sample: {} as never }]);
+  host.addSamples([
+    { key: 'a', sample: {} as never },
+    { key: 'b', sample: {} as never },
+  ]);
   host.keepSamples(['b']);
   host.send({ type: 'solo', layerIds: ['l'] });
   host.send({ type: 'noteOn', channel: 1, key: 60, velocity: 90 });
@@ -46,13 +65,18 @@ test('an engine that begins is told the last program, the samples and the solo; 
   await host.start();
   expect(host.state).toBe('running');
   expect(posted).toEqual([
-    { type: 'program', program: program('two'), serial }, { type: 'samples', samples: [{ key: 'b', sample: {} }] }, { type: 'event', event: { type: 'solo', layerIds: ['l'] } },
+    { type: 'program', program: program('two'), serial },
+    { type: 'samples', samples: [{ key: 'b', sample: {} }] },
+    { type: 'event', event: { type: 'solo', layerIds: ['l'] } },
     { type: 'event', event: { type: 'controller', channel: 1, controller: 1, value: 9 } },
   ]);
   host.send({ type: 'noteOff', channel: 1, key: 60, velocity: 64 });
   expect(types()).toHaveLength(4);
   host.sendEarly();
-  expect(posted.slice(4)).toMatchObject([{ event: { type: 'noteOn', key: 60 } }, { event: { type: 'noteOff', key: 60 } }]);
+  expect(posted.slice(4)).toMatchObject([
+    { event: { type: 'noteOn', key: 60 } },
+    { event: { type: 'noteOff', key: 60 } },
+  ]);
   host.send({ type: 'noteOn', channel: 1, key: 62, velocity: 90 });
   expect(types()).toHaveLength(7);
 });
@@ -101,10 +125,21 @@ test('an audition takes the place of the last, in the second engine alone', asyn
   await host.start();
   host.audition(program('x'), [], 60, 127, 1.5);
   const last = posted[posted.length - 1];
-  expect(last).toEqual({ type: 'audition', message: { type: 'event', event: { type: 'noteOff', channel: 1, key: 60, velocity: 64 }, time: 11.5 } });
+  expect(last).toEqual({
+    type: 'audition',
+    message: { type: 'event', event: { type: 'noteOff', channel: 1, key: 60, velocity: 64 }, time: 11.5 },
+  });
   host.stopAudition();
   expect(new Set(types())).toEqual(new Set(['audition']));
-  expect(posted.map((message) => (message.type === 'audition' ? message.message.type : ''))).toEqual(['event', 'program', 'keepSamples', 'samples', 'event', 'event', 'event']);
+  expect(posted.map((message) => (message.type === 'audition' ? message.message.type : ''))).toEqual([
+    'event',
+    'program',
+    'keepSamples',
+    'samples',
+    'event',
+    'event',
+    'event',
+  ]);
 });
 
 test('a browser without worklets is told about, and a second try can work', async () => {
@@ -174,8 +209,14 @@ describe('a sound device that is withdrawn', () => {
   });
   test('one that says it runs, but whose clock stands, is replaced after a moment; one whose clock goes is left alone', async () => {
     const { host, said, context } = await begin();
-    const look = async (ms: number) => { await jest.advanceTimersByTimeAsync(ms); host.watch(); };
-    for (let n = 0; n < 20; n++) { context.currentTime += 0.5; await look(500); }
+    const look = async (ms: number) => {
+      await jest.advanceTimersByTimeAsync(ms);
+      host.watch();
+    };
+    for (let n = 0; n < 20; n++) {
+      context.currentTime += 0.5;
+      await look(500);
+    }
     expect(host.context).toBe(context);
     // Many looks at once, or a page that was held up, are no proof.
     for (let n = 0; n < 20; n++) await look(10);

@@ -3,7 +3,15 @@ import { EFFECTS } from '../core/effects';
 import type { EngineEvent } from '../core/engine/event';
 import type { PlayedProgram, Program } from '../core/engine/program';
 import workletUrl from './engineProcessor?worker&url';
-import { METER_LENGTH, PROCESSOR_NAME, SCOPE_LENGTH, type EngineProcessorOptions, type FromEngine, type ToEngine, type ToOneEngine } from './protocol';
+import {
+  METER_LENGTH,
+  PROCESSOR_NAME,
+  SCOPE_LENGTH,
+  type EngineProcessorOptions,
+  type FromEngine,
+  type ToEngine,
+  type ToOneEngine,
+} from './protocol';
 
 /** Without what only the page needs: every object less is time less in the audio thread. */
 const playedOf = ({ samples: _, ...played }: Program): PlayedProgram => played;
@@ -17,12 +25,20 @@ const EARLY_MS = 5000;
 /** So many stops in so many seconds are one too many: something is wrong that a fresh engine does not mend. */
 const MOST_STOPS = 3;
 const STOPS_SECONDS = 10;
-/** Sound that stopped is asked back so often, so many ms apart; a clock that stands for so long has no device, unless the page was held up meanwhile. */
-const TRIES = 4, RETURN_MS = 400, STOOD_MS = 5000, HELD_UP_MS = 1500;
+/**
+ * Sound that stopped is asked back so often, so many ms apart; a clock that stands for so long has no device, unless
+ * the page was held up meanwhile.
+ */
+const TRIES = 4,
+  RETURN_MS = 400,
+  STOOD_MS = 5000,
+  HELD_UP_MS = 1500;
 
 /**
- * The engine in the browser: an AudioContext with one worklet. What an engine must know (program, samples, solo) is kept here, so that one that begins, or takes the
- * place of one that stopped, can be told; what the hands do is told by whoever knows, when asked by `onFreshEngine`. Browsers let sound begin only after a gesture, so
+ * The engine in the browser: an AudioContext with one worklet. What an engine must know (program, samples, solo) is
+ * kept here, so that one that begins, or takes the
+ * place of one that stopped, can be told; what the hands do is told by whoever knows, when asked by `onFreshEngine`.
+ * Browsers let sound begin only after a gesture, so
  * `start` is called at every one.
  */
 export class AudioHost {
@@ -79,14 +95,20 @@ export class AudioHost {
     }
   }
 
-  /** The browser or the device stops and continues sound as it likes, for a call or a cable pulled out; the page says so, and it is tried again and again. */
+  /**
+   * The browser or the device stops and continues sound as it likes, for a call or a cable pulled out; the page says
+   * so, and it is tried again and again.
+   */
   private follow(context: AudioContext): void {
     if (this.state === 'failed' || context !== this.context) return;
     this.change(context.state === 'running' ? 'running' : 'off');
     if (context.state !== 'running') this.comeBack(context, 0);
   }
 
-  /** Once sound has run, it was permitted: what stopped is asked to go on, and what does not is replaced, with whatever device the system now has. */
+  /**
+   * Once sound has run, it was permitted: what stopped is asked to go on, and what does not is replaced, with whatever
+   * device the system now has.
+   */
   private comeBack(context: AudioContext, tries: number): void {
     clearTimeout(this.returning);
     this.returning = setTimeout(() => {
@@ -98,7 +120,10 @@ export class AudioHost {
   }
   private returning: ReturnType<typeof setTimeout> | undefined;
 
-  /** To be asked now and then: a context that says it runs, but whose clock stands, has lost its device, and is replaced. */
+  /**
+   * To be asked now and then: a context that says it runs, but whose clock stands, has lost its device, and is
+   * replaced.
+   */
   watch(): void {
     const { context } = this;
     const now = performance.now();
@@ -115,7 +140,10 @@ export class AudioHost {
   private lookedAt = -Infinity;
   private goesSince = 0;
 
-  /** A context and an engine of their own in place of those that no device plays any more. Held notes end; program, samples and hands are told again. */
+  /**
+   * A context and an engine of their own in place of those that no device plays any more. Held notes end; program,
+   * samples and hands are told again.
+   */
   private beginAgain(): void {
     const { context, node } = this;
     if (!context) return;
@@ -127,7 +155,10 @@ export class AudioHost {
     this.waitsForSound = true;
     this.change('off');
     void context.close().catch(() => undefined);
-    void this.start().then(() => { if (this.state === 'running') this.onDevice('The sound device was gone: sound goes on with the one that the system has now.'); });
+    void this.start().then(() => {
+      if (this.state === 'running')
+        this.onDevice('The sound device was gone: sound goes on with the one that the system has now.');
+    });
   }
   /** Called when another device has taken over. */
   onDevice: (text: string) => void = () => undefined;
@@ -142,17 +173,23 @@ export class AudioHost {
     const scope = shared ? new SharedArrayBuffer(SCOPE_LENGTH * 4) : null;
     this.scope = scope && new Float32Array(scope);
     const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: shared, scope };
-    const node = new AudioWorkletNode(context, PROCESSOR_NAME, { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
+    const node = new AudioWorkletNode(context, PROCESSOR_NAME, {
+      numberOfInputs: 0,
+      outputChannelCount: [2],
+      processorOptions,
+    });
     node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
       if (data.type === 'meters') this.meters = data.values;
       else if (data.type === 'fault') this.onFault(data.id);
-      else if (data.type === 'failed') this.onProblem(`The audio engine could not do what it was told: ${data.message}`);
+      else if (data.type === 'failed')
+        this.onProblem(`The audio engine could not do what it was told: ${data.message}`);
     };
     node.onprocessorerror = () => this.replaceEngine(context, node);
     node.connect(context.destination);
     this.node = node;
     if (this.program) this.say(this.program);
-    if (this.samples.size > 0) this.say({ type: 'samples', samples: [...this.samples].map(([key, sample]) => ({ key, sample })) });
+    if (this.samples.size > 0)
+      this.say({ type: 'samples', samples: [...this.samples].map(([key, sample]) => ({ key, sample })) });
     for (const player of this.besides.keys()) this.sayBeside(player);
     if (this.solo) this.say({ type: 'event', event: this.solo });
     if (this.scoped !== null) this.say({ type: 'scope', place: this.scoped });
@@ -175,7 +212,9 @@ export class AudioHost {
       return;
     }
     this.beginEngine(context);
-    this.onProblem('The audio engine stopped, and another took its place: held notes ended, everything else is as it was.');
+    this.onProblem(
+      'The audio engine stopped, and another took its place: held notes ended, everything else is as it was.',
+    );
   }
 
   /** Gives the serial by which the meters name the program once it plays. */
@@ -183,12 +222,19 @@ export class AudioHost {
     this.program = { type: 'program', program: playedOf(program), serial: ++this.serial };
     const memory = this.memoryFor(program);
     // Memory that was given away is gone: an engine that takes this one's place makes its own.
-    if (memory.length > 0) this.say({ ...this.program, memory }, memory.map(([, floats]) => floats.buffer));
+    if (memory.length > 0)
+      this.say(
+        { ...this.program, memory },
+        memory.map(([, floats]) => floats.buffer),
+      );
     else this.say(this.program);
     return this.serial;
   }
 
-  /** Memory for the effects that the program before did not have; written to here, so that the audio thread is not the first to touch it. */
+  /**
+   * Memory for the effects that the program before did not have; written to here, so that the audio thread is not the
+   * first to touch it.
+   */
   private memoryFor({ patchId, mix }: Program): [string, Float32Array<ArrayBuffer>][] {
     const { context } = this;
     const effects = mix.places.flatMap((place) => place.effects);
@@ -209,26 +255,53 @@ export class AudioHost {
     this.say({ type: 'scope', place });
   }
   private scoped: string | null = null;
-  /** Left and right in turn, round and round; `meters[METER.scopeAt]` says where the next frame comes. Null where memory cannot be shared. */
+  /**
+   * Left and right in turn, round and round; `meters[METER.scopeAt]` says where the next frame comes. Null where memory
+   * cannot be shared.
+   */
   scope: Float32Array | null = null;
 
-  /** Puts one sound before the second engine and strikes a key of it, in place of what was auditioned before; the key is held for some seconds, or for good. */
-  audition(program: Program, samples: { key: string; sample: Prepared }[], key: number, velocity: number, seconds?: number): void {
+  /**
+   * Puts one sound before the second engine and strikes a key of it, in place of what was auditioned before; the key is
+   * held for some seconds, or for good.
+   */
+  audition(
+    program: Program,
+    samples: { key: string; sample: Prepared }[],
+    key: number,
+    velocity: number,
+    seconds?: number,
+  ): void {
     if (!this.node || !this.context) return;
     const messages: ToOneEngine[] = [
-      { type: 'event', event: { type: 'panic' } }, { type: 'program', program: playedOf(program), serial: 0 }, { type: 'keepSamples', keys: [] }, { type: 'samples', samples },
+      { type: 'event', event: { type: 'panic' } },
+      { type: 'program', program: playedOf(program), serial: 0 },
+      { type: 'keepSamples', keys: [] },
+      { type: 'samples', samples },
       { type: 'event', event: { type: 'noteOn', channel: 1, key, velocity } },
     ];
-    if (seconds !== undefined) messages.push({ type: 'event', event: { type: 'noteOff', channel: 1, key, velocity: 64 }, time: this.context.currentTime + seconds });
+    if (seconds !== undefined)
+      messages.push({
+        type: 'event',
+        event: { type: 'noteOff', channel: 1, key, velocity: 64 },
+        time: this.context.currentTime + seconds,
+      });
     for (const message of messages) this.say({ type: 'audition', message });
   }
 
   /** Puts a program before one of the engines that play along, with its samples; null: it has nothing to play. */
-  setBeside(player: number, what: { program: Program; samples: { key: string; sample: Prepared }[] } | null, gain: number): void {
+  setBeside(
+    player: number,
+    what: { program: Program; samples: { key: string; sample: Prepared }[] } | null,
+    gain: number,
+  ): void {
     this.besides.set(player, { what, gain });
     this.sayBeside(player);
   }
-  private readonly besides = new Map<number, { what: { program: Program; samples: { key: string; sample: Prepared }[] } | null; gain: number }>();
+  private readonly besides = new Map<
+    number,
+    { what: { program: Program; samples: { key: string; sample: Prepared }[] } | null; gain: number }
+  >();
 
   setBesideGain(player: number, gain: number): void {
     const there = this.besides.get(player);
@@ -270,7 +343,10 @@ export class AudioHost {
     this.say({ type: 'keepSamples', keys: [...keys] });
   }
 
-  /** For now, or for `time` in seconds of the audio context. Notes that are played before sound runs wait for it, so that the very first key is heard; everything else is told then by whoever knows. */
+  /**
+   * For now, or for `time` in seconds of the audio context. Notes that are played before sound runs wait for it, so
+   * that the very first key is heard; everything else is told then by whoever knows.
+   */
   send(event: EngineEvent, time?: number): void {
     if (event.type === 'solo') this.solo = event;
     if (event.type === 'panic') this.early.length = 0;
@@ -286,7 +362,10 @@ export class AudioHost {
     return this.early.flatMap(({ event }) => (event.type === 'noteOn' ? [event] : []));
   }
 
-  /** Plays what waited, as far apart as it was played; what was struck too long ago is left out, and nothing waits from now on. */
+  /**
+   * Plays what waited, as far apart as it was played; what was struck too long ago is left out, and nothing waits from
+   * now on.
+   */
   sendEarly(): void {
     this.waitsForSound = false;
     const now = performance.now();

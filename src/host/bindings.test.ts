@@ -4,13 +4,44 @@ import { Bindings } from './bindings';
 import { ClockFollower } from './clock';
 import { bytesAsText, Monitor, monitorText, wordsOf } from './monitor';
 
-const move = (control: string, value: number, more: Partial<ControlMove> = {}): ControlMove => ({ control, channel: 1, value, message: { type: 'controller', channel: 1, controller: Number(control.split('.')[1] ?? 0), value: Math.round(value * 127) }, ...more });
-function make(takeover: ControllerSetup['takeover'], binding: Partial<Binding> = {}, style: 'strip' | 'momentary' | 'latched' = 'strip') {
+const move = (control: string, value: number, more: Partial<ControlMove> = {}): ControlMove => ({
+  control,
+  channel: 1,
+  value,
+  message: {
+    type: 'controller',
+    channel: 1,
+    controller: Number(control.split('.')[1] ?? 0),
+    value: Math.round(value * 127),
+  },
+  ...more,
+});
+function make(
+  takeover: ControllerSetup['takeover'],
+  binding: Partial<Binding> = {},
+  style: 'strip' | 'momentary' | 'latched' = 'strip',
+) {
   const values: Record<string, number> = { 'macro.1': 0.2 };
   const acts: string[] = [];
-  const bindings = new Bindings({ valueOf: (target) => values[target], styleOf: () => style, move: (target, value) => { values[target] = value; }, act: (target) => { acts.push(target); } });
-  bindings.setup = { takeover, bindings: [{ control: 'cc.20', channel: 0, port: 'any', coding: 'absolute', target: 'macro.1', ...binding }] };
-  const put = (...at: number[]) => at.map((value) => { bindings.take(move('cc.20', value), 'Box'); return Math.round(values['macro.1'] * 1000) / 1000; });
+  const bindings = new Bindings({
+    valueOf: (target) => values[target],
+    styleOf: () => style,
+    move: (target, value) => {
+      values[target] = value;
+    },
+    act: (target) => {
+      acts.push(target);
+    },
+  });
+  bindings.setup = {
+    takeover,
+    bindings: [{ control: 'cc.20', channel: 0, port: 'any', coding: 'absolute', target: 'macro.1', ...binding }],
+  };
+  const put = (...at: number[]) =>
+    at.map((value) => {
+      bindings.take(move('cc.20', value), 'Box');
+      return Math.round(values['macro.1'] * 1000) / 1000;
+    });
   return { bindings, values, put, acts };
 }
 
@@ -41,7 +72,8 @@ describe('what is bound', () => {
     expect(bindings.take(move('cc.20', 1, { channel: 2 }), 'Other')).toBe(false);
     expect(bindings.take(move('cc.20', 1, { channel: 2 }), 'Box')).toBe(true);
   });
-  test('a target that the patch does not have moves nothing', () => expect(() => make('jump', { target: 'macro.9' }).put(0.5)).not.toThrow());
+  test('a target that the patch does not have moves nothing', () =>
+    expect(() => make('jump', { target: 'macro.9' }).put(0.5)).not.toThrow());
   test('encoders step from where the value is', () => {
     const { bindings, values } = make('pick-up', { control: 'relative.20', coding: 'twos' });
     for (const value of [1, 2, 127]) bindings.take(move('cc.20', value / 127), 'Box');
@@ -54,7 +86,12 @@ describe('what is bound', () => {
     held.bindings.take(move('note.100', 0), 'Box');
     expect(held.values['macro.1']).toBe(0);
     const latched = make('jump', { control: 'note.100' }, 'latched');
-    for (const [value, stands] of [[1, 1], [0, 1], [1, 0], [0, 0]]) {
+    for (const [value, stands] of [
+      [1, 1],
+      [0, 1],
+      [1, 0],
+      [0, 0],
+    ]) {
       latched.bindings.take(move('note.100', value), 'Box');
       expect(latched.values['macro.1']).toBe(stands);
     }
@@ -68,11 +105,21 @@ describe('MIDI clock', () => {
   test('24 ticks are a quarter: 20.833 ms apart are 120 a minute; start, continue and silence', () => {
     let now = 0;
     const sent: unknown[] = [];
-    const clock = new ClockFollower((event) => sent.push(event), () => now);
+    const clock = new ClockFollower(
+      (event) => sent.push(event),
+      () => now,
+    );
     clock.take({ type: 'start' });
-    for (let i = 0; i < 60; i++) { now += 500 / 24; clock.take({ type: 'clock' }); }
+    for (let i = 0; i < 60; i++) {
+      now += 500 / 24;
+      clock.take({ type: 'clock' });
+    }
     // The first tick is the beginning; with the 25th there is a quarter, and a tempo.
-    expect(sent).toEqual([{ type: 'position', quarters: 0 }, { type: 'position', quarters: 1 }, { type: 'tempo', tempo: 120 }]);
+    expect(sent).toEqual([
+      { type: 'position', quarters: 0 },
+      { type: 'position', quarters: 1 },
+      { type: 'tempo', tempo: 120 },
+    ]);
     clock.take({ type: 'songPosition', sixteenths: 8 });
     clock.take({ type: 'continue' });
     expect(sent.at(-1)).toEqual({ type: 'position', quarters: 2 });
@@ -83,7 +130,14 @@ describe('MIDI clock', () => {
 
 test('the monitor keeps what it hears, in words and bytes, until it is held; and how far everything went', () => {
   const monitor = new Monitor();
-  const hear = (value: number) => monitor.hear({ at: 1500, port: 'Box', bytes: [0xb0, 1, value], message: { type: 'controller', channel: 1, controller: 1, value }, moved: 'Swell' });
+  const hear = (value: number) =>
+    monitor.hear({
+      at: 1500,
+      port: 'Box',
+      bytes: [0xb0, 1, value],
+      message: { type: 'controller', channel: 1, controller: 1, value },
+      moved: 'Swell',
+    });
   hear(10);
   hear(90);
   monitor.hold(true);
@@ -93,14 +147,19 @@ test('the monitor keeps what it hears, in words and bytes, until it is held; and
   expect(monitorText(monitor.lines).split('\n')[0]).toBe('1.500\tBox\tchannel 1\tB0 01 0A\twheel (CC 1) = 10\tSwell');
   expect(bytesAsText([0x90, 60, 100])).toBe('90 3C 64');
   expect(wordsOf({ type: 'controller', channel: 1, controller: 123, value: 0 })).toBe('all notes off');
-  for (let i = 0; i < 600; i++) { monitor.hold(false); hear(i % 128); }
+  for (let i = 0; i < 600; i++) {
+    monitor.hold(false);
+    hear(i % 128);
+  }
   expect(monitor.lines.length).toBeLessThanOrEqual(500);
 });
 
 describe('what a control does in the show', () => {
   test('a pedal acts once for each press, however it trembles, also over the change of patch that it makes', () => {
     const { bindings, acts } = make('jump', { control: 'cc.80', target: 'show.next' });
-    const put = (...values: number[]) => { for (const value of values) bindings.take(move('cc.80', value), 'Box'); };
+    const put = (...values: number[]) => {
+      for (const value of values) bindings.take(move('cc.80', value), 'Box');
+    };
     put(0.1, 0.49, 0.51, 0.48, 0.52, 1);
     expect(acts).toEqual(['show.next']);
     bindings.patchChanged();
@@ -118,8 +177,18 @@ describe('what a control does in the show', () => {
     program.bindings.take(move('program.5', 1), 'Box');
     expect(program.acts).toEqual(['patch.low', 'patch.low']);
     const encoder = make('jump', { control: 'relative.20', coding: 'twos', target: 'show.previous' });
-    const turn = (value: number) => encoder.bindings.take({ control: 'cc.20', channel: 1, value: value / 127, message: { type: 'controller', channel: 1, controller: 20, value } }, 'Box');
-    turn(1); turn(2);
+    const turn = (value: number) =>
+      encoder.bindings.take(
+        {
+          control: 'cc.20',
+          channel: 1,
+          value: value / 127,
+          message: { type: 'controller', channel: 1, controller: 20, value },
+        },
+        'Box',
+      );
+    turn(1);
+    turn(2);
     expect(encoder.acts).toEqual([]);
     turn(127);
     expect(encoder.acts).toEqual(['show.previous']);

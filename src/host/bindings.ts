@@ -16,9 +16,13 @@ export interface Bound {
 const REACHED = 1 / 96;
 const STEP = 1 / 100;
 /** Where a pedal or a button counts as down, and as up again. */
-const PRESSED = 0.5, RELEASED = 0.35;
+const PRESSED = 0.5,
+  RELEASED = 0.35;
 
-interface State { last: number; took: boolean }
+interface State {
+  last: number;
+  took: boolean;
+}
 
 /** What was learned, at work: controls that move macros and pads, with the takeover that the rig asks for. */
 export class Bindings {
@@ -44,13 +48,18 @@ export class Bindings {
     return found;
   }
 
-  /** What a control has to reach before it moves its target again, and where it stands: 0…1; undefined where it has hold of it. */
+  /**
+   * What a control has to reach before it moves its target again, and where it stands: 0…1; undefined where it has hold
+   * of it.
+   */
   waiting(target: string): { at: number; has: number; control: string } | undefined {
     if (this.setup.takeover !== 'pick-up') return undefined;
     const binding = this.setup.bindings.find((candidate) => candidate.target === target);
     const state = binding && this.states.get(keyOf(binding));
     const value = this.bound.valueOf(target);
-    return !binding || !state || state.took || value === undefined ? undefined : { at: state.last, has: value, control: binding.control };
+    return !binding || !state || state.took || value === undefined
+      ? undefined
+      : { at: state.last, has: value, control: binding.control };
   }
 
   private follow(binding: Binding, move: ControlMove): void {
@@ -78,7 +87,10 @@ export class Bindings {
     this.absolute(binding, move.value, value);
   }
 
-  /** An action is done when its control goes down past the middle; an encoder does it with each step upward, and what goes back with each downward. */
+  /**
+   * An action is done when its control goes down past the middle; an encoder does it with each step upward, and what
+   * goes back with each downward.
+   */
   private press(binding: Binding, move: ControlMove): void {
     const { kind } = parseControl(binding.control)!;
     if (kind === 'relative' || move.steps !== undefined) {
@@ -88,7 +100,12 @@ export class Bindings {
     }
     const state = this.stateOf(binding, move.value);
     // A continuous pedal that trembles about the middle acts once.
-    const down = kind === 'note' || kind === 'program' ? move.value > 0 : state.took ? move.value >= RELEASED : move.value >= PRESSED;
+    const down =
+      kind === 'note' || kind === 'program'
+        ? move.value > 0
+        : state.took
+          ? move.value >= RELEASED
+          : move.value >= PRESSED;
     if (down && (!state.took || kind === 'program')) this.bound.act(binding.target);
     state.took = down;
   }
@@ -104,7 +121,10 @@ export class Bindings {
       if (state.took) this.bound.move(binding.target, at);
     } else if (at !== last) {
       // In proportion to the way that is left to either end.
-      const next = at > last ? value + ((at - last) * (1 - value)) / Math.max(1e-9, 1 - last) : value + ((at - last) * value) / Math.max(1e-9, last);
+      const next =
+        at > last
+          ? value + ((at - last) * (1 - value)) / Math.max(1e-9, 1 - last)
+          : value + ((at - last) * value) / Math.max(1e-9, last);
       this.bound.move(binding.target, Math.min(1, Math.max(0, next)));
     }
   }
@@ -118,10 +138,14 @@ export class Bindings {
 }
 
 /** What an action is called. */
-export const labelOfAction = (target: string): string => ({ 'show.next': 'next', 'show.previous': 'back', 'show.silence': 'silence' })[target] ?? (target.startsWith('show.step.') ? `step ${target.slice(10)} of the setlist` : 'a patch');
+export const labelOfAction = (target: string): string =>
+  ({ 'show.next': 'next', 'show.previous': 'back', 'show.silence': 'silence' })[target] ??
+  (target.startsWith('show.step.') ? `step ${target.slice(10)} of the setlist` : 'a patch');
 
 const keyOf = ({ control, channel, port, target }: Binding): string => `${port} ${channel} ${control} ${target}`;
 
 const isMeant = (binding: Binding, { control, channel }: ControlMove, port: string): boolean =>
-  (binding.control === control || (binding.control.startsWith('relative.') && control === `cc.${binding.control.slice(9)}`))
-  && (binding.channel === 0 || binding.channel === channel) && (binding.port === 'any' || binding.port === port);
+  (binding.control === control ||
+    (binding.control.startsWith('relative.') && control === `cc.${binding.control.slice(9)}`)) &&
+  (binding.channel === 0 || binding.channel === channel) &&
+  (binding.port === 'any' || binding.port === port);

@@ -8,7 +8,8 @@ export async function checkedArchive(bytes: Uint8Array): Promise<Archive> {
   const archive = readArchive(bytes);
   for (const sample of archive.rig.samples) {
     const wav = archive.wavs.get(sample.id)!;
-    if ((await contentHash(wav)) !== sample.id) throw new FileError(pathOfSample(sample), `is damaged ("${sample.name}": its content is not what the rig says)`);
+    if ((await contentHash(wav)) !== sample.id)
+      throw new FileError(pathOfSample(sample), `is damaged ("${sample.name}": its content is not what the rig says)`);
     try {
       readWavHeader(wav);
     } catch (error) {

@@ -1,6 +1,9 @@
 const LENGTH_SECONDS = 0.045;
 
-/** Ticks of a metronome for times of the audio clock: the first of a bar higher than the others. Gives what takes back those that are still to come. */
+/**
+ * Ticks of a metronome for times of the audio clock: the first of a bar higher than the others. Gives what takes back
+ * those that are still to come.
+ */
 export function clicks(context: AudioContext, times: readonly { at: number; first: boolean }[]): () => void {
   const gain = context.createGain();
   gain.connect(context.destination);
@@ -16,5 +19,13 @@ export function clicks(context: AudioContext, times: readonly { at: number; firs
     tick.stop(at + LENGTH_SECONDS);
     return tick;
   });
-  return () => { for (const tick of ticks) try { tick.stop(); } catch { /* It has not begun, or has ended. */ } gain.disconnect(); };
+  return () => {
+    for (const tick of ticks)
+      try {
+        tick.stop();
+      } catch {
+        /* It has not begun, or has ended. */
+      }
+    gain.disconnect();
+  };
 }

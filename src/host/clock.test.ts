@@ -6,9 +6,15 @@ function follow(quarters: readonly (readonly [tempo: number, count: number])[], 
   let time = 1000;
   let now = 0;
   let random = seed;
-  const draw = () => { random = (random * 1103515245 + 12345) % 2147483648; return (random / 2147483648) * 2 - 1; };
+  const draw = () => {
+    random = (random * 1103515245 + 12345) % 2147483648;
+    return (random / 2147483648) * 2 - 1;
+  };
   const sent: { at: number; event: EngineEvent }[] = [];
-  const clock = new ClockFollower((event) => sent.push({ at: now, event }), () => now);
+  const clock = new ClockFollower(
+    (event) => sent.push({ at: now, event }),
+    () => now,
+  );
   now = time;
   clock.take({ type: 'start' });
   for (const [tempo, count] of quarters) {
@@ -28,11 +34,17 @@ function follow(quarters: readonly (readonly [tempo: number, count: number])[], 
     if (event.type === 'tempo') tempo = event.tempo ?? 0;
     if (event.type === 'position') position = event.quarters;
   }
-  const tempi = sent.flatMap(({ at, event }) => (event.type === 'tempo' && event.tempo !== null ? [{ at, tempo: event.tempo }] : []));
+  const tempi = sent.flatMap(({ at, event }) =>
+    event.type === 'tempo' && event.tempo !== null ? [{ at, tempo: event.tempo }] : [],
+  );
   return { tempi, position, clock };
 }
-beforeEach(() => { jest.useFakeTimers(); });
-afterEach(() => { jest.useRealTimers(); });
+beforeEach(() => {
+  jest.useFakeTimers();
+});
+afterEach(() => {
+  jest.useRealTimers();
+});
 
 test.each([60, 97.3, 120, 180])('a clock of %f with 5 ms of jitter is followed within 0.5 %%', (tempo) => {
   for (const seed of [1, 2, 3, 4, 5]) {
@@ -48,7 +60,13 @@ test('without jitter it is exact, and told once', () => {
   expect(Math.abs(tempi[tempi.length - 1].tempo - 120)).toBeLessThan(0.4);
 });
 test('another tempo is taken up within a quarter or so', () => {
-  const { tempi } = follow([[120, 8], [150, 3]], 2);
+  const { tempi } = follow(
+    [
+      [120, 8],
+      [150, 3],
+    ],
+    2,
+  );
   const change = 1000 + 8 * 500;
   const found = tempi.find(({ at, tempo }) => at > change && Math.abs(tempo - 150) < 3);
   expect(found).toBeDefined();

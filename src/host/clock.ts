@@ -5,14 +5,17 @@ import type { EngineEvent } from '../core/engine/event';
 const TICKS = 24;
 const SILENT_MS = 1500;
 /** So many ticks are looked at together, at the most; and so many after the tempo has changed. */
-const MOST_TICKS = 4 * TICKS, FEW_TICKS = TICKS / 2;
+const MOST_TICKS = 4 * TICKS,
+  FEW_TICKS = TICKS / 2;
 /** Where the last few ticks stand so far from the line through all of them on average, the tempo has changed. */
-const RECENT = 6, ASTRAY_MS = 12;
+const RECENT = 6,
+  ASTRAY_MS = 12;
 /** The tempo bends by so much of itself at the most, to come back to where the clock is. */
 const MOST_BEND = 0.003;
 
 /**
- * Follows MIDI clock: the tempo is the slope of a straight line through the last ticks (least squares), which takes out most of their jitter; and where the transport has come away from the clock it is
+ * Follows MIDI clock: the tempo is the slope of a straight line through the last ticks (least squares), which takes out
+ * most of their jitter; and where the transport has come away from the clock it is
  * led back by a tempo a little off. Position from start, stop, continue and song position.
  */
 export class ClockFollower {
@@ -28,15 +31,29 @@ export class ClockFollower {
   private sentTempo = 0;
   private runs = false;
 
-  constructor(private readonly send: (event: EngineEvent) => void, private readonly now: () => number = () => performance.now()) {}
+  constructor(
+    private readonly send: (event: EngineEvent) => void,
+    private readonly now: () => number = () => performance.now(),
+  ) {}
 
   take(message: TimeMessage): void {
     switch (message.type) {
-      case 'clock': this.tick(); break;
-      case 'start': this.sixteenths = 0; this.begin(0); break;
-      case 'continue': this.begin(this.sixteenths / 4); break;
-      case 'songPosition': this.sixteenths = message.sixteenths; break;
-      case 'stop': this.runs = false; break;
+      case 'clock':
+        this.tick();
+        break;
+      case 'start':
+        this.sixteenths = 0;
+        this.begin(0);
+        break;
+      case 'continue':
+        this.begin(this.sixteenths / 4);
+        break;
+      case 'songPosition':
+        this.sixteenths = message.sixteenths;
+        break;
+      case 'stop':
+        this.runs = false;
+        break;
     }
   }
 
@@ -105,15 +122,23 @@ export class ClockFollower {
   }
 }
 
-/** Milliseconds from one tick to the next by the line of least squares, and how far the last few stand off it on average. */
+/**
+ * Milliseconds from one tick to the next by the line of least squares, and how far the last few stand off it on
+ * average.
+ */
 function lineThrough(times: readonly number[]): { slope: number; astray: number } {
   const n = times.length;
   const middle = (n - 1) / 2;
   const mean = times.reduce((sum, t) => sum + t, 0) / n;
   let above = 0;
   let below = 0;
-  times.forEach((t, i) => { above += (i - middle) * (t - mean); below += (i - middle) ** 2; });
+  times.forEach((t, i) => {
+    above += (i - middle) * (t - mean);
+    below += (i - middle) ** 2;
+  });
   const slope = above / below;
-  const off = times.slice(-RECENT).reduce((sum, t, i, last) => sum + t - (mean + (n - last.length + i - middle) * slope), 0) / Math.min(RECENT, n);
+  const off =
+    times.slice(-RECENT).reduce((sum, t, i, last) => sum + t - (mean + (n - last.length + i - middle) * slope), 0) /
+    Math.min(RECENT, n);
   return { slope, astray: Math.abs(off) };
 }

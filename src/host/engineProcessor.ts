@@ -2,7 +2,22 @@
 import { Engine, type Scope } from '../core/engine/engine';
 import { ANSWERS } from '../core/engine/tick';
 import { MOST_READINGS } from '../core/effects';
-import { GRAIN_NUMBERS, METER, METER_LENGTH, METER_VOICES, METERED_GRAINS, METERED_CONNECTIONS, METERED_EFFECTS, METERED_LAYERS, METERED_PLACES, MOST_BESIDE, PROCESSOR_NAME, type EngineProcessorOptions, type ToEngine, type ToOneEngine } from './protocol';
+import {
+  GRAIN_NUMBERS,
+  METER,
+  METER_LENGTH,
+  METER_VOICES,
+  METERED_GRAINS,
+  METERED_CONNECTIONS,
+  METERED_EFFECTS,
+  METERED_LAYERS,
+  METERED_PLACES,
+  MOST_BESIDE,
+  PROCESSOR_NAME,
+  type EngineProcessorOptions,
+  type ToEngine,
+  type ToOneEngine,
+} from './protocol';
 
 /** Amplitude that a meter keeps from one block of 128 frames to the next: about 26 dB a second. */
 const FALL = 0.992;
@@ -43,7 +58,10 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.scope = { place: 'main', ring: scope ? new Float32Array(scope) : new Float32Array(2), at: 0 };
     this.engine = new Engine({ rate: sampleRate, seed, maxVoices });
     this.audition = new Engine({ rate: sampleRate, seed, maxVoices: AUDITION_VOICES });
-    this.beside = Array.from({ length: MOST_BESIDE }, (_, i) => new Engine({ rate: sampleRate, seed: seed + i + 1, maxVoices: BESIDE_VOICES }));
+    this.beside = Array.from(
+      { length: MOST_BESIDE },
+      (_, i) => new Engine({ rate: sampleRate, seed: seed + i + 1, maxVoices: BESIDE_VOICES }),
+    );
     // Before any sound: no program that comes later has to make them.
     for (const engine of [this.engine, this.audition, ...this.beside]) engine.prepareKinds();
     this.shared = meters !== null;
@@ -65,8 +83,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     else if (message.type === 'scope') {
       if (message.place !== null) this.scope.place = message.place;
       this.engine.watch(message.place === null ? [] : [this.scope]);
-    }
-    else if (message.type === 'audition') this.pass(this.audition, message.message);
+    } else if (message.type === 'audition') this.pass(this.audition, message.message);
     else {
       if (message.type === 'program') this.serial = message.serial;
       this.pass(this.engine, message);
@@ -75,9 +92,15 @@ class EngineProcessor extends AudioWorkletProcessor {
 
   private pass(engine: Engine, message: ToOneEngine): void {
     switch (message.type) {
-      case 'program': engine.setProgram(message.program, new Map(message.memory)); break;
-      case 'samples': for (const { key, sample } of message.samples) engine.addSample(key, sample); break;
-      case 'keepSamples': engine.keepSamples(new Set(message.keys)); break;
+      case 'program':
+        engine.setProgram(message.program, new Map(message.memory));
+        break;
+      case 'samples':
+        for (const { key, sample } of message.samples) engine.addSample(key, sample);
+        break;
+      case 'keepSamples':
+        engine.keepSamples(new Set(message.keys));
+        break;
       case 'event': {
         const frames = message.time === undefined ? 0 : Math.round((message.time - currentTime) * sampleRate);
         // What comes out later for its effects is told earlier by as much, or the others later: all play together.
@@ -156,7 +179,8 @@ class EngineProcessor extends AudioWorkletProcessor {
     meters[METER.right] = Math.max(engine.peakRight, meters[METER.right] * FALL);
     meters[METER.voices] = engine.voiceCount;
     meters[METER.limiter] = Math.min(engine.limiter.lowestGain, 1 - (1 - meters[METER.limiter]) * FALL);
-    for (let i = 0; i < METERED_LAYERS; i++) meters[METER.layers + i] = Math.max(engine.takeLayerPeak(i), meters[METER.layers + i] * FALL);
+    for (let i = 0; i < METERED_LAYERS; i++)
+      meters[METER.layers + i] = Math.max(engine.takeLayerPeak(i), meters[METER.layers + i] * FALL);
     engine.takePeaks();
     for (let i = 0; i < ANSWERS; i++) meters[METER.answers + i] = engine.answers[i];
     meters[METER.answerCount] = engine.answerCount;
@@ -166,7 +190,16 @@ class EngineProcessor extends AudioWorkletProcessor {
     engine.readSteps(meters, METER.steps, METERED_LAYERS);
     engine.readMovement(meters, METER.movers, METER.pads, METER.position);
     for (let i = METER.places; i < METER.effects; i++) meters[i] *= FALL;
-    engine.readMix(meters, METER.places, METERED_PLACES, METER.connections, METERED_CONNECTIONS, METER.effects, METERED_EFFECTS, MOST_READINGS);
+    engine.readMix(
+      meters,
+      METER.places,
+      METERED_PLACES,
+      METER.connections,
+      METERED_CONNECTIONS,
+      METER.effects,
+      METERED_EFFECTS,
+      MOST_READINGS,
+    );
     engine.readPowers(meters, METER.powers, METERED_PLACES);
     meters[METER.grainCount] = engine.readGrains(meters, METER.grains, METER.grains + METERED_GRAINS * GRAIN_NUMBERS);
     engine.readVoices(meters, METER_VOICES, METERED_LAYERS);
@@ -183,7 +216,8 @@ class EngineProcessor extends AudioWorkletProcessor {
       this.faultsTold = engine.faultCount;
       this.sinceMs = now;
     }
-    if (!this.shared && ++this.blocks % BLOCKS_BETWEEN_MESSAGES === 0) this.port.postMessage({ type: 'meters', values: meters });
+    if (!this.shared && ++this.blocks % BLOCKS_BETWEEN_MESSAGES === 0)
+      this.port.postMessage({ type: 'meters', values: meters });
   }
 }
 

@@ -11,7 +11,10 @@ import { Bindings, labelOfAction } from './bindings';
 import { ClockFollower } from './clock';
 import { Monitor, wordsOf } from './monitor';
 
-/** What hearing needs to know and do: the controllers of the rig, the patch that plays, how something is played, and where macros and dots stand. */
+/**
+ * What hearing needs to know and do: the controllers of the rig, the patch that plays, how something is played, and
+ * where macros and dots stand.
+ */
 export interface HearingDoes {
   setup(): ControllerSetup;
   patch(): Patch | null;
@@ -27,7 +30,10 @@ export interface HearingDoes {
 /** Hands that rest for so long have shown what they meant. */
 const QUIET_MS = 350;
 
-/** The one door by which everything from controllers comes in, hardware or stand-in: it is shown, learned, bound to what was learned before, or played. */
+/**
+ * The one door by which everything from controllers comes in, hardware or stand-in: it is shown, learned, bound to what
+ * was learned before, or played.
+ */
 export class Hearing {
   readonly monitor = new Monitor();
   readonly bindings: Bindings;
@@ -35,15 +41,24 @@ export class Hearing {
   /** What was heard last and what it moved, in words. */
   lastHeard = '';
   private readonly readers = new Map<string, ControlReader>();
-  private readonly registered = new Map<string, { reader: RegisteredReader; zones: { lower: number; upper: number; bendRange: number } }>();
+  private readonly registered = new Map<
+    string,
+    { reader: RegisteredReader; zones: { lower: number; upper: number; bendRange: number } }
+  >();
   /** By port, channel and key: the number of the port by which a held note began. */
   private readonly heldAt = new Map<string, number>();
-  private learning: { learner: Learner; done: (learned: Learned) => void; quiet: ReturnType<typeof setTimeout> | undefined } | null = null;
+  private learning: {
+    learner: Learner;
+    done: (learned: Learned) => void;
+    quiet: ReturnType<typeof setTimeout> | undefined;
+  } | null = null;
   private ranging: ((key: number, velocity: number) => void) | null = null;
 
   constructor(private readonly does: HearingDoes) {
     this.bindings = new Bindings({
-      valueOf: does.liveOf, move: does.moveLive, act: does.act,
+      valueOf: does.liveOf,
+      move: does.moveLive,
+      act: does.act,
       styleOf: (target) => does.patch()?.macros.find(({ number }) => `macro.${number}` === target)?.style ?? 'strip',
     });
     this.clock = new ClockFollower(does.play);
@@ -69,12 +84,17 @@ export class Hearing {
       if (learning) this.feedLearner(move);
       else if (this.bindings.take(move, port)) bound = true;
     }
-    if (message.type === 'program' && !bound && !learning && this.choosesBy(message.channel)) this.does.choose(this.setup.programs as 'setlist' | 'patches', placeOfProgram(bank, message.program));
+    if (message.type === 'program' && !bound && !learning && this.choosesBy(message.channel))
+      this.does.choose(this.setup.programs as 'setlist' | 'patches', placeOfProgram(bank, message.program));
     // What is learned is played as well: on stage nothing may swallow a note.
     if (!bound) {
       if (message.type === 'noteOn' && this.ranging) this.ranging(message.key, message.velocity);
       const at = this.portOf(message, port);
-      const adjusted = fine ? { ...message, controller: fine.controller, value: fine.value } : message.type === 'controller' ? { ...message, value: this.pedalValue(message.controller, message.value) } : message;
+      const adjusted = fine
+        ? { ...message, controller: fine.controller, value: fine.value }
+        : message.type === 'controller'
+          ? { ...message, value: this.pedalValue(message.controller, message.value) }
+          : message;
       this.does.play(at > 0 ? { ...adjusted, port: at } : adjusted);
     }
     line.moved = this.movedBy(message, moves, bound);
@@ -87,7 +107,10 @@ export class Hearing {
     return programs !== 'off' && (programChannel === 0 || programChannel === channel);
   }
 
-  /** Bank select, coarse (CC 0) and fine (CC 32), by port and channel; gives the bank that the next program change is in. */
+  /**
+   * Bank select, coarse (CC 0) and fine (CC 32), by port and channel; gives the bank that the next program change is
+   * in.
+   */
   private hearBank(message: MidiMessage, port: string): number {
     const key = `${port} ${message.channel}`;
     const bank = this.banks.get(key) ?? 0;
@@ -98,7 +121,10 @@ export class Hearing {
   }
   private readonly banks = new Map<string, number>();
 
-  /** A controller says what zones it has, or how far its fingers bend: that holds at once, for as long as the page is open. */
+  /**
+   * A controller says what zones it has, or how far its fingers bend: that holds at once, for as long as the page is
+   * open.
+   */
   private hearRegistered(message: MidiMessage, port: string): void {
     let reader = this.registered.get(port);
     if (!reader) this.registered.set(port, (reader = { reader: new RegisteredReader(), zones: { ...this.setup.mpe } }));
@@ -106,7 +132,8 @@ export class Hearing {
     if (!said) return;
     const { zones } = reader;
     if (said.type === 'members') zones[said.zone] = said.members;
-    else if (said.channel !== 1 && said.channel !== 16 && zones.lower + zones.upper > 0) zones.bendRange = Math.min(96, said.semitones);
+    else if (said.channel !== 1 && said.channel !== 16 && zones.lower + zones.upper > 0)
+      zones.bendRange = Math.min(96, said.semitones);
     else return;
     this.does.play({ type: 'zones', port: this.setup.ports.indexOf(port) + 1, ...zones });
   }
@@ -125,10 +152,30 @@ export class Hearing {
   private movedBy(message: MidiMessage, moves: readonly ControlMove[], bound: boolean): string {
     const patch = this.does.patch();
     if (!patch || message.type === 'noteOff') return '';
-    if (bound) return moves.flatMap((move) => this.setup.bindings.filter(({ control }) => control === move.control || control.replace('relative', 'cc') === move.control).map(({ target }) => (isAction(target) ? labelOfAction(target) : labelIn(patch, target)))).join(', ');
-    const source = message.type === 'controller' ? `cc.${message.controller}` : message.type === 'channelPressure' ? 'channelPressure' : message.type === 'bend' ? 'bend' : message.type === 'keyPressure' ? 'pressure' : '';
-    const routes = patch.routes.filter((route) => route.on && route.source === source).map((route) => labelOfTarget(patch, route.target));
-    const windows = patch.layers.filter((layer) => layer.windows.some((window) => window.source === source)).map((layer) => `window of ${layer.name}`);
+    if (bound)
+      return moves
+        .flatMap((move) =>
+          this.setup.bindings
+            .filter(({ control }) => control === move.control || control.replace('relative', 'cc') === move.control)
+            .map(({ target }) => (isAction(target) ? labelOfAction(target) : labelIn(patch, target))),
+        )
+        .join(', ');
+    const source =
+      message.type === 'controller'
+        ? `cc.${message.controller}`
+        : message.type === 'channelPressure'
+          ? 'channelPressure'
+          : message.type === 'bend'
+            ? 'bend'
+            : message.type === 'keyPressure'
+              ? 'pressure'
+              : '';
+    const routes = patch.routes
+      .filter((route) => route.on && route.source === source)
+      .map((route) => labelOfTarget(patch, route.target));
+    const windows = patch.layers
+      .filter((layer) => layer.windows.some((window) => window.source === source))
+      .map((layer) => `window of ${layer.name}`);
     return [...routes, ...windows].join(', ');
   }
 
@@ -177,6 +224,8 @@ export class Hearing {
   /** Each strike from now on is told, for the real range of the controller. Gives what ends it. */
   watchRange(told: (key: number, velocity: number) => void): () => void {
     this.ranging = told;
-    return () => { this.ranging = null; };
+    return () => {
+      this.ranging = null;
+    };
   }
 }

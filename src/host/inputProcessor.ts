@@ -1,6 +1,9 @@
 /// <reference path="./audioWorkletScope.d.ts" />
 
-/** Passes on what comes in, some frames at a time. It runs in a context of its own, so that what it hands over costs the engine nothing. */
+/**
+ * Passes on what comes in, some frames at a time. It runs in a context of its own, so that what it hands over costs the
+ * engine nothing.
+ */
 class InputProcessor extends AudioWorkletProcessor {
   private readonly chunk = new Float32Array(2 * CHUNK_FRAMES);
   private at = 0;

@@ -1,7 +1,10 @@
 import processorUrl from './inputProcessor?worker&url';
 
 /** An input that can be recorded: a device of the computer, or the stand-in that ships with the application. */
-export interface AudioInput { id: string; name: string }
+export interface AudioInput {
+  id: string;
+  name: string;
+}
 export const STAND_IN_INPUT: AudioInput = { id: 'stand-in', name: 'stand-in: three knocks on a tin' };
 
 /** What the browser gives when it is asked for any: the first time it asks the player. */
@@ -12,9 +15,11 @@ const MOST_SECONDS = 600;
 
 /** The inputs there are, as far as the browser tells; names are told once the microphone was permitted. */
 export async function audioInputs(): Promise<AudioInput[]> {
-  const devices = await navigator.mediaDevices?.enumerateDevices().catch(() => []) ?? [];
+  const devices = (await navigator.mediaDevices?.enumerateDevices().catch(() => [])) ?? [];
   const inputs = devices.filter(({ kind }) => kind === 'audioinput');
-  const named = inputs.filter(({ deviceId }) => deviceId !== '').map(({ deviceId, label }, i) => ({ id: deviceId, name: label || `input ${i + 1}` }));
+  const named = inputs
+    .filter(({ deviceId }) => deviceId !== '')
+    .map(({ deviceId, label }, i) => ({ id: deviceId, name: label || `input ${i + 1}` }));
   // Before it was permitted, browsers tell that there is one, but neither which nor its name.
   return [...(named.length > 0 ? named : inputs.length > 0 ? [UNNAMED_INPUT] : []), STAND_IN_INPUT];
 }
@@ -43,7 +48,14 @@ export class InputRecorder {
       if (input === STAND_IN_INPUT.id) standIn(context).connect(node);
       else {
         if (!navigator.mediaDevices) throw new Error('this browser gives no audio input here');
-        this.stream = await navigator.mediaDevices.getUserMedia({ audio: { ...(input === '' ? {} : { deviceId: { exact: input } }), echoCancellation: false, noiseSuppression: false, autoGainControl: false } });
+        this.stream = await navigator.mediaDevices.getUserMedia({
+          audio: {
+            ...(input === '' ? {} : { deviceId: { exact: input } }),
+            echoCancellation: false,
+            noiseSuppression: false,
+            autoGainControl: false,
+          },
+        });
         context.createMediaStreamSource(this.stream).connect(node);
       }
       this.chunks = [];
@@ -62,7 +74,11 @@ export class InputRecorder {
       this.stream?.getTracks().forEach((track) => track.stop());
       this.stream = null;
       await context.close().catch(() => undefined);
-      throw new Error((error as Error).name === 'NotAllowedError' ? 'the browser did not permit the microphone: allow it in its site settings' : (error as Error).message);
+      throw new Error(
+        (error as Error).name === 'NotAllowedError'
+          ? 'the browser did not permit the microphone: allow it in its site settings'
+          : (error as Error).message,
+      );
     }
   }
 

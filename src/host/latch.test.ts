@@ -8,8 +8,17 @@ const off = (key: number) => ({ type: 'noteOff' as const, channel: 1, key, veloc
 function make(tempo = 120) {
   let now = 5;
   const sent: { event: EngineEvent; time?: number }[] = [];
-  const latch = new Latch((event, time) => sent.push({ event, time }), () => now, () => tempo);
-  const run = (seconds: number) => { for (let t = 0; t < seconds; t += 0.01) { now += 0.01; jest.advanceTimersByTime(10); } };
+  const latch = new Latch(
+    (event, time) => sent.push({ event, time }),
+    () => now,
+    () => tempo,
+  );
+  const run = (seconds: number) => {
+    for (let t = 0; t < seconds; t += 0.01) {
+      now += 0.01;
+      jest.advanceTimersByTime(10);
+    }
+  };
   const words = () => sent.map(({ event }) => `${event.type} ${'key' in event ? event.key : ''}`);
   return { latch, sent, run, words };
 }
@@ -26,7 +35,11 @@ test('a kept note ends by the port that it came by', () => {
   latch.take({ ...off(60), port: 2 });
   latch.take(on(60));
   latch.setHolding(false);
-  expect(sent.map(({ event }) => [event.type, 'port' in event ? event.port : undefined])).toEqual([['noteOn', 2], ['noteOn', undefined], ['noteOff', 2]]);
+  expect(sent.map(({ event }) => [event.type, 'port' in event ? event.port : undefined])).toEqual([
+    ['noteOn', 2],
+    ['noteOn', undefined],
+    ['noteOff', 2],
+  ]);
 });
 test('held keys stay until they are struck again, or hold is taken off', () => {
   const { latch, words } = make();
@@ -53,7 +66,9 @@ test('repeat strikes what is held again in time, and stops', () => {
   latch.take(on(60));
   latch.setRepeating(true);
   run(2.02);
-  const strikes = sent.filter(({ event, time }) => event.type === 'noteOn' && time !== undefined).map(({ time }) => Number((time! - 5).toFixed(3)));
+  const strikes = sent
+    .filter(({ event, time }) => event.type === 'noteOn' && time !== undefined)
+    .map(({ time }) => Number((time! - 5).toFixed(3)));
   expect(strikes.slice(0, 4)).toEqual([0.5, 1, 1.5, 2]);
   latch.setRepeating(false);
   const count = sent.length;

@@ -8,7 +8,8 @@ const EVERY_MS = 25;
 const GAP = 0.1;
 
 /**
- * For hands that are busy with the mouse: *hold* keeps what was struck until it is struck again, *repeat* strikes what is held again and again in time. Both stand between the hands
+ * For hands that are busy with the mouse: *hold* keeps what was struck until it is struck again, *repeat* strikes what
+ * is held again and again in time. Both stand between the hands
  * and what plays, apart from pedals and from what a layer receives.
  */
 export class Latch {
@@ -24,7 +25,11 @@ export class Latch {
   private readonly listeners = new Set<() => void>();
 
   /** `send` plays an event, for now or for a time of the clock; `tempo` in quarters a minute. */
-  constructor(private readonly send: (event: NoteEvent, time?: number) => void, private readonly clock: () => number, private readonly tempo: () => number) {}
+  constructor(
+    private readonly send: (event: NoteEvent, time?: number) => void,
+    private readonly clock: () => number,
+    private readonly tempo: () => number,
+  ) {}
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -49,7 +54,8 @@ export class Latch {
     }
     if (this.holding) this.kept.set(key, event);
     this.send(event);
-    if (this.repeating && this.down.size + this.kept.size <= 2 && this.sounding().length === 1) this.next = this.clock() + this.step();
+    if (this.repeating && this.down.size + this.kept.size <= 2 && this.sounding().length === 1)
+      this.next = this.clock() + this.step();
   }
 
   setHolding(on: boolean): void {
@@ -112,4 +118,10 @@ export class Latch {
 }
 
 /** What ends a strike: by the same port and channel. */
-const endOf = ({ port, channel, key }: NoteEvent): NoteEvent => ({ type: 'noteOff', ...(port ? { port } : {}), channel, key, velocity: 64 });
+const endOf = ({ port, channel, key }: NoteEvent): NoteEvent => ({
+  type: 'noteOff',
+  ...(port ? { port } : {}),
+  channel,
+  key,
+  velocity: 64,
+});

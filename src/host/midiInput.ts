@@ -3,18 +3,28 @@ import { MidiDecoder, type MidiMessage, type TimeMessage } from '../core/music/m
 /** A message from a port, with the bytes it came as. */
 export type Receive = (message: MidiMessage | TimeMessage, port: string, bytes: readonly number[]) => void;
 
-export interface MidiStatus { kind: 'unasked' | 'unsupported' | 'refused' | 'none' | 'ready'; names: string[]; text: string }
+export interface MidiStatus {
+  kind: 'unasked' | 'unsupported' | 'refused' | 'none' | 'ready';
+  names: string[];
+  text: string;
+}
 
 /** Pedals, and other switches that spring back when a foot leaves them. */
 const PEDALS: ReadonlySet<number> = new Set([64, 66, 67, 69]);
 
-/** One input, with a decoder of its own for its running status. It knows what it holds down, so that nothing hangs when its cable is pulled. */
+/**
+ * One input, with a decoder of its own for its running status. It knows what it holds down, so that nothing hangs when
+ * its cable is pulled.
+ */
 export class Port {
   private readonly decoder = new MidiDecoder();
   /** What lets go of each thing that is held. */
   private readonly held = new Map<string, MidiMessage>();
 
-  constructor(readonly name: string, private readonly receive: Receive) {}
+  constructor(
+    readonly name: string,
+    private readonly receive: Receive,
+  ) {}
 
   take(bytes: ArrayLike<number>): void {
     for (const message of this.decoder.decodeAll(bytes)) {
@@ -31,13 +41,27 @@ export class Port {
   private remember(message: MidiMessage): void {
     const { type, channel } = message;
     switch (type) {
-      case 'noteOn': this.held.set(`key ${channel} ${message.key}`, { type: 'noteOff', channel, key: message.key, velocity: 64 }); break;
-      case 'noteOff': this.held.delete(`key ${channel} ${message.key}`); break;
-      case 'controller': if (PEDALS.has(message.controller)) this.keep(`pedal ${channel} ${message.controller}`, message.value !== 0, { ...message, value: 0 }); break;
-      case 'bend': this.keep(`bend ${channel}`, message.bend !== 0, { ...message, bend: 0 }); break;
-      case 'channelPressure': this.keep(`pressure ${channel}`, message.pressure !== 0, { ...message, pressure: 0 }); break;
-      case 'keyPressure': this.keep(`pressure ${channel} ${message.key}`, message.pressure !== 0, { ...message, pressure: 0 }); break;
-      case 'program': break;
+      case 'noteOn':
+        this.held.set(`key ${channel} ${message.key}`, { type: 'noteOff', channel, key: message.key, velocity: 64 });
+        break;
+      case 'noteOff':
+        this.held.delete(`key ${channel} ${message.key}`);
+        break;
+      case 'controller':
+        if (PEDALS.has(message.controller))
+          this.keep(`pedal ${channel} ${message.controller}`, message.value !== 0, { ...message, value: 0 });
+        break;
+      case 'bend':
+        this.keep(`bend ${channel}`, message.bend !== 0, { ...message, bend: 0 });
+        break;
+      case 'channelPressure':
+        this.keep(`pressure ${channel}`, message.pressure !== 0, { ...message, pressure: 0 });
+        break;
+      case 'keyPressure':
+        this.keep(`pressure ${channel} ${message.key}`, message.pressure !== 0, { ...message, pressure: 0 });
+        break;
+      case 'program':
+        break;
     }
   }
 
@@ -54,7 +78,10 @@ export class MidiInput {
   private readonly listeners = new Set<() => void>();
 
   /** `outputs` is told what there is to send to. */
-  constructor(private readonly receive: Receive, private readonly outputs?: (ports: MIDIOutput[]) => void) {}
+  constructor(
+    private readonly receive: Receive,
+    private readonly outputs?: (ports: MIDIOutput[]) => void,
+  ) {}
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -63,7 +90,11 @@ export class MidiInput {
 
   async open(): Promise<void> {
     if (!('requestMIDIAccess' in navigator)) {
-      this.change({ kind: 'unsupported', names: [], text: 'this browser has no MIDI: play with the keys on screen or on the computer' });
+      this.change({
+        kind: 'unsupported',
+        names: [],
+        text: 'this browser has no MIDI: play with the keys on screen or on the computer',
+      });
       return;
     }
     try {
@@ -71,7 +102,11 @@ export class MidiInput {
       access.onstatechange = () => this.listen(access);
       this.listen(access);
     } catch {
-      this.change({ kind: 'refused', names: [], text: 'MIDI was not permitted: allow it in the browser’s site settings, or play with the keys on screen' });
+      this.change({
+        kind: 'refused',
+        names: [],
+        text: 'MIDI was not permitted: allow it in the browser’s site settings, or play with the keys on screen',
+      });
     }
   }
 
@@ -90,9 +125,11 @@ export class MidiInput {
       port.letGo();
     }
     const names = inputs.map((input) => input.name ?? 'controller');
-    this.change(names.length > 0
-      ? { kind: 'ready', names, text: `controller: ${names.join(', ')}` }
-      : { kind: 'none', names, text: 'no controller is connected: plug one in at any time' });
+    this.change(
+      names.length > 0
+        ? { kind: 'ready', names, text: `controller: ${names.join(', ')}` }
+        : { kind: 'none', names, text: 'no controller is connected: plug one in at any time' },
+    );
   }
 
   private change(status: MidiStatus): void {

@@ -4,7 +4,16 @@ import { Monitor } from './monitor';
 function outputs() {
   const sent: number[][] = [];
   const made = new MidiOutputs(new Monitor());
-  made.follow([{ name: 'Far Synth', state: 'connected', send: (bytes) => sent.push(bytes) }, { name: 'Pulled', state: 'disconnected', send: () => { throw new Error('gone'); } }]);
+  made.follow([
+    { name: 'Far Synth', state: 'connected', send: (bytes) => sent.push(bytes) },
+    {
+      name: 'Pulled',
+      state: 'disconnected',
+      send: () => {
+        throw new Error('gone');
+      },
+    },
+  ]);
   return { made, sent };
 }
 
@@ -13,7 +22,10 @@ test('notes go out as note-on and note-off of MIDI 1.0 on their channel', () => 
   made.note('Far Synth', 3, 60, 100);
   made.note('Far Synth', 3, 60, 0);
   // Status 0x90 and 0x80 with the channel counted from 0; 64 is the release velocity of keyboards without one.
-  expect(sent).toEqual([[0x92, 60, 100], [0x82, 60, 64]]);
+  expect(sent).toEqual([
+    [0x92, 60, 100],
+    [0x82, 60, 64],
+  ]);
   expect(made.names).toEqual([STAND_IN_OUTPUT, 'Far Synth']);
 });
 test('what is held anywhere can be let go at once, and a note that is not held is not ended', () => {
@@ -23,18 +35,35 @@ test('what is held anywhere can be let go at once, and a note that is not held i
   made.note('Far Synth', 1, 72, 0);
   made.letGo();
   made.letGo();
-  expect(sent.slice(2)).toEqual([[0x80, 60, 64], [0x81, 64, 64]]);
+  expect(sent.slice(2)).toEqual([
+    [0x80, 60, 64],
+    [0x81, 64, 64],
+  ]);
 });
 test('an output that is not there, or closes just now, is passed over', () => {
   const { made } = outputs();
-  made.follow([{ name: 'Broken', state: 'connected', send: () => { throw new Error('closed'); } }]);
-  expect(() => { made.note('Nobody', 1, 60, 90); made.note('Broken', 1, 60, 90); made.letGo(); }).not.toThrow();
+  made.follow([
+    {
+      name: 'Broken',
+      state: 'connected',
+      send: () => {
+        throw new Error('closed');
+      },
+    },
+  ]);
+  expect(() => {
+    made.note('Nobody', 1, 60, 90);
+    made.note('Broken', 1, 60, 90);
+    made.letGo();
+  }).not.toThrow();
 });
 test('the stand-in writes what it gets into the monitor', () => {
   const monitor = new Monitor();
   const made = new MidiOutputs(monitor);
   made.note(STAND_IN_OUTPUT, 5, 60, 80);
-  expect(monitor.lines.map(({ port, bytes, message }) => [port, bytes, message])).toEqual([[STAND_IN_OUTPUT, [0x94, 60, 80], { type: 'noteOn', channel: 5, key: 60, velocity: 80 }]]);
+  expect(monitor.lines.map(({ port, bytes, message }) => [port, bytes, message])).toEqual([
+    [STAND_IN_OUTPUT, [0x94, 60, 80], { type: 'noteOn', channel: 5, key: 60, velocity: 80 }],
+  ]);
 });
 
 test('a take goes to an output as MIDI 1.0 writes it: notes, controllers, pressure and bend', () => {
@@ -45,5 +74,12 @@ test('a take goes to an output as MIDI 1.0 writes it: notes, controllers, pressu
   for (const bend of [-1, 0, 1]) made.event('Far Synth', { type: 'bend', channel: 1, bend });
   made.event('Far Synth', { type: 'macro', number: 1, value: 0.5 });
   made.event('Far Synth', { type: 'noteOff', channel: 2, key: 60, velocity: 64 });
-  expect(sent.map((each) => [...each])).toEqual([[0x91, 60, 90], [0xb1, 1, 64], [0xe0, 0, 0], [0xe0, 0, 64], [0xe0, 127, 127], [0x81, 60, 64]]);
+  expect(sent.map((each) => [...each])).toEqual([
+    [0x91, 60, 90],
+    [0xb1, 1, 64],
+    [0xe0, 0, 0],
+    [0xe0, 0, 64],
+    [0xe0, 127, 127],
+    [0x81, 60, 64],
+  ]);
 });

@@ -4,19 +4,44 @@ import type { Monitor } from './monitor';
 /** The output that is always there: it writes what it gets into the monitor, as a device would show it. */
 export const STAND_IN_OUTPUT = 'stand-in output';
 
-interface OutputPort { send(bytes: readonly number[]): void }
+interface OutputPort {
+  send(bytes: readonly number[]): void;
+}
 
-/** MIDI outputs by name. Each knows what it holds down, so that nothing hangs when a patch, or the way there, changes. */
+/**
+ * MIDI outputs by name. Each knows what it holds down, so that nothing hangs when a patch, or the way there, changes.
+ */
 export class MidiOutputs {
   private readonly ports = new Map<string, OutputPort>();
   /** By port: channel · 128 + key of what is held. */
   private readonly held = new Map<string, Set<number>>();
 
   constructor(monitor: Monitor) {
-    this.ports.set(STAND_IN_OUTPUT, { send: (bytes) => {
-      if (bytes[0] >> 4 === 8 || bytes[0] >> 4 === 9) monitor.hear({ at: performance.now(), port: STAND_IN_OUTPUT, bytes, message: { type: bytes[0] >> 4 === 9 ? 'noteOn' : 'noteOff', channel: (bytes[0] & 15) + 1, key: bytes[1], velocity: bytes[2] }, moved: 'sent by a layer' });
-      else if (bytes[0] >> 4 === 11) monitor.hear({ at: performance.now(), port: STAND_IN_OUTPUT, bytes, message: { type: 'controller', channel: (bytes[0] & 15) + 1, controller: bytes[1], value: bytes[2] }, moved: 'sent by a take' });
-    } });
+    this.ports.set(STAND_IN_OUTPUT, {
+      send: (bytes) => {
+        if (bytes[0] >> 4 === 8 || bytes[0] >> 4 === 9)
+          monitor.hear({
+            at: performance.now(),
+            port: STAND_IN_OUTPUT,
+            bytes,
+            message: {
+              type: bytes[0] >> 4 === 9 ? 'noteOn' : 'noteOff',
+              channel: (bytes[0] & 15) + 1,
+              key: bytes[1],
+              velocity: bytes[2],
+            },
+            moved: 'sent by a layer',
+          });
+        else if (bytes[0] >> 4 === 11)
+          monitor.hear({
+            at: performance.now(),
+            port: STAND_IN_OUTPUT,
+            bytes,
+            message: { type: 'controller', channel: (bytes[0] & 15) + 1, controller: bytes[1], value: bytes[2] },
+            moved: 'sent by a take',
+          });
+      },
+    });
   }
 
   get names(): string[] {
@@ -26,7 +51,9 @@ export class MidiOutputs {
   /** The outputs that are there now, besides the stand-in. */
   follow(outputs: Iterable<{ name: string | null; state: string; send(bytes: number[]): void }>): void {
     for (const name of this.ports.keys()) if (name !== STAND_IN_OUTPUT) this.ports.delete(name);
-    for (const output of outputs) if (output.state === 'connected') this.ports.set(output.name ?? 'output', { send: (bytes) => output.send([...bytes]) });
+    for (const output of outputs)
+      if (output.state === 'connected')
+        this.ports.set(output.name ?? 'output', { send: (bytes) => output.send([...bytes]) });
   }
 
   /** A note for an output, on a channel 1…16; velocity 0 ends it. An output that is not there is passed over. */
@@ -66,13 +93,17 @@ export class MidiOutputs {
 /** A move as MIDI 1.0 writes it; undefined: it has no words for it. */
 function moveBytes(event: EngineEvent): number[] | undefined {
   switch (event.type) {
-    case 'controller': return [0xb0 | (event.channel - 1), event.controller, Math.round(event.value)];
-    case 'channelPressure': return [0xd0 | (event.channel - 1), Math.round(event.pressure)];
-    case 'keyPressure': return [0xa0 | (event.channel - 1), event.key, Math.round(event.pressure)];
+    case 'controller':
+      return [0xb0 | (event.channel - 1), event.controller, Math.round(event.value)];
+    case 'channelPressure':
+      return [0xd0 | (event.channel - 1), Math.round(event.pressure)];
+    case 'keyPressure':
+      return [0xa0 | (event.channel - 1), event.key, Math.round(event.pressure)];
     case 'bend': {
       const value = Math.max(0, Math.min(16383, Math.round(8192 + event.bend * (event.bend < 0 ? 8192 : 8191))));
       return [0xe0 | (event.channel - 1), value & 127, value >> 7];
     }
-    default: return undefined;
+    default:
+      return undefined;
   }
 }

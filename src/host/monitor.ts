@@ -3,7 +3,13 @@ import { nameOfKey } from '../core/music/noteNames';
 import { labelOfSource } from '../core/space/source';
 
 /** A message as it came. `at` in milliseconds of the page's clock. */
-export interface Heard { at: number; port: string; bytes: readonly number[]; message: MidiMessage | TimeMessage | null; moved: string }
+export interface Heard {
+  at: number;
+  port: string;
+  bytes: readonly number[];
+  message: MidiMessage | TimeMessage | null;
+  moved: string;
+}
 
 const MOST_LINES = 500;
 
@@ -26,7 +32,10 @@ export class Monitor {
       const [name, value] = measured(message);
       if (name) {
         const range = this.ranges.get(name);
-        this.ranges.set(name, { low: Math.min(range?.low ?? value, value), high: Math.max(range?.high ?? value, value) });
+        this.ranges.set(name, {
+          low: Math.min(range?.low ?? value, value),
+          high: Math.max(range?.high ?? value, value),
+        });
       }
     }
     if (this.held) return;
@@ -54,35 +63,65 @@ export class Monitor {
 
 function measured(message: MidiMessage): [name: string, value: number] {
   switch (message.type) {
-    case 'noteOn': return ['velocity', message.velocity];
-    case 'controller': return [labelOfSource(`cc.${message.controller}`), message.value];
-    case 'channelPressure': return ['aftertouch', message.pressure];
-    case 'keyPressure': return ['poly aftertouch', message.pressure];
-    case 'bend': return ['bend', Math.round(message.bend * 1000) / 1000];
-    default: return ['', 0];
+    case 'noteOn':
+      return ['velocity', message.velocity];
+    case 'controller':
+      return [labelOfSource(`cc.${message.controller}`), message.value];
+    case 'channelPressure':
+      return ['aftertouch', message.pressure];
+    case 'keyPressure':
+      return ['poly aftertouch', message.pressure];
+    case 'bend':
+      return ['bend', Math.round(message.bend * 1000) / 1000];
+    default:
+      return ['', 0];
   }
 }
 
-const MODES: Record<number, string> = { [CC.allSoundOff]: 'all sound off', [CC.resetControllers]: 'controllers reset', 122: 'local control', [CC.allNotesOff]: 'all notes off', [CC.omniOff]: 'omni off', [CC.omniOn]: 'omni on', [CC.mono]: 'mono', [CC.poly]: 'poly' };
+const MODES: Record<number, string> = {
+  [CC.allSoundOff]: 'all sound off',
+  [CC.resetControllers]: 'controllers reset',
+  122: 'local control',
+  [CC.allNotesOff]: 'all notes off',
+  [CC.omniOff]: 'omni off',
+  [CC.omniOn]: 'omni on',
+  [CC.mono]: 'mono',
+  [CC.poly]: 'poly',
+};
 
 /** A message in words. */
 export function wordsOf(message: MidiMessage | TimeMessage | null): string {
   if (!message) return 'not understood';
   switch (message.type) {
-    case 'noteOn': return `note on ${nameOfKey(message.key)} (${message.key}), velocity ${message.velocity}`;
-    case 'noteOff': return `note off ${nameOfKey(message.key)} (${message.key})`;
-    case 'keyPressure': return `aftertouch of ${nameOfKey(message.key)}: ${message.pressure}`;
-    case 'controller': return MODES[message.controller] ?? `${labelOfSource(`cc.${message.controller}`)} = ${message.value}`;
-    case 'program': return `program ${message.program + 1}`;
-    case 'channelPressure': return `aftertouch ${message.pressure}`;
-    case 'bend': return `bend ${message.bend.toFixed(3)}`;
-    case 'songPosition': return `song position ${message.sixteenths} sixteenths`;
-    default: return message.type;
+    case 'noteOn':
+      return `note on ${nameOfKey(message.key)} (${message.key}), velocity ${message.velocity}`;
+    case 'noteOff':
+      return `note off ${nameOfKey(message.key)} (${message.key})`;
+    case 'keyPressure':
+      return `aftertouch of ${nameOfKey(message.key)}: ${message.pressure}`;
+    case 'controller':
+      return MODES[message.controller] ?? `${labelOfSource(`cc.${message.controller}`)} = ${message.value}`;
+    case 'program':
+      return `program ${message.program + 1}`;
+    case 'channelPressure':
+      return `aftertouch ${message.pressure}`;
+    case 'bend':
+      return `bend ${message.bend.toFixed(3)}`;
+    case 'songPosition':
+      return `song position ${message.sixteenths} sixteenths`;
+    default:
+      return message.type;
   }
 }
 
-export const bytesAsText = (bytes: readonly number[]): string => bytes.map((byte) => byte.toString(16).padStart(2, '0').toUpperCase()).join(' ');
+export const bytesAsText = (bytes: readonly number[]): string =>
+  bytes.map((byte) => byte.toString(16).padStart(2, '0').toUpperCase()).join(' ');
 
 /** All lines as text, one each. */
-export const monitorText = (lines: readonly Heard[]): string => lines.map(({ at, port, bytes, message, moved }) =>
-  `${(at / 1000).toFixed(3)}\t${port}\t${message && 'channel' in message ? `channel ${message.channel}` : ''}\t${bytesAsText(bytes)}\t${wordsOf(message)}\t${moved}`).join('\n');
+export const monitorText = (lines: readonly Heard[]): string =>
+  lines
+    .map(
+      ({ at, port, bytes, message, moved }) =>
+        `${(at / 1000).toFixed(3)}\t${port}\t${message && 'channel' in message ? `channel ${message.channel}` : ''}\t${bytesAsText(bytes)}\t${wordsOf(message)}\t${moved}`,
+    )
+    .join('\n');

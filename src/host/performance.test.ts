@@ -47,9 +47,15 @@ test('panic and reset put everything to rest; solo is nobody’s hand', () => {
 test('an engine at rest is brought to where the hands are; what was said last on any channel comes last', () => {
   const hands = new Performance();
   for (const event of [
-    { type: 'controller', channel: 3, controller: 1, value: 100 }, { type: 'controller', channel: 2, controller: 1, value: 20 }, { type: 'controller', channel: 2, controller: 64, value: 127 },
-    { type: 'bend', channel: 2, bend: -0.5 }, { type: 'channelPressure', channel: 2, pressure: 7 }, { type: 'macro', number: 4, value: 0.25 }, { type: 'noteOn', channel: 2, key: 60, velocity: 9 },
-  ] as const) hands.note(event);
+    { type: 'controller', channel: 3, controller: 1, value: 100 },
+    { type: 'controller', channel: 2, controller: 1, value: 20 },
+    { type: 'controller', channel: 2, controller: 64, value: 127 },
+    { type: 'bend', channel: 2, bend: -0.5 },
+    { type: 'channelPressure', channel: 2, pressure: 7 },
+    { type: 'macro', number: 4, value: 0.25 },
+    { type: 'noteOn', channel: 2, key: 60, velocity: 9 },
+  ] as const)
+    hands.note(event);
   const fresh = new Performance();
   hands.moved().forEach((event) => fresh.note(event));
   expect(fresh.controllers).toEqual(hands.controllers);

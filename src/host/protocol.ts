@@ -54,7 +54,8 @@ export const PROCESSOR_NAME = 'wavicle-engine';
 export const METERED_LAYERS = 32;
 const LAYERS = 5;
 /**
- * `program` is the serial of the program that plays, `answerCount` how many zones have answered since it came, `answers` the last {@link ANSWERS} of them, as places
+ * `program` is the serial of the program that plays, `answerCount` how many zones have answered since it came,
+ * `answers` the last {@link ANSWERS} of them, as places
  * among its zones. Who finds the serial finds the rest.
  */
 const AFTER = LAYERS + METERED_LAYERS;
@@ -62,29 +63,54 @@ const MOVERS_AT = AFTER + 2 + ANSWERS;
 const PADS_AT = MOVERS_AT + 2 * MOST_MOVERS;
 /** Places, connections and effects of the mix that are metered. */
 /** Grains that are shown at the most, and numbers of each: see `Engine.readGrains`. */
-export const METERED_GRAINS = 192, GRAIN_NUMBERS = 4;
-export const METERED_PLACES = 64, METERED_CONNECTIONS = 128, METERED_EFFECTS = 96;
+export const METERED_GRAINS = 192,
+  GRAIN_NUMBERS = 4;
+export const METERED_PLACES = 64,
+  METERED_CONNECTIONS = 128,
+  METERED_EFFECTS = 96;
 /** Elements of the scope's ring. */
 export const SCOPE_LENGTH = 2 * 32768;
 const MIX_AT = PADS_AT + 11 + METERED_LAYERS + ANSWERS;
 export const METER = {
-  left: 0, right: 1, voices: 2, load: 3, limiter: 4, layers: LAYERS, program: AFTER, answerCount: AFTER + 1, answers: AFTER + 2,
-  /** Value and rounds of each mover, in the order of the patch; of those that notes have for themselves, the newest note's. */
+  left: 0,
+  right: 1,
+  voices: 2,
+  load: 3,
+  limiter: 4,
+  layers: LAYERS,
+  program: AFTER,
+  answerCount: AFTER + 1,
+  answers: AFTER + 2,
+  /**
+   * Value and rounds of each mover, in the order of the patch; of those that notes have for themselves, the newest
+   * note's.
+   */
   movers: MOVERS_AT,
   /** x and y of each pad's dot, in the order of the patch. */
   pads: PADS_AT,
   /** Position of the transport in quarters, and quarters a minute. */
-  position: PADS_AT + 8, tempo: PADS_AT + 9,
+  position: PADS_AT + 8,
+  tempo: PADS_AT + 9,
   /** By layer: the step at which its arpeggio is; −1: it does not run. */
   steps: PADS_AT + 10,
   /** How many notes paths have made or ended, and the last {@link ANSWERS} of them: see `unpackMade`. */
-  madeCount: PADS_AT + 10 + METERED_LAYERS, made: PADS_AT + 11 + METERED_LAYERS,
-  /** Both sides of each place of the mix, each connection, {@link MOST_READINGS} readings of each effect, all in the order of the program; where the scope writes next. */
-  places: MIX_AT, connections: MIX_AT + 2 * METERED_PLACES, effects: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS, scopeAt: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS,
+  madeCount: PADS_AT + 10 + METERED_LAYERS,
+  made: PADS_AT + 11 + METERED_LAYERS,
+  /**
+   * Both sides of each place of the mix, each connection, {@link MOST_READINGS} readings of each effect, all in the
+   * order of the program; where the scope writes next.
+   */
+  places: MIX_AT,
+  connections: MIX_AT + 2 * METERED_PLACES,
+  effects: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS,
+  scopeAt: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS,
   /** Mean power of each place over some tenths of a second, weighted as loudness is. */
   powers: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1,
   /** How many grains sound, and what is shown of them; seed of the last strike's chances. */
-  grainCount: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES, strikeSeed: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES + 1, grains: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES + 2,
+  grainCount: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES,
+  strikeSeed:
+    MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES + 1,
+  grains: MIX_AT + 2 * METERED_PLACES + METERED_CONNECTIONS + MOST_READINGS * METERED_EFFECTS + 1 + METERED_PLACES + 2,
 } as const;
 /** By layer: its voices in the last block. */
 export const METER_VOICES = METER.grains + METERED_GRAINS * GRAIN_NUMBERS;

@@ -7,7 +7,17 @@ jest.useFakeTimers();
 const on = (key: number): TakeEvent['event'] => ({ type: 'noteOn', channel: 1, key, velocity: 90 });
 const off = (key: number): TakeEvent['event'] => ({ type: 'noteOff', channel: 1, key, velocity: 64 });
 const wheel = (value: number): TakeEvent['event'] => ({ type: 'controller', channel: 1, controller: 1, value });
-const take = { name: 't', seconds: 1, events: [{ at: 0, event: on(60) }, { at: 0.2, event: wheel(90) }, { at: 0.5, event: off(60) }, { at: 0.6, event: on(64) }, { at: 0.9, event: off(64) }] };
+const take = {
+  name: 't',
+  seconds: 1,
+  events: [
+    { at: 0, event: on(60) },
+    { at: 0.2, event: wheel(90) },
+    { at: 0.5, event: off(60) },
+    { at: 0.6, event: on(64) },
+    { at: 0.9, event: off(64) },
+  ],
+};
 
 /** A player on a clock of its own, which the timers move. */
 function make() {
@@ -19,8 +29,18 @@ function make() {
     shown.push(event);
     hands.note(event);
   };
-  const player = new TakePlayer(() => now, (event, time) => sent.push({ event, time: time! }), show, (event) => hands.standing(event));
-  const run = (seconds: number) => { for (let t = 0; t < seconds; t += 0.01) { now += 0.01; jest.advanceTimersByTime(10); } };
+  const player = new TakePlayer(
+    () => now,
+    (event, time) => sent.push({ event, time: time! }),
+    show,
+    (event) => hands.standing(event),
+  );
+  const run = (seconds: number) => {
+    for (let t = 0; t < seconds; t += 0.01) {
+      now += 0.01;
+      jest.advanceTimersByTime(10);
+    }
+  };
   return { player, sent, shown, run, hands };
 }
 
@@ -30,7 +50,10 @@ test('every event goes out ahead of its time, for its time, and is shown when th
   player.load(take);
   player.play();
   run(0.3);
-  expect(sent.map(({ event, time }) => [event.type, Number((time - 10.05).toFixed(3))])).toEqual([['noteOn', 0], ['controller', 0.2]]);
+  expect(sent.map(({ event, time }) => [event.type, Number((time - 10.05).toFixed(3))])).toEqual([
+    ['noteOn', 0],
+    ['controller', 0.2],
+  ]);
   expect(shown.map((event) => event.type)).toEqual(['noteOn', 'controller']);
   run(1);
   expect(sent.filter(({ event }) => event.type === 'noteOn')).toHaveLength(2);
@@ -42,7 +65,9 @@ test('round and round, each round a whole take later', () => {
   player.load(take);
   player.play();
   run(3.2);
-  const strikes = sent.filter(({ event }) => event.type === 'noteOn' && event.key === 60).map(({ time }) => Number((time - 10.05).toFixed(3)));
+  const strikes = sent
+    .filter(({ event }) => event.type === 'noteOn' && event.key === 60)
+    .map(({ time }) => Number((time - 10.05).toFixed(3)));
   expect(strikes).toEqual([0, 1, 2, 3]);
 });
 
@@ -64,7 +89,12 @@ test('stopped, it lets go of what it holds, puts back what it moved, and shows n
 });
 
 describe('a take leaves everything where the hands had it', () => {
-  const cc = (channel: number, controller: number, value: number): TakeEvent['event'] => ({ type: 'controller', channel, controller, value });
+  const cc = (channel: number, controller: number, value: number): TakeEvent['event'] => ({
+    type: 'controller',
+    channel,
+    controller,
+    value,
+  });
   const bend = (channel: number, value: number): TakeEvent['event'] => ({ type: 'bend', channel, bend: value });
   const playing = (...events: TakeEvent['event'][]) => {
     const all = make();
@@ -78,12 +108,26 @@ describe('a take leaves everything where the hands had it', () => {
   const { cc: standing } = new Performance().controllers;
 
   test('volume, wheel, bend and pressure, on every channel, and what other channels last said', () => {
-    const { player, hands } = playing(cc(1, 7, 0), cc(2, 1, 99), bend(3, 0.5), cc(1, 74, 20), { type: 'channelPressure', channel: 2, pressure: 80 }, cc(1, 64, 127));
+    const { player, hands } = playing(
+      cc(1, 7, 0),
+      cc(2, 1, 99),
+      bend(3, 0.5),
+      cc(1, 74, 20),
+      { type: 'channelPressure', channel: 2, pressure: 80 },
+      cc(1, 64, 127),
+    );
     const { cc: now, bend: bends, channelPressure } = hands.controllers;
     expect([now[7], now[128 + 7], now[1], bends[0], channelPressure[0], now[64]]).toEqual([0, 0, 99, 0.5, 80, 127]);
     player.stop();
     expect([now[7], now[128 + 7], now[1], now[128 + 1], now[2 * 128 + 1]]).toEqual([90, 90, 50, 50, 0]);
-    expect([bends[0], bends[3], channelPressure[0], channelPressure[2], now[64], now[74]]).toEqual([0, 0, 0, 0, 0, standing[74]]);
+    expect([bends[0], bends[3], channelPressure[0], channelPressure[2], now[64], now[74]]).toEqual([
+      0,
+      0,
+      0,
+      0,
+      0,
+      standing[74],
+    ]);
   });
 
   test('a reset of all controllers is undone too; parameter numbers are not sent again', () => {
@@ -93,7 +137,9 @@ describe('a take leaves everything where the hands had it', () => {
     player.stop();
     expect(hands.controllers.cc[1]).toBe(50);
     expect(sent.map(({ event }) => event)).toEqual(expect.arrayContaining([cc(1, 1, 50)]));
-    expect(sent.some(({ event }) => event.type === 'controller' && [6, 100, 101].includes(event.controller))).toBe(false);
+    expect(sent.some(({ event }) => event.type === 'controller' && [6, 100, 101].includes(event.controller))).toBe(
+      false,
+    );
   });
 
   test('every round begins as the first one did, and lets go of keys that the take forgot', () => {

@@ -4,7 +4,9 @@ import type { Take } from '../core/music/take';
 const AHEAD_SECONDS = 0.12;
 const EVERY_MS = 30;
 
-/** Plays a take, once or round and round, a little ahead of the audio clock, so that every event falls on its own frame. */
+/**
+ * Plays a take, once or round and round, a little ahead of the audio clock, so that every event falls on its own frame.
+ */
 export class TakePlayer {
   playing = false;
   looped = true;
@@ -19,9 +21,14 @@ export class TakePlayer {
   private readonly toShow = new Map<ReturnType<typeof setTimeout>, EngineEvent>();
   private readonly listeners = new Set<() => void>();
 
-  /** `send` takes an event for a time of the clock; `show` tells the interface when that time has come; `standing` gives what would undo an event now. */
+  /**
+   * `send` takes an event for a time of the clock; `show` tells the interface when that time has come; `standing` gives
+   * what would undo an event now.
+   */
   constructor(
-    private readonly clock: () => number, private readonly send: (event: EngineEvent, time?: number, to?: number) => void, private readonly show: (event: EngineEvent) => void,
+    private readonly clock: () => number,
+    private readonly send: (event: EngineEvent, time?: number, to?: number) => void,
+    private readonly show: (event: EngineEvent) => void,
     private readonly standing: (event: EngineEvent) => EngineEvent[],
   ) {}
 
@@ -45,7 +52,10 @@ export class TakePlayer {
     const now = this.clock();
     for (const waiting of this.toShow.keys()) clearTimeout(waiting);
     this.toShow.clear();
-    for (const { event, to } of this.lifts()) { this.send(event, now + AHEAD_SECONDS, to); if (to === 0) this.show(event); }
+    for (const { event, to } of this.lifts()) {
+      this.send(event, now + AHEAD_SECONDS, to);
+      if (to === 0) this.show(event);
+    }
     const share = before.seconds > 0 ? ((now - this.begin) / before.seconds) % 1 : 0;
     this.take = take;
     this.begin = now - Math.max(0, share) * take.seconds;
@@ -88,7 +98,11 @@ export class TakePlayer {
 
   /** What lets go of the keys that are held. */
   private lifts(): { event: EngineEvent; to: number }[] {
-    const lifted = [...this.held.values()].flatMap(({ event, to }): { event: EngineEvent; to: number }[] => (event.type === 'noteOn' ? [{ event: { type: 'noteOff', channel: event.channel, key: event.key, velocity: 64 }, to }] : []));
+    const lifted = [...this.held.values()].flatMap(({ event, to }): { event: EngineEvent; to: number }[] =>
+      event.type === 'noteOn'
+        ? [{ event: { type: 'noteOff', channel: event.channel, key: event.key, velocity: 64 }, to }]
+        : [],
+    );
     this.held.clear();
     return lifted;
   }
@@ -131,7 +145,9 @@ export class TakePlayer {
       const { at, event, to = 0 } = take.events[this.next];
       if (this.begin + at > until) return;
       this.next++;
-      if (to === 0) for (const undoing of this.standing(event)) if (!this.before.has(nameOf(undoing))) this.before.set(nameOf(undoing), undoing);
+      if (to === 0)
+        for (const undoing of this.standing(event))
+          if (!this.before.has(nameOf(undoing))) this.before.set(nameOf(undoing), undoing);
       this.put(event, this.begin + at, to);
       if (event.type === 'noteOn') this.held.set(`${to} ${event.channel} ${event.key}`, { event, to });
       else if (event.type === 'noteOff') this.held.delete(`${to} ${event.channel} ${event.key}`);
@@ -142,10 +158,13 @@ export class TakePlayer {
     this.send(event, time, to);
     // What plays along is not of the hands.
     if (to > 0) return;
-    const waiting = setTimeout(() => {
-      this.toShow.delete(waiting);
-      this.show(event);
-    }, Math.max(0, (time - this.clock()) * 1000));
+    const waiting = setTimeout(
+      () => {
+        this.toShow.delete(waiting);
+        this.show(event);
+      },
+      Math.max(0, (time - this.clock()) * 1000),
+    );
     this.toShow.set(waiting, event);
   }
 
@@ -155,4 +174,9 @@ export class TakePlayer {
 }
 
 /** What an event moves. */
-const nameOf = (event: EngineEvent): string => [event.type, 'channel' in event ? event.channel : '', 'controller' in event ? event.controller : 'key' in event ? event.key : ''].join(' ');
+const nameOf = (event: EngineEvent): string =>
+  [
+    event.type,
+    'channel' in event ? event.channel : '',
+    'controller' in event ? event.controller : 'key' in event ? event.key : '',
+  ].join(' ');

@@ -20,7 +20,18 @@ test('writes notes and moves in quarters; what was struck a little early in the 
   recorder.note({ type: 'xy', number: 1, x: 0.2, y: 0.7 });
   recorder.note(strike(64));
   now = 3;
-  expect(recorder.stop()).toEqual({ notes: [[0, 1, 60, 90], [2, 1, 64, 90]], moves: [[1, 'cc.1', 30], [1, 'reverb.e.decay', 2.5], [2, 'xy.1.x', 0.2], [2, 'xy.1.y', 0.7]] });
+  expect(recorder.stop()).toEqual({
+    notes: [
+      [0, 1, 60, 90],
+      [2, 1, 64, 90],
+    ],
+    moves: [
+      [1, 'cc.1', 30],
+      [1, 'reverb.e.decay', 2.5],
+      [2, 'xy.1.x', 0.2],
+      [2, 'xy.1.y', 0.7],
+    ],
+  });
   expect(recorder.on).toBe(false);
 });
 
@@ -59,7 +70,19 @@ test('what was recorded so far can be looked at, keys that are down with it, and
   recorder.note(strike(64));
   recorder.move('macro.1', 0.5);
   now = 2;
-  expect(recorder.peek()).toEqual({ notes: [[0, 1, 60, 90], [1, 1, 64, 90]], moves: [[1, 'macro.1', 0.5]] });
+  expect(recorder.peek()).toEqual({
+    notes: [
+      [0, 1, 60, 90],
+      [1, 1, 64, 90],
+    ],
+    moves: [[1, 'macro.1', 0.5]],
+  });
   now = 3;
-  expect(recorder.stop()).toEqual({ notes: [[0, 1, 60, 90], [1, 2, 64, 90]], moves: [[1, 'macro.1', 0.5]] });
+  expect(recorder.stop()).toEqual({
+    notes: [
+      [0, 1, 60, 90],
+      [1, 2, 64, 90],
+    ],
+    moves: [[1, 'macro.1', 0.5]],
+  });
 });

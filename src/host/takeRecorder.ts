@@ -2,14 +2,20 @@ import type { EngineEvent } from '../core/engine/event';
 import type { Move, Note } from '../core/rig/takes';
 
 /** What was played and moved in a stretch of time, in quarters from its beginning. */
-export interface Recorded { notes: Note[]; moves: Move[] }
+export interface Recorded {
+  notes: Note[];
+  moves: Move[];
+}
 
 /** Moves nearer to each other than this in quarters are thinned out: the newest counts. */
 const FINEST = 1 / 64;
 /** So many quarters before the first beat a key already means it. */
 const EARLY = 1 / 4;
 
-/** Writes down what the hands play and move, by a clock of quarters. Keys that are still down at the end of a round go on into the next one as a note of their own. */
+/**
+ * Writes down what the hands play and move, by a clock of quarters. Keys that are still down at the end of a round go
+ * on into the next one as a note of their own.
+ */
 export class TakeRecorder {
   private now: (() => number) | null = null;
   private readonly held = new Map<number, { at: number; velocity: number }>();
@@ -32,13 +38,29 @@ export class TakeRecorder {
     if (!this.now) return;
     const at = this.now();
     switch (event.type) {
-      case 'noteOn': this.end(event.key, at); this.held.set(event.key, { at, velocity: event.velocity }); break;
-      case 'noteOff': this.end(event.key, at); break;
-      case 'controller': if (event.controller < 120) this.move(`cc.${event.controller}`, event.value); break;
-      case 'bend': this.move('bend', event.bend); break;
-      case 'channelPressure': this.move('channelPressure', event.pressure); break;
-      case 'macro': this.move(`macro.${event.number}`, event.value); break;
-      case 'xy': this.move(`xy.${event.number}.x`, event.x); this.move(`xy.${event.number}.y`, event.y); break;
+      case 'noteOn':
+        this.end(event.key, at);
+        this.held.set(event.key, { at, velocity: event.velocity });
+        break;
+      case 'noteOff':
+        this.end(event.key, at);
+        break;
+      case 'controller':
+        if (event.controller < 120) this.move(`cc.${event.controller}`, event.value);
+        break;
+      case 'bend':
+        this.move('bend', event.bend);
+        break;
+      case 'channelPressure':
+        this.move('channelPressure', event.pressure);
+        break;
+      case 'macro':
+        this.move(`macro.${event.number}`, event.value);
+        break;
+      case 'xy':
+        this.move(`xy.${event.number}.x`, event.x);
+        this.move(`xy.${event.number}.y`, event.y);
+        break;
     }
   }
 
@@ -54,7 +76,10 @@ export class TakeRecorder {
     this.moves.push([at, what, value]);
   }
 
-  /** A note that ends now. Struck in the last sixteenth of the count-in it was meant for the first beat, however short it is; what ended before that is none. */
+  /**
+   * A note that ends now. Struck in the last sixteenth of the count-in it was meant for the first beat, however short
+   * it is; what ended before that is none.
+   */
   private noteOf(key: number, { at: began, velocity }: { at: number; velocity: number }, at: number): Note | undefined {
     if (at <= 0 && began < -EARLY) return undefined;
     const from = Math.max(0, began);
@@ -76,7 +101,10 @@ export class TakeRecorder {
     if (note) this.notes.push(note);
   }
 
-  /** What was written since the last time; with `to`, the end of a round: keys that are down end there and begin again at 0. */
+  /**
+   * What was written since the last time; with `to`, the end of a round: keys that are down end there and begin again
+   * at 0.
+   */
   take(to?: number): Recorded {
     if (this.now) {
       const at = to ?? this.now();

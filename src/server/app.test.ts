@@ -8,9 +8,14 @@ import { makeApp } from './app';
 let server: Server;
 let base: string;
 beforeAll((done) => {
-  server = makeApp(process.cwd()).listen(0, () => { base = `http://localhost:${(server.address() as AddressInfo).port}`; done(); });
+  server = makeApp(process.cwd()).listen(0, () => {
+    base = `http://localhost:${(server.address() as AddressInfo).port}`;
+    done();
+  });
 });
-afterAll((done) => { server.close(done); });
+afterAll((done) => {
+  server.close(done);
+});
 
 test('every answer carries the headers for shared memory and safety', async () => {
   for (const path of ['/patch/low-water/layers', '/demo/nothing', '/assets/nothing.js']) {
@@ -30,13 +35,22 @@ test('what is not in the demo is 404, and nobody climbs out of it', async () => 
 
 test('the application is sent packed, the archive of the demo, which is packed already, as it is', async () => {
   const root = mkdtempSync(join(tmpdir(), 'server-'));
-  for (const [path, bytes] of [['build/demo/demo.wavicle', Buffer.alloc(9000)], ['dist/assets/app.js', Buffer.from('let x = 1;\n'.repeat(900))]] as const) {
+  for (const [path, bytes] of [
+    ['build/demo/demo.wavicle', Buffer.alloc(9000)],
+    ['dist/assets/app.js', Buffer.from('let x = 1;\n'.repeat(900))],
+  ] as const) {
     mkdirSync(join(root, path, '..'), { recursive: true });
     writeFileSync(join(root, path), bytes);
   }
-  const other = await new Promise<Server>((resolve) => { const made = makeApp(root).listen(0, () => resolve(made)); });
+  const other = await new Promise<Server>((resolve) => {
+    const made = makeApp(root).listen(0, () => resolve(made));
+  });
   const at = `http://localhost:${(other.address() as AddressInfo).port}`;
-  const [archive, script] = await Promise.all(['/demo/demo.wavicle', '/assets/app.js'].map((path) => fetch(at + path, { headers: { 'Accept-Encoding': 'gzip' } })));
+  const [archive, script] = await Promise.all(
+    ['/demo/demo.wavicle', '/assets/app.js'].map((path) =>
+      fetch(at + path, { headers: { 'Accept-Encoding': 'gzip' } }),
+    ),
+  );
   expect(archive.headers.get('content-encoding')).toBeNull();
   expect(archive.headers.get('content-length')).toBe('9000');
   expect(script.headers.get('content-encoding')).toBe('gzip');

@@ -5,41 +5,64 @@ import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 
 /** Sockets of this server: not every browser takes them for its own. */
-const socketsOf = (request: IncomingMessage): string => (/^[a-z0-9.:[\]-]+$/i.test(request.headers.host ?? '') ? `ws://${request.headers.host} wss://${request.headers.host}` : "'self'");
+const socketsOf = (request: IncomingMessage): string =>
+  /^[a-z0-9.:[\]-]+$/i.test(request.headers.host ?? '')
+    ? `ws://${request.headers.host} wss://${request.headers.host}`
+    : "'self'";
 
 /** The application, the demo rig and its takes, with the headers that shared memory and safety ask for. */
 export function makeApp(root: string, demo = 'build/demo'): Express {
   const app = express();
-  app.use(helmet({
-    contentSecurityPolicy: {
-      useDefaults: false,
-      directives: {
-        defaultSrc: ["'self'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], workerSrc: ["'self'", 'blob:'], connectSrc: ["'self'", socketsOf], imgSrc: ["'self'", 'data:', 'blob:'],
-        styleSrc: ["'self'", "'unsafe-inline'"], fontSrc: ["'self'"], objectSrc: ["'none'"], baseUri: ["'self'"], formAction: ["'self'"], frameAncestors: ["'none'"],
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+          workerSrc: ["'self'", 'blob:'],
+          connectSrc: ["'self'", socketsOf],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          fontSrc: ["'self'"],
+          objectSrc: ["'none'"],
+          baseUri: ["'self'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
+        },
       },
-    },
-    crossOriginOpenerPolicy: { policy: 'same-origin' },
-    crossOriginEmbedderPolicy: { policy: 'require-corp' },
-    crossOriginResourcePolicy: { policy: 'same-origin' },
-    strictTransportSecurity: false,
-  }));
+      crossOriginOpenerPolicy: { policy: 'same-origin' },
+      crossOriginEmbedderPolicy: { policy: 'require-corp' },
+      crossOriginResourcePolicy: { policy: 'same-origin' },
+      strictTransportSecurity: false,
+    }),
+  );
   app.use((_request, response, next) => {
     response.setHeader('Permissions-Policy', 'midi=(self), camera=(), microphone=(self), geolocation=()');
     next();
   });
-  // The demo's archive and samples are packed already: packing them again would take many times as long as sending them.
+  // The demo's archive and samples are packed already: packing them again would take many times as long as sending
+  // them.
   app.use('/demo', express.static(join(root, demo), { etag: true }));
-  app.use('/demo', (_request, response) => void response.status(404).type('text').send('there is no such file in the demo'));
+  app.use(
+    '/demo',
+    (_request, response) => void response.status(404).type('text').send('there is no such file in the demo'),
+  );
   app.use(compression());
   app.use('/assets', express.static(join(root, 'dist/assets'), { immutable: true, maxAge: '1y' }));
   app.use(express.static(join(root, 'dist'), { maxAge: 0 }));
   // What paired devices open.
-  app.get('/remote', (_request, response, next) => { response.sendFile(join(root, 'dist/remote.html'), (error) => { if (error && !response.headersSent) next(); }); });
+  app.get('/remote', (_request, response, next) => {
+    response.sendFile(join(root, 'dist/remote.html'), (error) => {
+      if (error && !response.headersSent) next();
+    });
+  });
   // Every other address is a view of the application, which finds its own way.
   app.use((request, response, next) => {
     if (request.method !== 'GET' || !request.accepts('html')) return next();
     return response.sendFile(join(root, 'dist/index.html'), (error) => {
-      if (error && !response.headersSent) response.status(503).type('text').send('the application is not built yet: “npm start” builds it');
+      if (error && !response.headersSent)
+        response.status(503).type('text').send('the application is not built yet: “npm start” builds it');
     });
   });
   // Answers of our own to the end, so that every one keeps the headers above and tells nothing of the machine.

@@ -2,7 +2,10 @@ import { createSocket, type Socket } from 'node:dgram';
 import { fromBuffer, toBuffer, type OscMessageOutput, type OscPacketOutput } from 'osc-min';
 import { Bucket, LIMITS, readGuest, type GuestMessage } from '../core/remote/messages';
 
-interface Place { address: string; port: number }
+interface Place {
+  address: string;
+  port: number;
+}
 
 /** Open Sound Control 1.0 over UDP, in and out; off until it is asked for. Addresses: see docs/osc.md. */
 export class Osc {
@@ -30,7 +33,13 @@ export class Osc {
     const socket = createSocket('udp4');
     this.socket = socket;
     return new Promise((resolve) => {
-      socket.once('error', (error) => { if (this.socket === socket) this.socket = null; socket.close(); resolve(`Nothing is heard at ${hear.address}, port ${hear.port}: ${(error as NodeJS.ErrnoException).code === 'EADDRINUSE' ? 'the port is in use' : error.message}.`); });
+      socket.once('error', (error) => {
+        if (this.socket === socket) this.socket = null;
+        socket.close();
+        resolve(
+          `Nothing is heard at ${hear.address}, port ${hear.port}: ${(error as NodeJS.ErrnoException).code === 'EADDRINUSE' ? 'the port is in use' : error.message}.`,
+        );
+      });
       socket.bind(hear.port, hear.address, () => {
         socket.removeAllListeners('error');
         socket.on('error', () => undefined);
@@ -60,9 +69,20 @@ export class Osc {
   send(address: string, values: readonly (number | string)[]): void {
     const { sender, sentTo } = this;
     if (!sender || !sentTo) return;
-    const args = values.map((value) => (typeof value === 'string' ? { type: 'string' as const, value } : Number.isInteger(value) ? { type: 'integer' as const, value } : { type: 'float' as const, value }));
+    const args = values.map((value) =>
+      typeof value === 'string'
+        ? { type: 'string' as const, value }
+        : Number.isInteger(value)
+          ? { type: 'integer' as const, value }
+          : { type: 'float' as const, value },
+    );
     const view = toBuffer({ address, args });
-    sender.send(new Uint8Array(view.buffer, view.byteOffset, view.byteLength), sentTo.port, sentTo.address, () => undefined);
+    sender.send(
+      new Uint8Array(view.buffer, view.byteOffset, view.byteLength),
+      sentTo.port,
+      sentTo.address,
+      () => undefined,
+    );
   }
 }
 
@@ -79,9 +99,17 @@ function meaningOf({ address, args }: OscMessageOutput): GuestMessage | undefine
   const values = args.map((arg) => ('value' in arg ? arg.value : undefined));
   const [, root, what, number] = address.split('/');
   if (root !== 'wavicle') return undefined;
-  const message = what === 'macro' ? { type: 'macro', number: Number(number), value: values[0] }
-    : what === 'xy' ? { type: 'xy', number: Number(number), x: values[0], y: values[1], letGo: values[2] === 0 }
-      : what === 'step' ? { type: 'go', place: Number(values[0]) - 1 }
-        : what === 'next' || what === 'previous' || what === 'silence' ? (values[0] === 0 ? undefined : { type: what }) : undefined;
+  const message =
+    what === 'macro'
+      ? { type: 'macro', number: Number(number), value: values[0] }
+      : what === 'xy'
+        ? { type: 'xy', number: Number(number), x: values[0], y: values[1], letGo: values[2] === 0 }
+        : what === 'step'
+          ? { type: 'go', place: Number(values[0]) - 1 }
+          : what === 'next' || what === 'previous' || what === 'silence'
+            ? values[0] === 0
+              ? undefined
+              : { type: what }
+            : undefined;
   return message && readGuest(JSON.stringify(message));
 }

@@ -15,7 +15,9 @@ const open: WebSocket[] = [];
 
 const fresh = async () => {
   const made = createServer();
-  await new Promise<void>((resolve) => { made.listen(0, '127.0.0.1', resolve); });
+  await new Promise<void>((resolve) => {
+    made.listen(0, '127.0.0.1', resolve);
+  });
   return made;
 };
 beforeEach(async () => {
@@ -27,11 +29,24 @@ beforeEach(async () => {
 afterEach(async () => {
   for (const socket of open.splice(0)) socket.terminate();
   await pairing.end();
-  await new Promise((resolve) => { server.close(resolve); server.closeAllConnections(); });
+  await new Promise((resolve) => {
+    server.close(resolve);
+    server.closeAllConnections();
+  });
 });
 
-interface Line<T> { socket: WebSocket; heard: T[]; say: (message: object | string) => void; next: (type: string) => Promise<T & Record<string, never>>; closed: Promise<number> }
-function connect<T extends { type: string }>(path: string, origin = `http://127.0.0.1:${port}`, localAddress?: string): Promise<Line<T>> {
+interface Line<T> {
+  socket: WebSocket;
+  heard: T[];
+  say: (message: object | string) => void;
+  next: (type: string) => Promise<T & Record<string, never>>;
+  closed: Promise<number>;
+}
+function connect<T extends { type: string }>(
+  path: string,
+  origin = `http://127.0.0.1:${port}`,
+  localAddress?: string,
+): Promise<Line<T>> {
   const socket = new WebSocket(`ws://127.0.0.1:${port}${path}`, { origin, localAddress });
   open.push(socket);
   const heard: T[] = [];
@@ -44,20 +59,37 @@ function connect<T extends { type: string }>(path: string, origin = `http://127.
   });
   const closed = new Promise<number>((resolve) => socket.on('close', resolve));
   const line: Line<T> = {
-    socket, heard, closed, say: (message) => socket.send(typeof message === 'string' ? message : JSON.stringify(message)),
-    next: (type) => new Promise((resolve) => {
-      const at = heard.findIndex((message) => message.type === type);
-      if (at >= 0) resolve(heard.splice(at, 1)[0] as never);
-      else waiting.push({ type, resolve: resolve as never });
-    }),
+    socket,
+    heard,
+    closed,
+    say: (message) => socket.send(typeof message === 'string' ? message : JSON.stringify(message)),
+    next: (type) =>
+      new Promise((resolve) => {
+        const at = heard.findIndex((message) => message.type === type);
+        if (at >= 0) resolve(heard.splice(at, 1)[0] as never);
+        else waiting.push({ type, resolve: resolve as never });
+      }),
   };
-  return new Promise((resolve, reject) => { socket.on('open', () => resolve(line)); socket.on('error', reject); });
+  return new Promise((resolve, reject) => {
+    socket.on('open', () => resolve(line));
+    socket.on('error', reject);
+  });
 }
-/** Until the server has dealt with all that was said before, and what it answered has arrived: its pong comes after both (RFC 6455, 5.5.3, on one ordered stream). */
-const settled = ({ socket }: Pick<Line<never>, 'socket'>) => new Promise<void>((resolve) => { socket.once('pong', () => resolve()); socket.ping(); });
+/**
+ * Until the server has dealt with all that was said before, and what it answered has arrived: its pong comes after both
+ * (RFC 6455, 5.5.3, on one ordered stream).
+ */
+const settled = ({ socket }: Pick<Line<never>, 'socket'>) =>
+  new Promise<void>((resolve) => {
+    socket.once('pong', () => resolve());
+    socket.ping();
+  });
 const host = () => connect<ToHost>('/pair/host');
 const guest = (from?: string) => connect<ToGuest>('/pair/guest', undefined, from);
-const connections = () => new Promise<number>((resolve) => { server.getConnections((_, count) => resolve(count)); });
+const connections = () =>
+  new Promise<number>((resolve) => {
+    server.getConnections((_, count) => resolve(count));
+  });
 async function room() {
   const page = await host();
   page.say({ type: 'open' } satisfies HostMessage);
@@ -83,7 +115,8 @@ describe('who gets in', () => {
   });
   test('no page of another server, neither as the page that plays nor as a device', async () => {
     await room();
-    for (const path of ['/pair/host', '/pair/guest']) await expect(connect(path, 'http://elsewhere.test')).rejects.toThrow('403');
+    for (const path of ['/pair/host', '/pair/guest'])
+      await expect(connect(path, 'http://elsewhere.test')).rejects.toThrow('403');
     await expect(connect('/pair/other')).rejects.toThrow('404');
   });
   test('a device with the code, which serves once', async () => {
@@ -120,7 +153,11 @@ describe('who gets in', () => {
     expect(answers.slice(5).every((text) => text.includes('too many'))).toBe(true);
     for (let minute = 0; minute < 3; minute++) {
       now += 61_000;
-      for (let n = 0; n < 5; n++) { const wrong = await guest(); wrong.say({ type: 'join', code: 'AAAAAAAA', name: '' }); await wrong.next('refused'); }
+      for (let n = 0; n < 5; n++) {
+        const wrong = await guest();
+        wrong.say({ type: 'join', code: 'AAAAAAAA', name: '' });
+        await wrong.next('refused');
+      }
     }
     expect(page.heard.filter(({ type }) => type === 'room')).toHaveLength(1);
   });
@@ -132,7 +169,10 @@ describe('who gets in', () => {
   });
   test('a token holds until the one that was given for it was used: then it is refused', async () => {
     const { page, device, token, id } = await paired();
-    const leave = async (socket: WebSocket) => { socket.close(); expect(await page.next('left')).toMatchObject({ id }); };
+    const leave = async (socket: WebSocket) => {
+      socket.close();
+      expect(await page.next('left')).toMatchObject({ id });
+    };
     const comeBack = async (with_: string) => {
       const back = await guest();
       back.say({ type: 'return', token: with_ });
@@ -210,7 +250,10 @@ describe('who gets in', () => {
       line.socket.close();
       await page.next('left');
     }
-    expect(page.heard.filter(({ type }) => type === 'gone')).toEqual([{ type: 'gone', id: 1 }, { type: 'gone', id: 2 }]);
+    expect(page.heard.filter(({ type }) => type === 'gone')).toEqual([
+      { type: 'gone', id: 1 },
+      { type: 'gone', id: 2 },
+    ]);
   });
   test('silent connections keep nobody out: each address has its share, and who has not spoken for a second gives way', async () => {
     const { page, code } = await room();
@@ -223,7 +266,13 @@ describe('who gets in', () => {
     device.say({ type: 'join', code, name: 'tablet' });
     await device.next('welcome');
     await page.next('joined');
-    expect(await (open[1] && new Promise<number>((resolve) => { if (open[1].readyState === WebSocket.CLOSED) resolve(1008); else open[1].on('close', resolve); }))).toBe(1008);
+    expect(
+      await (open[1] &&
+        new Promise<number>((resolve) => {
+          if (open[1].readyState === WebSocket.CLOSED) resolve(1008);
+          else open[1].on('close', resolve);
+        })),
+    ).toBe(1008);
   });
   test('one that is refused and does not close is cut', async () => {
     await room();
@@ -257,12 +306,22 @@ describe('who gets in', () => {
     const back = await guest();
     back.say({ type: 'return', token });
     await back.next('welcome');
-    expect(await anew.next('joined')).toMatchObject({ id, name: 'tablet', tokens: [hash, expect.any(String) as string] });
+    expect(await anew.next('joined')).toMatchObject({
+      id,
+      name: 'tablet',
+      tokens: [hash, expect.any(String) as string],
+    });
     const other = await guest();
     other.say({ type: 'join', code, name: 'phone' });
     expect(await anew.next('joined')).toMatchObject({ id: id + 1, name: 'phone' });
   });
-  test.each([[{ id: 0, name: '', tokens: ['x'.repeat(43)] }], [{ id: 1, name: '', tokens: [] }], [{ id: 1, name: '', tokens: ['short'] }], [{ id: 1, name: 5, tokens: ['x'.repeat(43)] }], [{ id: 1 }]])('no seat like %j', async (seat) => {
+  test.each([
+    [{ id: 0, name: '', tokens: ['x'.repeat(43)] }],
+    [{ id: 1, name: '', tokens: [] }],
+    [{ id: 1, name: '', tokens: ['short'] }],
+    [{ id: 1, name: 5, tokens: ['x'.repeat(43)] }],
+    [{ id: 1 }],
+  ])('no seat like %j', async (seat) => {
     const page = await host();
     page.say({ type: 'open', seats: [seat] });
     page.say({ type: 'open' });
@@ -275,7 +334,10 @@ describe('what is passed on', () => {
   test('what a device asks for, to the page alone; what the page tells, to all or to one', async () => {
     const { page, device, id } = await paired();
     device.say({ type: 'xy', number: 1, x: 0.25, y: 1, letGo: false });
-    expect(await page.next('from')).toMatchObject({ id, message: { type: 'xy', number: 1, x: 0.25, y: 1, letGo: false } });
+    expect(await page.next('from')).toMatchObject({
+      id,
+      message: { type: 'xy', number: 1, x: 0.25, y: 1, letGo: false },
+    });
     page.say({ type: 'tell', body: { type: 'pong', at: 5 } });
     expect(await device.next('told')).toMatchObject({ body: { type: 'pong', at: 5 } });
     page.say({ type: 'tell', to: id + 1, body: { type: 'pong', at: 6 } });
@@ -283,8 +345,16 @@ describe('what is passed on', () => {
     expect(await device.next('told')).toMatchObject({ body: { at: 7 } });
   });
   test.each([
-    ['{', 'no JSON'], ['null', 'nothing'], ['{"type":"macro","number":1,"value":1.5}', 'out of range'], ['{"type":"macro","number":"1","value":0.5}', 'a text for a number'], ['{"type":"macro","number":17,"value":0}', 'no such macro'],
-    ['{"type":"macro","number":1,"value":0.5,"more":1}', 'more than there is'], ['{"type":"constructor"}', 'a name of the language'], ['{"type":"tell","body":{}}', 'what only the page may say'], ['{"type":"go","place":-1}', 'before the first'], ['{"type":"macro","number":1,"value":null}', 'no value'],
+    ['{', 'no JSON'],
+    ['null', 'nothing'],
+    ['{"type":"macro","number":1,"value":1.5}', 'out of range'],
+    ['{"type":"macro","number":"1","value":0.5}', 'a text for a number'],
+    ['{"type":"macro","number":17,"value":0}', 'no such macro'],
+    ['{"type":"macro","number":1,"value":0.5,"more":1}', 'more than there is'],
+    ['{"type":"constructor"}', 'a name of the language'],
+    ['{"type":"tell","body":{}}', 'what only the page may say'],
+    ['{"type":"go","place":-1}', 'before the first'],
+    ['{"type":"macro","number":1,"value":null}', 'no value'],
   ])('not %s (%s)', async (text) => {
     const { page, device } = await paired();
     device.say(text);
@@ -311,17 +381,25 @@ describe('what is passed on', () => {
   });
 });
 
-const freePort = () => new Promise<number>((resolve) => {
-  const probe = createSocket('udp4');
-  probe.bind(0, '127.0.0.1', () => { const { port: found } = probe.address(); probe.close(() => resolve(found)); });
-});
+const freePort = () =>
+  new Promise<number>((resolve) => {
+    const probe = createSocket('udp4');
+    probe.bind(0, '127.0.0.1', () => {
+      const { port: found } = probe.address();
+      probe.close(() => resolve(found));
+    });
+  });
 
 describe('OSC', () => {
-  const send = (to: number, address: string, ...values: number[]) => new Promise<void>((resolve) => {
-    const socket = createSocket('udp4');
-    const view = toBuffer({ address, args: values.map((value) => ({ type: 'float' as const, value })) });
-    socket.send(new Uint8Array(view.buffer, view.byteOffset, view.byteLength), to, '127.0.0.1', () => { socket.close(); resolve(); });
-  });
+  const send = (to: number, address: string, ...values: number[]) =>
+    new Promise<void>((resolve) => {
+      const socket = createSocket('udp4');
+      const view = toBuffer({ address, args: values.map((value) => ({ type: 'float' as const, value })) });
+      socket.send(new Uint8Array(view.buffer, view.byteOffset, view.byteLength), to, '127.0.0.1', () => {
+        socket.close();
+        resolve();
+      });
+    });
   test('is off until the page asks for it, and heard where it says', async () => {
     const { page } = await room();
     expect(pairing.osc.heardAt).toBeNull();
@@ -343,9 +421,18 @@ describe('OSC', () => {
     const { page } = await room();
     page.say({ type: 'osc', in: { address: '127.0.0.1', port: await freePort() }, out: null });
     const { in: place } = (await page.next('osc')) as unknown as { in: { port: number } };
-    const bundle = toBuffer({ oscType: 'bundle', timetag: [0, 1], elements: Array.from({ length: 40 }, () => ({ address: '/wavicle/next', args: [] })) } as never);
+    const bundle = toBuffer({
+      oscType: 'bundle',
+      timetag: [0, 1],
+      elements: Array.from({ length: 40 }, () => ({ address: '/wavicle/next', args: [] })),
+    } as never);
     const socket = createSocket('udp4');
-    for (let n = 0; n < 40; n++) await new Promise<void>((resolve) => { socket.send(new Uint8Array(bundle.buffer, bundle.byteOffset, bundle.byteLength), place.port, '127.0.0.1', () => resolve()); });
+    for (let n = 0; n < 40; n++)
+      await new Promise<void>((resolve) => {
+        socket.send(new Uint8Array(bundle.buffer, bundle.byteOffset, bundle.byteLength), place.port, '127.0.0.1', () =>
+          resolve(),
+        );
+      });
     await new Promise((resolve) => setTimeout(resolve, 300));
     await settled(page);
     socket.close();
@@ -354,17 +441,22 @@ describe('OSC', () => {
     expect(passed).toBeGreaterThanOrEqual(LIMITS.guestBurst);
     expect(passed).toBeLessThan(1200);
   });
-  test.each(['999.1.1.1', '1.2.3', 'localhost', '01.2.3.4', '1.2.3.4.5', '256.0.0.1'])('no address that would be looked up: %s', async (address) => {
-    const { page } = await room();
-    page.say({ type: 'osc', in: null, out: { address, port: 9000 } });
-    page.say({ type: 'osc', in: null, out: null });
-    expect(await page.next('osc')).toMatchObject({ out: null });
-    expect(page.heard).toEqual([]);
-  });
+  test.each(['999.1.1.1', '1.2.3', 'localhost', '01.2.3.4', '1.2.3.4.5', '256.0.0.1'])(
+    'no address that would be looked up: %s',
+    async (address) => {
+      const { page } = await room();
+      page.say({ type: 'osc', in: null, out: { address, port: 9000 } });
+      page.say({ type: 'osc', in: null, out: null });
+      expect(await page.next('osc')).toMatchObject({ out: null });
+      expect(page.heard).toEqual([]);
+    },
+  );
   test('says what cannot be', async () => {
     const { page } = await room();
     const taken = createSocket('udp4');
-    await new Promise<void>((resolve) => { taken.bind(0, '127.0.0.1', resolve); });
+    await new Promise<void>((resolve) => {
+      taken.bind(0, '127.0.0.1', resolve);
+    });
     page.say({ type: 'osc', in: { address: '127.0.0.1', port: taken.address().port }, out: null });
     expect(await page.next('osc')).toMatchObject({ in: null, problem: expect.stringContaining('in use') as unknown });
     taken.close();
@@ -372,16 +464,22 @@ describe('OSC', () => {
   test('goes out as the page says it, and can be read by whoever knows OSC', async () => {
     const { page } = await room();
     const ear = createSocket('udp4');
-    await new Promise<void>((resolve) => { ear.bind(0, '127.0.0.1', resolve); });
+    await new Promise<void>((resolve) => {
+      ear.bind(0, '127.0.0.1', resolve);
+    });
     const heard = new Promise<Buffer>((resolve) => ear.once('message', resolve));
     page.say({ type: 'osc', in: null, out: { address: '127.0.0.1', port: ear.address().port } });
     await page.next('osc');
     page.say({ type: 'say', address: '/wavicle/stage', values: ['Low Water', 3, 0.5] });
     const bytes = await heard;
-    // Open Sound Control 1.0: an address pattern, a type tag string beginning with a comma, arguments; each padded to 4 bytes.
+    // Open Sound Control 1.0: an address pattern, a type tag string beginning with a comma, arguments; each padded to 4
+    // bytes.
     expect(bytes.length % 4).toBe(0);
     expect(bytes.includes(',sif')).toBe(true);
-    expect(fromBuffer(bytes)).toMatchObject({ address: '/wavicle/stage', args: [{ value: 'Low Water' }, { value: 3 }, { value: 0.5 }] });
+    expect(fromBuffer(bytes)).toMatchObject({
+      address: '/wavicle/stage',
+      args: [{ value: 'Low Water' }, { value: 3 }, { value: 0.5 }],
+    });
     ear.close();
   });
 });

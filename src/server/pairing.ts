@@ -3,7 +3,17 @@ import type { IncomingMessage, Server } from 'node:http';
 import { networkInterfaces } from 'node:os';
 import type { Duplex } from 'node:stream';
 import { WebSocket, WebSocketServer } from 'ws';
-import { Bucket, LIMITS, readGuest, readHello, readHost, type GuestMessage, type Seat, type ToGuest, type ToHost } from '../core/remote/messages';
+import {
+  Bucket,
+  LIMITS,
+  readGuest,
+  readHello,
+  readHost,
+  type GuestMessage,
+  type Seat,
+  type ToGuest,
+  type ToHost,
+} from '../core/remote/messages';
 import { Osc } from './osc';
 
 /** Signs that nobody takes for one another. */
@@ -11,20 +21,47 @@ const SIGNS = 'ABCDEFGHJKMNPQRSTVWXYZ23456789';
 const CODE_SIGNS = 8;
 const CODE_MS = 10 * 60_000;
 /** Wrong codes that one address may try in a minute, and all of them until the code is another. */
-const TRIES = 5, TRIES_OF_ALL = 20, TRIES_MS = 60_000;
-/** Connections at once that are not paired yet, those of one address, and how long one may keep others out without a word. */
-const WAITING = 16, WAITING_OF_ONE = 4, WORDLESS_MS = 1000;
+const TRIES = 5,
+  TRIES_OF_ALL = 20,
+  TRIES_MS = 60_000;
+/**
+ * Connections at once that are not paired yet, those of one address, and how long one may keep others out without a
+ * word.
+ */
+const WAITING = 16,
+  WAITING_OF_ONE = 4,
+  WORDLESS_MS = 1000;
 /** A connection that was refused is cut when it has had so long to close. */
 const FAREWELL_MS = 1000;
 const GOING = 1008;
 
-/** `tokens`: hashes of the one it came with and the one it was given: the first holds until the second was used, for a line may break before that arrives. */
-interface Guest { id: number; name: string; socket: WebSocket | null; tokens: Buffer[] }
-interface Waiting { socket: WebSocket; address: string; since: number }
-interface Room { host: WebSocket; code: string; until: number; wrong: number; guests: Map<number, Guest>; nextId: number }
+/**
+ * `tokens`: hashes of the one it came with and the one it was given: the first holds until the second was used, for a
+ * line may break before that arrives.
+ */
+interface Guest {
+  id: number;
+  name: string;
+  socket: WebSocket | null;
+  tokens: Buffer[];
+}
+interface Waiting {
+  socket: WebSocket;
+  address: string;
+  since: number;
+}
+interface Room {
+  host: WebSocket;
+  code: string;
+  until: number;
+  wrong: number;
+  guests: Map<number, Guest>;
+  nextId: number;
+}
 
 const hashOf = (text: string): Buffer => createHash('sha256').update(text).digest();
-const isLoopback = (address: string | undefined): boolean => address !== undefined && /^(::1|127\.|::ffff:127\.)/.test(address);
+const isLoopback = (address: string | undefined): boolean =>
+  address !== undefined && /^(::1|127\.|::ffff:127\.)/.test(address);
 /** Browsers say which page a connection comes of: only pages of this server may. */
 const isOwnPage = ({ headers: { origin, host } }: IncomingMessage): boolean => {
   try {
@@ -34,11 +71,17 @@ const isOwnPage = ({ headers: { origin, host } }: IncomingMessage): boolean => {
   }
 };
 
-export interface PairingOptions { now?: () => number; addresses?: () => string[]; silentMs?: number }
+export interface PairingOptions {
+  now?: () => number;
+  addresses?: () => string[];
+  silentMs?: number;
+}
 
 /**
- * Pairs tablets and phones with the page that plays. There is nothing until a page on this machine opens a room; a device then needs the code that this page shows, which serves once and for ten minutes, and
- * gets a token to come back with, and another each time. The page keeps their hashes, so that a server that was started anew lets the same devices in. What devices send is checked, counted and passed on to the page alone.
+ * Pairs tablets and phones with the page that plays. There is nothing until a page on this machine opens a room; a
+ * device then needs the code that this page shows, which serves once and for ten minutes, and
+ * gets a token to come back with, and another each time. The page keeps their hashes, so that a server that was started
+ * anew lets the same devices in. What devices send is checked, counted and passed on to the page alone.
  */
 export class Pairing {
   private room: Room | null = null;
@@ -47,19 +90,30 @@ export class Pairing {
   private readonly tries = new Map<string, number[]>();
   private readonly waiting = new Set<Waiting>();
   private readonly now: () => number;
-  readonly osc = new Osc((message) => { if (this.room) this.tellHost({ type: 'from', id: OSC_ID, message }); });
+  readonly osc = new Osc((message) => {
+    if (this.room) this.tellHost({ type: 'from', id: OSC_ID, message });
+  });
 
-  constructor(server: Server, private readonly options: PairingOptions = {}) {
+  constructor(
+    server: Server,
+    private readonly options: PairingOptions = {},
+  ) {
     this.now = options.now ?? Date.now;
     server.on('upgrade', (request, socket, head) => this.upgrade(request, socket, head));
   }
 
   private upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
-    const refuse = (status: string) => { socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`, () => socket.destroy()); };
+    const refuse = (status: string) => {
+      socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`, () => socket.destroy());
+    };
     socket.on('error', () => undefined);
     if (!isOwnPage(request)) return refuse('403 Forbidden');
     if (request.url === '/pair/host') {
-      if (!isLoopback(request.socket.remoteAddress) || !/^(localhost|127\.\d+\.\d+\.\d+|\[::1\])(:\d+)?$/.test(request.headers.host ?? '')) return refuse('403 Forbidden');
+      if (
+        !isLoopback(request.socket.remoteAddress) ||
+        !/^(localhost|127\.\d+\.\d+\.\d+|\[::1\])(:\d+)?$/.test(request.headers.host ?? '')
+      )
+        return refuse('403 Forbidden');
       return this.hosts.handleUpgrade(request, socket, head, (host) => this.welcomeHost(host));
     }
     if (request.url !== '/pair/guest') return refuse('404 Not Found');
@@ -68,7 +122,10 @@ export class Pairing {
     this.guests.handleUpgrade(request, socket, head, (guest) => this.welcomeGuest(guest, address));
   }
 
-  /** Whether one more may wait: where there are enough, one that has said nothing for a while goes, of the same address first. */
+  /**
+   * Whether one more may wait: where there are enough, one that has said nothing for a while goes, of the same address
+   * first.
+   */
   private hasRoomFor(address: string): boolean {
     const own = [...this.waiting].filter((each) => each.address === address);
     const full = own.length >= WAITING_OF_ONE ? own : this.waiting.size >= WAITING ? [...this.waiting] : null;
@@ -90,16 +147,29 @@ export class Pairing {
       const message = readHost(String(data));
       if (!message || !bucket.take(this.now())) return;
       switch (message.type) {
-        case 'open': return this.open(host, message.seats ?? []);
-        case 'close': return this.close(host);
-        case 'osc': return void this.osc.set(message.in, message.out).then((problem) => { if (host.readyState === WebSocket.OPEN) say(host, { type: 'osc', in: this.osc.heardAt, out: this.osc.sentTo, problem }); });
-        case 'say': return this.osc.send(message.address, message.values);
+        case 'open':
+          return this.open(host, message.seats ?? []);
+        case 'close':
+          return this.close(host);
+        case 'osc':
+          return void this.osc.set(message.in, message.out).then((problem) => {
+            if (host.readyState === WebSocket.OPEN)
+              say(host, { type: 'osc', in: this.osc.heardAt, out: this.osc.sentTo, problem });
+          });
+        case 'say':
+          return this.osc.send(message.address, message.values);
       }
       if (this.room?.host !== host) return;
       if (message.type === 'dismiss') this.dismiss(message.id);
-      else for (const { id, socket } of this.room.guests.values()) if (socket && (message.to === undefined || message.to === id)) sayGuest(socket, { type: 'told', body: message.body as never });
+      else
+        for (const { id, socket } of this.room.guests.values())
+          if (socket && (message.to === undefined || message.to === id))
+            sayGuest(socket, { type: 'told', body: message.body as never });
     });
-    host.on('close', () => { this.lose(host); if (this.hosts.clients.size === 0) void this.osc.set(null, null); });
+    host.on('close', () => {
+      this.lose(host);
+      if (this.hosts.clients.size === 0) void this.osc.set(null, null);
+    });
   }
 
   /** A room with a code of its own; the page that opened one before loses it. */
@@ -109,7 +179,12 @@ export class Pairing {
       this.close(this.room.host);
     }
     if (!this.room) {
-      const guests = new Map(seats.map(({ id, name, tokens }) => [id, { id, name, socket: null, tokens: tokens.map((token) => Buffer.from(token, 'base64url')) }] as const));
+      const guests = new Map(
+        seats.map(
+          ({ id, name, tokens }) =>
+            [id, { id, name, socket: null, tokens: tokens.map((token) => Buffer.from(token, 'base64url')) }] as const,
+        ),
+      );
       this.room = { host, code: '', until: 0, wrong: 0, guests, nextId: 1 + Math.max(0, ...guests.keys()) };
     }
     this.newCode();
@@ -121,7 +196,12 @@ export class Pairing {
     room.code = Array.from({ length: CODE_SIGNS }, () => SIGNS[randomInt(SIGNS.length)]).join('');
     room.until = this.now() + CODE_MS;
     room.wrong = 0;
-    say(room.host, { type: 'room', code: room.code, until: room.until, addresses: (this.options.addresses ?? addressesHere)() });
+    say(room.host, {
+      type: 'room',
+      code: room.code,
+      until: room.until,
+      addresses: (this.options.addresses ?? addressesHere)(),
+    });
   }
 
   /** Ends the pairing: the devices are told. */
@@ -163,7 +243,10 @@ export class Pairing {
   private welcomeGuest(socket: WebSocket, address: string): void {
     const here: Waiting = { socket, address, since: this.now() };
     this.waiting.add(here);
-    const greet = () => { this.waiting.delete(here); clearTimeout(patience); };
+    const greet = () => {
+      this.waiting.delete(here);
+      clearTimeout(patience);
+    };
     const patience = setTimeout(() => refuse(socket, 'nothing was said'), LIMITS.helloMs);
     socket.on('error', () => undefined);
     socket.on('close', greet);
@@ -171,7 +254,11 @@ export class Pairing {
       if (socket.readyState !== WebSocket.OPEN) return;
       greet();
       const hello = readHello(String(data));
-      const guest = !hello ? 'this was no greeting' : hello.type === 'join' ? this.join(hello.code, hello.name, address) : this.comeBack(hello.token, address);
+      const guest = !hello
+        ? 'this was no greeting'
+        : hello.type === 'join'
+          ? this.join(hello.code, hello.name, address)
+          : this.comeBack(hello.token, address);
       if (typeof guest === 'string') return refuse(socket, guest, guest === FULL);
       this.seat(guest, socket);
     });
@@ -228,7 +315,12 @@ export class Pairing {
     const token = randomBytes(32).toString('base64url');
     guest.tokens = [...guest.tokens, hashOf(token)].slice(-2);
     sayGuest(socket, { type: 'welcome', token });
-    this.tellHost({ type: 'joined', id: guest.id, name: guest.name, tokens: guest.tokens.map((each) => each.toString('base64url')) });
+    this.tellHost({
+      type: 'joined',
+      id: guest.id,
+      name: guest.name,
+      tokens: guest.tokens.map((each) => each.toString('base64url')),
+    });
     const patience = setTimeout(() => end(socket, 'nothing was heard'), this.options.silentMs ?? LIMITS.silentMs);
     const bucket = new Bucket(LIMITS.guestRate, LIMITS.guestBurst, this.now());
     let dropped = 0;
@@ -236,7 +328,10 @@ export class Pairing {
       if (guest.socket !== socket) return;
       patience.refresh();
       if (!bucket.take(this.now())) {
-        if (++dropped === LIMITS.flood) { this.forget(guest); refuse(socket, 'this device sent too much'); }
+        if (++dropped === LIMITS.flood) {
+          this.forget(guest);
+          refuse(socket, 'this device sent too much');
+        }
         return;
       }
       dropped = Math.max(0, dropped - 1);
@@ -275,9 +370,14 @@ export class Pairing {
 export const OSC_ID = 0;
 
 const same = (a: Buffer, b: Buffer): boolean => a.length === b.length && a.length > 0 && timingSafeEqual(a, b);
-const say = (socket: WebSocket, message: ToHost): void => { if (socket.readyState === WebSocket.OPEN) socket.send(JSON.stringify(message)); };
+const say = (socket: WebSocket, message: ToHost): void => {
+  if (socket.readyState === WebSocket.OPEN) socket.send(JSON.stringify(message));
+};
 /** A device that does not keep up misses what is only of the moment. */
-const sayGuest = (socket: WebSocket, message: ToGuest): void => { if (socket.readyState === WebSocket.OPEN && (message.type !== 'told' || socket.bufferedAmount < SLOW_BYTES)) socket.send(JSON.stringify(message)); };
+const sayGuest = (socket: WebSocket, message: ToGuest): void => {
+  if (socket.readyState === WebSocket.OPEN && (message.type !== 'told' || socket.bufferedAmount < SLOW_BYTES))
+    socket.send(JSON.stringify(message));
+};
 const SLOW_BYTES = 512 * 1024;
 /** Closes a connection, and cuts it where the other side does not close its own. */
 function end(socket: WebSocket, why: string): void {
@@ -293,6 +393,9 @@ function refuse(socket: WebSocket, text: string, later = false): void {
 const FULL = `${LIMITS.guests} devices are paired: send one away first`;
 
 /** Addresses of this machine on local networks. */
-const addressesHere = (): string[] => Object.values(networkInterfaces()).flatMap((list) => (list ?? []).filter(({ family, internal }) => family === 'IPv4' && !internal).map(({ address }) => address));
+const addressesHere = (): string[] =>
+  Object.values(networkInterfaces()).flatMap((list) =>
+    (list ?? []).filter(({ family, internal }) => family === 'IPv4' && !internal).map(({ address }) => address),
+  );
 
 export type { GuestMessage };

@@ -5,7 +5,12 @@ import type { Program } from '../core/engine/program';
 import { contentHash } from '../host/contentHash';
 
 /** Sent once to each worker: everything that strikes are rendered with. */
-export interface BounceSetup { programs: Program[]; samples: { key: string; sample: Prepared }[][]; targets: BounceTarget[]; settings: BounceSettings }
+export interface BounceSetup {
+  programs: Program[];
+  samples: { key: string; sample: Prepared }[][];
+  targets: BounceTarget[];
+  settings: BounceSettings;
+}
 export type BounceMessage = { setup: BounceSetup } | { strike: BounceStrike; n: number };
 export type BounceReply = { n: number; bounced: Bounced; wav: Uint8Array } | { n: number; problem: string };
 
@@ -21,7 +26,17 @@ self.onmessage = async ({ data }: MessageEvent<BounceMessage>) => {
   let reply: BounceReply;
   try {
     const { programs, samples, targets, settings } = setup!;
-    reply = { n, ...(await bounceStrike(programs[strike.target], samples[strike.target], targets[strike.target], settings, strike, contentHash)) };
+    reply = {
+      n,
+      ...(await bounceStrike(
+        programs[strike.target],
+        samples[strike.target],
+        targets[strike.target],
+        settings,
+        strike,
+        contentHash,
+      )),
+    };
   } catch (error) {
     reply = { n, problem: error instanceof Error ? error.message : String(error) };
   }

@@ -2,11 +2,22 @@ import type { Prepared } from '../core/dsp/prepared';
 import type { SampleRequest } from '../core/engine/program';
 import { prepare } from '../core/formats/prepare';
 
-export interface PrepareJob { request: SampleRequest; bytes: ArrayBuffer }
+export interface PrepareJob {
+  request: SampleRequest;
+  bytes: ArrayBuffer;
+}
 export type PrepareResult = { key: string; sample: Prepared } | { key: string; problem: string };
 
-/** Decodes WAV files and makes them ready for playing, away from the page. The result lies in shared memory where there is any. */
-self.onmessage = ({ data: { id, job: { request, bytes } } }: MessageEvent<{ id: number; job: PrepareJob }>) => {
+/**
+ * Decodes WAV files and makes them ready for playing, away from the page. The result lies in shared memory where there
+ * is any.
+ */
+self.onmessage = ({
+  data: {
+    id,
+    job: { request, bytes },
+  },
+}: MessageEvent<{ id: number; job: PrepareJob }>) => {
   let result: PrepareResult;
   try {
     result = { key: request.key, sample: prepare(request, new Uint8Array(bytes)) };

@@ -29,7 +29,12 @@ export type SoundJob =
   | { type: 'pitch'; sampleId: string }
   | { type: 'levels'; sampleId: string }
   | { type: 'audio'; sampleId: string }
-  | { type: 'recording'; sampleId: string; pitched: boolean; loops: readonly { start: number; end: number; crossfade: number }[] }
+  | {
+      type: 'recording';
+      sampleId: string;
+      pitched: boolean;
+      loops: readonly { start: number; end: number; crossfade: number }[];
+    }
   /** A copy whose loop stays as loud as it begins. */
   | { type: 'evenLoop'; sampleId: string; start: number; end: number; name: string }
   | { type: 'findLoops'; sampleId: string; start: number; end: number; reach: number };
@@ -50,30 +55,59 @@ export interface SoundAnswers {
   findLoops: FoundLoop[];
   evenLoop: BroughtFile;
 }
-/** `isMemory`: this browser keeps nothing. `bytes`: the file of the sample that the job is about, where only the page has it. */
-export interface SoundRequest { id: number; job: SoundJob; isMemory: boolean; bytes?: Uint8Array }
+/**
+ * `isMemory`: this browser keeps nothing. `bytes`: the file of the sample that the job is about, where only the page
+ * has it.
+ */
+export interface SoundRequest {
+  id: number;
+  job: SoundJob;
+  isMemory: boolean;
+  bytes?: Uint8Array;
+}
 /** `handedBack`: samples that could not be kept. */
-export type SoundReply = { id: number; answer: SoundAnswers[keyof SoundAnswers]; handedBack: [id: string, wav: Uint8Array][] } | { id: number; problem: string };
+export type SoundReply =
+  | { id: number; answer: SoundAnswers[keyof SoundAnswers]; handedBack: [id: string, wav: Uint8Array][] }
+  | { id: number; problem: string };
 
 type Samples = IDBPDatabase<{ samples: { key: string; value: Uint8Array } }>;
 let opened: Promise<Samples> | undefined;
-/** A newer version of the application has taken the database over in another tab: what it keeps there may be other than what is written here. */
+/**
+ * A newer version of the application has taken the database over in another tab: what it keeps there may be other than
+ * what is written here.
+ */
 let isOvertaken = false;
-/** The page's database, as it is. It gives way to a newer version of the application, and is opened anew by whoever needs it next. */
-const database = (): Promise<Samples> => (opened ??= openDB<{ samples: { key: string; value: Uint8Array } }>('wavicle', undefined, {
-  blocking(current, next) {
-    void opened?.then((db) => db.close());
+/**
+ * The page's database, as it is. It gives way to a newer version of the application, and is opened anew by whoever
+ * needs it next.
+ */
+const database = (): Promise<Samples> =>
+  (opened ??= openDB<{ samples: { key: string; value: Uint8Array } }>('wavicle', undefined, {
+    blocking(current, next) {
+      void opened?.then((db) => db.close());
+      opened = undefined;
+      isOvertaken ||= next !== null && next > current;
+    },
+    terminated() {
+      opened = undefined;
+    },
+  }).catch((error: unknown) => {
     opened = undefined;
-    isOvertaken ||= next !== null && next > current;
-  },
-  terminated() { opened = undefined; },
-}).catch((error: unknown) => { opened = undefined; throw error; }));
+    throw error;
+  }));
 
-/** What was read and could not be kept, for a browser that keeps nothing or has no room: the page gets it with the answer. */
+/**
+ * What was read and could not be kept, for a browser that keeps nothing or has no room: the page gets it with the
+ * answer.
+ */
 type HandedBack = [id: string, wav: Uint8Array][];
 
 /** What a job is done with: samples that only the page has, and where samples go that cannot be kept here. */
-interface Bench { isMemory: boolean; bytes?: Uint8Array; handedBack: HandedBack }
+interface Bench {
+  isMemory: boolean;
+  bytes?: Uint8Array;
+  handedBack: HandedBack;
+}
 
 async function keepAll(wavs: HandedBack, { isMemory, handedBack }: Bench): Promise<void> {
   if (isOvertaken) throw new Error('a newer version of Wavicle was opened in another tab; load this page again');
@@ -111,11 +145,17 @@ async function work(job: SoundJob, bench: Bench): Promise<SoundAnswers[keyof Sou
       if (!both) throw new Error('its left and right file are no pair: both must be mono, at one rate');
       return keep(both, job.path, bench);
     }
-    case 'decoded': return keep(plainFile(job), job.path, bench);
+    case 'decoded':
+      return keep(plainFile(job), job.path, bench);
     case 'sfz': {
       const texts = new FolderIndex(job.texts, job.base);
       const files = new FolderIndex(job.files, job.base);
-      return bringSfz(job.text, job.path, (path) => texts.find(path), (path) => files.find(path));
+      return bringSfz(
+        job.text,
+        job.path,
+        (path) => texts.find(path),
+        (path) => files.find(path),
+      );
     }
     case 'samplePaths': {
       const texts = new FolderIndex(job.texts, job.base);
@@ -126,21 +166,27 @@ async function work(job: SoundJob, bench: Bench): Promise<SoundAnswers[keyof Sou
       await keepAll([...wavs], bench);
       return sounds;
     }
-    case 'archive': return checkedArchive(new Uint8Array(await job.file.arrayBuffer()));
-    case 'isArchive': return isRigArchive(new Uint8Array(await job.file.arrayBuffer()));
-    case 'pitch': return pitchOf(await audioOf(job.sampleId, bench));
-    case 'levels': return levelsOf(await audioOf(job.sampleId, bench));
+    case 'archive':
+      return checkedArchive(new Uint8Array(await job.file.arrayBuffer()));
+    case 'isArchive':
+      return isRigArchive(new Uint8Array(await job.file.arrayBuffer()));
+    case 'pitch':
+      return pitchOf(await audioOf(job.sampleId, bench));
+    case 'levels':
+      return levelsOf(await audioOf(job.sampleId, bench));
     case 'recording': {
       const audio = await audioOf(job.sampleId, bench);
       return { recording: recordingOf(audio, job.pitched), loops: job.loops.map((loop) => loopOf(audio, loop)) };
     }
-    case 'audio': return audioOf(job.sampleId, bench);
+    case 'audio':
+      return audioOf(job.sampleId, bench);
     case 'evenLoop': {
       const audio = await audioOf(job.sampleId, bench);
       const even = evenedLoop(audio, job, loopQuality(audio, job.start, job.end).levelDb);
       return keep(plainFile({ channelData: channelsOf(even), sampleRate: even.rate }), job.name, bench);
     }
-    case 'findLoops': return findLoops(await audioOf(job.sampleId, bench), job.start, job.end, job.reach);
+    case 'findLoops':
+      return findLoops(await audioOf(job.sampleId, bench), job.start, job.end, job.reach);
   }
 }
 
@@ -152,7 +198,8 @@ self.onmessage = async ({ data: { id, job, isMemory, bytes } }: MessageEvent<Sou
     const answer = await work(job, { isMemory, bytes, handedBack });
     if (job.type === 'audio') transfer = [(answer as Audio).data.buffer as ArrayBuffer];
     // Files that lie in the same bytes go over once.
-    if (job.type === 'archive') transfer = [...new Set([...(answer as Archive).wavs.values()].map(({ buffer }) => buffer as ArrayBuffer))];
+    if (job.type === 'archive')
+      transfer = [...new Set([...(answer as Archive).wavs.values()].map(({ buffer }) => buffer as ArrayBuffer))];
     reply = { id, answer, handedBack };
   } catch (error) {
     reply = { id, problem: error instanceof Error ? error.message : String(error) };

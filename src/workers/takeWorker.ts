@@ -7,7 +7,15 @@ import { takeFiles, type TakeFormat } from '../core/formats/takeFiles';
 import type { Take } from '../core/music/take';
 import type { Patch, Rig } from '../core/rig/schema';
 
-export interface TakeJob { rig: Rig; patch: Patch; name: string; take: Pick<Take, 'seconds' | 'events'>; samples: { key: string; sample: Prepared }[]; format: TakeFormat; stems: boolean }
+export interface TakeJob {
+  rig: Rig;
+  patch: Patch;
+  name: string;
+  take: Pick<Take, 'seconds' | 'events'>;
+  samples: { key: string; sample: Prepared }[];
+  format: TakeFormat;
+  stems: boolean;
+}
 export type TakeReply = { share: number } | { files: { path: string; bytes: Uint8Array }[] } | { problem: string };
 
 const RATE = 48000;
@@ -19,7 +27,14 @@ self.onmessage = async ({ data: { rig, patch, name, take, samples, format, stems
   try {
     const there = new Map(samples.map(({ key, sample }) => [key, sample]));
     if (stems) {
-      const rendered = renderStems(rig, patch, take, ({ key }) => there.get(key), { rate: RATE, tail: TAIL, told: (share) => { self.postMessage({ share } satisfies TakeReply); return true; } });
+      const rendered = renderStems(rig, patch, take, ({ key }) => there.get(key), {
+        rate: RATE,
+        tail: TAIL,
+        told: (share) => {
+          self.postMessage({ share } satisfies TakeReply);
+          return true;
+        },
+      });
       reply = { files: await takeFiles(name, rendered, format, true, RATE) };
     } else {
       const engine = new Engine({ rate: RATE });
@@ -31,5 +46,7 @@ self.onmessage = async ({ data: { rig, patch, name, take, samples, format, stems
   } catch (error) {
     reply = { problem: error instanceof Error ? error.message : String(error) };
   }
-  self.postMessage(reply, { transfer: 'files' in reply ? reply.files.map(({ bytes }) => bytes.buffer as ArrayBuffer) : [] });
+  self.postMessage(reply, {
+    transfer: 'files' in reply ? reply.files.map(({ bytes }) => bytes.buffer as ArrayBuffer) : [],
+  });
 };

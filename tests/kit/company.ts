@@ -1,5 +1,6 @@
 /**
- * Patches of everything at once, made by chance from the registry itself, so that what is added later is tried as well; and what is done to them: notes, pedals, hands, edits, changes of patch. For tests of
+ * Patches of everything at once, made by chance from the registry itself, so that what is added later is tried as well;
+ * and what is done to them: notes, pedals, hands, edits, changes of patch. For tests of
  * what no part can be tried for alone.
  */
 import { draw, drawablesIn } from '../../src/core/draws/draw';
@@ -12,7 +13,20 @@ import type { EngineEvent } from '../../src/core/engine/event';
 import type { Program } from '../../src/core/engine/program';
 import { prepare } from '../../src/core/formats/prepare';
 import { MOVERS } from '../../src/core/movers';
-import { fullWindow, markAt, newEffect, newGroup, newLayer, newMover, newPatch, newPool, newRoute, newSound, newZone, plainLoop } from '../../src/core/rig/defaults';
+import {
+  fullWindow,
+  markAt,
+  newEffect,
+  newGroup,
+  newLayer,
+  newMover,
+  newPatch,
+  newPool,
+  newRoute,
+  newSound,
+  newZone,
+  plainLoop,
+} from '../../src/core/rig/defaults';
 import { withoutLoose } from '../../src/core/rig/mix';
 import { sourcesIn, targetsIn } from '../../src/core/rig/moves';
 import { fromNormal, parametersFor } from '../../src/core/rig/parameters';
@@ -23,14 +37,22 @@ import { RATE } from './engine';
 const FRAMES = RATE;
 /** A decaying chord with some noise, in both channels. */
 export const RECORDING: Audio = {
-  rate: RATE, channels: 2,
+  rate: RATE,
+  channels: 2,
   data: Float32Array.from({ length: 2 * FRAMES }, (_, i) => {
     const t = (i >> 1) / RATE;
     const side = i & 1;
-    return 0.4 * Math.exp(-2 * t) * (Math.sin(2 * Math.PI * 220 * t + side) + 0.5 * Math.sin(2 * Math.PI * 557 * t)) + 0.02 * Math.sin(i * i * 0.7);
+    return (
+      0.4 * Math.exp(-2 * t) * (Math.sin(2 * Math.PI * 220 * t + side) + 0.5 * Math.sin(2 * Math.PI * 557 * t)) +
+      0.02 * Math.sin(i * i * 0.7)
+    );
   }),
 };
-const IMPULSE: Audio = { rate: RATE, channels: 2, data: Float32Array.from({ length: 9600 }, (_, i) => Math.exp(-i / 1500) * Math.sin(i * i * 0.31)) };
+const IMPULSE: Audio = {
+  rate: RATE,
+  channels: 2,
+  data: Float32Array.from({ length: 9600 }, (_, i) => Math.exp(-i / 1500) * Math.sin(i * i * 0.31)),
+};
 export const SAMPLES = [
   { id: 'w', name: 'w', rate: RATE, channels: 2 as const, frames: FRAMES },
   { id: 'impulse', name: 'impulse', rate: RATE, channels: 2 as const, frames: IMPULSE.data.length / 2 },
@@ -42,10 +64,19 @@ const zone = { ...newZone('w', 60), key: everywhere };
 export const SOUNDS: readonly Sound[] = [
   newSound('multisample', 'multisample', [
     { ...zone, velocity: { ...zone.velocity, high: 80 }, loop: plainLoop({ start: 12000, end: 30000 }) },
-    { ...zone, root: 72, velocity: { ...zone.velocity, low: 60, fadeIn: 20 }, start: 100, loop: { start: 2000, end: 2700, crossfade: 200, until: 'release' } },
+    {
+      ...zone,
+      root: 72,
+      velocity: { ...zone.velocity, low: 60, fadeIn: 20 },
+      start: 100,
+      loop: { start: 2000, end: 2700, crossfade: 200, until: 'release' },
+    },
     { ...zone, root: 48, trigger: 'release' as const, gain: -12 },
   ]),
-  { ...newSound('full', 'full', [{ ...zone, playback: 'full-length', reverse: true, fadeIn: 0.01 }]), alternation: 'random' },
+  {
+    ...newSound('full', 'full', [{ ...zone, playback: 'full-length', reverse: true, fadeIn: 0.01 }]),
+    alternation: 'random',
+  },
   { ...newSound('synth', 'synth'), kind: 'synth' },
   { ...newSound('grains', 'grains', [zone]), kind: 'grains' },
 ];
@@ -54,28 +85,47 @@ export const anyOf = <T>(list: readonly T[], chance: Chance): T => list[chance.b
 
 function anyEffect(id: string, chance: Chance, layers: readonly string[]): EffectSpec {
   const kind = anyOf(EFFECTS, chance);
-  const params = Object.fromEntries(Object.values(kind.parameters).filter(() => chance.share() < 0.6).map((parameter) => [parameter.id, fromNormal(parameter, edgy(chance))]));
+  const params = Object.fromEntries(
+    Object.values(kind.parameters)
+      .filter(() => chance.share() < 0.6)
+      .map((parameter) => [parameter.id, fromNormal(parameter, edgy(chance))]),
+  );
   return {
-    ...newEffect(id, kind.id), params, on: chance.share() < 0.85,
+    ...newEffect(id, kind.id),
+    params,
+    on: chance.share() < 0.85,
     steps: kind.steps ? Array.from({ length: kind.steps }, () => Math.round(chance.share() * 100) / 100) : [],
     listens: kind.listens && chance.share() < 0.5 ? anyOf(layers, chance) : null,
     sampleId: kind.impulse ? 'impulse' : null,
   };
 }
 /** 0…1, the ends more often than they come by chance. */
-const edgy = (chance: Chance): number => { const x = chance.share() * 1.2 - 0.1; return x < 0 ? 0 : x > 1 ? 1 : x; };
+const edgy = (chance: Chance): number => {
+  const x = chance.share() * 1.2 - 0.1;
+  return x < 0 ? 0 : x > 1 ? 1 : x;
+};
 
 function anyLayer(id: string, n: number, chance: Chance, groups: readonly string[]): Layer {
   const sound = anyOf(SOUNDS, chance);
   const layer = newLayer(id, id, sound.id, markAt(n));
-  const params = Object.fromEntries(parametersFor([sound.kind]).filter(() => chance.share() < 0.25).map((parameter) => [parameter.id, fromNormal(parameter, edgy(chance))]));
+  const params = Object.fromEntries(
+    parametersFor([sound.kind])
+      .filter(() => chance.share() < 0.25)
+      .map((parameter) => [parameter.id, fromNormal(parameter, edgy(chance))]),
+  );
   const window = { ...fullWindow(anyOf(['cc.1', 'macro.1', 'xy.1.x', 'velocity', 'lfo.1'], chance)), fadeIn: 0.3 };
   return {
-    ...layer, params: { ...params, level: -14 - 10 * chance.share() },
-    list: chance.share() < 0.2 ? ['multisample', 'synth', 'grains'] : [], morph: chance.share() < 0.5,
+    ...layer,
+    params: { ...params, level: -14 - 10 * chance.share() },
+    list: chance.share() < 0.2 ? ['multisample', 'synth', 'grains'] : [],
+    morph: chance.share() < 0.5,
     windows: chance.share() < 0.3 && window.source !== 'lfo.1' ? [...layer.windows, window] : layer.windows,
     groupId: groups.length > 0 && chance.share() < 0.5 ? anyOf(groups, chance) : null,
-    path: { ...layer.path, arpeggio: { ...layer.path.arpeggio, on: chance.share() < 0.15 }, chord: { ...layer.path.chord, on: chance.share() < 0.15, notes: [4, 7] } },
+    path: {
+      ...layer.path,
+      arpeggio: { ...layer.path.arpeggio, on: chance.share() < 0.15 },
+      chord: { ...layer.path.chord, on: chance.share() < 0.15, notes: [4, 7] },
+    },
   };
 }
 
@@ -101,20 +151,71 @@ export function anyPatch(seed: number, id = 'p'): Patch {
   const movers = Array.from({ length: times(5) }, (_, n) => {
     const { id: kind, parameters } = anyOf(MOVERS, chance);
     const mover = newMover(kind, n + 1, `m${n}`);
-    const params = Object.fromEntries(Object.values(parameters).filter(() => chance.share() < 0.5).map((parameter) => [parameter.id, fromNormal(parameter, edgy(chance))]));
-    return { ...mover, reach: chance.share() < 0.5 && kind !== 'follower' ? 'note' as const : mover.reach, follows: kind === 'follower' ? anyOf(layerIds, chance) : mover.follows, params: { ...mover.params, ...params } };
+    const params = Object.fromEntries(
+      Object.values(parameters)
+        .filter(() => chance.share() < 0.5)
+        .map((parameter) => [parameter.id, fromNormal(parameter, edgy(chance))]),
+    );
+    return {
+      ...mover,
+      reach: chance.share() < 0.5 && kind !== 'follower' ? ('note' as const) : mover.reach,
+      follows: kind === 'follower' ? anyOf(layerIds, chance) : mover.follows,
+      params: { ...mover.params, ...params },
+    };
   });
   const plain = newPatch(id, id);
   let patch: Patch = {
-    ...plain, tempo: 60 + chance.below(140), layers, groups: groupIds.map((groupId, n) => ({ ...newGroup(groupId, groupId, markAt(n)), effects: chain(2) })), pools, movers,
+    ...plain,
+    tempo: 60 + chance.below(140),
+    layers,
+    groups: groupIds.map((groupId, n) => ({ ...newGroup(groupId, groupId, markAt(n)), effects: chain(2) })),
+    pools,
+    movers,
     macros: [1, 2].map((number) => ({ number, name: `${number}`, value: chance.share(), style: 'strip' as const })),
     blends: [{ number: 1, name: 'b', value: chance.share() }],
-    xyPads: [{ number: 1, name: 'pad', x: chance.share(), y: chance.share(), motion: anyOf(['hand', 'wander', 'spring'] as const, chance), anchors: [{ name: 'a', x: 0, y: 0, layerId: layerIds[0] }, { name: 'b', x: 1, y: 1, layerId: null }], path: [], params: {} }],
-    connections: pools.flatMap((pool, n) => layerIds.filter(() => chance.share() < 0.5).map((layerId) => ({ id: `c${n}${layerId}`, kind: 'send' as const, from: `layer.${layerId}`, to: `pool.${pool.id}`, level: -12 + 12 * chance.share(), on: true, tap: anyOf(['before', 'after'] as const, chance) }))),
+    xyPads: [
+      {
+        number: 1,
+        name: 'pad',
+        x: chance.share(),
+        y: chance.share(),
+        motion: anyOf(['hand', 'wander', 'spring'] as const, chance),
+        anchors: [
+          { name: 'a', x: 0, y: 0, layerId: layerIds[0] },
+          { name: 'b', x: 1, y: 1, layerId: null },
+        ],
+        path: [],
+        params: {},
+      },
+    ],
+    connections: pools.flatMap((pool, n) =>
+      layerIds
+        .filter(() => chance.share() < 0.5)
+        .map((layerId) => ({
+          id: `c${n}${layerId}`,
+          kind: 'send' as const,
+          from: `layer.${layerId}`,
+          to: `pool.${pool.id}`,
+          level: -12 + 12 * chance.share(),
+          on: true,
+          tap: anyOf(['before', 'after'] as const, chance),
+        })),
+    ),
     main: { ...plain.main, level: -6, effects: chain(2) },
   };
-  if (chance.share() < 0.5) patch = draw(patch, drawablesIn(patch, [], SOUNDS), { amount: 0.5 * chance.share(), seed: chance.below(1e6) }).patch;
-  if (!programOf(patch)) patch = { ...patch, layers: patch.layers.map((layer) => ({ ...layer, effects: layer.effects.map((effect) => ({ ...effect, listens: null })) })) };
+  if (chance.share() < 0.5)
+    patch = draw(patch, drawablesIn(patch, [], SOUNDS), {
+      amount: 0.5 * chance.share(),
+      seed: chance.below(1e6),
+    }).patch;
+  if (!programOf(patch))
+    patch = {
+      ...patch,
+      layers: patch.layers.map((layer) => ({
+        ...layer,
+        effects: layer.effects.map((effect) => ({ ...effect, listens: null })),
+      })),
+    };
   return withRoutes(patch, 2 + times(12), chance);
 }
 
@@ -125,8 +226,15 @@ function withRoutes(patch: Patch, most: number, chance: Chance): Patch {
   const targets = targetsIn(patch, SOUNDS);
   for (let n = 0; n < most; n++) {
     const route: Route = {
-      ...newRoute(`r${n}`, anyOf(sources, chance), anyOf(targets, chance), Math.round((2 * chance.share() - 1) * 100) / 100),
-      curve: anyOf(CURVE_NAMES, chance), polarity: anyOf(['as-is', 'inverted'] as const, chance), scaledBy: chance.share() < 0.15 ? 'macro.2' : undefined,
+      ...newRoute(
+        `r${n}`,
+        anyOf(sources, chance),
+        anyOf(targets, chance),
+        Math.round((2 * chance.share() - 1) * 100) / 100,
+      ),
+      curve: anyOf(CURVE_NAMES, chance),
+      polarity: anyOf(['as-is', 'inverted'] as const, chance),
+      scaledBy: chance.share() < 0.15 ? 'macro.2' : undefined,
     };
     const tried = { ...next, routes: [...next.routes, route] };
     if (programOf(tried)) next = tried;
@@ -136,21 +244,52 @@ function withRoutes(patch: Patch, most: number, chance: Chance): Patch {
 
 /** Something of a patch edited by chance: most often taken away. */
 export function edited(patch: Patch, chance: Chance): Patch {
-  const drop = <T>(list: readonly T[]): T[] => { const at = chance.below(Math.max(1, list.length)); return list.filter((_, n) => n !== at); };
+  const drop = <T>(list: readonly T[]): T[] => {
+    const at = chance.below(Math.max(1, list.length));
+    return list.filter((_, n) => n !== at);
+  };
   const edits: (() => Patch)[] = [
     () => ({ ...patch, main: { ...patch.main, effects: drop(patch.main.effects) } }),
     () => ({ ...patch, layers: patch.layers.map((layer) => ({ ...layer, effects: drop(layer.effects) })) }),
     () => ({ ...patch, pools: drop(patch.pools) }),
-    () => ({ ...patch, groups: drop(patch.groups), layers: patch.layers.map((layer) => ({ ...layer, groupId: null })) }),
+    () => ({
+      ...patch,
+      groups: drop(patch.groups),
+      layers: patch.layers.map((layer) => ({ ...layer, groupId: null })),
+    }),
     () => (patch.layers.length > 1 ? { ...patch, layers: drop(patch.layers) } : patch),
     () => ({ ...patch, movers: drop(patch.movers) }),
     () => ({ ...patch, routes: drop(patch.routes) }),
     () => ({ ...patch, xyPads: [], macros: drop(patch.macros) }),
     () => ({ ...patch, connections: drop(patch.connections) }),
-    () => ({ ...patch, main: { ...patch.main, effects: [...patch.main.effects].reverse().slice(0, 11).concat(anyEffect(`x${chance.below(1e6)}`, chance, patch.layers.map(({ id }) => id))) } }),
-    () => ({ ...patch, layers: patch.layers.map((layer) => ({ ...layer, on: chance.share() < 0.7, soundId: anyOf(SOUNDS, chance).id })) }),
+    () => ({
+      ...patch,
+      main: {
+        ...patch.main,
+        effects: [...patch.main.effects]
+          .reverse()
+          .slice(0, 11)
+          .concat(
+            anyEffect(
+              `x${chance.below(1e6)}`,
+              chance,
+              patch.layers.map(({ id }) => id),
+            ),
+          ),
+      },
+    }),
+    () => ({
+      ...patch,
+      layers: patch.layers.map((layer) => ({ ...layer, on: chance.share() < 0.7, soundId: anyOf(SOUNDS, chance).id })),
+    }),
     () => withRoutes(patch, 2, chance),
-    () => ({ ...patch, layers: patch.layers.map((layer) => ({ ...layer, effects: layer.effects.map((effect) => ({ ...effect, on: !effect.on })) })) }),
+    () => ({
+      ...patch,
+      layers: patch.layers.map((layer) => ({
+        ...layer,
+        effects: layer.effects.map((effect) => ({ ...effect, on: !effect.on })),
+      })),
+    }),
   ];
   const next = withoutLoose(anyOf(edits, chance)());
   return programOf(next) ? next : patch;
@@ -158,7 +297,10 @@ export function edited(patch: Patch, chance: Chance): Patch {
 
 export type Act = { at: number } & ({ event: EngineEvent } | { program: Program });
 
-/** What is done in so many frames: mostly notes and hands, now and then an edit or a change of patch. Edits come between blocks, events whenever they like. */
+/**
+ * What is done in so many frames: mostly notes and hands, now and then an edit or a change of patch. Edits come between
+ * blocks, events whenever they like.
+ */
 export function anyActs(patch: Patch, other: Patch, frames: number, chance: Chance, count = 40): Act[] {
   let now = patch;
   const acts: Act[] = [{ at: 0, event: { type: 'noteOn', channel: 1, key: 60, velocity: 90 } }];
@@ -166,19 +308,34 @@ export function anyActs(patch: Patch, other: Patch, frames: number, chance: Chan
   for (const frame of at) {
     const dice = chance.share();
     const key = 36 + chance.below(48);
-    const add = (event: EngineEvent) => { acts.push({ at: frame, event }); };
+    const add = (event: EngineEvent) => {
+      acts.push({ at: frame, event });
+    };
     if (dice < 0.35) add({ type: 'noteOn', channel: 1, key, velocity: 1 + chance.below(127) });
     else if (dice < 0.5) add({ type: 'noteOff', channel: 1, key, velocity: 64 });
-    else if (dice < 0.62) add({ type: 'controller', channel: 1, controller: anyOf([1, 2, 7, 11, 64, 66, 74], chance), value: chance.below(128) });
+    else if (dice < 0.62)
+      add({
+        type: 'controller',
+        channel: 1,
+        controller: anyOf([1, 2, 7, 11, 64, 66, 74], chance),
+        value: chance.below(128),
+      });
     else if (dice < 0.7) add({ type: 'macro', number: 1 + chance.below(2), value: chance.share() });
     else if (dice < 0.74) add({ type: 'bend', channel: 1, bend: 2 * chance.share() - 1 });
-    else if (dice < 0.78) add({ type: 'xy', number: 1, x: chance.share(), y: chance.share(), letGo: chance.share() < 0.5 });
+    else if (dice < 0.78)
+      add({ type: 'xy', number: 1, x: chance.share(), y: chance.share(), letGo: chance.share() < 0.5 });
     else if (dice < 0.81) add({ type: 'channelPressure', channel: 1, pressure: chance.below(128) });
-    else if (dice < 0.83) add({ type: 'without', ids: chance.share() < 0.5 ? ['*'] : [], gainDb: 6 * chance.share() - 3 });
+    else if (dice < 0.83)
+      add({ type: 'without', ids: chance.share() < 0.5 ? ['*'] : [], gainDb: 6 * chance.share() - 3 });
     else if (dice < 0.84) add({ type: 'panic' });
     else if (dice < 0.85) add({ type: 'tempo', tempo: 60 + chance.below(120) });
-    else if (dice < 0.96) { now = edited(now, chance); acts.push({ at: frame, program: programOf(now)! }); }
-    else { now = now.id === patch.id ? other : patch; acts.push({ at: frame, program: programOf(now)! }); }
+    else if (dice < 0.96) {
+      now = edited(now, chance);
+      acts.push({ at: frame, program: programOf(now)! });
+    } else {
+      now = now.id === patch.id ? other : patch;
+      acts.push({ at: frame, program: programOf(now)! });
+    }
   }
   return acts;
 }
@@ -208,10 +365,17 @@ function prepared(request: Program['samples'][number]): ReturnType<typeof prepar
 }
 
 /** Plays acts in blocks of some size. Faults are what had to be put to rest. */
-export function playActs(program: Program, acts: readonly Act[], frames: number, block: number, maxVoices = 24): { left: Float32Array; right: Float32Array; engine: Engine } {
+export function playActs(
+  program: Program,
+  acts: readonly Act[],
+  frames: number,
+  block: number,
+  maxVoices = 24,
+): { left: Float32Array; right: Float32Array; engine: Engine } {
   const engine = engineWith([program, ...acts.flatMap((act) => ('program' in act ? [act.program] : []))], maxVoices);
   engine.setProgram(program);
-  const left = new Float32Array(frames), right = new Float32Array(frames);
+  const left = new Float32Array(frames),
+    right = new Float32Array(frames);
   let done = 0;
   const goTo = (frame: number) => {
     while (done < frame) {
@@ -228,7 +392,8 @@ export function playActs(program: Program, acts: readonly Act[], frames: number,
       engine.setProgram(act.program);
     } else if (n === 0 || 'program' in acts[n - 1]) {
       goTo(act.at);
-      for (let m = n; m < acts.length && !('program' in acts[m]); m++) engine.handle((acts[m] as { event: EngineEvent }).event, Math.max(engine.frame, acts[m].at));
+      for (let m = n; m < acts.length && !('program' in acts[m]); m++)
+        engine.handle((acts[m] as { event: EngineEvent }).event, Math.max(engine.frame, acts[m].at));
     }
   }
   goTo(frames);
@@ -248,13 +413,15 @@ export function whatIsWrong(seed: number, frames = 16000, cuts: readonly number[
   const maxVoices = anyOf([4, 12, 24, 64], chance);
   try {
     const whole = playActs(program, acts, frames, 8192, maxVoices);
-    if (whole.engine.faultCount > 0) return `patch ${seed}: “${whole.engine.lastFault}” was no number ${whole.engine.faultCount} times`;
+    if (whole.engine.faultCount > 0)
+      return `patch ${seed}: “${whole.engine.lastFault}” was no number ${whole.engine.faultCount} times`;
     const bad = whole.left.findIndex((x, i) => !(Math.abs(x) <= 1) || !(Math.abs(whole.right[i]) <= 1));
     if (bad >= 0) return `patch ${seed}: frame ${bad} is ${whole.left[bad]}, ${whole.right[bad]}`;
     for (const cut of cuts) {
       const { left, right } = playActs(program, acts, frames, cut, maxVoices);
       const at = left.findIndex((x, i) => x !== whole.left[i] || right[i] !== whole.right[i]);
-      if (at >= 0) return `patch ${seed}: in blocks of ${cut} differs from frame ${at} on (${left[at]} for ${whole.left[at]})`;
+      if (at >= 0)
+        return `patch ${seed}: in blocks of ${cut} differs from frame ${at} on (${left[at]} for ${whole.left[at]})`;
     }
   } catch (error) {
     return `patch ${seed}: ${(error as Error).stack}`;

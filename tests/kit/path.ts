@@ -11,16 +11,28 @@ export type PathChange = { [K in keyof NotePath]?: NotePath[K] extends object ? 
 /** A path with some of it changed. */
 export function path(change: PathChange): NotePath {
   const plain = newPath();
-  return Object.fromEntries(Object.entries(plain).map(([id, value]) => {
-    const other = change[id as keyof NotePath];
-    return [id, typeof value === 'object' ? { ...value, ...(other as object) } : other ?? value];
-  })) as unknown as NotePath;
+  return Object.fromEntries(
+    Object.entries(plain).map(([id, value]) => {
+      const other = change[id as keyof NotePath];
+      return [id, typeof value === 'object' ? { ...value, ...(other as object) } : (other ?? value)];
+    }),
+  ) as unknown as NotePath;
 }
-export const arpeggio = (change: Partial<NotePath['arpeggio']> = {}, pattern = 'x'): PathChange => ({ arpeggio: { on: true, pattern: patternOf(pattern), ...change } });
-export const withPath = (change: PathChange, more: Partial<Layer> = {}): Partial<Layer> => ({ path: path(change), ...more });
+export const arpeggio = (change: Partial<NotePath['arpeggio']> = {}, pattern = 'x'): PathChange => ({
+  arpeggio: { on: true, pattern: patternOf(pattern), ...change },
+});
+export const withPath = (change: PathChange, more: Partial<Layer> = {}): Partial<Layer> => ({
+  path: path(change),
+  ...more,
+});
 
 /** Plays events at seconds, and gives the notes that the paths make. */
-export function madeBy(setup: Setup, events: readonly (readonly [seconds: number, event: EngineEvent])[], seconds: number, before: (engine: Engine) => void = () => undefined): { notes: MadeNote[]; engine: Engine; left: Float32Array } {
+export function madeBy(
+  setup: Setup,
+  events: readonly (readonly [seconds: number, event: EngineEvent])[],
+  seconds: number,
+  before: (engine: Engine) => void = () => undefined,
+): { notes: MadeNote[]; engine: Engine; left: Float32Array } {
   const engine = start(setup);
   before(engine);
   const reader = new MadeReader(engine);
@@ -40,6 +52,8 @@ export function madeBy(setup: Setup, events: readonly (readonly [seconds: number
 }
 
 /** Strikes alone, as keys. */
-export const keysOf = (notes: readonly MadeNote[]): number[] => notes.filter(({ velocity }) => velocity > 0).map(({ key }) => key);
+export const keysOf = (notes: readonly MadeNote[]): number[] =>
+  notes.filter(({ velocity }) => velocity > 0).map(({ key }) => key);
 /** Strikes alone, as seconds. */
-export const timesOf = (notes: readonly MadeNote[]): number[] => notes.filter(({ velocity }) => velocity > 0).map(({ frame }) => frame / RATE);
+export const timesOf = (notes: readonly MadeNote[]): number[] =>
+  notes.filter(({ velocity }) => velocity > 0).map(({ frame }) => frame / RATE);

@@ -22,9 +22,16 @@ export function EditsSheet() {
         {states.slice(first, first + SHOWN).map((state, n) => {
           const i = first + n;
           return (
-            <li key={i}><button className={`w-full rounded-[5px] px-2 py-0.5 text-left ${i === now ? 'bg-ink text-paper' : i > now ? 'text-faint' : ''}`} disabled={readOnly} aria-current={i === now || undefined} onClick={() => dispatch(rigSlice.actions.jumped(i))}>
-              {i === 0 ? 'as it was opened' : said(states[i - 1], state)}
-            </button></li>
+            <li key={i}>
+              <button
+                className={`w-full rounded-[5px] px-2 py-0.5 text-left ${i === now ? 'bg-ink text-paper' : i > now ? 'text-faint' : ''}`}
+                disabled={readOnly}
+                aria-current={i === now || undefined}
+                onClick={() => dispatch(rigSlice.actions.jumped(i))}
+              >
+                {i === 0 ? 'as it was opened' : said(states[i - 1], state)}
+              </button>
+            </li>
           );
         })}
       </ol>
@@ -41,7 +48,9 @@ function said(before: Rig, after: Rig): string {
   const layers = patch?.layers.filter((layer) => !old?.layers.includes(layer)) ?? [];
   const was = old?.layers.find((layer) => layer.id === layers[0]?.id);
   if (layers.length !== 1 || !was) return what;
-  const ids = (Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => was.params[id] !== layers[0].params[id]);
+  const ids = (Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter(
+    (id) => was.params[id] !== layers[0].params[id],
+  );
   if (ids.length !== 1) return what;
   return `${layers[0].name}: ${LAYER_PARAMETERS[ids[0]].label} ${formatValue(LAYER_PARAMETERS[ids[0]], layers[0].params[ids[0]] ?? LAYER_PARAMETERS[ids[0]].default)}`;
 }

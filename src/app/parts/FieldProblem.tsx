@@ -2,7 +2,10 @@ import { useLayoutEffect, useRef, type RefObject } from 'react';
 
 const GAP = 3;
 
-/** What is wrong with what was typed, beside its field: over everything, whole, and inside the window, whatever panel the field is in. */
+/**
+ * What is wrong with what was typed, beside its field: over everything, whole, and inside the window, whatever panel
+ * the field is in.
+ */
 export function FieldProblem({ field, text }: { field: RefObject<HTMLElement | null>; text: string }) {
   const box = useRef<HTMLSpanElement>(null);
   useLayoutEffect(() => {
@@ -25,5 +28,13 @@ export function FieldProblem({ field, text }: { field: RefObject<HTMLElement | n
       window.removeEventListener('resize', put);
     };
   }, [field, text]);
-  return <span ref={box} role="alert" className="pointer-events-none fixed z-[70] w-max max-w-[320px] rounded border border-alarm bg-sheet px-1.5 py-0.5 text-[12px] leading-snug text-alarm shadow-md">{text}</span>;
+  return (
+    <span
+      ref={box}
+      role="alert"
+      className="pointer-events-none fixed z-[70] w-max max-w-[320px] rounded border border-alarm bg-sheet px-1.5 py-0.5 text-[12px] leading-snug text-alarm shadow-md"
+    >
+      {text}
+    </span>
+  );
 }

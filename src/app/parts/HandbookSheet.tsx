@@ -5,12 +5,27 @@ import { SheetFrame } from './Sheet';
 import { useView } from './useView';
 
 /** Pictures of the handbook; those of the build go with it, so that it is all there without a network. */
-const pictures = import.meta.glob<string>('../../../docs/screenshots/*.png', { eager: true, query: '?url', import: 'default' });
+const pictures = import.meta.glob<string>('../../../docs/screenshots/*.png', {
+  eager: true,
+  query: '?url',
+  import: 'default',
+});
 const pictureOf = (href: string): string => pictures[`../../../docs/${href}`] ?? href;
-const slugOf = (title: string): string => title.toLowerCase().replace(/[^a-z]+/g, '-').replace(/^-|-$/g, '');
+const slugOf = (title: string): string =>
+  title
+    .toLowerCase()
+    .replace(/[^a-z]+/g, '-')
+    .replace(/^-|-$/g, '');
 
 /** The chapter that a view belongs to. */
-const CHAPTER: Record<string, string> = { layers: 'layer-split-crossfade', sounds: 'bring-in-sounds', control: 'move-things', mix: 'mix', check: 'check', stage: 'the-show' };
+const CHAPTER: Record<string, string> = {
+  layers: 'layer-split-crossfade',
+  sounds: 'bring-in-sounds',
+  control: 'move-things',
+  mix: 'mix',
+  check: 'check',
+  stage: 'the-show',
+};
 
 /** The whole job in its order; opens where one is. */
 export function HandbookSheet() {
@@ -18,7 +33,8 @@ export function HandbookSheet() {
   const box = useRef<HTMLDivElement>(null);
   const html = useMemo(() => {
     const renderer = new marked.Renderer();
-    renderer.heading = ({ text: title, depth }) => `<h${depth + 1} id="handbook-${slugOf(title)}">${title}</h${depth + 1}>`;
+    renderer.heading = ({ text: title, depth }) =>
+      `<h${depth + 1} id="handbook-${slugOf(title)}">${title}</h${depth + 1}>`;
     renderer.image = ({ href, text: alt }) => `<img src="${pictureOf(href)}" alt="${alt}" loading="lazy" />`;
     // It is a file of ours and nobody else’s.
     return marked.parse(text, { renderer, async: false });
@@ -32,7 +48,11 @@ export function HandbookSheet() {
   return (
     <SheetFrame title="Handbook" wide="very">
       <nav aria-label="Chapters" className="sticky -top-3.5 z-10 -mx-1 mb-2 flex flex-wrap gap-1 bg-sheet px-1 py-1.5">
-        {chapters.map((title) => <button key={title} className="button px-2! py-0! text-[12px]" onClick={() => go(slugOf(title))}>{title}</button>)}
+        {chapters.map((title) => (
+          <button key={title} className="button px-2! py-0! text-[12px]" onClick={() => go(slugOf(title))}>
+            {title}
+          </button>
+        ))}
       </nav>
       <div ref={box} className="handbook text-[13px]" dangerouslySetInnerHTML={{ __html: html }} />
     </SheetFrame>

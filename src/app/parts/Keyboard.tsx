@@ -14,12 +14,21 @@ import { useRefresh, useStore } from './useLive';
 
 const HEIGHT = 118;
 /** How far black keys reach, and how much room the bands have, as shares of the height. */
-const BLACK_SHARE = 72 / 118, BANDS_SHARE = 26 / 118;
+const BLACK_SHARE = 72 / 118,
+  BANDS_SHARE = 26 / 118;
 /** Where a key is struck decides how hard: near its front edge hardest. */
 const SOFTEST = 20;
 
 /** The keyboard under every building view: plays by pointer, shows what is held and which layers lie where. */
-export function Keyboard({ patch, onPoint = () => undefined, height = HEIGHT * textScale() }: { patch: Patch; onPoint?: (key: number | null, velocity: number) => void; height?: number }) {
+export function Keyboard({
+  patch,
+  onPoint = () => undefined,
+  height = HEIGHT * textScale(),
+}: {
+  patch: Patch;
+  onPoint?: (key: number | null, velocity: number) => void;
+  height?: number;
+}) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);
   const middleC = useAppSelector((state) => state.ui.middleC);
@@ -33,7 +42,10 @@ export function Keyboard({ patch, onPoint = () => undefined, height = HEIGHT * t
     const box = ref.current!.getBoundingClientRect();
     const key = keyUnder(scale, event.clientX - box.left, event.clientY - box.top, BLACK_SHARE * height);
     const depth = (event.clientY - box.top) / (isBlackKey(key) ? BLACK_SHARE * height : height);
-    return { key, velocity: Math.round(Math.min(127, Math.max(1, SOFTEST + (127 - SOFTEST) * Math.min(1, Math.max(0, depth))))) };
+    return {
+      key,
+      velocity: Math.round(Math.min(127, Math.max(1, SOFTEST + (127 - SOFTEST) * Math.min(1, Math.max(0, depth))))),
+    };
   };
   const press = (event: PointerEvent) => {
     const { key, velocity } = strikeAt(event);
@@ -49,14 +61,27 @@ export function Keyboard({ patch, onPoint = () => undefined, height = HEIGHT * t
 
   return (
     <div
-      ref={ref} className="relative touch-none overflow-hidden select-none" style={{ height }} role="application" aria-label="Keyboard: play with the pointer; lower on a key is harder" data-testid="keyboard"
-      onPointerDown={(event) => { event.currentTarget.setPointerCapture(event.pointerId); press(event); }}
+      ref={ref}
+      className="relative touch-none overflow-hidden select-none"
+      style={{ height }}
+      role="application"
+      aria-label="Keyboard: play with the pointer; lower on a key is harder"
+      data-testid="keyboard"
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        press(event);
+      }}
       onPointerMove={(event) => {
         const { key, velocity } = strikeAt(event);
         onPoint(key, velocity);
-        if (sounding.current.has(event.pointerId) && sounding.current.get(event.pointerId) !== key) { lift(event); press(event); }
+        if (sounding.current.has(event.pointerId) && sounding.current.get(event.pointerId) !== key) {
+          lift(event);
+          press(event);
+        }
       }}
-      onPointerUp={lift} onPointerCancel={lift} onPointerLeave={() => onPoint(null, 0)}
+      onPointerUp={lift}
+      onPointerCancel={lift}
+      onPointerLeave={() => onPoint(null, 0)}
     >
       {width > 0 && <Keys scale={scale} patch={patch} held={held} made={made} middleC={middleC} height={height} />}
     </div>
@@ -73,35 +98,109 @@ function usePathKeys(patch: Patch): ReadonlyMap<number, number> {
       if (session.readMade()) again();
       frame = requestAnimationFrame(step);
     });
-    return () => { cancelAnimationFrame(frame); session.madeKeys.clear(); };
+    return () => {
+      cancelAnimationFrame(frame);
+      session.madeKeys.clear();
+    };
   }, [has]);
   return session.madeKeys;
 }
 
-function Keys({ scale, patch, held, made, middleC, height }: { height: number; scale: KeyScale; patch: Patch; held: ReadonlyMap<number, number>; made: ReadonlyMap<number, number>; middleC: 3 | 4 | 5 }) {
+function Keys({
+  scale,
+  patch,
+  held,
+  made,
+  middleC,
+  height,
+}: {
+  height: number;
+  scale: KeyScale;
+  patch: Patch;
+  held: ReadonlyMap<number, number>;
+  made: ReadonlyMap<number, number>;
+  middleC: 3 | 4 | 5;
+}) {
   // A layer's band on the keys: its gain for a strike of the middle, with the controllers as they stand.
   const bands = bandsOf(patch);
   const step = Math.max(0.7, Math.min(6, (BANDS_SHARE * height) / bands.length));
   const colourOfHeld = (key: number) => {
-    const loudest = gainsAt(key, held.get(key) ?? 100).filter((gain) => gain.gain > 0).sort((a, b) => b.gain - a.gain)[0] as LayerGain | undefined;
+    const loudest = gainsAt(key, held.get(key) ?? 100)
+      .filter((gain) => gain.gain > 0)
+      .sort((a, b) => b.gain - a.gain)[0] as LayerGain | undefined;
     const layer = loudest && patch.layers.find((candidate) => candidate.id === loudest.layerId);
     return layer ? colourOf(layer.mark) : 'var(--faint)';
   };
   // What a path makes of the keys is lit on the keys at which it sounds, in the colour of its layer.
   const marked = useStore(checkState, (now) => now.keys);
-  const lit = (key: number): string | undefined => (marked && key >= marked[0] && key <= marked[1] && !held.has(key) ? 'color-mix(in srgb, var(--ochre) 55%, var(--key-white))' : made.has(key) && patch.layers[made.get(key)!] ? colourOf(patch.layers[made.get(key)!].mark) : held.has(key) ? colourOfHeld(key) : undefined);
+  const lit = (key: number): string | undefined =>
+    marked && key >= marked[0] && key <= marked[1] && !held.has(key)
+      ? 'color-mix(in srgb, var(--ochre) 55%, var(--key-white))'
+      : made.has(key) && patch.layers[made.get(key)!]
+        ? colourOf(patch.layers[made.get(key)!].mark)
+        : held.has(key)
+          ? colourOfHeld(key)
+          : undefined;
   return (
     <svg width={scale.width} height={height} aria-hidden className="block">
       {WHITE_KEYS.map((key) => {
         const x = scale.frontLeft(key);
         const next = WHITE_KEYS[WHITE_KEYS.indexOf(key) + 1];
-        return <rect key={key} x={x} y={0} width={(next === undefined ? scale.width : scale.frontLeft(next)) - x} height={height} fill={lit(key) ?? 'var(--key-white)'} stroke="var(--key-line)" strokeWidth={0.8} data-key={key} />;
+        return (
+          <rect
+            key={key}
+            x={x}
+            y={0}
+            width={(next === undefined ? scale.width : scale.frontLeft(next)) - x}
+            height={height}
+            fill={lit(key) ?? 'var(--key-white)'}
+            stroke="var(--key-line)"
+            strokeWidth={0.8}
+            data-key={key}
+          />
+        );
       })}
-      {bands.map(({ colour, gains }, i) => [...gains].map((gain, n) => (gain > 0.001
-        ? <rect key={`${i} ${n}`} x={scale.left(FIRST_KEY + n) - 0.2} width={scale.keyWidth + 0.4} y={height - 1 - (i + 1) * step} height={Math.max(0.7, step - (step > 3 ? 2 : step > 1.5 ? 1 : 0))} fill={colour} opacity={0.25 + 0.75 * gain} />
-        : null)))}
-      {scale.keyWidth > 6 && WHITE_KEYS.filter((key) => key % 12 === 0).map((key) => <text key={key} x={scale.frontLeft(key) + 2.5} y={height - 12 - bands.length * step} fontSize={9.5} fill="#55676b">{nameOfKey(key, middleC)}</text>)}
-      {BLACK_KEYS.map((key) => <rect key={key} x={scale.left(key)} y={0} width={scale.keyWidth} height={BLACK_SHARE * height} rx={1.2} fill={lit(key) ?? 'var(--key-black)'} stroke="var(--key-black)" strokeWidth={0.8} data-key={key} />)}
+      {bands.map(({ colour, gains }, i) =>
+        [...gains].map((gain, n) =>
+          gain > 0.001 ? (
+            <rect
+              key={`${i} ${n}`}
+              x={scale.left(FIRST_KEY + n) - 0.2}
+              width={scale.keyWidth + 0.4}
+              y={height - 1 - (i + 1) * step}
+              height={Math.max(0.7, step - (step > 3 ? 2 : step > 1.5 ? 1 : 0))}
+              fill={colour}
+              opacity={0.25 + 0.75 * gain}
+            />
+          ) : null,
+        ),
+      )}
+      {scale.keyWidth > 6 &&
+        WHITE_KEYS.filter((key) => key % 12 === 0).map((key) => (
+          <text
+            key={key}
+            x={scale.frontLeft(key) + 2.5}
+            y={height - 12 - bands.length * step}
+            fontSize={9.5}
+            fill="#55676b"
+          >
+            {nameOfKey(key, middleC)}
+          </text>
+        ))}
+      {BLACK_KEYS.map((key) => (
+        <rect
+          key={key}
+          x={scale.left(key)}
+          y={0}
+          width={scale.keyWidth}
+          height={BLACK_SHARE * height}
+          rx={1.2}
+          fill={lit(key) ?? 'var(--key-black)'}
+          stroke="var(--key-black)"
+          strokeWidth={0.8}
+          data-key={key}
+        />
+      ))}
     </svg>
   );
 }

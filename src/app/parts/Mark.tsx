@@ -17,7 +17,11 @@ export const colourOf = (mark: MarkValue): string => `var(--${mark.colour})`;
 /** A shape by its name, in the colour of the words around it; one that is not known is a dot. */
 export function Shape({ shape, size = 14 }: { shape: string; size?: number }) {
   const { d, line } = SHAPES[shape as MarkValue['shape']] ?? SHAPES.dot;
-  return <svg width={size} height={size} viewBox="0 0 14 14" aria-hidden className="mark shrink-0"><path d={d} fill={line ? 'none' : 'currentColor'} stroke="currentColor" strokeWidth={line ? 2.4 : 0} /></svg>;
+  return (
+    <svg width={size} height={size} viewBox="0 0 14 14" aria-hidden className="mark shrink-0">
+      <path d={d} fill={line ? 'none' : 'currentColor'} stroke="currentColor" strokeWidth={line ? 2.4 : 0} />
+    </svg>
+  );
 }
 
 /** A layer's colour and shape, always together. Decoration: the name stands beside it. */

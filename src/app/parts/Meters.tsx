@@ -12,8 +12,16 @@ export function Meters() {
   // Of one width in every state: nothing beside it may move away from under a pointer that is about to click.
   return (
     <div className="flex w-[318px] shrink-0 max-[1400px]:w-[236px] max-[1100px]:w-[120px] max-[900px]:w-[92px] items-center justify-end gap-4 text-[12px] whitespace-nowrap text-faint">
-      {state === 'off' && <span className="max-[1100px]:whitespace-normal max-[1100px]:leading-tight">click or press a key to start sound</span>}
-      {state === 'failed' && <span role="alert" className="truncate font-bold text-alarm" title={session.audio.problem}>{session.audio.problem}</span>}
+      {state === 'off' && (
+        <span className="max-[1100px]:whitespace-normal max-[1100px]:leading-tight">
+          click or press a key to start sound
+        </span>
+      )}
+      {state === 'failed' && (
+        <span role="alert" className="truncate font-bold text-alarm" title={session.audio.problem}>
+          {session.audio.problem}
+        </span>
+      )}
       {state !== 'off' && state !== 'failed' && <Running />}
     </div>
   );
@@ -40,9 +48,28 @@ function Running() {
   useFrames(draw);
   return (
     <>
-      <span ref={text} className={loading > 0 ? 'hidden' : 'number max-[1100px]:hidden'} data-testid="voices" title="Sounding voices, and the share of its time that the audio engine uses" />
-      {loading > 0 && <span title={`${loading} ${loading === 1 ? 'sample' : 'samples'} to come`}>{loading}<span className="max-[1100px]:hidden"> {loading === 1 ? 'sample' : 'samples'} to come</span></span>}
-      <div ref={box} role="meter" aria-label="Output level in dB" aria-valuemin={-48} aria-valuemax={0} aria-valuenow={-48} data-testid="meter" className="h-[14px] w-[92px] shrink-0 overflow-hidden rounded-full border border-ink bg-sheet">
+      <span
+        ref={text}
+        className={loading > 0 ? 'hidden' : 'number max-[1100px]:hidden'}
+        data-testid="voices"
+        title="Sounding voices, and the share of its time that the audio engine uses"
+      />
+      {loading > 0 && (
+        <span title={`${loading} ${loading === 1 ? 'sample' : 'samples'} to come`}>
+          {loading}
+          <span className="max-[1100px]:hidden"> {loading === 1 ? 'sample' : 'samples'} to come</span>
+        </span>
+      )}
+      <div
+        ref={box}
+        role="meter"
+        aria-label="Output level in dB"
+        aria-valuemin={-48}
+        aria-valuemax={0}
+        aria-valuenow={-48}
+        data-testid="meter"
+        className="h-[14px] w-[92px] shrink-0 overflow-hidden rounded-full border border-ink bg-sheet"
+      >
         <div ref={left} className="h-1/2 border-b border-sheet" style={{ width: 0 }} />
         <div ref={right} className="h-1/2" style={{ width: 0 }} />
       </div>

@@ -9,8 +9,13 @@ export function useRenaming() {
     renaming,
     begin: () => setRenaming(true),
     end: () => setRenaming(false),
-    /** For a menu's item. The field must not come before the menu has gone: closing, it gives the focus back to its button, and a field that loses the focus is done. */
-    beginAfterMenu: () => { asked.current = true; },
+    /**
+     * For a menu's item. The field must not come before the menu has gone: closing, it gives the focus back to its
+     * button, and a field that loses the focus is done.
+     */
+    beginAfterMenu: () => {
+      asked.current = true;
+    },
     /** For the content of that menu. */
     onCloseAutoFocus: (event: Event) => {
       if (!asked.current) return;
@@ -21,7 +26,13 @@ export function useRenaming() {
   };
 }
 
-interface Props { label: string; name: string; className?: string; onName: (name: string) => void; onEnd: () => void }
+interface Props {
+  label: string;
+  name: string;
+  className?: string;
+  onName: (name: string) => void;
+  onEnd: () => void;
+}
 
 /** Enter and leaving it take the name over, unless it is empty or the same; Escape leaves it as it was. */
 export function NameField({ label, name, className = '', onName, onEnd }: Props) {
@@ -34,8 +45,21 @@ export function NameField({ label, name, className = '', onName, onEnd }: Props)
   };
   return (
     <input
-      autoFocus maxLength={LONGEST_NAME} className={`field ${className}`} aria-label={label} defaultValue={name} onFocus={(event) => event.target.select()} onBlur={(event) => take(event.target.value)}
-      onKeyDown={(event) => { event.stopPropagation(); if (event.key === 'Enter') event.currentTarget.blur(); if (event.key === 'Escape') { dropped.current = true; onEnd(); } }}
+      autoFocus
+      maxLength={LONGEST_NAME}
+      className={`field ${className}`}
+      aria-label={label}
+      defaultValue={name}
+      onFocus={(event) => event.target.select()}
+      onBlur={(event) => take(event.target.value)}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (event.key === 'Enter') event.currentTarget.blur();
+        if (event.key === 'Escape') {
+          dropped.current = true;
+          onEnd();
+        }
+      }}
     />
   );
 }

@@ -15,7 +15,11 @@ import { kindPartOf } from '../views/sounds/kinds/partsOf';
 import { SheetFrame } from './Sheet';
 import { useView } from './useView';
 
-interface Found { kind: string; name: string; go: () => void }
+interface Found {
+  kind: string;
+  name: string;
+  go: () => void;
+}
 const MOST_SHOWN = 14;
 const LONGEST_WAIT_MS = 3000;
 
@@ -26,7 +30,10 @@ function focusOnceDrawn(target: string, until = performance.now() + LONGEST_WAIT
   else if (performance.now() < until) setTimeout(() => focusOnceDrawn(target, until), 30);
 }
 
-/** Everything that has a name: parameters, actions, layers, sounds, patches. What is typed may be parts of words in any order. */
+/**
+ * Everything that has a name: parameters, actions, layers, sounds, patches. What is typed may be parts of words in any
+ * order.
+ */
 export function SearchSheet({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
@@ -42,37 +49,94 @@ export function SearchSheet({ patch }: { patch: Patch }) {
     return [
       ...rig.patches.map((each) => ({ kind: 'patch', name: each.name, go: to(`/patch/${each.id}/${view}`) })),
       ...ACTIONS.map(([name, act]) => ({ kind: 'action', name, go: () => act(dispatch) })),
-      { kind: 'action', name: 'Compare: keep this patch as it is as a version', go: () => { dispatch(editPatch(patch.id, (old) => keepVersion(old, [newId(), newId()]))); } },
-      ...['Layers', 'Sounds', 'Control', 'Mix', 'Check'].map((name) => ({ kind: 'view', name, go: to(`/patch/${patch.id}/${name.toLowerCase()}`) })),
-      ...layers.map((layer) => ({ kind: 'layer', name: layer.name, go: () => { dispatch(uiSlice.actions.layerSelected(layer.id)); void navigate(`/patch/${patch.id}/layers`); } })),
-      ...layers.flatMap((layer) => LAYER_PARTS.map((part) => ({ kind: 'part', name: `${part} of ${layer.name}`, go: () => { dispatch(uiSlice.actions.layerSelected(layer.id)); dispatch(uiSlice.actions.layerPartShown(part)); void navigate(`/patch/${patch.id}/layers`); } }))),
-      ...layers.flatMap((layer) => parametersFor(kindsOf(layer, rig.sounds)).map(({ id, label, of }) => ({ kind: 'parameter', name: `${label} of ${layer.name}`, go: () => {
-        if (of) {
+      {
+        kind: 'action',
+        name: 'Compare: keep this patch as it is as a version',
+        go: () => {
+          dispatch(editPatch(patch.id, (old) => keepVersion(old, [newId(), newId()])));
+        },
+      },
+      ...['Layers', 'Sounds', 'Control', 'Mix', 'Check'].map((name) => ({
+        kind: 'view',
+        name,
+        go: to(`/patch/${patch.id}/${name.toLowerCase()}`),
+      })),
+      ...layers.map((layer) => ({
+        kind: 'layer',
+        name: layer.name,
+        go: () => {
           dispatch(uiSlice.actions.layerSelected(layer.id));
-          dispatch(uiSlice.actions.kindPartShown(kindPartOf(id)));
-          void navigate(`/patch/${patch.id}/sounds/${layer.soundId}`);
-          focusOnceDrawn(`layer.${layer.id}.${id}`);
-          return;
-        }
-        dispatch(uiSlice.actions.layerSelected(layer.id));
-        dispatch(uiSlice.actions.layerPartShown(partOf(id)));
-        void navigate(`/patch/${patch.id}/layers`);
-        focusOnceDrawn(`layer.${layer.id}.${id}`);
-      } }))),
-      ...placesIn(patch).map((place) => ({ kind: 'strip of the mix', name: nameOfPlace(patch, place), go: () => { dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: place })); void navigate(`/patch/${patch.id}/mix`); } })),
+          void navigate(`/patch/${patch.id}/layers`);
+        },
+      })),
+      ...layers.flatMap((layer) =>
+        LAYER_PARTS.map((part) => ({
+          kind: 'part',
+          name: `${part} of ${layer.name}`,
+          go: () => {
+            dispatch(uiSlice.actions.layerSelected(layer.id));
+            dispatch(uiSlice.actions.layerPartShown(part));
+            void navigate(`/patch/${patch.id}/layers`);
+          },
+        })),
+      ),
+      ...layers.flatMap((layer) =>
+        parametersFor(kindsOf(layer, rig.sounds)).map(({ id, label, of }) => ({
+          kind: 'parameter',
+          name: `${label} of ${layer.name}`,
+          go: () => {
+            if (of) {
+              dispatch(uiSlice.actions.layerSelected(layer.id));
+              dispatch(uiSlice.actions.kindPartShown(kindPartOf(id)));
+              void navigate(`/patch/${patch.id}/sounds/${layer.soundId}`);
+              focusOnceDrawn(`layer.${layer.id}.${id}`);
+              return;
+            }
+            dispatch(uiSlice.actions.layerSelected(layer.id));
+            dispatch(uiSlice.actions.layerPartShown(partOf(id)));
+            void navigate(`/patch/${patch.id}/layers`);
+            focusOnceDrawn(`layer.${layer.id}.${id}`);
+          },
+        })),
+      ),
+      ...placesIn(patch).map((place) => ({
+        kind: 'strip of the mix',
+        name: nameOfPlace(patch, place),
+        go: () => {
+          dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: place }));
+          void navigate(`/patch/${patch.id}/mix`);
+        },
+      })),
       ...effectsIn(patch).flatMap(({ place, effect }) => {
-        const open = () => { dispatch(uiSlice.actions.mixChosenSet({ kind: 'effect', id: effect.id })); dispatch(uiSlice.actions.mixAsSet('river')); void navigate(`/patch/${patch.id}/mix`); };
+        const open = () => {
+          dispatch(uiSlice.actions.mixChosenSet({ kind: 'effect', id: effect.id }));
+          dispatch(uiSlice.actions.mixAsSet('river'));
+          void navigate(`/patch/${patch.id}/mix`);
+        };
         const { label, parameters } = effectKind(effect.kind);
-        return [{ kind: 'effect', name: `${label} on ${nameOfPlace(patch, place)}`, go: open }, ...Object.values(parameters).map((parameter) => ({ kind: 'parameter', name: `${parameter.label} of ${label} on ${nameOfPlace(patch, place)}`, go: () => {
-          open();
-          focusOnceDrawn(`${effect.kind}.${effect.id}.${parameter.id}`);
-        } }))];
+        return [
+          { kind: 'effect', name: `${label} on ${nameOfPlace(patch, place)}`, go: open },
+          ...Object.values(parameters).map((parameter) => ({
+            kind: 'parameter',
+            name: `${parameter.label} of ${label} on ${nameOfPlace(patch, place)}`,
+            go: () => {
+              open();
+              focusOnceDrawn(`${effect.kind}.${effect.id}.${parameter.id}`);
+            },
+          })),
+        ];
       }),
-      ...rig.sounds.map((sound) => ({ kind: 'sound', name: sound.name, go: to(`/patch/${patch.id}/sounds/${sound.id}`) })),
+      ...rig.sounds.map((sound) => ({
+        kind: 'sound',
+        name: sound.name,
+        go: to(`/patch/${patch.id}/sounds/${sound.id}`),
+      })),
     ];
   }, [dispatch, navigate, patch, rig, selectedId, view]);
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = all.filter(({ kind, name }) => words.every((word) => `${name} ${kind}`.toLowerCase().includes(word))).slice(0, MOST_SHOWN);
+  const found = all
+    .filter(({ kind, name }) => words.every((word) => `${name} ${kind}`.toLowerCase().includes(word)))
+    .slice(0, MOST_SHOWN);
   const chosen = Math.min(at, found.length - 1);
   const go = (each: Found | undefined) => {
     if (!each) return;
@@ -85,13 +149,27 @@ export function SearchSheet({ patch }: { patch: Patch }) {
     if (ahead.text) setTyped((now) => ahead.text + now);
     if (ahead.entered) setEntered(true);
   }, []);
-  // eslint-disable-next-line react-hooks/exhaustive-deps -- once, with what is found by then
-  useEffect(() => { if (entered) go(found[0]); }, [entered]);
+  useEffect(() => {
+    if (entered) go(found[0]);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, with what is found by then
+  }, [entered]);
   return (
     <SheetFrame title="Go to">
       <input
-        ref={box} autoFocus className="field w-full py-1!" aria-label="What to look for" placeholder="a parameter, an action, a patch …" value={typed} role="combobox" aria-expanded aria-controls="found" aria-activedescendant={found[chosen] && `found-${chosen}`}
-        onChange={(event) => { setTyped(event.target.value); setAt(0); }}
+        ref={box}
+        autoFocus
+        className="field w-full py-1!"
+        aria-label="What to look for"
+        placeholder="a parameter, an action, a patch …"
+        value={typed}
+        role="combobox"
+        aria-expanded
+        aria-controls="found"
+        aria-activedescendant={found[chosen] && `found-${chosen}`}
+        onChange={(event) => {
+          setTyped(event.target.value);
+          setAt(0);
+        }}
         onKeyDown={(event) => {
           if (event.key === 'ArrowDown') setAt(Math.min(found.length - 1, chosen + 1));
           else if (event.key === 'ArrowUp') setAt(Math.max(0, chosen - 1));
@@ -102,8 +180,19 @@ export function SearchSheet({ patch }: { patch: Patch }) {
       />
       <ul id="found" role="listbox" aria-label="Found" className="mt-2">
         {found.map((each, i) => (
-          <li key={`${each.kind} ${each.name} ${i}`} id={`found-${i}`} role="option" aria-selected={i === chosen} className={`flex cursor-pointer items-center gap-2 rounded-[5px] px-2 py-1 ${i === chosen ? 'bg-ink text-paper' : ''}`} onPointerMove={() => setAt(i)} onClick={() => go(each)}>
-            <span dir="auto" className="min-w-0 flex-1 truncate">{each.name}</span><span className={`text-[11.5px] ${i === chosen ? '' : 'text-faint'}`}>{each.kind}</span>
+          <li
+            key={`${each.kind} ${each.name} ${i}`}
+            id={`found-${i}`}
+            role="option"
+            aria-selected={i === chosen}
+            className={`flex cursor-pointer items-center gap-2 rounded-[5px] px-2 py-1 ${i === chosen ? 'bg-ink text-paper' : ''}`}
+            onPointerMove={() => setAt(i)}
+            onClick={() => go(each)}
+          >
+            <span dir="auto" className="min-w-0 flex-1 truncate">
+              {each.name}
+            </span>
+            <span className={`text-[11.5px] ${i === chosen ? '' : 'text-faint'}`}>{each.kind}</span>
           </li>
         ))}
         {found.length === 0 && <li className="px-2 py-1 text-faint">Nothing has that name.</li>}
@@ -113,12 +202,25 @@ export function SearchSheet({ patch }: { patch: Patch }) {
 }
 
 const ACTIONS: readonly (readonly [string, (dispatch: AppDispatch) => void])[] = [
-  ['Silence', () => session.panic()], ['Play or stop the take', () => session.toggleTake()], ['Tap the tempo', () => session.tap()],
-  ['Templates', (dispatch) => dispatch(uiSlice.actions.sheetOpened('templates'))], ['Paste what was copied', (dispatch) => dispatch(uiSlice.actions.sheetOpened('paste'))],
+  ['Silence', () => session.panic()],
+  ['Play or stop the take', () => session.toggleTake()],
+  ['Tap the tempo', () => session.tap()],
+  ['Templates', (dispatch) => dispatch(uiSlice.actions.sheetOpened('templates'))],
+  ['Paste what was copied', (dispatch) => dispatch(uiSlice.actions.sheetOpened('paste'))],
   ['Chance: draws, and chance at each strike', (dispatch) => dispatch(uiSlice.actions.sheetOpened('draws'))],
-  ['Edits: what was done', (dispatch) => dispatch(uiSlice.actions.sheetOpened('edits'))], ['Who hears what', (dispatch) => dispatch(uiSlice.actions.sheetOpened('receives'))], ['Monitor of MIDI messages', (dispatch) => dispatch(uiSlice.actions.sheetOpened('monitor'))],
-  ['Bounce to samples', (dispatch) => dispatch(uiSlice.actions.sheetOpened('bounce'))], ['Hand over: takes, pages, archives, patches from another rig', (dispatch) => dispatch(uiSlice.actions.sheetOpened('handOver'))],
-  ['Controllers', (dispatch) => dispatch(uiSlice.actions.sheetOpened('controllers'))], ['Stand-in controllers', (dispatch) => dispatch(uiSlice.actions.standInsOpened(true))],
-  ['Settings', (dispatch) => dispatch(uiSlice.actions.sheetOpened('settings'))], ['Handbook', (dispatch) => dispatch(uiSlice.actions.sheetOpened('handbook'))], ['Shortcuts', (dispatch) => dispatch(uiSlice.actions.sheetOpened('help'))],
-  ['Chart theme', (dispatch) => dispatch(uiSlice.actions.themeChosen('chart'))], ['Night theme', (dispatch) => dispatch(uiSlice.actions.themeChosen('night'))],
+  ['Edits: what was done', (dispatch) => dispatch(uiSlice.actions.sheetOpened('edits'))],
+  ['Who hears what', (dispatch) => dispatch(uiSlice.actions.sheetOpened('receives'))],
+  ['Monitor of MIDI messages', (dispatch) => dispatch(uiSlice.actions.sheetOpened('monitor'))],
+  ['Bounce to samples', (dispatch) => dispatch(uiSlice.actions.sheetOpened('bounce'))],
+  [
+    'Hand over: takes, pages, archives, patches from another rig',
+    (dispatch) => dispatch(uiSlice.actions.sheetOpened('handOver')),
+  ],
+  ['Controllers', (dispatch) => dispatch(uiSlice.actions.sheetOpened('controllers'))],
+  ['Stand-in controllers', (dispatch) => dispatch(uiSlice.actions.standInsOpened(true))],
+  ['Settings', (dispatch) => dispatch(uiSlice.actions.sheetOpened('settings'))],
+  ['Handbook', (dispatch) => dispatch(uiSlice.actions.sheetOpened('handbook'))],
+  ['Shortcuts', (dispatch) => dispatch(uiSlice.actions.sheetOpened('help'))],
+  ['Chart theme', (dispatch) => dispatch(uiSlice.actions.themeChosen('chart'))],
+  ['Night theme', (dispatch) => dispatch(uiSlice.actions.themeChosen('night'))],
 ];

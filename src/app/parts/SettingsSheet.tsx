@@ -13,21 +13,46 @@ export function SettingsSheet() {
   const waiting = useStore(offline, (now) => now.waiting !== null);
   return (
     <SheetFrame title="Settings">
-      <label className="flex items-center justify-between py-1">Middle C (key 60) is called
-        <select className="field" value={middleC} onChange={(event) => dispatch(uiSlice.actions.middleCChosen(Number(event.target.value) as MiddleC))}>
-          {[3, 4, 5].map((octave) => <option key={octave} value={octave}>C{octave}</option>)}
+      <label className="flex items-center justify-between py-1">
+        Middle C (key 60) is called
+        <select
+          className="field"
+          value={middleC}
+          onChange={(event) => dispatch(uiSlice.actions.middleCChosen(Number(event.target.value) as MiddleC))}
+        >
+          {[3, 4, 5].map((octave) => (
+            <option key={octave} value={octave}>
+              C{octave}
+            </option>
+          ))}
         </select>
       </label>
-      <div className="flex items-center justify-between gap-2 py-1"><span>The controller goes from</span>
-        <span className="flex w-44 gap-1.5"><ControllerKey which="keyLow" label="lowest key of the controller" /><ControllerKey which="keyHigh" label="highest key of the controller" /></span>
+      <div className="flex items-center justify-between gap-2 py-1">
+        <span>The controller goes from</span>
+        <span className="flex w-44 gap-1.5">
+          <ControllerKey which="keyLow" label="lowest key of the controller" />
+          <ControllerKey which="keyHigh" label="highest key of the controller" />
+        </span>
       </div>
-      <label className="flex items-center justify-between py-1">Theme
-        <select className="field" value={theme} onChange={(event) => dispatch(uiSlice.actions.themeChosen(event.target.value as Theme))}>
+      <label className="flex items-center justify-between py-1">
+        Theme
+        <select
+          className="field"
+          value={theme}
+          onChange={(event) => dispatch(uiSlice.actions.themeChosen(event.target.value as Theme))}
+        >
           <option value="chart">Chart</option>
           <option value="night">Night</option>
         </select>
       </label>
-      {waiting && <div className="flex items-center justify-between gap-2 py-1"><span>A newer version is here</span><button className="button" onClick={() => offline.use()}>Use it now</button></div>}
+      {waiting && (
+        <div className="flex items-center justify-between gap-2 py-1">
+          <span>A newer version is here</span>
+          <button className="button" onClick={() => offline.use()}>
+            Use it now
+          </button>
+        </div>
+      )}
     </SheetFrame>
   );
 }
@@ -38,12 +63,18 @@ function ControllerKey({ which, label }: { which: 'keyLow' | 'keyHigh'; label: s
   const middleC = useAppSelector((state) => state.ui.middleC);
   const controllers = useAppSelector((state) => state.rig.rig!.controllers);
   return (
-    <TypedField hideLabel label={label} text={nameOfKey(controllers[which], middleC)} commit={(typed) => {
-      const key = parseKey(typed, middleC);
-      const other = which === 'keyLow' ? controllers.keyHigh : controllers.keyLow;
-      if (key === undefined || (which === 'keyLow' ? key >= other : key <= other)) return `a key ${which === 'keyLow' ? 'below' : 'above'} ${nameOfKey(other, middleC)}`;
-      dispatch(edit((rig) => ({ ...rig, controllers: { ...rig.controllers, [which]: key } })));
-      return undefined;
-    }} />
+    <TypedField
+      hideLabel
+      label={label}
+      text={nameOfKey(controllers[which], middleC)}
+      commit={(typed) => {
+        const key = parseKey(typed, middleC);
+        const other = which === 'keyLow' ? controllers.keyHigh : controllers.keyLow;
+        if (key === undefined || (which === 'keyLow' ? key >= other : key <= other))
+          return `a key ${which === 'keyLow' ? 'below' : 'above'} ${nameOfKey(other, middleC)}`;
+        dispatch(edit((rig) => ({ ...rig, controllers: { ...rig.controllers, [which]: key } })));
+        return undefined;
+      }}
+    />
   );
 }

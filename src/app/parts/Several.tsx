@@ -2,7 +2,11 @@ import type { Layer } from '../../core/rig/schema';
 import { useAppDispatch, useAppSelector } from '../state/store';
 import { uiSlice } from '../state/uiSlice';
 
-const TOGETHER = [['set', 'All get the same value'], ['shift', 'All are moved by as much'], ['scale', 'All are stretched by as much']] as const;
+const TOGETHER = [
+  ['set', 'All get the same value'],
+  ['shift', 'All are moved by as much'],
+  ['scale', 'All are stretched by as much'],
+] as const;
 
 /** Several layers are chosen: what an edit of one does to the others. */
 export function Several({ layer }: { layer: Layer }) {
@@ -14,7 +18,15 @@ export function Several({ layer }: { layer: Layer }) {
     <div role="status" className="mx-3 mt-1.5 flex items-center gap-1 rounded-md bg-line/50 px-2 py-1 text-[12px]">
       <span className="min-w-0 flex-1">{chosen.length} layers: strips</span>
       {TOGETHER.map(([way, title]) => (
-        <button key={way} className="button px-1.5! py-0! text-[11.5px]" title={title} aria-pressed={together === way} onClick={() => dispatch(uiSlice.actions.togetherSet(way))}>{way}</button>
+        <button
+          key={way}
+          className="button px-1.5! py-0! text-[11.5px]"
+          title={title}
+          aria-pressed={together === way}
+          onClick={() => dispatch(uiSlice.actions.togetherSet(way))}
+        >
+          {way}
+        </button>
       ))}
     </div>
   );

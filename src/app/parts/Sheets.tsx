@@ -25,7 +25,11 @@ export function Sheets({ patch }: { patch: Patch }) {
   return (
     <>
       {sheet === 'help' && <HelpSheet />}
-      {sheet === 'handbook' && <Suspense fallback={null}><HandbookSheet /></Suspense>}
+      {sheet === 'handbook' && (
+        <Suspense fallback={null}>
+          <HandbookSheet />
+        </Suspense>
+      )}
       {sheet === 'settings' && <SettingsSheet />}
       {sheet === 'monitor' && <MonitorSheet />}
       {sheet === 'controllers' && <ControllersSheet />}

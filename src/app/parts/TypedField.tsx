@@ -15,7 +15,8 @@ interface Props {
 }
 
 /**
- * A value that is typed: Enter takes it and leaves the field, and so does going elsewhere; Escape gives it up. What cannot be read, or is out of range, is said and stays for
+ * A value that is typed: Enter takes it and leaves the field, and so does going elsewhere; Escape gives it up. What
+ * cannot be read, or is out of range, is said and stays for
  * mending as long as one is in the field; outside, it shows what the rig holds.
  */
 export function TypedField({ label, text, commit, step, disabled, hideLabel }: Props) {
@@ -37,14 +38,27 @@ export function TypedField({ label, text, commit, step, disabled, hideLabel }: P
     return !found;
   };
   return (
-    <label ref={frame} className={`field relative flex items-center gap-2 ${problem ? 'border-alarm!' : ''}`} title={problem}>
+    <label
+      ref={frame}
+      className={`field relative flex items-center gap-2 ${problem ? 'border-alarm!' : ''}`}
+      title={problem}
+    >
       <span className={hideLabel ? 'sr-only' : 'text-faint text-[12px] whitespace-nowrap'}>{label}</span>
       <input
-        className="number w-full min-w-0 bg-transparent text-right outline-none" value={draft ?? text} disabled={disabled || readOnly} aria-invalid={!!problem} spellCheck={false} data-writing={draft !== null}
-        onChange={(event) => { setDraft(event.target.value); setProblem(undefined); }}
+        className="number w-full min-w-0 bg-transparent text-right outline-none"
+        value={draft ?? text}
+        disabled={disabled || readOnly}
+        aria-invalid={!!problem}
+        spellCheck={false}
+        data-writing={draft !== null}
+        onChange={(event) => {
+          setDraft(event.target.value);
+          setProblem(undefined);
+        }}
         onFocus={(event) => event.target.select()}
         onBlur={() => {
-          const found = taken.current || problem !== undefined || draft === null || draft === text ? undefined : commit(draft);
+          const found =
+            taken.current || problem !== undefined || draft === null || draft === text ? undefined : commit(draft);
           if (found) dispatch(notice('info', `${label}: “${draft}” was not taken, it wants ${found}.`, 'typed'));
           taken.current = false;
           drop();

@@ -1,7 +1,11 @@
 import type { RefObject } from 'react';
 
 /** A canvas of a size in the page's pixels, sharp on any screen; null while there is nothing to draw on. */
-export function prepared(ref: RefObject<HTMLCanvasElement | null>, width: number, height: number): CanvasRenderingContext2D | null {
+export function prepared(
+  ref: RefObject<HTMLCanvasElement | null>,
+  width: number,
+  height: number,
+): CanvasRenderingContext2D | null {
   const canvas = ref.current;
   if (!canvas || width <= 0 || height <= 0) return null;
   const density = devicePixelRatio || 1;
@@ -19,8 +23,17 @@ export function prepared(ref: RefObject<HTMLCanvasElement | null>, width: number
 /** A colour of the theme, such as `--teal`, as canvases take it. */
 export const themeColour = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(name);
 
-/** Writes velocities at the left rim of a map, readable on whatever water lies there. `yOf` gives the middle of a velocity. */
-export function writeVelocities(context: CanvasRenderingContext2D, velocities: readonly number[], x: number, height: number, yOf: (velocity: number) => number): void {
+/**
+ * Writes velocities at the left rim of a map, readable on whatever water lies there. `yOf` gives the middle of a
+ * velocity.
+ */
+export function writeVelocities(
+  context: CanvasRenderingContext2D,
+  velocities: readonly number[],
+  x: number,
+  height: number,
+  yOf: (velocity: number) => number,
+): void {
   context.fillStyle = themeColour('--faint');
   context.strokeStyle = themeColour('--sheet');
   context.lineWidth = 3;

@@ -10,18 +10,31 @@ const three = (x: number): string => (Math.abs(x) >= 1000 ? String(Math.round(x)
 export function formatValue({ unit, low, law, steps }: Parameter, value: number): string {
   if (steps) return steps[Math.round(value) - low] ?? String(value);
   switch (unit) {
-    case 'dB': return law === 'dB' && value <= low ? 'silent' : `${minus(value.toFixed(1))} dB`;
-    case 'Hz': return value >= 999.5 ? `${three(value / 1000)} kHz` : `${three(value)} Hz`;
-    case 's': return value < 0.9995 ? `${three(value * 1000)} ms` : `${three(value)} s`;
-    case 'pan': return Math.abs(value) < 0.005 ? 'centre' : `${Math.round(Math.abs(value) * 100)} ${value < 0 ? 'left' : 'right'}`;
-    case '%': return `${minus(trimmed(value, Math.abs(value) < 10 ? 1 : 0))} %`;
-    case 'cents': return `${minus(trimmed(value, 1))} ct`;
-    case 'semitones': return `${minus(trimmed(value, 1))} st`;
-    default: return minus(three(value));
+    case 'dB':
+      return law === 'dB' && value <= low ? 'silent' : `${minus(value.toFixed(1))} dB`;
+    case 'Hz':
+      return value >= 999.5 ? `${three(value / 1000)} kHz` : `${three(value)} Hz`;
+    case 's':
+      return value < 0.9995 ? `${three(value * 1000)} ms` : `${three(value)} s`;
+    case 'pan':
+      return Math.abs(value) < 0.005
+        ? 'centre'
+        : `${Math.round(Math.abs(value) * 100)} ${value < 0 ? 'left' : 'right'}`;
+    case '%':
+      return `${minus(trimmed(value, Math.abs(value) < 10 ? 1 : 0))} %`;
+    case 'cents':
+      return `${minus(trimmed(value, 1))} ct`;
+    case 'semitones':
+      return `${minus(trimmed(value, 1))} st`;
+    default:
+      return minus(three(value));
   }
 }
 
-/** A typed value in the parameter's unit: `2.4k`, `2400 Hz`, `180 ms`, `-6`, `30 left`, `silent`. A text where it cannot be read or is out of range: what is wanted. */
+/**
+ * A typed value in the parameter's unit: `2.4k`, `2400 Hz`, `180 ms`, `-6`, `30 left`, `silent`. A text where it cannot
+ * be read or is out of range: what is wanted.
+ */
 export function readValue(parameter: Parameter, typed: string): number | string {
   const { unit, low, high } = parameter;
   const wanted = `a value from ${formatValue(parameter, low)} to ${formatValue(parameter, high)}`;
@@ -40,9 +53,11 @@ export function readValue(parameter: Parameter, typed: string): number | string 
   const suffix = match[2];
   if (unit === 'Hz' && suffix.startsWith('k')) value *= 1000;
   if (unit === 's' && suffix === 'ms') value /= 1000;
-  if (unit === 'pan') value = (suffix.startsWith('l') ? -Math.abs(value) : value) / (Math.abs(value) > 1 || suffix ? 100 : 1);
+  if (unit === 'pan')
+    value = (suffix.startsWith('l') ? -Math.abs(value) : value) / (Math.abs(value) > 1 || suffix ? 100 : 1);
   // What is shown as an end of the range is that end.
-  for (const end of [low, high]) if ((value < low || value > high) && formatValue(parameter, value) === formatValue(parameter, end)) value = end;
+  for (const end of [low, high])
+    if ((value < low || value > high) && formatValue(parameter, value) === formatValue(parameter, end)) value = end;
   return value < low || value > high ? wanted : parameter.law === 'steps' ? Math.round(value) : value;
 }
 

@@ -1,13 +1,17 @@
 import { useLayoutEffect, useRef, useState, type RefObject } from 'react';
 import { isBlackKey } from '../../core/music/pitch';
 
-/** The keys in view: the 88 of a large keyboard. Everything about keys is drawn on this one scale, so the eye drops straight down to them. */
+/**
+ * The keys in view: the 88 of a large keyboard. Everything about keys is drawn on this one scale, so the eye drops
+ * straight down to them.
+ */
 export const FIRST_KEY = 21;
 export const LAST_KEY = 108;
 const COUNT = LAST_KEY - FIRST_KEY + 1;
 
 /**
- * Keys to pixels. As on a real keyboard, all twelve keys of an octave are equally wide where they meet the map (behind the black keys), while in front seven
+ * Keys to pixels. As on a real keyboard, all twelve keys of an octave are equally wide where they meet the map (behind
+ * the black keys), while in front seven
  * white ones share the octave evenly.
  */
 export interface KeyScale {
@@ -32,7 +36,14 @@ export function keyScaleOf(width: number): KeyScale {
     const whites = [0, 0, 1, 1, 2, 3, 3, 4, 4, 5, 5, 6][key % 12];
     return key <= FIRST_KEY ? 0 : key > LAST_KEY ? width : scale(octave * 12 + (whites * 12) / 7);
   };
-  return { width, keyWidth, left: scale, middle: (key) => scale(key + 0.5), keyAt: (x) => FIRST_KEY + x / keyWidth, frontLeft };
+  return {
+    width,
+    keyWidth,
+    left: scale,
+    middle: (key) => scale(key + 0.5),
+    keyAt: (x) => FIRST_KEY + x / keyWidth,
+    frontLeft,
+  };
 }
 
 export const WHITE_KEYS = Array.from({ length: COUNT }, (_, i) => FIRST_KEY + i).filter((key) => !isBlackKey(key));

@@ -1,13 +1,34 @@
-import { fromNormal, type LAYER_PARAMETERS, parseTarget, SECTIONS, ONTO, SOUND_KINDS, toNormal, type GroupParameterId, type LayerParameterId, type Parameter, type Target } from '../../core/rig/parameters';
+import {
+  fromNormal,
+  type LAYER_PARAMETERS,
+  parseTarget,
+  SECTIONS,
+  ONTO,
+  SOUND_KINDS,
+  toNormal,
+  type GroupParameterId,
+  type LayerParameterId,
+  type Parameter,
+  type Target,
+} from '../../core/rig/parameters';
 import { ratioOf } from '../../core/engine/compile/groups';
 import { labelIn, restOfTarget } from '../../core/rig/moves';
 import type { Patch, Route } from '../../core/rig/schema';
-import { MOVED_PARAMETERS, OWN_MOVED, OWN_STRIKE, PAD_PARAMETERS, STRIKE_PARAMETERS, type CompiledRoute, type Program } from '../../core/engine/program';
+import {
+  MOVED_PARAMETERS,
+  OWN_MOVED,
+  OWN_STRIKE,
+  PAD_PARAMETERS,
+  STRIKE_PARAMETERS,
+  type CompiledRoute,
+  type Program,
+} from '../../core/engine/program';
 import { STRIP } from '../../core/engine/mix/compiledMix';
 import { liveEvaluator, restingNote } from '../live';
 import { session } from '../session';
 
-export const sourceName = (patch: Patch, route: Pick<Route, 'source'>): string => (typeof route.source === 'string' ? labelIn(patch, route.source) : `“${route.source.formula}”`);
+export const sourceName = (patch: Patch, route: Pick<Route, 'source'>): string =>
+  typeof route.source === 'string' ? labelIn(patch, route.source) : `“${route.source.formula}”`;
 
 /** What moves a target, in words; undefined when nothing does. */
 export function moversOf(patch: Patch, target: string): string | undefined {
@@ -17,15 +38,26 @@ export function moversOf(patch: Patch, target: string): string | undefined {
 
 const note = restingNote();
 
-/** The parameter of a target, and what its compiled routes are; undefined for a target that is not in the program that plays. */
-function compiledRoutes(patch: Patch, id: string): { parameter: Parameter; routes: readonly CompiledRoute[]; layerId: string | null } | undefined {
+/**
+ * The parameter of a target, and what its compiled routes are; undefined for a target that is not in the program that
+ * plays.
+ */
+function compiledRoutes(
+  patch: Patch,
+  id: string,
+): { parameter: Parameter; routes: readonly CompiledRoute[]; layerId: string | null } | undefined {
   const { program } = session;
   const target = parseTarget(id);
   // In the Sounds view one sound of the patch may play alone.
   if (!target || (program?.patchId !== patch.id && !program?.patchId.startsWith('sound-'))) return undefined;
   switch (target.kind) {
     case 'layer': {
-      if (target.parameter.reach === 'patch') return { parameter: target.parameter, routes: stripRoutes(program, `layer.${target.layerId}`, target.parameter.id), layerId: null };
+      if (target.parameter.reach === 'patch')
+        return {
+          parameter: target.parameter,
+          routes: stripRoutes(program, `layer.${target.layerId}`, target.parameter.id),
+          layerId: null,
+        };
       const layer = program.layers.find((candidate) => candidate.id === target.layerId);
       const moved = (MOVED_PARAMETERS as readonly string[]).indexOf(target.parameter.id);
       const { of } = target.parameter;
@@ -34,37 +66,75 @@ function compiledRoutes(patch: Patch, id: string): { parameter: Parameter; route
         const own = layer?.ownRoutes[kind];
         const id = target.parameter.id as LayerParameterId;
         const place = OWN_MOVED[kind].indexOf(id);
-        return own ? { parameter: target.parameter, routes: place >= 0 ? own.routes[place] : own.strikeRoutes[OWN_STRIKE[kind].indexOf(id)], layerId: target.layerId } : undefined;
+        return own
+          ? {
+              parameter: target.parameter,
+              routes: place >= 0 ? own.routes[place] : own.strikeRoutes[OWN_STRIKE[kind].indexOf(id)],
+              layerId: target.layerId,
+            }
+          : undefined;
       }
       const strike = STRIKE_PARAMETERS.indexOf(target.parameter.id as keyof typeof LAYER_PARAMETERS);
-      return layer && { parameter: target.parameter, routes: (moved >= 0 && layer.routes[moved].length > 0 ? layer.routes[moved] : layer.strikeRoutes[strike]) ?? [], layerId: layer.id };
+      return (
+        layer && {
+          parameter: target.parameter,
+          routes:
+            (moved >= 0 && layer.routes[moved].length > 0 ? layer.routes[moved] : layer.strikeRoutes[strike]) ?? [],
+          layerId: layer.id,
+        }
+      );
     }
-    case 'group': return undefined;
-    case 'main': case 'pool': case 'connection': case 'effect': return { parameter: target.parameter, routes: mixRoutes(program, target), layerId: null };
-    case 'macro': case 'blend': return { parameter: target.parameter, routes: program.sources.find((slot) => slot.id === id)?.routes ?? [], layerId: null };
+    case 'group':
+      return undefined;
+    case 'main':
+    case 'pool':
+    case 'connection':
+    case 'effect':
+      return { parameter: target.parameter, routes: mixRoutes(program, target), layerId: null };
+    case 'macro':
+    case 'blend':
+      return {
+        parameter: target.parameter,
+        routes: program.sources.find((slot) => slot.id === id)?.routes ?? [],
+        layerId: null,
+      };
     case 'xy': {
       const pad = program.pads.find(({ number }) => number === target.number);
       const own = pad?.moved.find(({ parameter }) => PAD_PARAMETERS[parameter] === target.parameter.id)?.routes;
-      return pad && { parameter: target.parameter, routes: target.parameter.id === 'x' ? pad.routesX : target.parameter.id === 'y' ? pad.routesY : own ?? [], layerId: null };
+      return (
+        pad && {
+          parameter: target.parameter,
+          routes: target.parameter.id === 'x' ? pad.routesX : target.parameter.id === 'y' ? pad.routesY : (own ?? []),
+          layerId: null,
+        }
+      );
     }
     default: {
       const mover = program.movers.find((candidate) => candidate.id === `${target.kind}.${target.number}`);
       const at = Object.keys(SECTIONS[target.kind]).indexOf(target.parameter.id);
-      return mover && { parameter: target.parameter, routes: mover.moved.find(({ parameter }) => parameter === at)?.routes ?? [], layerId: null };
+      return (
+        mover && {
+          parameter: target.parameter,
+          routes: mover.moved.find(({ parameter }) => parameter === at)?.routes ?? [],
+          layerId: null,
+        }
+      );
     }
   }
 }
 
 /** What moves a value of a strip. */
 const stripRoutes = (program: Program, place: string, id: string): readonly CompiledRoute[] =>
-  program.mix.places.find((candidate) => candidate.id === place)?.moved.find(({ parameter }) => STRIP[parameter] === id)?.routes ?? [];
+  program.mix.places.find((candidate) => candidate.id === place)?.moved.find(({ parameter }) => STRIP[parameter] === id)
+    ?.routes ?? [];
 
 /** What moves a value of the mix. */
 function mixRoutes(program: Program, target: Target): readonly CompiledRoute[] {
   const { id } = target.parameter;
   if (target.kind === 'main') return id === 'level' ? program.main.routes : stripRoutes(program, 'main', id);
   if (target.kind === 'pool') return stripRoutes(program, `pool.${target.id}`, id);
-  if (target.kind === 'connection') return program.mix.connections.find((connection) => connection.id === target.id)?.moved[0]?.routes ?? [];
+  if (target.kind === 'connection')
+    return program.mix.connections.find((connection) => connection.id === target.id)?.moved[0]?.routes ?? [];
   if (target.kind !== 'effect') return [];
   const effect = program.mix.places.flatMap(({ effects }) => effects).find((candidate) => candidate.id === target.id);
   const at = Object.keys(SECTIONS[target.effectKind]).indexOf(id);
@@ -87,19 +157,26 @@ function movedGroup(patch: Patch, id: string): number | undefined {
   const target = parseTarget(id);
   const rest = restOfTarget(patch, id);
   const added = contributions(patch, id);
-  return !target || rest === undefined || added.length === 0 ? undefined : fromNormal(target.parameter, toNormal(target.parameter, rest) + added.reduce((sum, each) => sum + each, 0));
+  return !target || rest === undefined || added.length === 0
+    ? undefined
+    : fromNormal(target.parameter, toNormal(target.parameter, rest) + added.reduce((sum, each) => sum + each, 0));
 }
 
-/** What each route to a target adds to it now, as a share of its range; in the order of the patch's routes that are on. */
+/**
+ * What each route to a target adds to it now, as a share of its range; in the order of the patch's routes that are on.
+ */
 export function contributions(patch: Patch, id: string): number[] {
   const target = parseTarget(id);
   if (target?.kind === 'group') {
-    // Routes to a group are compiled into routes to its members, in the order of the patch, after those that are the member's own or among them.
+    // Routes to a group are compiled into routes to its members, in the order of the patch, after those that are the
+    // member's own or among them.
     const member = patch.layers.find((layer) => layer.groupId === target.groupId);
     const groupId = target.parameter.id as GroupParameterId;
     if (!member) return [];
     const [onto] = ONTO[groupId];
-    const both = patch.routes.filter((route) => route.on && (route.target === id || route.target === `layer.${member.id}.${onto}`));
+    const both = patch.routes.filter(
+      (route) => route.on && (route.target === id || route.target === `layer.${member.id}.${onto}`),
+    );
     const all = contributions(patch, `layer.${member.id}.${onto}`);
     return both.flatMap((route, i) => (route.target === id ? [(all[i] ?? 0) / ratioOf(groupId, onto)] : []));
   }

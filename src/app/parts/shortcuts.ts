@@ -1,4 +1,7 @@
-export interface Shortcut { keys: string; does: string }
+export interface Shortcut {
+  keys: string;
+  does: string;
+}
 
 /** What the help sheet lists. */
 export const SHORTCUTS: readonly Shortcut[] = [

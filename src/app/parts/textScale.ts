@@ -1,6 +1,9 @@
 let known = 0;
 
-/** How much larger than usual the reader has text: 1 at 16 px. What is laid out by numbers grows by it, as the style sheet does by itself. */
+/**
+ * How much larger than usual the reader has text: 1 at 16 px. What is laid out by numbers grows by it, as the style
+ * sheet does by itself.
+ */
 export function textScale(): number {
   if (known === 0) known = (Number.parseFloat(getComputedStyle(document.documentElement).fontSize) || 16) / 16;
   return known;

@@ -1,6 +1,9 @@
 import type { KeyboardEvent } from 'react';
 
-/** For a long list with one tab stop: arrow keys, Home and End go from item (`data-item`) to item, wherever in it the focus is. */
+/**
+ * For a long list with one tab stop: arrow keys, Home and End go from item (`data-item`) to item, wherever in it the
+ * focus is.
+ */
 export function throughList(event: KeyboardEvent<HTMLElement>): void {
   const items = [...event.currentTarget.querySelectorAll<HTMLElement>('[data-item]')];
   const row = (event.target as HTMLElement).closest('li');

@@ -1,9 +1,48 @@
 import { session } from '../session';
 
-/** Keys of the computer keyboard by where they are, not what they print: the lower rows play one octave, the upper rows the next. */
+/**
+ * Keys of the computer keyboard by where they are, not what they print: the lower rows play one octave, the upper rows
+ * the next.
+ */
 const ROWS = [
-  ['KeyZ', 'KeyS', 'KeyX', 'KeyD', 'KeyC', 'KeyV', 'KeyG', 'KeyB', 'KeyH', 'KeyN', 'KeyJ', 'KeyM', 'Comma', 'KeyL', 'Period', 'Semicolon', 'Slash'],
-  ['KeyQ', 'Digit2', 'KeyW', 'Digit3', 'KeyE', 'KeyR', 'Digit5', 'KeyT', 'Digit6', 'KeyY', 'Digit7', 'KeyU', 'KeyI', 'Digit9', 'KeyO', 'Digit0', 'KeyP'],
+  [
+    'KeyZ',
+    'KeyS',
+    'KeyX',
+    'KeyD',
+    'KeyC',
+    'KeyV',
+    'KeyG',
+    'KeyB',
+    'KeyH',
+    'KeyN',
+    'KeyJ',
+    'KeyM',
+    'Comma',
+    'KeyL',
+    'Period',
+    'Semicolon',
+    'Slash',
+  ],
+  [
+    'KeyQ',
+    'Digit2',
+    'KeyW',
+    'Digit3',
+    'KeyE',
+    'KeyR',
+    'Digit5',
+    'KeyT',
+    'Digit6',
+    'KeyY',
+    'Digit7',
+    'KeyU',
+    'KeyI',
+    'Digit9',
+    'KeyO',
+    'Digit0',
+    'KeyP',
+  ],
 ];
 const STEP_OF = new Map(ROWS.flatMap((row, r) => row.map((code, i) => [code, r * 12 + i] as const)));
 

@@ -5,10 +5,16 @@ import type { Patch, Rig } from '../../core/rig/schema';
 export function useChecking(rig: Rig, patch: Patch, looking: boolean): void {
   useEffect(() => {
     let live = true;
-    const begin = () => void import('../checking').then(({ checking }) => { if (live) checking.watch(rig, patch, looking); });
+    const begin = () =>
+      void import('../checking').then(({ checking }) => {
+        if (live) checking.watch(rig, patch, looking);
+      });
     const wait = looking ? 0 : window.setTimeout(begin, LATER_MS);
     if (looking) begin();
-    return () => { live = false; clearTimeout(wait); };
+    return () => {
+      live = false;
+      clearTimeout(wait);
+    };
   }, [rig, patch, looking]);
   // Nobody listens once the building views are left.
   useEffect(() => () => void import('../checking').then(({ checking }) => checking.rest()), []);

@@ -7,7 +7,10 @@ import { editPatch, notice, store } from '../state/store';
 
 const keyOf = (job: SecondJob): string => `${job.layerId} ${job.source} ${job.does}`;
 
-/** Says at once that a control which was given other work still does what it always does, and offers to take that off: for the layer, or wherever it happens in the patch. */
+/**
+ * Says at once that a control which was given other work still does what it always does, and offers to take that off:
+ * for the layer, or wherever it happens in the patch.
+ */
 export function useSecondJobs(patch: Patch): void {
   const known = useRef<{ patchId: string; keys: Set<string> } | null>(null);
   useEffect(() => {
@@ -23,8 +26,21 @@ export function useSecondJobs(patch: Patch): void {
     const layers = fresh.filter((other) => other.source === job.source);
     const where = layers.length > 1 ? `${layers.length} layers` : layer.name;
     const { dispatch } = store;
-    dispatch(notice('info', `The ${name} has work of its own now (${job.other}), and still ${job.does} of ${where}.`, 'second-job', layers.length > 1
-      ? { label: 'Take that off in the patch', run: () => dispatch(editPatch(patch.id, (old) => takeOffEverywhere(old, job.source))) }
-      : { label: `Take that off for ${layer.name}`, run: () => dispatch(editPatch(patch.id, (old) => takeOff(old, job))) }));
+    dispatch(
+      notice(
+        'info',
+        `The ${name} has work of its own now (${job.other}), and still ${job.does} of ${where}.`,
+        'second-job',
+        layers.length > 1
+          ? {
+              label: 'Take that off in the patch',
+              run: () => dispatch(editPatch(patch.id, (old) => takeOffEverywhere(old, job.source))),
+            }
+          : {
+              label: `Take that off for ${layer.name}`,
+              run: () => dispatch(editPatch(patch.id, (old) => takeOff(old, job))),
+            },
+      ),
+    );
   }, [patch]);
 }

@@ -7,7 +7,10 @@ export function useSize<T extends Element>(): [RefObject<T | null>, number, numb
   useLayoutEffect(() => {
     const element = ref.current;
     if (!element) return undefined;
-    const measure = () => { const { width, height } = element.getBoundingClientRect(); setSize({ width, height }); };
+    const measure = () => {
+      const { width, height } = element.getBoundingClientRect();
+      setSize({ width, height });
+    };
     measure();
     const observer = new ResizeObserver(measure);
     observer.observe(element);

@@ -5,5 +5,7 @@ export const useView = (): string => useLocation().pathname.split('/')[3] ?? 'la
 
 let last = 'layers';
 /** The view that was built in last, for whoever comes back from the Stage. */
-export const rememberView = (view: string): void => { last = view; };
+export const rememberView = (view: string): void => {
+  last = view;
+};
 export const viewBefore = (): string => last;

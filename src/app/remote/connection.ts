@@ -60,8 +60,12 @@ export class Connection {
     this.socket = socket;
     if (this.state === 'out') this.change({ state: 'joining', problem: '' });
     socket.onopen = () => socket.send(JSON.stringify(hello));
-    socket.onmessage = ({ data }: MessageEvent<string>) => { if (this.socket === socket) this.hear(JSON.parse(data) as ToGuest); };
-    socket.onclose = () => { if (this.socket === socket) this.closed(hello.type === 'join'); };
+    socket.onmessage = ({ data }: MessageEvent<string>) => {
+      if (this.socket === socket) this.hear(JSON.parse(data) as ToGuest);
+    };
+    socket.onclose = () => {
+      if (this.socket === socket) this.closed(hello.type === 'join');
+    };
   }
 
   private closed(joined: boolean): void {
@@ -69,17 +73,29 @@ export class Connection {
     clearInterval(this.timer);
     const token = smallOfTab.get(TOKEN);
     if (!token || this.state === 'out') {
-      if (this.state === 'joining') this.change({ state: 'out', problem: this.problem || (joined ? 'Nothing is offered there: ask for pairing on the Stage of the machine that plays.' : '') });
+      if (this.state === 'joining')
+        this.change({
+          state: 'out',
+          problem:
+            this.problem ||
+            (joined ? 'Nothing is offered there: ask for pairing on the Stage of the machine that plays.' : ''),
+        });
       return;
     }
     this.change({ state: 'lost' });
-    this.again = setTimeout(() => this.connect({ type: 'return', token }), AGAIN_MS[Math.min(this.tries++, AGAIN_MS.length - 1)]);
+    this.again = setTimeout(
+      () => this.connect({ type: 'return', token }),
+      AGAIN_MS[Math.min(this.tries++, AGAIN_MS.length - 1)],
+    );
   }
 
   private hear(message: ToGuest): void {
     if (message.type === 'refused') {
       // All seats are taken for now: this device may still come back.
-      if (message.later && smallOfTab.get(TOKEN)) { this.change({ state: 'lost', problem: message.text }); return; }
+      if (message.later && smallOfTab.get(TOKEN)) {
+        this.change({ state: 'lost', problem: message.text });
+        return;
+      }
       // The code, or this device, is not wanted: trying again would not help.
       smallOfTab.remove(TOKEN);
       this.change({ state: 'out', problem: message.text, stage: null });
@@ -105,7 +121,10 @@ export class Connection {
   }
 
   private ping(): void {
-    if (performance.now() - this.lastPong > SILENT_MS) { this.socket?.close(); return; }
+    if (performance.now() - this.lastPong > SILENT_MS) {
+      this.socket?.close();
+      return;
+    }
     this.sendNow({ type: 'ping', at: performance.now(), latency: this.latency ?? 0 });
   }
 

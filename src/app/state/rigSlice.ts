@@ -18,7 +18,15 @@ export interface RigState {
   readOnly: boolean;
 }
 
-const initialState: RigState = { rig: null, past: [], future: [], gesture: null, step: null, saving: 'saved', readOnly: false };
+const initialState: RigState = {
+  rig: null,
+  past: [],
+  future: [],
+  gesture: null,
+  step: null,
+  saving: 'saved',
+  readOnly: false,
+};
 
 export const rigSlice = createSlice({
   name: 'rig',
@@ -28,24 +36,53 @@ export const rigSlice = createSlice({
     edited: (state, { payload: { rig, gesture } }: PayloadAction<{ rig: Rig; gesture?: string }>) => {
       if (!state.rig || state.readOnly || holdsTheSame(rig, state.rig)) return state;
       const goesOn = gesture !== undefined && gesture === state.step;
-      return { ...state, rig, past: goesOn ? state.past : [...state.past, state.rig as Rig].slice(-MOST_STEPS), future: [], gesture: gesture ?? null, step: gesture ?? null };
+      return {
+        ...state,
+        rig,
+        past: goesOn ? state.past : [...state.past, state.rig as Rig].slice(-MOST_STEPS),
+        future: [],
+        gesture: gesture ?? null,
+        step: gesture ?? null,
+      };
     },
     gestureEnded: (state) => ({ ...state, gesture: null, step: null }),
     /** It rests, or nobody can say whether it goes on: if it does, it is the same step. */
     gesturePaused: (state) => ({ ...state, gesture: null }),
     undone: (state) => {
       if (state.past.length === 0 || state.readOnly) return state;
-      return { ...state, rig: state.past[state.past.length - 1], past: state.past.slice(0, -1), future: [state.rig!, ...state.future], gesture: null, step: null };
+      return {
+        ...state,
+        rig: state.past[state.past.length - 1],
+        past: state.past.slice(0, -1),
+        future: [state.rig!, ...state.future],
+        gesture: null,
+        step: null,
+      };
     },
     redone: (state) => {
       if (state.future.length === 0 || state.readOnly) return state;
-      return { ...state, rig: state.future[0], past: [...state.past, state.rig!], future: state.future.slice(1), gesture: null, step: null };
+      return {
+        ...state,
+        rig: state.future[0],
+        past: [...state.past, state.rig!],
+        future: state.future.slice(1),
+        gesture: null,
+        step: null,
+      };
     },
     /** Goes to any state that undo and redo can reach, counted from the earliest. */
     jumped: (state, { payload }: PayloadAction<number>) => {
       const all = [...state.past, state.rig!, ...state.future];
-      if (!state.rig || state.readOnly || payload < 0 || payload >= all.length || payload === state.past.length) return state;
-      return { ...state, past: all.slice(0, payload), rig: all[payload], future: all.slice(payload + 1), gesture: null, step: null };
+      if (!state.rig || state.readOnly || payload < 0 || payload >= all.length || payload === state.past.length)
+        return state;
+      return {
+        ...state,
+        past: all.slice(0, payload),
+        rig: all[payload],
+        future: all.slice(payload + 1),
+        gesture: null,
+        step: null,
+      };
     },
     savingChanged: (state, { payload }: PayloadAction<RigState['saving']>) => ({ ...state, saving: payload }),
     readOnlyChanged: (state, { payload }: PayloadAction<boolean>) => ({ ...state, readOnly: payload }),

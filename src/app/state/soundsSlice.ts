@@ -17,7 +17,14 @@ export interface SoundsState {
   batch: BatchMode;
 }
 
-const initialState: SoundsState = { selected: [], leader: null, followsPlaying: false, alone: true, lower: 'zones', batch: 'set' };
+const initialState: SoundsState = {
+  selected: [],
+  leader: null,
+  followsPlaying: false,
+  alone: true,
+  lower: 'zones',
+  batch: 'set',
+};
 
 export const soundsSlice = createSlice({
   name: 'sounds',
@@ -25,16 +32,29 @@ export const soundsSlice = createSlice({
   reducers: {
     zonesChosen: (state, { payload }: PayloadAction<readonly number[]>) => {
       state.selected = [...payload];
-      state.leader = payload.length === 0 ? null : state.leader !== null && payload.includes(state.leader) ? state.leader : payload[0];
+      state.leader =
+        payload.length === 0
+          ? null
+          : state.leader !== null && payload.includes(state.leader)
+            ? state.leader
+            : payload[0];
     },
     zoneToggled: (state, { payload }: PayloadAction<number>) => {
       const there = state.selected.includes(payload);
       state.selected = there ? state.selected.filter((place) => place !== payload) : [...state.selected, payload];
-      state.leader = there ? state.selected[state.selected.length - 1] ?? null : payload;
+      state.leader = there ? (state.selected[state.selected.length - 1] ?? null) : payload;
     },
-    followSet: (state, { payload }: PayloadAction<boolean>) => { state.followsPlaying = payload; },
-    aloneSet: (state, { payload }: PayloadAction<boolean>) => { state.alone = payload; },
-    lowerChosen: (state, { payload }: PayloadAction<LowerPanel>) => { state.lower = payload; },
-    batchChosen: (state, { payload }: PayloadAction<BatchMode>) => { state.batch = payload; },
+    followSet: (state, { payload }: PayloadAction<boolean>) => {
+      state.followsPlaying = payload;
+    },
+    aloneSet: (state, { payload }: PayloadAction<boolean>) => {
+      state.alone = payload;
+    },
+    lowerChosen: (state, { payload }: PayloadAction<LowerPanel>) => {
+      state.lower = payload;
+    },
+    batchChosen: (state, { payload }: PayloadAction<BatchMode>) => {
+      state.batch = payload;
+    },
   },
 });

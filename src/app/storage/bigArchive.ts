@@ -1,4 +1,12 @@
-import { BlobReader, configure, Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter, type FileEntry } from '@zip.js/zip.js';
+import {
+  BlobReader,
+  configure,
+  Uint8ArrayReader,
+  Uint8ArrayWriter,
+  ZipReader,
+  ZipWriter,
+  type FileEntry,
+} from '@zip.js/zip.js';
 import { FileError } from '../../core/formats/fileError';
 import { pathOfSample } from '../../core/formats/rigArchive';
 import { readRigText, RigError } from '../../core/rig/read';
@@ -11,13 +19,18 @@ configure({ useWebWorkers: false });
 const LARGEST_RIG = 2 ** 26;
 
 /** An archive that is read where it lies: its rig at once, each sample when it is asked for. */
-export interface BigArchive { rig: Rig; sample(id: string): Promise<Uint8Array> }
+export interface BigArchive {
+  rig: Rig;
+  sample(id: string): Promise<Uint8Array>;
+}
 
 /** Opens an archive without reading more of it than its list of files and the rig's text. Throws a FileError. */
 export async function openBig(file: Blob): Promise<BigArchive> {
   let entries: FileEntry[];
   try {
-    entries = (await new ZipReader(new BlobReader(file)).getEntries()).filter((entry): entry is FileEntry => !entry.directory);
+    entries = (await new ZipReader(new BlobReader(file)).getEntries()).filter(
+      (entry): entry is FileEntry => !entry.directory,
+    );
   } catch {
     throw new FileError('', 'this is not a rig archive, or it is cut off or damaged');
   }
@@ -31,7 +44,8 @@ export async function openBig(file: Blob): Promise<BigArchive> {
   };
   const text = byName.get('rig.json');
   if (!text) throw new FileError('rig.json', 'is missing: this zip is not a rig archive');
-  if (text.uncompressedSize > LARGEST_RIG) throw new FileError('rig.json', `claims to be larger than ${LARGEST_RIG / 2 ** 20} MiB`);
+  if (text.uncompressedSize > LARGEST_RIG)
+    throw new FileError('rig.json', `claims to be larger than ${LARGEST_RIG / 2 ** 20} MiB`);
   let rig: Rig;
   try {
     rig = readRigText(new TextDecoder().decode(await bytesOf('rig.json')));
@@ -40,20 +54,32 @@ export async function openBig(file: Blob): Promise<BigArchive> {
     throw error;
   }
   const samples = new Map(rig.samples.map((sample) => [sample.id, sample]));
-  for (const sample of rig.samples) if (!byName.has(pathOfSample(sample))) throw new FileError(pathOfSample(sample), `is missing ("${sample.name}")`);
+  for (const sample of rig.samples)
+    if (!byName.has(pathOfSample(sample))) throw new FileError(pathOfSample(sample), `is missing ("${sample.name}")`);
   return {
     rig,
     async sample(id) {
       const sample = samples.get(id)!;
       const bytes = await bytesOf(pathOfSample(sample));
-      if ((await contentHash(bytes)) !== id) throw new FileError(pathOfSample(sample), `is damaged ("${sample.name}": its content is not what the rig says)`);
+      if ((await contentHash(bytes)) !== id)
+        throw new FileError(
+          pathOfSample(sample),
+          `is damaged ("${sample.name}": its content is not what the rig says)`,
+        );
       return bytes;
     },
   };
 }
 
-/** Writes the archive of a rig to a stream, one sample after another, so that no more than one is in memory. `sampleOf` gives a sample's bytes. Throws a FileError when one is missing; then the stream is given up. */
-export async function writeBig(rig: Rig, sampleOf: (id: string) => Promise<Uint8Array | undefined>, to: WritableStream<Uint8Array>): Promise<void> {
+/**
+ * Writes the archive of a rig to a stream, one sample after another, so that no more than one is in memory. `sampleOf`
+ * gives a sample's bytes. Throws a FileError when one is missing; then the stream is given up.
+ */
+export async function writeBig(
+  rig: Rig,
+  sampleOf: (id: string) => Promise<Uint8Array | undefined>,
+  to: WritableStream<Uint8Array>,
+): Promise<void> {
   const zip = new ZipWriter(to, { lastModDate: new Date('2026-01-01T00:00:00') });
   await zip.add('rig.json', new Uint8ArrayReader(new TextEncoder().encode(JSON.stringify(rig, null, 1))), { level: 6 });
   for (const sample of rig.samples) {

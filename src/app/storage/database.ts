@@ -8,14 +8,42 @@ import { EVERY_MS, spareStates, type Kept } from './earlierStates';
 import type { MemoryDatabase } from './memoryDatabase';
 
 /** `seal`: that of the rig when it was checked last; what still has it need not be checked again. */
-export interface StoredRig { id: string; rig: unknown; savedAt: number; seal?: number }
-export interface StoredState extends Kept { rigId: string; rig: unknown }
+export interface StoredRig {
+  id: string;
+  rig: unknown;
+  savedAt: number;
+  seal?: number;
+}
+export interface StoredState extends Kept {
+  rigId: string;
+  rig: unknown;
+}
 
-/** Something kept under a name to be used again: layers of a patch with all that goes with them, some values of a layer, or a chain of effects. */
-export interface KeptPart { id: string; name: string; kind: 'patch' | 'group' | 'layer' | 'sound' | 'section' | 'chain'; at: number; clip?: Clip; part?: string; section?: Section; chain?: readonly EffectSpec[] }
+/**
+ * Something kept under a name to be used again: layers of a patch with all that goes with them, some values of a layer,
+ * or a chain of effects.
+ */
+export interface KeptPart {
+  id: string;
+  name: string;
+  kind: 'patch' | 'group' | 'layer' | 'sound' | 'section' | 'chain';
+  at: number;
+  clip?: Clip;
+  part?: string;
+  section?: Section;
+  chain?: readonly EffectSpec[];
+}
 
-/** `handle`: where the browser can write to a file again; null: it was only downloaded. `at`: when it was written last, and `seal`: of the rig as it was then. */
-export interface KeptFile { name: string; handle: FileSystemFileHandle | null; at: number; seal: number }
+/**
+ * `handle`: where the browser can write to a file again; null: it was only downloaded. `at`: when it was written last,
+ * and `seal`: of the rig as it was then.
+ */
+export interface KeptFile {
+  name: string;
+  handle: FileSystemFileHandle | null;
+  at: number;
+  seal: number;
+}
 
 interface Schema extends DBSchema {
   parts: { key: string; value: KeptPart };
@@ -45,37 +73,51 @@ class Overtaken extends Error {
 }
 
 /** Where the key of a value lies, and whether it is numbered: of each store. */
-export const STORES = { rigs: { keyPath: 'id' }, samples: {}, state: {}, states: { keyPath: 'id', numbered: true }, takes: {}, files: {}, parts: { keyPath: 'id' } } as const;
+export const STORES = {
+  rigs: { keyPath: 'id' },
+  samples: {},
+  state: {},
+  states: { keyPath: 'id', numbered: true },
+  takes: {},
+  files: {},
+  parts: { keyPath: 'id' },
+} as const;
 export type StoreName = keyof typeof STORES;
 
 /** `waits`: another tab with an older version keeps this one from opening. */
-const openDisk = (waits: () => void = () => undefined): Promise<IDBPDatabase<Schema>> => openDB<Schema>('wavicle', overtaken.is ? undefined : VERSION, {
-  // Whatever is missing, whichever version was there before.
-  upgrade(db) {
-    for (const name of Object.keys(STORES) as StoreName[]) {
-      if (db.objectStoreNames.contains(name)) continue;
-      const { keyPath, numbered } = STORES[name] as { keyPath?: string; numbered?: boolean };
-      const made = db.createObjectStore(name, { keyPath, autoIncrement: numbered });
-      if (name === 'states') made.createIndex('rigId' as never, 'rigId');
-    }
-  },
-  blocked: waits,
-  // A newer page in another tab must not wait for this one. What reads goes on with whatever version is there then.
-  blocking(_current, next) {
-    if (memory) return;
-    void opened?.then((db) => db.close());
-    opened = undefined;
-    if (next === null || next <= VERSION || overtaken.is) return;
-    overtaken.is = true;
-    overtaken.told();
-  },
-  // A connection that the browser closes is opened anew by whoever needs it next.
-  terminated() { if (!memory) opened = undefined; },
-});
+const openDisk = (waits: () => void = () => undefined): Promise<IDBPDatabase<Schema>> =>
+  openDB<Schema>('wavicle', overtaken.is ? undefined : VERSION, {
+    // Whatever is missing, whichever version was there before.
+    upgrade(db) {
+      for (const name of Object.keys(STORES) as StoreName[]) {
+        if (db.objectStoreNames.contains(name)) continue;
+        const { keyPath, numbered } = STORES[name] as { keyPath?: string; numbered?: boolean };
+        const made = db.createObjectStore(name, { keyPath, autoIncrement: numbered });
+        if (name === 'states') made.createIndex('rigId' as never, 'rigId');
+      }
+    },
+    blocked: waits,
+    // A newer page in another tab must not wait for this one. What reads goes on with whatever version is there then.
+    blocking(_current, next) {
+      if (memory) return;
+      void opened?.then((db) => db.close());
+      opened = undefined;
+      if (next === null || next <= VERSION || overtaken.is) return;
+      overtaken.is = true;
+      overtaken.told();
+    },
+    // A connection that the browser closes is opened anew by whoever needs it next.
+    terminated() {
+      if (!memory) opened = undefined;
+    },
+  });
 
 const database = (): Promise<IDBPDatabase<Schema>> => {
   if (opened) return opened;
-  const mine = openDisk().catch((error: unknown) => { if (opened === mine) opened = undefined; throw error; });
+  const mine = openDisk().catch((error: unknown) => {
+    if (opened === mine) opened = undefined;
+    throw error;
+  });
   opened = mine;
   return mine;
 };
@@ -85,18 +127,30 @@ let memory: MemoryDatabase | undefined;
 /** Whether this page works from memory alone. */
 export const keepsNothing = (): boolean => memory !== undefined;
 /** Waits, in ms: for a tab with an older version, and for a browser that does not answer at all. */
-const BLOCKED_MS = 3000, MUTE_MS = 15_000;
+const BLOCKED_MS = 3000,
+  MUTE_MS = 15_000;
 
 /** The database on disk, or why there is none. */
 async function reach(): Promise<IDBPDatabase<Schema> | string> {
   const timers: ReturnType<typeof setTimeout>[] = [];
   let given = false;
-  const why = (ms: number, text: string) => new Promise<string>((resolve) => { timers.push(setTimeout(() => resolve(text), ms)); });
+  const why = (ms: number, text: string) =>
+    new Promise<string>((resolve) => {
+      timers.push(setTimeout(() => resolve(text), ms));
+    });
   let waits: () => void = () => undefined;
-  const older = new Promise<string>((resolve) => { waits = () => void why(BLOCKED_MS, 'another tab with an older version of Wavicle has it open: close that tab').then(resolve); });
+  const older = new Promise<string>((resolve) => {
+    waits = () =>
+      void why(BLOCKED_MS, 'another tab with an older version of Wavicle has it open: close that tab').then(resolve);
+  });
   // Some browsers throw, some reject, some never answer.
   const disk = (async () => openDisk(() => waits()))();
-  void disk.then((db) => { if (given) db.close(); }, () => undefined);
+  void disk.then(
+    (db) => {
+      if (given) db.close();
+    },
+    () => undefined,
+  );
   const found = await Promise.race([disk.catch(reasonOf), older, why(MUTE_MS, 'the browser does not answer')]);
   for (const timer of timers) clearTimeout(timer);
   given = typeof found === 'string';
@@ -145,19 +199,30 @@ export async function keepForGood(): Promise<void> {
 
 /** A rig that is kept, but cannot be read: as it is, and why. */
 export class UnreadableRig extends Error {
-  constructor(readonly rigId: string, readonly stored: unknown, problem: string) {
+  constructor(
+    readonly rigId: string,
+    readonly stored: unknown,
+    problem: string,
+  ) {
     super(problem);
   }
 }
 
 export const loadFile = async (rigId: string): Promise<KeptFile | undefined> => (await database()).get('files', rigId);
-export const keepFile = async (rigId: string, file: KeptFile): Promise<void> => { await (await writable()).put('files', file, rigId); };
+export const keepFile = async (rigId: string, file: KeptFile): Promise<void> => {
+  await (await writable()).put('files', file, rigId);
+};
 
-/** Bytes that this browser holds and may hold for the application, and whether it has promised to keep them; null where it does not tell. */
+/**
+ * Bytes that this browser holds and may hold for the application, and whether it has promised to keep them; null where
+ * it does not tell.
+ */
 export async function spaceHere(): Promise<{ used: number; room: number; forGood: boolean } | null> {
   const { storage } = navigator;
   const estimate = await storage?.estimate?.();
-  return estimate?.usage === undefined || estimate.quota === undefined ? null : { used: estimate.usage, room: estimate.quota, forGood: (await storage.persisted?.()) ?? false };
+  return estimate?.usage === undefined || estimate.quota === undefined
+    ? null
+    : { used: estimate.usage, room: estimate.quota, forGood: (await storage.persisted?.()) ?? false };
 }
 
 /** The id of the rig that was open last. */
@@ -174,27 +239,45 @@ export async function loadRig(id: string): Promise<Rig | undefined> {
   }
 }
 
-const isChecked = ({ rig, seal }: StoredRig): boolean => seal !== undefined && (rig as Rig | undefined)?.version === RIG_VERSION && sealOf(rig) === seal;
+const isChecked = ({ rig, seal }: StoredRig): boolean =>
+  seal !== undefined && (rig as Rig | undefined)?.version === RIG_VERSION && sealOf(rig) === seal;
 /** What is kept of a rig that was checked. */
 export const stored = (rig: Rig): StoredRig => ({ id: rig.id, rig, savedAt: Date.now(), seal: sealOf(rig) });
 
-export interface RigEntry { id: string; name: string; patches: number; samples: number; savedAt: number }
+export interface RigEntry {
+  id: string;
+  name: string;
+  patches: number;
+  samples: number;
+  savedAt: number;
+}
 
 /** The rigs that this browser keeps, the one saved last first; of damaged ones what can be told. */
 export async function listRigs(): Promise<RigEntry[]> {
   const entries = (await (await database()).getAll('rigs')).map(({ id, rig, savedAt }): RigEntry => {
     const { name, patches, samples } = (rig ?? {}) as { name?: unknown; patches?: unknown; samples?: unknown };
     const count = (value: unknown) => (Array.isArray(value) ? value.length : 0);
-    return { id, name: typeof name === 'string' ? name : 'unnamed', patches: count(patches), samples: count(samples), savedAt };
+    return {
+      id,
+      name: typeof name === 'string' ? name : 'unnamed',
+      patches: count(patches),
+      samples: count(samples),
+      savedAt,
+    };
   });
   return entries.sort((a, b) => b.savedAt - a.savedAt);
 }
 
 export const rawRig = async (id: string): Promise<unknown> => (await (await database()).get('rigs', id))?.rig;
 
-/** Keeps the rig and makes it the current one, in one transaction: either all of it is there afterwards or what was there before. Now and then the state before is kept as well. */
+/**
+ * Keeps the rig and makes it the current one, in one transaction: either all of it is there afterwards or what was
+ * there before. Now and then the state before is kept as well.
+ */
 export async function saveRig(rig: Rig): Promise<void> {
-  const transaction = (await writable()).transaction(['rigs', 'state', 'states'], 'readwrite', { durability: 'strict' });
+  const transaction = (await writable()).transaction(['rigs', 'state', 'states'], 'readwrite', {
+    durability: 'strict',
+  });
   const now = Date.now();
   const rigs = transaction.objectStore('rigs');
   const states = transaction.objectStore('states');
@@ -244,7 +327,9 @@ export async function deleteRig(id: string): Promise<void> {
 
 /** Keeps a rig together with its samples, all or nothing. */
 export async function saveArchive({ rig, wavs }: Archive): Promise<void> {
-  const transaction = (await writable()).transaction(['rigs', 'samples', 'state'], 'readwrite', { durability: 'strict' });
+  const transaction = (await writable()).transaction(['rigs', 'samples', 'state'], 'readwrite', {
+    durability: 'strict',
+  });
   const samples = transaction.objectStore('samples');
   await Promise.all([
     ...[...wavs].map(([id, bytes]) => samples.put(bytes.slice(), id)),
@@ -255,23 +340,42 @@ export async function saveArchive({ rig, wavs }: Archive): Promise<void> {
 }
 
 /** A sample that is only in memory, because this browser keeps nothing. */
-export const sampleInMemory = async (id: string): Promise<Uint8Array | undefined> => (await memory?.get('samples', id)) as Uint8Array | undefined;
+export const sampleInMemory = async (id: string): Promise<Uint8Array | undefined> =>
+  (await memory?.get('samples', id)) as Uint8Array | undefined;
 export const loadSample = async (id: string): Promise<Uint8Array | undefined> => (await database()).get('samples', id);
-export const hasSample = async (id: string): Promise<boolean> => (await (await database()).getKey('samples', id)) !== undefined;
-export const keepSample = async (id: string, bytes: Uint8Array): Promise<void> => { await (await writable()).put('samples', bytes, id); };
+export const hasSample = async (id: string): Promise<boolean> =>
+  (await (await database()).getKey('samples', id)) !== undefined;
+export const keepSample = async (id: string, bytes: Uint8Array): Promise<void> => {
+  await (await writable()).put('samples', bytes, id);
+};
 
 /** Parts that were kept, the newest first. */
-export const listParts = async (): Promise<KeptPart[]> => (await (await database()).getAll('parts')).sort((a, b) => b.at - a.at);
-export const keepPart = async (part: KeptPart): Promise<void> => { await (await writable()).put('parts', part); };
+export const listParts = async (): Promise<KeptPart[]> =>
+  (await (await database()).getAll('parts')).sort((a, b) => b.at - a.at);
+export const keepPart = async (part: KeptPart): Promise<void> => {
+  await (await writable()).put('parts', part);
+};
 export const deletePart = async (id: string): Promise<void> => (await writable()).delete('parts', id);
 
 const takeKey = (rigId: string, patchId: string): string => `${rigId}/${patchId}`;
 /** A take of one's own stays with its patch. */
-export const keepTake = async (rigId: string, patchId: string, name: string, bytes: Uint8Array): Promise<void> => { await (await writable()).put('takes', { name, bytes }, takeKey(rigId, patchId)); };
-export const loadTake = async (rigId: string, patchId: string): Promise<{ name: string; bytes: Uint8Array } | undefined> => (await database()).get('takes', takeKey(rigId, patchId));
+export const keepTake = async (rigId: string, patchId: string, name: string, bytes: Uint8Array): Promise<void> => {
+  await (await writable()).put('takes', { name, bytes }, takeKey(rigId, patchId));
+};
+export const loadTake = async (
+  rigId: string,
+  patchId: string,
+): Promise<{ name: string; bytes: Uint8Array } | undefined> => (await database()).get('takes', takeKey(rigId, patchId));
 
 /** A recording that goes on, as far as it has come: the browser may end at any moment. */
-export interface Unfinished { rigId: string; patchId: string; tempo: number; at: number; notes: (readonly [number, number, number, number])[]; moves: (readonly [number, string, number])[] }
+export interface Unfinished {
+  rigId: string;
+  patchId: string;
+  tempo: number;
+  at: number;
+  notes: (readonly [number, number, number, number])[];
+  moves: (readonly [number, string, number])[];
+}
 const UNFINISHED = 'recording';
 export const keepUnfinished = async (recording: Unfinished | null): Promise<void> => {
   const db = await writable();
@@ -288,7 +392,8 @@ export async function loadUnfinished(): Promise<Unfinished | undefined> {
 }
 
 /**
- * Forgets samples that no kept rig holds, now or in an earlier state, such as those of an import that was given up. Only where no other tab is open: it might still want them,
+ * Forgets samples that no kept rig holds, now or in an earlier state, such as those of an import that was given up.
+ * Only where no other tab is open: it might still want them,
  * for undoing. From then on this tab counts as open.
  */
 export async function sweepSamples(): Promise<void> {

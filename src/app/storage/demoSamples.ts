@@ -5,12 +5,17 @@ import { small } from './small';
 /** Settled once the browser was swept of samples that nobody needs: whoever brings in new ones waits for that. */
 export const swept = (() => {
   let done: () => void = () => undefined;
-  const promise = new Promise<void>((resolve) => { done = resolve; });
+  const promise = new Promise<void>((resolve) => {
+    done = resolve;
+  });
   return { promise, done };
 })();
 
 const PENDING = 'wavicle-demo-pending';
-/** Samples of the demo rig that the server has and this browser may not have yet; also those that a visit of before left behind. */
+/**
+ * Samples of the demo rig that the server has and this browser may not have yet; also those that a visit of before left
+ * behind.
+ */
 const atServer = new Set<string>(pending());
 const coming = new Map<string, Promise<Uint8Array | undefined>>();
 
@@ -29,9 +34,16 @@ export function expectFromServer(ids: readonly string[]): void {
   small.set(PENDING, JSON.stringify([...atServer]));
 }
 
-/** A sample from this browser, from an archive that is still being taken in, or from the server while the demo is still coming. */
+/**
+ * A sample from this browser, from an archive that is still being taken in, or from the server while the demo is still
+ * coming.
+ */
 export async function sampleBytes(id: string): Promise<Uint8Array | undefined> {
-  return held.get(id) ?? (await loadSample(id)) ?? (arriving.has(id) ? takeFromArchive(id) : atServer.has(id) ? fetchSample(id) : undefined);
+  return (
+    held.get(id) ??
+    (await loadSample(id)) ??
+    (arriving.has(id) ? takeFromArchive(id) : atServer.has(id) ? fetchSample(id) : undefined)
+  );
 }
 
 /** Samples of large archives that were opened and are not all kept yet: where each comes from. */
@@ -50,8 +62,15 @@ async function takeFromArchive(id: string): Promise<Uint8Array | undefined> {
   return task;
 }
 
-/** Takes in all samples of an archive, while those that a patch needs are served first. `told` hears after each how many are still to come; gives the ids of those that could not be read. */
-export async function takeIn(ids: readonly string[], sample: (id: string) => Promise<Uint8Array>, told: (left: number) => void): Promise<string[]> {
+/**
+ * Takes in all samples of an archive, while those that a patch needs are served first. `told` hears after each how many
+ * are still to come; gives the ids of those that could not be read.
+ */
+export async function takeIn(
+  ids: readonly string[],
+  sample: (id: string) => Promise<Uint8Array>,
+  told: (left: number) => void,
+): Promise<string[]> {
   for (const id of ids) arriving.set(id, sample);
   const bad: string[] = [];
   for (const [n, id] of ids.entries()) {
@@ -122,15 +141,17 @@ export async function goOnFetching(): Promise<void> {
   // Whoever has just come plays; what plays then has the line and the cores to itself.
   await new Promise((resolve) => setTimeout(resolve, LATER_MS));
   const ids = [...atServer];
-  await Promise.all(Array.from({ length: AT_ONCE }, async () => {
-    for (let id = ids.pop(); id !== undefined; id = ids.pop()) {
-      try {
-        if (held.has(id) || (await hasSample(id)) || (await fetchSample(id))) atServer.delete(id);
-      } catch {
-        // The next start tries again.
+  await Promise.all(
+    Array.from({ length: AT_ONCE }, async () => {
+      for (let id = ids.pop(); id !== undefined; id = ids.pop()) {
+        try {
+          if (held.has(id) || (await hasSample(id)) || (await fetchSample(id))) atServer.delete(id);
+        } catch {
+          // The next start tries again.
+        }
       }
-    }
-  }));
+    }),
+  );
   if (atServer.size === 0) small.remove(PENDING);
   else small.set(PENDING, JSON.stringify([...atServer]));
 }

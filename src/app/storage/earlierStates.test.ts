@@ -1,6 +1,8 @@
 import { EVERY_MS, spareStates, type Kept } from './earlierStates';
 
-const MINUTE = 60_000, HOUR = 60 * MINUTE, DAY = 24 * HOUR;
+const MINUTE = 60_000,
+  HOUR = 60 * MINUTE,
+  DAY = 24 * HOUR;
 
 test('of a fortnight of editing there stay some of the last hour, some of the last day and one a day for a week, and what was named', () => {
   let states: Kept[] = [];
@@ -21,5 +23,13 @@ test('of a fortnight of editing there stay some of the last hour, some of the la
 });
 test('a lone state stays, one of long ago goes', () => {
   expect(spareStates([{ id: 1, at: 0, name: null }], HOUR)).toEqual([]);
-  expect(spareStates([{ id: 1, at: 0, name: null }, { id: 2, at: 9 * DAY, name: null }], 9 * DAY)).toEqual([1]);
+  expect(
+    spareStates(
+      [
+        { id: 1, at: 0, name: null },
+        { id: 2, at: 9 * DAY, name: null },
+      ],
+      9 * DAY,
+    ),
+  ).toEqual([1]);
 });

@@ -2,11 +2,21 @@ const kept = new Map<string, string>();
 let broken = false;
 const storage = {
   getItem: (key: string) => kept.get(key) ?? null,
-  setItem: (key: string, text: string) => { if (broken) throw new Error('full'); kept.set(key, text); },
-  removeItem: (key: string) => { kept.delete(key); },
+  setItem: (key: string, text: string) => {
+    if (broken) throw new Error('full');
+    kept.set(key, text);
+  },
+  removeItem: (key: string) => {
+    kept.delete(key);
+  },
 };
 Object.defineProperty(globalThis, 'localStorage', { configurable: true, get: () => storage });
-Object.defineProperty(globalThis, 'sessionStorage', { configurable: true, get: () => { throw new Error('forbidden'); } });
+Object.defineProperty(globalThis, 'sessionStorage', {
+  configurable: true,
+  get: () => {
+    throw new Error('forbidden');
+  },
+});
 // eslint-disable-next-line @typescript-eslint/no-require-imports
 const { small, smallOfTab } = require('./small') as typeof import('./small');
 

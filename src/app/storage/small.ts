@@ -1,4 +1,7 @@
-/** A few words that this browser keeps between visits; where it keeps nothing (storage forbidden, or full), they hold as long as the page. */
+/**
+ * A few words that this browser keeps between visits; where it keeps nothing (storage forbidden, or full), they hold as
+ * long as the page.
+ */
 class Small {
   /** What could not be kept; null: taken away. */
   private readonly held = new Map<string, string | null>();

@@ -22,10 +22,20 @@ const LISTEN_SECONDS = 0.05;
 const STEP_SECONDS = 0.5;
 
 /** What a strike sounds like from its first frame to the end of its tail; a loop where one was wished and found. */
-export interface RenderedStrike { audio: Audio; loop: ZoneLoop | null; peak: number }
+export interface RenderedStrike {
+  audio: Audio;
+  loop: ZoneLoop | null;
+  peak: number;
+}
 
 /** Renders one strike of a target by itself, deterministically: each alternate is a draw with a seed of its own. */
-export function renderStrike(program: Program, samples: readonly { key: string; sample: Prepared }[], target: Pick<BounceTarget, 'solo' | 'listen'>, settings: BounceSettings, { key, velocity, alternate }: BounceStrike): RenderedStrike {
+export function renderStrike(
+  program: Program,
+  samples: readonly { key: string; sample: Prepared }[],
+  target: Pick<BounceTarget, 'solo' | 'listen'>,
+  settings: BounceSettings,
+  { key, velocity, alternate }: BounceStrike,
+): RenderedStrike {
   const engine = new Engine({ rate: BOUNCE_RATE, seed: 1 + alternate });
   for (const { key: name, sample } of samples) engine.addSample(name, sample);
   engine.setProgram(program);
@@ -35,7 +45,12 @@ export function renderStrike(program: Program, samples: readonly { key: string; 
     const quiet = new Float32Array(BLOCK);
     for (let at = 0; at < LISTEN_SECONDS * BOUNCE_RATE; at += BLOCK) engine.process(quiet, quiet, BLOCK);
   }
-  const held = playTake(engine, { seconds: settings.seconds, events: [{ at: 0, event: { type: 'noteOn', channel: 1, key, velocity } }] }, 0, new Map(Object.entries(settings.set)));
+  const held = playTake(
+    engine,
+    { seconds: settings.seconds, events: [{ at: 0, event: { type: 'noteOn', channel: 1, key, velocity } }] },
+    0,
+    new Map(Object.entries(settings.set)),
+  );
   const pieces: Float32Array[][] = [[held.left, held.right]];
   let peak = greatest(held.left, held.right);
   // The engine has gone on by its latency while it was held: the key is let go right where the piece ends.
@@ -53,7 +68,8 @@ export function renderStrike(program: Program, samples: readonly { key: string; 
     peak = Math.max(peak, greatest(left, right));
     const floor = peak * 10 ** (SILENCE_DB / 20);
     let last = -1;
-    for (let i = step - 1; i >= 0 && last < 0; i--) if (Math.abs(left[i]) > floor || Math.abs(right[i]) > floor) last = i;
+    for (let i = step - 1; i >= 0 && last < 0; i--)
+      if (Math.abs(left[i]) > floor || Math.abs(right[i]) > floor) last = i;
     quiet = last < 0 ? quiet + step : step - 1 - last;
   }
   const [left, right] = [0, 1].map((side) => joined(pieces.map((piece) => piece[side])));
@@ -61,7 +77,9 @@ export function renderStrike(program: Program, samples: readonly { key: string; 
   let end = left.length;
   while (end > 1 && Math.abs(left[end - 1]) <= floor && Math.abs(right[end - 1]) <= floor) end--;
   takeBackLead(left, right);
-  const audio = soften(settings.stereo ? interleaved(left.subarray(0, end), right.subarray(0, end), BOUNCE_RATE) : mono(left, right, end));
+  const audio = soften(
+    settings.stereo ? interleaved(left.subarray(0, end), right.subarray(0, end), BOUNCE_RATE) : mono(left, right, end),
+  );
   const loop = settings.loop ? loopIn(audio, settings.seconds) : null;
   if (!loop) return { audio, loop: null, peak };
   // What lies behind the loop is never played.
@@ -69,7 +87,10 @@ export function renderStrike(program: Program, samples: readonly { key: string; 
   return { audio: { ...audio, data: audio.data.slice(0, kept * audio.channels) }, loop, peak };
 }
 
-/** Every voice comes in over {@link RAMP} frames, as a straight line, and so will those that play this recording: what it has had already is taken back. */
+/**
+ * Every voice comes in over {@link RAMP} frames, as a straight line, and so will those that play this recording: what
+ * it has had already is taken back.
+ */
 function takeBackLead(left: Float32Array, right: Float32Array): void {
   for (let i = 0; i < RAMP - 1 && i < left.length; i++) {
     left[i] *= RAMP / (i + 1);
@@ -86,11 +107,18 @@ function greatest(left: Float32Array, right: Float32Array): number {
 function joined(pieces: readonly Float32Array[]): Float32Array {
   const out = new Float32Array(pieces.reduce((sum, { length }) => sum + length, 0));
   let at = 0;
-  for (const piece of pieces) { out.set(piece, at); at += piece.length; }
+  for (const piece of pieces) {
+    out.set(piece, at);
+    at += piece.length;
+  }
   return out;
 }
 
-const mono = (left: Float32Array, right: Float32Array, frames: number): Audio => ({ rate: BOUNCE_RATE, channels: 1, data: Float32Array.from({ length: frames }, (_, i) => (left[i] + right[i]) / 2) });
+const mono = (left: Float32Array, right: Float32Array, frames: number): Audio => ({
+  rate: BOUNCE_RATE,
+  channels: 1,
+  data: Float32Array.from({ length: frames }, (_, i) => (left[i] + right[i]) / 2),
+});
 
 function soften({ rate, channels, data }: Audio): Audio {
   const frames = data.length / channels;
@@ -100,11 +128,17 @@ function soften({ rate, channels, data }: Audio): Audio {
 }
 
 /** Where in what is held a loop may lie, as shares of it, and how good it must be. */
-const LOOP_FROM = 0.45, LOOP_TO = 0.95, ALIKE = 0.9, LEAST_SECONDS = 0.15, CROSSFADE_SECONDS = 0.03;
+const LOOP_FROM = 0.45,
+  LOOP_TO = 0.95,
+  ALIKE = 0.9,
+  LEAST_SECONDS = 0.15,
+  CROSSFADE_SECONDS = 0.03;
 /** A sound that falls by more than this from the beginning of the loop to its end would pump in it. */
 const MOST_FALL_DB = 1.5;
 
-/** A loop in the held stretch of a recording, crossfaded; null where it dies away, or nothing in it resembles itself. */
+/**
+ * A loop in the held stretch of a recording, crossfaded; null where it dies away, or nothing in it resembles itself.
+ */
 export function loopIn(audio: Audio, seconds: number): ZoneLoop | null {
   const frames = Math.min(audio.data.length / audio.channels, Math.round(seconds * audio.rate));
   const from = Math.round(frames * LOOP_FROM);
@@ -113,11 +147,21 @@ export function loopIn(audio: Audio, seconds: number): ZoneLoop | null {
   const power = (at: number): number => {
     const length = Math.round(0.1 * audio.rate);
     let sum = 0;
-    for (let i = Math.max(0, at - length) * audio.channels; i < Math.min(frames, at) * audio.channels; i++) sum += audio.data[i] ** 2;
+    for (let i = Math.max(0, at - length) * audio.channels; i < Math.min(frames, at) * audio.channels; i++)
+      sum += audio.data[i] ** 2;
     return sum;
   };
   if (Math.abs(10 * Math.log10((power(from) + 1e-12) / (power(to) + 1e-12))) > MOST_FALL_DB) return null;
-  const found = findLoops(audio, from, to, Math.round(0.12 * audio.rate), 3).filter(({ start, end, quality }) => quality.correlation >= ALIKE && end - start >= LEAST_SECONDS * audio.rate);
+  const found = findLoops(audio, from, to, Math.round(0.12 * audio.rate), 3).filter(
+    ({ start, end, quality }) => quality.correlation >= ALIKE && end - start >= LEAST_SECONDS * audio.rate,
+  );
   const best = found[0];
-  return best ? { start: best.start, end: best.end, crossfade: Math.min(best.start, Math.round(CROSSFADE_SECONDS * audio.rate), (best.end - best.start) >> 1), until: 'end' } : null;
+  return best
+    ? {
+        start: best.start,
+        end: best.end,
+        crossfade: Math.min(best.start, Math.round(CROSSFADE_SECONDS * audio.rate), (best.end - best.start) >> 1),
+        until: 'end',
+      }
+    : null;
 }

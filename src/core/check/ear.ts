@@ -15,7 +15,11 @@ const STRIKE_SECONDS = 0.45;
 /** Voices that a single strike may take. */
 const STRIKE_VOICES = 32;
 
-/** What is listened to, and where its samples come from; what is not there is passed over. `recording` and `loop` measure what has no need of the engine. `clock` gives milliseconds. `told` hears how far it is, 0…1, and ends it by false. */
+/**
+ * What is listened to, and where its samples come from; what is not there is passed over. `recording` and `loop`
+ * measure what has no need of the engine. `clock` gives milliseconds. `told` hears how far it is, 0…1, and ends it by
+ * false.
+ */
 export interface Listening {
   rig: Rig;
   patch: Patch;
@@ -54,7 +58,10 @@ export class Ear {
   }
 
   samples(program: Program): { key: string; sample: Prepared }[] {
-    return program.samples.flatMap((request) => { const sample = this.listening.prepared(request); return sample ? [{ key: request.key, sample }] : []; });
+    return program.samples.flatMap((request) => {
+      const sample = this.listening.prepared(request);
+      return sample ? [{ key: request.key, sample }] : [];
+    });
   }
 
   engine(patch?: Patch, maxVoices?: number, rig?: Rig): Engine {
@@ -65,12 +72,30 @@ export class Ear {
     return engine;
   }
 
-  /** What a strike of some layers sounds like by itself. `set`: where sources stand. Each has an engine of its own, so that nothing depends on strikes before. */
-  strike(layerIds: readonly string[], key: number, velocity: number, { seconds = STRIKE_SECONDS, set = new Map(), patch = this.listening.patch, of }: { seconds?: number; set?: ReadonlyMap<SourceId, number>; patch?: Patch; of?: Rig } = {}): Float32Array[] {
+  /**
+   * What a strike of some layers sounds like by itself. `set`: where sources stand. Each has an engine of its own, so
+   * that nothing depends on strikes before.
+   */
+  strike(
+    layerIds: readonly string[],
+    key: number,
+    velocity: number,
+    {
+      seconds = STRIKE_SECONDS,
+      set = new Map(),
+      patch = this.listening.patch,
+      of,
+    }: { seconds?: number; set?: ReadonlyMap<SourceId, number>; patch?: Patch; of?: Rig } = {},
+  ): Float32Array[] {
     this.strikes++;
     const engine = this.engine(this.dry(patch), STRIKE_VOICES, of);
     engine.handle({ type: 'solo', layerIds });
-    const { left, right } = playTake(engine, { seconds, events: [{ at: 0, event: { type: 'noteOn', channel: 1, key, velocity } }] }, 0, set);
+    const { left, right } = playTake(
+      engine,
+      { seconds, events: [{ at: 0, event: { type: 'noteOn', channel: 1, key, velocity } }] },
+      0,
+      set,
+    );
     return [left, right];
   }
 }
@@ -81,7 +106,14 @@ export function openFor(patch: Patch, layers: readonly Layer[]): Map<SourceId, n
   for (const layer of layers) {
     for (const window of [...layer.windows, ...(patch.groups.find(({ id }) => id === layer.groupId)?.windows ?? [])]) {
       const source = parseSource(window.source);
-      if (source && window.source !== 'key' && window.source !== 'velocity' && /^(cc|macro|xy|bend|channelPressure)/.test(window.source) && !set.has(window.source)) set.set(window.source, (window.low + window.fadeIn + window.high - window.fadeOut) / 2);
+      if (
+        source &&
+        window.source !== 'key' &&
+        window.source !== 'velocity' &&
+        /^(cc|macro|xy|bend|channelPressure)/.test(window.source) &&
+        !set.has(window.source)
+      )
+        set.set(window.source, (window.low + window.fadeIn + window.high - window.fadeOut) / 2);
     }
   }
   return set;

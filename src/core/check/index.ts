@@ -53,11 +53,55 @@ import { wrongRoot } from './rules/wrongRoot';
 
 /** Every rule, in the order in which findings are told. */
 export const RULES: readonly Rule[] = [
-  neverSounds, deadKeys, velocityGap, outOfReach, doubledKeys, overlaps, silentZones, stretched,
-  everythingAtOnce, levelSteps, dynamicsTwice, wrongOrder, toneSteps, unevenAlternates, sameAlternates, unequalCounts, tenFingers, limitedTake, shortRelease,
-  wrongRoot, outOfTune, lateStart, dcOffset, clipped, loopClick, loopTone, noiseFloor, audioTwice, dullRate, cancelling, sameWave,
-  unknownPort, looseRoute, idleMacro, twoJobs, pedalOnBass, bendOnKeys, leftAtZero, foughtOver, noSuchControl, strangeChannel, takeoverJump,
-  unequalLoudness, missingSamples, noRoomForWaves, slowSwitch, heavyChord, unevenFade, vanishesInMono,
+  neverSounds,
+  deadKeys,
+  velocityGap,
+  outOfReach,
+  doubledKeys,
+  overlaps,
+  silentZones,
+  stretched,
+  everythingAtOnce,
+  levelSteps,
+  dynamicsTwice,
+  wrongOrder,
+  toneSteps,
+  unevenAlternates,
+  sameAlternates,
+  unequalCounts,
+  tenFingers,
+  limitedTake,
+  shortRelease,
+  wrongRoot,
+  outOfTune,
+  lateStart,
+  dcOffset,
+  clipped,
+  loopClick,
+  loopTone,
+  noiseFloor,
+  audioTwice,
+  dullRate,
+  cancelling,
+  sameWave,
+  unknownPort,
+  looseRoute,
+  idleMacro,
+  twoJobs,
+  pedalOnBass,
+  bendOnKeys,
+  leftAtZero,
+  foughtOver,
+  noSuchControl,
+  strangeChannel,
+  takeoverJump,
+  unequalLoudness,
+  missingSamples,
+  noRoomForWaves,
+  slowSwitch,
+  heavyChord,
+  unevenFade,
+  vanishesInMono,
 ];
 
 export const ruleOf = (id: string): Rule => RULES.find((rule) => rule.id === id)!;
@@ -66,23 +110,44 @@ export const ruleOf = (id: string): Rule => RULES.find((rule) => rule.id === id)
 export const thresholdOf = (rig: Rig, rule: Rule, id: string): number => {
   const threshold = rule.thresholds?.[id];
   const set = rig.checks.thresholds[`${rule.id}.${id}`];
-  return !threshold ? NaN : set === undefined ? threshold.value : Math.min(threshold.high, Math.max(threshold.low, set));
+  return !threshold
+    ? NaN
+    : set === undefined
+      ? threshold.value
+      : Math.min(threshold.high, Math.max(threshold.low, set));
 };
 
 /** What else the rules may go by; without it only the rig's own numbers count. */
-export interface Evidence { heard?: Heard; show?: ReadonlyMap<string, TakeHeard>; missing?: ReadonlySet<string> }
+export interface Evidence {
+  heard?: Heard;
+  show?: ReadonlyMap<string, TakeHeard>;
+  missing?: ReadonlySet<string>;
+}
 
 export const GRADES = ['sure', 'measured', 'taste'] as const;
 const NO_SHOW: Subject['show'] = new Map();
 const NONE_MISSING: Subject['missing'] = new Set();
 
 /** What the rules have to say of one patch, the surest first; what was set aside included. */
-export function checkPatch(rig: Rig, patch: Patch, { heard, show = NO_SHOW, missing = NONE_MISSING }: Evidence = {}): Finding[] {
-  const found = toldApart(RULES.flatMap((rule) => [...rule.find({ rig, patch, heard, show, missing, threshold: (id) => thresholdOf(rig, rule, id) })].map((finding): Finding => ({ rule: rule.id, ...finding }))));
+export function checkPatch(
+  rig: Rig,
+  patch: Patch,
+  { heard, show = NO_SHOW, missing = NONE_MISSING }: Evidence = {},
+): Finding[] {
+  const found = toldApart(
+    RULES.flatMap((rule) =>
+      [...rule.find({ rig, patch, heard, show, missing, threshold: (id) => thresholdOf(rig, rule, id) })].map(
+        (finding): Finding => ({ rule: rule.id, ...finding }),
+      ),
+    ),
+  );
   return GRADES.flatMap((grade) => found.filter((finding) => finding.grade === grade));
 }
 
-/** Findings of one rule in one place: those that say the same are one, the others are told apart, so that each is set aside by itself and stands once in every list. */
+/**
+ * Findings of one rule in one place: those that say the same are one, the others are told apart, so that each is set
+ * aside by itself and stands once in every list.
+ */
 function toldApart(found: readonly Finding[]): Finding[] {
   const known = new Map<string, string[]>();
   return found.flatMap((finding) => {
@@ -90,7 +155,11 @@ function toldApart(found: readonly Finding[]): Finding[] {
     const messages = known.get(key) ?? [];
     if (messages.includes(finding.message)) return [];
     known.set(key, [...messages, finding.message]);
-    return [messages.length === 0 ? finding : { ...finding, where: { ...finding.where, what: `${finding.where.what ?? ''}#${messages.length + 1}` } }];
+    return [
+      messages.length === 0
+        ? finding
+        : { ...finding, where: { ...finding.where, what: `${finding.where.what ?? ''}#${messages.length + 1}` } },
+    ];
   });
 }
 
@@ -98,15 +167,36 @@ function toldApart(found: readonly Finding[]): Finding[] {
 export const checkRig = (rig: Rig): Finding[] => rig.patches.flatMap((patch) => checkPatch(rig, patch));
 
 /** Why a finding was set aside, by itself or with all of its rule in its place; undefined: it was not. */
-export const reasonOf = (rig: Rig, finding: Finding): string | undefined => rig.checks.aside.find((each) => each.finding === keyOfFinding(finding) || each.finding === keyOfFinding({ ...finding, where: { ...finding.where, what: undefined } }))?.reason;
+export const reasonOf = (rig: Rig, finding: Finding): string | undefined =>
+  rig.checks.aside.find(
+    (each) =>
+      each.finding === keyOfFinding(finding) ||
+      each.finding === keyOfFinding({ ...finding, where: { ...finding.where, what: undefined } }),
+  )?.reason;
 
-/** A rig with every safe first edit of some findings taken, one after another; each is looked for again after the one before, for places may have moved. */
-export function mendAll(rig: Rig, patchId: string, evidence: Evidence = {}, grades: readonly Finding['grade'][] = ['sure', 'measured']): { rig: Rig; mended: number } {
+/**
+ * A rig with every safe first edit of some findings taken, one after another; each is looked for again after the one
+ * before, for places may have moved.
+ */
+export function mendAll(
+  rig: Rig,
+  patchId: string,
+  evidence: Evidence = {},
+  grades: readonly Finding['grade'][] = ['sure', 'measured'],
+): { rig: Rig; mended: number } {
   let mended = 0;
   const tried = new Set<string>();
   for (let round = 0; round < MOST_MENDED; round++) {
     const patch = rig.patches.find(({ id }) => id === patchId);
-    const next = patch && checkPatch(rig, patch, evidence).find((finding) => grades.includes(finding.grade) && finding.fixes[0]?.safe && reasonOf(rig, finding) === undefined && !tried.has(keyOfFinding(finding)));
+    const next =
+      patch &&
+      checkPatch(rig, patch, evidence).find(
+        (finding) =>
+          grades.includes(finding.grade) &&
+          finding.fixes[0]?.safe &&
+          reasonOf(rig, finding) === undefined &&
+          !tried.has(keyOfFinding(finding)),
+      );
     if (!next) break;
     tried.add(keyOfFinding(next));
     const edited = next.fixes[0].edit(rig);

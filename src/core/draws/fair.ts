@@ -3,7 +3,10 @@ import type { Draw, Patch } from '../rig/schema';
 import { draw, isLocked, putDrawable, valueOfDrawable, type Change, type Drawable, type DrawOptions } from './draw';
 
 /** What a patch does on what is played: LUFS (null: silent), and the most voices at once. */
-export interface Heard { lufs: number | null; voices: number }
+export interface Heard {
+  lufs: number | null;
+  voices: number;
+}
 
 /** A draw is brought to the loudness of what it came from by no more than this, in dB. */
 export const MOST_EVENING_DB = 12;
@@ -16,13 +19,25 @@ const TRIES = 6;
 /** What nobody hears. */
 const SMALL_DB = 0.5;
 
-export interface FairDraw { patch: Patch; changes: Change[]; /** dB by which it was turned up or down. */ evenedDb: number; /** How many draws of the seed were silent or too dear, and left. */ left: number }
+export interface FairDraw {
+  patch: Patch;
+  changes: Change[];
+  /** dB by which it was turned up or down. */ evenedDb: number;
+  /** How many draws of the seed were silent or too dear, and left. */ left: number;
+}
 
 /**
- * Draws what is open, and hears what came out: a draw that is silent, or takes more than three times the voices, is drawn again from the seed's next numbers; what is kept is as loud as what it came from, as far as
- * {@link MOST_EVENING_DB} go. `hear` plays a patch and measures it; null: it cannot, and the draw stays as it is. The same seed gives the same draw where the same is heard.
+ * Draws what is open, and hears what came out: a draw that is silent, or takes more than three times the voices, is
+ * drawn again from the seed's next numbers; what is kept is as loud as what it came from, as far as
+ * {@link MOST_EVENING_DB} go. `hear` plays a patch and measures it; null: it cannot, and the draw stays as it is. The
+ * same seed gives the same draw where the same is heard.
  */
-export async function fairDraw(patch: Patch, open: readonly Drawable[], options: DrawOptions, hear: (patch: Patch) => Promise<Heard | null>): Promise<FairDraw> {
+export async function fairDraw(
+  patch: Patch,
+  open: readonly Drawable[],
+  options: DrawOptions,
+  hear: (patch: Patch) => Promise<Heard | null>,
+): Promise<FairDraw> {
   const before = await hear(patch);
   let last: FairDraw = { ...draw(patch, open, options), evenedDb: 0, left: 0 };
   // Nothing to hold it against.
@@ -72,7 +87,10 @@ function evenedBy({ patch, changes, left }: FairDraw, db: number): FairDraw {
   return { patch: next, changes: all, evenedDb: byMain + certain, left };
 }
 
-/** Draws that an undo took away from a patch, as they are in what could be done again: a new draw puts them back into its list, for every draw is kept. */
+/**
+ * Draws that an undo took away from a patch, as they are in what could be done again: a new draw puts them back into
+ * its list, for every draw is kept.
+ */
 export function withUndone(patch: Patch, undone: readonly Draw[]): Patch {
   const draws = [...patch.draws];
   for (const each of undone) {
@@ -86,7 +104,9 @@ export function withUndone(patch: Patch, undone: readonly Draw[]): Patch {
 export function mostChanged({ changes }: Pick<Draw, 'changes'>, most: number): Change[] {
   const farOf = ([what, before, after]: Change): number => {
     const parameter = parseTarget(what)?.parameter;
-    return parameter && typeof before === 'number' && typeof after === 'number' ? Math.abs(toNormal(parameter, after) - toNormal(parameter, before)) : 1;
+    return parameter && typeof before === 'number' && typeof after === 'number'
+      ? Math.abs(toNormal(parameter, after) - toNormal(parameter, before))
+      : 1;
   };
   return [...changes].sort((a, b) => farOf(b) - farOf(a)).slice(0, most);
 }

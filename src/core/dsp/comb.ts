@@ -1,8 +1,15 @@
 /** Frames that a comb remembers: at 48 kHz its lowest tooth is then at 12 Hz. */
 export const COMB_FRAMES = 4096;
 const MASK = COMB_FRAMES - 1;
-/** Places of a comb's settings: delay in frames, how much of what is delayed is added (−1…1), how much of the treble a round loses (0…1), and what scales the whole. */
-export const COMB_DELAY = 0, COMB_SHARE = 1, COMB_LOSS = 2, COMB_LEVEL = 3, COMB_SIZE = 4;
+/**
+ * Places of a comb's settings: delay in frames, how much of what is delayed is added (−1…1), how much of the treble a
+ * round loses (0…1), and what scales the whole.
+ */
+export const COMB_DELAY = 0,
+  COMB_SHARE = 1,
+  COMB_LOSS = 2,
+  COMB_LEVEL = 3,
+  COMB_SIZE = 4;
 
 /** The memory of a comb for two channels: made beforehand, lent to voices. */
 export class CombLine {
@@ -22,8 +29,10 @@ export class CombLine {
   }
 
   /**
-   * Sends a channel, or two, through the comb in place. Forward: y = x + g·x(n − D); feedback: y = x + g·y(n − D), what comes back having lost treble in one pole. Between samples by third-order
-   * Lagrange interpolation (T. I. Laakso et al., "Splitting the unit delay", 1996). The delay is counted such that the teeth stand at the multiples of rate / D.
+   * Sends a channel, or two, through the comb in place. Forward: y = x + g·x(n − D); feedback: y = x + g·y(n − D), what
+   * comes back having lost treble in one pole. Between samples by third-order
+   * Lagrange interpolation (T. I. Laakso et al., "Splitting the unit delay", 1996). The delay is counted such that the
+   * teeth stand at the multiples of rate / D.
    */
   process(left: Float64Array, right: Float64Array | null, frames: number, feedback: boolean): void {
     this.channel(left, this.left, 0, frames, feedback);
@@ -41,12 +50,19 @@ export class CombLine {
     const delay = Math.min(COMB_FRAMES - 4, Math.max(3, settings[COMB_DELAY] - own));
     const whole = Math.floor(delay) - 1;
     const d = delay - whole;
-    const h0 = (-(d - 1) * (d - 2) * (d - 3)) / 6, h1 = (d * (d - 2) * (d - 3)) / 2, h2 = (-d * (d - 1) * (d - 3)) / 2, h3 = (d * (d - 1) * (d - 2)) / 6;
+    const h0 = (-(d - 1) * (d - 2) * (d - 3)) / 6,
+      h1 = (d * (d - 2) * (d - 3)) / 2,
+      h2 = (-d * (d - 1) * (d - 3)) / 2,
+      h3 = (d * (d - 1) * (d - 2)) / 6;
     let at = this.at;
     let lost = losses[loss];
     for (let i = 0; i < frames; i++) {
       const from = at - whole;
-      const delayed = h0 * line[from & MASK] + h1 * line[(from - 1) & MASK] + h2 * line[(from - 2) & MASK] + h3 * line[(from - 3) & MASK];
+      const delayed =
+        h0 * line[from & MASK] +
+        h1 * line[(from - 1) & MASK] +
+        h2 * line[(from - 2) & MASK] +
+        h3 * line[(from - 3) & MASK];
       const x = samples[i];
       if (feedback) {
         lost += keeps * (delayed - lost);

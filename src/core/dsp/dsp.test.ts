@@ -10,7 +10,10 @@ import { setPan, type PanGains } from './pan';
 
 const RATE = 48000;
 
-/** Magnitudes of the "Audio EQ Cookbook" low-pass and high-pass (W3C Note, R. Bristow-Johnson), worked out from its coefficients. */
+/**
+ * Magnitudes of the "Audio EQ Cookbook" low-pass and high-pass (W3C Note, R. Bristow-Johnson), worked out from its
+ * coefficients.
+ */
 function cookbook(kind: 'low' | 'high', cutoff: number, q: number, hz: number): number {
   const w0 = (2 * Math.PI * cutoff) / RATE;
   const alpha = Math.sin(w0) / (2 * q);
@@ -18,7 +21,8 @@ function cookbook(kind: 'low' | 'high', cutoff: number, q: number, hz: number): 
   const b = kind === 'low' ? [(1 - c) / 2, 1 - c, (1 - c) / 2] : [(1 + c) / 2, -(1 + c), (1 + c) / 2];
   const a = [1 + alpha, -2 * c, 1 - alpha];
   const w = (2 * Math.PI * hz) / RATE;
-  const at = (k: number[]) => Math.hypot(k[0] + k[1] * Math.cos(w) + k[2] * Math.cos(2 * w), k[1] * Math.sin(w) + k[2] * Math.sin(2 * w));
+  const at = (k: number[]) =>
+    Math.hypot(k[0] + k[1] * Math.cos(w) + k[2] * Math.cos(2 * w), k[1] * Math.sin(w) + k[2] * Math.sin(2 * w));
   return at(b) / at(a);
 }
 
@@ -33,8 +37,18 @@ function magnitude(response: ArrayLike<number>, hz: number): number {
   return Math.hypot(re, im);
 }
 
-/** Sends a signal through a filter of a voice of the kernel, in spans of these lengths taken in turn; the cutoff may depend on the frame. */
-function filtered(kind: SectionKind, cutoff: (frame: number) => number, q: number, signal: Float64Array, spans: readonly number[], rightToo = false): Float64Array {
+/**
+ * Sends a signal through a filter of a voice of the kernel, in spans of these lengths taken in turn; the cutoff may
+ * depend on the frame.
+ */
+function filtered(
+  kind: SectionKind,
+  cutoff: (frame: number) => number,
+  q: number,
+  signal: Float64Array,
+  spans: readonly number[],
+  rightToo = false,
+): Float64Array {
   const kernel = new Kernel();
   const block = kernel.voiceAt(5);
   const out = new Float64Array(signal.length);
@@ -50,22 +64,42 @@ function filtered(kind: SectionKind, cutoff: (frame: number) => number, q: numbe
   return out;
 }
 
-const impulse = (frames: number): Float64Array => { const signal = new Float64Array(frames); signal[0] = 1; return signal; };
+const impulse = (frames: number): Float64Array => {
+  const signal = new Float64Array(frames);
+  signal[0] = 1;
+  return signal;
+};
 
 describe('filters', () => {
-  const cases: [number, number][] = [[200, 0.7071], [1000, 0.7071], [1000, 4], [5000, 1], [12000, 0.7071], [80, 12], [20, 0.7071]];
+  const cases: [number, number][] = [
+    [200, 0.7071],
+    [1000, 0.7071],
+    [1000, 4],
+    [5000, 1],
+    [12000, 0.7071],
+    [80, 12],
+    [20, 0.7071],
+  ];
   test.each(cases)('low-pass at %f Hz, Q %f follows the cookbook', (cutoff, q) => {
     const response = filtered('low', () => cutoff, q, impulse(48000), [32]);
-    for (const hz of [20, 150, 700, 1000, 3000, 9000, 15000]) expect(20 * Math.log10(magnitude(response, hz) / cookbook('low', cutoff, q, hz))).toBeCloseTo(0, 2);
+    for (const hz of [20, 150, 700, 1000, 3000, 9000, 15000])
+      expect(20 * Math.log10(magnitude(response, hz) / cookbook('low', cutoff, q, hz))).toBeCloseTo(0, 2);
   });
   test.each(cases)('high-pass at %f Hz, Q %f follows the cookbook', (cutoff, q) => {
     const response = filtered('high', () => cutoff, q, impulse(48000), [32], true);
-    for (const hz of [20, 150, 700, 1000, 3000, 9000, 15000]) expect(magnitude(response, hz)).toBeCloseTo(cookbook('high', cutoff, q, hz), 3);
+    for (const hz of [20, 150, 700, 1000, 3000, 9000, 15000])
+      expect(magnitude(response, hz)).toBeCloseTo(cookbook('high', cutoff, q, hz), 3);
   });
 
   /** The same filter a frame at a time, in the form of its source: v₁ and v₂ of Simper's paper. */
-  function frameByFrame(kind: SectionKind, cutoff: (frame: number) => number, q: number, signal: Float64Array): Float64Array {
-    let band = 0, low = 0;
+  function frameByFrame(
+    kind: SectionKind,
+    cutoff: (frame: number) => number,
+    q: number,
+    signal: Float64Array,
+  ): Float64Array {
+    let band = 0,
+      low = 0;
     return signal.map((x, i) => {
       const g = Math.tan((Math.PI * cutoff(i)) / RATE);
       const a1 = 1 / (1 + g * (g + 1 / q));
@@ -76,16 +110,23 @@ describe('filters', () => {
       return kind === 'low' ? v2 : x - v1 / q - v2;
     });
   }
-  test.each(['low', 'high'] as const)('two frames at a time make the same %s-pass as one, however spans are cut and while the cutoff sweeps', (kind) => {
-    const noise = Float64Array.from({ length: 4000 }, (_, i) => Math.sin(i * i * 0.37));
-    const spans = [32, 1, 7, 32, 5, 2, 31];
-    const starts = [0];
-    for (let n = 0; starts[n] < noise.length; n++) starts.push(starts[n] + spans[n % spans.length]);
-    const ofSpan = (frame: number) => { let n = 0; while (starts[n + 1] <= frame) n++; return 60 * 2 ** (starts[n] / 500); };
-    const ours = filtered(kind, ofSpan, 3, noise, spans);
-    const theirs = frameByFrame(kind, ofSpan, 3, noise);
-    expect(ours.reduce((most, x, i) => Math.max(most, Math.abs(x - theirs[i])), 0)).toBeLessThan(1e-10);
-  });
+  test.each(['low', 'high'] as const)(
+    'two frames at a time make the same %s-pass as one, however spans are cut and while the cutoff sweeps',
+    (kind) => {
+      const noise = Float64Array.from({ length: 4000 }, (_, i) => Math.sin(i * i * 0.37));
+      const spans = [32, 1, 7, 32, 5, 2, 31];
+      const starts = [0];
+      for (let n = 0; starts[n] < noise.length; n++) starts.push(starts[n] + spans[n % spans.length]);
+      const ofSpan = (frame: number) => {
+        let n = 0;
+        while (starts[n + 1] <= frame) n++;
+        return 60 * 2 ** (starts[n] / 500);
+      };
+      const ours = filtered(kind, ofSpan, 3, noise, spans);
+      const theirs = frameByFrame(kind, ofSpan, 3, noise);
+      expect(ours.reduce((most, x, i) => Math.max(most, Math.abs(x - theirs[i])), 0)).toBeLessThan(1e-10);
+    },
+  );
   test('dying states fall to nothing, and broken ones do not last', () => {
     const kernel = new Kernel();
     const block = kernel.voiceAt(0);
@@ -115,8 +156,21 @@ test('panning keeps the power of a mono signal and passes a centred stereo one',
 });
 
 describe('envelope', () => {
-  const shape = { delay: 0, startLevel: 0, attack: 0.1, hold: 0, decay: 0.5, sustain: 0.25, release: 0.4, attackCurve: 0, decayCurve: 0, releaseCurve: 0 };
-  const run = (envelope: Envelope, seconds: number) => { for (let t = 0; t < seconds - 1e-9; t += 0.001) envelope.advance(shape, 48, 48000); };
+  const shape = {
+    delay: 0,
+    startLevel: 0,
+    attack: 0.1,
+    hold: 0,
+    decay: 0.5,
+    sustain: 0.25,
+    release: 0.4,
+    attackCurve: 0,
+    decayCurve: 0,
+    releaseCurve: 0,
+  };
+  const run = (envelope: Envelope, seconds: number) => {
+    for (let t = 0; t < seconds - 1e-9; t += 0.001) envelope.advance(shape, 48, 48000);
+  };
   test('rises in its time, falls to its sustain level, and is 60 dB down after its release', () => {
     const envelope = new Envelope();
     envelope.start(shape);
@@ -138,7 +192,10 @@ describe('envelope', () => {
     const full = { ...shape, delay: 0.2, startLevel: 0.5, hold: 0.3 };
     const envelope = new Envelope();
     envelope.start(full);
-    const to = (seconds: number) => { for (let t = 0; t < seconds - 1e-9; t += 0.001) envelope.advance(full, 48, 48000); return envelope.value; };
+    const to = (seconds: number) => {
+      for (let t = 0; t < seconds - 1e-9; t += 0.001) envelope.advance(full, 48, 48000);
+      return envelope.value;
+    };
     expect(to(0.19)).toBe(0);
     expect(to(0.06)).toBeCloseTo(0.75, 1);
     expect(to(0.1)).toBe(1);
@@ -149,10 +206,11 @@ describe('envelope', () => {
 
 describe('loop crossfade', () => {
   test('keeps constant power for any likeness, constant amplitude for equal sides', () => {
-    for (const r of [0, 0.4, 1]) for (const t of [0, 0.2, 0.5, 0.9, 1]) {
-      const { fadeIn, fadeOut } = crossfadeGains(t, r);
-      expect(fadeIn ** 2 + fadeOut ** 2 + 2 * r * fadeIn * fadeOut).toBeCloseTo(1, 12);
-    }
+    for (const r of [0, 0.4, 1])
+      for (const t of [0, 0.2, 0.5, 0.9, 1]) {
+        const { fadeIn, fadeOut } = crossfadeGains(t, r);
+        expect(fadeIn ** 2 + fadeOut ** 2 + 2 * r * fadeIn * fadeOut).toBeCloseTo(1, 12);
+      }
     expect(crossfadeGains(0.5, 1)).toEqual({ fadeIn: 0.5, fadeOut: 0.5 });
   });
   test('takes the step out of a loop that does not fit', () => {
@@ -180,17 +238,24 @@ describe('limiter', () => {
   });
   test('nothing leaves above the ceiling, whatever comes in, and the gain moves without steps', () => {
     const chance = new Chance(3);
-    const input = Float32Array.from({ length: 48000 }, (_, i) => (i % 7000 < 900 ? 6 : 0.4) * Math.sin(i * 0.03) + (i % 3001 === 0 ? 9 * (chance.share() - 0.5) : 0));
+    const input = Float32Array.from(
+      { length: 48000 },
+      (_, i) => (i % 7000 < 900 ? 6 : 0.4) * Math.sin(i * 0.03) + (i % 3001 === 0 ? 9 * (chance.share() - 0.5) : 0),
+    );
     const { left } = process(input);
     expect(left.reduce((peak, x) => Math.max(peak, Math.abs(x)), 0)).toBeLessThanOrEqual(Math.fround(CEILING));
     const steady = process(Float32Array.from({ length: 48000 }, () => 3)).left;
     expect(largestStep(steady.subarray(4000))).toBeLessThan(1e-3);
   });
   test.each([50, 110, 997, 5000])('a sine of %i Hz that is held 6 dB down stays a sine', (hz) => {
-    const { left } = process(Float32Array.from({ length: RATE }, (_, i) => 2 * Math.sin((2 * Math.PI * hz * i) / RATE)));
+    const { left } = process(
+      Float32Array.from({ length: RATE }, (_, i) => 2 * Math.sin((2 * Math.PI * hz * i) / RATE)),
+    );
     // Its own part is taken out by projection over whole waves; what is left is distortion.
     const from = RATE / 2;
-    let sine = 0, cosine = 0, power = 0;
+    let sine = 0,
+      cosine = 0,
+      power = 0;
     for (let i = from; i < RATE; i++) {
       sine += left[i] * Math.sin((2 * Math.PI * hz * i) / RATE);
       cosine += left[i] * Math.cos((2 * Math.PI * hz * i) / RATE);
@@ -205,14 +270,19 @@ describe('limiter', () => {
     expect(left[4800 + limiter.delay + 200]).toBeLessThan(0.3);
   });
   test('what is not a number becomes silence, and nothing denormal comes out', () => {
-    const { left } = process(Float32Array.from([NaN, Infinity, -Infinity, 1e-39, 1e-30, 0.5, ...new Array<number>(200).fill(0)]));
+    const { left } = process(
+      Float32Array.from([NaN, Infinity, -Infinity, 1e-39, 1e-30, 0.5, ...new Array<number>(200).fill(0)]),
+    );
     expect([...left].every((x) => x === 0 || (Number.isFinite(x) && Math.abs(x) > 1e-20))).toBe(true);
     expect([...left]).toContain(0.5);
   });
 });
 
 describe('chance', () => {
-  const draws = (seed: number) => { const chance = new Chance(seed); return Array.from({ length: 1000 }, () => chance.below(10)); };
+  const draws = (seed: number) => {
+    const chance = new Chance(seed);
+    return Array.from({ length: 1000 }, () => chance.below(10));
+  };
   test('the same seed gives the same draws, another one others', () => {
     expect(draws(7)).toEqual(draws(7));
     expect(draws(7)).not.toEqual(draws(8));

@@ -1,7 +1,23 @@
 /** Times in seconds; start level and sustain as amplitudes 0…1; curves −1…1, 0 as they are by nature. */
-export interface EnvelopeShape { delay: number; startLevel: number; attack: number; hold: number; decay: number; sustain: number; release: number; attackCurve: number; decayCurve: number; releaseCurve: number }
+export interface EnvelopeShape {
+  delay: number;
+  startLevel: number;
+  attack: number;
+  hold: number;
+  decay: number;
+  sustain: number;
+  release: number;
+  attackCurve: number;
+  decayCurve: number;
+  releaseCurve: number;
+}
 
-const DELAY = 0, ATTACK = 1, HOLD = 2, DECAY = 3, RELEASE = 4, DONE = 5;
+const DELAY = 0,
+  ATTACK = 1,
+  HOLD = 2,
+  DECAY = 3,
+  RELEASE = 4,
+  DONE = 5;
 /** Time constants in a decay's length: after it 99.3 % of the way is gone. */
 const DECAY_CONSTANTS = 5;
 /** A release ends 60 dB down: ln(1000) time constants. */
@@ -11,7 +27,10 @@ const ATTACK_BEND = 6;
 /** −100 dB: nobody hears the rest. */
 const SILENT = 1e-5;
 
-/** Delay at nothing, attack as a straight line from the start level, hold at full level, decay and release as exponentials. It is asked for its value at the end of each short span; the caller draws straight lines between. */
+/**
+ * Delay at nothing, attack as a straight line from the start level, hold at full level, decay and release as
+ * exponentials. It is asked for its value at the end of each short span; the caller draws straight lines between.
+ */
 export class Envelope {
   value = 0;
   private stage = DONE;
@@ -56,7 +75,10 @@ export class Envelope {
     return this.stage === DONE;
   }
 
-  /** Moves {@link value} on by some frames. Whole numbers go in and nothing comes out: a fraction handed to or from a function may be put on the heap. */
+  /**
+   * Moves {@link value} on by some frames. Whole numbers go in and nothing comes out: a fraction handed to or from a
+   * function may be put on the heap.
+   */
   advance(shape: EnvelopeShape, frames: number, rate: number): void {
     const seconds = frames / rate;
     switch (this.stage) {
@@ -114,7 +136,10 @@ export class Envelope {
     }
   }
 
-  /** A way down in a given time, by so many time constants: fewer, down to a straight line, or more. It ends where it leads to, not near it. */
+  /**
+   * A way down in a given time, by so many time constants: fewer, down to a straight line, or more. It ends where it
+   * leads to, not near it.
+   */
   private fall(curve: number, natural: number, seconds: number, lasts: number, way: number, to: number): void {
     const k = curve < 0 ? Math.max(0.02, natural * (1 + curve)) : natural * (1 + 2 * curve);
     const below = (way * Math.exp(-k)) / (1 - Math.exp(-k));

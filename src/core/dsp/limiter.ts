@@ -1,13 +1,18 @@
 /** Nothing leaves above this (−0.1 dBFS). */
 export const CEILING = 10 ** (-0.1 / 20);
 
-/** The gain stays down this long after a peak: half a wave of 33 Hz, so that a steady tone is turned down once and not shaken by each of its waves. */
+/**
+ * The gain stays down this long after a peak: half a wave of 33 Hz, so that a steady tone is turned down once and not
+ * shaken by each of its waves.
+ */
 const HOLD_SECONDS = 0.015;
 const RELEASE_SECONDS = 0.1;
 
 /**
- * A safety limiter for two channels: it looks ahead, so its gain is down before a peak arrives, and below the ceiling it passes every sample
- * unchanged, only later by `delay` frames. The gain is the smallest one needed within the look-ahead and the hold, let go slowly, then averaged over the
+ * A safety limiter for two channels: it looks ahead, so its gain is down before a peak arrives, and below the ceiling
+ * it passes every sample
+ * unchanged, only later by `delay` frames. The gain is the smallest one needed within the look-ahead and the hold, let
+ * go slowly, then averaged over the
  * look-ahead, which leaves no corner in it and never exceeds what a peak allows.
  */
 export class Limiter {
@@ -20,7 +25,10 @@ export class Limiter {
   private readonly releaseShare: number;
   /** Frames in which a peak counts: the look-ahead and the hold. */
   private readonly span: number;
-  /** Peaks that count, each lower in gain than all before it: gains and the frames in which they cease to count, from `oldest` on, `peaks` of them, round and round. */
+  /**
+   * Peaks that count, each lower in gain than all before it: gains and the frames in which they cease to count, from
+   * `oldest` on, `peaks` of them, round and round.
+   */
   private readonly gains: Float64Array;
   private readonly until: Float64Array;
   private oldest = 0;

@@ -1,5 +1,10 @@
 /** Gains of a two-channel panner: left→left, right→left, left→right, right→right. */
-export interface PanGains { ll: number; rl: number; lr: number; rr: number }
+export interface PanGains {
+  ll: number;
+  rl: number;
+  lr: number;
+  rr: number;
+}
 
 /**
  * Equal-power panning exactly as the Web Audio API specifies for StereoPannerNode. The pan, −1…1, is `values[place]`.

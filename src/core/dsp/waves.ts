@@ -1,8 +1,10 @@
 import FFT from 'fft.js';
 
 /**
- * Single cycles of sound, one or a row of them, made ready for being read at any pitch: a copy for each half octave, with no harmonic that would lie beyond half of the rate.
- * Each copy is kept as sixths of cubic spline coefficients, as samples are (`spline.ts`), at eight frames and more for the shortest harmonic, so that the images of the reading lie 67 dB and more
+ * Single cycles of sound, one or a row of them, made ready for being read at any pitch: a copy for each half octave,
+ * with no harmonic that would lie beyond half of the rate.
+ * Each copy is kept as sixths of cubic spline coefficients, as samples are (`spline.ts`), at eight frames and more for
+ * the shortest harmonic, so that the images of the reading lie 67 dB and more
  * under what they are images of.
  */
 export interface WaveSet {
@@ -10,16 +12,31 @@ export interface WaveSet {
   waves: number;
   /** From the one with most harmonics. */
   levels: readonly WaveLevel[];
-  /** Level by level, wave by wave: the last frame, all frames, the first two frames, and one more to keep whole pairs. */
+  /**
+   * Level by level, wave by wave: the last frame, all frames, the first two frames, and one more to keep whole pairs.
+   */
   data: Float32Array;
 }
-/** `first` is the place of the level's first wave in the data; from one to the next there are `size` + {@link WAVE_GUARD}. */
-export interface WaveLevel { harmonics: number; size: number; first: number }
+/**
+ * `first` is the place of the level's first wave in the data; from one to the next there are `size` + {@link
+ * WAVE_GUARD}.
+ */
+export interface WaveLevel {
+  harmonics: number;
+  size: number;
+  first: number;
+}
 export const WAVE_GUARD = 4;
 
 /** Harmonics of one cycle: sines and cosines by number, place 0 unused. */
-export interface Spectrum { sines: Float64Array; cosines: Float64Array }
-export const newSpectrum = (harmonics: number): Spectrum => ({ sines: new Float64Array(harmonics + 1), cosines: new Float64Array(harmonics + 1) });
+export interface Spectrum {
+  sines: Float64Array;
+  cosines: Float64Array;
+}
+export const newSpectrum = (harmonics: number): Spectrum => ({
+  sines: new Float64Array(harmonics + 1),
+  cosines: new Float64Array(harmonics + 1),
+});
 
 const SMALLEST = 128;
 const FRAMES_PER_HARMONIC = 8;
@@ -38,7 +55,10 @@ export function levelsOf(harmonics: number, waves: number): { levels: WaveLevel[
   }
 }
 
-/** The level for an oscillator of so many cycles in a frame: the richest without a harmonic beyond half of the rate. `values[at]` is handed over in an array, as fractions are in the audio thread. */
+/**
+ * The level for an oscillator of so many cycles in a frame: the richest without a harmonic beyond half of the rate.
+ * `values[at]` is handed over in an array, as fractions are in the audio thread.
+ */
 export function levelOfWave({ levels }: WaveSet, values: Float64Array, at: number): number {
   let level = 0;
   while (level < levels.length - 1 && levels[level].harmonics * values[at] >= 0.5) level++;
@@ -56,7 +76,9 @@ const transform = (size: number): InstanceType<typeof FFT> => {
 export function waveSetOf(spectra: readonly Spectrum[], harmonics: number): WaveSet {
   const { levels, length } = levelsOf(harmonics, spectra.length);
   const shared = (globalThis as { SharedArrayBuffer?: typeof SharedArrayBuffer }).SharedArrayBuffer;
-  const data = new Float32Array(shared ? (new shared(4 * length) as unknown as ArrayBuffer) : new ArrayBuffer(4 * length));
+  const data = new Float32Array(
+    shared ? (new shared(4 * length) as unknown as ArrayBuffer) : new ArrayBuffer(4 * length),
+  );
   for (const { harmonics: most, size, first } of levels) {
     const fft = transform(size);
     const bins = fft.createComplexArray() as number[];
@@ -81,7 +103,9 @@ export function waveSetOf(spectra: readonly Spectrum[], harmonics: number): Wave
   return { waves: spectra.length, levels, data };
 }
 
-/** The spectrum of one cycle, given frame by frame; of any length from 2 on. What lies above `harmonics` is left out. */
+/**
+ * The spectrum of one cycle, given frame by frame; of any length from 2 on. What lies above `harmonics` is left out.
+ */
 export function spectrumOf(cycle: ArrayLike<number>, harmonics: number): Spectrum {
   const spectrum = newSpectrum(harmonics);
   const count = cycle.length;
@@ -113,6 +137,7 @@ export function spectrumOf(cycle: ArrayLike<number>, harmonics: number): Spectru
 /** One value of a wave of a spectrum, at a phase 0…1: its definition, for checks and pictures. */
 export function valueOf({ sines, cosines }: Spectrum, phase: number, harmonics = sines.length - 1): number {
   let sum = 0;
-  for (let h = 1; h <= Math.min(harmonics, sines.length - 1); h++) sum += sines[h] * Math.sin(2 * Math.PI * h * phase) + cosines[h] * Math.cos(2 * Math.PI * h * phase);
+  for (let h = 1; h <= Math.min(harmonics, sines.length - 1); h++)
+    sum += sines[h] * Math.sin(2 * Math.PI * h * phase) + cosines[h] * Math.cos(2 * Math.PI * h * phase);
   return sum;
 }

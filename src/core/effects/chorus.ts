@@ -3,20 +3,40 @@ import { roomFor } from './delayMemory';
 import type { Effect, EffectContext, EffectKind } from './effect';
 import { count, factor, mix, percent, seconds } from './parameters';
 
-const VOICES = 1, RATE = 2, DEPTH = 3, DELAY = 4, SPREAD = 5, MOST = 6, LONGEST = 0.06;
+const VOICES = 1,
+  RATE = 2,
+  DEPTH = 3,
+  DELAY = 4,
+  SPREAD = 5,
+  MOST = 6,
+  LONGEST = 0.06;
 
 /** Copies read at delays that sway, each at another phase. */
 export const chorus: EffectKind = {
-  id: 'chorus', label: 'chorus', family: 'motion', picture: 'response', help: 'Two to six copies that sway around the sound.',
-  parameters: define({ mix: mix(50), voices: count('voices', 2, MOST, 3, 'How many copies.'), rate: factor('rate', 0.02, 8, 0.6, 'Sways in a second.'), depth: seconds('depth', 0, 0.012, 0.003, 'How far the delays sway.'), delay: seconds('delay', 0.002, 0.04, 0.012, 'Delay around which they sway.'), spread: percent('spread', 80, 'How far apart the copies stand.') }),
+  id: 'chorus',
+  label: 'chorus',
+  family: 'motion',
+  picture: 'response',
+  help: 'Two to six copies that sway around the sound.',
+  parameters: define({
+    mix: mix(50),
+    voices: count('voices', 2, MOST, 3, 'How many copies.'),
+    rate: factor('rate', 0.02, 8, 0.6, 'Sways in a second.'),
+    depth: seconds('depth', 0, 0.012, 0.003, 'How far the delays sway.'),
+    delay: seconds('delay', 0.002, 0.04, 0.012, 'Delay around which they sway.'),
+    spread: percent('spread', 80, 'How far apart the copies stand.'),
+  }),
   remakes: ['voices'],
   tail: () => 0.08,
   room: (rate) => 2 * roomFor(LONGEST * rate + 8),
   make: (context) => new Chorus(context),
   inChain: { mix: 25 },
   presets: [
-    { name: 'gentle', values: { depth: 0.0016, rate: 0.4 } }, { name: 'choir of six', values: { voices: 6, depth: 0.004, rate: 0.5, mix: 60 } }, { name: 'water', values: { voices: 2, depth: 0.008, rate: 0.25 } },
-    { name: 'tremulous', values: { rate: 5, depth: 0.0007, mix: 70 } }, { name: 'doubled', values: { voices: 2, depth: 0.0006, delay: 0.024, rate: 0.2 } },
+    { name: 'gentle', values: { depth: 0.0016, rate: 0.4 } },
+    { name: 'choir of six', values: { voices: 6, depth: 0.004, rate: 0.5, mix: 60 } },
+    { name: 'water', values: { voices: 2, depth: 0.008, rate: 0.25 } },
+    { name: 'tremulous', values: { rate: 5, depth: 0.0007, mix: 70 } },
+    { name: 'doubled', values: { voices: 2, depth: 0.0006, delay: 0.024, rate: 0.2 } },
   ],
 };
 
@@ -49,18 +69,21 @@ class Chorus implements Effect {
     const room = mask + 1;
     const voices = values[VOICES];
     const step = values[RATE] / rate;
-    const middle = values[DELAY] * rate, depth = Math.min(values[DEPTH] * rate, middle - 2);
+    const middle = values[DELAY] * rate,
+      depth = Math.min(values[DEPTH] * rate, middle - 2);
     for (let i = from; i < to; i++) {
       const at = this.at++;
       memory[at & mask] = left[i];
       memory[room + (at & mask)] = right[i];
       phase[0] += step;
-      let outLeft = 0, outRight = 0;
+      let outLeft = 0,
+        outRight = 0;
       for (let v = 0; v < voices; v++) {
         const delay = middle + depth * Math.sin(2 * Math.PI * (phase[0] * (1 + 0.07 * v) + v / voices));
         const whole = Math.floor(delay);
         const x = delay - whole;
-        const a = (at - whole) & mask, b = (at - whole - 1) & mask;
+        const a = (at - whole) & mask,
+          b = (at - whole - 1) & mask;
         outLeft += gains[2 * v] * (memory[a] + (memory[b] - memory[a]) * x);
         outRight += gains[2 * v + 1] * (memory[room + a] + (memory[room + b] - memory[room + a]) * x);
       }

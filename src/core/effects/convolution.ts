@@ -4,21 +4,39 @@ import { define } from '../space/parameter';
 import type { Effect, EffectContext, EffectKind } from './effect';
 import { decibels, hertz, mix, percent, seconds } from './parameters';
 
-const PREDELAY = 1, LENGTH = 2, LOW_CUT = 3, HIGH_CUT = 4, GAIN = 5, WIDTH = 6;
-const SHORT = 128, LONG = 2048;
+const PREDELAY = 1,
+  LENGTH = 2,
+  LOW_CUT = 3,
+  HIGH_CUT = 4,
+  GAIN = 5,
+  WIDTH = 6;
+const SHORT = 128,
+  LONG = 2048;
 /** Short blocks cover what comes before the long ones can be ready: two of them. */
 const SHORTS = (2 * LONG) / SHORT - 1;
 export const LONGEST_IMPULSE = 6;
 const longsFor = (rate: number): number => Math.ceil((LONGEST_IMPULSE * rate - 2 * LONG) / LONG);
 
 /**
- * Convolution with a recording: its first 128 frames directly, so that nothing comes later than it came in, then in blocks by fast Fourier transform, short ones before long ones whose work is spread over the time
- * until they are wanted (W. G. Gardner, "Efficient convolution without input–output delay", JAES 43, 1995). The recording is transformed as it is needed, a block ahead of the sound.
+ * Convolution with a recording: its first 128 frames directly, so that nothing comes later than it came in, then in
+ * blocks by fast Fourier transform, short ones before long ones whose work is spread over the time
+ * until they are wanted (W. G. Gardner, "Efficient convolution without input–output delay", JAES 43, 1995). The
+ * recording is transformed as it is needed, a block ahead of the sound.
  */
 export const convolution: EffectKind = {
-  id: 'convolution', label: 'convolution', family: 'space', picture: 'decay', help: 'The space, or the body, of a recording that you bring.',
+  id: 'convolution',
+  label: 'convolution',
+  family: 'space',
+  picture: 'decay',
+  help: 'The space, or the body, of a recording that you bring.',
   parameters: define({
-    mix: mix(40), predelay: seconds('pre-delay', 0, 0.5, 0, 'Time before it answers.'), length: percent('length', 100, 'How much of the recording is used.', 1, 100), lowCut: hertz('low cut', 20, 2000, 120, 'What lies below stays out of it.'), highCut: hertz('high cut', 1000, 20000, 20000, 'What lies above is taken off.'), gain: decibels('gain', -36, 24, 0, 'How loud it is.'), width: percent('width', 100, 'From the middle to as it is.', 0, 150),
+    mix: mix(40),
+    predelay: seconds('pre-delay', 0, 0.5, 0, 'Time before it answers.'),
+    length: percent('length', 100, 'How much of the recording is used.', 1, 100),
+    lowCut: hertz('low cut', 20, 2000, 120, 'What lies below stays out of it.'),
+    highCut: hertz('high cut', 1000, 20000, 20000, 'What lies above is taken off.'),
+    gain: decibels('gain', -36, 24, 0, 'How loud it is.'),
+    width: percent('width', 100, 'From the middle to as it is.', 0, 150),
   }),
   tail: (values) => LONGEST_IMPULSE * (values[LENGTH] / 100) + values[PREDELAY] + 0.2,
   impulse: true,
@@ -26,7 +44,11 @@ export const convolution: EffectKind = {
   make: (context) => new Convolution(context),
   inChain: { mix: 30 },
   presets: [
-    { name: 'as it is', values: {} }, { name: 'far back', values: { mix: 70, predelay: 0.04, highCut: 6000 } }, { name: 'first moments', values: { length: 12, mix: 60 } }, { name: 'through it', values: { mix: 100, lowCut: 20 } }, { name: 'dark hall', values: { highCut: 3500, lowCut: 90, mix: 45 } },
+    { name: 'as it is', values: {} },
+    { name: 'far back', values: { mix: 70, predelay: 0.04, highCut: 6000 } },
+    { name: 'first moments', values: { length: 12, mix: 60 } },
+    { name: 'through it', values: { mix: 100, lowCut: 20 } },
+    { name: 'dark hall', values: { highCut: 3500, lowCut: 90, mix: 45 } },
   ],
 };
 
@@ -34,7 +56,12 @@ export const convolution: EffectKind = {
 const floatsFor = (size: number, count: number): number => 2 * count * 2 * (size + 1);
 
 /** Frame i of a recording at the engine's rate, one channel: its spline read there. */
-function frameOf({ rate: own, channels, levels: [level] }: PreparedSample, rate: number, i: number, channel: number): number {
+function frameOf(
+  { rate: own, channels, levels: [level] }: PreparedSample,
+  rate: number,
+  i: number,
+  channel: number,
+): number {
   const at = (i * own) / rate;
   const whole = Math.floor(at);
   if (whole >= level.frames) return 0;
@@ -43,7 +70,12 @@ function frameOf({ rate: own, channels, levels: [level] }: PreparedSample, rate:
   const d = (k: number) => level.data[(whole + k + PAD) * channels + c];
   const u = 1 - x;
   // Cubic B-spline on sixths of its coefficients.
-  return u * u * u * d(-1) + (4 - 6 * x * x + 3 * x * x * x) * d(0) + (4 - 6 * u * u + 3 * u * u * u) * d(1) + x * x * x * d(2);
+  return (
+    u * u * u * d(-1) +
+    (4 - 6 * x * x + 3 * x * x * x) * d(0) +
+    (4 - 6 * u * u + 3 * u * u * u) * d(1) +
+    x * x * x * d(2)
+  );
 }
 
 /** One way of blocks of a size: the transformed recording, the transformed past, and what comes out of them. */
@@ -58,7 +90,11 @@ class Blocks {
   readonly out: Float64Array;
   newest = 0;
   ready = 0;
-  constructor(readonly size: number, readonly count: number, memory: Float32Array) {
+  constructor(
+    readonly size: number,
+    readonly count: number,
+    memory: Float32Array,
+  ) {
     const bins = 2 * (size + 1);
     this.fft = new FFT(2 * size);
     this.response = memory.subarray(0, count * bins);
@@ -85,9 +121,13 @@ class Blocks {
   add(from: number, to: number): void {
     const { past, response, sum, bins, count } = this;
     for (let block = from; block < Math.min(to, this.ready); block++) {
-      const p = ((this.newest - block + count) % count) * bins, h = block * bins;
+      const p = ((this.newest - block + count) % count) * bins,
+        h = block * bins;
       for (let k = 0; k < bins; k += 2) {
-        const a = past[p + k], b = past[p + k + 1], c = response[h + k], d = response[h + k + 1];
+        const a = past[p + k],
+          b = past[p + k + 1],
+          c = response[h + k],
+          d = response[h + k + 1];
         sum[k] += a * c - b * d;
         sum[k + 1] += a * d + b * c;
       }
@@ -126,11 +166,19 @@ class Convolution implements Effect {
   constructor({ rate, impulse, memory }: EffectContext) {
     this.rate = rate;
     this.impulse = impulse;
-    this.longs = impulse ? Math.max(1, Math.min(longsFor(rate), Math.ceil(((impulse.levels[0].frames * rate) / impulse.rate - 2 * LONG) / LONG))) : 1;
-    const shortRoom = floatsFor(SHORT, SHORTS), longRoom = floatsFor(LONG, longsFor(rate));
+    this.longs = impulse
+      ? Math.max(
+          1,
+          Math.min(longsFor(rate), Math.ceil(((impulse.levels[0].frames * rate) / impulse.rate - 2 * LONG) / LONG)),
+        )
+      : 1;
+    const shortRoom = floatsFor(SHORT, SHORTS),
+      longRoom = floatsFor(LONG, longsFor(rate));
     const part = (at: number, length: number) => memory.subarray(at, at + length);
     this.short = impulse ? [0, 1].map((side) => new Blocks(SHORT, SHORTS, part(side * shortRoom, shortRoom))) : [];
-    this.long = impulse ? [0, 1].map((side) => new Blocks(LONG, this.longs, part(2 * shortRoom + side * longRoom, longRoom))) : [];
+    this.long = impulse
+      ? [0, 1].map((side) => new Blocks(LONG, this.longs, part(2 * shortRoom + side * longRoom, longRoom)))
+      : [];
     this.pre = new Float32Array(impulse ? 2 * Math.ceil(rate * 0.5 + 1) : 2);
   }
   aim(values: Float64Array): void {
@@ -152,14 +200,18 @@ class Convolution implements Effect {
   }
   private prepareDirect(): void {
     if (!this.impulse) return;
-    for (let side = 0; side < 2; side++) for (let i = 0; i < SHORT; i++) this.direct[side * SHORT + i] = this.at(i, side);
+    for (let side = 0; side < 2; side++)
+      for (let i = 0; i < SHORT; i++) this.direct[side * SHORT + i] = this.at(i, side);
   }
   /** Transforms the next blocks of the recording that are not ready yet. */
   private prepare(blocks: Blocks, side: number, offset: number, most: number): void {
     for (let n = 0; n < most && blocks.ready < blocks.count; n++) {
       const { spectrum, size, bins } = blocks;
       const first = offset + blocks.ready * size;
-      for (let i = 0; i < size; i++) { this.work[i] = this.at(first + i, side); this.work[size + i] = 0; }
+      for (let i = 0; i < size; i++) {
+        this.work[i] = this.at(first + i, side);
+        this.work[size + i] = 0;
+      }
       for (let i = 0; i < 2 * size; i++) spectrum[i] = 0;
       blocks.fft.realTransform(spectrum, size === SHORT ? this.shortWork : this.work);
       blocks.response.set(spectrum.subarray(0, bins), blocks.ready * bins);
@@ -175,19 +227,22 @@ class Convolution implements Effect {
     const low = values[LOW_CUT] <= 20 ? 0 : 1 - Math.exp((-2 * Math.PI * values[LOW_CUT]) / rate);
     const high = values[HIGH_CUT] >= 19999 ? 1 : 1 - Math.exp((-2 * Math.PI * values[HIGH_CUT]) / rate);
     const delay = Math.min(pre.length / 2 - 1, Math.round(values[PREDELAY] * rate));
-    const gain = 10 ** (values[GAIN] / 20), wide = values[WIDTH] / 100;
+    const gain = 10 ** (values[GAIN] / 20),
+      wide = values[WIDTH] / 100;
     const room = pre.length / 2;
     for (let i = from; i < to; i++) {
       pre[2 * this.preAt] = left[i];
       pre[2 * this.preAt + 1] = right[i];
       const back = (this.preAt - delay + room) % room;
       this.preAt = (this.preAt + 1) % room;
-      let l = pre[2 * back], r = pre[2 * back + 1];
+      let l = pre[2 * back],
+        r = pre[2 * back + 1];
       filters[0] += (l - filters[0]) * low;
       filters[1] += (r - filters[1]) * low;
       l -= filters[0];
       r -= filters[1];
-      const inShort = this.frame % SHORT, inLong = this.frame % LONG;
+      const inShort = this.frame % SHORT,
+        inLong = this.frame % LONG;
       if (inShort === 0) this.turnShort();
       let outLeft = this.convolveNow(0, l) + this.shortOut[0][inShort] + this.longOut[0][inLong];
       let outRight = this.convolveNow(1, r) + this.shortOut[1][inShort] + this.longOut[1][inLong];
@@ -200,7 +255,8 @@ class Convolution implements Effect {
         outLeft = filters[2];
         outRight = filters[3];
       }
-      const middle = 0.5 * (outLeft + outRight), apart = 0.5 * (outLeft - outRight) * wide;
+      const middle = 0.5 * (outLeft + outRight),
+        apart = 0.5 * (outLeft - outRight) * wide;
       left[i] = (middle + apart) * gain;
       right[i] = (middle - apart) * gain;
     }
@@ -212,17 +268,22 @@ class Convolution implements Effect {
     const at = this.frame & (SHORT - 1);
     // The past twice in a row, so that it is read without a turn.
     recent[side * 2 * SHORT + at] = recent[side * 2 * SHORT + SHORT + at] = x;
-    const base = side * 2 * SHORT + SHORT + at, h = side * SHORT;
+    const base = side * 2 * SHORT + SHORT + at,
+      h = side * SHORT;
     let sum = 0;
     for (let k = 0; k < SHORT; k++) sum += direct[h + k] * recent[base - k];
     return sum;
   }
-  /** At the beginning of each short block: what the last one brought goes in, and what is due comes out. Long blocks do a sixteenth of their work each time. */
+  /**
+   * At the beginning of each short block: what the last one brought goes in, and what is due comes out. Long blocks do
+   * a sixteenth of their work each time.
+   */
   private turnShort(): void {
     const parts = LONG / SHORT;
     const part = (this.frame / SHORT) % parts;
     for (let side = 0; side < 2; side++) {
-      const short = this.short[side], long = this.long[side];
+      const short = this.short[side],
+        long = this.long[side];
       this.prepare(short, side, SHORT, 2);
       this.prepare(long, side, 2 * LONG, part % 8 === 7 ? 1 : 0);
       const recent = side * 2 * SHORT;

@@ -5,13 +5,23 @@ import type { Parameter } from '../space/parameter';
 export const FAMILIES = ['tone', 'dynamics', 'colour', 'motion', 'space', 'pitch and time'] as const;
 export type Family = (typeof FAMILIES)[number];
 
-/** Which picture shows what an effect does now: gain over frequency, out over in, level after a strike, or level over a bar. */
+/**
+ * Which picture shows what an effect does now: gain over frequency, out over in, level after a strike, or level over a
+ * bar.
+ */
 export type PictureKind = 'response' | 'curve' | 'decay' | 'pattern';
 
 /** A set of values in words; what it leaves out has its default. */
-export interface Preset { name: string; values: Readonly<Record<string, number>>; steps?: readonly number[] }
+export interface Preset {
+  name: string;
+  values: Readonly<Record<string, number>>;
+  steps?: readonly number[];
+}
 
-/** One sort of effect: its parameters, what it needs, and how one is made. Adding an effect is one such file and one line in the index. */
+/**
+ * One sort of effect: its parameters, what it needs, and how one is made. Adding an effect is one such file and one
+ * line in the index.
+ */
 export interface EffectKind {
   id: string;
   label: string;
@@ -20,9 +30,15 @@ export interface EffectKind {
   picture: PictureKind;
   /** In the order of the values that {@link Effect.aim} gets; the first is always `mix`. */
   parameters: Readonly<Record<string, Parameter>>;
-  /** Parameters in steps that change its whole make: it is faded out before they change, and in again after. All other steps change at once. */
+  /**
+   * Parameters in steps that change its whole make: it is faded out before they change, and in again after. All other
+   * steps change at once.
+   */
   remakes?: readonly string[];
-  /** Seconds after the end of what comes in until what goes out is below −100 dBFS for good; absent: a few milliseconds. `values` in units. */
+  /**
+   * Seconds after the end of what comes in until what goes out is below −100 dBFS for good; absent: a few milliseconds.
+   * `values` in units.
+   */
   tail?(values: Float64Array, tempo: number): number;
   /** Time in seconds in which what is slow in it, beside its own times, gets 63 % of its way; absent: nothing is. */
   settles?(values: Float64Array): number;
@@ -50,8 +66,12 @@ export const MOST_READINGS = 3;
 /** Parameters of an effect at the most. */
 export const MOST_EFFECT_PARAMETERS = 48;
 
-/** Places in {@link EffectContext.time}: where the transport is in quarters at the first frame of the span, quarters that a frame takes, and whether it has jumped. */
-export const AT_QUARTERS = 0, QUARTERS_PER_FRAME = 1;
+/**
+ * Places in {@link EffectContext.time}: where the transport is in quarters at the first frame of the span, quarters
+ * that a frame takes, and whether it has jumped.
+ */
+export const AT_QUARTERS = 0,
+  QUARTERS_PER_FRAME = 1;
 
 export interface EffectContext {
   rate: number;
@@ -70,8 +90,10 @@ export interface EffectContext {
 }
 
 /**
- * An effect at work. It allocates nothing and takes no fractions: values come in an array. `process` works in place on a span of at most 32 frames; spans end only at ticks and events, so the sound
- * does not depend on how the output is cut. `aim` comes before a span whenever a value has changed; values glide by themselves.
+ * An effect at work. It allocates nothing and takes no fractions: values come in an array. `process` works in place on
+ * a span of at most 32 frames; spans end only at ticks and events, so the sound
+ * does not depend on how the output is cut. `aim` comes before a span whenever a value has changed; values glide by
+ * themselves.
  */
 export interface Effect {
   aim(values: Float64Array): void;

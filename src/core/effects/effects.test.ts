@@ -4,7 +4,15 @@ import { effectForPicture, pictureOf } from './picture';
 
 const RATE = 48000;
 /** Runs an effect over both sides in spans of 32 frames, or as they are given. */
-function run(kind: string, values: Record<string, number>, left: Float32Array, right = left.slice(), spans: readonly number[] = [32], tempo = 120, steps: readonly number[] = []) {
+function run(
+  kind: string,
+  values: Record<string, number>,
+  left: Float32Array,
+  right = left.slice(),
+  spans: readonly number[] = [32],
+  tempo = 120,
+  steps: readonly number[] = [],
+) {
   const made = effectForPicture(kind, values, steps, tempo);
   for (let at = 0, n = 0; at < left.length; n++) {
     const to = Math.min(left.length, at + spans[n % spans.length]);
@@ -14,7 +22,13 @@ function run(kind: string, values: Record<string, number>, left: Float32Array, r
   }
   return { left, right, effect: made.effect };
 }
-const noise = (frames: number, height = 1, seed = 1) => { let s = seed; return Float32Array.from({ length: frames }, () => { s = (Math.imul(s, 1664525) + 1013904223) | 0; return (height * s) / 2 ** 31; }); };
+const noise = (frames: number, height = 1, seed = 1) => {
+  let s = seed;
+  return Float32Array.from({ length: frames }, () => {
+    s = (Math.imul(s, 1664525) + 1013904223) | 0;
+    return (height * s) / 2 ** 31;
+  });
+};
 const peak = (x: Float32Array, from = 0) => x.subarray(from).reduce((most, y) => Math.max(most, Math.abs(y)), 0);
 
 describe.each(EFFECTS.map((kind) => [kind.id, kind] as const))('%s', (id, kind) => {
@@ -44,7 +58,10 @@ describe.each(EFFECTS.map((kind) => [kind.id, kind] as const))('%s', (id, kind) 
   });
   test('after its tail it is silent, below −100 dB', () => {
     for (const values of all) {
-      const list = Float64Array.from(Object.values(kind.parameters), (parameter) => (values as Record<string, number>)[parameter.id] ?? parameter.default);
+      const list = Float64Array.from(
+        Object.values(kind.parameters),
+        (parameter) => (values as Record<string, number>)[parameter.id] ?? parameter.default,
+      );
       const tail = kind.tail ? kind.tail(list, 120) : 0.02;
       if (tail > 12) continue;
       const frames = Math.ceil((0.3 + tail) * RATE);
@@ -66,11 +83,19 @@ describe.each(EFFECTS.map((kind) => [kind.id, kind] as const))('%s', (id, kind) 
     }
   });
   test('values at the ends of their ranges do no harm', () => {
-    fc.assert(fc.property(fc.array(fc.constantFrom(0, 1, 0.5), { minLength: 48, maxLength: 48 }), (places) => {
-      const values = Object.fromEntries(Object.values(kind.parameters).map(({ id: name, low, high, law }, i) => [name, law === 'steps' ? Math.round(low + (high - low) * places[i]) : low + (high - low) * places[i]]));
-      const { left, right } = run(id, values, noise(6000, 0.7), noise(6000, 0.7, 3));
-      return left.every(Number.isFinite) && right.every(Number.isFinite);
-    }), { numRuns: 12 });
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom(0, 1, 0.5), { minLength: 48, maxLength: 48 }), (places) => {
+        const values = Object.fromEntries(
+          Object.values(kind.parameters).map(({ id: name, low, high, law }, i) => [
+            name,
+            law === 'steps' ? Math.round(low + (high - low) * places[i]) : low + (high - low) * places[i],
+          ]),
+        );
+        const { left, right } = run(id, values, noise(6000, 0.7), noise(6000, 0.7, 3));
+        return left.every(Number.isFinite) && right.every(Number.isFinite);
+      }),
+      { numRuns: 12 },
+    );
   });
   test('the same again, bit by bit, and after a reset', () => {
     const values = kind.presets[0].values;

@@ -10,7 +10,12 @@ export const SLOPES = ['6 dB', '12 dB', '18 dB', '24 dB', '36 dB', '48 dB'] as c
 const ORDERS = [1, 2, 3, 4, 6, 8];
 const QS = ORDERS.map(butterworthQs);
 /** Numbers of a band among the values. */
-export const BAND_VALUES = 5, KIND = 0, FREQUENCY = 1, GAIN = 2, WIDTH = 3, SLOPE = 4;
+export const BAND_VALUES = 5,
+  KIND = 0,
+  FREQUENCY = 1,
+  GAIN = 2,
+  WIDTH = 3,
+  SLOPE = 4;
 const SECTIONS = 4;
 const RESTS = [80, 150, 300, 700, 1500, 3000, 6000, 12000];
 
@@ -19,13 +24,26 @@ for (let n = 1; n <= MOST_BANDS; n++) {
   bands[`kind${n}`] = choice(`band ${n}`, BAND_KINDS, 'off', 'What the band does.');
   bands[`frequency${n}`] = hertz(`frequency ${n}`, 20, 20000, RESTS[n - 1], 'Where the band is.');
   bands[`gain${n}`] = decibels(`gain ${n}`, -24, 24, 0, 'How far a bell or a shelf lifts or lowers.');
-  bands[`q${n}`] = factor(`Q ${n}`, 0.1, 20, Math.SQRT1_2, 'How narrow a bell is, how steep a shelf; a cut of 12 dB and more rings at its corner above 0.71.');
+  bands[`q${n}`] = factor(
+    `Q ${n}`,
+    0.1,
+    20,
+    Math.SQRT1_2,
+    'How narrow a bell is, how steep a shelf; a cut of 12 dB and more rings at its corner above 0.71.',
+  );
   bands[`slope${n}`] = choice(`slope ${n}`, SLOPES, '12 dB', 'How many dB an octave a cut takes away.');
 }
 
-/** Up to eight bands, each a cut, a shelf or a bell. Sections after the "Audio EQ Cookbook"; cuts of higher order are Butterworth filters in sections. */
+/**
+ * Up to eight bands, each a cut, a shelf or a bell. Sections after the "Audio EQ Cookbook"; cuts of higher order are
+ * Butterworth filters in sections.
+ */
 export const equaliser: EffectKind = {
-  id: 'equaliser', label: 'equaliser', family: 'tone', picture: 'response', help: 'Lifts and lowers up to eight bands: cuts, shelves and bells, drawn over the spectrum.',
+  id: 'equaliser',
+  label: 'equaliser',
+  family: 'tone',
+  picture: 'response',
+  help: 'Lifts and lowers up to eight bands: cuts, shelves and bells, drawn over the spectrum.',
   parameters: define({ mix: mix(), ...bands }),
   remakes: Array.from({ length: MOST_BANDS }, (_, n) => [`kind${n + 1}`, `slope${n + 1}`]).flat(),
   tail: () => 0.3,
@@ -33,10 +51,27 @@ export const equaliser: EffectKind = {
   presets: [
     { name: 'make room below', values: { kind1: 1, frequency1: 200, slope1: 3 } },
     { name: 'make room above', values: { kind1: 2, frequency1: 4000, slope1: 3 } },
-    { name: 'less mud', values: { kind1: 1, frequency1: 40, slope1: 3, kind3: 5, frequency3: 280, gain3: -4, q3: 0.9 } },
+    {
+      name: 'less mud',
+      values: { kind1: 1, frequency1: 40, slope1: 3, kind3: 5, frequency3: 280, gain3: -4, q3: 0.9 },
+    },
     { name: 'more air', values: { kind8: 4, frequency8: 9000, gain8: 5 } },
     { name: 'through the wall', values: { kind1: 2, frequency1: 600, slope1: 4, kind2: 3, frequency2: 120, gain2: 4 } },
-    { name: 'small speaker', values: { kind1: 1, frequency1: 350, slope1: 3, kind2: 2, frequency2: 3800, slope2: 3, kind5: 5, frequency5: 1400, gain5: 6, q5: 1.2 } },
+    {
+      name: 'small speaker',
+      values: {
+        kind1: 1,
+        frequency1: 350,
+        slope1: 3,
+        kind2: 2,
+        frequency2: 3800,
+        slope2: 3,
+        kind5: 5,
+        frequency5: 1400,
+        gain5: 6,
+        q5: 1.2,
+      },
+    },
   ],
 };
 

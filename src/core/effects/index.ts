@@ -32,11 +32,49 @@ import { width } from './width';
 
 /** Every sort of effect, in the order in which they are offered. An effect is one file and one line here. */
 export const EFFECTS: readonly EffectKind[] = [
-  equaliser, tilt, partials, notches, comb, compressor, threeBand, onset, gate, limiter, saturation, reducer, tape, subStrike, chorus, flanger, phaser, tremolo, rotary, ring, reverb, echo, convolution, width, distance,
-  pitchShifter, scaleTuner, vocoder, stutter, stepGate,
+  equaliser,
+  tilt,
+  partials,
+  notches,
+  comb,
+  compressor,
+  threeBand,
+  onset,
+  gate,
+  limiter,
+  saturation,
+  reducer,
+  tape,
+  subStrike,
+  chorus,
+  flanger,
+  phaser,
+  tremolo,
+  rotary,
+  ring,
+  reverb,
+  echo,
+  convolution,
+  width,
+  distance,
+  pitchShifter,
+  scaleTuner,
+  vocoder,
+  stutter,
+  stepGate,
 ];
 export const EFFECT_IDS: readonly string[] = EFFECTS.map(({ id }) => id);
 export const effectKind = (id: string): EffectKind => EFFECTS.find((kind) => kind.id === id)!;
 /** Place among {@link EFFECTS}. */
 export const placeOfKind = (id: string): number => EFFECTS.findIndex((kind) => kind.id === id);
-export { FAMILIES, MOST_EFFECT_PARAMETERS, MOST_READINGS, type Effect, type EffectContext, type EffectKind, type Family, type PictureKind, type Preset } from './effect';
+export {
+  FAMILIES,
+  MOST_EFFECT_PARAMETERS,
+  MOST_READINGS,
+  type Effect,
+  type EffectContext,
+  type EffectKind,
+  type Family,
+  type PictureKind,
+  type Preset,
+} from './effect';

@@ -3,18 +3,34 @@ import { define } from '../space/parameter';
 import type { Effect, EffectContext, EffectKind } from './effect';
 import { decibels, mix } from './parameters';
 
-const GAIN = 1, TOP = 2;
+const GAIN = 1,
+  TOP = 2;
 
-/** The safety limiter of the output with a ceiling of one's own: it looks ahead by a millisecond, and nothing leaves above its ceiling. */
+/**
+ * The safety limiter of the output with a ceiling of one's own: it looks ahead by a millisecond, and nothing leaves
+ * above its ceiling.
+ */
 export const limiter: EffectKind = {
-  id: 'limiter', label: 'limiter', family: 'dynamics', picture: 'curve', help: 'Nothing leaves above its ceiling; what is below it stays as it is.',
-  parameters: define({ mix: mix(), gain: decibels('gain', 0, 24, 0, 'Gain before it.'), ceiling: decibels('ceiling', -24, -0.1, -1, 'The highest peak that leaves.') }),
+  id: 'limiter',
+  label: 'limiter',
+  family: 'dynamics',
+  picture: 'curve',
+  help: 'Nothing leaves above its ceiling; what is below it stays as it is.',
+  parameters: define({
+    mix: mix(),
+    gain: decibels('gain', 0, 24, 0, 'Gain before it.'),
+    ceiling: decibels('ceiling', -24, -0.1, -1, 'The highest peak that leaves.'),
+  }),
   tail: () => 0.05,
   latency: (rate) => new Limiter(rate).delay,
   make: (context) => new LimiterEffect(context),
   readings: [{ label: 'takes away', unit: 'dB' }],
   presets: [
-    { name: 'safety', values: {} }, { name: 'a little louder', values: { gain: 3 } }, { name: 'pressed', values: { gain: 9, ceiling: -2 } }, { name: 'lower ceiling', values: { ceiling: -9 } }, { name: 'wall', values: { gain: 18, ceiling: -3 } },
+    { name: 'safety', values: {} },
+    { name: 'a little louder', values: { gain: 3 } },
+    { name: 'pressed', values: { gain: 9, ceiling: -2 } },
+    { name: 'lower ceiling', values: { ceiling: -9 } },
+    { name: 'wall', values: { gain: 18, ceiling: -3 } },
   ],
 };
 

@@ -3,21 +3,39 @@ import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
 import type { Effect, EffectContext, EffectKind } from './effect';
 import { count, factor, hertz, mix, semitones } from './parameters';
 
-const COUNT = 1, CENTRE = 2, SPACING = 3, NARROW = 4, RATE = 5, DEPTH = 6, MOST = 12;
+const COUNT = 1,
+  CENTRE = 2,
+  SPACING = 3,
+  NARROW = 4,
+  RATE = 5,
+  DEPTH = 6,
+  MOST = 12;
 
 /** Notches in a row ("Audio EQ Cookbook") that keep their distances while they move. */
 export const notches: EffectKind = {
-  id: 'notches', label: 'notches', family: 'tone', picture: 'response', help: 'Four to twelve notches that move together, by themselves or by what is routed to their middle.',
+  id: 'notches',
+  label: 'notches',
+  family: 'tone',
+  picture: 'response',
+  help: 'Four to twelve notches that move together, by themselves or by what is routed to their middle.',
   parameters: define({
-    mix: mix(), count: count('notches', 4, MOST, 6, 'How many.'), centre: hertz('middle', 80, 8000, 800, 'Where the middle of them is.'), spacing: semitones('distance', 1, 24, 7, 'Semitones from one to the next.'),
-    narrow: factor('narrowness', 0.5, 30, 4, 'Q of each notch.'), rate: hertz('rate', 0.01, 8, 0.15, 'How often they go up and down in a second.'), depth: semitones('depth', 0, 24, 0, 'How far they go.'),
+    mix: mix(),
+    count: count('notches', 4, MOST, 6, 'How many.'),
+    centre: hertz('middle', 80, 8000, 800, 'Where the middle of them is.'),
+    spacing: semitones('distance', 1, 24, 7, 'Semitones from one to the next.'),
+    narrow: factor('narrowness', 0.5, 30, 4, 'Q of each notch.'),
+    rate: hertz('rate', 0.01, 8, 0.15, 'How often they go up and down in a second.'),
+    depth: semitones('depth', 0, 24, 0, 'How far they go.'),
   }),
   remakes: ['count'],
   tail: () => 0.3,
   make: (context) => new Notches(context),
   presets: [
-    { name: 'slow comb', values: { depth: 9, rate: 0.12 } }, { name: 'still', values: { depth: 0, count: 8 } }, { name: 'wide swell', values: { count: 5, spacing: 14, narrow: 1.5, depth: 14, rate: 0.3 } },
-    { name: 'needles', values: { count: 12, spacing: 4, narrow: 18, depth: 6, rate: 0.5 } }, { name: 'hurried', values: { depth: 5, rate: 4, narrow: 3 } },
+    { name: 'slow comb', values: { depth: 9, rate: 0.12 } },
+    { name: 'still', values: { depth: 0, count: 8 } },
+    { name: 'wide swell', values: { count: 5, spacing: 14, narrow: 1.5, depth: 14, rate: 0.3 } },
+    { name: 'needles', values: { count: 12, spacing: 4, narrow: 18, depth: 6, rate: 0.5 } },
+    { name: 'hurried', values: { depth: 5, rate: 4, narrow: 3 } },
   ],
 };
 
@@ -40,7 +58,13 @@ class Notches implements Effect {
     const sway = values[DEPTH] * Math.sin(2 * Math.PI * this.phase[0]);
     by[Q] = values[NARROW];
     for (let n = 0; n < values[COUNT]; n++) {
-      by[HZ] = Math.max(20, Math.min(0.45 * this.rate, values[CENTRE] * 2 ** (((n - (values[COUNT] - 1) / 2) * values[SPACING] + sway) / 12)));
+      by[HZ] = Math.max(
+        20,
+        Math.min(
+          0.45 * this.rate,
+          values[CENTRE] * 2 ** (((n - (values[COUNT] - 1) / 2) * values[SPACING] + sway) / 12),
+        ),
+      );
       setBiquad(this.sections, n * SECTION, 'notch', by, this.rate);
     }
   }

@@ -1,11 +1,13 @@
 /**
- * Eight times as many samples, and back, through three half-band filters each way (windowed sinc, Kaiser β = 9: more than 90 dB). The last one back is a filter of its own: half-band ones let through what lies
+ * Eight times as many samples, and back, through three half-band filters each way (windowed sinc, Kaiser β = 9: more
+ * than 90 dB). The last one back is a filter of its own: half-band ones let through what lies
  * just above half the rate, which would fold to just below it.
  */
 const REACHES = [31, 9, 5];
 export const TIMES = 8;
 /** It passes to 20 kHz and stops at 24 kHz, of 48 000 frames a second. */
-const SHARP_REACH = 69, SHARP_CUT = 22 / 96;
+const SHARP_REACH = 69,
+  SHARP_CUT = 22 / 96;
 /** Samples, at the high rate, by which what comes back is later: made a whole number of frames. */
 const FILTER_DELAY = (REACHES[0] + SHARP_REACH) * 4 + 2 * (REACHES[1] * 2 + REACHES[2]) - (TIMES - 1);
 export const OVERSAMPLER_FRAMES = Math.ceil((FILTER_DELAY + 1) / TIMES);
@@ -13,11 +15,20 @@ export const OVERSAMPLER_FRAMES = Math.ceil((FILTER_DELAY + 1) / TIMES);
 const PADDING = OVERSAMPLER_FRAMES * TIMES - FILTER_DELAY - 1;
 const SPAN = 32;
 
-const bessel = (x: number): number => { let sum = 1; for (let term = 1, k = 1; k < 40; k++) sum += (term *= (x / (2 * k)) ** 2); return sum; };
+const bessel = (x: number): number => {
+  let sum = 1;
+  for (let term = 1, k = 1; k < 40; k++) sum += term *= (x / (2 * k)) ** 2;
+  return sum;
+};
 
 /** The middle, then one side. */
 const SHARP: Float64Array = (() => {
-  const taps = Float64Array.from({ length: SHARP_REACH + 1 }, (_, i) => (i === 0 ? 2 * SHARP_CUT : Math.sin(2 * Math.PI * SHARP_CUT * i) / (Math.PI * i)) * (bessel(9 * Math.sqrt(1 - (i / (SHARP_REACH + 1)) ** 2)) / bessel(9)));
+  const taps = Float64Array.from(
+    { length: SHARP_REACH + 1 },
+    (_, i) =>
+      (i === 0 ? 2 * SHARP_CUT : Math.sin(2 * Math.PI * SHARP_CUT * i) / (Math.PI * i)) *
+      (bessel(9 * Math.sqrt(1 - (i / (SHARP_REACH + 1)) ** 2)) / bessel(9)),
+  );
   const sum = taps.reduce((a, b) => a + 2 * b);
   return taps.map((tap) => tap / sum);
 })();
@@ -26,7 +37,9 @@ const TAPS: readonly Float64Array[] = REACHES.map((reach) => {
   // The odd taps of one side; the middle is a half and the even ones are 0.
   const taps = Float64Array.from({ length: (reach + 1) / 2 }, (_, n) => {
     const i = 2 * n + 1;
-    return (Math.sin((Math.PI * i) / 2) / (Math.PI * i)) * (bessel(9 * Math.sqrt(1 - (i / (reach + 1)) ** 2)) / bessel(9));
+    return (
+      (Math.sin((Math.PI * i) / 2) / (Math.PI * i)) * (bessel(9 * Math.sqrt(1 - (i / (reach + 1)) ** 2)) / bessel(9))
+    );
   });
   const sum = taps.reduce((a, b) => a + b);
   return taps.map((tap) => (tap * 0.25) / sum);
@@ -36,7 +49,9 @@ const TAPS: readonly Float64Array[] = REACHES.map((reach) => {
 export class Oversampler {
   readonly high = new Float64Array(SPAN * TIMES);
   private readonly ups = REACHES.map((reach, n) => new Float64Array(reach + SPAN * 2 ** n + 1));
-  private readonly downs = REACHES.map((reach, n) => new Float64Array(2 * (n === 0 ? SHARP_REACH : reach) + SPAN * 2 ** (n + 1) + 2));
+  private readonly downs = REACHES.map(
+    (reach, n) => new Float64Array(2 * (n === 0 ? SHARP_REACH : reach) + SPAN * 2 ** (n + 1) + 2),
+  );
   private readonly work = [new Float64Array(SPAN * 2), new Float64Array(SPAN * 4), new Float64Array(SPAN * 8)];
   private readonly pad = new Float64Array(PADDING + SPAN * TIMES);
 

@@ -3,12 +3,26 @@ import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
 import type { Effect, EffectContext, EffectKind } from './effect';
 import { choice, count, factor, key, keyFrom, mix, percent, semitones } from './parameters';
 
-const KEEPS = 1, SERIES = 2, TUNING = 3, KEY = 4, SHIFT = 5, COUNT = 6, NARROW = 7, FALL = 8;
+const KEEPS = 1,
+  SERIES = 2,
+  TUNING = 3,
+  KEY = 4,
+  SHIFT = 5,
+  COUNT = 6,
+  NARROW = 7,
+  FALL = 8;
 const MOST = 16;
 
-/** Band-pass filters of 0 dB at their middle, side by side, or notches in a row, at the partials of a note ("Audio EQ Cookbook"). */
+/**
+ * Band-pass filters of 0 dB at their middle, side by side, or notches in a row, at the partials of a note ("Audio EQ
+ * Cookbook").
+ */
 export const partials: EffectKind = {
-  id: 'partials', label: 'partials', family: 'tone', picture: 'response', help: 'Keeps, or removes, narrow bands at a note and its octaves or harmonics.',
+  id: 'partials',
+  label: 'partials',
+  family: 'tone',
+  picture: 'response',
+  help: 'Keeps, or removes, narrow bands at a note and its octaves or harmonics.',
   parameters: define({
     mix: mix(),
     keeps: choice('partials are', ['kept', 'removed'], 'kept', 'Whether only they are heard, or all but they.'),
@@ -25,8 +39,12 @@ export const partials: EffectKind = {
   make: (context) => new Partials(context),
   inChain: { mix: 30 },
   presets: [
-    { name: 'the note alone', values: { count: 1, narrow: 20 } }, { name: 'glass organ', values: { series: 0, count: 6, narrow: 80 } }, { name: 'hollow', values: { series: 2, count: 10, narrow: 40 } },
-    { name: 'without its ground', values: { keeps: 1, count: 1, narrow: 8 } }, { name: 'ghost', values: { keeps: 1, count: 12, narrow: 12 } }, { name: 'drone on D', values: { tuning: 0, key: 38, count: 12, narrow: 100 } },
+    { name: 'the note alone', values: { count: 1, narrow: 20 } },
+    { name: 'glass organ', values: { series: 0, count: 6, narrow: 80 } },
+    { name: 'hollow', values: { series: 2, count: 10, narrow: 40 } },
+    { name: 'without its ground', values: { keeps: 1, count: 1, narrow: 8 } },
+    { name: 'ghost', values: { keeps: 1, count: 12, narrow: 12 } },
+    { name: 'drone on D', values: { tuning: 0, key: 38, count: 12, narrow: 100 } },
   ],
 };
 

@@ -2,19 +2,43 @@ import { define } from '../space/parameter';
 import type { Effect, EffectContext, EffectKind } from './effect';
 import { count, factor, hertz, mix, percent } from './parameters';
 
-const STAGES = 1, CENTRE = 2, RATE = 3, DEPTH = 4, FEEDBACK = 5, SPREAD = 6, MOST = 12;
+const STAGES = 1,
+  CENTRE = 2,
+  RATE = 3,
+  DEPTH = 4,
+  FEEDBACK = 5,
+  SPREAD = 6,
+  MOST = 12;
 
-/** All-pass sections of first order in a row, (a + z⁻¹) / (1 + a·z⁻¹) with a = (tan(πf/rate) − 1) / (tan(πf/rate) + 1), beside the sound itself: a notch for each two. */
+/**
+ * All-pass sections of first order in a row, (a + z⁻¹) / (1 + a·z⁻¹) with a = (tan(πf/rate) − 1) / (tan(πf/rate) + 1),
+ * beside the sound itself: a notch for each two.
+ */
 export const phaser: EffectKind = {
-  id: 'phaser', label: 'phaser', family: 'motion', picture: 'response', help: 'Notches that wander through the sound, two to six of them.',
-  parameters: define({ mix: mix(), stages: count('stages', 4, MOST, 6, 'All-pass stages: a notch for each two.'), centre: hertz('middle', 100, 6000, 800, 'Where the notches are on average.'), rate: factor('rate', 0.01, 8, 0.25, 'Sweeps in a second.'), depth: percent('depth', 60, 'How far they sweep: at 100 % two octaves to each side.'), feedback: percent('feedback', 30, 'How sharp they are.', -90, 90), spread: percent('spread', 25, 'How far apart both sides sweep.') }),
+  id: 'phaser',
+  label: 'phaser',
+  family: 'motion',
+  picture: 'response',
+  help: 'Notches that wander through the sound, two to six of them.',
+  parameters: define({
+    mix: mix(),
+    stages: count('stages', 4, MOST, 6, 'All-pass stages: a notch for each two.'),
+    centre: hertz('middle', 100, 6000, 800, 'Where the notches are on average.'),
+    rate: factor('rate', 0.01, 8, 0.25, 'Sweeps in a second.'),
+    depth: percent('depth', 60, 'How far they sweep: at 100 % two octaves to each side.'),
+    feedback: percent('feedback', 30, 'How sharp they are.', -90, 90),
+    spread: percent('spread', 25, 'How far apart both sides sweep.'),
+  }),
   remakes: ['stages'],
   tail: () => 0.4,
   make: (context) => new Phaser(context),
   inChain: { mix: 40 },
   presets: [
-    { name: 'slow tide', values: { rate: 0.07, depth: 80 } }, { name: 'quick', values: { rate: 1.6, depth: 40, stages: 4 } }, { name: 'deep', values: { stages: 12, feedback: 55, rate: 0.12 } },
-    { name: 'vowel', values: { stages: 8, feedback: 75, centre: 1200, depth: 30, rate: 0.4 } }, { name: 'leaning', values: { depth: 0, centre: 1600, feedback: -60 } },
+    { name: 'slow tide', values: { rate: 0.07, depth: 80 } },
+    { name: 'quick', values: { rate: 1.6, depth: 40, stages: 4 } },
+    { name: 'deep', values: { stages: 12, feedback: 55, rate: 0.12 } },
+    { name: 'vowel', values: { stages: 8, feedback: 75, centre: 1200, depth: 30, rate: 0.4 } },
+    { name: 'leaning', values: { depth: 0, centre: 1600, feedback: -60 } },
   ],
 };
 

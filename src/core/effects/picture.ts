@@ -3,22 +3,46 @@ import { levelFloor, rmsDb } from './pictureLevels';
 import { effectKind, type Effect } from './index';
 import { QUARTERS_PER_FRAME, AT_QUARTERS } from './effect';
 
-/** What an effect does now, measured on the effect itself: x and y of a line. `response`: Hz and dB; `curve`: dB in and out; `decay` and `pattern`: seconds and dB. */
-export interface EffectPicture { kind: 'response' | 'curve' | 'decay' | 'pattern'; x: number[]; y: number[] }
+/**
+ * What an effect does now, measured on the effect itself: x and y of a line. `response`: Hz and dB; `curve`: dB in and
+ * out; `decay` and `pattern`: seconds and dB.
+ */
+export interface EffectPicture {
+  kind: 'response' | 'curve' | 'decay' | 'pattern';
+  x: number[];
+  y: number[];
+}
 
 const RATE = 48000;
 const SPAN = 32;
 
 /** An effect of its own for measuring, with its values in units, fully wet. `tempo` in quarters a minute. */
-export function effectForPicture(kindId: string, values: Readonly<Record<string, number>>, steps: readonly number[], tempo: number): { effect: Effect; values: Float64Array; time: Float64Array } {
+export function effectForPicture(
+  kindId: string,
+  values: Readonly<Record<string, number>>,
+  steps: readonly number[],
+  tempo: number,
+): { effect: Effect; values: Float64Array; time: Float64Array } {
   const kind = effectKind(kindId);
   const row = new Float64Array(33);
   row.set(steps.slice(0, 32));
   row[32] = steps.length;
   const time = new Float64Array(2);
   time[QUARTERS_PER_FRAME] = tempo / 60 / RATE;
-  const effect = kind.make({ rate: RATE, seed: 1, memory: new Float32Array(kind.room?.(RATE) ?? 0), time, key: Float64Array.of(NaN), steps: row, side: null, impulse: null });
-  const list = Float64Array.from(Object.values(kind.parameters), (parameter) => values[parameter.id] ?? parameter.default);
+  const effect = kind.make({
+    rate: RATE,
+    seed: 1,
+    memory: new Float32Array(kind.room?.(RATE) ?? 0),
+    time,
+    key: Float64Array.of(NaN),
+    steps: row,
+    side: null,
+    impulse: null,
+  });
+  const list = Float64Array.from(
+    Object.values(kind.parameters),
+    (parameter) => values[parameter.id] ?? parameter.default,
+  );
   effect.aim(list);
   return { effect, values: list, time };
 }
@@ -38,32 +62,51 @@ function run(made: Made, left: Float32Array, right: Float32Array, began = 0): vo
 }
 
 /** The picture of a kind of effect with these values. */
-export function pictureOf(kindId: string, values: Readonly<Record<string, number>>, steps: readonly number[] = [], tempo = 120): EffectPicture {
+export function pictureOf(
+  kindId: string,
+  values: Readonly<Record<string, number>>,
+  steps: readonly number[] = [],
+  tempo = 120,
+): EffectPicture {
   const kind = effectKind(kindId);
   const make = () => effectForPicture(kindId, values, steps, tempo);
   switch (kind.picture) {
-    case 'response': return responseOf(kindId, make());
-    case 'curve': return curveOf(kindId, make);
-    case 'decay': return decayOf(make(), Math.min(8, Math.max(0.3, kind.tail?.(make().values, tempo) ?? 1)));
-    default: return patternOf(make(), (60 / tempo) * 4);
+    case 'response':
+      return responseOf(kindId, make());
+    case 'curve':
+      return curveOf(kindId, make);
+    case 'decay':
+      return decayOf(make(), Math.min(8, Math.max(0.3, kind.tail?.(make().values, tempo) ?? 1)));
+    default:
+      return patternOf(make(), (60 / tempo) * 4);
   }
 }
 
 const POINTS = 180;
-const LOW = 20, HIGH = 20000;
+const LOW = 20,
+  HIGH = 20000;
 
 /** Frames of an impulse response: as many as it takes until what is left of it is 80 dB softer, between these. */
-const SHORTEST_RESPONSE = 8192, LONGEST_RESPONSE = 131072;
+const SHORTEST_RESPONSE = 8192,
+  LONGEST_RESPONSE = 131072;
 const PIECE = 4096;
 
-/** Where the response is read: evenly by octaves, and where the effect itself has a frequency, which may be a peak narrower than what lies between. */
+/**
+ * Where the response is read: evenly by octaves, and where the effect itself has a frequency, which may be a peak
+ * narrower than what lies between.
+ */
 function frequenciesOf(kindId: string, values: Float64Array): number[] {
-  const own = Object.values(effectKind(kindId).parameters).flatMap(({ unit }, n) => (unit === 'Hz' && values[n] >= LOW && values[n] <= HIGH ? [values[n]] : []));
+  const own = Object.values(effectKind(kindId).parameters).flatMap(({ unit }, n) =>
+    unit === 'Hz' && values[n] >= LOW && values[n] <= HIGH ? [values[n]] : [],
+  );
   const even = Array.from({ length: POINTS }, (_, n) => LOW * (HIGH / LOW) ** (n / (POINTS - 1)));
   return [...new Set([...even, ...own])].sort((a, b) => a - b);
 }
 
-/** The impulse response, as long as it lasts; the impulse comes a little later than at once, so that what looks ahead or moves is under way. */
+/**
+ * The impulse response, as long as it lasts; the impulse comes a little later than at once, so that what looks ahead or
+ * moves is under way.
+ */
 function impulseResponse(made: Made): Float32Array {
   const left = new Float32Array(LONGEST_RESPONSE);
   const right = new Float32Array(LONGEST_RESPONSE);
@@ -102,7 +145,8 @@ function responseOf(kindId: string, made: Made): EffectPicture {
 /** Power of a response at one frequency (G. Goertzel, 1958). */
 function powerAt(response: Float32Array, hz: number): number {
   const turn = 2 * Math.cos((2 * Math.PI * hz) / RATE);
-  let one = 0, two = 0;
+  let one = 0,
+    two = 0;
   for (let i = 0; i < response.length; i++) {
     const now = response[i] + turn * one - two;
     two = one;
@@ -119,10 +163,18 @@ const powerOf = (signal: Float32Array, from: number, to: number): number => {
 
 /** Tone of the curves: whole waves fit into every window. */
 const CURVE_HZ = 400;
-/** Time in which a curve is listened to at the least and at the most for each level, and the change from one window to the next at which it has settled. */
-const CURVE_WINDOW = 0.05, CURVE_MOST = 12, SETTLED_DB = 0.02;
+/**
+ * Time in which a curve is listened to at the least and at the most for each level, and the change from one window to
+ * the next at which it has settled.
+ */
+const CURVE_WINDOW = 0.05,
+  CURVE_MOST = 12,
+  SETTLED_DB = 0.02;
 
-/** What comes out for what comes in, each level held until what comes out has settled: as long as the effect's own times ask for. */
+/**
+ * What comes out for what comes in, each level held until what comes out has settled: as long as the effect's own times
+ * ask for.
+ */
 function curveOf(kindId: string, make: () => Made): EffectPicture {
   const kind = effectKind(kindId);
   const { values } = make();
@@ -131,13 +183,19 @@ function curveOf(kindId: string, make: () => Made): EffectPicture {
   const window = Math.ceil(Math.max(CURVE_WINDOW, slowest / 4) * CURVE_HZ) * (RATE / CURVE_HZ);
   const x: number[] = [];
   const y: number[] = [];
-  const left = new Float32Array(window), right = new Float32Array(window);
+  const left = new Float32Array(window),
+    right = new Float32Array(window);
   for (let inDb = -60; inDb <= 0; inDb += 3) {
     const height = 10 ** (inDb / 20);
     const made = make();
     let [before, now] = [NaN, NaN];
-    for (let at = 0; at < CURVE_MOST * RATE && !(at > 2 * window && Math.abs(now - before) < SETTLED_DB); at += window) {
-      for (let i = 0; i < window; i++) left[i] = right[i] = height * Math.sin((2 * Math.PI * CURVE_HZ * (at + i)) / RATE);
+    for (
+      let at = 0;
+      at < CURVE_MOST * RATE && !(at > 2 * window && Math.abs(now - before) < SETTLED_DB);
+      at += window
+    ) {
+      for (let i = 0; i < window; i++)
+        left[i] = right[i] = height * Math.sin((2 * Math.PI * CURVE_HZ * (at + i)) / RATE);
       run(made, left, right, at);
       before = now;
       now = rmsDb(left, window >> 1, window) + 3.0103;

@@ -4,18 +4,53 @@ import type { Effect, EffectContext, EffectKind } from './effect';
 import { mix, percent, seconds, semitones } from './parameters';
 import { Shifter } from './shifter';
 
-const SHIFT = 1, FINE = 2, FEEDBACK = 3, DELAY = 4, WINDOW_SECONDS = 0.05, LONGEST = 1;
+const SHIFT = 1,
+  FINE = 2,
+  FEEDBACK = 3,
+  DELAY = 4,
+  WINDOW_SECONDS = 0.05,
+  LONGEST = 1;
 
-/** Reads what was heard faster or slower, with jumps where it is alike; what it makes may go in again after a delay, a step higher each time. */
+/**
+ * Reads what was heard faster or slower, with jumps where it is alike; what it makes may go in again after a delay, a
+ * step higher each time.
+ */
 export const pitchShifter: EffectKind = {
-  id: 'pitchShifter', label: 'pitch shifter', family: 'pitch and time', picture: 'decay', help: 'Up or down by up to two octaves; in its own loop it shimmers.',
-  parameters: define({ mix: mix(50), shift: semitones('shift', -24, 24, 12, 'How far up or down.'), fine: { label: 'fine', unit: 'cents', low: -100, high: 100, default: 0, law: 'linear', reach: 'patch', sides: 2, help: 'Cents more or less.' }, feedback: percent('feedback', 0, 'How much of it is shifted again.', 0, 95), delay: seconds('delay', 0, LONGEST, 0, 'Time before that.') }),
-  tail: (values) => 0.25 + (values[DELAY] + 0.08) * (values[FEEDBACK] > 0 ? Math.min(60, 5 / Math.max(0.05, -Math.log10(values[FEEDBACK] / 100))) : 1),
+  id: 'pitchShifter',
+  label: 'pitch shifter',
+  family: 'pitch and time',
+  picture: 'decay',
+  help: 'Up or down by up to two octaves; in its own loop it shimmers.',
+  parameters: define({
+    mix: mix(50),
+    shift: semitones('shift', -24, 24, 12, 'How far up or down.'),
+    fine: {
+      label: 'fine',
+      unit: 'cents',
+      low: -100,
+      high: 100,
+      default: 0,
+      law: 'linear',
+      reach: 'patch',
+      sides: 2,
+      help: 'Cents more or less.',
+    },
+    feedback: percent('feedback', 0, 'How much of it is shifted again.', 0, 95),
+    delay: seconds('delay', 0, LONGEST, 0, 'Time before that.'),
+  }),
+  tail: (values) =>
+    0.25 +
+    (values[DELAY] + 0.08) *
+      (values[FEEDBACK] > 0 ? Math.min(60, 5 / Math.max(0.05, -Math.log10(values[FEEDBACK] / 100))) : 1),
   room: (rate) => 2 * roomFor(Shifter.frames(rate, WINDOW_SECONDS)) + 2 * roomFor(LONGEST * rate + 8),
   make: (context) => new PitchShifter(context),
   inChain: { mix: 30 },
   presets: [
-    { name: 'octave above', values: {} }, { name: 'octave below', values: { shift: -12 } }, { name: 'fifth', values: { shift: 7, mix: 40 } }, { name: 'shimmer', values: { shift: 12, feedback: 60, delay: 0.28, mix: 40 } }, { name: 'a hair beside', values: { shift: 0, fine: 11, mix: 50 } },
+    { name: 'octave above', values: {} },
+    { name: 'octave below', values: { shift: -12 } },
+    { name: 'fifth', values: { shift: 7, mix: 40 } },
+    { name: 'shimmer', values: { shift: 12, feedback: 60, delay: 0.28, mix: 40 } },
+    { name: 'a hair beside', values: { shift: 0, fine: 11, mix: 50 } },
   ],
 };
 
@@ -44,11 +79,14 @@ class PitchShifter implements Effect {
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { memory, mask, loopMask, loopAt, values, out, shifter } = this;
-    const room = mask + 1, loopRoom = loopMask + 1;
-    const feedback = values[FEEDBACK] / 100, delay = Math.max(1, Math.round(values[DELAY] * this.rate));
+    const room = mask + 1,
+      loopRoom = loopMask + 1;
+    const feedback = values[FEEDBACK] / 100,
+      delay = Math.max(1, Math.round(values[DELAY] * this.rate));
     for (let i = from; i < to; i++) {
       const at = this.at++;
-      const bl = feedback > 0 ? memory[loopAt + ((at - delay) & loopMask)] * feedback : 0, br = feedback > 0 ? memory[loopAt + loopRoom + ((at - delay) & loopMask)] * feedback : 0;
+      const bl = feedback > 0 ? memory[loopAt + ((at - delay) & loopMask)] * feedback : 0,
+        br = feedback > 0 ? memory[loopAt + loopRoom + ((at - delay) & loopMask)] * feedback : 0;
       memory[at & mask] = left[i] + bl;
       memory[room + (at & mask)] = right[i] + br;
       shifter.next(at, out);

@@ -2,15 +2,28 @@ import { define } from '../space/parameter';
 import type { Effect, EffectContext, EffectKind } from './effect';
 import { factor, hertz, mix } from './parameters';
 
-const BITS = 1, RATE = 2;
+const BITS = 1,
+  RATE = 2;
 
 /** Rounds to fewer steps (2^bits from −1 to 1) and holds each value for longer: both alias by intent. */
 export const reducer: EffectKind = {
-  id: 'reducer', label: 'bit and rate reducer', family: 'colour', picture: 'curve', help: 'Fewer steps and fewer samples: from a little grain to ruins.',
-  parameters: define({ mix: mix(), bits: factor('bits', 1, 16, 10, 'Bits of each sample; between whole numbers too.'), rate: hertz('rate', 200, 48000, 48000, 'Samples in a second that are kept.') }),
+  id: 'reducer',
+  label: 'bit and rate reducer',
+  family: 'colour',
+  picture: 'curve',
+  help: 'Fewer steps and fewer samples: from a little grain to ruins.',
+  parameters: define({
+    mix: mix(),
+    bits: factor('bits', 1, 16, 10, 'Bits of each sample; between whole numbers too.'),
+    rate: hertz('rate', 200, 48000, 48000, 'Samples in a second that are kept.'),
+  }),
   make: (context) => new Reducer(context),
   presets: [
-    { name: 'grain', values: { bits: 9 } }, { name: 'old sampler', values: { bits: 12, rate: 26000 } }, { name: 'toy', values: { bits: 8, rate: 9000 } }, { name: 'ruins', values: { bits: 4, rate: 3500 } }, { name: 'telegraph', values: { bits: 1.4, rate: 6000, mix: 50 } },
+    { name: 'grain', values: { bits: 9 } },
+    { name: 'old sampler', values: { bits: 12, rate: 26000 } },
+    { name: 'toy', values: { bits: 8, rate: 9000 } },
+    { name: 'ruins', values: { bits: 4, rate: 3500 } },
+    { name: 'telegraph', values: { bits: 1.4, rate: 6000, mix: 50 } },
   ],
 };
 
@@ -30,7 +43,9 @@ class Reducer implements Effect {
     const steps = 2 ** (values[BITS] - 1);
     const per = Math.min(1, values[RATE] / this.rate);
     const all = values[RATE] >= 47999;
-    let l = state[0], r = state[1], phase = state[2];
+    let l = state[0],
+      r = state[1],
+      phase = state[2];
     for (let i = from; i < to; i++) {
       phase += per;
       if (phase >= 1 || all) {

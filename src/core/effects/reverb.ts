@@ -5,23 +5,49 @@ import type { Effect, EffectContext, EffectKind } from './effect';
 import { choice, decibels, hertz, mix, percent, seconds } from './parameters';
 
 export const REVERB_KINDS = ['room', 'hall', 'plate', 'spring', 'long'] as const;
-const MIX = 0, KIND = 1, SIZE = 2, DECAY = 3, DAMPING = 4, MOTION = 5, PREDELAY = 6, LOW_CUT = 7, BALANCE = 8, WIDTH = 9, DUCK = 10, RETURN = 11;
+const MIX = 0,
+  KIND = 1,
+  SIZE = 2,
+  DECAY = 3,
+  DAMPING = 4,
+  MOTION = 5,
+  PREDELAY = 6,
+  LOW_CUT = 7,
+  BALANCE = 8,
+  WIDTH = 9,
+  DUCK = 10,
+  RETURN = 11;
 const LINES = 16;
 /** Shortest and longest line in seconds at 100 % size, and time of the early reflections, by kind. */
-const SHAPES = [[0.017, 0.067, 0.03], [0.031, 0.113, 0.08], [0.013, 0.059, 0.008], [0.029, 0.047, 0.012], [0.071, 0.193, 0.14]];
-const LONGEST_LINE = 0.193 * 1.6, LONGEST_PREDELAY = 0.5, LONGEST_EARLY = 0.14 * 1.6;
+const SHAPES = [
+  [0.017, 0.067, 0.03],
+  [0.031, 0.113, 0.08],
+  [0.013, 0.059, 0.008],
+  [0.029, 0.047, 0.012],
+  [0.071, 0.193, 0.14],
+];
+const LONGEST_LINE = 0.193 * 1.6,
+  LONGEST_PREDELAY = 0.5,
+  LONGEST_EARLY = 0.14 * 1.6;
 /** Lengths in seconds of what spreads each sound before it enters the lines. */
 const SPREAD = [0.00477, 0.00359, 0.01273, 0.0093];
 const SPREAD_RIGHT = 1.07;
 const EARLY_TAPS = 8;
-const DISPERSERS = 24, DISPERSER_SECONDS = 0.00013;
+const DISPERSERS = 24,
+  DISPERSER_SECONDS = 0.00013;
 
 /**
- * A feedback network of sixteen delay lines, mixed by a Hadamard matrix, each with a loss of its own, so that all frequencies of a kind die away at one rate (J.-M. Jot and A. Chaigne, "Digital delay
- * networks for designing artificial reverberators", 1991: g = 10^(−3·length / (rate·T60)); the pole of the damping from the ratio of the times at both ends of the spectrum).
+ * A feedback network of sixteen delay lines, mixed by a Hadamard matrix, each with a loss of its own, so that all
+ * frequencies of a kind die away at one rate (J.-M. Jot and A. Chaigne, "Digital delay
+ * networks for designing artificial reverberators", 1991: g = 10^(−3·length / (rate·T60)); the pole of the damping from
+ * the ratio of the times at both ends of the spectrum).
  */
 export const reverb: EffectKind = {
-  id: 'reverb', label: 'reverb', family: 'space', picture: 'decay', help: 'A space around the sound: room, hall, plate, spring or a long one. It can duck while one plays.',
+  id: 'reverb',
+  label: 'reverb',
+  family: 'space',
+  picture: 'decay',
+  help: 'A space around the sound: room, hall, plate, spring or a long one. It can duck while one plays.',
   parameters: define({
     mix: mix(100),
     kind: choice('space', REVERB_KINDS, 'hall', 'What sort of space it is.'),
@@ -38,7 +64,8 @@ export const reverb: EffectKind = {
   }),
   remakes: ['kind'],
   tail: (values) => values[PREDELAY] + 0.4 + values[DECAY] * (100 / 60),
-  room: (rate) => LINES * lineRoom(rate) + 2 * preRoom(rate) + 2 * SPREAD.length * spreadRoom(rate) + 2 * DISPERSERS * 16,
+  room: (rate) =>
+    LINES * lineRoom(rate) + 2 * preRoom(rate) + 2 * SPREAD.length * spreadRoom(rate) + 2 * DISPERSERS * 16,
   make: (context) => new Reverb(context),
   readings: [{ label: 'ducked by', unit: 'dB' }],
   inChain: { mix: 30 },
@@ -47,7 +74,10 @@ export const reverb: EffectKind = {
     { name: 'dome', values: { kind: 1, size: 130, decay: 3.8, damping: 40, predelay: 0.03 } },
     { name: 'bright plate', values: { kind: 2, decay: 1.9, damping: 15, predelay: 0.01, lowCut: 300 } },
     { name: 'spring tank', values: { kind: 3, decay: 1.6, damping: 60, predelay: 0, width: 60 } },
-    { name: 'far horizon', values: { kind: 4, size: 140, decay: 12, damping: 50, motion: 50, predelay: 0.08, balance: 90 } },
+    {
+      name: 'far horizon',
+      values: { kind: 4, size: 140, decay: 12, damping: 50, motion: 50, predelay: 0.08, balance: 90 },
+    },
     { name: 'fills the gaps', values: { kind: 1, decay: 4.5, duck: 14, return: 0.7, predelay: 0.02 } },
   ],
 };
@@ -115,7 +145,7 @@ class Reverb implements Effect {
     let mean = 0;
     for (let n = 0; n < LINES; n++) {
       // Spaced evenly by proportion, each a little out of step, so that no two share a multiple.
-      const seconds = shape[0] * (shape[1] / shape[0]) ** ((n + 0.37 * ((n * 7) % 5) / 5) / (LINES - 0.7)) * size;
+      const seconds = shape[0] * (shape[1] / shape[0]) ** ((n + (0.37 * ((n * 7) % 5)) / 5) / (LINES - 0.7)) * size;
       this.lengths[n] = Math.round(seconds * rate) + 1;
       const exponent = (-3 * this.lengths[n]) / (rate * values[DECAY]);
       const gain = 10 ** exponent;
@@ -129,7 +159,8 @@ class Reverb implements Effect {
     const early = shape[2] * size;
     for (let n = 0; n < 2 * EARLY_TAPS; n++) {
       const k = n % EARLY_TAPS;
-      const at = early * (0.08 + 0.92 * ((k + (n < EARLY_TAPS ? 0.31 : 0.62) + 0.2 * ((k * 5) % 3)) / EARLY_TAPS) ** 1.3);
+      const at =
+        early * (0.08 + 0.92 * ((k + (n < EARLY_TAPS ? 0.31 : 0.62) + 0.2 * ((k * 5) % 3)) / EARLY_TAPS) ** 1.3);
       this.taps[n] = Math.round((values[PREDELAY] + Math.min(at, LONGEST_EARLY)) * rate);
       this.tapGains[n] = (((k * 3 + (n < EARLY_TAPS ? 0 : 1)) % 4 < 2 ? 1 : -1) * 0.55) / (1 + 0.35 * k);
     }
@@ -140,7 +171,24 @@ class Reverb implements Effect {
   }
 
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
-    const { memory, values, lengths, gains, poles, low, read, offsets, steps, state, inLeft, inRight, lineMask, preMask, taps, tapGains } = this;
+    const {
+      memory,
+      values,
+      lengths,
+      gains,
+      poles,
+      low,
+      read,
+      offsets,
+      steps,
+      state,
+      inLeft,
+      inRight,
+      lineMask,
+      preMask,
+      taps,
+      tapGains,
+    } = this;
     const frames = to - from;
     for (let i = 0; i < frames; i++) {
       inLeft[i] = left[from + i];
@@ -153,7 +201,10 @@ class Reverb implements Effect {
     const depth = 0.0016 * this.rate * (values[MOTION] / 100);
     for (let n = 0; n < LINES; n++) {
       // Every second line moves; the others are read on the frame, which loses nothing of the treble.
-      const wanted = (n & 1) === 0 ? lengths[n] + depth * (1 + Math.sin(2 * Math.PI * (state[2] * (0.11 + 0.043 * n) + n / LINES))) : lengths[n];
+      const wanted =
+        (n & 1) === 0
+          ? lengths[n] + depth * (1 + Math.sin(2 * Math.PI * (state[2] * (0.11 + 0.043 * n) + n / LINES)))
+          : lengths[n];
       const now = offsets[n];
       // A new size is gone to at no more than a quarter of a frame for each frame, as a wall that moves.
       const way = Math.max(-0.25 * frames, Math.min(0.25 * frames, wanted - now));
@@ -174,10 +225,12 @@ class Reverb implements Effect {
     let ducked = state[1];
     for (let i = 0; i < frames; i++) {
       const at = this.at++;
-      const xl = inLeft[i], xr = inRight[i];
+      const xl = inLeft[i],
+        xr = inRight[i];
       memory[preLeft + (at & preMask)] = xl;
       memory[preRight + (at & preMask)] = xr;
-      let el = 0, er = 0;
+      let el = 0,
+        er = 0;
       for (let n = 0; n < EARLY_TAPS; n++) {
         el += tapGains[n] * memory[preLeft + ((at - taps[n]) & preMask)];
         er += tapGains[EARLY_TAPS + n] * memory[preRight + ((at - taps[EARLY_TAPS + n]) & preMask)];
@@ -203,7 +256,8 @@ class Reverb implements Effect {
         memory[baseRight + (at & this.spreadMask)] = w;
         dr = heldRight - 0.6 * w;
       }
-      let outLeft = 0, outRight = 0;
+      let outLeft = 0,
+        outRight = 0;
       for (let n = 0; n < LINES; n++) {
         const offset = offsets[n] + steps[n] * (i + 1);
         const whole = offset | 0;
@@ -211,7 +265,12 @@ class Reverb implements Effect {
         const base = n * (lineMask + 1);
         let x = memory[base + ((at - whole) & lineMask)];
         // Third-order Lagrange between the frames.
-        if (s !== 0) x = (-s * (s - 1) * (s - 2)) / 6 * memory[base + ((at - whole + 1) & lineMask)] + ((s + 1) * (s - 1) * (s - 2)) / 2 * x - ((s + 1) * s * (s - 2)) / 2 * memory[base + ((at - whole - 1) & lineMask)] + ((s + 1) * s * (s - 1)) / 6 * memory[base + ((at - whole - 2) & lineMask)];
+        if (s !== 0)
+          x =
+            ((-s * (s - 1) * (s - 2)) / 6) * memory[base + ((at - whole + 1) & lineMask)] +
+            (((s + 1) * (s - 1) * (s - 2)) / 2) * x -
+            (((s + 1) * s * (s - 2)) / 2) * memory[base + ((at - whole - 1) & lineMask)] +
+            (((s + 1) * s * (s - 1)) / 6) * memory[base + ((at - whole - 2) & lineMask)];
         const y = gains[n] * x + poles[n] * low[n];
         low[n] = y;
         read[n] = y;
@@ -222,13 +281,16 @@ class Reverb implements Effect {
       for (let half = 1; half < LINES; half *= 2) {
         for (let n = 0; n < LINES; n += 2 * half) {
           for (let k = n; k < n + half; k++) {
-            const a = read[k], b = read[k + half];
+            const a = read[k],
+              b = read[k + half];
             read[k] = a + b;
             read[k + half] = a - b;
           }
         }
       }
-      for (let n = 0; n < LINES; n++) memory[n * (lineMask + 1) + (at & lineMask)] = 0.25 * read[n] + ((n & 1) === 0 ? dl : dr) * ((n & 8) === 0 ? 0.35 : -0.35);
+      for (let n = 0; n < LINES; n++)
+        memory[n * (lineMask + 1) + (at & lineMask)] =
+          0.25 * read[n] + ((n & 1) === 0 ? dl : dr) * ((n & 8) === 0 ? 0.35 : -0.35);
       const height = Math.max(xl < 0 ? -xl : xl, xr < 0 ? -xr : xr);
       envelope += (height - envelope) * (height > envelope ? attack : release);
       let gain = 1;

@@ -4,24 +4,56 @@ import { roomFor } from './delayMemory';
 import type { Effect, EffectContext, EffectKind } from './effect';
 import { choice, factor, hertz, mix, percent, seconds } from './parameters';
 
-const SPEED = 1, SLOW = 2, FAST = 3, INERTIA = 4, CROSS = 5, DISTANCE = 6, HORN = 7, DRUM = 8;
+const SPEED = 1,
+  SLOW = 2,
+  FAST = 3,
+  INERTIA = 4,
+  CROSS = 5,
+  DISTANCE = 6,
+  HORN = 7,
+  DRUM = 8;
 export const SPEEDS = ['still', 'slow', 'fast'] as const;
 /** Radius in metres over the speed of sound. */
-const HORN_SECONDS = 0.18 / 343, DRUM_SECONDS = 0.09 / 343;
+const HORN_SECONDS = 0.18 / 343,
+  DRUM_SECONDS = 0.09 / 343;
 
-/** A horn and a drum that turn: two microphones at right angles hear each come and go (Doppler by a delay that sways by the radius, level by the angle). J. O. Smith, S. Serafin, J. Abel, D. Berners, DAFx 2002. */
+/**
+ * A horn and a drum that turn: two microphones at right angles hear each come and go (Doppler by a delay that sways by
+ * the radius, level by the angle). J. O. Smith, S. Serafin, J. Abel, D. Berners, DAFx 2002.
+ */
 export const rotary: EffectKind = {
-  id: 'rotary', label: 'rotary speaker', family: 'motion', picture: 'pattern', help: 'A horn and a drum that turn, slow or fast; they take their time to change.',
+  id: 'rotary',
+  label: 'rotary speaker',
+  family: 'motion',
+  picture: 'pattern',
+  help: 'A horn and a drum that turn, slow or fast; they take their time to change.',
   parameters: define({
-    mix: mix(), speed: choice('speed', SPEEDS, 'slow', 'Where both go from where they are.'), slow: factor('slow', 0.2, 2, 0.8, 'Turns of the horn in a second while slow.'), fast: factor('fast', 3, 12, 6.6, 'Turns of the horn in a second while fast.'), inertia: seconds('inertia', 0.1, 5, 0.9, 'Time in which the horn gets 63 % of the way; the drum takes four times as long.'),
-    cross: hertz('crossover', 200, 2000, 800, 'Horn above, drum below.'), distance: percent('distance', 35, 'How far the microphones stand: near they hear more of the turning.'), horn: percent('horn', 100, 'How loud the horn is.', 0, 150), drum: percent('drum', 100, 'How loud the drum is.', 0, 150),
+    mix: mix(),
+    speed: choice('speed', SPEEDS, 'slow', 'Where both go from where they are.'),
+    slow: factor('slow', 0.2, 2, 0.8, 'Turns of the horn in a second while slow.'),
+    fast: factor('fast', 3, 12, 6.6, 'Turns of the horn in a second while fast.'),
+    inertia: seconds(
+      'inertia',
+      0.1,
+      5,
+      0.9,
+      'Time in which the horn gets 63 % of the way; the drum takes four times as long.',
+    ),
+    cross: hertz('crossover', 200, 2000, 800, 'Horn above, drum below.'),
+    distance: percent('distance', 35, 'How far the microphones stand: near they hear more of the turning.'),
+    horn: percent('horn', 100, 'How loud the horn is.', 0, 150),
+    drum: percent('drum', 100, 'How loud the drum is.', 0, 150),
   }),
   tail: () => 0.1,
   room: (rate) => 4 * roomFor(0.01 * rate + 8),
   make: (context) => new Rotary(context),
   readings: [{ label: 'horn', unit: 'Hz' }],
   presets: [
-    { name: 'slow', values: {} }, { name: 'fast', values: { speed: 2 } }, { name: 'close', values: { distance: 5 } }, { name: 'across the room', values: { distance: 85 } }, { name: 'only the horn', values: { drum: 30, speed: 2, cross: 500 } },
+    { name: 'slow', values: {} },
+    { name: 'fast', values: { speed: 2 } },
+    { name: 'close', values: { distance: 5 } },
+    { name: 'across the room', values: { distance: 85 } },
+    { name: 'only the horn', values: { drum: 30, speed: 2, cross: 500 } },
   ],
 };
 
@@ -64,13 +96,17 @@ class Rotary implements Effect {
       runBiquad(this.sections, SECTION, this.filters, 4 + pass * 2, high, 0, frames);
     }
     const wanted = values[SPEED] === 0 ? 0 : values[SPEED] === 1 ? values[SLOW] : values[FAST];
-    const hornShare = 1 - Math.exp(-frames / (values[INERTIA] * rate)), drumShare = 1 - Math.exp(-frames / (4 * values[INERTIA] * rate));
+    const hornShare = 1 - Math.exp(-frames / (values[INERTIA] * rate)),
+      drumShare = 1 - Math.exp(-frames / (4 * values[INERTIA] * rate));
     state[2] += (wanted - state[2]) * hornShare;
     state[3] += (wanted * 0.87 - state[3]) * drumShare;
-    const hornStep = state[2] / rate, drumStep = state[3] / rate;
-    const hornSway = HORN_SECONDS * rate, drumSway = DRUM_SECONDS * rate;
+    const hornStep = state[2] / rate,
+      drumStep = state[3] / rate;
+    const hornSway = HORN_SECONDS * rate,
+      drumSway = DRUM_SECONDS * rate;
     const near = 1 - (values[DISTANCE] / 100) * 0.8;
-    const hornGain = values[HORN] / 100, drumGain = values[DRUM] / 100;
+    const hornGain = values[HORN] / 100,
+      drumGain = values[DRUM] / 100;
     for (let i = 0; i < frames; i++) {
       const at = this.at++;
       memory[at & mask] = high[i];
@@ -78,15 +114,21 @@ class Rotary implements Effect {
       state[0] += hornStep;
       state[1] -= drumStep;
       for (let side = 0; side < 2; side++) {
-        const hornAngle = 2 * Math.PI * (state[0] + side * 0.25), drumAngle = 2 * Math.PI * (state[1] + side * 0.25);
-        const hornCos = Math.cos(hornAngle), drumCos = Math.cos(drumAngle);
-        const dh = 2 + hornSway * (1 - hornCos), dd = 2 + drumSway * (1 - drumCos);
-        const wh = Math.floor(dh), wd = Math.floor(dd);
-        const h0 = memory[(at - wh) & mask], d0 = memory[room + ((at - wd) & mask)];
+        const hornAngle = 2 * Math.PI * (state[0] + side * 0.25),
+          drumAngle = 2 * Math.PI * (state[1] + side * 0.25);
+        const hornCos = Math.cos(hornAngle),
+          drumCos = Math.cos(drumAngle);
+        const dh = 2 + hornSway * (1 - hornCos),
+          dd = 2 + drumSway * (1 - drumCos);
+        const wh = Math.floor(dh),
+          wd = Math.floor(dd);
+        const h0 = memory[(at - wh) & mask],
+          d0 = memory[room + ((at - wd) & mask)];
         const horn = h0 + (memory[(at - wh - 1) & mask] - h0) * (dh - wh);
         const drum = d0 + (memory[room + ((at - wd - 1) & mask)] - d0) * (dd - wd);
         // Loud while it faces the microphone; the drum less so.
-        const out = horn * hornGain * (1 - near * 0.45 * (1 - hornCos)) + drum * drumGain * (1 - near * 0.25 * (1 - drumCos));
+        const out =
+          horn * hornGain * (1 - near * 0.45 * (1 - hornCos)) + drum * drumGain * (1 - near * 0.25 * (1 - drumCos));
         if (side === 0) left[from + i] = out;
         else right[from + i] = out;
       }

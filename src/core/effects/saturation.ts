@@ -5,21 +5,34 @@ import type { Effect, EffectContext, EffectKind } from './effect';
 import { choice, decibels, hertz, mix } from './parameters';
 
 export const CURVES = ['soft', 'tube-like', 'fold', 'hard'] as const;
-const CURVE = 1, DRIVE = 2, MATCH = 3, TONE = 4, LEVEL = 5;
+const CURVE = 1,
+  DRIVE = 2,
+  MATCH = 3,
+  TONE = 4,
+  LEVEL = 5;
 /** How far the tube-like curve is bent out of its middle. */
 const BIAS = 0.45;
 const BENT = Math.sqrt(1 + BIAS * BIAS);
 const NEAR = 1e-3;
 
 /**
- * Wave shapers at eight times the rate, each worked out from the second antiderivative of its curve, so that what lies above half the rate folds back next to nothing (J. Parker, V. Zavalishin, E. Le Bivic, DAFx 2016;
+ * Wave shapers at eight times the rate, each worked out from the second antiderivative of its curve, so that what lies
+ * above half the rate folds back next to nothing (J. Parker, V. Zavalishin, E. Le Bivic, DAFx 2016;
  * S. Bilbao, F. Esqueda, J. Parker, V. Välimäki, IEEE SPL 24, 2017).
  */
 export const saturation: EffectKind = {
-  id: 'saturation', label: 'saturation', family: 'colour', picture: 'curve', help: 'Bends the wave: softly, as tubes do, folded or hard. It does not alias.',
+  id: 'saturation',
+  label: 'saturation',
+  family: 'colour',
+  picture: 'curve',
+  help: 'Bends the wave: softly, as tubes do, folded or hard. It does not alias.',
   parameters: define({
-    mix: mix(), curve: choice('curve', CURVES, 'soft', 'How the wave is bent.'), drive: decibels('drive', 0, 30, 8, 'Gain before it.'),
-    match: choice('level', ['as it comes', 'matched'], 'matched', 'Whether what goes out is as loud as what came in.'), tone: hertz('high cut', 500, 20000, 20000, 'What lies above is taken off after it.'), level: decibels('gain', -24, 12, 0, 'Gain after it.'),
+    mix: mix(),
+    curve: choice('curve', CURVES, 'soft', 'How the wave is bent.'),
+    drive: decibels('drive', 0, 30, 8, 'Gain before it.'),
+    match: choice('level', ['as it comes', 'matched'], 'matched', 'Whether what goes out is as loud as what came in.'),
+    tone: hertz('high cut', 500, 20000, 20000, 'What lies above is taken off after it.'),
+    level: decibels('gain', -24, 12, 0, 'Gain after it.'),
   }),
   remakes: ['curve'],
   tail: (values) => (values[CURVE] === 1 ? 0.6 : 0.06),
@@ -27,15 +40,21 @@ export const saturation: EffectKind = {
   make: (context) => new Saturation(context),
   inChain: { drive: 3 },
   presets: [
-    { name: 'a little warmth', values: { drive: 4 } }, { name: 'tube glow', values: { curve: 1, drive: 9 } }, { name: 'edge', values: { curve: 0, drive: 18, tone: 9000 } },
-    { name: 'folded bell', values: { curve: 2, drive: 12, mix: 60 } }, { name: 'torn', values: { curve: 3, drive: 26, tone: 6000 } },
+    { name: 'a little warmth', values: { drive: 4 } },
+    { name: 'tube glow', values: { curve: 1, drive: 9 } },
+    { name: 'edge', values: { curve: 0, drive: 18, tone: 9000 } },
+    { name: 'folded bell', values: { curve: 2, drive: 12, mix: 60 } },
+    { name: 'torn', values: { curve: 3, drive: 26, tone: 6000 } },
   ],
 };
 
 class Saturation implements Effect {
   private readonly values = new Float64Array(6);
   private readonly overs = [new Oversampler(), new Oversampler()];
-  /** By side: the last two inputs, and the divided difference between them; then the state of the high cut, and of what blocks a steady part. */
+  /**
+   * By side: the last two inputs, and the divided difference between them; then the state of the high cut, and of what
+   * blocks a steady part.
+   */
   private readonly state = new Float64Array(2 * 8);
   private readonly terms = new Float64Array(6);
   /** Mean square in and out, gain now. */
@@ -68,7 +87,12 @@ class Saturation implements Effect {
     const after = rmsOver(left, right, from, to);
     levels[0] += (before - levels[0]) * share;
     levels[1] += (after - levels[1]) * share;
-    const wanted = values[MATCH] === 1 && levels[1] > 1e-9 ? Math.min(4, Math.max(0.02, Math.sqrt(levels[0] / levels[1]))) : values[MATCH] === 1 ? levels[2] : 1;
+    const wanted =
+      values[MATCH] === 1 && levels[1] > 1e-9
+        ? Math.min(4, Math.max(0.02, Math.sqrt(levels[0] / levels[1])))
+        : values[MATCH] === 1
+          ? levels[2]
+          : 1;
     let gain = levels[2];
     const step = ((wanted - gain) * Math.min(1, share * 4)) / frames;
     const level = 10 ** (values[LEVEL] / 20);
@@ -80,12 +104,17 @@ class Saturation implements Effect {
     levels[2] = gain;
   }
 
-  /** The curve, through its antiderivatives. The second one is worked out once for each sample, and kept for the next. */
+  /**
+   * The curve, through its antiderivatives. The second one is worked out once for each sample, and kept for the next.
+   */
   private bend(high: Float64Array, at: number, count: number): void {
     const { state, terms, values } = this;
     const gain = 10 ** (values[DRIVE] / 20);
     const curve = values[CURVE];
-    let x1 = state[at], x2 = state[at + 1], d1 = state[at + 2], f1 = state[at + 6];
+    let x1 = state[at],
+      x2 = state[at + 1],
+      d1 = state[at + 2],
+      f1 = state[at + 6];
     for (let i = 0; i < count; i++) {
       const x0 = high[i] * gain;
       let f0: number;
@@ -97,7 +126,9 @@ class Saturation implements Effect {
         if (b < 0) f0 = -f0;
         if (curve === 1) f0 = BENT * (f0 - (BIAS / BENT) * 0.5 * x0 * x0);
       } else if (curve === 2) f0 = -Math.sin(x0);
-      else f0 = x0 > 1 ? 0.5 * x0 * x0 - 0.5 * x0 + 1 / 6 : x0 < -1 ? -0.5 * x0 * x0 - 0.5 * x0 - 1 / 6 : (x0 * x0 * x0) / 6;
+      else
+        f0 =
+          x0 > 1 ? 0.5 * x0 * x0 - 0.5 * x0 + 1 / 6 : x0 < -1 ? -0.5 * x0 * x0 - 0.5 * x0 - 1 / 6 : (x0 * x0 * x0) / 6;
       const way = x0 - x1;
       let d0: number;
       if (way < NEAR && way > -NEAR) {
@@ -139,7 +170,9 @@ class Saturation implements Effect {
     const a = open ? 1 : 1 - Math.exp((-2 * Math.PI * values[TONE]) / rate);
     const block = 1 - (2 * Math.PI * 5) / rate;
     const blocks = values[CURVE] === 1;
-    let low = state[at + 3], was = state[at + 4], out = state[at + 5];
+    let low = state[at + 3],
+      was = state[at + 4],
+      out = state[at + 5];
     for (let i = from; i < to; i++) {
       low += (buffer[i] - low) * a;
       let y = open ? buffer[i] : low;
@@ -178,21 +211,30 @@ class Saturation implements Effect {
 function plain(curve: number, terms: Float64Array): void {
   const x = terms[0];
   if (curve === 0) terms[1] = x / Math.sqrt(1 + x * x);
-  else if (curve === 1) { const b = x + BIAS; terms[1] = BENT * (b / Math.sqrt(1 + b * b) - BIAS / BENT); }
-  else if (curve === 2) terms[1] = Math.sin(x);
+  else if (curve === 1) {
+    const b = x + BIAS;
+    terms[1] = BENT * (b / Math.sqrt(1 + b * b) - BIAS / BENT);
+  } else if (curve === 2) terms[1] = Math.sin(x);
   else terms[1] = x > 1 ? 1 : x < -1 ? -1 : x;
 }
 function first(curve: number, terms: Float64Array): void {
   const x = terms[0];
   if (curve === 0) terms[1] = Math.sqrt(1 + x * x);
-  else if (curve === 1) { const b = x + BIAS; terms[1] = BENT * (Math.sqrt(1 + b * b) - (BIAS / BENT) * x); }
-  else if (curve === 2) terms[1] = -Math.cos(x);
+  else if (curve === 1) {
+    const b = x + BIAS;
+    terms[1] = BENT * (Math.sqrt(1 + b * b) - (BIAS / BENT) * x);
+  } else if (curve === 2) terms[1] = -Math.cos(x);
   else terms[1] = x > 1 ? x - 0.5 : x < -1 ? -x - 0.5 : 0.5 * x * x;
 }
 function second(curve: number, terms: Float64Array): void {
   const x = terms[0];
-  if (curve === 0) { const s = Math.sqrt(1 + x * x); terms[1] = 0.5 * (x * s + Math.asinh(x)); }
-  else if (curve === 1) { const b = x + BIAS; const s = Math.sqrt(1 + b * b); terms[1] = BENT * (0.5 * (b * s + Math.asinh(b)) - (BIAS / BENT) * 0.5 * x * x); }
-  else if (curve === 2) terms[1] = -Math.sin(x);
+  if (curve === 0) {
+    const s = Math.sqrt(1 + x * x);
+    terms[1] = 0.5 * (x * s + Math.asinh(x));
+  } else if (curve === 1) {
+    const b = x + BIAS;
+    const s = Math.sqrt(1 + b * b);
+    terms[1] = BENT * (0.5 * (b * s + Math.asinh(b)) - (BIAS / BENT) * 0.5 * x * x);
+  } else if (curve === 2) terms[1] = -Math.sin(x);
   else terms[1] = x > 1 ? 0.5 * x * x - 0.5 * x + 1 / 6 : x < -1 ? -0.5 * x * x - 0.5 * x - 1 / 6 : (x * x * x) / 6;
 }

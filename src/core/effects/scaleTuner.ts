@@ -5,23 +5,53 @@ import type { Effect, EffectContext, EffectKind } from './effect';
 import { choice, mix, percent, seconds } from './parameters';
 import { Shifter } from './shifter';
 
-const SCALE = 1, ROOT = 2, SPEED = 3, AMOUNT = 4;
-const WINDOW_SECONDS = 0.04, HOP_SECONDS = 0.008;
-const LOWEST = 70, HIGHEST = 1000;
+const SCALE = 1,
+  ROOT = 2,
+  SPEED = 3,
+  AMOUNT = 4;
+const WINDOW_SECONDS = 0.04,
+  HOP_SECONDS = 0.008;
+const LOWEST = 70,
+  HIGHEST = 1000;
 const NOTES = ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B♭', 'B'] as const;
 /** Difference at which a wave counts as repeating (de Cheveigné and Kawahara's threshold). */
 const REPEATS = 0.15;
 
-/** Hears the pitch (A. de Cheveigné and H. Kawahara, "YIN", JASA 111, 2002: steps 1 to 5), and shifts it to the nearest note of a scale, wave by wave. */
+/**
+ * Hears the pitch (A. de Cheveigné and H. Kawahara, "YIN", JASA 111, 2002: steps 1 to 5), and shifts it to the nearest
+ * note of a scale, wave by wave.
+ */
 export const scaleTuner: EffectKind = {
-  id: 'scaleTuner', label: 'scale tuner', family: 'pitch and time', picture: 'decay', help: 'Pulls a line of single notes to those of a scale.',
-  parameters: define({ mix: mix(), scale: choice('scale', SCALES.map(({ label }) => label), SCALES[0].label, 'The notes it pulls to.'), root: choice('root', NOTES, 'C', 'Root of the scale.'), speed: seconds('speed', 0.001, 1, 0.06, 'Time in which it gets 63 % of the way.'), amount: percent('amount', 100, 'How far it pulls.') }),
+  id: 'scaleTuner',
+  label: 'scale tuner',
+  family: 'pitch and time',
+  picture: 'decay',
+  help: 'Pulls a line of single notes to those of a scale.',
+  parameters: define({
+    mix: mix(),
+    scale: choice(
+      'scale',
+      SCALES.map(({ label }) => label),
+      SCALES[0].label,
+      'The notes it pulls to.',
+    ),
+    root: choice('root', NOTES, 'C', 'Root of the scale.'),
+    speed: seconds('speed', 0.001, 1, 0.06, 'Time in which it gets 63 % of the way.'),
+    amount: percent('amount', 100, 'How far it pulls.'),
+  }),
   tail: () => 0.25,
   room: (rate) => 2 * roomFor(Shifter.frames(rate, WINDOW_SECONDS)),
   make: (context) => new ScaleTuner(context),
-  readings: [{ label: 'pulls by', unit: 'cents' }, { label: 'heard', unit: 'Hz' }],
+  readings: [
+    { label: 'pulls by', unit: 'cents' },
+    { label: 'heard', unit: 'Hz' },
+  ],
   presets: [
-    { name: 'gentle', values: { speed: 0.15, amount: 80 } }, { name: 'exact', values: { speed: 0.03 } }, { name: 'at once', values: { speed: 0.001 } }, { name: 'half the way', values: { amount: 50 } }, { name: 'slow pull', values: { speed: 0.6 } },
+    { name: 'gentle', values: { speed: 0.15, amount: 80 } },
+    { name: 'exact', values: { speed: 0.03 } },
+    { name: 'at once', values: { speed: 0.001 } },
+    { name: 'half the way', values: { amount: 50 } },
+    { name: 'slow pull', values: { speed: 0.6 } },
   ],
 };
 
@@ -36,7 +66,11 @@ class ScaleTuner implements Effect {
   private readonly differences: Float64Array;
   /** Semitones pulled now and wanted; pitch heard; frames until it listens again. */
   private readonly state = new Float64Array(4);
-  private readonly inScale: readonly Uint8Array[] = SCALES.map(({ intervals }) => { const row = new Uint8Array(12); for (const step of intervals) row[step % 12] = 1; return row; });
+  private readonly inScale: readonly Uint8Array[] = SCALES.map(({ intervals }) => {
+    const row = new Uint8Array(12);
+    for (const step of intervals) row[step % 12] = 1;
+    return row;
+  });
   private readonly decimated: Float64Array;
   private readonly factor: number;
   private at = 0;
@@ -84,13 +118,21 @@ class ScaleTuner implements Effect {
       running += sum;
       differences[lag] = running > 0 ? (sum * lag) / running : 1;
       // The first dip below the threshold, at its bottom.
-      if (found === 0 && lag > 2 && differences[lag - 1] < REPEATS && differences[lag] > differences[lag - 1] && lag - 1 >= rate / factor / HIGHEST) {
+      if (
+        found === 0 &&
+        lag > 2 &&
+        differences[lag - 1] < REPEATS &&
+        differences[lag] > differences[lag - 1] &&
+        lag - 1 >= rate / factor / HIGHEST
+      ) {
         found = lag - 1;
         break;
       }
     }
     if (found < 2) return;
-    const a = differences[found - 1], b = differences[found], c = differences[found + 1];
+    const a = differences[found - 1],
+      b = differences[found],
+      c = differences[found + 1];
     const bend = a - 2 * b + c;
     const lag = found + (bend > 1e-12 ? (0.5 * (a - c)) / bend : 0);
     state[2] = rate / (lag * factor);
@@ -103,11 +145,15 @@ class ScaleTuner implements Effect {
     }
     const note = 69 + 12 * Math.log2(state[2] / 440);
     const row = this.inScale[values[SCALE]];
-    let best = Math.round(note), least = 99;
+    let best = Math.round(note),
+      least = 99;
     for (let n = Math.round(note) - 7; n <= Math.round(note) + 7; n++) {
       if (row[(((n - values[ROOT]) % 12) + 12) % 12] === 0) continue;
       const way = Math.abs(n - note);
-      if (way < least) { least = way; best = n; }
+      if (way < least) {
+        least = way;
+        best = n;
+      }
     }
     state[1] = (best - note) * (values[AMOUNT] / 100);
     this.shifter.period[0] = this.rate / state[2];

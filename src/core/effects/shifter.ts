@@ -3,11 +3,15 @@ const OVERLAP_SECONDS = 0.012;
 const SEARCH_STEP = 4;
 
 /**
- * Reads a line of memory faster or slower than it is written, and jumps back by what is alike: at each jump the place is looked for at which the past resembles what is read now (waveform similarity,
+ * Reads a line of memory faster or slower than it is written, and jumps back by what is alike: at each jump the place
+ * is looked for at which the past resembles what is read now (waveform similarity,
  * W. Verhelst and M. Roelands, ICASSP 1993), and both are crossfaded. Two channels that jump together.
  */
 export class Shifter {
-  /** Where it reads, behind what was written last; where the reading that fades out is; share of the crossfade; how far the delay may go. */
+  /**
+   * Where it reads, behind what was written last; where the reading that fades out is; share of the crossfade; how far
+   * the delay may go.
+   */
   private readonly state = new Float64Array(4);
   readonly ratio = Float64Array.of(1);
   /** Length of the wave that is played, in frames, where that is known; 0: it is looked for. */
@@ -16,7 +20,12 @@ export class Shifter {
   private readonly least: number;
   private readonly most: number;
 
-  constructor(private readonly memory: Float32Array, private readonly mask: number, rate: number, windowSeconds: number) {
+  constructor(
+    private readonly memory: Float32Array,
+    private readonly mask: number,
+    rate: number,
+    windowSeconds: number,
+  ) {
     this.overlap = Math.round(OVERLAP_SECONDS * rate);
     this.least = 8;
     this.most = Math.round(windowSeconds * rate);
@@ -61,8 +70,14 @@ export class Shifter {
     const room = mask + 1;
     const whole = Math.floor(delay);
     const x = delay - whole;
-    const c0 = (-x * (x - 1) * (x - 2)) / 6, c1 = ((x + 1) * (x - 1) * (x - 2)) / 2, c2 = (-(x + 1) * x * (x - 2)) / 2, c3 = ((x + 1) * x * (x - 1)) / 6;
-    const p0 = (at - whole + 1) & mask, p1 = (at - whole) & mask, p2 = (at - whole - 1) & mask, p3 = (at - whole - 2) & mask;
+    const c0 = (-x * (x - 1) * (x - 2)) / 6,
+      c1 = ((x + 1) * (x - 1) * (x - 2)) / 2,
+      c2 = (-(x + 1) * x * (x - 2)) / 2,
+      c3 = ((x + 1) * x * (x - 1)) / 6;
+    const p0 = (at - whole + 1) & mask,
+      p1 = (at - whole) & mask,
+      p2 = (at - whole - 1) & mask,
+      p3 = (at - whole - 2) & mask;
     out[to] = c0 * memory[p0] + c1 * memory[p1] + c2 * memory[p2] + c3 * memory[p3];
     out[to + 1] = c0 * memory[room + p0] + c1 * memory[room + p1] + c2 * memory[room + p2] + c3 * memory[room + p3];
   }
@@ -79,15 +94,18 @@ export class Shifter {
     } else {
       let highest = -2;
       const span = this.overlap;
-      const nearest = Math.round(this.most * 0.25), farthest = Math.round(this.most * 0.95);
+      const nearest = Math.round(this.most * 0.25),
+        farthest = Math.round(this.most * 0.95);
       for (let pass = 0; pass < 2; pass++) {
         // Roughly first, then frame by frame around the best.
         const around = best;
-        const low = pass === 0 ? nearest : Math.abs(around) - SEARCH_STEP + 1, high = pass === 0 ? farthest : Math.abs(around) + SEARCH_STEP;
+        const low = pass === 0 ? nearest : Math.abs(around) - SEARCH_STEP + 1,
+          high = pass === 0 ? farthest : Math.abs(around) + SEARCH_STEP;
         for (let jump = low; jump < high; jump += pass === 0 ? SEARCH_STEP : 1) {
           const to = now + way * jump;
           if (to < this.least + 2) break;
-          let both = 0, mine = 1e-12;
+          let both = 0,
+            mine = 1e-12;
           for (let k = 0; k < span; k += 8) {
             const a = memory[(at - now - k) & mask] + memory[room + ((at - now - k) & mask)];
             const b = memory[(at - to - k) & mask] + memory[room + ((at - to - k) & mask)];

@@ -4,25 +4,56 @@ import { roomFor } from './delayMemory';
 import { AT_QUARTERS, QUARTERS_PER_FRAME, type Effect, type EffectContext, type EffectKind } from './effect';
 import { choice, count, mix, noteLength, percent, semitones } from './parameters';
 
-const HOLD = 1, SLICE = 2, STEP = 3, REPEATS = 4, FALL = 5, PITCH = 6;
+const HOLD = 1,
+  SLICE = 2,
+  STEP = 3,
+  REPEATS = 4,
+  FALL = 5,
+  PITCH = 6;
 const LONGEST = 4;
 const EDGE_SECONDS = 0.003;
 
 /** Keeps what was heard last and plays its last slice again and again, while it is held or in drawn steps. */
 export const stutter: EffectKind = {
-  id: 'stutter', label: 'stutter', family: 'pitch and time', picture: 'pattern', help: 'Repeats the last slice, while held or in drawn steps of the tempo.',
+  id: 'stutter',
+  label: 'stutter',
+  family: 'pitch and time',
+  picture: 'pattern',
+  help: 'Repeats the last slice, while held or in drawn steps of the tempo.',
   parameters: define({
-    mix: mix(), hold: choice('repeats', ['in its steps', 'now'], 'in its steps', 'Now, as long as this is set (for a macro that is a button), or in the steps that are drawn.'), slice: noteLength('1/16', 'How long the slice is.', 'slice'), step: noteLength('1/8', 'How long each drawn step is.', 'step'),
-    repeats: count('at most', 0, 64, 0, 'Repeats before silence; 0: as long as it lasts.'), fall: percent('fall', 0, 'How much softer each repeat is.', 0, 90), pitch: semitones('pitch', -12, 12, 0, 'Semitones that each repeat is higher than the last, up to two octaves in all.'),
+    mix: mix(),
+    hold: choice(
+      'repeats',
+      ['in its steps', 'now'],
+      'in its steps',
+      'Now, as long as this is set (for a macro that is a button), or in the steps that are drawn.',
+    ),
+    slice: noteLength('1/16', 'How long the slice is.', 'slice'),
+    step: noteLength('1/8', 'How long each drawn step is.', 'step'),
+    repeats: count('at most', 0, 64, 0, 'Repeats before silence; 0: as long as it lasts.'),
+    fall: percent('fall', 0, 'How much softer each repeat is.', 0, 90),
+    pitch: semitones(
+      'pitch',
+      -12,
+      12,
+      0,
+      'Semitones that each repeat is higher than the last, up to two octaves in all.',
+    ),
   }),
   steps: 32,
   tail: () => 0.1,
-  limits: (values, tempo) => ((NOTE_QUARTERS[values[SLICE]] * 60) / tempo > LONGEST ? `repeats ${LONGEST} s, the longest slice there is room for` : undefined),
+  limits: (values, tempo) =>
+    (NOTE_QUARTERS[values[SLICE]] * 60) / tempo > LONGEST
+      ? `repeats ${LONGEST} s, the longest slice there is room for`
+      : undefined,
   room: (rate) => 2 * roomFor(LONGEST * rate + 64),
   make: (context) => new Stutter(context),
   presets: [
-    { name: 'last eighth of the bar', values: {}, steps: [0, 0, 0, 0, 0, 0, 0, 1] }, { name: 'held', values: { hold: 1 }, steps: [0] }, { name: 'roll', values: { slice: noteValue('1/32'), fall: 8 }, steps: [0, 0, 0, 1] },
-    { name: 'falling', values: { pitch: -1, fall: 12 }, steps: [0, 0, 1, 1] }, { name: 'climbing', values: { pitch: 1, slice: noteValue('1/32') }, steps: [0, 0, 0, 0, 0, 0, 1, 1] },
+    { name: 'last eighth of the bar', values: {}, steps: [0, 0, 0, 0, 0, 0, 0, 1] },
+    { name: 'held', values: { hold: 1 }, steps: [0] },
+    { name: 'roll', values: { slice: noteValue('1/32'), fall: 8 }, steps: [0, 0, 0, 1] },
+    { name: 'falling', values: { pitch: -1, fall: 12 }, steps: [0, 0, 1, 1] },
+    { name: 'climbing', values: { pitch: 1, slice: noteValue('1/32') }, steps: [0, 0, 0, 0, 0, 0, 1, 1] },
   ],
 };
 
@@ -33,7 +64,9 @@ class Stutter implements Effect {
   private readonly memory: Float32Array;
   private readonly mask: number;
   private readonly values = new Float64Array(7);
-  /** Share of the repeating that is heard; where the slice begins, its length in frames, place in it, repeats so far. */
+  /**
+   * Share of the repeating that is heard; where the slice begins, its length in frames, place in it, repeats so far.
+   */
   private readonly state = new Float64Array(5);
   private at = 0;
   private active = false;
@@ -76,12 +109,16 @@ class Stutter implements Effect {
         const place = state[3];
         // Both ends of the slice are rounded off.
         const shape = Math.min(1, place / edge, (state[2] - place) / edge);
-        const level = values[REPEATS] > 0 && state[4] >= values[REPEATS] ? 0 : (1 - values[FALL] / 100) ** state[4] * Math.max(0, shape);
+        const level =
+          values[REPEATS] > 0 && state[4] >= values[REPEATS]
+            ? 0
+            : (1 - values[FALL] / 100) ** state[4] * Math.max(0, shape);
         const where = state[1] + place;
         const whole = Math.floor(where);
         const x = where - whole;
         const l = memory[whole & mask] + (memory[(whole + 1) & mask] - memory[whole & mask]) * x;
-        const r = memory[room + (whole & mask)] + (memory[room + ((whole + 1) & mask)] - memory[room + (whole & mask)]) * x;
+        const r =
+          memory[room + (whole & mask)] + (memory[room + ((whole + 1) & mask)] - memory[room + (whole & mask)]) * x;
         left[i] = left[i] * (1 - heard) + l * level * heard;
         right[i] = right[i] * (1 - heard) + r * level * heard;
         state[3] += speed;

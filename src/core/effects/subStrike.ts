@@ -2,20 +2,42 @@ import { define } from '../space/parameter';
 import type { Effect, EffectContext, EffectKind } from './effect';
 import { decibels, hertz, key, keyFrom, mix, seconds, semitones } from './parameters';
 
-const TUNING = 1, FREQUENCY = 2, KEY = 3, LEVEL = 4, THRESHOLD = 5, DECAY = 6, BEND = 7;
+const TUNING = 1,
+  FREQUENCY = 2,
+  KEY = 3,
+  LEVEL = 4,
+  THRESHOLD = 5,
+  DECAY = 6,
+  BEND = 7;
 
-/** A sine that begins anew with each strike: where a quick envelope rises by 6 dB above a slow one and above the threshold (common practice, no source). */
+/**
+ * A sine that begins anew with each strike: where a quick envelope rises by 6 dB above a slow one and above the
+ * threshold (common practice, no source).
+ */
 export const subStrike: EffectKind = {
-  id: 'subStrike', label: 'sub strike', family: 'colour', picture: 'decay', help: 'A tuned low sine under each strike, as loud as the strike is.',
+  id: 'subStrike',
+  label: 'sub strike',
+  family: 'colour',
+  picture: 'decay',
+  help: 'A tuned low sine under each strike, as loud as the strike is.',
   parameters: define({
-    mix: mix(), tuning: keyFrom(), frequency: hertz('frequency', 20, 400, 55, 'The tone of the sine.'), key: key(33), level: decibels('level', -36, 12, -3, 'How loud against the strike.'), threshold: decibels('threshold', -60, 0, -34, 'Strikes below are left alone.'),
-    decay: seconds('decay', 0.03, 3, 0.35, 'Time in which it dies away by 60 dB.'), bend: semitones('falls from', 0, 36, 7, 'Semitones above its tone at which it begins.'),
+    mix: mix(),
+    tuning: keyFrom(),
+    frequency: hertz('frequency', 20, 400, 55, 'The tone of the sine.'),
+    key: key(33),
+    level: decibels('level', -36, 12, -3, 'How loud against the strike.'),
+    threshold: decibels('threshold', -60, 0, -34, 'Strikes below are left alone.'),
+    decay: seconds('decay', 0.03, 3, 0.35, 'Time in which it dies away by 60 dB.'),
+    bend: semitones('falls from', 0, 36, 7, 'Semitones above its tone at which it begins.'),
   }),
   tail: (values) => values[DECAY] * 1.8 + 0.05,
   make: (context) => new SubStrike(context),
   presets: [
-    { name: 'under the drum', values: {} }, { name: 'boom', values: { frequency: 41, decay: 1.2, bend: 12 } }, { name: 'knock', values: { frequency: 90, decay: 0.12, bend: 24, level: 0 } },
-    { name: 'follows the bass', values: { tuning: 1, decay: 0.6, bend: 0, level: -9 } }, { name: 'far thunder', values: { frequency: 30, decay: 2.6, bend: 3, level: 3 } },
+    { name: 'under the drum', values: {} },
+    { name: 'boom', values: { frequency: 41, decay: 1.2, bend: 12 } },
+    { name: 'knock', values: { frequency: 90, decay: 0.12, bend: 24, level: 0 } },
+    { name: 'follows the bass', values: { tuning: 1, decay: 0.6, bend: 0, level: -9 } },
+    { name: 'far thunder', values: { frequency: 30, decay: 2.6, bend: 3, level: 3 } },
   ],
 };
 
@@ -34,11 +56,21 @@ class SubStrike implements Effect {
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, state, rate, note } = this;
-    const hz = values[TUNING] === 0 ? values[FREQUENCY] : fold(440 * 2 ** (((note[0] >= 0 ? note[0] : values[KEY]) - 69) / 12));
-    const threshold = 10 ** (values[THRESHOLD] / 20), level = 10 ** (values[LEVEL] / 20);
-    const fade = 10 ** (-3 / (values[DECAY] * rate)), bendFade = Math.exp(-1 / (0.02 * rate));
-    const up = 1 - Math.exp(-1 / (0.0006 * rate)), slow = 1 - Math.exp(-1 / (0.04 * rate)), down = 1 - Math.exp(-1 / (0.06 * rate));
-    let quick = state[0], lazy = state[1], phase = state[2], amplitude = state[3], bend = state[4], wait = state[5];
+    const hz =
+      values[TUNING] === 0 ? values[FREQUENCY] : fold(440 * 2 ** (((note[0] >= 0 ? note[0] : values[KEY]) - 69) / 12));
+    const threshold = 10 ** (values[THRESHOLD] / 20),
+      level = 10 ** (values[LEVEL] / 20);
+    const fade = 10 ** (-3 / (values[DECAY] * rate)),
+      bendFade = Math.exp(-1 / (0.02 * rate));
+    const up = 1 - Math.exp(-1 / (0.0006 * rate)),
+      slow = 1 - Math.exp(-1 / (0.04 * rate)),
+      down = 1 - Math.exp(-1 / (0.06 * rate));
+    let quick = state[0],
+      lazy = state[1],
+      phase = state[2],
+      amplitude = state[3],
+      bend = state[4],
+      wait = state[5];
     for (let i = from; i < to; i++) {
       const height = Math.max(left[i] < 0 ? -left[i] : left[i], right[i] < 0 ? -right[i] : right[i]);
       quick += (height - quick) * (height > quick ? up : down);

@@ -3,29 +3,83 @@ import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
 import type { Effect, EffectContext, EffectKind } from './effect';
 import { decibels, factor, hertz, mix, percent, seconds } from './parameters';
 
-const LOW_CROSS = 1, HIGH_CROSS = 2, ATTACK = 3, RELEASE = 4, AMOUNT = 5, BANDS = 6, PER_BAND = 4, ABOVE = 0, DOWN = 1, BELOW = 2, GAIN = 3;
+const LOW_CROSS = 1,
+  HIGH_CROSS = 2,
+  ATTACK = 3,
+  RELEASE = 4,
+  AMOUNT = 5,
+  BANDS = 6,
+  PER_BAND = 4,
+  ABOVE = 0,
+  DOWN = 1,
+  BELOW = 2,
+  GAIN = 3;
 const bands: Record<string, Omit<Parameter, 'id'>> = {};
 for (const name of ['low', 'middle', 'high']) {
   bands[`${name}Above`] = decibels(`${name}: above`, -60, 0, -24, `Level above which the ${name} band is turned down.`);
   bands[`${name}Ratio`] = factor(`${name}: ratio`, 1, 20, 3, 'How many dB more it takes for one dB more to come out.');
-  bands[`${name}Below`] = decibels(`${name}: below`, -80, 0, -60, `Level below which the ${name} band is brought up, by half of what is missing and no more than 18 dB.`);
+  bands[`${name}Below`] = decibels(
+    `${name}: below`,
+    -80,
+    0,
+    -60,
+    `Level below which the ${name} band is brought up, by half of what is missing and no more than 18 dB.`,
+  );
   bands[`${name}Gain`] = decibels(`${name}: gain`, -24, 24, 0, `Level of the ${name} band after that.`);
 }
 
-/** Two crossovers of fourth order whose sum is all-pass (S. Linkwitz and R. Riley, 1976), a compressor downward and upward in each band (gain law as in the compressor). */
+/**
+ * Two crossovers of fourth order whose sum is all-pass (S. Linkwitz and R. Riley, 1976), a compressor downward and
+ * upward in each band (gain law as in the compressor).
+ */
 export const threeBand: EffectKind = {
-  id: 'threeBand', label: 'three-band compressor', family: 'dynamics', picture: 'curve', help: 'Turns loud parts down and brings soft ones up, in three bands apart.',
+  id: 'threeBand',
+  label: 'three-band compressor',
+  family: 'dynamics',
+  picture: 'curve',
+  help: 'Turns loud parts down and brings soft ones up, in three bands apart.',
   parameters: define({
-    mix: mix(), lowCross: hertz('low | middle', 40, 1000, 180, 'Where the low band ends.'), highCross: hertz('middle | high', 800, 12000, 2800, 'Where the high band begins.'),
-    attack: seconds('attack', 0.0005, 0.2, 0.012, 'Time to 63 % of the way down.'), release: seconds('release', 0.01, 2, 0.14, 'Time to 63 % of the way back.'), amount: percent('amount', 100, 'How much of all this is done.'), ...bands,
+    mix: mix(),
+    lowCross: hertz('low | middle', 40, 1000, 180, 'Where the low band ends.'),
+    highCross: hertz('middle | high', 800, 12000, 2800, 'Where the high band begins.'),
+    attack: seconds('attack', 0.0005, 0.2, 0.012, 'Time to 63 % of the way down.'),
+    release: seconds('release', 0.01, 2, 0.14, 'Time to 63 % of the way back.'),
+    amount: percent('amount', 100, 'How much of all this is done.'),
+    ...bands,
   }),
   tail: () => 0.15,
   make: (context) => new ThreeBand(context),
-  readings: [{ label: 'low', unit: 'dB' }, { label: 'middle', unit: 'dB' }, { label: 'high', unit: 'dB' }],
+  readings: [
+    { label: 'low', unit: 'dB' },
+    { label: 'middle', unit: 'dB' },
+    { label: 'high', unit: 'dB' },
+  ],
   presets: [
-    { name: 'evens out', values: {} }, { name: 'brings all up', values: { lowBelow: -30, middleBelow: -30, highBelow: -34, lowAbove: -18, middleAbove: -18, highAbove: -18 } },
-    { name: 'tames the top', values: { lowRatio: 1, middleRatio: 1, highAbove: -36, highRatio: 5 } }, { name: 'firm ground', values: { lowAbove: -30, lowRatio: 6, middleRatio: 1, highRatio: 1, lowGain: 2 } },
-    { name: 'crowded and bright', values: { lowAbove: -36, middleAbove: -36, highAbove: -38, lowRatio: 8, middleRatio: 8, highRatio: 8, lowBelow: -40, middleBelow: -40, highBelow: -44, lowGain: 6, middleGain: 6, highGain: 9, mix: 50 } },
+    { name: 'evens out', values: {} },
+    {
+      name: 'brings all up',
+      values: { lowBelow: -30, middleBelow: -30, highBelow: -34, lowAbove: -18, middleAbove: -18, highAbove: -18 },
+    },
+    { name: 'tames the top', values: { lowRatio: 1, middleRatio: 1, highAbove: -36, highRatio: 5 } },
+    { name: 'firm ground', values: { lowAbove: -30, lowRatio: 6, middleRatio: 1, highRatio: 1, lowGain: 2 } },
+    {
+      name: 'crowded and bright',
+      values: {
+        lowAbove: -36,
+        middleAbove: -36,
+        highAbove: -38,
+        lowRatio: 8,
+        middleRatio: 8,
+        highRatio: 8,
+        lowBelow: -40,
+        middleBelow: -40,
+        highBelow: -44,
+        lowGain: 6,
+        middleGain: 6,
+        highGain: 9,
+        mix: 50,
+      },
+    },
   ],
 };
 
@@ -33,7 +87,10 @@ class ThreeBand implements Effect {
   readonly readings = new Float32Array(3);
   private readonly rate: number;
   private readonly values = new Float64Array(BANDS + 3 * PER_BAND);
-  /** Low-pass and high-pass at each crossover; each is run twice. The low band goes through an all-pass of the second crossover, so that all add up. */
+  /**
+   * Low-pass and high-pass at each crossover; each is run twice. The low band goes through an all-pass of the second
+   * crossover, so that all add up.
+   */
   private readonly sections = new Float64Array(5 * SECTION);
   private readonly states = new Float64Array(2 * 9 * 2);
   private readonly by = new Float64Array(3);
@@ -74,13 +131,21 @@ class ThreeBand implements Effect {
       runBiquad(sections, 3 * SECTION, states, s + 14, high, 0, frames);
       runBiquad(sections, 3 * SECTION, states, s + 16, high, 0, frames);
     }
-    const attack = 1 - Math.exp(-1 / (values[ATTACK] * rate)), release = 1 - Math.exp(-1 / (values[RELEASE] * rate)), forget = Math.exp(-1 / (0.012 * rate));
+    const attack = 1 - Math.exp(-1 / (values[ATTACK] * rate)),
+      release = 1 - Math.exp(-1 / (values[RELEASE] * rate)),
+      forget = Math.exp(-1 / (0.012 * rate));
     for (let i = 0; i < frames; i++) left[from + i] = right[from + i] = 0;
     for (let b = 0; b < 3; b++) {
-      const l = parts[b], r = parts[3 + b];
+      const l = parts[b],
+        r = parts[3 + b];
       const at = BANDS + b * PER_BAND;
-      const above = values[at + ABOVE], slope = 1 / values[at + DOWN] - 1, below = values[at + BELOW], makeup = values[at + GAIN], amount = values[AMOUNT] / 100;
-      let peak = peaks[b], gain = gains[b];
+      const above = values[at + ABOVE],
+        slope = 1 / values[at + DOWN] - 1,
+        below = values[at + BELOW],
+        makeup = values[at + GAIN],
+        amount = values[AMOUNT] / 100;
+      let peak = peaks[b],
+        gain = gains[b];
       for (let i = 0; i < frames; i++) {
         const height = Math.max(l[i] < 0 ? -l[i] : l[i], r[i] < 0 ? -r[i] : r[i]);
         peak = height > peak ? height : peak * forget;

@@ -3,16 +3,43 @@ import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
 import type { Effect, EffectContext, EffectKind } from './effect';
 import { choice, count, hertz, mix, percent, seconds } from './parameters';
 
-const ROLE = 1, BANDS = 2, LOW = 3, HIGH = 4, ATTACK = 5, RELEASE = 6, BREATH = 7, GAIN = 8, MOST = 32;
+const ROLE = 1,
+  BANDS = 2,
+  LOW = 3,
+  HIGH = 4,
+  ATTACK = 5,
+  RELEASE = 6,
+  BREATH = 7,
+  GAIN = 8,
+  MOST = 32;
 /** Two sections in a row make a band of fourth order. */
 const PASSES = 2;
 
-/** The levels of one sound, band by band, laid on another (H. Dudley, "The Vocoder", 1939; band-passes of the "Audio EQ Cookbook", twice). */
+/**
+ * The levels of one sound, band by band, laid on another (H. Dudley, "The Vocoder", 1939; band-passes of the "Audio EQ
+ * Cookbook", twice).
+ */
 export const vocoder: EffectKind = {
-  id: 'vocoder', label: 'vocoder', family: 'pitch and time', picture: 'response', help: 'The shape of one sound on another: what comes in speaks through a layer, or a layer through it.',
+  id: 'vocoder',
+  label: 'vocoder',
+  family: 'pitch and time',
+  picture: 'response',
+  help: 'The shape of one sound on another: what comes in speaks through a layer, or a layer through it.',
   parameters: define({
-    mix: mix(), role: choice('what comes in', ['speaks', 'is spoken through'], 'speaks', 'Whether its shape is laid on the layer, or the layer’s shape on it.'), bands: count('bands', 8, MOST, 20, 'How many.'), low: hertz('lowest', 60, 500, 120, 'Middle of the lowest band.'), high: hertz('highest', 2000, 14000, 8000, 'Middle of the highest band.'),
-    attack: seconds('attack', 0.0005, 0.1, 0.004, 'How fast a band opens.'), release: seconds('release', 0.005, 0.6, 0.04, 'How fast it closes.'), breath: percent('breath', 20, 'How much of what lies above the bands goes through as it is.'), gain: percent('gain', 100, 'How loud it is.', 0, 400),
+    mix: mix(),
+    role: choice(
+      'what comes in',
+      ['speaks', 'is spoken through'],
+      'speaks',
+      'Whether its shape is laid on the layer, or the layer’s shape on it.',
+    ),
+    bands: count('bands', 8, MOST, 20, 'How many.'),
+    low: hertz('lowest', 60, 500, 120, 'Middle of the lowest band.'),
+    high: hertz('highest', 2000, 14000, 8000, 'Middle of the highest band.'),
+    attack: seconds('attack', 0.0005, 0.1, 0.004, 'How fast a band opens.'),
+    release: seconds('release', 0.005, 0.6, 0.04, 'How fast it closes.'),
+    breath: percent('breath', 20, 'How much of what lies above the bands goes through as it is.'),
+    gain: percent('gain', 100, 'How loud it is.', 0, 400),
   }),
   remakes: ['role', 'bands'],
   listens: true,
@@ -20,7 +47,11 @@ export const vocoder: EffectKind = {
   make: (context) => new Vocoder(context),
   inChain: { mix: 25 },
   presets: [
-    { name: 'clear', values: {} }, { name: 'few bands', values: { bands: 8, release: 0.03 } }, { name: 'soft choir', values: { bands: 28, attack: 0.03, release: 0.3, breath: 5 } }, { name: 'sharp', values: { bands: 32, attack: 0.001, release: 0.015, breath: 40 } }, { name: 'turned round', values: { role: 1, bands: 16 } },
+    { name: 'clear', values: {} },
+    { name: 'few bands', values: { bands: 8, release: 0.03 } },
+    { name: 'soft choir', values: { bands: 28, attack: 0.03, release: 0.3, breath: 5 } },
+    { name: 'sharp', values: { bands: 32, attack: 0.001, release: 0.015, breath: 40 } },
+    { name: 'turned round', values: { role: 1, bands: 16 } },
   ],
 };
 
@@ -59,15 +90,19 @@ class Vocoder implements Effect {
     const frames = to - from;
     const [voice, band, l, r, sumLeft, sumRight] = parts;
     const inSpeaks = values[ROLE] === 0;
-    const voiceLeft = inSpeaks || !side ? left : side.left, voiceRight = inSpeaks || !side ? right : side.right;
-    const playedLeft = inSpeaks && side ? side.left : left, playedRight = inSpeaks && side ? side.right : right;
-    const attack = 1 - Math.exp(-1 / (values[ATTACK] * rate)), release = 1 - Math.exp(-1 / (values[RELEASE] * rate));
+    const voiceLeft = inSpeaks || !side ? left : side.left,
+      voiceRight = inSpeaks || !side ? right : side.right;
+    const playedLeft = inSpeaks && side ? side.left : left,
+      playedRight = inSpeaks && side ? side.right : right;
+    const attack = 1 - Math.exp(-1 / (values[ATTACK] * rate)),
+      release = 1 - Math.exp(-1 / (values[RELEASE] * rate));
     for (let i = 0; i < frames; i++) {
       voice[i] = 0.5 * (voiceLeft[from + i] + voiceRight[from + i]);
       sumLeft[i] = sumRight[i] = 0;
     }
     const n = values[BANDS];
-    // A band of a spectrum that is even holds 1/n of its power: so many times as much makes up for two levels multiplied.
+    // A band of a spectrum that is even holds 1/n of its power: so many times as much makes up for two levels
+    // multiplied.
     const gain = (values[GAIN] / 100) * Math.sqrt(n) * 1.6;
     for (let b = 0; b < n; b++) {
       for (let i = 0; i < frames; i++) {

@@ -4,12 +4,26 @@ import type { Controllers } from './controllers';
 import type { Evaluator } from './evaluate';
 import { BEND_RANGE, KEY_TRACK, KEY_TRACK2, VELOCITY_TRACK, VELOCITY_TRACK2 } from './strikeValues';
 import type { Voice } from './voice';
-import { CUTOFF2_KEY, CUTOFF_KEY, cutoffKeyOf, GAIN, LOW_CUT_KEY, MORPH, PAN, Q, SEMITONES, toVoiceUnit, VALUES, VIBRATO } from './voiceValues';
+import {
+  CUTOFF2_KEY,
+  CUTOFF_KEY,
+  cutoffKeyOf,
+  GAIN,
+  LOW_CUT_KEY,
+  MORPH,
+  PAN,
+  Q,
+  SEMITONES,
+  toVoiceUnit,
+  VALUES,
+  VIBRATO,
+} from './voiceValues';
 
 const HIGHEST_CUTOFF_KEY = cutoffKeyOf(LAYER_PARAMETERS.cutoff.high);
 
 /**
- * Works out where a voice's values are heading, from its layer's windows and routes and the readings of the evaluator, which must be those of this voice. Keeps apart what stands still, for
+ * Works out where a voice's values are heading, from its layer's windows and routes and the readings of the evaluator,
+ * which must be those of this voice. Keeps apart what stands still, for
  * {@link aimMoving}.
  */
 export function aimVoice(voice: Voice, evaluator: Evaluator, controllers: Controllers): void {
@@ -35,7 +49,8 @@ export function aimVoice(voice: Voice, evaluator: Evaluator, controllers: Contro
   targets[SEMITONES] += voice.zoneSemitones;
   if (voice.receive.bend) {
     const master = controllers.masterOf[voice.channel];
-    const bend = (master > 0 ? controllers.bend[master] : controllers.bend[program.channel]) * voice.strikeValues[BEND_RANGE];
+    const bend =
+      (master > 0 ? controllers.bend[master] : controllers.bend[program.channel]) * voice.strikeValues[BEND_RANGE];
     targets[SEMITONES] += bend;
     still[SEMITONES] += bend;
     if (master > 0) {
@@ -44,16 +59,24 @@ export function aimVoice(voice: Voice, evaluator: Evaluator, controllers: Contro
     }
   }
   voice.stillSemitones[0] = targets[SEMITONES];
-  const tracked = voice.strikeValues[KEY_TRACK] * (voice.key + voice.transpose - 60) + (voice.strikeValues[VELOCITY_TRACK] * voice.velocity) / 127;
+  const tracked =
+    voice.strikeValues[KEY_TRACK] * (voice.key + voice.transpose - 60) +
+    (voice.strikeValues[VELOCITY_TRACK] * voice.velocity) / 127;
   still[CUTOFF_KEY] = tracked;
   voice.stillCutoffs[0] = targets[CUTOFF_KEY] + tracked;
   targets[CUTOFF_KEY] = Math.max(0, Math.min(HIGHEST_CUTOFF_KEY, targets[CUTOFF_KEY] + tracked));
-  const tracked2 = voice.strikeValues[KEY_TRACK2] * (voice.key + voice.transpose - 60) + (voice.strikeValues[VELOCITY_TRACK2] * voice.velocity) / 127;
+  const tracked2 =
+    voice.strikeValues[KEY_TRACK2] * (voice.key + voice.transpose - 60) +
+    (voice.strikeValues[VELOCITY_TRACK2] * voice.velocity) / 127;
   still[CUTOFF2_KEY] = tracked2;
   voice.stillCutoffs[1] = targets[CUTOFF2_KEY] + tracked2;
   targets[CUTOFF2_KEY] = Math.max(0, Math.min(HIGHEST_CUTOFF_KEY, targets[CUTOFF2_KEY] + tracked2));
   if (program.moves) {
-    still[GAIN] = voice.touchGain * voice.layer.program.levelShare * voice.zoneGain * (program.zoneWindowsMove ? 1 : voice.zoneWindowsGain[0]);
+    still[GAIN] =
+      voice.touchGain *
+      voice.layer.program.levelShare *
+      voice.zoneGain *
+      (program.zoneWindowsMove ? 1 : voice.zoneWindowsGain[0]);
     evaluator.multiply(program.stillWindows, still, GAIN);
   }
   if (targets[VIBRATO] > 0) voice.trembles = true;
@@ -65,7 +88,10 @@ const OCTAVES_PER_DB = Math.log2(10) / 20;
 const RESONANCE_OCTAVES = Math.log2(resonance.high / resonance.low);
 const SHAPES_GAIN = (1 << GAIN) | (1 << MORPH);
 
-/** The same for what moves by itself alone, every few hundred microseconds for every voice: from tables, and without looking at what stands still. */
+/**
+ * The same for what moves by itself alone, every few hundred microseconds for every voice: from tables, and without
+ * looking at what stands still.
+ */
 export function aimMoving(voice: Voice, evaluator: Evaluator): void {
   const { program } = voice.layer;
   const { targets, voicing, still } = voice;
@@ -87,7 +113,9 @@ export function aimMoving(voice: Voice, evaluator: Evaluator): void {
         targets[PAN] = pan < -1 ? -1 : pan > 1 ? 1 : pan;
         break;
       }
-      case SEMITONES: targets[SEMITONES] = voice.stillSemitones[0] = 24 * x - 12 + still[SEMITONES]; break;
+      case SEMITONES:
+        targets[SEMITONES] = voice.stillSemitones[0] = 24 * x - 12 + still[SEMITONES];
+        break;
       case CUTOFF_KEY: {
         const key = HIGHEST_CUTOFF_KEY * x + still[CUTOFF_KEY];
         voice.stillCutoffs[0] = key;
@@ -105,8 +133,11 @@ export function aimMoving(voice: Voice, evaluator: Evaluator): void {
         exp2(targets, Q);
         targets[Q] *= resonance.low;
         break;
-      case LOW_CUT_KEY: targets[LOW_CUT_KEY] = HIGHEST_CUTOFF_KEY * x; break;
-      default: toVoiceUnit(targets, place);
+      case LOW_CUT_KEY:
+        targets[LOW_CUT_KEY] = HIGHEST_CUTOFF_KEY * x;
+        break;
+      default:
+        toVoiceUnit(targets, place);
     }
   }
   if ((program.movingBits & SHAPES_GAIN) !== 0 || program.movingWindows.length > 0 || program.zoneWindowsMove) {

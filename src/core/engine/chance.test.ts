@@ -9,7 +9,12 @@ import type { Engine } from './engine';
 const layers = [newLayer('l0', 'l0', 's', markAt(0)), newLayer('l1', 'l1', 's', markAt(1))];
 const base: Patch = { ...newPatch('p', 'p'), layers };
 const all = ATTRIBUTES.map(({ id }) => id);
-const setupOf = (patch: Patch, seed = 1) => ({ audio: TONE, layers: [...patch.layers], patch: { macros: patch.macros, routes: patch.routes }, seed });
+const setupOf = (patch: Patch, seed = 1) => ({
+  audio: TONE,
+  layers: [...patch.layers],
+  patch: { macros: patch.macros, routes: patch.routes },
+  seed,
+});
 const strike = (engine: Engine, frames: number, key = 60): Float32Array => {
   engine.handle({ type: 'noteOn', channel: 1, key, velocity: 100 });
   const { left } = render(engine, frames, 480);
@@ -33,9 +38,19 @@ describe('chance at each strike', () => {
   it('covers its limits at full, and never leaves them: around for two-sided values, upward for one-sided ones', () => {
     const scattered = scatterOver(base, ['l0'], ['pitch', 'pan', 'start', 'delay', 'reversed', 'level'], 'each', 1);
     const { program } = make({ ...setupOf(scattered) });
-    const found = resolveStrikes(program, 60, 100, { repeat: 4000, seed: 3 }).flat().filter(({ layer }) => layer === 0);
-    const range = (id: string) => { const values = found.map(({ values: all_ }) => all_[id]); return [Math.min(...values), Math.max(...values)]; };
-    const near = ([low, high]: number[], a: number, b: number, slack: number) => { expect(low).toBeGreaterThanOrEqual(a - 1e-6); expect(high).toBeLessThanOrEqual(b + 1e-6); expect(low).toBeLessThan(a + slack); expect(high).toBeGreaterThan(b - slack); };
+    const found = resolveStrikes(program, 60, 100, { repeat: 4000, seed: 3 })
+      .flat()
+      .filter(({ layer }) => layer === 0);
+    const range = (id: string) => {
+      const values = found.map(({ values: all_ }) => all_[id]);
+      return [Math.min(...values), Math.max(...values)];
+    };
+    const near = ([low, high]: number[], a: number, b: number, slack: number) => {
+      expect(low).toBeGreaterThanOrEqual(a - 1e-6);
+      expect(high).toBeLessThanOrEqual(b + 1e-6);
+      expect(low).toBeLessThan(a + slack);
+      expect(high).toBeGreaterThan(b - slack);
+    };
     near(range('tune'), -100, 100, 2);
     near(range('pan'), -1, 1, 0.02);
     near(range('start'), 0, 40, 0.5);
@@ -48,7 +63,9 @@ describe('chance at each strike', () => {
   it('is the same for all layers of a strike, or each layer’s own', () => {
     const tunes = (together: 'together' | 'each') => {
       const { program } = make({ ...setupOf(scatterOver(base, ['l0', 'l1'], ['pitch'], together, 1)) });
-      return resolveStrikes(program, 60, 100, { repeat: 50, seed: 3 }).map((strikes) => strikes.map(({ values }) => values.tune));
+      return resolveStrikes(program, 60, 100, { repeat: 50, seed: 3 }).map((strikes) =>
+        strikes.map(({ values }) => values.tune),
+      );
     };
     expect(tunes('together').every(([a, b]) => a === b)).toBe(true);
     expect(tunes('each').some(([a, b]) => a !== b)).toBe(true);
@@ -58,8 +75,15 @@ describe('chance at each strike', () => {
     const scattered = scatterOver(base, ['l0'], ['pitch', 'pan'], 'each', 1);
     const { program } = make({ ...setupOf(scattered) });
     const engine = start(setupOf(scattered, 9));
-    const told = resolveStrikes(program, 60, 100, { repeat: 3, seed: 9 }).map((strikes) => strikes.map(({ values }) => values.tune));
-    const heard = [0, 1, 2].map(() => { strike(engine, 96); return (engine as unknown as { voices: { layer: { program: { id: string } }; targets: Float64Array }[] }).voices.filter(({ layer }) => layer?.program.id === 'l0').map(({ targets }) => targets[2] * 100); });
+    const told = resolveStrikes(program, 60, 100, { repeat: 3, seed: 9 }).map((strikes) =>
+      strikes.map(({ values }) => values.tune),
+    );
+    const heard = [0, 1, 2].map(() => {
+      strike(engine, 96);
+      return (engine as unknown as { voices: { layer: { program: { id: string } }; targets: Float64Array }[] }).voices
+        .filter(({ layer }) => layer?.program.id === 'l0')
+        .map(({ targets }) => targets[2] * 100);
+    });
     told.forEach(([tune], i) => expect(heard[i].some((each) => Math.abs(each - tune) < 0.01)).toBe(true));
   });
 
@@ -73,7 +97,10 @@ describe('chance at each strike', () => {
     expect(another.every((x, i) => x === liked[i])).toBe(false);
     const kept = keepStrike(scattered, ['l0', 'l1'], seed);
     engine.setProgram(make(setupOf(kept)).program);
-    for (let i = 0; i < 3; i++) { const again = strike(engine, 14400); expect(again.every((x, n) => x === liked[n])).toBe(true); }
+    for (let i = 0; i < 3; i++) {
+      const again = strike(engine, 14400);
+      expect(again.every((x, n) => x === liked[n])).toBe(true);
+    }
     engine.setProgram(make(setupOf(keepStrike(kept, ['l0', 'l1'], null))).program);
     expect(strike(engine, 14400).every((x, i) => x === liked[i])).toBe(false);
   });
@@ -81,7 +108,10 @@ describe('chance at each strike', () => {
   it('replays: the same seed and events give the same bits', () => {
     const scattered = scatterOver(base, ['l0', 'l1'], all, 'each', 1);
     const [a, b] = [start(setupOf(scattered, 6)), start(setupOf(scattered, 6))];
-    for (let i = 0; i < 20; i++) { const [x, y] = [strike(a, 960), strike(b, 960)]; expect(x.every((each, n) => each === y[n])).toBe(true); }
+    for (let i = 0; i < 20; i++) {
+      const [x, y] = [strike(a, 960), strike(b, 960)];
+      expect(x.every((each, n) => each === y[n])).toBe(true);
+    }
   });
 
   it('is taken up again by the same macro, and needs one that is free', () => {
@@ -89,7 +119,11 @@ describe('chance at each strike', () => {
     const twice = scatterOver(once, ['l0', 'l1'], ['pitch'], 'together', 0.3);
     expect(twice.macros).toHaveLength(1);
     expect(twice.routes).toHaveLength(once.routes.length);
-    const full: Patch = { ...base, macros: Array.from({ length: 16 }, (_, i) => ({ number: i + 1, name: 'm', value: 0, style: 'strip' as const })), routes: [newRoute('r', 'macro.1', 'layer.l0.pan', 1)] };
+    const full: Patch = {
+      ...base,
+      macros: Array.from({ length: 16 }, (_, i) => ({ number: i + 1, name: 'm', value: 0, style: 'strip' as const })),
+      routes: [newRoute('r', 'macro.1', 'layer.l0.pan', 1)],
+    };
     expect(scatterOver(full, ['l0'], ['pitch'], 'each')).toBe(full);
   });
 });

@@ -39,50 +39,124 @@ export interface CompileContext {
 export function compile(whole: Patch, context: CompileContext): Program {
   const { patch, offsets } = dissolveGroups(whole);
   const wanted = new Set(patch.layers.flatMap((layer) => soundsOf(layer)));
-  const soundById = new Map(context.sounds.flatMap((sound): [string, CompiledSound][] => (wanted.has(sound.id) ? [[sound.id, withZones(sound)]] : [])));
-  const sounds = [...new Set(patch.layers.flatMap((layer) => soundsOf(layer).map((id) => soundById.get(id)).filter((sound) => sound !== undefined)))];
+  const soundById = new Map(
+    context.sounds.flatMap((sound): [string, CompiledSound][] =>
+      wanted.has(sound.id) ? [[sound.id, withZones(sound)]] : [],
+    ),
+  );
+  const sounds = [
+    ...new Set(
+      patch.layers.flatMap((layer) =>
+        soundsOf(layer)
+          .map((id) => soundById.get(id))
+          .filter((sound) => sound !== undefined),
+      ),
+    ),
+  ];
   const { mpe = { lower: 0, upper: 0, bendRange: 0 }, ports = [] } = context;
   const bendOfNote = mpe.lower + mpe.upper > 0;
   const slots = slotsOf(patch, sounds, { ...context, bendOfNote });
   const { sets, placeOf, usedBy } = valueSetsOf(sounds);
   const { specs, specOf, requests } = specsOf(sounds, patch);
-  const { zones, samples, firstZone } = columnsOf(sounds, patch, { ...context, farBend: bendOfNote ? mpe.bendRange : 0 }, placeOf, slots.slotOf, specOf);
+  const { zones, samples, firstZone } = columnsOf(
+    sounds,
+    patch,
+    { ...context, farBend: bendOfNote ? mpe.bendRange : 0 },
+    placeOf,
+    slots.slotOf,
+    specOf,
+  );
   const layers = patch.layers.map((layer) => {
     const mine = soundsOf(layer).map((id) => soundById.get(id));
-    const own = findsItself(layer, patch) ? mine.map((sound) => ownTable(sound, sound ? firstZone.get(sound.id)! : 0)) : null;
-    return compileLayer(layer, mine, sets, new Set(mine.flatMap((sound) => (sound ? [...usedBy.get(sound.id)!] : []))), ports, slots, own, offsets.get(layer.id));
+    const own = findsItself(layer, patch)
+      ? mine.map((sound) => ownTable(sound, sound ? firstZone.get(sound.id)! : 0))
+      : null;
+    return compileLayer(
+      layer,
+      mine,
+      sets,
+      new Set(mine.flatMap((sound) => (sound ? [...usedBy.get(sound.id)!] : []))),
+      ports,
+      slots,
+      own,
+      offsets.get(layer.id),
+    );
   });
   whole.layers.forEach(({ groupId }, l) => {
     const pad = groupId === null ? -1 : whole.groups.findIndex(({ id }) => id === groupId);
-    if (pad >= 0) { layers[l].pad = pad; layers[l].choke = whole.groups[pad].choke; }
+    if (pad >= 0) {
+      layers[l].pad = pad;
+      layers[l].choke = whole.groups[pad].choke;
+    }
   });
-  const tableOf = (trigger: Zone['trigger']) => buildStrikeTable(patch.layers.map((layer, i) => {
-    const sound = layers[i].own ? undefined : soundById.get(layer.soundId);
-    return { layer: { ...layer, windows: windowsAsPlayed(layer) }, touch: layers[i].touch, zones: sound?.zones ?? [], firstZone: sound ? firstZone.get(sound.id)! : 0 };
-  }), trigger);
+  const tableOf = (trigger: Zone['trigger']) =>
+    buildStrikeTable(
+      patch.layers.map((layer, i) => {
+        const sound = layers[i].own ? undefined : soundById.get(layer.soundId);
+        return {
+          layer: { ...layer, windows: windowsAsPlayed(layer) },
+          touch: layers[i].touch,
+          zones: sound?.zones ?? [],
+          firstZone: sound ? firstZone.get(sound.id)! : 0,
+        };
+      }),
+      trigger,
+    );
   const hasReleases = sounds.some((sound) => sound.zones.some((zone) => zone.trigger === 'release'));
   // What effects work with comes with the samples.
-  const impulses = [...new Set(effectsIn(whole).flatMap(({ effect }) => (effect.sampleId === null ? [] : [effect.sampleId])))];
-  samples.push(...impulses.map((sampleId): SampleRequest => ({ key: impulseKey(sampleId), sampleId, loop: null, reverse: false, levels: 1 })));
+  const impulses = [
+    ...new Set(effectsIn(whole).flatMap(({ effect }) => (effect.sampleId === null ? [] : [effect.sampleId]))),
+  ];
+  samples.push(
+    ...impulses.map((sampleId): SampleRequest => ({
+      key: impulseKey(sampleId),
+      sampleId,
+      loop: null,
+      reverse: false,
+      levels: 1,
+    })),
+  );
   // Waves are not played as samples are, but made ready as they are.
   samples.push(...requests);
   const movers = moversOf(patch, slots);
   const mainRoutes = slots.routesTo('main.level');
   const moves = slots.slots.some((slot) => !slot.ofNote && slot.moving) || patch.xyPads.length > 0;
   return {
-    patchId: patch.id, name: patch.name, tempo: patch.tempo, mpe: { ...mpe, ports: ports.length }, sources: slots.slots, movers, pads: padsOf(patch, slots), layers,
-    table: tableOf('attack'), releaseTable: hasReleases ? tableOf('release') : null, zones, samples, sampleKeys: samples.map(({ key }) => key), specs, waveKeys: requests.map(({ key }) => key),
+    patchId: patch.id,
+    name: patch.name,
+    tempo: patch.tempo,
+    mpe: { ...mpe, ports: ports.length },
+    sources: slots.slots,
+    movers,
+    pads: padsOf(patch, slots),
+    layers,
+    table: tableOf('attack'),
+    releaseTable: hasReleases ? tableOf('release') : null,
+    zones,
+    samples,
+    sampleKeys: samples.map(({ key }) => key),
+    specs,
+    waveKeys: requests.map(({ key }) => key),
     sounds: sounds.map(({ id }) => ({ soundId: id, first: firstZone.get(id)! })),
     main: { baseNormal: toNormal(MAIN_PARAMETERS.level, patch.main.level), routes: mainRoutes },
     mix: compileMix({ ...whole, routes: patch.routes }, slots),
     shared: moves ? slots.slots.flatMap((slot, i) => (slot.ofNote ? [] : [i])) : [],
-    combs: patch.layers.some((layer) => (['filterKind', 'filter2Kind'] as const).some((id) => reachOf(layer, id, patch).high >= COMB_FORWARD)),
+    combs: patch.layers.some((layer) =>
+      (['filterKind', 'filter2Kind'] as const).some((id) => reachOf(layer, id, patch).high >= COMB_FORWARD),
+    ),
     follows: movers.some((mover) => mover.follows > -2),
   };
 }
 
-/** The different sets of values that zones have of their own, the empty one first; the set of each zone, and those that each sound uses. */
-function valueSetsOf(sounds: readonly CompiledSound[]): { sets: ValueSet[]; placeOf: (sound: CompiledSound, zone: number) => number; usedBy: Map<string, Set<number>> } {
+/**
+ * The different sets of values that zones have of their own, the empty one first; the set of each zone, and those that
+ * each sound uses.
+ */
+function valueSetsOf(sounds: readonly CompiledSound[]): {
+  sets: ValueSet[];
+  placeOf: (sound: CompiledSound, zone: number) => number;
+  usedBy: Map<string, Set<number>>;
+} {
   const places = new Map<string, number>([['', 0]]);
   const sets: ValueSet[] = [{ kind: 0, params: {}, ofSound: {} }];
   const usedBy = new Map<string, Set<number>>();

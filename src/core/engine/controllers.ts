@@ -20,7 +20,9 @@ export function hearsAddress(listening: number, from: number): boolean {
   return channel === 0 || channel === from % CHANNELS;
 }
 
-/** Semitones that the bend of an MPE member channel reaches until it is told otherwise (MIDI Polyphonic Expression 1.0). */
+/**
+ * Semitones that the bend of an MPE member channel reaches until it is told otherwise (MIDI Polyphonic Expression 1.0).
+ */
 const MEMBER_BEND = 48;
 
 /** Where every controller stands, by address, and what the macros and dots were moved to by hand. */
@@ -42,7 +44,8 @@ export class Controllers {
   memberBend = MEMBER_BEND;
 
   constructor() {
-    for (let address = 0; address < ADDRESSES; address++) for (let n = 0; n < 128; n++) this.cc[address * 128 + n] = restOfController(n);
+    for (let address = 0; address < ADDRESSES; address++)
+      for (let n = 0; n < 128; n++) this.cc[address * 128 + n] = restOfController(n);
   }
 
   /** Takes over everything from another: what a patch that rings out goes on with. */
@@ -94,7 +97,8 @@ export class Controllers {
   }
 
   /**
-   * The zones of an expressive controller at a port: so many member channels from 2 upward, and from 15 downward; what the upper zone leaves of the lower one is the lower one's (MPE 1.0, 2.1). The
+   * The zones of an expressive controller at a port: so many member channels from 2 upward, and from 15 downward; what
+   * the upper zone leaves of the lower one is the lower one's (MPE 1.0, 2.1). The
    * bend range is that of each finger, in semitones.
    */
   setZones(port: number, lower: number, upper: number, bendRange: number): void {
@@ -112,13 +116,20 @@ export class Controllers {
     return this.cc[address * 128 + pedal] >= 64;
   }
 
-  /** CC 121: wheel, breath and pedals to 0, expression to 127, bend and pressure to rest; volume stays (MIDI RP-015). */
+  /**
+   * CC 121: wheel, breath and pedals to 0, expression to 127, bend and pressure to rest; volume stays (MIDI RP-015).
+   */
   reset(from: number): void {
-    for (const at of from === 0 ? [0] : from < CHANNELS ? [0, from] : [0, from % CHANNELS, from - (from % CHANNELS), from]) {
+    for (const at of from === 0
+      ? [0]
+      : from < CHANNELS
+        ? [0, from]
+        : [0, from % CHANNELS, from - (from % CHANNELS), from]) {
       this.bend[at] = 0;
       this.channelPressure[at] = 0;
       this.keyPressure.fill(0, at * 128, at * 128 + 128);
-      for (const controller of [CC.wheel, CC.breath, CC.sustain, CC.sostenuto, 65, 67]) this.cc[at * 128 + controller] = 0;
+      for (const controller of [CC.wheel, CC.breath, CC.sustain, CC.sostenuto, 65, 67])
+        this.cc[at * 128 + controller] = 0;
       this.cc[at * 128 + CC.expression] = 127;
     }
   }

@@ -3,7 +3,11 @@ import type { NoteValues } from './noteValues';
 
 /** The ways in which one of the held notes counts where there can be only one. */
 export const COUNTED = NOTES_COUNT;
-const LAST = 0, HIGHEST = 1, LOWEST = 2, LOUDEST = 3, MEAN = 4;
+const LAST = 0,
+  HIGHEST = 1,
+  LOWEST = 2,
+  LOUDEST = 3,
+  MEAN = 4;
 const MOST_HELD = 128;
 
 /** Which note counts, in each way, of the keys that are down; the last to count stays when all are up. */
@@ -20,7 +24,16 @@ export class Counted {
 
   constructor(randoms: number) {
     const none = new Float64Array(0);
-    this.notes = COUNTED.map(() => ({ channel: 1, key: 60, velocity: 100, releaseVelocity: 64, randoms: new Float64Array(randoms), scatters: new Float64Array(randoms).fill(0.5), states: none, row: 0 }));
+    this.notes = COUNTED.map(() => ({
+      channel: 1,
+      key: 60,
+      velocity: 100,
+      releaseVelocity: 64,
+      randoms: new Float64Array(randoms),
+      scatters: new Float64Array(randoms).fill(0.5),
+      states: none,
+      row: 0,
+    }));
   }
 
   get isEmpty(): boolean {
@@ -50,7 +63,8 @@ export class Counted {
   }
 
   private remove(channel: number, key: number): void {
-    for (let i = this.count - 1; i >= 0; i--) if (this.keys[i] === key && this.channels[i] === channel) this.removeAt(i);
+    for (let i = this.count - 1; i >= 0; i--)
+      if (this.keys[i] === key && this.channels[i] === channel) this.removeAt(i);
   }
 
   private removeAt(i: number): void {
@@ -65,7 +79,11 @@ export class Counted {
 
   private find(randoms: Float64Array | null): number {
     const { keys, velocities, count } = this;
-    let highest = 0, lowest = 0, loudest = 0, keySum = 0, velocitySum = 0;
+    let highest = 0,
+      lowest = 0,
+      loudest = 0,
+      keySum = 0,
+      velocitySum = 0;
     for (let i = 0; i < count; i++) {
       if (keys[i] >= keys[highest]) highest = i;
       if (keys[i] <= keys[lowest]) lowest = i;
@@ -73,7 +91,12 @@ export class Counted {
       keySum += keys[i];
       velocitySum += velocities[i];
     }
-    const changed = this.put(LAST, count - 1, randoms) | this.put(HIGHEST, highest, randoms) | this.put(LOWEST, lowest, randoms) | this.put(LOUDEST, loudest, randoms) | this.put(MEAN, count - 1, randoms);
+    const changed =
+      this.put(LAST, count - 1, randoms) |
+      this.put(HIGHEST, highest, randoms) |
+      this.put(LOWEST, lowest, randoms) |
+      this.put(LOUDEST, loudest, randoms) |
+      this.put(MEAN, count - 1, randoms);
     this.notes[MEAN].key = keySum / count;
     this.notes[MEAN].velocity = velocitySum / count;
     return changed;

@@ -7,13 +7,31 @@ import { gainOfVelocity, touchTable } from './compile';
 import { type Engine } from './engine';
 import type { EngineEvent } from './event';
 import { resolveStrikes } from './resolve';
-import { cc, largestBend, largestStep, levelAfter, make, off, on, RATE, render, start, STEADY, TONE, whole } from '../../../tests/kit/engine';
+import {
+  cc,
+  largestBend,
+  largestStep,
+  levelAfter,
+  make,
+  off,
+  on,
+  RATE,
+  render,
+  start,
+  STEADY,
+  TONE,
+  whole,
+} from '../../../tests/kit/engine';
 
 const QUIET = { params: { level: -12 } };
 
 describe('level', () => {
   // SFZ v1, amp_veltrack 100: 20·log10((v/127)²); velocity 64 → −11.9 dB.
-  test.each([[127, 0], [64, -11.905], [1, -84.15]])('velocity %i stands at %f dB', (velocity, db) => {
+  test.each([
+    [127, 0],
+    [64, -11.905],
+    [1, -84.15],
+  ])('velocity %i stands at %f dB', (velocity, db) => {
     expect(20 * Math.log10(gainOfVelocity(velocity, 1))).toBeCloseTo(db, 1);
     const engine = start();
     engine.handle(on(60, velocity));
@@ -23,11 +41,16 @@ describe('level', () => {
     expect(touchTable({ curve: 0, outLow: 1, outHigh: 127, fixed: null })[77]).toBe(77);
     expect(new Set(touchTable({ curve: 0, outLow: 1, outHigh: 127, fixed: 90 }).slice(1))).toEqual(new Set([90]));
     expect(touchTable({ curve: 0, outLow: 40, outHigh: 80, fixed: null })[127]).toBe(80);
-    expect(touchTable({ curve: 1, outLow: 1, outHigh: 127, fixed: null })[32]).toBe(Math.round(1 + 126 * (31 / 126) ** 0.25));
+    expect(touchTable({ curve: 1, outLow: 1, outHigh: 127, fixed: null })[32]).toBe(
+      Math.round(1 + 126 * (31 / 126) ** 0.25),
+    );
   });
   // DLS and General MIDI 2: 40·log10(value/127) dB.
   test('volume and expression, unless the layer does not hear them', () => {
-    for (const [expression, db] of [[true, 80 * Math.log10(64 / 127)], [false, 0]] as const) {
+    for (const [expression, db] of [
+      [true, 80 * Math.log10(64 / 127)],
+      [false, 0],
+    ] as const) {
       const engine = start({ layers: [{ receive: { ...newLayer('', '', '', markAt(0)).receive, expression } }] });
       engine.handle(cc(7, 64));
       engine.handle(cc(11, 64));
@@ -36,7 +59,10 @@ describe('level', () => {
     }
   });
   test('level, main level, mute and solo', () => {
-    const engine = start({ layers: [QUIET, { params: { level: -20 } }], patch: { main: { level: -6, width: 100, effects: [] } } });
+    const engine = start({
+      layers: [QUIET, { params: { level: -20 } }],
+      patch: { main: { level: -6, width: 100, effects: [] } },
+    });
     engine.handle(on());
     expect(levelAfter(engine, 0.5)).toBeCloseTo(10 ** (-18 / 20) + 10 ** (-26 / 20), 3);
     engine.handle({ type: 'solo', layerIds: ['l1'] });
@@ -44,7 +70,12 @@ describe('level', () => {
     engine.handle({ type: 'solo', layerIds: ['deleted'] });
     expect(levelAfter(engine, 0.5)).toBeCloseTo(10 ** (-18 / 20) + 10 ** (-26 / 20), 3);
     engine.handle({ type: 'solo', layerIds: [] });
-    engine.setProgram(make({ layers: [{ ...QUIET, on: false }, { params: { level: -20 } }], patch: { main: { level: -6, width: 100, effects: [] } } }).program);
+    engine.setProgram(
+      make({
+        layers: [{ ...QUIET, on: false }, { params: { level: -20 } }],
+        patch: { main: { level: -6, width: 100, effects: [] } },
+      }).program,
+    );
     expect(levelAfter(engine, 0.5)).toBeCloseTo(10 ** (-26 / 20), 3);
   });
   test('the lowest level is silence', () => {
@@ -56,7 +87,18 @@ describe('level', () => {
 
 describe('windows', () => {
   test('a controller’s window lets a held note in and out without a click', () => {
-    const engine = start({ layers: [{ ...QUIET, windows: [fullWindow('key'), fullWindow('velocity'), { source: 'cc.1', low: 0, high: 127, fadeIn: 127, fadeOut: 0, shape: 'linear', read: 'always' }] }] });
+    const engine = start({
+      layers: [
+        {
+          ...QUIET,
+          windows: [
+            fullWindow('key'),
+            fullWindow('velocity'),
+            { source: 'cc.1', low: 0, high: 127, fadeIn: 127, fadeOut: 0, shape: 'linear', read: 'always' },
+          ],
+        },
+      ],
+    });
     engine.handle(on());
     expect(levelAfter(engine, 0.2)).toBe(0);
     engine.handle(cc(1, 127));
@@ -65,7 +107,16 @@ describe('windows', () => {
     expect(largestStep(left)).toBeLessThan(0.002);
   });
   test('keys and velocities outside start nothing', () => {
-    const engine = start({ layers: [{ windows: [{ ...fullWindow('key'), low: 50, high: 60, fadeIn: 4 }, { ...fullWindow('velocity'), low: 40 }] }] });
+    const engine = start({
+      layers: [
+        {
+          windows: [
+            { ...fullWindow('key'), low: 50, high: 60, fadeIn: 4 },
+            { ...fullWindow('velocity'), low: 40 },
+          ],
+        },
+      ],
+    });
     for (const event of [on(49), on(50), on(61), on(55, 39)]) engine.handle(event);
     render(engine, 64);
     expect(engine.voiceCount).toBe(0);
@@ -74,22 +125,53 @@ describe('windows', () => {
     expect(engine.voiceCount).toBe(1);
   });
   test('velocity zones and their fades', () => {
-    const edge = (low: number, high: number, fadeIn = 0, fadeOut = 0) => ({ low, high, fadeIn, fadeOut, shape: 'sine' as const });
-    const { program } = make({ zones: [{ key: whole, velocity: edge(1, 80, 0, 20) }, { key: whole, velocity: edge(60, 127, 20) }] });
+    const edge = (low: number, high: number, fadeIn = 0, fadeOut = 0) => ({
+      low,
+      high,
+      fadeIn,
+      fadeOut,
+      shape: 'sine' as const,
+    });
+    const { program } = make({
+      zones: [
+        { key: whole, velocity: edge(1, 80, 0, 20) },
+        { key: whole, velocity: edge(60, 127, 20) },
+      ],
+    });
     const gains = (velocity: number) => resolveStrikes(program, 60, velocity)[0].map((answer) => answer.gain);
     expect(gains(30)).toEqual([1]);
-    expect(gains(70).map((gain) => gain ** 2).reduce((a, b) => a + b)).toBeCloseTo(1, 6);
+    expect(
+      gains(70)
+        .map((gain) => gain ** 2)
+        .reduce((a, b) => a + b),
+    ).toBeCloseTo(1, 6);
     expect(gains(120)).toEqual([1]);
   });
   test('transposition takes the samples of the key it lands on', () => {
     const key = (k: number) => ({ ...whole, low: k, high: k });
-    const { program } = make({ zones: [{ key: key(60), root: 60 }, { key: key(72), root: 72 }], layers: [{ transpose: 12 }] });
+    const { program } = make({
+      zones: [
+        { key: key(60), root: 60 },
+        { key: key(72), root: 72 },
+      ],
+      layers: [{ transpose: 12 }],
+    });
     expect(resolveStrikes(program, 60, 100)[0]).toMatchObject([{ zone: 1, semitones: 0 }]);
   });
 });
 
 describe('routes', () => {
-  const route = { id: 'r', source: 'cc.1' as const, target: 'layer.l0.level', depth: -0.5, curve: 'linear' as const, polarity: 'as-is' as const, bound: false, counts: 'last' as const, on: true };
+  const route = {
+    id: 'r',
+    source: 'cc.1' as const,
+    target: 'layer.l0.level',
+    depth: -0.5,
+    curve: 'linear' as const,
+    polarity: 'as-is' as const,
+    bound: false,
+    counts: 'last' as const,
+    on: true,
+  };
   const steady = (patch: Partial<Patch>, ...events: EngineEvent[]) => {
     const engine = start({ patch, layers: [{ params: { level: -6 } }] });
     for (const event of events) engine.handle(event);
@@ -100,28 +182,71 @@ describe('routes', () => {
     expect(steady({ routes: [route] }, cc(1, 127))).toBeCloseTo(-6 - 33, 1);
     expect(steady({ routes: [{ ...route, curve: 'slow' }] }, cc(1, 64))).toBeCloseTo(-6 - 33 * (64 / 127) ** 2, 1);
     expect(steady({ routes: [{ ...route, polarity: 'inverted' }] }, cc(1, 127))).toBeCloseTo(-6, 1);
-    expect(steady({ routes: [route, { ...route, id: 'q', source: 'velocity', depth: 0.25 }] }, cc(1, 127))).toBeCloseTo(-6 - 33 + 16.5, 1);
+    expect(steady({ routes: [route, { ...route, id: 'q', source: 'velocity', depth: 0.25 }] }, cc(1, 127))).toBeCloseTo(
+      -6 - 33 + 16.5,
+      1,
+    );
     expect(steady({ routes: [{ ...route, on: false }] }, cc(1, 127))).toBeCloseTo(-6, 1);
   });
-  test('scaled by another source', () => expect(steady({ macros: [{ number: 1, name: 'm', value: 0.5, style: 'strip' as const }], routes: [{ ...route, scaledBy: 'macro.1' }] }, cc(1, 127))).toBeCloseTo(-6 - 16.5, 1));
+  test('scaled by another source', () =>
+    expect(
+      steady(
+        {
+          macros: [{ number: 1, name: 'm', value: 0.5, style: 'strip' as const }],
+          routes: [{ ...route, scaledBy: 'macro.1' }],
+        },
+        cc(1, 127),
+      ),
+    ).toBeCloseTo(-6 - 16.5, 1));
   test('through macros and blends, in order', () => {
-    const macros = [{ number: 1, name: 'a', value: 0, style: 'strip' as const }, { number: 2, name: 'b', value: 0.2, style: 'strip' as const }];
-    const chain = [{ ...route, source: 'macro.2' }, { ...route, id: 'c', source: 'macro.1', target: 'macro.2', depth: 0.5 }, { ...route, id: 'd', target: 'macro.1', depth: 1 }];
+    const macros = [
+      { number: 1, name: 'a', value: 0, style: 'strip' as const },
+      { number: 2, name: 'b', value: 0.2, style: 'strip' as const },
+    ];
+    const chain = [
+      { ...route, source: 'macro.2' },
+      { ...route, id: 'c', source: 'macro.1', target: 'macro.2', depth: 0.5 },
+      { ...route, id: 'd', target: 'macro.1', depth: 1 },
+    ];
     expect(steady({ macros, routes: chain }, cc(1, 127))).toBeCloseTo(-6 - 33 * 0.7, 1);
-    expect(steady({ blends: [{ number: 1, name: 'x', value: 0.5 }], routes: [{ ...route, source: 'blend.1' }, { ...route, id: 'k', source: 'velocity', target: 'blend.1', depth: 0.5 }] })).toBeCloseTo(-6 - 33, 1);
+    expect(
+      steady({
+        blends: [{ number: 1, name: 'x', value: 0.5 }],
+        routes: [
+          { ...route, source: 'blend.1' },
+          { ...route, id: 'k', source: 'velocity', target: 'blend.1', depth: 0.5 },
+        ],
+      }),
+    ).toBeCloseTo(-6 - 33, 1);
   });
   test('formulas over sources and the learned range of keys', () => {
-    expect(steady({ routes: [{ ...route, source: { formula: '(key − keyLow) / (keyHigh − keyLow)' } }] })).toBeCloseTo(-6 - (33 * 21) / 45, 1);
+    expect(steady({ routes: [{ ...route, source: { formula: '(key − keyLow) / (keyHigh − keyLow)' } }] })).toBeCloseTo(
+      -6 - (33 * 21) / 45,
+      1,
+    );
   });
   test('a circle is refused with its members', () => {
-    const macros = [{ number: 1, name: 'a', value: 0, style: 'strip' as const }, { number: 2, name: 'b', value: 0, style: 'strip' as const }];
-    const circle = [{ ...route, source: 'macro.1', target: 'macro.2' }, { ...route, id: 'c', source: 'macro.2', target: 'macro.1' }];
+    const macros = [
+      { number: 1, name: 'a', value: 0, style: 'strip' as const },
+      { number: 2, name: 'b', value: 0, style: 'strip' as const },
+    ];
+    const circle = [
+      { ...route, source: 'macro.1', target: 'macro.2' },
+      { ...route, id: 'c', source: 'macro.2', target: 'macro.1' },
+    ];
     expect(() => make({ patch: { macros, routes: circle } })).toThrow(CycleError);
     expect(() => make({ patch: { macros, routes: circle } })).toThrow(/macro\.1.*macro\.2/);
   });
   test('chance with its amount at 0 gives the same bits every time, above 0 it does not', () => {
     const scattered = (value: number, seed: number) => {
-      const engine = start({ audio: TONE, seed, patch: { macros: [{ number: 1, name: 'm', value, style: 'strip' }], routes: [{ ...route, source: 'random.1', target: 'layer.l0.tune', depth: 0.5, scaledBy: 'macro.1' }] } });
+      const engine = start({
+        audio: TONE,
+        seed,
+        patch: {
+          macros: [{ number: 1, name: 'm', value, style: 'strip' }],
+          routes: [{ ...route, source: 'random.1', target: 'layer.l0.tune', depth: 0.5, scaledBy: 'macro.1' }],
+        },
+      });
       engine.handle(on());
       return render(engine, 4800).left;
     };
@@ -135,7 +260,9 @@ describe('routes', () => {
 function pitchOf(engine: Engine): number {
   render(engine, 9600);
   const { left } = render(engine, RATE);
-  let first = -1, last = -1, count = -1;
+  let first = -1,
+    last = -1,
+    count = -1;
   for (let i = 1; i < left.length; i++) {
     if (left[i - 1] >= 0 || left[i] < 0) continue;
     last = i - left[i] / (left[i] - left[i - 1]);
@@ -146,7 +273,12 @@ function pitchOf(engine: Engine): number {
 }
 
 describe('pitch', () => {
-  test.each([[60, 480], [72, 960], [67, 480 * 2 ** (7 / 12)], [48, 240]])('key %i of a sample with root 60', (key, hz) => {
+  test.each([
+    [60, 480],
+    [72, 960],
+    [67, 480 * 2 ** (7 / 12)],
+    [48, 240],
+  ])('key %i of a sample with root 60', (key, hz) => {
     const engine = start({ audio: TONE });
     engine.handle(on(key));
     expect(1200 * Math.log2(pitchOf(engine) / hz)).toBeCloseTo(0, 1);
@@ -173,7 +305,10 @@ describe('pitch', () => {
 
 describe('pedals and messages', () => {
   const layers = [{ params: { release: 0.005 } }];
-  const sounds = (engine: Engine) => { render(engine, RATE / 4); return engine.voiceCount; };
+  const sounds = (engine: Engine) => {
+    render(engine, RATE / 4);
+    return engine.voiceCount;
+  };
   test('a note ends with its key, unless sustain holds it', () => {
     const engine = start({ layers });
     engine.handle(on());
@@ -203,7 +338,12 @@ describe('pedals and messages', () => {
     expect(sounds(engine)).toBe(0);
   });
   test('a layer that does not hear the pedal lets go with the key', () => {
-    const engine = start({ layers: [...layers, { params: { release: 0.005 }, receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false } }] });
+    const engine = start({
+      layers: [
+        ...layers,
+        { params: { release: 0.005 }, receive: { ...newLayer('', '', '', markAt(0)).receive, sustain: false } },
+      ],
+    });
     for (const event of [cc(64, 127), on(), off()]) engine.handle(event);
     expect(sounds(engine)).toBe(1);
   });
@@ -248,9 +388,20 @@ describe('pedals and messages', () => {
 });
 
 describe('the engine as a whole', () => {
-  const melody: [number, EngineEvent][] = [[0, on(60)], [777, on(64, 90)], [5001, cc(1, 64)], [9000, off(60)], [12345, { type: 'bend', channel: 1, bend: 0.3 }], [20000, off(64)]];
+  const melody: [number, EngineEvent][] = [
+    [0, on(60)],
+    [777, on(64, 90)],
+    [5001, cc(1, 64)],
+    [9000, off(60)],
+    [12345, { type: 'bend', channel: 1, bend: 0.3 }],
+    [20000, off(64)],
+  ];
   const play = (block: number, seed = 1) => {
-    const engine = start({ audio: TONE, seed, layers: [QUIET, { params: { cutoff: 900, resonance: 3, level: -14 }, transpose: 7 }] });
+    const engine = start({
+      audio: TONE,
+      seed,
+      layers: [QUIET, { params: { cutoff: 900, resonance: 3, level: -14 }, transpose: 7 }],
+    });
     for (const [frame, event] of melody) engine.handle(event, frame);
     return render(engine, 24000, block).left;
   };
@@ -288,7 +439,8 @@ describe('the engine as a whole', () => {
   });
   test('256 voices and no more', () => {
     const engine = start({ layers: [{ params: { level: -50 } }] });
-    for (let channel = 1; channel <= 3; channel++) for (let key = 0; key < 128; key++) engine.handle(on(key, 100, channel));
+    for (let channel = 1; channel <= 3; channel++)
+      for (let key = 0; key < 128; key++) engine.handle(on(key, 100, channel));
     render(engine, 9600);
     expect(engine.voiceCount).toBe(256);
   });
@@ -306,7 +458,11 @@ describe('the engine as a whole', () => {
     const engine = start({ layers: [QUIET, QUIET] });
     engine.handle(on());
     render(engine, 4800);
-    engine.setProgram(make({ layers: [{ ...QUIET, windows: [{ ...fullWindow('key'), high: 64, fadeOut: 8 }, fullWindow('velocity')] }] }).program);
+    engine.setProgram(
+      make({
+        layers: [{ ...QUIET, windows: [{ ...fullWindow('key'), high: 64, fadeOut: 8 }, fullWindow('velocity')] }],
+      }).program,
+    );
     expect(levelAfter(engine, 0.3)).toBeCloseTo(10 ** (-12 / 20) * Math.SQRT1_2, 3);
   });
   test('a sample that ends while it sounds does not click', () => {
@@ -321,32 +477,64 @@ describe('the engine as a whole', () => {
       const engine = start({ audio: TONE, layers: [{ params: { level: -12, pan: -1, cutoff: 20480 } }] });
       engine.handle(on());
       render(engine, before);
-      engine.setProgram(make({ audio: TONE, layers: [{ params: { level: -12, pan: 1, cutoff: 200, lowCut: 100 } }] }).program);
+      engine.setProgram(
+        make({ audio: TONE, layers: [{ params: { level: -12, pan: 1, cutoff: 200, lowCut: 100 } }] }).program,
+      );
       const { left } = render(engine, 2400);
       expect(largestBend(left)).toBeLessThan(0.003);
     }
   });
   test('nothing that is not a number, denormal or above full scale ever comes out', () => {
     const event = fc.oneof(
-      fc.record({ type: fc.constant('noteOn' as const), channel: fc.integer({ min: 0, max: 17 }), key: fc.integer({ min: -1, max: 128 }), velocity: fc.integer({ min: 0, max: 128 }) }),
-      fc.record({ type: fc.constant('noteOff' as const), channel: fc.integer({ min: 1, max: 16 }), key: fc.integer({ min: 0, max: 127 }), velocity: fc.constant(64) }),
-      fc.record({ type: fc.constant('controller' as const), channel: fc.integer({ min: 1, max: 16 }), controller: fc.integer({ min: 0, max: 128 }), value: fc.oneof(fc.integer({ min: -1, max: 128 }), fc.constant(NaN)) }),
+      fc.record({
+        type: fc.constant('noteOn' as const),
+        channel: fc.integer({ min: 0, max: 17 }),
+        key: fc.integer({ min: -1, max: 128 }),
+        velocity: fc.integer({ min: 0, max: 128 }),
+      }),
+      fc.record({
+        type: fc.constant('noteOff' as const),
+        channel: fc.integer({ min: 1, max: 16 }),
+        key: fc.integer({ min: 0, max: 127 }),
+        velocity: fc.constant(64),
+      }),
+      fc.record({
+        type: fc.constant('controller' as const),
+        channel: fc.integer({ min: 1, max: 16 }),
+        controller: fc.integer({ min: 0, max: 128 }),
+        value: fc.oneof(fc.integer({ min: -1, max: 128 }), fc.constant(NaN)),
+      }),
       fc.record({ type: fc.constant('bend' as const), channel: fc.constant(1), bend: fc.double({ min: -2, max: 2 }) }),
       fc.record({ type: fc.constant('macro' as const), number: fc.integer({ min: 0, max: 20 }), value: fc.double() }),
     );
-    const nasty: Audio = { rate: RATE, channels: 2, data: Float32Array.from({ length: 4000 }, (_, i) => [1, -1, 1e-39, 0][i % 4] * (i % 97 === 0 ? 50 : 1)) };
-    fc.assert(fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 4000 }), event), { maxLength: 40 }), (events) => {
-      const engine = start({ audio: nasty, layers: [{ params: { resonance: 20, cutoff: 3000, bendRange: 48, lowCut: 300 } }, { transpose: 48 }], zones: [{ key: whole, loop: { start: 10, end: 500, crossfade: 4, until: 'end' } }] });
-      for (const [frame, each] of events) engine.handle(each as EngineEvent, frame);
-      const { left, right } = render(engine, 4096, 128);
-      for (const x of [...left, ...right]) if (!(x === 0 || (Math.abs(x) <= 1 && Math.abs(x) > 1e-30))) throw new Error(`${x} came out`);
-    }), { numRuns: 25 });
+    const nasty: Audio = {
+      rate: RATE,
+      channels: 2,
+      data: Float32Array.from({ length: 4000 }, (_, i) => [1, -1, 1e-39, 0][i % 4] * (i % 97 === 0 ? 50 : 1)),
+    };
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 4000 }), event), { maxLength: 40 }), (events) => {
+        const engine = start({
+          audio: nasty,
+          layers: [{ params: { resonance: 20, cutoff: 3000, bendRange: 48, lowCut: 300 } }, { transpose: 48 }],
+          zones: [{ key: whole, loop: { start: 10, end: 500, crossfade: 4, until: 'end' } }],
+        });
+        for (const [frame, each] of events) engine.handle(each as EngineEvent, frame);
+        const { left, right } = render(engine, 4096, 128);
+        for (const x of [...left, ...right])
+          if (!(x === 0 || (Math.abs(x) <= 1 && Math.abs(x) > 1e-30))) throw new Error(`${x} came out`);
+      }),
+      { numRuns: 25 },
+    );
   });
 });
 
 describe('alternates', () => {
   const zones = [0, 1, 2].map((alternate) => ({ key: whole, alternate }));
-  const heard = (alternation: Sound['alternation'], repeat: number, seed = 1) => resolveStrikes(make({ zones, alternation }).program, 60, 100, { repeat, seed }).map((answers) => answers.map((answer) => answer.zone));
+  const heard = (alternation: Sound['alternation'], repeat: number, seed = 1) =>
+    resolveStrikes(make({ zones, alternation }).program, 60, 100, { repeat, seed }).map((answers) =>
+      answers.map((answer) => answer.zone),
+    );
   test('in turn', () => expect(heard('in-turn', 7).flat()).toEqual([0, 1, 2, 0, 1, 2, 0]));
   test('at random: one each time, all of them in the long run', () => {
     const draws = heard('random', 300);

@@ -22,8 +22,15 @@ import { ANSWERS, LEAD, MOST_SPANS, RUN, TICK } from './tick';
 import type { Voice } from './voice';
 import { VoicePool } from './voicePool';
 
-/** What comes out of a place of the mix (`layer.ID`, `group.ID`, `pool.ID`; `main` is what goes into the limiter), written left and right in turn, round and round; `at` is where the next frame comes. */
-export interface Scope { place: string; ring: Float32Array; at: number }
+/**
+ * What comes out of a place of the mix (`layer.ID`, `group.ID`, `pool.ID`; `main` is what goes into the limiter),
+ * written left and right in turn, round and round; `at` is where the next frame comes.
+ */
+export interface Scope {
+  place: string;
+  ring: Float32Array;
+  at: number;
+}
 
 export interface EngineOptions {
   /** Frames in a second of output. */
@@ -45,12 +52,16 @@ const LAST_RING_SECONDS = 2;
 const MOST_KEPT = 12;
 
 /**
- * Plays programs: events in, two channels out. The same code runs in the audio thread, in a worker and in Node, and gives the same bits for the same
+ * Plays programs: events in, two channels out. The same code runs in the audio thread, in a worker and in Node, and
+ * gives the same bits for the same
  * seed and events, however the output is cut into blocks. `process` allocates nothing and throws nothing.
  */
 export class Engine {
   readonly rate: number;
-  /** Frames made so far. Between blocks they are fewer than those given out: output comes {@link TICK} frames after it could be made, so that an event for any frame yet to be given out finds it unmade. */
+  /**
+   * Frames made so far. Between blocks they are fewer than those given out: output comes {@link TICK} frames after it
+   * could be made, so that an event for any frame yet to be given out finds it unmade.
+   */
   frame = 0;
   /** Since they were last read: greatest sample of each channel, and the limiter's deepest gain. */
   peakLeft = 0;
@@ -58,7 +69,10 @@ export class Engine {
   /** Voices that sounded in the last span, and the most there ever were. */
   voiceCount = 0;
   mostVoices = 0;
-  /** What made no numbers and was put to rest: how often, and which it was last (the id of a layer or an effect, or `main`). */
+  /**
+   * What made no numbers and was put to rest: how often, and which it was last (the id of a layer or an effect, or
+   * `main`).
+   */
   faultCount = 0;
   lastFault = '';
   readonly limiter: Limiter;
@@ -90,7 +104,13 @@ export class Engine {
   private readonly target = new Float64Array(1);
   /** By turn: the span of the run in which the voices whose turn it is are led; −1: none is. */
   private readonly leadSpans = new Int8Array(LEAD);
-  private readonly motion: Motion = { spans: 0, frames: new Uint8Array(MOST_SPANS), smoothing: new Float64Array(TICK + 1), main: new Float64Array(MOST_SPANS + 1), target: 0.5 };
+  private readonly motion: Motion = {
+    spans: 0,
+    frames: new Uint8Array(MOST_SPANS),
+    smoothing: new Float64Array(TICK + 1),
+    main: new Float64Array(MOST_SPANS + 1),
+    target: 0.5,
+  };
 
   constructor({ rate, maxVoices = MOST_VOICES, seed = 1 }: EngineOptions) {
     this.rate = rate;
@@ -106,7 +126,10 @@ export class Engine {
     return TICK + this.limiter.delay + (this.present?.mix.latency ?? 0);
   }
 
-  /** Puts a sample where programs find it by the key of their request. A sample that arrives late is heard from the next strike on. */
+  /**
+   * Puts a sample where programs find it by the key of their request. A sample that arrives late is heard from the next
+   * strike on.
+   */
   addSample(key: string, sample: Prepared): void {
     if (isWaves(sample)) {
       this.waves.set(key, sample);
@@ -139,7 +162,10 @@ export class Engine {
     for (const patch of this.ringing) for (const key of patch.program.waveKeys) kept.add(key);
     // What a voice reads stays, whatever its layer plays from now on.
     const isWanted = (key: string, set: WaveSet) => kept.has(key) || this.voices.some((voice) => voice.playsWaves(set));
-    for (const key of program.waveKeys) { const set = this.waves.get(key); if (set) synth.hold(key, set, isWanted); }
+    for (const key of program.waveKeys) {
+      const set = this.waves.get(key);
+      if (set) synth.hold(key, set, isWanted);
+    }
   }
 
   /** Forgets samples that are not among `keys`; voices that play one go on to their end. */
@@ -154,7 +180,8 @@ export class Engine {
   }
 
   /**
-   * Takes over a program. Of the same patch: held notes go on and follow the change, those of deleted layers fade, movers go on. Of another patch: the old one rings out, moving as it did, until its
+   * Takes over a program. Of the same patch: held notes go on and follow the change, those of deleted layers fade,
+   * movers go on. Of another patch: the old one rings out, moving as it did, until its
    * notes are let go, and macros and dots rest where the new patch puts them.
    */
   setProgram(program: PlayedProgram, memory: EffectMemory = new Map()): void {
@@ -168,7 +195,9 @@ export class Engine {
       this.present = new SoundingPatch(program, this.controllers, this.stage, this.bank, memory);
       this.present.setTempo(this.tempo);
     }
-    for (let port = 0; port <= program.mpe.ports; port++) if (!this.saidZones.has(port)) this.controllers.setZones(port, program.mpe.lower, program.mpe.upper, program.mpe.bendRange);
+    for (let port = 0; port <= program.mpe.ports; port++)
+      if (!this.saidZones.has(port))
+        this.controllers.setZones(port, program.mpe.lower, program.mpe.upper, program.mpe.bendRange);
     if (program.combs) this.pool.prepareCombs();
     this.holdWaves(program);
     this.present!.findSamples(this.bank);
@@ -181,7 +210,8 @@ export class Engine {
   private letRing(patch: SoundingPatch): void {
     // What is silent by mute or solo stays so when nobody is left who could let it in.
     for (const layer of patch.layers) layer.shut = this.isShut(layer);
-    for (const voice of this.voices) if (voice.active && voice.layer.patch === patch && voice.layer.shut) voice.dismiss();
+    for (const voice of this.voices)
+      if (voice.active && voice.layer.patch === patch && voice.layer.shut) voice.dismiss();
     patch.ringOut();
     this.ringing.push(patch);
     this.forgetSilent();
@@ -212,7 +242,11 @@ export class Engine {
     return this.present;
   }
 
-  /** Takes an event, for now or for a frame that was not given out yet, counted from the first that was; it is heard {@link latency} frames later. Nonsense is ignored; a full queue is emptied into the present, so that no note-off is lost. */
+  /**
+   * Takes an event, for now or for a frame that was not given out yet, counted from the first that was; it is heard
+   * {@link latency} frames later. Nonsense is ignored; a full queue is emptied into the present, so that no note-off is
+   * lost.
+   */
   handle(event: EngineEvent, atFrame = this.frame): void {
     if (!isMeaningful(event)) return;
     if (atFrame <= this.frame && this.queue.nextFrame > this.frame) {
@@ -246,7 +280,8 @@ export class Engine {
   }
 
   /**
-   * Makes the frames that are wanted, on to the next tick, or up to the next event. A run is made of spans, which begin and end at ticks and events alone: the sound depends on
+   * Makes the frames that are wanted, on to the next tick, or up to the next event. A run is made of spans, which begin
+   * and end at ticks and events alone: the sound depends on
    * them, and so on nothing but the events; how many of them make a run does not change it.
    */
   private makeRun(wanted: number): void {
@@ -256,17 +291,25 @@ export class Engine {
     this.runPaths();
     // Where something listens to what is made, each span must be heard before the next.
     const longest = this.follows || this.isChanging ? TICK : RUN;
-    let end = Math.min(queue.nextFrame, this.nextPathFrame, Math.ceil((frame + wanted) / TICK) * TICK, Math.floor((frame + longest) / TICK) * TICK);
+    let end = Math.min(
+      queue.nextFrame,
+      this.nextPathFrame,
+      Math.ceil((frame + wanted) / TICK) * TICK,
+      Math.floor((frame + longest) / TICK) * TICK,
+    );
     // What rings out for too long fades at a frame of its own, however the output is cut.
-    for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].endsAt > frame && this.ringing[r].endsAt < end) end = Math.min(end, Math.ceil(this.ringing[r].endsAt / TICK) * TICK);
+    for (let r = 0; r < this.ringing.length; r++)
+      if (this.ringing[r].endsAt > frame && this.ringing[r].endsAt < end)
+        end = Math.min(end, Math.ceil(this.ringing[r].endsAt / TICK) * TICK);
     motion.spans = 0;
-    for (let from = frame; from < end; ) {
+    for (let from = frame; from < end;) {
       const to = Math.min(end, from + TICK - (from % TICK));
       motion.frames[motion.spans++] = to - from;
       from = to;
     }
     this.leadSpans.fill(-1);
-    for (let s = 0, at = frame; s < motion.spans; at += motion.frames[s++]) if (at % TICK === 0) this.leadSpans[(at / TICK) % LEAD] = s;
+    for (let s = 0, at = frame; s < motion.spans; at += motion.frames[s++])
+      if (at % TICK === 0) this.leadSpans[(at / TICK) % LEAD] = s;
     this.runFrames = end - frame;
     this.taken = 0;
     this.renderRun(this.runLeft, this.runRight);
@@ -279,7 +322,8 @@ export class Engine {
     if (present && present.notes.nextPathFrame <= this.frame) {
       present.notes.runPaths();
     }
-    for (let r = 0; r < ringing.length; r++) if (ringing[r].notes.nextPathFrame <= this.frame) ringing[r].notes.runPaths();
+    for (let r = 0; r < ringing.length; r++)
+      if (ringing[r].notes.nextPathFrame <= this.frame) ringing[r].notes.runPaths();
   }
 
   private get nextPathFrame(): number {
@@ -315,7 +359,8 @@ export class Engine {
 
   /** Voices of each layer of the present patch in the last run. */
   readVoices(into: Float32Array, at: number, most: number): void {
-    for (let l = 0; l < most; l++) into[at + l] = this.present && l < this.present.layers.length ? this.present.layers[l].voiceCount : 0;
+    for (let l = 0; l < most; l++)
+      into[at + l] = this.present && l < this.present.layers.length ? this.present.layers[l].voiceCount : 0;
   }
 
   /** Level of a layer since it was last asked, as the greatest sample; 0 for a layer that is not there. */
@@ -327,7 +372,10 @@ export class Engine {
     return peak;
   }
 
-  /** Where everything is that moves by itself, for pictures: value and rounds of each mover from `movers` on, x and y of each dot from `pads` on, position and tempo from `transport` on. */
+  /**
+   * Where everything is that moves by itself, for pictures: value and rounds of each mover from `movers` on, x and y of
+   * each dot from `pads` on, position and tempo from `transport` on.
+   */
   readMovement(into: Float32Array, movers: number, pads: number, transport: number): void {
     const { present } = this;
     if (!present) return;
@@ -351,7 +399,8 @@ export class Engine {
   }
 
   /**
-   * Where grains are that sound now, for pictures: from `at` on, for each one its voice (a number that stays while the note does), key, place in its recording as a share, and height; as many as fit before
+   * Where grains are that sound now, for pictures: from `at` on, for each one its voice (a number that stays while the
+   * note does), key, place in its recording as a share, and height; as many as fit before
    * `end`. Gives how many.
    */
   readGrains(into: Float32Array, at: number, end: number): number {
@@ -366,12 +415,18 @@ export class Engine {
   /** By layer, from a place on: the step at which its arpeggio is; −1: it does not run. */
   readSteps(into: Float32Array, at: number, count: number): void {
     const { present } = this;
-    for (let l = 0; l < count; l++) into[at + l] = present && l < present.program.layers.length ? present.layers[l].path?.stepNow ?? -1 : -1;
+    for (let l = 0; l < count; l++)
+      into[at + l] = present && l < present.program.layers.length ? (present.layers[l].path?.stepNow ?? -1) : -1;
   }
 
   /** Whether anything sounds, or waits to. */
   get isBusy(): boolean {
-    return this.voiceCount > 0 || this.present?.mix.isAwake === true || this.queue.nextFrame !== Infinity || this.nextPathFrame !== Infinity;
+    return (
+      this.voiceCount > 0 ||
+      this.present?.mix.isAwake === true ||
+      this.queue.nextFrame !== Infinity ||
+      this.nextPathFrame !== Infinity
+    );
   }
 
   takePeaks(): void {
@@ -420,10 +475,14 @@ export class Engine {
       this.tellFault('main');
     }
     if (this.present?.program.follows) this.listen(this.present, left, right);
-    for (let r = 0; r < this.ringing.length; r++) if (this.ringing[r].program.follows) this.listen(this.ringing[r], left, right);
+    for (let r = 0; r < this.ringing.length; r++)
+      if (this.ringing[r].program.follows) this.listen(this.ringing[r], left, right);
   }
 
-  /** What the voices of a layer made is no number: nothing of it is heard in this run, and those that did it end. Where none can be told from the others, all of them do. */
+  /**
+   * What the voices of a layer made is no number: nothing of it is heard in this run, and those that did it end. Where
+   * none can be told from the others, all of them do.
+   */
   private heal(layer: LayerState): void {
     const { kernel, voices } = this;
     kernel.clearBus();
@@ -434,7 +493,8 @@ export class Engine {
       voice.cut();
       found = true;
     }
-    if (!found) for (let v = 0; v < layer.voiceCount; v++) if (voices[layer.voices[v]].active) voices[layer.voices[v]].cut();
+    if (!found)
+      for (let v = 0; v < layer.voiceCount; v++) if (voices[layer.voices[v]].active) voices[layer.voices[v]].cut();
     this.tellFault(layer.program.id);
   }
 
@@ -489,7 +549,10 @@ export class Engine {
     if (program.shared.length > 0) evaluator.carryOver(spans);
   }
 
-  /** Lets the mix be seen: every place has its level, and what comes out of the places named is written to their rings. Empty: nobody looks. */
+  /**
+   * Lets the mix be seen: every place has its level, and what comes out of the places named is written to their rings.
+   * Empty: nobody looks.
+   */
   watch(scopes: Scope[]): void {
     this.scopes = scopes;
     if (this.present) this.present.mix.isLookedInto = scopes.length > 0;
@@ -498,7 +561,7 @@ export class Engine {
 
   private show(scope: Scope, left: Float32Array, right: Float32Array): void {
     const { ring } = scope;
-    const place = scope.place === 'main' ? null : this.present?.mix.placeNamed(scope.place) ?? null;
+    const place = scope.place === 'main' ? null : (this.present?.mix.placeNamed(scope.place) ?? null);
     const silent = scope.place !== 'main' && !place?.sounds;
     const fromLeft = place ? place.outLeft : left;
     const fromRight = place ? place.outRight : right;
@@ -512,7 +575,16 @@ export class Engine {
   }
 
   /** Levels of places and connections, and what effects tell of themselves: see `Mix`. */
-  readMix(into: Float32Array, placesAt: number, mostPlaces: number, connectionsAt: number, mostConnections: number, effectsAt: number, mostEffects: number, stride: number): void {
+  readMix(
+    into: Float32Array,
+    placesAt: number,
+    mostPlaces: number,
+    connectionsAt: number,
+    mostConnections: number,
+    effectsAt: number,
+    mostEffects: number,
+    stride: number,
+  ): void {
     if (!this.present) return;
     this.present.mix.readLevels(into, placesAt, mostPlaces, connectionsAt, mostConnections);
     this.present.mix.readEffects(into, effectsAt, mostEffects, stride);
@@ -539,7 +611,8 @@ export class Engine {
     const leadSpan = this.leadSpans[voice.n & (LEAD - 1)];
     for (let s = 0, at = 0; s < spans; at += frames[s++]) {
       if (!voice.active) return;
-      if (s === leadSpan && (itMoves || voice.trembles || voice.follows)) this.leadVoice(voice, patch, s, at, itMoves && follows);
+      if (s === leadSpan && (itMoves || voice.trembles || voice.follows))
+        this.leadVoice(voice, patch, s, at, itMoves && follows);
       voice.render(at, frames[s], smoothing, layer.isHeard(s));
     }
     this.voiceCount++;
@@ -574,7 +647,9 @@ export class Engine {
 
   /** Muted, or left out by a solo. Layers of earlier patches, and deleted ones, are beyond both. */
   private isShut({ program, deleted, shut, patch }: LayerState): boolean {
-    return shut || (!deleted && !patch.ringsOut && (!program.on || (this.soloing && !this.soloed.includes(program.id))));
+    return (
+      shut || (!deleted && !patch.ringsOut && (!program.on || (this.soloing && !this.soloed.includes(program.id))))
+    );
   }
 
   private gainTarget(layer: LayerState): number {
@@ -586,14 +661,20 @@ export class Engine {
     return gainOfVolumeController(cc[row + CC.volume]) * gainOfVolumeController(cc[row + CC.expression]);
   }
 
-  /** Where the main level of a patch is heading, by its readings at the end of a span; without anything that moves by itself, by what the hands do now. */
+  /**
+   * Where the main level of a patch is heading, by its readings at the end of a span; without anything that moves by
+   * itself, by what the hands do now.
+   */
   private aimMain({ program, evaluator }: SoundingPatch, row: number): void {
     const { baseNormal, routes } = program.main;
     if (routes.length > 0) {
       if (program.shared.length > 0) evaluator.readRow(row);
       else evaluator.look(null, null);
     }
-    this.target[0] = levelGain(fromNormal(MAIN_PARAMETERS.level, evaluator.moved(baseNormal, routes)), MAIN_PARAMETERS.level.low);
+    this.target[0] = levelGain(
+      fromNormal(MAIN_PARAMETERS.level, evaluator.moved(baseNormal, routes)),
+      MAIN_PARAMETERS.level.low,
+    );
   }
 
   private apply(event: EngineEvent): void {
@@ -601,17 +682,31 @@ export class Engine {
     if (present) present.epoch++;
     const from = 'channel' in event ? addressOf(event.port ?? 0, event.channel) : 0;
     switch (event.type) {
-      case 'noteOn': present?.notes.noteOn(from, event.key, event.velocity); break;
+      case 'noteOn':
+        present?.notes.noteOn(from, event.key, event.velocity);
+        break;
       case 'noteOff':
         for (let r = 0; r < ringing.length; r++) ringing[r].notes.noteOff(from, event.key, event.velocity);
         present?.notes.noteOff(from, event.key, event.velocity);
         break;
-      case 'keyPressure': controllers.setKeyPressure(from, event.key, event.pressure); break;
-      case 'channelPressure': controllers.setChannelPressure(from, event.pressure); break;
-      case 'program': present?.notes.pick(from, event.program); break;
-      case 'bend': controllers.setBend(from, event.bend); break;
-      case 'macro': controllers.macros[event.number] = event.value; break;
-      case 'strip': controllers.strips[event.number] = event.value; break;
+      case 'keyPressure':
+        controllers.setKeyPressure(from, event.key, event.pressure);
+        break;
+      case 'channelPressure':
+        controllers.setChannelPressure(from, event.pressure);
+        break;
+      case 'program':
+        present?.notes.pick(from, event.program);
+        break;
+      case 'bend':
+        controllers.setBend(from, event.bend);
+        break;
+      case 'macro':
+        controllers.macros[event.number] = event.value;
+        break;
+      case 'strip':
+        controllers.strips[event.number] = event.value;
+        break;
       case 'xy':
         controllers.dots[2 * event.number] = event.x;
         controllers.dots[2 * event.number + 1] = event.y;
@@ -621,7 +716,9 @@ export class Engine {
         if (event.kind === 'macro') controllers.macros[event.number] = NaN;
         else controllers.dots[2 * event.number] = controllers.dots[2 * event.number + 1] = NaN;
         break;
-      case 'position': present?.restart(event.quarters); break;
+      case 'position':
+        present?.restart(event.quarters);
+        break;
       case 'tempo':
         this.tempo = event.tempo ?? NaN;
         present?.setTempo(this.tempo);
@@ -634,7 +731,9 @@ export class Engine {
         this.soloed = event.layerIds;
         this.findSolo();
         break;
-      case 'restrike': present?.notes.restrike(event.layerId, event.goesOn === true); break;
+      case 'restrike':
+        present?.notes.restrike(event.layerId, event.goesOn === true);
+        break;
       case 'controller':
         // Keys and pedals of a patch that rings out are still its own, and the volume is that of the whole.
         for (let r = 0; r < ringing.length; r++) {
@@ -656,7 +755,9 @@ export class Engine {
         this.listening = event.to;
         present?.mix.listenTo(event.to);
         break;
-      case 'voices': this.pool.allow(event.most ?? Infinity); break;
+      case 'voices':
+        this.pool.allow(event.most ?? Infinity);
+        break;
       case 'panic':
         this.queue.clear();
         for (let r = 0; r < ringing.length; r++) {
@@ -675,4 +776,8 @@ function clearCounts({ layers }: SoundingPatch): void {
 }
 
 const reachesAll = (controller: number): boolean =>
-  controller === CC.sustain || controller === CC.sostenuto || controller === CC.volume || controller === CC.expression || controller >= CC.allSoundOff;
+  controller === CC.sustain ||
+  controller === CC.sostenuto ||
+  controller === CC.volume ||
+  controller === CC.expression ||
+  controller >= CC.allSoundOff;

@@ -6,10 +6,15 @@ import { envelopeOf, strikeRestsOf } from './strikeValues';
 const RATE = 48000;
 
 /**
- * A layer's envelope by its own code, in parts: what it is worth at `steps` even times within each of the given stretches of seconds; the key goes up before the last of them. Gives also its start and
+ * A layer's envelope by its own code, in parts: what it is worth at `steps` even times within each of the given
+ * stretches of seconds; the key goes up before the last of them. Gives also its start and
  * sustain levels, as amplitudes.
  */
-export function envelopeValues(layer: Layer, stretches: readonly number[], steps: number): { parts: number[][]; startLevel: number; sustain: number } {
+export function envelopeValues(
+  layer: Layer,
+  stretches: readonly number[],
+  steps: number,
+): { parts: number[][]; startLevel: number; sustain: number } {
   const shape = envelopeOf(strikeRestsOf((id) => paramOf(layer, id)));
   const envelope = new Envelope();
   envelope.start(shape);

@@ -4,13 +4,32 @@ import { normalisedOf } from '../space/source';
 import { multiplyByWindow } from '../space/window';
 import { CC } from '../music/midi';
 import { MOVERS } from '../movers';
-import { HELD, INPUT, MOST_PARAMETERS, PHASE, SEED, seedOf, STAGE, STATE_SIZE, TIME_SIZE, VALUE } from '../movers/mover';
+import {
+  HELD,
+  INPUT,
+  MOST_PARAMETERS,
+  PHASE,
+  SEED,
+  seedOf,
+  STAGE,
+  STATE_SIZE,
+  TIME_SIZE,
+  VALUE,
+} from '../movers/mover';
 import { unitInPlace, XY_PARAMETERS, type Parameter } from '../rig/parameters';
 import { COUNTED, type Counted } from './counted';
 import { ALTERNATE, NOTE_STATE, type NoteValues } from './noteValues';
 import type { Controllers } from './controllers';
 import { PadState } from './padState';
-import { PAD_PARAMETERS, type CompiledMover, type CompiledRoute, type CompiledWindow, type PlayedProgram, type ProgramLayer, type SourceSlot } from './program';
+import {
+  PAD_PARAMETERS,
+  type CompiledMover,
+  type CompiledRoute,
+  type CompiledWindow,
+  type PlayedProgram,
+  type ProgramLayer,
+  type SourceSlot,
+} from './program';
 import { MOST_SPANS } from './tick';
 
 /** Readings at the end of each span of a run; the first row is where the run before ended. */
@@ -22,11 +41,15 @@ const ADVANCE = MOVERS.map((kind) => kind.advance);
 const PADS: readonly Parameter[] = PAD_PARAMETERS.map((id) => XY_PARAMETERS[id]);
 
 /**
- * The performance space at work: turns the hands' present state, and what moves by itself, into window gains and parameter values. Allocates nothing once made for a program.
+ * The performance space at work: turns the hands' present state, and what moves by itself, into window gains and
+ * parameter values. Allocates nothing once made for a program.
  * It is asked in three steps, each on the last: what the whole patch shares, what one layer hears, what one note adds.
  */
 export class Evaluator {
-  /** Row after row, the value of every source in its own unit: first as the whole patch has it, then as the layer that was looked at last. */
+  /**
+   * Row after row, the value of every source in its own unit: first as the whole patch has it, then as the layer that
+   * was looked at last.
+   */
   readonly values: Float64Array;
   /** Length of the span that was looked at last, and where it ends: see the movers' time. */
   readonly time = new Float64Array(TIME_SIZE);
@@ -43,13 +66,21 @@ export class Evaluator {
   private readonly bent = new Float64Array(1);
   private readonly slotByName = new Map<string, number>();
   private readonly valueOfName = (name: string): number => this.values[this.at + this.slotByName.get(name)!];
-  /** Movers of the patch, and those of notes as the notes that count have them: a set of states for each way of counting. */
+  /**
+   * Movers of the patch, and those of notes as the notes that count have them: a set of states for each way of
+   * counting.
+   */
   private readonly states = new Float64Array((1 + COUNTED.length) * NOTE_STATE);
   /** Parameters of movers in their units, as they are for all, and for the note that is looked at. */
   private readonly params: Float64Array;
   private readonly noteParams = new Float64Array(MOST_PARAMETERS);
 
-  constructor(private readonly program: PlayedProgram, private readonly controllers: Controllers, private readonly counted: Counted | null = null, private readonly seed = 1) {
+  constructor(
+    private readonly program: PlayedProgram,
+    private readonly controllers: Controllers,
+    private readonly counted: Counted | null = null,
+    private readonly seed = 1,
+  ) {
     const { sources, movers } = program;
     this.count = sources.length;
     this.values = new Float64Array(2 * ROWS * sources.length);
@@ -102,7 +133,10 @@ export class Evaluator {
     }
   }
 
-  /** Reads every source that a layer needs as it hears it, or without a layer every source there is; without a note, sources of notes are at rest. Everything below answers from these readings. */
+  /**
+   * Reads every source that a layer needs as it hears it, or without a layer every source there is; without a note,
+   * sources of notes are at rest. Everything below answers from these readings.
+   */
   look(layer: ProgramLayer | null, note: NoteValues | null): void {
     const { sources } = this.program;
     this.at = this.rowOfLayer(0);
@@ -120,7 +154,8 @@ export class Evaluator {
     for (let i = 0; i < shared.length; i++) {
       const slot = sources[shared[i]];
       if (slot.kind === 'xyX' || slot.kind === 'xyY') this.readDot(slot, shared[i], advances);
-      else if (slot.place >= 0 && slot.kind !== 'xyAnchor') this.readMover(movers[slot.place], slot, shared[i], advances);
+      else if (slot.place >= 0 && slot.kind !== 'xyAnchor')
+        this.readMover(movers[slot.place], slot, shared[i], advances);
       else this.readInto(shared[i], null, null);
     }
   }
@@ -177,7 +212,10 @@ export class Evaluator {
     return (ROWS + row) * this.count;
   }
 
-  /** The movers of a note begin; everything that is not of the note must have been looked at. `serial` tells strikes apart. */
+  /**
+   * The movers of a note begin; everything that is not of the note must have been looked at. `serial` tells strikes
+   * apart.
+   */
   beginNote(layer: ProgramLayer, note: NoteValues, serial: number): void {
     const { sources, movers } = this.program;
     this.at = this.rowOfLayer(0);
@@ -209,19 +247,23 @@ export class Evaluator {
       if (mover.ofNote) continue;
       const { begins } = mover.spec;
       this.states[m * STATE_SIZE + HELD] = 1;
-      if (begins === 'strike' || (begins === 'phrase' && firstOfPhrase)) this.begin(mover, this.states, m * STATE_SIZE, m * MOST_PARAMETERS, this.params);
+      if (begins === 'strike' || (begins === 'phrase' && firstOfPhrase))
+        this.begin(mover, this.states, m * STATE_SIZE, m * MOST_PARAMETERS, this.params);
     }
   }
 
   /** The note that counts in one way is another one, or it is struck again. */
   recount(way: number): void {
     const { movers } = this.program;
-    for (let m = 0; m < movers.length; m++) if (movers[m].ofNote) this.begin(movers[m], this.states, (1 + way) * NOTE_STATE + m * STATE_SIZE, m * MOST_PARAMETERS, this.params);
+    for (let m = 0; m < movers.length; m++)
+      if (movers[m].ofNote)
+        this.begin(movers[m], this.states, (1 + way) * NOTE_STATE + m * STATE_SIZE, m * MOST_PARAMETERS, this.params);
   }
 
   /** No key is held any more. */
   allUp(): void {
-    for (let m = 0; m < this.program.movers.length; m++) for (let set = 0; set <= COUNTED.length; set++) this.states[set * NOTE_STATE + m * STATE_SIZE + HELD] = 0;
+    for (let m = 0; m < this.program.movers.length; m++)
+      for (let set = 0; set <= COUNTED.length; set++) this.states[set * NOTE_STATE + m * STATE_SIZE + HELD] = 0;
   }
 
   /** Everything that the transport leads begins with it. */
@@ -229,7 +271,8 @@ export class Evaluator {
     for (let p = 0; p < this.pads.length; p++) this.pads[p].restart();
     for (let m = 0; m < this.program.movers.length; m++) {
       const mover = this.program.movers[m];
-      if (!mover.ofNote && mover.spec.begins === 'beat') this.begin(mover, this.states, m * STATE_SIZE, m * MOST_PARAMETERS, this.params);
+      if (!mover.ofNote && mover.spec.begins === 'beat')
+        this.begin(mover, this.states, m * STATE_SIZE, m * MOST_PARAMETERS, this.params);
     }
   }
 
@@ -248,7 +291,9 @@ export class Evaluator {
   }
 
   notePhase(note: NoteValues, place: number): number {
-    return this.program.movers[place].kind === ENVELOPE ? note.states[note.row + place * STATE_SIZE + STAGE] + 1 : note.states[note.row + place * STATE_SIZE + PHASE];
+    return this.program.movers[place].kind === ENVELOPE
+      ? note.states[note.row + place * STATE_SIZE + STAGE] + 1
+      : note.states[note.row + place * STATE_SIZE + PHASE];
   }
 
   /** Puts a mover of the patch where another engine has it, for pictures. */
@@ -280,13 +325,15 @@ export class Evaluator {
   /** Whether a note keeps silent whatever moves while it sounds, by the last readings. */
   isShutFor(windows: readonly CompiledWindow[]): boolean {
     this.single[0] = 1;
-    for (let i = 0; i < windows.length; i++) if (windows[i].fixed) multiplyByWindow(windows[i], this.values, this.at + windows[i].source, this.single, 0);
+    for (let i = 0; i < windows.length; i++)
+      if (windows[i].fixed) multiplyByWindow(windows[i], this.values, this.at + windows[i].source, this.single, 0);
     return this.single[0] === 0;
   }
 
   /** Multiplies an element of an array by the same product. */
   multiply(windows: readonly CompiledWindow[], into: Float64Array, place: number): void {
-    for (let i = 0; i < windows.length; i++) multiplyByWindow(windows[i], this.values, this.at + windows[i].source, into, place);
+    for (let i = 0; i < windows.length; i++)
+      multiplyByWindow(windows[i], this.values, this.at + windows[i].source, into, place);
   }
 
   /** Where routes take a resting place in 0…1: clamp(base + Σ depth · curve(source) · scale). */
@@ -305,7 +352,10 @@ export class Evaluator {
     return route.depth * this.bent[0] * (route.scaledBy < 0 ? 1 : normals[at + route.scaledBy]);
   }
 
-  /** The same as {@link moved} from the resting place `bases[place]` to `into[place]`. Fractions stay in arrays: handed to a function they may be put on the heap. */
+  /**
+   * The same as {@link moved} from the resting place `bases[place]` to `into[place]`. Fractions stay in arrays: handed
+   * to a function they may be put on the heap.
+   */
   move(bases: Float64Array, place: number, routes: readonly CompiledRoute[], into: Float64Array): void {
     const { sources } = this.program;
     const { normals, bent, at } = this;
@@ -338,35 +388,57 @@ export class Evaluator {
     const channel = layer ? layer.channel : 0;
     const from: NoteValues | null = slot.counts >= 0 ? (this.counted ? this.counted.notes[slot.counts] : null) : note;
     switch (slot.kind) {
-      case 'key': return from ? from.key : slot.base;
-      case 'velocity': return from ? from.velocity : slot.base;
-      case 'releaseVelocity': return from ? from.releaseVelocity : slot.base;
-      case 'random': return from ? from.randoms[slot.index - 1] : slot.base;
-      case 'alternate': return from ? from.randoms[ALTERNATE] : slot.base;
-      case 'scatter': return from ? from.scatters[slot.index - 1] : slot.base;
+      case 'key':
+        return from ? from.key : slot.base;
+      case 'velocity':
+        return from ? from.velocity : slot.base;
+      case 'releaseVelocity':
+        return from ? from.releaseVelocity : slot.base;
+      case 'random':
+        return from ? from.randoms[slot.index - 1] : slot.base;
+      case 'alternate':
+        return from ? from.randoms[ALTERNATE] : slot.base;
+      case 'scatter':
+        return from ? from.scatters[slot.index - 1] : slot.base;
       case 'pressure':
         if (!from || (layer && !layer.receive.pressure)) return 0;
-        return controllers.masterOf[from.channel] > 0 ? controllers.channelPressure[from.channel] : controllers.keyPressure[from.channel * 128 + from.key];
-      case 'slide': return from ? controllers.cc[(controllers.masterOf[from.channel] > 0 ? from.channel : channel) * 128 + CC.slide] : slot.base;
-      case 'channelPressure': return !layer || layer.receive.pressure ? controllers.channelPressure[channel] : 0;
+        return controllers.masterOf[from.channel] > 0
+          ? controllers.channelPressure[from.channel]
+          : controllers.keyPressure[from.channel * 128 + from.key];
+      case 'slide':
+        return from
+          ? controllers.cc[(controllers.masterOf[from.channel] > 0 ? from.channel : channel) * 128 + CC.slide]
+          : slot.base;
+      case 'channelPressure':
+        return !layer || layer.receive.pressure ? controllers.channelPressure[channel] : 0;
       case 'bend': {
         if (layer && !layer.receive.bend) return 0;
         const master = from ? controllers.masterOf[from.channel] : 0;
         return master > 0 ? controllers.bend[from!.channel] : controllers.bend[channel];
       }
-      case 'cc': return layer && !hears(layer, slot.index) ? slot.base : controllers.cc[channel * 128 + slot.index];
+      case 'cc':
+        return layer && !hears(layer, slot.index) ? slot.base : controllers.cc[channel * 128 + slot.index];
       case 'macro': {
         const byHand = controllers.macros[slot.index];
         return this.moved(Number.isNaN(byHand) ? slot.base : byHand, slot.routes);
       }
-      case 'strip': return Number.isNaN(controllers.strips[slot.index]) ? slot.base : controllers.strips[slot.index];
-      case 'blend': return this.moved(slot.base, slot.routes);
-      case 'formula': return Math.max(-1, Math.min(1, runFormula(slot.formula!, this.valueOfName, this.stack)));
-      case 'xyX': case 'xyY': return slot.place < 0 ? slot.base : this.values[this.patchRow() + i];
+      case 'strip':
+        return Number.isNaN(controllers.strips[slot.index]) ? slot.base : controllers.strips[slot.index];
+      case 'blend':
+        return this.moved(slot.base, slot.routes);
+      case 'formula':
+        return Math.max(-1, Math.min(1, runFormula(slot.formula!, this.valueOfName, this.stack)));
+      case 'xyX':
+      case 'xyY':
+        return slot.place < 0 ? slot.base : this.values[this.patchRow() + i];
       case 'xyAnchor': {
         if (slot.place < 0) return 0;
         const { shares } = this.pads[slot.place];
-        return slot.part <= this.program.pads[slot.place].anchors.length / 2 ? (this.isPatchRow() ? shares[slot.part - 1] : this.values[this.patchRow() + i]) : 0;
+        return slot.part <= this.program.pads[slot.place].anchors.length / 2
+          ? this.isPatchRow()
+            ? shares[slot.part - 1]
+            : this.values[this.patchRow() + i]
+          : 0;
       }
       default: {
         if (slot.place < 0) return 0;
@@ -395,7 +467,8 @@ export class Evaluator {
       this.readParams(mover, slot.place);
       for (let p = 0; p < MOST_PARAMETERS; p++) this.params[first + p] = this.noteParams[p];
       if (mover.input >= 0) this.states[at + INPUT] = this.normals[this.at + mover.input];
-      if (mover.follows > -2) this.states[at + INPUT] = mover.follows < 0 ? this.levels[this.levels.length - 1] : this.levels[mover.follows];
+      if (mover.follows > -2)
+        this.states[at + INPUT] = mover.follows < 0 ? this.levels[this.levels.length - 1] : this.levels[mover.follows];
       MOVERS[mover.kind].advance(this.states, at, this.noteParams, 0, mover.spec, this.time);
     }
     this.values[this.at + i] = this.normals[this.at + i] = mover.on ? this.states[at + VALUE] : 0;
@@ -405,7 +478,8 @@ export class Evaluator {
     const at = note.row + place * STATE_SIZE;
     this.readParams(mover, place);
     if (mover.input >= 0) note.states[at + INPUT] = this.normals[this.at + mover.input];
-    if (mover.follows > -2) note.states[at + INPUT] = mover.follows < 0 ? this.levels[this.levels.length - 1] : this.levels[mover.follows];
+    if (mover.follows > -2)
+      note.states[at + INPUT] = mover.follows < 0 ? this.levels[this.levels.length - 1] : this.levels[mover.follows];
     MOVERS[mover.kind].advance(note.states, at, this.noteParams, 0, mover.spec, this.time);
   }
 
@@ -449,7 +523,8 @@ export class Evaluator {
         unitInPlace(PADS[parameter], state.values, parameter);
       }
       this.timeOrNone[0] = advances ? this.time[0] : 0;
-      if (!this.shownDots) state.advance(controllers.dots, 2 * pad.number, controllers.letGo[pad.number] === 1, this.timeOrNone);
+      if (!this.shownDots)
+        state.advance(controllers.dots, 2 * pad.number, controllers.letGo[pad.number] === 1, this.timeOrNone);
     }
     this.single[0] = state.own[axis] < 0 ? 0 : state.own[axis] > 1 ? 1 : state.own[axis];
     // A dot that is shown has its routes in it already.

@@ -9,27 +9,61 @@ import { Engine } from './engine';
 import type { EngineEvent } from './event';
 import { playTake } from './playTake';
 
-const patch = { ...newPatch('p', 'p'), layers: [{ ...newLayer('l', 'l', 's', markAt(0)), params: { level: -40, velocityToLevel: 0 } }], routes: [newRoute('r', 'pressure', 'layer.l.level', 0.5)] };
-const context = (mpe: { lower: number; upper: number; bendRange: number }) => ({ sounds: [newSound('s', 's', [{ ...newZone('w', 60), key: whole }])], samples: [{ id: 'w', name: 'w', rate: RATE, channels: 1 as const, frames: STEADY.data.length }], keyLow: 21, keyHigh: 108, mpe });
+const patch = {
+  ...newPatch('p', 'p'),
+  layers: [{ ...newLayer('l', 'l', 's', markAt(0)), params: { level: -40, velocityToLevel: 0 } }],
+  routes: [newRoute('r', 'pressure', 'layer.l.level', 0.5)],
+};
+const context = (mpe: { lower: number; upper: number; bendRange: number }) => ({
+  sounds: [newSound('s', 's', [{ ...newZone('w', 60), key: whole }])],
+  samples: [{ id: 'w', name: 'w', rate: RATE, channels: 1 as const, frames: STEADY.data.length }],
+  keyLow: 21,
+  keyHigh: 108,
+  mpe,
+});
 
 function engineOf(mpe: { lower: number; upper: number; bendRange: number }): Engine {
   const program = compile(patch, context(mpe));
   const engine = new Engine({ rate: RATE });
-  for (const { key, loop, levels, reverse } of program.samples) engine.addSample(key, prepareSample(STEADY, loop, levels, reverse));
+  for (const { key, loop, levels, reverse } of program.samples)
+    engine.addSample(key, prepareSample(STEADY, loop, levels, reverse));
   engine.setProgram(program);
   return engine;
 }
 const DECLARED = { lower: 15, upper: 0, bendRange: 48 };
 /** A note on a member channel, then pressure on that channel. */
-const live: { at: number; event: EngineEvent }[] = [{ at: 0, event: { type: 'noteOn', channel: 3, key: 60, velocity: 100 } }, { at: 0.1, event: { type: 'channelPressure', channel: 3, pressure: 127 } }];
-const bytes = (members: boolean) => new Uint8Array(writeMidi({
-  header: { format: 0, numTracks: 1, ticksPerBeat: 480 },
-  tracks: [[
-    // MPE Configuration Message: RPN 6 on channel 1 with 15 members (MPE 1.0, 2.1).
-    ...(members ? [[101, 0], [100, 6], [6, 15]].map(([controllerType, value]) => ({ deltaTime: 0, type: 'controller' as const, channel: 0, controllerType, value })) : []),
-    { deltaTime: 0, type: 'noteOn', channel: 2, noteNumber: 60, velocity: 100 }, { deltaTime: 96, type: 'channelAftertouch', channel: 2, amount: 127 }, { deltaTime: 480, type: 'noteOff', channel: 2, noteNumber: 60, velocity: 64 }, { deltaTime: 0, meta: true, type: 'endOfTrack' },
-  ]],
-}));
+const live: { at: number; event: EngineEvent }[] = [
+  { at: 0, event: { type: 'noteOn', channel: 3, key: 60, velocity: 100 } },
+  { at: 0.1, event: { type: 'channelPressure', channel: 3, pressure: 127 } },
+];
+const bytes = (members: boolean) =>
+  new Uint8Array(
+    writeMidi({
+      header: { format: 0, numTracks: 1, ticksPerBeat: 480 },
+      tracks: [
+        [
+          // MPE Configuration Message: RPN 6 on channel 1 with 15 members (MPE 1.0, 2.1).
+          ...(members
+            ? [
+                [101, 0],
+                [100, 6],
+                [6, 15],
+              ].map(([controllerType, value]) => ({
+                deltaTime: 0,
+                type: 'controller' as const,
+                channel: 0,
+                controllerType,
+                value,
+              }))
+            : []),
+          { deltaTime: 0, type: 'noteOn', channel: 2, noteNumber: 60, velocity: 100 },
+          { deltaTime: 96, type: 'channelAftertouch', channel: 2, amount: 127 },
+          { deltaTime: 480, type: 'noteOff', channel: 2, noteNumber: 60, velocity: 64 },
+          { deltaTime: 0, meta: true, type: 'endOfTrack' },
+        ],
+      ],
+    }),
+  );
 const level = (engine: Engine, events: { at: number; event: EngineEvent }[]) => {
   const { left } = playTake(engine, { seconds: 0.5, events: events as Parameters<typeof playTake>[1]['events'] }, 0);
   return { before: Math.abs(left[Math.round(0.09 * RATE)]), after: Math.abs(left[Math.round(0.45 * RATE)]) };

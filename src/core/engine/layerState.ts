@@ -5,7 +5,10 @@ import type { LayerPath } from './path/layerPath';
 import type { ProgramLayer } from './program';
 import { MOST_SPANS } from './tick';
 
-/** How the gains common to all layers move within a run, and over which spans: fields of arrays, because fractions handed to a function may be put on the heap. */
+/**
+ * How the gains common to all layers move within a run, and over which spans: fields of arrays, because fractions
+ * handed to a function may be put on the heap.
+ */
 export interface Motion {
   spans: number;
   /** Frames of each span. */
@@ -19,10 +22,16 @@ export interface Motion {
 }
 
 /** The patch that a layer belongs to, as far as the layer must know it. */
-export interface Owner { readonly controllers: Controllers; readonly ringsOut: boolean; readonly program: { readonly specs: readonly { readonly waves: readonly string[] }[] } }
+export interface Owner {
+  readonly controllers: Controllers;
+  readonly ringsOut: boolean;
+  readonly program: { readonly specs: readonly { readonly waves: readonly string[] }[] };
+}
 
 /** What holds a note: its key, the sustain pedal, the sostenuto pedal. */
-export const DOWN = 1, SUSTAINED = 2, CAUGHT = 4;
+export const DOWN = 1,
+  SUSTAINED = 2,
+  CAUGHT = 4;
 
 /** What the engine keeps for a layer while its program, or its voices, last. */
 export class LayerState {
@@ -34,7 +43,10 @@ export class LayerState {
   /** The voices that sound in this run, as places in the pool. */
   readonly voices = new Uint16Array(MOST_VOICE_BLOCKS);
   voiceCount = 0;
-  /** By address and key: what holds the note that was struck there (a sum of {@link DOWN}, {@link SUSTAINED} and {@link CAUGHT}); 0 where none goes on. For release zones. */
+  /**
+   * By address and key: what holds the note that was struck there (a sum of {@link DOWN}, {@link SUSTAINED} and {@link
+   * CAUGHT}); 0 where none goes on. For release zones.
+   */
   readonly held = new Uint8Array(ADDRESSES * 128);
   /** Whether the note that ends just now is one of this layer. */
   ending = false;
@@ -55,7 +67,10 @@ export class LayerState {
   /** The sound of its list that a program change picked; −1: none did. */
   picked = -1;
 
-  constructor(program: ProgramLayer, readonly patch: Owner) {
+  constructor(
+    program: ProgramLayer,
+    readonly patch: Owner,
+  ) {
     this.program = program;
   }
 
@@ -77,7 +92,10 @@ export class LayerState {
     return this.gains[span];
   }
 
-  /** Adds the layer's run, which the kernel's bus holds, to the output, both gains moving in straight lines; keeps its peak. */
+  /**
+   * Adds the layer's run, which the kernel's bus holds, to the output, both gains moving in straight lines; keeps its
+   * peak.
+   */
   mixInto({ bus, busRight }: Kernel, left: Float32Array, right: Float32Array, { spans, frames, main }: Motion): void {
     this.level = 0;
     if (this.voiceCount === 0) return;
@@ -105,4 +123,5 @@ export class LayerState {
 }
 
 /** A value on its way to a target: nearer by a share, and there once next to nothing is left. */
-export const near = (now: number, target: number, share: number): number => (Math.abs(target - now) < 1e-6 ? target : now + (target - now) * share);
+export const near = (now: number, target: number, share: number): number =>
+  Math.abs(target - now) < 1e-6 ? target : now + (target - now) * share;

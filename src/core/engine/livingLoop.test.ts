@@ -3,9 +3,20 @@ import type { Layer, Zone } from '../rig/schema';
 import { off, on, RATE, render, start, whole } from '../../../tests/kit/engine';
 
 /** Loops that are made while they sound, held against those that are laid down beforehand and against arithmetic. */
-const loop = (first: number, end: number, crossfade = 0, until: 'end' | 'release' = 'end') => ({ start: first, end, crossfade, until });
+const loop = (first: number, end: number, crossfade = 0, until: 'end' | 'release' = 'end') => ({
+  start: first,
+  end,
+  crossfade,
+  until,
+});
 const sine = (hz: number, channels: 1 | 2 = 1, rate = RATE): Audio => ({
-  rate, channels, data: Float32Array.from({ length: rate * 2 * channels }, (_, i) => 0.4 * Math.sin((2 * Math.PI * hz * (channels === 2 && i % 2 ? 1.5 : 1) * Math.floor(i / channels)) / rate)),
+  rate,
+  channels,
+  data: Float32Array.from(
+    { length: rate * 2 * channels },
+    (_, i) =>
+      0.4 * Math.sin((2 * Math.PI * hz * (channels === 2 && i % 2 ? 1.5 : 1) * Math.floor(i / channels)) / rate),
+  ),
 });
 const play = (audio: Audio, zone: Partial<Zone>, layer: Partial<Layer>, key = 60, seconds = 2) => {
   const engine = start({ audio, zones: [{ key: whole, ...zone }], layers: [layer] });
@@ -15,17 +26,34 @@ const play = (audio: Audio, zone: Partial<Zone>, layer: Partial<Layer>, key = 60
 const db = (samples: Float32Array, reference: Float32Array, from: number) => {
   let error = 0;
   let power = 0;
-  for (let i = from; i < samples.length; i++) { error += (samples[i] - reference[i]) ** 2; power += reference[i] ** 2; }
+  for (let i = from; i < samples.length; i++) {
+    error += (samples[i] - reference[i]) ** 2;
+    power += reference[i] ** 2;
+  }
   return 10 * Math.log10(error / power + 1e-30);
 };
-const power = (samples: Float32Array, from: number, to: number) => { let sum = 0; for (let i = from; i < to; i++) sum += samples[i] ** 2; return Math.sqrt(sum / (to - from)); };
+const power = (samples: Float32Array, from: number, to: number) => {
+  let sum = 0;
+  for (let i = from; i < to; i++) sum += samples[i] ** 2;
+  return Math.sqrt(sum / (to - from));
+};
 
 describe('a loop of whole periods', () => {
-  // 480 Hz at 48 kHz: 100 frames a period, so a loop of 4000 frames closes exactly, and the tone goes on as if there were none.
+  // 480 Hz at 48 kHz: 100 frames a period, so a loop of 4000 frames closes exactly, and the tone goes on as if there
+  // were none.
   const audio = sine(480);
   const zone = { loop: loop(6000, 10000, 0, 'release') };
-  const endless: Audio = { ...audio, data: Float32Array.from({ length: RATE * 10 }, (_, i) => 0.4 * Math.sin((2 * Math.PI * 480 * i) / RATE)) };
-  test.each([[60, 0], [60, 7], [67, 0], [48, 0], [84, 0]])('goes on like the endless tone at key %i, transposed by %i', (key, transpose) => {
+  const endless: Audio = {
+    ...audio,
+    data: Float32Array.from({ length: RATE * 10 }, (_, i) => 0.4 * Math.sin((2 * Math.PI * 480 * i) / RATE)),
+  };
+  test.each([
+    [60, 0],
+    [60, 7],
+    [67, 0],
+    [48, 0],
+    [84, 0],
+  ])('goes on like the endless tone at key %i, transposed by %i', (key, transpose) => {
     const ours = play(audio, zone, { transpose }, key);
     const theirs = play(endless, {}, { transpose }, key);
     expect(db(ours.left, theirs.left, 1000)).toBeLessThan(-40);
@@ -80,7 +108,11 @@ describe('where routes have it', () => {
 });
 
 test('bent while it loops, the pitch follows and nothing breaks', () => {
-  const engine = start({ audio: sine(480), zones: [{ key: whole, loop: loop(6000, 10000, 500, 'release') }], layers: [{ params: { bendRange: 24 } }] });
+  const engine = start({
+    audio: sine(480),
+    zones: [{ key: whole, loop: loop(6000, 10000, 500, 'release') }],
+    layers: [{ params: { bendRange: 24 } }],
+  });
   engine.handle(on());
   let largest = 0;
   for (let step = 0; step < 60; step++) {

@@ -1,19 +1,51 @@
 import { NOTE_VALUES, noteValue } from '../music/time';
 import { fullWindow, vibratoRoute } from '../rig/defaults';
 import type { Layer, Patch, Route, XyPad } from '../rig/schema';
-import { cc, largestStep, levelAfter, make, off, on, RATE, render, start, TONE, whole, type Setup } from '../../../tests/kit/engine';
+import {
+  cc,
+  largestStep,
+  levelAfter,
+  make,
+  off,
+  on,
+  RATE,
+  render,
+  start,
+  TONE,
+  whole,
+  type Setup,
+} from '../../../tests/kit/engine';
 import { db, heard, mover, pad, pitches, route, withAnchor } from '../../../tests/kit/moves';
 
 describe('an LFO, measured in what is heard', () => {
   test('on the level: it goes as many dB to both sides as the route says', () => {
     // 12 dB of a range of 66: −18 ± 12 dB at 2 Hz.
-    const signal = heard({ layers: [{ params: { level: -18 } }], patch: { movers: [mover('lfo', { clock: 'hz', begins: 'never', params: { rate: 2 } })], routes: [route('lfo.1', 'layer.l0.level', 12 / 66)] } }, 3);
+    const signal = heard(
+      {
+        layers: [{ params: { level: -18 } }],
+        patch: {
+          movers: [mover('lfo', { clock: 'hz', begins: 'never', params: { rate: 2 } })],
+          routes: [route('lfo.1', 'layer.l0.level', 12 / 66)],
+        },
+      },
+      3,
+    );
     const second = signal.subarray(RATE, 2 * RATE);
     expect(db(Math.max(...second))).toBeCloseTo(-6, 1);
     expect(db(Math.min(...second))).toBeCloseTo(-30, 1);
   });
   test('on the pitch: ± 50 cents', () => {
-    const signal = heard({ audio: TONE, layers: [{ params: { level: -6 } }], patch: { movers: [mover('lfo', { reach: 'note', clock: 'hz', begins: 'strike', params: { rate: 1 } })], routes: [route('lfo.1', 'layer.l0.tune', 50 / 2400)] } }, 3);
+    const signal = heard(
+      {
+        audio: TONE,
+        layers: [{ params: { level: -6 } }],
+        patch: {
+          movers: [mover('lfo', { reach: 'note', clock: 'hz', begins: 'strike', params: { rate: 1 } })],
+          routes: [route('lfo.1', 'layer.l0.tune', 50 / 2400)],
+        },
+      },
+      3,
+    );
     const cents = pitches(signal.subarray(RATE), 4).map((hz) => 1200 * Math.log2(hz / 480));
     expect(Math.max(...cents)).toBeGreaterThan(48.5);
     expect(Math.max(...cents)).toBeLessThan(51);
@@ -21,12 +53,28 @@ describe('an LFO, measured in what is heard', () => {
     expect(Math.min(...cents)).toBeLessThan(-48.5);
   });
   test('a square on the level does not click', () => {
-    const signal = heard({ audio: TONE, layers: [{ params: { level: -6 } }], patch: { movers: [mover('lfo', { shape: 'square', clock: 'hz', params: { rate: 8 } })], routes: [route('lfo.1', 'layer.l0.level', 0.15)] } }, 2);
+    const signal = heard(
+      {
+        audio: TONE,
+        layers: [{ params: { level: -6 } }],
+        patch: {
+          movers: [mover('lfo', { shape: 'square', clock: 'hz', params: { rate: 8 } })],
+          routes: [route('lfo.1', 'layer.l0.level', 0.15)],
+        },
+      },
+      2,
+    );
     // Twice the step that the tone itself has at its loudest.
-    expect(largestStep(Float32Array.from(signal))).toBeLessThan(2 * 0.5 * 10 ** (3.9 / 20) * ((2 * Math.PI * 480) / RATE));
+    expect(largestStep(Float32Array.from(signal))).toBeLessThan(
+      2 * 0.5 * 10 ** (3.9 / 20) * ((2 * Math.PI * 480) / RATE),
+    );
   });
   test('locked to the beat it is where the transport has it, and begins with a restart', () => {
-    const patch: Partial<Patch> = { tempo: 120, movers: [mover('lfo', { shape: 'square', params: { length: noteValue('1/2') } })], routes: [route('lfo.1', 'layer.l0.level', 0.1)] };
+    const patch: Partial<Patch> = {
+      tempo: 120,
+      movers: [mover('lfo', { shape: 'square', params: { length: noteValue('1/2') } })],
+      routes: [route('lfo.1', 'layer.l0.level', 0.1)],
+    };
     const engine = start({ layers: [{ params: { level: -20 } }], patch });
     render(engine, RATE / 4);
     engine.handle({ type: 'position', quarters: 0 });
@@ -38,12 +86,30 @@ describe('an LFO, measured in what is heard', () => {
 });
 
 test('an envelope of each note on the high cut: the spectrum opens and closes', () => {
-  const noise = { rate: RATE, channels: 1 as const, data: Float32Array.from({ length: RATE * 4 }, (_, i) => Math.sin(i * 12.9898 * i) * 0.3) };
-  const signal = heard({ audio: noise, layers: [{ params: { cutoff: 200, level: -6 } }], patch: { movers: [mover('envelope', { params: { attack: 1, decay: 1, sustain: 0 } })], routes: [route('envelope.1', 'layer.l0.cutoff', 0.5)] } }, 3);
+  const noise = {
+    rate: RATE,
+    channels: 1 as const,
+    data: Float32Array.from({ length: RATE * 4 }, (_, i) => Math.sin(i * 12.9898 * i) * 0.3),
+  };
+  const signal = heard(
+    {
+      audio: noise,
+      layers: [{ params: { cutoff: 200, level: -6 } }],
+      patch: {
+        movers: [mover('envelope', { params: { attack: 1, decay: 1, sustain: 0 } })],
+        routes: [route('envelope.1', 'layer.l0.cutoff', 0.5)],
+      },
+    },
+    3,
+  );
   // How much of the energy lies in differences from one frame to the next: high for treble.
   const treble = (t: number) => {
-    let steps = 0, sum = 0;
-    for (let i = Math.round(t * RATE) - 2400; i < t * RATE + 2400; i++) { steps += (signal[i] - signal[i - 1]) ** 2; sum += signal[i] ** 2; }
+    let steps = 0,
+      sum = 0;
+    for (let i = Math.round(t * RATE) - 2400; i < t * RATE + 2400; i++) {
+      steps += (signal[i] - signal[i - 1]) ** 2;
+      sum += signal[i] ** 2;
+    }
     return steps / sum;
   };
   expect(treble(1)).toBeGreaterThan(10 * treble(0.1));
@@ -52,27 +118,42 @@ test('an envelope of each note on the high cut: the spectrum opens and closes', 
 
 describe('routes', () => {
   test('a bound one keeps its target within its reach whatever else moves it', () => {
-    const routes = [route('macro.1', 'layer.l0.level', 12 / 66, { bound: true }), route('cc.1', 'layer.l0.level', -0.5), route('velocity', 'layer.l0.level', 0.5)];
+    const routes = [
+      route('macro.1', 'layer.l0.level', 12 / 66, { bound: true }),
+      route('cc.1', 'layer.l0.level', -0.5),
+      route('velocity', 'layer.l0.level', 0.5),
+    ];
     const patch: Partial<Patch> = { macros: [{ number: 1, name: 'm', value: 0, style: 'strip' }], routes };
-    for (const value of [0, 0.3, 1]) for (const wheel of [0, 60, 127]) {
-      const engine = start({ layers: [{ params: { level: -18 } }], patch });
-      engine.handle({ type: 'macro', number: 1, value });
-      engine.handle(cc(1, wheel));
-      engine.handle(on());
-      const level = db(levelAfter(engine, 0.4));
-      expect(level).toBeGreaterThan(-18.05);
-      expect(level).toBeLessThan(-5.95);
-    }
+    for (const value of [0, 0.3, 1])
+      for (const wheel of [0, 60, 127]) {
+        const engine = start({ layers: [{ params: { level: -18 } }], patch });
+        engine.handle({ type: 'macro', number: 1, value });
+        engine.handle(cc(1, wheel));
+        engine.handle(on());
+        const level = db(levelAfter(engine, 0.4));
+        expect(level).toBeGreaterThan(-18.05);
+        expect(level).toBeLessThan(-5.95);
+      }
   });
   test('scaled by something at 0, everything is the same bits as without them', () => {
     const bare = heard({ audio: TONE }, 0.5);
-    const routes = ['tune', 'pan', 'start', 'delay', 'attack', 'level'].map((target) => route('scatter.1', `layer.l0.${target}`, 0.4, { scaledBy: 'macro.1' }));
-    const patch = (value: number): Partial<Patch> => ({ macros: [{ number: 1, name: 'm', value, style: 'strip' }], movers: [mover('lfo')], routes: [...routes, route('lfo.1', 'layer.l0.cutoff', 0.3, { scaledBy: 'macro.1' })] });
+    const routes = ['tune', 'pan', 'start', 'delay', 'attack', 'level'].map((target) =>
+      route('scatter.1', `layer.l0.${target}`, 0.4, { scaledBy: 'macro.1' }),
+    );
+    const patch = (value: number): Partial<Patch> => ({
+      macros: [{ number: 1, name: 'm', value, style: 'strip' }],
+      movers: [mover('lfo')],
+      routes: [...routes, route('lfo.1', 'layer.l0.cutoff', 0.3, { scaledBy: 'macro.1' })],
+    });
     expect(heard({ audio: TONE, patch: patch(0) }, 0.5)).toEqual(bare);
     expect(heard({ audio: TONE, patch: patch(0.5) }, 0.5)).not.toEqual(bare);
   });
   test('the alternate is at one end for a strike and at the other for the next, for all that the strike starts', () => {
-    const engine = start({ audio: TONE, layers: [{ params: { pan: -1 } }, { params: { pan: -1 } }], patch: { routes: ['l0', 'l1'].map((id) => route('alternate', `layer.${id}.pan`, 1)) } });
+    const engine = start({
+      audio: TONE,
+      layers: [{ params: { pan: -1 } }, { params: { pan: -1 } }],
+      patch: { routes: ['l0', 'l1'].map((id) => route('alternate', `layer.${id}.pan`, 1)) },
+    });
     const sides = [0, 1, 2, 3].map(() => {
       engine.handle(on());
       const { left, right } = render(engine, RATE / 10);
@@ -81,10 +162,17 @@ describe('routes', () => {
       const peak = (signal: Float32Array) => Math.max(...signal.map(Math.abs));
       return [peak(left) > 0.1, peak(right) > 0.1];
     });
-    expect(sides).toEqual([[true, false], [false, true], [true, false], [false, true]]);
+    expect(sides).toEqual([
+      [true, false],
+      [false, true],
+      [true, false],
+      [false, true],
+    ]);
   });
   test('what is read at the strike stays for the note: delay, start, release, direction', () => {
-    const late = heard({ patch: { routes: [route('cc.20', 'layer.l0.delay', 0.025)] } }, 1, (engine) => engine.handle(cc(20, 127)));
+    const late = heard({ patch: { routes: [route('cc.20', 'layer.l0.delay', 0.025)] } }, 1, (engine) =>
+      engine.handle(cc(20, 127)),
+    );
     expect(late.findIndex((x) => x > 0.01) / RATE).toBeCloseTo(0.5, 2);
     const ramp = { rate: RATE, channels: 1 as const, data: Float32Array.from({ length: RATE }, (_, i) => i / RATE) };
     const from = heard({ audio: ramp, patch: { routes: [route('velocity', 'layer.l0.start', 0.5)] } }, 0.2);
@@ -105,12 +193,27 @@ describe('routes', () => {
   });
   test('transposition in whole semitones, with the samples of the key it lands on', () => {
     const zones = [{ key: { ...whole, high: 63 } }, { key: { ...whole, low: 64, high: 127 }, root: 64, gain: -6 }];
-    expect(db(heard({ zones, patch: { routes: [route('cc.1', 'layer.l0.transpose', 4 / 96)] } }, 0.2, (engine) => engine.handle(cc(1, 127)))[8000])).toBeCloseTo(-6, 1);
-    expect(db(heard({ zones, patch: { routes: [route('cc.1', 'layer.l0.transpose', 4 / 96)] } }, 0.2)[8000])).toBeCloseTo(0, 1);
+    expect(
+      db(
+        heard({ zones, patch: { routes: [route('cc.1', 'layer.l0.transpose', 4 / 96)] } }, 0.2, (engine) =>
+          engine.handle(cc(1, 127)),
+        )[8000],
+      ),
+    ).toBeCloseTo(-6, 1);
+    expect(
+      db(heard({ zones, patch: { routes: [route('cc.1', 'layer.l0.transpose', 4 / 96)] } }, 0.2)[8000]),
+    ).toBeCloseTo(0, 1);
   });
   test('touch that moves is felt in level and zone', () => {
-    const zones = [{ key: whole, velocity: { ...whole, low: 1, high: 60 } }, { key: whole, velocity: { ...whole, low: 61, high: 127 }, gain: -20 }];
-    const engine = start({ zones, layers: [{ params: { velocityToLevel: 0 } }], patch: { routes: [route('cc.1', 'layer.l0.touch', 0.5)] } });
+    const zones = [
+      { key: whole, velocity: { ...whole, low: 1, high: 60 } },
+      { key: whole, velocity: { ...whole, low: 61, high: 127 }, gain: -20 },
+    ];
+    const engine = start({
+      zones,
+      layers: [{ params: { velocityToLevel: 0 } }],
+      patch: { routes: [route('cc.1', 'layer.l0.touch', 0.5)] },
+    });
     engine.handle(on(60, 40));
     expect(db(levelAfter(engine, 0.2))).toBeCloseTo(0, 1);
     engine.handle(off());
@@ -123,18 +226,33 @@ describe('routes', () => {
 
 describe('vibrato', () => {
   test('a new layer has it on the wheel: 30 cents at its end, grown in its onset', () => {
-    const signal = heard({ audio: TONE, layers: [{ params: { level: -6, vibratoOnset: 0.5, vibratoRate: 2 } }], patch: { routes: [vibratoRoute('v', 'l0')] } }, 3, (engine) => engine.handle(cc(1, 127)));
-    const cents = (from: number, to: number) => pitches(signal.subarray(from * RATE, to * RATE), 3).map((hz) => Math.abs(1200 * Math.log2(hz / 480)));
+    const signal = heard(
+      {
+        audio: TONE,
+        layers: [{ params: { level: -6, vibratoOnset: 0.5, vibratoRate: 2 } }],
+        patch: { routes: [vibratoRoute('v', 'l0')] },
+      },
+      3,
+      (engine) => engine.handle(cc(1, 127)),
+    );
+    const cents = (from: number, to: number) =>
+      pitches(signal.subarray(from * RATE, to * RATE), 3).map((hz) => Math.abs(1200 * Math.log2(hz / 480)));
     expect(Math.max(...cents(1, 3))).toBeGreaterThan(28.5);
     expect(Math.max(...cents(1, 3))).toBeLessThan(31);
     expect(Math.max(...cents(0, 0.1))).toBeLessThan(8);
   });
-  test('with the wheel down there is none, to the bit', () => expect(heard({ audio: TONE, patch: { routes: [vibratoRoute('v', 'l0')] } }, 0.5)).toEqual(heard({ audio: TONE }, 0.5)));
+  test('with the wheel down there is none, to the bit', () =>
+    expect(heard({ audio: TONE, patch: { routes: [vibratoRoute('v', 'l0')] } }, 0.5)).toEqual(
+      heard({ audio: TONE }, 0.5),
+    ));
 });
 
 describe('XY pads', () => {
   test('the middle of four plays all at equal power, a corner one alone', () => {
-    const setup = (x: number, y: number): Setup => ({ layers: [1, 2, 3, 4].map(withAnchor), patch: { xyPads: [pad({ x, y })] } });
+    const setup = (x: number, y: number): Setup => ({
+      layers: [1, 2, 3, 4].map(withAnchor),
+      patch: { xyPads: [pad({ x, y })] },
+    });
     const program = make(setup(0.5, 0.5)).program;
     expect(program.pads).toHaveLength(1);
     // Four that play the same add up as amplitudes: each at √¼.
@@ -142,7 +260,10 @@ describe('XY pads', () => {
     expect(db(heard(setup(0, 0), 0.3)[9600])).toBeCloseTo(-12, 2);
   });
   test('moved by hand, by routes on its axes and by itself', () => {
-    const setup = (more: Partial<XyPad>, routes: Route[] = []): Setup => ({ layers: [1, 2, 3, 4].map((n) => ({ ...withAnchor(n), on: n === 2 })), patch: { xyPads: [pad({ x: 0, y: 0, ...more })], routes } });
+    const setup = (more: Partial<XyPad>, routes: Route[] = []): Setup => ({
+      layers: [1, 2, 3, 4].map((n) => ({ ...withAnchor(n), on: n === 2 })),
+      patch: { xyPads: [pad({ x: 0, y: 0, ...more })], routes },
+    });
     const byHand = start(setup({}));
     byHand.handle(on());
     expect(levelAfter(byHand, 0.2)).toBe(0);
@@ -150,8 +271,20 @@ describe('XY pads', () => {
     expect(db(levelAfter(byHand, 0.2))).toBeCloseTo(-12, 1);
     byHand.handle({ type: 'rest', kind: 'xy', number: 1 });
     expect(levelAfter(byHand, 0.2)).toBeLessThan(1e-4);
-    expect(db(heard(setup({}, [route('cc.1', 'xy.1.x', 1)]), 0.3, (engine) => engine.handle(cc(1, 127)))[9600])).toBeCloseTo(-12, 1);
-    const path = heard(setup({ motion: 'path', path: [[0, 0, 0], [1, 1, 0], [2, 0, 0]] }), 2.2);
+    expect(
+      db(heard(setup({}, [route('cc.1', 'xy.1.x', 1)]), 0.3, (engine) => engine.handle(cc(1, 127)))[9600]),
+    ).toBeCloseTo(-12, 1);
+    const path = heard(
+      setup({
+        motion: 'path',
+        path: [
+          [0, 0, 0],
+          [1, 1, 0],
+          [2, 0, 0],
+        ],
+      }),
+      2.2,
+    );
     expect(db(path[RATE])).toBeCloseTo(-12, 0);
     expect(path[2 * RATE]).toBeLessThan(0.05);
     const wandering = heard(setup({ x: 0.5, y: 0.5, motion: 'wander', params: { speed: 2, radius: 0.5 } }), 4);
@@ -167,14 +300,38 @@ describe('XY pads', () => {
 });
 
 describe('blends', () => {
-  const layers = (['fadeIn', 'fadeOut'] as const).map((side): Partial<Layer> => ({ windows: [fullWindow('key'), fullWindow('velocity'), { source: 'blend.1', low: 0, high: 1, fadeIn: side === 'fadeIn' ? 1 : 0, fadeOut: side === 'fadeOut' ? 1 : 0, shape: 'root', read: 'always' }] }));
-  const byKey = (depth: number): Setup => ({ layers: [{ ...layers[0], params: { level: -6 } }, { ...layers[1], params: { level: -6 } }], patch: { blends: [{ number: 1, name: 'b', value: 0.5 }], routes: [route({ formula: '(key - keyLow) / (keyHigh - keyLow) * 2 - 1' }, 'blend.1', depth)] } });
-  const levels = (depth: number, key: number) => [0, 1].map((n) => {
-    const setup = byKey(depth);
-    const engine = start({ ...setup, layers: setup.layers!.map((layer, i) => ({ ...layer, on: i === n })) });
-    engine.handle(on(key));
-    return levelAfter(engine, 0.3) / 10 ** (-6 / 20);
+  const layers = (['fadeIn', 'fadeOut'] as const).map((side): Partial<Layer> => ({
+    windows: [
+      fullWindow('key'),
+      fullWindow('velocity'),
+      {
+        source: 'blend.1',
+        low: 0,
+        high: 1,
+        fadeIn: side === 'fadeIn' ? 1 : 0,
+        fadeOut: side === 'fadeOut' ? 1 : 0,
+        shape: 'root',
+        read: 'always',
+      },
+    ],
+  }));
+  const byKey = (depth: number): Setup => ({
+    layers: [
+      { ...layers[0], params: { level: -6 } },
+      { ...layers[1], params: { level: -6 } },
+    ],
+    patch: {
+      blends: [{ number: 1, name: 'b', value: 0.5 }],
+      routes: [route({ formula: '(key - keyLow) / (keyHigh - keyLow) * 2 - 1' }, 'blend.1', depth)],
+    },
   });
+  const levels = (depth: number, key: number) =>
+    [0, 1].map((n) => {
+      const setup = byKey(depth);
+      const engine = start({ ...setup, layers: setup.layers!.map((layer, i) => ({ ...layer, on: i === n })) });
+      engine.handle(on(key));
+      return levelAfter(engine, 0.3) / 10 ** (-6 / 20);
+    });
   // Common practice, no source: a controller that goes from key 39 to key 84.
   test('by key at +100 %: the lowest key plays only one, the highest only the other; −100 % is the mirror', () => {
     expect(levels(0.5, 39)).toEqual([expect.closeTo(0, 3), expect.closeTo(1, 3)]);
@@ -182,12 +339,16 @@ describe('blends', () => {
     expect(levels(-0.5, 39)).toEqual([expect.closeTo(1, 3), expect.closeTo(0, 3)]);
   });
   test('two held keys have two values, and the powers of both sides sum to 1 everywhere', () => {
-    for (let key = 39; key <= 84; key += 5) expect(levels(0.5, key).reduce((sum, x) => sum + x * x, 0)).toBeCloseTo(1, 2);
+    for (let key = 39; key <= 84; key += 5)
+      expect(levels(0.5, key).reduce((sum, x) => sum + x * x, 0)).toBeCloseTo(1, 2);
   });
 });
 
 describe('a list of sounds', () => {
-  const setup = (morph: boolean, value: number): Setup => ({ layers: [{ list: ['s', 's', 's'], morph, params: { choice: value, level: -6 } }], zones: [{ key: whole }] });
+  const setup = (morph: boolean, value: number): Setup => ({
+    layers: [{ list: ['s', 's', 's'], morph, params: { choice: value, level: -6 } }],
+    zones: [{ key: whole }],
+  });
   test('the choice is made at the strike', () => {
     const { program } = make({ ...setup(false, 0), patch: { routes: [route('scatter.1', 'layer.l0.choice', 1)] } });
     expect(program.layers[0].own).toHaveLength(3);
@@ -204,16 +365,42 @@ describe('a list of sounds', () => {
 });
 
 describe('what all notes share', () => {
-  const main = (counts: Route['counts']): Setup => ({ layers: [{ params: { level: -20, velocityToLevel: 0 } }], patch: { main: { level: -20, width: 100, effects: [] }, routes: [route('velocity', 'main.level', 20 / 66, { counts })] } });
+  const main = (counts: Route['counts']): Setup => ({
+    layers: [{ params: { level: -20, velocityToLevel: 0 } }],
+    patch: {
+      main: { level: -20, width: 100, effects: [] },
+      routes: [route('velocity', 'main.level', 20 / 66, { counts })],
+    },
+  });
   const after = (counts: Route['counts']) => {
     const engine = start(main(counts));
     engine.handle(on(72, 127));
     engine.handle(on(48, 64));
     return db(levelAfter(engine, 0.4) / 2);
   };
-  test.each([['last', 64], ['highest', 127], ['lowest', 64], ['loudest', 127], ['mean', 95.5]] as const)('the %s note counts', (counts, velocity) => expect(after(counts)).toBeCloseTo(-40 + 20 * ((velocity - 1) / 126), 1));
+  test.each([
+    ['last', 64],
+    ['highest', 127],
+    ['lowest', 64],
+    ['loudest', 127],
+    ['mean', 95.5],
+  ] as const)('the %s note counts', (counts, velocity) =>
+    expect(after(counts)).toBeCloseTo(-40 + 20 * ((velocity - 1) / 126), 1),
+  );
   test('a contour of the strike moves the main level: it begins with the note that counts', () => {
-    const patch: Partial<Patch> = { main: { level: -20, width: 100, effects: [] }, movers: [mover('contour', { points: [[0, 0, 0], [1, 1, 0]], params: { lasts: 1 } })], routes: [route('contour.1', 'main.level', 20 / 66)] };
+    const patch: Partial<Patch> = {
+      main: { level: -20, width: 100, effects: [] },
+      movers: [
+        mover('contour', {
+          points: [
+            [0, 0, 0],
+            [1, 1, 0],
+          ],
+          params: { lasts: 1 },
+        }),
+      ],
+      routes: [route('contour.1', 'main.level', 20 / 66)],
+    };
     const engine = start({ layers: [{ params: { level: -20 } }], patch });
     render(engine, RATE);
     engine.handle(on());
@@ -221,8 +408,17 @@ describe('what all notes share', () => {
     expect(db(levelAfter(engine, 0.8))).toBeCloseTo(-20, 0);
   });
   test('a follower ducks one layer under another, and lets it up again', () => {
-    const patch: Partial<Patch> = { movers: [mover('follower', { follows: 'l0', params: { fall: 0.05, floor: -40 } })], routes: [route('follower.1', 'layer.l1.level', -30 / 66)] };
-    const engine = start({ layers: [{ params: { pan: -1 }, windows: [{ ...fullWindow('key'), high: 59 }, fullWindow('velocity')] }, { params: { level: -6, pan: 1 }, windows: [{ ...fullWindow('key'), low: 60 }, fullWindow('velocity')] }], patch });
+    const patch: Partial<Patch> = {
+      movers: [mover('follower', { follows: 'l0', params: { fall: 0.05, floor: -40 } })],
+      routes: [route('follower.1', 'layer.l1.level', -30 / 66)],
+    };
+    const engine = start({
+      layers: [
+        { params: { pan: -1 }, windows: [{ ...fullWindow('key'), high: 59 }, fullWindow('velocity')] },
+        { params: { level: -6, pan: 1 }, windows: [{ ...fullWindow('key'), low: 60 }, fullWindow('velocity')] },
+      ],
+      patch,
+    });
     const right = () => db(render(engine, RATE / 2).right[RATE / 2 - 1]);
     engine.handle(on(60));
     expect(right()).toBeCloseTo(-6, 1);
@@ -237,15 +433,27 @@ describe('what all notes share', () => {
 describe('movers that move one another', () => {
   test('a macro takes the rate of a sample and hold from quarters to eighths', () => {
     const halves = (value: number) => {
-      const signal = heard({
-        layers: [{ params: { level: -20 } }],
-        patch: {
-          tempo: 120, macros: [{ number: 1, name: 'm', value, style: 'latched' }], movers: [mover('hold', { params: { length: noteValue('1/4') } })],
-          routes: [route('hold.1', 'layer.l0.level', 0.2), route('macro.1', 'hold.1.length', (noteValue('1/8') - noteValue('1/4')) / (NOTE_VALUES.length - 1))],
+      const signal = heard(
+        {
+          layers: [{ params: { level: -20 } }],
+          patch: {
+            tempo: 120,
+            macros: [{ number: 1, name: 'm', value, style: 'latched' }],
+            movers: [mover('hold', { params: { length: noteValue('1/4') } })],
+            routes: [
+              route('hold.1', 'layer.l0.level', 0.2),
+              route('macro.1', 'hold.1.length', (noteValue('1/8') - noteValue('1/4')) / (NOTE_VALUES.length - 1)),
+            ],
+          },
         },
-      }, 4.01);
+        4.01,
+      );
       // Of each quarter, half a second long: whether its second half stands where its first does.
-      return Array.from({ length: 8 }, (_, n) => Math.abs(db(signal[Math.round((n / 2 + 0.2) * RATE)]) - db(signal[Math.round((n / 2 + 0.45) * RATE)])) < 1e-3);
+      return Array.from(
+        { length: 8 },
+        (_, n) =>
+          Math.abs(db(signal[Math.round((n / 2 + 0.2) * RATE)]) - db(signal[Math.round((n / 2 + 0.45) * RATE)])) < 1e-3,
+      );
     };
     expect(halves(0)).toEqual(Array(8).fill(true));
     expect(halves(1)).toEqual(Array(8).fill(false));
@@ -253,6 +461,8 @@ describe('movers that move one another', () => {
   test('an LFO moves the rate of another; a circle is refused with its members', () => {
     const movers = [mover('lfo', { number: 1 }), mover('lfo', { number: 2 })];
     expect(() => make({ patch: { movers, routes: [route('lfo.1', 'lfo.2.rate', 0.2)] } })).not.toThrow();
-    expect(() => make({ patch: { movers, routes: [route('lfo.1', 'lfo.2.rate', 0.2), route('lfo.2', 'lfo.1.rate', 0.2)] } })).toThrow(/lfo\.1 → lfo\.2|lfo\.2 → lfo\.1/);
+    expect(() =>
+      make({ patch: { movers, routes: [route('lfo.1', 'lfo.2.rate', 0.2), route('lfo.2', 'lfo.1.rate', 0.2)] } }),
+    ).toThrow(/lfo\.1 → lfo\.2|lfo\.2 → lfo\.1/);
   });
 });

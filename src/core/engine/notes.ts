@@ -17,14 +17,35 @@ import type { ShapeTable } from './generators/grains';
 import { DRAWN, shapePoints } from '../sounds/grains/shapes';
 import { gainOfZone, semitonesOfZone, Strikes } from './strike';
 import { StrikeChance } from './strikeChance';
-import { CHOICE, DETUNE, GLIDE, PAN_CHANCE, PAN_KEYS, readStrikeValues, REVERSED, UNISON, UNISON_WIDTH, START, STRIKE_VALUES, TOUCH, TRANSPOSE, VELOCITY_TO_LEVEL } from './strikeValues';
+import {
+  CHOICE,
+  DETUNE,
+  GLIDE,
+  PAN_CHANCE,
+  PAN_KEYS,
+  readStrikeValues,
+  REVERSED,
+  UNISON,
+  UNISON_WIDTH,
+  START,
+  STRIKE_VALUES,
+  TOUCH,
+  TRANSPOSE,
+  VELOCITY_TO_LEVEL,
+} from './strikeValues';
 import { ANSWERS } from './tick';
 import { feltVelocity, gainOfVelocity } from './touch';
 import type { Voice } from './voice';
 import type { VoicePool } from './voicePool';
 
 /** What all patches of an engine share. */
-export interface Stage { pool: VoicePool; chance: Chance; rate: number; seed: number; clock: { readonly frame: number } }
+export interface Stage {
+  pool: VoicePool;
+  chance: Chance;
+  rate: number;
+  seed: number;
+  clock: { readonly frame: number };
+}
 
 /** The patch whose keys and pedals these are. */
 interface NotesOwner extends Owner {
@@ -80,19 +101,32 @@ export class Notes implements PathHost {
 
   private readonly clock: Stage['clock'];
 
-  constructor(private readonly patch: NotesOwner, { pool, chance, clock }: Stage) {
+  constructor(
+    private readonly patch: NotesOwner,
+    { pool, chance, clock }: Stage,
+  ) {
     this.clock = clock;
     this.pool = pool;
     this.voices = pool.all;
     this.chance = chance;
-    this.asking = { channel: 1, key: 60, velocity: 100, releaseVelocity: 64, randoms: this.randoms, scatters: this.scatters, states: pool.states, row: pool.askingRow };
+    this.asking = {
+      channel: 1,
+      key: 60,
+      velocity: 100,
+      releaseVelocity: 64,
+      randoms: this.randoms,
+      scatters: this.scatters,
+      states: pool.states,
+      row: pool.askingRow,
+    };
   }
 
   /** The patch has another program. */
   setProgram(): void {
     const { program } = this.patch;
     this.strikes = new Strikes(program.table, program.layers, this.luck, program.zones.count);
-    this.releaseStrikes = program.releaseTable && new Strikes(program.releaseTable, program.layers, this.luck, program.zones.count);
+    this.releaseStrikes =
+      program.releaseTable && new Strikes(program.releaseTable, program.layers, this.luck, program.zones.count);
     this.ownTransposes = new Float64Array(program.layers.length);
     this.ownTouches = new Uint8Array(program.layers.length);
     this.answerCount = 0;
@@ -114,7 +148,9 @@ export class Notes implements PathHost {
     return voice.active && voice.layer.patch === this.patch;
   }
 
-  /** Whether a layer hears what comes from an address; a finger of an expressive controller is heard where its zone is. */
+  /**
+   * Whether a layer hears what comes from an address; a finger of an expressive controller is heard where its zone is.
+   */
   private isOn(listening: number, from: number): boolean {
     const master = this.patch.controllers.masterOf[from];
     return hearsAddress(listening, from) || (master > 0 && hearsAddress(listening, master));
@@ -133,7 +169,9 @@ export class Notes implements PathHost {
     }
     if (heard) this.addGoing(at);
     this.answer(this.strikes, channel, key, velocity, false, firstOfPhrase);
-    for (let l = 0; l < program.layers.length; l++) if (program.layers[l].path && this.isOn(program.layers[l].channel, channel)) this.enterPath(l, channel, key, velocity);
+    for (let l = 0; l < program.layers.length; l++)
+      if (program.layers[l].path && this.isOn(program.layers[l].channel, channel))
+        this.enterPath(l, channel, key, velocity);
   }
 
   /** A key goes down on the path of a layer, where its windows let it in. */
@@ -224,7 +262,8 @@ export class Notes implements PathHost {
 
   cutMade(path: LayerPath): void {
     const layer = this.patch.layers[path.layer];
-    for (const voice of this.voices) if (voice.active && voice.layer === layer && !voice.isDismissed && voice.made > 0) voice.dismiss(CUT_SECONDS);
+    for (const voice of this.voices)
+      if (voice.active && voice.layer === layer && !voice.isDismissed && voice.made > 0) voice.dismiss(CUT_SECONDS);
   }
 
   bendMade(path: LayerPath, note: number, before: number): boolean {
@@ -233,7 +272,14 @@ export class Notes implements PathHost {
     let any = false;
     const key = path.keys[note];
     for (const voice of this.voices) {
-      if (!voice.active || voice.layer !== layer || voice.made !== path.serials[note] || voice.released || voice.isDismissed) continue;
+      if (
+        !voice.active ||
+        voice.layer !== layer ||
+        voice.made !== path.serials[note] ||
+        voice.released ||
+        voice.isDismissed
+      )
+        continue;
       any = true;
       if (!voice.isLed) voice.waited[1] = this.clock.frame;
       voice.key = key - path.transposes[note];
@@ -298,7 +344,13 @@ export class Notes implements PathHost {
     const { layers } = this.patch;
     for (let l = 0; l < layers.length; l++) {
       const layer = layers[l];
-      if (layer.program.receive.program && layer.program.own && program < layer.program.own.length && this.isOn(layer.program.channel, channel)) layer.picked = program;
+      if (
+        layer.program.receive.program &&
+        layer.program.own &&
+        program < layer.program.own.length &&
+        this.isOn(layer.program.channel, channel)
+      )
+        layer.picked = program;
     }
   }
 
@@ -311,12 +363,16 @@ export class Notes implements PathHost {
     going[i] = at;
   }
 
-  /** The notes whose keys are down begin again in one layer, what sounded of them there fades; `goesOn`: they stand where they stood, with no new strike. A layer with a path of its own goes on as it does. */
+  /**
+   * The notes whose keys are down begin again in one layer, what sounded of them there fades; `goesOn`: they stand
+   * where they stood, with no new strike. A layer with a path of its own goes on as it does.
+   */
   restrike(layerId: string, goesOn = false): void {
     const { layers, program } = this.patch;
     for (let l = 0; l < program.layers.length; l++) {
       if (program.layers[l].id !== layerId || program.layers[l].path) continue;
-      for (const voice of this.voices) if (voice.active && voice.layer === layers[l] && voice.keyDown) voice.dismiss(CUT_SECONDS);
+      for (const voice of this.voices)
+        if (voice.active && voice.layer === layers[l] && voice.keyDown) voice.dismiss(CUT_SECONDS);
       for (let i = 0; i < this.goingCount; i++) {
         const at = this.going[i];
         if ((layers[l].held[at] & DOWN) === 0) continue;
@@ -329,14 +385,22 @@ export class Notes implements PathHost {
         if (program.layers[l].own) this.findOwn(strikes, l, asking.key, asking.velocity, false, NONE, 0);
         else strikes.strike(asking.key, asking.velocity);
         const strike = ++this.pool.strikeCount;
-        for (let n = 0; n < strikes.count; n++) if (strikes.layers[n] === l) this.startVoice(l, strikes.zones[n], strikes.choices[n], strike);
+        for (let n = 0; n < strikes.count; n++)
+          if (strikes.layers[n] === l) this.startVoice(l, strikes.zones[n], strikes.choices[n], strike);
         if (goesOn) this.goOn(layers[l], asking.channel, asking.key, strike);
       }
     }
   }
 
   /** Starts what answers a strike, or the end of a note in the layers where it ends just now. */
-  private answer(strikes: Strikes, channel: number, key: number, velocity: number, atEnd: boolean, firstOfPhrase: boolean): void {
+  private answer(
+    strikes: Strikes,
+    channel: number,
+    key: number,
+    velocity: number,
+    atEnd: boolean,
+    firstOfPhrase: boolean,
+  ): void {
     const { asking, patch } = this;
     const { evaluator, layers, program } = patch;
     this.beginChance();
@@ -355,30 +419,52 @@ export class Notes implements PathHost {
     }
     strikes.strike(key, velocity);
     for (let l = 0; l < program.layers.length; l++) {
-      if (program.layers[l].own && !program.layers[l].path && (atEnd ? layers[l].ending : this.isOn(program.layers[l].channel, channel))) this.findOwn(strikes, l, key, velocity, atEnd, NONE, 0);
+      if (
+        program.layers[l].own &&
+        !program.layers[l].path &&
+        (atEnd ? layers[l].ending : this.isOn(program.layers[l].channel, channel))
+      )
+        this.findOwn(strikes, l, key, velocity, atEnd, NONE, 0);
     }
     const strike = ++this.pool.strikeCount;
     for (let i = 0; i < strikes.count; i++) {
       const l = strikes.layers[i];
-      if (atEnd ? layers[l].ending : this.isOn(layers[l].program.channel, channel)) this.startVoice(l, strikes.zones[i], strikes.choices[i], strike);
+      if (atEnd ? layers[l].ending : this.isOn(layers[l].program.channel, channel))
+        this.startVoice(l, strikes.zones[i], strikes.choices[i], strike);
     }
-    if (!atEnd) for (let l = 0; l < program.layers.length; l++) if (!program.layers[l].path && this.isOn(program.layers[l].channel, channel)) layers[l].lastKey = key + program.layers[l].transpose;
+    if (!atEnd)
+      for (let l = 0; l < program.layers.length; l++)
+        if (!program.layers[l].path && this.isOn(program.layers[l].channel, channel))
+          layers[l].lastKey = key + program.layers[l].transpose;
   }
 
   /** A layer finds its zones itself: in the sound, at the key and at the velocity that hold for this strike. */
-  private findOwn(strikes: Strikes, l: number, key: number, velocity: number, atEnd: boolean, transposes: Float64Array, note: number): void {
+  private findOwn(
+    strikes: Strikes,
+    l: number,
+    key: number,
+    velocity: number,
+    atEnd: boolean,
+    transposes: Float64Array,
+    note: number,
+  ): void {
     const program = this.patch.program.layers[l];
     const { values } = this;
     const own = program.own!;
     this.lookFor(program);
     readStrikeValues(this.patch.evaluator, program, program.voicings[0], values, this.valuesMoved);
     this.ownTransposes[l] = program.path ? transposes[note] : values[TRANSPOSE];
-    this.ownTouches[l] = this.valuesMoved[TOUCH] === 0 || program.fixed > 0 ? program.touch[velocity] : feltVelocity(velocity, values[TOUCH], program.outLow, program.outHigh);
+    this.ownTouches[l] =
+      this.valuesMoved[TOUCH] === 0 || program.fixed > 0
+        ? program.touch[velocity]
+        : feltVelocity(velocity, values[TOUCH], program.outLow, program.outHigh);
     const soundKey = Math.min(127, Math.max(0, key + this.ownTransposes[l]));
-    if (program.morph) for (let n = 0; n < own.length; n++) strikes.strikeOwn(l, own[n], n, soundKey, this.ownTouches[l], atEnd);
+    if (program.morph)
+      for (let n = 0; n < own.length; n++) strikes.strikeOwn(l, own[n], n, soundKey, this.ownTouches[l], atEnd);
     else {
       const { picked } = this.patch.layers[l];
-      const choice = picked >= 0 && picked < own.length ? picked : Math.min(own.length - 1, Math.floor(values[CHOICE] * own.length));
+      const choice =
+        picked >= 0 && picked < own.length ? picked : Math.min(own.length - 1, Math.floor(values[CHOICE] * own.length));
       strikes.strikeOwn(l, own[choice], choice, soundKey, this.ownTouches[l], atEnd);
     }
   }
@@ -403,7 +489,9 @@ export class Notes implements PathHost {
 
   private isHeldBy(layer: LayerState, pedal: number): boolean {
     const { receive, channel } = layer.program;
-    return (pedal === CC.sostenuto ? receive.sostenuto : receive.sustain) && this.patch.controllers.isDown(channel, pedal);
+    return (
+      (pedal === CC.sostenuto ? receive.sostenuto : receive.sustain) && this.patch.controllers.isDown(channel, pedal)
+    );
   }
 
   /** A key goes up: its note ends in the layers where no pedal holds it, and their release zones answer. */
@@ -441,7 +529,7 @@ export class Notes implements PathHost {
   private endLifted(): void {
     const { layers, program } = this.patch;
     const { going } = this;
-    for (let i = 0; i < this.goingCount; ) {
+    for (let i = 0; i < this.goingCount;) {
       const at = going[i];
       let anyEnds = false;
       let goesOn = false;
@@ -459,7 +547,8 @@ export class Notes implements PathHost {
       }
       if (goesOn) i++;
       else this.dropGoing(at);
-      if (anyEnds && this.releaseStrikes) this.answer(this.releaseStrikes, at >> 7, at & 127, this.struck[at], true, false);
+      if (anyEnds && this.releaseStrikes)
+        this.answer(this.releaseStrikes, at >> 7, at & 127, this.struck[at], true, false);
     }
   }
 
@@ -482,22 +571,46 @@ export class Notes implements PathHost {
     const soundKey = Math.min(127, Math.max(0, key + transpose));
     const own = zones.windowSet[zone] < 0 ? null : zones.windowSets[zones.windowSet[zone]];
     this.lookFor(program);
-    const windowsGain = this.madeGain[0] * gainOfZone(zones, zone, soundKey, felt) * evaluator.gainOf(program.windows.atStrike) * (own ? evaluator.gainOf(own.atStrike) : 1);
+    const windowsGain =
+      this.madeGain[0] *
+      gainOfZone(zones, zone, soundKey, felt) *
+      evaluator.gainOf(program.windows.atStrike) *
+      (own ? evaluator.gainOf(own.atStrike) : 1);
     // What can never sound does nothing to anybody; what is silent for now takes nobody's place.
-    if (windowsGain === 0 || evaluator.isShutFor(program.windows.followed) || (own && evaluator.isShutFor(own.followed))) return;
-    const silent = layer.gain === 0 || evaluator.gainOf(program.windows.followed) === 0 || (own !== null && evaluator.gainOf(own.followed) === 0);
+    if (
+      windowsGain === 0 ||
+      evaluator.isShutFor(program.windows.followed) ||
+      (own && evaluator.isShutFor(own.followed))
+    )
+      return;
+    const silent =
+      layer.gain === 0 ||
+      evaluator.gainOf(program.windows.followed) === 0 ||
+      (own !== null && evaluator.gainOf(own.followed) === 0);
     if (program.choke > 0 && strike !== this.chokedAt) this.chokePads(program, strike);
     if (zones.chokeGroup[zone] >= 0) this.choke(layer, zones.chokeGroup[zone], strike);
     const voicing = program.voicings[zones.voicing[zone]];
     readStrikeValues(evaluator, program, voicing, values, this.valuesMoved);
     const isTurned = values[REVERSED] >= 0.5 && zones.turned[zone] >= 0;
-    const sample = zones.kind[zone] === OF_SYNTH ? null : this.samples[isTurned ? zones.turned[zone] : zones.sample[zone]];
+    const sample =
+      zones.kind[zone] === OF_SYNTH ? null : this.samples[isTurned ? zones.turned[zone] : zones.sample[zone]];
     if (sample === undefined || (silent && pool.isFull)) return;
     const count = Math.max(1, Math.round(values[UNISON]));
     for (let n = 0; n < count; n++) {
       const voice = pool.take(strike, layer, program.limit);
       if (!voice) return;
-      this.begin(voice, sample, l, zone, choice, strike, isTurned, windowsGain, count > 1 ? (2 * n) / (count - 1) - 1 : 0, count);
+      this.begin(
+        voice,
+        sample,
+        l,
+        zone,
+        choice,
+        strike,
+        isTurned,
+        windowsGain,
+        count > 1 ? (2 * n) / (count - 1) - 1 : 0,
+        count,
+      );
     }
     this.answers[this.answerCount++ % ANSWERS] = zone;
   }
@@ -508,14 +621,33 @@ export class Notes implements PathHost {
     for (const voice of this.voices) {
       if (!voice.active || voice.layer !== layer || voice.strike !== strike) continue;
       for (const old of this.voices) {
-        if (!old.active || old.layer !== layer || old.strike === strike || old.channel !== channel || old.key !== key || old.released) continue;
+        if (
+          !old.active ||
+          old.layer !== layer ||
+          old.strike === strike ||
+          old.channel !== channel ||
+          old.key !== key ||
+          old.released
+        )
+          continue;
         voice.goOnFrom(old, CUT_SECONDS);
         break;
       }
     }
   }
 
-  private begin(voice: Voice, sample: PreparedSample | null, l: number, zone: number, choice: number, strike: number, isTurned: boolean, windowsGain: number, place: number, count: number): void {
+  private begin(
+    voice: Voice,
+    sample: PreparedSample | null,
+    l: number,
+    zone: number,
+    choice: number,
+    strike: number,
+    isTurned: boolean,
+    windowsGain: number,
+    place: number,
+    count: number,
+  ): void {
     const { asking, patch, values, pool } = this;
     const { channel, key, velocity } = asking;
     const { evaluator } = patch;
@@ -536,7 +668,8 @@ export class Notes implements PathHost {
     voice.releaseVelocity = 64;
     voice.randoms.set(this.randoms);
     voice.scatters.set(this.scatters);
-    if (program.ofNote.length > 0 && patch.program.movers.length > 0) pool.states.copyWithin(voice.row, pool.askingRow, pool.askingRow + NOTE_STATE);
+    if (program.ofNote.length > 0 && patch.program.movers.length > 0)
+      pool.states.copyWithin(voice.row, pool.askingRow, pool.askingRow + NOTE_STATE);
     voice.zone = zone;
     voice.born = ++pool.births;
     voice.strike = strike;
@@ -546,17 +679,28 @@ export class Notes implements PathHost {
     voice.zoneGain = (windowsGain * gainOfDb(zones.gainDb[zone])) / Math.sqrt(count);
     voice.zoneWindows = own && own.followed.length > 0 ? own.followed : null;
     voice.zoneWindowsGain[0] = 1;
-    voice.zonePan = zones.pan[zone] + values[UNISON_WIDTH] * (count > 1 ? place : 0) + values[PAN_CHANCE] * (values[PAN_CHANCE] > 0 ? this.luck.draws.signed() : 0) + (values[PAN_KEYS] * (key + transpose - 64)) / 44;
+    voice.zonePan =
+      zones.pan[zone] +
+      values[UNISON_WIDTH] * (count > 1 ? place : 0) +
+      values[PAN_CHANCE] * (values[PAN_CHANCE] > 0 ? this.luck.draws.signed() : 0) +
+      (values[PAN_KEYS] * (key + transpose - 64)) / 44;
     voice.transpose = transpose;
-    voice.zoneSemitones = semitonesOfZone(zones, zone, key + transpose) + (count > 1 ? (place * values[DETUNE]) / 200 : 0);
+    voice.zoneSemitones =
+      semitonesOfZone(zones, zone, key + transpose) + (count > 1 ? (place * values[DETUNE]) / 200 : 0);
     voice.strikeValues.set(values);
     voice.strikeMoved.set(this.valuesMoved);
     voice.touchMoved = this.valuesMoved[TOUCH] + this.valuesMoved[VELOCITY_TO_LEVEL] > 0;
-    voice.touchGain = voice.touchMoved ? gainOfVelocity(felt, values[VELOCITY_TO_LEVEL]) : voicing.velocityGain[velocity];
+    voice.touchGain = voice.touchMoved
+      ? gainOfVelocity(felt, values[VELOCITY_TO_LEVEL])
+      : voicing.velocityGain[velocity];
     voice.morphs = program.morph ? program.own!.length : 1;
     voice.morph = choice;
     voice.beginSway(this.luck.draws);
-    if (values[GLIDE] > 0 && !Number.isNaN(layer.lastKey) && program.path?.playing !== LEGATO) voice.glideFrom((layer.lastKey - key - transpose) * zones.semitonesPerKey[zone], this.glideSeconds(voice, Math.abs(layer.lastKey - key - transpose)));
+    if (values[GLIDE] > 0 && !Number.isNaN(layer.lastKey) && program.path?.playing !== LEGATO)
+      voice.glideFrom(
+        (layer.lastKey - key - transpose) * zones.semitonesPerKey[zone],
+        this.glideSeconds(voice, Math.abs(layer.lastKey - key - transpose)),
+      );
     if (!voice.take(zones.kind[zone])) return;
     aimVoice(voice, evaluator, patch.controllers);
     voice.waited[1] = this.clock.frame;
@@ -569,7 +713,13 @@ export class Notes implements PathHost {
     if (kind !== OF_SAMPLES) {
       aimOwn(voice, evaluator);
       readOwnStrike(evaluator, program, kind, voicing.own!, this.ownStrike);
-      if (kind === OF_SYNTH) voice.startSynth(this.ownStrike, patch.program.specs[zones.spec[zone]].waves, this.luck.draws, program.ownRoutes[kind]?.aside ?? false);
+      if (kind === OF_SYNTH)
+        voice.startSynth(
+          this.ownStrike,
+          patch.program.specs[zones.spec[zone]].waves,
+          this.luck.draws,
+          program.ownRoutes[kind]?.aside ?? false,
+        );
       else voice.startGrains(sample!, start, end, this.ownStrike, this.drawn[zones.spec[zone]], this.luck.draws);
       if (zones.fadeIn[zone] > 0) voice.comeIn(zones.fadeIn[zone]);
       return;
@@ -578,7 +728,12 @@ export class Notes implements PathHost {
     if (zones.fadeIn[zone] > 0) voice.comeIn(zones.fadeIn[zone]);
     if (zones.loopEnd[zone] > 0) {
       const { frames, loopStart, loopEnd } = zones;
-      voice.loopWhileSounding(isTurned ? frames[zone] - loopEnd[zone] : loopStart[zone], isTurned ? frames[zone] - loopStart[zone] : loopEnd[zone], zones.loopCrossfade[zone], zones.loopUntilRelease[zone] === 1);
+      voice.loopWhileSounding(
+        isTurned ? frames[zone] - loopEnd[zone] : loopStart[zone],
+        isTurned ? frames[zone] - loopStart[zone] : loopEnd[zone],
+        zones.loopCrossfade[zone],
+        zones.loopUntilRelease[zone] === 1,
+      );
     }
   }
 
@@ -613,7 +768,8 @@ export class Notes implements PathHost {
     const { layers } = this.patch;
     for (let l = 0; l < layers.length; l++) layers[l].path?.keyUp(channel, key);
     for (const voice of this.voices) {
-      if (!this.isMine(voice) || !voice.keyDown || voice.made > 0 || voice.key !== key || voice.channel !== channel) continue;
+      if (!this.isMine(voice) || !voice.keyDown || voice.made > 0 || voice.key !== key || voice.channel !== channel)
+        continue;
       voice.releaseVelocity = velocity;
       this.liftKey(voice);
     }
@@ -643,10 +799,15 @@ export class Notes implements PathHost {
         for (const voice of this.voices) if (this.isMine(voice) && this.isOn(channel, voice.channel)) voice.dismiss();
         break;
       // A change of mode ends the notes as well (MIDI 1.0, channel mode messages).
-      case CC.allNotesOff: case CC.omniOff: case CC.omniOn: case CC.mono: case CC.poly:
+      case CC.allNotesOff:
+      case CC.omniOff:
+      case CC.omniOn:
+      case CC.mono:
+      case CC.poly:
         for (let key = 0; key < 128; key++) this.endKey(channel, key);
         this.clearPaths(channel);
-        for (const voice of this.voices) if (this.isMine(voice) && voice.channel === channel && voice.keyDown) this.liftKey(voice);
+        for (const voice of this.voices)
+          if (this.isMine(voice) && voice.channel === channel && voice.keyDown) this.liftKey(voice);
         break;
       case CC.resetControllers:
         controllers.reset(channel);
@@ -658,7 +819,13 @@ export class Notes implements PathHost {
         if (catching) {
           this.catchNotes();
           for (const voice of this.voices) {
-            if (this.isMine(voice) && voice.keyDown && this.isOn(voice.layer.program.channel, channel) && voice.receive.sostenuto) voice.caught = true;
+            if (
+              this.isMine(voice) &&
+              voice.keyDown &&
+              this.isOn(voice.layer.program.channel, channel) &&
+              voice.receive.sostenuto
+            )
+              voice.caught = true;
           }
         } else if (controller === CC.sustain || controller === CC.sostenuto) this.liftPedals();
       }
@@ -682,7 +849,8 @@ export class Notes implements PathHost {
     for (let l = 0; l < program.layers.length; l++) {
       const layer = layers[l];
       if (!this.isHeldBy(layer, CC.sostenuto)) continue;
-      for (let i = 0; i < this.goingCount; i++) if ((layer.held[this.going[i]] & DOWN) !== 0) layer.held[this.going[i]] |= CAUGHT;
+      for (let i = 0; i < this.goingCount; i++)
+        if ((layer.held[this.going[i]] & DOWN) !== 0) layer.held[this.going[i]] |= CAUGHT;
     }
   }
 

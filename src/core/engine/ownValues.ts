@@ -3,13 +3,19 @@ import type { Evaluator } from './evaluate';
 import { OWN_MOVED, OWN_STRIKE, type OwnRoutes, type OwnValues, type ProgramLayer } from './program';
 import type { Voice } from './voice';
 
-/** The values that a kind of sound alone has, in what generators work with: shares 0…1, levels as factors (the lowest is silence), all else in its unit. */
+/**
+ * The values that a kind of sound alone has, in what generators work with: shares 0…1, levels as factors (the lowest is
+ * silence), all else in its unit.
+ */
 
 const MOVED: readonly (readonly Parameter[])[] = OWN_MOVED.map((ids) => ids.map((id) => LAYER_PARAMETERS[id]));
 const STRIKE: readonly (readonly Parameter[])[] = OWN_STRIKE.map((ids) => ids.map((id) => LAYER_PARAMETERS[id]));
 export const MOST_OWN_STRIKE = Math.max(...STRIKE.map((list) => list.length));
 
-/** What turns places 0…1 into what generators work with, as columns of numbers: read from parameters, whose shapes differ, fractions would be put on the heap. */
+/**
+ * What turns places 0…1 into what generators work with, as columns of numbers: read from parameters, whose shapes
+ * differ, fractions would be put on the heap.
+ */
 class Scale {
   private readonly lows: Float64Array;
   private readonly highs: Float64Array;
@@ -47,7 +53,8 @@ export const movedPlace = (kind: number, id: LayerParameterId): number => OWN_MO
 export const strikePlace = (kind: number, id: LayerParameterId): number => OWN_STRIKE[kind].indexOf(id);
 
 /** A 1 for each place among those of a kind whose value is one of several. */
-export const wholePlaces = (kind: number): Uint8Array => Uint8Array.from(MOVED[kind], ({ law }) => (law === 'steps' ? 1 : 0));
+export const wholePlaces = (kind: number): Uint8Array =>
+  Uint8Array.from(MOVED[kind], ({ law }) => (law === 'steps' ? 1 : 0));
 
 /** Resting values of a kind's own parameters. */
 export function ownValuesOf(kind: number, value: (id: LayerParameterId) => number): OwnValues {
@@ -56,12 +63,24 @@ export function ownValuesOf(kind: number, value: (id: LayerParameterId) => numbe
     for (let place = 0; place < values.length; place++) scale.apply(values, place);
     return values;
   };
-  const normals = Float64Array.from(MOVED[kind], (parameter) => toNormal(parameter, value(parameter.id as LayerParameterId)));
-  const strikeNormals = Float64Array.from(STRIKE[kind], (parameter) => toNormal(parameter, value(parameter.id as LayerParameterId)));
-  return { normals, rests: inUnits(MOVED_SCALES[kind], normals), strikeNormals, strikeRests: inUnits(STRIKE_SCALES[kind], strikeNormals) };
+  const normals = Float64Array.from(MOVED[kind], (parameter) =>
+    toNormal(parameter, value(parameter.id as LayerParameterId)),
+  );
+  const strikeNormals = Float64Array.from(STRIKE[kind], (parameter) =>
+    toNormal(parameter, value(parameter.id as LayerParameterId)),
+  );
+  return {
+    normals,
+    rests: inUnits(MOVED_SCALES[kind], normals),
+    strikeNormals,
+    strikeRests: inUnits(STRIKE_SCALES[kind], strikeNormals),
+  };
 }
 
-/** Works out where a voice's own values are heading, by the evaluator's last readings, which must be those of this voice. */
+/**
+ * Works out where a voice's own values are heading, by the evaluator's last readings, which must be those of this
+ * voice.
+ */
 export function aimOwn(voice: Voice, evaluator: Evaluator): void {
   const { own, kind } = voice.voicing;
   const ownRoutes = voice.layer.program.ownRoutes[kind];
@@ -83,17 +102,31 @@ export function aimOwnMoving(voice: Voice, evaluator: Evaluator): void {
   if (!own || !ownRoutes || values === null || ownRoutes.movingPlaces.length === 0) return;
   const { movingPlaces } = ownRoutes;
   const scale = MOVED_SCALES[kind];
-  for (let i = 0; i < movingPlaces.length; i++) aimPlace(own, ownRoutes, scale, movingPlaces[i], evaluator, values.targets);
+  for (let i = 0; i < movingPlaces.length; i++)
+    aimPlace(own, ownRoutes, scale, movingPlaces[i], evaluator, values.targets);
   values.lead(movingPlaces);
 }
 
-function aimPlace(own: OwnValues, { routes }: OwnRoutes, scale: Scale, place: number, evaluator: Evaluator, targets: Float64Array): void {
+function aimPlace(
+  own: OwnValues,
+  { routes }: OwnRoutes,
+  scale: Scale,
+  place: number,
+  evaluator: Evaluator,
+  targets: Float64Array,
+): void {
   evaluator.move(own.normals, place, routes[place], targets);
   scale.apply(targets, place);
 }
 
 /** Fills `into` with what holds of a kind's own parameters for a note that begins now. */
-export function readOwnStrike(evaluator: Evaluator, layer: ProgramLayer, kind: number, own: OwnValues, into: Float64Array): void {
+export function readOwnStrike(
+  evaluator: Evaluator,
+  layer: ProgramLayer,
+  kind: number,
+  own: OwnValues,
+  into: Float64Array,
+): void {
   const ownRoutes = layer.ownRoutes[kind];
   const scale = STRIKE_SCALES[kind];
   const count = own.strikeRests.length;

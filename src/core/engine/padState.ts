@@ -3,7 +3,9 @@ import { stride, strollInto } from '../movers/wander';
 import { NaturalNeighbours } from '../space/naturalNeighbours';
 import type { CompiledPad } from './program';
 
-const SPEED = 0, RADIUS = 1, SPRING = 2;
+const SPEED = 0,
+  RADIUS = 1,
+  SPRING = 2;
 /** After so many time constants a sprung dot has come home: 99 % of the way. */
 const CONSTANTS = Math.log(100);
 
@@ -20,7 +22,10 @@ export class PadState {
   private seconds = 0;
   private known = false;
 
-  constructor(private readonly pad: CompiledPad, seed: number) {
+  constructor(
+    private readonly pad: CompiledPad,
+    seed: number,
+  ) {
     this.values = Float64Array.from(pad.rests);
     this.neighbours = new NaturalNeighbours(pad.anchors);
     this.shares = this.neighbours.shares;

@@ -8,19 +8,50 @@ import { Engine } from './engine';
 import type { PlayedProgram } from './program';
 
 /** A tone so low and smooth that any break in it stands out by far. */
-const LOW_TONE: Audio = { rate: RATE, channels: 1, data: Float32Array.from({ length: RATE * 4 }, (_, i) => 0.25 * Math.sin((2 * Math.PI * 110 * i) / RATE)) };
+const LOW_TONE: Audio = {
+  rate: RATE,
+  channels: 1,
+  data: Float32Array.from({ length: RATE * 4 }, (_, i) => 0.25 * Math.sin((2 * Math.PI * 110 * i) / RATE)),
+};
 const PATCHES: Setup[] = [
   { layers: [{ params: { attack: 0.02, release: 0.08 } }] },
-  { layers: [{ params: { attack: 0.02, release: 0.2 }, effects: [newEffect('e1', 'reverb')] }], patch: { movers: [mover('lfo')], routes: [route('lfo.1', 'layer.l0.pan', 0.2)] } },
-  { layers: [{ params: { attack: 0.03, release: 0.05 } }, { params: { attack: 0.02, release: 0.3, level: -6 } }], patch: { main: { width: 100, params: {}, level: -3, effects: [newEffect('e2', 'echo')] } as never, movers: [mover('wander')], routes: [route('wander.1', 'layer.l1.level', 0.1)] } },
+  {
+    layers: [{ params: { attack: 0.02, release: 0.2 }, effects: [newEffect('e1', 'reverb')] }],
+    patch: { movers: [mover('lfo')], routes: [route('lfo.1', 'layer.l0.pan', 0.2)] },
+  },
+  {
+    layers: [{ params: { attack: 0.03, release: 0.05 } }, { params: { attack: 0.02, release: 0.3, level: -6 } }],
+    patch: {
+      main: { width: 100, params: {}, level: -3, effects: [newEffect('e2', 'echo')] } as never,
+      movers: [mover('wander')],
+      routes: [route('wander.1', 'layer.l1.level', 0.1)],
+    },
+  },
   { layers: [{ params: { attack: 0.02, release: 0.1 }, transpose: 12, effects: [newEffect('e3', 'chorus')] }] },
 ];
-const programs = PATCHES.map((setup, n) => make({ ...setup, audio: LOW_TONE, patch: { ...setup.patch, id: `p${n}`, main: { ...setup.patch?.main, width: 100, level: -12, effects: setup.patch?.main?.effects ?? [] } } }).program);
-const memoryOf = (program: PlayedProgram) => new Map(program.mix.places.flatMap(({ effects }) => effects).map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0)] as const));
+const programs = PATCHES.map(
+  (setup, n) =>
+    make({
+      ...setup,
+      audio: LOW_TONE,
+      patch: {
+        ...setup.patch,
+        id: `p${n}`,
+        main: { ...setup.patch?.main, width: 100, level: -12, effects: setup.patch?.main?.effects ?? [] },
+      },
+    }).program,
+);
+const memoryOf = (program: PlayedProgram) =>
+  new Map(
+    program.mix.places
+      .flatMap(({ effects }) => effects)
+      .map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0)] as const),
+  );
 
 function engineWith(first: number): Engine {
   const engine = new Engine({ rate: RATE, seed: 3 });
-  for (const { key, loop, levels, reverse } of programs.flatMap(({ samples }) => samples)) engine.addSample(key, prepareSample(LOW_TONE, loop, levels, reverse));
+  for (const { key, loop, levels, reverse } of programs.flatMap(({ samples }) => samples))
+    engine.addSample(key, prepareSample(LOW_TONE, loop, levels, reverse));
   engine.setProgram(programs[first], memoryOf(programs[first]));
   return engine;
 }
@@ -55,8 +86,15 @@ function wander(changes: number, most: number, seed: number, only?: number) {
   for (let n = 0; n < changes; n++) {
     run(1 + anyOf(most));
     const acts = [
-      () => { const key = 45 + anyOf(24); held.push(key); engine.handle(on(key, 30 + anyOf(60)), engine.frame + anyOf(200)); },
-      () => { const key = held.splice(anyOf(held.length), 1)[0]; if (key !== undefined) engine.handle(off(key), engine.frame + anyOf(200)); },
+      () => {
+        const key = 45 + anyOf(24);
+        held.push(key);
+        engine.handle(on(key, 30 + anyOf(60)), engine.frame + anyOf(200));
+      },
+      () => {
+        const key = held.splice(anyOf(held.length), 1)[0];
+        if (key !== undefined) engine.handle(off(key), engine.frame + anyOf(200));
+      },
       () => engine.handle({ type: 'controller', channel: 1, controller: 64, value: chance.share() < 0.3 ? 127 : 0 }),
       () => engine.handle({ type: 'controller', channel: 1, controller: 1, value: anyOf(128) }),
     ];
@@ -91,7 +129,11 @@ test('ten thousand changes of patch under notes, movers and effects: no break, n
 
 test('the first note after a change sounds within one quantum, and what was held goes on until it is let go', () => {
   const engine = engineWith(1);
-  const frames = (count: number) => { const left = new Float32Array(count); engine.process(left, new Float32Array(count), count); return left; };
+  const frames = (count: number) => {
+    const left = new Float32Array(count);
+    engine.process(left, new Float32Array(count), count);
+    return left;
+  };
   engine.handle(on(50, 100));
   frames(RATE);
   const before = engine.voiceCount;
@@ -118,7 +160,11 @@ test('a change makes no break that would be heard: the tone that rings is the to
   const whole = engineWith(1);
   const changed = engineWith(1);
   for (const engine of [whole, changed]) engine.handle(on(50, 100));
-  const take = (engine: Engine, count: number) => { const left = new Float32Array(count); engine.process(left, new Float32Array(count), count); return left; };
+  const take = (engine: Engine, count: number) => {
+    const left = new Float32Array(count);
+    engine.process(left, new Float32Array(count), count);
+    return left;
+  };
   take(whole, RATE / 2);
   take(changed, RATE / 2);
   changed.setProgram(programs[3], memoryOf(programs[3]));

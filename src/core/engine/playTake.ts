@@ -4,18 +4,30 @@ import type { SourceId } from '../space/source';
 import type { Engine } from './engine';
 
 /**
- * Plays a take from its start through an engine that has its program and samples, and `tail` seconds on. Sources in `set` are put there first, on every channel; what the take
+ * Plays a take from its start through an engine that has its program and samples, and `tail` seconds on. Sources in
+ * `set` are put there first, on every channel; what the take
  * itself moves goes on from there. `each` is called after every {@link BLOCK} frames.
  * The engine's latency is taken off, so that the result begins with the take.
  */
-export function playTake(engine: Engine, take: Pick<Take, 'seconds' | 'events'>, tail: number, set: ReadonlyMap<SourceId, number> = new Map(), each: () => void = () => undefined): { left: Float32Array; right: Float32Array } {
+export function playTake(
+  engine: Engine,
+  take: Pick<Take, 'seconds' | 'events'>,
+  tail: number,
+  set: ReadonlyMap<SourceId, number> = new Map(),
+  each: () => void = () => undefined,
+): { left: Float32Array; right: Float32Array } {
   for (const [id, value] of set) {
     const [kind, index] = id.split('.');
     if (kind === 'xy') {
       const { dots } = engine.controllers;
       const at = 2 * Number(index);
       const other = (axis: 0 | 1) => (Number.isNaN(dots[at + axis]) ? 0.5 : dots[at + axis]);
-      engine.handle({ type: 'xy', number: Number(index), x: id.endsWith('.x') ? value : other(0), y: id.endsWith('.y') ? value : other(1) });
+      engine.handle({
+        type: 'xy',
+        number: Number(index),
+        x: id.endsWith('.x') ? value : other(0),
+        y: id.endsWith('.y') ? value : other(1),
+      });
     }
     if (kind === 'macro') engine.handle({ type: 'macro', number: Number(index), value });
     for (let channel = 1; channel < CHANNELS; channel++) {

@@ -15,7 +15,8 @@ export type { CompiledRoute } from './compiledRoute';
 export type { CompiledWindow, WindowSet } from './compiledWindow';
 
 /**
- * A patch made ready for playing: plain data that travels between threads. Sources, windows and routes refer to one another by place in a list,
+ * A patch made ready for playing: plain data that travels between threads. Sources, windows and routes refer to one
+ * another by place in a list,
  * in an order in which everything comes after what moves it.
  */
 export interface Program extends PlayedProgram {
@@ -23,13 +24,19 @@ export interface Program extends PlayedProgram {
   samples: SampleRequest[];
 }
 
-/** What the engine needs of a program. It is read anew in the audio thread for each edit, so it holds few objects: columns of numbers, and keys for the samples. */
+/**
+ * What the engine needs of a program. It is read anew in the audio thread for each edit, so it holds few objects:
+ * columns of numbers, and keys for the samples.
+ */
 export interface PlayedProgram {
   patchId: string;
   name: string;
   /** Quarters a minute. */
   tempo: number;
-  /** The zones of expressive controllers that the rig declares, at this many ports that it tells apart; they hold until a controller says what it has itself. */
+  /**
+   * The zones of expressive controllers that the rig declares, at this many ports that it tells apart; they hold until
+   * a controller says what it has itself.
+   */
   mpe: { lower: number; upper: number; bendRange: number; ports: number };
   sources: SourceSlot[];
   movers: CompiledMover[];
@@ -51,7 +58,10 @@ export interface PlayedProgram {
   main: { baseNormal: number; routes: CompiledRoute[] };
   /** How the sound of the layers flows, and through what. */
   mix: CompiledMix;
-  /** Slots that have one value for all notes, in order: what is looked at once for the whole patch. Empty where nothing shared moves by itself. */
+  /**
+   * Slots that have one value for all notes, in order: what is looked at once for the whole patch. Empty where nothing
+   * shared moves by itself.
+   */
   shared: number[];
   /** Whether a filter of it may be a comb. */
   combs: boolean;
@@ -120,35 +130,93 @@ export interface CompiledPad {
 }
 export const PAD_PARAMETERS = ['speed', 'radius', 'spring'] as const;
 
-
 /** The parameters that follow while a note sounds, in the order of `Voicing.baseNormals`. */
-export const MOVED_PARAMETERS = ['level', 'pan', 'tune', 'cutoff', 'resonance', 'lowCut', 'cutoff2', 'resonance2', 'drive', 'tilt', 'loopPosition', 'loopLength', 'vibratoDepth', 'choice'] as const satisfies readonly LayerParameterId[];
+export const MOVED_PARAMETERS = [
+  'level',
+  'pan',
+  'tune',
+  'cutoff',
+  'resonance',
+  'lowCut',
+  'cutoff2',
+  'resonance2',
+  'drive',
+  'tilt',
+  'loopPosition',
+  'loopLength',
+  'vibratoDepth',
+  'choice',
+] as const satisfies readonly LayerParameterId[];
 export type MovedParameter = (typeof MOVED_PARAMETERS)[number];
 
 /** Those that a layer's note path reads when it makes notes, in the order of `ProgramLayer.pathRests`. */
-export const PATH_PARAMETERS = ['strum', 'arpRate', 'arpGate', 'arpSwing', 'arpOctaves'] as const satisfies readonly LayerParameterId[];
+export const PATH_PARAMETERS = [
+  'strum',
+  'arpRate',
+  'arpGate',
+  'arpSwing',
+  'arpOctaves',
+] as const satisfies readonly LayerParameterId[];
 
-/** Those that are read when a note begins, in the order of `Voicing.strikeNormals`. The choice is among both: it depends on the layer which of them holds. */
-export const STRIKE_PARAMETERS: readonly LayerParameterId[] = [...(Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => LAYER_PARAMETERS[id].atStrike && !(LAYER_PARAMETERS[id] as Parameter).of && !(PATH_PARAMETERS as readonly string[]).includes(id)), 'choice'];
+/**
+ * Those that are read when a note begins, in the order of `Voicing.strikeNormals`. The choice is among both: it depends
+ * on the layer which of them holds.
+ */
+export const STRIKE_PARAMETERS: readonly LayerParameterId[] = [
+  ...(Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter(
+    (id) =>
+      LAYER_PARAMETERS[id].atStrike &&
+      !(LAYER_PARAMETERS[id] as Parameter).of &&
+      !(PATH_PARAMETERS as readonly string[]).includes(id),
+  ),
+  'choice',
+];
 
-/** By kind of sound: the parameters that only it has, those that follow while a note sounds and those that are read when it begins. */
+/**
+ * By kind of sound: the parameters that only it has, those that follow while a note sounds and those that are read when
+ * it begins.
+ */
 export const OWN_MOVED: readonly (readonly LayerParameterId[])[] = SOUND_KINDS.map((kind) => ownIds(kind, false));
 export const OWN_STRIKE: readonly (readonly LayerParameterId[])[] = SOUND_KINDS.map((kind) => ownIds(kind, true));
 function ownIds(kind: string, atStrike: boolean): LayerParameterId[] {
-  return (Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter((id) => (LAYER_PARAMETERS[id] as Parameter).of === kind && ((LAYER_PARAMETERS[id] as Parameter).atStrike ?? false) === atStrike);
+  return (Object.keys(LAYER_PARAMETERS) as LayerParameterId[]).filter(
+    (id) =>
+      (LAYER_PARAMETERS[id] as Parameter).of === kind &&
+      ((LAYER_PARAMETERS[id] as Parameter).atStrike ?? false) === atStrike,
+  );
 }
 /** Numbers of the kinds. */
-export const OF_SAMPLES = 0, OF_SYNTH = 1, OF_GRAINS = 2;
+export const OF_SAMPLES = 0,
+  OF_SYNTH = 1,
+  OF_GRAINS = 2;
 
-/** Resting values of the parameters that a kind of sound alone has, as {@link OWN_MOVED} and {@link OWN_STRIKE} order them: in 0…1, and in the units that generators work with. */
-export interface OwnValues { normals: Float64Array; rests: Float64Array; strikeNormals: Float64Array; strikeRests: Float64Array }
+/**
+ * Resting values of the parameters that a kind of sound alone has, as {@link OWN_MOVED} and {@link OWN_STRIKE} order
+ * them: in 0…1, and in the units that generators work with.
+ */
+export interface OwnValues {
+  normals: Float64Array;
+  rests: Float64Array;
+  strikeNormals: Float64Array;
+  strikeRests: Float64Array;
+}
 /** What moves them, and the places of those that move by themselves. */
-export interface OwnRoutes { routes: CompiledRoute[][]; strikeRoutes: CompiledRoute[][]; movingPlaces: number[];
+export interface OwnRoutes {
+  routes: CompiledRoute[][];
+  strikeRoutes: CompiledRoute[][];
+  movingPlaces: number[];
   /** Something moves where it stands between left and right. */
-  aside: boolean }
+  aside: boolean;
+}
 
-/** What a sound that is not made of samples alone has besides its zones: keys of the waves of its oscillators, or the points of its grains' drawn shape. */
-export interface SoundSpec { waves: string[]; drawn: number[] }
+/**
+ * What a sound that is not made of samples alone has besides its zones: keys of the waves of its oscillators, or the
+ * points of its grains' drawn shape.
+ */
+export interface SoundSpec {
+  waves: string[];
+  drawn: number[];
+}
 
 /** How the zones of a layer sound that share a set of values of their own. */
 export interface Voicing {
@@ -201,7 +269,10 @@ export interface ProgramLayer {
   strikeRoutes: CompiledRoute[][];
   /** The first is that of zones without values of their own; `ZoneColumns.voicing` points here. */
   voicings: Voicing[];
-  /** By number of the kind of sound: what moves the parameters that it alone has; null where nothing the layer plays is of this kind. */
+  /**
+   * By number of the kind of sound: what moves the parameters that it alone has; null where nothing the layer plays is
+   * of this kind.
+   */
   ownRoutes: (OwnRoutes | null)[];
   /** By velocity as struck: the velocity this layer feels (index 0 is unused). */
   touch: Uint8Array;
@@ -212,7 +283,10 @@ export interface ProgramLayer {
   /** What it must know of the hands: slots with one value for all, and slots with one for each note, in order. */
   shared: number[];
   ofNote: number[];
-  /** What moves by itself: places of {@link MOVED_PARAMETERS}, the same as a bit for each, and the windows that are followed. */
+  /**
+   * What moves by itself: places of {@link MOVED_PARAMETERS}, the same as a bit for each, and the windows that are
+   * followed.
+   */
   movingPlaces: number[];
   movingBits: number;
   movingWindows: CompiledWindow[];
@@ -223,14 +297,18 @@ export interface ProgramLayer {
   movingNote: number[];
   /** Anything of all that. */
   moves: boolean;
-  /** Where it chooses its zones itself (a list, or a key or touch that moves): the tables of its sounds; null: the program's table knows it. */
+  /**
+   * Where it chooses its zones itself (a list, or a key or touch that moves): the tables of its sounds; null: the
+   * program's table knows it.
+   */
   own: OwnTable[] | null;
   morph: boolean;
   alternation: Alternation;
 }
 
 /**
- * Who may sound for a key of one sound: entries `keyStart[key] … keyStart[key + 1]`, each a zone, the felt velocities that reach it, and its turn among alternates (−1: it always sounds).
+ * Who may sound for a key of one sound: entries `keyStart[key] … keyStart[key + 1]`, each a zone, the felt velocities
+ * that reach it, and its turn among alternates (−1: it always sounds).
  */
 export interface OwnTable {
   keyStart: Uint32Array;
@@ -245,8 +323,10 @@ export interface OwnTable {
 export type Alternation = 'in-turn' | 'random' | 'shuffled';
 
 /**
- * Who may sound for a strike: `cellOf[key · 128 + velocity]` is a cell; its slots are `cellStart[cell] … cellStart[cell + 1]`; a slot is a layer and the
- * zones `slotStart[slot] … slotStart[slot + 1]` of `slotZone`. All of them sound, unless the slot has turns: then those whose `zoneTurn` is the chosen one.
+ * Who may sound for a strike: `cellOf[key · 128 + velocity]` is a cell; its slots are `cellStart[cell] … cellStart[cell
+ * + 1]`; a slot is a layer and the
+ * zones `slotStart[slot] … slotStart[slot + 1]` of `slotZone`. All of them sound, unless the slot has turns: then those
+ * whose `zoneTurn` is the chosen one.
  */
 export interface StrikeTable {
   cellOf: Uint32Array;
@@ -293,7 +373,10 @@ export interface ZoneColumns {
   chokeGroup: Float64Array;
   chokedBy: Float64Array;
   chokedFast: Uint8Array;
-  /** For zones whose loop is made while they sound (it can be moved, or ends with the key): in frames of the recording as it is read; loopEnd 0: none. */
+  /**
+   * For zones whose loop is made while they sound (it can be moved, or ends with the key): in frames of the recording
+   * as it is read; loopEnd 0: none.
+   */
   loopStart: Float64Array;
   loopEnd: Float64Array;
   loopCrossfade: Float64Array;
@@ -313,7 +396,10 @@ export const impulseKey = (sampleId: string): string => `impulse ${sampleId}`;
 export interface SampleRequest {
   key: string;
   sampleId: string;
-  /** The loop that is laid down beforehand, in frames of the recording as it is read (turned round, where it is reversed). */
+  /**
+   * The loop that is laid down beforehand, in frames of the recording as it is read (turned round, where it is
+   * reversed).
+   */
   loop: { start: number; end: number; crossfade?: number } | null;
   reverse: boolean;
   levels: number;

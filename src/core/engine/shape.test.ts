@@ -6,7 +6,11 @@ import { markAt, newLayer, newMover } from '../rig/defaults';
 import { filterResponse } from './filterPicture';
 
 /** Each layer's own shape of sound, by what is rendered. */
-const IMPULSE: Audio = { rate: RATE, channels: 1, data: Float32Array.from({ length: RATE }, (_, i) => (i === 200 ? 0.01 : 0)) };
+const IMPULSE: Audio = {
+  rate: RATE,
+  channels: 1,
+  data: Float32Array.from({ length: RATE }, (_, i) => (i === 200 ? 0.01 : 0)),
+};
 const kind = (name: FilterKind): number => FILTER_KINDS.indexOf(name);
 
 /** Level in dB of a frequency in what an impulse becomes. */
@@ -26,26 +30,54 @@ function response(params: Record<string, number>) {
 }
 
 /** Magnitude in dB of the bilinear filters of the "Audio EQ Cookbook" (W3C Note, R. Bristow-Johnson), at `hz`. */
-function cookbook(type: 'low' | 'high' | 'band' | 'notch' | 'peak', f0: number, q: number, hz: number, gainDb = 0): number {
+function cookbook(
+  type: 'low' | 'high' | 'band' | 'notch' | 'peak',
+  f0: number,
+  q: number,
+  hz: number,
+  gainDb = 0,
+): number {
   const w0 = (2 * Math.PI * f0) / RATE;
   const alpha = Math.sin(w0) / (2 * q);
   const c = Math.cos(w0);
   const A = 10 ** (gainDb / 40);
   const [b, a] = {
-    low: [[(1 - c) / 2, 1 - c, (1 - c) / 2], [1 + alpha, -2 * c, 1 - alpha]],
-    high: [[(1 + c) / 2, -(1 + c), (1 + c) / 2], [1 + alpha, -2 * c, 1 - alpha]],
-    band: [[alpha, 0, -alpha], [1 + alpha, -2 * c, 1 - alpha]],
-    notch: [[1, -2 * c, 1], [1 + alpha, -2 * c, 1 - alpha]],
-    peak: [[1 + alpha * A, -2 * c, 1 - alpha * A], [1 + alpha / A, -2 * c, 1 - alpha / A]],
+    low: [
+      [(1 - c) / 2, 1 - c, (1 - c) / 2],
+      [1 + alpha, -2 * c, 1 - alpha],
+    ],
+    high: [
+      [(1 + c) / 2, -(1 + c), (1 + c) / 2],
+      [1 + alpha, -2 * c, 1 - alpha],
+    ],
+    band: [
+      [alpha, 0, -alpha],
+      [1 + alpha, -2 * c, 1 - alpha],
+    ],
+    notch: [
+      [1, -2 * c, 1],
+      [1 + alpha, -2 * c, 1 - alpha],
+    ],
+    peak: [
+      [1 + alpha * A, -2 * c, 1 - alpha * A],
+      [1 + alpha / A, -2 * c, 1 - alpha / A],
+    ],
   }[type];
   const w = (2 * Math.PI * hz) / RATE;
-  const magnitude = (p: number[]) => Math.hypot(p[0] + p[1] * Math.cos(w) + p[2] * Math.cos(2 * w), p[1] * Math.sin(w) + p[2] * Math.sin(2 * w));
+  const magnitude = (p: number[]) =>
+    Math.hypot(p[0] + p[1] * Math.cos(w) + p[2] * Math.cos(2 * w), p[1] * Math.sin(w) + p[2] * Math.sin(2 * w));
   return db(magnitude(b) / magnitude(a));
 }
 const HZ = [90, 300, 700, 1000, 1600, 4000, 11000];
 
 describe('filters of a voice', () => {
-  test.each([['low-pass 12 dB', 'low'], ['high-pass 12 dB', 'high'], ['band-pass 12 dB', 'band'], ['notch 12 dB', 'notch'], ['peak', 'peak']] as const)('%s is that of the Audio EQ Cookbook', (name, type) => {
+  test.each([
+    ['low-pass 12 dB', 'low'],
+    ['high-pass 12 dB', 'high'],
+    ['band-pass 12 dB', 'band'],
+    ['notch 12 dB', 'notch'],
+    ['peak', 'peak'],
+  ] as const)('%s is that of the Audio EQ Cookbook', (name, type) => {
     for (const q of [0.7071, 3]) {
       const first = response({ filterKind: kind(name), cutoff: 1200, resonance: q });
       const second = response({ filter2Kind: kind(name), cutoff2: 1200, resonance2: q });
@@ -67,9 +99,15 @@ describe('filters of a voice', () => {
     for (const hz of HZ) expect(band(hz)).toBeCloseTo(2 * cookbook('band', 1000, 2, hz), 1);
   });
   test('one after the other they multiply, side by side they add', () => {
-    const both = { filterKind: kind('low-pass 12 dB'), cutoff: 400, filter2Kind: kind('high-pass 12 dB'), cutoff2: 3000 };
+    const both = {
+      filterKind: kind('low-pass 12 dB'),
+      cutoff: 400,
+      filter2Kind: kind('high-pass 12 dB'),
+      cutoff2: 3000,
+    };
     const row = response(both);
-    for (const hz of HZ) expect(row(hz)).toBeCloseTo(cookbook('low', 400, Math.SQRT1_2, hz) + cookbook('high', 3000, Math.SQRT1_2, hz), 0);
+    for (const hz of HZ)
+      expect(row(hz)).toBeCloseTo(cookbook('low', 400, Math.SQRT1_2, hz) + cookbook('high', 3000, Math.SQRT1_2, hz), 0);
     const beside = response({ ...both, filterPaths: 1 });
     expect(beside(90)).toBeCloseTo(0, 0);
     expect(beside(11000)).toBeCloseTo(0, 0);
@@ -84,7 +122,26 @@ describe('filters of a voice', () => {
   });
   test('a comb that feeds back rings at its frequency, tuned to the key, and loses treble by its damping', () => {
     const ring = (key: number, more = {}) => {
-      const signal = heard({ audio: IMPULSE, layers: [{ params: { filterKind: kind('comb feedback'), cutoff: 261.6256, keyTrack: 100, resonance: 20, tune: 0, ...more } }], zones: [{ pitchPerKey: 0, key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } }] }, 0.6, (engine) => engine.handle({ type: 'noteOff', channel: 1, key: 60, velocity: 1 }));
+      const signal = heard(
+        {
+          audio: IMPULSE,
+          layers: [
+            {
+              params: {
+                filterKind: kind('comb feedback'),
+                cutoff: 261.6256,
+                keyTrack: 100,
+                resonance: 20,
+                tune: 0,
+                ...more,
+              },
+            },
+          ],
+          zones: [{ pitchPerKey: 0, key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } }],
+        },
+        0.6,
+        (engine) => engine.handle({ type: 'noteOff', channel: 1, key: 60, velocity: 1 }),
+      );
       return { signal, key };
     };
     // The period by the lag at which the ring is most like itself.
@@ -94,7 +151,10 @@ describe('filters of a voice', () => {
       for (let lag = Math.floor(near * 0.9); lag < near * 1.1; lag++) {
         let sum = 0;
         for (let i = 6000; i < 20000; i++) sum += signal[i] * signal[i + lag];
-        if (sum > most) { most = sum; best = lag; }
+        if (sum > most) {
+          most = sum;
+          best = lag;
+        }
       }
       return best;
     };
@@ -115,12 +175,17 @@ describe('filters of a voice', () => {
     for (const slope of [-3, 1.5, 6]) {
       const tilt = response({ tilt: slope, tiltPivot: 1000 });
       expect(tilt(1000)).toBeCloseTo(0, 1);
-      for (const hz of [100, 400, 1600, 6400]) expect(Math.abs(tilt(hz) - slope * Math.log2(hz / 1000))).toBeLessThan(Math.abs(slope) * 0.25 + 0.2);
+      for (const hz of [100, 400, 1600, 6400])
+        expect(Math.abs(tilt(hz) - slope * Math.log2(hz / 1000))).toBeLessThan(Math.abs(slope) * 0.25 + 0.2);
     }
   });
   test('the envelope of the level moves the filter, and chance nothing more than it may', () => {
     const params = { cutoff: 200, envelopeToCutoff: 48, attack: 0.001, decay: 0.4, sustain: -40 };
-    const buzz: Audio = { rate: RATE, channels: 1, data: Float32Array.from({ length: RATE * 2 }, (_, i) => ((i * 110) / RATE) % 1 - 0.5) };
+    const buzz: Audio = {
+      rate: RATE,
+      channels: 1,
+      data: Float32Array.from({ length: RATE * 2 }, (_, i) => (((i * 110) / RATE) % 1) - 0.5),
+    };
     const bright = (from: number) => {
       const signal = heard({ audio: buzz, layers: [{ params }] }, 1);
       let high = 0;
@@ -135,13 +200,23 @@ describe('filters of a voice', () => {
   });
   test('drive: a sine keeps its peak, gains odd harmonics, and what folds back over half the rate stays far below', () => {
     const hz = 5000;
-    const sine: Audio = { rate: RATE, channels: 1, data: Float32Array.from({ length: RATE }, (_, i) => Math.sin((2 * Math.PI * hz * i) / RATE)) };
-    const signal = heard({ audio: sine, layers: [{ params: { drive: 18, velocityToLevel: 0 } }] }, 0.6).slice(RATE / 5, RATE / 2);
+    const sine: Audio = {
+      rate: RATE,
+      channels: 1,
+      data: Float32Array.from({ length: RATE }, (_, i) => Math.sin((2 * Math.PI * hz * i) / RATE)),
+    };
+    const signal = heard({ audio: sine, layers: [{ params: { drive: 18, velocityToLevel: 0 } }] }, 0.6).slice(
+      RATE / 5,
+      RATE / 2,
+    );
     expect(signal.reduce((most, x) => Math.max(most, Math.abs(x)), 0)).toBeLessThan(1.05);
     const at = (f: number) => {
       let re = 0;
       let im = 0;
-      signal.forEach((x, i) => { re += x * Math.cos((2 * Math.PI * f * i) / RATE); im += x * Math.sin((2 * Math.PI * f * i) / RATE); });
+      signal.forEach((x, i) => {
+        re += x * Math.cos((2 * Math.PI * f * i) / RATE);
+        im += x * Math.sin((2 * Math.PI * f * i) / RATE);
+      });
       return db((2 * Math.hypot(re, im)) / signal.length);
     };
     expect(at(15000)).toBeGreaterThan(-25);
@@ -152,7 +227,10 @@ describe('filters of a voice', () => {
 
 describe('of each note', () => {
   test('onset: louder by so many dB at first, back in its time', () => {
-    const at = (seconds: number) => db(heard({ audio: STEADY, layers: [{ params: { onset: -12, onsetTime: 0.2 } }] }, 0.5)[Math.round(seconds * RATE)]);
+    const at = (seconds: number) =>
+      db(
+        heard({ audio: STEADY, layers: [{ params: { onset: -12, onsetTime: 0.2 } }] }, 0.5)[Math.round(seconds * RATE)],
+      );
     expect(at(0.1)).toBeCloseTo(-6, 0);
     expect(at(0.3)).toBeCloseTo(0, 2);
   });
@@ -160,7 +238,9 @@ describe('of each note', () => {
     const drifted = (seed: number) => {
       const engine = start({ audio: TONE, seed, layers: [{ params: { drift: 30, driftTime: 0.2 } }] });
       engine.handle(on());
-      return pitches(Float64Array.from(render(engine, 3 * RATE).left.subarray(2000)), 10).map((hz) => 1200 * Math.log2(hz / 480));
+      return pitches(Float64Array.from(render(engine, 3 * RATE).left.subarray(2000)), 10).map(
+        (hz) => 1200 * Math.log2(hz / 480),
+      );
     };
     const one = drifted(1);
     expect(Math.max(...one.map(Math.abs))).toBeLessThan(31);
@@ -192,25 +272,42 @@ describe('of each note', () => {
     render(engine, RATE);
     expect(engine.voiceCount).toBe(0);
     const power = (unison: number) => {
-      const { left, right } = render((() => { const each = start({ audio: TONE, layers: [{ params: { unison, detune: 30 } }] }); each.handle(on()); return each; })(), RATE * 3);
+      const { left, right } = render(
+        (() => {
+          const each = start({ audio: TONE, layers: [{ params: { unison, detune: 30 } }] });
+          each.handle(on());
+          return each;
+        })(),
+        RATE * 3,
+      );
       return left.reduce((sum, x, i) => sum + x * x + right[i] ** 2, 0) / left.length;
     };
     expect(Math.abs(db(Math.sqrt(power(6) / power(1))))).toBeLessThan(1.5);
   });
   test('curves of the envelope: an attack above 0 is past half at half its time, below 0 before it; a straight decay ends when its time ends', () => {
-    const gain = (params: Record<string, number>, seconds: number) => heard({ audio: STEADY, layers: [{ params }] }, 1.2)[Math.round(seconds * RATE)];
+    const gain = (params: Record<string, number>, seconds: number) =>
+      heard({ audio: STEADY, layers: [{ params }] }, 1.2)[Math.round(seconds * RATE)];
     expect(gain({ attack: 0.4 }, 0.2)).toBeCloseTo(0.5, 1);
     expect(gain({ attack: 0.4, attackCurve: 80 }, 0.2)).toBeGreaterThan(0.85);
     expect(gain({ attack: 0.4, attackCurve: -80 }, 0.2)).toBeLessThan(0.15);
     expect(gain({ attack: 0.4, attackCurve: -80, hold: 1 }, 0.42)).toBeCloseTo(1, 2);
     expect(gain({ attack: 0.001, decay: 0.5, sustain: -60, decayCurve: -100 }, 0.251)).toBeCloseTo(0.5, 1);
     expect(gain({ attack: 0.001, decay: 0.5, sustain: -60, decayCurve: -100 }, 0.52)).toBeCloseTo(0, 2);
-    expect(gain({ attack: 0.001, decay: 0.5, sustain: -60, decayCurve: 100 }, 0.1)).toBeLessThan(gain({ attack: 0.001, decay: 0.5, sustain: -60 }, 0.1));
+    expect(gain({ attack: 0.001, decay: 0.5, sustain: -60, decayCurve: 100 }, 0.1)).toBeLessThan(
+      gain({ attack: 0.001, decay: 0.5, sustain: -60 }, 0.1),
+    );
   });
   test('everything of a filter can be moved while a note sounds, without a click', () => {
-    const engine = start({ audio: TONE, layers: [{ params: { filter2Kind: kind('band-pass 24 dB'), cutoff2: 480, resonance2: 2, drive: 6, tilt: 2 } }], patch: {
-      movers: [newMover('wander', 1, 'w')], routes: ['cutoff2', 'resonance2', 'drive', 'tilt'].map((target) => route('wander.1', `layer.l0.${target}`, 0.1)),
-    } });
+    const engine = start({
+      audio: TONE,
+      layers: [{ params: { filter2Kind: kind('band-pass 24 dB'), cutoff2: 480, resonance2: 2, drive: 6, tilt: 2 } }],
+      patch: {
+        movers: [newMover('wander', 1, 'w')],
+        routes: ['cutoff2', 'resonance2', 'drive', 'tilt'].map((target) =>
+          route('wander.1', `layer.l0.${target}`, 0.1),
+        ),
+      },
+    });
     engine.handle(on());
     const { left } = render(engine, 2 * RATE);
     let most = 0;
@@ -222,7 +319,18 @@ describe('of each note', () => {
 });
 
 test('the picture of the filters is what they do', () => {
-  const all: Record<string, number>[] = [{ cutoff: 700, resonance: 4, tilt: 2 }, { filterKind: kind('high-pass 24 dB'), cutoff: 300, filter2Kind: kind('notch 12 dB'), cutoff2: 2000, filterPaths: 1, lowCut: 50 }, { filterKind: kind('comb forward'), cutoff: 300, resonance: 8 }];
+  const all: Record<string, number>[] = [
+    { cutoff: 700, resonance: 4, tilt: 2 },
+    {
+      filterKind: kind('high-pass 24 dB'),
+      cutoff: 300,
+      filter2Kind: kind('notch 12 dB'),
+      cutoff2: 2000,
+      filterPaths: 1,
+      lowCut: 50,
+    },
+    { filterKind: kind('comb forward'), cutoff: 300, resonance: 8 },
+  ];
   for (const params of all) {
     const heardOne = response(params);
     const drawn = filterResponse({ ...newLayer('l', 'l', 's', markAt(0)), params }, HZ);

@@ -1,14 +1,39 @@
 import { markAt, newLayer } from '../rig/defaults';
 import type { Patch } from '../rig/schema';
 import type { Engine } from './engine';
-import { cc, largestStep, levelAfter, make, off, on, RATE, render, start, TONE, type Setup } from '../../../tests/kit/engine';
+import {
+  cc,
+  largestStep,
+  levelAfter,
+  make,
+  off,
+  on,
+  RATE,
+  render,
+  start,
+  TONE,
+  type Setup,
+} from '../../../tests/kit/engine';
 import { db, mover, pad, pitches, route, withAnchor } from '../../../tests/kit/moves';
 
 describe('the same bits', () => {
   const patch: Partial<Patch> = {
     xyPads: [pad({ motion: 'wander' })],
-    movers: [mover('lfo'), mover('envelope'), mover('wander', { number: 2, reach: 'note' }), mover('hold'), mover('follower', { follows: 'l0' })],
-    routes: [route('lfo.1', 'layer.l0.cutoff', 0.2), route('envelope.1', 'layer.l0.pan', 0.3), route('wander.2', 'layer.l0.tune', 0.02), route('hold.1', 'layer.l1.level', 0.1), route('follower.1', 'layer.l1.level', -0.1), route('scatter.1', 'layer.l0.start', 0.2)],
+    movers: [
+      mover('lfo'),
+      mover('envelope'),
+      mover('wander', { number: 2, reach: 'note' }),
+      mover('hold'),
+      mover('follower', { follows: 'l0' }),
+    ],
+    routes: [
+      route('lfo.1', 'layer.l0.cutoff', 0.2),
+      route('envelope.1', 'layer.l0.pan', 0.3),
+      route('wander.2', 'layer.l0.tune', 0.02),
+      route('hold.1', 'layer.l1.level', 0.1),
+      route('follower.1', 'layer.l1.level', -0.1),
+      route('scatter.1', 'layer.l0.start', 0.2),
+    ],
   };
   const setup: Setup = { audio: TONE, layers: [withAnchor(1), withAnchor(2)], patch };
   const play = (block: number, seed = 1): Float32Array => {
@@ -30,13 +55,21 @@ describe('the same bits', () => {
 
 describe('an edit while movers run', () => {
   test('they go on where they are; a held note stays', () => {
-    const patch: Partial<Patch> = { movers: [mover('lfo', { clock: 'hz', begins: 'never', params: { rate: 0.7 } })], routes: [route('lfo.1', 'layer.l0.level', 0.1)] };
+    const patch: Partial<Patch> = {
+      movers: [mover('lfo', { clock: 'hz', begins: 'never', params: { rate: 0.7 } })],
+      routes: [route('lfo.1', 'layer.l0.level', 0.1)],
+    };
     const plain = start({ layers: [{ params: { level: -20 } }], patch });
     const edited = start({ layers: [{ params: { level: -20 } }], patch });
     for (const engine of [plain, edited]) engine.handle(on());
     render(plain, 24000);
     render(edited, 24000);
-    edited.setProgram(make({ layers: [{ params: { level: -20 } }], patch: { ...patch, movers: [mover('wander', { number: 9 }), ...patch.movers!] } }).program);
+    edited.setProgram(
+      make({
+        layers: [{ params: { level: -20 } }],
+        patch: { ...patch, movers: [mover('wander', { number: 9 }), ...patch.movers!] },
+      }).program,
+    );
     const a = render(plain, 48000).left;
     const b = render(edited, 48000).left;
     expect(a.reduce((most, x, i) => Math.max(most, Math.abs(x - b[i])), 0)).toBeLessThan(1e-4);
@@ -44,7 +77,10 @@ describe('an edit while movers run', () => {
 });
 
 describe('a patch that rings out', () => {
-  const moving: Partial<Patch> = { movers: [mover('lfo', { clock: 'hz', begins: 'never', params: { rate: 3 } })], routes: [route('lfo.1', 'layer.l0.level', 0.15), route('cc.1', 'layer.l0.level', -0.5)] };
+  const moving: Partial<Patch> = {
+    movers: [mover('lfo', { clock: 'hz', begins: 'never', params: { rate: 3 } })],
+    routes: [route('lfo.1', 'layer.l0.level', 0.15), route('cc.1', 'layer.l0.level', -0.5)],
+  };
   test('goes on moving, deaf to the wheel, and its keys and pedals still end it', () => {
     const engine = start({ layers: [{ params: { level: -20 } }], patch: moving });
     const alone = start({ layers: [{ params: { level: -20 } }], patch: moving });
@@ -80,7 +116,11 @@ describe('a patch that rings out', () => {
   });
   test('1 000 changes in a row under a held chord: no step beyond what the sound has, no note that stays', () => {
     // So slow that all that sound at once step less by themselves than one voice that would be cut within a tick.
-    const low = { rate: RATE, channels: 1 as const, data: Float32Array.from({ length: RATE * 10 }, (_, i) => 0.5 * Math.sin((2 * Math.PI * 4 * i) / RATE)) };
+    const low = {
+      rate: RATE,
+      channels: 1 as const,
+      data: Float32Array.from({ length: RATE * 10 }, (_, i) => 0.5 * Math.sin((2 * Math.PI * 4 * i) / RATE)),
+    };
     const setup: Setup = { audio: low, layers: [{ params: { level: -40, release: 0.3 } }], patch: moving };
     const engine = start(setup);
     const programs = [0, 1, 2].map((n) => ({ ...make(setup).program, patchId: `p${n}` }));
@@ -99,7 +139,8 @@ describe('a patch that rings out', () => {
       most = Math.max(most, engine.voiceCount);
     }
     for (let key = 48; key < 64; key++) engine.handle(off(key));
-    // The loudest a voice is: 10 dB above its level, in one of two channels; a strike of velocity 100 counts as 4 dB less.
+    // The loudest a voice is: 10 dB above its level, in one of two channels; a strike of velocity 100 counts as 4 dB
+    // less.
     const crest = 0.5 * 10 ** ((-40 + 10 - 4) / 20) * Math.SQRT1_2;
     expect(most).toBeGreaterThan(8);
     // Cut within a tick, a voice at its crest steps by a 32nd of it in each frame.
@@ -125,7 +166,8 @@ describe('a patch that rings out', () => {
 });
 
 describe('expressive controllers', () => {
-  // MIDI Polyphonic Expression 1.0 (M1-100-UM): lower zone, master channel 1, members from 2; a finger's bend reaches ± 48 semitones, its pressure is the member's channel pressure, its slide CC 74.
+  // MIDI Polyphonic Expression 1.0 (M1-100-UM): lower zone, master channel 1, members from 2; a finger's bend reaches ±
+  // 48 semitones, its pressure is the member's channel pressure, its slide CC 74.
   const mpe = { lower: 15, upper: 0, bendRange: 48 };
   const tone = (patch: Partial<Patch>): Engine => {
     const engine = start({ audio: TONE, layers: [{ params: { level: -12 } }], patch });
@@ -139,10 +181,15 @@ describe('expressive controllers', () => {
     engine.handle({ type: 'bend', channel: 3, bend: -1 });
     expect(pitches(Float64Array.from(render(engine, RATE).left.subarray(4800)), 20)[5]).toBeCloseTo(960, 0);
     engine.handle({ type: 'bend', channel: 1, bend: 1 });
-    expect(pitches(Float64Array.from(render(engine, RATE).left.subarray(4800)), 20)[5]).toBeCloseTo(960 * 2 ** (2 / 12), 0);
+    expect(pitches(Float64Array.from(render(engine, RATE).left.subarray(4800)), 20)[5]).toBeCloseTo(
+      960 * 2 ** (2 / 12),
+      0,
+    );
   });
   test('pressure and slide are those of the finger', () => {
-    const patch: Partial<Patch> = { routes: [route('pressure', 'layer.l0.level', -0.2), route('slide', 'layer.l0.level', -0.3)] };
+    const patch: Partial<Patch> = {
+      routes: [route('pressure', 'layer.l0.level', -0.2), route('slide', 'layer.l0.level', -0.3)],
+    };
     const engine = start({ layers: [{ params: { level: -6 } }], patch });
     engine.handle({ type: 'zones', ...mpe });
     engine.handle(on(60, 127, 3));

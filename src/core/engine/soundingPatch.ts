@@ -15,7 +15,8 @@ import type { Voice } from './voice';
 const remapped = new Float64Array(NOTE_STATE);
 
 /**
- * Everything that a patch owns while it sounds: its layers, its keys and pedals, what moves by itself, its time. When another patch takes over it rings out: it goes on moving by itself and gets no
+ * Everything that a patch owns while it sounds: its layers, its keys and pedals, what moves by itself, its time. When
+ * another patch takes over it rings out: it goes on moving by itself and gets no
  * new notes; its own keys and pedals still reach it, wheels and macros no longer do.
  */
 export class SoundingPatch {
@@ -47,20 +48,36 @@ export class SoundingPatch {
   readonly mix: Mix;
   mixEpoch = -1;
 
-  constructor(program: PlayedProgram, controllers: Controllers, private readonly stage: Stage, bank: ReadonlyMap<string, PreparedSample> = new Map(), memory: EffectMemory = new Map()) {
+  constructor(
+    program: PlayedProgram,
+    controllers: Controllers,
+    private readonly stage: Stage,
+    bank: ReadonlyMap<string, PreparedSample> = new Map(),
+    memory: EffectMemory = new Map(),
+  ) {
     this.program = program;
     this.mix = new Mix(program.mix, stage.rate, stage.seed, memory, bank);
     this.controllers = controllers;
     this.evaluator = new Evaluator(program, controllers, this.counted, stage.seed);
     this.layers = program.layers.map((layer) => new LayerState(layer, this));
     const { clock, rate } = stage;
-    this.pathClock = { get frame() { return clock.frame; }, rate, position: new Float64Array(1), framesOfQuarter: new Float64Array(1) };
+    this.pathClock = {
+      get frame() {
+        return clock.frame;
+      },
+      rate,
+      position: new Float64Array(1),
+      framesOfQuarter: new Float64Array(1),
+    };
     this.tellTime();
     this.notes = new Notes(this, stage);
     this.notes.setProgram();
   }
 
-  /** An edit: held notes go on and follow the change, those of deleted layers fade, and what moves by itself goes on where it is. */
+  /**
+   * An edit: held notes go on and follow the change, those of deleted layers fade, and what moves by itself goes on
+   * where it is.
+   */
   follow(program: PlayedProgram, memory: EffectMemory = new Map()): void {
     const { voices } = this;
     this.mix.setProgram(program.mix, memory);
@@ -75,7 +92,8 @@ export class SoundingPatch {
       state.program = layer;
       return state;
     });
-    for (const voice of voices) if (voice.active && voice.layer.patch === this) this.evaluator.moveStates(old, voice, remapped);
+    for (const voice of voices)
+      if (voice.active && voice.layer.patch === this) this.evaluator.moveStates(old, voice, remapped);
     const sounding = new Set(voices.filter((voice) => voice.active).map((voice) => voice.layer));
     const leaving = before.filter((state) => !staying.includes(state) && sounding.has(state));
     for (const state of leaving) {
@@ -106,9 +124,13 @@ export class SoundingPatch {
     voice.zoneWindows = null;
     if (voice.layer.deleted) return;
     const { voicings } = voice.layer.program;
-    voice.voicing = voicings.find((voicing) => voicing.key === voice.voicing.key) ?? voicings.find((voicing) => voicing.kind === voice.voicing.kind) ?? voicings[0];
+    voice.voicing =
+      voicings.find((voicing) => voicing.key === voice.voicing.key) ??
+      voicings.find((voicing) => voicing.kind === voice.voicing.kind) ??
+      voicings[0];
     const { strikeRests } = voice.voicing;
-    for (let place = 0; place < strikeRests.length; place++) if (voice.strikeMoved[place] === 0) voice.strikeValues[place] = strikeRests[place];
+    for (let place = 0; place < strikeRests.length; place++)
+      if (voice.strikeMoved[place] === 0) voice.strikeValues[place] = strikeRests[place];
     voice.shapeEnvelope();
     if (!voice.touchMoved) voice.touchGain = voice.voicing.velocityGain[voice.velocity];
     if (voice.morphs > 1 && voice.layer.program.own) voice.morphs = Math.max(2, voice.layer.program.own.length);
@@ -150,7 +172,8 @@ export class SoundingPatch {
   }
 
   get isSounding(): boolean {
-    if (this.notes.nextPathFrame !== Infinity || this.mix.isAwake || (this.notes.awaitsEnds && !this.isOver)) return true;
+    if (this.notes.nextPathFrame !== Infinity || this.mix.isAwake || (this.notes.awaitsEnds && !this.isOver))
+      return true;
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) return true;
     return false;
   }
@@ -159,7 +182,10 @@ export class SoundingPatch {
     return this.stage.pool.all;
   }
 
-  /** Takes time, and everything that all share and that moves by itself, on through a run; afterwards the evaluator has a row of readings for the end of each span. */
+  /**
+   * Takes time, and everything that all share and that moves by itself, on through a run; afterwards the evaluator has
+   * a row of readings for the end of each span.
+   */
   advance(spans: number, frames: Uint8Array): void {
     const { evaluator, program, times } = this;
     const tempo = this.tempoNow;

@@ -1,4 +1,7 @@
-/** What a stage asks of the engine: more notes than voices, mutes and pedals over changes, notes that end once, ends that hold. */
+/**
+ * What a stage asks of the engine: more notes than voices, mutes and pedals over changes, notes that end once, ends
+ * that hold.
+ */
 import { prepareSample, type Audio } from '../dsp/sample';
 import { fullWindow, newLayer, newPatch, newSound, newZone, markAt } from '../rig/defaults';
 import type { Layer, Zone } from '../rig/schema';
@@ -53,7 +56,13 @@ describe('more notes than voices', () => {
     // Layer 1 had no voice to spare while it was shut.
     expect(levelAfter(engine, 0.2)).toBeCloseTo(0.2, 3);
     const edge = (low: number, high: number, fadeIn: number) => ({ ...whole, low, high, fadeIn });
-    const choking = start({ zones: [{ key: whole, choke: { group: null, by: 1, fade: 'fast' } }, { key: edge(62, 127, 10), choke: { group: 1, by: null, fade: 'fast' } }], layers: [{ params: { level: -20 } }] });
+    const choking = start({
+      zones: [
+        { key: whole, choke: { group: null, by: 1, fade: 'fast' } },
+        { key: edge(62, 127, 10), choke: { group: 1, by: null, fade: 'fast' } },
+      ],
+      layers: [{ params: { level: -20 } }],
+    });
     choking.handle(on(50));
     render(choking, 4800);
     choking.handle(on(62));
@@ -63,7 +72,10 @@ describe('more notes than voices', () => {
 
 describe('over a change of patch', () => {
   const other = { ...make({ audio: TONE }).program, patchId: 'other' };
-  test.each([['muted', [{ on: false }, { params: { level: -20 } }], []], ['left out by a solo', [{}, { params: { level: -20 } }], ['l1']]] as const)('what was %s stays silent', (_, layers, solo) => {
+  test.each([
+    ['muted', [{ on: false }, { params: { level: -20 } }], []],
+    ['left out by a solo', [{}, { params: { level: -20 } }], ['l1']],
+  ] as const)('what was %s stays silent', (_, layers, solo) => {
     const engine = start({ layers: layers as unknown as Partial<Layer>[] });
     engine.handle({ type: 'solo', layerIds: [...solo] });
     engine.handle(on());
@@ -76,9 +88,15 @@ describe('over a change of patch', () => {
 });
 
 describe('release zones sound when a note of their layer ends, once', () => {
-  const zones: Partial<Zone>[] = [{ key: whole, params: { release: 0.005 } }, { key: whole, trigger: 'release' }];
+  const zones: Partial<Zone>[] = [
+    { key: whole, params: { release: 0.005 } },
+    { key: whole, trigger: 'release' },
+  ];
   const setup = { zones, layers: [{ params: { level: -20 } }] };
-  const heard = (engine: Engine) => { const level = levelAfter(engine, 0.1); return Math.round(level / 0.1); };
+  const heard = (engine: Engine) => {
+    const level = levelAfter(engine, 0.1);
+    return Math.round(level / 0.1);
+  };
   test.each([
     ['after panic', [{ type: 'panic' as const }]],
     ['after CC 120', [cc(120, 0)]],
@@ -91,7 +109,10 @@ describe('release zones sound when a note of their layer ends, once', () => {
     expect(heard(engine)).toBe(0);
   });
   const other = { ...make({ audio: TONE }).program, patchId: 'other' };
-  test.each([['that still sounds', {}], ['that has died away', { end: 2400 }]])('also after a change of patch, for a key that is held with a note %s', (_, cut) => {
+  test.each([
+    ['that still sounds', {}],
+    ['that has died away', { end: 2400 }],
+  ])('also after a change of patch, for a key that is held with a note %s', (_, cut) => {
     const engine = start({ ...setup, zones: [{ ...zones[0], ...cut }, zones[1]] });
     engine.handle(on());
     render(engine, 9600);
@@ -160,7 +181,8 @@ describe('release zones sound when a note of their layer ends, once', () => {
     expect(engine.voiceCount).toBe(1);
     expect(heard(engine)).toBe(1);
   });
-  // MIDI 1.0 Detailed Specification, channel mode messages: 123 and the changes of mode 124 to 127 end the notes of their channel.
+  // MIDI 1.0 Detailed Specification, channel mode messages: 123 and the changes of mode 124 to 127 end the notes of
+  // their channel.
   test.each([123, 124, 125, 126, 127])('CC %i ends notes, with their release zones', (controller) => {
     const engine = start(setup);
     engine.handle(on());
@@ -175,7 +197,16 @@ describe('release zones sound when a note of their layer ends, once', () => {
 
 test('a window that is read at the strike holds for the note, one that is followed goes on', () => {
   const level = (read: 'always' | 'at-strike') => {
-    const engine = start({ zones: [{ key: whole, windows: [{ ...fullWindow('cc.1'), high: 63, read }] }], layers: [{ params: { level: -20 } }, { params: { level: -20 }, windows: [fullWindow('key'), fullWindow('velocity'), { ...fullWindow('cc.2'), high: 10, read }] }] });
+    const engine = start({
+      zones: [{ key: whole, windows: [{ ...fullWindow('cc.1'), high: 63, read }] }],
+      layers: [
+        { params: { level: -20 } },
+        {
+          params: { level: -20 },
+          windows: [fullWindow('key'), fullWindow('velocity'), { ...fullWindow('cc.2'), high: 10, read }],
+        },
+      ],
+    });
     engine.handle(on());
     render(engine, 4800);
     engine.handle(cc(1, 100));
@@ -188,7 +219,9 @@ test('a window that is read at the strike holds for the note, one that is follow
   expect(level('always')).toEqual([0, 0]);
 });
 test('poly pressure opens its window while the note is held', () => {
-  const engine = start({ layers: [{ windows: [fullWindow('key'), fullWindow('velocity'), { ...fullWindow('pressure'), low: 64 }] }] });
+  const engine = start({
+    layers: [{ windows: [fullWindow('key'), fullWindow('velocity'), { ...fullWindow('pressure'), low: 64 }] }],
+  });
   engine.handle(on());
   expect(levelAfter(engine, 0.1)).toBe(0);
   engine.handle({ type: 'keyPressure', channel: 1, key: 60, pressure: 100 });
@@ -197,19 +230,33 @@ test('poly pressure opens its window while the note is held', () => {
 
 test('a lone alternate of two turns plays every second strike', () => {
   const engine = start({ zones: [{ key: whole, alternate: 1, turns: 2 }], layers: [{ params: { level: -20 } }] });
-  const counts = [60, 60, 60, 60].map((key) => { engine.handle(on(key)); render(engine, 480); return engine.voiceCount; });
+  const counts = [60, 60, 60, 60].map((key) => {
+    engine.handle(on(key));
+    render(engine, 480);
+    return engine.voiceCount;
+  });
   expect(counts).toEqual([0, 1, 1, 2]);
 });
 
 test('a zone’s end holds where its loop reaches past it', () => {
-  const steps: Audio = { rate: RATE, channels: 1, data: Float32Array.from({ length: 9600 }, (_, i) => (i < 4800 ? 0.25 : 0.75)) };
+  const steps: Audio = {
+    rate: RATE,
+    channels: 1,
+    data: Float32Array.from({ length: 9600 }, (_, i) => (i < 4800 ? 0.25 : 0.75)),
+  };
   for (const until of ['end', 'release'] as const) {
-    const engine = start({ audio: steps, zones: [{ key: whole, end: 4000, loop: { start: 1000, end: 9000, crossfade: 0, until } }] });
+    const engine = start({
+      audio: steps,
+      zones: [{ key: whole, end: 4000, loop: { start: 1000, end: 9000, crossfade: 0, until } }],
+    });
     engine.handle(on());
     const { left } = render(engine, RATE);
     expect(largest(left)).toBeLessThan(0.2);
     expect(left[left.length - 1] * Math.SQRT2).toBeCloseTo(0.25, 3);
-    const beyond = start({ audio: steps, zones: [{ key: whole, end: 4000, loop: { start: 5000, end: 9000, crossfade: 0, until } }] });
+    const beyond = start({
+      audio: steps,
+      zones: [{ key: whole, end: 4000, loop: { start: 5000, end: 9000, crossfade: 0, until } }],
+    });
     beyond.handle(on());
     render(beyond, RATE);
     expect(beyond.voiceCount).toBe(0);
@@ -217,28 +264,60 @@ test('a zone’s end holds where its loop reaches past it', () => {
 });
 
 describe('aliases', () => {
-  /** Energy of a sine of the recording that must not be heard, after it was read too fast: what folds back below 18 kHz. */
+  /**
+   * Energy of a sine of the recording that must not be heard, after it was read too fast: what folds back below 18 kHz.
+   */
   const folded = (levelRate: number, semitones: number, depth: number) => {
-    const audio: Audio = { rate: 48000, channels: 1, data: Float32Array.from({ length: 48000 }, (_, i) => 0.5 * Math.sin((2 * Math.PI * 17000 * i) / 48000)) };
+    const audio: Audio = {
+      rate: 48000,
+      channels: 1,
+      data: Float32Array.from({ length: 48000 }, (_, i) => 0.5 * Math.sin((2 * Math.PI * 17000 * i) / 48000)),
+    };
     const layer: Layer = { ...newLayer('l', 'L', 's', markAt(0)), params: { tune: semitones } };
-    const patch = { ...newPatch('p', 'P'), layers: [layer], routes: depth === 0 ? [] : [{ id: 'r', source: 'cc.1', target: 'layer.l.tune', depth, curve: 'linear' as const, polarity: 'as-is' as const, bound: false, counts: 'last' as const, on: true }] };
-    const program = compile(patch, { sounds: [newSound('s', 'S', [{ ...newZone('w', 60), key: whole }])], samples: [{ id: 'w', name: 'w', rate: 48000, channels: 1, frames: 48000 }], keyLow: 21, keyHigh: 108, rate: levelRate });
+    const patch = {
+      ...newPatch('p', 'P'),
+      layers: [layer],
+      routes:
+        depth === 0
+          ? []
+          : [
+              {
+                id: 'r',
+                source: 'cc.1',
+                target: 'layer.l.tune',
+                depth,
+                curve: 'linear' as const,
+                polarity: 'as-is' as const,
+                bound: false,
+                counts: 'last' as const,
+                on: true,
+              },
+            ],
+    };
+    const program = compile(patch, {
+      sounds: [newSound('s', 'S', [{ ...newZone('w', 60), key: whole }])],
+      samples: [{ id: 'w', name: 'w', rate: 48000, channels: 1, frames: 48000 }],
+      keyLow: 21,
+      keyHigh: 108,
+      rate: levelRate,
+    });
     const engine = new Engine({ rate: levelRate });
-    for (const { key, loop, levels, reverse } of program.samples) engine.addSample(key, prepareSample(audio, loop, levels, reverse));
+    for (const { key, loop, levels, reverse } of program.samples)
+      engine.addSample(key, prepareSample(audio, loop, levels, reverse));
     engine.setProgram(program);
     engine.handle(cc(1, 127));
     engine.handle(on());
     const { left } = render(engine, 12000);
     return 20 * Math.log10(Math.max(...left.subarray(4000, 12000)) / (0.5 * Math.SQRT1_2) + 1e-9);
   };
-  test('a route that tunes up has the copies of the sample it can reach', () => expect(folded(48000, 0, 0.5)).toBeLessThan(-60));
+  test('a route that tunes up has the copies of the sample it can reach', () =>
+    expect(folded(48000, 0, 0.5)).toBeLessThan(-60));
   test('a low output rate has them too', () => expect(folded(16000, 0, 0)).toBeLessThan(-60));
   test('so has a transposition beyond the last key', () => {
     const { samples } = make({ layers: [{ transpose: 24 }], zones: [{ key: whole, root: 127 }] }).program;
     expect(samples[0].levels).toBeGreaterThanOrEqual(3);
   });
 });
-
 
 test('held notes go on with what was changed, without a new strike', () => {
   const engine = start({ layers: [{ params: { attack: 0.2, level: -20 } }] });
@@ -248,7 +327,7 @@ test('held notes go on with what was changed, without a new strike', () => {
   engine.handle({ type: 'restrike', layerId: 'l0', goesOn: true });
   // Equal parts of old and new while one fades and the other comes in: no rise from nothing, no peak.
   const { left } = render(engine, Math.round(0.05 * RATE));
-  const levels = [...left].map((x) => x * Math.SQRT2 / before);
+  const levels = [...left].map((x) => (x * Math.SQRT2) / before);
   expect(Math.min(...levels)).toBeGreaterThan(0.97);
   expect(Math.max(...levels)).toBeLessThan(1.03);
   engine.handle(off(60));
@@ -262,7 +341,10 @@ test('held notes begin again in one layer alone', () => {
   engine.handle(on(60));
   engine.handle(on(64));
   render(engine, RATE / 2);
-  const births = () => [...Array(2).keys()].map((l) => engine.sounding!.layers[l].voices.subarray(0, engine.sounding!.layers[l].voiceCount).length);
+  const births = () =>
+    [...Array(2).keys()].map(
+      (l) => engine.sounding!.layers[l].voices.subarray(0, engine.sounding!.layers[l].voiceCount).length,
+    );
   const before = levelAfter(engine, 0.01);
   engine.handle({ type: 'restrike', layerId: 'l0' });
   // One layer rises anew from nothing, the other goes on.

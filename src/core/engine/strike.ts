@@ -1,12 +1,23 @@
 import { FADE_SHAPES, riseOf } from '../space/window';
 import type { StrikeChance } from './strikeChance';
-import { EDGES, type Alternation, type OwnTable, type ProgramLayer, type StrikeTable, type ZoneColumns } from './program';
+import {
+  EDGES,
+  type Alternation,
+  type OwnTable,
+  type ProgramLayer,
+  type StrikeTable,
+  type ZoneColumns,
+} from './program';
 
 /**
- * Decides which zones answer a strike: everything that is not an alternate, and the alternates whose turn it is. Remembers the turns.
+ * Decides which zones answer a strike: everything that is not an alternate, and the alternates whose turn it is.
+ * Remembers the turns.
  */
 export class Strikes {
-  /** The answers to the last strike: layer and zone, `count` of them; of a layer that finds its zones itself, also which sound of its list. */
+  /**
+   * The answers to the last strike: layer and zone, `count` of them; of a layer that finds its zones itself, also which
+   * sound of its list.
+   */
   readonly layers = new Uint16Array(MOST_ANSWERS);
   readonly zones = new Uint32Array(MOST_ANSWERS);
   readonly choices = new Uint8Array(MOST_ANSWERS);
@@ -17,7 +28,12 @@ export class Strikes {
   private readonly last: Int16Array;
 
   /** The table's memories of turns, and after them one for each zone that layers find themselves. */
-  constructor(private readonly table: StrikeTable, private readonly programLayers: readonly ProgramLayer[], private readonly chance: StrikeChance, zoneCount = 0) {
+  constructor(
+    private readonly table: StrikeTable,
+    private readonly programLayers: readonly ProgramLayer[],
+    private readonly chance: StrikeChance,
+    zoneCount = 0,
+  ) {
     const places = table.places + (programLayers.some((layer) => layer.own) ? zoneCount : 0);
     this.turn = new Uint16Array(places);
     this.heard = new Uint32Array(places);
@@ -32,7 +48,15 @@ export class Strikes {
     for (let slot = table.cellStart[cell]; slot < table.cellStart[cell + 1]; slot++) {
       const layer = table.slotLayer[slot];
       const turns = table.slotTurns[slot];
-      const turn = turns === 0 ? 0 : this.choose(table.slotPlace[slot], turns, this.programLayers[layer].alternation, this.programLayers[layer].kept);
+      const turn =
+        turns === 0
+          ? 0
+          : this.choose(
+              table.slotPlace[slot],
+              turns,
+              this.programLayers[layer].alternation,
+              this.programLayers[layer].kept,
+            );
       for (let i = table.slotStart[slot]; i < table.slotStart[slot + 1] && this.count < MOST_ANSWERS; i++) {
         if (turns > 0 && table.zoneTurn[i] !== turn) continue;
         this.layers[this.count] = layer;
@@ -42,7 +66,10 @@ export class Strikes {
     }
   }
 
-  /** Adds what answers in one sound of a layer that finds its zones itself: for a key of the sound and a velocity as felt, both whole. */
+  /**
+   * Adds what answers in one sound of a layer that finds its zones itself: for a key of the sound and a velocity as
+   * felt, both whole.
+   */
   strikeOwn(layer: number, own: OwnTable, choice: number, key: number, velocity: number, atEnd: boolean): void {
     const from = own.keyStart[key];
     const to = own.keyStart[key + 1];
@@ -64,11 +91,13 @@ export class Strikes {
     }
     if (turns === 0) return;
     const count = round > 0 ? round : turns;
-    const turn = count === 1 ? 0 : this.choose(this.table.places + first, count, own.alternation, this.programLayers[layer].kept);
+    const turn =
+      count === 1 ? 0 : this.choose(this.table.places + first, count, own.alternation, this.programLayers[layer].kept);
     let n = -1;
     last = -2;
     for (let i = from; i < to; i++) {
-      if (own.release[i] !== release || velocity < own.low[i] || velocity > own.high[i] || own.alternate[i] < 0) continue;
+      if (own.release[i] !== release || velocity < own.low[i] || velocity > own.high[i] || own.alternate[i] < 0)
+        continue;
       if (own.alternate[i] !== last) n++;
       last = own.alternate[i];
       if ((round > 0 ? last % round : n) === turn) this.addOwn(layer, own.zone[i], choice);
@@ -84,7 +113,8 @@ export class Strikes {
 
   private choose(place: number, choices: number, how: Alternation, kept: number): number {
     // A strike that is kept has the same alternate each time, whatever their order.
-    if (kept >= 0 || how === 'random' || (how === 'shuffled' && choices > MOST_SHUFFLED)) return this.chance.pick(place, choices, kept);
+    if (kept >= 0 || how === 'random' || (how === 'shuffled' && choices > MOST_SHUFFLED))
+      return this.chance.pick(place, choices, kept);
     if (how === 'in-turn') {
       const choice = this.turn[place] % choices;
       this.turn[place] = choice + 1;
@@ -124,7 +154,10 @@ export function gainOfZone(zones: ZoneColumns, zone: number, key: number, veloci
 
 /** The window formula on columns instead of an object. */
 function gainOfEdge(edges: Float32Array, at: number, x: number): number {
-  const low = edges[at], high = edges[at + 1], fadeIn = edges[at + 2], fadeOut = edges[at + 3];
+  const low = edges[at],
+    high = edges[at + 1],
+    fadeIn = edges[at + 2],
+    fadeOut = edges[at + 3];
   if (x < low || x > high) return 0;
   if (fadeIn === 0 && fadeOut === 0) return 1;
   const shape = FADE_SHAPES[edges[at + 4]];
@@ -134,4 +167,5 @@ function gainOfEdge(edges: Float32Array, at: number, x: number): number {
 }
 
 /** Distance of a zone's pitch from its sample's own, for a key of its sound (which may lie beyond 0…127). */
-export const semitonesOfZone = (zones: ZoneColumns, zone: number, key: number): number => (key - zones.root[zone]) * zones.semitonesPerKey[zone] + zones.tune[zone] / 100;
+export const semitonesOfZone = (zones: ZoneColumns, zone: number, key: number): number =>
+  (key - zones.root[zone]) * zones.semitonesPerKey[zone] + zones.tune[zone] / 100;

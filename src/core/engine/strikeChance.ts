@@ -6,7 +6,8 @@ import { Draws } from './path/draws';
 export const STRIKE_SEEDS = 1 << 24;
 
 /**
- * What chance does with a strike. All of it follows from one seed that the strike draws: what its layers have in common, what each voice has for itself, which alternates answer. A layer that was told to keep a
+ * What chance does with a strike. All of it follows from one seed that the strike draws: what its layers have in
+ * common, what each voice has for itself, which alternates answer. A layer that was told to keep a
  * strike has the seed of that one for every strike.
  */
 export class StrikeChance {
@@ -36,7 +37,9 @@ export class StrikeChance {
   /** What the next voice of a layer has for itself; `draws` goes on from there with all else that it needs. */
   drawOwn(scatters: Float64Array, layer: number, kept: number): void {
     const { draws } = this;
-    draws.seed(((kept >= 0 ? kept : this.seed) ^ 0x5bd1e995) + 7919 * (layer + 1) + 104729 * (this.counts[layer]++ + 1));
+    draws.seed(
+      ((kept >= 0 ? kept : this.seed) ^ 0x5bd1e995) + 7919 * (layer + 1) + 104729 * (this.counts[layer]++ + 1),
+    );
     for (let i = 0; i < RANDOMS; i++) {
       draws.next();
       scatters[i] = draws.share[0];

@@ -4,14 +4,27 @@ import { gainOfWindow } from '../space/window';
 import type { StrikeTable } from './program';
 
 /** A layer as the table sees it. `firstZone` is the place of its sound's first zone among all zones. */
-export interface TableLayer { layer: Layer; touch: Uint8Array; zones: readonly Zone[]; firstZone: number }
+export interface TableLayer {
+  layer: Layer;
+  touch: Uint8Array;
+  zones: readonly Zone[];
+  firstZone: number;
+}
 
 /** A zone with the velocities as struck that reach it. `alternate` −1: it always sounds. */
-interface Candidate { zone: number; low: number; high: number; alternate: number; turns: number }
+interface Candidate {
+  zone: number;
+  low: number;
+  high: number;
+  alternate: number;
+  turns: number;
+}
 
 /**
- * Works out for every key and velocity who may sound. Velocities of a key between which nothing changes share one cell, so the table stays small
- * however many zones there are. Alternates that meet in a cell take turns, by their numbers; those with equal numbers sound together.
+ * Works out for every key and velocity who may sound. Velocities of a key between which nothing changes share one cell,
+ * so the table stays small
+ * however many zones there are. Alternates that meet in a cell take turns, by their numbers; those with equal numbers
+ * sound together.
  */
 export function buildStrikeTable(layers: readonly TableLayer[], trigger: Zone['trigger'] = 'attack'): StrikeTable {
   const cellOf = new Uint32Array(KEYS * 128);
@@ -63,7 +76,8 @@ export function buildStrikeTable(layers: readonly TableLayer[], trigger: Zone['t
       const alive = layer.windows.every((window) => window.source !== 'key' || gainOfWindow(window, key) > 0);
       const candidates = alive ? maps[l][Math.min(127, Math.max(0, key + layer.transpose))] : [];
       for (const { low, high } of candidates) borders[low] = borders[high + 1] = 1;
-      if (candidates.length > 0) for (const { low, high } of ranges[l]) borders[Math.max(1, Math.ceil(low))] = borders[Math.floor(high) + 1] = 1;
+      if (candidates.length > 0)
+        for (const { low, high } of ranges[l]) borders[Math.max(1, Math.ceil(low))] = borders[Math.floor(high) + 1] = 1;
       return candidates;
     });
     let cell = 0;
@@ -73,7 +87,8 @@ export function buildStrikeTable(layers: readonly TableLayer[], trigger: Zone['t
         here.forEach((candidates, l) => {
           if (ranges[l].some(({ low, high }) => velocity < low || velocity > high)) return;
           inside.length = 0;
-          for (const candidate of candidates) if (velocity >= candidate.low && velocity <= candidate.high) inside.push(candidate);
+          for (const candidate of candidates)
+            if (velocity >= candidate.low && velocity <= candidate.high) inside.push(candidate);
           // Sorted: those that always sound first, then the alternates by their numbers.
           let always = 0;
           while (always < inside.length && inside[always].alternate < 0) always++;
@@ -90,12 +105,22 @@ export function buildStrikeTable(layers: readonly TableLayer[], trigger: Zone['t
     }
   }
   return {
-    cellOf, cellStart: Uint32Array.from(cellStart), slotLayer: Uint16Array.from(slotLayer), slotStart: Uint32Array.from(slotStart),
-    slotZone: Uint32Array.from(slotZone), slotTurns: Uint16Array.from(slotTurns), slotPlace: Int32Array.from(slotPlace), zoneTurn: Uint16Array.from(zoneTurn), places: placeIds.size,
+    cellOf,
+    cellStart: Uint32Array.from(cellStart),
+    slotLayer: Uint16Array.from(slotLayer),
+    slotStart: Uint32Array.from(slotStart),
+    slotZone: Uint32Array.from(slotZone),
+    slotTurns: Uint16Array.from(slotTurns),
+    slotPlace: Int32Array.from(slotPlace),
+    zoneTurn: Uint16Array.from(zoneTurn),
+    places: placeIds.size,
   };
 }
 
-/** By key of the sound: the zones of one trigger that reach it, those that always sound first, then alternates in the order of their numbers. */
+/**
+ * By key of the sound: the zones of one trigger that reach it, those that always sound first, then alternates in the
+ * order of their numbers.
+ */
 function keyMapOf({ touch, zones }: TableLayer, trigger: Zone['trigger']): Candidate[][] {
   const byKey: Candidate[][] = Array.from({ length: KEYS }, () => []);
   const candidates: Candidate[] = [];

@@ -1,7 +1,17 @@
 import { Envelope, type EnvelopeShape } from '../dsp/envelope';
 import { exp2, quarterSine, tangentAt } from '../dsp/quick';
 import type { Kernel } from '../dsp/kernel/kernel';
-import { AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, MADE, PAN_GAINS, STATES as SECTION_STATES, TAIL, VOICE_BYTES } from '../dsp/kernel/layout';
+import {
+  AMPLITUDE,
+  COEFFICIENTS,
+  GAINS,
+  LONGEST_SPAN,
+  MADE,
+  PAN_GAINS,
+  STATES as SECTION_STATES,
+  TAIL,
+  VOICE_BYTES,
+} from '../dsp/kernel/layout';
 import type { Draws } from './path/draws';
 import type { CombPool } from '../dsp/comb';
 import { B, draw, DRAW, PHASE, SEED, STATE_SIZE, VALUE } from '../movers/mover';
@@ -19,10 +29,51 @@ import type { SynthGenerator } from './generators/synth';
 import { DRAWS, NOTE_STATE, RANDOMS, type NoteValues } from './noteValues';
 import type { LayerState } from './layerState';
 import { OF_GRAINS, OF_SYNTH, SHAPES_KEY, type CompiledWindow, type Voicing } from './program';
-import { ATTACK, ATTACK_CURVE, COMB_DAMPING, DECAY, DECAY_CURVE, DELAY, DRIFT, DRIFT_TIME, ENVELOPE_TO_CUTOFF, ENVELOPE_TO_CUTOFF2, FILTER2_KIND, FILTER_KIND, FILTER_PATHS, HOLD, movesEnvelope, ONSET, ONSET_TIME, RELEASE, RELEASE_CURVE, START_LEVEL, STRIKE_VALUES, SUSTAIN, TILT_PIVOT, VIBRATO_ONSET, VIBRATO_RATE } from './strikeValues';
+import {
+  ATTACK,
+  ATTACK_CURVE,
+  COMB_DAMPING,
+  DECAY,
+  DECAY_CURVE,
+  DELAY,
+  DRIFT,
+  DRIFT_TIME,
+  ENVELOPE_TO_CUTOFF,
+  ENVELOPE_TO_CUTOFF2,
+  FILTER2_KIND,
+  FILTER_KIND,
+  FILTER_PATHS,
+  HOLD,
+  movesEnvelope,
+  ONSET,
+  ONSET_TIME,
+  RELEASE,
+  RELEASE_CURVE,
+  START_LEVEL,
+  STRIKE_VALUES,
+  SUSTAIN,
+  TILT_PIVOT,
+  VIBRATO_ONSET,
+  VIBRATO_RATE,
+} from './strikeValues';
 import { LEAD } from './tick';
 import { VoiceFilters } from './voiceFilters';
-import { CUTOFF2_KEY, CUTOFF_KEY, cutoffKeyOf, DRIVE, GAIN, LOW_CUT_KEY, MORPH, PAN, Q, Q2, SEMITONES, TILT, VALUES, VIBRATO } from './voiceValues';
+import {
+  CUTOFF2_KEY,
+  CUTOFF_KEY,
+  cutoffKeyOf,
+  DRIVE,
+  GAIN,
+  LOW_CUT_KEY,
+  MORPH,
+  PAN,
+  Q,
+  Q2,
+  SEMITONES,
+  TILT,
+  VALUES,
+  VIBRATO,
+} from './voiceValues';
 
 /** A voice that must go, goes in this time: short enough to free it, long enough not to click. */
 const FADE_SECONDS = 0.005;
@@ -30,8 +81,11 @@ const FADE_SECONDS = 0.005;
 const LONGEST_LET_GO = 60;
 
 /** Elements of a voice's block in the kernel's memory. */
-const SPAN_GAIN = GAINS >> 3, PAN_GAIN = PAN_GAINS >> 3, NEXT_AMPLITUDE = AMPLITUDE >> 3;
-const STATES = SECTION_STATES >> 3, STATES_END = COEFFICIENTS >> 3;
+const SPAN_GAIN = GAINS >> 3,
+  PAN_GAIN = PAN_GAINS >> 3,
+  NEXT_AMPLITUDE = AMPLITUDE >> 3;
+const STATES = SECTION_STATES >> 3,
+  STATES_END = COEFFICIENTS >> 3;
 
 /** One sounding zone. All its parts are made once and used again for the next note. */
 export class Voice implements NoteValues {
@@ -48,7 +102,9 @@ export class Voice implements NoteValues {
   /** The zone's windows on further sources, while they can be read: they belong to the program the voice began with. */
   zoneWindows: CompiledWindow[] | null = null;
   readonly zoneWindowsGain = Float64Array.of(1);
-  /** Choke group whose strikes end this voice (−1: none), whether at once, and the strike that began it, which does not. */
+  /**
+   * Choke group whose strikes end this voice (−1: none), whether at once, and the strike that began it, which does not.
+   */
   chokedBy = -1;
   chokedFast = true;
   strike = 0;
@@ -61,7 +117,10 @@ export class Voice implements NoteValues {
   /** Order of birth, so that equal voices are told apart. */
   born = 0;
   zone = 0;
-  /** What was read when it began, by place of `strikeValues`, and 1 for each place that something moved: those stay whatever is edited. */
+  /**
+   * What was read when it began, by place of `strikeValues`, and 1 for each place that something moved: those stay
+   * whatever is edited.
+   */
   readonly strikeValues = new Float64Array(STRIKE_VALUES);
   readonly strikeMoved = new Uint8Array(STRIKE_VALUES);
   /** Semitones by which its layer moved the key, and the level of the strike as the layer felt it. */
@@ -72,7 +131,10 @@ export class Voice implements NoteValues {
   receive!: Receive;
   /** The note of a path that it belongs to; 0: the key itself plays it. */
   made = 0;
-  /** Of a layer that crossfades along its list: how many sounds the list has (1: it does not), and which of them this is. */
+  /**
+   * Of a layer that crossfades along its list: how many sounds the list has (1: it does not), and which of them this
+   * is.
+   */
   morphs = 1;
   morph = 0;
   /** What stands still of the gain, the pitch and the cutoff, where something else of them moves by itself. */
@@ -84,7 +146,10 @@ export class Voice implements NoteValues {
   follows = false;
   /** Where the filters are heading without the envelope. */
   readonly stillCutoffs = new Float64Array(2);
-  /** Of the zone alone: windows × gain, pan, distance from the root in semitones; the windows of the layer that are read at the strike are in the gain as well. */
+  /**
+   * Of the zone alone: windows × gain, pan, distance from the root in semitones; the windows of the layer that are read
+   * at the strike are in the gain as well.
+   */
   zoneGain = 0;
   zonePan = 0;
   zoneSemitones = 0;
@@ -103,8 +168,22 @@ export class Voice implements NoteValues {
   private readonly envelope = new Envelope();
   /** The envelope of its voicing, or its own where something moved it. */
   private shape!: EnvelopeShape;
-  private readonly ownShape: EnvelopeShape = { delay: 0, startLevel: 0, attack: 0.001, hold: 0, decay: 1, sustain: 1, release: 0.2, attackCurve: 0, decayCurve: 0, releaseCurve: 0 };
-  /** What is led (see {@link lead}): a bit for each place, ticks that are left of the way, and how things stand and how far they go in a tick. */
+  private readonly ownShape: EnvelopeShape = {
+    delay: 0,
+    startLevel: 0,
+    attack: 0.001,
+    hold: 0,
+    decay: 1,
+    sustain: 1,
+    release: 0.2,
+    attackCurve: 0,
+    decayCurve: 0,
+    releaseCurve: 0,
+  };
+  /**
+   * What is led (see {@link lead}): a bit for each place, ticks that are left of the way, and how things stand and how
+   * far they go in a tick.
+   */
   private led = 0;
   private ticksLeft = 0;
   private readonly glides = new Float64Array(GLIDES);
@@ -128,14 +207,24 @@ export class Voice implements NoteValues {
   private readonly fadeIn = new Float64Array(1);
   private fadeStep = 0;
   private readonly panGains: PanGains = { ll: 0, rl: 0, lr: 0, rr: 0 };
-  /** Where the amplitude stands at the end of this span. A field, because a number handed to a function may be put on the heap. */
+  /**
+   * Where the amplitude stands at the end of this span. A field, because a number handed to a function may be put on
+   * the heap.
+   */
   private nextAmplitude = 0;
   /** The voice's block in the kernel's memory: its byte, and its first element as numbers. */
   private readonly block: number;
   private readonly first: number;
   private readonly numbers: Float64Array;
 
-  constructor(private readonly kernel: Kernel, readonly n: number, readonly states: Float64Array, private readonly tangents: Float64Array, private readonly combs: { readonly pool: CombPool | null }, private readonly engineRate: number) {
+  constructor(
+    private readonly kernel: Kernel,
+    readonly n: number,
+    readonly states: Float64Array,
+    private readonly tangents: Float64Array,
+    private readonly combs: { readonly pool: CombPool | null },
+    private readonly engineRate: number,
+  ) {
     this.row = n * NOTE_STATE;
     this.block = kernel.voiceAt(n);
     this.first = this.block >> 3;
@@ -172,13 +261,23 @@ export class Voice implements NoteValues {
   /** Starts oscillators; `strike` are the own values read at the strike. */
   startSynth(strike: Float64Array, waves: readonly string[], scatter: Draws, aside: boolean): void {
     const { strikeValues } = this;
-    const sideBySide = strikeValues[FILTER_PATHS] === 1 && strikeValues[FILTER_KIND] !== FILTER_OFF && strikeValues[FILTER2_KIND] !== FILTER_OFF;
+    const sideBySide =
+      strikeValues[FILTER_PATHS] === 1 &&
+      strikeValues[FILTER_KIND] !== FILTER_OFF &&
+      strikeValues[FILTER2_KIND] !== FILTER_OFF;
     this.oscillators!.begin(strike, waves, SHAPES_KEY, scatter, sideBySide, aside);
     this.begin(this.oscillators!);
   }
 
   /** Starts grains of a recording. */
-  startGrains(sample: PreparedSample, start: number, end: number, strike: Float64Array, drawn: ShapeTable, scatter: Draws): void {
+  startGrains(
+    sample: PreparedSample,
+    start: number,
+    end: number,
+    strike: Float64Array,
+    drawn: ShapeTable,
+    scatter: Draws,
+  ): void {
     this.grains!.begin(sample, start, end, strike, drawn, this.fullLength, scatter);
     this.begin(this.grains!);
   }
@@ -189,7 +288,15 @@ export class Voice implements NoteValues {
     this.released = this.sustained = this.caught = false;
     this.keyDown = true;
     const { strikeValues } = this;
-    this.filters.begin(strikeValues[FILTER_KIND], strikeValues[FILTER2_KIND], strikeValues[FILTER_PATHS] === 1, strikeValues, COMB_DAMPING, TILT_PIVOT, this.combs.pool);
+    this.filters.begin(
+      strikeValues[FILTER_KIND],
+      strikeValues[FILTER2_KIND],
+      strikeValues[FILTER_PATHS] === 1,
+      strikeValues,
+      COMB_DAMPING,
+      TILT_PIVOT,
+      this.combs.pool,
+    );
     this.follows = strikeValues[ENVELOPE_TO_CUTOFF] !== 0 || strikeValues[ENVELOPE_TO_CUTOFF2] !== 0;
     this.trembles = this.targets[VIBRATO] > 0 || this.gliding[0] !== 0 || strikeValues[DRIFT] > 0;
     this.led = this.ticksLeft = 0;
@@ -247,7 +354,10 @@ export class Voice implements NoteValues {
     shape.releaseCurve = strikeValues[RELEASE_CURVE];
   }
 
-  /** Its part, at equal power, of a layer that crossfades along its list: the two sounds next to where the choice is share. */
+  /**
+   * Its part, at equal power, of a layer that crossfades along its list: the two sounds next to where the choice is
+   * share.
+   */
   shareMorph(): void {
     const distance = Math.abs(this.targets[MORPH] * (this.morphs - 1) - this.morph);
     this.targets[GAIN] *= distance >= 1 ? 0 : Math.cos((Math.PI / 2) * distance);
@@ -322,12 +432,19 @@ export class Voice implements NoteValues {
   followEnvelope(): void {
     const { strikeValues, targets, stillCutoffs } = this;
     const { value } = this.envelope;
-    targets[CUTOFF_KEY] = Math.max(0, Math.min(HIGHEST_KEY, stillCutoffs[0] + strikeValues[ENVELOPE_TO_CUTOFF] * value));
-    targets[CUTOFF2_KEY] = Math.max(0, Math.min(HIGHEST_KEY, stillCutoffs[1] + strikeValues[ENVELOPE_TO_CUTOFF2] * value));
+    targets[CUTOFF_KEY] = Math.max(
+      0,
+      Math.min(HIGHEST_KEY, stillCutoffs[0] + strikeValues[ENVELOPE_TO_CUTOFF] * value),
+    );
+    targets[CUTOFF2_KEY] = Math.max(
+      0,
+      Math.min(HIGHEST_KEY, stillCutoffs[1] + strikeValues[ENVELOPE_TO_CUTOFF2] * value),
+    );
   }
 
   /**
-   * Sets what moves by itself on its way to its targets, which it reaches in {@link LEAD} ticks, in straight lines of what the kernel works with. That is how often such things are looked at for a
+   * Sets what moves by itself on its way to its targets, which it reaches in {@link LEAD} ticks, in straight lines of
+   * what the kernel works with. That is how often such things are looked at for a
    * voice: for hundreds of voices the exact functions would cost more than the sound.
    */
   lead(): void {
@@ -389,7 +506,10 @@ export class Voice implements NoteValues {
     if ((program.movingBits & ~led & SMOOTHED_BITS) !== 0 || this.follows) this.settled = false;
   }
 
-  /** Which values go in straight lines to where they are led: what moves of pitch, gain and pan, and the cutoff of a low-pass. */
+  /**
+   * Which values go in straight lines to where they are led: what moves of pitch, gain and pan, and the cutoff of a
+   * low-pass.
+   */
   private ledNow(): number {
     const { program } = this.layer;
     let led = program.movingBits | (program.moves ? 1 << GAIN : 0) | (this.trembles ? 1 << SEMITONES : 0);
@@ -417,7 +537,11 @@ export class Voice implements NoteValues {
         numbers[at + 3] += glides[PANS + 3] * share;
       }
     }
-    if ((led & FILTER_BITS) !== 0 && this.filters.firstIsIn && (glides[TANGENT + 1] !== 0 || glides[DAMPING + 1] !== 0)) {
+    if (
+      (led & FILTER_BITS) !== 0 &&
+      this.filters.firstIsIn &&
+      (glides[TANGENT + 1] !== 0 || glides[DAMPING + 1] !== 0)
+    ) {
       glides[TANGENT] += glides[TANGENT + 1] * share;
       glides[DAMPING] += glides[DAMPING + 1] * share;
       this.filters.glideFirst(glides, TANGENT, DAMPING);
@@ -434,7 +558,10 @@ export class Voice implements NoteValues {
     this.fadeIn[0] = seconds * this.engineRate;
   }
 
-  /** Goes on where another voice of the same note is: its envelope and movers stand as they do there, and it comes in while that one fades. */
+  /**
+   * Goes on where another voice of the same note is: its envelope and movers stand as they do there, and it comes in
+   * while that one fades.
+   */
   goOnFrom(other: Voice, seconds: number): void {
     this.envelope.copy(other.envelope);
     this.onset[0] = 0;
@@ -445,7 +572,9 @@ export class Voice implements NoteValues {
 
   /** Writes its grains, if it has any: see `Engine.readGrains`. */
   showGrains(into: Float32Array, at: number, end: number): number {
-    return this.grains !== null && this.generator === this.grains ? this.grains.show(into, at, end, this.n, this.key) : at;
+    return this.grains !== null && this.generator === this.grains
+      ? this.grains.show(into, at, end, this.n, this.key)
+      : at;
   }
 
   /** The key's release, once no pedal holds it. Full-length zones do not care. */
@@ -468,7 +597,9 @@ export class Voice implements NoteValues {
     let sum = this.amplitude * 0;
     for (let i = first; i < first + VOICE_BYTES / 8; i++) sum += numbers[i] * 0;
     for (let place = 0; place < VALUES; place++) sum += (now[place] + targets[place]) * 0;
-    if (generator.values !== null) for (let i = 0; i < generator.values.now.length; i++) sum += (generator.values.now[i] + generator.values.targets[i]) * 0;
+    if (generator.values !== null)
+      for (let i = 0; i < generator.values.now.length; i++)
+        sum += (generator.values.now[i] + generator.values.targets[i]) * 0;
     return sum === 0;
   }
 
@@ -499,7 +630,10 @@ export class Voice implements NoteValues {
     if (step > this.fadeStep) this.fadeStep = step;
   }
 
-  /** Adds `frames` (at most TICK) frames to the kernel's bus from its frame `at` on. `smoothing` holds, by frames, the share by which values near their targets. Unheard, it only moves on. */
+  /**
+   * Adds `frames` (at most TICK) frames to the kernel's bus from its frame `at` on. `smoothing` holds, by frames, the
+   * share by which values near their targets. Unheard, it only moves on.
+   */
   render(at: number, frames: number, smoothing: Float64Array, heard: boolean): void {
     const { generator, engineRate } = this;
     if (!this.settled) this.approach(smoothing, frames);
@@ -524,7 +658,10 @@ export class Voice implements NoteValues {
     }
   }
 
-  /** Whether it has been let go for longer than anybody would wait for: a minute, or as long as its recording takes at its own pitch. */
+  /**
+   * Whether it has been let go for longer than anybody would wait for: a minute, or as long as its recording takes at
+   * its own pitch.
+   */
   private hasLastedTooLong(frames: number): boolean {
     this.framesLetGo += frames;
     return this.framesLetGo > LONGEST_LET_GO * this.engineRate && this.framesLetGo > this.generator.ownFrames;
@@ -567,7 +704,10 @@ export class Voice implements NoteValues {
     numbers[at + 3] = panGains.rr;
   }
 
-  /** Takes the values a share of the way to their targets, and all of it once next to nothing is left. Those of the loop are read when it comes round. */
+  /**
+   * Takes the values a share of the way to their targets, and all of it once next to nothing is left. Those of the loop
+   * are read when it comes round.
+   */
   private approach(smoothing: Float64Array, frames: number): void {
     const { now, targets } = this;
     const led = this.ledNow();
@@ -600,7 +740,10 @@ export class Voice implements NoteValues {
     this.generator.speed(worked, 0);
   }
 
-  /** A low-pass that comes in during a note first hears the frames that went before, fully open, and stays so for a span: it takes up the signal where it is, and closes from there. */
+  /**
+   * A low-pass that comes in during a note first hears the frames that went before, fully open, and stays so for a
+   * span: it takes up the signal where it is, and closes from there.
+   */
   private primeLowPass(): void {
     const { generator, kernel, block, filters } = this;
     const others = filters.sections;
@@ -610,7 +753,10 @@ export class Voice implements NoteValues {
       kernel.loops.filter(block, generator.channels - 1, MADE, PRIMING, filters.sections & ~others);
     } else this.primes = filters.sections & ~others;
   }
-  /** Sections that hear, before their first span, the beginning of it turned round: of a generator that does not know what went before. */
+  /**
+   * Sections that hear, before their first span, the beginning of it turned round: of a generator that does not know
+   * what went before.
+   */
   private primes = 0;
 
   private primeWithTurned(frames: number, stereo: number): void {
@@ -624,7 +770,9 @@ export class Voice implements NoteValues {
     this.primes = 0;
   }
 
-  /** A filter that is fully open stays out of the way until it is first needed, then stays in for the rest of the note. */
+  /**
+   * A filter that is fully open stays out of the way until it is first needed, then stays in for the rest of the note.
+   */
   private setFilters(atStart: boolean, quickly = false): void {
     const { now, filters, engineRate } = this;
     if (filters.needsFirst(now)) {
@@ -637,8 +785,16 @@ export class Voice implements NoteValues {
 
 /** Room for what is being worked out. */
 const worked = new Float64Array(3);
-/** Places of what glides, each before what it goes in a tick: pitch as a ratio, cutoff, Q; the gain's way alone, and the four gains of the pan. */
-const RATIO = 0, TANGENT = 2, DAMPING = 4, GAINS_STEP = 6, PANS = 7, GLIDES = 11;
+/**
+ * Places of what glides, each before what it goes in a tick: pitch as a ratio, cutoff, Q; the gain's way alone, and the
+ * four gains of the pan.
+ */
+const RATIO = 0,
+  TANGENT = 2,
+  DAMPING = 4,
+  GAINS_STEP = 6,
+  PANS = 7,
+  GLIDES = 11;
 const HIGHEST_KEY = cutoffKeyOf(LAYER_PARAMETERS.cutoff.high);
 const FILTER_BITS = (1 << CUTOFF_KEY) | (1 << Q);
 /** What is led; all else goes a share of its way in each span. */
@@ -647,5 +803,6 @@ const FILTERED_BITS = FILTER_BITS | (1 << LOW_CUT_KEY) | (1 << CUTOFF2_KEY) | (1
 /** Frames in which a filter as open as one that comes in has forgotten how it began. */
 const PRIMING = 24;
 /** The values that move smoothly, and what is left of the way when they have arrived. */
-const SMOOTHED = TILT + 1, SMOOTHED_BITS = (1 << SMOOTHED) - 1;
+const SMOOTHED = TILT + 1,
+  SMOOTHED_BITS = (1 << SMOOTHED) - 1;
 const ENOUGH = Float64Array.of(1e-6, 1e-4, 1e-4, 1e-2, 1e-3, 1e-2, 1e-2, 1e-3, 1e-2, 1e-3);

@@ -13,22 +13,45 @@ import { CUTOFF2_KEY, CUTOFF_KEY, cutoffKeyOf, DRIVE, LOW_CUT_KEY, Q, Q2, TILT }
 const OPEN_KEY = cutoffKeyOf(20000);
 const OPEN_Q = 0.75;
 const CLOSED_KEY = 0.05;
-/** Q of the two sections of a Butterworth filter of fourth order (common tables; 1 / (2·cos(π/8)) and 1 / (2·cos(3π/8))), as shares of one of second order. */
+/**
+ * Q of the two sections of a Butterworth filter of fourth order (common tables; 1 / (2·cos(π/8)) and 1 /
+ * (2·cos(3π/8))), as shares of one of second order.
+ */
 const FLAT = Math.SQRT1_2;
 const GENTLE = 1 / (2 * Math.cos(Math.PI / 8));
 const SHARP = 1 / (2 * Math.cos((3 * Math.PI) / 8)) / FLAT;
-const FIRST_BITS = 3 << FIRST, SECOND_BITS = 3 << SECOND, REST_BITS = ~(FIRST_BITS | SECOND_BITS);
-const LOW_CUT_BIT = 1 << LOW_CUT, TILT_BITS = 7 << TILT_AT;
+const FIRST_BITS = 3 << FIRST,
+  SECOND_BITS = 3 << SECOND,
+  REST_BITS = ~(FIRST_BITS | SECOND_BITS);
+const LOW_CUT_BIT = 1 << LOW_CUT,
+  TILT_BITS = 7 << TILT_AT;
 const { resonance } = LAYER_PARAMETERS;
 const RESONANCE_SPAN = Math.log(resonance.high / resonance.low);
 /** The most that a comb sends back. */
 const MOST_SHARE = 0.985;
 
-const SECTION_KINDS: readonly SectionKind[] = ['low', 'low', 'low', 'high', 'high', 'band', 'band', 'notch', 'notch', 'peak', 'low', 'low'];
-const isDouble = (kind: number): boolean => kind === LOW_24 || kind === HIGH_24 || kind === BAND_24 || kind === NOTCH_24;
+const SECTION_KINDS: readonly SectionKind[] = [
+  'low',
+  'low',
+  'low',
+  'high',
+  'high',
+  'band',
+  'band',
+  'notch',
+  'notch',
+  'peak',
+  'low',
+  'low',
+];
+const isDouble = (kind: number): boolean =>
+  kind === LOW_24 || kind === HIGH_24 || kind === BAND_24 || kind === NOTCH_24;
 const isComb = (kind: number): boolean => kind === COMB_FORWARD || kind === COMB_FEEDBACK;
 
-/** What a voice's sound goes through between generator and amplitude: two filters, in a row or side by side, drive between them, tilt, and a low cut. */
+/**
+ * What a voice's sound goes through between generator and amplitude: two filters, in a row or side by side, drive
+ * between them, tilt, and a low cut.
+ */
 export class VoiceFilters {
   /** The kernel's sections that are in, a bit for each. */
   sections = 0;
@@ -45,12 +68,24 @@ export class VoiceFilters {
   private pivot = 800;
   private readonly numbers: Float64Array;
 
-  constructor(private readonly kernel: Kernel, private readonly block: number, private readonly tangents: Float64Array) {
+  constructor(
+    private readonly kernel: Kernel,
+    private readonly block: number,
+    private readonly tangents: Float64Array,
+  ) {
     this.numbers = kernel.numbers;
   }
 
   /** Begins for a new note; {@link damping} 0…1, {@link pivot} in Hz. */
-  begin(kind: number, kind2: number, sideBySide: boolean, strikeValues: Float64Array, dampingAt: number, pivotAt: number, combs: CombPool | null): void {
+  begin(
+    kind: number,
+    kind2: number,
+    sideBySide: boolean,
+    strikeValues: Float64Array,
+    dampingAt: number,
+    pivotAt: number,
+    combs: CombPool | null,
+  ): void {
     this.end();
     this.sections = 0;
     this.kind = kind;
@@ -130,7 +165,15 @@ export class VoiceFilters {
     }
     if ((this.sections & TILT_BITS) !== 0 || now[TILT] !== 0) {
       this.sections |= TILT_BITS;
-      setTilt(numbers, (block + COEFFICIENTS + TILT_AT * SECTION_BYTES) >> 3, SECTION_BYTES >> 3, now, TILT, this.pivot, rate);
+      setTilt(
+        numbers,
+        (block + COEFFICIENTS + TILT_AT * SECTION_BYTES) >> 3,
+        SECTION_BYTES >> 3,
+        now,
+        TILT,
+        this.pivot,
+        rate,
+      );
     }
     if (this.driven || now[DRIVE] > 0) {
       this.driven = this.isLong = true;
@@ -172,16 +215,37 @@ export class VoiceFilters {
     settings[COMB_DELAY] = rate / (20 * 2 ** (worked[0] / 12));
     settings[COMB_SHARE] = depth;
     settings[COMB_LOSS] = 0.9 * this.damping;
-    settings[COMB_LEVEL] = comb === this.comb && this.kind === COMB_FORWARD ? 1 / (1 + depth) : comb === this.comb2 && this.kind2 === COMB_FORWARD ? 1 / (1 + depth) : Math.sqrt(1 - depth * depth);
+    settings[COMB_LEVEL] =
+      comb === this.comb && this.kind === COMB_FORWARD
+        ? 1 / (1 + depth)
+        : comb === this.comb2 && this.kind2 === COMB_FORWARD
+          ? 1 / (1 + depth)
+          : Math.sqrt(1 - depth * depth);
   }
 
   /** For pictures: everything that its response follows from. */
   get picture(): FilterPicture {
-    const of = (comb: CombLine | null, kind: number) => comb && { feedback: kind === COMB_FEEDBACK, delay: comb.settings[COMB_DELAY], share: comb.settings[COMB_SHARE], loss: comb.settings[COMB_LOSS], level: comb.settings[COMB_LEVEL] };
-    return { numbers: this.numbers, block: this.block, sections: this.sections, sideBySide: this.sideBySide, combs: [of(this.comb, this.kind), of(this.comb2, this.kind2)] };
+    const of = (comb: CombLine | null, kind: number) =>
+      comb && {
+        feedback: kind === COMB_FEEDBACK,
+        delay: comb.settings[COMB_DELAY],
+        share: comb.settings[COMB_SHARE],
+        loss: comb.settings[COMB_LOSS],
+        level: comb.settings[COMB_LEVEL],
+      };
+    return {
+      numbers: this.numbers,
+      block: this.block,
+      sections: this.sections,
+      sideBySide: this.sideBySide,
+      combs: [of(this.comb, this.kind), of(this.comb2, this.kind2)],
+    };
   }
 
-  /** Takes what was made on its way where the kernel alone does not; what the generator has for the second filter alone, and past the filters, joins it there. */
+  /**
+   * Takes what was made on its way where the kernel alone does not; what the generator has for the second filter alone,
+   * and past the filters, joins it there.
+   */
   process(stereo: number, frames: number, hasSide: boolean, hasPast: boolean): void {
     const { kernel, block, sections } = this;
     const { loops, made, madeRight, side, sideRight, past, pastRight } = kernel;
@@ -227,6 +291,9 @@ export class VoiceFilters {
   }
 }
 
-/** What is asked of a filter next. An object, and an array, because a fraction handed to a function may be put on the heap. */
+/**
+ * What is asked of a filter next. An object, and an array, because a fraction handed to a function may be put on the
+ * heap.
+ */
 const section: Section = { cutoffHz: 1000, q: FLAT, g: 0 };
 const worked = new Float64Array(2);

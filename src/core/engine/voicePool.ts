@@ -11,13 +11,18 @@ import { Voice } from './voice';
 
 /** Voices beyond the limit in which stolen ones fade out. */
 const LEAVING = 32;
-/** Each strike since makes a voice count as this many dB softer: of two alike the older goes, and a soft note just struck outlives a loud one of long ago. */
+/**
+ * Each strike since makes a voice count as this many dB softer: of two alike the older goes, and a soft note just
+ * struck outlives a loud one of long ago.
+ */
 const DB_PER_STRIKE = 0.5;
 
 /** All the voices there are, made once; who must go when there are too many. */
 export class VoicePool {
   readonly all: readonly Voice[];
-  /** States of movers that notes have for themselves, a row for each voice and one for a strike that is being answered. */
+  /**
+   * States of movers that notes have for themselves, a row for each voice and one for a strike that is being answered.
+   */
   readonly states: Float64Array;
 
   /** Memories of combs; made when a program first needs them. */
@@ -27,10 +32,17 @@ export class VoicePool {
   strikeCount = 0;
   births = 0;
 
-  constructor(private readonly kernel: Kernel, private readonly maxVoices: number, private readonly engineRate: number) {
+  constructor(
+    private readonly kernel: Kernel,
+    private readonly maxVoices: number,
+    private readonly engineRate: number,
+  ) {
     const count = maxVoices + LEAVING;
     this.states = new Float64Array((count + 1) * NOTE_STATE);
-    this.all = Array.from({ length: count }, (_, n) => new Voice(kernel, n, this.states, tangentsFor(engineRate), this.combs, engineRate));
+    this.all = Array.from(
+      { length: count },
+      (_, n) => new Voice(kernel, n, this.states, tangentsFor(engineRate), this.combs, engineRate),
+    );
   }
 
   /** Voices that may sound for now: fewer where the machine is at its limit. */
@@ -61,7 +73,11 @@ export class VoicePool {
     if (this.synth) return this.synth;
     const synth = new SynthMemory(this.kernel);
     this.synth = synth;
-    for (const voice of this.all) voice.setGenerators(new SynthGenerator(synth, voice.n, SYNTH_PLACES, this.engineRate), new GrainGenerator(this.kernel, this.kernel.voiceAt(voice.n), GRAIN_PLACES, this.engineRate));
+    for (const voice of this.all)
+      voice.setGenerators(
+        new SynthGenerator(synth, voice.n, SYNTH_PLACES, this.engineRate),
+        new GrainGenerator(this.kernel, this.kernel.voiceAt(voice.n), GRAIN_PLACES, this.engineRate),
+      );
     return synth;
   }
 
@@ -77,7 +93,10 @@ export class VoicePool {
     return counted >= Math.min(this.maxVoices, this.allowed);
   }
 
-  /** A voice for a strike: a free one, after an old or quiet one has been sent away where the limit is reached. Null where all that sound are of the same strike. */
+  /**
+   * A voice for a strike: a free one, after an old or quiet one has been sent away where the limit is reached. Null
+   * where all that sound are of the same strike.
+   */
   take(strike: number, layer: LayerState, limit: number): Voice | null {
     if (limit > 0 && this.countOf(layer) >= limit) {
       // A layer at its own limit makes room for itself.
@@ -103,7 +122,10 @@ export class VoicePool {
     return null;
   }
 
-  /** Who goes for a strike: of those let go first, then of those that pedals hold, then of those under fingers, the one that is quietest, its age counted in. */
+  /**
+   * Who goes for a strike: of those let go first, then of those that pedals hold, then of those under fingers, the one
+   * that is quietest, its age counted in.
+   */
   private victim(strike: number, layer: LayerState | null): Voice | null {
     let best: Voice | null = null;
     let bestClaim = 0;
@@ -113,7 +135,9 @@ export class VoicePool {
       const claim = voice.released && !voice.fullLength ? 0 : voice.keyDown ? 2 : 1;
       if (best && claim > bestClaim) continue;
       // Where the machine is at its limit, what is masked goes, however young.
-      const db = 20 * Math.log10(voice.loudness + 1e-9) - (this.allowed < this.maxVoices ? 0 : DB_PER_STRIKE * (strike - voice.strike));
+      const db =
+        20 * Math.log10(voice.loudness + 1e-9) -
+        (this.allowed < this.maxVoices ? 0 : DB_PER_STRIKE * (strike - voice.strike));
       if (best && claim === bestClaim && (db > bestDb || (db === bestDb && voice.born > best.born))) continue;
       best = voice;
       bestClaim = claim;
@@ -124,7 +148,8 @@ export class VoicePool {
 
   private quietestLeaving(): Voice {
     let best = this.all[0];
-    for (const voice of this.all) if (voice.isDismissed && (!best.isDismissed || voice.amplitude < best.amplitude)) best = voice;
+    for (const voice of this.all)
+      if (voice.isDismissed && (!best.isDismissed || voice.amplitude < best.amplitude)) best = voice;
     return best;
   }
 }

@@ -9,16 +9,35 @@ const tone = Float32Array.from({ length: 400 }, (_, i) => Math.round(20000 * Mat
 
 describe('WAV chunks', () => {
   test('smpl and inst written here are read by another reader, and the other way round', () => {
-    const bytes = writeWav({ rate: 44100, channels: 1, data: tone }, { root: 55, tuneCents: 25, loop: { start: 10, end: 390 }, range: { keyLow: 50, keyHigh: 59, velocityLow: 1, velocityHigh: 90 } });
+    const bytes = writeWav(
+      { rate: 44100, channels: 1, data: tone },
+      {
+        root: 55,
+        tuneCents: 25,
+        loop: { start: 10, end: 390 },
+        range: { keyLow: 50, keyHigh: 59, velocityLow: 1, velocityHigh: 90 },
+      },
+    );
     // wavefile reads RIFF chunks independently.
-    const other = new WaveFile(bytes) as unknown as { smpl: { dwMIDIUnityNote: number; dwMIDIPitchFraction: number; loops: { dwStart: number; dwEnd: number }[] }; getSamples: () => ArrayLike<number> };
+    const other = new WaveFile(bytes) as unknown as {
+      smpl: { dwMIDIUnityNote: number; dwMIDIPitchFraction: number; loops: { dwStart: number; dwEnd: number }[] };
+      getSamples: () => ArrayLike<number>;
+    };
     expect(other.smpl.dwMIDIUnityNote).toBe(55);
     expect(other.smpl.dwMIDIPitchFraction / 2 ** 32).toBeCloseTo(0.25, 6);
     expect(other.smpl.loops[0]).toMatchObject({ dwStart: 10, dwEnd: 389 });
-    expect(readWav(bytes)).toMatchObject({ root: 55, tuneCents: expect.closeTo(25, 4), loop: { start: 10, end: 390 }, range: { keyLow: 50, keyHigh: 59, velocityLow: 1, velocityHigh: 90 } });
+    expect(readWav(bytes)).toMatchObject({
+      root: 55,
+      tuneCents: expect.closeTo(25, 4),
+      loop: { start: 10, end: 390 },
+      range: { keyLow: 50, keyHigh: 59, velocityLow: 1, velocityHigh: 90 },
+    });
   });
   test('inst alone gives the root', () => {
-    const bytes = writeWav({ rate: 44100, channels: 1, data: tone }, { root: 55, range: { keyLow: 1, keyHigh: 2, velocityLow: 3, velocityHigh: 4 } });
+    const bytes = writeWav(
+      { rate: 44100, channels: 1, data: tone },
+      { root: 55, range: { keyLow: 1, keyHigh: 2, velocityLow: 3, velocityHigh: 4 } },
+    );
     const smpl = bytes.findIndex((_, i) => String.fromCharCode(...bytes.subarray(i, i + 4)) === 'smpl');
     bytes.set([120], smpl);
     expect(readWavHeader(bytes)).toMatchObject({ root: 55, range: { keyLow: 1, velocityHigh: 4 } });
@@ -71,13 +90,20 @@ describe('bad files get one clear line', () => {
     ['no audio', writeWav({ rate: 44100, channels: 1, data: new Float32Array(0) }), 'it holds no audio'],
     ['an OGG', new TextEncoder().encode('OggS and so on'), 'read in the browser only'],
     ['a cut AIFF', aiff(tone, 1, 16).subarray(0, 30), 'AIFF file is damaged|holds no audio'],
-    ['a cut FLAC', flac(Int16Array.from({ length: 64 }, (_, i) => i)).subarray(0, 60), 'holds no audio|FLAC file is damaged|not supported'],
+    [
+      'a cut FLAC',
+      flac(Int16Array.from({ length: 64 }, (_, i) => i)).subarray(0, 60),
+      'holds no audio|FLAC file is damaged|not supported',
+    ],
   ])('%s', async (_, bytes, message) => {
     await expect(readAudioFile(bytes)).rejects.toThrow(FileError);
     await expect(readAudioFile(bytes)).rejects.toThrow(new RegExp(message));
   });
   test('samples that are not numbers become silence', async () => {
-    const bytes = writeWav({ rate: 44100, channels: 1, data: Float32Array.of(0.5, NaN, Infinity, 0.25) }, { encoding: 'float32' });
+    const bytes = writeWav(
+      { rate: 44100, channels: 1, data: Float32Array.of(0.5, NaN, Infinity, 0.25) },
+      { encoding: 'float32' },
+    );
     expect([...(await readAudioFile(bytes)).audio.data]).toEqual([0.5, 0, 0, 0.25]);
   });
   test('chunks that point round in circles or beyond the end are passed over', () => {
@@ -87,16 +113,24 @@ describe('bad files get one clear line', () => {
   });
   test('whatever bytes change, a file is read or refused, and what is read is sound', async () => {
     const sources = [wav, aiff(tone, 1, 16), flac(Int16Array.from(tone.subarray(0, 64), (x) => x * 32768))];
-    await fc.assert(fc.asyncProperty(fc.constantFrom(...sources), fc.array(fc.tuple(fc.nat(200), fc.integer({ min: 0, max: 255 })), { minLength: 1, maxLength: 12 }), fc.nat(900), async (source, changes, cut) => {
-      const bytes = source.slice(0, Math.max(1, source.length - (cut > 450 ? cut - 450 : 0)));
-      for (const [at, value] of changes) bytes[at % bytes.length] = value;
-      try {
-        const { audio } = await readAudioFile(bytes);
-        expect(audio.data.length).toBeGreaterThan(0);
-        expect(audio.data.every((x) => Number.isFinite(x))).toBe(true);
-      } catch (error) {
-        expect(error).toBeInstanceOf(FileError);
-      }
-    }), { numRuns: 120 });
+    await fc.assert(
+      fc.asyncProperty(
+        fc.constantFrom(...sources),
+        fc.array(fc.tuple(fc.nat(200), fc.integer({ min: 0, max: 255 })), { minLength: 1, maxLength: 12 }),
+        fc.nat(900),
+        async (source, changes, cut) => {
+          const bytes = source.slice(0, Math.max(1, source.length - (cut > 450 ? cut - 450 : 0)));
+          for (const [at, value] of changes) bytes[at % bytes.length] = value;
+          try {
+            const { audio } = await readAudioFile(bytes);
+            expect(audio.data.length).toBeGreaterThan(0);
+            expect(audio.data.every((x) => Number.isFinite(x))).toBe(true);
+          } catch (error) {
+            expect(error).toBeInstanceOf(FileError);
+          }
+        },
+      ),
+      { numRuns: 120 },
+    );
   }, 60_000);
 });

@@ -5,7 +5,12 @@ import { FileError } from './fileError';
 import { narrowestEncoding, readWav, writeWav } from './wav';
 
 /** Where a sampler's data in a file puts it. */
-export interface FileRange { keyLow: number; keyHigh: number; velocityLow: number; velocityHigh: number }
+export interface FileRange {
+  keyLow: number;
+  keyHigh: number;
+  velocityLow: number;
+  velocityHigh: number;
+}
 
 /** An audio file as it is brought in: its audio, what it says of itself, and the WAV file that the rig keeps of it. */
 export interface AudioFile {
@@ -50,43 +55,75 @@ export async function readAudioFile(bytes: Uint8Array): Promise<AudioFile> {
   }
   if (kind === 'aiff') return plainFile(await decoded('AIFF', async () => decodeAiff(bytes)));
   if (kind === 'flac') {
-    return plainFile(await decoded('FLAC', async () => {
-      const decoder = new FLACDecoder();
-      await decoder.ready;
-      try {
-        const { channelData, sampleRate, bitDepth, errors } = await decoder.decodeFile(bytes);
-        if (errors.length > 0 && channelData.every((channel) => channel.length === 0)) throw new Error(errors[0].message);
-        // The decoder takes the greatest whole number for full scale; WAV takes the one above, so that samples stay whole numbers.
-        const full = 2 ** (bitDepth - 1);
-        for (const channel of channelData) for (let i = 0; i < channel.length; i++) channel[i] = Math.round(channel[i] * (full - 1)) / full;
-        return { channelData, sampleRate };
-      } finally {
-        decoder.free();
-      }
-    }));
+    return plainFile(
+      await decoded('FLAC', async () => {
+        const decoder = new FLACDecoder();
+        await decoder.ready;
+        try {
+          const { channelData, sampleRate, bitDepth, errors } = await decoder.decodeFile(bytes);
+          if (errors.length > 0 && channelData.every((channel) => channel.length === 0))
+            throw new Error(errors[0].message);
+          // The decoder takes the greatest whole number for full scale; WAV takes the one above, so that samples stay
+          // whole numbers.
+          const full = 2 ** (bitDepth - 1);
+          for (const channel of channelData)
+            for (let i = 0; i < channel.length; i++) channel[i] = Math.round(channel[i] * (full - 1)) / full;
+          return { channelData, sampleRate };
+        } finally {
+          decoder.free();
+        }
+      }),
+    );
   }
-  throw new FileError('', kind === 'unknown' ? 'this is no audio file that is known here (WAV, AIFF, FLAC, OGG, MP3)' : `${kind.toUpperCase()} files are read in the browser only`);
+  throw new FileError(
+    '',
+    kind === 'unknown'
+      ? 'this is no audio file that is known here (WAV, AIFF, FLAC, OGG, MP3)'
+      : `${kind.toUpperCase()} files are read in the browser only`,
+  );
 }
 
-/** The two channels of one recording that came as files of their own, as one; undefined where they are no such pair (not both mono, or of different rates). The shorter is filled up with silence. */
+/**
+ * The two channels of one recording that came as files of their own, as one; undefined where they are no such pair (not
+ * both mono, or of different rates). The shorter is filled up with silence.
+ */
 export function joinedChannels(left: AudioFile, right: AudioFile): AudioFile | undefined {
   const { rate } = left.audio;
   if (left.audio.channels !== 1 || right.audio.channels !== 1 || right.audio.rate !== rate) return undefined;
   const frames = Math.max(left.audio.data.length, right.audio.data.length);
   const data = new Float32Array(frames * 2);
-  left.audio.data.forEach((x, i) => { data[2 * i] = x; });
-  right.audio.data.forEach((x, i) => { data[2 * i + 1] = x; });
+  left.audio.data.forEach((x, i) => {
+    data[2 * i] = x;
+  });
+  right.audio.data.forEach((x, i) => {
+    data[2 * i + 1] = x;
+  });
   const audio: Audio = { rate, channels: 2, data };
   const { root, tuneCents, loop, range } = left;
-  return { audio, root, tuneCents, loop, range, warnings: [...new Set([...left.warnings, ...right.warnings])], wav: writeWav(audio, { encoding: narrowestEncoding(data) }) };
+  return {
+    audio,
+    root,
+    tuneCents,
+    loop,
+    range,
+    warnings: [...new Set([...left.warnings, ...right.warnings])],
+    wav: writeWav(audio, { encoding: narrowestEncoding(data) }),
+  };
 }
 
 /** A file of which nothing but the audio is known, such as one that the browser decoded. Throws a {@link FileError}. */
-export function plainFile({ channelData, sampleRate }: { channelData: readonly Float32Array[]; sampleRate: number }): AudioFile {
+export function plainFile({
+  channelData,
+  sampleRate,
+}: {
+  channelData: readonly Float32Array[];
+  sampleRate: number;
+}): AudioFile {
   const channels = channelData.length;
   if (channels === 0 || channelData[0].length === 0) throw new FileError('', 'it holds no audio');
   if (channels > 2) throw new FileError('', `${channels} channels are not supported, only 1 or 2`);
-  if (!(sampleRate >= 1000 && sampleRate <= 768000)) throw new FileError('', `a rate of ${sampleRate} frames a second is not supported`);
+  if (!(sampleRate >= 1000 && sampleRate <= 768000))
+    throw new FileError('', `a rate of ${sampleRate} frames a second is not supported`);
   const frames = channelData[0].length;
   const data = new Float32Array(frames * channels);
   channelData.forEach((channel, c) => {
@@ -97,7 +134,15 @@ export function plainFile({ channelData, sampleRate }: { channelData: readonly F
   });
   const audio: Audio = { rate: sampleRate, channels: channels as 1 | 2, data };
   checkLength(audio);
-  return { audio, root: null, tuneCents: 0, loop: null, range: null, warnings: [], wav: writeWav(audio, { encoding: narrowestEncoding(data) }) };
+  return {
+    audio,
+    root: null,
+    tuneCents: 0,
+    loop: null,
+    range: null,
+    warnings: [],
+    wav: writeWav(audio, { encoding: narrowestEncoding(data) }),
+  };
 }
 
 /** The root and the tuning that play a sample of a fractional key in tune. */
@@ -110,7 +155,10 @@ async function decoded<T>(what: string, decode: () => Promise<T>): Promise<T> {
   try {
     return await decode();
   } catch (error) {
-    throw new FileError('', `this ${what} file is damaged or cut off (${error instanceof Error ? error.message : String(error)})`);
+    throw new FileError(
+      '',
+      `this ${what} file is damaged or cut off (${error instanceof Error ? error.message : String(error)})`,
+    );
   }
 }
 

@@ -4,7 +4,15 @@ import type { Audio } from '../dsp/sample';
 interface Encoder {
   isReady(): boolean;
   on(event: 'ready', act: () => void): void;
-  create_libflac_encoder(rate: number, channels: number, bits: number, level: number, frames: number, verify: boolean, block: number): number;
+  create_libflac_encoder(
+    rate: number,
+    channels: number,
+    bits: number,
+    level: number,
+    frames: number,
+    verify: boolean,
+    block: number,
+  ): number;
   init_encoder_stream(encoder: number, write: (data: Uint8Array) => void): number;
   FLAC__stream_encoder_process_interleaved(encoder: number, data: Int32Array, frames: number): boolean | number;
   FLAC__stream_encoder_finish(encoder: number): boolean | number;
@@ -25,7 +33,10 @@ function encoder(): Promise<Encoder> {
 const LEVEL = 5;
 const CHUNK = 65536;
 
-/** A recording as a FLAC file, without loss at 16 or 24 bits; what lies beyond full scale is cut off there. Through libFLAC. Throws an Error where the encoder refuses it. */
+/**
+ * A recording as a FLAC file, without loss at 16 or 24 bits; what lies beyond full scale is cut off there. Through
+ * libFLAC. Throws an Error where the encoder refuses it.
+ */
 export async function writeFlac({ rate, channels, data }: Audio, bits: 16 | 24 = 24): Promise<Uint8Array> {
   const flac = await encoder();
   const frames = data.length / channels;
@@ -33,12 +44,20 @@ export async function writeFlac({ rate, channels, data }: Audio, bits: 16 | 24 =
   if (!id) throw new Error('the FLAC encoder could not be made');
   const pieces: Uint8Array[] = [];
   try {
-    if (flac.init_encoder_stream(id, (piece) => { pieces.push(piece.slice()); }) !== 0) throw new Error(`FLAC takes no recording at ${rate} Hz`);
+    if (
+      flac.init_encoder_stream(id, (piece) => {
+        pieces.push(piece.slice());
+      }) !== 0
+    )
+      throw new Error(`FLAC takes no recording at ${rate} Hz`);
     const full = 2 ** (bits - 1);
     for (let from = 0; from < frames; from += CHUNK) {
       const to = Math.min(frames, from + CHUNK);
-      const whole = Int32Array.from(data.subarray(from * channels, to * channels), (x) => Math.max(-full, Math.min(full - 1, Math.round(x * full))));
-      if (!flac.FLAC__stream_encoder_process_interleaved(id, whole, to - from)) throw new Error('the FLAC encoder stopped');
+      const whole = Int32Array.from(data.subarray(from * channels, to * channels), (x) =>
+        Math.max(-full, Math.min(full - 1, Math.round(x * full))),
+      );
+      if (!flac.FLAC__stream_encoder_process_interleaved(id, whole, to - from))
+        throw new Error('the FLAC encoder stopped');
     }
     flac.FLAC__stream_encoder_finish(id);
   } finally {
@@ -46,6 +65,9 @@ export async function writeFlac({ rate, channels, data }: Audio, bits: 16 | 24 =
   }
   const out = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0));
   let at = 0;
-  for (const piece of pieces) { out.set(piece, at); at += piece.length; }
+  for (const piece of pieces) {
+    out.set(piece, at);
+    at += piece.length;
+  }
   return out;
 }

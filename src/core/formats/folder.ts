@@ -15,7 +15,10 @@ const alike = (path: string): string => path.normalize('NFC').toLowerCase();
 export class FolderIndex<T> {
   private readonly byPath = new Map<string, T>();
 
-  constructor(files: Iterable<readonly [path: string, file: T]>, private readonly base = '') {
+  constructor(
+    files: Iterable<readonly [path: string, file: T]>,
+    private readonly base = '',
+  ) {
     for (const [path, file] of files) this.byPath.set(alike(path), file);
   }
 

@@ -10,10 +10,14 @@ export function readTake(bytes: Uint8Array, name: string): Take {
   try {
     midi = parseMidi(bytes);
   } catch (error) {
-    throw new FileError(name, `this is not a readable MIDI file (${error instanceof Error ? error.message : String(error)})`);
+    throw new FileError(
+      name,
+      `this is not a readable MIDI file (${error instanceof Error ? error.message : String(error)})`,
+    );
   }
   const { ticksPerBeat, ticksPerFrame, framesPerSecond } = midi.header;
-  if (!ticksPerBeat && !(ticksPerFrame && framesPerSecond)) throw new FileError(name, 'its header has no time division');
+  if (!ticksPerBeat && !(ticksPerFrame && framesPerSecond))
+    throw new FileError(name, 'its header has no time division');
   const all: { tick: number; event: MidiEvent }[] = [];
   for (const track of midi.tracks) {
     let tick = 0;
@@ -34,8 +38,10 @@ export function readTake(bytes: Uint8Array, name: string): Take {
     const said = engineEvent?.type === 'controller' ? registered.read(engineEvent) : undefined;
     // What a controller says of its zones and of how far its fingers bend is recorded with what it plays.
     if (said?.type === 'members') zones[said.zone] = said.members;
-    else if (said?.type === 'bendRange' && said.channel !== 1 && said.channel !== 16 && zones.lower + zones.upper > 0) zones.bendRange = Math.min(96, said.semitones);
-    if (said?.type === 'members' || (said && zones.lower + zones.upper > 0)) events.push({ at, event: { type: 'zones', ...zones } });
+    else if (said?.type === 'bendRange' && said.channel !== 1 && said.channel !== 16 && zones.lower + zones.upper > 0)
+      zones.bendRange = Math.min(96, said.semitones);
+    if (said?.type === 'members' || (said && zones.lower + zones.upper > 0))
+      events.push({ at, event: { type: 'zones', ...zones } });
     if (engineEvent) events.push({ at, event: engineEvent });
   }
   return { name, seconds: at, events };
@@ -45,20 +51,31 @@ function engineEventOf(event: MidiEvent): PlayedEvent | ChosenEvent | undefined 
   if (!('channel' in event)) return undefined;
   const channel = event.channel + 1;
   switch (event.type) {
-    case 'noteOn': return event.velocity === 0
-      ? { type: 'noteOff', channel, key: event.noteNumber, velocity: 64 }
-      : { type: 'noteOn', channel, key: event.noteNumber, velocity: event.velocity };
-    case 'noteOff': return { type: 'noteOff', channel, key: event.noteNumber, velocity: event.velocity };
-    case 'noteAftertouch': return { type: 'keyPressure', channel, key: event.noteNumber, pressure: event.amount };
-    case 'controller': return { type: 'controller', channel, controller: event.controllerType, value: event.value };
-    case 'channelAftertouch': return { type: 'channelPressure', channel, pressure: event.amount };
-    case 'programChange': return { type: 'program', channel, program: event.programNumber };
-    case 'pitchBend': return { type: 'bend', channel, bend: bendOf14Bit(event.value + 8192) };
-    default: return undefined;
+    case 'noteOn':
+      return event.velocity === 0
+        ? { type: 'noteOff', channel, key: event.noteNumber, velocity: 64 }
+        : { type: 'noteOn', channel, key: event.noteNumber, velocity: event.velocity };
+    case 'noteOff':
+      return { type: 'noteOff', channel, key: event.noteNumber, velocity: event.velocity };
+    case 'noteAftertouch':
+      return { type: 'keyPressure', channel, key: event.noteNumber, pressure: event.amount };
+    case 'controller':
+      return { type: 'controller', channel, controller: event.controllerType, value: event.value };
+    case 'channelAftertouch':
+      return { type: 'channelPressure', channel, pressure: event.amount };
+    case 'programChange':
+      return { type: 'program', channel, program: event.programNumber };
+    case 'pitchBend':
+      return { type: 'bend', channel, bend: bendOf14Bit(event.value + 8192) };
+    default:
+      return undefined;
   }
 }
 
-/** A take of notes and controllers as a Standard MIDI File of one track, 480 ticks to the quarter. `quartersPerMinute` is its tempo. */
+/**
+ * A take of notes and controllers as a Standard MIDI File of one track, 480 ticks to the quarter. `quartersPerMinute`
+ * is its tempo.
+ */
 export function writeTake(take: Take, quartersPerMinute: number): Uint8Array {
   const ticksPerSecond = (480 * quartersPerMinute) / 60;
   const track: MidiEvent[] = [
@@ -72,11 +89,25 @@ export function writeTake(take: Take, quartersPerMinute: number): Uint8Array {
     last = tick;
   };
   for (const { at, event } of take.events) {
-    if (event.type === 'noteOn' || event.type === 'noteOff') push(at, { type: event.type, channel: event.channel - 1, noteNumber: event.key, velocity: event.velocity });
-    else if (event.type === 'controller') push(at, { type: 'controller', channel: event.channel - 1, controllerType: event.controller, value: event.value });
-    else if (event.type === 'bend') push(at, { type: 'pitchBend', channel: event.channel - 1, value: Math.max(-8192, Math.min(8191, Math.round(event.bend * 8192))) });
-    else if (event.type === 'program') push(at, { type: 'programChange', channel: event.channel - 1, programNumber: event.program });
-    else if (event.type === 'channelPressure') push(at, { type: 'channelAftertouch', channel: event.channel - 1, amount: Math.round(event.pressure) });
+    if (event.type === 'noteOn' || event.type === 'noteOff')
+      push(at, { type: event.type, channel: event.channel - 1, noteNumber: event.key, velocity: event.velocity });
+    else if (event.type === 'controller')
+      push(at, {
+        type: 'controller',
+        channel: event.channel - 1,
+        controllerType: event.controller,
+        value: event.value,
+      });
+    else if (event.type === 'bend')
+      push(at, {
+        type: 'pitchBend',
+        channel: event.channel - 1,
+        value: Math.max(-8192, Math.min(8191, Math.round(event.bend * 8192))),
+      });
+    else if (event.type === 'program')
+      push(at, { type: 'programChange', channel: event.channel - 1, programNumber: event.program });
+    else if (event.type === 'channelPressure')
+      push(at, { type: 'channelAftertouch', channel: event.channel - 1, amount: Math.round(event.pressure) });
   }
   push(take.seconds, { meta: true, type: 'endOfTrack' });
   return Uint8Array.from(writeMidi({ header: { format: 0, numTracks: 1, ticksPerBeat: 480 }, tracks: [track] }));

@@ -1,4 +1,7 @@
-/** A path with plain slashes and no dots in it but for `../` at its beginning; undefined where it does not start from where it stands. */
+/**
+ * A path with plain slashes and no dots in it but for `../` at its beginning; undefined where it does not start from
+ * where it stands.
+ */
 export function plainPath(path: string): string | undefined {
   const slashed = path.replaceAll('\\', '/');
   if (/^([a-z]:|\/)/i.test(slashed)) return undefined;

@@ -5,11 +5,17 @@ import { makeWaves, SHAPES, TABLE_IDS } from '../sounds/synth/tables';
 import { readWav } from './wav';
 
 /** Whether a request is for something that the application makes itself, without a recording. */
-export const needsNoFile = ({ waves }: SampleRequest): boolean => waves !== undefined && (waves.table === SHAPES || TABLE_IDS.includes(waves.table));
+export const needsNoFile = ({ waves }: SampleRequest): boolean =>
+  waves !== undefined && (waves.table === SHAPES || TABLE_IDS.includes(waves.table));
 
-/** Makes what a program asks for ready for playing; `wav` is the file of the recording, absent where none is needed. Throws a FormatError for a file that cannot be read. */
+/**
+ * Makes what a program asks for ready for playing; `wav` is the file of the recording, absent where none is needed.
+ * Throws a FormatError for a file that cannot be read.
+ */
 export function prepare(request: SampleRequest, wav?: Uint8Array): Prepared {
   if (needsNoFile(request)) return makeWaves(request.waves!, [], 1);
   const { audio } = readWav(wav!);
-  return request.waves ? makeWaves(request.waves, audio.data, audio.channels) : prepareSample(audio, request.loop, request.levels, request.reverse);
+  return request.waves
+    ? makeWaves(request.waves, audio.data, audio.channels)
+    : prepareSample(audio, request.loop, request.levels, request.reverse);
 }

@@ -7,7 +7,10 @@ import { unzipLimited } from './zip';
 /** Where a sample lies in the archive; its id is the hash of that file's bytes. */
 export const pathOfSample = (sample: Sample): string => `samples/${sample.id}.wav`;
 
-/** The archive of a rig: `rig.json` and its samples, stored as they are (sampled audio hardly shrinks, and this way nothing waits). */
+/**
+ * The archive of a rig: `rig.json` and its samples, stored as they are (sampled audio hardly shrinks, and this way
+ * nothing waits).
+ */
 export function writeArchive(rig: Rig, wavOf: (sampleId: string) => Uint8Array): Uint8Array {
   const files: Record<string, [Uint8Array, { level: 0 | 6; mtime: string }]> = {};
   const mtime = '2026-01-01T00:00:00';
@@ -37,9 +40,15 @@ export function readArchiveRig(bytes: Uint8Array): Rig {
   }
 }
 
-export interface Archive { rig: Rig; wavs: Map<string, Uint8Array> }
+export interface Archive {
+  rig: Rig;
+  wavs: Map<string, Uint8Array>;
+}
 
-/** A whole archive: the rig, and the WAV bytes of each sample by its id. Every sample must be there. Throws a {@link FileError}. */
+/**
+ * A whole archive: the rig, and the WAV bytes of each sample by its id. Every sample must be there. Throws a {@link
+ * FileError}.
+ */
 export function readArchive(bytes: Uint8Array): Archive {
   const rig = readArchiveRig(bytes);
   const wanted = new Map(rig.samples.map((sample) => [pathOfSample(sample), sample]));

@@ -14,4 +14,7 @@ export function safeName(name: string): string {
 }
 
 /** Bytes of a sign in UTF-8. */
-const utf8Length = (sign: string): number => { const code = sign.codePointAt(0)!; return code < 0x80 ? 1 : code < 0x800 ? 2 : code < 0x10000 ? 3 : 4; };
+const utf8Length = (sign: string): number => {
+  const code = sign.codePointAt(0)!;
+  return code < 0x80 ? 1 : code < 0x800 ? 2 : code < 0x10000 ? 3 : 4;
+};

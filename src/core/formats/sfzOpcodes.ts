@@ -12,10 +12,20 @@ interface Entry {
   readIn: number;
 }
 
-/** Other spellings of opcodes that are around, by the spelling they are known by here (sfzformat documentation, aliases). */
+/**
+ * Other spellings of opcodes that are around, by the spelling they are known by here (sfzformat documentation,
+ * aliases).
+ */
 const ALIASES = new Map([
-  ['loopmode', 'loop_mode'], ['loopstart', 'loop_start'], ['loopend', 'loop_end'], ['offby', 'off_by'], ['offmode', 'off_mode'], ['bendup', 'bend_up'], ['benddown', 'bend_down'],
-  ['filtype', 'fil_type'], ['polyphony_group', 'group'],
+  ['loopmode', 'loop_mode'],
+  ['loopstart', 'loop_start'],
+  ['loopend', 'loop_end'],
+  ['offby', 'off_by'],
+  ['offmode', 'off_mode'],
+  ['bendup', 'bend_up'],
+  ['benddown', 'bend_down'],
+  ['filtype', 'fil_type'],
+  ['polyphony_group', 'group'],
 ]);
 export const plainOpcode = (name: string): string => ALIASES.get(name) ?? name;
 
@@ -24,7 +34,8 @@ export type Inherited = readonly [name: string, value: string, level: number];
 const REGION_LEVEL = Infinity;
 
 /**
- * The opcodes of the region that is being read, its own before those it inherits. There is one for all regions of a file, which come one after another: thousands of
+ * The opcodes of the region that is being read, its own before those it inherits. There is one for all regions of a
+ * file, which come one after another: thousands of
  * maps would cost more than all the rest. What was looked at is remembered, so that the rest can be told.
  */
 export class SfzOpcodes {
@@ -57,12 +68,16 @@ export class SfzOpcodes {
   /** The numbers of the controllers that opcodes with these stems name, ascending. */
   controllers(stems: ReadonlySet<string>): number[] {
     const found = new Set<number>();
-    this.forEach((entry) => { if (entry.controller >= 0 && stems.has(entry.stem)) found.add(entry.controller); });
+    this.forEach((entry) => {
+      if (entry.controller >= 0 && stems.has(entry.stem)) found.add(entry.controller);
+    });
     return [...found].sort((a, b) => a - b);
   }
 
   forEachUnread(work: (name: string) => void): void {
-    this.forEach((entry) => { if (entry.readIn !== this.serial) work(entry.name); });
+    this.forEach((entry) => {
+      if (entry.readIn !== this.serial) work(entry.name);
+    });
   }
 
   private forEach(work: (entry: Entry) => void): void {
@@ -96,7 +111,16 @@ export class SfzOpcodes {
     let entry = this.entries.get(name);
     if (!entry) {
       const [, stem, controller] = /^(.*cc)(\d{1,3})$/.exec(name) ?? [];
-      entry = { name, stem: stem ?? name, controller: controller === undefined ? -1 : Number(controller), own: '', ownIn: 0, inherited: undefined, level: -1, readIn: 0 };
+      entry = {
+        name,
+        stem: stem ?? name,
+        controller: controller === undefined ? -1 : Number(controller),
+        own: '',
+        ownIn: 0,
+        inherited: undefined,
+        level: -1,
+        readIn: 0,
+      };
       this.entries.set(name, entry);
     }
     return entry;

@@ -9,19 +9,41 @@ import { plainPath } from './paths';
 import { readSfzText } from './sfzText';
 
 /** A sample that an SFZ file may name, by what is known of it. */
-export interface SfzSample { sampleId: string; frames: number; root: number | null; tuneCents: number; loop: { start: number; end: number } | null }
-/** Something that was not carried over: an opcode (with its value where only that value means nothing here), and how many regions had it. */
-export interface NotCarried { what: string; count: number }
-export interface SfzReading { zones: Zone[]; notCarried: NotCarried[]; warnings: string[] }
+export interface SfzSample {
+  sampleId: string;
+  frames: number;
+  root: number | null;
+  tuneCents: number;
+  loop: { start: number; end: number } | null;
+}
+/**
+ * Something that was not carried over: an opcode (with its value where only that value means nothing here), and how
+ * many regions had it.
+ */
+export interface NotCarried {
+  what: string;
+  count: number;
+}
+export interface SfzReading {
+  zones: Zone[];
+  notCarried: NotCarried[];
+  warnings: string[];
+}
 
 /** The chance that `lorand` and `hirand` look at: one that patches seldom use. */
 export const SFZ_CHANCE = 'random.8';
 
 /**
- * The zones of an SFZ file. `sampleOf` finds a sample by its path inside the folder. What has no meaning here is listed, never silently dropped.
+ * The zones of an SFZ file. `sampleOf` finds a sample by its path inside the folder. What has no meaning here is
+ * listed, never silently dropped.
  * Throws a FileError for text that cannot be read at all.
  */
-export function readSfz(text: string, name: string, include: (path: string) => string | undefined, sampleOf: (path: string) => SfzSample | undefined): SfzReading {
+export function readSfz(
+  text: string,
+  name: string,
+  include: (path: string) => string | undefined,
+  sampleOf: (path: string) => SfzSample | undefined,
+): SfzReading {
   const lost = new Map<string, number>();
   const lose = (what: string) => lost.set(what, (lost.get(what) ?? 0) + 1);
   const warned = new Map<string, number>();
@@ -49,22 +71,34 @@ export function readSfz(text: string, name: string, include: (path: string) => s
   if (regions === 0) warn('the file has no <region>');
   return {
     zones: withSilentTurns(zones, rounds),
-    notCarried: [...lost].map(([what, count]) => ({ what, count })).sort((a, b) => b.count - a.count || a.what.localeCompare(b.what)),
+    notCarried: [...lost]
+      .map(([what, count]) => ({ what, count }))
+      .sort((a, b) => b.count - a.count || a.what.localeCompare(b.what)),
     warnings: [...warned].map(([line, count]) => (count > 1 ? `${line} (${count} times)` : line)),
   };
 }
 
-/** Zones whose round is filled by others in the same place need no number of turns; where some are missing, the round keeps its silent turns. */
+/**
+ * Zones whose round is filled by others in the same place need no number of turns; where some are missing, the round
+ * keeps its silent turns.
+ */
 function withSilentTurns(zones: readonly Zone[], rounds: readonly number[]): Zone[] {
   const turns = new Map<string, Set<number>>();
-  const placeOf = ({ key, velocity, trigger }: Zone) => `${key.low} ${key.high} ${velocity.low} ${velocity.high} ${trigger}`;
-  for (const zone of zones) if (zone.alternate !== null) turns.set(placeOf(zone), (turns.get(placeOf(zone)) ?? new Set()).add(zone.alternate));
-  return zones.map((zone, i) => (zone.alternate === null || turns.get(placeOf(zone))!.size < rounds[i] ? zone : { ...zone, turns: null }));
+  const placeOf = ({ key, velocity, trigger }: Zone) =>
+    `${key.low} ${key.high} ${velocity.low} ${velocity.high} ${trigger}`;
+  for (const zone of zones)
+    if (zone.alternate !== null) turns.set(placeOf(zone), (turns.get(placeOf(zone)) ?? new Set()).add(zone.alternate));
+  return zones.map((zone, i) =>
+    zone.alternate === null || turns.get(placeOf(zone))!.size < rounds[i] ? zone : { ...zone, turns: null },
+  );
 }
 
 /** The values of opcodes as what they mean; nonsense is lost and said. */
 class Opcodes {
-  constructor(private readonly opcodes: SfzOpcodes, private readonly lose: (what: string) => void) {}
+  constructor(
+    private readonly opcodes: SfzOpcodes,
+    private readonly lose: (what: string) => void,
+  ) {}
 
   has(name: string): boolean {
     return this.opcodes.has(name);
@@ -121,10 +155,18 @@ const TRIGGERS = new Set(['on_locc', 'on_hicc', 'start_locc', 'start_hicc']);
 const LABELS = ['region_label', 'group_label', 'sw_label'];
 const RANGES = new Set(['locc', 'hicc', 'xfin_locc', 'xfin_hicc', 'xfout_locc', 'xfout_hicc']);
 
-function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (path: string) => SfzSample | undefined, lose: Lose, warn: Lose): Zone | undefined {
+function zoneOf(
+  op: Opcodes,
+  keyOffset: number,
+  defaultPath: string,
+  sampleOf: (path: string) => SfzSample | undefined,
+  lose: Lose,
+  warn: Lose,
+): Zone | undefined {
   const path = op.text('sample');
   if (path === undefined || path === '') return drop(warn, 'a region names no sample and is left out');
-  if (path.startsWith('*')) return drop(warn, `sample=${path}: generated waves are not carried, the region is left out`);
+  if (path.startsWith('*'))
+    return drop(warn, `sample=${path}: generated waves are not carried, the region is left out`);
   const clean = plainPath(defaultPath.replaceAll('\\', '/') + path);
   if (clean === undefined) return drop(warn, `sample=${path} leads out of the folder and is left out`);
   const sample = sampleOf(clean);
@@ -137,14 +179,37 @@ function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (
 
   const key = op.key('key');
   /** `key` stands for three opcodes; each of them counts where it is said as near. */
-  const keyOr = (name: 'lokey' | 'hikey') => { const own = op.key(name); return op.isNearer(name, 'key') ? own ?? key : key ?? own; };
+  const keyOr = (name: 'lokey' | 'hikey') => {
+    const own = op.key(name);
+    return op.isNearer(name, 'key') ? (own ?? key) : (key ?? own);
+  };
   const lowKey = keyOr('lokey') ?? 0;
   const highKey = keyOr('hikey') ?? 127;
   if (highKey < 0 || lowKey > highKey) return drop(warn, 'a region on no key is left out');
   const shift = (k: number) => Math.max(0, Math.min(127, k + keyOffset));
-  const keys = range('key', Math.max(0, shift(Math.max(0, lowKey))), shift(highKey), 0, 127, shapeOf(op, 'xf_keycurve', lose), (name) => { const k = op.key(name); return k === undefined ? undefined : shift(k); });
-  const velocities = range('vel', op.number('lovel', 0, 127, 1), op.number('hivel', 0, 127, 127), 1, 127, shapeOf(op, 'xf_velcurve', lose), (name) => op.maybe(name, 0, 127));
-  if (!keys || !velocities) return drop(warn, 'a region on no velocity, or with a crossfade outside its range, is left out');
+  const keys = range(
+    'key',
+    Math.max(0, shift(Math.max(0, lowKey))),
+    shift(highKey),
+    0,
+    127,
+    shapeOf(op, 'xf_keycurve', lose),
+    (name) => {
+      const k = op.key(name);
+      return k === undefined ? undefined : shift(k);
+    },
+  );
+  const velocities = range(
+    'vel',
+    op.number('lovel', 0, 127, 1),
+    op.number('hivel', 0, 127, 127),
+    1,
+    127,
+    shapeOf(op, 'xf_velcurve', lose),
+    (name) => op.maybe(name, 0, 127),
+  );
+  if (!keys || !velocities)
+    return drop(warn, 'a region on no velocity, or with a crossfade outside its range, is left out');
 
   const pitch = pitchOf(op, key, keyOffset, sample, lose);
   const end = op.maybe('end', -1, 2 ** 31);
@@ -152,15 +217,33 @@ function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (
   const loop = loopOf(op, sample, trigger, lose, warn);
   const sequence = Math.round(op.number('seq_length', 1, 100, 1));
   const position = Math.min(sequence, Math.round(op.number('seq_position', 1, 100, 1)));
-  const windows = [...keys.extra.map((edge) => followed('key', edge)), ...velocities.extra.map((edge) => followed('velocity', edge)), ...windowsOf(op, lose)];
+  const windows = [
+    ...keys.extra.map((edge) => followed('key', edge)),
+    ...velocities.extra.map((edge) => followed('velocity', edge)),
+    ...windowsOf(op, lose),
+  ];
   const zone: Zone = {
-    sampleId: sample.sampleId, root: pitch.root, tune: pitch.tune, pitchPerKey: pitch.pitchPerKey,
-    gain: op.number('volume', -96, 48, 0), pan: op.number('pan', -100, 100, 0) / 100,
-    key: keys.edge, velocity: velocities.edge, windows,
-    start: Math.round(op.number('offset', 0, Math.max(0, sample.frames - 1), 0)), end: end === undefined || end + 1 >= sample.frames ? null : Math.max(1, Math.round(end) + 1),
-    reverse: op.text('direction') === 'reverse', loop: loop.loop, playback: loop.playback,
-    trigger: trigger.startsWith('release') ? 'release' : 'attack', alternate: sequence > 1 ? position - 1 : null, turns: sequence > 1 ? sequence : null,
-    choke: chokeOf(op, lose), fadeIn: 0, fadeOut: 0, params: paramsOf(op, lose),
+    sampleId: sample.sampleId,
+    root: pitch.root,
+    tune: pitch.tune,
+    pitchPerKey: pitch.pitchPerKey,
+    gain: op.number('volume', -96, 48, 0),
+    pan: op.number('pan', -100, 100, 0) / 100,
+    key: keys.edge,
+    velocity: velocities.edge,
+    windows,
+    start: Math.round(op.number('offset', 0, Math.max(0, sample.frames - 1), 0)),
+    end: end === undefined || end + 1 >= sample.frames ? null : Math.max(1, Math.round(end) + 1),
+    reverse: op.text('direction') === 'reverse',
+    loop: loop.loop,
+    playback: loop.playback,
+    trigger: trigger.startsWith('release') ? 'release' : 'attack',
+    alternate: sequence > 1 ? position - 1 : null,
+    turns: sequence > 1 ? sequence : null,
+    choke: chokeOf(op, lose),
+    fadeIn: 0,
+    fadeOut: 0,
+    params: paramsOf(op, lose),
   };
   // Said by nobody's sound, but by nobody's fault either.
   for (const name of LABELS) op.text(name);
@@ -168,12 +251,22 @@ function zoneOf(op: Opcodes, keyOffset: number, defaultPath: string, sampleOf: (
   return zone;
 }
 
-const drop = (warn: Lose, why: string): undefined => { warn(why); };
+const drop = (warn: Lose, why: string): undefined => {
+  warn(why);
+};
 
 type Edge = Zone['key'];
 const followed = (source: string, edge: Edge): LayerWindow => ({ source, ...edge, read: 'always' });
 /** Conditions hold when the note begins (SFZ v1); what they let through goes on. */
-const atStrike = (source: string, low: number, high: number): LayerWindow => ({ source, low, high, fadeIn: 0, fadeOut: 0, shape: 'sine', read: 'at-strike' });
+const atStrike = (source: string, low: number, high: number): LayerWindow => ({
+  source,
+  low,
+  high,
+  fadeIn: 0,
+  fadeOut: 0,
+  shape: 'sine',
+  read: 'at-strike',
+});
 
 function shapeOf(op: Opcodes, name: string, lose: Lose): FadeShape {
   const curve = op.text(name);
@@ -182,14 +275,43 @@ function shapeOf(op: Opcodes, name: string, lose: Lose): FadeShape {
 }
 
 /**
- * A range and its crossfades as one window; where the range cuts into a fade, the fade becomes a window of its own. Undefined where nothing is left.
+ * A range and its crossfades as one window; where the range cuts into a fade, the fade becomes a window of its own.
+ * Undefined where nothing is left.
  * Without fades the shape does not matter and is the usual one.
  */
-function range(what: string, low: number, high: number, least: number, most: number, shape: FadeShape, value: (name: string) => number | undefined): { edge: Edge; extra: Edge[] } | undefined {
-  return merged(Math.max(low, least), high, value(`xfin_lo${what}`), value(`xfin_hi${what}`), value(`xfout_lo${what}`), value(`xfout_hi${what}`), least, most, shape);
+function range(
+  what: string,
+  low: number,
+  high: number,
+  least: number,
+  most: number,
+  shape: FadeShape,
+  value: (name: string) => number | undefined,
+): { edge: Edge; extra: Edge[] } | undefined {
+  return merged(
+    Math.max(low, least),
+    high,
+    value(`xfin_lo${what}`),
+    value(`xfin_hi${what}`),
+    value(`xfout_lo${what}`),
+    value(`xfout_hi${what}`),
+    least,
+    most,
+    shape,
+  );
 }
 
-function merged(low: number, high: number, inLow: number | undefined, inHigh: number | undefined, outLow: number | undefined, outHigh: number | undefined, least: number, most: number, shape: FadeShape): { edge: Edge; extra: Edge[] } | undefined {
+function merged(
+  low: number,
+  high: number,
+  inLow: number | undefined,
+  inHigh: number | undefined,
+  outLow: number | undefined,
+  outHigh: number | undefined,
+  least: number,
+  most: number,
+  shape: FadeShape,
+): { edge: Edge; extra: Edge[] } | undefined {
   const edge: { -readonly [K in keyof Edge]: Edge[K] } = { low, high, fadeIn: 0, fadeOut: 0, shape: 'sine' };
   const extra: Edge[] = [];
   if (inLow !== undefined || inHigh !== undefined) {
@@ -214,35 +336,60 @@ function windowsOf(op: Opcodes, lose: Lose): LayerWindow[] {
   for (const n of op.controllers(RANGES)) {
     const value = (name: string) => op.maybe(`${name}${n}`, 0, 127);
     const [low, high] = [value('locc') ?? 0, value('hicc') ?? 127];
-    const found = merged(0, 127, value('xfin_locc'), value('xfin_hicc'), value('xfout_locc'), value('xfout_hicc'), 0, 127, shape);
+    const found = merged(
+      0,
+      127,
+      value('xfin_locc'),
+      value('xfin_hicc'),
+      value('xfout_locc'),
+      value('xfout_hicc'),
+      0,
+      127,
+      shape,
+    );
     const source = `cc.${n}`;
     if (!parseSource(source) || !found || low > high) {
       lose(`a range of controller ${n} that lets nothing through`);
       continue;
     }
     if (low > 0 || high < 127) windows.push(atStrike(source, low, high));
-    for (const edge of [found.edge, ...found.extra]) if (edge.low > 0 || edge.high < 127 || edge.fadeIn > 0 || edge.fadeOut > 0) windows.push(followed(source, edge));
+    for (const edge of [found.edge, ...found.extra])
+      if (edge.low > 0 || edge.high < 127 || edge.fadeIn > 0 || edge.fadeOut > 0) windows.push(followed(source, edge));
   }
   const plain = (source: string, low: number | undefined, high: number | undefined) => {
     if (low === undefined && high === undefined) return;
     const { low: least, high: most } = parseSource(source)!;
     const [from, to] = [low ?? least, high ?? most];
     if (from > to) lose(`a range of ${source} that lets nothing through`);
-    else if (from > least || to < most) windows.push(source === SFZ_CHANCE ? { ...atStrike(source, from, to), read: 'always' } : atStrike(source, from, to));
+    else if (from > least || to < most)
+      windows.push(
+        source === SFZ_CHANCE ? { ...atStrike(source, from, to), read: 'always' } : atStrike(source, from, to),
+      );
   };
   plain(SFZ_CHANCE, op.maybe('lorand', 0, 1), op.maybe('hirand', 0, 1));
-  const bend = (name: string) => { const value = op.maybe(name, -8192, 8192); return value === undefined ? undefined : Math.max(-1, Math.min(1, value / (value < 0 ? 8192 : 8191))); };
+  const bend = (name: string) => {
+    const value = op.maybe(name, -8192, 8192);
+    return value === undefined ? undefined : Math.max(-1, Math.min(1, value / (value < 0 ? 8192 : 8191)));
+  };
   plain('bend', bend('lobend'), bend('hibend'));
   plain('channelPressure', op.maybe('lochanaft', 0, 127), op.maybe('hichanaft', 0, 127));
   plain('pressure', op.maybe('lopolyaft', 0, 127), op.maybe('hipolyaft', 0, 127));
   return windows;
 }
 
-function pitchOf(op: Opcodes, key: number | undefined, keyOffset: number, sample: SfzSample, lose: Lose): { root: number; tune: number; pitchPerKey: number } {
+function pitchOf(
+  op: Opcodes,
+  key: number | undefined,
+  keyOffset: number,
+  sample: SfzSample,
+  lose: Lose,
+): { root: number; tune: number; pitchPerKey: number } {
   const pitchPerKey = op.number('pitch_keytrack', -1200, 1200, 100);
   const fromFile = op.text('pitch_keycenter') === 'sample' && op.isNearer('pitch_keycenter', 'key');
   const written = op.text('pitch_keycenter') === 'sample' ? undefined : op.key('pitch_keycenter');
-  const center = fromFile ? sample.root ?? 60 : (op.isNearer('pitch_keycenter', 'key') ? written ?? key : key ?? written) ?? 60;
+  const center = fromFile
+    ? (sample.root ?? 60)
+    : ((op.isNearer('pitch_keycenter', 'key') ? (written ?? key) : (key ?? written)) ?? 60);
   const transpose = op.number('transpose', -127, 127, 0);
   let tune = op.number('tune', -9600, 9600, 0) + (fromFile ? sample.tuneCents : 0);
   // Note offsets move the keys a sample lies on, and its root with them.
@@ -267,18 +414,29 @@ const clampTune = (tune: number, lose: Lose): number => {
   return Math.max(-1200, Math.min(1200, tune));
 };
 
-function loopOf(op: Opcodes, sample: SfzSample, trigger: string, lose: Lose, warn: Lose): Pick<Zone, 'loop' | 'playback'> {
+function loopOf(
+  op: Opcodes,
+  sample: SfzSample,
+  trigger: string,
+  lose: Lose,
+  warn: Lose,
+): Pick<Zone, 'loop' | 'playback'> {
   const mode = op.text('loop_mode') ?? (sample.loop ? 'loop_continuous' : 'no_loop');
   const start = op.maybe('loop_start', 0, 2 ** 31) ?? sample.loop?.start ?? 0;
   const last = op.maybe('loop_end', 0, 2 ** 31);
-  const end = last === undefined ? sample.loop?.end ?? sample.frames : last + 1;
+  const end = last === undefined ? (sample.loop?.end ?? sample.frames) : last + 1;
   if (mode === 'one_shot') return { loop: null, playback: 'full-length' };
   if (mode === 'no_loop' || trigger.startsWith('release')) return { loop: null, playback: 'while-held' };
   if (mode !== 'loop_continuous' && mode !== 'loop_sustain') {
     lose(`loop_mode=${mode}`);
     return { loop: null, playback: 'while-held' };
   }
-  const loop = { start: Math.round(start), end: Math.min(sample.frames, Math.round(end)), crossfade: 0, until: mode === 'loop_sustain' ? 'release' as const : 'end' as const };
+  const loop = {
+    start: Math.round(start),
+    end: Math.min(sample.frames, Math.round(end)),
+    crossfade: 0,
+    until: mode === 'loop_sustain' ? ('release' as const) : ('end' as const),
+  };
   if (loop.start >= loop.end) {
     warn(`a loop from ${loop.start} to ${loop.end - 1} does not lie in its sample and is left out`);
     return { loop: null, playback: 'while-held' };
@@ -293,7 +451,9 @@ function chokeOf(op: Opcodes, lose: Lose): Zone['choke'] {
   if (mode !== 'fast' && mode !== 'normal') lose(`off_mode=${mode}`);
   // Group 0 is where every region is that names none; nothing ends because of it.
   const named = (n: number | undefined) => (n === undefined || n === 0 ? null : Math.round(n));
-  return named(group) === null && named(by) === null ? null : { group: named(group), by: named(by), fade: mode === 'normal' ? 'release' : 'fast' };
+  return named(group) === null && named(by) === null
+    ? null
+    : { group: named(group), by: named(by), fade: mode === 'normal' ? 'release' : 'fast' };
 }
 
 function paramsOf(op: Opcodes, lose: Lose): Zone['params'] {
@@ -303,10 +463,12 @@ function paramsOf(op: Opcodes, lose: Lose): Zone['params'] {
     const { low, high, default: rest } = LAYER_PARAMETERS[id];
     const held = Math.min(high, Math.max(low, value));
     // Times that are shorter than the shortest, and levels below silence, lose nothing that is heard.
-    if (value > high || (value < low && id !== 'sustain' && LAYER_PARAMETERS[id].unit !== 's')) lose(`${LAYER_PARAMETERS[id].label} of ${Number(value.toPrecision(4))} (held at ${held})`);
+    if (value > high || (value < low && id !== 'sustain' && LAYER_PARAMETERS[id].unit !== 's'))
+      lose(`${LAYER_PARAMETERS[id].label} of ${Number(value.toPrecision(4))} (held at ${held})`);
     if (held !== rest) params[id] = held;
   };
-  for (const stage of ['delay', 'attack', 'hold', 'decay', 'release'] as const) set(stage, op.maybe(`ampeg_${stage}`, 0, 100));
+  for (const stage of ['delay', 'attack', 'hold', 'decay', 'release'] as const)
+    set(stage, op.maybe(`ampeg_${stage}`, 0, 100));
   set('startLevel', op.maybe('ampeg_start', 0, 100));
   const sustain = op.maybe('ampeg_sustain', 0, 100);
   if (sustain !== undefined) set('sustain', dbOfGain(sustain / 100));

@@ -2,9 +2,19 @@ import { FileError } from './fileError';
 import { plainOpcode, SfzOpcodes, type Inherited } from './sfzOpcodes';
 import { plainPath } from './paths';
 
-/** Told each region when it has been read, good until the function returns; and `<control>`, which holds for what follows, whenever more of it has been read. */
-export interface SfzListener { region: (opcodes: SfzOpcodes) => void; control?: (opcodes: SfzOpcodes) => void }
-export interface SfzEnd { regions: number; /** Headers that mean nothing here, and how often they stood there. */ otherHeaders: Map<string, number>; control: SfzOpcodes }
+/**
+ * Told each region when it has been read, good until the function returns; and `<control>`, which holds for what
+ * follows, whenever more of it has been read.
+ */
+export interface SfzListener {
+  region: (opcodes: SfzOpcodes) => void;
+  control?: (opcodes: SfzOpcodes) => void;
+}
+export interface SfzEnd {
+  regions: number;
+  /** Headers that mean nothing here, and how often they stood there. */ otherHeaders: Map<string, number>;
+  control: SfzOpcodes;
+}
 
 /** The levels above regions, from the widest. */
 const ABOVE = ['global', 'master', 'group'] as const;
@@ -12,12 +22,16 @@ const DEEPEST_INCLUDE = 16;
 const MOST_REGIONS = 200_000;
 /** Directives stand at the beginning of a line, after a header or among opcodes. */
 const DIRECTIVE = /(?<=^|[\s>])#(?:define\s+(\$\w+)\s+((?:(?!#(?:define|include)\b)[^\s<])+)|include\s+"([^"]+)")/g;
-/** What no honest file goes beyond: letters of a line, of what a variable stands for, and of all text that is read, included or put in for variables; files included. */
+/**
+ * What no honest file goes beyond: letters of a line, of what a variable stands for, and of all text that is read,
+ * included or put in for variables; files included.
+ */
 export const SFZ_LIMITS = { line: 20_000, value: 2000, text: 64e6, includes: 2000 } as const;
 const HEADER = /<\s*([a-z_]+)\s*>/y;
 
 /**
- * Cuts a line into headers and opcodes. The name of an opcode stands before `=`, and after the line's start, a space or a header; its value goes on to the next of either,
+ * Cuts a line into headers and opcodes. The name of an opcode stands before `=`, and after the line's start, a space or
+ * a header; its value goes on to the next of either,
  * so that names of files may hold spaces.
  */
 function cut(line: string, onHeader: (title: string) => void, onOpcode: (name: string, value: string) => void): void {
@@ -51,7 +65,10 @@ function cut(line: string, onHeader: (title: string) => void, onOpcode: (name: s
   if (name) onOpcode(name, trimmed(line, from, line.length));
 }
 
-/** What comes after `//` is a comment, but within a path that has not come to its ending. Each place is looked at once, however many there are. */
+/**
+ * What comes after `//` is a comment, but within a path that has not come to its ending. Each place is looked at once,
+ * however many there are.
+ */
 function withoutComment(line: string): string {
   const first = line.search(/\S/);
   let equals = -1;
@@ -82,14 +99,21 @@ function trimmed(line: string, from: number, to: number): string {
 }
 
 /** Letters, digits, `_` and `$`. */
-const isNameCode = (code: number): boolean => (code >= 97 && code <= 122) || (code >= 48 && code <= 57) || code === 95 || (code >= 65 && code <= 90) || code === 36;
+const isNameCode = (code: number): boolean =>
+  (code >= 97 && code <= 122) || (code >= 48 && code <= 57) || code === 95 || (code >= 65 && code <= 90) || code === 36;
 const isBorder = (sign: string): boolean => sign === ' ' || sign === '>' || sign.trim() === '';
 
 /**
- * Reads the text of an SFZ file (SFZ v1 opcode list, sfzformat documentation): headers with their inheritance, `#define`, `#include` (looked up by `include`, which
+ * Reads the text of an SFZ file (SFZ v1 opcode list, sfzformat documentation): headers with their inheritance,
+ * `#define`, `#include` (looked up by `include`, which
  * gives undefined for what is not there), comments. Later opcodes replace earlier ones. Throws a {@link FileError}.
  */
-export function readSfzText(text: string, name: string, include: (path: string) => string | undefined, listener: SfzListener): SfzEnd {
+export function readSfzText(
+  text: string,
+  name: string,
+  include: (path: string) => string | undefined,
+  listener: SfzListener,
+): SfzEnd {
   const defines = new Map<string, string>();
   /** Their names, the longest first, so that $KEYS is not taken for $KEY and an S. */
   let variables: string[] = [];
@@ -111,7 +135,9 @@ export function readSfzText(text: string, name: string, include: (path: string) 
   /** What a region has from above: of two headers the nearer one's. */
   const inherited = (): Iterable<Inherited> => {
     const nearest = new Map<string, Inherited>();
-    above.forEach((opcodes, level) => { for (const [opcode, value] of opcodes) nearest.set(opcode, [opcode, value, level]); });
+    above.forEach((opcodes, level) => {
+      for (const [opcode, value] of opcodes) nearest.set(opcode, [opcode, value, level]);
+    });
     return nearest.values();
   };
   const header = (title: string) => {
@@ -138,7 +164,11 @@ export function readSfzText(text: string, name: string, include: (path: string) 
     let out = line;
     for (const variable of variables) {
       out = out.replaceAll(variable, () => defines.get(variable)!);
-      if (out.length > SFZ_LIMITS.line) throw new FileError(name, `“${line.slice(0, 40)}…” becomes longer than ${SFZ_LIMITS.line} letters once its variables are put in`);
+      if (out.length > SFZ_LIMITS.line)
+        throw new FileError(
+          name,
+          `“${line.slice(0, 40)}…” becomes longer than ${SFZ_LIMITS.line} letters once its variables are put in`,
+        );
     }
     count(name, out.length);
     return out;
@@ -147,7 +177,11 @@ export function readSfzText(text: string, name: string, include: (path: string) 
   let includes = 0;
   const count = (file: string, more: number): void => {
     letters += more;
-    if (letters > SFZ_LIMITS.text) throw new FileError(file, `comes to more than ${SFZ_LIMITS.text / 1e6} million letters with everything that it includes`);
+    if (letters > SFZ_LIMITS.text)
+      throw new FileError(
+        file,
+        `comes to more than ${SFZ_LIMITS.text / 1e6} million letters with everything that it includes`,
+      );
   };
   const includeFile = (given: string, place: string, path: readonly string[]): void => {
     const wanted = plainPath(given);
@@ -155,17 +189,21 @@ export function readSfzText(text: string, name: string, include: (path: string) 
     if (path.includes(wanted)) throw new FileError(place, `#include "${given}" includes itself`);
     const inner = include(wanted);
     if (inner === undefined) throw new FileError(place, `#include "${given}" is not in the folder`);
-    if (++includes > SFZ_LIMITS.includes) throw new FileError(place, `more than ${SFZ_LIMITS.includes} files are included`);
+    if (++includes > SFZ_LIMITS.includes)
+      throw new FileError(place, `more than ${SFZ_LIMITS.includes} files are included`);
     read(inner, wanted, [...path, wanted]);
   };
   const read = (source: string, file: string, path: readonly string[]): void => {
     if (path.length > DEEPEST_INCLUDE) throw new FileError(file, `is included more than ${DEEPEST_INCLUDE} deep`);
     count(file, source.length);
-    const text = !source.includes('/*') ? source : source.replace(/\/\*[\s\S]*?\*\//g, (comment) => comment.replace(/[^\n]/g, ' '));
+    const text = !source.includes('/*')
+      ? source
+      : source.replace(/\/\*[\s\S]*?\*\//g, (comment) => comment.replace(/[^\n]/g, ' '));
     text.split(/\r\n?|\n/).forEach((raw, number) => {
       const line = (raw.includes('//') ? withoutComment(raw) : raw).trim();
       if (line === '') return;
-      if (line.length > SFZ_LIMITS.line) throw new FileError(`${file}, line ${number + 1}`, `is longer than ${SFZ_LIMITS.line} letters`);
+      if (line.length > SFZ_LIMITS.line)
+        throw new FileError(`${file}, line ${number + 1}`, `is longer than ${SFZ_LIMITS.line} letters`);
       if (!line.includes('#')) return cut(expand(line), header, opcode);
       let from = 0;
       for (const found of line.matchAll(DIRECTIVE)) {

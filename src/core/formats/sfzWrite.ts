@@ -3,7 +3,10 @@ import type { LayerWindow, Sound, Zone } from '../rig/schema';
 import type { NotCarried } from './sfzRead';
 
 /** A sound as an SFZ file. `pathOf` gives the path of a sample beside it. What SFZ v1 has no words for is listed. */
-export function writeSfz(sound: Sound, pathOf: (sampleId: string) => string): { text: string; notCarried: NotCarried[] } {
+export function writeSfz(
+  sound: Sound,
+  pathOf: (sampleId: string) => string,
+): { text: string; notCarried: NotCarried[] } {
   const lost = new Map<string, number>();
   const lose = (what: string) => lost.set(what, (lost.get(what) ?? 0) + 1);
   const lines = [`// ${sound.name.replace(/[\r\n]/g, ' ')}, written by Wavicle`, ''];
@@ -17,19 +20,31 @@ export function writeSfz(sound: Sound, pathOf: (sampleId: string) => string): { 
   return { text: `${lines.join('\n')}\n`, notCarried: [...lost].map(([what, count]) => ({ what, count })) };
 }
 
-interface Turn { turn: number; count: number }
+interface Turn {
+  turn: number;
+  count: number;
+}
 
-/** By place: whose turn a zone has among the alternates it meets, and how many there are. SFZ counts a round for each region, so alternates that meet on part of their ranges only share one round all the same, which is told. */
+/**
+ * By place: whose turn a zone has among the alternates it meets, and how many there are. SFZ counts a round for each
+ * region, so alternates that meet on part of their ranges only share one round all the same, which is told.
+ */
 function turnsOf({ zones }: Sound, lose: (what: string) => void): Map<number, Turn> {
   const turns = new Map<number, Turn>();
   const places = zones.flatMap((zone, i) => (zone.alternate === null ? [] : [i]));
-  const meet = (a: Zone, b: Zone) => a.trigger === b.trigger && a.key.low <= b.key.high && b.key.low <= a.key.high && a.velocity.low <= b.velocity.high && b.velocity.low <= a.velocity.high;
+  const meet = (a: Zone, b: Zone) =>
+    a.trigger === b.trigger &&
+    a.key.low <= b.key.high &&
+    b.key.low <= a.key.high &&
+    a.velocity.low <= b.velocity.high &&
+    b.velocity.low <= a.velocity.high;
   const rangeOf = ({ key, velocity }: Zone) => `${key.low} ${key.high} ${velocity.low} ${velocity.high}`;
   const left = new Set(places);
   for (const first of places) {
     if (!left.delete(first)) continue;
     const round = [first];
-    for (let at = 0; at < round.length; at++) for (const other of left) if (meet(zones[round[at]], zones[other]) && left.delete(other)) round.push(other);
+    for (let at = 0; at < round.length; at++)
+      for (const other of left) if (meet(zones[round[at]], zones[other]) && left.delete(other)) round.push(other);
     const numbers = [...new Set(round.map((place) => zones[place].alternate!))].sort((a, b) => a - b);
     const silent = Math.max(0, ...round.map((place) => zones[place].turns ?? 0));
     const count = Math.max(silent, numbers.length);
@@ -37,7 +52,10 @@ function turnsOf({ zones }: Sound, lose: (what: string) => void): Map<number, Tu
     const unequal = new Set(round.map((place) => rangeOf(zones[place]))).size > 1;
     for (const place of round) {
       if (unequal) lose('alternates on unequal ranges (written as one round for all of them)');
-      turns.set(place, { turn: silent > 0 ? zones[place].alternate! % count : numbers.indexOf(zones[place].alternate!), count });
+      turns.set(place, {
+        turn: silent > 0 ? zones[place].alternate! % count : numbers.indexOf(zones[place].alternate!),
+        count,
+      });
     }
   }
   return turns;
@@ -45,9 +63,17 @@ function turnsOf({ zones }: Sound, lose: (what: string) => void): Map<number, Tu
 
 const number = (x: number): string => String(Object.is(x, -0) ? 0 : x);
 
-function opcodesOf(zone: Zone, sound: Sound, turn: Turn | undefined, freeGroup: number, lose: (what: string) => void): string[] {
+function opcodesOf(
+  zone: Zone,
+  sound: Sound,
+  turn: Turn | undefined,
+  freeGroup: number,
+  lose: (what: string) => void,
+): string[] {
   const out: string[] = [];
-  const put = (name: string, value: number | string, otherwise?: number | string) => { if (value !== otherwise) out.push(`${name}=${typeof value === 'number' ? number(value) : value}`); };
+  const put = (name: string, value: number | string, otherwise?: number | string) => {
+    if (value !== otherwise) out.push(`${name}=${typeof value === 'number' ? number(value) : value}`);
+  };
   edge('key', zone.key, 0, 127, 'xf_keycurve', put, lose);
   edge('vel', zone.velocity, 1, 127, 'xf_velcurve', put, lose);
   put('pitch_keycenter', zone.root);
@@ -82,7 +108,15 @@ function opcodesOf(zone: Zone, sound: Sound, turn: Turn | undefined, freeGroup: 
 type Put = (name: string, value: number | string, otherwise?: number | string) => void;
 
 /** A window that follows its source as crossfades alone, hard ones where it has none. */
-function fades(what: string, { low, high, fadeIn, fadeOut, shape }: Zone['key'], least: number, most: number, curve: string, put: Put, lose: (what: string) => void): void {
+function fades(
+  what: string,
+  { low, high, fadeIn, fadeOut, shape }: Zone['key'],
+  least: number,
+  most: number,
+  curve: string,
+  put: Put,
+  lose: (what: string) => void,
+): void {
   if (low > least || fadeIn > 0) {
     put(`xfin_lo${what}`, low);
     put(`xfin_hi${what}`, low + fadeIn);
@@ -94,14 +128,27 @@ function fades(what: string, { low, high, fadeIn, fadeOut, shape }: Zone['key'],
   shapeOfFades({ fadeIn, fadeOut, shape }, curve, put, lose);
 }
 
-function shapeOfFades({ fadeIn, fadeOut, shape }: Pick<Zone['key'], 'fadeIn' | 'fadeOut' | 'shape'>, curve: string | null, put: Put, lose: (what: string) => void): void {
+function shapeOfFades(
+  { fadeIn, fadeOut, shape }: Pick<Zone['key'], 'fadeIn' | 'fadeOut' | 'shape'>,
+  curve: string | null,
+  put: Put,
+  lose: (what: string) => void,
+): void {
   if (fadeIn === 0 && fadeOut === 0) return;
   if (shape === 'linear' && curve) put(curve, 'gain');
   if (shape === 'sine') lose('the sine shape of a fade (written as root, of constant power too)');
 }
 
 /** A window as a range and its crossfades. SFZ knows linear fades and those of constant power by square root. */
-function edge(what: string, { low, high, fadeIn, fadeOut, shape }: Zone['key'], least: number, most: number, curve: string | null, put: Put, lose: (what: string) => void): void {
+function edge(
+  what: string,
+  { low, high, fadeIn, fadeOut, shape }: Zone['key'],
+  least: number,
+  most: number,
+  curve: string | null,
+  put: Put,
+  lose: (what: string) => void,
+): void {
   put(`lo${what}`, low, least);
   put(`hi${what}`, high, most);
   if (fadeIn > 0) {
@@ -131,15 +178,16 @@ function windowOf(window: LayerWindow, chanceTaken: boolean, put: Put, lose: (wh
   const faded = window.fadeIn > 0 || window.fadeOut > 0;
   const controller = /^cc\.(\d+)$/.exec(source);
   if (controller && window.read === 'always') fades(`cc${controller[1]}`, window, 0, 127, 'xf_cccurve', put, lose);
-  else if (faded) lose(`a faded window on ${source}${window.read === 'at-strike' ? ' that is read at the strike' : ''}`);
+  else if (faded)
+    lose(`a faded window on ${source}${window.read === 'at-strike' ? ' that is read at the strike' : ''}`);
   else if (controller) {
     put(`locc${controller[1]}`, low, 0);
     put(`hicc${controller[1]}`, high, 127);
-  }
-  else if (/^random\.\d+$/.test(source) && !chanceTaken) {
+  } else if (/^random\.\d+$/.test(source) && !chanceTaken) {
     put('lorand', low, 0);
     put('hirand', high, 1);
-  } else if (window.read === 'always' && ['bend', 'channelPressure', 'pressure'].includes(source)) lose(`a window that follows ${source} while the note sounds`);
+  } else if (window.read === 'always' && ['bend', 'channelPressure', 'pressure'].includes(source))
+    lose(`a window that follows ${source} while the note sounds`);
   else if (source === 'bend') {
     put('lobend', Math.round(low * (low < 0 ? 8192 : 8191)), -8192);
     put('hibend', Math.round(high * (high < 0 ? 8192 : 8191)), 8191);
@@ -155,7 +203,8 @@ function windowOf(window: LayerWindow, chanceTaken: boolean, put: Put, lose: (wh
 function parameters({ params }: Zone, put: Put, lose: (what: string) => void): void {
   const has = (id: ZoneParameterId) => params[id] !== undefined;
   const value = (id: ZoneParameterId) => params[id] ?? LAYER_PARAMETERS[id].default;
-  for (const stage of ['delay', 'attack', 'hold', 'decay', 'release'] as const) if (has(stage)) put(`ampeg_${stage}`, value(stage));
+  for (const stage of ['delay', 'attack', 'hold', 'decay', 'release'] as const)
+    if (has(stage)) put(`ampeg_${stage}`, value(stage));
   // A decay that is not written lasts no time in SFZ.
   if (has('sustain') && !has('decay')) put('ampeg_decay', value('decay'));
   if (has('startLevel')) put('ampeg_start', value('startLevel'));

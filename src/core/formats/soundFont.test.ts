@@ -8,7 +8,10 @@ async function bankBytes(): Promise<Uint8Array> {
   const bank = new BasicSoundBank();
   const sample = new EmptySample();
   Object.assign(sample, { name: 'reed', originalKey: 62, pitchCorrection: -7 });
-  sample.setAudioData(Float32Array.from({ length: 500 }, (_, i) => 0.5 * Math.sin(i / 10)), 32000);
+  sample.setAudioData(
+    Float32Array.from({ length: 500 }, (_, i) => 0.5 * Math.sin(i / 10)),
+    32000,
+  );
   Object.assign(sample, { loopStart: 100, loopEnd: 300 });
   const instrument = new BasicInstrument();
   instrument.name = 'reed';
@@ -18,10 +21,27 @@ async function bankBytes(): Promise<Uint8Array> {
   const low = instrument.createZone(sample);
   low.keyRange = { min: 20, max: 63 };
   low.velRange = { min: 0, max: 80 };
-  for (const [type, value] of [[54, 1], [17, -250], [34, -1200], [37, 200], [38, 1200], [8, 6900], [9, 60], [57, 3], [58, 60], [2, 5]] as const) low.setGenerator(type, value);
+  for (const [type, value] of [
+    [54, 1],
+    [17, -250],
+    [34, -1200],
+    [37, 200],
+    [38, 1200],
+    [8, 6900],
+    [9, 60],
+    [57, 3],
+    [58, 60],
+    [2, 5],
+  ] as const)
+    low.setGenerator(type, value);
   const high = instrument.createZone(sample);
   high.keyRange = { min: 64, max: 127 };
-  for (const [type, value] of [[54, 3], [56, 50], [6, 30]] as const) high.setGenerator(type, value);
+  for (const [type, value] of [
+    [54, 3],
+    [56, 50],
+    [6, 30],
+  ] as const)
+    high.setGenerator(type, value);
   const preset = new BasicPreset(bank);
   preset.name = 'Reed Pipe';
   preset.program = 5;
@@ -54,30 +74,74 @@ test('a preset becomes a sound: zones joined, ranges narrowed, preset values add
   expect([name, program]).toEqual(['Reed Pipe', 5]);
   const [low, high] = zones.map(({ zone }) => zone);
   expect(low).toMatchObject({
-    root: 60, tune: -107, gain: -7, pan: -0.5, key: { low: 30, high: 63 }, velocity: { low: 1, high: 80 },
-    loop: { start: 105, end: 300, crossfade: 0, until: 'end' }, choke: { group: 3, by: 3, fade: 'fast' },
-    // Attack: −1200 of the instrument's zone, which stands in for its global zone's 0, plus 1200 of the preset: one second.
-    params: { attack: 1, sustain: -20, release: 2, cutoff: expect.closeTo(440, 0), resonance: expect.closeTo(Math.SQRT1_2 * 10 ** 0.3, 3) },
+    root: 60,
+    tune: -107,
+    gain: -7,
+    pan: -0.5,
+    key: { low: 30, high: 63 },
+    velocity: { low: 1, high: 80 },
+    loop: { start: 105, end: 300, crossfade: 0, until: 'end' },
+    choke: { group: 3, by: 3, fade: 'fast' },
+    // Attack: −1200 of the instrument's zone, which stands in for its global zone's 0, plus 1200 of the preset: one
+    // second.
+    params: {
+      attack: 1,
+      sustain: -20,
+      release: 2,
+      cutoff: expect.closeTo(440, 0),
+      resonance: expect.closeTo(Math.SQRT1_2 * 10 ** 0.3, 3),
+    },
   });
-  expect(high).toMatchObject({ root: 62, pitchPerKey: 50, key: { low: 64, high: 100 }, loop: { start: 100, end: 300, until: 'release' }, params: { attack: 2 } });
+  expect(high).toMatchObject({
+    root: 62,
+    pitchPerKey: 50,
+    key: { low: 64, high: 100 },
+    loop: { start: 100, end: 300, until: 'release' },
+    params: { attack: 2 },
+  });
   expect(notCarried).toEqual([{ what: 'vibrato', count: 1 }]);
 });
 
 describe('damaged banks', () => {
   /** Where a chunk's body begins. */
-  const chunkAt = (bytes: Uint8Array, name: string) => bytes.findIndex((_, i) => String.fromCharCode(...bytes.subarray(i, i + 4)) === name) + 8;
+  const chunkAt = (bytes: Uint8Array, name: string) =>
+    bytes.findIndex((_, i) => String.fromCharCode(...bytes.subarray(i, i + 4)) === name) + 8;
   const changed = async (change: (bytes: Uint8Array, view: DataView) => void) => {
     const bytes = await bankBytes();
     change(bytes, new DataView(bytes.buffer, bytes.byteOffset));
     return bytes;
   };
   test.each<[string, (bytes: Uint8Array, view: DataView) => void, RegExp]>([
-    ['a preset that points past the bags', (bytes, view) => view.setUint16(chunkAt(bytes, 'phdr') + 38 + 24, 9999, true), /phdr: record 1 points to 9999 of \d+ records of pbag/],
-    ['bags that fall back', (bytes, view) => view.setUint16(chunkAt(bytes, 'ibag') + 4, 0xffff, true), /ibag: record 1 points to 65535/],
-    ['a sample beyond the data', (bytes, view) => view.setUint32(chunkAt(bytes, 'shdr') + 24, 0x7fffffff, true), /shdr: sample 1 lies from frame 0 to 2147483647, but there are/],
-    ['a table that is cut', (bytes, view) => view.setUint32(chunkAt(bytes, 'shdr') - 4, 45, true), /shdr: this table of the SoundFont is cut off/],
-    ['a chunk larger than the file', (bytes, view) => view.setUint32(chunkAt(bytes, 'phdr') - 4, 0xffffffff, true), /phdr: this part of pdta is cut off/],
-    ['a missing table', (bytes) => bytes.set([120], chunkAt(bytes, 'igen') - 8), /igen: this table of the SoundFont is missing/],
+    [
+      'a preset that points past the bags',
+      (bytes, view) => view.setUint16(chunkAt(bytes, 'phdr') + 38 + 24, 9999, true),
+      /phdr: record 1 points to 9999 of \d+ records of pbag/,
+    ],
+    [
+      'bags that fall back',
+      (bytes, view) => view.setUint16(chunkAt(bytes, 'ibag') + 4, 0xffff, true),
+      /ibag: record 1 points to 65535/,
+    ],
+    [
+      'a sample beyond the data',
+      (bytes, view) => view.setUint32(chunkAt(bytes, 'shdr') + 24, 0x7fffffff, true),
+      /shdr: sample 1 lies from frame 0 to 2147483647, but there are/,
+    ],
+    [
+      'a table that is cut',
+      (bytes, view) => view.setUint32(chunkAt(bytes, 'shdr') - 4, 45, true),
+      /shdr: this table of the SoundFont is cut off/,
+    ],
+    [
+      'a chunk larger than the file',
+      (bytes, view) => view.setUint32(chunkAt(bytes, 'phdr') - 4, 0xffffffff, true),
+      /phdr: this part of pdta is cut off/,
+    ],
+    [
+      'a missing table',
+      (bytes) => bytes.set([120], chunkAt(bytes, 'igen') - 8),
+      /igen: this table of the SoundFont is missing/,
+    ],
   ])('%s', async (_, change, message) => {
     const bytes = await changed(change);
     expect(() => readSoundFont(bytes)).toThrow(FileError);
@@ -89,14 +153,22 @@ describe('damaged banks', () => {
   });
   test('whatever bytes change, they are read or refused, never more', async () => {
     const good = await bankBytes();
-    fc.assert(fc.property(fc.array(fc.tuple(fc.nat(good.length - 1), fc.integer({ min: 0, max: 255 })), { maxLength: 10 }), fc.nat(good.length), (changes, keep) => {
-      const bytes = good.slice(0, changes.length % 3 === 0 ? keep : good.length);
-      for (const [at, value] of changes) if (at < bytes.length) bytes[at] = value;
-      try {
-        for (const { zones } of readSoundFont(bytes).presets) for (const { zone } of zones) expect(zone.key.low).toBeLessThanOrEqual(zone.key.high);
-      } catch (error) {
-        expect(error).toBeInstanceOf(FileError);
-      }
-    }), { numRuns: 60 });
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.nat(good.length - 1), fc.integer({ min: 0, max: 255 })), { maxLength: 10 }),
+        fc.nat(good.length),
+        (changes, keep) => {
+          const bytes = good.slice(0, changes.length % 3 === 0 ? keep : good.length);
+          for (const [at, value] of changes) if (at < bytes.length) bytes[at] = value;
+          try {
+            for (const { zones } of readSoundFont(bytes).presets)
+              for (const { zone } of zones) expect(zone.key.low).toBeLessThanOrEqual(zone.key.high);
+          } catch (error) {
+            expect(error).toBeInstanceOf(FileError);
+          }
+        },
+      ),
+      { numRuns: 60 },
+    );
   });
 });

@@ -13,22 +13,80 @@ import { narrowestEncoding, writeWav } from './wav';
 SpessaLog.setLogLevel(false, false, false);
 
 /** One preset of a SoundFont as a sound; `sample` of a zone is the place in `samples`. */
-export interface SoundFontPreset { name: string; bank: number; program: number; zones: { sample: number; zone: Zone }[]; notCarried: NotCarried[] }
-export interface SoundFontSample { name: string; audio: Audio; wav: Uint8Array }
-export interface SoundFontReading { name: string; presets: SoundFontPreset[]; samples: SoundFontSample[] }
+export interface SoundFontPreset {
+  name: string;
+  bank: number;
+  program: number;
+  zones: { sample: number; zone: Zone }[];
+  notCarried: NotCarried[];
+}
+export interface SoundFontSample {
+  name: string;
+  audio: Audio;
+  wav: Uint8Array;
+}
+export interface SoundFontReading {
+  name: string;
+  presets: SoundFontPreset[];
+  samples: SoundFontSample[];
+}
 
 /** Generators of the SoundFont 2.04 specification that have a meaning here, by their numbers (section 8.1.2). */
 const G = {
-  startOffset: 0, endOffset: 1, loopStartOffset: 2, loopEndOffset: 3, startCoarse: 4, cutoff: 8, resonance: 9, endCoarse: 12, pan: 17,
-  delay: 33, attack: 34, hold: 35, decay: 36, sustain: 37, release: 38, attenuation: 48, loopStartCoarse: 45, loopEndCoarse: 50,
-  coarseTune: 51, fineTune: 52, sampleModes: 54, scaleTuning: 56, exclusiveClass: 57, root: 58, velocity: 47, key: 46,
+  startOffset: 0,
+  endOffset: 1,
+  loopStartOffset: 2,
+  loopEndOffset: 3,
+  startCoarse: 4,
+  cutoff: 8,
+  resonance: 9,
+  endCoarse: 12,
+  pan: 17,
+  delay: 33,
+  attack: 34,
+  hold: 35,
+  decay: 36,
+  sustain: 37,
+  release: 38,
+  attenuation: 48,
+  loopStartCoarse: 45,
+  loopEndCoarse: 50,
+  coarseTune: 51,
+  fineTune: 52,
+  sampleModes: 54,
+  scaleTuning: 56,
+  exclusiveClass: 57,
+  root: 58,
+  velocity: 47,
+  key: 46,
 } as const;
 const OTHERS: Record<number, string> = {
-  5: 'modulation LFO to pitch', 6: 'vibrato', 7: 'modulation envelope to pitch', 10: 'modulation LFO to filter', 11: 'modulation envelope to filter', 13: 'tremolo', 15: 'chorus send', 16: 'reverb send',
-  39: 'hold time by key', 40: 'decay time by key', 46: 'a fixed key', 47: 'a fixed velocity',
+  5: 'modulation LFO to pitch',
+  6: 'vibrato',
+  7: 'modulation envelope to pitch',
+  10: 'modulation LFO to filter',
+  11: 'modulation envelope to filter',
+  13: 'tremolo',
+  15: 'chorus send',
+  16: 'reverb send',
+  39: 'hold time by key',
+  40: 'decay time by key',
+  46: 'a fixed key',
+  47: 'a fixed velocity',
 };
 /** What a generator is where nobody says (section 8.1.3). */
-const DEFAULTS: Record<number, number> = { [G.cutoff]: 13500, [G.delay]: -12000, [G.attack]: -12000, [G.hold]: -12000, [G.decay]: -12000, [G.release]: -12000, [G.scaleTuning]: 100, [G.root]: -1, [G.key]: -1, [G.velocity]: -1 };
+const DEFAULTS: Record<number, number> = {
+  [G.cutoff]: 13500,
+  [G.delay]: -12000,
+  [G.attack]: -12000,
+  [G.hold]: -12000,
+  [G.decay]: -12000,
+  [G.release]: -12000,
+  [G.scaleTuning]: 100,
+  [G.root]: -1,
+  [G.key]: -1,
+  [G.velocity]: -1,
+};
 /** Generators that a preset may not add to (section 8.5, "Instrument level only"). */
 const INSTRUMENT_ONLY: ReadonlySet<number> = new Set([0, 1, 2, 3, 4, 12, 45, 46, 47, 50, 54, 57, 58]);
 
@@ -37,11 +95,23 @@ export const secondsOfTimecents = (timecents: number): number => 2 ** (timecents
 /** Hertz of absolute cents (8.176 Hz is 0). */
 export const hzOfAbsoluteCents = (cents: number): number => 8.176 * 2 ** (cents / 1200);
 
-interface AnyZone { generators: { type: number; value: number }[]; modulators: { primarySource: { toSourceEnum(): number }; secondarySource: { toSourceEnum(): number }; destination: number; transformAmount: number }[]; keyRange: { min: number; max: number }; velRange: { min: number; max: number } }
+interface AnyZone {
+  generators: { type: number; value: number }[];
+  modulators: {
+    primarySource: { toSourceEnum(): number };
+    secondarySource: { toSourceEnum(): number };
+    destination: number;
+    transformAmount: number;
+  }[];
+  keyRange: { min: number; max: number };
+  velRange: { min: number; max: number };
+}
 
 /**
- * Reads a SoundFont 2 file: each preset becomes a sound. Preset and instrument zones are joined as the specification says: instrument values replace
- * defaults, preset values are added, global zones stand in for what a zone does not say, ranges narrow each other. Throws a {@link FileError}.
+ * Reads a SoundFont 2 file: each preset becomes a sound. Preset and instrument zones are joined as the specification
+ * says: instrument values replace
+ * defaults, preset values are added, global zones stand in for what a zone does not say, ranges narrow each other.
+ * Throws a {@link FileError}.
  */
 export function readSoundFont(bytes: Uint8Array): SoundFontReading {
   let bank: ReturnType<typeof SoundBankLoader.fromArrayBuffer>;
@@ -50,7 +120,10 @@ export function readSoundFont(bytes: Uint8Array): SoundFontReading {
     // A copy of its own: the bytes may be a view of a larger buffer.
     bank = SoundBankLoader.fromArrayBuffer(new Uint8Array(bytes).buffer);
   } catch (error) {
-    throw new FileError('', `this SoundFont is damaged or cut off (${error instanceof Error ? error.message : String(error)})`);
+    throw new FileError(
+      '',
+      `this SoundFont is damaged or cut off (${error instanceof Error ? error.message : String(error)})`,
+    );
   }
   const samples: SoundFontSample[] = [];
   const placeOf = new Map<unknown, number>();
@@ -62,7 +135,12 @@ export function readSoundFont(bytes: Uint8Array): SoundFontReading {
       const data = Float32Array.from(sample.getAudioData(), (x) => (Number.isFinite(x) ? x : 0));
       if (data.length > 0 && sample.sampleRate >= 1000 && sample.sampleRate <= 768000) {
         const audio: Audio = { rate: sample.sampleRate, channels: 1, data };
-        place = samples.push({ name: `${sample.name.trim() || `sample ${samples.length + 1}`}.wav`, audio, wav: writeWav(audio, { encoding: narrowestEncoding(data) }) }) - 1;
+        place =
+          samples.push({
+            name: `${sample.name.trim() || `sample ${samples.length + 1}`}.wav`,
+            audio,
+            wav: writeWav(audio, { encoding: narrowestEncoding(data) }),
+          }) - 1;
       }
     } catch {
       place = -1;
@@ -81,25 +159,54 @@ export function readSoundFont(bytes: Uint8Array): SoundFontReading {
           lose(`a zone whose sample “${instrumentZone.sample.name}” is empty or unreadable`);
           continue;
         }
-        const zone = zoneOf(preset.globalZone, presetZone, presetZone.instrument.globalZone, instrumentZone, instrumentZone.sample, samples[sample].audio.data.length, lose);
+        const zone = zoneOf(
+          preset.globalZone,
+          presetZone,
+          presetZone.instrument.globalZone,
+          instrumentZone,
+          instrumentZone.sample,
+          samples[sample].audio.data.length,
+          lose,
+        );
         if (zone) zones.push({ sample, zone });
       }
     }
-    return { name: preset.name.trim() || 'unnamed', bank: preset.bankMSB, program: preset.program, zones, notCarried: [...lost].map(([what, count]) => ({ what, count })) };
+    return {
+      name: preset.name.trim() || 'unnamed',
+      bank: preset.bankMSB,
+      program: preset.program,
+      zones,
+      notCarried: [...lost].map(([what, count]) => ({ what, count })),
+    };
   });
   return { name: String(bank.soundBankInfo.name ?? '').trim(), presets, samples };
 }
 
-interface SampleHeader { originalKey: number; pitchCorrection: number; loopStart: number; loopEnd: number; sampleRate: number }
+interface SampleHeader {
+  originalKey: number;
+  pitchCorrection: number;
+  loopStart: number;
+  loopEnd: number;
+  sampleRate: number;
+}
 
-function zoneOf(presetGlobal: AnyZone, presetZone: AnyZone, instrumentGlobal: AnyZone, instrumentZone: AnyZone, sample: SampleHeader, frames: number, lose: (what: string) => void): Zone | undefined {
+function zoneOf(
+  presetGlobal: AnyZone,
+  presetZone: AnyZone,
+  instrumentGlobal: AnyZone,
+  instrumentZone: AnyZone,
+  sample: SampleHeader,
+  frames: number,
+  lose: (what: string) => void,
+): Zone | undefined {
   const find = (zone: AnyZone, type: number) => zone.generators.find((generator) => generator.type === type)?.value;
   const value = (type: number): number => {
     const own = find(instrumentZone, type) ?? find(instrumentGlobal, type) ?? DEFAULTS[type] ?? 0;
     return INSTRUMENT_ONLY.has(type) ? own : own + (find(presetZone, type) ?? find(presetGlobal, type) ?? 0);
   };
   const rangeOf = (name: 'keyRange' | 'velRange') => {
-    const said = (zone: AnyZone, global: AnyZone) => (zone[name].min >= 0 ? zone[name] : global[name].min >= 0 ? global[name] : { min: 0, max: 127 });
+    const said = (zone: AnyZone, global: AnyZone) =>
+      zone[name].min >= 0 ? zone[name] : global[name].min >= 0 ? global[name] : { min: 0, max: 127 };
     const a = said(presetZone, presetGlobal);
     const b = said(instrumentZone, instrumentGlobal);
     return { low: Math.max(a.min, b.min), high: Math.min(a.max, b.max, 127) };
@@ -108,15 +215,29 @@ function zoneOf(presetGlobal: AnyZone, presetZone: AnyZone, instrumentGlobal: An
   const velocities = rangeOf('velRange');
   velocities.low = Math.max(1, velocities.low);
   if (keys.low > keys.high || velocities.low > velocities.high) return undefined;
-  for (const [type, what] of Object.entries(OTHERS)) if (value(Number(type)) !== (DEFAULTS[Number(type)] ?? 0)) lose(what);
+  for (const [type, what] of Object.entries(OTHERS))
+    if (value(Number(type)) !== (DEFAULTS[Number(type)] ?? 0)) lose(what);
   const zones = [presetGlobal, presetZone, instrumentGlobal, instrumentZone];
   // Those that say how velocity moves level, and that it leaves the filter alone, have a meaning here.
   let byVelocity: number | undefined;
   for (const modulator of zones.flatMap((zone) => zone.modulators)) {
     const source = modulator.primarySource.toSourceEnum();
     const plain = modulator.secondarySource.toSourceEnum() === 0;
-    if (plain && source === VELOCITY_CONCAVE && modulator.destination === G.attenuation && modulator.transformAmount >= 0 && modulator.transformAmount <= ATTENUATION_BY_VELOCITY) byVelocity = modulator.transformAmount;
-    else if (!(plain && source === VELOCITY_LINEAR && modulator.destination === G.cutoff && modulator.transformAmount === 0)) lose('modulators');
+    if (
+      plain &&
+      source === VELOCITY_CONCAVE &&
+      modulator.destination === G.attenuation &&
+      modulator.transformAmount >= 0 &&
+      modulator.transformAmount <= ATTENUATION_BY_VELOCITY
+    )
+      byVelocity = modulator.transformAmount;
+    else if (!(
+      plain &&
+      source === VELOCITY_LINEAR &&
+      modulator.destination === G.cutoff &&
+      modulator.transformAmount === 0
+    ))
+      lose('modulators');
   }
 
   const params: { -readonly [K in ZoneParameterId]?: number } = {};
@@ -150,17 +271,22 @@ function zoneOf(presetGlobal: AnyZone, presetZone: AnyZone, instrumentGlobal: An
   const loop = {
     start: Math.max(0, sample.loopStart + value(G.loopStartOffset) + 32768 * value(G.loopStartCoarse)),
     end: Math.min(end, sample.loopEnd + value(G.loopEndOffset) + 32768 * value(G.loopEndCoarse)),
-    crossfade: 0, until: mode === 3 ? 'release' as const : 'end' as const,
+    crossfade: 0,
+    until: mode === 3 ? ('release' as const) : ('end' as const),
   };
   if ((mode === 1 || mode === 3) && loop.end <= loop.start) lose('a loop outside its sample');
   const exclusive = value(G.exclusiveClass);
   return {
     ...newZone('', held),
-    tune: Math.max(-1200, Math.min(1200, tune - (root - held) * 100)), pitchPerKey: Math.max(-1200, Math.min(1200, value(G.scaleTuning))),
+    tune: Math.max(-1200, Math.min(1200, tune - (root - held) * 100)),
+    pitchPerKey: Math.max(-1200, Math.min(1200, value(G.scaleTuning))),
     // Attenuation in centibels as the specification has it; pan in tenths of a percent of half the width.
-    gain: Math.max(-96, -value(G.attenuation) / 10) || 0, pan: Math.max(-500, Math.min(500, value(G.pan))) / 500,
-    key: { ...keys, fadeIn: 0, fadeOut: 0, shape: 'sine' }, velocity: { ...velocities, fadeIn: 0, fadeOut: 0, shape: 'sine' },
-    start, end: end < frames ? end : null,
+    gain: Math.max(-96, -value(G.attenuation) / 10) || 0,
+    pan: Math.max(-500, Math.min(500, value(G.pan))) / 500,
+    key: { ...keys, fadeIn: 0, fadeOut: 0, shape: 'sine' },
+    velocity: { ...velocities, fadeIn: 0, fadeOut: 0, shape: 'sine' },
+    start,
+    end: end < frames ? end : null,
     loop: (mode === 1 || mode === 3) && loop.end > loop.start ? loop : null,
     choke: exclusive > 0 ? { group: exclusive, by: exclusive, fade: 'fast' } : null,
     params,

@@ -1,14 +1,23 @@
-/** A piece of a file's name: a note name, a word with a number, digits, or a word. `column` is its place among the pieces of the path. */
-export interface NamePart { text: string; kind: 'note' | 'numbered' | 'digits' | 'word'; column: number }
+/**
+ * A piece of a file's name: a note name, a word with a number, digits, or a word. `column` is its place among the
+ * pieces of the path.
+ */
+export interface NamePart {
+  text: string;
+  kind: 'note' | 'numbered' | 'digits' | 'word';
+  column: number;
+}
 
 const NOTE = /^(?:[A-Ga-g](?:#|♯|♭|b|s)?\d(?!\d)|[A-G](?:#|♯|♭|b|s)?-[12](?!\d))/;
-const NUMBERED = /^(?:(?:velocity|vel|dynamic|dyn|layer|lyr|level|round[\s_-]?robin|rr)[\s_-]?|(?:alt|take|var|seq|round|v|r))(?=\d)\d+/i;
+const NUMBERED =
+  /^(?:(?:velocity|vel|dynamic|dyn|layer|lyr|level|round[\s_-]?robin|rr)[\s_-]?|(?:alt|take|var|seq|round|v|r))(?=\d)\d+/i;
 const SEPARATOR = /^[\s_.,;()[\]{}+=~&'!@-]+/;
 
 const MOST_LETTERS = 400;
 
 /**
- * The pieces of a path without its ending, folder names first. Pieces are what stands between separators; glued ones come apart where a note
+ * The pieces of a path without its ending, folder names first. Pieces are what stands between separators; glued ones
+ * come apart where a note
  * name, a counted word (`v12`, `rr2`) or digits begin.
  */
 export function partsOfName(path: string): NamePart[] {

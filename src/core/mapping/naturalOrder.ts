@@ -1,6 +1,9 @@
 const collator = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
 
-/** Order of names as people count: `take 9` before `take 10`, folders together. Names that read alike keep a fixed order. */
+/**
+ * Order of names as people count: `take 9` before `take 10`, folders together. Names that read alike keep a fixed
+ * order.
+ */
 export function naturalCompare(a: string, b: string): number {
   const left = a.split('/');
   const right = b.split('/');

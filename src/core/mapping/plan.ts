@@ -21,24 +21,51 @@ export function makePlan(files: readonly PlanFile[], options: PlanOptions): Plan
   if (options.list && PITCHED.includes(options.layout)) return planOfList(files, options);
   if (options.layout === 'kit' || folders?.meaning === 'pads') return planOfPads(files, folders, options);
   const paths = folders ? folders.inner : files.map((file) => file.path);
-  const reading = options.layout === 'names' || options.layout === 'one-key' || options.layout === 'pitch' ? readNames(paths, options.middleC, options.corrections) : null;
+  const reading =
+    options.layout === 'names' || options.layout === 'one-key' || options.layout === 'pitch'
+      ? readNames(paths, options.middleC, options.corrections)
+      : null;
   const explanation: string[] = [...(folders ? [folders.explanation] : []), ...(reading ? reading.explanation : [])];
   const warnings: string[] = [];
   const rows = files.map((_, i) => newRow(i));
-  const leaveOut = (row: PlanRow, problem: string) => { row.placed = false; row.problem = problem; };
-  if (options.fallback) explanation.push(`the names say nothing about keys (${short(paths.slice(0, 3).map((path) => `“${path}”`))}${paths.length > 3 ? ' …' : ''}), so the files go one after another`);
-  LAY_OUT[options.layout as Exclude<Layout, 'kit'>]({ files, rows, folders, reading, options, explanation, warnings, leaveOut });
+  const leaveOut = (row: PlanRow, problem: string) => {
+    row.placed = false;
+    row.problem = problem;
+  };
+  if (options.fallback)
+    explanation.push(
+      `the names say nothing about keys (${short(paths.slice(0, 3).map((path) => `“${path}”`))}${paths.length > 3 ? ' …' : ''}), so the files go one after another`,
+    );
+  LAY_OUT[options.layout as Exclude<Layout, 'kit'>]({
+    files,
+    rows,
+    folders,
+    reading,
+    options,
+    explanation,
+    warnings,
+    leaveOut,
+  });
   const dynamics = setDynamics(files, rows, folders, reading, options, explanation, warnings);
   setAlternates(rows, folders, reading);
   setLevels(files, rows, dynamics, options, explanation);
   const placed = rows.filter((row) => row.placed);
-  if (options.layout === 'names' || options.layout === 'run' || options.layout === 'pitch') stretchRows(placed.filter((row) => !row.own), options.stretch);
+  if (options.layout === 'names' || options.layout === 'run' || options.layout === 'pitch')
+    stretchRows(
+      placed.filter((row) => !row.own),
+      options.stretch,
+    );
   warnings.push(...stackedRows(files, placed), ...leftOut(rows));
   return { rows, reading, folders, sounds: [], dynamics, explanation, warnings };
 }
 
-/** How the files of names that tell no keys are laid out instead: on the pads of a kit where most of them name drums, else one after another. */
-export function layoutWithoutKeys(files: readonly Pick<PlanFile, 'path'>[]): Pick<PlanOptions, 'layout' | 'from' | 'fallback'> {
+/**
+ * How the files of names that tell no keys are laid out instead: on the pads of a kit where most of them name drums,
+ * else one after another.
+ */
+export function layoutWithoutKeys(
+  files: readonly Pick<PlanFile, 'path'>[],
+): Pick<PlanOptions, 'layout' | 'from' | 'fallback'> {
   const drums = files.filter(({ path }) => drumKeyOf(path) !== undefined).length;
   return { layout: files.length > 0 && drums >= files.length * MOSTLY ? 'kit' : 'run', from: 36, fallback: true };
 }
@@ -49,21 +76,40 @@ const leftOut = (rows: readonly PlanRow[]): string[] => {
   return out > 0 ? [`${out} of ${rows.length} files have no place; the table says why`] : [];
 };
 
-/** What the folders mean, as far as the layout can use it: on one key, and for effects, everything is one sound unless somebody says otherwise. */
+/**
+ * What the folders mean, as far as the layout can use it: on one key, and for effects, everything is one sound unless
+ * somebody says otherwise.
+ */
 function meaningOfFolders(files: readonly PlanFile[], { folders: wanted, layout }: PlanOptions): FoldersRead | null {
   const read = readFolders(files, wanted);
   if (!read || read.meaning === 'nothing') return null;
   const one = layout === 'one-key' || layout === 'effects';
-  return wanted === 'auto' && ((one && (read.meaning === 'sounds' || read.meaning === 'pads')) || (layout === 'kit' && read.meaning === 'sounds')) ? null : read;
+  return wanted === 'auto' &&
+    ((one && (read.meaning === 'sounds' || read.meaning === 'pads')) || (layout === 'kit' && read.meaning === 'sounds'))
+    ? null
+    : read;
 }
 
 /** Each folder by itself, its plan beside the others'. */
 function planOfSounds(files: readonly PlanFile[], folders: FoldersRead, options: PlanOptions): Plan {
-  const plan: Plan = { rows: files.map((_, i) => newRow(i)), reading: null, folders, sounds: [], dynamics: [], explanation: [folders.explanation], warnings: [] };
+  const plan: Plan = {
+    rows: files.map((_, i) => newRow(i)),
+    reading: null,
+    folders,
+    sounds: [],
+    dynamics: [],
+    explanation: [folders.explanation],
+    warnings: [],
+  };
   const names = folders.ofFile.includes(-1) ? [...folders.names, 'others'] : folders.names;
   names.forEach((name, sound) => {
-    const places = files.flatMap((_, i) => ((folders.ofFile[i] < 0 ? names.length - 1 : folders.ofFile[i]) === sound ? [i] : []));
-    const part = makePlan(places.map((i) => ({ ...files[i], path: folders.inner[i] })), { ...options, folders: 'auto' });
+    const places = files.flatMap((_, i) =>
+      (folders.ofFile[i] < 0 ? names.length - 1 : folders.ofFile[i]) === sound ? [i] : [],
+    );
+    const part = makePlan(
+      places.map((i) => ({ ...files[i], path: folders.inner[i] })),
+      { ...options, folders: 'auto' },
+    );
     for (const row of part.rows) plan.rows[places[row.file]] = { ...row, file: places[row.file], sound };
     plan.sounds.push(name);
     plan.explanation.push(...part.explanation.map((line) => `${name}: ${line}`));
@@ -72,12 +118,22 @@ function planOfSounds(files: readonly PlanFile[], folders: FoldersRead, options:
   return plan;
 }
 
-/** Each file by itself, for a layer that chooses among them: at the root that its name tells, or the file itself, or the ear, and where none of them does at one that all such have in common. */
+/**
+ * Each file by itself, for a layer that chooses among them: at the root that its name tells, or the file itself, or the
+ * ear, and where none of them does at one that all such have in common.
+ */
 function planOfList(files: readonly PlanFile[], options: PlanOptions): Plan {
-  const reading = readNames(files.map(({ path }) => path), options.middleC, options.corrections);
+  const reading = readNames(
+    files.map(({ path }) => path),
+    options.middleC,
+    options.corrections,
+  );
   // Numbers that count files are no keys: names tell keys here only as notes, each for itself.
   const named = reading.columns.some(({ meaning }) => meaning === 'note');
-  const noteIn = (path: string): number | null => { const note = partsOfName(path).find(({ kind }) => kind === 'note'); return (note && parseKey(note.text, options.middleC)) ?? null; };
+  const noteIn = (path: string): number | null => {
+    const note = partsOfName(path).find(({ kind }) => kind === 'note');
+    return (note && parseKey(note.text, options.middleC)) ?? null;
+  };
   const counts = { name: 0, file: 0, ear: 0, none: 0 };
   const common = 60;
   const rows = files.map((file, i): PlanRow => {
@@ -85,12 +141,37 @@ function planOfList(files: readonly PlanFile[], options: PlanOptions): Plan {
     const heard = file.pitch && file.pitch.clarity >= options.leastClarity ? file.pitch : null;
     const root = key ?? file.root ?? heard?.key ?? common;
     counts[key !== null ? 'name' : file.root !== null ? 'file' : heard ? 'ear' : 'none']++;
-    return { ...newRow(i), root, tuneCents: key !== null || file.root !== null ? file.tuneCents : heard ? -heard.cents : 0, sound: i };
+    return {
+      ...newRow(i),
+      root,
+      tuneCents: key !== null || file.root !== null ? file.tuneCents : heard ? -heard.cents : 0,
+      sound: i,
+    };
   });
-  const told = [[counts.name, 'by name'], [counts.file, 'by the file itself'], [counts.ear, 'by ear'], [counts.none, `without a pitch of their own, at ${nameOfKey(common, options.middleC)}`]] as const;
+  const told = [
+    [counts.name, 'by name'],
+    [counts.file, 'by the file itself'],
+    [counts.ear, 'by ear'],
+    [counts.none, `without a pitch of their own, at ${nameOfKey(common, options.middleC)}`],
+  ] as const;
   return {
-    rows, reading, folders: null, sounds: files.map(({ path }) => path.split('/').pop()!.replace(/\.\w+$/, '')), dynamics: [],
-    explanation: [`each is a sound of its own over all keys, with its own root: ${told.filter(([count]) => count > 0).map(([count, how]) => `${count} ${how}`).join(', ')}`], warnings: [],
+    rows,
+    reading,
+    folders: null,
+    sounds: files.map(({ path }) =>
+      path
+        .split('/')
+        .pop()!
+        .replace(/\.\w+$/, ''),
+    ),
+    dynamics: [],
+    explanation: [
+      `each is a sound of its own over all keys, with its own root: ${told
+        .filter(([count]) => count > 0)
+        .map(([count, how]) => `${count} ${how}`)
+        .join(', ')}`,
+    ],
+    warnings: [],
   };
 }
 
@@ -98,7 +179,13 @@ function planOfList(files: readonly PlanFile[], options: PlanOptions): Plan {
 const EVEN_DB = 1.5;
 
 /** Decides what velocity does to the level: nothing on top of what was recorded. */
-function setLevels(files: readonly PlanFile[], rows: readonly PlanRow[], dynamics: readonly string[], options: PlanOptions, explanation: string[]): void {
+function setLevels(
+  files: readonly PlanFile[],
+  rows: readonly PlanRow[],
+  dynamics: readonly string[],
+  options: PlanOptions,
+  explanation: string[],
+): void {
   const placed = rows.filter((row) => row.placed);
   if (options.layout === 'effects') {
     for (const row of placed) row.levelFollows = 0;
@@ -107,7 +194,10 @@ function setLevels(files: readonly PlanFile[], rows: readonly PlanRow[], dynamic
   }
   if (dynamics.length < 2) return;
   const mean = (dynamic: number) => {
-    const levels = placed.filter((row) => row.dynamic === dynamic).map((row) => files[row.file].levelDb).filter(Number.isFinite);
+    const levels = placed
+      .filter((row) => row.dynamic === dynamic)
+      .map((row) => files[row.file].levelDb)
+      .filter(Number.isFinite);
     return levels.length > 0 ? levels.reduce((sum, each) => sum + each, 0) / levels.length : NaN;
   };
   const levels = dynamics.map((_, dynamic) => mean(dynamic)).filter(Number.isFinite);
@@ -120,19 +210,42 @@ function setLevels(files: readonly PlanFile[], rows: readonly PlanRow[], dynamic
 }
 
 /** A name without the number that counts it among others, such as `kick` of `kick 2`. */
-const seriesName = (path: string): string => partsOfName(path).filter(({ kind }, n, all) => n < all.length - 1 || kind !== 'digits').map(({ text }) => text.toLowerCase()).join(' ');
+const seriesName = (path: string): string =>
+  partsOfName(path)
+    .filter(({ kind }, n, all) => n < all.length - 1 || kind !== 'digits')
+    .map(({ text }) => text.toLowerCase())
+    .join(' ');
 
 /** Takes that lie further apart than this are soft and hard; nearer ones are alternates. */
 const TAKES_APART_DB = 6;
 
-/** Each folder, or each drum that names tell of, on the key of its drum (General MIDI percussion map), the others on keys that are free. Inside a pad, names and folders tell dynamics and alternates. */
+/**
+ * Each folder, or each drum that names tell of, on the key of its drum (General MIDI percussion map), the others on
+ * keys that are free. Inside a pad, names and folders tell dynamics and alternates.
+ */
 function planOfPads(files: readonly PlanFile[], folders: FoldersRead | null, options: PlanOptions): Plan {
-  const plan: Plan = { rows: files.map((_, i) => newRow(i)), reading: null, folders, sounds: [], dynamics: [], explanation: folders ? [folders.explanation] : options.fallback ? ['the names tell drums, so each goes on the key of its drum'] : [], warnings: [] };
+  const plan: Plan = {
+    rows: files.map((_, i) => newRow(i)),
+    reading: null,
+    folders,
+    sounds: [],
+    dynamics: [],
+    explanation: folders
+      ? [folders.explanation]
+      : options.fallback
+        ? ['the names tell drums, so each goes on the key of its drum']
+        : [],
+    warnings: [],
+  };
   // A number that counts a series (kick 1 … 5) belongs to the take, not to the drum.
   const series = new Map<string, number>();
   for (const { path } of files) series.set(seriesName(path), (series.get(seriesName(path)) ?? 0) + 1);
   const inSeries = ({ path }: PlanFile): boolean => series.get(seriesName(path))! > 1;
-  const padOf = files.map((file, i) => (folders && folders.ofFile[i] >= 0 ? folders.names[folders.ofFile[i]] : drumKeyOf(inSeries(file) ? seriesName(file.path) : file.path)?.words ?? padName(file.path)));
+  const padOf = files.map((file, i) =>
+    folders && folders.ofFile[i] >= 0
+      ? folders.names[folders.ofFile[i]]
+      : (drumKeyOf(inSeries(file) ? seriesName(file.path) : file.path)?.words ?? padName(file.path)),
+  );
   const pads = [...new Set(padOf)];
   const taken = new Set<number>();
   const keys = new Map<string, number>();
@@ -151,16 +264,43 @@ function planOfPads(files: readonly PlanFile[], folders: FoldersRead | null, opt
   }
   for (const pad of pads) {
     const places = files.flatMap((_, i) => (padOf[i] === pad ? [i] : []));
-    const inside = places.map((i) => ({ ...files[i], path: folders && folders.ofFile[i] >= 0 ? folders.inner[i] : files[i].path }));
-    const part = makePlan(inside, { ...options, layout: 'one-key', from: keys.get(pad)!, folders: 'auto', ranges: null, order: 'names' });
+    const inside = places.map((i) => ({
+      ...files[i],
+      path: folders && folders.ofFile[i] >= 0 ? folders.inner[i] : files[i].path,
+    }));
+    const part = makePlan(inside, {
+      ...options,
+      layout: 'one-key',
+      from: keys.get(pad)!,
+      folders: 'auto',
+      ranges: null,
+      order: 'names',
+    });
     const levels = inside.map((file) => file.levelDb);
     const counted = !folders && inside.length > 1 && new Set(inside.map(({ path }) => seriesName(path))).size === 1;
-    const alike = part.dynamics.length === inside.length && inside.length > 1 && (counted || Math.max(...levels) - Math.min(...levels) < TAKES_APART_DB) && part.reading?.dynamics.length === 0;
-    const rows = alike ? part.rows.map((row, i) => ({ ...row, dynamic: 0, alternate: i, velocityLow: 1, velocityHigh: 127, velocityFadeIn: 0, velocityFadeOut: 0, levelFollows: null })) : part.rows;
+    const alike =
+      part.dynamics.length === inside.length &&
+      inside.length > 1 &&
+      (counted || Math.max(...levels) - Math.min(...levels) < TAKES_APART_DB) &&
+      part.reading?.dynamics.length === 0;
+    const rows = alike
+      ? part.rows.map((row, i) => ({
+          ...row,
+          dynamic: 0,
+          alternate: i,
+          velocityLow: 1,
+          velocityHigh: 127,
+          velocityFadeIn: 0,
+          velocityFadeOut: 0,
+          levelFollows: null,
+        }))
+      : part.rows;
     for (const row of rows) plan.rows[places[row.file]] = { ...row, file: places[row.file] };
     const dynamics = new Set(rows.map((row) => row.dynamic)).size;
     const alternates = Math.max(1, ...rows.map((row) => (row.alternate ?? 0) + 1));
-    plan.explanation.push(`${pad}: ${nameOfKey(keys.get(pad)!, options.middleC)} (${keys.get(pad)!})${drumKeyOf(pad) ? '' : ', a free key'}${dynamics > 1 ? `, ${dynamics} dynamics` : ''}${alternates > 1 ? `, ${alternates} alternates` : ''}${rows.some((row) => row.levelFollows === 0) ? ', level follows velocity: 0 %' : ''}`);
+    plan.explanation.push(
+      `${pad}: ${nameOfKey(keys.get(pad)!, options.middleC)} (${keys.get(pad)!})${drumKeyOf(pad) ? '' : ', a free key'}${dynamics > 1 ? `, ${dynamics} dynamics` : ''}${alternates > 1 ? `, ${alternates} alternates` : ''}${rows.some((row) => row.levelFollows === 0) ? ', level follows velocity: 0 %' : ''}`,
+    );
     plan.warnings.push(...part.warnings.map((line) => `${pad}: ${line}`));
   }
   plan.warnings.push(...stackedRows(files, plan.rows));
@@ -168,7 +308,11 @@ function planOfPads(files: readonly PlanFile[], folders: FoldersRead | null, opt
 }
 
 /** What files of one pad have in common where nothing names a drum: the words of their names. */
-const padName = (path: string): string => partsOfName(path).filter(({ text, kind }) => kind === 'word' && !isDynamicWord(text) && text.length > 1).map(({ text }) => text.toLowerCase()).join(' ') || path;
+const padName = (path: string): string =>
+  partsOfName(path)
+    .filter(({ text, kind }) => kind === 'word' && !isDynamicWord(text) && text.length > 1)
+    .map(({ text }) => text.toLowerCase())
+    .join(' ') || path;
 
 interface Work {
   files: readonly PlanFile[];
@@ -196,7 +340,13 @@ const LAY_OUT: Record<Exclude<Layout, 'kit'>, (work: Work) => void> = {
       // A file that knows its place keeps it, where its name says nothing else.
       if (key === null && range) {
         ownRanges++;
-        Object.assign(row, { own: true, keyLow: range.keyLow, keyHigh: range.keyHigh, velocityLow: range.velocityLow, velocityHigh: range.velocityHigh });
+        Object.assign(row, {
+          own: true,
+          keyLow: range.keyLow,
+          keyHigh: range.keyHigh,
+          velocityLow: range.velocityLow,
+          velocityHigh: range.velocityHigh,
+        });
       }
       return undefined;
     });
@@ -216,14 +366,18 @@ const LAY_OUT: Record<Exclude<Layout, 'kit'>, (work: Work) => void> = {
       next.set(folder, key + (options.step === 'white' ? 1 : options.step));
     });
     const last = rows.filter((row) => row.placed).pop();
-    explanation.push(`one file ${options.step === 'white' ? 'for each white key' : options.step === 1 ? 'for each key' : `every ${options.step} semitones`}, from ${nameOfKey(options.from, options.middleC)} (${options.from})${last ? ` to ${nameOfKey(last.root, options.middleC)} (${last.root})` : ''}, each at its own pitch there`);
+    explanation.push(
+      `one file ${options.step === 'white' ? 'for each white key' : options.step === 1 ? 'for each key' : `every ${options.step} semitones`}, from ${nameOfKey(options.from, options.middleC)} (${options.from})${last ? ` to ${nameOfKey(last.root, options.middleC)} (${last.root})` : ''}, each at its own pitch there`,
+    );
   },
   'one-key': ({ rows, options, explanation }) => {
     for (const row of rows) {
       row.root = row.keyLow = row.keyHigh = options.from;
       row.fullLength = true;
     }
-    explanation.push(`all on ${nameOfKey(options.from, options.middleC)} (${options.from}), played to their ends however short the tap`);
+    explanation.push(
+      `all on ${nameOfKey(options.from, options.middleC)} (${options.from}), played to their ends however short the tap`,
+    );
   },
   effects: ({ rows, folders, options, leaveOut, explanation }) => {
     const next = new Map<number, number>();
@@ -236,60 +390,116 @@ const LAY_OUT: Record<Exclude<Layout, 'kit'>, (work: Work) => void> = {
       row.pitchPerKey = 0;
       row.fullLength = true;
     });
-    explanation.push(`one file for each key from ${nameOfKey(options.from, options.middleC)} (${options.from}), always at its own pitch${folders ? '' : ', the same at every velocity'}`);
+    explanation.push(
+      `one file for each key from ${nameOfKey(options.from, options.middleC)} (${options.from}), always at its own pitch${folders ? '' : ', the same at every velocity'}`,
+    );
   },
   pitch: ({ files, rows, options, leaveOut, explanation }) => {
     rows.forEach((row, i) => {
       const { pitch } = files[i];
       if (pitch === undefined) return leaveOut(row, 'its pitch has not been listened for yet');
-      if (pitch === null || pitch.clarity < options.leastClarity) return leaveOut(row, `unpitched${pitch ? ` (clarity ${Math.round(pitch.clarity * 100)} %)` : ''}`);
+      if (pitch === null || pitch.clarity < options.leastClarity)
+        return leaveOut(row, `unpitched${pitch ? ` (clarity ${Math.round(pitch.clarity * 100)} %)` : ''}`);
       row.root = row.keyLow = row.keyHigh = pitch.key;
       // A sample that is sharp is played as much flatter.
       row.tuneCents = -pitch.cents;
       return undefined;
     });
-    explanation.push(`roots by ear: what is less clear than ${Math.round(options.leastClarity * 100)} % counts as unpitched and is not guessed`);
+    explanation.push(
+      `roots by ear: what is less clear than ${Math.round(options.leastClarity * 100)} % counts as unpitched and is not guessed`,
+    );
   },
 };
 
-/** Gives each row its dynamic and its velocities; gives the names of the dynamics in order. Folders say more than names. */
-function setDynamics(files: readonly PlanFile[], rows: PlanRow[], folders: FoldersRead | null, reading: FolderReading | null, options: PlanOptions, explanation: string[], warnings: string[]): string[] {
+/**
+ * Gives each row its dynamic and its velocities; gives the names of the dynamics in order. Folders say more than names.
+ */
+function setDynamics(
+  files: readonly PlanFile[],
+  rows: PlanRow[],
+  folders: FoldersRead | null,
+  reading: FolderReading | null,
+  options: PlanOptions,
+  explanation: string[],
+  warnings: string[],
+): string[] {
   const byFolder = folders?.meaning === 'dynamics' ? folders : null;
   if (!byFolder && !reading) return [];
   const byLevel = (groups: readonly string[], of: (row: number) => string | null) => {
     // Levels that are as good as equal say nothing about the order.
-    const mean = new Map(groups.map((group) => {
-      const levels = files.filter((_, i) => of(i) === group).map((file) => file.levelDb).filter(Number.isFinite);
-      return [group, levels.length > 0 ? levels.reduce((a, b) => a + b, 0) / levels.length : -Infinity];
-    }));
+    const mean = new Map(
+      groups.map((group) => {
+        const levels = files
+          .filter((_, i) => of(i) === group)
+          .map((file) => file.levelDb)
+          .filter(Number.isFinite);
+        return [group, levels.length > 0 ? levels.reduce((a, b) => a + b, 0) / levels.length : -Infinity];
+      }),
+    );
     const order = [...groups].sort((a, b) => mean.get(a)! - mean.get(b)!);
-    return groups.every((group, i) => i === 0 || mean.get(group)! - mean.get(groups[i - 1])! > -SAME_DB) ? [...groups] : order;
+    return groups.every((group, i) => i === 0 || mean.get(group)! - mean.get(groups[i - 1])! > -SAME_DB)
+      ? [...groups]
+      : order;
   };
   // On one key every file, or set of alternates, is a dynamic of its own where the names tell of none.
-  const everyFile = !byFolder && options.layout === 'one-key' && reading!.dynamics.length === 0 && folders?.meaning !== 'alternates';
-  const stem = (i: number) => (reading!.files[i].alternate === null ? files[i].path : reading!.files[i].parts.filter((part) => reading!.columns[part.column]?.meaning !== 'alternate').map((part) => part.text).join(' '));
-  const of = byFolder ? (i: number) => byFolder.names[byFolder.ofFile[i]] ?? null : everyFile ? stem : (i: number) => reading!.files[i].dynamic;
+  const everyFile =
+    !byFolder && options.layout === 'one-key' && reading!.dynamics.length === 0 && folders?.meaning !== 'alternates';
+  const stem = (i: number) =>
+    reading!.files[i].alternate === null
+      ? files[i].path
+      : reading!.files[i].parts
+          .filter((part) => reading!.columns[part.column]?.meaning !== 'alternate')
+          .map((part) => part.text)
+          .join(' ');
+  const of = byFolder
+    ? (i: number) => byFolder.names[byFolder.ofFile[i]] ?? null
+    : everyFile
+      ? stem
+      : (i: number) => reading!.files[i].dynamic;
   const named = byFolder ? byFolder.names : everyFile ? [...new Set(files.map((_, i) => stem(i)))] : reading!.dynamics;
   if (named.length <= 1) return named;
   const heard = byLevel(named, of);
   const differ = named.some((name, i) => name !== heard[i]);
   const order = options.order === 'level' ? heard : named;
-  if (differ) warnings.push(`soft to hard: the names say ${fromFirst(named, heard)}, the measured levels say ${fromFirst(heard, named)}; ${options.order === 'level' ? 'the levels' : 'the names'} decide`);
+  if (differ)
+    warnings.push(
+      `soft to hard: the names say ${fromFirst(named, heard)}, the measured levels say ${fromFirst(heard, named)}; ${options.order === 'level' ? 'the levels' : 'the names'} decide`,
+    );
   if (order.length > 127) {
     warnings.push(`${order.length} dynamics are more than there are velocities; all sound at once`);
     return order;
   }
   const typed = options.ranges !== null && options.ranges.length === order.length;
-  if (options.ranges && !typed) warnings.push(`${options.ranges.length} ranges were typed for ${order.length} dynamics; they are shared out evenly instead`);
-  const hardest = byFolder?.ranges ? order.map((name) => byFolder.ranges![byFolder.names.indexOf(name)].high)
-    : order.map((name) => rows.map((_, i) => (of(i) === name ? reading?.files[i].velocity ?? null : null)).find((velocity) => velocity !== null) ?? null);
-  const fromNames = !options.ranges && options.order === 'names' && hardest.every((velocity) => velocity !== null) && hardest.every((velocity, i) => i === 0 || velocity! > hardest[i - 1]!);
-  const ranges = typed ? options.ranges! : fromNames
-    ? hardest.map((velocity, i) => ({ low: i === 0 ? 1 : hardest[i - 1]! + 1, high: i === hardest.length - 1 ? 127 : velocity! }))
-    : shareOut(order.length);
+  if (options.ranges && !typed)
+    warnings.push(
+      `${options.ranges.length} ranges were typed for ${order.length} dynamics; they are shared out evenly instead`,
+    );
+  const hardest = byFolder?.ranges
+    ? order.map((name) => byFolder.ranges![byFolder.names.indexOf(name)].high)
+    : order.map(
+        (name) =>
+          rows
+            .map((_, i) => (of(i) === name ? (reading?.files[i].velocity ?? null) : null))
+            .find((velocity) => velocity !== null) ?? null,
+      );
+  const fromNames =
+    !options.ranges &&
+    options.order === 'names' &&
+    hardest.every((velocity) => velocity !== null) &&
+    hardest.every((velocity, i) => i === 0 || velocity! > hardest[i - 1]!);
+  const ranges = typed
+    ? options.ranges!
+    : fromNames
+      ? hardest.map((velocity, i) => ({
+          low: i === 0 ? 1 : hardest[i - 1]! + 1,
+          high: i === hardest.length - 1 ? 127 : velocity!,
+        }))
+      : shareOut(order.length);
   if (typed) warnings.push(...gapsAndOverlaps(ranges));
   const soft = withSoftEdges(ranges, options.softEdge);
-  explanation.push(`${order.length} dynamics on velocities ${ranges.length <= 4 ? ranges.map(({ low, high }) => `${low}–${high}`).join(', ') : `${ranges[0].low}–${ranges[0].high}, ${ranges[1].low}–${ranges[1].high} … ${ranges[ranges.length - 1].low}–127`}`);
+  explanation.push(
+    `${order.length} dynamics on velocities ${ranges.length <= 4 ? ranges.map(({ low, high }) => `${low}–${high}`).join(', ') : `${ranges[0].low}–${ranges[0].high}, ${ranges[1].low}–${ranges[1].high} … ${ranges[ranges.length - 1].low}–127`}`,
+  );
   const place = new Map(order.map((name, i) => [name, i]));
   rows.forEach((row, i) => {
     if (row.own) return;
@@ -305,21 +515,29 @@ function setDynamics(files: readonly PlanFile[], rows: PlanRow[], folders: Folde
   return order;
 }
 
-const short = (names: readonly string[]): string => (names.length <= 5 ? names.join(', ') : `${names.slice(0, 3).join(', ')} … ${names[names.length - 1]}`);
+const short = (names: readonly string[]): string =>
+  names.length <= 5 ? names.join(', ') : `${names.slice(0, 3).join(', ')} … ${names[names.length - 1]}`;
 
 /** Of a long list what it has where it first differs from another, so that both can be told apart. */
 function fromFirst(names: readonly string[], others: readonly string[]): string {
   if (names.length <= 5) return names.join(', ');
-  const first = Math.max(0, names.findIndex((name, i) => name !== others[i]));
+  const first = Math.max(
+    0,
+    names.findIndex((name, i) => name !== others[i]),
+  );
   const shown = names.slice(first, first + 4);
   return `${first > 0 ? '… ' : ''}${shown.join(', ')}${first + shown.length < names.length ? ' …' : ''}`;
 }
 
-/** Files that share a place and differ in what the names or folders call the alternate take turns, in that order. Inside a folder that is a dynamic, files on one key are alternates. */
+/**
+ * Files that share a place and differ in what the names or folders call the alternate take turns, in that order. Inside
+ * a folder that is a dynamic, files on one key are alternates.
+ */
 function setAlternates(rows: readonly PlanRow[], folders: FoldersRead | null, reading: FolderReading | null): void {
   const byFolder = folders?.meaning === 'alternates' ? folders : null;
-  const order = byFolder ? byFolder.names : reading?.alternates ?? [];
-  const of = (row: PlanRow) => (byFolder ? byFolder.names[byFolder.ofFile[row.file]] ?? null : reading?.files[row.file].alternate ?? null);
+  const order = byFolder ? byFolder.names : (reading?.alternates ?? []);
+  const of = (row: PlanRow) =>
+    byFolder ? (byFolder.names[byFolder.ofFile[row.file]] ?? null) : (reading?.files[row.file].alternate ?? null);
   const inDynamics = folders?.meaning === 'dynamics' && order.length === 0;
   if (order.length === 0 && !inDynamics) return;
   const places = new Map<string, PlanRow[]>();
@@ -331,7 +549,9 @@ function setAlternates(rows: readonly PlanRow[], folders: FoldersRead | null, re
   for (const place of places.values()) {
     if (place.length < 2) continue;
     if (!inDynamics) place.sort((a, b) => order.indexOf(of(a)!) - order.indexOf(of(b)!));
-    place.forEach((row, i) => { row.alternate = i; });
+    place.forEach((row, i) => {
+      row.alternate = i;
+    });
   }
 }
 
@@ -339,7 +559,10 @@ function setAlternates(rows: readonly PlanRow[], folders: FoldersRead | null, re
 function stretchRows(rows: readonly PlanRow[], stretch: Stretch): void {
   for (const dynamic of new Set(rows.map((row) => row.dynamic))) {
     const mine = rows.filter((row) => row.dynamic === dynamic);
-    const keys = stretchedKeys(mine.map((row) => row.root), stretch);
+    const keys = stretchedKeys(
+      mine.map((row) => row.root),
+      stretch,
+    );
     for (const row of mine) {
       const { low, high } = keys.get(row.root)!;
       row.keyLow = low;
@@ -365,8 +588,14 @@ function stackedRows(files: readonly PlanFile[], rows: readonly PlanRow[]): stri
     } else seen.set(audio, row);
     if (row.alternate === null) places.set(place, (places.get(place) ?? 0) + 1);
   }
-  if (twice > 0) warnings.push(`${example} hold the same audio in the same place${twice > 1 ? `, and ${twice - 1} more like them` : ''}: it would sound twice as loud`);
+  if (twice > 0)
+    warnings.push(
+      `${example} hold the same audio in the same place${twice > 1 ? `, and ${twice - 1} more like them` : ''}: it would sound twice as loud`,
+    );
   const most = Math.max(0, ...places.values());
-  if (most > 1) warnings.push(`${most} files share one place and would sound at once: give them velocities of their own, or make them alternates`);
+  if (most > 1)
+    warnings.push(
+      `${most} files share one place and would sound at once: give them velocities of their own, or make them alternates`,
+    );
   return warnings;
 }

@@ -44,13 +44,28 @@ export interface PlanOptions {
   corrections: Readonly<Record<number, Meaning>>;
   /** What the folders mean; guessed where nobody says. */
   folders: FolderMeaning | 'auto';
-  /** The names were tried and said nothing of keys: the files go one after another instead, or on the pads of a kit where they name drums. */
+  /**
+   * The names were tried and said nothing of keys: the files go one after another instead, or on the pads of a kit
+   * where they name drums.
+   */
   fallback?: boolean;
   /** Each file is a sound of its own among which a layer chooses: over all keys, at the root that it has itself. */
   list?: boolean;
 }
 
-export const PLAN_DEFAULTS: PlanOptions = { layout: 'names', from: 60, middleC: 4, step: 1, stretch: 'nearest', ranges: null, softEdge: 0, order: 'names', leastClarity: 0.85, corrections: {}, folders: 'auto' };
+export const PLAN_DEFAULTS: PlanOptions = {
+  layout: 'names',
+  from: 60,
+  middleC: 4,
+  step: 1,
+  stretch: 'nearest',
+  ranges: null,
+  softEdge: 0,
+  order: 'names',
+  leastClarity: 0.85,
+  corrections: {},
+  folders: 'auto',
+};
 
 /** Where one file goes. `placed` false: it stays out, for the reason in `problem`. */
 export interface PlanRow {
@@ -74,7 +89,10 @@ export interface PlanRow {
   own: boolean;
   /** Which of the plan's sounds it is for. */
   sound: number;
-  /** How much the level is to follow velocity, in per cent; null: as usual. Where dynamics were recorded, or every velocity is to sound the same, it does not. */
+  /**
+   * How much the level is to follow velocity, in per cent; null: as usual. Where dynamics were recorded, or every
+   * velocity is to sound the same, it does not.
+   */
   levelFollows: number | null;
 }
 
@@ -96,6 +114,22 @@ export interface Plan {
 
 /** A row over all keys and velocities, before anything is known of its file. */
 export const newRow = (file: number): PlanRow => ({
-  file, placed: true, problem: null, root: 60, tuneCents: 0, pitchPerKey: 100, keyLow: 0, keyHigh: 127, velocityLow: 1, velocityHigh: 127, velocityFadeIn: 0, velocityFadeOut: 0,
-  dynamic: 0, alternate: null, fullLength: false, own: false, sound: 0, levelFollows: null,
+  file,
+  placed: true,
+  problem: null,
+  root: 60,
+  tuneCents: 0,
+  pitchPerKey: 100,
+  keyLow: 0,
+  keyHigh: 127,
+  velocityLow: 1,
+  velocityHigh: 127,
+  velocityFadeIn: 0,
+  velocityFadeOut: 0,
+  dynamic: 0,
+  alternate: null,
+  fullLength: false,
+  own: false,
+  sound: 0,
+  levelFollows: null,
 });

@@ -1,11 +1,20 @@
-/** One recording: a file, or the two files of its left and right channel. `path` is the name of both without what tells them apart. */
-export interface Recording { path: string; left: string; right: string | null }
+/**
+ * One recording: a file, or the two files of its left and right channel. `path` is the name of both without what tells
+ * them apart.
+ */
+export interface Recording {
+  path: string;
+  left: string;
+  right: string | null;
+}
 
 const SIDE = /^(.*?)([\s_.-]*)(left|right|l|r)(\.[a-z0-9]{2,5})$/i;
 
 /**
- * Files that come as pairs of channels (`name_L.wav` and `name_R.wav`, left and right) are one recording each. A letter counts only after a separator, and only where the
- * other side is there and no third letter is (`a_K`, `a_L`, `a_R` are none). The order is that of the files, pairs where their first stood.
+ * Files that come as pairs of channels (`name_L.wav` and `name_R.wav`, left and right) are one recording each. A letter
+ * counts only after a separator, and only where the
+ * other side is there and no third letter is (`a_K`, `a_L`, `a_R` are none). The order is that of the files, pairs
+ * where their first stood.
  */
 export function stereoPairs(paths: readonly string[]): Recording[] {
   const sides = new Map<string, { left?: string; right?: string; path: string }>();
@@ -13,7 +22,11 @@ export function stereoPairs(paths: readonly string[]): Recording[] {
   const letters = new Map<string, number>();
   for (const path of paths) {
     const letter = /^(.*[\s_.-])[a-z](\.[a-z0-9]{2,5})$/i.exec(path);
-    if (letter) letters.set(`${letter[1]}${letter[2]}`.toLowerCase(), (letters.get(`${letter[1]}${letter[2]}`.toLowerCase()) ?? 0) + 1);
+    if (letter)
+      letters.set(
+        `${letter[1]}${letter[2]}`.toLowerCase(),
+        (letters.get(`${letter[1]}${letter[2]}`.toLowerCase()) ?? 0) + 1,
+      );
     const found = SIDE.exec(path);
     if (!found || found[1] === '' || found[1].endsWith('/') || (found[2] === '' && found[3].length === 1)) continue;
     const key = `${found[1]}${found[2]}/${found[3].length > 1}${found[4]}`.toLowerCase();
@@ -34,7 +47,8 @@ export function stereoPairs(paths: readonly string[]): Recording[] {
     const key = keyOf.get(path);
     if (!isPair(key)) return [{ path, left: path, right: null }];
     const pair = sides.get(key)!;
-    if (done.has(key) || (path !== pair.left && path !== pair.right)) return done.has(key) && (path === pair.left || path === pair.right) ? [] : [{ path, left: path, right: null }];
+    if (done.has(key) || (path !== pair.left && path !== pair.right))
+      return done.has(key) && (path === pair.left || path === pair.right) ? [] : [{ path, left: path, right: null }];
     done.add(key);
     return [{ path: pair.path, left: pair.left!, right: pair.right! }];
   });

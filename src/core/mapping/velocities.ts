@@ -1,25 +1,39 @@
 /** A span of velocities 1…127, both ends inside. */
-export interface VelocityRange { low: number; high: number }
+export interface VelocityRange {
+  low: number;
+  high: number;
+}
 
 /**
- * All velocities shared out evenly over `count` (1…127) neighbours, soft to hard, with no gap and no overlap: for 16, 1–7, 8–15, 16–23 … 120–127
+ * All velocities shared out evenly over `count` (1…127) neighbours, soft to hard, with no gap and no overlap: for 16,
+ * 1–7, 8–15, 16–23 … 120–127
  * (common practice, no published source).
  */
 export function shareOut(count: number): VelocityRange[] {
-  if (!Number.isInteger(count) || count < 1 || count > 127) throw new RangeError(`${count} ranges: velocities can be shared out over 1 to 127`);
-  return Array.from({ length: count }, (_, i) => ({ low: Math.floor((i * 127) / count) + 1, high: Math.floor(((i + 1) * 127) / count) }));
+  if (!Number.isInteger(count) || count < 1 || count > 127)
+    throw new RangeError(`${count} ranges: velocities can be shared out over 1 to 127`);
+  return Array.from({ length: count }, (_, i) => ({
+    low: Math.floor((i * 127) / count) + 1,
+    high: Math.floor(((i + 1) * 127) / count),
+  }));
 }
 
-/** Typed ranges such as `1–39, 40–79, 80–127`, or their upper ends alone (`39, 79, 127`). Gives what is wrong as a text. */
+/**
+ * Typed ranges such as `1–39, 40–79, 80–127`, or their upper ends alone (`39, 79, 127`). Gives what is wrong as a text.
+ */
 export function parseRanges(text: string): VelocityRange[] | string {
-  const pieces = text.split(/[,;]/).map((piece) => piece.trim()).filter((piece) => piece !== '');
+  const pieces = text
+    .split(/[,;]/)
+    .map((piece) => piece.trim())
+    .filter((piece) => piece !== '');
   if (pieces.length === 0) return 'type ranges such as 1–39, 40–79, 80–127';
   const ranges: VelocityRange[] = [];
   for (const piece of pieces) {
     const match = /^(?:(\d{1,3})\s*(?:-|–|—|…|\.\.+|to)\s*)?(\d{1,3})$/.exec(piece);
     if (!match) return `“${piece}” is no range such as 40–79`;
     const high = Number(match[2]);
-    const low = match[1] === undefined ? (ranges.length === 0 ? 1 : ranges[ranges.length - 1].high + 1) : Number(match[1]);
+    const low =
+      match[1] === undefined ? (ranges.length === 0 ? 1 : ranges[ranges.length - 1].high + 1) : Number(match[1]);
     if (low < 1 || high > 127) return `“${piece}” leaves the velocities 1 to 127`;
     if (low > high) return `“${piece}” is upside down`;
     ranges.push({ low, high });
@@ -39,20 +53,30 @@ export function gapsAndOverlaps(ranges: readonly VelocityRange[]): string[] {
     if (low > high + 1) found.push(`velocities ${name(high + 1, low - 1)} are silent`);
     if (low <= high) found.push(`velocities ${name(low, Math.min(high, sorted[i].high))} sound twice`);
   }
-  if (sorted.length > 0 && sorted[sorted.length - 1].high < 127) found.push(`velocities ${name(sorted[sorted.length - 1].high + 1, 127)} are silent`);
+  if (sorted.length > 0 && sorted[sorted.length - 1].high < 127)
+    found.push(`velocities ${name(sorted[sorted.length - 1].high + 1, 127)} are silent`);
   return found;
 }
 
 /** Whether ranges follow one another from the softest to the hardest velocity. */
 export function areAllVelocities(ranges: readonly VelocityRange[]): boolean {
   const sorted = [...ranges].sort((a, b) => a.low - b.low);
-  return sorted.length > 1 && sorted[0].low <= 1 && sorted[sorted.length - 1].high === 127 && sorted.every(({ low }, i) => i === 0 || low === sorted[i - 1].high + 1);
+  return (
+    sorted.length > 1 &&
+    sorted[0].low <= 1 &&
+    sorted[sorted.length - 1].high === 127 &&
+    sorted.every(({ low }, i) => i === 0 || low === sorted[i - 1].high + 1)
+  );
 }
 
-export interface SoftRange extends VelocityRange { fadeIn: number; fadeOut: number }
+export interface SoftRange extends VelocityRange {
+  fadeIn: number;
+  fadeOut: number;
+}
 
 /**
- * Neighbouring ranges, soft to hard, with `steps` velocities around each border that sound both at constant power (with the sine shape). A range narrower than that has
+ * Neighbouring ranges, soft to hard, with `steps` velocities around each border that sound both at constant power (with
+ * the sine shape). A range narrower than that has
  * as many as fit.
  */
 export function withSoftEdges(ranges: readonly VelocityRange[], steps: number): SoftRange[] {

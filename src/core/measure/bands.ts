@@ -6,7 +6,10 @@ export const THIRDS: readonly number[] = Array.from({ length: 28 }, (_, i) => 10
 
 const SIZE = 8192;
 
-/** Mean power of a signal in each third of an octave, in dB against a full-scale square; both channels together. −120 where there is nothing. */
+/**
+ * Mean power of a signal in each third of an octave, in dB against a full-scale square; both channels together. −120
+ * where there is nothing.
+ */
 export function thirdsOf(channels: readonly Float32Array[], rate: number): number[] {
   const fft = new FFT(SIZE);
   const window = Float64Array.from({ length: SIZE }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / SIZE));
@@ -37,7 +40,10 @@ export function thirdsOf(channels: readonly Float32Array[], rate: number): numbe
   });
 }
 
-/** Thirds within so many dB of each other count as shared, where both are no further than that below the loudest of either. */
+/**
+ * Thirds within so many dB of each other count as shared, where both are no further than that below the loudest of
+ * either.
+ */
 export const NEAR_DB = 6;
 const FAR_DB = 45;
 
@@ -58,19 +64,26 @@ export function cutDb(kind: 'low cut' | 'high cut', cutoff: number, hz: number, 
     setBiquad(section, 0, kind === 'low cut' ? 'high-pass' : 'low-pass', by, rate);
     const w = (2 * Math.PI * Math.min(hz, 0.49 * rate)) / rate;
     const [b0, b1, b2, a1, a2] = section;
-    const power = (x0: number, x1: number, x2: number) => (x0 + x1 * Math.cos(w) + x2 * Math.cos(2 * w)) ** 2 + (x1 * Math.sin(w) + x2 * Math.sin(2 * w)) ** 2;
+    const power = (x0: number, x1: number, x2: number) =>
+      (x0 + x1 * Math.cos(w) + x2 * Math.cos(2 * w)) ** 2 + (x1 * Math.sin(w) + x2 * Math.sin(2 * w)) ** 2;
     db += 10 * Math.log10((power(b0, b1, b2) + 1e-30) / power(1, a1, a2));
   }
   return db;
 }
 
 /** Cuts in Hz; null: none is needed there. */
-export interface Room { lowCutUpper: number | null; highCutLower: number | null; before: number; after: number }
+export interface Room {
+  lowCutUpper: number | null;
+  highCutLower: number | null;
+  before: number;
+  after: number;
+}
 /** What changes less than so many dB where both are heard is no room. */
 const LEAST_ROOM_DB = 1;
 
 /**
- * A low cut for the upper and a high cut for the lower of two layers after which at most half as many thirds of octaves are shared; among such pairs the one that takes the least away. Undefined where nothing is
+ * A low cut for the upper and a high cut for the lower of two layers after which at most half as many thirds of octaves
+ * are shared; among such pairs the one that takes the least away. Undefined where nothing is
  * shared, or no pair does it. A cut that changes less than 1 dB in what is shared is left out.
  */
 export function makeRoom(lower: readonly number[], upper: readonly number[]): Room | undefined {
@@ -96,13 +109,24 @@ export function makeRoom(lower: readonly number[], upper: readonly number[]): Ro
     }
   }
   if (!best) return undefined;
-  const needed = (kind: 'low cut' | 'high cut', hz: number) => (THIRDS.some((third, i) => shared[i] && cutDb(kind, hz, third) <= -LEAST_ROOM_DB) ? Math.round(hz) : null);
-  return { lowCutUpper: needed('low cut', best.lowCutUpper), highCutLower: needed('high cut', best.highCutLower), before: best.before, after: best.after };
+  const needed = (kind: 'low cut' | 'high cut', hz: number) =>
+    THIRDS.some((third, i) => shared[i] && cutDb(kind, hz, third) <= -LEAST_ROOM_DB) ? Math.round(hz) : null;
+  return {
+    lowCutUpper: needed('low cut', best.lowCutUpper),
+    highCutLower: needed('high cut', best.highCutLower),
+    before: best.before,
+    after: best.after,
+  };
 }
 
 /** Where most of the power of a layer lies, in Hz: the middle of its thirds by their power on a scale of octaves. */
 export function middleOf(levels: readonly number[]): number {
-  let sum = 0, at = 0;
-  levels.forEach((db, i) => { const power = 10 ** (db / 20); sum += power; at += power * i; });
+  let sum = 0,
+    at = 0;
+  levels.forEach((db, i) => {
+    const power = 10 ** (db / 20);
+    sum += power;
+    at += power * i;
+  });
   return 1000 * 2 ** ((at / sum - 15) / 3);
 }

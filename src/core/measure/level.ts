@@ -2,8 +2,15 @@ import type { Audio } from '../dsp/sample';
 import { dbOfGain } from '../music/pitch';
 import { loudnessOf, peakOf } from './loudness';
 
-/** Levels of a recording: greatest sample and mean power in dB against full scale, loudness in LUFS (−Infinity for silence). */
-export interface Levels { peakDb: number; rmsDb: number; lufs: number }
+/**
+ * Levels of a recording: greatest sample and mean power in dB against full scale, loudness in LUFS (−Infinity for
+ * silence).
+ */
+export interface Levels {
+  peakDb: number;
+  rmsDb: number;
+  lufs: number;
+}
 
 /** The channels of interleaved audio, each by itself. */
 export function channelsOf({ channels, data }: Audio): Float32Array[] {
@@ -33,7 +40,8 @@ const MOST_SECONDS = 12;
 const SHORTEST_LOUDNESS_SECONDS = 0.4;
 
 /**
- * Measures a recording. Loudness is integrated after ITU-R BS.1770-4; a recording shorter than one of its blocks (400 ms) counts as followed by silence. A mono
+ * Measures a recording. Loudness is integrated after ITU-R BS.1770-4; a recording shorter than one of its blocks (400
+ * ms) counts as followed by silence. A mono
  * recording counts as played in the middle.
  */
 export function levelsOf(audio: Audio): Levels {
@@ -42,14 +50,30 @@ export function levelsOf(audio: Audio): Levels {
   let power = 0;
   for (let i = 0; i < most; i++) power += audio.data[i] ** 2;
   const least = Math.ceil(SHORTEST_LOUDNESS_SECONDS * audio.rate) + 1;
-  const padded = channels[0].length >= least ? channels : channels.map((channel) => { const out = new Float32Array(least); out.set(channel); return out; });
-  return { peakDb: dbOfGain(peakOf(channels)), rmsDb: most > 0 ? 10 * Math.log10(power / most) : -Infinity, lufs: loudnessOf(padded, audio.rate) };
+  const padded =
+    channels[0].length >= least
+      ? channels
+      : channels.map((channel) => {
+          const out = new Float32Array(least);
+          out.set(channel);
+          return out;
+        });
+  return {
+    peakDb: dbOfGain(peakOf(channels)),
+    rmsDb: most > 0 ? 10 * Math.log10(power / most) : -Infinity,
+    lufs: loudnessOf(padded, audio.rate),
+  };
 }
 
 /** The loudness to which sounds are brought for comparing them. */
 const AUDITION_LUFS = -20;
 const HIGHEST_PEAK_DB = -1;
 
-/** Gain in dB that brings a recording to the common loudness for auditions, without taking its peaks above full scale; 0 for silence. */
+/**
+ * Gain in dB that brings a recording to the common loudness for auditions, without taking its peaks above full scale; 0
+ * for silence.
+ */
 export const loudnessGainDb = ({ lufs, peakDb }: Levels): number =>
-  (Number.isFinite(lufs) && Number.isFinite(peakDb) ? Math.max(-96, Math.min(48, AUDITION_LUFS - lufs, HIGHEST_PEAK_DB - peakDb)) : 0);
+  Number.isFinite(lufs) && Number.isFinite(peakDb)
+    ? Math.max(-96, Math.min(48, AUDITION_LUFS - lufs, HIGHEST_PEAK_DB - peakDb))
+    : 0;

@@ -2,10 +2,12 @@ import { readFileSync } from 'node:fs';
 import { loudnessOf, peakOf } from './loudness';
 
 const RATE = 48000;
-const sine = (seconds: number, db: number, hz = 1000, rate = RATE) => Float32Array.from({ length: seconds * rate }, (_, i) => 10 ** (db / 20) * Math.sin((2 * Math.PI * hz * i) / rate));
+const sine = (seconds: number, db: number, hz = 1000, rate = RATE) =>
+  Float32Array.from({ length: seconds * rate }, (_, i) => 10 ** (db / 20) * Math.sin((2 * Math.PI * hz * i) / rate));
 const joined = (...parts: Float32Array[]) => Float32Array.from(parts.flatMap((part) => [...part]));
 
-// EBU Tech 3341, minimum requirement test signals 1 to 5: stereo sines of 1 kHz, −23.0 ± 0.1 LUFS (−33.0 for the second).
+// EBU Tech 3341, minimum requirement test signals 1 to 5: stereo sines of 1 kHz, −23.0 ± 0.1 LUFS (−33.0 for the
+// second).
 test.each<[string, Float32Array, number]>([
   ['1', sine(20, -23), -23],
   ['2', sine(20, -33), -33],
@@ -20,8 +22,14 @@ test.each<[string, Float32Array, number]>([
 function libebur128(rate: number, left: Float32Array, right: Float32Array): number {
   const module = new WebAssembly.Module(readFileSync('node_modules/ebur128-wasm/ebur128_wasm_bg.wasm'));
   const imports = Object.fromEntries(WebAssembly.Module.imports(module).map(({ name }) => [name, () => 0]));
-  const { memory, __wbindgen_malloc: malloc, ebur128_integrated_stereo: measure } = new WebAssembly.Instance(module, { './ebur128_wasm_bg.js': imports }).exports as {
-    memory: WebAssembly.Memory; __wbindgen_malloc: (bytes: number) => number; ebur128_integrated_stereo: (...args: number[]) => number;
+  const {
+    memory,
+    __wbindgen_malloc: malloc,
+    ebur128_integrated_stereo: measure,
+  } = new WebAssembly.Instance(module, { './ebur128_wasm_bg.js': imports }).exports as {
+    memory: WebAssembly.Memory;
+    __wbindgen_malloc: (bytes: number) => number;
+    ebur128_integrated_stereo: (...args: number[]) => number;
   };
   const put = (samples: Float32Array) => {
     const at = malloc(samples.length * 4);
@@ -32,7 +40,12 @@ function libebur128(rate: number, left: Float32Array, right: Float32Array): numb
 }
 
 // libebur128 in its WebAssembly build, on signals of many frequencies and another rate.
-test.each([[48000, 60], [48000, 440], [44100, 3000], [44100, 9000]])('agrees with libebur128 at %i frames a second, %i Hz', (rate, hz) => {
+test.each([
+  [48000, 60],
+  [48000, 440],
+  [44100, 3000],
+  [44100, 9000],
+])('agrees with libebur128 at %i frames a second, %i Hz', (rate, hz) => {
   const left = sine(6, -18, hz, rate);
   const right = sine(6, -25, hz * 1.31, rate);
   expect(loudnessOf([left, right], rate)).toBeCloseTo(libebur128(rate, left, right), 1);

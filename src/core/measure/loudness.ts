@@ -1,5 +1,14 @@
-/** Second-order sections of the K-weighting at 48 kHz, from the analogue parameters that give the coefficients tabled in ITU-R BS.1770-4 at any rate. */
-interface Section { b0: number; b1: number; b2: number; a1: number; a2: number }
+/**
+ * Second-order sections of the K-weighting at 48 kHz, from the analogue parameters that give the coefficients tabled in
+ * ITU-R BS.1770-4 at any rate.
+ */
+interface Section {
+  b0: number;
+  b1: number;
+  b2: number;
+  a1: number;
+  a2: number;
+}
 
 function shelf(rate: number): Section {
   const k = Math.tan((Math.PI * 1681.974450955533) / rate);
@@ -7,7 +16,13 @@ function shelf(rate: number): Section {
   const high = 10 ** (3.999843853973347 / 20);
   const mid = high ** 0.4996667741545416;
   const a0 = 1 + k / q + k * k;
-  return { b0: (high + (mid * k) / q + k * k) / a0, b1: (2 * (k * k - high)) / a0, b2: (high - (mid * k) / q + k * k) / a0, a1: (2 * (k * k - 1)) / a0, a2: (1 - k / q + k * k) / a0 };
+  return {
+    b0: (high + (mid * k) / q + k * k) / a0,
+    b1: (2 * (k * k - high)) / a0,
+    b2: (high - (mid * k) / q + k * k) / a0,
+    a1: (2 * (k * k - 1)) / a0,
+    a2: (1 - k / q + k * k) / a0,
+  };
 }
 
 function lowCut(rate: number): Section {
@@ -43,7 +58,8 @@ function filtered(samples: ArrayLike<number>, { b0, b1, b2, a1, a2 }: Section): 
 }
 
 /**
- * Integrated loudness in LUFS of one or two channels (ITU-R BS.1770-4): K-weighting, blocks of 400 ms every 100 ms, gates at −70 LUFS and
+ * Integrated loudness in LUFS of one or two channels (ITU-R BS.1770-4): K-weighting, blocks of 400 ms every 100 ms,
+ * gates at −70 LUFS and
  * 10 LU below the mean of what passes the first. −Infinity for silence or less than one block.
  */
 export function loudnessOf(channels: readonly ArrayLike<number>[], rate: number): number {
@@ -57,7 +73,8 @@ export function loudnessOf(channels: readonly ArrayLike<number>[], rate: number)
     for (let i = 0; i < frames; i++) sum[i + 1] = sum[i] + samples[i] * samples[i];
     return sum;
   });
-  for (let at = 0; at + block <= frames; at += hop) powers.push(sums.reduce((power, sum) => power + (sum[at + block] - sum[at]) / block, 0));
+  for (let at = 0; at + block <= frames; at += hop)
+    powers.push(sums.reduce((power, sum) => power + (sum[at + block] - sum[at]) / block, 0));
   const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length;
   const audible = powers.filter((power) => lufs(power) > -70);
   if (audible.length === 0) return -Infinity;
@@ -65,7 +82,10 @@ export function loudnessOf(channels: readonly ArrayLike<number>[], rate: number)
   return lufs(mean(audible.filter((power) => lufs(power) > gate)));
 }
 
-/** Loudness of the last 400 ms of a signal in LUFS, not gated, or of as much as there is (BS.1770: momentary; with 3 s: short-term). */
+/**
+ * Loudness of the last 400 ms of a signal in LUFS, not gated, or of as much as there is (BS.1770: momentary; with 3 s:
+ * short-term).
+ */
 export function loudnessNow(channels: readonly ArrayLike<number>[], rate: number, seconds = 0.4): number {
   const frames = Math.min(channels[0].length, Math.round(rate * seconds));
   let power = 0;
@@ -77,7 +97,8 @@ export function loudnessNow(channels: readonly ArrayLike<number>[], rate: number
 }
 
 /**
- * Loudness range in LU (EBU Tech 3342): short-term loudness over 3 s, each second or oftener, gated at −70 LUFS and 20 LU below the mean of what passes; the distance from the 10th to the 95th hundredth of what is left.
+ * Loudness range in LU (EBU Tech 3342): short-term loudness over 3 s, each second or oftener, gated at −70 LUFS and 20
+ * LU below the mean of what passes; the distance from the 10th to the 95th hundredth of what is left.
  * 0 for less than 3 s.
  */
 export function loudnessRangeOf(channels: readonly ArrayLike<number>[], rate: number): number {
@@ -90,17 +111,24 @@ export function loudnessRangeOf(channels: readonly ArrayLike<number>[], rate: nu
     return sum;
   });
   const powers: number[] = [];
-  for (let at = 0; at + block <= channels[0].length; at += hop) powers.push(sums.reduce((power, sum) => power + (sum[at + block] - sum[at]) / block, 0));
+  for (let at = 0; at + block <= channels[0].length; at += hop)
+    powers.push(sums.reduce((power, sum) => power + (sum[at + block] - sum[at]) / block, 0));
   const audible = powers.filter((power) => lufs(power) > -70);
   if (audible.length === 0) return 0;
   const gate = lufs(audible.reduce((a, b) => a + b, 0) / audible.length) - 20;
-  const left = audible.map(lufs).filter((level) => level > gate).sort((a, b) => a - b);
+  const left = audible
+    .map(lufs)
+    .filter((level) => level > gate)
+    .sort((a, b) => a - b);
   const at = (share: number) => left[Math.round((left.length - 1) * share)];
   return left.length === 0 ? 0 : at(0.95) - at(0.1);
 }
 
 const TRUE_PEAK_TAPS = 24;
-/** Four phases of 24 taps each by which a signal is read between its samples (ITU-R BS.1770-4, annex 2: the table there; this is a windowed sinc, of twice its length). */
+/**
+ * Four phases of 24 taps each by which a signal is read between its samples (ITU-R BS.1770-4, annex 2: the table there;
+ * this is a windowed sinc, of twice its length).
+ */
 const PHASES: readonly Float64Array[] = [0, 0.25, 0.5, 0.75].map((shift) => {
   const taps = Float64Array.from({ length: TRUE_PEAK_TAPS }, (_, t) => {
     const x = t - TRUE_PEAK_TAPS / 2 + 1 - shift;
@@ -111,7 +139,10 @@ const PHASES: readonly Float64Array[] = [0, 0.25, 0.5, 0.75].map((shift) => {
   return taps.map((tap) => tap / sum);
 });
 
-/** The greatest value between and on the samples of all channels, as an amplitude: read four times as often (ITU-R BS.1770-4, annex 2). */
+/**
+ * The greatest value between and on the samples of all channels, as an amplitude: read four times as often (ITU-R
+ * BS.1770-4, annex 2).
+ */
 export function truePeakOf(channels: readonly ArrayLike<number>[]): number {
   let peak = 0;
   const taps = TRUE_PEAK_TAPS;
@@ -123,24 +154,37 @@ export function truePeakOf(channels: readonly ArrayLike<number>[]): number {
           const at = i - taps + 1 + t;
           if (at >= 0 && at < channel.length) sum += phase[t] * channel[at];
         }
-        if (sum > peak) peak = sum; else if (-sum > peak) peak = -sum;
+        if (sum > peak) peak = sum;
+        else if (-sum > peak) peak = -sum;
       }
     }
   }
   return peak;
 }
 
-/** The same where it is asked for again and again: only around samples that come near the greatest one (within 3 dB) is it looked between them. */
+/**
+ * The same where it is asked for again and again: only around samples that come near the greatest one (within 3 dB) is
+ * it looked between them.
+ */
 export function truePeakNear(channels: readonly ArrayLike<number>[]): number {
   const greatest = peakOf(channels);
   let peak = greatest;
   for (const channel of channels) {
     for (let n = 1; n < channel.length - 1; n++) {
-      if (Math.abs(channel[n]) < 0.7 * greatest || greatest < 1e-6 || Math.abs(channel[n]) < Math.abs(channel[n - 1]) || Math.abs(channel[n]) < Math.abs(channel[n + 1])) continue;
+      if (
+        Math.abs(channel[n]) < 0.7 * greatest ||
+        greatest < 1e-6 ||
+        Math.abs(channel[n]) < Math.abs(channel[n - 1]) ||
+        Math.abs(channel[n]) < Math.abs(channel[n + 1])
+      )
+        continue;
       for (let i = n + TRUE_PEAK_TAPS / 2 - 1; i <= n + TRUE_PEAK_TAPS / 2; i++) {
         for (const phase of PHASES) {
           let sum = 0;
-          for (let t = 0; t < TRUE_PEAK_TAPS; t++) { const at = i - TRUE_PEAK_TAPS + 1 + t; if (at >= 0 && at < channel.length) sum += phase[t] * channel[at]; }
+          for (let t = 0; t < TRUE_PEAK_TAPS; t++) {
+            const at = i - TRUE_PEAK_TAPS + 1 + t;
+            if (at >= 0 && at < channel.length) sum += phase[t] * channel[at];
+          }
           peak = Math.max(peak, Math.abs(sum));
         }
       }
@@ -151,7 +195,9 @@ export function truePeakNear(channels: readonly ArrayLike<number>[]): number {
 
 /** How alike both sides are: 1 the same, 0 strangers, −1 opposite. 1 for silence. */
 export function correlationOf(left: ArrayLike<number>, right: ArrayLike<number>): number {
-  let both = 0, l = 0, r = 0;
+  let both = 0,
+    l = 0,
+    r = 0;
   for (let i = 0; i < left.length; i++) {
     both += left[i] * right[i];
     l += left[i] * left[i];
@@ -169,7 +215,10 @@ export function peakOf(channels: readonly ArrayLike<number>[]): number {
   return peak;
 }
 
-/** Power of the sum of both sides against that of the sides, in dB: 0 where they are equal, −3 where they are strangers, far below where they cancel; null: silence. */
+/**
+ * Power of the sum of both sides against that of the sides, in dB: 0 where they are equal, −3 where they are strangers,
+ * far below where they cancel; null: silence.
+ */
 export function lostInMono(left: Float32Array, right: Float32Array): number | null {
   let both = 0;
   let sum = 0;

@@ -4,13 +4,19 @@ import { keyOfFrequency } from '../music/pitch';
 import { channelsOf } from './level';
 
 /** A pitch that was heard: nearest key, distance from it in cents (−50…50), and clarity 0…1 (1: perfectly periodic). */
-export interface HeardPitch { hz: number; key: number; cents: number; clarity: number }
+export interface HeardPitch {
+  hz: number;
+  key: number;
+  cents: number;
+  clarity: number;
+}
 
 const LOWEST_HZ = 25;
 const WINDOWS = 12;
 
 /**
- * The pitch of a recording by the McLeod pitch method (P. McLeod, G. Wyvill, "A smarter way to find pitch", ICMC 2005), through a library: the median of
+ * The pitch of a recording by the McLeod pitch method (P. McLeod, G. Wyvill, "A smarter way to find pitch", ICMC 2005),
+ * through a library: the median of
  * several windows over its loudest second and a half, weighed by their clarity. Null where nothing is periodic at all.
  */
 export function pitchOf(audio: Audio): HeardPitch | null {

@@ -29,16 +29,28 @@ const ONSET_DB = -60;
 /** Frames at one value that count as cut off, and from which level on (dB). */
 const FLAT_FRAMES = 3;
 const NEAR_FULL = 10 ** (-1 / 20);
-/** Length of the moments that are compared for noise, and how much like noise the softest must be: flatness of its spectrum, 0…1. */
+/**
+ * Length of the moments that are compared for noise, and how much like noise the softest must be: flatness of its
+ * spectrum, 0…1.
+ */
 const NOISE_SECONDS = 0.1;
 
-/** A loop of a zone: steps at its joint as shares of the greatest amplitude near it, likeness −1…1 of its surroundings, and the rate at which it repeats. */
+/**
+ * A loop of a zone: steps at its joint as shares of the greatest amplitude near it, likeness −1…1 of its surroundings,
+ * and the rate at which it repeats.
+ */
 export type LoopHeard = LoopQuality & { hz: number };
 
 /** A loop as it is heard; undefined where it does not lie in the recording. */
-export const loopOf = (audio: Audio, { start, end }: { start: number; end: number }): LoopHeard | undefined => (end > audio.data.length / audio.channels ? undefined : { ...loopQuality(audio, start, end), hz: audio.rate / (end - start) });
+export const loopOf = (audio: Audio, { start, end }: { start: number; end: number }): LoopHeard | undefined =>
+  end > audio.data.length / audio.channels
+    ? undefined
+    : { ...loopQuality(audio, start, end), hz: audio.rate / (end - start) };
 
-/** All that is to be known of a recording by itself. `pitched`: whether a pitch is looked for, which costs most of the time. */
+/**
+ * All that is to be known of a recording by itself. `pitched`: whether a pitch is looked for, which costs most of the
+ * time.
+ */
 export function recordingOf(audio: Audio, pitched = true): Recording {
   const channels = channelsOf(audio);
   const frames = channels[0].length;
@@ -53,8 +65,16 @@ export function recordingOf(audio: Audio, pitched = true): Recording {
   }
   const pitch = pitched && peak > 0 ? pitchOf(audio) : null;
   return {
-    rate: audio.rate, frames, peakDb: peak > 0 ? 20 * Math.log10(peak) : null, lufs: Number.isFinite(levels.lufs) ? levels.lufs : null, dc: frames > 0 ? sum / audio.data.length : 0,
-    onset: onsetOf(channels, peak), clipped: peak >= NEAR_FULL ? flatTops(channels, peak) : 0, noiseDb: noiseUnder(channels, audio.rate), hz: pitch?.hz ?? null, clarity: pitch?.clarity ?? 0,
+    rate: audio.rate,
+    frames,
+    peakDb: peak > 0 ? 20 * Math.log10(peak) : null,
+    lufs: Number.isFinite(levels.lufs) ? levels.lufs : null,
+    dc: frames > 0 ? sum / audio.data.length : 0,
+    onset: onsetOf(channels, peak),
+    clipped: peak >= NEAR_FULL ? flatTops(channels, peak) : 0,
+    noiseDb: noiseUnder(channels, audio.rate),
+    hz: pitch?.hz ?? null,
+    clarity: pitch?.clarity ?? 0,
   };
 }
 
@@ -67,7 +87,10 @@ function onsetOf(channels: readonly Float32Array[], peak: number): number {
   return peak > 0 ? first : 0;
 }
 
-/** Places where a recording stands still at its greatest value: a converter or a file at its limit (common practice, no source). */
+/**
+ * Places where a recording stands still at its greatest value: a converter or a file at its limit (common practice, no
+ * source).
+ */
 function flatTops(channels: readonly Float32Array[], peak: number): number {
   let places = 0;
   for (const channel of channels) {
@@ -84,7 +107,10 @@ function flatTops(channels: readonly Float32Array[], peak: number): number {
   return places;
 }
 
-/** Level of the softest moment against the loudest, where that moment is noise: successive frames hardly resemble one another. */
+/**
+ * Level of the softest moment against the loudest, where that moment is noise: successive frames hardly resemble one
+ * another.
+ */
 function noiseUnder(channels: readonly Float32Array[], rate: number): number | null {
   const size = Math.round(NOISE_SECONDS * rate);
   const frames = channels[0].length;

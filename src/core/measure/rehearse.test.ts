@@ -10,10 +10,29 @@ import { loudnessOf } from './loudness';
 import { rehearse } from './rehearse';
 
 /** A clock that goes on by a millisecond each time that it is asked. */
-const ticking = () => { let now = 0; return () => ++now; };
-const { program } = make({ audio: TONE, layers: [{ params: { level: -12, velocityToLevel: 0, release: 0.05 }, effects: [newEffect('e', 'reverb')] }, { windows: [{ ...fullWindow('key'), high: 1 }, fullWindow('velocity')] }] });
-const samples = program.samples.map(({ key, loop, levels, reverse }) => ({ key, sample: prepareSample(TONE, loop, levels, reverse) }));
-const note = { name: 'one note', seconds: 6, events: [{ at: 0.1, event: { type: 'noteOn' as const, channel: 1, key: 60, velocity: 100 } }, { at: 5.9, event: { type: 'noteOff' as const, channel: 1, key: 60, velocity: 64 } }] };
+const ticking = () => {
+  let now = 0;
+  return () => ++now;
+};
+const { program } = make({
+  audio: TONE,
+  layers: [
+    { params: { level: -12, velocityToLevel: 0, release: 0.05 }, effects: [newEffect('e', 'reverb')] },
+    { windows: [{ ...fullWindow('key'), high: 1 }, fullWindow('velocity')] },
+  ],
+});
+const samples = program.samples.map(({ key, loop, levels, reverse }) => ({
+  key,
+  sample: prepareSample(TONE, loop, levels, reverse),
+}));
+const note = {
+  name: 'one note',
+  seconds: 6,
+  events: [
+    { at: 0.1, event: { type: 'noteOn' as const, channel: 1, key: 60, velocity: 100 } },
+    { at: 5.9, event: { type: 'noteOff' as const, channel: 1, key: 60, velocity: 64 } },
+  ],
+};
 
 test('a rehearsal tells what the take does, as it is measured apart', () => {
   const found = rehearse(program, samples, note, ticking(), { program, samples });
@@ -51,14 +70,35 @@ describe('what wheels and pedals do, in words', () => {
   const layer = newLayer('a', 'Keys', 's', markAt(0));
   const bass = { ...newLayer('b', 'Bass', 's', markAt(1)), receive: { ...layer.receive, sustain: false } };
   test('the pedal holds those who hear it', () => {
-    expect(handJobs({ ...newPatch('p', 'P'), layers: [layer, bass] })).toEqual([{ source: 'cc.64', label: expect.stringContaining('sustain') as unknown, does: 'holds Keys' }]);
+    expect(handJobs({ ...newPatch('p', 'P'), layers: [layer, bass] })).toEqual([
+      { source: 'cc.64', label: expect.stringContaining('sustain') as unknown, does: 'holds Keys' },
+    ]);
     expect(handJobs({ ...newPatch('p', 'P'), layers: [layer] })[0].does).toBe('holds all');
     expect(handJobs({ ...newPatch('p', 'P'), layers: [bass] })).toEqual([]);
   });
   test('routes and windows are named, also those of groups', () => {
-    const window = { source: 'cc.4', low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const, read: 'always' as const };
-    const patch = { ...newPatch('p', 'P'), layers: [{ ...bass, windows: [...bass.windows, window] }], groups: [newGroup('g', 'G', markAt(2))], routes: [newRoute('r', 'cc.1', 'layer.b.cutoff', 0.2), { ...newRoute('q', 'cc.2', 'layer.b.pan', 0.2), on: false }] };
-    expect(handJobs(patch).map(({ source, does }) => [source, does])).toEqual([['cc.1', 'high cut of Bass'], ['cc.4', 'brings in Bass']]);
+    const window = {
+      source: 'cc.4',
+      low: 0,
+      high: 127,
+      fadeIn: 0,
+      fadeOut: 0,
+      shape: 'sine' as const,
+      read: 'always' as const,
+    };
+    const patch = {
+      ...newPatch('p', 'P'),
+      layers: [{ ...bass, windows: [...bass.windows, window] }],
+      groups: [newGroup('g', 'G', markAt(2))],
+      routes: [
+        newRoute('r', 'cc.1', 'layer.b.cutoff', 0.2),
+        { ...newRoute('q', 'cc.2', 'layer.b.pan', 0.2), on: false },
+      ],
+    };
+    expect(handJobs(patch).map(({ source, does }) => [source, does])).toEqual([
+      ['cc.1', 'high cut of Bass'],
+      ['cc.4', 'brings in Bass'],
+    ]);
     expect(whatItMoves(patch, 'cc.2')).toBe('');
   });
 });

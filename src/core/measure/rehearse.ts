@@ -7,20 +7,41 @@ import type { Take } from '../music/take';
 import { lostInMono, loudnessOf, truePeakOf } from './loudness';
 
 /**
- * What a patch does on its take: loudness in LUFS (ITU-R BS.1770) and greatest sample and true peak in dB (null: it is silent), the most voices at once, how deep the limiter went in dB, the share of the time of one core that it
- * took on the whole and in its worst second, ms in which the engine took it over under the notes of the patch before, and how many of its samples were not there.
+ * What a patch does on its take: loudness in LUFS (ITU-R BS.1770) and greatest sample and true peak in dB (null: it is
+ * silent), the most voices at once, how deep the limiter went in dB, the share of the time of one core that it
+ * took on the whole and in its worst second, ms in which the engine took it over under the notes of the patch before,
+ * and how many of its samples were not there.
  */
-export interface Rehearsed { lufs: number | null; peakDb: number | null; truePeakDb: number | null; voices: number; limiterDb: number; load: number; worstLoad: number; switchMs: number; missing: number;
+export interface Rehearsed {
+  lufs: number | null;
+  peakDb: number | null;
+  truePeakDb: number | null;
+  voices: number;
+  limiterDb: number;
+  load: number;
+  worstLoad: number;
+  switchMs: number;
+  missing: number;
   /** What a sum to mono takes away, in dB; null: it is silent. */
-  monoDb: number | null }
+  monoDb: number | null;
+}
 
 const RATE = 48000;
 const TAIL = 1.5;
 const WINDOW_SECONDS = 1;
 const db = (x: number): number | null => (x > 1e-9 ? 20 * Math.log10(x) : null);
 
-/** Plays a take through a program in as little time as it takes. `before`: what played until then, with a chord held under the change. `clock` gives milliseconds. */
-export function rehearse(program: Program, samples: readonly { key: string; sample: Prepared }[], take: Pick<Take, 'seconds' | 'events'>, clock: () => number, before: { program: Program; samples: readonly { key: string; sample: Prepared }[] } | null = null): Rehearsed {
+/**
+ * Plays a take through a program in as little time as it takes. `before`: what played until then, with a chord held
+ * under the change. `clock` gives milliseconds.
+ */
+export function rehearse(
+  program: Program,
+  samples: readonly { key: string; sample: Prepared }[],
+  take: Pick<Take, 'seconds' | 'events'>,
+  clock: () => number,
+  before: { program: Program; samples: readonly { key: string; sample: Prepared }[] } | null = null,
+): Rehearsed {
   const engine = new Engine({ rate: RATE });
   engine.prepareKinds();
   const left = new Float32Array(128);
@@ -32,7 +53,11 @@ export function rehearse(program: Program, samples: readonly { key: string; samp
     for (let n = 0; n < 40; n++) engine.process(left, right, 128);
   }
   // As the page makes it ready beforehand.
-  const memory = new Map(program.mix.places.flatMap(({ effects }) => effects).map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0).fill(0)] as const));
+  const memory = new Map(
+    program.mix.places
+      .flatMap(({ effects }) => effects)
+      .map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0).fill(0)] as const),
+  );
   const switched = clock();
   engine.setProgram(program, memory);
   engine.process(left, right, 128);
@@ -60,7 +85,15 @@ export function rehearse(program: Program, samples: readonly { key: string; samp
   const lufs = loudnessOf(both, RATE);
   const there = new Set(samples.map(({ key }) => key));
   return {
-    lufs: Number.isFinite(lufs) ? lufs : null, peakDb: db(both.reduce((most, side) => side.reduce((a, x) => Math.max(a, Math.abs(x)), most), 0)), truePeakDb: db(truePeakOf(both)),
-    voices: own.mostVoices, limiterDb: 20 * Math.log10(Math.max(1e-6, limit)), load, worstLoad: Math.max(worst, load), switchMs, missing: program.samples.filter(({ key }) => !there.has(key)).length, monoDb: lostInMono(sound.left, sound.right),
+    lufs: Number.isFinite(lufs) ? lufs : null,
+    peakDb: db(both.reduce((most, side) => side.reduce((a, x) => Math.max(a, Math.abs(x)), most), 0)),
+    truePeakDb: db(truePeakOf(both)),
+    voices: own.mostVoices,
+    limiterDb: 20 * Math.log10(Math.max(1e-6, limit)),
+    load,
+    worstLoad: Math.max(worst, load),
+    switchMs,
+    missing: program.samples.filter(({ key }) => !there.has(key)).length,
+    monoDb: lostInMono(sound.left, sound.right),
   };
 }

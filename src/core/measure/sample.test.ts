@@ -8,7 +8,14 @@ import { pitchOf } from './pitch';
 
 const RATE = 44100;
 const tone = (hz: number, seconds: number, amplitude = 0.5, partials = [1]): Audio => ({
-  rate: RATE, channels: 1, data: Float32Array.from({ length: Math.round(seconds * RATE) }, (_, i) => amplitude * partials.reduce((sum, share, p) => sum + share * Math.sin((2 * Math.PI * hz * (p + 1) * i) / RATE), 0)),
+  rate: RATE,
+  channels: 1,
+  data: Float32Array.from(
+    { length: Math.round(seconds * RATE) },
+    (_, i) =>
+      amplitude *
+      partials.reduce((sum, share, p) => sum + share * Math.sin((2 * Math.PI * hz * (p + 1) * i) / RATE), 0),
+  ),
 });
 
 describe('pitch', () => {
@@ -20,7 +27,11 @@ describe('pitch', () => {
   });
   test('noise is not guessed at', () => {
     const chance = new Chance(1);
-    const noise: Audio = { rate: RATE, channels: 2, data: Float32Array.from({ length: RATE * 2 }, () => 2 * chance.share() - 1) };
+    const noise: Audio = {
+      rate: RATE,
+      channels: 2,
+      data: Float32Array.from({ length: RATE * 2 }, () => 2 * chance.share() - 1),
+    };
     expect(pitchOf(noise)?.clarity ?? 0).toBeLessThan(0.5);
     expect(pitchOf({ rate: RATE, channels: 1, data: new Float32Array(RATE) })?.clarity ?? 0).toBeLessThan(0.5);
     expect(pitchOf({ rate: RATE, channels: 1, data: new Float32Array(3) })).toBeNull();
@@ -31,10 +42,15 @@ test('levels: a full-scale sine has a peak of 0 dB and a power of −3 dB; a sho
   const { peakDb, rmsDb } = levelsOf(tone(997, 1, 1));
   expect(peakDb).toBeCloseTo(0, 2);
   expect(rmsDb).toBeCloseTo(-3.01, 1);
-  // EBU Tech 3341, test 1 in spirit: a sine at −23 dBFS in one channel alone stands at −26 LUFS; both channels would give −23.
+  // EBU Tech 3341, test 1 in spirit: a sine at −23 dBFS in one channel alone stands at −26 LUFS; both channels would
+  // give −23.
   expect(levelsOf(tone(1000, 1, 10 ** (-23 / 20))).lufs).toBeCloseTo(-26, 0);
   expect(levelsOf(tone(1000, 0.05)).lufs).toBeGreaterThan(-30);
-  expect(levelsOf({ rate: RATE, channels: 2, data: new Float32Array(0) })).toEqual({ peakDb: -Infinity, rmsDb: -Infinity, lufs: -Infinity });
+  expect(levelsOf({ rate: RATE, channels: 2, data: new Float32Array(0) })).toEqual({
+    peakDb: -Infinity,
+    rmsDb: -Infinity,
+    lufs: -Infinity,
+  });
 });
 
 const tone440 = (i: number) => Math.sin((2 * Math.PI * 440 * i) / RATE);
@@ -75,7 +91,10 @@ describe('loops', () => {
   test('of loops that close equally well the one that keeps its level comes first', () => {
     // Falls fast, and from 1.5 s on no more.
     const falling = bell(30, 4);
-    const rests = { ...falling, data: falling.data.map((x, i) => (i < 1.5 * RATE ? x : tone440(i) * 0.8 * 10 ** (-45 / 20))) };
+    const rests = {
+      ...falling,
+      data: falling.data.map((x, i) => (i < 1.5 * RATE ? x : tone440(i) * 0.8 * 10 ** (-45 / 20))),
+    };
     const [best] = findLoops(rests, Math.round(1.45 * RATE), 3 * RATE, Math.round(RATE / 4));
     expect(Math.abs(best.quality.levelDb)).toBeLessThan(0.5);
     expect(best.start).toBeGreaterThan(1.5 * RATE);

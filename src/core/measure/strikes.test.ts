@@ -6,8 +6,20 @@ const RATE = 44100;
 const knocks = (at: readonly number[], seconds: number, fall = 18, noise = 1e-4): Audio => {
   const data = new Float32Array(Math.round(seconds * RATE));
   let s = 1;
-  for (let i = 0; i < data.length; i++) { s = (Math.imul(s, 1664525) + 1013904223) | 0; data[i] = (noise * s) / 2 ** 31; }
-  at.forEach((t, n) => { for (let i = Math.round(t * RATE); i < data.length; i++) { const age = i / RATE - t; data[i] += (0.3 + 0.1 * (n % 4)) * Math.min(1, age / 0.002) * Math.exp(-fall * age) * Math.sin(2 * Math.PI * (300 + 40 * n) * age); } });
+  for (let i = 0; i < data.length; i++) {
+    s = (Math.imul(s, 1664525) + 1013904223) | 0;
+    data[i] = (noise * s) / 2 ** 31;
+  }
+  at.forEach((t, n) => {
+    for (let i = Math.round(t * RATE); i < data.length; i++) {
+      const age = i / RATE - t;
+      data[i] +=
+        (0.3 + 0.1 * (n % 4)) *
+        Math.min(1, age / 0.002) *
+        Math.exp(-fall * age) *
+        Math.sin(2 * Math.PI * (300 + 40 * n) * age);
+    }
+  });
   return { rate: RATE, channels: 1, data };
 };
 
@@ -16,7 +28,10 @@ test('strikes are found where they are, within some milliseconds, and nowhere el
   const found = strikesIn(knocks(at, 3));
   expect(found).toHaveLength(at.length);
   // A cut lies before the strike, by 12 ms at the most.
-  found.forEach((frame, i) => { expect(frame / RATE).toBeLessThanOrEqual(at[i] + 0.001); expect(at[i] - frame / RATE).toBeLessThan(0.012); });
+  found.forEach((frame, i) => {
+    expect(frame / RATE).toBeLessThanOrEqual(at[i] + 0.001);
+    expect(at[i] - frame / RATE).toBeLessThan(0.012);
+  });
 });
 
 test('the softer of two strikes counts until more is asked of a rise; silence has none', () => {
@@ -44,8 +59,17 @@ test('pieces between silences hold what sounds, and no more', () => {
 });
 
 test('equal parts and cuts by hand cover the recording; cuts that lie too near are one', () => {
-  expect(equalPieces(1000, 4)).toEqual([{ start: 0, end: 250 }, { start: 250, end: 500 }, { start: 500, end: 750 }, { start: 750, end: 1000 }]);
+  expect(equalPieces(1000, 4)).toEqual([
+    { start: 0, end: 250 },
+    { start: 250, end: 500 },
+    { start: 500, end: 750 },
+    { start: 750, end: 1000 },
+  ]);
   expect(equalPieces(1000, 999)).toHaveLength(128);
-  expect(piecesAt([0, 44100, 44200, 20000], 88200, RATE)).toEqual([{ start: 0, end: 20000 }, { start: 20000, end: 44100 }, { start: 44100, end: 88200 }]);
+  expect(piecesAt([0, 44100, 44200, 20000], 88200, RATE)).toEqual([
+    { start: 0, end: 20000 },
+    { start: 20000, end: 44100 },
+    { start: 44100, end: 88200 },
+  ]);
   expect(piecesAt([], 88200, RATE)).toEqual([]);
 });

@@ -1,7 +1,10 @@
 import type { Audio } from '../dsp/sample';
 
 /** Where a long recording is cut: frames at which pieces begin and end. */
-export interface Piece { start: number; end: number }
+export interface Piece {
+  start: number;
+  end: number;
+}
 
 const HOP_SECONDS = 0.003;
 /** A piece shorter than this is not one. */
@@ -23,7 +26,8 @@ function energies({ data, channels, rate }: Audio): { levels: Float64Array; hop:
 }
 
 /**
- * Frames at which something is struck: where the energy rises by at least `riseDb` within some hundredths of a second, above a floor, and at least `apart` seconds after the last. By the energy of short hops, as
+ * Frames at which something is struck: where the energy rises by at least `riseDb` within some hundredths of a second,
+ * above a floor, and at least `apart` seconds after the last. By the energy of short hops, as
  * onsets are commonly found (common practice, no source).
  */
 export function strikesIn(audio: Audio, riseDb = 9, apart = 0.08): number[] {
@@ -81,10 +85,21 @@ export function piecesBetweenSilences(audio: Audio, floorDb = -48, seconds = 0.1
 }
 
 /** So many equal pieces. */
-export const equalPieces = (frames: number, count: number): Piece[] => Array.from({ length: Math.max(1, Math.min(128, Math.round(count))) }, (_, i, all = Math.max(1, Math.min(128, Math.round(count)))) => ({ start: Math.round((i * frames) / all), end: Math.round(((i + 1) * frames) / all) }));
+export const equalPieces = (frames: number, count: number): Piece[] =>
+  Array.from(
+    { length: Math.max(1, Math.min(128, Math.round(count))) },
+    (_, i, all = Math.max(1, Math.min(128, Math.round(count)))) => ({
+      start: Math.round((i * frames) / all),
+      end: Math.round(((i + 1) * frames) / all),
+    }),
+  );
 
 /** Pieces from each of some frames to the next; those that are too short join the one before. */
 export function piecesAt(starts: readonly number[], frames: number, rate: number): Piece[] {
-  const sorted = [...new Set(starts.map((frame) => Math.min(frames, Math.max(0, Math.round(frame)))))].sort((a, b) => a - b).filter((frame, i, all) => i === 0 || frame - all[i - 1] >= SHORTEST_SECONDS * rate);
-  return sorted.map((start, i) => ({ start, end: sorted[i + 1] ?? frames })).filter(({ start, end }) => end - start >= 1);
+  const sorted = [...new Set(starts.map((frame) => Math.min(frames, Math.max(0, Math.round(frame)))))]
+    .sort((a, b) => a - b)
+    .filter((frame, i, all) => i === 0 || frame - all[i - 1] >= SHORTEST_SECONDS * rate);
+  return sorted
+    .map((start, i) => ({ start, end: sorted[i + 1] ?? frames }))
+    .filter(({ start, end }) => end - start >= 1);
 }

@@ -5,11 +5,15 @@ import { amount, length, rate, seconds } from './parameters';
 
 const AMOUNT = 3;
 /** Points of a contour at the most, and numbers of each: x 0…1, y −1…1, bend −1…1 of the line that follows. */
-export const MOST_POINTS = 16, POINT = 3;
+export const MOST_POINTS = 16,
+  POINT = 3;
 
 /** A drawn curve, −1…1, once or round and round. */
 export const contour: MoverKind = {
-  id: 'contour', label: 'contour', low: -1, help: 'A curve that you draw, once for each beginning or round and round.',
+  id: 'contour',
+  label: 'contour',
+  low: -1,
+  help: 'A curve that you draw, once for each beginning or round and round.',
   parameters: define({
     rate: rate(0.5, 'Rounds in a second.'),
     length: length('1/1', 'How long the curve lasts.'),

@@ -6,7 +6,10 @@ import { glideInto } from './steps';
 
 /** Takes a value now and then and holds it: of chance, −1…1, or of another source as routes see it. */
 export const hold: MoverKind = {
-  id: 'hold', label: 'sample and hold', low: -1, help: 'Takes a value of chance, or of another source, now and then, and holds it.',
+  id: 'hold',
+  label: 'sample and hold',
+  low: -1,
+  help: 'Takes a value of chance, or of another source, now and then, and holds it.',
   parameters: define({
     rate: rate(4, 'Values in a second.'),
     length: length('1/8', 'How long a value is held.'),

@@ -5,11 +5,21 @@ import { amount, length, percent, rate, seconds } from './parameters';
 
 export const LFO_SHAPES = ['sine', 'triangle', 'rising', 'falling', 'square', 'smooth random'] as const;
 export type LfoShape = (typeof LFO_SHAPES)[number];
-const OFFSET = 3, DELAY = 4, FADE = 5, WIDTH = 6, AMOUNT = 7;
+const OFFSET = 3,
+  DELAY = 4,
+  FADE = 5,
+  WIDTH = 6,
+  AMOUNT = 7;
 
-/** A wave that repeats, −1…1. Sine and triangle begin at their middle and rise; smooth random goes from one draw to the next, one each round. */
+/**
+ * A wave that repeats, −1…1. Sine and triangle begin at their middle and rise; smooth random goes from one draw to the
+ * next, one each round.
+ */
 export const lfo: MoverKind = {
-  id: 'lfo', label: 'LFO', low: -1, help: 'A wave that repeats: sine, triangle, saws, square or smooth random.',
+  id: 'lfo',
+  label: 'LFO',
+  low: -1,
+  help: 'A wave that repeats: sine, triangle, saws, square or smooth random.',
   parameters: define({
     rate: rate(1, 'Rounds in a second.'),
     length: length('1/1', 'How long a round lasts.'),
@@ -41,11 +51,21 @@ function shapeInto(state: Float64Array, at: number, values: Float64Array, first:
   const x = phase - round;
   let y = 0;
   switch (spec.shape) {
-    case 0: y = Math.sin(2 * Math.PI * x); break;
-    case 1: y = x < 0.25 ? 4 * x : x < 0.75 ? 2 - 4 * x : 4 * x - 4; break;
-    case 2: y = 2 * x - 1; break;
-    case 3: y = 1 - 2 * x; break;
-    case 4: y = x * 100 < values[first + WIDTH] ? 1 : -1; break;
+    case 0:
+      y = Math.sin(2 * Math.PI * x);
+      break;
+    case 1:
+      y = x < 0.25 ? 4 * x : x < 0.75 ? 2 - 4 * x : 4 * x - 4;
+      break;
+    case 2:
+      y = 2 * x - 1;
+      break;
+    case 3:
+      y = 1 - 2 * x;
+      break;
+    case 4:
+      y = x * 100 < values[first + WIDTH] ? 1 : -1;
+      break;
     default:
       if (round !== state[at + STAGE]) {
         state[at + STAGE] = round;

@@ -1,7 +1,10 @@
 import type { Parameter } from '../space/parameter';
 import type { MoverKindId } from '../space/source';
 
-/** One sort of source that moves by itself. It keeps all its state in a row of numbers, so that a voice can have its own and nothing is ever put on the heap. */
+/**
+ * One sort of source that moves by itself. It keeps all its state in a row of numbers, so that a voice can have its own
+ * and nothing is ever put on the heap.
+ */
 export interface MoverKind {
   id: MoverKindId;
   label: string;
@@ -12,7 +15,14 @@ export interface MoverKind {
   /** Begins anew: everything but the seed and what comes in is 0 by then. */
   begin(state: Float64Array, at: number, values: Float64Array, first: number, spec: MoverSpec): void;
   /** Goes on by what {@link Time} says and leaves its value in the state. */
-  advance(state: Float64Array, at: number, values: Float64Array, first: number, spec: MoverSpec, time: Float64Array): void;
+  advance(
+    state: Float64Array,
+    at: number,
+    values: Float64Array,
+    first: number,
+    spec: MoverSpec,
+    time: Float64Array,
+  ): void;
 }
 
 /** What a mover is besides its parameters: plain data that travels with the program. */
@@ -30,16 +40,41 @@ export interface MoverSpec {
   samplesInput: boolean;
 }
 
-/** Places in a state: the value it has now; how far it has come in rounds, and in seconds since it began; a stage; three numbers of the kind's own; chance; whether a key is held; what comes in. */
-export const VALUE = 0, PHASE = 1, SECONDS = 2, STAGE = 3, A = 4, B = 5, C = 6, SEED = 7, DRAW = 8, HELD = 9, INPUT = 10, STATE_SIZE = 12;
+/**
+ * Places in a state: the value it has now; how far it has come in rounds, and in seconds since it began; a stage; three
+ * numbers of the kind's own; chance; whether a key is held; what comes in.
+ */
+export const VALUE = 0,
+  PHASE = 1,
+  SECONDS = 2,
+  STAGE = 3,
+  A = 4,
+  B = 5,
+  C = 6,
+  SEED = 7,
+  DRAW = 8,
+  HELD = 9,
+  INPUT = 10,
+  STATE_SIZE = 12;
 /** Parameters of a mover at the most. */
 export const MOST_PARAMETERS = 10;
-/** Places in the time: length of the span in seconds and in quarters, and the transport's position at its end in quarters. */
-export const SPAN_SECONDS = 0, SPAN_QUARTERS = 1, POSITION = 2, TIME_SIZE = 3;
+/**
+ * Places in the time: length of the span in seconds and in quarters, and the transport's position at its end in
+ * quarters.
+ */
+export const SPAN_SECONDS = 0,
+  SPAN_QUARTERS = 1,
+  POSITION = 2,
+  TIME_SIZE = 3;
 /** Where each kind has the parameters that several have. */
-export const RATE = 0, LENGTH = 1, LASTS = 2;
+export const RATE = 0,
+  LENGTH = 1,
+  LASTS = 2;
 
-/** Puts a new draw, −1…1, into the state: a generator of 32 bits (G. Marsaglia, Xorshift RNGs, 2003: 13, 17, 5) that lives in it. */
+/**
+ * Puts a new draw, −1…1, into the state: a generator of 32 bits (G. Marsaglia, Xorshift RNGs, 2003: 13, 17, 5) that
+ * lives in it.
+ */
 export function draw(state: Float64Array, at: number): void {
   let x = state[at + SEED] | 0;
   x ^= x << 13;
@@ -59,7 +94,8 @@ export function seedOf(a: number, b: number): number {
 }
 
 /**
- * How a line between two points bends: t in 0…1 at `bend` −1…1, 0 a straight line, above it quick at first, below slow. (1 − e^(−kt)) / (1 − e^(−k)) with k = 6 · bend.
+ * How a line between two points bends: t in 0…1 at `bend` −1…1, 0 a straight line, above it quick at first, below slow.
+ * (1 − e^(−kt)) / (1 − e^(−k)) with k = 6 · bend.
  * In place, in `values[at]`.
  */
 export function bendLine(values: Float64Array, at: number, bends: Float64Array, bend: number): void {
@@ -69,7 +105,11 @@ export function bendLine(values: Float64Array, at: number, bends: Float64Array, 
 }
 
 /** The height of such a line at x between two points, each x, y and the bend that follows it: for pictures. */
-export function lineBetween([x0, y0, bend]: readonly [number, number, number], [x1, y1]: readonly [number, number, number], x: number): number {
+export function lineBetween(
+  [x0, y0, bend]: readonly [number, number, number],
+  [x1, y1]: readonly [number, number, number],
+  x: number,
+): number {
   if (x1 <= x0) return y1;
   const share = Float64Array.of((x - x0) / (x1 - x0), bend);
   bendLine(share, 0, share, 1);

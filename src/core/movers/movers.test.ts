@@ -1,16 +1,57 @@
 import { noteValue, NOTE_QUARTERS, NOTE_VALUES, secondsOfQuarters, tempoOfTaps } from '../music/time';
 import type { MoverKindId } from '../space/source';
 import { LFO_SHAPES, moverKind } from '.';
-import { HELD, INPUT, MOST_PARAMETERS, POSITION, SEED, seedOf, SPAN_QUARTERS, SPAN_SECONDS, STATE_SIZE, VALUE, type MoverSpec } from './mover';
+import {
+  HELD,
+  INPUT,
+  MOST_PARAMETERS,
+  POSITION,
+  SEED,
+  seedOf,
+  SPAN_QUARTERS,
+  SPAN_SECONDS,
+  STATE_SIZE,
+  VALUE,
+  type MoverSpec,
+} from './mover';
 
-const RATE = 48000, TICK = 32;
+const RATE = 48000,
+  TICK = 32;
 
 /** A mover run on its own in ticks: its value at the end of each. */
-function run(kind: MoverKindId, seconds: number, { params = {}, spec = {}, tempo = 120, releaseAt = Infinity, input, seed = 1 }: { params?: Record<string, number>; spec?: Partial<MoverSpec>; tempo?: number; releaseAt?: number; input?: (t: number) => number; seed?: number } = {}): Float64Array {
+function run(
+  kind: MoverKindId,
+  seconds: number,
+  {
+    params = {},
+    spec = {},
+    tempo = 120,
+    releaseAt = Infinity,
+    input,
+    seed = 1,
+  }: {
+    params?: Record<string, number>;
+    spec?: Partial<MoverSpec>;
+    tempo?: number;
+    releaseAt?: number;
+    input?: (t: number) => number;
+    seed?: number;
+  } = {},
+): Float64Array {
   const { parameters, begin, advance } = moverKind(kind);
   const values = new Float64Array(MOST_PARAMETERS);
-  Object.values(parameters).forEach((parameter, i) => { values[i] = params[parameter.id] ?? parameter.default; });
-  const whole: MoverSpec = { clock: 'hz', begins: 'strike', shape: 0, loop: false, points: new Float64Array(0), samplesInput: false, ...spec };
+  Object.values(parameters).forEach((parameter, i) => {
+    values[i] = params[parameter.id] ?? parameter.default;
+  });
+  const whole: MoverSpec = {
+    clock: 'hz',
+    begins: 'strike',
+    shape: 0,
+    loop: false,
+    points: new Float64Array(0),
+    samplesInput: false,
+    ...spec,
+  };
   const state = new Float64Array(STATE_SIZE);
   state[SEED] = seedOf(seed, 1);
   state[HELD] = 1;
@@ -28,13 +69,22 @@ function run(kind: MoverKindId, seconds: number, { params = {}, spec = {}, tempo
     return state[VALUE];
   });
 }
-const risesThrough = (signal: Float64Array): number[] => [...signal].flatMap((x, i) => (i > 0 && signal[i - 1] < 0 && x >= 0 ? [(i * TICK) / RATE] : []));
+const risesThrough = (signal: Float64Array): number[] =>
+  [...signal].flatMap((x, i) => (i > 0 && signal[i - 1] < 0 && x >= 0 ? [(i * TICK) / RATE] : []));
 const at = (signal: Float64Array, seconds: number): number => signal[Math.round((seconds * RATE) / TICK) - 1];
 
 describe('note values', () => {
   // Arithmetic: a quarter lasts 60 000 / bpm ms; dotted × 1.5, triplet × 2/3.
-  test.each([[120, '1/4', 0.5], [90, '1/4', 60 / 90], [120, '1/8 dotted', 0.375], [60, '1/4 triplet', 2 / 3], [174, '1/16', 60 / 174 / 4], [84, '1/1', (4 * 60) / 84]])('at %f a minute %s lasts %f s', (tempo, id, seconds) =>
-    expect(secondsOfQuarters(NOTE_QUARTERS[noteValue(id)], tempo)).toBeCloseTo(seconds, 12));
+  test.each([
+    [120, '1/4', 0.5],
+    [90, '1/4', 60 / 90],
+    [120, '1/8 dotted', 0.375],
+    [60, '1/4 triplet', 2 / 3],
+    [174, '1/16', 60 / 174 / 4],
+    [84, '1/1', (4 * 60) / 84],
+  ])('at %f a minute %s lasts %f s', (tempo, id, seconds) =>
+    expect(secondsOfQuarters(NOTE_QUARTERS[noteValue(id)], tempo)).toBeCloseTo(seconds, 12),
+  );
   test('from long to short, each once', () => {
     const quarters = NOTE_VALUES.map((value) => value.quarters);
     expect(quarters).toEqual([...quarters].sort((a, b) => b - a));
@@ -53,12 +103,19 @@ describe('LFO', () => {
     const rises = risesThrough(run('lfo', 8, { params: { rate } }));
     expect((rises.length - 1) / (rises[rises.length - 1] - rises[0])).toBeCloseTo(rate, 2);
   });
-  test.each([[120, '1/4', 2], [90, '1/8 triplet', 4.5], [66, '1/2', 0.55]])('at %f a minute %s goes round %f times a second', (tempo, id, hz) => {
+  test.each([
+    [120, '1/4', 2],
+    [90, '1/8 triplet', 4.5],
+    [66, '1/2', 0.55],
+  ])('at %f a minute %s goes round %f times a second', (tempo, id, hz) => {
     const rises = risesThrough(run('lfo', 12, { params: { length: noteValue(id) }, spec: { clock: 'note' }, tempo }));
     expect((rises.length - 1) / (rises[rises.length - 1] - rises[0])).toBeCloseTo(hz, 2);
   });
   test('shapes at the quarters of their round', () => {
-    const quarters = (shape: number) => [0.25, 0.5, 0.75].map((t) => Math.round(at(run('lfo', 1, { spec: { shape } }), t - TICK / RATE / 2) * 100) / 100 + 0);
+    const quarters = (shape: number) =>
+      [0.25, 0.5, 0.75].map(
+        (t) => Math.round(at(run('lfo', 1, { spec: { shape } }), t - TICK / RATE / 2) * 100) / 100 + 0,
+      );
     expect(LFO_SHAPES).toHaveLength(6);
     expect(quarters(0)).toEqual([1, 0, -1]);
     expect(quarters(1)).toEqual([1, 0, -1]);
@@ -66,7 +123,8 @@ describe('LFO', () => {
     expect(quarters(3)).toEqual([0.5, 0, -0.5]);
   });
   test('a square’s width, phase, delay, fade-in and depth', () => {
-    const high = run('lfo', 4, { spec: { shape: 4 }, params: { width: 20 } }).filter((x) => x > 0).length / ((4 * RATE) / TICK);
+    const high =
+      run('lfo', 4, { spec: { shape: 4 }, params: { width: 20 } }).filter((x) => x > 0).length / ((4 * RATE) / TICK);
     expect(high).toBeCloseTo(0.2, 2);
     expect(at(run('lfo', 1, { params: { phase: 25, rate: 0.01 } }), 0.01)).toBeCloseTo(1, 3);
     const late = run('lfo', 4, { params: { delay: 1, fade: 2, rate: 10 } });
@@ -77,7 +135,9 @@ describe('LFO', () => {
   test('smooth random stays within its range, moves without steps and replays from its seed', () => {
     const random = run('lfo', 60, { spec: { shape: 5 }, params: { rate: 4 } });
     expect(Math.max(...random.map(Math.abs))).toBeLessThanOrEqual(1);
-    expect(random.reduce((most, x, i) => (i ? Math.max(most, Math.abs(x - random[i - 1])) : 0), 0)).toBeLessThan(2 * 1.5 * 4 * (TICK / RATE) * 1.01);
+    expect(random.reduce((most, x, i) => (i ? Math.max(most, Math.abs(x - random[i - 1])) : 0), 0)).toBeLessThan(
+      2 * 1.5 * 4 * (TICK / RATE) * 1.01,
+    );
     expect(run('lfo', 5, { spec: { shape: 5 }, seed: 7 })).toEqual(run('lfo', 5, { spec: { shape: 5 }, seed: 7 }));
     expect(run('lfo', 5, { spec: { shape: 5 }, seed: 8 })).not.toEqual(run('lfo', 5, { spec: { shape: 5 }, seed: 7 }));
   });
@@ -85,8 +145,13 @@ describe('LFO', () => {
 
 test('envelope: each stage has its length, the curve bends between the same ends, a release begins where it is', () => {
   const straight = { attackBend: 0, decayBend: 0, releaseBend: 0 };
-  const shape = run('envelope', 4, { params: { delay: 0.2, attack: 0.4, hold: 0.3, decay: 0.5, sustain: 50, release: 1, ...straight }, releaseAt: 2 });
-  expect([0.2, 0.4, 0.6, 0.9, 1.15, 1.4, 2].map((t) => at(shape, t))).toEqual([0, 0.5, 1, 1, 0.75, 0.5, 0.5].map((x) => expect.closeTo(x, 2)));
+  const shape = run('envelope', 4, {
+    params: { delay: 0.2, attack: 0.4, hold: 0.3, decay: 0.5, sustain: 50, release: 1, ...straight },
+    releaseAt: 2,
+  });
+  expect([0.2, 0.4, 0.6, 0.9, 1.15, 1.4, 2].map((t) => at(shape, t))).toEqual(
+    [0, 0.5, 1, 1, 0.75, 0.5, 0.5].map((x) => expect.closeTo(x, 2)),
+  );
   expect(at(shape, 2.5)).toBeCloseTo(0.25, 2);
   expect(at(shape, 3.1)).toBe(0);
   const early = run('envelope', 3, { params: { attack: 1, release: 1, ...straight }, releaseAt: 0.5 });
@@ -107,8 +172,14 @@ test('contour: through its points, once or round and round', () => {
 
 test('steps: each its note value, in time with the beat, gliding, or left out by chance', () => {
   const points = Float64Array.from([0.1, 0.2, 0.3, 0.4]);
-  const row = run('steps', 4, { params: { length: noteValue('1/8') }, spec: { clock: 'note', begins: 'beat', points }, tempo: 120 });
-  expect([0.1, 0.3, 0.6, 0.8, 1.1].map((t) => at(row, t))).toEqual([0.1, 0.2, 0.3, 0.4, 0.1].map((x) => expect.closeTo(x, 9)));
+  const row = run('steps', 4, {
+    params: { length: noteValue('1/8') },
+    spec: { clock: 'note', begins: 'beat', points },
+    tempo: 120,
+  });
+  expect([0.1, 0.3, 0.6, 0.8, 1.1].map((t) => at(row, t))).toEqual(
+    [0.1, 0.2, 0.3, 0.4, 0.1].map((x) => expect.closeTo(x, 9)),
+  );
   const gliding = run('steps', 1, { params: { length: noteValue('1/8'), glide: 50 }, spec: { clock: 'note', points } });
   expect(at(gliding, 0.25 + 0.0625)).toBeCloseTo(0.15, 2);
   expect(new Set(run('steps', 4, { params: { chance: 0 }, spec: { points } }))).toEqual(new Set([0.1]));
@@ -133,8 +204,12 @@ test('wander: bounded for hours, without jumps, all over its width', () => {
   expect(most).toBeLessThanOrEqual(1);
   expect(most).toBeGreaterThan(0.9);
   expect(Math.abs(walk.reduce((sum, x) => sum + x, 0) / walk.length)).toBeLessThan(0.1);
-  expect(walk.reduce((step, x, i) => (i ? Math.max(step, Math.abs(x - walk[i - 1])) : 0), 0)).toBeLessThan(0.8 * 1.5 * 2 * (TICK / RATE) * 1.01);
-  expect(run('wander', 60, { params: { rate: 2, amount: 25 } }).reduce((a, b) => Math.max(a, Math.abs(b)), 0)).toBeLessThanOrEqual(0.25);
+  expect(walk.reduce((step, x, i) => (i ? Math.max(step, Math.abs(x - walk[i - 1])) : 0), 0)).toBeLessThan(
+    0.8 * 1.5 * 2 * (TICK / RATE) * 1.01,
+  );
+  expect(
+    run('wander', 60, { params: { rate: 2, amount: 25 } }).reduce((a, b) => Math.max(a, Math.abs(b)), 0),
+  ).toBeLessThanOrEqual(0.25);
 });
 
 test('follower: 63 % of the way in its times, read in dB from its floor', () => {

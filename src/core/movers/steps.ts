@@ -3,13 +3,18 @@ import { moveOn } from './clock';
 import { A, B, draw, DRAW, PHASE, STAGE, VALUE, type MoverKind, type MoverSpec } from './mover';
 import { amount, length, percent, rate, seconds } from './parameters';
 
-const GLIDE = 3, CHANCE = 4, AMOUNT = 5;
+const GLIDE = 3,
+  CHANCE = 4,
+  AMOUNT = 5;
 /** Values of a row at the most. */
 export const MOST_STEPS = 32;
 
 /** A row of values, −1…1, one after another. A is the value it comes from, B the one it goes to. */
 export const steps: MoverKind = {
-  id: 'steps', label: 'steps', low: -1, help: 'A row of values, one after another in time.',
+  id: 'steps',
+  label: 'steps',
+  low: -1,
+  help: 'A row of values, one after another in time.',
   parameters: define({
     rate: rate(4, 'Steps in a second.'),
     length: length('1/8', 'How long a step lasts.'),
@@ -31,7 +36,14 @@ export const steps: MoverKind = {
   },
 };
 
-function takeStep(state: Float64Array, at: number, values: Float64Array, first: number, { points }: MoverSpec, step: number): void {
+function takeStep(
+  state: Float64Array,
+  at: number,
+  values: Float64Array,
+  first: number,
+  { points }: MoverSpec,
+  step: number,
+): void {
   state[at + STAGE] = step;
   state[at + A] = state[at + B];
   draw(state, at);

@@ -25,7 +25,10 @@ export function strollInto(state: Float64Array, at: number): void {
 
 /** A smooth random walk that stays within −1…1: each round it sets out for a new place near by. */
 export const wander: MoverKind = {
-  id: 'wander', label: 'wander', low: -1, help: 'A smooth random walk: never the same, never far from where it was.',
+  id: 'wander',
+  label: 'wander',
+  low: -1,
+  help: 'A smooth random walk: never the same, never far from where it was.',
   parameters: define({
     rate: { ...rate(0.3, 'How often in a second it sets out for another place.'), label: 'speed' },
     length: length('1/1', 'How long it takes to the next place.'),

@@ -2,38 +2,82 @@
 export const ARPEGGIO_ORDERS = ['up', 'down', 'up-down', 'as-played', 'random', 'chord', 'outside-in'] as const;
 export type ArpeggioOrder = (typeof ARPEGGIO_ORDERS)[number];
 export const ARPEGGIO_ORDER_WORDS: Record<ArpeggioOrder, string> = {
-  up: 'up', down: 'down', 'up-down': 'up and down', 'as-played': 'as played', random: 'random', chord: 'all at once', 'outside-in': 'outside in',
+  up: 'up',
+  down: 'down',
+  'up-down': 'up and down',
+  'as-played': 'as played',
+  random: 'random',
+  chord: 'all at once',
+  'outside-in': 'outside in',
 };
 
 /** Steps of a pattern at the most. */
 export const MOST_PATTERN = 32;
 
-/** One step: a note, the last note going on, or nothing; its share of the played velocity 0…1.5, octaves added, the chance 0…1 that it sounds. */
-export interface ArpeggioStep { kind: 'note' | 'tie' | 'rest'; velocity: number; octave: number; chance: number }
+/**
+ * One step: a note, the last note going on, or nothing; its share of the played velocity 0…1.5, octaves added, the
+ * chance 0…1 that it sounds.
+ */
+export interface ArpeggioStep {
+  kind: 'note' | 'tie' | 'rest';
+  velocity: number;
+  octave: number;
+  chance: number;
+}
 
-const step = (kind: ArpeggioStep['kind'] = 'note', velocity = 1, octave = 0, chance = 1): ArpeggioStep => ({ kind, velocity, octave, chance });
+const step = (kind: ArpeggioStep['kind'] = 'note', velocity = 1, octave = 0, chance = 1): ArpeggioStep => ({
+  kind,
+  velocity,
+  octave,
+  chance,
+});
 
 /**
- * A pattern in short: `x` a note, `X` a strong one, `o` a soft one, `^` one an octave higher, `v` one lower, `?` one that sounds as often as not, `-` the last one goes on, `.` a rest.
+ * A pattern in short: `x` a note, `X` a strong one, `o` a soft one, `^` one an octave higher, `v` one lower, `?` one
+ * that sounds as often as not, `-` the last one goes on, `.` a rest.
  */
 export function patternOf(text: string): ArpeggioStep[] {
   return [...text.replace(/\s/g, '')].map((sign) => {
     switch (sign) {
-      case 'X': return step('note', 1.25);
-      case 'o': return step('note', 0.6);
-      case '^': return step('note', 1, 1);
-      case 'v': return step('note', 1, -1);
-      case '?': return step('note', 0.8, 0, 0.5);
-      case '-': return step('tie');
-      case '.': return step('rest');
-      default: return step();
+      case 'X':
+        return step('note', 1.25);
+      case 'o':
+        return step('note', 0.6);
+      case '^':
+        return step('note', 1, 1);
+      case 'v':
+        return step('note', 1, -1);
+      case '?':
+        return step('note', 0.8, 0, 0.5);
+      case '-':
+        return step('tie');
+      case '.':
+        return step('rest');
+      default:
+        return step();
     }
   });
 }
 
 /** An arpeggio to try: its order, note value and pattern. */
-export interface ArpeggioPreset { name: string; order: ArpeggioOrder; rate: string; octaves: number; swing: number; gate: number; pattern: string }
-const preset = (name: string, order: ArpeggioOrder, rate: string, pattern: string, octaves = 1, gate = 70, swing = 50): ArpeggioPreset => ({ name, order, rate, octaves, swing, gate, pattern });
+export interface ArpeggioPreset {
+  name: string;
+  order: ArpeggioOrder;
+  rate: string;
+  octaves: number;
+  swing: number;
+  gate: number;
+  pattern: string;
+}
+const preset = (
+  name: string,
+  order: ArpeggioOrder,
+  rate: string,
+  pattern: string,
+  octaves = 1,
+  gate = 70,
+  swing = 50,
+): ArpeggioPreset => ({ name, order, rate, octaves, swing, gate, pattern });
 
 /** Arpeggios of ours. */
 export const ARPEGGIO_PRESETS: readonly ArpeggioPreset[] = [

@@ -3,7 +3,8 @@ import { bendOf14Bit, bendTo14Bit, gainOfVolumeController, MidiDecoder } from '.
 
 const decode = (...bytes: number[]) => new MidiDecoder().decode(bytes);
 
-// MIDI 1.0 Detailed Specification: status bytes, running status, velocity 0, 14-bit bend, real-time bytes between others.
+// MIDI 1.0 Detailed Specification: status bytes, running status, velocity 0, 14-bit bend, real-time bytes between
+// others.
 test('each channel message is read', () => {
   expect(decode(0x90, 60, 100)).toEqual([{ type: 'noteOn', channel: 1, key: 60, velocity: 100 }]);
   expect(decode(0x8f, 60, 33)).toEqual([{ type: 'noteOff', channel: 16, key: 60, velocity: 33 }]);
@@ -16,7 +17,9 @@ test('each channel message is read', () => {
 
 test('running status, and a note-on of velocity 0 is a note-off', () => {
   expect(decode(0x90, 60, 100, 64, 90, 60, 0)).toEqual([
-    { type: 'noteOn', channel: 1, key: 60, velocity: 100 }, { type: 'noteOn', channel: 1, key: 64, velocity: 90 }, { type: 'noteOff', channel: 1, key: 60, velocity: 64 },
+    { type: 'noteOn', channel: 1, key: 60, velocity: 100 },
+    { type: 'noteOn', channel: 1, key: 64, velocity: 90 },
+    { type: 'noteOff', channel: 1, key: 60, velocity: 64 },
   ]);
 });
 
@@ -44,11 +47,14 @@ test('volume and expression', () => {
 });
 
 test('no bytes whatever make the decoder throw or give values outside MIDI’s ranges', () => {
-  fc.assert(fc.property(fc.uint8Array({ maxLength: 60 }), (bytes) => {
-    for (const message of new MidiDecoder().decode(bytes)) {
-      expect(message.channel).toBeGreaterThanOrEqual(1);
-      expect(message.channel).toBeLessThanOrEqual(16);
-      for (const [name, value] of Object.entries(message)) if (typeof value === 'number' && name !== 'bend') expect(value).toBeLessThanOrEqual(127);
-    }
-  }));
+  fc.assert(
+    fc.property(fc.uint8Array({ maxLength: 60 }), (bytes) => {
+      for (const message of new MidiDecoder().decode(bytes)) {
+        expect(message.channel).toBeGreaterThanOrEqual(1);
+        expect(message.channel).toBeLessThanOrEqual(16);
+        for (const [name, value] of Object.entries(message))
+          if (typeof value === 'number' && name !== 'bend') expect(value).toBeLessThanOrEqual(127);
+      }
+    }),
+  );
 });

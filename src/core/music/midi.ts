@@ -10,23 +10,43 @@ export type MidiMessage =
   | { type: 'bend'; channel: number; bend: number };
 
 /** What concerns time and not a channel: a 24th of a quarter, beginnings and ends, and a position in sixteenths. */
-export type TimeMessage = { type: 'clock' | 'start' | 'continue' | 'stop' } | { type: 'songPosition'; sixteenths: number };
-const TIMES: Record<number, 'clock' | 'start' | 'continue' | 'stop'> = { 0xf8: 'clock', 0xfa: 'start', 0xfb: 'continue', 0xfc: 'stop' };
+export type TimeMessage =
+  { type: 'clock' | 'start' | 'continue' | 'stop' } | { type: 'songPosition'; sixteenths: number };
+const TIMES: Record<number, 'clock' | 'start' | 'continue' | 'stop'> = {
+  0xf8: 'clock',
+  0xfa: 'start',
+  0xfb: 'continue',
+  0xfc: 'stop',
+};
 
 /** What is played, of all that a controller sends. */
 export type PlayedEvent = Exclude<MidiMessage, { type: 'program' }>;
 
 /** Controller numbers with a meaning of their own in MIDI 1.0. */
 export const CC = {
-  wheel: 1, breath: 2, volume: 7, expression: 11, sustain: 64, sostenuto: 66, slide: 74,
-  allSoundOff: 120, resetControllers: 121, allNotesOff: 123, omniOff: 124, omniOn: 125, mono: 126, poly: 127,
+  wheel: 1,
+  breath: 2,
+  volume: 7,
+  expression: 11,
+  sustain: 64,
+  sostenuto: 66,
+  slide: 74,
+  allSoundOff: 120,
+  resetControllers: 121,
+  allNotesOff: 123,
+  omniOff: 124,
+  omniOn: 125,
+  mono: 126,
+  poly: 127,
 } as const;
 
 const DATA_BYTES = [2, 2, 2, 2, 1, 1, 2];
 
 /**
- * A decoder for a stream of MIDI bytes from one port. It keeps running status between calls, skips system exclusive, lets
- * real-time bytes pass between others, and reads a note-on of velocity 0 as a note-off (velocity 64, as the specification says
+ * A decoder for a stream of MIDI bytes from one port. It keeps running status between calls, skips system exclusive,
+ * lets
+ * real-time bytes pass between others, and reads a note-on of velocity 0 as a note-off (velocity 64, as the
+ * specification says
  * for keyboards without release velocity). Broken data is skipped, never thrown at.
  */
 export class MidiDecoder {
@@ -78,13 +98,22 @@ export class MidiDecoder {
 function messageOf(status: number, a: number, b: number): MidiMessage {
   const channel = (status & 15) + 1;
   switch (status >> 4) {
-    case 8: return { type: 'noteOff', channel, key: a, velocity: b };
-    case 9: return b === 0 ? { type: 'noteOff', channel, key: a, velocity: 64 } : { type: 'noteOn', channel, key: a, velocity: b };
-    case 10: return { type: 'keyPressure', channel, key: a, pressure: b };
-    case 11: return { type: 'controller', channel, controller: a, value: b };
-    case 12: return { type: 'program', channel, program: a };
-    case 13: return { type: 'channelPressure', channel, pressure: a };
-    default: return { type: 'bend', channel, bend: bendOf14Bit(a | (b << 7)) };
+    case 8:
+      return { type: 'noteOff', channel, key: a, velocity: b };
+    case 9:
+      return b === 0
+        ? { type: 'noteOff', channel, key: a, velocity: 64 }
+        : { type: 'noteOn', channel, key: a, velocity: b };
+    case 10:
+      return { type: 'keyPressure', channel, key: a, pressure: b };
+    case 11:
+      return { type: 'controller', channel, controller: a, value: b };
+    case 12:
+      return { type: 'program', channel, program: a };
+    case 13:
+      return { type: 'channelPressure', channel, pressure: a };
+    default:
+      return { type: 'bend', channel, bend: bendOf14Bit(a | (b << 7)) };
   }
 }
 
@@ -94,5 +123,8 @@ export const bendOf14Bit = (value: number): number => (value < 8192 ? (value - 8
 /** The inverse of {@link bendOf14Bit}, rounded. */
 export const bendTo14Bit = (bend: number): number => Math.round(bend < 0 ? 8192 + bend * 8192 : 8192 + bend * 8191);
 
-/** Gain of CC 7 (volume) and CC 11 (expression): 40·log10(v/127) dB, which is (v/127)² (General MIDI 2 and DLS recommended practice). */
+/**
+ * Gain of CC 7 (volume) and CC 11 (expression): 40·log10(v/127) dB, which is (v/127)² (General MIDI 2 and DLS
+ * recommended practice).
+ */
 export const gainOfVolumeController = (value: number): number => (value / 127) ** 2;

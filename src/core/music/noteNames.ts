@@ -11,7 +11,8 @@ const ACCIDENTALS: Record<string, number> = { '': 0, '#': 1, '♯': 1, s: 1, b: 
 export const octaveOfKey = (key: number, middleC: MiddleC = 4): number => Math.floor(key / 12) - 5 + middleC;
 
 /** The name of a key, such as `F♯3`. */
-export const nameOfKey = (key: number, middleC: MiddleC = 4): string => `${SHARPS[((key % 12) + 12) % 12]}${octaveOfKey(key, middleC)}`;
+export const nameOfKey = (key: number, middleC: MiddleC = 4): string =>
+  `${SHARPS[((key % 12) + 12) % 12]}${octaveOfKey(key, middleC)}`;
 
 /** The name of a key in the name of a file, where only plain letters are safe: `F#3`, middle C as C4. */
 export const fileNameOfKey = (key: number): string => nameOfKey(key).replace('♯', '#');

@@ -1,7 +1,15 @@
 import { dbOfGain, frequencyOfKey, gainOfDb, isBlackKey, keyOfFrequency, ratioOfSemitones } from './pitch';
 
 // MIDI Tuning Standard, twelve-tone equal temperament with A4 = key 69 = 440 Hz.
-test.each([[69, 440], [60, 261.6256], [31, 48.9994], [43, 97.9989], [55, 195.9977], [21, 27.5], [108, 4186.009]])('key %i sounds at %f Hz', (key, hz) => {
+test.each([
+  [69, 440],
+  [60, 261.6256],
+  [31, 48.9994],
+  [43, 97.9989],
+  [55, 195.9977],
+  [21, 27.5],
+  [108, 4186.009],
+])('key %i sounds at %f Hz', (key, hz) => {
   expect(frequencyOfKey(key)).toBeCloseTo(hz, 3);
   expect(keyOfFrequency(hz)).toBeCloseTo(key, 4);
 });

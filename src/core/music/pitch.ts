@@ -2,7 +2,10 @@
 export const KEYS = 128;
 export const MIDDLE_C = 60;
 
-/** Frequency in Hz of a (possibly fractional) key. Twelve-tone equal temperament, A4 = key 69 = 440 Hz (MIDI Tuning Standard). */
+/**
+ * Frequency in Hz of a (possibly fractional) key. Twelve-tone equal temperament, A4 = key 69 = 440 Hz (MIDI Tuning
+ * Standard).
+ */
 export const frequencyOfKey = (key: number): number => 440 * 2 ** ((key - 69) / 12);
 
 /** The fractional key whose frequency is `hz` (above 0). */

@@ -1,5 +1,9 @@
 /** A scale: semitones of its notes above the root, rising within an octave. */
-export interface Scale { id: string; label: string; intervals: readonly number[] }
+export interface Scale {
+  id: string;
+  label: string;
+  intervals: readonly number[];
+}
 
 const scale = (id: string, label: string, ...intervals: number[]): Scale => ({ id, label, intervals });
 
@@ -39,11 +43,14 @@ export type Outside = (typeof OUTSIDE)[number];
 
 /** The keys 0…127 of a scale on a root 0…11 (0 is C), rising. */
 export function keysOfScale(intervals: readonly number[], root: number): number[] {
-  return Array.from({ length: 128 }, (_, key) => key).filter((key) => intervals.includes((((key - root) % 12) + 12) % 12));
+  return Array.from({ length: 128 }, (_, key) => key).filter((key) =>
+    intervals.includes((((key - root) % 12) + 12) % 12),
+  );
 }
 
 /**
- * By key 0…127, the key of the scale that it becomes; −1: it stays silent. The nearest of two equally near ones is the lower. Near the ends of the keyboard, where the scale has no key further on, the
+ * By key 0…127, the key of the scale that it becomes; −1: it stays silent. The nearest of two equally near ones is the
+ * lower. Near the ends of the keyboard, where the scale has no key further on, the
  * last one there is.
  */
 export function snapTable(intervals: readonly number[], root: number, outside: Outside): Int16Array {

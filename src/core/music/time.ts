@@ -1,12 +1,35 @@
-/** Lengths in quarters that notes are written with, from long to short; dotted ones last half as long again, three of a triplet fill the time of two. */
-export interface NoteValue { id: string; label: string; quarters: number }
+/**
+ * Lengths in quarters that notes are written with, from long to short; dotted ones last half as long again, three of a
+ * triplet fill the time of two.
+ */
+export interface NoteValue {
+  id: string;
+  label: string;
+  quarters: number;
+}
 
-const plain = [['4/1', 16], ['2/1', 8], ['1/1', 4], ['1/2', 2], ['1/4', 1], ['1/8', 0.5], ['1/16', 0.25], ['1/32', 0.125]] as const;
+const plain = [
+  ['4/1', 16],
+  ['2/1', 8],
+  ['1/1', 4],
+  ['1/2', 2],
+  ['1/4', 1],
+  ['1/8', 0.5],
+  ['1/16', 0.25],
+  ['1/32', 0.125],
+] as const;
 
-export const NOTE_VALUES: readonly NoteValue[] = plain.flatMap(([id, quarters]) => [
-  { id, label: id, quarters },
-  ...(quarters <= 2 ? [{ id: `${id} dotted`, label: `${id} dotted`, quarters: quarters * 1.5 }, { id: `${id} triplet`, label: `${id} triplet`, quarters: (quarters * 2) / 3 }] : []),
-]).sort((a, b) => b.quarters - a.quarters);
+export const NOTE_VALUES: readonly NoteValue[] = plain
+  .flatMap(([id, quarters]) => [
+    { id, label: id, quarters },
+    ...(quarters <= 2
+      ? [
+          { id: `${id} dotted`, label: `${id} dotted`, quarters: quarters * 1.5 },
+          { id: `${id} triplet`, label: `${id} triplet`, quarters: (quarters * 2) / 3 },
+        ]
+      : []),
+  ])
+  .sort((a, b) => b.quarters - a.quarters);
 
 /** Place of a note value in {@link NOTE_VALUES}, by id. Throws a RangeError for an id that names none. */
 export function noteValue(id: string): number {
@@ -22,7 +45,8 @@ export const secondsOfQuarters = (quarters: number, tempo: number): number => (q
 export const NOTE_QUARTERS = Float64Array.from(NOTE_VALUES, ({ quarters }) => quarters);
 
 /**
- * Tempo from taps: the mean of the intervals of the last taps that follow one another closely; a pause of more than two seconds begins anew. Undefined until the second tap.
+ * Tempo from taps: the mean of the intervals of the last taps that follow one another closely; a pause of more than two
+ * seconds begins anew. Undefined until the second tap.
  * `times` in seconds, rising.
  */
 export function tempoOfTaps(times: readonly number[]): number | undefined {

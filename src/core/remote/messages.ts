@@ -1,7 +1,8 @@
 import { array, boolean, mixed, number, object, string, ValidationError, type InferType, type ObjectSchema } from 'yup';
 
 /**
- * What a paired device, the server between and the page that plays say to one another, as JSON text over WebSocket. The server passes on nothing that these schemas do not know.
+ * What a paired device, the server between and the page that plays say to one another, as JSON text over WebSocket. The
+ * server passes on nothing that these schemas do not know.
  */
 const share = () => number().strict().required().min(0).max(1);
 const one = <T extends string>(type: T) => string<T>().required().oneOf([type]);
@@ -9,36 +10,76 @@ const plain = <T extends string>(type: T) => object({ type: one(type) }).noUnkno
 
 /** What a device asks for, once it is paired. */
 const GUEST = {
-  macro: object({ type: one('macro'), number: number().strict().required().integer().min(1).max(16), value: share() }).noUnknown(),
-  xy: object({ type: one('xy'), number: number().strict().required().integer().min(1).max(4), x: share(), y: share(), letGo: boolean().strict().required() }).noUnknown(),
-  rest: object({ type: one('rest'), kind: string<'macro' | 'xy'>().required().oneOf(['macro', 'xy']), number: number().strict().required().integer().min(1).max(16) }).noUnknown(),
+  macro: object({
+    type: one('macro'),
+    number: number().strict().required().integer().min(1).max(16),
+    value: share(),
+  }).noUnknown(),
+  xy: object({
+    type: one('xy'),
+    number: number().strict().required().integer().min(1).max(4),
+    x: share(),
+    y: share(),
+    letGo: boolean().strict().required(),
+  }).noUnknown(),
+  rest: object({
+    type: one('rest'),
+    kind: string<'macro' | 'xy'>().required().oneOf(['macro', 'xy']),
+    number: number().strict().required().integer().min(1).max(16),
+  }).noUnknown(),
   go: object({ type: one('go'), place: number().strict().required().integer().min(0).max(9999) }).noUnknown(),
-  next: plain('next'), previous: plain('previous'), silence: plain('silence'),
+  next: plain('next'),
+  previous: plain('previous'),
+  silence: plain('silence'),
   /** `at`: the device's own clock, sent back as it is; `latency`: ms that the last one took there and back. */
-  ping: object({ type: one('ping'), at: number().strict().required().min(0).max(1e15), latency: number().strict().required().min(0).max(1e6) }).noUnknown(),
+  ping: object({
+    type: one('ping'),
+    at: number().strict().required().min(0).max(1e15),
+    latency: number().strict().required().min(0).max(1e6),
+  }).noUnknown(),
 } satisfies Record<string, ObjectSchema<{ type: string }>>;
 export type GuestMessage = InferType<(typeof GUEST)[keyof typeof GUEST]>;
 
 /** How a device begins: with the code that the page shows, or with the token that it was given before. */
 const HELLO = {
-  join: object({ type: one('join'), code: string().strict().required().max(16), name: string().strict().defined().max(40) }).noUnknown(),
+  join: object({
+    type: one('join'),
+    code: string().strict().required().max(16),
+    name: string().strict().defined().max(40),
+  }).noUnknown(),
   return: object({ type: one('return'), token: string().strict().required().max(64) }).noUnknown(),
 } satisfies Record<string, ObjectSchema<{ type: string }>>;
 export type Hello = InferType<(typeof HELLO)[keyof typeof HELLO]>;
 
 const port = () => number().strict().required().integer().min(1).max(65535);
-/** Four numbers of eight bits that stand for a machine (RFC 791): anything else would be looked up as a name on a network. */
+/**
+ * Four numbers of eight bits that stand for a machine (RFC 791): anything else would be looked up as a name on a
+ * network.
+ */
 export const isAddress = (text: string): boolean => {
   const parts = text.split('.');
   return parts.length === 4 && parts.every((part) => /^(0|[1-9]\d{0,2})$/.test(part) && Number(part) <= 255);
 };
 const address = () => string().strict().required().test('address', 'no address', isAddress);
-/** A device that was let in: what it is called, and the hashes (SHA-256, base64url) of the tokens that it may come back with. */
-const seat = () => object({
-  id: number().strict().required().integer().min(1).max(1e9),
-  name: string().strict().defined().max(40),
-  tokens: array(string().strict().required().matches(/^[\w-]{43}$/)).strict().required().min(1).max(2),
-}).noUnknown();
+/**
+ * A device that was let in: what it is called, and the hashes (SHA-256, base64url) of the tokens that it may come back
+ * with.
+ */
+const seat = () =>
+  object({
+    id: number().strict().required().integer().min(1).max(1e9),
+    name: string().strict().defined().max(40),
+    tokens: array(
+      string()
+        .strict()
+        .required()
+        .matches(/^[\w-]{43}$/),
+    )
+      .strict()
+      .required()
+      .min(1)
+      .max(2),
+  }).noUnknown();
 export type Seat = InferType<ReturnType<typeof seat>>;
 
 /** What the page that plays tells the server. */
@@ -47,11 +88,34 @@ const HOST = {
   open: object({ type: one('open'), seats: array(seat()).strict().max(40).optional() }).noUnknown(),
   close: plain('close'),
   /** To all devices, or to one by its id: passed on as it is. */
-  tell: object({ type: one('tell'), to: number().strict().integer().min(0).optional(), body: mixed<object>().required() }).noUnknown(),
+  tell: object({
+    type: one('tell'),
+    to: number().strict().integer().min(0).optional(),
+    body: mixed<object>().required(),
+  }).noUnknown(),
   dismiss: object({ type: one('dismiss'), id: number().strict().required().integer().min(0) }).noUnknown(),
   /** Open Sound Control over UDP: where it is heard, and where it is sent; null: not. */
-  osc: object({ type: one('osc'), in: object({ address: address(), port: port() }).noUnknown().nullable().defined(), out: object({ address: address(), port: port() }).noUnknown().nullable().defined() }).noUnknown(),
-  say: object({ type: one('say'), address: string().strict().required().matches(/^\/wavicle\/[a-z0-9/]{1,60}$/), values: mixed<(number | string)[]>().required().test('values', (list) => Array.isArray(list) && list.length <= 8 && list.every((value) => typeof value === 'string' ? value.length <= 200 : Number.isFinite(value))) }).noUnknown(),
+  osc: object({
+    type: one('osc'),
+    in: object({ address: address(), port: port() }).noUnknown().nullable().defined(),
+    out: object({ address: address(), port: port() }).noUnknown().nullable().defined(),
+  }).noUnknown(),
+  say: object({
+    type: one('say'),
+    address: string()
+      .strict()
+      .required()
+      .matches(/^\/wavicle\/[a-z0-9/]{1,60}$/),
+    values: mixed<(number | string)[]>()
+      .required()
+      .test(
+        'values',
+        (list) =>
+          Array.isArray(list) &&
+          list.length <= 8 &&
+          list.every((value) => (typeof value === 'string' ? value.length <= 200 : Number.isFinite(value))),
+      ),
+  }).noUnknown(),
 } satisfies Record<string, ObjectSchema<{ type: string }>>;
 export type HostMessage = InferType<(typeof HOST)[keyof typeof HOST]>;
 
@@ -64,31 +128,72 @@ export type ToHost =
   /** One that may not come back. */
   | { type: 'gone'; id: number }
   | { type: 'from'; id: number; message: GuestMessage }
-  | { type: 'osc'; in: { address: string; port: number } | null; out: { address: string; port: number } | null; problem: string }
+  | {
+      type: 'osc';
+      in: { address: string; port: number } | null;
+      out: { address: string; port: number } | null;
+      problem: string;
+    }
   | { type: 'problem'; text: string };
 
-/** What a device hears: first whether it is paired, then what the page tells. `later`: its token holds, and it may try again. */
-export type ToGuest = { type: 'welcome'; token: string } | { type: 'refused'; text: string; later?: boolean } | { type: 'told'; body: ToldGuest };
+/**
+ * What a device hears: first whether it is paired, then what the page tells. `later`: its token holds, and it may try
+ * again.
+ */
+export type ToGuest =
+  | { type: 'welcome'; token: string }
+  | { type: 'refused'; text: string; later?: boolean }
+  | { type: 'told'; body: ToldGuest };
 
 /** What the page tells its devices. */
-export type ToldGuest = { type: 'stage'; stage: StageState } | { type: 'live'; live: LiveState } | { type: 'pong'; at: number };
+export type ToldGuest =
+  { type: 'stage'; stage: StageState } | { type: 'live'; live: LiveState } | { type: 'pong'; at: number };
 
 /** The show as a device sees it. Colours are names of the theme's. */
 export interface StageState {
-  setlist: string; place: number; title: string; song: string; notes: string; next: string; tempo: number; transpose: number;
+  setlist: string;
+  place: number;
+  title: string;
+  song: string;
+  notes: string;
+  next: string;
+  tempo: number;
+  transpose: number;
   steps: { title: string; song: string; pause: boolean }[];
   macros: { number: number; name: string; words: string; style: 'strip' | 'momentary' | 'latched'; colour: string }[];
-  pads: { number: number; name: string; anchors: { name: string; x: number; y: number; colour: string; shape: string }[] }[];
+  pads: {
+    number: number;
+    name: string;
+    anchors: { name: string; x: number; y: number; colour: string; shape: string }[];
+  }[];
 }
 
 /** Where things stand: macros and dots in the order of the stage, and how loud it is (0…1). */
-export interface LiveState { macros: number[]; dots: number[]; level: number }
+export interface LiveState {
+  macros: number[];
+  dots: number[];
+  level: number;
+}
 
 /**
- * Messages of devices are no longer than this, in bytes; those of the page; so many of each in a second, and at once. Four fingers of a device tell where they are 62 times a second each; the page tells sixteen macros
- * by OSC, 20 times a second. So many devices play at once, and so many more are remembered; one that says nothing for so long (it tells how fast the line is every second) is taken as lost.
+ * Messages of devices are no longer than this, in bytes; those of the page; so many of each in a second, and at once.
+ * Four fingers of a device tell where they are 62 times a second each; the page tells sixteen macros
+ * by OSC, 20 times a second. So many devices play at once, and so many more are remembered; one that says nothing for
+ * so long (it tells how fast the line is every second) is taken as lost.
  */
-export const LIMITS = { guestBytes: 512, hostBytes: 256 * 1024, guestRate: 300, guestBurst: 600, hostRate: 1000, hostBurst: 3000, guests: 8, absent: 24, flood: 1500, helloMs: 5000, silentMs: 15_000 } as const;
+export const LIMITS = {
+  guestBytes: 512,
+  hostBytes: 256 * 1024,
+  guestRate: 300,
+  guestBurst: 600,
+  hostRate: 1000,
+  hostBurst: 3000,
+  guests: 8,
+  absent: 24,
+  flood: 1500,
+  helloMs: 5000,
+  silentMs: 15_000,
+} as const;
 
 function read<T>(schemas: Record<string, ObjectSchema<{ type: string }>>, text: string): T | undefined {
   let json: unknown;
@@ -117,7 +222,11 @@ export class Bucket {
   private left: number;
   private at: number;
 
-  constructor(private readonly rate: number, private readonly burst: number, now: number) {
+  constructor(
+    private readonly rate: number,
+    private readonly burst: number,
+    now: number,
+  ) {
     this.left = burst;
     this.at = now;
   }

@@ -13,8 +13,19 @@ test('what moves layers without a route is told once for each switch, with every
 test('it is switched off and on again for all layers, and nothing else changes', () => {
   for (const { takesOff } of builtInMoves(patch)) {
     const off = setBuiltIn(patch, takesOff, false);
-    expect(builtInMoves(off).find((row) => row.takesOff === takesOff)).toMatchObject({ hear: [], not: [{ id: 'a' }, { id: 'b' }] });
+    expect(builtInMoves(off).find((row) => row.takesOff === takesOff)).toMatchObject({
+      hear: [],
+      not: [{ id: 'a' }, { id: 'b' }],
+    });
     expect(setBuiltIn(setBuiltIn(off, takesOff, true), takesOff, true)).toEqual(setBuiltIn(patch, takesOff, true));
-    expect(builtInMoves(off).filter((row) => row.takesOff !== takesOff)).toEqual(builtInMoves(patch).filter((row) => row.takesOff !== takesOff).map((row) => ({ ...row, hear: off.layers.filter((layer) => layer.receive[row.takesOff]), not: off.layers.filter((layer) => !layer.receive[row.takesOff]) })));
+    expect(builtInMoves(off).filter((row) => row.takesOff !== takesOff)).toEqual(
+      builtInMoves(patch)
+        .filter((row) => row.takesOff !== takesOff)
+        .map((row) => ({
+          ...row,
+          hear: off.layers.filter((layer) => layer.receive[row.takesOff]),
+          not: off.layers.filter((layer) => !layer.receive[row.takesOff]),
+        })),
+    );
   }
 });

@@ -8,7 +8,14 @@ export const ROLES = ['unsaid', 'keys', 'bass', 'lead', 'pad', 'drums', 'effects
 
 /** Findings set aside at the most. */
 export const MOST_ASIDE = 2000;
-const isThresholds = (value: unknown): boolean => typeof value === 'object' && value !== null && !Array.isArray(value) && Object.keys(value).length <= 200 && Object.entries(value).every(([id, x]) => /^[a-z0-9-]+\.[A-Za-z0-9]+$/.test(id) && typeof x === 'number' && Number.isFinite(x));
+const isThresholds = (value: unknown): boolean =>
+  typeof value === 'object' &&
+  value !== null &&
+  !Array.isArray(value) &&
+  Object.keys(value).length <= 200 &&
+  Object.entries(value).every(
+    ([id, x]) => /^[a-z0-9-]+\.[A-Za-z0-9]+$/.test(id) && typeof x === 'number' && Number.isFinite(x),
+  );
 
 const asideSchema = object({
   finding: text('By what a finding is known again: its rule and place.', 1000),
@@ -16,6 +23,15 @@ const asideSchema = object({
 });
 
 export const checksSchema = object({
-  thresholds: mixed<Record<string, number>>().required('is missing').meta({ doc: 'Thresholds other than those that the rules have by themselves, as RULE.THRESHOLD, in their units.' }).test('thresholds', (value, context) => isThresholds(value) || context.createError({ message: `${shown(value)} are no thresholds` })),
-  aside: array(list(asideSchema)).required('is missing').max(MOST_ASIDE, `has more than ${MOST_ASIDE} findings set aside`).meta({ doc: 'Findings that are meant, and why.' }),
+  thresholds: mixed<Record<string, number>>()
+    .required('is missing')
+    .meta({ doc: 'Thresholds other than those that the rules have by themselves, as RULE.THRESHOLD, in their units.' })
+    .test(
+      'thresholds',
+      (value, context) => isThresholds(value) || context.createError({ message: `${shown(value)} are no thresholds` }),
+    ),
+  aside: array(list(asideSchema))
+    .required('is missing')
+    .max(MOST_ASIDE, `has more than ${MOST_ASIDE} findings set aside`)
+    .meta({ doc: 'Findings that are meant, and why.' }),
 });

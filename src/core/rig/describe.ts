@@ -3,9 +3,16 @@ import { MOVERS } from '../movers';
 import { LAYER_PARAMETERS, MAIN_PARAMETERS, XY_PARAMETERS, ZONE_PARAMETERS, type Parameter } from './parameters';
 import { rigSchema, RIG_VERSION } from './schema';
 
-interface Described extends SchemaDescription { fields?: Record<string, Described>; innerType?: Described; meta?: { doc?: string; low?: number; high?: number } }
+interface Described extends SchemaDescription {
+  fields?: Record<string, Described>;
+  innerType?: Described;
+  meta?: { doc?: string; low?: number; high?: number };
+}
 
-/** The written format of rig files, as Markdown, from the schema and the parameter registry: docs/rig-format.md is this text. */
+/**
+ * The written format of rig files, as Markdown, from the schema and the parameter registry: docs/rig-format.md is this
+ * text.
+ */
 export function rigFormatMarkdown(): string {
   const sections: string[] = [];
   section('Rig', 'rig.json', rigSchema.describe() as Described, sections);
@@ -37,7 +44,14 @@ export function rigFormatMarkdown(): string {
     '',
     ...parameterTable(Object.values(XY_PARAMETERS)),
     '',
-    ...MOVERS.flatMap((kind) => [`## Parameters of a mover: ${kind.label}`, '', `${kind.help} Source \`${kind.id}.N\`, ${kind.low} … 1; targets \`${kind.id}.N.PARAMETER\`.`, '', ...parameterTable(Object.values(kind.parameters)), '']),
+    ...MOVERS.flatMap((kind) => [
+      `## Parameters of a mover: ${kind.label}`,
+      '',
+      `${kind.help} Source \`${kind.id}.N\`, ${kind.low} … 1; targets \`${kind.id}.N.PARAMETER\`.`,
+      '',
+      ...parameterTable(Object.values(kind.parameters)),
+      '',
+    ]),
     '## Sources',
     '',
     'One value for each note: `key` 0…127, `velocity` 1…127, `releaseVelocity`, `pressure`, `slide`, `random.1` … `random.8` (0…1, drawn for a strike and the same for all its layers), `scatter.1` … `scatter.8` (0…1, drawn for each voice), `alternate` (0 at one strike, 1 at the next).',
@@ -55,22 +69,36 @@ function section(title: string, place: string, described: Described, out: string
     const isTable = inner.type === 'object';
     const what = `${field.type === 'array' ? 'list of ' : ''}${isTable ? titleOf(name) : kindOf(inner)}${field.nullable ? ' or null' : ''}`;
     rows.push(`| \`${name}\` | ${what} | ${field.meta?.doc ?? inner.meta?.doc ?? ''} |`);
-    if (isTable) nested.push([titleOf(name), `${place === 'rig.json' ? '' : `${place}.`}${name}${field.type === 'array' ? '[]' : ''}`, inner]);
+    if (isTable)
+      nested.push([
+        titleOf(name),
+        `${place === 'rig.json' ? '' : `${place}.`}${name}${field.type === 'array' ? '[]' : ''}`,
+        inner,
+      ]);
   }
   out.push(`## ${title}`, '', `\`${place}\``, '', '| field | holds | meaning |', '|---|---|---|', ...rows, '');
   for (const [name, where, inner] of nested) section(name, where, inner, out);
 }
 
-const titleOf = (name: string): string => (name.charAt(0).toUpperCase() + name.slice(1)).replace(/(ch)?(e?)s$/, (_, ch: string | undefined, e: string) => (ch ?? e));
+const titleOf = (name: string): string =>
+  (name.charAt(0).toUpperCase() + name.slice(1)).replace(
+    /(ch)?(e?)s$/,
+    (_, ch: string | undefined, e: string) => ch ?? e,
+  );
 
 function kindOf({ type, meta, oneOf }: Described): string {
   const choices = (oneOf ?? []).filter((choice) => choice !== null);
   if (choices.length > 0) return choices.map((choice) => `\`${String(choice)}\``).join(', ');
-  if (type === 'number') return meta?.low === undefined ? 'number' : `${meta.low}${meta.high! >= 2 ** 31 ? ' or more' : ` … ${meta.high}`}`;
+  if (type === 'number')
+    return meta?.low === undefined ? 'number' : `${meta.low}${meta.high! >= 2 ** 31 ? ' or more' : ` … ${meta.high}`}`;
   return { string: 'text', boolean: 'true or false', mixed: 'see meaning' }[type] ?? type;
 }
 
 const parameterTable = (parameters: readonly Parameter[]): string[] => [
-  '| id | range | default | law | routes are read | meaning |', '|---|---|---|---|---|---|',
-  ...parameters.map(({ id, unit, low, high, default: rest, law, atStrike, help }) => `| \`${id}\` | ${low} … ${high} ${unit === 'pan' ? '' : unit} | ${Number(rest.toPrecision(4))} | ${law} | ${atStrike ? 'at the strike' : 'always'} | ${help} |`),
+  '| id | range | default | law | routes are read | meaning |',
+  '|---|---|---|---|---|---|',
+  ...parameters.map(
+    ({ id, unit, low, high, default: rest, law, atStrike, help }) =>
+      `| \`${id}\` | ${low} … ${high} ${unit === 'pan' ? '' : unit} | ${Number(rest.toPrecision(4))} | ${law} | ${atStrike ? 'at the strike' : 'always'} | ${help} |`,
+  ),
 ];

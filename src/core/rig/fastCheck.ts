@@ -1,12 +1,20 @@
 import type { Schema } from 'yup';
 
 /**
- * Says whether a value passes a schema, without the errors: some thirty times as fast as validation, which is asked only where this says no. It goes by the schema's own tests, so there is nothing to be kept in step.
- * What it does not understand of a schema (conditions, references, schemas that are made while they are asked) it leaves to validation: then it says no.
+ * Says whether a value passes a schema, without the errors: some thirty times as fast as validation, which is asked
+ * only where this says no. It goes by the schema's own tests, so there is nothing to be kept in step.
+ * What it does not understand of a schema (conditions, references, schemas that are made while they are asked) it
+ * leaves to validation: then it says no.
  */
 export type Passes = (value: unknown, parent: unknown) => boolean;
 
-interface Test { OPTIONS: { test: (this: unknown, value: unknown, context: unknown) => unknown; params?: Record<string, unknown>; skipAbsent?: boolean } }
+interface Test {
+  OPTIONS: {
+    test: (this: unknown, value: unknown, context: unknown) => unknown;
+    params?: Record<string, unknown>;
+    skipAbsent?: boolean;
+  };
+}
 /** What is used of a schema of Yup (1.x). */
 interface Inside {
   type: string;
@@ -21,8 +29,10 @@ interface Inside {
 }
 
 const FAULT = Symbol('fault');
-const isReference = (value: unknown): boolean => typeof value === 'object' && value !== null && (value as { __isYupRef?: boolean }).__isYupRef === true;
-const isSchema = (value: unknown): boolean => typeof value === 'object' && value !== null && (value as { __isYupSchema__?: boolean }).__isYupSchema__ === true;
+const isReference = (value: unknown): boolean =>
+  typeof value === 'object' && value !== null && (value as { __isYupRef?: boolean }).__isYupRef === true;
+const isSchema = (value: unknown): boolean =>
+  typeof value === 'object' && value !== null && (value as { __isYupSchema__?: boolean }).__isYupSchema__ === true;
 
 /** The check of a schema; undefined where validation has to do it. */
 function compiled(schema: unknown): Passes | undefined {
@@ -36,7 +46,15 @@ function compiled(schema: unknown): Passes | undefined {
   if (inside.innerType && !item) return undefined;
   const { nullable, optional } = inside.spec;
   const allowed = inside._whitelist.size > 0 ? inside._whitelist : null;
-  const context = { parent: undefined as unknown, path: '', schema, options: { strict: true }, originalValue: undefined as unknown, createError: () => FAULT, resolve: (value: unknown) => value };
+  const context = {
+    parent: undefined as unknown,
+    path: '',
+    schema,
+    options: { strict: true },
+    originalValue: undefined as unknown,
+    createError: () => FAULT,
+    resolve: (value: unknown) => value,
+  };
   const holds = ({ OPTIONS: { test, skipAbsent } }: Test, value: unknown, parent: unknown): boolean => {
     if (skipAbsent && (value === undefined || value === null)) return true;
     context.parent = parent;
@@ -44,7 +62,11 @@ function compiled(schema: unknown): Passes | undefined {
     return test.call(context, value, context) === true;
   };
   return (value, parent) => {
-    if (value === undefined) { if (!optional) return false; } else if (value === null) { if (!nullable) return false; } else if (!inside._typeCheck(value)) return false;
+    if (value === undefined) {
+      if (!optional) return false;
+    } else if (value === null) {
+      if (!nullable) return false;
+    } else if (!inside._typeCheck(value)) return false;
     if (allowed && value !== undefined && value !== null && !allowed.has(value)) return false;
     for (const test of inside.tests) if (!holds(test, value, parent)) return false;
     if (value === undefined || value === null) return true;

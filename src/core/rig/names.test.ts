@@ -16,12 +16,15 @@ test('a free name is the name itself, or the lowest number that nobody has', () 
   expect(freeName('dome', named('Dome'))).toBe('dome');
 });
 
-test.each(EFFECTS.map(({ id }) => id))('as many shared effects of %s as there may be all have names of their own', (kind) => {
-  let patch = newPatch('one', 'One');
-  for (let n = 0; n < MOST_POOLS; n++) patch = addPool(patch, `pool-${n}`, kind)!.patch;
-  expect(new Set(patch.pools.map(({ name }) => name)).size).toBe(MOST_POOLS);
-  expect(addPool(patch, 'more', kind)).toBeUndefined();
-});
+test.each(EFFECTS.map(({ id }) => id))(
+  'as many shared effects of %s as there may be all have names of their own',
+  (kind) => {
+    let patch = newPatch('one', 'One');
+    for (let n = 0; n < MOST_POOLS; n++) patch = addPool(patch, `pool-${n}`, kind)!.patch;
+    expect(new Set(patch.pools.map(({ name }) => name)).size).toBe(MOST_POOLS);
+    expect(addPool(patch, 'more', kind)).toBeUndefined();
+  },
+);
 
 test('a hundred new patches all have names of their own', () => {
   let rig = newRig('rig', 'Rig');
@@ -37,5 +40,8 @@ test('a route reads what it names, in a formula and as what scales it; a patch h
   for (const id of ['macro.1', 'blend.1', 'xy.1.x', 'lfo.1']) expect(hasSource(empty, id)).toBe(false);
   for (const id of ['velocity', 'key', 'cc.1', 'bend']) expect(hasSource(empty, id)).toBe(true);
   const full = addMover(addMacro(empty, 'Swell')!.patch, 'lfo', 'Slow')!.patch;
-  expect(['macro.1', 'macro.2', 'lfo.1', 'lfo.2', 'contour.1'].filter((id) => hasSource(full, id))).toEqual(['macro.1', 'lfo.1']);
+  expect(['macro.1', 'macro.2', 'lfo.1', 'lfo.2', 'contour.1'].filter((id) => hasSource(full, id))).toEqual([
+    'macro.1',
+    'lfo.1',
+  ]);
 });

@@ -24,24 +24,36 @@ export function freeId(prefix: string, used: readonly { id: string }[]): string 
   return `${prefix}-${n}`;
 }
 
-/** Routes with copies, under ids made anew (those of copies of copies would grow without end), of each whose target `copyOf` gives another one. */
-export const withCopies = (routes: readonly Route[], copyOf: (target: string) => string | undefined): Route[] => routes.reduce<Route[]>((all, route) => {
-  const target = copyOf(route.target);
-  return target === undefined ? all : [...all, { ...route, id: freeId('route', all), target }];
-}, [...routes]);
+/**
+ * Routes with copies, under ids made anew (those of copies of copies would grow without end), of each whose target
+ * `copyOf` gives another one.
+ */
+export const withCopies = (routes: readonly Route[], copyOf: (target: string) => string | undefined): Route[] =>
+  routes.reduce<Route[]>(
+    (all, route) => {
+      const target = copyOf(route.target);
+      return target === undefined ? all : [...all, { ...route, id: freeId('route', all), target }];
+    },
+    [...routes],
+  );
 
 /** Copies of effects under ids that no effect of the patch has, and which is a copy of which. */
-export function freshEffects(patch: Parameters<typeof effectsIn>[0]): { copies(effects: readonly EffectSpec[]): EffectSpec[]; idOf: ReadonlyMap<string, string>; target(target: string): string | undefined } {
+export function freshEffects(patch: Parameters<typeof effectsIn>[0]): {
+  copies(effects: readonly EffectSpec[]): EffectSpec[];
+  idOf: ReadonlyMap<string, string>;
+  target(target: string): string | undefined;
+} {
   const used = effectsIn(patch).map(({ effect }) => ({ id: effect.id }));
   const idOf = new Map<string, string>();
   return {
     idOf,
-    copies: (effects) => effects.map((effect) => {
-      const id = freeId('effect', used);
-      used.push({ id });
-      idOf.set(effect.id, id);
-      return { ...effect, id };
-    }),
+    copies: (effects) =>
+      effects.map((effect) => {
+        const id = freeId('effect', used);
+        used.push({ id });
+        idOf.set(effect.id, id);
+        return { ...effect, id };
+      }),
     target: (target) => {
       const [kind, owner, ...rest] = target.split('.');
       const copy = kind === 'layer' || kind === 'group' ? undefined : idOf.get(owner);
@@ -50,8 +62,20 @@ export function freshEffects(patch: Parameters<typeof effectsIn>[0]): { copies(e
   };
 }
 
-/** Connections, with copies of what leaves the originals leaving their copies; an output of a member to the group stays with its group. */
-export const sendsOfCopies = (connections: PatchContent['connections'], copyOf: ReadonlyMap<PlaceId, PlaceId>): PatchContent['connections'] => connections.reduce<readonly Connection[]>((all, connection) => {
-  const from = copyOf.get(connection.from);
-  return from === undefined ? all : [...all, { ...connection, id: freeId('connection', all), from, to: copyOf.get(connection.to) ?? connection.to }];
-}, connections) as PatchContent['connections'];
+/**
+ * Connections, with copies of what leaves the originals leaving their copies; an output of a member to the group stays
+ * with its group.
+ */
+export const sendsOfCopies = (
+  connections: PatchContent['connections'],
+  copyOf: ReadonlyMap<PlaceId, PlaceId>,
+): PatchContent['connections'] =>
+  connections.reduce<readonly Connection[]>((all, connection) => {
+    const from = copyOf.get(connection.from);
+    return from === undefined
+      ? all
+      : [
+          ...all,
+          { ...connection, id: freeId('connection', all), from, to: copyOf.get(connection.to) ?? connection.to },
+        ];
+  }, connections) as PatchContent['connections'];

@@ -5,17 +5,23 @@ import { migrate, MIGRATIONS, problemOf, RigError } from './read';
 import { RIG_VERSION, rigSchema, type Rig } from './schema';
 
 /** What could be read of a damaged rig, and what was mended or left out, in sentences. */
-export interface Salvaged { rig: Rig; mended: string[] }
+export interface Salvaged {
+  rig: Rig;
+  mended: string[];
+}
 
 type Json = Record<string, unknown>;
 type Step = string | number;
 const MOST_MENDINGS = 2000;
 
-const stepsOf = (path: string): Step[] => [...path.matchAll(/([^.[\]]+)|\[(\d+)\]/g)].map((match) => (match[2] === undefined ? match[1] : Number(match[2])));
-const at = (json: unknown, steps: readonly Step[]): unknown => steps.reduce<unknown>((value, step) => (value as Record<Step, unknown> | undefined)?.[step], json);
+const stepsOf = (path: string): Step[] =>
+  [...path.matchAll(/([^.[\]]+)|\[(\d+)\]/g)].map((match) => (match[2] === undefined ? match[1] : Number(match[2])));
+const at = (json: unknown, steps: readonly Step[]): unknown =>
+  steps.reduce<unknown>((value, step) => (value as Record<Step, unknown> | undefined)?.[step], json);
 
 /**
- * Reads as much of a rig as there is: texts that are too long are cut, numbers brought into their range, and what cannot be mended is left out with the smallest list item it
+ * Reads as much of a rig as there is: texts that are too long are cut, numbers brought into their range, and what
+ * cannot be mended is left out with the smallest list item it
  * stands in (a zone, a window, a layer …). Undefined where nothing of a rig is left. Never throws.
  */
 export function salvageRig(given: unknown): Salvaged | undefined {
@@ -83,7 +89,9 @@ function mend(json: Json, { place, problem }: RigError, blank: Json, mended: str
 
 function rangeAt(place: string): { low: number; high: number } | undefined {
   try {
-    const { meta } = (reach(rigSchema, place) as unknown as { describe: () => { meta?: { low?: number; high?: number } } }).describe();
+    const { meta } = (
+      reach(rigSchema, place) as unknown as { describe: () => { meta?: { low?: number; high?: number } } }
+    ).describe();
     return meta?.low === undefined ? undefined : { low: meta.low, high: meta.high! };
   } catch {
     return undefined;

@@ -16,7 +16,8 @@ export { ROLES } from './checksSchema';
 export { isBindable, MOST_ENTRIES, MOST_PORTS, MOST_SETLISTS, MOST_SONG_PATCHES } from './showSchema';
 
 /**
- * The one description of what a rig file holds: the TypeScript types, the check of every file that is read and the written
+ * The one description of what a rig file holds: the TypeScript types, the check of every file that is read and the
+ * written
  * format (docs/rig-format.md) all come from here. Messages say what is wrong; the reader puts the place before them.
  */
 
@@ -35,9 +36,16 @@ const touchSchema = object({
 
 const receiveSchema = object({
   port: text('Name of the MIDI port it hears, or "any".', 200),
-  channel: mixed<'any' | number>().meta({ doc: 'MIDI channel 1…16, or "any".' }).required('is missing')
-    .test('channel', (value, context) => value === 'any' || (Number.isInteger(value) && (value as number) >= 1 && (value as number) <= 16)
-      || context.createError({ message: `${shown(value)} is neither "any" nor a channel from 1 to 16` })),
+  channel: mixed<'any' | number>()
+    .meta({ doc: 'MIDI channel 1…16, or "any".' })
+    .required('is missing')
+    .test(
+      'channel',
+      (value, context) =>
+        value === 'any' ||
+        (Number.isInteger(value) && (value as number) >= 1 && (value as number) <= 16) ||
+        context.createError({ message: `${shown(value)} is neither "any" nor a channel from 1 to 16` }),
+    ),
   bend: flag('Hears the bend wheel.'),
   sustain: flag('Hears the sustain pedal.'),
   sostenuto: flag('Hears the sostenuto pedal.'),
@@ -61,27 +69,45 @@ const stepSchema = object({
 });
 
 const pathSchema = object({
-  ranges: oneOf(['played', 'made'], 'Whether windows on keys are meant for the key that is played, or for the one it becomes by transposition.'),
+  ranges: oneOf(
+    ['played', 'made'],
+    'Whether windows on keys are meant for the key that is played, or for the one it becomes by transposition.',
+  ),
   scale: object({
     on: flag('False: every key stays what it is.'),
-    name: oneOf(SCALES.map(({ id }) => id), 'Which scale.'),
+    name: oneOf(
+      SCALES.map(({ id }) => id),
+      'Which scale.',
+    ),
     root: whole(0, 11, 'Its root, 0 for C.'),
     outside: oneOf(OUTSIDE, 'What becomes of a note that is not in it.'),
   }).required('is missing'),
   chord: object({
     on: flag('False: nothing is added.'),
-    notes: array(whole(-24, 24, 'A note that is added.')).required('is missing').max(MOST_ADDED, `has more than ${MOST_ADDED} notes`).meta({ doc: 'What is added to each note.' }),
+    notes: array(whole(-24, 24, 'A note that is added.'))
+      .required('is missing')
+      .max(MOST_ADDED, `has more than ${MOST_ADDED} notes`)
+      .meta({ doc: 'What is added to each note.' }),
     in: oneOf(['semitones', 'steps'], 'Whether they count semitones or steps of the scale.'),
-    harmony: oneOf(['written', 'kept', 'drawn'], 'The notes as they are written, as many by chance within the scale and the same for a key each time, or drawn anew at each strike.'),
+    harmony: oneOf(
+      ['written', 'kept', 'drawn'],
+      'The notes as they are written, as many by chance within the scale and the same for a key each time, or drawn anew at each strike.',
+    ),
   }).required('is missing'),
   arpeggio: object({
     on: flag('False: the keys play.'),
     order: oneOf(ARPEGGIO_ORDERS, 'In which order it goes through what is held.'),
-    pattern: array(list(stepSchema)).required('is missing').min(1, 'has no step').max(MOST_PATTERN, `has more than ${MOST_PATTERN} steps`),
+    pattern: array(list(stepSchema))
+      .required('is missing')
+      .min(1, 'has no step')
+      .max(MOST_PATTERN, `has more than ${MOST_PATTERN} steps`),
     hold: flag('Goes on with the keys that were held last.'),
     start: oneOf(['key', 'beat'], 'Begins with the first key, or on the beat of the transport.'),
   }).required('is missing'),
-  playing: oneOf(['poly', 'mono', 'legato'], 'All notes, one at a time, or one at a time that goes on to the next key while the last is still held.'),
+  playing: oneOf(
+    ['poly', 'mono', 'legato'],
+    'All notes, one at a time, or one at a time that goes on to the next key while the last is still held.',
+  ),
   glide: oneOf(['time', 'rate'], 'Whether a glide takes its time for the whole way or for an octave of it.'),
   limit: whole(0, MOST_LIMIT, 'Voices it may have at once; 0: as many as there are.'),
   output: text('Name of a MIDI output that gets the notes instead of the sound; empty: the sound plays.'),
@@ -93,43 +119,88 @@ const pathSchema = object({
 export const MOST_CHAIN = 12;
 /** Levels of a row of steps at the most. */
 export const MOST_LEVELS = 32;
-const isLevels = (value: unknown): boolean => Array.isArray(value) && value.length <= MOST_LEVELS && value.every((x) => typeof x === 'number' && x >= 0 && x <= 1);
+const isLevels = (value: unknown): boolean =>
+  Array.isArray(value) && value.length <= MOST_LEVELS && value.every((x) => typeof x === 'number' && x >= 0 && x <= 1);
 
 export const effectSchema = object({
   id: id('Never changes; its own among all effects of the patch.'),
   kind: oneOf(EFFECT_IDS, 'What sort of effect it is.'),
   on: flag('False: what comes in goes on as it is.'),
-  params: mixed<Readonly<Record<string, number>>>().required('is missing').meta({ doc: 'Values of its parameters in their units; an absent one has its default.' })
+  params: mixed<Readonly<Record<string, number>>>()
+    .required('is missing')
+    .meta({ doc: 'Values of its parameters in their units; an absent one has its default.' })
     .test('params', (table, context) => {
       const { kind } = context.parent as { kind?: string };
-      const found = valueFault(table as Record<string, unknown>, (at) => (kind && Object.hasOwn(SECTIONS, kind) && Object.hasOwn(SECTIONS[kind], at) ? SECTIONS[kind][at] : undefined));
-      return !found || context.createError({ path: found.at ? `${context.path}.${found.at}` : context.path, message: found.problem });
+      const found = valueFault(table as Record<string, unknown>, (at) =>
+        kind && Object.hasOwn(SECTIONS, kind) && Object.hasOwn(SECTIONS[kind], at) ? SECTIONS[kind][at] : undefined,
+      );
+      return (
+        !found ||
+        context.createError({ path: found.at ? `${context.path}.${found.at}` : context.path, message: found.problem })
+      );
     }),
-  steps: mixed<readonly number[]>().required('is missing').meta({ doc: `Of effects with a pattern: at most ${MOST_LEVELS} levels 0 … 1; empty: that of its kind.` }).test('steps', (value, context) => isLevels(value) || context.createError({ message: `${shown(value)} are not the levels of a pattern` })),
-  listens: id('The layer it listens to.').nullable().defined('is missing').meta({ doc: 'The layer it listens to, or plays; null: what comes in.' }),
-  sampleId: id('The recording it works with.').nullable().defined('is missing').meta({ doc: 'The recording it works with, as an impulse; null: none.' }),
+  steps: mixed<readonly number[]>()
+    .required('is missing')
+    .meta({ doc: `Of effects with a pattern: at most ${MOST_LEVELS} levels 0 … 1; empty: that of its kind.` })
+    .test(
+      'steps',
+      (value, context) =>
+        isLevels(value) || context.createError({ message: `${shown(value)} are not the levels of a pattern` }),
+    ),
+  listens: id('The layer it listens to.')
+    .nullable()
+    .defined('is missing')
+    .meta({ doc: 'The layer it listens to, or plays; null: what comes in.' }),
+  sampleId: id('The recording it works with.')
+    .nullable()
+    .defined('is missing')
+    .meta({ doc: 'The recording it works with, as an impulse; null: none.' }),
 });
-const chainSchema = array(list(effectSchema)).required('is missing').max(MOST_CHAIN, `has more than ${MOST_CHAIN} effects`).meta({ doc: 'What it goes through, in order.' });
+const chainSchema = array(list(effectSchema))
+  .required('is missing')
+  .max(MOST_CHAIN, `has more than ${MOST_CHAIN} effects`)
+  .meta({ doc: 'What it goes through, in order.' });
 
 export const layerSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
-  mark: object({ colour: oneOf(MARK_COLOURS, 'Colour of its mark.'), shape: oneOf(MARK_SHAPES, 'Shape of its mark.') }).required('is missing'),
-  groupId: id('The group it belongs to; null: none.').nullable().defined('is missing').meta({ doc: 'The group it belongs to; null: none.' }),
+  mark: object({
+    colour: oneOf(MARK_COLOURS, 'Colour of its mark.'),
+    shape: oneOf(MARK_SHAPES, 'Shape of its mark.'),
+  }).required('is missing'),
+  groupId: id('The group it belongs to; null: none.')
+    .nullable()
+    .defined('is missing')
+    .meta({ doc: 'The group it belongs to; null: none.' }),
   soundId: id('The sound it plays.'),
-  list: array(id('Id of a sound.')).required('is missing').max(MOST_CHOICES, `has more than ${MOST_CHOICES} sounds`).meta({ doc: 'Sounds among which the parameter choice picks, instead of the one sound; empty: there is no choice.' }),
-  morph: flag('Whether the choice goes on while a note sounds, crossfading between neighbours of the list (of 8 sounds at most); else it is made at the strike.'),
+  list: array(id('Id of a sound.'))
+    .required('is missing')
+    .max(MOST_CHOICES, `has more than ${MOST_CHOICES} sounds`)
+    .meta({
+      doc: 'Sounds among which the parameter choice picks, instead of the one sound; empty: there is no choice.',
+    }),
+  morph: flag(
+    'Whether the choice goes on while a note sounds, crossfading between neighbours of the list (of 8 sounds at most); else it is made at the strike.',
+  ),
   showsName: flag('Whether the strip of the choice says which sound it is.'),
   role: oneOf(ROLES, 'What it is for, as the player says: rules of Check go by it; unsaid: they guess.'),
-  kept: whole(0, 2 ** 24 - 1, 'Seed of the strike whose chances every strike has; null: each has its own.').nullable().defined('is missing').meta({ doc: 'Seed of the strike whose chances every strike has; null: each has its own.' }),
+  kept: whole(0, 2 ** 24 - 1, 'Seed of the strike whose chances every strike has; null: each has its own.')
+    .nullable()
+    .defined('is missing')
+    .meta({ doc: 'Seed of the strike whose chances every strike has; null: each has its own.' }),
   on: flag('False: muted.'),
-  windows: array(list(windowSchema)).required('is missing').meta({ doc: 'Where it sounds: the product of these. One on key and one on velocity are always there.' }),
+  windows: array(list(windowSchema))
+    .required('is missing')
+    .meta({ doc: 'Where it sounds: the product of these. One on key and one on velocity are always there.' }),
   receive: receiveSchema.required('is missing'),
   transpose: whole(-48, 48, 'Semitones; the samples of the key it lands on are used.'),
   path: pathSchema.required('is missing').meta({ doc: 'What becomes of a note between the key and the sound.' }),
   touch: touchSchema.required('is missing'),
   effects: chainSchema,
-  params: params<LayerParameterId>(SOUND_PARAMETERS, 'Values of its parameters in their units; an absent one has its default. See the table of parameters.'),
+  params: params<LayerParameterId>(
+    SOUND_PARAMETERS,
+    'Values of its parameters in their units; an absent one has its default. See the table of parameters.',
+  ),
 });
 
 /** Groups of a patch at the most. */
@@ -138,27 +209,47 @@ export const MOST_GROUPS = 16;
 export const groupSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
-  mark: object({ colour: oneOf(MARK_COLOURS, 'Colour of its mark.'), shape: oneOf(MARK_SHAPES, 'Shape of its mark.') }).required('is missing'),
+  mark: object({
+    colour: oneOf(MARK_COLOURS, 'Colour of its mark.'),
+    shape: oneOf(MARK_SHAPES, 'Shape of its mark.'),
+  }).required('is missing'),
   on: flag('False: all its members are muted.'),
   folded: flag('Shown as one lane.'),
   choke: whole(0, 16, 'Strikes of other groups with this number end what sounds of this one; 0: none do.'),
   windows: array(list(windowSchema)).required('is missing').meta({ doc: 'Windows on top of those of its members.' }),
-  receive: receiveSchema.required('is missing').meta({ doc: 'What its members may hear at the most; a port or channel holds for members that hear any.' }),
+  receive: receiveSchema
+    .required('is missing')
+    .meta({ doc: 'What its members may hear at the most; a port or channel holds for members that hear any.' }),
   effects: chainSchema,
-  params: mixed<Partial<Record<keyof typeof GROUP_PARAMETERS, number>>>().required('is missing').meta({ doc: 'Values of its parameters in their units; an absent one has its default.' })
-    .test('params', rule<Record<string, unknown>>((table) => valueFault(table, (at) => (Object.hasOwn(GROUP_PARAMETERS, at) ? GROUP_PARAMETERS[at as 'level'] : undefined)))),
+  params: mixed<Partial<Record<keyof typeof GROUP_PARAMETERS, number>>>()
+    .required('is missing')
+    .meta({ doc: 'Values of its parameters in their units; an absent one has its default.' })
+    .test(
+      'params',
+      rule<Record<string, unknown>>((table) =>
+        valueFault(table, (at) => (Object.hasOwn(GROUP_PARAMETERS, at) ? GROUP_PARAMETERS[at as 'level'] : undefined)),
+      ),
+    ),
 });
 
 /** Shared effects and connections of a patch at the most. */
-export const MOST_POOLS = 8, MOST_CONNECTIONS = 96;
+export const MOST_POOLS = 8,
+  MOST_CONNECTIONS = 96;
 
 const poolSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
   on: flag('False: nothing comes out of it.'),
   effects: chainSchema,
-  params: mixed<Partial<Record<keyof typeof POOL_PARAMETERS, number>>>().required('is missing').meta({ doc: 'Values of its parameters in their units; an absent one has its default.' })
-    .test('params', rule<Record<string, unknown>>((table) => valueFault(table, (at) => (Object.hasOwn(POOL_PARAMETERS, at) ? POOL_PARAMETERS[at as 'level'] : undefined)))),
+  params: mixed<Partial<Record<keyof typeof POOL_PARAMETERS, number>>>()
+    .required('is missing')
+    .meta({ doc: 'Values of its parameters in their units; an absent one has its default.' })
+    .test(
+      'params',
+      rule<Record<string, unknown>>((table) =>
+        valueFault(table, (at) => (Object.hasOwn(POOL_PARAMETERS, at) ? POOL_PARAMETERS[at as 'level'] : undefined)),
+      ),
+    ),
 });
 
 /** Where sound comes from and goes to: `layer.ID`, `group.ID`, `pool.ID` or `main`. */
@@ -176,20 +267,66 @@ const connectionSchema = object({
 });
 
 /** Parts of a take, and notes and moves of a part, at the most. */
-export const MOST_PARTS = 16, MOST_NOTES = 20000, MOST_MOVES = 50000;
-const isNotes = (value: unknown): boolean => Array.isArray(value) && value.length <= MOST_NOTES && value.every((note) => Array.isArray(note) && note.length === 4 && note.every((x) => typeof x === 'number' && x >= 0)
-  && note[2] <= 127 && note[3] >= 1 && note[3] <= 127 && Number.isInteger(note[2]) && Number.isInteger(note[3]));
-const isMoves = (value: unknown): boolean => Array.isArray(value) && value.length <= MOST_MOVES && value.every((move) => Array.isArray(move) && move.length === 3 && typeof move[0] === 'number' && move[0] >= 0
-  && typeof move[1] === 'string' && move[1].length <= 160 && typeof move[2] === 'number' && Number.isFinite(move[2]));
+export const MOST_PARTS = 16,
+  MOST_NOTES = 20000,
+  MOST_MOVES = 50000;
+const isNotes = (value: unknown): boolean =>
+  Array.isArray(value) &&
+  value.length <= MOST_NOTES &&
+  value.every(
+    (note) =>
+      Array.isArray(note) &&
+      note.length === 4 &&
+      note.every((x) => typeof x === 'number' && x >= 0) &&
+      note[2] <= 127 &&
+      note[3] >= 1 &&
+      note[3] <= 127 &&
+      Number.isInteger(note[2]) &&
+      Number.isInteger(note[3]),
+  );
+const isMoves = (value: unknown): boolean =>
+  Array.isArray(value) &&
+  value.length <= MOST_MOVES &&
+  value.every(
+    (move) =>
+      Array.isArray(move) &&
+      move.length === 3 &&
+      typeof move[0] === 'number' &&
+      move[0] >= 0 &&
+      typeof move[1] === 'string' &&
+      move[1].length <= 160 &&
+      typeof move[2] === 'number' &&
+      Number.isFinite(move[2]),
+  );
 
 const partSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
-  plays: text('What it plays: "patch", layer.ID or group.ID of the patch, notes.ID for a layer past its scale, chord and arpeggio, or patch.ID for another patch.', 90).matches(/^(patch|(layer|group|notes|patch)\.[A-Za-z0-9_-]+)$/, ({ value }) => `${shown(value)} is nothing that a part can play`),
+  plays: text(
+    'What it plays: "patch", layer.ID or group.ID of the patch, notes.ID for a layer past its scale, chord and arpeggio, or patch.ID for another patch.',
+    90,
+  ).matches(
+    /^(patch|(layer|group|notes|patch)\.[A-Za-z0-9_-]+)$/,
+    ({ value }) => `${shown(value)} is nothing that a part can play`,
+  ),
   on: flag('False: it is not heard.'),
   level: num(-60, 12, 'dB, of a part that another patch plays; the lowest value is silence.'),
-  notes: mixed<(readonly [at: number, length: number, key: number, velocity: number])[]>().required('is missing').meta({ doc: '[quarters from the beginning, length in quarters, key, velocity] each, in order.' }).test('notes', (value, context) => isNotes(value) || context.createError({ message: 'holds something that is no note' })),
-  moves: mixed<(readonly [at: number, what: string, value: number])[]>().required('is missing').meta({ doc: '[quarters, what moves, value] each, in order: cc.N, bend, channelPressure, macro.N, xy.N.x, xy.N.y, or a target in its unit.' }).test('moves', (value, context) => isMoves(value) || context.createError({ message: 'holds something that is no move' })),
+  notes: mixed<(readonly [at: number, length: number, key: number, velocity: number])[]>()
+    .required('is missing')
+    .meta({ doc: '[quarters from the beginning, length in quarters, key, velocity] each, in order.' })
+    .test(
+      'notes',
+      (value, context) => isNotes(value) || context.createError({ message: 'holds something that is no note' }),
+    ),
+  moves: mixed<(readonly [at: number, what: string, value: number])[]>()
+    .required('is missing')
+    .meta({
+      doc: '[quarters, what moves, value] each, in order: cc.N, bend, channelPressure, macro.N, xy.N.x, xy.N.y, or a target in its unit.',
+    })
+    .test(
+      'moves',
+      (value, context) => isMoves(value) || context.createError({ message: 'holds something that is no move' }),
+    ),
 });
 
 const takeSchema = object({
@@ -212,19 +349,42 @@ const backingSchema = object({
 });
 
 /** Draws of a patch at the most, and what one may change. */
-export const MOST_DRAWS = 300, MOST_CHANGES = 2000;
-const isChanges = (value: unknown): boolean => Array.isArray(value) && value.length <= MOST_CHANGES && value.every((change) => Array.isArray(change) && change.length === 3 && typeof change[0] === 'string' && change[0].length <= 160
-  && [change[1], change[2]].every((x) => (typeof x === 'number' && Number.isFinite(x)) || (typeof x === 'string' && x.length <= 20000)));
+export const MOST_DRAWS = 300,
+  MOST_CHANGES = 2000;
+const isChanges = (value: unknown): boolean =>
+  Array.isArray(value) &&
+  value.length <= MOST_CHANGES &&
+  value.every(
+    (change) =>
+      Array.isArray(change) &&
+      change.length === 3 &&
+      typeof change[0] === 'string' &&
+      change[0].length <= 160 &&
+      [change[1], change[2]].every(
+        (x) => (typeof x === 'number' && Number.isFinite(x)) || (typeof x === 'string' && x.length <= 20000),
+      ),
+  );
 
 const drawSchema = object({
   id: id('Never changes.'),
   name: text('What people call it; empty: nothing.'),
   starred: flag('It is among those that one goes back to.'),
-  from: id('The draw that it was made from; null: the patch as it was before any.').nullable().defined('is missing').meta({ doc: 'The draw that it was made from; null: the patch as it was before any.' }),
+  from: id('The draw that it was made from; null: the patch as it was before any.')
+    .nullable()
+    .defined('is missing')
+    .meta({ doc: 'The draw that it was made from; null: the patch as it was before any.' }),
   seed: whole(0, 2 ** 31 - 1, 'What it was drawn with: the same seed gives the same again.'),
   amount: num(0, 1, 'How far it went, as a share of each parameter’s own range.'),
   scope: text('What was drawn, in words.'),
-  changes: mixed<(readonly [what: string, before: number | string, after: number | string])[]>().required('is missing').meta({ doc: '[target, value before, value after] each, in its unit; of what has no number (a pattern, a chord, a sound) its text.' }).test('changes', (value, context) => isChanges(value) || context.createError({ message: 'holds something that is no change' })),
+  changes: mixed<(readonly [what: string, before: number | string, after: number | string])[]>()
+    .required('is missing')
+    .meta({
+      doc: '[target, value before, value after] each, in its unit; of what has no number (a pattern, a chord, a sound) its text.',
+    })
+    .test(
+      'changes',
+      (value, context) => isChanges(value) || context.createError({ message: 'holds something that is no change' }),
+    ),
 });
 
 const patchFields = {
@@ -240,15 +400,45 @@ const patchFields = {
   movers: array(list(moverSchema)).required('is missing').max(MOST_MOVERS, `has more than ${MOST_MOVERS} movers`),
   blends: array(object(shareFields('blend', 8))).required('is missing'),
   routes: array(list(routeSchema)).required('is missing'),
-  pools: array(list(poolSchema)).required('is missing').max(MOST_POOLS, `has more than ${MOST_POOLS} shared effects`).meta({ doc: 'Shared effects: what several layers and groups send to.' }),
-  connections: array(list(connectionSchema)).required('is missing').max(MOST_CONNECTIONS, `has more than ${MOST_CONNECTIONS} connections`).meta({ doc: 'Sends, and outputs that do not go where they would by themselves: a layer to its group or to main, all else to main.' }),
-  main: object({ level: num(-60, 6, 'dB; the lowest value is silence.'), width: num(0, 200, 'Per cent.'), effects: chainSchema }).required('is missing'),
-  front: array(text('A target, such as reverb.ID.decay.', 160)).required('is missing').max(16, 'has more than 16 strips').meta({ doc: 'Parameters whose strips stand on the front of the patch, beside its macros.' }),
-  draws: array(list(drawSchema)).required('is missing').max(MOST_DRAWS, `has more than ${MOST_DRAWS} draws`).meta({ doc: 'Draws of chance, in the order in which they were made; each one knows from which it was made.' }),
-  drawn: id('The draw that the patch stands for now; null: none.').nullable().defined('is missing').meta({ doc: 'The draw that the patch stands for now; null: none.' }),
-  locks: array(text('A target, or part of one.', 160)).required('is missing').max(500, 'has more than 500 locks').meta({ doc: 'What draws leave as it is: targets, or the beginnings of some, such as layer.ID.' }),
-  takes: array(list(takeSchema)).required('is missing').max(32, 'has more than 32 takes').meta({ doc: 'What was played and drawn.' }),
-  backing: array(list(backingSchema)).required('is missing').max(8, 'has more than 8 recordings').meta({ doc: 'Recordings that play along.' }),
+  pools: array(list(poolSchema))
+    .required('is missing')
+    .max(MOST_POOLS, `has more than ${MOST_POOLS} shared effects`)
+    .meta({ doc: 'Shared effects: what several layers and groups send to.' }),
+  connections: array(list(connectionSchema))
+    .required('is missing')
+    .max(MOST_CONNECTIONS, `has more than ${MOST_CONNECTIONS} connections`)
+    .meta({
+      doc: 'Sends, and outputs that do not go where they would by themselves: a layer to its group or to main, all else to main.',
+    }),
+  main: object({
+    level: num(-60, 6, 'dB; the lowest value is silence.'),
+    width: num(0, 200, 'Per cent.'),
+    effects: chainSchema,
+  }).required('is missing'),
+  front: array(text('A target, such as reverb.ID.decay.', 160))
+    .required('is missing')
+    .max(16, 'has more than 16 strips')
+    .meta({ doc: 'Parameters whose strips stand on the front of the patch, beside its macros.' }),
+  draws: array(list(drawSchema))
+    .required('is missing')
+    .max(MOST_DRAWS, `has more than ${MOST_DRAWS} draws`)
+    .meta({ doc: 'Draws of chance, in the order in which they were made; each one knows from which it was made.' }),
+  drawn: id('The draw that the patch stands for now; null: none.')
+    .nullable()
+    .defined('is missing')
+    .meta({ doc: 'The draw that the patch stands for now; null: none.' }),
+  locks: array(text('A target, or part of one.', 160))
+    .required('is missing')
+    .max(500, 'has more than 500 locks')
+    .meta({ doc: 'What draws leave as it is: targets, or the beginnings of some, such as layer.ID.' }),
+  takes: array(list(takeSchema))
+    .required('is missing')
+    .max(32, 'has more than 32 takes')
+    .meta({ doc: 'What was played and drawn.' }),
+  backing: array(list(backingSchema))
+    .required('is missing')
+    .max(8, 'has more than 8 recordings')
+    .meta({ doc: 'Recordings that play along.' }),
 };
 
 /** Versions of a patch at the most. */
@@ -257,13 +447,21 @@ export const MOST_VERSIONS = 4;
 const versionSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
-  patch: object(patchFields).required('is missing').meta({ doc: 'Everything of the patch as this version has it. Of the version that plays, as it was when it was switched to.' }),
+  patch: object(patchFields).required('is missing').meta({
+    doc: 'Everything of the patch as this version has it. Of the version that plays, as it was when it was switched to.',
+  }),
 });
 
 export const patchSchema = object({
   ...patchFields,
-  versions: array(list(versionSchema)).required('is missing').max(MOST_VERSIONS, `has more than ${MOST_VERSIONS} versions`).meta({ doc: 'Versions kept side by side to compare; none, or two and more.' }),
-  version: id('The version that the patch stands for now; null: there are none.').nullable().defined('is missing').meta({ doc: 'The version that the patch stands for now; null: there are none.' }),
+  versions: array(list(versionSchema))
+    .required('is missing')
+    .max(MOST_VERSIONS, `has more than ${MOST_VERSIONS} versions`)
+    .meta({ doc: 'Versions kept side by side to compare; none, or two and more.' }),
+  version: id('The version that the patch stands for now; null: there are none.')
+    .nullable()
+    .defined('is missing')
+    .meta({ doc: 'The version that the patch stands for now; null: there are none.' }),
 });
 
 export const RIG_VERSION = 9;
@@ -276,14 +474,24 @@ export const rigSchema = object({
   patches: array(list(patchSchema)).required('is missing'),
   sounds: array(list(soundSchema)).required('is missing'),
   samples: array(list(sampleSchema)).required('is missing'),
-  setlists: array(list(setlistSchema)).required('is missing').max(MOST_SETLISTS, `has more than ${MOST_SETLISTS} setlists`).meta({ doc: 'Orders in which patches are played.' }),
-  setlist: id('The setlist of the next show; null: there is none.').nullable().defined('is missing').meta({ doc: 'The setlist of the next show; null: there is none.' }),
+  setlists: array(list(setlistSchema))
+    .required('is missing')
+    .max(MOST_SETLISTS, `has more than ${MOST_SETLISTS} setlists`)
+    .meta({ doc: 'Orders in which patches are played.' }),
+  setlist: id('The setlist of the next show; null: there is none.')
+    .nullable()
+    .defined('is missing')
+    .meta({ doc: 'The setlist of the next show; null: there is none.' }),
   controllers: controllersSchema.required('is missing'),
   checks: checksSchema.required('is missing'),
 });
 
 /** A type as edits see it: nothing is changed in place. */
-type Frozen<T> = T extends (infer U)[] ? readonly Frozen<U>[] : T extends object ? { readonly [K in keyof T]: Frozen<T[K]> } : T;
+type Frozen<T> = T extends (infer U)[]
+  ? readonly Frozen<U>[]
+  : T extends object
+    ? { readonly [K in keyof T]: Frozen<T[K]> }
+    : T;
 
 export type Rig = Frozen<InferType<typeof rigSchema>>;
 export type Patch = Rig['patches'][number];

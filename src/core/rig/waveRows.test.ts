@@ -9,9 +9,17 @@ import type { Layer, Patch, Sound } from './schema';
 import { rowsPlayed } from './waveRows';
 
 const [synth] = addSynth(newRig('r', 'R'), 's', 'S').sounds;
-const sound: Sound = ['vowels', 'reeds', 'glass'].reduce((left, table, n) => setWaves(left, n, { table, length: 0 }), synth);
-const patchOf = (layer: Partial<Layer>, routes: Patch['routes'] = []): Patch => ({ ...newPatch('p', 'P'), layers: [{ ...newLayer('a', 'A', 's', markAt(0)), ...layer }], routes });
-const asked = (patch: Patch, of = sound) => compile(patch, { sounds: [of], samples: [], keyLow: 21, keyHigh: 108 }).waveKeys;
+const sound: Sound = ['vowels', 'reeds', 'glass'].reduce(
+  (left, table, n) => setWaves(left, n, { table, length: 0 }),
+  synth,
+);
+const patchOf = (layer: Partial<Layer>, routes: Patch['routes'] = []): Patch => ({
+  ...newPatch('p', 'P'),
+  layers: [{ ...newLayer('a', 'A', 's', markAt(0)), ...layer }],
+  routes,
+});
+const asked = (patch: Patch, of = sound) =>
+  compile(patch, { sounds: [of], samples: [], keyLow: 21, keyHigh: 108 }).waveKeys;
 const keys = (...tables: string[]) => [SHAPES, ...tables].map((table) => wavesKey({ table, length: 0 }));
 
 test('only rows that an oscillator can read are asked for: by its shape in the layer, in the sound, or where a route takes it', () => {
@@ -24,8 +32,15 @@ test('only rows that an oscillator can read are asked for: by its shape in the l
 });
 
 test('pictures of oscillators are drawn from the rows that are there because somebody reads them', () => {
-  const there = new Map(keys('reeds').map((key, n) => [key, makeWaves({ table: n === 0 ? SHAPES : 'reeds', length: 0 }, [], 1)]));
-  const value = (id: keyof typeof LAYER_PARAMETERS) => (id === 'osc2Shape' ? 0 : id.endsWith('Level') ? -6 : LAYER_PARAMETERS[id].default);
-  const pictures = oscillatorPicture(value, sound.waves.map((waves) => wavesKey(waves)), (key) => there.get(key));
+  const there = new Map(
+    keys('reeds').map((key, n) => [key, makeWaves({ table: n === 0 ? SHAPES : 'reeds', length: 0 }, [], 1)]),
+  );
+  const value = (id: keyof typeof LAYER_PARAMETERS) =>
+    id === 'osc2Shape' ? 0 : id.endsWith('Level') ? -6 : LAYER_PARAMETERS[id].default;
+  const pictures = oscillatorPicture(
+    value,
+    sound.waves.map((waves) => wavesKey(waves)),
+    (key) => there.get(key),
+  );
   expect(pictures?.map((picture) => Math.max(...picture) > 0.1)).toEqual([true, true, true]);
 });

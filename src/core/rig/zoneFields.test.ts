@@ -7,14 +7,21 @@ const looped: Zone = { ...newZone('w', 60), loop: { start: 100, end: 900, crossf
 /** Whether the file format takes a zone. */
 const isValid = (zone: Zone): boolean => {
   zoneSchema.validateSync(zone, { strict: true });
-  return zone.key.fadeIn <= zone.key.high - zone.key.low && zone.velocity.fadeOut <= zone.velocity.high - zone.velocity.low;
+  return (
+    zone.key.fadeIn <= zone.key.high - zone.key.low && zone.velocity.fadeOut <= zone.velocity.high - zone.velocity.low
+  );
 };
 
 test('every field has an id of its own, and gives what was set', () => {
   expect(new Set(ZONE_FIELDS.map((field) => field.id)).size).toBe(ZONE_FIELDS.length);
   for (const field of ZONE_FIELDS) {
     // A value inside the range of every field.
-    const value = field.unit === 'frames' ? 500 : field.id.endsWith('fadeIn') || field.id.endsWith('fadeOut') ? 0 : Math.min(field.high, Math.max(field.low, 1));
+    const value =
+      field.unit === 'frames'
+        ? 500
+        : field.id.endsWith('fadeIn') || field.id.endsWith('fadeOut')
+          ? 0
+          : Math.min(field.high, Math.max(field.low, 1));
     const zone = field.set({ ...looped, key: { ...looped.key, low: 0, high: 127 } }, value);
     expect({ id: field.id, value: field.get(zone) }).toEqual({ id: field.id, value });
     expect(isValid(zone)).toBe(true);
@@ -22,12 +29,19 @@ test('every field has an id of its own, and gives what was set', () => {
 });
 
 test('whatever is typed, in whatever order, the zone stays one that the file format takes', () => {
-  const step = fc.tuple(fc.constantFrom(...ZONE_FIELDS), fc.constantFrom('set' as const, 'shift' as const, 'scale' as const), fc.option(fc.double({ min: -5000, max: 5000, noNaN: true }), { nil: undefined }));
-  fc.assert(fc.property(fc.array(step, { maxLength: 25 }), fc.boolean(), (steps, hasLoop) => {
-    let zone: Zone = hasLoop ? looped : newZone('w', 60);
-    for (const [field, how, by] of steps) zone = changeField(zone, field, how, by);
-    expect(isValid(zone)).toBe(true);
-  }), { numRuns: 200 });
+  const step = fc.tuple(
+    fc.constantFrom(...ZONE_FIELDS),
+    fc.constantFrom('set' as const, 'shift' as const, 'scale' as const),
+    fc.option(fc.double({ min: -5000, max: 5000, noNaN: true }), { nil: undefined }),
+  );
+  fc.assert(
+    fc.property(fc.array(step, { maxLength: 25 }), fc.boolean(), (steps, hasLoop) => {
+      let zone: Zone = hasLoop ? looped : newZone('w', 60);
+      for (const [field, how, by] of steps) zone = changeField(zone, field, how, by);
+      expect(isValid(zone)).toBe(true);
+    }),
+    { numRuns: 200 },
+  );
 });
 
 test('values are held within their range and rounded where they are whole', () => {
@@ -47,7 +61,13 @@ test('an edge pushed past the other takes it along', () => {
 });
 
 test('what can be absent goes away when nothing is set', () => {
-  const full: Zone = { ...looped, alternate: 2, end: 500, choke: { group: 1, by: null, fade: 'fast' }, params: { attack: 1 } };
+  const full: Zone = {
+    ...looped,
+    alternate: 2,
+    end: 500,
+    choke: { group: 1, by: null, fade: 'fast' },
+    params: { attack: 1 },
+  };
   expect(zoneField('alternate').set(full, undefined).alternate).toBeNull();
   // Shown and typed from 1.
   expect(zoneField('alternate').get(full)).toBe(3);

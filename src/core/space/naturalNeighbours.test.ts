@@ -7,7 +7,12 @@ const sharesAt = (points: readonly (readonly [number, number])[], x: number, y: 
   neighbours.shareOut(Float64Array.of(x, y), 0);
   return [...neighbours.shares].slice(0, points.length);
 };
-const SQUARE = [[0, 0], [1, 0], [1, 1], [0, 1]] as const;
+const SQUARE = [
+  [0, 0],
+  [1, 0],
+  [1, 1],
+  [0, 1],
+] as const;
 const close = (values: readonly number[], digits = 9) => values.map((x) => expect.closeTo(x, digits));
 
 test('1 at an anchor, ¼ each at the centre of a square, halves in the middle of an edge', () => {
@@ -16,21 +21,30 @@ test('1 at an anchor, ¼ each at the centre of a square, halves in the middle of
   expect(sharesAt(SQUARE, 0.5, 0)).toEqual(close([0.5, 0.5, 0, 0]));
 });
 
-// R. Sibson 1981: natural-neighbour coordinates reproduce linear functions within the convex hull of the anchors, here their own places.
+// R. Sibson 1981: natural-neighbour coordinates reproduce linear functions within the convex hull of the anchors, here
+// their own places.
 test('the place of the dot is the mean of the anchors, weighted by their shares', () => {
   const point = fc.tuple(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }));
-  fc.assert(fc.property(fc.array(point, { minLength: 0, maxLength: 4 }), point, (inner, [x, y]) => {
-    const anchors = [...SQUARE, ...inner];
-    const shares = sharesAt(anchors, x, y);
-    expect(shares.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
-    expect(Math.min(...shares)).toBeGreaterThanOrEqual(0);
-    expect(anchors.reduce((sum, [ax], i) => sum + ax * shares[i], 0)).toBeCloseTo(x, 3);
-    expect(anchors.reduce((sum, [, ay], i) => sum + ay * shares[i], 0)).toBeCloseTo(y, 3);
-  }), { numRuns: 300, seed: 5 });
+  fc.assert(
+    fc.property(fc.array(point, { minLength: 0, maxLength: 4 }), point, (inner, [x, y]) => {
+      const anchors = [...SQUARE, ...inner];
+      const shares = sharesAt(anchors, x, y);
+      expect(shares.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
+      expect(Math.min(...shares)).toBeGreaterThanOrEqual(0);
+      expect(anchors.reduce((sum, [ax], i) => sum + ax * shares[i], 0)).toBeCloseTo(x, 3);
+      expect(anchors.reduce((sum, [, ay], i) => sum + ay * shares[i], 0)).toBeCloseTo(y, 3);
+    }),
+    { numRuns: 300, seed: 5 },
+  );
 });
 
 test('continuous over the whole plane, the hull’s edge and its outside included', () => {
-  const anchors = [[0.2, 0.2], [0.8, 0.3], [0.5, 0.9], [0.45, 0.5]] as const;
+  const anchors = [
+    [0.2, 0.2],
+    [0.8, 0.3],
+    [0.5, 0.9],
+    [0.45, 0.5],
+  ] as const;
   let before: number[] | undefined;
   for (let i = 0; i <= 4000; i++) {
     const t = i / 4000;
@@ -41,18 +55,65 @@ test('continuous over the whole plane, the hull’s edge and its outside include
 });
 
 test('a dot outside has the shares of the nearest point of the hull; one and two anchors, and anchors in a row', () => {
-  expect(sharesAt([[0, 0], [1, 0], [0, 1]], 1, 1)).toEqual(close([0, 0.5, 0.5]));
+  expect(
+    sharesAt(
+      [
+        [0, 0],
+        [1, 0],
+        [0, 1],
+      ],
+      1,
+      1,
+    ),
+  ).toEqual(close([0, 0.5, 0.5]));
   expect(sharesAt([[0.3, 0.3]], 0.9, 0.1)).toEqual([1]);
-  expect(sharesAt([[0, 0], [1, 0]], 0.25, 0.8)).toEqual(close([0.75, 0.25]));
-  expect(sharesAt([[0, 0.5], [0.5, 0.5], [1, 0.5]], 0.75, 0)).toEqual(close([0, 0.5, 0.5]));
-  expect(sharesAt([[0, 0], [1, 0], [1, 1], [1, 0]], 1, 0)).toEqual(close([0, 0.5, 0, 0.5]));
+  expect(
+    sharesAt(
+      [
+        [0, 0],
+        [1, 0],
+      ],
+      0.25,
+      0.8,
+    ),
+  ).toEqual(close([0.75, 0.25]));
+  expect(
+    sharesAt(
+      [
+        [0, 0.5],
+        [0.5, 0.5],
+        [1, 0.5],
+      ],
+      0.75,
+      0,
+    ),
+  ).toEqual(close([0, 0.5, 0.5]));
+  expect(
+    sharesAt(
+      [
+        [0, 0],
+        [1, 0],
+        [1, 1],
+        [1, 0],
+      ],
+      1,
+      0,
+    ),
+  ).toEqual(close([0, 0.5, 0, 0.5]));
   expect(sharesAt([], 0.5, 0.5)).toEqual([]);
 });
 
 // Signal theory: the sum of squares of equal-power shares is 1.
 test('shares through a root keep constant power over the whole plane', () => {
-  const anchors = [[0.1, 0.1], [0.9, 0.15], [0.85, 0.9], [0.2, 0.8], [0.5, 0.5]] as const;
-  for (let x = 0; x <= 1; x += 0.05) for (let y = 0; y <= 1; y += 0.05) {
-    expect(sharesAt(anchors, x, y).reduce((sum, share) => sum + riseOf('root', share) ** 2, 0)).toBeCloseTo(1, 9);
-  }
+  const anchors = [
+    [0.1, 0.1],
+    [0.9, 0.15],
+    [0.85, 0.9],
+    [0.2, 0.8],
+    [0.5, 0.5],
+  ] as const;
+  for (let x = 0; x <= 1; x += 0.05)
+    for (let y = 0; y <= 1; y += 0.05) {
+      expect(sharesAt(anchors, x, y).reduce((sum, share) => sum + riseOf('root', share) ** 2, 0)).toBeCloseTo(1, 9);
+    }
 });

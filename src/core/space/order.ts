@@ -1,4 +1,6 @@
-/** Refused: things that move each other in a circle. `members` lists them in the order in which they move one another. */
+/**
+ * Refused: things that move each other in a circle. `members` lists them in the order in which they move one another.
+ */
 export class CycleError extends Error {
   constructor(readonly members: readonly string[]) {
     super(`these move each other in a circle: ${[...members, members[0]].join(' → ')}`);

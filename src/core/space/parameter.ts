@@ -1,6 +1,9 @@
 import type { Reach } from './source';
 
-/** How a parameter's unit lies over its normalised range 0…1. `dB` is linear in decibels, and its lowest value means silence; `steps` takes whole numbers only. */
+/**
+ * How a parameter's unit lies over its normalised range 0…1. `dB` is linear in decibels, and its lowest value means
+ * silence; `steps` takes whole numbers only.
+ */
 export type Law = 'linear' | 'log' | 'dB' | 'steps';
 
 export interface Parameter {
@@ -11,7 +14,10 @@ export interface Parameter {
   high: number;
   default: number;
   law: Law;
-  /** The reach of the routes that may move it: 'note' takes any source and has one value for each note, 'patch' has one for all. */
+  /**
+   * The reach of the routes that may move it: 'note' takes any source and has one value for each note, 'patch' has one
+   * for all.
+   */
   reach: Reach;
   /** The kind of sound that has it; absent: every kind does. */
   of?: 'synth' | 'grains';
@@ -27,7 +33,9 @@ export interface Parameter {
 }
 
 export const define = <T extends Record<string, Omit<Parameter, 'id'>>>(entries: T) =>
-  Object.fromEntries(Object.entries(entries).map(([id, entry]) => [id, { id, ...entry }])) as { [K in keyof T]: Parameter };
+  Object.fromEntries(Object.entries(entries).map(([id, entry]) => [id, { id, ...entry }])) as {
+    [K in keyof T]: Parameter;
+  };
 
 /** A value in its unit to 0…1 by the parameter's law; clamped. */
 export function toNormal(parameter: Parameter, unitValue: number): number {

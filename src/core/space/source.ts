@@ -4,11 +4,40 @@ export type SourceId = string;
 export type Reach = 'note' | 'patch';
 
 export type SourceKind =
-  | 'key' | 'velocity' | 'releaseVelocity' | 'pressure' | 'slide' | 'random' | 'scatter' | 'alternate'
-  | 'cc' | 'channelPressure' | 'bend' | 'macro' | 'strip' | 'blend' | 'xyX' | 'xyY' | 'xyAnchor'
-  | 'lfo' | 'envelope' | 'contour' | 'steps' | 'hold' | 'wander' | 'follower';
+  | 'key'
+  | 'velocity'
+  | 'releaseVelocity'
+  | 'pressure'
+  | 'slide'
+  | 'random'
+  | 'scatter'
+  | 'alternate'
+  | 'cc'
+  | 'channelPressure'
+  | 'bend'
+  | 'macro'
+  | 'strip'
+  | 'blend'
+  | 'xyX'
+  | 'xyY'
+  | 'xyAnchor'
+  | 'lfo'
+  | 'envelope'
+  | 'contour'
+  | 'steps'
+  | 'hold'
+  | 'wander'
+  | 'follower';
 /** The kinds that move by themselves; a mover of the patch has one value for all notes, whatever its source says. */
-export const MOVER_KINDS = ['lfo', 'envelope', 'contour', 'steps', 'hold', 'wander', 'follower'] as const satisfies readonly SourceKind[];
+export const MOVER_KINDS = [
+  'lfo',
+  'envelope',
+  'contour',
+  'steps',
+  'hold',
+  'wander',
+  'follower',
+] as const satisfies readonly SourceKind[];
 export type MoverKindId = (typeof MOVER_KINDS)[number];
 export const isMoverKind = (kind: string): kind is MoverKindId => (MOVER_KINDS as readonly string[]).includes(kind);
 /** Strips that a take moves at the most. */
@@ -16,10 +45,31 @@ export const MOST_STRIPS = 16;
 /** Anchors of an XY pad at the most. */
 export const MOST_ANCHORS = 8;
 
-/** One thing that moves. `index` is the number behind the dot, 0 where there is none; `part` is that of a pad's anchor. */
-export interface Source { id: SourceId; kind: SourceKind; index: number; part: number; reach: Reach; unit: string; low: number; high: number; whole: boolean; rest: number }
+/**
+ * One thing that moves. `index` is the number behind the dot, 0 where there is none; `part` is that of a pad's anchor.
+ */
+export interface Source {
+  id: SourceId;
+  kind: SourceKind;
+  index: number;
+  part: number;
+  reach: Reach;
+  unit: string;
+  low: number;
+  high: number;
+  whole: boolean;
+  rest: number;
+}
 
-interface KindEntry { reach: Reach; unit: string; low: number; high: number; whole: boolean; rest: number; indices?: readonly [number, number] }
+interface KindEntry {
+  reach: Reach;
+  unit: string;
+  low: number;
+  high: number;
+  whole: boolean;
+  rest: number;
+  indices?: readonly [number, number];
+}
 
 const twoSided: KindEntry = { reach: 'note', unit: 'share', low: -1, high: 1, whole: false, rest: 0, indices: [1, 16] };
 
@@ -42,12 +92,19 @@ const KINDS: Record<SourceKind, KindEntry> = {
   xyX: { reach: 'patch', unit: 'share', low: 0, high: 1, whole: false, rest: 0.5, indices: [1, 4] },
   xyY: { reach: 'patch', unit: 'share', low: 0, high: 1, whole: false, rest: 0.5, indices: [1, 4] },
   xyAnchor: { reach: 'patch', unit: 'share', low: 0, high: 1, whole: false, rest: 0, indices: [1, 4] },
-  lfo: twoSided, contour: twoSided, steps: twoSided, hold: twoSided, wander: twoSided,
+  lfo: twoSided,
+  contour: twoSided,
+  steps: twoSided,
+  hold: twoSided,
+  wander: twoSided,
   envelope: { ...twoSided, low: 0 },
   follower: { ...twoSided, low: 0, reach: 'patch' },
 };
 
-/** The value controllers have before anything is moved: volume 100 as General MIDI has it would change levels, so volume and expression rest at 127. */
+/**
+ * The value controllers have before anything is moved: volume 100 as General MIDI has it would change levels, so volume
+ * and expression rest at 127.
+ */
 export const restOfController = (controller: number): number => (controller === 7 || controller === 11 ? 127 : 0);
 
 /** The source an id means, or undefined for a text that names none. */
@@ -62,22 +119,41 @@ export function parseSource(id: SourceId): Source | undefined {
   const kind = match[1] as SourceKind;
   const { indices, ...entry } = KINDS[kind];
   const index = match[2] === undefined ? 0 : Number(match[2]);
-  if (indices ? match[2] === undefined || index < indices[0] || index > indices[1] : match[2] !== undefined) return undefined;
+  if (indices ? match[2] === undefined || index < indices[0] || index > indices[1] : match[2] !== undefined)
+    return undefined;
   return { id, kind, index, part: 0, ...entry, rest: kind === 'cc' ? restOfController(index) : entry.rest };
 }
 
 /** Kinds of sources that a hand puts somewhere; all others come with a strike, or move by themselves. */
-export const SETTABLE: ReadonlySet<string> = new Set(['cc', 'macro', 'bend', 'channelPressure', 'pressure', 'slide', 'xyX', 'xyY']);
+export const SETTABLE: ReadonlySet<string> = new Set([
+  'cc',
+  'macro',
+  'bend',
+  'channelPressure',
+  'pressure',
+  'slide',
+  'xyX',
+  'xyY',
+]);
 
 /** Whether a source stays where it is from the strike to the end of the note. */
-export const staysForNote = (kind: SourceKind): boolean => kind === 'key' || kind === 'velocity' || kind === 'random' || kind === 'scatter' || kind === 'alternate';
+export const staysForNote = (kind: SourceKind): boolean =>
+  kind === 'key' || kind === 'velocity' || kind === 'random' || kind === 'scatter' || kind === 'alternate';
 
 /** A source value in its own unit, as routes see it: 0…1, or −1…1 for a two-sided source such as bend. */
 export const normalisedOf = (source: Pick<Source, 'low' | 'high'>, x: number): number =>
   source.low < 0 ? x / source.high : (x - source.low) / (source.high - source.low);
 
 const CONTROLLER_NAMES: Record<number, string> = {
-  1: 'wheel', 2: 'breath', 4: 'foot', 7: 'volume', 11: 'expression', 64: 'sustain', 66: 'sostenuto', 67: 'soft pedal', 74: 'slide',
+  1: 'wheel',
+  2: 'breath',
+  4: 'foot',
+  7: 'volume',
+  11: 'expression',
+  64: 'sustain',
+  66: 'sostenuto',
+  67: 'soft pedal',
+  74: 'slide',
 };
 
 /** What people call a source: `wheel (CC 1)`, `macro 2`, `velocity`. */
@@ -88,7 +164,8 @@ export function labelOfSource(id: SourceId): string {
     const name = CONTROLLER_NAMES[source.index];
     return name ? `${name} (CC ${source.index})` : `CC ${source.index}`;
   }
-  if (source.kind === 'xyX' || source.kind === 'xyY') return `XY pad ${source.index} ${source.kind === 'xyX' ? 'x' : 'y'}`;
+  if (source.kind === 'xyX' || source.kind === 'xyY')
+    return `XY pad ${source.index} ${source.kind === 'xyX' ? 'x' : 'y'}`;
   if (source.kind === 'xyAnchor') return `XY pad ${source.index} anchor ${source.part}`;
   const own = { lfo: 'LFO', hold: 'sample and hold' }[source.kind as string];
   if (own) return `${own} ${source.index}`;

@@ -1,7 +1,13 @@
 import fc from 'fast-check';
 import { gainOfWindow, type FadeShape, type WindowRange } from './window';
 
-const window = (low: number, high: number, fadeIn = 0, fadeOut = 0, shape: FadeShape = 'sine'): WindowRange => ({ low, high, fadeIn, fadeOut, shape });
+const window = (low: number, high: number, fadeIn = 0, fadeOut = 0, shape: FadeShape = 'sine'): WindowRange => ({
+  low,
+  high,
+  fadeIn,
+  fadeOut,
+  shape,
+});
 
 test('both borders are inside, everything beyond is silent', () => {
   const hard = window(40, 60);
@@ -24,14 +30,26 @@ test('the three shapes half-way: t, sin(πt/2), √t', () => {
   expect(gainOfWindow(window(0, 9, 9, 0, 'sine'), 3)).toBeCloseTo(0.5, 12);
 });
 
-// Signal theory: an equal-power crossfade has −3.01 dB each in the middle and a sum of squares of 1; a linear one −6.02 dB and a sum of 1.
-test.each<[FadeShape, number, number]>([['sine', 2, -3.0103], ['root', 2, -3.0103], ['linear', 1, -6.0206]])('%s fades over one span add up everywhere', (shape, power, middleDb) => {
-  fc.assert(fc.property(fc.integer({ min: 0, max: 90 }), fc.integer({ min: 1, max: 37 }), fc.double({ min: 0, max: 1, noNaN: true }), (from, span, share) => {
-    const x = from + share * span;
-    const out = gainOfWindow(window(0, from + span, 0, span, shape), x);
-    const into = gainOfWindow(window(from, 127, span, 0, shape), x);
-    expect(out ** power + into ** power).toBeCloseTo(1, 9);
-  }));
+// Signal theory: an equal-power crossfade has −3.01 dB each in the middle and a sum of squares of 1; a linear one −6.02
+// dB and a sum of 1.
+test.each<[FadeShape, number, number]>([
+  ['sine', 2, -3.0103],
+  ['root', 2, -3.0103],
+  ['linear', 1, -6.0206],
+])('%s fades over one span add up everywhere', (shape, power, middleDb) => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 0, max: 90 }),
+      fc.integer({ min: 1, max: 37 }),
+      fc.double({ min: 0, max: 1, noNaN: true }),
+      (from, span, share) => {
+        const x = from + share * span;
+        const out = gainOfWindow(window(0, from + span, 0, span, shape), x);
+        const into = gainOfWindow(window(from, 127, span, 0, shape), x);
+        expect(out ** power + into ** power).toBeCloseTo(1, 9);
+      },
+    ),
+  );
   expect(20 * Math.log10(gainOfWindow(window(0, 10, 10, 0, shape), 5))).toBeCloseTo(middleDb, 3);
 });
 

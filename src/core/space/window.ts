@@ -1,9 +1,21 @@
-/** How a fade rises from 0 to 1. Root is the constant-power curve of SFZ, sine the same in another shape, linear keeps the sum of amplitudes. */
+/**
+ * How a fade rises from 0 to 1. Root is the constant-power curve of SFZ, sine the same in another shape, linear keeps
+ * the sum of amplitudes.
+ */
 export type FadeShape = 'linear' | 'sine' | 'root';
 export const FADE_SHAPES: readonly FadeShape[] = ['linear', 'sine', 'root'];
 
-/** A soft-edged range of a source, in the source's own units. `low` and `high` are both inside; fades run inward from them. */
-export interface WindowRange { low: number; high: number; fadeIn: number; fadeOut: number; shape: FadeShape }
+/**
+ * A soft-edged range of a source, in the source's own units. `low` and `high` are both inside; fades run inward from
+ * them.
+ */
+export interface WindowRange {
+  low: number;
+  high: number;
+  fadeIn: number;
+  fadeOut: number;
+  shape: FadeShape;
+}
 
 /** A rise for t in 0…1: t, sin(πt/2) or √t. */
 export function riseOf(shape: FadeShape, t: number): number {
@@ -11,7 +23,10 @@ export function riseOf(shape: FadeShape, t: number): number {
   return shape === 'sine' ? Math.sin((Math.PI * t) / 2) : Math.sqrt(t);
 }
 
-/** The same for an element of an array: what the audio thread uses, which hands no fraction to a function and takes none from one. */
+/**
+ * The same for an element of an array: what the audio thread uses, which hands no fraction to a function and takes none
+ * from one.
+ */
 function riseInPlace(shape: FadeShape, values: Float64Array, at: number): void {
   if (shape === 'linear') return;
   values[at] = shape === 'sine' ? Math.sin((Math.PI * values[at]) / 2) : Math.sqrt(values[at]);
@@ -22,7 +37,8 @@ const way = new Float64Array(1);
 
 /**
  * The gain 0…1 of a window at `x`: 0 outside; with a fade, 0 at the border itself and 1 a fade's length further in.
- * Two windows whose fades cover the same span in opposite directions keep constant power (sine, root) or constant amplitude (linear).
+ * Two windows whose fades cover the same span in opposite directions keep constant power (sine, root) or constant
+ * amplitude (linear).
  */
 export function gainOfWindow(window: WindowRange, x: number): number {
   scratch[0] = x;
@@ -31,8 +47,17 @@ export function gainOfWindow(window: WindowRange, x: number): number {
   return scratch[1];
 }
 
-/** Multiplies `into[place]` by the gain of a window at `values[at]`: what the audio thread uses, which hands no fraction to a function. */
-export function multiplyByWindow({ low, high, fadeIn, fadeOut, shape }: WindowRange, values: Float64Array, at: number, into: Float64Array, place: number): void {
+/**
+ * Multiplies `into[place]` by the gain of a window at `values[at]`: what the audio thread uses, which hands no fraction
+ * to a function.
+ */
+export function multiplyByWindow(
+  { low, high, fadeIn, fadeOut, shape }: WindowRange,
+  values: Float64Array,
+  at: number,
+  into: Float64Array,
+  place: number,
+): void {
   const x = values[at];
   if (!(x >= low && x <= high)) {
     into[place] = 0;

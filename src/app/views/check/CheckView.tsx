@@ -14,7 +14,13 @@ import { GRADE_NAMES, GradeSign } from './grades';
 import { Thresholds } from './Thresholds';
 
 type Shown = 'all' | Shelf | 'aside';
-const SHELVES: readonly (readonly [Shelf, string])[] = [['keys', 'keys'], ['strikes', 'strikes'], ['samples', 'samples'], ['hands', 'hands'], ['show', 'the show']];
+const SHELVES: readonly (readonly [Shelf, string])[] = [
+  ['keys', 'keys'],
+  ['strikes', 'strikes'],
+  ['samples', 'samples'],
+  ['hands', 'hands'],
+  ['show', 'the show'],
+];
 
 /** What the rig has to say of itself: what was found in the patch, why it matters, and what would mend it. */
 export function CheckView() {
@@ -32,29 +38,59 @@ export function CheckView() {
   const mine = checking.patchId === patch.id ? checking.findings : [];
   const open = mine.filter((finding) => reasonOf(rig, finding) === undefined);
   const aside = mine.filter((finding) => reasonOf(rig, finding) !== undefined);
-  const list = shown === 'aside' ? aside : shown === 'all' ? open : open.filter(({ rule }) => ruleOf(rule).shelf === shown);
+  const list =
+    shown === 'aside' ? aside : shown === 'all' ? open : open.filter(({ rule }) => ruleOf(rule).shelf === shown);
   const chosen = list.find((finding) => keyOfFinding(finding) === chosenKey) ?? list[0];
   const keys = chosen?.where.keys;
   const [low, high] = keys ?? [];
-  const lit = useMemo(() => (low === undefined || high === undefined ? null : [low, high] as const), [low, high]);
-  useEffect(() => { checkState.set({ keys: lit }); }, [lit]);
-  useEffect(() => () => { checkState.set({ keys: null, trial: null }); showing.stop(); }, [patchId]);
+  const lit = useMemo(() => (low === undefined || high === undefined ? null : ([low, high] as const)), [low, high]);
+  useEffect(() => {
+    checkState.set({ keys: lit });
+  }, [lit]);
+  useEffect(
+    () => () => {
+      checkState.set({ keys: null, trial: null });
+      showing.stop();
+    },
+    [patchId],
+  );
   const grades: readonly Grade[] = checking.isOld ? ['sure'] : ['sure', 'measured'];
   const safe = open.filter(({ grade, fixes }) => grades.includes(grade) && fixes[0]?.safe).length;
   const mendSafe = () => {
     let mended = 0;
-    dispatch(edit((old) => { const result = mendAll(old, patch.id, checking.evidence, grades); mended = result.mended; return result.rig; }));
-    dispatch(notice('info', mended === 0 ? 'Nothing could be mended by itself.' : `${mended === 1 ? 'One thing was' : `${mended} things were`} mended; undo takes it back.`, 'mended'));
+    dispatch(
+      edit((old) => {
+        const result = mendAll(old, patch.id, checking.evidence, grades);
+        mended = result.mended;
+        return result.rig;
+      }),
+    );
+    dispatch(
+      notice(
+        'info',
+        mended === 0
+          ? 'Nothing could be mended by itself.'
+          : `${mended === 1 ? 'One thing was' : `${mended} things were`} mended; undo takes it back.`,
+        'mended',
+      ),
+    );
   };
   const count = (shelf: Shelf) => open.filter(({ rule }) => ruleOf(rule).shelf === shelf).length;
   return (
     <div className="grid h-full min-w-0 grid-cols-[var(--left)_minmax(0,1fr)_var(--right)] max-[900px]:grid-cols-[150px_minmax(0,1fr)_230px]">
-      <aside aria-label="Kinds of findings" className="flex min-h-0 flex-col gap-3 overflow-y-auto border-r border-line p-3 [scrollbar-width:thin]">
+      <aside
+        aria-label="Kinds of findings"
+        className="flex min-h-0 flex-col gap-3 overflow-y-auto border-r border-line p-3 [scrollbar-width:thin]"
+      >
         <Shelves title="This patch">
           <Pick name="all" count={open.length} on={shown === 'all'} onPick={() => setShown('all')} />
-          {SHELVES.map(([id, name]) => <Pick key={id} name={name} count={count(id)} on={shown === id} onPick={() => setShown(id)} />)}
+          {SHELVES.map(([id, name]) => (
+            <Pick key={id} name={name} count={count(id)} on={shown === id} onPick={() => setShown(id)} />
+          ))}
         </Shelves>
-        <Shelves title="Set aside"><Pick name="with a reason" count={aside.length} on={shown === 'aside'} onPick={() => setShown('aside')} /></Shelves>
+        <Shelves title="Set aside">
+          <Pick name="with a reason" count={aside.length} on={shown === 'aside'} onPick={() => setShown('aside')} />
+        </Shelves>
         <Listened />
       </aside>
       <section aria-label="Findings" className="flex min-h-0 min-w-0 flex-col overflow-y-auto [scrollbar-width:thin]">
@@ -64,52 +100,131 @@ export function CheckView() {
             const key = keyOfFinding(finding);
             return (
               <Row key={key} finding={finding} chosen={finding === chosen} onChoose={() => setChosenKey(key)}>
-                {finding.where.layerIds.flatMap((id) => patch.layers.find((layer) => layer.id === id) ?? []).map((layer) => <Mark key={layer.id} mark={layer.mark} size={11} />)}
+                {finding.where.layerIds
+                  .flatMap((id) => patch.layers.find((layer) => layer.id === id) ?? [])
+                  .map((layer) => (
+                    <Mark key={layer.id} mark={layer.mark} size={11} />
+                  ))}
               </Row>
             );
           })}
         </ul>
         <p className="mt-auto flex flex-wrap gap-x-4 px-4 py-3 text-[12px] text-faint">
-          {(Object.keys(GRADE_NAMES) as Grade[]).map((grade) => <span key={grade} className="inline-flex items-center gap-1.5"><GradeSign grade={grade} /> {GRADE_NAMES[grade]}</span>)}
+          {(Object.keys(GRADE_NAMES) as Grade[]).map((grade) => (
+            <span key={grade} className="inline-flex items-center gap-1.5">
+              <GradeSign grade={grade} /> {GRADE_NAMES[grade]}
+            </span>
+          ))}
         </p>
       </section>
-      {thresholds ? <Thresholds rig={rig} readOnly={readOnly} onClose={() => setThresholds(false)} /> : <FindingPanel key={chosen ? keyOfFinding(chosen) : 'none'} rig={rig} patch={patch} finding={chosen} readOnly={readOnly} isOld={checking.isOld} />}
-      {foot && createPortal(
-        <>
-          <button className="button" disabled={safe === 0} title="Takes every edit that changes nothing but what is wrong" onClick={mendSafe}>Mend all that is safe{safe > 0 ? ` (${safe})` : ''}</button>
-          <button className="button max-[1000px]:hidden" onClick={() => void navigate('/stage', { state: { panel: 'rehearsal' } })}>Rehearse the show …</button>
-          <button className="button" aria-pressed={thresholds} onClick={() => setThresholds(!thresholds)}>Thresholds …</button>
-        </>, foot)}
+      {thresholds ? (
+        <Thresholds rig={rig} readOnly={readOnly} onClose={() => setThresholds(false)} />
+      ) : (
+        <FindingPanel
+          key={chosen ? keyOfFinding(chosen) : 'none'}
+          rig={rig}
+          patch={patch}
+          finding={chosen}
+          readOnly={readOnly}
+          isOld={checking.isOld}
+        />
+      )}
+      {foot &&
+        createPortal(
+          <>
+            <button
+              className="button"
+              disabled={safe === 0}
+              title="Takes every edit that changes nothing but what is wrong"
+              onClick={mendSafe}
+            >
+              Mend all that is safe{safe > 0 ? ` (${safe})` : ''}
+            </button>
+            <button
+              className="button max-[1000px]:hidden"
+              onClick={() => void navigate('/stage', { state: { panel: 'rehearsal' } })}
+            >
+              Rehearse the show …
+            </button>
+            <button className="button" aria-pressed={thresholds} onClick={() => setThresholds(!thresholds)}>
+              Thresholds …
+            </button>
+          </>,
+          foot,
+        )}
     </div>
   );
 }
 
 function Shelves({ title, children }: { title: string; children: React.ReactNode }) {
-  return <div><h2 className="heading mb-1">{title}</h2><ul className="flex flex-col">{children}</ul></div>;
+  return (
+    <div>
+      <h2 className="heading mb-1">{title}</h2>
+      <ul className="flex flex-col">{children}</ul>
+    </div>
+  );
 }
 
 function Pick({ name, count, on, onPick }: { name: string; count: number; on: boolean; onPick: () => void }) {
   return (
     <li>
-      <button className={`flex w-full items-baseline justify-between rounded-md px-2 py-1 text-left ${on ? 'bg-ink text-paper' : 'hover:bg-sheet'}`} aria-pressed={on} onClick={onPick}>
-        <span>{name}</span><span className="number text-[12.5px]">{count > 0 ? count : '–'}</span>
+      <button
+        className={`flex w-full items-baseline justify-between rounded-md px-2 py-1 text-left ${on ? 'bg-ink text-paper' : 'hover:bg-sheet'}`}
+        aria-pressed={on}
+        onClick={onPick}
+      >
+        <span>{name}</span>
+        <span className="number text-[12.5px]">{count > 0 ? count : '–'}</span>
       </button>
     </li>
   );
 }
 
-function Row({ finding, chosen, onChoose, children }: { finding: Finding; chosen: boolean; onChoose: () => void; children: React.ReactNode }) {
+function Row({
+  finding,
+  chosen,
+  onChoose,
+  children,
+}: {
+  finding: Finding;
+  chosen: boolean;
+  onChoose: () => void;
+  children: React.ReactNode;
+}) {
   const rule = ruleOf(finding.rule);
   return (
-    <li className={`flex items-center gap-3 border-b border-line py-2.5 pr-4 pl-3 ${chosen ? 'border-l-[3px] border-l-ink bg-sheet' : 'border-l-[3px] border-l-transparent'}`}>
-      <button className="flex min-w-0 flex-1 items-start gap-3 text-left" aria-pressed={chosen} onClick={onChoose} onFocus={onChoose}>
-        <span className="mt-0.5 w-4 shrink-0"><GradeSign grade={finding.grade} /></span>
+    <li
+      className={`flex items-center gap-3 border-b border-line py-2.5 pr-4 pl-3 ${chosen ? 'border-l-[3px] border-l-ink bg-sheet' : 'border-l-[3px] border-l-transparent'}`}
+    >
+      <button
+        className="flex min-w-0 flex-1 items-start gap-3 text-left"
+        aria-pressed={chosen}
+        onClick={onChoose}
+        onFocus={onChoose}
+      >
+        <span className="mt-0.5 w-4 shrink-0">
+          <GradeSign grade={finding.grade} />
+        </span>
         <span className="min-w-0">
           <span className="block font-bold">{rule.title}</span>
-          <span className="text-[12.5px] text-faint"><span className="mr-1 inline-flex gap-1 align-[-1px]">{children}</span><span className="break-words">{finding.message}</span></span>
+          <span className="text-[12.5px] text-faint">
+            <span className="mr-1 inline-flex gap-1 align-[-1px]">{children}</span>
+            <span className="break-words">{finding.message}</span>
+          </span>
         </span>
       </button>
-      {finding.hear && <button className="button shrink-0 px-2!" aria-label={`Hear: ${rule.title}`} onClick={() => { onChoose(); showing.play(finding.hear!); }}>▶ hear</button>}
+      {finding.hear && (
+        <button
+          className="button shrink-0 px-2!"
+          aria-label={`Hear: ${rule.title}`}
+          onClick={() => {
+            onChoose();
+            showing.play(finding.hear!);
+          }}
+        >
+          ▶ hear
+        </button>
+      )}
     </li>
   );
 }
@@ -117,8 +232,10 @@ function Row({ finding, chosen, onChoose, children }: { finding: Finding; chosen
 function Nothing({ aside }: { aside: boolean }) {
   return (
     <p className="px-4 py-6 text-faint">
-      {aside ? 'Nothing was set aside. What is meant can be: choose a finding, then “Set aside”.'
-        : checking.share !== null || checking.patchId === null ? 'Nothing was found so far; the patch is being listened to.'
+      {aside
+        ? 'Nothing was set aside. What is meant can be: choose a finding, then “Set aside”.'
+        : checking.share !== null || checking.patchId === null
+          ? 'Nothing was found so far; the patch is being listened to.'
           : 'Nothing was found in this patch. It is looked at again after each edit.'}
     </p>
   );
@@ -128,10 +245,26 @@ function Listened() {
   const { share, heard, showLeft, problem } = checking;
   return (
     <div role="status" className="mt-1 text-[12px] leading-snug text-faint">
-      {problem ? <span className="text-alarm">{problem}</span>
-        : share !== null ? <>Listening … <span className="number">{Math.round(share * 100)}</span> %</>
-          : heard ? <>Listened to <span className="number">{heard.strikes}</span> strikes and the take in <span className="number">{heard.seconds.toFixed(1)}</span> s. Runs again after each edit.</> : 'Not listened to yet.'}
-      {showLeft !== null && showLeft > 0 && <><br />{showLeft} {showLeft === 1 ? 'patch' : 'patches'} of the show still to come.</>}
+      {problem ? (
+        <span className="text-alarm">{problem}</span>
+      ) : share !== null ? (
+        <>
+          Listening … <span className="number">{Math.round(share * 100)}</span> %
+        </>
+      ) : heard ? (
+        <>
+          Listened to <span className="number">{heard.strikes}</span> strikes and the take in{' '}
+          <span className="number">{heard.seconds.toFixed(1)}</span> s. Runs again after each edit.
+        </>
+      ) : (
+        'Not listened to yet.'
+      )}
+      {showLeft !== null && showLeft > 0 && (
+        <>
+          <br />
+          {showLeft} {showLeft === 1 ? 'patch' : 'patches'} of the show still to come.
+        </>
+      )}
     </div>
   );
 }

@@ -19,14 +19,31 @@ import { GRADE_MEANS, GradeSign } from './grades';
 const MOST_KEYS_TOLD = 8;
 
 /** One finding: what was measured, why it matters, how to hear it, and what would mend it. */
-export function FindingPanel({ rig, patch, finding, readOnly, isOld }: { rig: Rig; patch: Patch; finding: Finding | undefined; readOnly: boolean; isOld: boolean }) {
+export function FindingPanel({
+  rig,
+  patch,
+  finding,
+  readOnly,
+  isOld,
+}: {
+  rig: Rig;
+  patch: Patch;
+  finding: Finding | undefined;
+  readOnly: boolean;
+  isOld: boolean;
+}) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const middleC = useAppSelector((state) => state.ui.middleC);
   const trial = useStore(checkState, (now) => now.trial);
   const [fixAt, setFixAt] = useState(0);
   const [reason, setReason] = useState<string | null>(null);
-  if (!finding) return <aside aria-label="Finding" className="border-l border-line p-4 text-[12.5px] text-faint">What is chosen in the list is explained here.</aside>;
+  if (!finding)
+    return (
+      <aside aria-label="Finding" className="border-l border-line p-4 text-[12.5px] text-faint">
+        What is chosen in the list is explained here.
+      </aside>
+    );
   const rule = ruleOf(finding.rule);
   const key = keyOfFinding(finding);
   const fix = finding.fixes[Math.min(fixAt, finding.fixes.length - 1)];
@@ -39,7 +56,10 @@ export function FindingPanel({ rig, patch, finding, readOnly, isOld }: { rig: Ri
     // The edited patch goes to the engine with the next frame.
     if (finding.hear) setTimeout(() => showing.play(finding.hear!), 180);
   };
-  const asItIs = () => { checkState.set({ trial: null }); if (finding.hear) setTimeout(() => showing.play(finding.hear!), isTried ? 180 : 0); };
+  const asItIs = () => {
+    checkState.set({ trial: null });
+    if (finding.hear) setTimeout(() => showing.play(finding.hear!), isTried ? 180 : 0);
+  };
   const take = (each: Finding['fixes'][number]) => {
     checkState.set({ trial: null });
     dispatch(edit((old) => each.edit(old)));
@@ -49,78 +69,200 @@ export function FindingPanel({ rig, patch, finding, readOnly, isOld }: { rig: Ri
   // What was measured before the last edit proposes nothing: it would be done twice.
   const waits = isOld && finding.grade === 'measured';
   return (
-    <aside aria-label="Finding" className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line p-4 [scrollbar-width:thin]">
+    <aside
+      aria-label="Finding"
+      className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line p-4 [scrollbar-width:thin]"
+    >
       <div>
         <h2 className="text-[15px] font-bold">{rule.title}</h2>
         <p className="flex flex-wrap items-center gap-1 text-[12px] text-faint">
-          {layers.map((layer) => <span key={layer.id} className="inline-flex items-center gap-1"><Mark mark={layer.mark} size={10} />{layer.name}</span>)}
-          {finding.where.keys && <span>· {nameOfKey(finding.where.keys[0], middleC)}{finding.where.keys[1] !== finding.where.keys[0] ? ` to ${nameOfKey(finding.where.keys[1], middleC)}` : ''}</span>}
-          {finding.where.velocities && <span>· velocity {finding.where.velocities[0]}{finding.where.velocities[1] !== finding.where.velocities[0] ? ` to ${finding.where.velocities[1]}` : ''}</span>}
+          {layers.map((layer) => (
+            <span key={layer.id} className="inline-flex items-center gap-1">
+              <Mark mark={layer.mark} size={10} />
+              {layer.name}
+            </span>
+          ))}
+          {finding.where.keys && (
+            <span>
+              · {nameOfKey(finding.where.keys[0], middleC)}
+              {finding.where.keys[1] !== finding.where.keys[0]
+                ? ` to ${nameOfKey(finding.where.keys[1], middleC)}`
+                : ''}
+            </span>
+          )}
+          {finding.where.velocities && (
+            <span>
+              · velocity {finding.where.velocities[0]}
+              {finding.where.velocities[1] !== finding.where.velocities[0] ? ` to ${finding.where.velocities[1]}` : ''}
+            </span>
+          )}
         </p>
       </div>
-      <button className="self-start text-[12px] underline" onClick={() => {
-        const { soundId, zones, layerIds } = finding.where;
-        if (soundId !== undefined) {
-          dispatch(soundsSlice.actions.zonesChosen(zones ?? []));
-          void navigate(`/patch/${patch.id}/sounds/${soundId}`);
-          return;
-        }
-        if (layerIds.length > 0) dispatch(uiSlice.actions.layerSelected(layerIds[0]));
-        void navigate(`/patch/${patch.id}/${layerIds.length > 0 || finding.where.keys ? 'layers' : rule.shelf === 'hands' ? 'control' : 'mix'}`);
-      }}>Show it {finding.where.soundId !== undefined ? 'on the map' : 'where it is'}</button>
+      <button
+        className="self-start text-[12px] underline"
+        onClick={() => {
+          const { soundId, zones, layerIds } = finding.where;
+          if (soundId !== undefined) {
+            dispatch(soundsSlice.actions.zonesChosen(zones ?? []));
+            void navigate(`/patch/${patch.id}/sounds/${soundId}`);
+            return;
+          }
+          if (layerIds.length > 0) dispatch(uiSlice.actions.layerSelected(layerIds[0]));
+          void navigate(
+            `/patch/${patch.id}/${layerIds.length > 0 || finding.where.keys ? 'layers' : rule.shelf === 'hands' ? 'control' : 'mix'}`,
+          );
+        }}
+      >
+        Show it {finding.where.soundId !== undefined ? 'on the map' : 'where it is'}
+      </button>
       {finding.curve && <CurvePicture curve={finding.curve} />}
       <p className="text-[12.5px]">{rule.why}</p>
-      <p className="flex items-start gap-2 text-[12px] text-faint"><span className="mt-0.5"><GradeSign grade={finding.grade} /></span>{GRADE_MEANS[finding.grade]}</p>
+      <p className="flex items-start gap-2 text-[12px] text-faint">
+        <span className="mt-0.5">
+          <GradeSign grade={finding.grade} />
+        </span>
+        {GRADE_MEANS[finding.grade]}
+      </p>
       {finding.hear && (
         <div>
           <h3 className="heading mb-1">Hear it</h3>
           <div className="flex flex-wrap gap-1.5">
-            <button className="button" onClick={asItIs}>▶ {strikes.slice(0, MOST_KEYS_TOLD).map(({ key: struck, velocity }, _, all) => (all.every((each) => each.key === struck) && all.length > 1 ? velocity : `${nameOfKey(struck, middleC)}${all.length === 1 ? ` at ${velocity}` : ''}`)).join(' ')}{strikes.length > MOST_KEYS_TOLD ? ' …' : ''}</button>
-            {fix && <button className="button" aria-pressed={isTried} onClick={hearMended}>as mended</button>}
+            <button className="button" onClick={asItIs}>
+              ▶{' '}
+              {strikes
+                .slice(0, MOST_KEYS_TOLD)
+                .map(({ key: struck, velocity }, _, all) =>
+                  all.every((each) => each.key === struck) && all.length > 1
+                    ? velocity
+                    : `${nameOfKey(struck, middleC)}${all.length === 1 ? ` at ${velocity}` : ''}`,
+                )
+                .join(' ')}
+              {strikes.length > MOST_KEYS_TOLD ? ' …' : ''}
+            </button>
+            {fix && (
+              <button className="button" aria-pressed={isTried} onClick={hearMended}>
+                as mended
+              </button>
+            )}
           </div>
         </div>
       )}
       {!readOnly && finding.fixes.length > 0 && (
         <div>
           <h3 className="heading mb-1">Mend it</h3>
-          {waits && <p className="mb-1 text-[12px] text-faint" role="status">The patch has changed and is being listened to again.</p>}
+          {waits && (
+            <p className="mb-1 text-[12px] text-faint" role="status">
+              The patch has changed and is being listened to again.
+            </p>
+          )}
           <div className="flex flex-col items-start gap-1.5">
             {finding.fixes.map((each, n) => (
               <button
-                key={each.label} className="button text-left whitespace-normal!" onPointerEnter={() => setFixAt(n)} onFocus={() => setFixAt(n)} disabled={waits} onClick={() => take(each)}
-              >{each.label}</button>
+                key={each.label}
+                className="button text-left whitespace-normal!"
+                onPointerEnter={() => setFixAt(n)}
+                onFocus={() => setFixAt(n)}
+                disabled={waits}
+                onClick={() => take(each)}
+              >
+                {each.label}
+              </button>
             ))}
-            {!finding.hear && fix && <button className="button-bare px-1! text-[12px] text-faint underline" aria-pressed={isTried} onClick={() => checkState.set({ trial: isTried ? null : { patchId: patch.id, rig: fix.edit(rig), key } })}>{isTried ? 'Play it as it is' : 'Play it as mended, before it is taken'}</button>}
+            {!finding.hear && fix && (
+              <button
+                className="button-bare px-1! text-[12px] text-faint underline"
+                aria-pressed={isTried}
+                onClick={() =>
+                  checkState.set({ trial: isTried ? null : { patchId: patch.id, rig: fix.edit(rig), key } })
+                }
+              >
+                {isTried ? 'Play it as it is' : 'Play it as mended, before it is taken'}
+              </button>
+            )}
           </div>
         </div>
       )}
-      {!readOnly && finding.fixes.length === 0 && <p className="text-[12px] text-faint">No edit of the rig can mend this; the recordings would have to be others.</p>}
+      {!readOnly && finding.fixes.length === 0 && (
+        <p className="text-[12px] text-faint">
+          No edit of the rig can mend this; the recordings would have to be others.
+        </p>
+      )}
       {!readOnly && (
         <div className="flex flex-col gap-1.5 text-[12px]">
           {set !== undefined ? (
-            <p>Set aside{set ? <>: “{set}”</> : ''}. <button className="underline" onClick={() => dispatch(edit((old) => takeBack(old, key)))}>Count it again</button></p>
+            <p>
+              Set aside{set ? <>: “{set}”</> : ''}.{' '}
+              <button className="underline" onClick={() => dispatch(edit((old) => takeBack(old, key)))}>
+                Count it again
+              </button>
+            </p>
           ) : reason === null ? (
-            <button className="self-start underline" onClick={() => setReason('')}>Set aside …</button>
+            <button className="self-start underline" onClick={() => setReason('')}>
+              Set aside …
+            </button>
           ) : (
-            <form className="flex flex-col gap-1.5" onSubmit={(event) => { event.preventDefault(); dispatch(edit((old) => setAside(old, key, reason))); setReason(null); }}>
-              <label className="flex flex-col gap-0.5">Why it is meant<input autoFocus className="field" maxLength={400} value={reason} onChange={(event) => setReason(event.target.value)} /></label>
-              <span className="flex gap-1.5"><button className="button" type="submit">Set aside</button><button className="button" type="button" onClick={() => setReason(null)}>Leave it</button></span>
+            <form
+              className="flex flex-col gap-1.5"
+              onSubmit={(event) => {
+                event.preventDefault();
+                dispatch(edit((old) => setAside(old, key, reason)));
+                setReason(null);
+              }}
+            >
+              <label className="flex flex-col gap-0.5">
+                Why it is meant
+                <input
+                  autoFocus
+                  className="field"
+                  maxLength={400}
+                  value={reason}
+                  onChange={(event) => setReason(event.target.value)}
+                />
+              </label>
+              <span className="flex gap-1.5">
+                <button className="button" type="submit">
+                  Set aside
+                </button>
+                <button className="button" type="button" onClick={() => setReason(null)}>
+                  Leave it
+                </button>
+              </span>
             </form>
           )}
-          {layers.length > 0 && layers.map((layer) => (
-            <label key={layer.id} className="flex items-center justify-between gap-2">
-              <span className="min-w-0 truncate">“{layer.name}” is for</span>
-              <select className="field" value={layer.role} onChange={(event) => { const role = event.target.value as Role; dispatch(edit((old) => setRole(old, patch.id, layer.id, role))); }}>
-                {ROLES.map((role) => <option key={role} value={role}>{role === 'unsaid' ? `guessed: ${roleOf(rig, patch, { ...layer, role: 'unsaid' })}` : role}</option>)}
-              </select>
-            </label>
-          ))}
+          {layers.length > 0 &&
+            layers.map((layer) => (
+              <label key={layer.id} className="flex items-center justify-between gap-2">
+                <span className="min-w-0 truncate">“{layer.name}” is for</span>
+                <select
+                  className="field"
+                  value={layer.role}
+                  onChange={(event) => {
+                    const role = event.target.value as Role;
+                    dispatch(edit((old) => setRole(old, patch.id, layer.id, role)));
+                  }}
+                >
+                  {ROLES.map((role) => (
+                    <option key={role} value={role}>
+                      {role === 'unsaid' ? `guessed: ${roleOf(rig, patch, { ...layer, role: 'unsaid' })}` : role}
+                    </option>
+                  ))}
+                </select>
+              </label>
+            ))}
         </div>
       )}
       <details className="text-[12px] text-faint">
         <summary className="cursor-pointer">About this rule</summary>
         <p className="mt-1">{rule.help}</p>
-        {Object.entries(rule.thresholds ?? {}).map(([id, threshold]) => <p key={id} className="mt-1">{threshold.label}: <span className="number">{thresholdOf(rig, rule, id)} {threshold.unit}</span> ({threshold.source})</p>)}
+        {Object.entries(rule.thresholds ?? {}).map(([id, threshold]) => (
+          <p key={id} className="mt-1">
+            {threshold.label}:{' '}
+            <span className="number">
+              {thresholdOf(rig, rule, id)} {threshold.unit}
+            </span>{' '}
+            ({threshold.source})
+          </p>
+        ))}
       </details>
     </aside>
   );

@@ -5,14 +5,28 @@ import type { Patch } from '../../../core/rig/schema';
 import { store, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice } from '../../state/uiSlice';
 
-/** Takes a source by its connect sign: everything that it can move lights up, in whatever view, and is dragged to set how far. */
+/**
+ * Takes a source by its connect sign: everything that it can move lights up, in whatever view, and is dragged to set
+ * how far.
+ */
 export function ConnectSign({ patch, source, words }: { patch: Patch; source: string; words?: string }) {
   const dispatch = useAppDispatch();
   const out = useAppSelector((state) => state.ui.connecting === source);
   const name = labelIn(patch, source);
   return (
-    <button className={words ? 'button' : 'button-bare'} aria-pressed={out} aria-label={words ? `${words} with ${name}` : `Connect ${name}`} title={`Connect ${name} (C): then drag on any strip`} onClick={(event) => { event.stopPropagation(); dispatch(uiSlice.actions.connectingSet(out ? null : source)); }} style={out && !words ? { background: 'var(--indigo)', color: 'var(--paper)' } : undefined}>
-      <Spline size={14} />{words}
+    <button
+      className={words ? 'button' : 'button-bare'}
+      aria-pressed={out}
+      aria-label={words ? `${words} with ${name}` : `Connect ${name}`}
+      title={`Connect ${name} (C): then drag on any strip`}
+      onClick={(event) => {
+        event.stopPropagation();
+        dispatch(uiSlice.actions.connectingSet(out ? null : source));
+      }}
+      style={out && !words ? { background: 'var(--indigo)', color: 'var(--paper)' } : undefined}
+    >
+      <Spline size={14} />
+      {words}
     </button>
   );
 }
@@ -23,12 +37,22 @@ export function ConnectBanner({ patch }: { patch: Patch }) {
   const connecting = useAppSelector((state) => state.ui.connecting);
   // What was deleted moves nothing any more.
   const isGone = connecting !== null && !hasSource(patch, connecting);
-  useEffect(() => { if (isGone) dispatch(uiSlice.actions.connectingSet(null)); }, [dispatch, isGone]);
+  useEffect(() => {
+    if (isGone) dispatch(uiSlice.actions.connectingSet(null));
+  }, [dispatch, isGone]);
   if (!connecting || isGone) return null;
   return (
-    <div role="status" className="fixed top-[52px] left-1/2 z-40 flex -translate-x-1/2 items-center gap-3 rounded-md border-2 border-indigo bg-sheet px-3 py-1">
-      <span><b>{labelIn(patch, connecting)}</b> is out: drag on any strip to set how far it moves it, in this view or another.</span>
-      <button className="button" onClick={() => dispatch(uiSlice.actions.connectingSet(null))}>Done (Esc)</button>
+    <div
+      role="status"
+      className="fixed top-[52px] left-1/2 z-40 flex -translate-x-1/2 items-center gap-3 rounded-md border-2 border-indigo bg-sheet px-3 py-1"
+    >
+      <span>
+        <b>{labelIn(patch, connecting)}</b> is out: drag on any strip to set how far it moves it, in this view or
+        another.
+      </span>
+      <button className="button" onClick={() => dispatch(uiSlice.actions.connectingSet(null))}>
+        Done (Esc)
+      </button>
     </div>
   );
 }

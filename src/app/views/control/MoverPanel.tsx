@@ -10,8 +10,17 @@ import { CurveEditor } from './CurveEditor';
 import { colourOfMover, MoverShape } from './MoverRow';
 import { Named, Part, Row } from '../../parts/Part';
 
-const BEGINS: Record<Mover['begins'], string> = { strike: 'at each strike', phrase: 'at the first of a phrase', beat: 'with the beat', never: 'never: it runs on' };
-const CLOCKS: Record<Mover['clock'], string> = { hz: 'a rate in Hz', seconds: 'a length in seconds', note: 'a note value' };
+const BEGINS: Record<Mover['begins'], string> = {
+  strike: 'at each strike',
+  phrase: 'at the first of a phrase',
+  beat: 'with the beat',
+  never: 'never: it runs on',
+};
+const CLOCKS: Record<Mover['clock'], string> = {
+  hz: 'a rate in Hz',
+  seconds: 'a length in seconds',
+  note: 'a note value',
+};
 
 /** A mover in numbers: its shape, its time, its parameters, what it moves. */
 export function MoverPanel({ patch, mover }: { patch: Patch; mover: Mover }) {
@@ -24,61 +33,237 @@ export function MoverPanel({ patch, mover }: { patch: Patch; mover: Mover }) {
   const timed = kind !== 'envelope' && kind !== 'follower';
   // Of rate, note value and length only the one that the clock asks for is shown.
   const [rate, length, lasts] = timed ? ['rate', 'length', kind === 'lfo' ? 'period' : 'lasts'] : [];
-  const hidden = new Set(timed ? [mover.clock === 'hz' ? '' : rate, mover.clock === 'note' ? '' : length, mover.clock === 'seconds' ? '' : lasts] : []);
+  const hidden = new Set(
+    timed
+      ? [mover.clock === 'hz' ? '' : rate, mover.clock === 'note' ? '' : length, mover.clock === 'seconds' ? '' : lasts]
+      : [],
+  );
   if (kind === 'lfo' && mover.shape !== 'square') hidden.add('width');
   const end = () => dispatch(rigSlice.actions.gestureEnded());
   return (
     <>
       <Named name={mover.name} kind={`${label} ${number}`} onName={(name) => set({ name })} />
       <p className="text-[12px] text-faint">{help}</p>
-      {kind === 'contour'
-        ? <CurveEditor label="Contour" points={mover.points} low={-1} most={MOST_POINTS} bends colour={colourOfMover(patch, mover)} onChange={(points, gesture) => change((old) => setPoints(old, number, points), gesture)} onEnd={end} />
-        : kind === 'steps' ? <StepsEditor mover={mover} colour={colourOfMover(patch, mover)} onChange={(values, gesture) => change((old) => setValues(old, number, values), gesture)} onEnd={end} />
-          : <MoverShape patch={patch} mover={mover} height={70} />}
-      {kind === 'contour' && <p className="text-[11.5px] text-faint">Click for a point, drag it; drag a line to bend it; Delete takes a point away.</p>}
+      {kind === 'contour' ? (
+        <CurveEditor
+          label="Contour"
+          points={mover.points}
+          low={-1}
+          most={MOST_POINTS}
+          bends
+          colour={colourOfMover(patch, mover)}
+          onChange={(points, gesture) => change((old) => setPoints(old, number, points), gesture)}
+          onEnd={end}
+        />
+      ) : kind === 'steps' ? (
+        <StepsEditor
+          mover={mover}
+          colour={colourOfMover(patch, mover)}
+          onChange={(values, gesture) => change((old) => setValues(old, number, values), gesture)}
+          onEnd={end}
+        />
+      ) : (
+        <MoverShape patch={patch} mover={mover} height={70} />
+      )}
+      {kind === 'contour' && (
+        <p className="text-[11.5px] text-faint">
+          Click for a point, drag it; drag a line to bend it; Delete takes a point away.
+        </p>
+      )}
       <div className="flex flex-col gap-1.5">
         <div className="flex gap-1.5">
-          <button className="button px-2! py-0.5!" aria-pressed={mover.on} onClick={() => set({ on: !mover.on })}>{mover.on ? 'on' : 'off'}</button>
-          {kind !== 'follower' && <select className="field min-w-0 flex-1" aria-label="Reach" value={mover.reach} onChange={(event) => set({ reach: event.target.value as Mover['reach'] })}><option value="note">one for each note</option><option value="patch">one for the patch</option></select>}
+          <button className="button px-2! py-0.5!" aria-pressed={mover.on} onClick={() => set({ on: !mover.on })}>
+            {mover.on ? 'on' : 'off'}
+          </button>
+          {kind !== 'follower' && (
+            <select
+              className="field min-w-0 flex-1"
+              aria-label="Reach"
+              value={mover.reach}
+              onChange={(event) => set({ reach: event.target.value as Mover['reach'] })}
+            >
+              <option value="note">one for each note</option>
+              <option value="patch">one for the patch</option>
+            </select>
+          )}
         </div>
-        {kind === 'lfo' && <Row label="shape"><select className="field" value={mover.shape} onChange={(event) => set({ shape: event.target.value as Mover['shape'] })}>{LFO_SHAPES.map((shape) => <option key={shape}>{shape}</option>)}</select></Row>}
-        {timed && <Row label="in time by"><select className="field" value={mover.clock} onChange={(event) => set({ clock: event.target.value as Mover['clock'] })}>{(Object.keys(CLOCKS) as Mover['clock'][]).map((clock) => <option key={clock} value={clock}>{CLOCKS[clock]}</option>)}</select></Row>}
-        {mover.reach === 'patch' && kind !== 'follower' && <Row label="begins"><select className="field" value={mover.begins} onChange={(event) => set({ begins: event.target.value as Mover['begins'] })}>{(Object.keys(BEGINS) as Mover['begins'][]).map((begins) => <option key={begins} value={begins}>{BEGINS[begins]}</option>)}</select></Row>}
-        {mover.reach === 'note' && timed && <Row label="begins"><select className="field" value={mover.begins === 'beat' ? 'beat' : 'strike'} onChange={(event) => set({ begins: event.target.value as Mover['begins'] })}><option value="strike">with its note</option><option value="beat">with the beat</option></select></Row>}
-        {kind === 'contour' && <Row label="goes"><select className="field" value={mover.loop ? 'loop' : 'once'} onChange={(event) => set({ loop: event.target.value === 'loop' })}><option value="once">once</option><option value="loop">round and round</option></select></Row>}
-        {kind === 'hold' && <Row label="takes from"><select className="field min-w-0" value={mover.follows} onChange={(event) => set({ follows: event.target.value })}><option value="random">chance</option>{sourcesIn(patch).filter(({ id }) => id !== source).map(({ id, label: name }) => <option key={id} value={id}>{name}</option>)}</select></Row>}
-        {kind === 'follower' && <Row label="listens to"><select className="field min-w-0" value={mover.follows} onChange={(event) => set({ follows: event.target.value })}><option value="main">the whole</option>{patch.layers.map((layer) => <option key={layer.id} value={layer.id}>{layer.name}</option>)}</select></Row>}
+        {kind === 'lfo' && (
+          <Row label="shape">
+            <select
+              className="field"
+              value={mover.shape}
+              onChange={(event) => set({ shape: event.target.value as Mover['shape'] })}
+            >
+              {LFO_SHAPES.map((shape) => (
+                <option key={shape}>{shape}</option>
+              ))}
+            </select>
+          </Row>
+        )}
+        {timed && (
+          <Row label="in time by">
+            <select
+              className="field"
+              value={mover.clock}
+              onChange={(event) => set({ clock: event.target.value as Mover['clock'] })}
+            >
+              {(Object.keys(CLOCKS) as Mover['clock'][]).map((clock) => (
+                <option key={clock} value={clock}>
+                  {CLOCKS[clock]}
+                </option>
+              ))}
+            </select>
+          </Row>
+        )}
+        {mover.reach === 'patch' && kind !== 'follower' && (
+          <Row label="begins">
+            <select
+              className="field"
+              value={mover.begins}
+              onChange={(event) => set({ begins: event.target.value as Mover['begins'] })}
+            >
+              {(Object.keys(BEGINS) as Mover['begins'][]).map((begins) => (
+                <option key={begins} value={begins}>
+                  {BEGINS[begins]}
+                </option>
+              ))}
+            </select>
+          </Row>
+        )}
+        {mover.reach === 'note' && timed && (
+          <Row label="begins">
+            <select
+              className="field"
+              value={mover.begins === 'beat' ? 'beat' : 'strike'}
+              onChange={(event) => set({ begins: event.target.value as Mover['begins'] })}
+            >
+              <option value="strike">with its note</option>
+              <option value="beat">with the beat</option>
+            </select>
+          </Row>
+        )}
+        {kind === 'contour' && (
+          <Row label="goes">
+            <select
+              className="field"
+              value={mover.loop ? 'loop' : 'once'}
+              onChange={(event) => set({ loop: event.target.value === 'loop' })}
+            >
+              <option value="once">once</option>
+              <option value="loop">round and round</option>
+            </select>
+          </Row>
+        )}
+        {kind === 'hold' && (
+          <Row label="takes from">
+            <select
+              className="field min-w-0"
+              value={mover.follows}
+              onChange={(event) => set({ follows: event.target.value })}
+            >
+              <option value="random">chance</option>
+              {sourcesIn(patch)
+                .filter(({ id }) => id !== source)
+                .map(({ id, label: name }) => (
+                  <option key={id} value={id}>
+                    {name}
+                  </option>
+                ))}
+            </select>
+          </Row>
+        )}
+        {kind === 'follower' && (
+          <Row label="listens to">
+            <select
+              className="field min-w-0"
+              value={mover.follows}
+              onChange={(event) => set({ follows: event.target.value })}
+            >
+              <option value="main">the whole</option>
+              {patch.layers.map((layer) => (
+                <option key={layer.id} value={layer.id}>
+                  {layer.name}
+                </option>
+              ))}
+            </select>
+          </Row>
+        )}
       </div>
       <Part title="Its values">
-        {Object.keys(parameters).filter((id) => !hidden.has(id)).map((id) => <TargetStrip key={id} patch={patch} target={`${source}.${id}`} colour={colourOfMover(patch, mover)} />)}
+        {Object.keys(parameters)
+          .filter((id) => !hidden.has(id))
+          .map((id) => (
+            <TargetStrip key={id} patch={patch} target={`${source}.${id}`} colour={colourOfMover(patch, mover)} />
+          ))}
       </Part>
       <Moves patch={patch} source={source} />
-      <button className="button self-start" onClick={() => { change((old) => deleteMover(old, kind, number)); dispatch(told(`The mover “${mover.name}” is gone, with what it moved.`)); }}>Delete this mover</button>
+      <button
+        className="button self-start"
+        onClick={() => {
+          change((old) => deleteMover(old, kind, number));
+          dispatch(told(`The mover “${mover.name}” is gone, with what it moved.`));
+        }}
+      >
+        Delete this mover
+      </button>
     </>
   );
 }
 
 let gestures = 0;
 /** Steps as bars that are drawn over with the pointer. */
-function StepsEditor({ mover, colour, onChange, onEnd }: { mover: Mover; colour: string; onChange: (values: number[], gesture?: string) => void; onEnd: () => void }) {
+function StepsEditor({
+  mover,
+  colour,
+  onChange,
+  onEnd,
+}: {
+  mover: Mover;
+  colour: string;
+  onChange: (values: number[], gesture?: string) => void;
+  onEnd: () => void;
+}) {
   const { values } = mover;
   const set = (event: React.PointerEvent, gesture?: string) => {
     const { left, top, width, height } = event.currentTarget.getBoundingClientRect();
     const at = Math.min(values.length - 1, Math.max(0, Math.floor(((event.clientX - left) / width) * values.length)));
     const value = Math.round((1 - (2 * (event.clientY - top)) / height) * 20) / 20;
-    onChange(values.map((old, i) => (i === at ? Math.min(1, Math.max(-1, value)) : old)), gesture);
+    onChange(
+      values.map((old, i) => (i === at ? Math.min(1, Math.max(-1, value)) : old)),
+      gesture,
+    );
   };
-  const count = (n: number) => onChange(Array.from({ length: Math.min(32, Math.max(1, n)) }, (_, i) => values[i] ?? values[i % values.length] ?? 0));
+  const count = (n: number) =>
+    onChange(
+      Array.from({ length: Math.min(32, Math.max(1, n)) }, (_, i) => values[i] ?? values[i % values.length] ?? 0),
+    );
   return (
     <>
       <div
-        role="group" aria-label="Steps" className="relative flex h-[90px] touch-none gap-px rounded-md border border-edge bg-sheet p-px" data-gesture=""
-        onPointerDown={(event) => { event.currentTarget.setPointerCapture(event.pointerId); event.currentTarget.dataset.gesture = `steps ${++gestures}`; set(event, event.currentTarget.dataset.gesture); }}
-        onPointerMove={(event) => { if (event.currentTarget.hasPointerCapture(event.pointerId)) set(event, event.currentTarget.dataset.gesture); }} onPointerUp={onEnd}
+        role="group"
+        aria-label="Steps"
+        className="relative flex h-[90px] touch-none gap-px rounded-md border border-edge bg-sheet p-px"
+        data-gesture=""
+        onPointerDown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId);
+          event.currentTarget.dataset.gesture = `steps ${++gestures}`;
+          set(event, event.currentTarget.dataset.gesture);
+        }}
+        onPointerMove={(event) => {
+          if (event.currentTarget.hasPointerCapture(event.pointerId)) set(event, event.currentTarget.dataset.gesture);
+        }}
+        onPointerUp={onEnd}
       >
         {values.map((value, i) => (
           <div
-            key={i} role="slider" tabIndex={0} aria-label={`Step ${i + 1}`} aria-valuemin={-100} aria-valuemax={100} aria-valuenow={Math.round(value * 100)} className="relative min-w-0 flex-1"
+            key={i}
+            role="slider"
+            tabIndex={0}
+            aria-label={`Step ${i + 1}`}
+            aria-valuemin={-100}
+            aria-valuemax={100}
+            aria-valuenow={Math.round(value * 100)}
+            className="relative min-w-0 flex-1"
             onKeyDown={(event) => {
               const by = { ArrowUp: 0.05, ArrowDown: -0.05 }[event.key];
               if (by === undefined) return;
@@ -87,12 +272,32 @@ function StepsEditor({ mover, colour, onChange, onEnd }: { mover: Mover; colour:
               onChange(values.map((old, n) => (n === i ? Math.min(1, Math.max(-1, old + by)) : old)));
             }}
           >
-            <div className="absolute inset-x-0" style={{ background: `color-mix(in srgb, ${colour} 55%, transparent)`, top: `${50 - Math.max(0, value) * 50}%`, height: `${Math.max(1.5, Math.abs(value) * 50)}%` }} />
+            <div
+              className="absolute inset-x-0"
+              style={{
+                background: `color-mix(in srgb, ${colour} 55%, transparent)`,
+                top: `${50 - Math.max(0, value) * 50}%`,
+                height: `${Math.max(1.5, Math.abs(value) * 50)}%`,
+              }}
+            />
           </div>
         ))}
         <div className="pointer-events-none absolute inset-x-0 top-1/2 h-px bg-ink/40" />
       </div>
-      <label className="flex items-center justify-between gap-2">steps<input type="number" min={1} max={32} value={values.length} className="field number w-16" onChange={(event) => { if (event.target.value !== '') count(Number(event.target.value)); }} onKeyDown={(event) => event.stopPropagation()} /></label>
+      <label className="flex items-center justify-between gap-2">
+        steps
+        <input
+          type="number"
+          min={1}
+          max={32}
+          value={values.length}
+          className="field number w-16"
+          onChange={(event) => {
+            if (event.target.value !== '') count(Number(event.target.value));
+          }}
+          onKeyDown={(event) => event.stopPropagation()}
+        />
+      </label>
     </>
   );
 }

@@ -15,13 +15,26 @@ export function Moves({ patch, source }: { patch: Patch; source: string }) {
   const windows = patch.layers.filter((layer) => layer.windows.some((window) => window.source === source));
   return (
     <Part title="It moves">
-      {routes.map((route) => <RouteLine key={route.id} patch={patch} route={route} name={labelOfTarget(patch, route.target)} />)}
-      {windows.map((layer) => <p key={layer.id} className="text-[12px]">brings in {layer.name}</p>)}
+      {routes.map((route) => (
+        <RouteLine key={route.id} patch={patch} route={route} name={labelOfTarget(patch, route.target)} />
+      ))}
+      {windows.map((layer) => (
+        <p key={layer.id} className="text-[12px]">
+          brings in {layer.name}
+        </p>
+      ))}
       {routes.length + windows.length === 0 && <p className="text-[12px] text-faint">Nothing yet.</p>}
       <div className="flex flex-wrap gap-1.5">
         <ConnectSign patch={patch} source={source} words="connect …" />
         <ByList patch={patch} source={source} />
-        <button className="button" aria-pressed={alone} title="Hear only what this moves: everything else rests, until it is put back" onClick={() => dispatch(uiSlice.actions.aloneSet(alone ? null : source))}>alone</button>
+        <button
+          className="button"
+          aria-pressed={alone}
+          title="Hear only what this moves: everything else rests, until it is put back"
+          onClick={() => dispatch(uiSlice.actions.aloneSet(alone ? null : source))}
+        >
+          alone
+        </button>
       </div>
     </Part>
   );
@@ -32,7 +45,14 @@ export function MovedByList({ patch, target }: { patch: Patch; target: string })
   const routes = patch.routes.filter((route) => route.target === target);
   return (
     <Part title="It is moved by">
-      {routes.map((route) => <RouteLine key={route.id} patch={patch} route={route} name={typeof route.source === 'string' ? labelIn(patch, route.source) : route.source.formula} />)}
+      {routes.map((route) => (
+        <RouteLine
+          key={route.id}
+          patch={patch}
+          route={route}
+          name={typeof route.source === 'string' ? labelIn(patch, route.source) : route.source.formula}
+        />
+      ))}
       {routes.length === 0 && <p className="text-[12px] text-faint">Hands alone.</p>}
     </Part>
   );
@@ -41,9 +61,15 @@ export function MovedByList({ patch, target }: { patch: Patch; target: string })
 function RouteLine({ patch, route, name }: { patch: Patch; route: Route; name: string }) {
   const dispatch = useAppDispatch();
   return (
-    <button className={`flex items-center justify-between gap-2 rounded border border-edge bg-sheet px-1.5 text-left ${route.on ? '' : 'opacity-50'}`} onClick={() => dispatch(uiSlice.actions.chosenSet({ route: route.id }))} title="Show this route">
-      <span dir="auto" className="min-w-0 truncate">{name}</span><span className="number text-[12px] whitespace-nowrap">{reachText(patch, route)}</span>
+    <button
+      className={`flex items-center justify-between gap-2 rounded border border-edge bg-sheet px-1.5 text-left ${route.on ? '' : 'opacity-50'}`}
+      onClick={() => dispatch(uiSlice.actions.chosenSet({ route: route.id }))}
+      title="Show this route"
+    >
+      <span dir="auto" className="min-w-0 truncate">
+        {name}
+      </span>
+      <span className="number text-[12px] whitespace-nowrap">{reachText(patch, route)}</span>
     </button>
   );
 }
-

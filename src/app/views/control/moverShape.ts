@@ -1,20 +1,47 @@
 import { LFO_SHAPES, moverKind } from '../../../core/movers';
-import { HELD, INPUT, MOST_PARAMETERS, SEED, seedOf, SPAN_SECONDS, STATE_SIZE, VALUE } from '../../../core/movers/mover';
+import {
+  HELD,
+  INPUT,
+  MOST_PARAMETERS,
+  SEED,
+  seedOf,
+  SPAN_SECONDS,
+  STATE_SIZE,
+  VALUE,
+} from '../../../core/movers/mover';
 import { moverParam } from '../../../core/rig/defaults';
 import type { Mover } from '../../../core/rig/schema';
 
 /** Points of a mover's picture. */
 const POINTS = 96;
 
-/** A round of a mover (a whole life, of an envelope), worked out by the very code that moves the sound: values −1…1 from left to right. */
+/**
+ * A round of a mover (a whole life, of an envelope), worked out by the very code that moves the sound: values −1…1 from
+ * left to right.
+ */
 export function shapeOf(mover: Mover): Float64Array {
   const kind = moverKind(mover.kind);
   const ids = Object.keys(kind.parameters);
   const values = new Float64Array(MOST_PARAMETERS);
-  ids.forEach((id, i) => { values[i] = moverParam(mover, id); });
-  const rounds = mover.kind === 'steps' ? Math.max(1, mover.values.length) : mover.kind === 'hold' || mover.kind === 'wander' ? 8 : mover.kind === 'lfo' ? (mover.shape === 'smooth random' ? 4 : 1) : 1;
+  ids.forEach((id, i) => {
+    values[i] = moverParam(mover, id);
+  });
+  const rounds =
+    mover.kind === 'steps'
+      ? Math.max(1, mover.values.length)
+      : mover.kind === 'hold' || mover.kind === 'wander'
+        ? 8
+        : mover.kind === 'lfo'
+          ? mover.shape === 'smooth random'
+            ? 4
+            : 1
+          : 1;
   const spec = {
-    clock: 'hz' as const, begins: 'strike' as const, shape: LFO_SHAPES.indexOf(mover.shape), loop: mover.loop, samplesInput: false,
+    clock: 'hz' as const,
+    begins: 'strike' as const,
+    shape: LFO_SHAPES.indexOf(mover.shape),
+    loop: mover.loop,
+    samplesInput: false,
     points: mover.kind === 'steps' ? Float64Array.from(mover.values) : Float64Array.from(mover.points.flat()),
   };
   let seconds = rounds;
@@ -44,4 +71,11 @@ export function shapeOf(mover: Mover): Float64Array {
 }
 
 /** How many rounds the picture shows. */
-export const roundsShown = (mover: Mover): number => (mover.kind === 'steps' ? Math.max(1, mover.values.length) : mover.kind === 'hold' || mover.kind === 'wander' ? 8 : mover.kind === 'lfo' && mover.shape === 'smooth random' ? 4 : 1);
+export const roundsShown = (mover: Mover): number =>
+  mover.kind === 'steps'
+    ? Math.max(1, mover.values.length)
+    : mover.kind === 'hold' || mover.kind === 'wander'
+      ? 8
+      : mover.kind === 'lfo' && mover.shape === 'smooth random'
+        ? 4
+        : 1;

@@ -50,7 +50,16 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
     context.fillRect(0, 0, scale.width, height);
     // Many layers one over another would turn dark and hide the lines: each is thinner then.
     const depth = WASH * Math.min(1, 2.2 / patch.layers.length);
-    patch.layers.forEach((layer) => drawLayer(context, scale, height, gainGrid(layer.id, KEYS, VELOCITIES), variable(`--${layer.mark.colour}`), depth));
+    patch.layers.forEach((layer) =>
+      drawLayer(
+        context,
+        scale,
+        height,
+        gainGrid(layer.id, KEYS, VELOCITIES),
+        variable(`--${layer.mark.colour}`),
+        depth,
+      ),
+    );
     context.strokeStyle = variable('--line');
     context.lineWidth = 0.8;
     context.globalAlpha = 0.9;
@@ -60,12 +69,18 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
   }, [patch, scale, height, heightWidth, controls, shown, theme, tick]);
 
   const patchRef = useRef(patch);
-  useEffect(() => { patchRef.current = patch; }, [patch]);
+  useEffect(() => {
+    patchRef.current = patch;
+  }, [patch]);
   useFrames(useCallback(() => drawStrikes(strikes, patchRef.current, scale, height), [scale, height]));
 
   return (
     <div
-      ref={box} className="relative min-h-0 overflow-hidden" data-testid="field" role="group" aria-label="Which layers sound for which keys and velocities; the readout below tells it in numbers"
+      ref={box}
+      className="relative min-h-0 overflow-hidden"
+      data-testid="field"
+      role="group"
+      aria-label="Which layers sound for which keys and velocities; the readout below tells it in numbers"
       onPointerMove={(event) => {
         const { left, top, height: tall } = event.currentTarget.getBoundingClientRect();
         const key = Math.min(LAST_KEY, Math.max(FIRST_KEY, Math.floor(scale.keyAt(event.clientX - left))));
@@ -75,9 +90,21 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
     >
       <canvas ref={chart} className="absolute inset-0" />
       <canvas ref={strikes} className="absolute inset-0" />
-      {splitsOf(patch).map((split, i) => <SplitLine key={`${split.lowerId} ${split.upperId} ${i}`} patch={patch} split={split} scale={scale} />)}
-      {pointed && <div className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: scale.middle(pointed.key) }} />}
-      {pointed && <div className="pointer-events-none absolute inset-x-0 border-t border-dotted border-ink" style={{ top: yOf(pointed.velocity, height) }} />}
+      {splitsOf(patch).map((split, i) => (
+        <SplitLine key={`${split.lowerId} ${split.upperId} ${i}`} patch={patch} split={split} scale={scale} />
+      ))}
+      {pointed && (
+        <div
+          className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink"
+          style={{ left: scale.middle(pointed.key) }}
+        />
+      )}
+      {pointed && (
+        <div
+          className="pointer-events-none absolute inset-x-0 border-t border-dotted border-ink"
+          style={{ top: yOf(pointed.velocity, height) }}
+        />
+      )}
     </div>
   );
 }
@@ -90,16 +117,43 @@ function SplitLine({ patch, split, scale }: { patch: Patch; split: Split; scale:
   const middleC = useAppSelector((state) => state.ui.middleC);
   const drag = useRef<{ from: number; key: number; gesture: string } | null>(null);
   const names = [split.lowerId, split.upperId].map((id) => patch.layers.find((layer) => layer.id === id)!.name);
-  const move = (key: number, gesture: string) => { if (key !== split.key && key > 0 && key < 128) dispatch(editPatch(patch.id, (old) => splitLayersAt(old, split.lowerId, split.upperId, key, split.fade), gesture)); };
-  const end = () => { drag.current = null; dispatch(rigSlice.actions.gestureEnded()); };
+  const move = (key: number, gesture: string) => {
+    if (key !== split.key && key > 0 && key < 128)
+      dispatch(
+        editPatch(patch.id, (old) => splitLayersAt(old, split.lowerId, split.upperId, key, split.fade), gesture),
+      );
+  };
+  const end = () => {
+    drag.current = null;
+    dispatch(rigSlice.actions.gestureEnded());
+  };
   return (
     <div
-      role="slider" tabIndex={0} aria-label={`Split of ${names[0]} and ${names[1]}`} aria-valuemin={1} aria-valuemax={127} aria-valuenow={split.key} aria-valuetext={nameOfKey(split.key, middleC)} aria-orientation="horizontal"
-      title={`${names[0]} below, ${names[1]} from ${nameOfKey(split.key, middleC)}: drag to move both sides`} data-testid="split-line"
-      className="group absolute inset-y-0 z-10 w-[11px] -translate-x-1/2 cursor-ew-resize touch-none" style={{ left: scale.left(split.key) }}
-      onPointerDown={(event) => { event.currentTarget.setPointerCapture(event.pointerId); drag.current = { from: event.clientX, key: split.key, gesture: `split ${++gestures}` }; }}
-      onPointerMove={(event) => { if (drag.current) move(drag.current.key + Math.round((event.clientX - drag.current.from) / scale.keyWidth), drag.current.gesture); }}
-      onPointerUp={end} onPointerCancel={end}
+      role="slider"
+      tabIndex={0}
+      aria-label={`Split of ${names[0]} and ${names[1]}`}
+      aria-valuemin={1}
+      aria-valuemax={127}
+      aria-valuenow={split.key}
+      aria-valuetext={nameOfKey(split.key, middleC)}
+      aria-orientation="horizontal"
+      title={`${names[0]} below, ${names[1]} from ${nameOfKey(split.key, middleC)}: drag to move both sides`}
+      data-testid="split-line"
+      className="group absolute inset-y-0 z-10 w-[11px] -translate-x-1/2 cursor-ew-resize touch-none"
+      style={{ left: scale.left(split.key) }}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        drag.current = { from: event.clientX, key: split.key, gesture: `split ${++gestures}` };
+      }}
+      onPointerMove={(event) => {
+        if (drag.current)
+          move(
+            drag.current.key + Math.round((event.clientX - drag.current.from) / scale.keyWidth),
+            drag.current.gesture,
+          );
+      }}
+      onPointerUp={end}
+      onPointerCancel={end}
       onKeyDown={(event) => {
         const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
         if (by === undefined) return;
@@ -130,8 +184,18 @@ function line(context: CanvasRenderingContext2D, x0: number, y0: number, x1: num
   context.stroke();
 }
 
-/** Washes that grow deeper with the gain, and a line around each depth. The grid has one ring of repeated values, so that shores run off the chart instead of along its rim. */
-function drawLayer(context: CanvasRenderingContext2D, scale: KeyScale, height: number, grid: Float64Array, colour: string, depth: number): void {
+/**
+ * Washes that grow deeper with the gain, and a line around each depth. The grid has one ring of repeated values, so
+ * that shores run off the chart instead of along its rim.
+ */
+function drawLayer(
+  context: CanvasRenderingContext2D,
+  scale: KeyScale,
+  height: number,
+  grid: Float64Array,
+  colour: string,
+  depth: number,
+): void {
   const columns = KEYS.length + 2;
   const rows = VELOCITIES.length + 2;
   const ringed = Array.from({ length: columns * rows }, (_, i) => {
@@ -140,12 +204,19 @@ function drawLayer(context: CanvasRenderingContext2D, scale: KeyScale, height: n
     return grid[row * KEYS.length + column];
   });
   const rowHeight = (height / 127) * STEP;
-  const project = geoPath({
-    stream: (output) => ({
-      point: (x: number, y: number) => output.point((x - 1) * scale.keyWidth, height - (y - 1) * rowHeight),
-      lineStart: () => output.lineStart(), lineEnd: () => output.lineEnd(), polygonStart: () => output.polygonStart(), polygonEnd: () => output.polygonEnd(), sphere: () => undefined,
-    }),
-  }, context);
+  const project = geoPath(
+    {
+      stream: (output) => ({
+        point: (x: number, y: number) => output.point((x - 1) * scale.keyWidth, height - (y - 1) * rowHeight),
+        lineStart: () => output.lineStart(),
+        lineEnd: () => output.lineEnd(),
+        polygonStart: () => output.polygonStart(),
+        polygonEnd: () => output.polygonEnd(),
+        sphere: () => undefined,
+      }),
+    },
+    context,
+  );
   const shapes = contours().size([columns, rows]).smooth(true).thresholds(LEVELS)(ringed);
   shapes.forEach((shape, i) => {
     context.beginPath();
@@ -189,7 +260,12 @@ function drawStrikes(ref: RefObject<HTMLCanvasElement | null>, patch: Patch, sca
   for (const { key, velocity, at } of session.hands.strikes) {
     const age = (now - at) / STRIKE_MS;
     if (age > 1) continue;
-    const loudest = gainsAt(key, velocity).reduce((best, gain) => (gain.gain > best.gain ? gain : best), { layerId: '', name: '', gain: 0, db: 0 });
+    const loudest = gainsAt(key, velocity).reduce((best, gain) => (gain.gain > best.gain ? gain : best), {
+      layerId: '',
+      name: '',
+      gain: 0,
+      db: 0,
+    });
     const layer = patch.layers.find((candidate) => candidate.id === loudest.layerId);
     const x = scale.middle(key);
     const y = yOf(velocity, height);

@@ -35,7 +35,13 @@ const ROOMY = 76;
 /** And from this one for the strip of its level. */
 const STRIP_FITS = 48;
 
-interface Props { patch: Patch; layer: Layer; scale: KeyScale; selected: boolean; height: number }
+interface Props {
+  patch: Patch;
+  layer: Layer;
+  scale: KeyScale;
+  selected: boolean;
+  height: number;
+}
 
 /** One layer: its strip at the left, its silhouette over the keys, its velocities at the edge. */
 export function Lane({ patch, layer, scale, selected, height }: Props) {
@@ -47,7 +53,9 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
   useRefresh(session.hands);
   // After an edit the program comes a moment later, and the water stands at another height.
   useRefresh(session);
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: layer.id });
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
+    id: layer.id,
+  });
   const { id } = layer;
   const group = patch.groups.find((each) => each.id === layer.groupId);
   const sounds = useAppSelector((state) => state.rig.rig!.sounds);
@@ -66,7 +74,8 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
   };
   const solo = soloed.includes(id);
   const hushed = !layer.on || (!solo && patch.layers.some((other) => soloed.includes(other.id)));
-  const edges = (window: LayerWindow, gesture: string) => dispatch(editPatch(patch.id, (old) => setWindow(old, id, window), gesture));
+  const edges = (window: LayerWindow, gesture: string) =>
+    dispatch(editPatch(patch.id, (old) => setWindow(old, id, window), gesture));
   const end = () => dispatch(rigSlice.actions.gestureEnded());
   /** A border that left its neighbour behind, or ran into it: offers to take it along. */
   const bordersMoved = (before: LayerWindow) => {
@@ -75,79 +84,274 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
     if (!now || !mine) return;
     const offer = neighbourLeft(now, mine, before);
     if (!offer) return;
-    dispatch(notice('info', `“${layer.name}” and “${offer.name}” met at ${nameOfKey(offer.border, middleC)}; now there is ${offer.gap > 0 ? 'a gap' : 'an overlap'} of ${Math.abs(offer.gap)} ${Math.abs(offer.gap) === 1 ? 'key' : 'keys'}.`, 'neighbour', {
-      label: `Take “${offer.name.slice(0, 30)}” along`, run: () => store.dispatch(editPatch(patch.id, (old) => setWindow(old, offer.id, offer.window))),
-    }));
+    dispatch(
+      notice(
+        'info',
+        `“${layer.name}” and “${offer.name}” met at ${nameOfKey(offer.border, middleC)}; now there is ${offer.gap > 0 ? 'a gap' : 'an overlap'} of ${Math.abs(offer.gap)} ${Math.abs(offer.gap) === 1 ? 'key' : 'keys'}.`,
+        'neighbour',
+        {
+          label: `Take “${offer.name.slice(0, 30)}” along`,
+          run: () => store.dispatch(editPatch(patch.id, (old) => setWindow(old, offer.id, offer.window))),
+        },
+      ),
+    );
   };
   // One that has just come, or was chosen by key, is brought into view.
-  const { lane, stop } = useLaneStop(() => { if (!selected && !isChosen) dispatch(uiSlice.actions.layerSelected(id)); });
-  useEffect(() => { if (selected) lane.current?.scrollIntoView({ block: 'nearest' }); }, [selected, lane]);
+  const { lane, stop } = useLaneStop(() => {
+    if (!selected && !isChosen) dispatch(uiSlice.actions.layerSelected(id));
+  });
+  useEffect(() => {
+    if (selected) lane.current?.scrollIntoView({ block: 'nearest' });
+  }, [selected, lane]);
 
   return (
     <section
-      ref={(node) => { setNodeRef(node); lane.current = node; }} aria-label={`Layer ${layer.name}`} style={{ transform: CSS.Translate.toString(transform), transition, opacity: isDragging ? 0.7 : 1 }}
-      {...stop} className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-dashed focus-visible:outline-offset-[-3px] border-line last:border-b-0 ${selected || isChosen ? 'bg-sheet' : ''}`}
-      aria-current={selected || undefined} data-chosen={isChosen || undefined} onPointerDownCapture={select}
-      onDragOver={mayTake} onDrop={(event) => { const thing = taken(event); if (thing) putThere(thing, { to: 'layer', patchId: patch.id, layerId: id }, `plays in “${layer.name}” now`); }}
+      ref={(node) => {
+        setNodeRef(node);
+        lane.current = node;
+      }}
+      aria-label={`Layer ${layer.name}`}
+      style={{ transform: CSS.Translate.toString(transform), transition, opacity: isDragging ? 0.7 : 1 }}
+      {...stop}
+      className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-dashed focus-visible:outline-offset-[-3px] border-line last:border-b-0 ${selected || isChosen ? 'bg-sheet' : ''}`}
+      aria-current={selected || undefined}
+      data-chosen={isChosen || undefined}
+      onPointerDownCapture={select}
+      onDragOver={mayTake}
+      onDrop={(event) => {
+        const thing = taken(event);
+        if (thing) putThere(thing, { to: 'layer', patchId: patch.id, layerId: id }, `plays in “${layer.name}” now`);
+      }}
     >
-      <div className={`flex min-w-0 flex-col justify-center gap-0.5 border-r border-line pr-2.5 ${layer.groupId ? 'pl-4' : 'pl-1'}`} style={{ boxShadow: [...(selected || isChosen ? [`inset 3px 0 0 ${colourOf(layer.mark)}`] : []), ...(group ? [`inset ${selected || isChosen ? 9 : 6}px 0 0 var(--paper)`, `inset ${selected || isChosen ? 12 : 9}px 0 0 color-mix(in srgb, ${colourOf(group.mark)} 55%, transparent)`] : [])].join(', ') || undefined }}>
+      <div
+        className={`flex min-w-0 flex-col justify-center gap-0.5 border-r border-line pr-2.5 ${layer.groupId ? 'pl-4' : 'pl-1'}`}
+        style={{
+          boxShadow:
+            [
+              ...(selected || isChosen ? [`inset 3px 0 0 ${colourOf(layer.mark)}`] : []),
+              ...(group
+                ? [
+                    `inset ${selected || isChosen ? 9 : 6}px 0 0 var(--paper)`,
+                    `inset ${selected || isChosen ? 12 : 9}px 0 0 color-mix(in srgb, ${colourOf(group.mark)} 55%, transparent)`,
+                  ]
+                : []),
+            ].join(', ') || undefined,
+        }}
+      >
         <div className="flex items-center gap-1">
-          <button ref={setActivatorNodeRef} {...attributes} {...listeners} className="button-bare min-w-4! cursor-grab touch-none text-faint" aria-label={`Move ${layer.name} up or down`}><GripVertical size={13} /></button>
+          <button
+            ref={setActivatorNodeRef}
+            {...attributes}
+            {...listeners}
+            className="button-bare min-w-4! cursor-grab touch-none text-faint"
+            aria-label={`Move ${layer.name} up or down`}
+          >
+            <GripVertical size={13} />
+          </button>
           <Mark mark={layer.mark} />
-          {renaming.renaming
-            ? <NameField label="Name of the layer" name={layer.name} className="ml-1 min-w-0 flex-1 font-bold" onName={(name) => dispatch(editPatch(patch.id, (old) => renameLayer(old, id, name)))} onEnd={renaming.end} />
-            : <h2 dir="auto" className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`} onDoubleClick={renaming.begin} title={`${layer.name}: ${describeLayer(layer, middleC)} (double-click to rename)`}>{layer.name}</h2>}
-          <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={solo} aria-label={`Solo ${layer.name}`} title="Solo (S)" onClick={() => dispatch(uiSlice.actions.soloToggled(id))}>S</button>
-          <button className="button size-[22px] justify-center p-0! text-[11px]" aria-pressed={!layer.on} aria-label={`Mute ${layer.name}`} title="Mute (M)" onClick={() => change((old) => ({ ...old, on: !old.on }))}>M</button>
-          <LaneMenu patch={patch} layer={layer} renaming={renaming}
-            onGroup={(groupId) => dispatch(editPatch(patch.id, (old) => (groupId === 'pads' ? kitOf(old, id, sounds.find((each) => each.id === layer.soundId)!, (key) => nameOfKey(key, middleC), newId) : groupId === 'new' ? groupLayers(old, isChosen ? chosen : [id], newId(), `Group ${old.groups.length + 1}`) : moveToGroup(old, id, groupId))))}
-            onDuplicate={() => dispatch(editPatch(patch.id, (old) => duplicateLayer(old, id, newId())))} onDelete={() => { dispatch(editPatch(patch.id, (old) => deleteLayer(old, id))); dispatch(told(`The layer “${layer.name}” is gone.`)); }}
-            onMark={(mark) => change((old) => ({ ...old, mark: { ...old.mark, ...mark } }))} />
+          {renaming.renaming ? (
+            <NameField
+              label="Name of the layer"
+              name={layer.name}
+              className="ml-1 min-w-0 flex-1 font-bold"
+              onName={(name) => dispatch(editPatch(patch.id, (old) => renameLayer(old, id, name)))}
+              onEnd={renaming.end}
+            />
+          ) : (
+            <h2
+              dir="auto"
+              className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`}
+              onDoubleClick={renaming.begin}
+              title={`${layer.name}: ${describeLayer(layer, middleC)} (double-click to rename)`}
+            >
+              {layer.name}
+            </h2>
+          )}
+          <button
+            className="button size-[22px] justify-center p-0! text-[11px]"
+            aria-pressed={solo}
+            aria-label={`Solo ${layer.name}`}
+            title="Solo (S)"
+            onClick={() => dispatch(uiSlice.actions.soloToggled(id))}
+          >
+            S
+          </button>
+          <button
+            className="button size-[22px] justify-center p-0! text-[11px]"
+            aria-pressed={!layer.on}
+            aria-label={`Mute ${layer.name}`}
+            title="Mute (M)"
+            onClick={() => change((old) => ({ ...old, on: !old.on }))}
+          >
+            M
+          </button>
+          <LaneMenu
+            patch={patch}
+            layer={layer}
+            renaming={renaming}
+            onGroup={(groupId) =>
+              dispatch(
+                editPatch(patch.id, (old) =>
+                  groupId === 'pads'
+                    ? kitOf(
+                        old,
+                        id,
+                        sounds.find((each) => each.id === layer.soundId)!,
+                        (key) => nameOfKey(key, middleC),
+                        newId,
+                      )
+                    : groupId === 'new'
+                      ? groupLayers(old, isChosen ? chosen : [id], newId(), `Group ${old.groups.length + 1}`)
+                      : moveToGroup(old, id, groupId),
+                ),
+              )
+            }
+            onDuplicate={() => dispatch(editPatch(patch.id, (old) => duplicateLayer(old, id, newId())))}
+            onDelete={() => {
+              dispatch(editPatch(patch.id, (old) => deleteLayer(old, id)));
+              dispatch(told(`The layer “${layer.name}” is gone.`));
+            }}
+            onMark={(mark) => change((old) => ({ ...old, mark: { ...old.mark, ...mark } }))}
+          />
         </div>
-        {height >= ROOMY * textScale() && <p className="truncate pl-5 text-[12px] text-faint">{describeLayer(layer, middleC)}</p>}
-        {height >= STRIP_FITS * textScale() && <div className="pl-5">
-          <TargetStrip patch={patch} target={`layer.${id}.level`} colour={colourOf(layer.mark)} />
-        </div>}
+        {height >= ROOMY * textScale() && (
+          <p className="truncate pl-5 text-[12px] text-faint">{describeLayer(layer, middleC)}</p>
+        )}
+        {height >= STRIP_FITS * textScale() && (
+          <div className="pl-5">
+            <TargetStrip patch={patch} target={`layer.${id}.level`} colour={colourOf(layer.mark)} />
+          </div>
+        )}
       </div>
       <div
         className="relative"
         onPointerMove={(event) => {
           const { left } = event.currentTarget.getBoundingClientRect();
-          point({ key: Math.min(127, Math.max(0, Math.floor(scale.keyAt(event.clientX - left)))), velocity: pointed?.velocity ?? 100 });
+          point({
+            key: Math.min(127, Math.max(0, Math.floor(scale.keyAt(event.clientX - left)))),
+            velocity: pointed?.velocity ?? 100,
+          });
         }}
         onPointerLeave={() => point(null)}
       >
-        <Shore layer={layer} source="key" length={scale.width} depth={height} scale={scale} window={windowOn(layer, 'key')!} faded={hushed} selected={selected} onChange={edges} onEnd={end} onMoved={bordersMoved} />
-        {pointed && <div className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: scale.middle(pointed.key) }} />}
+        <Shore
+          layer={layer}
+          source="key"
+          length={scale.width}
+          depth={height}
+          scale={scale}
+          window={windowOn(layer, 'key')!}
+          faded={hushed}
+          selected={selected}
+          onChange={edges}
+          onEnd={end}
+          onMoved={bordersMoved}
+        />
+        {pointed && (
+          <div
+            className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink"
+            style={{ left: scale.middle(pointed.key) }}
+          />
+        )}
       </div>
       <div className="border-l border-line" title="Velocities: soft at the bottom, hard at the top">
-        <Shore layer={layer} source="velocity" length={height} depth={44} window={windowOn(layer, 'velocity')!} faded={hushed} selected={selected} onChange={edges} onEnd={end} />
+        <Shore
+          layer={layer}
+          source="velocity"
+          length={height}
+          depth={44}
+          window={windowOn(layer, 'velocity')!}
+          faded={hushed}
+          selected={selected}
+          onChange={edges}
+          onEnd={end}
+        />
       </div>
     </section>
   );
 }
 
-interface MenuProps { patch: Patch; onGroup: (groupId: string | null) => void; layer: Layer; renaming: ReturnType<typeof useRenaming>; onDuplicate: () => void; onDelete: () => void; onMark: (mark: Partial<Layer['mark']>) => void }
+interface MenuProps {
+  patch: Patch;
+  onGroup: (groupId: string | null) => void;
+  layer: Layer;
+  renaming: ReturnType<typeof useRenaming>;
+  onDuplicate: () => void;
+  onDelete: () => void;
+  onMark: (mark: Partial<Layer['mark']>) => void;
+}
 
 function LaneMenu({ patch, layer, renaming, onGroup, onDuplicate, onDelete, onMark }: MenuProps) {
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="button-bare min-w-5!" aria-label={`More for ${layer.name}`}><EllipsisVertical size={14} /></DropdownMenu.Trigger>
+      <DropdownMenu.Trigger className="button-bare min-w-5!" aria-label={`More for ${layer.name}`}>
+        <EllipsisVertical size={14} />
+      </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" className="panel p-1.5!" onCloseAutoFocus={renaming.onCloseAutoFocus}>
-          <DropdownMenu.Item className="menu-item" onSelect={renaming.beginAfterMenu}><Pencil size={14} /> Rename …</DropdownMenu.Item>
-          <DropdownMenu.Item className="menu-item" onSelect={onDuplicate}><Copy size={14} /> Duplicate</DropdownMenu.Item>
-          <DropdownMenu.Item className="menu-item" onSelect={onDelete}><Trash2 size={14} /> Delete</DropdownMenu.Item>
+          <DropdownMenu.Item className="menu-item" onSelect={renaming.beginAfterMenu}>
+            <Pencil size={14} /> Rename …
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className="menu-item" onSelect={onDuplicate}>
+            <Copy size={14} /> Duplicate
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className="menu-item" onSelect={onDelete}>
+            <Trash2 size={14} /> Delete
+          </DropdownMenu.Item>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
-          <DropdownMenu.Item className="menu-item" onSelect={() => onGroup('new')}><Group size={14} /> New group</DropdownMenu.Item>
-          <DropdownMenu.Item className="menu-item" title="A group for each key on which its sound has something" onSelect={() => onGroup('pads')}><Grid2x2 size={14} /> Pads of its sound</DropdownMenu.Item>
-          {patch.groups.filter(({ id }) => id !== layer.groupId).map((group) => <DropdownMenu.Item key={group.id} className="menu-item" onSelect={() => onGroup(group.id)}><Mark mark={group.mark} /> Into “{group.name}”</DropdownMenu.Item>)}
-          {layer.groupId !== null && <DropdownMenu.Item className="menu-item" onSelect={() => onGroup(null)}><Ungroup size={14} /> Out of its group</DropdownMenu.Item>}
+          <DropdownMenu.Item className="menu-item" onSelect={() => onGroup('new')}>
+            <Group size={14} /> New group
+          </DropdownMenu.Item>
+          <DropdownMenu.Item
+            className="menu-item"
+            title="A group for each key on which its sound has something"
+            onSelect={() => onGroup('pads')}
+          >
+            <Grid2x2 size={14} /> Pads of its sound
+          </DropdownMenu.Item>
+          {patch.groups
+            .filter(({ id }) => id !== layer.groupId)
+            .map((group) => (
+              <DropdownMenu.Item key={group.id} className="menu-item" onSelect={() => onGroup(group.id)}>
+                <Mark mark={group.mark} /> Into “{group.name}”
+              </DropdownMenu.Item>
+            ))}
+          {layer.groupId !== null && (
+            <DropdownMenu.Item className="menu-item" onSelect={() => onGroup(null)}>
+              <Ungroup size={14} /> Out of its group
+            </DropdownMenu.Item>
+          )}
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <DropdownMenu.Label className="heading px-2">Mark</DropdownMenu.Label>
           <div className="grid grid-cols-8">
-            {MARK_COLOURS.map((colour) => <DropdownMenu.Item key={colour} aria-label={colour} title={colour} className="menu-item p-1.5!" onSelect={(event) => { event.preventDefault(); onMark({ colour }); }}><Mark mark={{ ...layer.mark, colour }} /></DropdownMenu.Item>)}
-            {MARK_SHAPES.map((shape) => <DropdownMenu.Item key={shape} aria-label={shape} title={shape} className="menu-item p-1.5!" onSelect={(event) => { event.preventDefault(); onMark({ shape }); }}><Mark mark={{ ...layer.mark, shape }} /></DropdownMenu.Item>)}
+            {MARK_COLOURS.map((colour) => (
+              <DropdownMenu.Item
+                key={colour}
+                aria-label={colour}
+                title={colour}
+                className="menu-item p-1.5!"
+                onSelect={(event) => {
+                  event.preventDefault();
+                  onMark({ colour });
+                }}
+              >
+                <Mark mark={{ ...layer.mark, colour }} />
+              </DropdownMenu.Item>
+            ))}
+            {MARK_SHAPES.map((shape) => (
+              <DropdownMenu.Item
+                key={shape}
+                aria-label={shape}
+                title={shape}
+                className="menu-item p-1.5!"
+                onSelect={(event) => {
+                  event.preventDefault();
+                  onMark({ shape });
+                }}
+              >
+                <Mark mark={{ ...layer.mark, shape }} />
+              </DropdownMenu.Item>
+            ))}
           </div>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>

@@ -26,12 +26,18 @@ import { MacroStrips } from './MacroStrips';
 
 /** Heights of lanes; where there are many, they are lower. */
 const MANY_LAYERS = 4;
-const HIGH_LANE = 80, LOW_LANE = 54;
+const HIGH_LANE = 80,
+  LOW_LANE = 54;
 
 /** With more rows than this, lanes begin thin. */
-const CROWDED = 12, THIN_LANE = 30;
+const CROWDED = 12,
+  THIN_LANE = 30;
 
-interface RowOf { id: string; layer?: Patch['layers'][number]; group?: Group }
+interface RowOf {
+  id: string;
+  layer?: Patch['layers'][number];
+  group?: Group;
+}
 
 /** The lanes from the top: groups before their members, which a folded group stands for. */
 function rowsOf(patch: Patch): RowOf[] {
@@ -46,7 +52,10 @@ function rowsOf(patch: Patch): RowOf[] {
 
 /** A row was dropped on another: a layer, or a whole group, goes there. */
 function moveRow(patch: Patch, row: string, onto: string): Patch {
-  const firstOf = (id: string) => (id.startsWith('group:') ? patch.layers.findIndex((layer) => layer.groupId === id.slice(6)) : patch.layers.findIndex((layer) => layer.id === id));
+  const firstOf = (id: string) =>
+    id.startsWith('group:')
+      ? patch.layers.findIndex((layer) => layer.groupId === id.slice(6))
+      : patch.layers.findIndex((layer) => layer.id === id);
   const to = firstOf(onto);
   if (!row.startsWith('group:')) return moveLayer(patch, row, to);
   const groupId = row.slice(6);
@@ -61,15 +70,45 @@ function Border({ height }: { height: number | null }) {
   const from = useRef<{ y: number; height: number } | null>(null);
   const box = useRef<HTMLDivElement>(null);
   const now = () => box.current!.parentElement!.clientHeight;
-  const set = (wanted: number) => dispatch(uiSlice.actions.fieldHeightSet(wanted < 70 ? 0 : Math.min(wanted, box.current!.parentElement!.parentElement!.clientHeight - 60)));
+  const set = (wanted: number) =>
+    dispatch(
+      uiSlice.actions.fieldHeightSet(
+        wanted < 70 ? 0 : Math.min(wanted, box.current!.parentElement!.parentElement!.clientHeight - 60),
+      ),
+    );
   return (
     <div
-      ref={box} role="separator" aria-label="Between lanes and field" aria-orientation="horizontal" aria-valuenow={height ?? 50} aria-valuetext={height === null ? 'as it fits' : `${height} pixels of field`} tabIndex={0} title="Drag: more lanes or more field; double-click: as it fits"
+      ref={box}
+      role="separator"
+      aria-label="Between lanes and field"
+      aria-orientation="horizontal"
+      aria-valuenow={height ?? 50}
+      aria-valuetext={height === null ? 'as it fits' : `${height} pixels of field`}
+      tabIndex={0}
+      title="Drag: more lanes or more field; double-click: as it fits"
       className="absolute inset-x-0 -top-[4px] z-10 h-[8px] cursor-row-resize touch-none focus-visible:bg-indigo/30"
-      onPointerDown={(event) => { event.currentTarget.setPointerCapture(event.pointerId); from.current = { y: event.clientY, height: now() }; }}
-      onPointerMove={(event) => { if (from.current && Math.abs(event.clientY - from.current.y) > 2) set(from.current.height - (event.clientY - from.current.y)); }}
-      onPointerUp={() => { from.current = null; }} onPointerCancel={() => { from.current = null; }} onDoubleClick={() => dispatch(uiSlice.actions.fieldHeightSet(null))}
-      onKeyDown={(event) => { const by = { ArrowUp: 24, ArrowDown: -24 }[event.key]; if (by === undefined) return; set(now() + by); event.preventDefault(); event.stopPropagation(); }}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        from.current = { y: event.clientY, height: now() };
+      }}
+      onPointerMove={(event) => {
+        if (from.current && Math.abs(event.clientY - from.current.y) > 2)
+          set(from.current.height - (event.clientY - from.current.y));
+      }}
+      onPointerUp={() => {
+        from.current = null;
+      }}
+      onPointerCancel={() => {
+        from.current = null;
+      }}
+      onDoubleClick={() => dispatch(uiSlice.actions.fieldHeightSet(null))}
+      onKeyDown={(event) => {
+        const by = { ArrowUp: 24, ArrowDown: -24 }[event.key];
+        if (by === undefined) return;
+        set(now() + by);
+        event.preventDefault();
+        event.stopPropagation();
+      }}
     />
   );
 }
@@ -90,18 +129,36 @@ export function LayersView() {
   const lanes = useAppSelector((state) => state.ui.lanes);
   const fieldHeight = useAppSelector((state) => state.ui.fieldHeight);
   const rows = rowsOf(patch);
-  const height = textScale() * (lanes === 'full' ? HIGH_LANE : lanes === 'compact' ? LOW_LANE : lanes === 'folded' ? THIN_LANE : rows.length > CROWDED ? THIN_LANE : rows.length > MANY_LAYERS ? LOW_LANE : HIGH_LANE);
+  const height =
+    textScale() *
+    (lanes === 'full'
+      ? HIGH_LANE
+      : lanes === 'compact'
+        ? LOW_LANE
+        : lanes === 'folded'
+          ? THIN_LANE
+          : rows.length > CROWDED
+            ? THIN_LANE
+            : rows.length > MANY_LAYERS
+              ? LOW_LANE
+              : HIGH_LANE);
   const away = fieldHeight === 0;
   // A patch of pads shows them, unless it is asked for the field.
   const [kitWanted, setKitWanted] = useState<boolean | null>(null);
   const kit = kitWanted ?? padsOf(patch).length >= 4;
   const [mapRef, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   const [wanted, setAxes] = useState({ x: 'key', y: 'velocity', cut: false });
   // What an axis stood for may be gone, or belong to another patch.
   const known = axesOf(patch);
-  const axes = known.some(({ id }) => id === wanted.x) && known.some(({ id }) => id === wanted.y) ? wanted : { x: 'key', y: 'velocity', cut: wanted.cut };
+  const axes =
+    known.some(({ id }) => id === wanted.x) && known.some(({ id }) => id === wanted.y)
+      ? wanted
+      : { x: 'key', y: 'velocity', cut: wanted.cut };
   const plain = axes.x === 'key' && axes.y === 'velocity' && !axes.cut;
   const add = (soundId: string) => {
     const id = newId();
@@ -112,47 +169,158 @@ export function LayersView() {
 
   return (
     <fieldset disabled={readOnly} className="grid h-full min-w-0 grid-cols-[minmax(0,1fr)_calc(var(--right)-44px)]">
-      <div className="relative grid min-h-0" style={{ gridTemplateRows: fieldHeight === null ? 'fit-content(calc(100% - 8rem)) minmax(8rem, 1fr)' : `minmax(0, 1fr) ${away ? 40 : fieldHeight}px` }}>
+      <div
+        className="relative grid min-h-0"
+        style={{
+          gridTemplateRows:
+            fieldHeight === null
+              ? 'fit-content(calc(100% - 8rem)) minmax(8rem, 1fr)'
+              : `minmax(0, 1fr) ${away ? 40 : fieldHeight}px`,
+        }}
+      >
         <div className="layer-rows min-h-0 overflow-y-auto border-b-[1.5px] border-ink [scrollbar-width:thin]">
           {/* Nothing but this line measures the width of the map, which is the width of the keyboard. */}
-          <div className="grid grid-cols-[var(--left)_minmax(0,1fr)_44px]"><div /><div ref={mapRef} /><div /></div>
-          <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={({ active, over }) => {
-            if (over && over.id !== active.id) dispatch(editPatch(patch.id, (old) => moveRow(old, String(active.id), String(over.id))));
-          }}>
+          <div className="grid grid-cols-[var(--left)_minmax(0,1fr)_44px]">
+            <div />
+            <div ref={mapRef} />
+            <div />
+          </div>
+          <DndContext
+            sensors={sensors}
+            collisionDetection={closestCenter}
+            onDragEnd={({ active, over }) => {
+              if (over && over.id !== active.id)
+                dispatch(editPatch(patch.id, (old) => moveRow(old, String(active.id), String(over.id))));
+            }}
+          >
             <SortableContext items={rows.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
-              {width > 0 && rows.map(({ id, layer, group }) => (group
-                ? <GroupLane key={id} patch={patch} group={group} scale={scale} selected={group.id === selectedGroupId} height={Math.min(height, LOW_LANE * textScale())} />
-                : <Lane key={id} patch={patch} layer={layer!} scale={scale} selected={layer === selected && !selectedGroup} height={height} />))}
+              {width > 0 &&
+                rows.map(({ id, layer, group }) =>
+                  group ? (
+                    <GroupLane
+                      key={id}
+                      patch={patch}
+                      group={group}
+                      scale={scale}
+                      selected={group.id === selectedGroupId}
+                      height={Math.min(height, LOW_LANE * textScale())}
+                    />
+                  ) : (
+                    <Lane
+                      key={id}
+                      patch={patch}
+                      layer={layer!}
+                      scale={scale}
+                      selected={layer === selected && !selectedGroup}
+                      height={height}
+                    />
+                  ),
+                )}
             </SortableContext>
           </DndContext>
           {patch.layers.length === 0 && (
             <div className="p-6 text-center">
               <p className="mb-2 font-bold">This patch has no layer yet.</p>
-              <p className="text-faint">Choose a sound of the rig below: it comes in on all keys and velocities, and you take away from there.</p>
+              <p className="text-faint">
+                Choose a sound of the rig below: it comes in on all keys and velocities, and you take away from there.
+              </p>
             </div>
           )}
         </div>
         <div className="relative grid min-h-0 grid-cols-[var(--left)_minmax(0,1fr)_44px]">
           <Border height={fieldHeight} />
-          <aside aria-label="Layers and macros" className="flex min-h-0 flex-col gap-3 overflow-y-auto border-r border-line p-3">
+          <aside
+            aria-label="Layers and macros"
+            className="flex min-h-0 flex-col gap-3 overflow-y-auto border-r border-line p-3"
+          >
             <div className="flex flex-wrap items-center gap-1.5">
-              <ActMenu label="+ layer from …" title="Add a layer" items={sounds.map((sound) => [sound.id, sound.name] as const)} onChoose={add} />
-              <ActMenu label="lanes" title="How high the lanes are, and whether the field is shown" items={[['auto', 'lanes as they fit'], ['full', 'full lanes'], ['compact', 'compact lanes'], ['folded', 'thin lanes'], away ? ['field', 'show the field'] : ['away', 'put the field away'], kit ? ['map', 'field instead of pads'] : ['kit', 'pads instead of the field']]} onChoose={(what) => (what === 'kit' || what === 'map' ? setKitWanted(what === 'kit') : dispatch(what === 'field' ? uiSlice.actions.fieldHeightSet(null) : what === 'away' ? uiSlice.actions.fieldHeightSet(0) : uiSlice.actions.lanesSet(what as LaneSize)))} />
+              <ActMenu
+                label="+ layer from …"
+                title="Add a layer"
+                items={sounds.map((sound) => [sound.id, sound.name] as const)}
+                onChoose={add}
+              />
+              <ActMenu
+                label="lanes"
+                title="How high the lanes are, and whether the field is shown"
+                items={[
+                  ['auto', 'lanes as they fit'],
+                  ['full', 'full lanes'],
+                  ['compact', 'compact lanes'],
+                  ['folded', 'thin lanes'],
+                  away ? ['field', 'show the field'] : ['away', 'put the field away'],
+                  kit ? ['map', 'field instead of pads'] : ['kit', 'pads instead of the field'],
+                ]}
+                onChoose={(what) =>
+                  what === 'kit' || what === 'map'
+                    ? setKitWanted(what === 'kit')
+                    : dispatch(
+                        what === 'field'
+                          ? uiSlice.actions.fieldHeightSet(null)
+                          : what === 'away'
+                            ? uiSlice.actions.fieldHeightSet(0)
+                            : uiSlice.actions.lanesSet(what as LaneSize),
+                      )
+                }
+              />
             </div>
             <MacroStrips patch={patch} />
             <div className="mt-auto">
-              <h2 className="heading">Field: {plain ? 'keys × velocities' : `${labelIn(patch, axes.x)} × ${labelIn(patch, axes.y)}`}</h2>
+              <h2 className="heading">
+                Field: {plain ? 'keys × velocities' : `${labelIn(patch, axes.x)} × ${labelIn(patch, axes.y)}`}
+              </h2>
               <div className="my-1 flex items-center gap-1">
-                {(['x', 'y'] as const).map((axis) => <select key={axis} className="field min-w-0 flex-1 text-[12px]" aria-label={axis === 'x' ? 'From left to right' : 'From bottom to top'} value={axes[axis]} onChange={(event) => setAxes({ ...axes, [axis]: event.target.value })}>{axesOf(patch).filter(({ id }) => id !== axes[axis === 'x' ? 'y' : 'x']).map(({ id, label }) => <option key={id} value={id}>{label}</option>)}</select>)}
-                <button className="button px-2! py-0! text-[12px]" aria-pressed={axes.cut} title="A cut through the field as lines in dB, with the sum" onClick={() => setAxes({ ...axes, cut: !axes.cut })}>cut</button>
+                {(['x', 'y'] as const).map((axis) => (
+                  <select
+                    key={axis}
+                    className="field min-w-0 flex-1 text-[12px]"
+                    aria-label={axis === 'x' ? 'From left to right' : 'From bottom to top'}
+                    value={axes[axis]}
+                    onChange={(event) => setAxes({ ...axes, [axis]: event.target.value })}
+                  >
+                    {axesOf(patch)
+                      .filter(({ id }) => id !== axes[axis === 'x' ? 'y' : 'x'])
+                      .map(({ id, label }) => (
+                        <option key={id} value={id}>
+                          {label}
+                        </option>
+                      ))}
+                  </select>
+                ))}
+                <button
+                  className="button px-2! py-0! text-[12px]"
+                  aria-pressed={axes.cut}
+                  title="A cut through the field as lines in dB, with the sum"
+                  onClick={() => setAxes({ ...axes, cut: !axes.cut })}
+                >
+                  cut
+                </button>
               </div>
-              <p className="text-[12px] text-faint">Lines at −3, −6, −9 and −15 dB of the windows’ gain.{plain ? ' Dots: the last strikes.' : ''}</p>
+              <p className="text-[12px] text-faint">
+                Lines at −3, −6, −9 and −15 dB of the windows’ gain.{plain ? ' Dots: the last strikes.' : ''}
+              </p>
             </div>
           </aside>
-          {width > 0 && !away && (kit ? <Kit patch={patch} /> : plain ? <Field patch={patch} scale={scale} /> : <Plane patch={patch} x={axes.x} y={axes.y} />)}
+          {width > 0 &&
+            !away &&
+            (kit ? (
+              <Kit patch={patch} />
+            ) : plain ? (
+              <Field patch={patch} scale={scale} />
+            ) : (
+              <Plane patch={patch} x={axes.x} y={axes.y} />
+            ))}
         </div>
       </div>
-      {selectedGroup ? <GroupInspector key={selectedGroup.id} patch={patch} group={selectedGroup} /> : selected ? <Inspector key={selected.id} patch={patch} layer={selected} /> : <aside aria-label="Layer" className="border-l border-line p-4 text-faint">No layer is chosen.</aside>}
+      {selectedGroup ? (
+        <GroupInspector key={selectedGroup.id} patch={patch} group={selectedGroup} />
+      ) : selected ? (
+        <Inspector key={selected.id} patch={patch} layer={selected} />
+      ) : (
+        <aside aria-label="Layer" className="border-l border-line p-4 text-faint">
+          No layer is chosen.
+        </aside>
+      )}
       {foot && createPortal(<Actions patch={patch} />, foot)}
     </fieldset>
   );

@@ -13,8 +13,19 @@ export function MacroStrips({ patch }: { patch: Patch }) {
     <div className="flex flex-col gap-1.5">
       <h2 className="heading">{patch.macros.length > 0 ? 'Macros' : 'Front'}</h2>
       {patch.macros.map((macro) => (
-        <Strip key={macro.number} parameter={{ ...SHARE, default: macro.value, label: `${macro.number} ${macro.name}`, help: 'Plays the macro: it moves what is routed to it, and whatever windows look at it. Double-click: back to where it starts.' }} value={session.liveOf(`macro.${macro.number}`) ?? macro.value} colour="var(--plum)" plays
-          onChange={(value) => session.moveLive(`macro.${macro.number}`, value)} />
+        <Strip
+          key={macro.number}
+          parameter={{
+            ...SHARE,
+            default: macro.value,
+            label: `${macro.number} ${macro.name}`,
+            help: 'Plays the macro: it moves what is routed to it, and whatever windows look at it. Double-click: back to where it starts.',
+          }}
+          value={session.liveOf(`macro.${macro.number}`) ?? macro.value}
+          colour="var(--plum)"
+          plays
+          onChange={(value) => session.moveLive(`macro.${macro.number}`, value)}
+        />
       ))}
       <FrontStrips patch={patch} />
     </div>

@@ -16,12 +16,17 @@ import { session } from '../../session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
 import { useTick } from '../../parts/useTick';
 
-const COLUMNS = 65, ROWS = 33;
+const COLUMNS = 65,
+  ROWS = 33;
 const LEVELS = [1e-4, gainOfDb(-15), gainOfDb(-9), gainOfDb(-6), gainOfDb(-3)];
-const LOWEST_DB = -30, HIGHEST_DB = 9;
+const LOWEST_DB = -30,
+  HIGHEST_DB = 9;
 const CUT_HEIGHT = 118;
 
-/** The field on any two sources: what each layer lets through, and a cut through it in dB with the sum, so that a dip or a bulge is seen. */
+/**
+ * The field on any two sources: what each layer lets through, and a cut through it in dB with the sum, so that a dip or
+ * a bulge is seen.
+ */
 export function Plane({ patch, x, y }: { patch: Patch; x: string; y: string }) {
   useRefresh(session);
   useRefresh(session.hands);
@@ -38,7 +43,11 @@ export function Plane({ patch, x, y }: { patch: Patch; x: string; y: string }) {
   const shown = (id: string, share: number) => {
     const source = parseSource(id)!;
     const value = source.low + (source.high - source.low) * share;
-    return source.kind === 'key' ? nameOfKey(Math.round(value), middleC) : source.whole ? String(Math.round(value)) : value.toFixed(2);
+    return source.kind === 'key'
+      ? nameOfKey(Math.round(value), middleC)
+      : source.whole
+        ? String(Math.round(value))
+        : value.toFixed(2);
   };
 
   useEffect(() => {
@@ -47,25 +56,39 @@ export function Plane({ patch, x, y }: { patch: Patch; x: string; y: string }) {
     const styles = getComputedStyle(document.documentElement);
     context.fillStyle = styles.getPropertyValue('--sheet');
     context.fillRect(0, 0, width, height);
-    const project = geoPath({ stream: (output) => ({
-      point: (px: number, py: number) => output.point(((px - 0.5) / (COLUMNS - 1)) * width, height - ((py - 0.5) / (ROWS - 1)) * height),
-      lineStart: () => output.lineStart(), lineEnd: () => output.lineEnd(), polygonStart: () => output.polygonStart(), polygonEnd: () => output.polygonEnd(), sphere: () => undefined,
-    }) }, context);
+    const project = geoPath(
+      {
+        stream: (output) => ({
+          point: (px: number, py: number) =>
+            output.point(((px - 0.5) / (COLUMNS - 1)) * width, height - ((py - 0.5) / (ROWS - 1)) * height),
+          lineStart: () => output.lineStart(),
+          lineEnd: () => output.lineEnd(),
+          polygonStart: () => output.polygonStart(),
+          polygonEnd: () => output.polygonEnd(),
+          sphere: () => undefined,
+        }),
+      },
+      context,
+    );
     for (const layer of patch.layers) {
       const plane = planes.get(layer.id);
       if (!plane) continue;
       const colour = styles.getPropertyValue(`--${layer.mark.colour}`);
-      contours().size([COLUMNS, ROWS]).smooth(true).thresholds(LEVELS)([...plane]).forEach((shape, i) => {
-        context.beginPath();
-        project(shape);
-        context.globalAlpha = 0.07;
-        context.fillStyle = colour;
-        context.fill('evenodd');
-        context.globalAlpha = i === LEVELS.length - 1 ? 0.95 : 0.5;
-        context.lineWidth = i === LEVELS.length - 1 ? 1.4 : 0.8;
-        context.strokeStyle = colour;
-        context.stroke();
-      });
+      contours()
+        .size([COLUMNS, ROWS])
+        .smooth(true)
+        .thresholds(LEVELS)([...plane])
+        .forEach((shape, i) => {
+          context.beginPath();
+          project(shape);
+          context.globalAlpha = 0.07;
+          context.fillStyle = colour;
+          context.fill('evenodd');
+          context.globalAlpha = i === LEVELS.length - 1 ? 0.95 : 0.5;
+          context.lineWidth = i === LEVELS.length - 1 ? 1.4 : 0.8;
+          context.strokeStyle = colour;
+          context.stroke();
+        });
     }
     context.globalAlpha = 1;
   });
@@ -73,40 +96,126 @@ export function Plane({ patch, x, y }: { patch: Patch; x: string; y: string }) {
   const row = Math.round(cut * (ROWS - 1));
   const toX = scaleLinear([0, COLUMNS - 1], [34, Math.max(40, width - 6)]);
   const toY = scaleLinear([LOWEST_DB, HIGHEST_DB], [CUT_HEIGHT - 16, 6]).clamp(true);
-  useEffect(() => { if (axis.current) select(axis.current).call(axisLeft(toY).tickValues([-24, -12, -6, 0, 6]).tickSize(3) as never); });
+  useEffect(() => {
+    if (axis.current) select(axis.current).call(axisLeft(toY).tickValues([-24, -12, -6, 0, 6]).tickSize(3) as never);
+  });
   const soundOf = useMemo(() => new Map(patch.layers.map((layer) => [layer.id, layer.soundId])), [patch.layers]);
   // Layers of the same sound play the same samples, which add up as amplitudes; others add up as powers.
   const sums = Array.from({ length: COLUMNS }, (_, i) => {
     const bySound = new Map<string, number>();
-    planes.forEach((plane, id) => bySound.set(soundOf.get(id) ?? id, (bySound.get(soundOf.get(id) ?? id) ?? 0) + plane[row * COLUMNS + i]));
+    planes.forEach((plane, id) =>
+      bySound.set(soundOf.get(id) ?? id, (bySound.get(soundOf.get(id) ?? id) ?? 0) + plane[row * COLUMNS + i]),
+    );
     return Math.sqrt([...bySound.values()].reduce((sum, amplitude) => sum + amplitude * amplitude, 0));
   });
-  const draw = line<number>((_, i) => toX(i), (gain) => toY(dbOfGain(Math.max(1e-6, gain))));
-  const fading = patch.layers.filter((layer) => layer.windows.some((window) => window.source === x && (window.fadeIn > 0 || window.fadeOut > 0)));
-  const alike = fading.filter((layer) => fading.some((other) => other !== layer && other.soundId === layer.soundId)).length > 1;
-  const shapes = new Set(fading.flatMap((layer) => layer.windows.filter((window) => window.source === x).map((window) => window.shape)));
-  const setShape = (shape: FadeShape) => dispatch(editPatch(patch.id, (old) => fading.reduce((left, layer) => {
-    const window = left.layers.find((each) => each.id === layer.id)?.windows.find((each) => each.source === x);
-    return window ? setWindow(left, layer.id, { ...window, shape }) : left;
-  }, old)));
+  const draw = line<number>(
+    (_, i) => toX(i),
+    (gain) => toY(dbOfGain(Math.max(1e-6, gain))),
+  );
+  const fading = patch.layers.filter((layer) =>
+    layer.windows.some((window) => window.source === x && (window.fadeIn > 0 || window.fadeOut > 0)),
+  );
+  const alike =
+    fading.filter((layer) => fading.some((other) => other !== layer && other.soundId === layer.soundId)).length > 1;
+  const shapes = new Set(
+    fading.flatMap((layer) => layer.windows.filter((window) => window.source === x).map((window) => window.shape)),
+  );
+  const setShape = (shape: FadeShape) =>
+    dispatch(
+      editPatch(patch.id, (old) =>
+        fading.reduce((left, layer) => {
+          const window = left.layers.find((each) => each.id === layer.id)?.windows.find((each) => each.source === x);
+          return window ? setWindow(left, layer.id, { ...window, shape }) : left;
+        }, old),
+      ),
+    );
   return (
-    <div ref={box} className="relative min-h-0 overflow-hidden" data-testid="plane" role="group" aria-label={`What each layer lets through, ${labelIn(patch, x)} from left to right, ${labelIn(patch, y)} from bottom to top`}>
-      <canvas ref={chart} className="block cursor-ns-resize touch-none" onPointerDown={(event) => { event.currentTarget.setPointerCapture(event.pointerId); }} onPointerMove={(event) => { if (event.buttons & 1 || event.pointerType === 'mouse') setCut(Math.min(1, Math.max(0, 1 - (event.clientY - event.currentTarget.getBoundingClientRect().top) / height))); }} />
-      <div className="pointer-events-none absolute inset-x-0 border-t border-dotted border-ink" style={{ top: (1 - cut) * height }} />
-      <span className="number pointer-events-none absolute bottom-[120px] left-1 rounded bg-sheet/80 px-1 text-[11px] text-faint">{shown(x, 0)}</span>
-      <span className="number pointer-events-none absolute right-1 bottom-[120px] rounded bg-sheet/80 px-1 text-[11px] text-faint">{shown(x, 1)} {labelIn(patch, x)} →</span>
-      <span className="number pointer-events-none absolute top-1 left-1 rounded bg-sheet/80 px-1 text-[11px] text-faint">{shown(y, 1)} {labelIn(patch, y)} ↑</span>
-      <svg width={width} height={CUT_HEIGHT} className="block border-t border-ink bg-sheet" role="img" aria-label={`Cut at ${labelIn(patch, y)} ${shown(y, cut)}, in dB: each layer, and the sum`}>
+    <div
+      ref={box}
+      className="relative min-h-0 overflow-hidden"
+      data-testid="plane"
+      role="group"
+      aria-label={`What each layer lets through, ${labelIn(patch, x)} from left to right, ${labelIn(patch, y)} from bottom to top`}
+    >
+      <canvas
+        ref={chart}
+        className="block cursor-ns-resize touch-none"
+        onPointerDown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId);
+        }}
+        onPointerMove={(event) => {
+          if (event.buttons & 1 || event.pointerType === 'mouse')
+            setCut(
+              Math.min(1, Math.max(0, 1 - (event.clientY - event.currentTarget.getBoundingClientRect().top) / height)),
+            );
+        }}
+      />
+      <div
+        className="pointer-events-none absolute inset-x-0 border-t border-dotted border-ink"
+        style={{ top: (1 - cut) * height }}
+      />
+      <span className="number pointer-events-none absolute bottom-[120px] left-1 rounded bg-sheet/80 px-1 text-[11px] text-faint">
+        {shown(x, 0)}
+      </span>
+      <span className="number pointer-events-none absolute right-1 bottom-[120px] rounded bg-sheet/80 px-1 text-[11px] text-faint">
+        {shown(x, 1)} {labelIn(patch, x)} →
+      </span>
+      <span className="number pointer-events-none absolute top-1 left-1 rounded bg-sheet/80 px-1 text-[11px] text-faint">
+        {shown(y, 1)} {labelIn(patch, y)} ↑
+      </span>
+      <svg
+        width={width}
+        height={CUT_HEIGHT}
+        className="block border-t border-ink bg-sheet"
+        role="img"
+        aria-label={`Cut at ${labelIn(patch, y)} ${shown(y, cut)}, in dB: each layer, and the sum`}
+      >
         <line x1={34} x2={width} y1={toY(0)} y2={toY(0)} stroke="var(--line)" />
-        {patch.layers.map((layer) => { const plane = planes.get(layer.id); return plane && <path key={layer.id} d={draw([...plane.subarray(row * COLUMNS, (row + 1) * COLUMNS)]) ?? ''} fill="none" stroke={`var(--${layer.mark.colour})`} strokeWidth={1.6} />; })}
+        {patch.layers.map((layer) => {
+          const plane = planes.get(layer.id);
+          return (
+            plane && (
+              <path
+                key={layer.id}
+                d={draw([...plane.subarray(row * COLUMNS, (row + 1) * COLUMNS)]) ?? ''}
+                fill="none"
+                stroke={`var(--${layer.mark.colour})`}
+                strokeWidth={1.6}
+              />
+            )
+          );
+        })}
         <path d={draw(sums) ?? ''} fill="none" stroke="var(--ink)" strokeWidth={2.2} strokeDasharray="5 3" />
         <g ref={axis} transform="translate(34,0)" className="number text-[10px] text-faint" />
-        <text x={40} y={CUT_HEIGHT - 4} fontSize={11} fill="var(--faint)">cut at {labelIn(patch, y)} {shown(y, cut)}: each layer, and dashed the sum, {Math.min(...sums) > 1e-5 ? `${formatDb(dbOfGain(Math.min(...sums)))} … ${formatDb(dbOfGain(Math.max(...sums)))}` : 'silent somewhere'}</text>
+        <text x={40} y={CUT_HEIGHT - 4} fontSize={11} fill="var(--faint)">
+          cut at {labelIn(patch, y)} {shown(y, cut)}: each layer, and dashed the sum,{' '}
+          {Math.min(...sums) > 1e-5
+            ? `${formatDb(dbOfGain(Math.min(...sums)))} … ${formatDb(dbOfGain(Math.max(...sums)))}`
+            : 'silent somewhere'}
+        </text>
       </svg>
       {fading.length > 0 && (
         <div className="absolute right-1 bottom-[90px] flex items-center gap-1 rounded bg-sheet/90 px-1">
-          <span className="text-[11.5px] text-faint" title={alike ? 'They add up as amplitudes: a linear fade keeps the sum level, a constant-power one makes a bulge of 3 dB' : undefined}>{alike ? 'the same samples on both sides: linear fits' : 'fades'}</span>
-          {FADE_SHAPES.map((shape) => <button key={shape} className="button px-1.5! py-0! text-[11.5px]" aria-pressed={shapes.size === 1 && shapes.has(shape)} onClick={() => setShape(shape)}>{shape}</button>)}
+          <span
+            className="text-[11.5px] text-faint"
+            title={
+              alike
+                ? 'They add up as amplitudes: a linear fade keeps the sum level, a constant-power one makes a bulge of 3 dB'
+                : undefined
+            }
+          >
+            {alike ? 'the same samples on both sides: linear fits' : 'fades'}
+          </span>
+          {FADE_SHAPES.map((shape) => (
+            <button
+              key={shape}
+              className="button px-1.5! py-0! text-[11.5px]"
+              aria-pressed={shapes.size === 1 && shapes.has(shape)}
+              onClick={() => setShape(shape)}
+            >
+              {shape}
+            </button>
+          ))}
         </div>
       )}
     </div>

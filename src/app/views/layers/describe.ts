@@ -19,7 +19,8 @@ export function describeLayer(layer: Layer, middleC: MiddleC): string {
   for (const window of layer.windows) {
     if (window.source === 'key' || window.source === 'velocity') continue;
     const whole = fullWindow(window.source);
-    if (window.low !== whole.low || window.high !== whole.high || window.fadeIn > 0 || window.fadeOut > 0) parts.push(`with ${labelOfSource(window.source).replace(/ \(.*/, '')}`);
+    if (window.low !== whole.low || window.high !== whole.high || window.fadeIn > 0 || window.fadeOut > 0)
+      parts.push(`with ${labelOfSource(window.source).replace(/ \(.*/, '')}`);
   }
   return parts.join(' · ');
 }

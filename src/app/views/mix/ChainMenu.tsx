@@ -21,25 +21,97 @@ export function ChainMenu({ patch, place }: { patch: Patch; place: PlaceId }) {
   const name = `${nameOfPlace(patch, place)}: chain`;
   return (
     <>
-      <DropdownMenu.Root onOpenChange={(open) => { if (open) void listParts().then((all) => setKept(all.filter((each) => each.kind === 'chain')), () => undefined); }}>
-        <DropdownMenu.Trigger className="button-bare h-5! min-w-5!" aria-label="More for this chain" title="Copy, paste, keep this chain"><EllipsisVertical size={13} /></DropdownMenu.Trigger>
+      <DropdownMenu.Root
+        onOpenChange={(open) => {
+          if (open)
+            void listParts().then(
+              (all) => setKept(all.filter((each) => each.kind === 'chain')),
+              () => undefined,
+            );
+        }}
+      >
+        <DropdownMenu.Trigger
+          className="button-bare h-5! min-w-5!"
+          aria-label="More for this chain"
+          title="Copy, paste, keep this chain"
+        >
+          <EllipsisVertical size={13} />
+        </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="end" className="panel max-h-[60vh] overflow-y-auto p-1.5!">
-            <DropdownMenu.Item className="menu-item" disabled={chain.length === 0} onSelect={() => { copiedChain = chain; }}>Copy this chain</DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" disabled={!copiedChain} onSelect={() => { if (copiedChain) put(copiedChain); }}>Paste in place of it</DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" disabled={chain.length === 0} onSelect={() => void keepPart({ id: newId(), name, kind: 'chain', at: Date.now(), chain }).then(() => dispatch(notice('info', `Kept as “${name}”.`, 'kept')), () => dispatch(notice('problem', 'This browser did not keep it.', 'kept')))}>Keep as “{name.slice(0, 40)}”</DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" disabled={chain.length === 0} onSelect={() => exportChain(name, chain)}>As a file</DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" onSelect={() => chooser.current?.click()}>From a file …</DropdownMenu.Item>
+            <DropdownMenu.Item
+              className="menu-item"
+              disabled={chain.length === 0}
+              onSelect={() => {
+                copiedChain = chain;
+              }}
+            >
+              Copy this chain
+            </DropdownMenu.Item>
+            <DropdownMenu.Item
+              className="menu-item"
+              disabled={!copiedChain}
+              onSelect={() => {
+                if (copiedChain) put(copiedChain);
+              }}
+            >
+              Paste in place of it
+            </DropdownMenu.Item>
+            <DropdownMenu.Item
+              className="menu-item"
+              disabled={chain.length === 0}
+              onSelect={() =>
+                void keepPart({ id: newId(), name, kind: 'chain', at: Date.now(), chain }).then(
+                  () => dispatch(notice('info', `Kept as “${name}”.`, 'kept')),
+                  () => dispatch(notice('problem', 'This browser did not keep it.', 'kept')),
+                )
+              }
+            >
+              Keep as “{name.slice(0, 40)}”
+            </DropdownMenu.Item>
+            <DropdownMenu.Item
+              className="menu-item"
+              disabled={chain.length === 0}
+              onSelect={() => exportChain(name, chain)}
+            >
+              As a file
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className="menu-item" onSelect={() => chooser.current?.click()}>
+              From a file …
+            </DropdownMenu.Item>
             {kept.length > 0 && <DropdownMenu.Separator className="my-1 h-px bg-line" />}
-            {kept.map((each) => <DropdownMenu.Item key={each.id} className="menu-item" onSelect={() => put(each.chain ?? [])}>Take “{each.name.slice(0, 40)}”</DropdownMenu.Item>)}
+            {kept.map((each) => (
+              <DropdownMenu.Item key={each.id} className="menu-item" onSelect={() => put(each.chain ?? [])}>
+                Take “{each.name.slice(0, 40)}”
+              </DropdownMenu.Item>
+            ))}
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
-      <input ref={chooser} type="file" accept=".json,application/json" className="hidden" aria-label="A chain to take" tabIndex={-1} onChange={(event) => {
-        const file = event.target.files?.[0];
-        event.target.value = '';
-        if (file) void file.text().then((text) => put(readChain(text).effects)).catch((error: unknown) => dispatch(notice('problem', `“${file.name}” was not taken: ${error instanceof Error ? error.message : String(error)}.`)));
-      }} />
+      <input
+        ref={chooser}
+        type="file"
+        accept=".json,application/json"
+        className="hidden"
+        aria-label="A chain to take"
+        tabIndex={-1}
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          event.target.value = '';
+          if (file)
+            void file
+              .text()
+              .then((text) => put(readChain(text).effects))
+              .catch((error: unknown) =>
+                dispatch(
+                  notice(
+                    'problem',
+                    `“${file.name}” was not taken: ${error instanceof Error ? error.message : String(error)}.`,
+                  ),
+                ),
+              );
+        }}
+      />
     </>
   );
 }

@@ -17,25 +17,95 @@ export function ConnectionPanel({ patch, connection }: { patch: Patch; connectio
   const alone = listening?.kind === 'connection' && listening.id === id;
   const takeTo = (place: string) => {
     let done = false;
-    change((old) => { const next = takeConnection(old, id, place); done = next !== old; return next; });
-    if (!done) dispatch(notice('info', `It cannot flow to ${nameOfPlace(patch, place)}: it would flow in a circle, or flows there already.`, 'flow'));
+    change((old) => {
+      const next = takeConnection(old, id, place);
+      done = next !== old;
+      return next;
+    });
+    if (!done)
+      dispatch(
+        notice(
+          'info',
+          `It cannot flow to ${nameOfPlace(patch, place)}: it would flow in a circle, or flows there already.`,
+          'flow',
+        ),
+      );
   };
   return (
     <>
-      <h2 className="flex items-baseline gap-2"><span className="min-w-0 truncate text-[15px] font-bold">{nameOfPlace(patch, from)}</span><span className="text-[12px] whitespace-nowrap text-faint">{kind === 'send' ? 'sends to' : 'flows to'} {nameOfPlace(patch, to)}</span></h2>
+      <h2 className="flex items-baseline gap-2">
+        <span className="min-w-0 truncate text-[15px] font-bold">{nameOfPlace(patch, from)}</span>
+        <span className="text-[12px] whitespace-nowrap text-faint">
+          {kind === 'send' ? 'sends to' : 'flows to'} {nameOfPlace(patch, to)}
+        </span>
+      </h2>
       <Part title="How much">
         <TargetStrip patch={patch} target={`connection.${id}.level`} />
         <div className="flex gap-1.5">
-          <button className="button px-2! py-0.5!" aria-pressed={!connection.on} title="Nothing goes this way (M)" onClick={() => change((old) => updateConnection(old, id, { on: !connection.on }))}>mute</button>
-          <button className="button px-2! py-0.5!" aria-pressed={alone} title="Only this is heard (L)" onClick={() => session.listenTo(alone ? null : { kind: 'connection', id })}>hear alone</button>
+          <button
+            className="button px-2! py-0.5!"
+            aria-pressed={!connection.on}
+            title="Nothing goes this way (M)"
+            onClick={() => change((old) => updateConnection(old, id, { on: !connection.on }))}
+          >
+            mute
+          </button>
+          <button
+            className="button px-2! py-0.5!"
+            aria-pressed={alone}
+            title="Only this is heard (L)"
+            onClick={() => session.listenTo(alone ? null : { kind: 'connection', id })}
+          >
+            hear alone
+          </button>
         </div>
       </Part>
       <Part title="Its way">
-        <Row label="goes to"><select className="field min-w-0" aria-label="Goes to" value={to} onChange={(event) => takeTo(event.target.value)}>{placesIn(patch).filter((place) => !place.startsWith('layer.') && place !== from).map((place) => <option key={place} value={place}>{nameOfPlace(patch, place)}</option>)}</select></Row>
-        {kind === 'send' && <Row label="branches off"><select className="field" value={tap} onChange={(event) => change((old) => updateConnection(old, id, { tap: event.target.value as 'before' | 'after' }))}><option value="after">after the strip</option><option value="before">before the strip</option></select></Row>}
+        <Row label="goes to">
+          <select
+            className="field min-w-0"
+            aria-label="Goes to"
+            value={to}
+            onChange={(event) => takeTo(event.target.value)}
+          >
+            {placesIn(patch)
+              .filter((place) => !place.startsWith('layer.') && place !== from)
+              .map((place) => (
+                <option key={place} value={place}>
+                  {nameOfPlace(patch, place)}
+                </option>
+              ))}
+          </select>
+        </Row>
+        {kind === 'send' && (
+          <Row label="branches off">
+            <select
+              className="field"
+              value={tap}
+              onChange={(event) =>
+                change((old) => updateConnection(old, id, { tap: event.target.value as 'before' | 'after' }))
+              }
+            >
+              <option value="after">after the strip</option>
+              <option value="before">before the strip</option>
+            </select>
+          </Row>
+        )}
       </Part>
-      <Part title="Heard"><Without ids={[id]} patch={patch} label="without" /></Part>
-      {kind === 'send' && <button className="button self-start" onClick={() => { change((old) => deleteConnection(old, id)); dispatch(told('The send is gone.')); }}>Delete this send</button>}
+      <Part title="Heard">
+        <Without ids={[id]} patch={patch} label="without" />
+      </Part>
+      {kind === 'send' && (
+        <button
+          className="button self-start"
+          onClick={() => {
+            change((old) => deleteConnection(old, id));
+            dispatch(told('The send is gone.'));
+          }}
+        >
+          Delete this send
+        </button>
+      )}
     </>
   );
 }

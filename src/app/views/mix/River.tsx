@@ -1,6 +1,12 @@
 import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { effectKind } from '../../../core/effects';
-import { deleteConnection, deleteEffect, moveEffect, takeConnection, updateConnection } from '../../../core/rig/edits/mix';
+import {
+  deleteConnection,
+  deleteEffect,
+  moveEffect,
+  takeConnection,
+  updateConnection,
+} from '../../../core/rig/edits/mix';
 import { chainOf, nameOfPlace, placesIn, type PlaceId } from '../../../core/rig/mix';
 import type { EffectSpec, Patch } from '../../../core/rig/schema';
 import { formatDb } from '../../parts/format';
@@ -11,12 +17,26 @@ import { session } from '../../session';
 import { rigSlice } from '../../state/rigSlice';
 import { editPatch, notice, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { uiSlice, type MixChosen } from '../../state/uiSlice';
-import { layOutRiver, leastHeight, nearestStretch, orderAt, pathOf, placeOfMark, placeUnder, pointOf, stretchOfPlace, type Point, type RiverLayout, type Stretch } from './layout';
+import {
+  layOutRiver,
+  leastHeight,
+  nearestStretch,
+  orderAt,
+  pathOf,
+  placeOfMark,
+  placeUnder,
+  pointOf,
+  stretchOfPlace,
+  type Point,
+  type RiverLayout,
+  type Stretch,
+} from './layout';
 import { shortNameOf } from './words';
 
 const WIDEST = 38;
 /** Width of water for a level as an amplitude: nothing at −60 dB. */
-export const widthOf = (amplitude: number): number => WIDEST * Math.max(0, 1 + (20 * Math.log10(amplitude + 1e-9)) / 60) ** 1.4;
+export const widthOf = (amplitude: number): number =>
+  WIDEST * Math.max(0, 1 + (20 * Math.log10(amplitude + 1e-9)) / 60) ** 1.4;
 /** Of the bed, which is there while nothing flows. */
 const bedOf = (db: number): number => 5 + 17 * Math.max(0, Math.min(1.2, 1 + db / 36));
 const DB_PER_PIXEL = 0.25;
@@ -29,7 +49,10 @@ const colourOfPlace = (patch: Patch, place: PlaceId): string => {
 
 let gestures = 0;
 
-/** The mix as a river: layers are springs, waters meet in groups, shared effects are pools, main is the mouth. The width of each stretch is its level now. */
+/**
+ * The mix as a river: layers are springs, waters meet in groups, shared effects are pools, main is the mouth. The width
+ * of each stretch is its level now.
+ */
 export function River({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const { mixChosen: chosen, mixListens: listens, chosenLayerIds: together } = useAppSelector((state) => state.ui);
@@ -38,7 +61,10 @@ export function River({ patch }: { patch: Patch }) {
   const [size, setSize] = useState({ width: 0, height: 0 });
   useLayoutEffect(() => {
     const element = outer.current!;
-    const measure = () => { const { width, height } = element.getBoundingClientRect(); setSize({ width, height }); };
+    const measure = () => {
+      const { width, height } = element.getBoundingClientRect();
+      setSize({ width, height });
+    };
     measure();
     const observer = new ResizeObserver(measure);
     observer.observe(element);
@@ -46,8 +72,13 @@ export function River({ patch }: { patch: Patch }) {
   }, []);
   // Many springs need more room than there is in view: then the river is scrolled.
   const height = Math.max(size.height, leastHeight(patch));
-  const layout = useMemo(() => (size.width > 0 ? layOutRiver(patch, size.width, height) : null), [patch, size.width, height]);
-  const [carried, setCarried] = useState<{ effect: string; at: Point } | { connection: string; at: Point } | null>(null);
+  const layout = useMemo(
+    () => (size.width > 0 ? layOutRiver(patch, size.width, height) : null),
+    [patch, size.width, height],
+  );
+  const [carried, setCarried] = useState<{ effect: string; at: Point } | { connection: string; at: Point } | null>(
+    null,
+  );
   const waters = useRef(new Map<string, SVGPathElement>());
   const numbers = useRef(new Map<string, HTMLElement>());
 
@@ -70,99 +101,307 @@ export function River({ patch }: { patch: Patch }) {
     dispatch(uiSlice.actions.mixChosenSet(next));
   };
   const isChosen = (kind: string, id: string) => chosen?.kind === kind && chosen.id === id;
-  const hear = (stretch: Stretch | null) => { if (listens) session.listenTo(stretch ? (stretch.connection ? { kind: 'connection', id: stretch.id } : { kind: 'place', id: 'main' }) : null); };
+  const hear = (stretch: Stretch | null) => {
+    if (listens)
+      session.listenTo(
+        stretch ? (stretch.connection ? { kind: 'connection', id: stretch.id } : { kind: 'place', id: 'main' }) : null,
+      );
+  };
 
   /** Puts a carried effect or the end of a connection down where the pointer is. */
   const putDown = (at: Point) => {
     if (!carried || !layout) return;
     if ('effect' in carried) {
       const found = nearestStretch(layout, at);
-      if (found) dispatch(editPatch(patch.id, (old) => moveEffect(old, carried.effect, found.stretch.from, orderAt(old, found.stretch.from, found.t, carried.effect))));
+      if (found)
+        dispatch(
+          editPatch(patch.id, (old) =>
+            moveEffect(
+              old,
+              carried.effect,
+              found.stretch.from,
+              orderAt(old, found.stretch.from, found.t, carried.effect),
+            ),
+          ),
+        );
     } else {
       const to = placeUnder(layout, at);
       let done = false;
-      if (to) dispatch(editPatch(patch.id, (old) => { const next = takeConnection(old, carried.connection, to); done = next !== old; return next; }));
-      if (to && !done) dispatch(notice('info', `It cannot flow to ${nameOfPlace(patch, to)}: it comes from there, or flows there already.`, 'flow'));
+      if (to)
+        dispatch(
+          editPatch(patch.id, (old) => {
+            const next = takeConnection(old, carried.connection, to);
+            done = next !== old;
+            return next;
+          }),
+        );
+      if (to && !done)
+        dispatch(
+          notice(
+            'info',
+            `It cannot flow to ${nameOfPlace(patch, to)}: it comes from there, or flows there already.`,
+            'flow',
+          ),
+        );
     }
     setCarried(null);
   };
-  const at = (event: { clientX: number; clientY: number }): Point => { const { left, top } = box.current!.getBoundingClientRect(); return { x: event.clientX - left, y: event.clientY - top }; };
-  const target = carried && layout ? ('effect' in carried ? nearestStretch(layout, carried.at)?.stretch.from : placeUnder(layout, carried.at)) : undefined;
+  const at = (event: { clientX: number; clientY: number }): Point => {
+    const { left, top } = box.current!.getBoundingClientRect();
+    return { x: event.clientX - left, y: event.clientY - top };
+  };
+  const target =
+    carried && layout
+      ? 'effect' in carried
+        ? nearestStretch(layout, carried.at)?.stretch.from
+        : placeUnder(layout, carried.at)
+      : undefined;
 
   return (
-    <div ref={outer} className="min-h-0 min-w-0 scroll-pt-12 overflow-x-hidden overflow-y-auto [scrollbar-width:thin]" tabIndex={height > size.height ? 0 : undefined}>
-    <div ref={box} style={{ height }} className="relative overflow-hidden" role="group" aria-label="The mix as a river" onPointerMove={(event) => { if (carried) setCarried({ ...carried, at: at(event) }); }} onPointerUp={(event) => putDown(at(event))} onPointerLeave={() => setCarried(null)}>
-      {layout && (
-        <>
-          <svg width={size.width} height={height} className="absolute inset-0">
-            {Array.from({ length: 13 }, (_, i) => <line key={i} x1={(size.width * (i + 1)) / 14} x2={(size.width * (i + 1)) / 14} y1={0} y2={height} stroke="var(--line)" strokeWidth={0.7} opacity={0.6} />)}
-            {layout.stretches.map((stretch) => <Water key={stretch.id} patch={patch} stretch={stretch} chosen={isChosen('connection', stretch.id)} target={target !== undefined && stretch.from === target} refOf={(element) => { if (element) waters.current.set(stretch.id, element); else waters.current.delete(stretch.id); }} />)}
-            {layout.stretches.map((stretch) => (
-              <Grip
-                key={stretch.id} patch={patch} stretch={stretch} onHear={hear} onChoose={() => choose(stretch.connection ? { kind: 'connection', id: stretch.id } : { kind: 'place', id: 'main' })}
+    <div
+      ref={outer}
+      className="min-h-0 min-w-0 scroll-pt-12 overflow-x-hidden overflow-y-auto [scrollbar-width:thin]"
+      tabIndex={height > size.height ? 0 : undefined}
+    >
+      <div
+        ref={box}
+        style={{ height }}
+        className="relative overflow-hidden"
+        role="group"
+        aria-label="The mix as a river"
+        onPointerMove={(event) => {
+          if (carried) setCarried({ ...carried, at: at(event) });
+        }}
+        onPointerUp={(event) => putDown(at(event))}
+        onPointerLeave={() => setCarried(null)}
+      >
+        {layout && (
+          <>
+            <svg width={size.width} height={height} className="absolute inset-0">
+              {Array.from({ length: 13 }, (_, i) => (
+                <line
+                  key={i}
+                  x1={(size.width * (i + 1)) / 14}
+                  x2={(size.width * (i + 1)) / 14}
+                  y1={0}
+                  y2={height}
+                  stroke="var(--line)"
+                  strokeWidth={0.7}
+                  opacity={0.6}
+                />
+              ))}
+              {layout.stretches.map((stretch) => (
+                <Water
+                  key={stretch.id}
+                  patch={patch}
+                  stretch={stretch}
+                  chosen={isChosen('connection', stretch.id)}
+                  target={target !== undefined && stretch.from === target}
+                  refOf={(element) => {
+                    if (element) waters.current.set(stretch.id, element);
+                    else waters.current.delete(stretch.id);
+                  }}
+                />
+              ))}
+              {layout.stretches.map((stretch) => (
+                <Grip
+                  key={stretch.id}
+                  patch={patch}
+                  stretch={stretch}
+                  onHear={hear}
+                  onChoose={() =>
+                    choose(stretch.connection ? { kind: 'connection', id: stretch.id } : { kind: 'place', id: 'main' })
+                  }
+                />
+              ))}
+            </svg>
+            {patch.pools.map((pool) => {
+              const spot = layout.spots.get(`pool.${pool.id}`)!;
+              const first = pool.effects[0];
+              const open = isChosen('place', spot.place) || (first && isChosen('effect', first.id));
+              return (
+                <button
+                  key={pool.id}
+                  className={`absolute z-10 grid place-items-center rounded-[50%] border text-[12.5px] leading-tight ${open ? 'border-2 border-ink' : ''} ${target === spot.place ? 'ring-2 ring-ink' : ''} ${pool.on ? '' : 'border-dashed text-faint'}`}
+                  style={{
+                    left: spot.x - spot.width / 2,
+                    top: spot.y - spot.height / 2,
+                    width: spot.width,
+                    height: spot.height,
+                    background: 'color-mix(in srgb, var(--plum) 18%, var(--sheet))',
+                    borderColor: open ? undefined : 'var(--plum)',
+                  }}
+                  aria-label={`Shared effect ${pool.name}`}
+                  title="What is sent here comes out changed"
+                  onClick={() => choose({ kind: 'place', id: spot.place })}
+                >
+                  <span dir="auto" className="max-w-[88px] truncate">
+                    {pool.name}
+                  </span>
+                </button>
+              );
+            })}
+            {layout.springs.map((place) => {
+              const layer = patch.layers.find(({ id }) => `layer.${id}` === place)!;
+              const spot = layout.spots.get(place)!;
+              const isOne = isChosen('place', place) || together.includes(layer.id);
+              return (
+                <button
+                  key={place}
+                  aria-pressed={isOne}
+                  className={`absolute flex items-center gap-2 rounded-[7px] border bg-sheet px-2.5 text-left text-[13px] ${isOne ? 'border-2 border-ink' : 'border-edge'} ${layer.on ? '' : 'text-faint line-through'}`}
+                  style={{ left: spot.x, top: spot.y - spot.height / 2, width: spot.width, height: spot.height }}
+                  aria-label={`Layer ${layer.name}`}
+                  onClick={(event) => choosePlace(patch, place, pointingOf(event))}
+                  onPointerEnter={() => {
+                    if (listens) session.listenTo({ kind: 'place', id: place });
+                  }}
+                  onPointerLeave={() => hear(null)}
+                >
+                  <Mark mark={layer.mark} size={12} />
+                  <span dir="auto" className="min-w-0 flex-1 truncate font-semibold">
+                    {layer.name}
+                  </span>
+                  <span
+                    className="number text-[12px]"
+                    ref={(element) => {
+                      if (element) numbers.current.set(place, element);
+                      else numbers.current.delete(place);
+                    }}
+                  />
+                </button>
+              );
+            })}
+            {patch.groups.map((group) => {
+              const place = `group.${group.id}`;
+              const spot = layout.spots.get(place)!;
+              return (
+                <button
+                  key={group.id}
+                  className={`absolute flex items-baseline gap-1.5 rounded px-1 text-[12.5px] ${isChosen('place', place) ? 'bg-ink text-paper' : 'hover:bg-sheet'} ${target === place ? 'ring-2 ring-ink' : ''}`}
+                  style={{
+                    left: spot.x - 6,
+                    top: Math.max(
+                      44,
+                      spot.y - 24 - 9 * Math.min(4, patch.layers.filter(({ groupId }) => groupId === group.id).length),
+                    ),
+                  }}
+                  aria-label={`Group ${group.name}`}
+                  onClick={() => choose({ kind: 'place', id: place })}
+                >
+                  <b dir="auto" className="max-w-40 truncate">
+                    {group.name}
+                  </b>
+                  <span
+                    className="number text-[11.5px]"
+                    ref={(element) => {
+                      if (element) numbers.current.set(place, element);
+                      else numbers.current.delete(place);
+                    }}
+                  />
+                </button>
+              );
+            })}
+            <button
+              className={`absolute right-2 rounded px-1.5 text-[13px] font-bold ${isChosen('place', 'main') ? 'bg-ink text-paper' : 'hover:bg-sheet'}`}
+              style={{ top: Math.max(40, layout.meets.y - 62) }}
+              aria-label="Main"
+              onClick={() => choose({ kind: 'place', id: 'main' })}
+            >
+              Main{' '}
+              <span
+                className="number font-normal"
+                ref={(element) => {
+                  if (element) numbers.current.set('main', element);
+                  else numbers.current.delete('main');
+                }}
+              />
+            </button>
+            {placesIn(patch).map((place) => (
+              <Chain
+                key={place}
+                patch={patch}
+                place={place}
+                layout={layout}
+                chosen={chosen}
+                onChoose={(id) => choose({ kind: 'effect', id })}
+                onCarry={(effect, event) => setCarried({ effect, at: at(event) })}
               />
             ))}
-          </svg>
-          {patch.pools.map((pool) => {
-            const spot = layout.spots.get(`pool.${pool.id}`)!;
-            const first = pool.effects[0];
-            const open = isChosen('place', spot.place) || (first && isChosen('effect', first.id));
-            return (
-              <button
-                key={pool.id} className={`absolute z-10 grid place-items-center rounded-[50%] border text-[12.5px] leading-tight ${open ? 'border-2 border-ink' : ''} ${target === spot.place ? 'ring-2 ring-ink' : ''} ${pool.on ? '' : 'border-dashed text-faint'}`}
-                style={{ left: spot.x - spot.width / 2, top: spot.y - spot.height / 2, width: spot.width, height: spot.height, background: 'color-mix(in srgb, var(--plum) 18%, var(--sheet))', borderColor: open ? undefined : 'var(--plum)' }}
-                aria-label={`Shared effect ${pool.name}`} title="What is sent here comes out changed" onClick={() => choose({ kind: 'place', id: spot.place })}
-              ><span dir="auto" className="max-w-[88px] truncate">{pool.name}</span></button>
-            );
-          })}
-          {layout.springs.map((place) => {
-            const layer = patch.layers.find(({ id }) => `layer.${id}` === place)!;
-            const spot = layout.spots.get(place)!;
-            const isOne = isChosen('place', place) || together.includes(layer.id);
-            return (
-              <button
-                key={place} aria-pressed={isOne} className={`absolute flex items-center gap-2 rounded-[7px] border bg-sheet px-2.5 text-left text-[13px] ${isOne ? 'border-2 border-ink' : 'border-edge'} ${layer.on ? '' : 'text-faint line-through'}`}
-                style={{ left: spot.x, top: spot.y - spot.height / 2, width: spot.width, height: spot.height }} aria-label={`Layer ${layer.name}`} onClick={(event) => choosePlace(patch, place, pointingOf(event))}
-                onPointerEnter={() => { if (listens) session.listenTo({ kind: 'place', id: place }); }} onPointerLeave={() => hear(null)}
+            {layout.stretches.map(
+              (stretch) =>
+                stretch.connection && (
+                  <span
+                    key={stretch.id}
+                    aria-hidden
+                    data-end={stretch.id}
+                    className={`absolute z-10 h-4 w-4 -translate-1/2 cursor-grab touch-none rounded-full border-[1.5px] bg-sheet ${isChosen('connection', stretch.id) ? 'border-ink opacity-100' : 'border-edge opacity-0 hover:opacity-100'}`}
+                    style={{ left: stretch.b.x - 4, top: stretch.b.y }}
+                    title="Drag it to where this water is to flow"
+                    onPointerDown={(event) => {
+                      event.preventDefault();
+                      setCarried({ connection: stretch.id, at: at(event) });
+                    }}
+                  />
+                ),
+            )}
+            {carried &&
+              'connection' in carried &&
+              (() => {
+                const stretch = layout.stretches.find(({ id }) => id === carried.connection);
+                return (
+                  stretch && (
+                    <svg width={size.width} height={height} className="pointer-events-none absolute inset-0 z-20">
+                      <path
+                        d={pathOf({ ...stretch, b: carried.at })}
+                        fill="none"
+                        stroke="var(--ink)"
+                        strokeWidth={2}
+                        strokeDasharray="5 4"
+                      />
+                    </svg>
+                  )
+                );
+              })()}
+            {carried && 'effect' in carried && (
+              <span
+                className="pointer-events-none absolute z-20 -translate-1/2 rounded-full border border-ink bg-sheet px-2.5 text-[12px]"
+                style={{ left: carried.at.x, top: carried.at.y }}
               >
-                <Mark mark={layer.mark} size={12} /><span dir="auto" className="min-w-0 flex-1 truncate font-semibold">{layer.name}</span>
-                <span className="number text-[12px]" ref={(element) => { if (element) numbers.current.set(place, element); else numbers.current.delete(place); }} />
-              </button>
-            );
-          })}
-          {patch.groups.map((group) => {
-            const place = `group.${group.id}`;
-            const spot = layout.spots.get(place)!;
-            return (
-              <button key={group.id} className={`absolute flex items-baseline gap-1.5 rounded px-1 text-[12.5px] ${isChosen('place', place) ? 'bg-ink text-paper' : 'hover:bg-sheet'} ${target === place ? 'ring-2 ring-ink' : ''}`} style={{ left: spot.x - 6, top: Math.max(44, spot.y - 24 - 9 * Math.min(4, patch.layers.filter(({ groupId }) => groupId === group.id).length)) }} aria-label={`Group ${group.name}`} onClick={() => choose({ kind: 'place', id: place })}>
-                <b dir="auto" className="max-w-40 truncate">{group.name}</b><span className="number text-[11.5px]" ref={(element) => { if (element) numbers.current.set(place, element); else numbers.current.delete(place); }} />
-              </button>
-            );
-          })}
-          <button className={`absolute right-2 rounded px-1.5 text-[13px] font-bold ${isChosen('place', 'main') ? 'bg-ink text-paper' : 'hover:bg-sheet'}`} style={{ top: Math.max(40, layout.meets.y - 62) }} aria-label="Main" onClick={() => choose({ kind: 'place', id: 'main' })}>Main <span className="number font-normal" ref={(element) => { if (element) numbers.current.set('main', element); else numbers.current.delete('main'); }} /></button>
-          {placesIn(patch).map((place) => <Chain key={place} patch={patch} place={place} layout={layout} chosen={chosen} onChoose={(id) => choose({ kind: 'effect', id })} onCarry={(effect, event) => setCarried({ effect, at: at(event) })} />)}
-          {layout.stretches.map((stretch) => stretch.connection && (
-            <span
-              key={stretch.id} aria-hidden data-end={stretch.id} className={`absolute z-10 h-4 w-4 -translate-1/2 cursor-grab touch-none rounded-full border-[1.5px] bg-sheet ${isChosen('connection', stretch.id) ? 'border-ink opacity-100' : 'border-edge opacity-0 hover:opacity-100'}`} style={{ left: stretch.b.x - 4, top: stretch.b.y }} title="Drag it to where this water is to flow"
-              onPointerDown={(event) => { event.preventDefault(); setCarried({ connection: stretch.id, at: at(event) }); }}
-            />
-          ))}
-          {carried && 'connection' in carried && (() => {
-            const stretch = layout.stretches.find(({ id }) => id === carried.connection);
-            return stretch && <svg width={size.width} height={height} className="pointer-events-none absolute inset-0 z-20"><path d={pathOf({ ...stretch, b: carried.at })} fill="none" stroke="var(--ink)" strokeWidth={2} strokeDasharray="5 4" /></svg>;
-          })()}
-          {carried && 'effect' in carried && <span className="pointer-events-none absolute z-20 -translate-1/2 rounded-full border border-ink bg-sheet px-2.5 text-[12px]" style={{ left: carried.at.x, top: carried.at.y }}>{shortNameOf(patch, carried.effect)}</span>}
-          {patch.layers.length === 0 && <p className="absolute inset-0 grid place-items-center text-faint">No layer yet: add one in the Layers view, and it springs here.</p>}
-          <p className="pointer-events-none absolute bottom-2 left-4 text-[12px] text-faint">{listens ? 'Point at water to hear it alone.' : 'Drag a stretch for its level, an effect to another place, the end of a stretch to where it is to flow.'}</p>
-        </>
-      )}
-    </div>
+                {shortNameOf(patch, carried.effect)}
+              </span>
+            )}
+            {patch.layers.length === 0 && (
+              <p className="absolute inset-0 grid place-items-center text-faint">
+                No layer yet: add one in the Layers view, and it springs here.
+              </p>
+            )}
+            <p className="pointer-events-none absolute bottom-2 left-4 text-[12px] text-faint">
+              {listens
+                ? 'Point at water to hear it alone.'
+                : 'Drag a stretch for its level, an effect to another place, the end of a stretch to where it is to flow.'}
+            </p>
+          </>
+        )}
+      </div>
     </div>
   );
 }
 
 /** The bed of a stretch, and the water in it. */
-function Water({ patch, stretch, chosen, target, refOf }: { patch: Patch; stretch: Stretch; chosen: boolean; target: boolean; refOf: (element: SVGPathElement | null) => void }) {
+function Water({
+  patch,
+  stretch,
+  chosen,
+  target,
+  refOf,
+}: {
+  patch: Patch;
+  stretch: Stretch;
+  chosen: boolean;
+  target: boolean;
+  refOf: (element: SVGPathElement | null) => void;
+}) {
   const { connection } = stretch;
   const colour = colourOfPlace(patch, stretch.from);
   const isSend = connection?.kind === 'send';
@@ -173,32 +412,102 @@ function Water({ patch, stretch, chosen, target, refOf }: { patch: Patch; stretc
   const lines = isSend ? [0] : [-bed * 0.24, 0, bed * 0.24];
   return (
     <g opacity={off ? 0.35 : 1}>
-      <path d={pathOf(stretch)} fill="none" stroke={colour} strokeOpacity={target ? 0.4 : 0.16} strokeWidth={bed} strokeDasharray={off ? '6 6' : undefined} />
-      <path ref={refOf} d={pathOf(stretch)} fill="none" stroke={colour} strokeOpacity={0.38} style={{ strokeWidth: 0 }} />
-      {lines.map((aside) => <path key={aside} d={pathOf(stretch, aside)} fill="none" stroke={colour} strokeOpacity={0.65} strokeWidth={0.8} strokeDasharray={isSend && connection.tap === 'before' ? '7 3' : undefined} />)}
+      <path
+        d={pathOf(stretch)}
+        fill="none"
+        stroke={colour}
+        strokeOpacity={target ? 0.4 : 0.16}
+        strokeWidth={bed}
+        strokeDasharray={off ? '6 6' : undefined}
+      />
+      <path
+        ref={refOf}
+        d={pathOf(stretch)}
+        fill="none"
+        stroke={colour}
+        strokeOpacity={0.38}
+        style={{ strokeWidth: 0 }}
+      />
+      {lines.map((aside) => (
+        <path
+          key={aside}
+          d={pathOf(stretch, aside)}
+          fill="none"
+          stroke={colour}
+          strokeOpacity={0.65}
+          strokeWidth={0.8}
+          strokeDasharray={isSend && connection.tap === 'before' ? '7 3' : undefined}
+        />
+      ))}
       {chosen && <path d={pathOf(stretch)} fill="none" stroke="var(--ink)" strokeWidth={2} strokeDasharray="2 5" />}
-      {connection && connection.level !== 0 && <text x={words.x - (fromPool ? -10 : 8)} y={words.y + (isSend ? (fromPool ? 18 : 4) : bed / 2 + 13)} textAnchor={fromPool ? 'start' : isSend ? 'end' : 'middle'} fontSize={11.5} fill="var(--faint)" className="number">{formatDb(connection.level <= -60 ? -Infinity : connection.level)}</text>}
+      {connection && connection.level !== 0 && (
+        <text
+          x={words.x - (fromPool ? -10 : 8)}
+          y={words.y + (isSend ? (fromPool ? 18 : 4) : bed / 2 + 13)}
+          textAnchor={fromPool ? 'start' : isSend ? 'end' : 'middle'}
+          fontSize={11.5}
+          fill="var(--faint)"
+          className="number"
+        >
+          {formatDb(connection.level <= -60 ? -Infinity : connection.level)}
+        </text>
+      )}
     </g>
   );
 }
 
 /** What one takes a stretch by: up and down for its level, a click to choose it. */
-function Grip({ patch, stretch, onHear, onChoose }: { patch: Patch; stretch: Stretch; onHear: (stretch: Stretch | null) => void; onChoose: () => void }) {
+function Grip({
+  patch,
+  stretch,
+  onHear,
+  onChoose,
+}: {
+  patch: Patch;
+  stretch: Stretch;
+  onHear: (stretch: Stretch | null) => void;
+  onChoose: () => void;
+}) {
   const dispatch = useAppDispatch();
   const drag = useRef<{ y: number; level: number; gesture: string; moved: boolean } | null>(null);
   const { connection } = stretch;
   const level = connection?.level ?? patch.main.level;
-  const low = -60, high = connection ? 12 : 6;
+  const low = -60,
+    high = connection ? 12 : 6;
   const set = (next: number, gesture?: string) => {
     const held = Math.round(Math.min(high, Math.max(low, next)) * 10) / 10;
-    dispatch(editPatch(patch.id, (old) => (connection ? updateConnection(old, stretch.id, { level: held }) : { ...old, main: { ...old.main, level: held } }), gesture));
+    dispatch(
+      editPatch(
+        patch.id,
+        (old) =>
+          connection
+            ? updateConnection(old, stretch.id, { level: held })
+            : { ...old, main: { ...old.main, level: held } },
+        gesture,
+      ),
+    );
   };
-  const name = connection ? `${connection.kind === 'send' ? 'Send' : 'Way'} from ${nameOfPlace(patch, stretch.from)} to ${nameOfPlace(patch, stretch.to)}` : 'Main, to the mouth';
+  const name = connection
+    ? `${connection.kind === 'send' ? 'Send' : 'Way'} from ${nameOfPlace(patch, stretch.from)} to ${nameOfPlace(patch, stretch.to)}`
+    : 'Main, to the mouth';
   return (
     <path
-      d={pathOf(stretch)} fill="none" stroke="transparent" strokeWidth={connection?.kind === 'send' ? 16 : 26} pointerEvents="stroke" className="cursor-ns-resize touch-none outline-none focus-visible:[stroke:color-mix(in_srgb,var(--ink)_25%,transparent)]"
-      role="slider" tabIndex={0} aria-label={name} aria-valuemin={low} aria-valuemax={high} aria-valuenow={level} aria-valuetext={`${formatDb(level <= low ? -Infinity : level)}${connection?.on === false ? ', muted' : ''}`} data-stretch={stretch.id}
-      onPointerEnter={() => onHear(stretch)} onPointerLeave={() => onHear(null)}
+      d={pathOf(stretch)}
+      fill="none"
+      stroke="transparent"
+      strokeWidth={connection?.kind === 'send' ? 16 : 26}
+      pointerEvents="stroke"
+      className="cursor-ns-resize touch-none outline-none focus-visible:[stroke:color-mix(in_srgb,var(--ink)_25%,transparent)]"
+      role="slider"
+      tabIndex={0}
+      aria-label={name}
+      aria-valuemin={low}
+      aria-valuemax={high}
+      aria-valuenow={level}
+      aria-valuetext={`${formatDb(level <= low ? -Infinity : level)}${connection?.on === false ? ', muted' : ''}`}
+      data-stretch={stretch.id}
+      onPointerEnter={() => onHear(stretch)}
+      onPointerLeave={() => onHear(null)}
       onPointerDown={(event) => {
         if (event.button !== 0) return;
         event.currentTarget.setPointerCapture(event.pointerId);
@@ -219,67 +528,170 @@ function Grip({ patch, stretch, onHear, onChoose }: { patch: Patch; stretch: Str
       onDoubleClick={() => set(0)}
       onKeyDown={(event) => {
         const by = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
-        const act = by !== undefined ? () => set(level + by * (event.shiftKey ? 0.1 : 1))
-          : event.key === 'Enter' ? onChoose
-            : event.key === 'm' && connection ? () => dispatch(editPatch(patch.id, (old) => updateConnection(old, stretch.id, { on: !connection.on })))
-              : event.key === 'l' ? () => session.listenTo(session.listening ? null : connection ? { kind: 'connection', id: stretch.id } : { kind: 'place', id: 'main' })
-                : event.key === 'Delete' && connection?.kind === 'send' ? () => { dispatch(editPatch(patch.id, (old) => deleteConnection(old, stretch.id))); dispatch(told('The send is gone.')); } : undefined;
+        const act =
+          by !== undefined
+            ? () => set(level + by * (event.shiftKey ? 0.1 : 1))
+            : event.key === 'Enter'
+              ? onChoose
+              : event.key === 'm' && connection
+                ? () =>
+                    dispatch(editPatch(patch.id, (old) => updateConnection(old, stretch.id, { on: !connection.on })))
+                : event.key === 'l'
+                  ? () =>
+                      session.listenTo(
+                        session.listening
+                          ? null
+                          : connection
+                            ? { kind: 'connection', id: stretch.id }
+                            : { kind: 'place', id: 'main' },
+                      )
+                  : event.key === 'Delete' && connection?.kind === 'send'
+                    ? () => {
+                        dispatch(editPatch(patch.id, (old) => deleteConnection(old, stretch.id)));
+                        dispatch(told('The send is gone.'));
+                      }
+                    : undefined;
         if (!act) return;
         event.preventDefault();
         event.stopPropagation();
         act();
       }}
-    ><title>{`${name}: ${formatDb(level <= low ? -Infinity : level)}`}</title></path>
+    >
+      <title>{`${name}: ${formatDb(level <= low ? -Infinity : level)}`}</title>
+    </path>
   );
 }
 
 /** The effects of a place, as marks on its stretch; the first of a shared effect is the pool itself. */
-function Chain({ patch, place, layout, chosen, onChoose, onCarry }: { patch: Patch; place: PlaceId; layout: RiverLayout; chosen: MixChosen; onChoose: (id: string) => void; onCarry: (effect: string, event: { clientX: number; clientY: number }) => void }) {
+function Chain({
+  patch,
+  place,
+  layout,
+  chosen,
+  onChoose,
+  onCarry,
+}: {
+  patch: Patch;
+  place: PlaceId;
+  layout: RiverLayout;
+  chosen: MixChosen;
+  onChoose: (id: string) => void;
+  onCarry: (effect: string, event: { clientX: number; clientY: number }) => void;
+}) {
   const stretch = stretchOfPlace(layout, place);
   const chain = chainOf(patch, place)!;
   if (!stretch) return null;
   const crowding = chain.length > 2 ? 110 / (Math.abs(stretch.b.x - stretch.a.x) / chain.length) : 0;
   const rows = crowding > 2 ? 3 : crowding > 1 ? 2 : 1;
-  // Where many layers lie close, their marks are small and near the springs, before the stretches meet; whoever points at one reads its name.
+  // Where many layers lie close, their marks are small and near the springs, before the stretches meet; whoever points
+  // at one reads its name.
   const small = place.startsWith('layer.') && patch.layers.length > MOST_NAMED;
   return chain.map((effect, n) => {
     const spot = pointOf(stretch, small ? Math.min(0.4, 0.06 + 0.07 * n) : placeOfMark(n, chain.length));
-    return <EffectMark key={effect.id} patch={patch} place={place} effect={effect} n={n} small={small} x={spot.x} y={spot.y + (small ? 0 : ((n % rows) - (rows - 1) / 2) * 25)} chosen={chosen?.kind === 'effect' && chosen.id === effect.id} onChoose={() => onChoose(effect.id)} onCarry={(event) => onCarry(effect.id, event)} />;
+    return (
+      <EffectMark
+        key={effect.id}
+        patch={patch}
+        place={place}
+        effect={effect}
+        n={n}
+        small={small}
+        x={spot.x}
+        y={spot.y + (small ? 0 : ((n % rows) - (rows - 1) / 2) * 25)}
+        chosen={chosen?.kind === 'effect' && chosen.id === effect.id}
+        onChoose={() => onChoose(effect.id)}
+        onCarry={(event) => onCarry(effect.id, event)}
+      />
+    );
   });
 }
 
 /** Layers whose effects are named on their stretches. */
 const MOST_NAMED = 9;
 
-function EffectMark({ patch, place, effect, n, small, x, y, chosen, onChoose, onCarry }: { patch: Patch; place: PlaceId; effect: EffectSpec; n: number; small: boolean; x: number; y: number; chosen: boolean; onChoose: () => void; onCarry: (event: { clientX: number; clientY: number }) => void }) {
+function EffectMark({
+  patch,
+  place,
+  effect,
+  n,
+  small,
+  x,
+  y,
+  chosen,
+  onChoose,
+  onCarry,
+}: {
+  patch: Patch;
+  place: PlaceId;
+  effect: EffectSpec;
+  n: number;
+  small: boolean;
+  x: number;
+  y: number;
+  chosen: boolean;
+  onChoose: () => void;
+  onCarry: (event: { clientX: number; clientY: number }) => void;
+}) {
   const dispatch = useAppDispatch();
   const press = useRef<{ x: number; y: number } | null>(null);
   const name = shortNameOf(patch, effect.id);
   const { label } = effectKind(effect.kind);
   const places = placesIn(patch);
-  const move = (to: PlaceId, order: number) => dispatch(editPatch(patch.id, (old) => moveEffect(old, effect.id, to, order)));
+  const move = (to: PlaceId, order: number) =>
+    dispatch(editPatch(patch.id, (old) => moveEffect(old, effect.id, to, order)));
   return (
     <button
-      className={`absolute z-10 -translate-1/2 touch-none rounded-full border py-px text-[12px] whitespace-nowrap ${small ? 'group px-1 hover:z-20 focus-visible:z-20' : 'px-2.5'} ${chosen ? 'border-ink bg-ink text-paper' : effect.on ? 'border-ink bg-sheet' : 'border-dashed border-edge bg-paper text-faint'}`} style={{ left: x, top: y }}
-      aria-label={`${name === label ? '' : `${name}: `}${label} on ${nameOfPlace(patch, place)}${effect.on ? '' : ', off'}`} aria-pressed={chosen} data-effect={effect.id} title="Click to open it; drag it to another place. Left and right change its order, up and down its place, Delete takes it away."
-      onPointerDown={(event) => { if (event.button === 0) press.current = { x: event.clientX, y: event.clientY }; }}
+      className={`absolute z-10 -translate-1/2 touch-none rounded-full border py-px text-[12px] whitespace-nowrap ${small ? 'group px-1 hover:z-20 focus-visible:z-20' : 'px-2.5'} ${chosen ? 'border-ink bg-ink text-paper' : effect.on ? 'border-ink bg-sheet' : 'border-dashed border-edge bg-paper text-faint'}`}
+      style={{ left: x, top: y }}
+      aria-label={`${name === label ? '' : `${name}: `}${label} on ${nameOfPlace(patch, place)}${effect.on ? '' : ', off'}`}
+      aria-pressed={chosen}
+      data-effect={effect.id}
+      title="Click to open it; drag it to another place. Left and right change its order, up and down its place, Delete takes it away."
+      onPointerDown={(event) => {
+        if (event.button === 0) press.current = { x: event.clientX, y: event.clientY };
+      }}
       onPointerMove={(event) => {
         if (!press.current || Math.hypot(event.clientX - press.current.x, event.clientY - press.current.y) < 5) return;
         press.current = null;
         onCarry(event);
       }}
-      onPointerUp={() => { press.current = null; }}
+      onPointerUp={() => {
+        press.current = null;
+      }}
       onClick={onChoose}
       onKeyDown={(event) => {
         const along = places.indexOf(place);
-        const act = event.key === 'ArrowLeft' ? () => move(place, Math.max(0, n - 1)) : event.key === 'ArrowRight' ? () => move(place, n + 1)
-          : event.key === 'ArrowUp' && along > 0 ? () => move(places[along - 1], Infinity) : event.key === 'ArrowDown' && along < places.length - 1 ? () => move(places[along + 1], Infinity)
-            : event.key === 'Delete' ? () => { dispatch(editPatch(patch.id, (old) => deleteEffect(old, effect.id))); dispatch(told(`The ${effectKind(effect.kind).label} is gone.`)); } : undefined;
+        const act =
+          event.key === 'ArrowLeft'
+            ? () => move(place, Math.max(0, n - 1))
+            : event.key === 'ArrowRight'
+              ? () => move(place, n + 1)
+              : event.key === 'ArrowUp' && along > 0
+                ? () => move(places[along - 1], Infinity)
+                : event.key === 'ArrowDown' && along < places.length - 1
+                  ? () => move(places[along + 1], Infinity)
+                  : event.key === 'Delete'
+                    ? () => {
+                        dispatch(editPatch(patch.id, (old) => deleteEffect(old, effect.id)));
+                        dispatch(told(`The ${effectKind(effect.kind).label} is gone.`));
+                      }
+                    : undefined;
         if (!act) return;
         event.preventDefault();
         event.stopPropagation();
         act();
       }}
-    >{small ? <><span className="block min-w-2.5 leading-[13px] group-hover:hidden group-focus-visible:hidden">{name.slice(0, 1)}</span><span className="hidden px-1.5 group-hover:block group-focus-visible:block">{name}</span></> : name}</button>
+    >
+      {small ? (
+        <>
+          <span className="block min-w-2.5 leading-[13px] group-hover:hidden group-focus-visible:hidden">
+            {name.slice(0, 1)}
+          </span>
+          <span className="hidden px-1.5 group-hover:block group-focus-visible:block">{name}</span>
+        </>
+      ) : (
+        name
+      )}
+    </button>
   );
 }

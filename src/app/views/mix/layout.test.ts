@@ -4,16 +4,33 @@ import { groupLayers } from '../../../core/rig/edits/groups';
 import { layOutRiver, nearestStretch, orderAt, placeOfMark, placeUnder, pointOf, stretchOfPlace } from './layout';
 
 const patch = () => {
-  const plain = { ...newPatch('p', 'p'), layers: Array.from({ length: 6 }, (_, i) => newLayer(`l${i}`, `L${i}`, 's', markAt(i))) };
-  return addSend(addPool(addPool(groupLayers(plain, ['l0', 'l1'], 'g', 'G'), 'x', 'echo')!.patch, 'y', 'reverb')!.patch, 'pool.y', 'pool.x');
+  const plain = {
+    ...newPatch('p', 'p'),
+    layers: Array.from({ length: 6 }, (_, i) => newLayer(`l${i}`, `L${i}`, 's', markAt(i))),
+  };
+  return addSend(
+    addPool(addPool(groupLayers(plain, ['l0', 'l1'], 'g', 'G'), 'x', 'echo')!.patch, 'y', 'reverb')!.patch,
+    'pool.y',
+    'pool.x',
+  );
 };
 
-test.each([[1000, 420], [560, 380], [1500, 700]])('everything lies inside %i × %i, springs apart, water flowing to the right', (width, height) => {
+test.each([
+  [1000, 420],
+  [560, 380],
+  [1500, 700],
+])('everything lies inside %i × %i, springs apart, water flowing to the right', (width, height) => {
   const layout = layOutRiver(patch(), width, height);
   const springs = layout.springs.map((place) => layout.spots.get(place)!);
-  springs.forEach((spot, i) => { if (i > 0) expect(spot.y - springs[i - 1].y).toBeGreaterThanOrEqual(spot.height); });
-  for (const { y } of layout.spots.values()) { expect(y).toBeGreaterThan(0); expect(y).toBeLessThan(height); }
-  for (const { a, b, connection } of layout.stretches) if (connection?.kind !== 'send') expect(b.x).toBeGreaterThan(a.x);
+  springs.forEach((spot, i) => {
+    if (i > 0) expect(spot.y - springs[i - 1].y).toBeGreaterThanOrEqual(spot.height);
+  });
+  for (const { y } of layout.spots.values()) {
+    expect(y).toBeGreaterThan(0);
+    expect(y).toBeLessThan(height);
+  }
+  for (const { a, b, connection } of layout.stretches)
+    if (connection?.kind !== 'send') expect(b.x).toBeGreaterThan(a.x);
   // What flows into another shared effect lies left of it.
   expect(layout.spots.get('pool.y')!.x).toBeLessThan(layout.spots.get('pool.x')!.x);
 });

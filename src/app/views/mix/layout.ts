@@ -2,21 +2,51 @@ import { chainOf, circleIn, connectionsOf, flowOrder, type PlaceId } from '../..
 import type { Connection, Patch } from '../../../core/rig/schema';
 
 /** Where a place of the river lies: its middle on the left side for springs, its middle for all else. */
-export interface Spot { place: PlaceId; x: number; y: number; width: number; height: number }
-export interface Point { x: number; y: number }
-/** A stretch of the river: a bend from one point to another. `connection` is null for the way from where all waters meet to the mouth. */
-export interface Stretch { id: string; connection: Connection | null; from: PlaceId; to: PlaceId; a: Point; b: Point }
-export interface RiverLayout { spots: ReadonlyMap<PlaceId, Spot>; stretches: readonly Stretch[]; springs: readonly PlaceId[]; meets: Point }
+export interface Spot {
+  place: PlaceId;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+export interface Point {
+  x: number;
+  y: number;
+}
+/**
+ * A stretch of the river: a bend from one point to another. `connection` is null for the way from where all waters meet
+ * to the mouth.
+ */
+export interface Stretch {
+  id: string;
+  connection: Connection | null;
+  from: PlaceId;
+  to: PlaceId;
+  a: Point;
+  b: Point;
+}
+export interface RiverLayout {
+  spots: ReadonlyMap<PlaceId, Spot>;
+  stretches: readonly Stretch[];
+  springs: readonly PlaceId[];
+  meets: Point;
+}
 
-export const SPRING_WIDTH = 196, SPRING_HEIGHT = 34;
-const LEFT = 14, TOP = 58, BOTTOM = 36;
+export const SPRING_WIDTH = 196,
+  SPRING_HEIGHT = 34;
+const LEFT = 14,
+  TOP = 58,
+  BOTTOM = 36;
 /** How far apart waters come in at a place. */
 const SPREAD = 15;
 
 /** Height below which the springs of a patch would lie on one another. */
 export const leastHeight = (patch: Patch): number => TOP + BOTTOM + 27 * patch.layers.length;
 
-/** Lays out a patch's mix in a space of so many pixels: springs on the left, groups where their members meet, shared effects below, the mouth on the right. */
+/**
+ * Lays out a patch's mix in a space of so many pixels: springs on the left, groups where their members meet, shared
+ * effects below, the mouth on the right.
+ */
 export function layOutRiver(patch: Patch, width: number, height: number): RiverLayout {
   const spots = new Map<PlaceId, Spot>();
   const usable = Math.max(60, height - TOP - BOTTOM);
@@ -25,15 +55,33 @@ export function layOutRiver(patch: Patch, width: number, height: number): RiverL
   const springHeight = Math.min(SPRING_HEIGHT, rowHeight - 4);
   const first = TOP + Math.max(0, (usable - rowHeight * rows) / 3);
   const springWidth = Math.min(SPRING_WIDTH, Math.max(120, width * 0.22));
-  patch.layers.forEach((layer, i) => spots.set(`layer.${layer.id}`, { place: `layer.${layer.id}`, x: LEFT, y: first + rowHeight * (i + 0.5), width: springWidth, height: springHeight }));
+  patch.layers.forEach((layer, i) =>
+    spots.set(`layer.${layer.id}`, {
+      place: `layer.${layer.id}`,
+      x: LEFT,
+      y: first + rowHeight * (i + 0.5),
+      width: springWidth,
+      height: springHeight,
+    }),
+  );
   const right = LEFT + springWidth;
   const groupX = right + (width - right) * 0.36;
   const meetX = right + (width - right) * 0.74;
   const yOf = (place: PlaceId) => spots.get(place)?.y ?? height / 2;
-  const mean = (values: readonly number[], rest: number) => (values.length === 0 ? rest : values.reduce((sum, y) => sum + y, 0) / values.length);
+  const mean = (values: readonly number[], rest: number) =>
+    values.length === 0 ? rest : values.reduce((sum, y) => sum + y, 0) / values.length;
   for (const group of patch.groups) {
     const place = `group.${group.id}`;
-    spots.set(place, { place, x: groupX, y: mean(patch.layers.filter(({ groupId }) => groupId === group.id).map(({ id }) => yOf(`layer.${id}`)), height / 2), width: 12, height: 60 });
+    spots.set(place, {
+      place,
+      x: groupX,
+      y: mean(
+        patch.layers.filter(({ groupId }) => groupId === group.id).map(({ id }) => yOf(`layer.${id}`)),
+        height / 2,
+      ),
+      width: 12,
+      height: 60,
+    });
   }
   // What flows into another shared effect lies left of it.
   const flow = circleIn(patch) ? [] : flowOrder(patch);
@@ -43,11 +91,29 @@ export function layOutRiver(patch: Patch, width: number, height: number): RiverL
     const n = patch.pools.length;
     const span = meetX - groupX - 30;
     const poolWidth = Math.max(56, Math.min(104, span / Math.min(n, 3) - 6));
-    spots.set(place, { place, x: groupX + 6 + poolWidth / 2 + (span - 6 - poolWidth) * (n === 1 ? 0.5 : i / (n - 1)), y: height - BOTTOM - 24 - (i % 2) * 34, width: poolWidth, height: 42 });
+    spots.set(place, {
+      place,
+      x: groupX + 6 + poolWidth / 2 + (span - 6 - poolWidth) * (n === 1 ? 0.5 : i / (n - 1)),
+      y: height - BOTTOM - 24 - (i % 2) * 34,
+      width: poolWidth,
+      height: 42,
+    });
   });
   const all = connectionsOf(patch);
   const outputs = all.filter(({ kind, from }) => kind === 'output' && !from.startsWith('pool.'));
-  const meets = { x: meetX, y: Math.min(height * 0.6, Math.max(TOP + 50, mean(outputs.filter(({ to }) => to === 'main').map(({ from }) => yOf(from)), height * 0.4))) };
+  const meets = {
+    x: meetX,
+    y: Math.min(
+      height * 0.6,
+      Math.max(
+        TOP + 50,
+        mean(
+          outputs.filter(({ to }) => to === 'main').map(({ from }) => yOf(from)),
+          height * 0.4,
+        ),
+      ),
+    ),
+  };
   spots.set('main', { place: 'main', x: width, y: meets.y, width: 0, height: 80 });
 
   // Waters come in beside one another, in the order of where they come from.
@@ -61,9 +127,18 @@ export function layOutRiver(patch: Patch, width: number, height: number): RiverL
     const isSend = connection.kind === 'send';
     const siblings = all.filter((other) => other.kind === 'send' && other.from === connection.from);
     const shift = isSend ? 20 + 26 * siblings.indexOf(connection) : 0;
-    const start = connection.from.startsWith('layer.') ? { x: LEFT + springWidth + shift, y: from.y + (isSend ? 5 : 0) } : connection.from.startsWith('pool.') ? { x: from.x + from.width / 2, y: from.y } : { x: from.x + shift, y: from.y + (isSend ? 8 : 0) };
+    const start = connection.from.startsWith('layer.')
+      ? { x: LEFT + springWidth + shift, y: from.y + (isSend ? 5 : 0) }
+      : connection.from.startsWith('pool.')
+        ? { x: from.x + from.width / 2, y: from.y }
+        : { x: from.x + shift, y: from.y + (isSend ? 8 : 0) };
     const to = spots.get(connection.to)!;
-    const end = connection.to === 'main' ? { x: meets.x, y: meets.y + offset } : connection.to.startsWith('pool.') ? { x: to.x - to.width / 2 + 8, y: to.y + offset / 2 } : { x: to.x, y: to.y + offset };
+    const end =
+      connection.to === 'main'
+        ? { x: meets.x, y: meets.y + offset }
+        : connection.to.startsWith('pool.')
+          ? { x: to.x - to.width / 2 + 8, y: to.y + offset / 2 }
+          : { x: to.x, y: to.y + offset };
     return { id: connection.id, connection, from: connection.from, to: connection.to, a: start, b: end };
   });
   stretches.push({ id: 'main', connection: null, from: 'main', to: 'main', a: meets, b: { x: width, y: meets.y } });
@@ -85,18 +160,30 @@ export function pointOf(stretch: Stretch, t: number): Point {
   const bend = bendOf(stretch);
   const u = 1 - t;
   const [w0, w1, w2, w3] = [u * u * u, 3 * u * u * t, 3 * u * t * t, t * t * t];
-  return { x: w0 * a.x + w1 * (a.x + bend) + w2 * (b.x - bend) + w3 * b.x, y: w0 * a.y + w1 * a.y + w2 * b.y + w3 * b.y };
+  return {
+    x: w0 * a.x + w1 * (a.x + bend) + w2 * (b.x - bend) + w3 * b.x,
+    y: w0 * a.y + w1 * a.y + w2 * b.y + w3 * b.y,
+  };
 }
 
 /** The stretch on which the effects of a place lie: its output; of main, the way to the mouth. */
 export const stretchOfPlace = (layout: RiverLayout, place: PlaceId): Stretch | undefined =>
-  layout.stretches.find(({ connection, from }) => from === place && (connection === null || connection.kind === 'output'));
+  layout.stretches.find(
+    ({ connection, from }) => from === place && (connection === null || connection.kind === 'output'),
+  );
 
 /** Where the marks of a chain of so many effects lie along their stretch. Main's begin close to where waters meet. */
-export const placeOfMark = (n: number, count: number): number => (count === 1 ? 0.42 : 0.1 + (0.78 * (n + 0.5)) / count);
+export const placeOfMark = (n: number, count: number): number =>
+  count === 1 ? 0.42 : 0.1 + (0.78 * (n + 0.5)) / count;
 
-/** The stretch nearest to a point, and how far along; undefined where none is near. Only those that effects can lie on. */
-export function nearestStretch(layout: RiverLayout, point: Point, within = 46): { stretch: Stretch; t: number } | undefined {
+/**
+ * The stretch nearest to a point, and how far along; undefined where none is near. Only those that effects can lie on.
+ */
+export function nearestStretch(
+  layout: RiverLayout,
+  point: Point,
+  within = 46,
+): { stretch: Stretch; t: number } | undefined {
   let best: { stretch: Stretch; t: number; distance: number } | undefined;
   for (const stretch of layout.stretches) {
     if (stretch.connection?.kind === 'send') continue;
@@ -113,8 +200,15 @@ export function nearestStretch(layout: RiverLayout, point: Point, within = 46): 
 export function placeUnder(layout: RiverLayout, point: Point): PlaceId | undefined {
   for (const [place, spot] of layout.spots) {
     if (place.startsWith('layer.')) continue;
-    if (place === 'main') { if (point.x > layout.meets.x - 30 && Math.abs(point.y - layout.meets.y) < 90) return place; continue; }
-    if (Math.abs(point.x - spot.x) < Math.max(34, spot.width / 2 + 8) && Math.abs(point.y - spot.y) < Math.max(34, spot.height / 2 + 8)) return place;
+    if (place === 'main') {
+      if (point.x > layout.meets.x - 30 && Math.abs(point.y - layout.meets.y) < 90) return place;
+      continue;
+    }
+    if (
+      Math.abs(point.x - spot.x) < Math.max(34, spot.width / 2 + 8) &&
+      Math.abs(point.y - spot.y) < Math.max(34, spot.height / 2 + 8)
+    )
+      return place;
   }
   return undefined;
 }

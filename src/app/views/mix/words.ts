@@ -12,7 +12,8 @@ export function shortNameOf(patch: Patch, id: string): string {
   if (effect.kind === 'equaliser') {
     const used = Array.from({ length: 8 }, (_, n) => n + 1).filter((n) => effectParam(effect, `kind${n}`) > 0);
     const [only] = used;
-    if (used.length === 1 && effectParam(effect, `kind${only}`) <= 2) return `${effectParam(effect, `kind${only}`) === 1 ? 'low cut' : 'high cut'} ${hertz(effectParam(effect, `frequency${only}`))}`;
+    if (used.length === 1 && effectParam(effect, `kind${only}`) <= 2)
+      return `${effectParam(effect, `kind${only}`) === 1 ? 'low cut' : 'high cut'} ${hertz(effectParam(effect, `frequency${only}`))}`;
   }
   return effectKind(effect.kind).label;
 }

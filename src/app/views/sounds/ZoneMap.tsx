@@ -1,5 +1,14 @@
 import { Lasso } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent, type KeyboardEvent, type PointerEvent } from 'react';
+import {
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type DragEvent,
+  type KeyboardEvent,
+  type PointerEvent,
+} from 'react';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { deleteZonesOf, moveZones, updateZones, stretches } from '../../../core/rig/edits/zones';
 import type { Sound, Zone } from '../../../core/rig/schema';
@@ -13,14 +22,29 @@ import { rigSlice } from '../../state/rigSlice';
 import { soundsSlice } from '../../state/soundsSlice';
 import { edit, editSound, told, useAppDispatch, useAppSelector } from '../../state/store';
 import { answersOf } from './answers';
-import { boxOf, depthOf, drawAnswer, drawGround, drawStretches, drawZone, isInside, velocityAtY, yOfVelocity, type Box, type MapSpace } from './mapDrawing';
+import {
+  boxOf,
+  depthOf,
+  drawAnswer,
+  drawGround,
+  drawStretches,
+  drawZone,
+  isInside,
+  velocityAtY,
+  yOfVelocity,
+  type Box,
+  type MapSpace,
+} from './mapDrawing';
 
 const RAIL = 12;
 const NEAR = 6;
 const ANSWER_MS = 900;
 
 type Part = 'low' | 'high' | 'fadeIn' | 'fadeOut';
-/** What a press began: moving zones, pulling an edge or a fade, drawing a line around zones, or choosing columns or rows. */
+/**
+ * What a press began: moving zones, pulling an edge or a fade, drawing a line around zones, or choosing columns or
+ * rows.
+ */
 type Drag =
   | { kind: 'move'; key: number; velocity: number; sound: Sound; moved: boolean }
   | { kind: 'pull'; edge: 'key' | 'velocity'; part: Part; sound: Sound; from: number }
@@ -28,12 +52,25 @@ type Drag =
   | { kind: 'column'; from: number; adds: boolean }
   | { kind: 'row'; from: number; adds: boolean };
 
-const CURSORS = { 'key.low': 'ew-resize', 'key.high': 'ew-resize', 'velocity.low': 'ns-resize', 'velocity.high': 'ns-resize' } as Record<string, string>;
+const CURSORS = {
+  'key.low': 'ew-resize',
+  'key.high': 'ew-resize',
+  'velocity.low': 'ns-resize',
+  'velocity.high': 'ns-resize',
+} as Record<string, string>;
 
 /** `onDrop` has the place of the zone that something was dropped on. */
-interface Props { sound: Sound; scale: KeyScale; colour: string; onDrop: (event: DragEvent, over: number | null) => void }
+interface Props {
+  sound: Sound;
+  scale: KeyScale;
+  colour: string;
+  onDrop: (event: DragEvent, over: number | null) => void;
+}
 
-/** Keys × velocities with the zones of a sound as waters: chosen by click, by a line drawn around them, by key column or velocity row; moved and shaped by drag. */
+/**
+ * Keys × velocities with the zones of a sound as waters: chosen by click, by a line drawn around them, by key column or
+ * velocity row; moved and shaped by drag.
+ */
 export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
   const [box, width] = useWidth<HTMLDivElement>();
   const base = useRef<HTMLCanvasElement>(null);
@@ -56,8 +93,17 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
   /** A press draws a line around zones, wherever it begins. */
   const [lassoing, setLassoing] = useState(false);
 
-  const look = useCallback((zone: Zone, isChosen: boolean, isHovered: boolean, ink: string, shade: string) =>
-    ({ colour: shade, ink, depth: (zone.velocity.low + zone.velocity.high) / 254, chosen: isChosen, hovered: isHovered, root: zone.root }), []);
+  const look = useCallback(
+    (zone: Zone, isChosen: boolean, isHovered: boolean, ink: string, shade: string) => ({
+      colour: shade,
+      ink,
+      depth: (zone.velocity.low + zone.velocity.high) / 254,
+      chosen: isChosen,
+      hovered: isHovered,
+      root: zone.root,
+    }),
+    [],
+  );
   const rest = useUnchanged(useMemo(() => sound.zones.filter((_, i) => !chosen.has(i)), [sound, chosen]));
 
   // What is not chosen is drawn once and stays, however the chosen zones are dragged over it.
@@ -78,8 +124,11 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
     const shade = themeColour(`--${colour}`);
     const ink = themeColour('--ink');
     context.clearRect(0, 0, width, tall);
-    if (hovered !== null && !chosen.has(hovered) && sound.zones[hovered]) drawZone(context, sound.zones[hovered], space, look(sound.zones[hovered], false, true, ink, shade));
-    for (const place of chosen) if (sound.zones[place]) drawZone(context, sound.zones[place], space, look(sound.zones[place], true, place === hovered, ink, shade));
+    if (hovered !== null && !chosen.has(hovered) && sound.zones[hovered])
+      drawZone(context, sound.zones[hovered], space, look(sound.zones[hovered], false, true, ink, shade));
+    for (const place of chosen)
+      if (sound.zones[place])
+        drawZone(context, sound.zones[place], space, look(sound.zones[place], true, place === hovered, ink, shade));
     const lead = leader === null ? undefined : sound.zones[leader];
     if (lead && chosen.size === 1) drawHandles(context, handlesOf(lead, space), ink);
     writeVelocities(context, [127, 96, 64, 32, 1], RAIL + 3, height, (velocity) => yOfVelocity(velocity, height));
@@ -87,31 +136,39 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
   }, [sound, space, scale, width, tall, height, chosen, hovered, leader, colour, theme, look]);
 
   const soundRef = useRef(sound);
-  useEffect(() => { soundRef.current = sound; }, [sound]);
-  useFrames(useCallback((now: number) => {
-    const answers = answersOf(soundRef.current.id).filter(({ at }) => now - at < ANSWER_MS);
-    const busy = answers.length > 0 || drag.current?.kind === 'lasso';
-    // Where nothing moves, nothing is drawn.
-    if (!busy && over.current?.dataset.clear === `${width} ${tall}`) return;
-    const context = prepared(over, width, tall);
-    if (!context) return;
-    context.clearRect(0, 0, width, tall);
-    context.canvas.dataset.clear = busy ? '' : `${width} ${tall}`;
-    const shade = themeColour(`--${colour}`);
-    for (const { zone, key, at } of answers) {
-      const age = (now - at) / ANSWER_MS;
-      if (age < 1 && soundRef.current.zones[zone]) drawAnswer(context, soundRef.current.zones[zone], space, key, Math.max(0, age), shade);
-    }
-    if (drag.current?.kind === 'lasso' && drag.current.points.length > 1) {
-      context.strokeStyle = themeColour('--ink');
-      context.setLineDash([4, 3]);
-      context.beginPath();
-      drag.current.points.forEach(([x, y], i) => (i === 0 ? context.moveTo(x, y) : context.lineTo(x, y)));
-      context.closePath();
-      context.stroke();
-      context.setLineDash([]);
-    }
-  }, [width, tall, space, colour]));
+  useEffect(() => {
+    soundRef.current = sound;
+  }, [sound]);
+  useFrames(
+    useCallback(
+      (now: number) => {
+        const answers = answersOf(soundRef.current.id).filter(({ at }) => now - at < ANSWER_MS);
+        const busy = answers.length > 0 || drag.current?.kind === 'lasso';
+        // Where nothing moves, nothing is drawn.
+        if (!busy && over.current?.dataset.clear === `${width} ${tall}`) return;
+        const context = prepared(over, width, tall);
+        if (!context) return;
+        context.clearRect(0, 0, width, tall);
+        context.canvas.dataset.clear = busy ? '' : `${width} ${tall}`;
+        const shade = themeColour(`--${colour}`);
+        for (const { zone, key, at } of answers) {
+          const age = (now - at) / ANSWER_MS;
+          if (age < 1 && soundRef.current.zones[zone])
+            drawAnswer(context, soundRef.current.zones[zone], space, key, Math.max(0, age), shade);
+        }
+        if (drag.current?.kind === 'lasso' && drag.current.points.length > 1) {
+          context.strokeStyle = themeColour('--ink');
+          context.setLineDash([4, 3]);
+          context.beginPath();
+          drag.current.points.forEach(([x, y], i) => (i === 0 ? context.moveTo(x, y) : context.lineTo(x, y)));
+          context.closePath();
+          context.stroke();
+          context.setLineDash([]);
+        }
+      },
+      [width, tall, space, colour],
+    ),
+  );
 
   const placeOf = (event: PointerEvent) => {
     const { left, top } = event.currentTarget.getBoundingClientRect();
@@ -121,7 +178,9 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
   };
   const zonesAt = (x: number, y: number): number[] => {
     const found: number[] = [];
-    sound.zones.forEach((zone, i) => { if (contains(boxOf(zone, space), x, y)) found.push(i); });
+    sound.zones.forEach((zone, i) => {
+      if (contains(boxOf(zone, space), x, y)) found.push(i);
+    });
     return found;
   };
   /** The zone that a drag is over: one that is chosen before others. */
@@ -151,7 +210,8 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
     }
     return null;
   };
-  const choose = (places: readonly number[], adds: boolean) => dispatch(soundsSlice.actions.zonesChosen(adds ? [...new Set([...selected, ...places])] : places));
+  const choose = (places: readonly number[], adds: boolean) =>
+    dispatch(soundsSlice.actions.zonesChosen(adds ? [...new Set([...selected, ...places])] : places));
   const span = (a: number, b: number) => [Math.min(a, b), Math.max(a, b)] as const;
 
   const press = (event: PointerEvent<HTMLDivElement>) => {
@@ -181,7 +241,8 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
       drag.current = { kind: 'lasso', points: [[x, y]], adds };
       return adds ? undefined : choose([], false);
     }
-    // With Shift a click adds or takes away a zone, and a drag draws a line around zones, also where they cover everything.
+    // With Shift a click adds or takes away a zone, and a drag draws a line around zones, also where they cover
+    // everything.
     if (adds) {
       drag.current = { kind: 'lasso', points: [[x, y]], adds, clicked: here[here.length - 1] };
       return undefined;
@@ -197,7 +258,15 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
     const now = drag.current;
     if (!now) {
       const held = grip(x, y);
-      setCursor(y > height || x < RAIL ? 'pointer' : lassoing ? 'crosshair' : held ? CURSORS[`${held.edge}.${held.part}`] ?? 'grab' : 'default');
+      setCursor(
+        y > height || x < RAIL
+          ? 'pointer'
+          : lassoing
+            ? 'crosshair'
+            : held
+              ? (CURSORS[`${held.edge}.${held.part}`] ?? 'grab')
+              : 'default',
+      );
       const here = zonesAt(x, y);
       const top = here.find((place) => chosen.has(place)) ?? here[here.length - 1] ?? null;
       if (top !== hovered) setHovered(top);
@@ -210,13 +279,26 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
       const keys = key - now.key;
       const velocities = velocity - now.velocity;
       now.moved ||= keys !== 0 || velocities !== 0;
-      if (now.moved) dispatch(editSound(sound.id, () => moveZones(now.sound, chosen, keys, event.altKey ? 0 : velocities, !event.altKey), 'zones moved'));
+      if (now.moved)
+        dispatch(
+          editSound(
+            sound.id,
+            () => moveZones(now.sound, chosen, keys, event.altKey ? 0 : velocities, !event.altKey),
+            'zones moved',
+          ),
+        );
     } else {
       const { edge, part, from } = now;
       const by = (edge === 'key' ? key : velocity) - from;
       const field = zoneField(`${edge}.${part}`);
       const signed = part === 'fadeOut' ? -by : by;
-      dispatch(editSound(sound.id, () => updateZones(now.sound, chosen, (zone) => changeField(zone, field, 'shift', signed)), 'zones shaped'));
+      dispatch(
+        editSound(
+          sound.id,
+          () => updateZones(now.sound, chosen, (zone) => changeField(zone, field, 'shift', signed)),
+          'zones shaped',
+        ),
+      );
     }
   };
   const lift = (event: PointerEvent<HTMLDivElement>) => {
@@ -226,14 +308,21 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
     if (now.kind === 'lasso' && reachOf(now.points) < CLICK_REACH) {
       if (now.clicked !== undefined) dispatch(soundsSlice.actions.zoneToggled(now.clicked));
     } else if (now.kind === 'lasso' && now.points.length > 3) {
-      choose(sound.zones.flatMap((zone, i) => { const { x0, x1, y0, y1 } = boxOf(zone, space); return isInside(now.points, (x0 + x1) / 2, (y0 + y1) / 2) ? [i] : []; }), now.adds);
+      choose(
+        sound.zones.flatMap((zone, i) => {
+          const { x0, x1, y0, y1 } = boxOf(zone, space);
+          return isInside(now.points, (x0 + x1) / 2, (y0 + y1) / 2) ? [i] : [];
+        }),
+        now.adds,
+      );
     }
     if (now.kind === 'move' && !now.moved) {
       // A second click on the same place goes on to what lies beneath.
       const { x, y } = placeOf(event);
       const here = zonesAt(x, y);
       const at = here.findIndex((place) => chosen.has(place));
-      if (here.length > 0 && chosen.size === 1 && at >= 0 && leader === here[at] && event.detail > 0) choose([here[(at - 1 + here.length) % here.length]], false);
+      if (here.length > 0 && chosen.size === 1 && at >= 0 && leader === here[at] && event.detail > 0)
+        choose([here[(at - 1 + here.length) % here.length]], false);
       else if (here.length > 0 && !event.shiftKey && chosen.size > 1) choose([here[Math.max(0, at)]], false);
     }
     dispatch(rigSlice.actions.gestureEnded());
@@ -241,7 +330,10 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
   const keys = (event: KeyboardEvent) => {
     const step = event.shiftKey ? 10 : 1;
     const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
-    const done = () => { event.preventDefault(); event.stopPropagation(); };
+    const done = () => {
+      event.preventDefault();
+      event.stopPropagation();
+    };
     if (by && selected.length > 0) {
       dispatch(editSound(sound.id, (old) => moveZones(old, chosen, by[0], by[1], true)));
       done();
@@ -251,7 +343,10 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
       choose([], false);
       done();
     } else if (event.key.toLowerCase() === 'a' && (event.ctrlKey || event.metaKey)) {
-      choose(sound.zones.map((_, i) => i), false);
+      choose(
+        sound.zones.map((_, i) => i),
+        false,
+      );
       done();
     }
   };
@@ -259,20 +354,47 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
 
   return (
     <div
-      ref={box} tabIndex={0} role="application" data-testid="zone-map" className="relative min-h-0 touch-none overflow-hidden" style={{ cursor }}
+      ref={box}
+      tabIndex={0}
+      role="application"
+      data-testid="zone-map"
+      className="relative min-h-0 touch-none overflow-hidden"
+      style={{ cursor }}
       aria-label={`Map of ${sound.zones.length} zones, ${selected.length} chosen. Arrow keys move the chosen zones, Delete removes them, Control A chooses all; the table beside it holds the same.`}
-      onPointerDown={press} onPointerMove={move} onPointerUp={lift} onPointerCancel={lift} onKeyDown={keys}
-      onPointerLeave={() => { point(null); setHovered(null); }}
-      onDragOver={(event) => { if (event.dataTransfer.types.includes('Files') || mayTake(event)) setHovered(topAt(event)); }} onDragLeave={() => setHovered(null)}
-      onDrop={(event) => { setHovered(null); onDrop(event, topAt(event)); }}
+      onPointerDown={press}
+      onPointerMove={move}
+      onPointerUp={lift}
+      onPointerCancel={lift}
+      onKeyDown={keys}
+      onPointerLeave={() => {
+        point(null);
+        setHovered(null);
+      }}
+      onDragOver={(event) => {
+        if (event.dataTransfer.types.includes('Files') || mayTake(event)) setHovered(topAt(event));
+      }}
+      onDragLeave={() => setHovered(null)}
+      onDrop={(event) => {
+        setHovered(null);
+        onDrop(event, topAt(event));
+      }}
     >
       <canvas ref={base} className="absolute inset-0" />
       <canvas ref={middle} className="pointer-events-none absolute inset-0" />
       <canvas ref={over} className="pointer-events-none absolute inset-0" />
-      <button className="button absolute bottom-4 left-9 z-10 px-2! py-0! text-[11.5px]" aria-pressed={lassoing} title="Choose zones by a line drawn around them (or Shift and drag)" onPointerDown={(event) => event.stopPropagation()} onClick={() => setLassoing(!lassoing)}><Lasso size={12} /> line</button>
+      <button
+        className="button absolute bottom-4 left-9 z-10 px-2! py-0! text-[11.5px]"
+        aria-pressed={lassoing}
+        title="Choose zones by a line drawn around them (or Shift and drag)"
+        onPointerDown={(event) => event.stopPropagation()}
+        onClick={() => setLassoing(!lassoing)}
+      >
+        <Lasso size={12} /> line
+      </button>
       {shown && (
         <div className="pointer-events-none absolute top-1.5 right-2 rounded bg-paper/90 px-1.5 text-[11.5px] text-faint">
-          {nameOfKey(shown.key.low, middleC)}–{nameOfKey(shown.key.high, middleC)}, velocities {shown.velocity.low}–{shown.velocity.high}
+          {nameOfKey(shown.key.low, middleC)}–{nameOfKey(shown.key.high, middleC)}, velocities {shown.velocity.low}–
+          {shown.velocity.high}
         </div>
       )}
     </div>
@@ -287,14 +409,22 @@ function useUnchanged<T>(list: readonly T[]): readonly T[] {
 }
 
 /** How far a drawn line goes; one that goes nowhere is a click. */
-const reachOf = (points: readonly [number, number][]): number => Math.max(0, ...points.map(([x, y]) => Math.hypot(x - points[0][0], y - points[0][1])));
+const reachOf = (points: readonly [number, number][]): number =>
+  Math.max(0, ...points.map(([x, y]) => Math.hypot(x - points[0][0], y - points[0][1])));
 const CLICK_REACH = 5;
 
 const contains = ({ x0, y0, x1, y1 }: Box, x: number, y: number): boolean => x >= x0 && x < x1 && y >= y0 && y < y1;
-const inColumns = ({ zones }: Sound, low: number, high: number): number[] => zones.flatMap(({ key }, i) => (key.low <= high && key.high >= low ? [i] : []));
-const inRows = ({ zones }: Sound, low: number, high: number): number[] => zones.flatMap(({ velocity }, i) => (velocity.low <= high && velocity.high >= low ? [i] : []));
+const inColumns = ({ zones }: Sound, low: number, high: number): number[] =>
+  zones.flatMap(({ key }, i) => (key.low <= high && key.high >= low ? [i] : []));
+const inRows = ({ zones }: Sound, low: number, high: number): number[] =>
+  zones.flatMap(({ velocity }, i) => (velocity.low <= high && velocity.high >= low ? [i] : []));
 
-interface Handle { x: number; y: number; edge: 'key' | 'velocity'; part: Part }
+interface Handle {
+  x: number;
+  y: number;
+  edge: 'key' | 'velocity';
+  part: Part;
+}
 
 /** Where the fades of a zone are pulled: dots on the shore of its full depth. */
 function handlesOf(zone: Zone, space: MapSpace): Handle[] {
@@ -306,8 +436,18 @@ function handlesOf(zone: Zone, space: MapSpace): Handle[] {
   const wide = box.x1 - box.x0 >= 26;
   const tall = box.y1 - box.y0 >= 26;
   return [
-    ...(wide ? [{ x: Math.max(full.x0, box.x0) + 9, y: midY, edge: 'key', part: 'fadeIn' }, { x: full.x1 - 9, y: midY, edge: 'key', part: 'fadeOut' }] as const : []),
-    ...(tall ? [{ x: midX, y: full.y1 - 9, edge: 'velocity', part: 'fadeIn' }, { x: midX, y: full.y0 + 9, edge: 'velocity', part: 'fadeOut' }] as const : []),
+    ...(wide
+      ? ([
+          { x: Math.max(full.x0, box.x0) + 9, y: midY, edge: 'key', part: 'fadeIn' },
+          { x: full.x1 - 9, y: midY, edge: 'key', part: 'fadeOut' },
+        ] as const)
+      : []),
+    ...(tall
+      ? ([
+          { x: midX, y: full.y1 - 9, edge: 'velocity', part: 'fadeIn' },
+          { x: midX, y: full.y0 + 9, edge: 'velocity', part: 'fadeOut' },
+        ] as const)
+      : []),
   ];
 }
 

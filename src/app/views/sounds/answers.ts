@@ -1,13 +1,19 @@
 import { session } from '../../session';
 
-export interface Answer { zone: number; key: number; at: number }
+export interface Answer {
+  zone: number;
+  key: number;
+  at: number;
+}
 
 const MOST = 64;
 const answers = new Map<string, Answer[]>();
 let last: { soundId: string; zone: number; at: number } | null = null;
 const listeners = new Set<(soundId: string, zone: number) => void>();
 
-/** Collects what the audio thread says about the zones that answered. To be called on every frame while somebody looks. */
+/**
+ * Collects what the audio thread says about the zones that answered. To be called on every frame while somebody looks.
+ */
 export function collectAnswers(now: number): void {
   const strikes = session.hands.strikes;
   const key = strikes[strikes.length - 1]?.key ?? 60;

@@ -3,7 +3,13 @@ import { keyScaleOf } from '../../parts/keyScale';
 import { boxOf, depthOf, isInside, velocityAtY, yOfVelocity, type MapSpace } from './mapDrawing';
 
 const space: MapSpace = { scale: keyScaleOf(880), height: 254 };
-const edge = (low: number, high: number, fadeIn = 0, fadeOut = 0) => ({ low, high, fadeIn, fadeOut, shape: 'sine' as const });
+const edge = (low: number, high: number, fadeIn = 0, fadeOut = 0) => ({
+  low,
+  high,
+  fadeIn,
+  fadeOut,
+  shape: 'sine' as const,
+});
 
 test('a zone lies over its keys and velocities, both ends inside', () => {
   const box = boxOf({ ...newZone('w', 60), key: edge(60, 62), velocity: edge(64, 127) }, space);
@@ -40,7 +46,16 @@ test('full depth lies inside the shores by the lengths of the fades', () => {
 });
 
 test('a line drawn around a point holds it, also where it bends inward', () => {
-  const hook: [number, number][] = [[0, 0], [10, 0], [10, 10], [6, 10], [6, 3], [4, 3], [4, 10], [0, 10]];
+  const hook: [number, number][] = [
+    [0, 0],
+    [10, 0],
+    [10, 10],
+    [6, 10],
+    [6, 3],
+    [4, 3],
+    [4, 10],
+    [0, 10],
+  ];
   expect(isInside(hook, 2, 8)).toBe(true);
   expect(isInside(hook, 5, 8)).toBe(false);
   expect(isInside(hook, 8, 8)).toBe(true);

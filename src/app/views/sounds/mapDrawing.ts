@@ -1,15 +1,28 @@
 import type { Zone } from '../../../core/rig/schema';
 import { FIRST_KEY, LAST_KEY, type KeyScale } from '../../parts/keyScale';
 
-export interface Box { x0: number; y0: number; x1: number; y1: number }
-export interface MapSpace { scale: KeyScale; height: number }
+export interface Box {
+  x0: number;
+  y0: number;
+  x1: number;
+  y1: number;
+}
+export interface MapSpace {
+  scale: KeyScale;
+  height: number;
+}
 
 export const yOfVelocity = (velocity: number, height: number): number => height * (1 - (velocity - 1) / 127);
-export const velocityAtY = (y: number, height: number): number => Math.min(127, Math.max(1, Math.ceil((1 - y / height) * 127)));
+export const velocityAtY = (y: number, height: number): number =>
+  Math.min(127, Math.max(1, Math.ceil((1 - y / height) * 127)));
 
 /** The water of a zone on the map, as far as it reaches at all. */
-export const boxOf = ({ key, velocity }: Zone, { scale, height }: MapSpace): Box =>
-  ({ x0: scale.left(key.low), x1: scale.left(key.high + 1), y0: yOfVelocity(velocity.high + 1, height), y1: yOfVelocity(velocity.low, height) });
+export const boxOf = ({ key, velocity }: Zone, { scale, height }: MapSpace): Box => ({
+  x0: scale.left(key.low),
+  x1: scale.left(key.high + 1),
+  y0: yOfVelocity(velocity.high + 1, height),
+  y1: yOfVelocity(velocity.low, height),
+});
 
 /** Where it is at full depth. */
 export function depthOf(zone: Zone, space: MapSpace): Box {
@@ -17,13 +30,21 @@ export function depthOf(zone: Zone, space: MapSpace): Box {
   const { scale, height } = space;
   const box = boxOf(zone, space);
   return {
-    x0: key.fadeIn > 0 ? scale.middle(key.low + key.fadeIn) : box.x0, x1: key.fadeOut > 0 ? scale.middle(key.high - key.fadeOut) : box.x1,
-    y1: velocity.fadeIn > 0 ? yOfVelocity(velocity.low + velocity.fadeIn + 0.5, height) : box.y1, y0: velocity.fadeOut > 0 ? yOfVelocity(velocity.high - velocity.fadeOut + 0.5, height) : box.y0,
+    x0: key.fadeIn > 0 ? scale.middle(key.low + key.fadeIn) : box.x0,
+    x1: key.fadeOut > 0 ? scale.middle(key.high - key.fadeOut) : box.x1,
+    y1: velocity.fadeIn > 0 ? yOfVelocity(velocity.low + velocity.fadeIn + 0.5, height) : box.y1,
+    y0: velocity.fadeOut > 0 ? yOfVelocity(velocity.high - velocity.fadeOut + 0.5, height) : box.y0,
   };
 }
 
 /** The paper of a map over the keys, with a line at every C. */
-export function drawGround(context: CanvasRenderingContext2D, { scale, height }: MapSpace, tall: number, sheet: string, line: string): void {
+export function drawGround(
+  context: CanvasRenderingContext2D,
+  { scale, height }: MapSpace,
+  tall: number,
+  sheet: string,
+  line: string,
+): void {
   context.fillStyle = sheet;
   context.fillRect(0, 0, scale.width, tall);
   context.strokeStyle = line;
@@ -48,9 +69,21 @@ function pool(context: CanvasRenderingContext2D, { x0, y0, x1, y1 }: Box, inset:
   else context.roundRect(x0 + inset, y0 + inset, width, height, Math.min(7, width / 3, height / 3));
 }
 
-export interface PoolLook { colour: string; ink: string; /** 0…1: the harder the strikes, the deeper the water. */ depth: number; chosen: boolean; hovered: boolean; root: number }
+export interface PoolLook {
+  colour: string;
+  ink: string;
+  /** 0…1: the harder the strikes, the deeper the water. */ depth: number;
+  chosen: boolean;
+  hovered: boolean;
+  root: number;
+}
 
-export function drawZone(context: CanvasRenderingContext2D, zone: Zone, space: MapSpace, { colour, ink, depth, chosen, hovered, root }: PoolLook): void {
+export function drawZone(
+  context: CanvasRenderingContext2D,
+  zone: Zone,
+  space: MapSpace,
+  { colour, ink, depth, chosen, hovered, root }: PoolLook,
+): void {
   const box = boxOf(zone, space);
   const full = depthOf(zone, space);
   const faded = full.x0 !== box.x0 || full.x1 !== box.x1 || full.y0 !== box.y0 || full.y1 !== box.y1;
@@ -65,7 +98,16 @@ export function drawZone(context: CanvasRenderingContext2D, zone: Zone, space: M
   if (faded && full.x1 > full.x0 && full.y1 > full.y0) {
     // Shallows on the way to full depth.
     for (const share of [0.5, 1]) {
-      pool(context, { x0: box.x0 + (full.x0 - box.x0) * share, x1: box.x1 + (full.x1 - box.x1) * share, y0: box.y0 + (full.y0 - box.y0) * share, y1: box.y1 + (full.y1 - box.y1) * share }, 0.6);
+      pool(
+        context,
+        {
+          x0: box.x0 + (full.x0 - box.x0) * share,
+          x1: box.x1 + (full.x1 - box.x1) * share,
+          y0: box.y0 + (full.y0 - box.y0) * share,
+          y1: box.y1 + (full.y1 - box.y1) * share,
+        },
+        0.6,
+      );
       context.globalAlpha = 0.07 + 0.12 * depth;
       context.fill();
       context.globalAlpha = 0.55;
@@ -76,7 +118,10 @@ export function drawZone(context: CanvasRenderingContext2D, zone: Zone, space: M
     context.setLineDash([]);
   } else if (!small && (chosen || hovered)) {
     context.lineWidth = 0.7;
-    for (const [inset, alpha] of [[3.5, 0.5], [7, 0.25]] as const) {
+    for (const [inset, alpha] of [
+      [3.5, 0.5],
+      [7, 0.25],
+    ] as const) {
       pool(context, box, inset);
       context.globalAlpha = alpha;
       context.stroke();
@@ -89,14 +134,27 @@ export function drawZone(context: CanvasRenderingContext2D, zone: Zone, space: M
     context.fillStyle = chosen ? ink : colour;
     context.beginPath();
     // Alternates lie in one place: their buoys stand one below another.
-    context.arc(x, (box.y0 + box.y1) / 2 + Math.min(6, (box.y1 - box.y0) / 5) * ((zone.alternate ?? 0) % 8), Math.min(2.4, (box.y1 - box.y0) / 3), 0, 2 * Math.PI);
+    context.arc(
+      x,
+      (box.y0 + box.y1) / 2 + Math.min(6, (box.y1 - box.y0) / 5) * ((zone.alternate ?? 0) % 8),
+      Math.min(2.4, (box.y1 - box.y0) / 3),
+      0,
+      2 * Math.PI,
+    );
     context.fill();
   }
   context.globalAlpha = 1;
 }
 
-/** Along the foot of the map: keys that are recorded, and how far others are stretched; beyond a fifth it is told apart. */
-export function drawStretches(context: CanvasRenderingContext2D, by: readonly (number | null)[], { scale, height }: MapSpace, { ink, colour, alarm }: { ink: string; colour: string; alarm: string }): void {
+/**
+ * Along the foot of the map: keys that are recorded, and how far others are stretched; beyond a fifth it is told apart.
+ */
+export function drawStretches(
+  context: CanvasRenderingContext2D,
+  by: readonly (number | null)[],
+  { scale, height }: MapSpace,
+  { ink, colour, alarm }: { ink: string; colour: string; alarm: string },
+): void {
   for (let key = FIRST_KEY; key <= LAST_KEY; key++) {
     const semitones = by[key];
     if (semitones === null) continue;
@@ -104,14 +162,26 @@ export function drawStretches(context: CanvasRenderingContext2D, by: readonly (n
     context.fillStyle = recorded ? ink : semitones > FAR ? alarm : colour;
     context.globalAlpha = recorded ? 1 : 0.3 + 0.5 * Math.min(1, semitones / FAR);
     const tall = recorded ? 5 : Math.min(5, 1 + semitones * 0.6);
-    context.fillRect(scale.left(key) + 0.5, height - tall, Math.max(1, scale.left(key + 1) - scale.left(key) - 1), tall);
+    context.fillRect(
+      scale.left(key) + 0.5,
+      height - tall,
+      Math.max(1, scale.left(key + 1) - scale.left(key) - 1),
+      tall,
+    );
   }
   context.globalAlpha = 1;
 }
 const FAR = 7;
 
 /** Rings that spread where a zone answered. */
-export function drawAnswer(context: CanvasRenderingContext2D, zone: Zone, space: MapSpace, key: number, age: number, colour: string): void {
+export function drawAnswer(
+  context: CanvasRenderingContext2D,
+  zone: Zone,
+  space: MapSpace,
+  key: number,
+  age: number,
+  colour: string,
+): void {
   const box = boxOf(zone, space);
   context.strokeStyle = context.fillStyle = colour;
   pool(context, box, 0);

@@ -2,11 +2,32 @@ import type { Audio } from '../../../core/dsp/sample';
 import type { Zone } from '../../../core/rig/schema';
 
 /** The frames in view. */
-export interface Span { from: number; to: number }
-export interface WaveColours { colour: string; ink: string; sheet: string; line: string; faint: string; loop: string }
+export interface Span {
+  from: number;
+  to: number;
+}
+export interface WaveColours {
+  colour: string;
+  ink: string;
+  sheet: string;
+  line: string;
+  faint: string;
+  loop: string;
+}
 
-/** Draws a sample between two frames like the profile of a shore line and its mirror image, with what plays, and the loop with its crossfade. */
-export function drawWave(context: CanvasRenderingContext2D, audio: Audio | null, zone: Zone, span: Span, width: number, height: number, look: WaveColours): void {
+/**
+ * Draws a sample between two frames like the profile of a shore line and its mirror image, with what plays, and the
+ * loop with its crossfade.
+ */
+export function drawWave(
+  context: CanvasRenderingContext2D,
+  audio: Audio | null,
+  zone: Zone,
+  span: Span,
+  width: number,
+  height: number,
+  look: WaveColours,
+): void {
   context.globalAlpha = 1;
   context.fillStyle = look.sheet;
   context.fillRect(0, 0, width, height);
@@ -38,7 +59,16 @@ export function drawWave(context: CanvasRenderingContext2D, audio: Audio | null,
   flag(context, x(zone.end ?? frames), height, look, look.ink, 'left', false, zone.reverse ? 'start' : 'end');
 }
 
-function flag(context: CanvasRenderingContext2D, x: number, height: number, { sheet }: WaveColours, colour: string, side: 'left' | 'right', below: boolean, text: string): void {
+function flag(
+  context: CanvasRenderingContext2D,
+  x: number,
+  height: number,
+  { sheet }: WaveColours,
+  colour: string,
+  side: 'left' | 'right',
+  below: boolean,
+  text: string,
+): void {
   context.strokeStyle = context.fillStyle = colour;
   context.lineWidth = 1.5;
   context.beginPath();
@@ -54,7 +84,15 @@ function flag(context: CanvasRenderingContext2D, x: number, height: number, { sh
   context.fillText(text, left + 4, top + 11);
 }
 
-function drawSignal(context: CanvasRenderingContext2D, { data, channels }: Audio, zone: Zone, span: Span, width: number, height: number, look: WaveColours): void {
+function drawSignal(
+  context: CanvasRenderingContext2D,
+  { data, channels }: Audio,
+  zone: Zone,
+  span: Span,
+  width: number,
+  height: number,
+  look: WaveColours,
+): void {
   const frames = data.length / channels;
   const lane = height / channels;
   const plays = (frame: number) => frame >= zone.start && frame < (zone.end ?? frames);
@@ -93,7 +131,17 @@ function drawSignal(context: CanvasRenderingContext2D, { data, channels }: Audio
 }
 
 /** So near that every frame is a point. */
-function drawFrames(context: CanvasRenderingContext2D, data: Float32Array, channels: number, c: number, span: Span, width: number, middle: number, tall: number, look: WaveColours): void {
+function drawFrames(
+  context: CanvasRenderingContext2D,
+  data: Float32Array,
+  channels: number,
+  c: number,
+  span: Span,
+  width: number,
+  middle: number,
+  tall: number,
+  look: WaveColours,
+): void {
   const frames = data.length / channels;
   const x = (frame: number) => ((frame - span.from) / (span.to - span.from)) * width;
   context.strokeStyle = context.fillStyle = look.colour;

@@ -4,33 +4,64 @@ import type { ZoneField } from '../../../core/rig/zoneFields';
 /** How frames are told: as such, as seconds, or as a share of the sample. */
 export type FrameUnit = 'frames' | 'seconds' | 'percent';
 /** What is needed to tell keys and frames. */
-export interface TextContext { middleC: MiddleC; frameUnit: FrameUnit; rate: number; frames: number }
+export interface TextContext {
+  middleC: MiddleC;
+  frameUnit: FrameUnit;
+  rate: number;
+  frames: number;
+}
 
 const minus = (text: string): string => (/^-0(\.0*)?$/.test(text) ? text.slice(1) : text.replace('-', '−'));
 const short = (x: number, digits: number): string => minus(String(Number(x.toFixed(digits))));
 
 /** A number of a zone as people read it; empty where the zone has none. */
-export function fieldText({ unit }: Pick<ZoneField, 'unit'>, value: number | undefined, { middleC, frameUnit, rate, frames }: TextContext): string {
+export function fieldText(
+  { unit }: Pick<ZoneField, 'unit'>,
+  value: number | undefined,
+  { middleC, frameUnit, rate, frames }: TextContext,
+): string {
   if (value === undefined) return '';
   switch (unit) {
-    case 'key': return nameOfKey(value, middleC);
-    case 'frames': return frameUnit === 'frames' ? String(value) : frameUnit === 'seconds' ? `${short(value / rate, 4)} s` : `${short((100 * value) / Math.max(1, frames), 3)} %`;
-    case 'dB': return `${minus(value.toFixed(1))} dB`;
-    case 'pan': return Math.abs(value) < 0.005 ? 'centre' : `${Math.round(Math.abs(value) * 100)} ${value < 0 ? 'left' : 'right'}`;
-    case 's': return value < 1 ? `${short(value * 1000, 1)} ms` : `${short(value, 2)} s`;
-    case 'Hz': return value >= 1000 ? `${short(value / 1000, 2)} kHz` : `${short(value, 1)} Hz`;
-    case 'cents': return `${short(value, 1)} ct`;
-    case 'semitones': return `${short(value, 2)} st`;
-    case '%': return `${short(value, 1)} %`;
-    default: return short(value, 2);
+    case 'key':
+      return nameOfKey(value, middleC);
+    case 'frames':
+      return frameUnit === 'frames'
+        ? String(value)
+        : frameUnit === 'seconds'
+          ? `${short(value / rate, 4)} s`
+          : `${short((100 * value) / Math.max(1, frames), 3)} %`;
+    case 'dB':
+      return `${minus(value.toFixed(1))} dB`;
+    case 'pan':
+      return Math.abs(value) < 0.005
+        ? 'centre'
+        : `${Math.round(Math.abs(value) * 100)} ${value < 0 ? 'left' : 'right'}`;
+    case 's':
+      return value < 1 ? `${short(value * 1000, 1)} ms` : `${short(value, 2)} s`;
+    case 'Hz':
+      return value >= 1000 ? `${short(value / 1000, 2)} kHz` : `${short(value, 1)} Hz`;
+    case 'cents':
+      return `${short(value, 1)} ct`;
+    case 'semitones':
+      return `${short(value, 2)} st`;
+    case '%':
+      return `${short(value, 1)} %`;
+    default:
+      return short(value, 2);
   }
 }
 
 /**
- * What was typed as a number of a field: key names, `2.5 kHz`, `300 ms`, `40 left`. `relative`: the number is added or multiplied, so key names mean nothing.
+ * What was typed as a number of a field: key names, `2.5 kHz`, `300 ms`, `40 left`. `relative`: the number is added or
+ * multiplied, so key names mean nothing.
  * Undefined for an empty text (no value), NaN for one that cannot be read.
  */
-export function parseField({ unit }: Pick<ZoneField, 'unit'>, typed: string, { middleC, frameUnit, rate, frames }: TextContext, relative: 'set' | 'shift' | 'scale'): number | undefined {
+export function parseField(
+  { unit }: Pick<ZoneField, 'unit'>,
+  typed: string,
+  { middleC, frameUnit, rate, frames }: TextContext,
+  relative: 'set' | 'shift' | 'scale',
+): number | undefined {
   const text = typed.trim().toLowerCase().replaceAll('−', '-').replace(',', '.');
   if (text === '') return undefined;
   if (relative === 'set' && unit === 'key') return parseKey(typed, middleC) ?? NaN;
@@ -48,7 +79,8 @@ export function parseField({ unit }: Pick<ZoneField, 'unit'>, typed: string, { m
   }
   if (unit === 'Hz' && suffix.startsWith('k')) return value * 1000;
   if (unit === 's' && suffix === 'ms') return value / 1000;
-  if (unit === 'pan') return (suffix.startsWith('l') ? -Math.abs(value) : value) / (Math.abs(value) > 1 || suffix ? 100 : 1);
+  if (unit === 'pan')
+    return (suffix.startsWith('l') ? -Math.abs(value) : value) / (Math.abs(value) > 1 || suffix ? 100 : 1);
   return value;
 }
 

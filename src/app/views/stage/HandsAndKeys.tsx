@@ -11,10 +11,18 @@ export function Hands({ patch }: { patch: Patch }) {
   useStore(session.hands, (hands) => hands.controls);
   const { cc } = session.hands.controllers;
   return (
-    <ul aria-label="Wheels and pedals" className="flex max-h-[52px] shrink-0 flex-wrap gap-x-5 overflow-hidden border-t border-line px-4 py-1 text-[15px] leading-snug max-sm:px-2 max-sm:text-[13px] [@media(max-height:420px)]:hidden">
+    <ul
+      aria-label="Wheels and pedals"
+      className="flex max-h-[52px] shrink-0 flex-wrap gap-x-5 overflow-hidden border-t border-line px-4 py-1 text-[15px] leading-snug max-sm:px-2 max-sm:text-[13px] [@media(max-height:420px)]:hidden"
+    >
       {jobs.slice(0, 6).map(({ source, label, does }) => {
         const value = source.startsWith('cc.') ? cc[Number(source.slice(3))] : 0;
-        return <li key={source}><b className={value > 0 ? 'text-teal' : ''}>{label.replace(/ \(CC \d+\)$/, '')}</b> <span className="text-ink/80">{does}</span></li>;
+        return (
+          <li key={source}>
+            <b className={value > 0 ? 'text-teal' : ''}>{label.replace(/ \(CC \d+\)$/, '')}</b>{' '}
+            <span className="text-ink/80">{does}</span>
+          </li>
+        );
       })}
     </ul>
   );
@@ -27,8 +35,12 @@ export function Keys({ patch }: { patch: Patch }) {
     window.addEventListener('resize', follow);
     return () => window.removeEventListener('resize', follow);
   }, []);
-  return <div className="shrink-0 border-t-2 border-edge"><Keyboard patch={patch} height={height} /></div>;
+  return (
+    <div className="shrink-0 border-t-2 border-edge">
+      <Keyboard patch={patch} height={height} />
+    </div>
+  );
 }
 /** A phone held upright has its room for what is touched; its keys are small anyway. */
-const keysHeight = (): number => Math.round(Math.max(56, Math.min(140, window.innerHeight * (window.innerWidth < 640 ? 0.11 : 0.16))));
-
+const keysHeight = (): number =>
+  Math.round(Math.max(56, Math.min(140, window.innerHeight * (window.innerWidth < 640 ? 0.11 : 0.16))));

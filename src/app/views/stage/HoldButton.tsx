@@ -16,7 +16,10 @@ interface Props {
   className?: string;
 }
 
-/** A button that acts when it has been held for a while: nothing that is brushed by accident. Enter and Space may be held as well. */
+/**
+ * A button that acts when it has been held for a while: nothing that is brushed by accident. Enter and Space may be
+ * held as well.
+ */
 export function HoldButton({ label, title, onHeld, then, onClick, children, className = '' }: Props) {
   const [holding, setHolding] = useState<'no' | 'first' | 'on'>('no');
   const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
@@ -31,22 +34,59 @@ export function HoldButton({ label, title, onHeld, then, onClick, children, clas
       acted.current = true;
       setHolding(then ? 'on' : 'no');
       onHeld();
-      if (then) timer.current = setTimeout(() => { setHolding('no'); then.onHeld(); }, ON_MS);
+      if (then)
+        timer.current = setTimeout(() => {
+          setHolding('no');
+          then.onHeld();
+        }, ON_MS);
     }, HOLD_MS);
   };
-  const end = () => { clearTimeout(timer.current); setHolding('no'); };
+  const end = () => {
+    clearTimeout(timer.current);
+    setHolding('no');
+  };
   const click = () => {
     if (!acted.current) onClick?.();
     acted.current = false;
   };
   return (
     <button
-      className={`relative overflow-hidden ${className}`} aria-label={label} title={title} onPointerDown={(event) => { event.preventDefault(); event.currentTarget.setPointerCapture(event.pointerId); begin(); }} onPointerUp={end} onPointerCancel={end} onBlur={end} onContextMenu={(event) => event.preventDefault()}
+      className={`relative overflow-hidden ${className}`}
+      aria-label={label}
+      title={title}
+      onPointerDown={(event) => {
+        event.preventDefault();
+        event.currentTarget.setPointerCapture(event.pointerId);
+        begin();
+      }}
+      onPointerUp={end}
+      onPointerCancel={end}
+      onBlur={end}
+      onContextMenu={(event) => event.preventDefault()}
       onClick={click}
-      onKeyDown={(event) => { if ((event.key === 'Enter' || event.key === ' ') && !onClick) { event.preventDefault(); event.stopPropagation(); begin(); } }} onKeyUp={(event) => { if (holding !== 'no') event.preventDefault(); end(); }}
+      onKeyDown={(event) => {
+        if ((event.key === 'Enter' || event.key === ' ') && !onClick) {
+          event.preventDefault();
+          event.stopPropagation();
+          begin();
+        }
+      }}
+      onKeyUp={(event) => {
+        if (holding !== 'no') event.preventDefault();
+        end();
+      }}
     >
-      <span aria-hidden className="absolute inset-y-0 left-0 bg-ink/25" style={{ width: holding === 'no' ? 0 : '100%', transition: holding === 'first' ? `width ${HOLD_MS}ms linear` : 'none' }} />
-      <span className="relative inline-flex items-center gap-2">{holding === 'on' && then ? then.words : children}</span>
+      <span
+        aria-hidden
+        className="absolute inset-y-0 left-0 bg-ink/25"
+        style={{
+          width: holding === 'no' ? 0 : '100%',
+          transition: holding === 'first' ? `width ${HOLD_MS}ms linear` : 'none',
+        }}
+      />
+      <span className="relative inline-flex items-center gap-2">
+        {holding === 'on' && then ? then.words : children}
+      </span>
     </button>
   );
 }

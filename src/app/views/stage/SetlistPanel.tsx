@@ -1,8 +1,27 @@
 import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import {
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
 import { GripVertical, Pause, Play, Printer, Smartphone, Square, Trash2, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { addEntry, addSetlist, addToSong, chooseSetlist, deleteEntry, deleteSetlist, duplicateSetlist, moveEntry, moveInSong, noteSetlist, renameSetlist, takeFromSong, updateEntry } from '../../../core/rig/edits/setlists';
+import {
+  addEntry,
+  addSetlist,
+  addToSong,
+  chooseSetlist,
+  deleteEntry,
+  deleteSetlist,
+  duplicateSetlist,
+  moveEntry,
+  moveInSong,
+  noteSetlist,
+  renameSetlist,
+  takeFromSong,
+  updateEntry,
+} from '../../../core/rig/edits/setlists';
 import { nameOfEntry, setlistOf } from '../../../core/rig/setlist';
 import type { Entry, Rig, Setlist } from '../../../core/rig/schema';
 import type { Take } from '../../../core/music/take';
@@ -31,15 +50,44 @@ export function SetlistPanel({ rig, place, locked }: { rig: Rig; place: number; 
   const close = () => dispatch(uiSlice.actions.stagePanelOpened(null));
   const edits = !locked && !readOnly;
   return (
-    <section role="dialog" aria-label="Setlist" className={`panel fixed top-16 right-3 bottom-3 z-40 flex flex-col gap-2 text-[15px] max-sm:left-3 ${edits ? 'w-[min(760px,calc(100vw-24px))]' : 'w-[min(480px,calc(100vw-24px))]'}`}>
+    <section
+      role="dialog"
+      aria-label="Setlist"
+      className={`panel fixed top-16 right-3 bottom-3 z-40 flex flex-col gap-2 text-[15px] max-sm:left-3 ${edits ? 'w-[min(760px,calc(100vw-24px))]' : 'w-[min(480px,calc(100vw-24px))]'}`}
+    >
       <div className="flex shrink-0 items-center gap-2">
-        {edits ? <SetlistChoice rig={rig} setlist={setlist} /> : <h2 dir="auto" className="min-w-0 flex-1 truncate text-[20px] font-bold">{setlist.name}</h2>}
+        {edits ? (
+          <SetlistChoice rig={rig} setlist={setlist} />
+        ) : (
+          <h2 dir="auto" className="min-w-0 flex-1 truncate text-[20px] font-bold">
+            {setlist.name}
+          </h2>
+        )}
         <Walk />
-        <button className="button h-11" title="The setlist on one page" onClick={() => window.print()}><Printer size={18} /> <span className="max-sm:sr-only">Print</span></button>
-        {edits && <button className="button h-11" aria-pressed={pairing} title="A tablet as a pad, a phone as the list" onClick={() => setPairing(!pairing)}><Smartphone size={18} /> <span className="max-sm:sr-only">Devices</span></button>}
-        <button className="button-bare h-11! min-w-11!" aria-label="Close" onClick={close}><X size={22} /></button>
+        <button className="button h-11" title="The setlist on one page" onClick={() => window.print()}>
+          <Printer size={18} /> <span className="max-sm:sr-only">Print</span>
+        </button>
+        {edits && (
+          <button
+            className="button h-11"
+            aria-pressed={pairing}
+            title="A tablet as a pad, a phone as the list"
+            onClick={() => setPairing(!pairing)}
+          >
+            <Smartphone size={18} /> <span className="max-sm:sr-only">Devices</span>
+          </button>
+        )}
+        <button className="button-bare h-11! min-w-11!" aria-label="Close" onClick={close}>
+          <X size={22} />
+        </button>
       </div>
-      {pairing && edits ? <PairingPart /> : edits ? <Editor rig={rig} setlist={setlist} place={place} /> : <Steps rig={rig} place={place} />}
+      {pairing && edits ? (
+        <PairingPart />
+      ) : edits ? (
+        <Editor rig={rig} setlist={setlist} place={place} />
+      ) : (
+        <Steps rig={rig} place={place} />
+      )}
       <PrintedSetlist rig={rig} setlist={setlist} />
     </section>
   );
@@ -50,8 +98,29 @@ function Walk() {
   const id = useAppSelector((state) => state.rig.rig?.setlist);
   const [take, setTake] = useState<Take | undefined>();
   const walking = useStore(session, () => show.walking);
-  useEffect(() => { let live = true; fetchTakes().then((all) => { if (live) setTake(all.get(`${SHOW_TAKE}${id}`)); }, () => undefined); return () => { live = false; }; }, [id]);
-  return take ? <button className="button h-11" aria-pressed={walking} title="Plays through the whole show, with its changes of patch" onClick={() => void show.walk(take)}>{walking ? <Square size={16} fill="currentColor" /> : <Play size={16} fill="currentColor" />} {walking ? 'Stop' : 'Walk through'}</button> : null;
+  useEffect(() => {
+    let live = true;
+    fetchTakes().then(
+      (all) => {
+        if (live) setTake(all.get(`${SHOW_TAKE}${id}`));
+      },
+      () => undefined,
+    );
+    return () => {
+      live = false;
+    };
+  }, [id]);
+  return take ? (
+    <button
+      className="button h-11"
+      aria-pressed={walking}
+      title="Plays through the whole show, with its changes of patch"
+      onClick={() => void show.walk(take)}
+    >
+      {walking ? <Square size={16} fill="currentColor" /> : <Play size={16} fill="currentColor" />}{' '}
+      {walking ? 'Stop' : 'Walk through'}
+    </button>
+  ) : null;
 }
 
 /** Every step to be touched. */
@@ -63,16 +132,40 @@ function Steps({ rig, place }: { rig: Rig; place: number }) {
         const { title, song } = titleOfStep(rig, step);
         return (
           <li key={step.id}>
-            <button ref={(node) => { if (n === place) node?.scrollIntoView?.({ block: 'nearest' }); }} aria-current={n === place ? 'step' : undefined} className="flex min-h-12 w-full items-center gap-3 rounded-lg px-3 py-1 text-left aria-[current=step]:bg-ink aria-[current=step]:text-paper" onClick={() => show.goTo(n)}>
+            <button
+              ref={(node) => {
+                if (n === place) node?.scrollIntoView?.({ block: 'nearest' });
+              }}
+              aria-current={n === place ? 'step' : undefined}
+              className="flex min-h-12 w-full items-center gap-3 rounded-lg px-3 py-1 text-left aria-[current=step]:bg-ink aria-[current=step]:text-paper"
+              onClick={() => show.goTo(n)}
+            >
               <span className="number w-7 shrink-0 text-right opacity-75">{n + 1}</span>
-              <span className="min-w-0 flex-1 leading-tight"><span dir="auto" className="block truncate text-[19px]">{step.patch ? title : <span className="inline-flex items-center gap-2"><Pause size={16} /> {title}</span>}</span>{song && <span className="block truncate text-[13px] opacity-80">{song}</span>}</span>
-              {step.entry.transpose !== 0 && <span className="number shrink-0 text-[14px] opacity-80">{signed(step.entry.transpose)}</span>}
-              {step.at === 0 && step.entry.minutes > 0 && <span className="number shrink-0 text-[14px] opacity-75">{step.entry.minutes}′</span>}
+              <span className="min-w-0 flex-1 leading-tight">
+                <span dir="auto" className="block truncate text-[19px]">
+                  {step.patch ? (
+                    title
+                  ) : (
+                    <span className="inline-flex items-center gap-2">
+                      <Pause size={16} /> {title}
+                    </span>
+                  )}
+                </span>
+                {song && <span className="block truncate text-[13px] opacity-80">{song}</span>}
+              </span>
+              {step.entry.transpose !== 0 && (
+                <span className="number shrink-0 text-[14px] opacity-80">{signed(step.entry.transpose)}</span>
+              )}
+              {step.at === 0 && step.entry.minutes > 0 && (
+                <span className="number shrink-0 text-[14px] opacity-75">{step.entry.minutes}′</span>
+              )}
             </button>
           </li>
         );
       })}
-      {steps.length === 0 && <li className="p-4 text-faint">Nothing is in this setlist yet: unlock the Stage to put patches in.</li>}
+      {steps.length === 0 && (
+        <li className="p-4 text-faint">Nothing is in this setlist yet: unlock the Stage to put patches in.</li>
+      )}
     </ol>
   );
 }
@@ -84,39 +177,135 @@ function SetlistChoice({ rig, setlist }: { rig: Rig; setlist: Setlist }) {
     if (id === 'rename') renaming.begin();
     else if (id === 'empty' || id === 'full') dispatch(edit((old) => addSetlist(old, 'New setlist', id === 'full')));
     else if (id === 'copy') dispatch(edit((old) => duplicateSetlist(old, setlist.id)));
-    else if (id === 'delete') { dispatch(edit((old) => deleteSetlist(old, setlist.id))); dispatch(told(`The setlist “${setlist.name}” is gone.`)); }
+    else if (id === 'delete') {
+      dispatch(edit((old) => deleteSetlist(old, setlist.id)));
+      dispatch(told(`The setlist “${setlist.name}” is gone.`));
+    }
   };
   const has = setlist.id !== '';
   return (
     <div className="flex min-w-0 flex-1 items-center gap-2">
-      {renaming.renaming ? <NameField label="Name of the setlist" name={setlist.name} className="h-11 min-w-0 flex-1 text-[18px] font-bold" onName={(name) => dispatch(edit((old) => renameSetlist(old, setlist.id, name)))} onEnd={renaming.end} />
-        : <select className="field h-11 min-w-0 flex-1 text-[18px] font-bold" aria-label="Setlist of the next show" value={setlist.id} onChange={(event) => dispatch(edit((old) => chooseSetlist(old, event.target.value)))}>{!has && <option value="">none</option>}{rig.setlists.map(({ id, name }) => <option key={id} value={id}>{name}</option>)}</select>}
-      <ActMenu className="h-11" label="setlists" title="Another setlist, and more" items={[...(has ? [['rename', 'Rename …'], ['copy', 'Duplicate'], ['delete', 'Delete']] as const : []), ['empty', 'New, empty'], ['full', 'New, with every patch']]} onChoose={act} />
+      {renaming.renaming ? (
+        <NameField
+          label="Name of the setlist"
+          name={setlist.name}
+          className="h-11 min-w-0 flex-1 text-[18px] font-bold"
+          onName={(name) => dispatch(edit((old) => renameSetlist(old, setlist.id, name)))}
+          onEnd={renaming.end}
+        />
+      ) : (
+        <select
+          className="field h-11 min-w-0 flex-1 text-[18px] font-bold"
+          aria-label="Setlist of the next show"
+          value={setlist.id}
+          onChange={(event) => dispatch(edit((old) => chooseSetlist(old, event.target.value)))}
+        >
+          {!has && <option value="">none</option>}
+          {rig.setlists.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </select>
+      )}
+      <ActMenu
+        className="h-11"
+        label="setlists"
+        title="Another setlist, and more"
+        items={[
+          ...(has
+            ? ([
+                ['rename', 'Rename …'],
+                ['copy', 'Duplicate'],
+                ['delete', 'Delete'],
+              ] as const)
+            : []),
+          ['empty', 'New, empty'],
+          ['full', 'New, with every patch'],
+        ]}
+        onChoose={act}
+      />
     </div>
   );
 }
 
 function Editor({ rig, setlist, place }: { rig: Rig; setlist: Setlist; place: number }) {
   const dispatch = useAppDispatch();
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   const patches = rig.patches.map(({ id, name }) => [id, name] as const);
   const here = stepsOfShow(rig)[place]?.entry.id;
   const minutes = setlist.entries.reduce((sum, entry) => sum + entry.minutes, 0);
-  if (setlist.id === '') return <div className="flex flex-col items-start gap-3 p-4"><p className="text-faint">This rig has no setlist.</p><button className="button h-11" onClick={() => dispatch(edit((old) => addSetlist(old, 'Show', true)))}>Make one with every patch</button></div>;
+  if (setlist.id === '')
+    return (
+      <div className="flex flex-col items-start gap-3 p-4">
+        <p className="text-faint">This rig has no setlist.</p>
+        <button className="button h-11" onClick={() => dispatch(edit((old) => addSetlist(old, 'Show', true)))}>
+          Make one with every patch
+        </button>
+      </div>
+    );
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-2 overflow-y-auto">
-      <NotesField label="Notes on the evening" text={setlist.notes} onText={(notes) => dispatch(edit((old) => noteSetlist(old, setlist.id, notes)))} />
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={({ active, over }) => {
-        if (over && over.id !== active.id) dispatch(edit((old) => moveEntry(old, setlist.id, setlist.entries.findIndex(({ id }) => id === active.id), setlist.entries.findIndex(({ id }) => id === over.id))));
-      }}>
+      <NotesField
+        label="Notes on the evening"
+        text={setlist.notes}
+        onText={(notes) => dispatch(edit((old) => noteSetlist(old, setlist.id, notes)))}
+      />
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={({ active, over }) => {
+          if (over && over.id !== active.id)
+            dispatch(
+              edit((old) =>
+                moveEntry(
+                  old,
+                  setlist.id,
+                  setlist.entries.findIndex(({ id }) => id === active.id),
+                  setlist.entries.findIndex(({ id }) => id === over.id),
+                ),
+              ),
+            );
+        }}
+      >
         <SortableContext items={setlist.entries.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
-          <ol aria-label="Entries" className="flex flex-col">{setlist.entries.map((entry, n) => <EntryRow key={entry.id} rig={rig} setlist={setlist} entry={entry} n={n} current={entry.id === here} patches={patches} />)}</ol>
+          <ol aria-label="Entries" className="flex flex-col">
+            {setlist.entries.map((entry, n) => (
+              <EntryRow
+                key={entry.id}
+                rig={rig}
+                setlist={setlist}
+                entry={entry}
+                n={n}
+                current={entry.id === here}
+                patches={patches}
+              />
+            ))}
+          </ol>
         </SortableContext>
       </DndContext>
       <div className="flex flex-wrap items-center gap-2">
-        <ActMenu className="h-11" label="+ patch" title="A patch at the end" items={patches} onChoose={(id) => dispatch(edit((old) => addEntry(old, setlist.id, 'patch', [id])))} />
-        <button className="button h-11" onClick={() => dispatch(edit((old) => addEntry(old, setlist.id, 'pause', [], 'Pause')))}>+ pause</button>
-        <span className="number ml-auto text-faint">{minutes > 0 ? `${Math.floor(minutes / 60) > 0 ? `${Math.floor(minutes / 60)} h ` : ''}${Math.round(minutes % 60)} min` : ''}</span>
+        <ActMenu
+          className="h-11"
+          label="+ patch"
+          title="A patch at the end"
+          items={patches}
+          onChoose={(id) => dispatch(edit((old) => addEntry(old, setlist.id, 'patch', [id])))}
+        />
+        <button
+          className="button h-11"
+          onClick={() => dispatch(edit((old) => addEntry(old, setlist.id, 'pause', [], 'Pause')))}
+        >
+          + pause
+        </button>
+        <span className="number ml-auto text-faint">
+          {minutes > 0
+            ? `${Math.floor(minutes / 60) > 0 ? `${Math.floor(minutes / 60)} h ` : ''}${Math.round(minutes % 60)} min`
+            : ''}
+        </span>
       </div>
       <NewToShow rig={rig} setlist={setlist} />
       <Switching />
@@ -124,42 +313,147 @@ function Editor({ rig, setlist, place }: { rig: Rig; setlist: Setlist; place: nu
   );
 }
 
-function EntryRow({ rig, setlist, entry, n, current, patches }: { rig: Rig; setlist: Setlist; entry: Entry; n: number; current: boolean; patches: readonly (readonly [string, string])[] }) {
+function EntryRow({
+  rig,
+  setlist,
+  entry,
+  n,
+  current,
+  patches,
+}: {
+  rig: Rig;
+  setlist: Setlist;
+  entry: Entry;
+  n: number;
+  current: boolean;
+  patches: readonly (readonly [string, string])[];
+}) {
   const dispatch = useAppDispatch();
   const { setNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({ id: entry.id });
-  const put = (to: Parameters<typeof updateEntry>[3]) => dispatch(edit((old) => updateEntry(old, setlist.id, entry.id, to)));
+  const put = (to: Parameters<typeof updateEntry>[3]) =>
+    dispatch(edit((old) => updateEntry(old, setlist.id, entry.id, to)));
   const name = nameOfEntry(rig, entry);
   const patchName = (id: string) => rig.patches.find((patch) => patch.id === id)?.name ?? '';
   const own = rig.patches.find(({ id }) => id === entry.patches[0]);
   return (
-    <li ref={setNodeRef} aria-label={name} style={{ transform: transform ? `translateY(${transform.y}px)` : undefined, transition }} className={`flex items-start gap-2 border-b border-line py-1.5 ${isDragging ? 'relative z-10 bg-sheet shadow-lg' : ''} ${current ? 'bg-teal/10' : ''}`}>
-      <button className="flex h-10 w-9 shrink-0 cursor-grab touch-none items-center justify-center text-faint" aria-label={`Move ${name} in the order`} {...attributes} {...listeners} role="button"><GripVertical size={18} /></button>
+    <li
+      ref={setNodeRef}
+      aria-label={name}
+      style={{ transform: transform ? `translateY(${transform.y}px)` : undefined, transition }}
+      className={`flex items-start gap-2 border-b border-line py-1.5 ${isDragging ? 'relative z-10 bg-sheet shadow-lg' : ''} ${current ? 'bg-teal/10' : ''}`}
+    >
+      <button
+        className="flex h-10 w-9 shrink-0 cursor-grab touch-none items-center justify-center text-faint"
+        aria-label={`Move ${name} in the order`}
+        {...attributes}
+        {...listeners}
+        role="button"
+      >
+        <GripVertical size={18} />
+      </button>
       <span className="number mt-2.5 w-6 shrink-0 text-right text-faint">{n + 1}</span>
       <div className="flex min-w-0 flex-1 flex-col gap-1">
         <div className="flex flex-wrap items-center gap-1.5">
-          <input className="field h-10 min-w-36 flex-1 text-[16px] font-semibold" aria-label={`Name of entry ${n + 1}`} key={entry.name} defaultValue={entry.name} placeholder={name} maxLength={200} onBlur={(event) => { if (event.target.value.trim() !== entry.name) put({ name: event.target.value }); }} onKeyDown={(event) => { if (event.key === 'Enter') event.currentTarget.blur(); }} />
-          {entry.kind !== 'pause' && <span className="w-28"><TypedField label="tempo" text={entry.tempo === null ? `(${own?.tempo ?? ''})` : String(entry.tempo)} commit={(typed) => {
-            const text = typed.replace(/[()]/g, '').trim();
-            const value = Number(text.replace(',', '.'));
-            if (text === '' || value === own?.tempo) { put({ tempo: null }); return undefined; }
-            if (!(value >= 20 && value <= 400)) return 'a tempo from 20 to 400, or nothing for the patch’s own';
-            put({ tempo: value });
-            return undefined;
-          }} /></span>}
-          {entry.kind !== 'pause' && <span className="w-32"><NumberField label="transposed" value={entry.transpose} low={-12} high={12} onChange={(transpose) => put({ transpose })} /></span>}
-          <span className="w-28"><NumberField label="minutes" value={Math.round(entry.minutes)} low={0} high={600} onChange={(minutes) => put({ minutes })} /></span>
-          <button className="button-bare h-10! min-w-10!" aria-label={`Take ${name} out`} onClick={() => { dispatch(edit((old) => deleteEntry(old, setlist.id, entry.id))); dispatch(told(`“${name}” is out of the setlist; its patch stays.`)); }}><Trash2 size={17} /></button>
+          <input
+            className="field h-10 min-w-36 flex-1 text-[16px] font-semibold"
+            aria-label={`Name of entry ${n + 1}`}
+            key={entry.name}
+            defaultValue={entry.name}
+            placeholder={name}
+            maxLength={200}
+            onBlur={(event) => {
+              if (event.target.value.trim() !== entry.name) put({ name: event.target.value });
+            }}
+            onKeyDown={(event) => {
+              if (event.key === 'Enter') event.currentTarget.blur();
+            }}
+          />
+          {entry.kind !== 'pause' && (
+            <span className="w-28">
+              <TypedField
+                label="tempo"
+                text={entry.tempo === null ? `(${own?.tempo ?? ''})` : String(entry.tempo)}
+                commit={(typed) => {
+                  const text = typed.replace(/[()]/g, '').trim();
+                  const value = Number(text.replace(',', '.'));
+                  if (text === '' || value === own?.tempo) {
+                    put({ tempo: null });
+                    return undefined;
+                  }
+                  if (!(value >= 20 && value <= 400)) return 'a tempo from 20 to 400, or nothing for the patch’s own';
+                  put({ tempo: value });
+                  return undefined;
+                }}
+              />
+            </span>
+          )}
+          {entry.kind !== 'pause' && (
+            <span className="w-32">
+              <NumberField
+                label="transposed"
+                value={entry.transpose}
+                low={-12}
+                high={12}
+                onChange={(transpose) => put({ transpose })}
+              />
+            </span>
+          )}
+          <span className="w-28">
+            <NumberField
+              label="minutes"
+              value={Math.round(entry.minutes)}
+              low={0}
+              high={600}
+              onChange={(minutes) => put({ minutes })}
+            />
+          </span>
+          <button
+            className="button-bare h-10! min-w-10!"
+            aria-label={`Take ${name} out`}
+            onClick={() => {
+              dispatch(edit((old) => deleteEntry(old, setlist.id, entry.id)));
+              dispatch(told(`“${name}” is out of the setlist; its patch stays.`));
+            }}
+          >
+            <Trash2 size={17} />
+          </button>
         </div>
-        <NotesField label={`Notes for ${name}`} text={entry.notes} hint={own?.notes || 'Notes for the player'} onText={(notes) => put({ notes })} />
+        <NotesField
+          label={`Notes for ${name}`}
+          text={entry.notes}
+          hint={own?.notes || 'Notes for the player'}
+          onText={(notes) => put({ notes })}
+        />
         {entry.kind !== 'pause' && (
           <div className="flex flex-wrap items-center gap-1.5">
-            {entry.kind === 'song' && entry.patches.map((id, at) => (
-              <span key={`${id} ${at}`} className="inline-flex items-center gap-1 rounded-md border border-edge pl-2">{at + 1} {patchName(id)}
-                {at > 0 && <button className="button-bare h-9!" aria-label={`${patchName(id)} earlier in ${name}`} onClick={() => dispatch(edit((old) => moveInSong(old, setlist.id, entry.id, at, at - 1)))}>←</button>}
-                <button className="button-bare h-9!" aria-label={`Take ${patchName(id)} out of ${name}`} onClick={() => dispatch(edit((old) => takeFromSong(old, setlist.id, entry.id, at)))}>×</button>
-              </span>
-            ))}
-            <ActMenu label="and then …" title="Another patch that belongs to it: together they are a song" items={patches} onChoose={(id) => dispatch(edit((old) => addToSong(old, setlist.id, entry.id, id)))} />
+            {entry.kind === 'song' &&
+              entry.patches.map((id, at) => (
+                <span key={`${id} ${at}`} className="inline-flex items-center gap-1 rounded-md border border-edge pl-2">
+                  {at + 1} {patchName(id)}
+                  {at > 0 && (
+                    <button
+                      className="button-bare h-9!"
+                      aria-label={`${patchName(id)} earlier in ${name}`}
+                      onClick={() => dispatch(edit((old) => moveInSong(old, setlist.id, entry.id, at, at - 1)))}
+                    >
+                      ←
+                    </button>
+                  )}
+                  <button
+                    className="button-bare h-9!"
+                    aria-label={`Take ${patchName(id)} out of ${name}`}
+                    onClick={() => dispatch(edit((old) => takeFromSong(old, setlist.id, entry.id, at)))}
+                  >
+                    ×
+                  </button>
+                </span>
+              ))}
+            <ActMenu
+              label="and then …"
+              title="Another patch that belongs to it: together they are a song"
+              items={patches}
+              onChoose={(id) => dispatch(edit((old) => addToSong(old, setlist.id, entry.id, id)))}
+            />
           </div>
         )}
       </div>
@@ -167,6 +461,29 @@ function EntryRow({ rig, setlist, entry, n, current, patches }: { rig: Rig; setl
   );
 }
 
-function NotesField({ label, text, hint = '', onText }: { label: string; text: string; hint?: string; onText: (text: string) => void }) {
-  return <textarea className="field min-h-9 w-full resize-y leading-snug [field-sizing:content]" rows={1} aria-label={label} placeholder={hint || label} key={text} defaultValue={text} maxLength={2000} onBlur={(event) => { if (event.target.value !== text) onText(event.target.value); }} />;
+function NotesField({
+  label,
+  text,
+  hint = '',
+  onText,
+}: {
+  label: string;
+  text: string;
+  hint?: string;
+  onText: (text: string) => void;
+}) {
+  return (
+    <textarea
+      className="field min-h-9 w-full resize-y leading-snug [field-sizing:content]"
+      rows={1}
+      aria-label={label}
+      placeholder={hint || label}
+      key={text}
+      defaultValue={text}
+      maxLength={2000}
+      onBlur={(event) => {
+        if (event.target.value !== text) onText(event.target.value);
+      }}
+    />
+  );
 }

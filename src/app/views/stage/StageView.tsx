@@ -20,7 +20,10 @@ import { checkState } from '../../checkState';
 import { BIG, StageHeader } from './StageHeader';
 import { small } from '../../storage/small';
 
-/** The show as the player sees it: what plays, what comes next, and what the hands can do about it. Nothing can be edited here unless it is unlocked. */
+/**
+ * The show as the player sees it: what plays, what comes next, and what the hands can do about it. Nothing can be
+ * edited here unless it is unlocked.
+ */
 export function StageView() {
   const dispatch = useAppDispatch();
   const asked = useRef((useLocation().state as { panel?: string } | null)?.panel);
@@ -34,20 +37,39 @@ export function StageView() {
   useEffect(() => {
     const { actions } = uiSlice;
     // Nothing that was only for listening comes along.
-    for (const action of [actions.soloCleared(), actions.aloneSet(null), actions.tryingSet(null), actions.leftOutSet([]), actions.mixTrialSet(null), actions.drawTrialSet(null), actions.stageEntered(true)]) dispatch(action);
+    for (const action of [
+      actions.soloCleared(),
+      actions.aloneSet(null),
+      actions.tryingSet(null),
+      actions.leftOutSet([]),
+      actions.mixTrialSet(null),
+      actions.drawTrialSet(null),
+      actions.stageEntered(true),
+    ])
+      dispatch(action);
     if (asked.current === 'rehearsal') dispatch(actions.stagePanelOpened('rehearsal'));
     checkState.set({ keys: null, trial: null });
     session.listenTo(null);
     session.hearWithout([], 0);
-    const { rig: { rig: now }, ui } = store.getState();
+    const {
+      rig: { rig: now },
+      ui,
+    } = store.getState();
     const all = stepsOfShow(now!);
     // One of another rig that was open before is none of this one.
     const wanted = all.some(({ id }) => id === ui.stepId) ? ui.stepId : keptStep(now!.id);
     const shown = session.shownPatchId;
     dispatch(actions.stepSet(wanted));
     // One who comes from building a patch goes on with it.
-    if (shown !== undefined && all.some(({ patch }) => patch?.id === shown) && all.find(({ id }) => id === wanted)?.patch?.id !== shown) show.goToPatch(shown);
-    return () => { dispatch(actions.stageEntered(false)); };
+    if (
+      shown !== undefined &&
+      all.some(({ patch }) => patch?.id === shown) &&
+      all.find(({ id }) => id === wanted)?.patch?.id !== shown
+    )
+      show.goToPatch(shown);
+    return () => {
+      dispatch(actions.stageEntered(false));
+    };
   }, [dispatch]);
   useEffect(() => {
     if (!patch) return;
@@ -64,21 +86,34 @@ export function StageView() {
       <StageHeader rig={rig} place={place} steps={steps} locked={stageLocked} patch={patch} />
       <TroubleLine />
       <main className="flex min-h-0 flex-1 portrait:flex-col">
-        <section aria-label="Now" className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 px-5 pt-2 pb-3 max-sm:px-3 portrait:max-h-[calc(100%-6.5rem)] portrait:min-h-[48%] max-sm:portrait:min-h-[38%] portrait:flex-none portrait:overflow-y-auto">
+        <section
+          aria-label="Now"
+          className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 px-5 pt-2 pb-3 max-sm:px-3 portrait:max-h-[calc(100%-6.5rem)] portrait:min-h-[48%] max-sm:portrait:min-h-[38%] portrait:flex-none portrait:overflow-y-auto"
+        >
           <Title rig={rig} step={asideId === patch.id ? undefined : step} playing={patch} />
           <Macros patch={patch} />
         </section>
-        <aside aria-label="Next" className="flex w-[34%] max-w-[440px] min-w-[250px] shrink-0 flex-col gap-3 border-l border-line px-4 pt-3 pb-3 max-sm:px-3 portrait:min-h-[6.5rem] portrait:w-full portrait:max-w-none portrait:min-w-0 portrait:flex-1 portrait:border-t portrait:border-l-0">
+        <aside
+          aria-label="Next"
+          className="flex w-[34%] max-w-[440px] min-w-[250px] shrink-0 flex-col gap-3 border-l border-line px-4 pt-3 pb-3 max-sm:px-3 portrait:min-h-[6.5rem] portrait:w-full portrait:max-w-none portrait:min-w-0 portrait:flex-1 portrait:border-t portrait:border-l-0"
+        >
           <Next rig={rig} next={next} place={place} />
           <Pads patch={patch} />
         </aside>
       </main>
-      <section aria-label="Pedals and keys" className="shrink-0"><Hands patch={patch} /><Keys patch={patch} /></section>
+      <section aria-label="Pedals and keys" className="shrink-0">
+        <Hands patch={patch} />
+        <Keys patch={patch} />
+      </section>
       {stagePanel === 'list' && <SetlistPanel rig={rig} place={place} locked={stageLocked} />}
       {stagePanel === 'rehearsal' && <RehearsalPanel rig={rig} />}
       {sheet === 'help' && <HelpSheet />}
       <CountIn />
-      {typed !== '' && <output className="number fixed top-1/2 left-1/2 z-50 -translate-1/2 rounded-2xl bg-ink px-10 py-4 text-[64px] text-paper">{typed}</output>}
+      {typed !== '' && (
+        <output className="number fixed top-1/2 left-1/2 z-50 -translate-1/2 rounded-2xl bg-ink px-10 py-4 text-[64px] text-paper">
+          {typed}
+        </output>
+      )}
     </div>
   );
 }
@@ -94,7 +129,20 @@ function EmptyShow({ rig }: { rig: Rig }) {
         <div className="flex flex-col items-center gap-4">
           <h1 className="text-[40px] font-bold">No patch in the setlist</h1>
           <p className="text-[18px] text-faint">Put the patches of “{rig.name}” in the order of the show.</p>
-          <div className="flex gap-3"><button className={BIG} onClick={() => { dispatch(uiSlice.actions.stageLockSet(false)); dispatch(uiSlice.actions.stagePanelOpened('list')); }}>Open the setlist</button><Link className={BIG} to={way}>Build</Link></div>
+          <div className="flex gap-3">
+            <button
+              className={BIG}
+              onClick={() => {
+                dispatch(uiSlice.actions.stageLockSet(false));
+                dispatch(uiSlice.actions.stagePanelOpened('list'));
+              }}
+            >
+              Open the setlist
+            </button>
+            <Link className={BIG} to={way}>
+              Build
+            </Link>
+          </div>
         </div>
         {stagePanel === 'list' && <SetlistPanel rig={rig} place={-1} locked={false} />}
       </main>

@@ -27,24 +27,38 @@ export function useStageKeys(): string {
       if (place >= 0) show.goTo(place);
     };
     const down = (event: KeyboardEvent) => {
-      const done = (act: () => void) => { event.preventDefault(); event.stopPropagation(); act(); };
+      const done = (act: () => void) => {
+        event.preventDefault();
+        event.stopPropagation();
+        act();
+      };
       const { ui } = store.getState();
       if (event.key === 'Escape') {
-        if (session.hearing.isLearning) { session.hearing.endLearning(); dispatch(uiSlice.actions.noticeClosed('learn')); }
+        if (session.hearing.isLearning) {
+          session.hearing.endLearning();
+          dispatch(uiSlice.actions.noticeClosed('learn'));
+        }
         if (event.timeStamp - lastEscape < TWICE_MS) session.panic();
-        else if (ui.stagePanel && focusOf(event.target).field !== 'touched') dispatch(uiSlice.actions.stagePanelOpened(null));
+        else if (ui.stagePanel && focusOf(event.target).field !== 'touched')
+          dispatch(uiSlice.actions.stagePanelOpened(null));
         lastEscape = event.timeStamp;
         return;
       }
       const control = event.ctrlKey || event.metaKey;
       if (control && event.key.toLowerCase() === 's') return done(() => void rigFile.save(event.shiftKey));
       // Nothing is undone by accident either.
-      if (control && !ui.stageLocked && focusOf(event.target).field !== 'touched' && /^[zy]$/i.test(event.key)) return done(() => dispatch(stepBack(event.key.toLowerCase() === 'y' || event.shiftKey ? 'redone' : 'undone')));
-      if (control || event.altKey || focusGets({ key: event.key, control, alt: event.altKey }, focusOf(event.target))) return;
+      if (control && !ui.stageLocked && focusOf(event.target).field !== 'touched' && /^[zy]$/i.test(event.key))
+        return done(() => dispatch(stepBack(event.key.toLowerCase() === 'y' || event.shiftKey ? 'redone' : 'undone')));
+      if (control || event.altKey || focusGets({ key: event.key, control, alt: event.altKey }, focusOf(event.target)))
+        return;
       if (event.key === 'PageDown') return done(() => show.next());
       if (event.key === 'PageUp') return done(() => show.previous());
-      // A control that was reached by Tab has the arrows; fingers leave the focus where it was. What opens and closes, and lists in order, have theirs too.
-      const target = event.target instanceof HTMLElement && event.target.matches(':focus-visible') ? event.target.closest('[role="slider"], [role="application"], select, [aria-roledescription="sortable"]') : null;
+      // A control that was reached by Tab has the arrows; fingers leave the focus where it was. What opens and closes,
+      // and lists in order, have theirs too.
+      const target =
+        event.target instanceof HTMLElement && event.target.matches(':focus-visible')
+          ? event.target.closest('[role="slider"], [role="application"], select, [aria-roledescription="sortable"]')
+          : null;
       if (!target) {
         if (event.key === 'ArrowRight' || event.key === 'ArrowDown') return done(() => show.next());
         if (event.key === 'ArrowLeft' || event.key === 'ArrowUp') return done(() => show.previous());
@@ -61,13 +75,20 @@ export function useStageKeys(): string {
       if (event.key === 'Enter' && digits.current !== '') return done(go);
       if (event.repeat) return;
       switch (event.key) {
-        case 'l': return done(() => dispatch(uiSlice.actions.stagePanelOpened(ui.stagePanel === 'list' ? null : 'list')));
-        case 'f': return done(toggleFullScreen);
-        case 't': return done(() => session.tap());
-        case 'p': case 'F8': return done(() => dispatch(uiSlice.actions.typingPlaysSet(!ui.typingPlays)));
-        case '?': return done(() => dispatch(uiSlice.actions.sheetOpened(ui.sheet === 'help' ? null : 'help')));
+        case 'l':
+          return done(() => dispatch(uiSlice.actions.stagePanelOpened(ui.stagePanel === 'list' ? null : 'list')));
+        case 'f':
+          return done(toggleFullScreen);
+        case 't':
+          return done(() => session.tap());
+        case 'p':
+        case 'F8':
+          return done(() => dispatch(uiSlice.actions.typingPlaysSet(!ui.typingPlays)));
+        case '?':
+          return done(() => dispatch(uiSlice.actions.sheetOpened(ui.sheet === 'help' ? null : 'help')));
         // What scrolls a page or plays a take elsewhere must not surprise here.
-        case ' ': if (!(event.target instanceof HTMLButtonElement)) return done(() => undefined);
+        case ' ':
+          if (!(event.target instanceof HTMLButtonElement)) return done(() => undefined);
       }
     };
     const up = (event: KeyboardEvent) => typing.lift(event.code);

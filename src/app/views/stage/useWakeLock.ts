@@ -7,7 +7,13 @@ export function useWakeLock(): void {
     let gone = false;
     const ask = () => {
       if (document.visibilityState !== 'visible' || !('wakeLock' in navigator)) return;
-      navigator.wakeLock.request('screen').then((got) => { if (gone) void got.release(); else lock = got; }, () => undefined);
+      navigator.wakeLock.request('screen').then(
+        (got) => {
+          if (gone) void got.release();
+          else lock = got;
+        },
+        () => undefined,
+      );
     };
     ask();
     // It is lost whenever the page is hidden.

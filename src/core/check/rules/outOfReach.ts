@@ -5,7 +5,10 @@ import { quoted, strike, type Rule } from '../finding';
 
 /** Keys that a transposition carries beyond the samples. */
 export const outOfReach: Rule = {
-  id: 'out-of-reach', shelf: 'keys', title: 'Transposed beyond the samples', why: 'The transposition makes the layer silent at one end of its range.',
+  id: 'out-of-reach',
+  shelf: 'keys',
+  title: 'Transposed beyond the samples',
+  why: 'The transposition makes the layer silent at one end of its range.',
   help: 'A transposition plays the samples of other keys. Where a layer would answer a key without its transposition and does not with it, the samples end too early. Scales, chords and routes on the transposition are left alone: what they play is only known when they play.',
   *find({ rig, patch }) {
     const velocities = strikesOfController(rig);
@@ -24,12 +27,41 @@ export const outOfReach: Rule = {
       if (!answered || keys.length === 0) continue;
       const [low, high] = runsOf(keys)[0];
       yield {
-        grade: 'sure', where: { patchId: patch.id, layerIds: [layer.id], keys: [low, high] }, hear: strike(low, 100, { alone: [layer.id] }),
+        grade: 'sure',
+        where: { patchId: patch.id, layerIds: [layer.id], keys: [low, high] },
+        hear: strike(low, 100, { alone: [layer.id] }),
         message: `By ${moved > 0 ? `+${moved}` : moved} semitones ${quoted(layer)} loses ${keys.length === 1 ? `the key ${nameOfKey(low, 4)}` : `the keys from ${nameOfKey(low, 4)} to ${nameOfKey(high, 4)}`}: its samples end there.`,
-        fixes: [12, 24, 36].flatMap((octave) => {
-          const less = layer.transpose - Math.sign(moved) * octave;
-          return Math.abs(moved) >= octave && keys.every((key) => answers(rig, patch, { ...layer, transpose: less }, key, velocities)) ? [{ label: `${octave === 12 ? 'An octave' : `${octave / 12} octaves`} ${moved > 0 ? 'lower' : 'higher'}`, safe: false, edit: (old: typeof rig) => updatePatch(old, patch.id, (value) => updateLayer(value, layer.id, (each) => ({ ...each, transpose: less }))) }] : [];
-        }).slice(0, 1).concat([{ label: 'Without the transposition', safe: false, edit: (old: typeof rig) => updatePatch(old, patch.id, (value) => updateLayer(value, layer.id, (each) => ({ ...each, transpose: Math.max(-48, Math.min(48, each.transpose - moved)) }))) }]),
+        fixes: [12, 24, 36]
+          .flatMap((octave) => {
+            const less = layer.transpose - Math.sign(moved) * octave;
+            return Math.abs(moved) >= octave &&
+              keys.every((key) => answers(rig, patch, { ...layer, transpose: less }, key, velocities))
+              ? [
+                  {
+                    label: `${octave === 12 ? 'An octave' : `${octave / 12} octaves`} ${moved > 0 ? 'lower' : 'higher'}`,
+                    safe: false,
+                    edit: (old: typeof rig) =>
+                      updatePatch(old, patch.id, (value) =>
+                        updateLayer(value, layer.id, (each) => ({ ...each, transpose: less })),
+                      ),
+                  },
+                ]
+              : [];
+          })
+          .slice(0, 1)
+          .concat([
+            {
+              label: 'Without the transposition',
+              safe: false,
+              edit: (old: typeof rig) =>
+                updatePatch(old, patch.id, (value) =>
+                  updateLayer(value, layer.id, (each) => ({
+                    ...each,
+                    transpose: Math.max(-48, Math.min(48, each.transpose - moved)),
+                  })),
+                ),
+            },
+          ]),
       };
     }
   },

@@ -4,15 +4,46 @@ import { prepareSample, type Audio, type Loop } from '../sample';
 import { readSample } from '../sampleReader';
 import { Kernel } from './kernel';
 import { SYNTH } from './synthLayout';
-import { PAGES, STATIC, STATIC_BYTES, AMPLITUDE, COEFFICIENTS, GAINS, LONGEST_SPAN, LOW_CUT, MADE, SECTION_BYTES, MOST_VOICE_BLOCKS, PAN_GAINS, READING, TAIL, TAIL_READING, VOICE_BYTES } from './layout';
+import {
+  PAGES,
+  STATIC,
+  STATIC_BYTES,
+  AMPLITUDE,
+  COEFFICIENTS,
+  GAINS,
+  LONGEST_SPAN,
+  LOW_CUT,
+  MADE,
+  SECTION_BYTES,
+  MOST_VOICE_BLOCKS,
+  PAN_GAINS,
+  READING,
+  TAIL,
+  TAIL_READING,
+  VOICE_BYTES,
+} from './layout';
 
 const FRAMES = 300;
-const noise = (channels: 1 | 2): Audio => ({ rate: 48000, channels, data: Float32Array.from({ length: FRAMES * channels }, (_, i) => Math.sin(i * i * 0.7)) });
+const noise = (channels: 1 | 2): Audio => ({
+  rate: 48000,
+  channels,
+  data: Float32Array.from({ length: FRAMES * channels }, (_, i) => Math.sin(i * i * 0.7)),
+});
 const stereo = noise(2);
 const channel = (c: number): Audio => ({ rate: 48000, channels: 1, data: stereo.data.filter((_, i) => i % 2 === c) });
 
-/** Reads spans of these lengths in turn, each cut into pieces of at most `piece`, and gives both channels and where the reading ended. */
-function reading(audio: Audio, loop: Loop | null, position: number, step: number, spans: readonly number[], piece = LONGEST_SPAN) {
+/**
+ * Reads spans of these lengths in turn, each cut into pieces of at most `piece`, and gives both channels and where the
+ * reading ended.
+ */
+function reading(
+  audio: Audio,
+  loop: Loop | null,
+  position: number,
+  step: number,
+  spans: readonly number[],
+  piece = LONGEST_SPAN,
+) {
   const [level] = prepareSample(audio, loop).levels;
   const kernel = new Kernel();
   const at = kernel.voiceAt(3) + READING;
@@ -21,21 +52,39 @@ function reading(audio: Audio, loop: Loop | null, position: number, step: number
   const left: number[] = [];
   const right: number[] = [];
   for (const span of spans) {
-    for (let from = 0; from < span; from += piece) readSample(level, audio.channels, kernel, at, MADE, from, Math.min(span, from + piece));
+    for (let from = 0; from < span; from += piece)
+      readSample(level, audio.channels, kernel, at, MADE, from, Math.min(span, from + piece));
     left.push(...kernel.made.subarray(0, span));
     right.push(...kernel.madeRight.subarray(0, span));
   }
   return { left, right, position: kernel.numbers[at / 8] };
 }
-const close = (a: readonly number[], b: readonly number[]) => a.forEach((x, i) => { if (!(Math.abs(x - b[i]) < 2e-5)) throw new Error(`frame ${i}: ${x} against ${b[i]}`); });
+const close = (a: readonly number[], b: readonly number[]) =>
+  a.forEach((x, i) => {
+    if (!(Math.abs(x - b[i]) < 2e-5)) throw new Error(`frame ${i}: ${x} against ${b[i]}`);
+  });
 
-const loops = fc.option(fc.tuple(fc.integer({ min: 0, max: 250 }), fc.integer({ min: 1, max: 50 })).map(([start, length]) => ({ start, end: start + length })));
-const anyReading = fc.record({ loop: loops, position: fc.double({ min: 0, max: 320, noNaN: true }), step: fc.oneof(fc.double({ min: 0.01, max: 1.5, noNaN: true }), fc.double({ min: 1.5, max: 400, noNaN: true })) });
+const loops = fc.option(
+  fc
+    .tuple(fc.integer({ min: 0, max: 250 }), fc.integer({ min: 1, max: 50 }))
+    .map(([start, length]) => ({ start, end: start + length })),
+);
+const anyReading = fc.record({
+  loop: loops,
+  position: fc.double({ min: 0, max: 320, noNaN: true }),
+  step: fc.oneof(fc.double({ min: 0.01, max: 1.5, noNaN: true }), fc.double({ min: 1.5, max: 400, noNaN: true })),
+});
 
 test('what the kernel reads of its own lies where nothing is written to', () => {
   const bytes = new Uint8Array(new Kernel().numbers.buffer);
   const first = bytes.findIndex((byte) => byte !== 0);
-  const last = bytes.length - 1 - bytes.slice().reverse().findIndex((byte) => byte !== 0);
+  const last =
+    bytes.length -
+    1 -
+    bytes
+      .slice()
+      .reverse()
+      .findIndex((byte) => byte !== 0);
   // There are such tables, and all of them are in their own room.
   expect(first).toBeGreaterThanOrEqual(STATIC);
   expect(last).toBeLessThan(STATIC + STATIC_BYTES);
@@ -44,34 +93,41 @@ test('what the kernel reads of its own lies where nothing is written to', () => 
 });
 
 test('two channels are read as each of them alone, at any place and speed, looped or not', () => {
-  fc.assert(fc.property(anyReading, ({ loop, position, step }) => {
-    const both = reading(stereo, loop, position, step, [32, 32, 5]);
-    const left = reading(channel(0), loop, position, step, [32, 32, 5]);
-    const right = reading(channel(1), loop, position, step, [32, 32, 5]);
-    close(both.left, left.left);
-    close(both.right, right.left);
-    expect(both.position).toBe(left.position);
-  }));
+  fc.assert(
+    fc.property(anyReading, ({ loop, position, step }) => {
+      const both = reading(stereo, loop, position, step, [32, 32, 5]);
+      const left = reading(channel(0), loop, position, step, [32, 32, 5]);
+      const right = reading(channel(1), loop, position, step, [32, 32, 5]);
+      close(both.left, left.left);
+      close(both.right, right.left);
+      expect(both.position).toBe(left.position);
+    }),
+  );
 });
 
 test('a span cut into pieces is the span', () => {
-  fc.assert(fc.property(anyReading, fc.integer({ min: 1, max: 31 }), ({ loop, position, step }, piece) => {
-    // The same up to the last bit of a position within the window, 2⁻²⁵ of a frame each; the noise is steep.
-    const whole = reading(stereo, loop, position, Math.min(step, 2), [32, 32]);
-    const pieces = reading(stereo, loop, position, Math.min(step, 2), [32, 32], piece);
-    whole.left.forEach((x, i) => expect(Math.abs(x - pieces.left[i])).toBeLessThan(1e-4));
-  }));
+  fc.assert(
+    fc.property(anyReading, fc.integer({ min: 1, max: 31 }), ({ loop, position, step }, piece) => {
+      // The same up to the last bit of a position within the window, 2⁻²⁵ of a frame each; the noise is steep.
+      const whole = reading(stereo, loop, position, Math.min(step, 2), [32, 32]);
+      const pieces = reading(stereo, loop, position, Math.min(step, 2), [32, 32], piece);
+      whole.left.forEach((x, i) => expect(Math.abs(x - pieces.left[i])).toBeLessThan(1e-4));
+    }),
+  );
 });
 
-test.each([0.37, 1, 3.9, 7.3, 40, 125])('a straight line is read straight, %f frames at a time, and silence follows it', (step) => {
-  const line: Audio = { rate: 48000, channels: 1, data: Float32Array.from({ length: 4000 }, (_, i) => i / 4000) };
-  const { left } = reading(line, null, 100.25, step, [32]);
-  left.forEach((x, i) => {
-    const place = 100.25 + i * step;
-    if (place < 3970) expect(x).toBeCloseTo(place / 4000, 5);
-    else if (place > 4070) expect(x).toBe(0);
-  });
-});
+test.each([0.37, 1, 3.9, 7.3, 40, 125])(
+  'a straight line is read straight, %f frames at a time, and silence follows it',
+  (step) => {
+    const line: Audio = { rate: 48000, channels: 1, data: Float32Array.from({ length: 4000 }, (_, i) => i / 4000) };
+    const { left } = reading(line, null, 100.25, step, [32]);
+    left.forEach((x, i) => {
+      const place = 100.25 + i * step;
+      if (place < 3970) expect(x).toBeCloseTo(place / 4000, 5);
+      else if (place > 4070) expect(x).toBe(0);
+    });
+  },
+);
 
 test('past its end there is silence, for ever', () => {
   expect(Math.max(...reading(stereo, null, FRAMES + 60, 1, [32, 32]).left.map(Math.abs))).toBe(0);

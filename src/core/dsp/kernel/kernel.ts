@@ -1,12 +1,33 @@
 import { CODE } from './code';
-import { BUS, BUS_RIGHT, LONGEST_RUN, LONGEST_SPAN, MADE, MADE_RIGHT, MOST_VOICE_BLOCKS, PAST, PAST_RIGHT, SIDE, SIDE_RIGHT, TAIL, TAIL_RIGHT, VOICE_BYTES, VOICES, WINDOW, WINDOW_FRAMES } from './layout';
+import {
+  BUS,
+  BUS_RIGHT,
+  LONGEST_RUN,
+  LONGEST_SPAN,
+  MADE,
+  MADE_RIGHT,
+  MOST_VOICE_BLOCKS,
+  PAST,
+  PAST_RIGHT,
+  SIDE,
+  SIDE_RIGHT,
+  TAIL,
+  TAIL_RIGHT,
+  VOICE_BYTES,
+  VOICES,
+  WINDOW,
+  WINDOW_FRAMES,
+} from './layout';
 
 /** The little of WebAssembly that is needed: the core knows neither browser nor Node, but both have it. */
 interface WebAssemblyLike {
   Module: new (bytes: Uint8Array) => object;
   Instance: new (module: object, imports: object) => { exports: unknown };
 }
-/** `reading` and `out` are places in the memory, `voice` is a voice's block, `at` a frame of the bus, `stereo` is 0 or 1, `sections` has a bit for each section: see `assembly/loops.ts`. */
+/**
+ * `reading` and `out` are places in the memory, `voice` is a voice's block, `at` a frame of the bus, `stereo` is 0 or
+ * 1, `sections` has a bit for each section: see `assembly/loops.ts`.
+ */
 interface Loops {
   memory: { buffer: ArrayBuffer; grow(pages: number): number };
   read(reading: number, stereo: number, out: number, frames: number): void;
@@ -42,7 +63,10 @@ export class Kernel {
   readonly bus: Float64Array;
   readonly busRight: Float64Array;
 
-  /** `pages`: of 64 kB, where more is wanted than the loops of samples need: see `synthLayout.ts`. What nothing is written to takes no room. */
+  /**
+   * `pages`: of 64 kB, where more is wanted than the loops of samples need: see `synthLayout.ts`. What nothing is
+   * written to takes no room.
+   */
   constructor(pages = 0) {
     this.loops = new Instance(compiled, {}).exports as Loops;
     const { memory } = this.loops;

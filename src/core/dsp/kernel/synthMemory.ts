@@ -30,7 +30,11 @@ export class SynthMemory {
     return null;
   }
 
-  /** Puts waves here, where there is room, or where what is not wanted makes room for them (nothing does without `isWanted`); otherwise they stay away, and what plays them plays a saw. What nobody needs stays while it takes no room from others: the next patch may need it. */
+  /**
+   * Puts waves here, where there is room, or where what is not wanted makes room for them (nothing does without
+   * `isWanted`); otherwise they stay away, and what plays them plays a saw. What nobody needs stays while it takes no
+   * room from others: the next patch may need it.
+   */
   hold(key: string, set: WaveSet, isWanted?: (key: string, set: WaveSet) => boolean): boolean {
     if (this.placeOf(key) > 0 || this.put(key, set)) return true;
     if (!isWanted) return false;
@@ -54,27 +58,35 @@ export class SynthMemory {
 
   /** Forgets all waves but those that are wanted. */
   keep(isWanted: (key: string, set: WaveSet) => boolean): void {
-    for (let i = this.held.length - 1; i >= 0; i--) if (!isWanted(this.held[i].key, this.held[i].set)) this.held.splice(i, 1);
+    for (let i = this.held.length - 1; i >= 0; i--)
+      if (!isWanted(this.held[i].key, this.held[i].set)) this.held.splice(i, 1);
   }
 }
 
 /**
- * How a step of 1 differs from one without anything above half of the rate: the running sum of a windowed sinc, less the step. Rows for each place of the step between two frames, and one more.
- * Source: E. Brandt, "Hard sync without aliasing", ICMC 2001; here with a symmetrical kernel (Kaiser, β = 9) that begins {@link STEP_TAPS} / 2 frames before the step.
+ * How a step of 1 differs from one without anything above half of the rate: the running sum of a windowed sinc, less
+ * the step. Rows for each place of the step between two frames, and one more.
+ * Source: E. Brandt, "Hard sync without aliasing", ICMC 2001; here with a symmetrical kernel (Kaiser, β = 9) that
+ * begins {@link STEP_TAPS} / 2 frames before the step.
  */
 function stepTable(): Float32Array {
   const HALF = STEP_TAPS / 2;
   const FINE = 256;
   const bessel = (x: number) => {
     let sum = 1;
-    for (let term = 1, k = 1; k < 40; k++) sum += (term *= (x / (2 * k)) ** 2);
+    for (let term = 1, k = 1; k < 40; k++) sum += term *= (x / (2 * k)) ** 2;
     return sum;
   };
   const CUTOFF = 0.9;
-  const kernel = (t: number) => (Math.abs(t) >= HALF ? 0 : (t === 0 ? 1 : Math.sin(Math.PI * CUTOFF * t) / (Math.PI * CUTOFF * t)) * bessel(9 * Math.sqrt(1 - (t / HALF) ** 2)));
+  const kernel = (t: number) =>
+    Math.abs(t) >= HALF
+      ? 0
+      : (t === 0 ? 1 : Math.sin(Math.PI * CUTOFF * t) / (Math.PI * CUTOFF * t)) *
+        bessel(9 * Math.sqrt(1 - (t / HALF) ** 2));
   // The running sum, by the trapezoid rule.
   const sums = new Float64Array(STEP_TAPS * FINE + 1);
-  for (let i = 1; i < sums.length; i++) sums[i] = sums[i - 1] + (kernel((i - 1) / FINE - HALF) + kernel(i / FINE - HALF)) / 2;
+  for (let i = 1; i < sums.length; i++)
+    sums[i] = sums[i - 1] + (kernel((i - 1) / FINE - HALF) + kernel(i / FINE - HALF)) / 2;
   const whole = sums[sums.length - 1];
   const stepAt = (t: number) => (t <= -HALF ? 0 : t >= HALF ? 1 : sums[Math.round((t + HALF) * FINE)] / whole);
   const table = new Float32Array((STEP_PHASES + 1) * STEP_TAPS);

@@ -15,7 +15,11 @@ const receive = newGroup('', '', markAt(0)).receive;
 describe('a group acts on its members', () => {
   test('its level is added in dB, and moved by routes; at its lowest all are silent; muted, too', () => {
     const level = (params: Group['params'], wheel = 0, routes: Patch['routes'] = []) => {
-      const engine = start({ audio: STEADY, layers: [member({ level: -10 })], patch: { groups: [group({ params })], routes } });
+      const engine = start({
+        audio: STEADY,
+        layers: [member({ level: -10 })],
+        patch: { groups: [group({ params })], routes },
+      });
       engine.handle(cc(1, wheel));
       engine.handle(on());
       return db(levelAfter(engine, 0.4));
@@ -30,30 +34,60 @@ describe('a group acts on its members', () => {
     expect(levelAfter(muted, 0.2)).toBe(0);
   });
   test('tuning, filters and times are added in proportion', () => {
-    const engine = start({ audio: TONE, layers: [member({ tune: 30 })], patch: { groups: [group({ params: { tune: 170, transpose: 12 } })] } });
+    const engine = start({
+      audio: TONE,
+      layers: [member({ tune: 30 })],
+      patch: { groups: [group({ params: { tune: 170, transpose: 12 } })] },
+    });
     engine.handle(on());
     const heard = pitches(Float64Array.from(render(engine, RATE / 2).left.subarray(4000)), 30)[0];
     expect(1200 * Math.log2(heard / 480)).toBeCloseTo(1400, 0);
     const loud = (params: Record<string, number>, groupParams: Group['params']) => {
-      const each = start({ audio: TONE, layers: [member(params)], patch: { groups: [group({ params: groupParams })] } });
+      const each = start({
+        audio: TONE,
+        layers: [member(params)],
+        patch: { groups: [group({ params: groupParams })] },
+      });
       each.handle(on());
-      return render(each, RATE / 2).left.subarray(RATE / 4).reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+      return render(each, RATE / 2)
+        .left.subarray(RATE / 4)
+        .reduce((most, x) => Math.max(most, Math.abs(x)), 0);
     };
     expect(loud({ cutoff: 480 }, { filters: -24 })).toBeCloseTo(loud({ cutoff: 120 }, {}), 3);
-    const rise = (attack: number, factor: number) => { const each = start({ audio: STEADY, layers: [member({ attack })], patch: { groups: [group({ params: { attack: factor } })] } }); each.handle(on()); return levelAfter(each, 0.2); };
+    const rise = (attack: number, factor: number) => {
+      const each = start({
+        audio: STEADY,
+        layers: [member({ attack })],
+        patch: { groups: [group({ params: { attack: factor } })] },
+      });
+      each.handle(on());
+      return levelAfter(each, 0.2);
+    };
     expect(rise(0.2, 2)).toBeCloseTo(rise(0.4, 1), 2);
   });
   test('its windows are on top of the members’, what it does not hear they do not', () => {
     const windows = [{ ...fullWindow('key'), low: 60, high: 127 }];
-    const engine = start({ layers: [{ ...member(), windows: [{ ...fullWindow('key'), high: 72 }, fullWindow('velocity')] }], patch: { groups: [group({ windows, receive: { ...receive, channel: 3 } })] } });
-    for (const [key, channel, voices] of [[50, 3, 0], [65, 1, 0], [65, 3, 1], [80, 3, 1]] as const) {
+    const engine = start({
+      layers: [{ ...member(), windows: [{ ...fullWindow('key'), high: 72 }, fullWindow('velocity')] }],
+      patch: { groups: [group({ windows, receive: { ...receive, channel: 3 } })] },
+    });
+    for (const [key, channel, voices] of [
+      [50, 3, 0],
+      [65, 1, 0],
+      [65, 3, 1],
+      [80, 3, 1],
+    ] as const) {
       engine.handle({ type: 'noteOn', channel, key, velocity: 100 });
       render(engine, 100);
       expect(engine.voiceCount).toBe(voices);
     }
   });
   test('an edit of the group is followed by held notes', () => {
-    const setup = (params: Group['params']) => ({ audio: STEADY, layers: [member()], patch: { groups: [group({ params })] } });
+    const setup = (params: Group['params']) => ({
+      audio: STEADY,
+      layers: [member()],
+      patch: { groups: [group({ params })] },
+    });
     const engine = start(setup({}));
     engine.handle(on());
     expect(levelAfter(engine, 0.2)).toBeCloseTo(1, 3);
@@ -63,9 +97,14 @@ describe('a group acts on its members', () => {
 });
 
 describe('edits of groups', () => {
-  const patch: Patch = { ...newPatch('p', 'P'), layers: ['a', 'b', 'c', 'd'].map((id, i) => newLayer(id, id, 's', markAt(i))), routes: [route('cc.1', 'layer.c.pan', 0.1)] };
+  const patch: Patch = {
+    ...newPatch('p', 'P'),
+    layers: ['a', 'b', 'c', 'd'].map((id, i) => newLayer(id, id, 's', markAt(i))),
+    routes: [route('cc.1', 'layer.c.pan', 0.1)],
+  };
   const order = ({ layers }: Patch) => layers.map(({ id, groupId }) => (groupId ? `${id}:${groupId}` : id)).join(' ');
-  const sound = (made: Patch) => expect(faultOf({ ...newRig('r', 'R'), patches: [made], sounds: [newSound('s', 'S')] })).toBeUndefined();
+  const sound = (made: Patch) =>
+    expect(faultOf({ ...newRig('r', 'R'), patches: [made], sounds: [newSound('s', 'S')] })).toBeUndefined();
   const made = groupLayers(patch, ['a', 'c'], 'g', 'Choir');
   test('members come together; joining, leaving, moving, dissolving', () => {
     expect(order(made)).toBe('a:g c:g b d');
@@ -91,7 +130,10 @@ describe('edits of groups', () => {
     sound(left);
   });
   test('a group without members is gone, with its routes', () => {
-    const routed = { ...setGroupParam(made, 'g', 'level', -3), routes: [...made.routes, route('cc.1', 'group.g.level', 0.1)] };
+    const routed = {
+      ...setGroupParam(made, 'g', 'level', -3),
+      routes: [...made.routes, route('cc.1', 'group.g.level', 0.1)],
+    };
     const gone = deleteLayer(deleteLayer(routed, 'a'), 'c');
     expect(gone.groups).toEqual([]);
     expect(gone.routes).toEqual([]);
@@ -102,14 +144,29 @@ describe('edits of groups', () => {
     const routed = { ...made, routes: [...made.routes, route('cc.1', 'group.g.level', 0.1)] };
     const copied = duplicateGroup(routed, 'g', () => `n${n++}`);
     expect(order(copied)).toBe('a:g c:g n1:n0 n2:n0 b d');
-    expect(copied.routes.map(({ target }) => target)).toEqual(['layer.c.pan', 'group.g.level', 'layer.n2.pan', 'group.n0.level']);
+    expect(copied.routes.map(({ target }) => target)).toEqual([
+      'layer.c.pan',
+      'group.g.level',
+      'layer.n2.pan',
+      'group.n0.level',
+    ]);
     sound(copied);
   });
   test('a rig of the version before comes without groups and with plain paths', () => {
     const rig = { ...newRig('r', 'R'), patches: [made], sounds: [newSound('s', 'S')] };
-    const old = JSON.parse(JSON.stringify(rig)) as Record<string, unknown> & { patches: { groups?: unknown; layers: Record<string, unknown>[] }[] };
+    const old = JSON.parse(JSON.stringify(rig)) as Record<string, unknown> & {
+      patches: { groups?: unknown; layers: Record<string, unknown>[] }[];
+    };
     old.version = 4;
-    for (const each of old.patches) { delete each.groups; for (const layer of each.layers) { delete layer.groupId; delete layer.path; delete (layer.receive as Record<string, unknown>).sostenuto; delete (layer.receive as Record<string, unknown>).program; } }
+    for (const each of old.patches) {
+      delete each.groups;
+      for (const layer of each.layers) {
+        delete layer.groupId;
+        delete layer.path;
+        delete (layer.receive as Record<string, unknown>).sostenuto;
+        delete (layer.receive as Record<string, unknown>).program;
+      }
+    }
     expect(order(readRig(old).patches[0])).toBe('a c b d');
     expect(readRig(rig)).toEqual(rig);
   });

@@ -1,5 +1,12 @@
 import { groupParam } from '../../rig/defaults';
-import { GROUP_PARAMETERS, LAYER_PARAMETERS, ONTO, toNormal, type GroupParameterId, type LayerParameterId } from '../../rig/parameters';
+import {
+  GROUP_PARAMETERS,
+  LAYER_PARAMETERS,
+  ONTO,
+  toNormal,
+  type GroupParameterId,
+  type LayerParameterId,
+} from '../../rig/parameters';
 import { groupHasStripLevel } from './mix';
 import type { Group, Layer, Patch, Receive, Route } from '../../rig/schema';
 
@@ -17,7 +24,8 @@ export function ratioOf(id: GroupParameterId, onto: LayerParameterId): number {
 }
 
 /**
- * A patch in which groups are dissolved into their members: windows and what is heard are joined, routes to a group become routes to its members, and how far the group as it rests moves them is told
+ * A patch in which groups are dissolved into their members: windows and what is heard are joined, routes to a group
+ * become routes to its members, and how far the group as it rests moves them is told
  * apart. What is left needs no more of groups.
  */
 export function dissolveGroups(patch: Patch): { patch: Patch; offsets: ReadonlyMap<string, Offsets> } {
@@ -28,20 +36,35 @@ export function dissolveGroups(patch: Patch): { patch: Patch; offsets: ReadonlyM
     const group = layer.groupId === null ? undefined : groupOf.get(layer.groupId);
     if (!group) return layer;
     offsets.set(layer.id, offsetsOf(group));
-    return { ...layer, on: layer.on && group.on, windows: [...layer.windows, ...group.windows], receive: heard(layer.receive, group.receive), transpose: held(layer.transpose + groupParam(group, 'transpose')) };
+    return {
+      ...layer,
+      on: layer.on && group.on,
+      windows: [...layer.windows, ...group.windows],
+      receive: heard(layer.receive, group.receive),
+      transpose: held(layer.transpose + groupParam(group, 'transpose')),
+    };
   });
   const routes = patch.routes.flatMap((route): Route[] => {
     const [kind, groupId, id] = route.target.split('.');
     // What stands on the strip of a group moves no member.
     if (kind !== 'group' || isOnStrip(groupOf.get(groupId), id)) return [route];
-    return patch.layers.filter((layer) => layer.groupId === groupId).flatMap((layer: Layer) =>
-      ONTO[id as GroupParameterId].map((onto) => ({ ...route, id: `${route.id}-${layer.id}-${onto}`, target: `layer.${layer.id}.${onto}`, depth: route.depth * ratioOf(id as GroupParameterId, onto)})));
+    return patch.layers
+      .filter((layer) => layer.groupId === groupId)
+      .flatMap((layer: Layer) =>
+        ONTO[id as GroupParameterId].map((onto) => ({
+          ...route,
+          id: `${route.id}-${layer.id}-${onto}`,
+          target: `layer.${layer.id}.${onto}`,
+          depth: route.depth * ratioOf(id as GroupParameterId, onto),
+        })),
+      );
   });
   return { patch: { ...patch, layers, routes, groups: [] }, offsets };
 }
 
 /** What a group has on its own strip, after its effects: its width, and with effects its level. */
-const isOnStrip = (group: Group | undefined, id: string): boolean => group !== undefined && (id === 'width' || (id === 'level' && groupHasStripLevel(group)));
+const isOnStrip = (group: Group | undefined, id: string): boolean =>
+  group !== undefined && (id === 'width' || (id === 'level' && groupHasStripLevel(group)));
 
 function offsetsOf(group: Group): Offsets {
   const found: Offsets = {};
@@ -56,9 +79,16 @@ function offsetsOf(group: Group): Offsets {
 }
 
 const heard = (layer: Receive, group: Receive): Receive => ({
-  port: layer.port === 'any' ? group.port : layer.port, channel: layer.channel === 'any' ? group.channel : layer.channel,
-  bend: layer.bend && group.bend, sustain: layer.sustain && group.sustain, sostenuto: layer.sostenuto && group.sostenuto, wheel: layer.wheel && group.wheel,
-  pressure: layer.pressure && group.pressure, expression: layer.expression && group.expression, program: layer.program, song: layer.song && group.song,
+  port: layer.port === 'any' ? group.port : layer.port,
+  channel: layer.channel === 'any' ? group.channel : layer.channel,
+  bend: layer.bend && group.bend,
+  sustain: layer.sustain && group.sustain,
+  sostenuto: layer.sostenuto && group.sostenuto,
+  wheel: layer.wheel && group.wheel,
+  pressure: layer.pressure && group.pressure,
+  expression: layer.expression && group.expression,
+  program: layer.program,
+  song: layer.song && group.song,
 });
 
 const held = (semitones: number): number => Math.min(48, Math.max(-48, semitones));

@@ -4,7 +4,17 @@ import type { Patch, Sound, Zone } from '../../rig/schema';
 import { rowsPlayed } from '../../rig/waveRows';
 import { SHAPES, TABLE_IDS } from '../../sounds/synth/tables';
 import type { CompiledRoute } from '../compiledRoute';
-import { OF_GRAINS, OF_SAMPLES, OF_SYNTH, OWN_MOVED, OWN_STRIKE, wavesKey, type OwnRoutes, type SampleRequest, type SoundSpec } from '../program';
+import {
+  OF_GRAINS,
+  OF_SAMPLES,
+  OF_SYNTH,
+  OWN_MOVED,
+  OWN_STRIKE,
+  wavesKey,
+  type OwnRoutes,
+  type SampleRequest,
+  type SoundSpec,
+} from '../program';
 import type { Slots } from './slots';
 
 /** The number of a sound's kind. */
@@ -18,17 +28,31 @@ const A4_KEY = 69;
 const EVERYWHERE: Zone = { ...newZone('', A4_KEY), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } };
 
 /** Sounds of which strike table and columns are made: oscillators answer on every key. */
-export const withZones = (sound: Sound): CompiledSound => (sound.kind === 'synth' ? { ...sound, zones: [EVERYWHERE] } : sound);
+export const withZones = (sound: Sound): CompiledSound =>
+  sound.kind === 'synth' ? { ...sound, zones: [EVERYWHERE] } : sound;
 
-/** What sounds that are not made of samples alone have besides their zones, and the waves that are needed for them: rows that an oscillator of the patch can read. */
-export function specsOf(sounds: readonly CompiledSound[], patch: Pick<Patch, 'layers' | 'routes'>): { specs: SoundSpec[]; specOf: ReadonlyMap<string, number>; requests: SampleRequest[] } {
+/**
+ * What sounds that are not made of samples alone have besides their zones, and the waves that are needed for them: rows
+ * that an oscillator of the patch can read.
+ */
+export function specsOf(
+  sounds: readonly CompiledSound[],
+  patch: Pick<Patch, 'layers' | 'routes'>,
+): { specs: SoundSpec[]; specOf: ReadonlyMap<string, number>; requests: SampleRequest[] } {
   const specs: SoundSpec[] = [];
   const specOf = new Map<string, number>();
   const requests = new Map<string, SampleRequest>();
   const request = (table: string, length: number): string => {
     const waves = { table, length };
     const key = wavesKey(waves);
-    requests.set(key, { key, sampleId: table === SHAPES || TABLE_IDS.includes(table) ? '' : table, loop: null, reverse: false, levels: 1, waves });
+    requests.set(key, {
+      key,
+      sampleId: table === SHAPES || TABLE_IDS.includes(table) ? '' : table,
+      loop: null,
+      reverse: false,
+      levels: 1,
+      waves,
+    });
     return key;
   };
   const wavesOf = (sound: CompiledSound): string[] => {
@@ -46,11 +70,21 @@ export function specsOf(sounds: readonly CompiledSound[], patch: Pick<Patch, 'la
 }
 
 /** By number of the kind: what moves the parameters that it alone has; null for kinds that a layer does not play. */
-export function ownRoutesOf(layerId: string, kinds: readonly number[], { routesTo }: Slots, isMoved: (route: CompiledRoute) => boolean): (OwnRoutes | null)[] {
+export function ownRoutesOf(
+  layerId: string,
+  kinds: readonly number[],
+  { routesTo }: Slots,
+  isMoved: (route: CompiledRoute) => boolean,
+): (OwnRoutes | null)[] {
   return SOUND_KINDS.map((_, kind): OwnRoutes | null => {
     if (kind === OF_SAMPLES || !kinds.includes(kind)) return null;
     const routes = OWN_MOVED[kind].map((id) => routesTo(`layer.${layerId}.${id}`));
     const aside = OWN_MOVED[kind].some((id, place) => routes[place].length > 0 && /(Pan|Spread)$/.test(id));
-    return { routes, strikeRoutes: OWN_STRIKE[kind].map((id) => routesTo(`layer.${layerId}.${id}`)), movingPlaces: OWN_MOVED[kind].flatMap((_id, place) => (routes[place].some(isMoved) ? [place] : [])), aside };
+    return {
+      routes,
+      strikeRoutes: OWN_STRIKE[kind].map((id) => routesTo(`layer.${layerId}.${id}`)),
+      movingPlaces: OWN_MOVED[kind].flatMap((_id, place) => (routes[place].some(isMoved) ? [place] : [])),
+      aside,
+    };
   });
 }

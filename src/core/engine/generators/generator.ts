@@ -1,7 +1,8 @@
 import type { OwnGlide } from './ownGlide';
 
 /**
- * What makes the sound of a voice before its filters: samples, oscillators, grains. It is made once for a voice and begins anew with each note; nothing of it allocates or throws.
+ * What makes the sound of a voice before its filters: samples, oscillators, grains. It is made once for a voice and
+ * begins anew with each note; nothing of it allocates or throws.
  * Fractions are handed over in arrays: one that a function takes or gives may be put on the heap.
  */
 export interface Generator {

@@ -11,23 +11,56 @@ import { OwnGlide } from './ownGlide';
 
 /** Where the values of grains stand among their own. */
 export interface GrainPlaces {
-  position: number; positionScatter: number; rate: number; freeze: number; length: number; lengthScatter: number; density: number; overlap: number; timeScatter: number; pitch: number; pitchScatter: number; pan: number; panScatter: number;
-  reversed: number; levelScatter: number; shape: number; by: number; most: number; follow: number; count: number; whole: Uint8Array;
+  position: number;
+  positionScatter: number;
+  rate: number;
+  freeze: number;
+  length: number;
+  lengthScatter: number;
+  density: number;
+  overlap: number;
+  timeScatter: number;
+  pitch: number;
+  pitchScatter: number;
+  pan: number;
+  panScatter: number;
+  reversed: number;
+  levelScatter: number;
+  shape: number;
+  by: number;
+  most: number;
+  follow: number;
+  count: number;
+  whole: Uint8Array;
 }
 
-/** Numbers of a grain: where it is in frames of its level, and frames of it for one of output (below 0: backward), frames of output since it began and that it lasts, gains left and right. */
-const AT = 0, STEP = 1, AGE = 2, LENGTH = 3, LEFT = 4, RIGHT = 5, SIZE = 6;
+/**
+ * Numbers of a grain: where it is in frames of its level, and frames of it for one of output (below 0: backward),
+ * frames of output since it began and that it lasts, gains left and right.
+ */
+const AT = 0,
+  STEP = 1,
+  AGE = 2,
+  LENGTH = 3,
+  LEFT = 4,
+  RIGHT = 5,
+  SIZE = 6;
 
 /** Frames in which the ends of a shape that does not reach 0 are smoothed. */
 const EDGE = 12;
 
 /** What the shapes that come with the application look like; and the one that is drawn, of the sound that is played. */
-export interface ShapeTable { points: Float32Array; power: number }
+export interface ShapeTable {
+  points: Float32Array;
+  power: number;
+}
 const SHAPES: readonly ShapeTable[] = SHAPE_NAMES.slice(0, -1).map((_, shape) => shapePoints(shape));
 /** Mean square of a Hann window and its overlap at which grains have the level of their sample. */
-const HANN_POWER = 3 / 8, UNIT_OVERLAP = 2;
+const HANN_POWER = 3 / 8,
+  UNIT_OVERLAP = 2;
 
-const POSITION_AT = READING >> 3, STEP_AT = POSITION_AT + 1;
+const POSITION_AT = READING >> 3,
+  STEP_AT = POSITION_AT + 1;
 
 /** Plays a recording in grains: short pieces, each from its own place, at its own pitch and level. */
 export class GrainGenerator implements Generator {
@@ -50,7 +83,10 @@ export class GrainGenerator implements Generator {
   private once = false;
   private drawn: ShapeTable = SHAPES[2];
   private readonly seed = new Int32Array(1);
-  /** First frame and the one after the last; how far the position has come by itself; frames until the next grain; pitch as a ratio; room for what is worked out. */
+  /**
+   * First frame and the one after the last; how far the position has come by itself; frames until the next grain; pitch
+   * as a ratio; room for what is worked out.
+   */
   private readonly range = new Float64Array(2);
   private readonly travelled = new Float64Array(1);
   private readonly until = new Float64Array(1);
@@ -60,15 +96,31 @@ export class GrainGenerator implements Generator {
   private readonly right32: Float64Array;
   private readonly first: number;
 
-  constructor(private readonly kernel: Kernel, private readonly block: number, private readonly places: GrainPlaces, private readonly engineRate: number) {
+  constructor(
+    private readonly kernel: Kernel,
+    private readonly block: number,
+    private readonly places: GrainPlaces,
+    private readonly engineRate: number,
+  ) {
     this.values = new OwnGlide(places.count, places.whole);
     this.first = block >> 3;
     this.left32 = new Float64Array(40);
     this.right32 = new Float64Array(40);
   }
 
-  /** Begins with a recording from frame `start` to `end`; `backward`: the position goes the other way; `once`: it ends where the recording does. */
-  begin(sample: PreparedSample, start: number, end: number, strike: Float64Array, drawn: ShapeTable, once: boolean, scatter: Draws): void {
+  /**
+   * Begins with a recording from frame `start` to `end`; `backward`: the position goes the other way; `once`: it ends
+   * where the recording does.
+   */
+  begin(
+    sample: PreparedSample,
+    start: number,
+    end: number,
+    strike: Float64Array,
+    drawn: ShapeTable,
+    once: boolean,
+    scatter: Draws,
+  ): void {
     const { places } = this;
     this.values.begin();
     this.sample = sample;
@@ -116,7 +168,10 @@ export class GrainGenerator implements Generator {
     return false;
   }
 
-  /** A number 0…1, 1 excluded, into `worked[at]`: chance of its own, so that the same strike scatters alike whatever else sounds. */
+  /**
+   * A number 0…1, 1 excluded, into `worked[at]`: chance of its own, so that the same strike scatters alike whatever
+   * else sounds.
+   */
   private draw(at: number): void {
     let x = this.seed[0];
     x ^= x << 13;
@@ -178,7 +233,9 @@ export class GrainGenerator implements Generator {
   private wait(): void {
     const { places, until, worked, engineRate } = this;
     const { now } = this.values;
-    let frames = this.byOverlap ? (now[places.length] * engineRate) / now[places.overlap] : engineRate / now[places.density];
+    let frames = this.byOverlap
+      ? (now[places.length] * engineRate) / now[places.overlap]
+      : engineRate / now[places.density];
     if (now[places.timeScatter] > 0) {
       this.draw(0);
       frames *= 1 + now[places.timeScatter] * (2 * worked[0] - 1);
@@ -223,7 +280,8 @@ export class GrainGenerator implements Generator {
       position += reach;
       if (position > range[1]) position = range[1];
       if (position - reach < range[0]) position = range[0] + reach < range[1] ? range[0] + reach : range[1];
-    } else if (position + reach > range[1] && this.values.now[places.positionScatter] > 0) position = range[1] - reach > range[0] ? range[1] - reach : range[0];
+    } else if (position + reach > range[1] && this.values.now[places.positionScatter] > 0)
+      position = range[1] - reach > range[0] ? range[1] - reach : range[0];
     let level = 0;
     level = levelFor(sample, step);
     const { factor } = sample.levels[level];
@@ -296,7 +354,10 @@ export class GrainGenerator implements Generator {
     grains[at + AGE] = age + frames;
   }
 
-  /** Writes voice and key, and of each grain where it is, as a share of the recording, and how high it stands; as many as fit before `end`. Gives the place after them. */
+  /**
+   * Writes voice and key, and of each grain where it is, as a share of the recording, and how high it stands; as many
+   * as fit before `end`. Gives the place after them.
+   */
   show(into: Float32Array, at: number, end: number, voice: number, key: number): number {
     const { grains, sample } = this;
     let to = at;
@@ -308,7 +369,10 @@ export class GrainGenerator implements Generator {
       into[to + 1] = key;
       into[to + 2] = ((grains[g * SIZE + AT] + grains[g * SIZE + STEP] * age) * factor) / sample.levels[0].frames;
       const table = this.shapes[g] >= SHAPES.length ? this.drawn : SHAPES[this.shapes[g]];
-      into[to + 3] = table.points[Math.min(SHAPE_POINTS, Math.max(0, ((age / grains[g * SIZE + LENGTH]) * SHAPE_POINTS) | 0))] * (grains[g * SIZE + LEFT] + grains[g * SIZE + RIGHT]) * 0.5;
+      into[to + 3] =
+        table.points[Math.min(SHAPE_POINTS, Math.max(0, ((age / grains[g * SIZE + LENGTH]) * SHAPE_POINTS) | 0))] *
+        (grains[g * SIZE + LEFT] + grains[g * SIZE + RIGHT]) *
+        0.5;
       to += 4;
     }
     return to;

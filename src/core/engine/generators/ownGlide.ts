@@ -3,7 +3,10 @@ import { LEAD, TICK } from '../tick';
 /** What is left of a way when it has arrived, as a share of it. */
 const ENOUGH = 1e-5;
 
-/** Values that a generator alone has, on their way: what hands move nears its target by a share in each span, what moves by itself goes there in a straight line. */
+/**
+ * Values that a generator alone has, on their way: what hands move nears its target by a share in each span, what moves
+ * by itself goes there in a straight line.
+ */
 export class OwnGlide {
   readonly targets: Float64Array;
   readonly now: Float64Array;
@@ -14,8 +17,14 @@ export class OwnGlide {
   private ticks = 0;
   private settled = true;
 
-  /** `whole`: a 1 for each place whose value is one of several, which has nothing between: it is there at once, whatever moves it. */
-  constructor(count: number, private readonly whole: Uint8Array) {
+  /**
+   * `whole`: a 1 for each place whose value is one of several, which has nothing between: it is there at once, whatever
+   * moves it.
+   */
+  constructor(
+    count: number,
+    private readonly whole: Uint8Array,
+  ) {
     this.targets = new Float64Array(count);
     this.now = new Float64Array(count);
     this.steps = new Float64Array(count);

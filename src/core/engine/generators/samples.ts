@@ -6,7 +6,10 @@ import { LOOP_LENGTH, LOOP_POSITION } from '../voiceValues';
 import type { Generator } from './generator';
 
 /** Elements of a voice's block in the kernel's memory. */
-const POSITION = READING >> 3, STEP = POSITION + 1, TAIL_POSITION = TAIL_READING >> 3, TAIL_STEP = TAIL_POSITION + 1;
+const POSITION = READING >> 3,
+  STEP = POSITION + 1,
+  TAIL_POSITION = TAIL_READING >> 3,
+  TAIL_STEP = TAIL_POSITION + 1;
 
 /** Frames over which a sample that simply stops is faded. */
 const END_FRAMES = 64;
@@ -45,12 +48,20 @@ export class SampleGenerator implements Generator {
   private readonly first: number;
 
   /** `targets` are those of its voice, for the places of the loop. */
-  constructor(private readonly kernel: Kernel, private readonly block: number, private readonly targets: Float64Array, private readonly engineRate: number) {
+  constructor(
+    private readonly kernel: Kernel,
+    private readonly block: number,
+    private readonly targets: Float64Array,
+    private readonly engineRate: number,
+  ) {
     this.numbers = kernel.numbers;
     this.first = block >> 3;
   }
 
-  /** Begins at `start`, to play until `end` at the most, both in frames of the recording; fades over so many seconds before the end. */
+  /**
+   * Begins at `start`, to play until `end` at the most, both in frames of the recording; fades over so many seconds
+   * before the end.
+   */
   begin(sample: PreparedSample, start: number, end: number, fadeOut: number): void {
     this.endFrames = Math.max(END_FRAMES, fadeOut * this.engineRate);
     this.sample = sample;
@@ -73,7 +84,8 @@ export class SampleGenerator implements Generator {
     // What begins within its loop begins within it wherever it stands now, and not on a long way to it.
     const { numbers, first } = this;
     const into = numbers[first + POSITION] - start;
-    if (into >= 0 && into < end - start && this.loopStart !== start) numbers[first + POSITION] = this.loopStart + (into % (this.loopEnd - this.loopStart));
+    if (into >= 0 && into < end - start && this.loopStart !== start)
+      numbers[first + POSITION] = this.loopStart + (into % (this.loopEnd - this.loopStart));
   }
 
   /** Goes over to the copy of the recording that is right for the speed. */
@@ -174,12 +186,24 @@ export class SampleGenerator implements Generator {
     const { numbers, first, kernel, block } = this;
     const { channels } = this.sample;
     numbers[first + TAIL_STEP] = numbers[first + STEP];
-    for (let done = 0; done < frames; ) {
+    for (let done = 0; done < frames;) {
       const position = numbers[first + POSITION];
-      if (this.living && this.tailFrames === 0 && position * level.factor >= this.loopEnd - this.loopCrossfade) this.nextRound(level.factor);
+      if (this.living && this.tailFrames === 0 && position * level.factor >= this.loopEnd - this.loopCrossfade)
+        this.nextRound(level.factor);
       let to = frames;
       if (this.tailFrames > 0) to = Math.min(to, done + this.tailFrames);
-      else if (this.living) to = Math.min(to, done + Math.max(1, Math.ceil(((this.loopEnd - this.loopCrossfade) / level.factor - numbers[first + POSITION]) / numbers[first + STEP])));
+      else if (this.living)
+        to = Math.min(
+          to,
+          done +
+            Math.max(
+              1,
+              Math.ceil(
+                ((this.loopEnd - this.loopCrossfade) / level.factor - numbers[first + POSITION]) /
+                  numbers[first + STEP],
+              ),
+            ),
+        );
       readSample(level, channels, kernel, block + READING, MADE, done, to);
       if (this.tailFrames > 0) this.fadeRounds(level, done, to);
       done = to;
@@ -193,7 +217,8 @@ export class SampleGenerator implements Generator {
     this.placeLoop();
     const fade = this.loopCrossfade / factor;
     numbers[first + TAIL_POSITION] = numbers[first + POSITION];
-    numbers[first + POSITION] = this.loopStart / factor - fade + over % Math.max(1, (this.loopEnd - this.loopStart) / factor);
+    numbers[first + POSITION] =
+      this.loopStart / factor - fade + (over % Math.max(1, (this.loopEnd - this.loopStart) / factor));
     this.tailLength = this.tailFrames = fade > 0 ? Math.max(1, Math.round(fade / numbers[first + STEP])) : 0;
   }
 
@@ -215,6 +240,8 @@ export class SampleGenerator implements Generator {
     const { numbers, first } = this;
     const end = this.loopEnd / factor;
     const position = numbers[first + POSITION];
-    if (position >= end) numbers[first + POSITION] = this.loopStart / factor + ((position - end) % ((this.loopEnd - this.loopStart) / factor));
+    if (position >= end)
+      numbers[first + POSITION] =
+        this.loopStart / factor + ((position - end) % ((this.loopEnd - this.loopStart) / factor));
   }
 }

@@ -1,8 +1,56 @@
 import type { SynthMemory } from '../../dsp/kernel/synthMemory';
 import {
-  DELAYED, DELAYED_AT, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PLAIN, IS_PULSE, LEADS, LEFTS, MIX, MODULATES, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT, NEXT_PHASE_MOD, NEXT_RIGHTS,
-  NEXT_RING, NOISE_COLOUR, NOISE_LEFT, NOISE_PATH, NOISE_PLAYS, NOISE_SEED, OLD_MIX, OLD_OTHER, OLD_SHIFT, OLD_WAVE, ORDER, OSCILLATOR_BYTES, OTHER_WAVE, PATH, PENDING, PHASES, PHASE_MOD, PLAYS,
-  RIGHTS, RING, SHARE, SHARED, SHIFT, SIDE_BY_SIDE, STEREO, SYNC, UNISON, WAVE, WAYS, DELAYED_FRAMES, WRAP_HISTORY,
+  DELAYED,
+  DELAYED_AT,
+  FREQUENCY_MOD,
+  FROM,
+  GOES_OVER,
+  HISTORY,
+  INCREMENTS,
+  IS_CIRCLE,
+  IS_PLAIN,
+  IS_PULSE,
+  LEADS,
+  LEFTS,
+  MIX,
+  MODULATES,
+  NEXT_FREQUENCY_MOD,
+  NEXT_LEFTS,
+  NEXT_MIX,
+  NEXT_NOISE_LEFT,
+  NEXT_PHASE_MOD,
+  NEXT_RIGHTS,
+  NEXT_RING,
+  NOISE_COLOUR,
+  NOISE_LEFT,
+  NOISE_PATH,
+  NOISE_PLAYS,
+  NOISE_SEED,
+  OLD_MIX,
+  OLD_OTHER,
+  OLD_SHIFT,
+  OLD_WAVE,
+  ORDER,
+  OSCILLATOR_BYTES,
+  OTHER_WAVE,
+  PATH,
+  PENDING,
+  PHASES,
+  PHASE_MOD,
+  PLAYS,
+  RIGHTS,
+  RING,
+  SHARE,
+  SHARED,
+  SHIFT,
+  SIDE_BY_SIDE,
+  STEREO,
+  SYNC,
+  UNISON,
+  WAVE,
+  WAYS,
+  DELAYED_FRAMES,
+  WRAP_HISTORY,
 } from '../../dsp/kernel/synthLayout';
 import { levelOfWave, WAVE_GUARD, type WaveSet } from '../../dsp/waves';
 import type { Draws } from '../path/draws';
@@ -16,17 +64,49 @@ import { OwnGlide } from './ownGlide';
 const PARTS = OSCILLATORS + 1;
 const SUB = OSCILLATORS;
 const A4 = 440;
-/** Rows of waves are kept softer than plain shapes, so that none goes beyond full scale; here they come to about the same. */
+/**
+ * Rows of waves are kept softer than plain shapes, so that none goes beyond full scale; here they come to about the
+ * same.
+ */
 const WAVES_GAIN = 2;
 /** Ways that an oscillator may go, as the parameter counts them. */
-const TO_FIRST = 1, TO_SECOND = 2, PAST = 3;
+const TO_FIRST = 1,
+  TO_SECOND = 2,
+  PAST = 3;
 
-/** Where the values of a synth stand among its own: those that follow while a note sounds, and those read at the strike. By oscillator, each in turn. */
+/**
+ * Where the values of a synth stand among its own: those that follow while a note sounds, and those read at the strike.
+ * By oscillator, each in turn.
+ */
 export interface SynthPlaces {
-  position: readonly number[]; width: readonly number[]; octave: readonly number[]; semitones: readonly number[]; cents: readonly number[]; level: readonly number[]; pan: readonly number[]; detune: readonly number[]; spread: readonly number[];
-  phaseMod: readonly number[]; frequencyMod: readonly number[]; ring: readonly number[]; subLevel: number; noiseLevel: number; noiseColour: number;
-  shape: readonly number[]; phase: readonly number[]; free: readonly number[]; unison: readonly number[]; from: readonly number[]; sync: readonly number[]; path: readonly number[];
-  subShape: number; subOctave: number; subPath: number; noisePath: number; count: number; whole: Uint8Array;
+  position: readonly number[];
+  width: readonly number[];
+  octave: readonly number[];
+  semitones: readonly number[];
+  cents: readonly number[];
+  level: readonly number[];
+  pan: readonly number[];
+  detune: readonly number[];
+  spread: readonly number[];
+  phaseMod: readonly number[];
+  frequencyMod: readonly number[];
+  ring: readonly number[];
+  subLevel: number;
+  noiseLevel: number;
+  noiseColour: number;
+  shape: readonly number[];
+  phase: readonly number[];
+  free: readonly number[];
+  unison: readonly number[];
+  from: readonly number[];
+  sync: readonly number[];
+  path: readonly number[];
+  subShape: number;
+  subOctave: number;
+  subPath: number;
+  noisePath: number;
+  count: number;
+  whole: Uint8Array;
 }
 
 /** Oscillators with waves or plain shapes, which modulate one another, a sub and noise. */
@@ -63,7 +143,13 @@ export class SynthGenerator implements Generator {
   private readonly perCycle: number;
   private readonly loops: SynthMemory['kernel']['loops'];
 
-  constructor(private readonly synth: SynthMemory, n: number, private readonly places: SynthPlaces, engineRate: number, private readonly tells = false) {
+  constructor(
+    private readonly synth: SynthMemory,
+    n: number,
+    private readonly places: SynthPlaces,
+    engineRate: number,
+    private readonly tells = false,
+  ) {
     this.values = new OwnGlide(places.count, places.whole);
     this.block = synth.voiceAt(n) >> 2;
     this.floats = synth.kernel.floats;
@@ -82,8 +168,18 @@ export class SynthGenerator implements Generator {
     return this.sets.includes(set);
   }
 
-  /** Begins. The targets must have been worked out; `strike` are the own values read at the strike, `waves` the keys of each oscillator's waves, `shapes` that of the plain ones, `aside`: routes may move it to one side. */
-  begin(strike: Float64Array, waves: readonly string[], shapes: string, scatter: Draws, sideBySide: boolean, aside: boolean): void {
+  /**
+   * Begins. The targets must have been worked out; `strike` are the own values read at the strike, `waves` the keys of
+   * each oscillator's waves, `shapes` that of the plain ones, `aside`: routes may move it to one side.
+   */
+  begin(
+    strike: Float64Array,
+    waves: readonly string[],
+    shapes: string,
+    scatter: Draws,
+    sideBySide: boolean,
+    aside: boolean,
+  ): void {
     const { places, words, floats, block, synth, values } = this;
     values.begin();
     const size = (SHARED >> 2) + 16;
@@ -125,7 +221,8 @@ export class SynthGenerator implements Generator {
         words[at + (PHASES >> 2) + u] = (phase - Math.floor(phase)) * 4294967296;
       }
     }
-    for (let n = 0; n < OSCILLATORS; n++) if (this.sync[n] >= 0) words[block + (this.sync[n] * OSCILLATOR_BYTES) / 4 + (LEADS >> 2)] = 1;
+    for (let n = 0; n < OSCILLATORS; n++)
+      if (this.sync[n] >= 0) words[block + (this.sync[n] * OSCILLATOR_BYTES) / 4 + (LEADS >> 2)] = 1;
     this.subDown = strike[places.subOctave] === 1 ? 0.25 : 0.5;
     this.noisePath = strike[places.noisePath];
     const shared = block + (SHARED >> 2);
@@ -176,7 +273,14 @@ export class SynthGenerator implements Generator {
   private usesOther(n: number): boolean {
     const { places } = this;
     const { now, targets } = this.values;
-    return now[places.phaseMod[n]] !== 0 || targets[places.phaseMod[n]] !== 0 || now[places.frequencyMod[n]] !== 0 || targets[places.frequencyMod[n]] !== 0 || now[places.ring[n]] !== 0 || targets[places.ring[n]] !== 0;
+    return (
+      now[places.phaseMod[n]] !== 0 ||
+      targets[places.phaseMod[n]] !== 0 ||
+      now[places.frequencyMod[n]] !== 0 ||
+      targets[places.frequencyMod[n]] !== 0 ||
+      now[places.ring[n]] !== 0 ||
+      targets[places.ring[n]] !== 0
+    );
   }
 
   private uses(): number {
@@ -220,7 +324,8 @@ export class SynthGenerator implements Generator {
     if (this.isDue) this.update();
     for (let n = 0; n < PARTS; n++) {
       const at = block + (n * OSCILLATOR_BYTES) / 4;
-      for (let u = 0; u < unison[n]; u++) words[at + (PHASES >> 2) + u] += Math.imul(words[at + (INCREMENTS >> 2) + u], frames);
+      for (let u = 0; u < unison[n]; u++)
+        words[at + (PHASES >> 2) + u] += Math.imul(words[at + (INCREMENTS >> 2) + u], frames);
     }
   }
 
@@ -310,7 +415,10 @@ export class SynthGenerator implements Generator {
       let place = pan + (mine > 1 ? (2 * (u / (mine - 1)) - 1) * spread : 0);
       if (place < -1) place = -1;
       else if (place > 1) place = 1;
-      const l = (at + (LEFTS >> 2)) + u, r = (at + (RIGHTS >> 2)) + u, nl = (at + (NEXT_LEFTS >> 2)) + u, nr = (at + (NEXT_RIGHTS >> 2)) + u;
+      const l = at + (LEFTS >> 2) + u,
+        r = at + (RIGHTS >> 2) + u,
+        nl = at + (NEXT_LEFTS >> 2) + u,
+        nr = at + (NEXT_RIGHTS >> 2) + u;
       const left = this.channels === 1 ? loud * share : loud * share * Math.cos((Math.PI / 4) * (place + 1));
       const right = this.channels === 1 ? 0 : loud * share * Math.sin((Math.PI / 4) * (place + 1));
       floats[l] = first ? left : floats[nl];
@@ -334,7 +442,13 @@ export class SynthGenerator implements Generator {
     for (let other = 0; other < OSCILLATORS && !modulates; other++) {
       if (other === n || n === SUB) continue;
       const at2 = this.block + (other * OSCILLATOR_BYTES) / 4;
-      modulates = (this.from[other] === n && (this.usesOther(other) || floats[at2 + (PHASE_MOD >> 2)] !== 0 || floats[at2 + (FREQUENCY_MOD >> 2)] !== 0 || floats[at2 + (RING >> 2)] !== 0)) || this.sync[other] === n;
+      modulates =
+        (this.from[other] === n &&
+          (this.usesOther(other) ||
+            floats[at2 + (PHASE_MOD >> 2)] !== 0 ||
+            floats[at2 + (FREQUENCY_MOD >> 2)] !== 0 ||
+            floats[at2 + (RING >> 2)] !== 0)) ||
+        this.sync[other] === n;
     }
     const needed = heard || modulates;
     words[at + (MODULATES >> 2)] = modulates ? 1 : 0;
@@ -346,7 +460,10 @@ export class SynthGenerator implements Generator {
     if (!needed) words[at + (DELAYED_AT >> 2)] = 0;
   }
 
-  /** Chooses the waves between which an oscillator stands, and the copy of them for its pitch; goes over to others within a span. */
+  /**
+   * Chooses the waves between which an oscillator stands, and the copy of them for its pitch; goes over to others
+   * within a span.
+   */
   private updateWaves(n: number, at: number, first: boolean): void {
     const { places, words, floats, worked, setAt } = this;
     const set = this.sets[n];

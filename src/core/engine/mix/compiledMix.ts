@@ -1,7 +1,10 @@
 import type { CompiledRoute } from '../compiledRoute';
 
 /** A value that routes may move: place among the parameters of its owner, and what moves it. */
-export interface MovedValue { parameter: number; routes: CompiledRoute[] }
+export interface MovedValue {
+  parameter: number;
+  routes: CompiledRoute[];
+}
 
 /** An effect as the engine has it; parameters in the order of its kind. */
 export interface CompiledEffect {
@@ -60,4 +63,6 @@ export interface CompiledMix {
 
 /** What each strip has: level in dB, balance, width in per cent. */
 export const STRIP = ['level', 'balance', 'width'] as const;
-export const LEVEL = 0, BALANCE = 1, WIDTH = 2;
+export const LEVEL = 0,
+  BALANCE = 1,
+  WIDTH = 2;

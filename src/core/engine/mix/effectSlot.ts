@@ -6,10 +6,23 @@ import { RUN } from '../tick';
 import type { CompiledEffect } from './compiledMix';
 
 /** What an effect needs of the patch it is in. */
-export interface SlotContext { rate: number; seed: number; time: Float64Array; key: Float64Array; tempo: Float64Array; faults: Faults }
+export interface SlotContext {
+  rate: number;
+  seed: number;
+  time: Float64Array;
+  key: Float64Array;
+  tempo: Float64Array;
+  faults: Faults;
+}
 
-/** What had to be put to rest because it was no number: how often since it was last asked, and which it was last (an effect's or a layer's id). */
-export interface Faults { count: number; last: string }
+/**
+ * What had to be put to rest because it was no number: how often since it was last asked, and which it was last (an
+ * effect's or a layer's id).
+ */
+export interface Faults {
+  count: number;
+  last: string;
+}
 
 /** Time in which an effect is switched, made anew, taken off or heard without. */
 const FADE_SECONDS = 0.01;
@@ -21,12 +34,17 @@ const PARAMETERS: readonly (readonly Parameter[])[] = EFFECTS.map((kind) => Obje
 /** Ranges and laws in columns: fields of objects of many shapes would be put on the heap when they are read. */
 const LOWS = PARAMETERS.map((list) => Float64Array.from(list, ({ low }) => low));
 const HIGHS = PARAMETERS.map((list) => Float64Array.from(list, ({ high }) => high));
-const LAWS = PARAMETERS.map((list) => Uint8Array.from(list, ({ law }) => (law === 'log' ? 1 : law === 'steps' ? 2 : 0)));
-const REMAKES: readonly (readonly boolean[])[] = EFFECTS.map((kind) => Object.keys(kind.parameters).map((id) => kind.remakes?.includes(id) === true));
+const LAWS = PARAMETERS.map((list) =>
+  Uint8Array.from(list, ({ law }) => (law === 'log' ? 1 : law === 'steps' ? 2 : 0)),
+);
+const REMAKES: readonly (readonly boolean[])[] = EFFECTS.map((kind) =>
+  Object.keys(kind.parameters).map((id) => kind.remakes?.includes(id) === true),
+);
 const STEPPED: readonly (readonly boolean[])[] = PARAMETERS.map((list) => list.map(({ law }) => law === 'steps'));
 
 /**
- * An effect in its place in a chain: brings its values there without zipper, mixes what it makes with what came in, switches without a click, lets it sleep when it has nothing to say, and keeps both
+ * An effect in its place in a chain: brings its values there without zipper, mixes what it makes with what came in,
+ * switches without a click, lets it sleep when it has nothing to say, and keeps both
  * ways equally late.
  */
 export class EffectSlot {
@@ -63,7 +81,11 @@ export class EffectSlot {
   private remaking = false;
   private dirty = true;
 
-  constructor(compiled: CompiledEffect, private readonly context: SlotContext, readonly effectContext: EffectContext) {
+  constructor(
+    compiled: CompiledEffect,
+    private readonly context: SlotContext,
+    readonly effectContext: EffectContext,
+  ) {
     this.compiled = compiled;
     this.id = compiled.id;
     this.kind = EFFECTS[compiled.kind];
@@ -106,12 +128,17 @@ export class EffectSlot {
   /** Where routes take its values, by the readings that the evaluator has in view. */
   look(evaluator: Evaluator): void {
     const { compiled, targets } = this;
-    const lows = LOWS[compiled.kind], highs = HIGHS[compiled.kind], laws = LAWS[compiled.kind];
+    const lows = LOWS[compiled.kind],
+      highs = HIGHS[compiled.kind],
+      laws = LAWS[compiled.kind];
     for (let m = 0; m < compiled.moved.length; m++) {
       const { parameter, routes } = compiled.moved[m];
       evaluator.move(compiled.bases, parameter, routes, targets);
       const normal = targets[parameter] < 0 ? 0 : targets[parameter] > 1 ? 1 : targets[parameter];
-      const unit = laws[parameter] === 1 ? lows[parameter] * (highs[parameter] / lows[parameter]) ** normal : lows[parameter] + (highs[parameter] - lows[parameter]) * normal;
+      const unit =
+        laws[parameter] === 1
+          ? lows[parameter] * (highs[parameter] / lows[parameter]) ** normal
+          : lows[parameter] + (highs[parameter] - lows[parameter]) * normal;
       targets[parameter] = laws[parameter] === 2 ? Math.round(unit) : unit;
     }
   }
@@ -140,9 +167,12 @@ export class EffectSlot {
     const { fades, compiled, effect, latency, step } = this;
     let peak = 0;
     for (let i = from; i < to; i++) {
-      const l = left[i], r = right[i];
-      if (l > peak) peak = l; else if (-l > peak) peak = -l;
-      if (r > peak) peak = r; else if (-r > peak) peak = -r;
+      const l = left[i],
+        r = right[i];
+      if (l > peak) peak = l;
+      else if (-l > peak) peak = -l;
+      if (r > peak) peak = r;
+      else if (-r > peak) peak = -r;
     }
     const wantsOn = compiled.on ? 1 : 0;
     // However it fell asleep and whatever was switched meanwhile: it wakes as it is meant to be now.
@@ -177,7 +207,8 @@ export class EffectSlot {
       dryLeft[i] = left[i];
       dryRight[i] = right[i];
     }
-    const onFrom = fades[0], keptFrom = fades[1];
+    const onFrom = fades[0],
+      keptFrom = fades[1];
     const frames = to - from;
     const on = nearer(onFrom, wantsOn, step * frames);
     const kept = nearer(keptFrom, this.leaving || this.without || this.remaking ? 0 : 1, step * frames);
@@ -242,7 +273,8 @@ export class EffectSlot {
   private delayDry(from: number, to: number): void {
     const { dryLeft, dryRight, delayLeft, delayRight, latency } = this;
     for (let i = from; i < to; i++) {
-      const l = delayLeft[this.delayAt], r = delayRight[this.delayAt];
+      const l = delayLeft[this.delayAt],
+        r = delayRight[this.delayAt];
       delayLeft[this.delayAt] = dryLeft[i];
       delayRight[this.delayAt] = dryRight[i];
       dryLeft[i] = l;
@@ -252,7 +284,8 @@ export class EffectSlot {
   }
 
   /**
-   * What it made is no number: nothing of it is heard in this span, and it begins anew, so that one fault cannot stay in it. What came in is looked at as well, because it may be what did it.
+   * What it made is no number: nothing of it is heard in this span, and it begins anew, so that one fault cannot stay
+   * in it. What came in is looked at as well, because it may be what did it.
    */
   private heal(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { dryLeft, dryRight, values, targets, compiled } = this;
@@ -330,4 +363,5 @@ export class EffectSlot {
   }
 }
 
-const nearer = (now: number, target: number, step: number): number => (now < target ? Math.min(target, now + step) : Math.max(target, now - step));
+const nearer = (now: number, target: number, step: number): number =>
+  now < target ? Math.min(target, now + step) : Math.max(target, now - step);

@@ -1,8 +1,24 @@
 import { newEffect, newGroup, newPool, newRoute, markAt } from '../../rig/defaults';
 import type { EffectSpec, Patch } from '../../rig/schema';
-import { largest, largestStep, levelAfter, make, on, off, RATE, render, start, TONE } from '../../../../tests/kit/engine';
+import {
+  largest,
+  largestStep,
+  levelAfter,
+  make,
+  on,
+  off,
+  RATE,
+  render,
+  start,
+  TONE,
+} from '../../../../tests/kit/engine';
 
-const effect = (id: string, kind: string, params: Record<string, number> = {}, more: Partial<EffectSpec> = {}): EffectSpec => ({ ...newEffect(id, kind), params, ...more });
+const effect = (
+  id: string,
+  kind: string,
+  params: Record<string, number> = {},
+  more: Partial<EffectSpec> = {},
+): EffectSpec => ({ ...newEffect(id, kind), params, ...more });
 const db = (x: number) => 20 * Math.log10(x);
 /** A bell that does nothing. */
 const nothing = (id: string) => effect(id, 'equaliser');
@@ -26,7 +42,11 @@ describe('strips and connections', () => {
   });
   test('a mute of a connection, of a shared effect, and the lowest level are silence, and come without a click', () => {
     for (const change of [{ on: false }, { level: -60 }] as const) {
-      const patch = (connection: object): Partial<Patch> => ({ connections: [{ id: 'o', kind: 'output', from: 'layer.l0', to: 'main', level: 0, on: true, tap: 'after', ...connection }] });
+      const patch = (connection: object): Partial<Patch> => ({
+        connections: [
+          { id: 'o', kind: 'output', from: 'layer.l0', to: 'main', level: 0, on: true, tap: 'after', ...connection },
+        ],
+      });
       const engine = start({ layers: [{ params: { level: -12 } }], patch: patch({ level: -1 }) });
       engine.handle(on());
       render(engine, RATE / 4);
@@ -50,7 +70,10 @@ describe('strips and connections', () => {
     expect(sides(200)[1]).toBeCloseTo(-whole / 2, 4);
   });
   test('a connection taken elsewhere crossfades', () => {
-    const patch = (to: string): Partial<Patch> => ({ pools: [newPool('p', 'p', [nothing('e')]), newPool('q', 'q', [nothing('f')])], connections: [{ id: 'o', kind: 'output', from: 'layer.l0', to, level: 0, on: true, tap: 'after' }] });
+    const patch = (to: string): Partial<Patch> => ({
+      pools: [newPool('p', 'p', [nothing('e')]), newPool('q', 'q', [nothing('f')])],
+      connections: [{ id: 'o', kind: 'output', from: 'layer.l0', to, level: 0, on: true, tap: 'after' }],
+    });
     const engine = start({ layers: [{ params: { level: -12 } }], patch: patch('pool.p') });
     engine.handle(on());
     render(engine, RATE / 4);
@@ -63,8 +86,14 @@ describe('strips and connections', () => {
     const patch: Partial<Patch> = {
       pools: [newPool('p', 'p', [effect('e', 'equaliser', { kind1: 3, frequency1: 8000, gain1: 0 })])],
       macros: [{ number: 1, name: 'm', value: 0, style: 'strip' }],
-      connections: [{ id: 's', kind: 'send', from: 'layer.l0', to: 'pool.p', level: -60, on: true, tap: 'after' }, { id: 'o', kind: 'output', from: 'layer.l0', to: 'main', level: 0, on: false, tap: 'after' }],
-      routes: [newRoute('r', 'macro.1', 'connection.s.level', 60 / 72), newRoute('t', 'macro.1', 'equaliser.e.gain1', -0.25)],
+      connections: [
+        { id: 's', kind: 'send', from: 'layer.l0', to: 'pool.p', level: -60, on: true, tap: 'after' },
+        { id: 'o', kind: 'output', from: 'layer.l0', to: 'main', level: 0, on: false, tap: 'after' },
+      ],
+      routes: [
+        newRoute('r', 'macro.1', 'connection.s.level', 60 / 72),
+        newRoute('t', 'macro.1', 'equaliser.e.gain1', -0.25),
+      ],
     };
     const engine = start({ layers: [{ params: { level: -12 } }], patch });
     engine.handle(on());
@@ -76,7 +105,8 @@ describe('strips and connections', () => {
 });
 
 describe('a chain', () => {
-  const chained = (effects: EffectSpec[]) => make({ audio: TONE, layers: [{ effects }], patch: { main: { level: -12, width: 100, effects: [] } } }).program;
+  const chained = (effects: EffectSpec[]) =>
+    make({ audio: TONE, layers: [{ effects }], patch: { main: { level: -12, width: 100, effects: [] } } }).program;
   test('effects come, go, change places and switch without a click under a held tone', () => {
     const lowCut = effect('a', 'equaliser', { kind1: 5, frequency1: 480, gain1: 12 });
     const pressed = effect('b', 'compressor', { threshold: -40, ratio: 4 });
@@ -84,7 +114,15 @@ describe('a chain', () => {
     engine.handle(on());
     const { left: before } = render(engine, RATE / 2);
     const steepest = largestStep(before.subarray(RATE / 4));
-    const steps: EffectSpec[][] = [[lowCut], [lowCut, pressed], [pressed, lowCut], [pressed, { ...lowCut, on: false }], [pressed, lowCut], [{ ...lowCut, params: { kind1: 1, frequency1: 100, slope1: 3 } }], []];
+    const steps: EffectSpec[][] = [
+      [lowCut],
+      [lowCut, pressed],
+      [pressed, lowCut],
+      [pressed, { ...lowCut, on: false }],
+      [pressed, lowCut],
+      [{ ...lowCut, params: { kind1: 1, frequency1: 100, slope1: 3 } }],
+      [],
+    ];
     for (const effects of steps) {
       engine.setProgram(chained(effects));
       const { left } = render(engine, RATE / 4);
@@ -96,8 +134,14 @@ describe('a chain', () => {
     expect(largestStep(left)).toBeCloseTo(steepest, 3);
   });
   test('what is off passes everything bit by bit, and what is without effects is as it was before there were any', () => {
-    const play = (effects: EffectSpec[]) => { const engine = start({ audio: TONE, layers: [{ effects }] }); engine.handle(on()); return render(engine, RATE / 4).left; };
-    expect(play([effect('a', 'reverb', {}, { on: false }), effect('b', 'compressor', {}, { on: false })])).toEqual(play([]));
+    const play = (effects: EffectSpec[]) => {
+      const engine = start({ audio: TONE, layers: [{ effects }] });
+      engine.handle(on());
+      return render(engine, RATE / 4).left;
+    };
+    expect(play([effect('a', 'reverb', {}, { on: false }), effect('b', 'compressor', {}, { on: false })])).toEqual(
+      play([]),
+    );
   });
   test('a patch that comes begins with its effects, not from nothing', () => {
     const engine = start({ layers: [{ effects: [effect('a', 'limiter', { ceiling: -20 })] }] });
@@ -105,8 +149,17 @@ describe('a chain', () => {
     expect(largest(render(engine, RATE / 4).left)).toBeLessThanOrEqual(10 ** (-20 / 20) * 1.0001);
   });
   test('a tail rings out when its effect is switched off, when the patch changes, and ends', () => {
-    const wet = (on_: boolean) => make({ audio: TONE, layers: [{ params: { level: -12 }, effects: [effect('r', 'reverb', { mix: 50, decay: 1, damping: 0 }, { on: on_ })] }] }).program;
-    const engine = start({ audio: TONE, layers: [{ params: { level: -12 }, effects: [effect('r', 'reverb', { mix: 50, decay: 1, damping: 0 })] }] });
+    const wet = (on_: boolean) =>
+      make({
+        audio: TONE,
+        layers: [
+          { params: { level: -12 }, effects: [effect('r', 'reverb', { mix: 50, decay: 1, damping: 0 }, { on: on_ })] },
+        ],
+      }).program;
+    const engine = start({
+      audio: TONE,
+      layers: [{ params: { level: -12 }, effects: [effect('r', 'reverb', { mix: 50, decay: 1, damping: 0 })] }],
+    });
     engine.handle(on());
     render(engine, RATE / 2);
     engine.handle(off());
@@ -121,7 +174,10 @@ describe('a chain', () => {
     expect(largest(render(engine, RATE / 4).left)).toBe(0);
   });
   test('panic silences tails at once without a click, and the next note is as ever', () => {
-    const engine = start({ audio: TONE, layers: [{ params: { level: -12 }, effects: [effect('r', 'reverb', { mix: 50, decay: 10 })] }] });
+    const engine = start({
+      audio: TONE,
+      layers: [{ params: { level: -12 }, effects: [effect('r', 'reverb', { mix: 50, decay: 10 })] }],
+    });
     engine.handle(on());
     render(engine, RATE / 2);
     engine.handle({ type: 'panic' });
@@ -135,7 +191,10 @@ describe('a chain', () => {
 
 describe('hearing', () => {
   test('without an effect, with a gain that makes up; one thing alone; what an effect changes', () => {
-    const layers = [{ params: { level: -12 }, effects: [effect('a', 'equaliser', { kind1: 3, frequency1: 8000, gain1: -12 })] }, { params: { level: -20 } }];
+    const layers = [
+      { params: { level: -12 }, effects: [effect('a', 'equaliser', { kind1: 3, frequency1: 8000, gain1: -12 })] },
+      { params: { level: -20 } },
+    ];
     const engine = start({ layers });
     engine.handle(on());
     const both = 10 ** (-24 / 20) + 10 ** (-20 / 20);
@@ -153,7 +212,13 @@ describe('hearing', () => {
     expect(levelAfter(engine, 0.3)).toBeCloseTo(both, 3);
   });
   test('without a shared effect nothing comes of it: what is sent there is not doubled', () => {
-    const engine = start({ layers: [{ params: { level: -12 } }], patch: { pools: [newPool('p', 'p', [effect('r', 'echo', { mix: 100, clock: 0, time: 0.01, feedback: 0, lowCut: 20 })])], connections: [{ id: 's', kind: 'send', from: 'layer.l0', to: 'pool.p', level: 0, on: true, tap: 'after' }] } });
+    const engine = start({
+      layers: [{ params: { level: -12 } }],
+      patch: {
+        pools: [newPool('p', 'p', [effect('r', 'echo', { mix: 100, clock: 0, time: 0.01, feedback: 0, lowCut: 20 })])],
+        connections: [{ id: 's', kind: 'send', from: 'layer.l0', to: 'pool.p', level: 0, on: true, tap: 'after' }],
+      },
+    });
     engine.handle(on());
     const whole = levelAfter(engine, 0.3);
     engine.handle({ type: 'without', ids: ['*'], gainDb: 0 });
@@ -161,7 +226,10 @@ describe('hearing', () => {
   });
   test('the same bits however the output is cut', () => {
     const play = (block: number) => {
-      const engine = start({ audio: TONE, layers: [{ effects: [effect('c', 'compressor', { threshold: -30 }), effect('r', 'reverb', { mix: 40 })] }] });
+      const engine = start({
+        audio: TONE,
+        layers: [{ effects: [effect('c', 'compressor', { threshold: -30 }), effect('r', 'reverb', { mix: 40 })] }],
+      });
       engine.handle(on());
       engine.handle(off(), 9000);
       return render(engine, RATE / 2, block).left;

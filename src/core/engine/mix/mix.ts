@@ -12,7 +12,16 @@ import { stripOf } from '../compile/mix';
 import type { Evaluator } from '../evaluate';
 import { near, type LayerState, type Motion } from '../layerState';
 import { MOST_SPANS, RUN } from '../tick';
-import { BALANCE, LEVEL, STRIP, WIDTH, type CompiledConnection, type CompiledEffect, type CompiledMix, type CompiledPlace } from './compiledMix';
+import {
+  BALANCE,
+  LEVEL,
+  STRIP,
+  WIDTH,
+  type CompiledConnection,
+  type CompiledEffect,
+  type CompiledMix,
+  type CompiledPlace,
+} from './compiledMix';
 import { EffectSlot, type Faults, type SlotContext } from './effectSlot';
 
 /** Memory for effects, by id, as the page made it ready. */
@@ -48,7 +57,10 @@ class PlaceState {
   readonly power = new Float64Array(1);
   /** Frames by which it is later than the layers. */
   latency = 0;
-  /** What flows in is lifted by this, and what goes out lowered: a level that went over to the notes stays after the effects while those that leave still sound. */
+  /**
+   * What flows in is lifted by this, and what goes out lowered: a level that went over to the notes stays after the
+   * effects while those that leave still sound.
+   */
   lift = 1;
 
   constructor(public compiled: CompiledPlace) {}
@@ -70,7 +82,11 @@ class ConnectionState {
   delayAt = 0;
   /** Frames since something last went in: the delay must be played out. */
   empty = 0;
-  constructor(public compiled: CompiledConnection, public from: PlaceState, public to: PlaceState) {}
+  constructor(
+    public compiled: CompiledConnection,
+    public from: PlaceState,
+    public to: PlaceState,
+  ) {}
 
   delayBy(frames: number): void {
     if (frames === this.delayLeft.length) return;
@@ -81,7 +97,8 @@ class ConnectionState {
 }
 
 /**
- * How the sound of a patch flows: from its layers through effects and strips, along connections, into groups, shared effects and main. What an edit leaves as it was keeps its state; what an edit takes away
+ * How the sound of a patch flows: from its layers through effects and strips, along connections, into groups, shared
+ * effects and main. What an edit leaves as it was keeps its state; what an edit takes away
  * fades first. Allocates nothing while it plays.
  */
 export class Mix {
@@ -111,7 +128,13 @@ export class Mix {
   /** Frames by which main is later than the layers. */
   latency = 0;
 
-  constructor(compiled: CompiledMix, private readonly rate: number, private readonly seed: number, memory: EffectMemory, impulses: ReadonlyMap<string, PreparedSample>) {
+  constructor(
+    compiled: CompiledMix,
+    private readonly rate: number,
+    private readonly seed: number,
+    memory: EffectMemory,
+    impulses: ReadonlyMap<string, PreparedSample>,
+  ) {
     this.compiled = compiled;
     this.impulses = impulses;
     this.weights = kWeighting(rate);
@@ -120,8 +143,18 @@ export class Mix {
 
   /** Nothing but layers that flow into main as they are: the engine adds them up by itself. */
   get isPlain(): boolean {
-    return this.compiled.plain && !this.isLookedInto && !this.monitor && this.monitored[0] === 0 && this.places.length === this.compiled.places.length && this.makeup[0] === 1 && this.makeup[1] === 1 && this.hush[0] === 1 && this.hush[1] === 1
-      && !this.keepsSlots;
+    return (
+      this.compiled.plain &&
+      !this.isLookedInto &&
+      !this.monitor &&
+      this.monitored[0] === 0 &&
+      this.places.length === this.compiled.places.length &&
+      this.makeup[0] === 1 &&
+      this.makeup[1] === 1 &&
+      this.hush[0] === 1 &&
+      this.hush[1] === 1 &&
+      !this.keepsSlots
+    );
   }
   /** What comes out of a place is looked at by somebody, so that each must be made apart. */
   isLookedInto = false;
@@ -136,10 +169,16 @@ export class Mix {
     this.handOver = new Float64Array(compiled.places.length).fill(1);
     // What has not sounded yet stands where it would have begun.
     for (const { now, targets } of [...this.places, ...this.connections]) if (Number.isNaN(now[0])) now.set(targets);
-    const before = new Map(this.places.filter(({ isLeaving }) => !isLeaving).map((place) => [place.compiled.id, place]));
+    const before = new Map(
+      this.places.filter(({ isLeaving }) => !isLeaving).map((place) => [place.compiled.id, place]),
+    );
     // What no longer belongs to the program keeps the values it last had: whoever is found again below comes back.
     for (const place of this.places) for (const slot of [...place.slots, ...(place.next ?? [])]) slot.orphaned = true;
-    const slots = new Map(this.places.flatMap((place) => [...place.slots, ...(place.next ?? [])].map((slot) => [keyOf(slot.compiled), slot] as const)));
+    const slots = new Map(
+      this.places.flatMap((place) =>
+        [...place.slots, ...(place.next ?? [])].map((slot) => [keyOf(slot.compiled), slot] as const),
+      ),
+    );
     const places = compiled.places.map((each) => {
       const state = before.get(each.id) ?? new PlaceState(each);
       this.takeLevel(state, each);
@@ -150,7 +189,11 @@ export class Mix {
     const gone = this.places.filter((place) => !places.includes(place));
     for (const place of gone) place.isLeaving = true;
     this.main = places[places.length - 1];
-    const connectionsBefore = new Map(this.connections.filter(({ isLeaving }) => !isLeaving).map((state) => [wayOf(state.compiled, state.from, state.to), state]));
+    const connectionsBefore = new Map(
+      this.connections
+        .filter(({ isLeaving }) => !isLeaving)
+        .map((state) => [wayOf(state.compiled, state.from, state.to), state]),
+    );
     const kept = compiled.connections.map((each) => {
       const [from, to] = [places[each.from], places[each.to]];
       const state = connectionsBefore.get(wayOf(each, from, to)) ?? new ConnectionState(each, from, to);
@@ -159,7 +202,9 @@ export class Mix {
       state.compiled = each;
       return state;
     });
-    const leaving = this.connections.filter((state) => !kept.includes(state) && (places.includes(state.to) || gone.includes(state.to)));
+    const leaving = this.connections.filter(
+      (state) => !kept.includes(state) && (places.includes(state.to) || gone.includes(state.to)),
+    );
     for (const state of leaving) {
       state.isLeaving = true;
       if (!places.includes(state.to)) state.to = this.main;
@@ -173,13 +218,19 @@ export class Mix {
     this.find();
   }
 
-  /** By layer, the factor that its notes take over from strips with this program: a level that stands on a strip while there are effects, and is the notes' own without. */
+  /**
+   * By layer, the factor that its notes take over from strips with this program: a level that stands on a strip while
+   * there are effects, and is the notes' own without.
+   */
   handOver = new Float64Array(0);
 
-  /** The level goes over to the strip with the first effect, and back to the notes with the last: both at once, so that nothing is heard of it. */
+  /**
+   * The level goes over to the strip with the first effect, and back to the notes with the last: both at once, so that
+   * nothing is heard of it.
+   */
   private takeLevel(state: PlaceState, next: CompiledPlace): void {
     const { compiled, now } = state;
-    const goes = (compiled.effects.length > 0) !== (next.effects.length > 0);
+    const goes = compiled.effects.length > 0 !== next.effects.length > 0;
     if (!goes || compiled === next) return;
     const [level] = stripOf(next.id);
     const factor = levelGain(next.rests[LEVEL], level!.low) / levelGain(compiled.rests[LEVEL], level!.low);
@@ -190,7 +241,13 @@ export class Mix {
     for (const layer of next.feeds) this.handOver[layer] /= factor;
   }
 
-  private takeChain(state: PlaceState, places: readonly PlaceState[], slots: ReadonlyMap<string, EffectSlot>, memory: EffectMemory, isNew: boolean): void {
+  private takeChain(
+    state: PlaceState,
+    places: readonly PlaceState[],
+    slots: ReadonlyMap<string, EffectSlot>,
+    memory: EffectMemory,
+    isNew: boolean,
+  ): void {
     const { effects } = state.compiled;
     const chain = effects.map((compiled) => {
       const old = slots.get(keyOf(compiled));
@@ -220,7 +277,13 @@ export class Mix {
     } else state.next = chain;
   }
 
-  private newSlot(compiled: CompiledEffect, places: readonly PlaceState[], memory: EffectMemory, state: PlaceState, isNew: boolean): EffectSlot {
+  private newSlot(
+    compiled: CompiledEffect,
+    places: readonly PlaceState[],
+    memory: EffectMemory,
+    state: PlaceState,
+    isNew: boolean,
+  ): EffectSlot {
     const kind = EFFECTS[compiled.kind];
     const room = kind.room?.(this.rate) ?? 0;
     const ready = memory.get(compiled.id);
@@ -228,10 +291,23 @@ export class Mix {
     steps.set(compiled.steps);
     steps[MOST_LEVELS] = compiled.steps.length;
     const effectContext: EffectContext = {
-      rate: this.rate, seed: seedOf(this.seed, 7000 + seedOfText(compiled.id)), memory: ready && ready.length === room ? ready : new Float32Array(room), time: this.time, key: state.key, steps,
-      side: compiled.listens < 0 ? null : sideOf(places[compiled.listens]), impulse: this.impulseOf(compiled.impulse),
+      rate: this.rate,
+      seed: seedOf(this.seed, 7000 + seedOfText(compiled.id)),
+      memory: ready && ready.length === room ? ready : new Float32Array(room),
+      time: this.time,
+      key: state.key,
+      steps,
+      side: compiled.listens < 0 ? null : sideOf(places[compiled.listens]),
+      impulse: this.impulseOf(compiled.impulse),
     };
-    const context: SlotContext = { rate: this.rate, seed: this.seed, time: this.time, key: state.key, tempo: this.tempo, faults: this.faults };
+    const context: SlotContext = {
+      rate: this.rate,
+      seed: this.seed,
+      time: this.time,
+      key: state.key,
+      tempo: this.tempo,
+      faults: this.faults,
+    };
     const slot = new EffectSlot(compiled, context, effectContext);
     slot.isShared = state.compiled.id.startsWith('pool.');
     if (isNew) slot.standStill();
@@ -239,13 +315,14 @@ export class Mix {
   }
 
   private impulseOf(key: string): EffectContext['impulse'] {
-    return key === '' ? null : this.impulses.get(key) ?? null;
+    return key === '' ? null : (this.impulses.get(key) ?? null);
   }
 
   /** What was let go is out: the chain is what it should be. */
   private reorder(state: PlaceState, isNew: boolean): void {
     const next = state.next!;
-    if (!isNew) for (let n = 0; n < next.length; n++) if (!state.slots.includes(next[n]) || next[n].leaving) next[n].comeIn();
+    if (!isNew)
+      for (let n = 0; n < next.length; n++) if (!state.slots.includes(next[n]) || next[n].leaving) next[n].comeIn();
     state.slots = next;
     state.next = null;
   }
@@ -258,7 +335,8 @@ export class Mix {
       let own = 0;
       for (const slot of place.next ?? place.slots) own += slot.latency;
       place.latency = arrival + own;
-      for (const connection of this.connections) if (connection.to === place) connection.delayBy(arrival - connection.from.latency);
+      for (const connection of this.connections)
+        if (connection.to === place) connection.delayBy(arrival - connection.from.latency);
     }
     this.latency = this.main.latency;
   }
@@ -275,7 +353,8 @@ export class Mix {
       this.inFactors(place);
     }
     for (const connection of this.connections) {
-      connection.targets[0] = connection.isLeaving || !connection.compiled.on ? 0 : levelGain(connection.compiled.rests[0], CONNECTION.low);
+      connection.targets[0] =
+        connection.isLeaving || !connection.compiled.on ? 0 : levelGain(connection.compiled.rests[0], CONNECTION.low);
     }
   }
 
@@ -300,7 +379,9 @@ export class Mix {
     }
   }
 
-  /** Leaves effects, connections or all effects (`*`) out, with a gain that makes up for it; nothing: all is as it is. */
+  /**
+   * Leaves effects, connections or all effects (`*`) out, with a gain that makes up for it; nothing: all is as it is.
+   */
   hearWithout(ids: readonly string[], gainDb: number): void {
     this.without = ids;
     this.makeup[1] = 10 ** (gainDb / 20);
@@ -326,7 +407,9 @@ export class Mix {
         if (slot.wantsChange) heard = slot;
       }
     }
-    for (const connection of this.connections) if (monitor?.kind === 'connection' && connection.compiled.id === monitor.id && !connection.isLeaving) heard = connection;
+    for (const connection of this.connections)
+      if (monitor?.kind === 'connection' && connection.compiled.id === monitor.id && !connection.isLeaving)
+        heard = connection;
     if (heard) this.heard = heard;
     else this.monitor = null;
   }
@@ -338,7 +421,10 @@ export class Mix {
   }
   private ends = false;
 
-  /** Whether something here comes or goes: what ends then ends with a run, so that runs must end at every tick for it to be the same however the output is cut. */
+  /**
+   * Whether something here comes or goes: what ends then ends with a run, so that runs must end at every tick for it to
+   * be the same however the output is cut.
+   */
   get isChanging(): boolean {
     const { hush, makeup, places, connections } = this;
     if (hush[0] !== 1 || hush[1] !== 1 || makeup[0] !== makeup[1]) return true;
@@ -375,8 +461,20 @@ export class Mix {
     }
   }
 
-  /** Takes a run from the layers to main and adds it to the output. Main's level is in `motion`, and each layer's own gain in its state. */
-  run(layers: readonly LayerState[], evaluator: Evaluator, motion: Motion, readsRows: boolean, looks: boolean, times: Float64Array, left: Float32Array, right: Float32Array): void {
+  /**
+   * Takes a run from the layers to main and adds it to the output. Main's level is in `motion`, and each layer's own
+   * gain in its state.
+   */
+  run(
+    layers: readonly LayerState[],
+    evaluator: Evaluator,
+    motion: Motion,
+    readsRows: boolean,
+    looks: boolean,
+    times: Float64Array,
+    left: Float32Array,
+    right: Float32Array,
+  ): void {
     const { spans, frames, smoothing, main: mainLine } = motion;
     let total = 0;
     for (let s = 0; s < spans; s++) total += frames[s];
@@ -404,8 +502,22 @@ export class Mix {
           }
         }
         if (place.next && this.isOut(place)) this.reorder(place, false);
-      } else if (looks || readsRows) for (let n = 0; n < slots.length; n++) if (slots[n].isMoved) { if (readsRows) evaluator.readRow(spans); slots[n].look(evaluator); }
-      this.strip(place, ownsGain ? layers[place.compiled.layer] : null, evaluator, motion, readsRows, looks, total, place === this.main ? mainLine : null);
+      } else if (looks || readsRows)
+        for (let n = 0; n < slots.length; n++)
+          if (slots[n].isMoved) {
+            if (readsRows) evaluator.readRow(spans);
+            slots[n].look(evaluator);
+          }
+      this.strip(
+        place,
+        ownsGain ? layers[place.compiled.layer] : null,
+        evaluator,
+        motion,
+        readsRows,
+        looks,
+        total,
+        place === this.main ? mainLine : null,
+      );
       if (place.lift !== 1 && place.slots.length === 0) place.lift = 1;
       if (this.isLookedInto) this.weigh(place, total);
       this.flow(place, evaluator, motion, readsRows, looks, total);
@@ -423,10 +535,20 @@ export class Mix {
   }
 
   /** Level, balance and width, each in straight lines through the spans; `layer`: mute, solo and volume with them. */
-  private strip(place: PlaceState, layer: LayerState | null, evaluator: Evaluator, motion: Motion, readsRows: boolean, looks: boolean, total: number, mainLine: Float64Array | null): void {
+  private strip(
+    place: PlaceState,
+    layer: LayerState | null,
+    evaluator: Evaluator,
+    motion: Motion,
+    readsRows: boolean,
+    looks: boolean,
+    total: number,
+    mainLine: Float64Array | null,
+  ): void {
     const { spans, frames, smoothing } = motion;
     const { now, targets, compiled, left, right, outLeft, outRight, lift } = place;
-    let peakLeft = 0, peakRight = 0;
+    let peakLeft = 0,
+      peakRight = 0;
     if (!place.sounds && place.hasSounded) {
       // Whoever listens to it hears that it has ended.
       outLeft.fill(0);
@@ -448,24 +570,37 @@ export class Mix {
       }
       if (Number.isNaN(now[LEVEL])) for (let k = 0; k < STRIP.length; k++) now[k] = targets[k];
       const share = smoothing[frames[s]];
-      const level0 = now[LEVEL], balance0 = now[BALANCE], width0 = now[WIDTH];
+      const level0 = now[LEVEL],
+        balance0 = now[BALANCE],
+        width0 = now[WIDTH];
       for (let k = 0; k < STRIP.length; k++) now[k] = near(now[k], targets[k], share);
-      if (!place.sounds) { i += frames[s]; continue; }
+      if (!place.sounds) {
+        i += frames[s];
+        continue;
+      }
       const level1 = mainLine ? mainLine[s + 1] : now[LEVEL];
-      const g0 = (mainLine ? mainLine[s] : level0) * (layer ? layer.gainAt(s) : 1) / lift;
-      const g1 = level1 * (layer ? layer.gainAt(s + 1) : 1) / lift;
-      const l0 = g0 * (balance0 > 0 ? 1 - balance0 : 1), r0 = g0 * (balance0 < 0 ? 1 + balance0 : 1);
-      const l1 = g1 * (now[BALANCE] > 0 ? 1 - now[BALANCE] : 1), r1 = g1 * (now[BALANCE] < 0 ? 1 + now[BALANCE] : 1);
-      let gl = l0, gr = r0, width = width0;
-      const ls = (l1 - l0) / frames[s], rs = (r1 - r0) / frames[s], ws = (now[WIDTH] - width0) / frames[s];
+      const g0 = ((mainLine ? mainLine[s] : level0) * (layer ? layer.gainAt(s) : 1)) / lift;
+      const g1 = (level1 * (layer ? layer.gainAt(s + 1) : 1)) / lift;
+      const l0 = g0 * (balance0 > 0 ? 1 - balance0 : 1),
+        r0 = g0 * (balance0 < 0 ? 1 + balance0 : 1);
+      const l1 = g1 * (now[BALANCE] > 0 ? 1 - now[BALANCE] : 1),
+        r1 = g1 * (now[BALANCE] < 0 ? 1 + now[BALANCE] : 1);
+      let gl = l0,
+        gr = r0,
+        width = width0;
+      const ls = (l1 - l0) / frames[s],
+        rs = (r1 - r0) / frames[s],
+        ws = (now[WIDTH] - width0) / frames[s];
       const wide = width0 !== 1 || ws !== 0;
       for (const end = i + frames[s]; i < end; i++) {
         gl += ls;
         gr += rs;
-        let l = left[i], r = right[i];
+        let l = left[i],
+          r = right[i];
         if (wide) {
           width += ws;
-          const middle = 0.5 * (l + r), side = 0.5 * (l - r) * width;
+          const middle = 0.5 * (l + r),
+            side = 0.5 * (l - r) * width;
           l = middle + side;
           r = middle - side;
         }
@@ -473,8 +608,10 @@ export class Mix {
         r *= gr;
         outLeft[i] = l;
         outRight[i] = r;
-        if (l > peakLeft) peakLeft = l; else if (-l > peakLeft) peakLeft = -l;
-        if (r > peakRight) peakRight = r; else if (-r > peakRight) peakRight = -r;
+        if (l > peakLeft) peakLeft = l;
+        else if (-l > peakLeft) peakLeft = -l;
+        if (r > peakRight) peakRight = r;
+        else if (-r > peakRight) peakRight = -r;
       }
     }
     if (peakLeft > place.peakLeft) place.peakLeft = peakLeft;
@@ -484,7 +621,9 @@ export class Mix {
       if (layer.level > layer.peak) layer.peak = layer.level;
     }
     if (this.heard === place && this.monitor) this.hear(outLeft, outRight, total, place.sounds, 1);
-    for (let n = 0; n < place.slots.length; n++) if (this.heard === place.slots[n] && this.monitor) this.hear(place.slots[n].change.left, place.slots[n].change.right, total, place.sounds, now[LEVEL]);
+    for (let n = 0; n < place.slots.length; n++)
+      if (this.heard === place.slots[n] && this.monitor)
+        this.hear(place.slots[n].change.left, place.slots[n].change.right, total, place.sounds, now[LEVEL]);
   }
 
   private hear(left: Float32Array, right: Float32Array, total: number, sounds: boolean, gain: number): void {
@@ -495,7 +634,14 @@ export class Mix {
   }
 
   /** What leaves a place flows on. */
-  private flow(place: PlaceState, evaluator: Evaluator, motion: Motion, readsRows: boolean, looks: boolean, total: number): void {
+  private flow(
+    place: PlaceState,
+    evaluator: Evaluator,
+    motion: Motion,
+    readsRows: boolean,
+    looks: boolean,
+    total: number,
+  ): void {
     const { spans, frames, smoothing } = motion;
     const { lines } = this;
     for (let c = 0; c < this.connections.length; c++) {
@@ -534,15 +680,18 @@ export class Mix {
           let r = place.sounds ? fromRight[i] * gain : 0;
           if (late > 0) {
             const at = connection.delayAt;
-            const heldLeft = connection.delayLeft[at], heldRight = connection.delayRight[at];
+            const heldLeft = connection.delayLeft[at],
+              heldRight = connection.delayRight[at];
             connection.delayLeft[at] = l;
             connection.delayRight[at] = r;
             connection.delayAt = at + 1 === late ? 0 : at + 1;
             l = heldLeft;
             r = heldRight;
           }
-          if (l > peak) peak = l; else if (-l > peak) peak = -l;
-          if (r > peak) peak = r; else if (-r > peak) peak = -r;
+          if (l > peak) peak = l;
+          else if (-l > peak) peak = -l;
+          if (r > peak) peak = r;
+          else if (-r > peak) peak = -r;
           to.left[i] += l;
           to.right[i] += r;
           if (monitored) {
@@ -582,7 +731,8 @@ export class Mix {
     makeup[0] = Math.abs(makeup[1] - gain) < 1e-6 ? makeup[1] : gain;
     hush[0] = quiet;
     if (quiet === 0 && hush[1] === 0 && !this.ends) {
-      for (let p = 0; p < this.places.length; p++) for (let n = 0; n < this.places[p].slots.length; n++) this.places[p].slots[n].reset();
+      for (let p = 0; p < this.places.length; p++)
+        for (let n = 0; n < this.places[p].slots.length; n++) this.places[p].slots[n].reset();
       hush[1] = 1;
     }
     for (let i = 0; i < total; i++) this.monitorLeft[i] = this.monitorRight[i] = 0;
@@ -605,8 +755,17 @@ export class Mix {
     while (places.length > kept) places.pop();
   }
 
-  /** Levels for pictures: both sides of each place of the program, in its order, then each connection's; what was read begins anew. */
-  readLevels(into: Float32Array, placesAt: number, mostPlaces: number, connectionsAt: number, mostConnections: number): void {
+  /**
+   * Levels for pictures: both sides of each place of the program, in its order, then each connection's; what was read
+   * begins anew.
+   */
+  readLevels(
+    into: Float32Array,
+    placesAt: number,
+    mostPlaces: number,
+    connectionsAt: number,
+    mostConnections: number,
+  ): void {
     const gone = this.places.length - this.compiled.places.length;
     for (let p = 0; p < mostPlaces; p++) {
       const place = p < this.compiled.places.length ? this.places[gone + p] : undefined;
@@ -625,7 +784,8 @@ export class Mix {
   /** Mean power of each place of the program over 0.4 s, weighted as BS.1770 has it; only while somebody looks. */
   readPowers(into: Float32Array, at: number, most: number): void {
     const gone = this.places.length - this.compiled.places.length;
-    for (let p = 0; p < most; p++) into[at + p] = this.isLookedInto && p < this.compiled.places.length ? this.places[gone + p].power[0] : 0;
+    for (let p = 0; p < most; p++)
+      into[at + p] = this.isLookedInto && p < this.compiled.places.length ? this.places[gone + p].power[0] : 0;
   }
 
   private weigh(place: PlaceState, total: number): void {
@@ -654,32 +814,46 @@ export class Mix {
       for (let e = 0; e < effects.length && n < most; e++, n++) {
         const { slots, next } = this.places[gone + p];
         const readings = next || e >= slots.length ? undefined : slots[e].effect.readings;
-        for (let k = 0; k < stride; k++) into[at + n * stride + k] = readings && k < readings.length && slots[e].isAwake ? readings[k] : 0;
+        for (let k = 0; k < stride; k++)
+          into[at + n * stride + k] = readings && k < readings.length && slots[e].isAwake ? readings[k] : 0;
       }
     }
   }
 
   /** What comes out of a place or of an effect in the run just made; null where there is none such. */
   placeNamed(id: string): { outLeft: Float32Array; outRight: Float32Array; sounds: boolean } | null {
-    for (let p = 0; p < this.places.length; p++) if (this.places[p].compiled.id === id && !this.places[p].isLeaving) return this.places[p];
+    for (let p = 0; p < this.places.length; p++)
+      if (this.places[p].compiled.id === id && !this.places[p].isLeaving) return this.places[p];
     return null;
   }
 }
 
 const keyOf = (compiled: CompiledEffect): string => `${compiled.id} ${compiled.kind} ${compiled.impulse}`;
-const wayOf = (compiled: CompiledConnection, from: PlaceState, to: PlaceState): string => `${compiled.id} ${from.compiled.id} ${to.compiled.id} ${compiled.before}`;
-const sideOf = (place: PlaceState): { left: Float32Array; right: Float32Array } => ({ left: place.outLeft, right: place.outRight });
-const seedOfText = (text: string): number => { let n = 0; for (let i = 0; i < text.length; i++) n = (Math.imul(n, 31) + text.charCodeAt(i)) | 0; return n; };
+const wayOf = (compiled: CompiledConnection, from: PlaceState, to: PlaceState): string =>
+  `${compiled.id} ${from.compiled.id} ${to.compiled.id} ${compiled.before}`;
+const sideOf = (place: PlaceState): { left: Float32Array; right: Float32Array } => ({
+  left: place.outLeft,
+  right: place.outRight,
+});
+const seedOfText = (text: string): number => {
+  let n = 0;
+  for (let i = 0; i < text.length; i++) n = (Math.imul(n, 31) + text.charCodeAt(i)) | 0;
+  return n;
+};
 
-/** The effects of a chain that can stay where they are while the others come and go: the longest row of them that keeps its order. */
+/**
+ * The effects of a chain that can stay where they are while the others come and go: the longest row of them that keeps
+ * its order.
+ */
 function stayingInOrder(before: readonly EffectSlot[], after: readonly EffectSlot[]): ReadonlySet<EffectSlot> {
   const rows: EffectSlot[][] = [];
   for (const [n, slot] of after.entries()) {
     const at = before.indexOf(slot);
     let best: EffectSlot[] = [];
-    if (at >= 0) for (let m = 0; m < n; m++) if (rows[m].length > best.length && before.indexOf(rows[m][rows[m].length - 1]) < at) best = rows[m];
+    if (at >= 0)
+      for (let m = 0; m < n; m++)
+        if (rows[m].length > best.length && before.indexOf(rows[m][rows[m].length - 1]) < at) best = rows[m];
     rows.push(at >= 0 ? [...best, slot] : []);
   }
   return new Set(rows.reduce<EffectSlot[]>((best, row) => (row.length > best.length ? row : best), []));
 }
-

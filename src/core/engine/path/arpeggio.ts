@@ -6,7 +6,10 @@ export const MOST_HELD = 64;
 
 /** The keys that drive an arpeggio, and where it is among them. Made once, allocates nothing. */
 export class HeldKeys {
-  /** In the order in which they were pressed: the key as the scale and chord made it, the one that was played, its address, velocity, transposition and gain. */
+  /**
+   * In the order in which they were pressed: the key as the scale and chord made it, the one that was played, its
+   * address, velocity, transposition and gain.
+   */
   readonly keys = new Int16Array(MOST_HELD);
   readonly played = new Int16Array(MOST_HELD);
   readonly channels = new Int16Array(MOST_HELD);
@@ -19,9 +22,17 @@ export class HeldKeys {
   /** Places in order of pitch. */
   private readonly sorted = new Uint8Array(MOST_HELD);
 
-  add(key: number, played: number, channel: number, velocity: number, transposes: Float64Array, gains: Float64Array): void {
+  add(
+    key: number,
+    played: number,
+    channel: number,
+    velocity: number,
+    transposes: Float64Array,
+    gains: Float64Array,
+  ): void {
     let at = 0;
-    while (at < this.count && (this.keys[at] !== key || this.played[at] !== played || this.channels[at] !== channel)) at++;
+    while (at < this.count && (this.keys[at] !== key || this.played[at] !== played || this.channels[at] !== channel))
+      at++;
     if (at === this.count) {
       if (this.count === MOST_HELD) return;
       this.count++;
@@ -86,7 +97,8 @@ export class HeldKeys {
   }
 
   /**
-   * Which of the held keys the n-th note of an arpeggio is, and how many octaves it is moved: its place, and octaves · {@link MOST_HELD}. Going up and down does not repeat the ends; outside in takes the
+   * Which of the held keys the n-th note of an arpeggio is, and how many octaves it is moved: its place, and octaves ·
+   * {@link MOST_HELD}. Going up and down does not repeat the ends; outside in takes the
    * lowest, the highest, the second lowest and so on. `octaves` is how many octaves it goes through.
    */
   noteAt(n: number, { order }: CompiledArpeggio, octaves: number, draws: Draws): number {
@@ -94,20 +106,25 @@ export class HeldKeys {
     const length = count * octaves;
     let at: number;
     switch (order) {
-      case ORDER.down: at = length - 1 - (n % length); break;
+      case ORDER.down:
+        at = length - 1 - (n % length);
+        break;
       case ORDER['up-down']: {
         const round = length < 2 ? 1 : 2 * length - 2;
         const place = n % round;
         at = place < length ? place : round - place;
         break;
       }
-      case ORDER.random: at = draws.below(length); break;
+      case ORDER.random:
+        at = draws.below(length);
+        break;
       case ORDER['outside-in']: {
         const place = n % length;
         at = place % 2 === 0 ? place / 2 : length - 1 - (place - 1) / 2;
         break;
       }
-      default: at = n % length;
+      default:
+        at = n % length;
     }
     const octave = Math.floor(at / count);
     const place = at % count;

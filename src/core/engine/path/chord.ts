@@ -16,7 +16,9 @@ export class ChordMaker {
     this.chance.seed(seed);
   }
 
-  /** Works out the chord of a key that has been through the scale. Notes that the keyboard does not have are left out. */
+  /**
+   * Works out the chord of a key that has been through the scale. Notes that the keyboard does not have are left out.
+   */
   make(path: CompiledPath, key: number): void {
     const { added, scaleKeys, scalePlace, harmony } = path;
     this.keys[0] = key;

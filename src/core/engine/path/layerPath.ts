@@ -7,7 +7,10 @@ import { Draws } from './draws';
 /** Notes that a path can keep in hand at once. */
 export const MOST_MADE = 128;
 
-/** What a path asks of its patch. Notes are places among those it made. Fractions stay in fields: handed to a function they may be put on the heap. */
+/**
+ * What a path asks of its patch. Notes are places among those it made. Fractions stay in fields: handed to a function
+ * they may be put on the heap.
+ */
 export interface PathHost {
   /** A note that was made begins to sound. */
   beginMade(path: LayerPath, note: number): void;
@@ -24,18 +27,29 @@ export interface PathHost {
 }
 
 /** Places of a path's parameters in {@link LayerPath.values}: seconds, a place among note values, shares. */
-export const STRUM = 0, ARP_RATE = 1, ARP_GATE = 2, ARP_SWING = 3, ARP_OCTAVES = 4, PATH_VALUES = 5;
+export const STRUM = 0,
+  ARP_RATE = 1,
+  ARP_GATE = 2,
+  ARP_SWING = 3,
+  ARP_OCTAVES = 4,
+  PATH_VALUES = 5;
 
-const FREE = 0, WAITING = 1, SOUNDING = 2;
+const FREE = 0,
+  WAITING = 1,
+  SOUNDING = 2;
 /** Less than this part of a frame is no distance. */
 const SAME = 1e-4;
 
 /**
- * The way of a layer's notes from key to sound: scale, chord, arpeggio, one at a time. It remembers what it made for which key and lets go of exactly that, whatever is edited in between. Everything
+ * The way of a layer's notes from key to sound: scale, chord, arpeggio, one at a time. It remembers what it made for
+ * which key and lets go of exactly that, whatever is edited in between. Everything
  * happens at frames that follow from events and tempo alone.
  */
 export class LayerPath {
-  /** Of each note made: the key it sounds at (as the sound has it), the key and address that were played, velocity, transposition, gain of the windows, and frames at which it begins and ends. */
+  /**
+   * Of each note made: the key it sounds at (as the sound has it), the key and address that were played, velocity,
+   * transposition, gain of the windows, and frames at which it begins and ends.
+   */
   readonly keys = new Int16Array(MOST_MADE);
   readonly played = new Int16Array(MOST_MADE);
   readonly channels = new Int16Array(MOST_MADE);
@@ -62,7 +76,10 @@ export class LayerPath {
   private holds = true;
   /** Keys that are down, for one note at a time: in the order in which they were pressed. */
   private readonly stack = new HeldKeys();
-  /** The arpeggio: whether it runs, its step, the note it is at, where the next step is in quarters and frames, and frames of a quarter. */
+  /**
+   * The arpeggio: whether it runs, its step, the note it is at, where the next step is in quarters and frames, and
+   * frames of a quarter.
+   */
   private runs = false;
   private step = 0;
   private note = 0;
@@ -70,7 +87,12 @@ export class LayerPath {
   private nextStep = Infinity;
   private compiled: CompiledPath;
 
-  constructor(public layer: number, compiled: CompiledPath, private readonly host: PathHost, private readonly clock: PathClock) {
+  constructor(
+    public layer: number,
+    compiled: CompiledPath,
+    private readonly host: PathHost,
+    private readonly clock: PathClock,
+  ) {
     this.compiled = compiled;
     this.chord.begin(compiled.seed);
     this.draws.seed(compiled.seed);
@@ -125,11 +147,23 @@ export class LayerPath {
   private strike(played: number, channel: number, velocity: number): void {
     const { chord, clock } = this;
     this.host.readPath(this);
-    for (let i = 0; i < chord.count; i++) this.make(chord.keys[i], played, channel, velocity, clock.frame + Math.round(i * this.values[STRUM] * clock.rate), Infinity, 0);
+    for (let i = 0; i < chord.count; i++)
+      this.make(
+        chord.keys[i],
+        played,
+        channel,
+        velocity,
+        clock.frame + Math.round(i * this.values[STRUM] * clock.rate),
+        Infinity,
+        0,
+      );
     this.startDue();
   }
 
-  /** The newest key takes over from what sounds; `mayGoOn`: legato, where one note sounds. True where that has gone on to it. */
+  /**
+   * The newest key takes over from what sounds; `mayGoOn`: legato, where one note sounds. True where that has gone on
+   * to it.
+   */
   private takeOver(mayGoOn: boolean): boolean {
     const { stack } = this;
     const newest = stack.count - 1;
@@ -173,7 +207,8 @@ export class LayerPath {
       }
     }
     for (let n = 0; n < MOST_MADE; n++) {
-      if (this.states[n] === FREE || this.timed[n] === 1 || this.played[n] !== key || this.channels[n] !== channel) continue;
+      if (this.states[n] === FREE || this.timed[n] === 1 || this.played[n] !== key || this.channels[n] !== channel)
+        continue;
       this.finish(n);
     }
     this.schedule();
@@ -244,7 +279,15 @@ export class LayerPath {
     this.schedule();
   }
 
-  private make(key: number, played: number, channel: number, velocity: number, begins: number, ends: number, timed: number): void {
+  private make(
+    key: number,
+    played: number,
+    channel: number,
+    velocity: number,
+    begins: number,
+    ends: number,
+    timed: number,
+  ): void {
     let n = 0;
     while (n < MOST_MADE && this.states[n] !== FREE) n++;
     if (n === MOST_MADE) return;
@@ -370,5 +413,13 @@ export class LayerPath {
   }
 }
 
-/** Time as a path sees it: the frame that comes next, the transport's position there in quarters, and frames of a quarter. */
-export interface PathClock { readonly frame: number; readonly rate: number; readonly position: Float64Array; readonly framesOfQuarter: Float64Array }
+/**
+ * Time as a path sees it: the frame that comes next, the transport's position there in quarters, and frames of a
+ * quarter.
+ */
+export interface PathClock {
+  readonly frame: number;
+  readonly rate: number;
+  readonly position: Float64Array;
+  readonly framesOfQuarter: Float64Array;
+}

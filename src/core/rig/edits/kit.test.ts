@@ -9,11 +9,23 @@ import { cc, on, RATE, render, start } from '../../../../tests/kit/engine';
 import { newGroup, fullWindow } from '../defaults';
 
 const sample = (id: string) => ({ id, name: id, rate: 48000, channels: 1, frames: 10 });
-const ids = () => { let n = 0; return () => `n${n++}`; };
-const tins = newSound('tins', 'Tins', [36, 38, 42].map((key) => newZone('w', key)));
-const patch: Patch = { ...newPatch('p', 'P'), layers: [{ ...newLayer('kit', 'Tins', 'tins', markAt(0)), params: { level: -3 } }], routes: [newRoute('x', 'cc.1', 'layer.kit.pan', 0.1)] };
+const ids = () => {
+  let n = 0;
+  return () => `n${n++}`;
+};
+const tins = newSound(
+  'tins',
+  'Tins',
+  [36, 38, 42].map((key) => newZone('w', key)),
+);
+const patch: Patch = {
+  ...newPatch('p', 'P'),
+  layers: [{ ...newLayer('kit', 'Tins', 'tins', markAt(0)), params: { level: -3 } }],
+  routes: [newRoute('x', 'cc.1', 'layer.kit.pan', 0.1)],
+};
 const rig: Rig = { ...newRig('r', 'R'), patches: [patch], sounds: [tins], samples: [sample('w')] };
-const shown = (made: Patch) => padsOf(made).map(({ key, group, members }) => `${key} ${group.name}: ${members.map(({ name }) => name).join(' + ')}`);
+const shown = (made: Patch) =>
+  padsOf(made).map(({ key, group, members }) => `${key} ${group.name}: ${members.map(({ name }) => name).join(' + ')}`);
 
 test('a sound on keys becomes pads, each with what moved the layer', () => {
   const made = kitOf(patch, 'kit', tins, (key) => `Pad ${key}`, ids());
@@ -25,7 +37,11 @@ test('a sound on keys becomes pads, each with what moved the layer', () => {
 
 test('what else knew the layer is told that it is gone: anchors, followers; routes have ids of their own', () => {
   const known: Patch = {
-    ...spreadOverPad({ ...patch, layers: [...patch.layers, newLayer('other', 'Other', 'tins', markAt(1))] }, ['kit', 'other'], 'Pad')!.patch,
+    ...spreadOverPad(
+      { ...patch, layers: [...patch.layers, newLayer('other', 'Other', 'tins', markAt(1))] },
+      ['kit', 'other'],
+      'Pad',
+    )!.patch,
     movers: [{ ...newMover('follower', 1, 'Ear'), follows: 'kit' }],
   };
   const withTaken = { ...known, routes: [...known.routes, newRoute('x-1', 'cc.2', 'main.level', 0.1)] };
@@ -51,15 +67,37 @@ test('a file on a pad stacks, on free ground it makes a pad, on a member it take
 test('the structure of one pad goes to others, keys, names and sounds stay', () => {
   const made = kitOf(patch, 'kit', tins, (key) => `Pad ${key}`, ids());
   const [first, second] = padsOf(made);
-  const shaped = updateGroup(setParam(made, first.members[0].id, 'cutoff', 900), first.group.id, (group) => ({ ...group, choke: 2, params: { level: -6 } }));
+  const shaped = updateGroup(setParam(made, first.members[0].id, 'cutoff', 900), first.group.id, (group) => ({
+    ...group,
+    choke: 2,
+    params: { level: -6 },
+  }));
   const copied = padsOf(copyStructure(shaped, first.group.id, [second.group.id]))[1];
-  expect([copied.key, copied.group.name, copied.group.choke, copied.group.params, copied.members[0].params, copied.members[0].soundId]).toEqual([38, 'Pad 38', 2, { level: -6 }, { level: -3, cutoff: 900 }, 'tins']);
+  expect([
+    copied.key,
+    copied.group.name,
+    copied.group.choke,
+    copied.group.params,
+    copied.members[0].params,
+    copied.members[0].soundId,
+  ]).toEqual([38, 'Pad 38', 2, { level: -6 }, { level: -3, cutoff: 900 }, 'tins']);
 });
 
 test('pads with one number end one another, never themselves, and others not at all', () => {
-  const pad = (id: string, key: number, choke: number) => ({ ...newGroup(id, id, markAt(0)), choke, windows: [{ ...fullWindow('key'), low: key, high: key }] });
-  const engine = start({ layers: ['a', 'a', 'b', 'c'].map((groupId) => ({ groupId, params: { level: -20 } })), patch: { groups: [pad('a', 60, 1), pad('b', 62, 1), pad('c', 64, 0)] } });
-  const voices = (key: number) => { engine.handle(on(key)); render(engine, RATE / 10); return engine.voiceCount; };
+  const pad = (id: string, key: number, choke: number) => ({
+    ...newGroup(id, id, markAt(0)),
+    choke,
+    windows: [{ ...fullWindow('key'), low: key, high: key }],
+  });
+  const engine = start({
+    layers: ['a', 'a', 'b', 'c'].map((groupId) => ({ groupId, params: { level: -20 } })),
+    patch: { groups: [pad('a', 60, 1), pad('b', 62, 1), pad('c', 64, 0)] },
+  });
+  const voices = (key: number) => {
+    engine.handle(on(key));
+    render(engine, RATE / 10);
+    return engine.voiceCount;
+  };
   expect(voices(64)).toBe(1);
   expect(voices(60)).toBe(3);
   expect(voices(60)).toBe(5);

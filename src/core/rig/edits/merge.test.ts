@@ -4,10 +4,15 @@ import { faultOf } from '../read';
 import type { Rig } from '../schema';
 import { mergePatches, onlyUsed } from './merge';
 
-const ids = () => { let n = 0; return () => `new-${++n}`; };
+const ids = () => {
+  let n = 0;
+  return () => `new-${++n}`;
+};
 const sample = (id: string) => ({ id, name: `${id}.wav`, rate: 48000, channels: 1 as const, frames: 100 });
 const rigOf = (id: string, patchName: string, soundId: string, sampleId: string, soundName = 'Felt'): Rig => ({
-  ...newRig(id, id), samples: [sample(sampleId), sample('unused')], sounds: [newSound(soundId, soundName, [newZone(sampleId, 60)]), newSound('spare', 'Spare', [newZone('unused', 60)])],
+  ...newRig(id, id),
+  samples: [sample(sampleId), sample('unused')],
+  sounds: [newSound(soundId, soundName, [newZone(sampleId, 60)]), newSound('spare', 'Spare', [newZone('unused', 60)])],
   patches: [{ ...newPatch('p', patchName), layers: [newLayer('a', 'A', soundId, markAt(0))] }],
 });
 
@@ -21,12 +26,22 @@ test('a patch comes with its sounds and samples; the same sound and sample come 
   const here = rigOf('r', 'Low Tide', 's', 'x');
   const same = mergePatches(here, rigOf('o', 'Low Tide', 'other', 'x'), ['p'], ids());
   expect(faultOf(same.rig)).toBeUndefined();
-  expect(same).toMatchObject({ sounds: 0, sameSounds: 1, samples: 0, sameSamples: 1, patches: [{ id: 'new-1', name: 'Low Tide copy' }] });
+  expect(same).toMatchObject({
+    sounds: 0,
+    sameSounds: 1,
+    samples: 0,
+    sameSamples: 1,
+    patches: [{ id: 'new-1', name: 'Low Tide copy' }],
+  });
   expect(same.rig.patches[1].layers[0].soundId).toBe('s');
   const other = mergePatches(here, rigOf('o', 'High Tide', 's', 'y'), ['p'], ids());
   expect(faultOf(other.rig)).toBeUndefined();
   expect(other).toMatchObject({ sounds: 1, samples: 1 });
-  expect(other.rig.sounds.map(({ id, name }) => [id, name])).toEqual([['s', 'Felt'], ['spare', 'Spare'], [expect.stringMatching(/^new-/), 'Felt copy']]);
+  expect(other.rig.sounds.map(({ id, name }) => [id, name])).toEqual([
+    ['s', 'Felt'],
+    ['spare', 'Spare'],
+    [expect.stringMatching(/^new-/), 'Felt copy'],
+  ]);
   expect(other.rig.patches[1].layers[0].soundId).toBe(other.rig.sounds[2].id);
   // It joins no show by itself.
   expect(newToShow(other.rig).map(({ id }) => id)).toContain(other.rig.patches[1].id);

@@ -9,9 +9,28 @@ import { readChain, writeChain } from './chains';
 import { withCuts } from './cuts';
 import { groupLayers, ungroup } from './groups';
 import { deleteLayer, duplicateLayer } from './layers';
-import { addEffect, addPool, addSend, applyPreset, deleteConnection, deleteEffect, deletePool, moveEffect, putChain, setEffectParam, setEffectSteps, setOnFront, takeConnection, updateConnection, updateEffect } from './mix';
+import {
+  addEffect,
+  addPool,
+  addSend,
+  applyPreset,
+  deleteConnection,
+  deleteEffect,
+  deletePool,
+  moveEffect,
+  putChain,
+  setEffectParam,
+  setEffectSteps,
+  setOnFront,
+  takeConnection,
+  updateConnection,
+  updateEffect,
+} from './mix';
 
-const plain = (): Patch => ({ ...newPatch('p', 'p'), layers: ['a', 'b', 'c'].map((id, i) => newLayer(id, id.toUpperCase(), 's', markAt(i))) });
+const plain = (): Patch => ({
+  ...newPatch('p', 'p'),
+  layers: ['a', 'b', 'c'].map((id, i) => newLayer(id, id.toUpperCase(), 's', markAt(i))),
+});
 const rigWith = (patch: Patch): Rig => ({ ...newRig('r', 'r'), sounds: [newSound('s', 's')], patches: [patch] });
 const fault = (patch: Patch) => faultOf(rigWith(patch))?.message;
 const withEffect = (patch: Patch, place: string, kind: string) => addEffect(patch, place, kind)!.patch;
@@ -83,58 +102,131 @@ test('chains go out and come in as text; what is wrong in one is told with its p
   const patch = applyPreset(withEffect(withEffect(plain(), 'main', 'equaliser'), 'main', 'tape'), 'effect-2', 'worn');
   const { effects, name } = readChain(writeChain('mine', patch.main.effects));
   expect(name).toBe('mine');
-  expect(putChain(plain(), 'layer.b', effects).layers[1].effects.map(({ kind, params }) => [kind, params])).toEqual(patch.main.effects.map(({ kind, params }) => [kind, params]));
+  expect(putChain(plain(), 'layer.b', effects).layers[1].effects.map(({ kind, params }) => [kind, params])).toEqual(
+    patch.main.effects.map(({ kind, params }) => [kind, params]),
+  );
   expect(() => readChain('{')).toThrow(/cut off/);
   expect(() => readChain('{"kind":"other"}')).toThrow(/no chain/);
-  expect(() => readChain(writeChain('x', [{ ...patch.main.effects[1], params: { wow: 500 } }]))).toThrow(/effects\[0\]\.params\.wow: 500 is above 100/);
+  expect(() => readChain(writeChain('x', [{ ...patch.main.effects[1], params: { wow: 500 } }]))).toThrow(
+    /effects\[0\]\.params\.wow: 500 is above 100/,
+  );
 });
 
 test('cuts that make room stand first in their chains', () => {
-  const patch = withCuts(withEffect(plain(), 'layer.a', 'chorus'), [{ layerId: 'a', kind: 'low cut', hz: 200 }, { layerId: 'b', kind: 'high cut', hz: 900 }]);
+  const patch = withCuts(withEffect(plain(), 'layer.a', 'chorus'), [
+    { layerId: 'a', kind: 'low cut', hz: 200 },
+    { layerId: 'b', kind: 'high cut', hz: 900 },
+  ]);
   expect(chainOf(patch, 'layer.a')!.map(({ kind }) => kind)).toEqual(['equaliser', 'chorus']);
   expect(chainOf(patch, 'layer.b')![0].params).toMatchObject({ kind1: 2, frequency1: 900 });
 });
 
 test('a rig of version 5 learns a mix that does nothing; links that lead nowhere are refused with their place', () => {
   const { pools: _p, connections: _c, front: _f, takes: _t, backing: _b, ...rest } = plain();
-  const old = { ...rigWith(plain()), version: 5, patches: [{ ...rest, layers: rest.layers.map(({ effects: _, ...layer }) => layer), main: { level: -3 } }] };
+  const old = {
+    ...rigWith(plain()),
+    version: 5,
+    patches: [{ ...rest, layers: rest.layers.map(({ effects: _, ...layer }) => layer), main: { level: -3 } }],
+  };
   const read = readRig(JSON.parse(JSON.stringify(old)));
   expect(read.patches[0]).toMatchObject({ pools: [], connections: [], main: { level: -3, width: 100, effects: [] } });
-  const loose = { ...plain(), connections: [{ id: 'x', kind: 'send' as const, from: 'layer.a', to: 'pool.gone', level: 0, on: true, tap: 'after' as const }] };
-  expect(brokenLink(rigWith(loose))).toEqual({ place: 'patches[0].connections[0].to', problem: 'there is no pool.gone' });
-  expect(() => readRig(JSON.parse(JSON.stringify(rigWith({ ...plain(), main: { level: 0, width: 100, effects: [{ id: 'e', kind: 'magic', on: true, params: {}, steps: [], listens: null, sampleId: null }] } }))))).toThrow(/main\.effects\[0\]\.kind/);
+  const loose = {
+    ...plain(),
+    connections: [
+      { id: 'x', kind: 'send' as const, from: 'layer.a', to: 'pool.gone', level: 0, on: true, tap: 'after' as const },
+    ],
+  };
+  expect(brokenLink(rigWith(loose))).toEqual({
+    place: 'patches[0].connections[0].to',
+    problem: 'there is no pool.gone',
+  });
+  expect(() =>
+    readRig(
+      JSON.parse(
+        JSON.stringify(
+          rigWith({
+            ...plain(),
+            main: {
+              level: 0,
+              width: 100,
+              effects: [{ id: 'e', kind: 'magic', on: true, params: {}, steps: [], listens: null, sampleId: null }],
+            },
+          }),
+        ),
+      ),
+    ),
+  ).toThrow(/main\.effects\[0\]\.kind/);
 });
 
 test('any row of edits leaves a rig that can be read again, and a mix without circles', () => {
-  const edits = fc.array(fc.tuple(fc.integer({ min: 0, max: 13 }), fc.nat(40), fc.nat(40), fc.double({ min: -80, max: 80, noNaN: true })), { maxLength: 30 });
-  fc.assert(fc.property(edits, (list) => {
-    let patch = plain();
-    let n = 0;
-    for (const [what, x, y, value] of list) {
-      const places = placesIn(patch);
-      const at = places[x % places.length], to = places[y % places.length];
-      const all = effectsIn(patch);
-      const effect = all[x % Math.max(1, all.length)]?.effect;
-      const connections = connectionsOf(patch);
-      const connection = connections[x % connections.length];
-      const kind = EFFECTS[y % EFFECTS.length];
-      switch (what) {
-        case 0: case 1: patch = addEffect(patch, at, kind.id)?.patch ?? patch; break;
-        case 2: if (effect) patch = deleteEffect(patch, effect.id); break;
-        case 3: if (effect) patch = moveEffect(patch, effect.id, to, y % 4); break;
-        case 4: if (effect) patch = setEffectParam(patch, effect.id, Object.keys(EFFECTS.find(({ id }) => id === effect.kind)!.parameters)[y % 5] ?? 'mix', value); break;
-        case 5: patch = addPool(patch, `pool-${++n}`, kind.id)?.patch ?? patch; break;
-        case 6: patch = addSend(patch, at, to); break;
-        case 7: if (connection) patch = takeConnection(patch, connection.id, to); break;
-        case 8: if (connection) patch = updateConnection(patch, connection.id, { level: value, on: y % 2 === 0 }); break;
-        case 9: if (patch.pools.length > 0) patch = deletePool(patch, patch.pools[y % patch.pools.length].id); break;
-        case 10: patch = groupLayers(patch, [patch.layers[x % patch.layers.length]?.id ?? ''], `group-${++n}`, 'g'); break;
-        case 11: if (patch.layers.length > 1) patch = deleteLayer(patch, patch.layers[y % patch.layers.length].id); break;
-        case 12: if (effect) patch = updateEffect(patch, effect.id, { listens: patch.layers[y % patch.layers.length].id }); break;
-        default: if (effect) patch = setOnFront(patch, `${effect.kind}.${effect.id}.mix`, y % 2 === 0);
+  const edits = fc.array(
+    fc.tuple(fc.integer({ min: 0, max: 13 }), fc.nat(40), fc.nat(40), fc.double({ min: -80, max: 80, noNaN: true })),
+    { maxLength: 30 },
+  );
+  fc.assert(
+    fc.property(edits, (list) => {
+      let patch = plain();
+      let n = 0;
+      for (const [what, x, y, value] of list) {
+        const places = placesIn(patch);
+        const at = places[x % places.length],
+          to = places[y % places.length];
+        const all = effectsIn(patch);
+        const effect = all[x % Math.max(1, all.length)]?.effect;
+        const connections = connectionsOf(patch);
+        const connection = connections[x % connections.length];
+        const kind = EFFECTS[y % EFFECTS.length];
+        switch (what) {
+          case 0:
+          case 1:
+            patch = addEffect(patch, at, kind.id)?.patch ?? patch;
+            break;
+          case 2:
+            if (effect) patch = deleteEffect(patch, effect.id);
+            break;
+          case 3:
+            if (effect) patch = moveEffect(patch, effect.id, to, y % 4);
+            break;
+          case 4:
+            if (effect)
+              patch = setEffectParam(
+                patch,
+                effect.id,
+                Object.keys(EFFECTS.find(({ id }) => id === effect.kind)!.parameters)[y % 5] ?? 'mix',
+                value,
+              );
+            break;
+          case 5:
+            patch = addPool(patch, `pool-${++n}`, kind.id)?.patch ?? patch;
+            break;
+          case 6:
+            patch = addSend(patch, at, to);
+            break;
+          case 7:
+            if (connection) patch = takeConnection(patch, connection.id, to);
+            break;
+          case 8:
+            if (connection) patch = updateConnection(patch, connection.id, { level: value, on: y % 2 === 0 });
+            break;
+          case 9:
+            if (patch.pools.length > 0) patch = deletePool(patch, patch.pools[y % patch.pools.length].id);
+            break;
+          case 10:
+            patch = groupLayers(patch, [patch.layers[x % patch.layers.length]?.id ?? ''], `group-${++n}`, 'g');
+            break;
+          case 11:
+            if (patch.layers.length > 1) patch = deleteLayer(patch, patch.layers[y % patch.layers.length].id);
+            break;
+          case 12:
+            if (effect) patch = updateEffect(patch, effect.id, { listens: patch.layers[y % patch.layers.length].id });
+            break;
+          default:
+            if (effect) patch = setOnFront(patch, `${effect.kind}.${effect.id}.mix`, y % 2 === 0);
+        }
+        if (circleIn(patch)) return false;
       }
-      if (circleIn(patch)) return false;
-    }
-    return fault(patch) === undefined;
-  }), { numRuns: 120 });
+      return fault(patch) === undefined;
+    }),
+    { numRuns: 120 },
+  );
 });

@@ -3,19 +3,46 @@ import { parseSource, type SourceId } from '../../space/source';
 import { fullWindow, moverParam, newMover, newRoute, vibratoRoute } from '../defaults';
 import { type BuiltIn, depthFor, isTwoSided, readsSource, restOfTarget, secondJobs, type SecondJob } from '../moves';
 import { freeId, heldName } from '../names';
-import { parseTarget, SECTIONS, toNormal, XY_PARAMETERS, type GroupParameterId, type LayerParameterId, type PoolParameterId, type TargetId, type XyParameterId } from '../parameters';
+import {
+  parseTarget,
+  SECTIONS,
+  toNormal,
+  XY_PARAMETERS,
+  type GroupParameterId,
+  type LayerParameterId,
+  type PoolParameterId,
+  type TargetId,
+  type XyParameterId,
+} from '../parameters';
 import { setEffectParam, setPoolParam, updateConnection } from './mix';
-import { MOST_MOVERS, type Anchor, type Layer, type LayerWindow, type Macro, type Mover, type Patch, type Route, type XyPad } from '../schema';
+import {
+  MOST_MOVERS,
+  type Anchor,
+  type Layer,
+  type LayerWindow,
+  type Macro,
+  type Mover,
+  type Patch,
+  type Route,
+  type XyPad,
+} from '../schema';
 import { setGroupParam, updateGroup } from './groups';
 import { duplicateLayer, setParam, updateLayer } from './layers';
 import { setWindow } from './windows';
 
-/** Edits of what moves what: pure functions from patch to patch. What there is no room for, or no such thing, leaves the patch as it is. */
+/**
+ * Edits of what moves what: pure functions from patch to patch. What there is no room for, or no such thing, leaves the
+ * patch as it is.
+ */
 
 const held = (value: number, low: number, high: number): number => Math.min(high, Math.max(low, value));
-const firstFree = (used: readonly number[], most: number): number | undefined => Array.from({ length: most }, (_, i) => i + 1).find((n) => !used.includes(n));
+const firstFree = (used: readonly number[], most: number): number | undefined =>
+  Array.from({ length: most }, (_, i) => i + 1).find((n) => !used.includes(n));
 
-/** How far a route moves its target at first: a third of its range, and inward where the target rests too near its end to be moved that far outward. */
+/**
+ * How far a route moves its target at first: a third of its range, and inward where the target rests too near its end
+ * to be moved that far outward.
+ */
 const FIRST_DEPTH = 1 / 3;
 export function firstDepth(patch: Patch, source: Route['source'], target: TargetId): number {
   const rest = restOfTarget(patch, target);
@@ -26,16 +53,27 @@ export function firstDepth(patch: Patch, source: Route['source'], target: Target
 }
 
 /** Routes from one source to several targets at once, each as deep as it is at first. */
-export const connectAll = (patch: Patch, source: Route['source'], targets: readonly TargetId[]): Patch => targets.reduce((left, target) => connect(left, source, target, firstDepth(left, source, target)), patch);
+export const connectAll = (patch: Patch, source: Route['source'], targets: readonly TargetId[]): Patch =>
+  targets.reduce((left, target) => connect(left, source, target, firstDepth(left, source, target)), patch);
 
 /** The same parameter of several layers, where it is one of a layer that is chosen together with others. */
 export function targetsTogether(target: TargetId, chosen: readonly string[]): TargetId[] {
   const parsed = parseTarget(target);
-  return parsed?.kind === 'layer' && chosen.length > 1 && chosen.includes(parsed.layerId) ? chosen.map((id) => `layer.${id}.${parsed.parameter.id}`) : [target];
+  return parsed?.kind === 'layer' && chosen.length > 1 && chosen.includes(parsed.layerId)
+    ? chosen.map((id) => `layer.${id}.${parsed.parameter.id}`)
+    : [target];
 }
 
-/** A new source where it is wanted: a macro or a mover, and routes from it, in one step. Undefined where there is no room for another. */
-export function connectNew(patch: Patch, kind: 'macro' | MoverKindId, name: string, targets: readonly TargetId[]): Patch | undefined {
+/**
+ * A new source where it is wanted: a macro or a mover, and routes from it, in one step. Undefined where there is no
+ * room for another.
+ */
+export function connectNew(
+  patch: Patch,
+  kind: 'macro' | MoverKindId,
+  name: string,
+  targets: readonly TargetId[],
+): Patch | undefined {
   const made = kind === 'macro' ? addMacro(patch, name) : addMover(patch, kind, name);
   return made && connectAll(made.patch, `${kind}.${made.number}`, targets);
 }
@@ -43,23 +81,42 @@ export function connectNew(patch: Patch, kind: 'macro' | MoverKindId, name: stri
 /** A route from a source to a target; where there is one already, its depth is set. */
 export function connect(patch: Patch, source: Route['source'], target: TargetId, depth: number): Patch {
   if (!parseTarget(target) || Number.isNaN(depth)) return patch;
-  const same = patch.routes.find((route) => route.target === target && (typeof source === 'string' ? route.source === source : typeof route.source !== 'string' && route.source.formula === source.formula));
+  const same = patch.routes.find(
+    (route) =>
+      route.target === target &&
+      (typeof source === 'string'
+        ? route.source === source
+        : typeof route.source !== 'string' && route.source.formula === source.formula),
+  );
   if (same) return updateRoute(patch, same.id, { depth: held(depth, -1, 1), on: true });
-  return { ...patch, routes: [...patch.routes, newRoute(freeId('route', patch.routes), source, target, held(depth, -1, 1))] };
+  return {
+    ...patch,
+    routes: [...patch.routes, newRoute(freeId('route', patch.routes), source, target, held(depth, -1, 1))],
+  };
 }
 
-export const updateRoute = (patch: Patch, routeId: string, change: Partial<Omit<Route, 'id'>>): Patch =>
-  ({ ...patch, routes: patch.routes.map((route) => (route.id === routeId ? { ...route, ...change, depth: held(change.depth ?? route.depth, -1, 1) } : route)) });
+export const updateRoute = (patch: Patch, routeId: string, change: Partial<Omit<Route, 'id'>>): Patch => ({
+  ...patch,
+  routes: patch.routes.map((route) =>
+    route.id === routeId ? { ...route, ...change, depth: held(change.depth ?? route.depth, -1, 1) } : route,
+  ),
+});
 
-export const deleteRoute = (patch: Patch, routeId: string): Patch => ({ ...patch, routes: patch.routes.filter((route) => route.id !== routeId) });
+export const deleteRoute = (patch: Patch, routeId: string): Patch => ({
+  ...patch,
+  routes: patch.routes.filter((route) => route.id !== routeId),
+});
 
 /** What a route scales its depth by; undefined: nothing. */
 export function scaleRoute(patch: Patch, routeId: string, scaledBy: SourceId | undefined): Patch {
-  return { ...patch, routes: patch.routes.map((route) => {
-    if (route.id !== routeId) return route;
-    const { scaledBy: _, ...rest } = route;
-    return scaledBy === undefined ? rest : { ...rest, scaledBy };
-  }) };
+  return {
+    ...patch,
+    routes: patch.routes.map((route) => {
+      if (route.id !== routeId) return route;
+      const { scaledBy: _, ...rest } = route;
+      return scaledBy === undefined ? rest : { ...rest, scaledBy };
+    }),
+  };
 }
 
 /** The reach of a route in its target's unit: moves where the target rests, and the depth. */
@@ -78,16 +135,32 @@ export function setRest(patch: Patch, id: TargetId, value: number): Patch {
   const { low, high } = target.parameter;
   const inside = held(value, low, high);
   switch (target.kind) {
-    case 'layer': return setParam(patch, target.layerId, target.parameter.id as LayerParameterId, value);
-    case 'group': return setGroupParam(patch, target.groupId, target.parameter.id as GroupParameterId, value);
-    case 'main': return { ...patch, main: { ...patch.main, [target.parameter.id]: inside } };
-    case 'pool': return setPoolParam(patch, target.id, target.parameter.id as PoolParameterId, value);
-    case 'connection': return updateConnection(patch, target.id, { level: inside });
-    case 'effect': return setEffectParam(patch, target.id, target.parameter.id, value);
-    case 'macro': return { ...patch, macros: patch.macros.map((macro) => (macro.number === target.number ? { ...macro, value: inside } : macro)) };
-    case 'blend': return { ...patch, blends: patch.blends.map((blend) => (blend.number === target.number ? { ...blend, value: inside } : blend)) };
-    case 'xy': return setXyParam(patch, target.number, target.parameter.id as XyParameterId, value);
-    default: return setMoverParam(patch, target.kind, target.number, target.parameter.id, value);
+    case 'layer':
+      return setParam(patch, target.layerId, target.parameter.id as LayerParameterId, value);
+    case 'group':
+      return setGroupParam(patch, target.groupId, target.parameter.id as GroupParameterId, value);
+    case 'main':
+      return { ...patch, main: { ...patch.main, [target.parameter.id]: inside } };
+    case 'pool':
+      return setPoolParam(patch, target.id, target.parameter.id as PoolParameterId, value);
+    case 'connection':
+      return updateConnection(patch, target.id, { level: inside });
+    case 'effect':
+      return setEffectParam(patch, target.id, target.parameter.id, value);
+    case 'macro':
+      return {
+        ...patch,
+        macros: patch.macros.map((macro) => (macro.number === target.number ? { ...macro, value: inside } : macro)),
+      };
+    case 'blend':
+      return {
+        ...patch,
+        blends: patch.blends.map((blend) => (blend.number === target.number ? { ...blend, value: inside } : blend)),
+      };
+    case 'xy':
+      return setXyParam(patch, target.number, target.parameter.id as XyParameterId, value);
+    default:
+      return setMoverParam(patch, target.kind, target.number, target.parameter.id, value);
   }
 }
 
@@ -95,12 +168,24 @@ export function setRest(patch: Patch, id: TargetId, value: number): Patch {
 
 /** A macro under the first free number, and that number; undefined where there are sixteen. */
 export function addMacro(patch: Patch, name: string, value = 0): { patch: Patch; number: number } | undefined {
-  const number = firstFree(patch.macros.map((macro) => macro.number), 16);
-  return number === undefined ? undefined : { number, patch: { ...patch, macros: [...patch.macros, { number, name: heldName(name), value, style: 'strip' }] } };
+  const number = firstFree(
+    patch.macros.map((macro) => macro.number),
+    16,
+  );
+  return number === undefined
+    ? undefined
+    : {
+        number,
+        patch: { ...patch, macros: [...patch.macros, { number, name: heldName(name), value, style: 'strip' }] },
+      };
 }
 
-export const updateMacro = (patch: Patch, number: number, change: Partial<Omit<Macro, 'number'>>): Patch =>
-  ({ ...patch, macros: patch.macros.map((macro) => (macro.number === number ? { ...macro, ...change, name: heldName(change.name ?? macro.name) } : macro)) });
+export const updateMacro = (patch: Patch, number: number, change: Partial<Omit<Macro, 'number'>>): Patch => ({
+  ...patch,
+  macros: patch.macros.map((macro) =>
+    macro.number === number ? { ...macro, ...change, name: heldName(change.name ?? macro.name) } : macro,
+  ),
+});
 
 export function moveMacro(patch: Patch, number: number, to: number): Patch {
   const moved = patch.macros.find((macro) => macro.number === number);
@@ -109,20 +194,43 @@ export function moveMacro(patch: Patch, number: number, to: number): Patch {
   return { ...patch, macros: [...others.slice(0, to), moved, ...others.slice(to)] };
 }
 
-export const deleteMacro = (patch: Patch, number: number): Patch => ({ ...withoutSource(patch, `macro.${number}`, `macro.${number}`), macros: patch.macros.filter((macro) => macro.number !== number) });
+export const deleteMacro = (patch: Patch, number: number): Patch => ({
+  ...withoutSource(patch, `macro.${number}`, `macro.${number}`),
+  macros: patch.macros.filter((macro) => macro.number !== number),
+});
 
-export const namePage = (patch: Patch, page: number, name: string): Patch =>
-  ({ ...patch, macroPages: Array.from({ length: Math.max(patch.macroPages.length, page + 1) }, (_, i) => (i === page ? heldName(name) : patch.macroPages[i] ?? '')) });
+export const namePage = (patch: Patch, page: number, name: string): Patch => ({
+  ...patch,
+  macroPages: Array.from({ length: Math.max(patch.macroPages.length, page + 1) }, (_, i) =>
+    i === page ? heldName(name) : (patch.macroPages[i] ?? ''),
+  ),
+});
 
-/** Without the routes from and to something, and without the windows that look at it. `source` and `target` are ids or the beginnings of ids that end in a dot. */
+/**
+ * Without the routes from and to something, and without the windows that look at it. `source` and `target` are ids or
+ * the beginnings of ids that end in a dot.
+ */
 function withoutSource(patch: Patch, source: string, target: string): Patch {
-  const isIt = (id: string | undefined, what: string) => id !== undefined && (id === what || (what.endsWith('.') && id.startsWith(what)));
+  const isIt = (id: string | undefined, what: string) =>
+    id !== undefined && (id === what || (what.endsWith('.') && id.startsWith(what)));
   return {
     ...patch,
-    routes: patch.routes.filter((route) => !readsSource(route, source) && !isIt(route.target, target) && !isIt(route.target, `${target}.`)),
-    layers: patch.layers.map((layer) => (layer.windows.some((window) => isIt(window.source, source)) ? { ...layer, windows: layer.windows.filter((window) => !isIt(window.source, source)) } : layer)),
-    groups: patch.groups.map((group) => (group.windows.some((window) => isIt(window.source, source)) ? { ...group, windows: group.windows.filter((window) => !isIt(window.source, source)) } : group)),
-    movers: patch.movers.map((mover) => (mover.kind === 'hold' && isIt(mover.follows, source) ? { ...mover, follows: 'random' } : mover)),
+    routes: patch.routes.filter(
+      (route) => !readsSource(route, source) && !isIt(route.target, target) && !isIt(route.target, `${target}.`),
+    ),
+    layers: patch.layers.map((layer) =>
+      layer.windows.some((window) => isIt(window.source, source))
+        ? { ...layer, windows: layer.windows.filter((window) => !isIt(window.source, source)) }
+        : layer,
+    ),
+    groups: patch.groups.map((group) =>
+      group.windows.some((window) => isIt(window.source, source))
+        ? { ...group, windows: group.windows.filter((window) => !isIt(window.source, source)) }
+        : group,
+    ),
+    movers: patch.movers.map((mover) =>
+      mover.kind === 'hold' && isIt(mover.follows, source) ? { ...mover, follows: 'random' } : mover,
+    ),
   };
 }
 
@@ -130,86 +238,204 @@ function withoutSource(patch: Patch, source: string, target: string): Patch {
 
 /** A mover of a kind under the first free number of its kind. */
 export function addMover(patch: Patch, kind: MoverKindId, name: string): { patch: Patch; number: number } | undefined {
-  const number = firstFree(patch.movers.filter((mover) => mover.kind === kind).map((mover) => mover.number), 16);
+  const number = firstFree(
+    patch.movers.filter((mover) => mover.kind === kind).map((mover) => mover.number),
+    16,
+  );
   if (number === undefined || patch.movers.length >= MOST_MOVERS) return undefined;
   return { number, patch: { ...patch, movers: [...patch.movers, newMover(kind, number, heldName(name))] } };
 }
 
-export const updateMover = (patch: Patch, kind: MoverKindId, number: number, change: Partial<Omit<Mover, 'kind' | 'number'>>): Patch =>
-  ({ ...patch, movers: patch.movers.map((mover) => (mover.kind === kind && mover.number === number ? { ...mover, ...change, name: heldName(change.name ?? mover.name) } : mover)) });
+export const updateMover = (
+  patch: Patch,
+  kind: MoverKindId,
+  number: number,
+  change: Partial<Omit<Mover, 'kind' | 'number'>>,
+): Patch => ({
+  ...patch,
+  movers: patch.movers.map((mover) =>
+    mover.kind === kind && mover.number === number
+      ? { ...mover, ...change, name: heldName(change.name ?? mover.name) }
+      : mover,
+  ),
+});
 
 export function setMoverParam(patch: Patch, kind: MoverKindId, number: number, id: string, value: number): Patch {
   const parameter = SECTIONS[kind][id];
   const mover = patch.movers.find((candidate) => candidate.kind === kind && candidate.number === number);
   if (!parameter || !mover || Number.isNaN(value)) return patch;
-  const inside = parameter.law === 'steps' ? Math.round(held(value, parameter.low, parameter.high)) : held(value, parameter.low, parameter.high);
+  const inside =
+    parameter.law === 'steps'
+      ? Math.round(held(value, parameter.low, parameter.high))
+      : held(value, parameter.low, parameter.high);
   if (moverParam(mover, id) === inside) return patch;
   const { [id]: _, ...others } = mover.params;
-  return updateMover(patch, kind, number, { params: inside === parameter.default ? others : { ...others, [id]: inside } });
+  return updateMover(patch, kind, number, {
+    params: inside === parameter.default ? others : { ...others, [id]: inside },
+  });
 }
 
 /** The points of a contour, held within the plane and in order; the first at its beginning, the last at its end. */
 export function setPoints(patch: Patch, number: number, points: Mover['points']): Patch {
-  const inside = points.slice(0, MOST_POINTS).map(([x, y, bend]) => [held(x, 0, 1), held(y, -1, 1), held(bend, -1, 1)] as const).sort((a, b) => a[0] - b[0]);
-  return updateMover(patch, 'contour', number, { points: inside.map(([x, y, bend], i) => [i === 0 ? 0 : i === inside.length - 1 ? 1 : x, y, bend] as const) });
+  const inside = points
+    .slice(0, MOST_POINTS)
+    .map(([x, y, bend]) => [held(x, 0, 1), held(y, -1, 1), held(bend, -1, 1)] as const)
+    .sort((a, b) => a[0] - b[0]);
+  return updateMover(patch, 'contour', number, {
+    points: inside.map(([x, y, bend], i) => [i === 0 ? 0 : i === inside.length - 1 ? 1 : x, y, bend] as const),
+  });
 }
 
-export const setValues = (patch: Patch, number: number, values: readonly number[]): Patch => updateMover(patch, 'steps', number, { values: values.slice(0, MOST_STEPS).map((value) => held(value, -1, 1)) });
+export const setValues = (patch: Patch, number: number, values: readonly number[]): Patch =>
+  updateMover(patch, 'steps', number, { values: values.slice(0, MOST_STEPS).map((value) => held(value, -1, 1)) });
 
 export const deleteMover = (patch: Patch, kind: MoverKindId, number: number): Patch => {
   const left = withoutSource(patch, `${kind}.${number}`, `${kind}.${number}`);
   return { ...left, movers: left.movers.filter((mover) => !(mover.kind === kind && mover.number === number)) };
 };
 
-/** Only what one source moves, or one route (by its id), is left moving: all other routes and movers rest, until they are put back. Not an edit of what is kept: for hearing. */
+/**
+ * Only what one source moves, or one route (by its id), is left moving: all other routes and movers rest, until they
+ * are put back. Not an edit of what is kept: for hearing.
+ */
 export const alone = (patch: Patch, source: SourceId): Patch => ({
-  ...patch, routes: patch.routes.map((route) => (route.id === source || readsSource(route, source, false) ? route : { ...route, on: false })),
-  xyPads: patch.xyPads.map((pad) => (source.startsWith(`xy.${pad.number}.`) ? pad : { ...pad, motion: 'hand' as const })),
+  ...patch,
+  routes: patch.routes.map((route) =>
+    route.id === source || readsSource(route, source, false) ? route : { ...route, on: false },
+  ),
+  xyPads: patch.xyPads.map((pad) =>
+    source.startsWith(`xy.${pad.number}.`) ? pad : { ...pad, motion: 'hand' as const },
+  ),
 });
 
 // XY pads
 
-export function addPad(patch: Patch, name: string, anchors: readonly Anchor[] = []): { patch: Patch; number: number } | undefined {
-  const number = firstFree(patch.xyPads.map((pad) => pad.number), 4);
-  return number === undefined ? undefined : { number, patch: { ...patch, xyPads: [...patch.xyPads, { number, name: heldName(name), x: 0.5, y: 0.5, motion: 'hand', anchors: [...anchors], path: [], params: {} }] } };
+export function addPad(
+  patch: Patch,
+  name: string,
+  anchors: readonly Anchor[] = [],
+): { patch: Patch; number: number } | undefined {
+  const number = firstFree(
+    patch.xyPads.map((pad) => pad.number),
+    4,
+  );
+  return number === undefined
+    ? undefined
+    : {
+        number,
+        patch: {
+          ...patch,
+          xyPads: [
+            ...patch.xyPads,
+            {
+              number,
+              name: heldName(name),
+              x: 0.5,
+              y: 0.5,
+              motion: 'hand',
+              anchors: [...anchors],
+              path: [],
+              params: {},
+            },
+          ],
+        },
+      };
 }
 
-/** Two to eight layers, or groups, spread over a pad of their own, an anchor each: in the corners where there are four, around it where there are more or fewer. In the middle all play at equal power. */
-export function spreadOverPad(patch: Patch, layerIds: readonly string[], name: string): { patch: Patch; number: number } | undefined {
-  const layers = layerIds.flatMap((id): { id: string; name: string }[] => [patch.layers.find((layer) => layer.id === id) ?? patch.groups.find((group) => group.id === id)].filter((each) => each !== undefined)).slice(0, 8);
+/**
+ * Two to eight layers, or groups, spread over a pad of their own, an anchor each: in the corners where there are four,
+ * around it where there are more or fewer. In the middle all play at equal power.
+ */
+export function spreadOverPad(
+  patch: Patch,
+  layerIds: readonly string[],
+  name: string,
+): { patch: Patch; number: number } | undefined {
+  const layers = layerIds
+    .flatMap((id): { id: string; name: string }[] =>
+      [patch.layers.find((layer) => layer.id === id) ?? patch.groups.find((group) => group.id === id)].filter(
+        (each) => each !== undefined,
+      ),
+    )
+    .slice(0, 8);
   if (layers.length < 2) return undefined;
-  const places = layers.length === 2 ? [[0, 0.5], [1, 0.5]] : layers.length === 4 ? [[0, 1], [1, 1], [1, 0], [0, 0]]
-    : layers.map((_, i) => [0.5 + 0.5 * Math.sin((2 * Math.PI * i) / layers.length), 0.5 + 0.5 * Math.cos((2 * Math.PI * i) / layers.length)]);
-  const made = addPad(patch, name, layers.map((layer, i) => ({ name: layer.name, x: places[i][0], y: places[i][1], layerId: layer.id })));
-  return made && { number: made.number, patch: layers.reduce<Patch>((left, layer, i) => setAnchorWindow(left, layer.id, made.number, i + 1), made.patch) };
+  const places =
+    layers.length === 2
+      ? [
+          [0, 0.5],
+          [1, 0.5],
+        ]
+      : layers.length === 4
+        ? [
+            [0, 1],
+            [1, 1],
+            [1, 0],
+            [0, 0],
+          ]
+        : layers.map((_, i) => [
+            0.5 + 0.5 * Math.sin((2 * Math.PI * i) / layers.length),
+            0.5 + 0.5 * Math.cos((2 * Math.PI * i) / layers.length),
+          ]);
+  const made = addPad(
+    patch,
+    name,
+    layers.map((layer, i) => ({ name: layer.name, x: places[i][0], y: places[i][1], layerId: layer.id })),
+  );
+  return (
+    made && {
+      number: made.number,
+      patch: layers.reduce<Patch>((left, layer, i) => setAnchorWindow(left, layer.id, made.number, i + 1), made.patch),
+    }
+  );
 }
 
 /** The window of a layer, or of a group, on the share of an anchor. */
 function setAnchorWindow(patch: Patch, ownerId: string, number: number, part: number): Patch {
   const window: LayerWindow = { ...fullWindow(`xy.${number}.anchor.${part}`), fadeIn: 1, shape: 'root' };
-  return updateGroup(setWindow(patch, ownerId, window), ownerId, (group) => ({ ...group, windows: [...group.windows.filter(({ source }) => source !== window.source), window] }));
+  return updateGroup(setWindow(patch, ownerId, window), ownerId, (group) => ({
+    ...group,
+    windows: [...group.windows.filter(({ source }) => source !== window.source), window],
+  }));
 }
 
-export const updatePad = (patch: Patch, number: number, change: Partial<Omit<XyPad, 'number'>>): Patch =>
-  ({ ...patch, xyPads: patch.xyPads.map((pad) => (pad.number === number ? { ...pad, ...change, name: heldName(change.name ?? pad.name) } : pad)) });
+export const updatePad = (patch: Patch, number: number, change: Partial<Omit<XyPad, 'number'>>): Patch => ({
+  ...patch,
+  xyPads: patch.xyPads.map((pad) =>
+    pad.number === number ? { ...pad, ...change, name: heldName(change.name ?? pad.name) } : pad,
+  ),
+});
 
 export function setXyParam(patch: Patch, number: number, id: XyParameterId, value: number): Patch {
   const { low, high } = XY_PARAMETERS[id];
   const pad = patch.xyPads.find((candidate) => candidate.number === number);
   if (!pad || Number.isNaN(value)) return patch;
-  return updatePad(patch, number, id === 'x' || id === 'y' ? { [id]: held(value, low, high) } : { params: { ...pad.params, [id]: held(value, low, high) } });
+  return updatePad(
+    patch,
+    number,
+    id === 'x' || id === 'y'
+      ? { [id]: held(value, low, high) }
+      : { params: { ...pad.params, [id]: held(value, low, high) } },
+  );
 }
 
 export const moveAnchor = (patch: Patch, number: number, at: number, x: number, y: number): Patch => {
   const pad = patch.xyPads.find((candidate) => candidate.number === number);
-  return pad ? updatePad(patch, number, { anchors: pad.anchors.map((anchor, i) => (i === at ? { ...anchor, x: held(x, 0, 1), y: held(y, 0, 1) } : anchor)) }) : patch;
+  return pad
+    ? updatePad(patch, number, {
+        anchors: pad.anchors.map((anchor, i) =>
+          i === at ? { ...anchor, x: held(x, 0, 1), y: held(y, 0, 1) } : anchor,
+        ),
+      })
+    : patch;
 };
 
 /** An anchor more, for a layer or a group where one is named. */
 export function addAnchor(patch: Patch, number: number, anchor: Anchor): Patch {
   const pad = patch.xyPads.find((candidate) => candidate.number === number);
   if (!pad || pad.anchors.length >= 8) return patch;
-  const added = updatePad(patch, number, { anchors: [...pad.anchors, { ...anchor, x: held(anchor.x, 0, 1), y: held(anchor.y, 0, 1) }] });
+  const added = updatePad(patch, number, {
+    anchors: [...pad.anchors, { ...anchor, x: held(anchor.x, 0, 1), y: held(anchor.y, 0, 1) }],
+  });
   return anchor.layerId ? setAnchorWindow(added, anchor.layerId, number, pad.anchors.length + 1) : added;
 }
 
@@ -223,12 +449,26 @@ export function deleteAnchor(patch: Patch, number: number, at: number): Patch {
     const source = parseSource(id);
     return source?.kind === 'xyAnchor' && source.index === number && source.part > at + 1 ? name(source.part - 1) : id;
   };
-  return updatePad({
-    ...left,
-    routes: left.routes.map((route) => ({ ...route, source: typeof route.source === 'string' ? renamed(route.source) : route.source, ...(route.scaledBy ? { scaledBy: renamed(route.scaledBy) } : {}) })),
-    layers: left.layers.map((layer) => ({ ...layer, windows: layer.windows.map((window) => ({ ...window, source: renamed(window.source) })) })),
-    groups: left.groups.map((group) => ({ ...group, windows: group.windows.map((window) => ({ ...window, source: renamed(window.source) })) })),
-  }, number, { anchors: pad.anchors.filter((_, i) => i !== at) });
+  return updatePad(
+    {
+      ...left,
+      routes: left.routes.map((route) => ({
+        ...route,
+        source: typeof route.source === 'string' ? renamed(route.source) : route.source,
+        ...(route.scaledBy ? { scaledBy: renamed(route.scaledBy) } : {}),
+      })),
+      layers: left.layers.map((layer) => ({
+        ...layer,
+        windows: layer.windows.map((window) => ({ ...window, source: renamed(window.source) })),
+      })),
+      groups: left.groups.map((group) => ({
+        ...group,
+        windows: group.windows.map((window) => ({ ...window, source: renamed(window.source) })),
+      })),
+    },
+    number,
+    { anchors: pad.anchors.filter((_, i) => i !== at) },
+  );
 }
 
 export const deletePad = (patch: Patch, number: number): Patch => {
@@ -239,23 +479,49 @@ export const deletePad = (patch: Patch, number: number): Patch => {
 // Blends
 
 /** A blend of two or more layers along one line: each fades into the next at constant power. */
-export function blendLayers(patch: Patch, layerIds: readonly string[], name: string): { patch: Patch; number: number } | undefined {
+export function blendLayers(
+  patch: Patch,
+  layerIds: readonly string[],
+  name: string,
+): { patch: Patch; number: number } | undefined {
   const layers = layerIds.flatMap((id) => patch.layers.find((layer) => layer.id === id) ?? []);
-  const number = firstFree(patch.blends.map((blend) => blend.number), 8);
+  const number = firstFree(
+    patch.blends.map((blend) => blend.number),
+    8,
+  );
   if (layers.length < 2 || number === undefined) return undefined;
   const step = 1 / (layers.length - 1);
   const made: Patch = { ...patch, blends: [...patch.blends, { number, name: heldName(name), value: 0.5 }] };
   return {
     number,
-    patch: layers.reduce((left, layer, i) => setWindow(left, layer.id, {
-      ...fullWindow(`blend.${number}`), shape: 'root',
-      low: i === 0 ? 0 : (i - 1) * step, fadeIn: i === 0 ? 0 : step, high: i === layers.length - 1 ? 1 : (i + 1) * step, fadeOut: i === layers.length - 1 ? 0 : step,
-    }), made),
+    patch: layers.reduce(
+      (left, layer, i) =>
+        setWindow(left, layer.id, {
+          ...fullWindow(`blend.${number}`),
+          shape: 'root',
+          low: i === 0 ? 0 : (i - 1) * step,
+          fadeIn: i === 0 ? 0 : step,
+          high: i === layers.length - 1 ? 1 : (i + 1) * step,
+          fadeOut: i === layers.length - 1 ? 0 : step,
+        }),
+      made,
+    ),
   };
 }
 
-export const updateBlend = (patch: Patch, number: number, change: { name?: string; value?: number }): Patch =>
-  ({ ...patch, blends: patch.blends.map((blend) => (blend.number === number ? { ...blend, ...change, value: held(change.value ?? blend.value, 0, 1), name: heldName(change.name ?? blend.name) } : blend)) });
+export const updateBlend = (patch: Patch, number: number, change: { name?: string; value?: number }): Patch => ({
+  ...patch,
+  blends: patch.blends.map((blend) =>
+    blend.number === number
+      ? {
+          ...blend,
+          ...change,
+          value: held(change.value ?? blend.value, 0, 1),
+          name: heldName(change.name ?? blend.name),
+        }
+      : blend,
+  ),
+});
 
 export const deleteBlend = (patch: Patch, number: number): Patch => {
   const left = withoutSource(patch, `blend.${number}`, `blend.${number}`);
@@ -264,44 +530,83 @@ export const deleteBlend = (patch: Patch, number: number): Patch => {
 
 /** The keys as a blend sees them: −1 at the lowest of the controller, 1 at the highest, 0 at the pivot. */
 export const keyFormula = (pivot: number | null): string =>
-  (pivot === null ? '2 * (key - keyLow) / (keyHigh - keyLow) - 1' : `min(1, max(0, (key - ${pivot}) / (keyHigh - ${pivot}))) - min(1, max(0, (${pivot} - key) / (${pivot} - keyLow)))`);
+  pivot === null
+    ? '2 * (key - keyLow) / (keyHigh - keyLow) - 1'
+    : `min(1, max(0, (key - ${pivot}) / (keyHigh - ${pivot}))) - min(1, max(0, (${pivot} - key) / (${pivot} - keyLow)))`;
 
 // Controls with two jobs
 
 /** Takes off what a control still does beside the work that it was given. */
 export const takeOff = (patch: Patch, job: SecondJob): Patch =>
-  (job.routeId ? deleteRoute(patch, job.routeId) : job.takesOff ? updateLayer(patch, job.layerId, (layer) => ({ ...layer, receive: { ...layer.receive, [job.takesOff!]: false } })) : patch);
+  job.routeId
+    ? deleteRoute(patch, job.routeId)
+    : job.takesOff
+      ? updateLayer(patch, job.layerId, (layer) => ({
+          ...layer,
+          receive: { ...layer.receive, [job.takesOff!]: false },
+        }))
+      : patch;
 
 /** The same for every layer of the patch, for one control. */
-export const takeOffEverywhere = (patch: Patch, source: SourceId): Patch => secondJobs(patch).filter((job) => job.source === source).reduce(takeOff, patch);
+export const takeOffEverywhere = (patch: Patch, source: SourceId): Patch =>
+  secondJobs(patch)
+    .filter((job) => job.source === source)
+    .reduce(takeOff, patch);
 
 /** Whether what moves layers without a route does so in all layers of a patch. */
-export const setBuiltIn = (patch: Patch, takesOff: BuiltIn['takesOff'], on: boolean): Patch =>
-  ({ ...patch, layers: patch.layers.map((layer) => (layer.receive[takesOff] === on ? layer : { ...layer, receive: { ...layer.receive, [takesOff]: on } })) });
+export const setBuiltIn = (patch: Patch, takesOff: BuiltIn['takesOff'], on: boolean): Patch => ({
+  ...patch,
+  layers: patch.layers.map((layer) =>
+    layer.receive[takesOff] === on ? layer : { ...layer, receive: { ...layer.receive, [takesOff]: on } },
+  ),
+});
 
 /** Puts the vibrato back on the wheel of a layer. */
-export const putVibratoOnWheel = (patch: Patch, layerId: string): Patch => ({ ...patch, routes: [...patch.routes, vibratoRoute(freeId('vibrato', patch.routes), layerId)] });
+export const putVibratoOnWheel = (patch: Patch, layerId: string): Patch => ({
+  ...patch,
+  routes: [...patch.routes, vibratoRoute(freeId('vibrato', patch.routes), layerId)],
+});
 
 // Lists
 
 /** The sounds among which a layer chooses; one alone is no choice. */
 export function setList(patch: Patch, layerId: string, soundIds: readonly string[], morph?: boolean): Patch {
-  return updateLayer(patch, layerId, (layer): Layer => ({ ...layer, list: soundIds.length > 1 ? [...soundIds] : [], soundId: soundIds.includes(layer.soundId) ? layer.soundId : soundIds[0] ?? layer.soundId, morph: morph ?? layer.morph }));
+  return updateLayer(patch, layerId, (layer): Layer => ({
+    ...layer,
+    list: soundIds.length > 1 ? [...soundIds] : [],
+    soundId: soundIds.includes(layer.soundId) ? layer.soundId : (soundIds[0] ?? layer.soundId),
+    morph: morph ?? layer.morph,
+  }));
 }
-
 
 // Frozen loops
 
 /** So much of a sample a loop is taken through: what is left is about the loop itself. */
 const SWEPT = 0.98;
 
-/** A macro that moves a layer's loops through the whole of their samples, resting where they are; undefined where there is no macro left. `share`: where the loop is, of its sample. */
+/**
+ * A macro that moves a layer's loops through the whole of their samples, resting where they are; undefined where there
+ * is no macro left. `share`: where the loop is, of its sample.
+ */
 export function sweepLoops(patch: Patch, layerId: string, share: number, name = 'Sweep'): Patch | undefined {
   const target = `layer.${layerId}.loopPosition`;
-  if (patch.routes.some((route) => route.target === target && typeof route.source === 'string' && route.source.startsWith('macro.'))) return patch;
+  if (
+    patch.routes.some(
+      (route) => route.target === target && typeof route.source === 'string' && route.source.startsWith('macro.'),
+    )
+  )
+    return patch;
   const made = addMacro(patch, name, Math.min(1, share / SWEPT));
   // The parameter's range goes from a whole sample back to a whole one on: half of it is a sample.
-  return made && setParam(connect(made.patch, `macro.${made.number}`, target, SWEPT / 2), layerId, 'loopPosition', -100 * Math.min(SWEPT, share));
+  return (
+    made &&
+    setParam(
+      connect(made.patch, `macro.${made.number}`, target, SWEPT / 2),
+      layerId,
+      'loopPosition',
+      -100 * Math.min(SWEPT, share),
+    )
+  );
 }
 
 /** A second copy of a layer an octave up, softer, whose loops sweep over a slightly different range. */
@@ -309,7 +614,16 @@ export function doubledAbove(patch: Patch, layerId: string, id: string): Patch {
   const doubled = duplicateLayer(patch, layerId, id);
   if (doubled === patch) return patch;
   const original = patch.layers.find((layer) => layer.id === layerId)!;
-  const raised = updateLayer(doubled, id, (layer) => ({ ...layer, name: heldName(`${original.name} above`), transpose: Math.min(48, layer.transpose + 12) }));
+  const raised = updateLayer(doubled, id, (layer) => ({
+    ...layer,
+    name: heldName(`${original.name} above`),
+    transpose: Math.min(48, layer.transpose + 12),
+  }));
   const softer = setParam(raised, id, 'level', Math.max(-59, (original.params.level ?? 0) - 5));
-  return { ...softer, routes: softer.routes.map((route) => (route.target === `layer.${id}.loopPosition` ? { ...route, depth: route.depth * 0.88 } : route)) };
+  return {
+    ...softer,
+    routes: softer.routes.map((route) =>
+      route.target === `layer.${id}.loopPosition` ? { ...route, depth: route.depth * 0.88 } : route,
+    ),
+  };
 }

@@ -8,7 +8,8 @@ import { updatePatch } from './layers';
 /** The setlist of the next show, changed; a rig without one gets one. */
 const inSetlist = (rig: Rig, change: (setlist: Setlist) => Setlist): Pick<Rig, 'setlists' | 'setlist'> => {
   const there = rig.setlists.find(({ id }) => id === rig.setlist);
-  if (there) return { setlists: rig.setlists.map((each) => (each === there ? change(each) : each)), setlist: rig.setlist };
+  if (there)
+    return { setlists: rig.setlists.map((each) => (each === there ? change(each) : each)), setlist: rig.setlist };
   const id = rig.setlists.some((each) => each.id === 'show') ? `show-${rig.setlists.length + 1}` : 'show';
   return { setlists: [...rig.setlists, change(newSetlist(id, 'Show'))], setlist: id };
 };
@@ -26,7 +27,11 @@ export const withPatch = (rig: Rig, patch: Patch): Rig => ({ ...rig, patches: [.
 /** The same, and at the end of the setlist as well: for a rig that is made in one go. */
 export const withPatchInShow = (rig: Rig, patch: Patch): Rig => ({
   ...withPatch(rig, patch),
-  ...inSetlist(rig, (setlist) => (setlist.entries.length < MOST_ENTRIES ? { ...setlist, entries: [...setlist.entries, newEntry(entryId(rig, patch.id), 'patch', [patch.id])] } : setlist)),
+  ...inSetlist(rig, (setlist) =>
+    setlist.entries.length < MOST_ENTRIES
+      ? { ...setlist, entries: [...setlist.entries, newEntry(entryId(rig, patch.id), 'patch', [patch.id])] }
+      : setlist,
+  ),
 });
 
 /** What a new patch is called: by a number, so that no two are the same. */
@@ -43,7 +48,8 @@ export function duplicatePatch(rig: Rig, patchId: string, id: string): Rig {
   return { ...rig, patches: rig.patches.flatMap((patch) => (patch === original ? [patch, copy] : [patch])) };
 }
 
-export const renamePatch = (rig: Rig, patchId: string, name: string): Rig => (heldName(name) === '' ? rig : updatePatch(rig, patchId, (patch) => ({ ...patch, name: heldName(name) })));
+export const renamePatch = (rig: Rig, patchId: string, name: string): Rig =>
+  heldName(name) === '' ? rig : updatePatch(rig, patchId, (patch) => ({ ...patch, name: heldName(name) }));
 
 const withoutPatch = (entry: Entry, patchId: string): Entry[] => {
   if (!entry.patches.includes(patchId)) return [entry];
@@ -54,6 +60,12 @@ const withoutPatch = (entry: Entry, patchId: string): Entry[] => {
 export const deletePatch = (rig: Rig, patchId: string): Rig => ({
   ...rig,
   patches: rig.patches.filter((patch) => patch.id !== patchId),
-  setlists: rig.setlists.map((setlist) => ({ ...setlist, entries: setlist.entries.flatMap((entry) => withoutPatch(entry, patchId)) })),
-  controllers: { ...rig.controllers, bindings: rig.controllers.bindings.filter(({ target }) => target !== `patch.${patchId}`) },
+  setlists: rig.setlists.map((setlist) => ({
+    ...setlist,
+    entries: setlist.entries.flatMap((entry) => withoutPatch(entry, patchId)),
+  })),
+  controllers: {
+    ...rig.controllers,
+    bindings: rig.controllers.bindings.filter(({ target }) => target !== `patch.${patchId}`),
+  },
 });

@@ -6,15 +6,30 @@ import { padsOf } from './kit';
 import { put, transposeTo, zoneOf, type PutPlace } from './put';
 
 const sample = (id: string) => ({ id, name: id, rate: 48000, channels: 1, frames: 10 });
-const ids = () => { let n = 0; return () => `n${n++}`; };
+const ids = () => {
+  let n = 0;
+  return () => `n${n++}`;
+};
 const newId = ids();
 const bells = newSound('bells', 'Bells', [newZone('low', 48), newZone('high', 72)]);
-const strings: Sound = { ...newSound('strings', 'Strings', [{ ...newZone('s', 60), key: { ...newZone('s', 60).key, low: 40, high: 80 } }, { ...newZone('s2', 90), key: { ...newZone('s2', 90).key, low: 81, high: 100 } }]), params: { attack: 0.2 } };
-const rig: Rig = {
-  ...newRig('r', 'R'), patches: [{ ...newPatch('p', 'P'), layers: [newLayer('a', 'A', 'bells', markAt(0))] }],
-  sounds: [bells, strings], samples: ['low', 'high', 's', 's2'].map(sample),
+const strings: Sound = {
+  ...newSound('strings', 'Strings', [
+    { ...newZone('s', 60), key: { ...newZone('s', 60).key, low: 40, high: 80 } },
+    { ...newZone('s2', 90), key: { ...newZone('s2', 90).key, low: 81, high: 100 } },
+  ]),
+  params: { attack: 0.2 },
 };
-const file = { name: 'Clap', sound: newSound('file', 'Clap', [{ ...newZone('clap', 60), key: { ...newZone('clap', 60).key, low: 0, high: 127 } }]), samples: [sample('clap')] };
+const rig: Rig = {
+  ...newRig('r', 'R'),
+  patches: [{ ...newPatch('p', 'P'), layers: [newLayer('a', 'A', 'bells', markAt(0))] }],
+  sounds: [bells, strings],
+  samples: ['low', 'high', 's', 's2'].map(sample),
+};
+const file = {
+  name: 'Clap',
+  sound: newSound('file', 'Clap', [{ ...newZone('clap', 60), key: { ...newZone('clap', 60).key, low: 0, high: 127 } }]),
+  samples: [sample('clap')],
+};
 const own = (sound: Sound) => ({ name: sound.name, sound, samples: [] });
 const done = (thing: Parameters<typeof put>[1], place: PutPlace, on = rig) => {
   const next = put(on, thing, place, newId);
@@ -24,7 +39,11 @@ const done = (thing: Parameters<typeof put>[1], place: PutPlace, on = rig) => {
 
 describe('one thing put in one place', () => {
   it('plays in a layer, with the values that come with a sound; a file comes in with it', () => {
-    expect(done(own(strings), { to: 'layer', patchId: 'p', layerId: 'a' }).patches[0].layers[0]).toMatchObject({ name: 'A', soundId: 'strings', params: { attack: 0.2 } });
+    expect(done(own(strings), { to: 'layer', patchId: 'p', layerId: 'a' }).patches[0].layers[0]).toMatchObject({
+      name: 'A',
+      soundId: 'strings',
+      params: { attack: 0.2 },
+    });
     const next = done(file, { to: 'layer', patchId: 'p', layerId: 'a' });
     expect(next.patches[0].layers[0].soundId).toBe('file');
     expect(next.samples.map(({ id }) => id)).toContain('clap');
@@ -32,9 +51,14 @@ describe('one thing put in one place', () => {
 
   it('makes a pad of a free key, and comes on top of one that is there', () => {
     const one = done(file, { to: 'pad', patchId: 'p', key: 40 });
-    expect(padsOf(one.patches[0]).map(({ key, members }) => [key, members.map(({ name }) => name)])).toEqual([[40, ['Clap']]]);
+    expect(padsOf(one.patches[0]).map(({ key, members }) => [key, members.map(({ name }) => name)])).toEqual([
+      [40, ['Clap']],
+    ]);
     // A single recording plays at its own pitch, to its end.
-    expect(one.sounds.find(({ name }) => name === 'Clap')!.zones[0]).toMatchObject({ pitchPerKey: 0, playback: 'full-length' });
+    expect(one.sounds.find(({ name }) => name === 'Clap')!.zones[0]).toMatchObject({
+      pitchPerKey: 0,
+      playback: 'full-length',
+    });
     const two = done(own(strings), { to: 'pad', patchId: 'p', key: 40 }, one);
     expect(padsOf(two.patches[0])[0].members.map(({ name }) => name)).toEqual(['Clap', 'Strings']);
     expect(two.sounds).toHaveLength(3);
@@ -55,7 +79,12 @@ describe('one thing put in one place', () => {
   });
 
   it('leaves everything as it is where the place is gone', () => {
-    const gone: PutPlace[] = [{ to: 'layer', patchId: 'p', layerId: 'x' }, { to: 'pad', patchId: 'x', key: 1 }, { to: 'zone', soundId: 'bells', zone: 9 }, { to: 'zone', soundId: 'x', zone: 0 }];
+    const gone: PutPlace[] = [
+      { to: 'layer', patchId: 'p', layerId: 'x' },
+      { to: 'pad', patchId: 'x', key: 1 },
+      { to: 'zone', soundId: 'bells', zone: 9 },
+      { to: 'zone', soundId: 'x', zone: 0 },
+    ];
     for (const place of gone) expect(put(rig, file, place, ids())).toBe(rig);
     const synth: Sound = { ...newSound('y', 'Y', []), kind: 'synth' };
     expect(put(rig, own(synth), { to: 'zone', soundId: 'bells', zone: 0 }, ids())).toBe(rig);
@@ -63,26 +92,49 @@ describe('one thing put in one place', () => {
 });
 
 describe('a recording that sounds twice at once', () => {
-  const twice = (next: Rig) => soundsTwice(next, next.patches[0], next.samples.map(({ id }) => id));
+  const twice = (next: Rig) =>
+    soundsTwice(
+      next,
+      next.patches[0],
+      next.samples.map(({ id }) => id),
+    );
   it('is found in two layers, on one pad and in one sound', () => {
     expect(twice(rig)).toBeUndefined();
-    const layers: Rig = { ...rig, patches: [{ ...rig.patches[0], layers: [...rig.patches[0].layers, newLayer('b', 'B', 'bells', markAt(1))] }] };
+    const layers: Rig = {
+      ...rig,
+      patches: [{ ...rig.patches[0], layers: [...rig.patches[0].layers, newLayer('b', 'B', 'bells', markAt(1))] }],
+    };
     expect(twice(layers)).toMatchObject({ sampleId: 'low', first: { id: 'a' }, second: { id: 'b' }, key: 48 });
     const once = done(file, { to: 'pad', patchId: 'p', key: 40 });
     expect(twice(once)).toBeUndefined();
     expect(twice(done(file, { to: 'pad', patchId: 'p', key: 40 }, once))).toMatchObject({ sampleId: 'clap', key: 40 });
-    expect(twice({ ...rig, sounds: [{ ...bells, zones: [...bells.zones, bells.zones[0]] }, strings] })).toMatchObject({ first: { id: 'a' }, second: { id: 'a' } });
+    expect(twice({ ...rig, sounds: [{ ...bells, zones: [...bells.zones, bells.zones[0]] }, strings] })).toMatchObject({
+      first: { id: 'a' },
+      second: { id: 'a' },
+    });
   });
 
   it('is no fault where the two never meet: other pads, other keys, turns, layers that are off', () => {
     const apart = done(file, { to: 'pad', patchId: 'p', key: 41 }, done(file, { to: 'pad', patchId: 'p', key: 40 }));
     expect(twice(apart)).toBeUndefined();
     const [layer] = rig.patches[0].layers;
-    const off: Rig = { ...rig, patches: [{ ...rig.patches[0], layers: [layer, { ...newLayer('b', 'B', 'bells', markAt(1)), on: false }] }] };
+    const off: Rig = {
+      ...rig,
+      patches: [{ ...rig.patches[0], layers: [layer, { ...newLayer('b', 'B', 'bells', markAt(1)), on: false }] }],
+    };
     expect(twice(off)).toBeUndefined();
-    const moved: Rig = { ...rig, patches: [{ ...rig.patches[0], layers: [layer, { ...newLayer('b', 'B', 'bells', markAt(1)), transpose: 5 }] }] };
+    const moved: Rig = {
+      ...rig,
+      patches: [{ ...rig.patches[0], layers: [layer, { ...newLayer('b', 'B', 'bells', markAt(1)), transpose: 5 }] }],
+    };
     expect(twice(moved)).toBeUndefined();
-    const turns = { ...bells, zones: [{ ...bells.zones[0], alternate: 0 }, { ...bells.zones[0], alternate: 1 }] };
+    const turns = {
+      ...bells,
+      zones: [
+        { ...bells.zones[0], alternate: 0 },
+        { ...bells.zones[0], alternate: 1 },
+      ],
+    };
     expect(twice({ ...rig, sounds: [turns, strings] })).toBeUndefined();
   });
 });

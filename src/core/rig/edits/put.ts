@@ -7,11 +7,19 @@ import { MOST_TRANSPOSE, takeUp, updateLayer, updatePatch } from './layers';
 import { addSamples, updateSound } from './zones';
 
 /**
- * One sound, or one recording, is put where it was wanted: into a layer, on a pad, into a zone. Edits are pure functions; a place that is gone leaves everything as it is.
+ * One sound, or one recording, is put where it was wanted: into a layer, on a pad, into a zone. Edits are pure
+ * functions; a place that is gone leaves everything as it is.
  */
 
-/** What can be put somewhere: a sound of this rig, of another one, or of a file that was opened, with what it is made of. */
-export interface Putting { name: string; sound: Sound; samples: readonly Sample[] }
+/**
+ * What can be put somewhere: a sound of this rig, of another one, or of a file that was opened, with what it is made
+ * of.
+ */
+export interface Putting {
+  name: string;
+  sound: Sound;
+  samples: readonly Sample[];
+}
 
 /** Where it goes. A pad is named by its key; of a sound, the zone at a place. */
 export type PutPlace =
@@ -26,7 +34,10 @@ function withSound(rig: Rig, { sound, samples }: Putting, newId: () => string): 
   return { rig: addSamples({ ...rig, sounds: [...rig.sounds, own] }, samples), sound: own };
 }
 
-/** Semitones by which a key must be moved to strike what a sound has: none where it answers there, else to the nearest root. */
+/**
+ * Semitones by which a key must be moved to strike what a sound has: none where it answers there, else to the nearest
+ * root.
+ */
 export function transposeTo(sound: Sound, key: number): number {
   if (sound.kind === 'synth' || sound.zones.length === 0) return 0;
   // One recording for all keys sounds on a pad as it was recorded.
@@ -39,10 +50,21 @@ export function transposeTo(sound: Sound, key: number): number {
 const held = (semitones: number): number => Math.min(MOST_TRANSPOSE, Math.max(-MOST_TRANSPOSE, semitones));
 
 /** The zone of a sound that stands for it where one recording is wanted: what answers a strike near middle C. */
-export const zoneOf = (sound: Sound): Zone | undefined => answersNearMiddleC(sound.zones, 100)?.zones[0] ?? sound.zones[0];
+export const zoneOf = (sound: Sound): Zone | undefined =>
+  answersNearMiddleC(sound.zones, 100)?.zones[0] ?? sound.zones[0];
 
-/** The same place with another recording in it: keys, velocities and playback are the place's, what belongs to the recording comes with it. */
-const exchanged = (old: Zone, { sampleId, start, end, loop, reverse }: Zone): Zone => ({ ...old, sampleId, start, end, loop, reverse });
+/**
+ * The same place with another recording in it: keys, velocities and playback are the place's, what belongs to the
+ * recording comes with it.
+ */
+const exchanged = (old: Zone, { sampleId, start, end, loop, reverse }: Zone): Zone => ({
+  ...old,
+  sampleId,
+  start,
+  end,
+  loop,
+  reverse,
+});
 
 /** Puts one thing in one place. The rig stays as it is where the place is gone, or has no room. */
 export function put(rig: Rig, thing: Putting, place: PutPlace, newId: () => string): Rig {
@@ -58,7 +80,9 @@ export function put(rig: Rig, thing: Putting, place: PutPlace, newId: () => stri
   if (place.to === 'layer') {
     if (!patch.layers.some(({ id }) => id === place.layerId)) return rig;
     const made = withSound(rig, thing, newId);
-    return updatePatch(made.rig, patch.id, (old) => updateLayer(old, place.layerId, (layer) => takeUp(layer, made.sound)));
+    return updatePatch(made.rig, patch.id, (old) =>
+      updateLayer(old, place.layerId, (layer) => takeUp(layer, made.sound)),
+    );
   }
   const made = withSound(rig, rig.sounds.includes(thing.sound) ? thing : asPad(thing), newId);
   const layer = layerFor(patch, newId(), thing.name, made.sound, place.key);
@@ -70,7 +94,9 @@ export function put(rig: Rig, thing: Putting, place: PutPlace, newId: () => stri
 function asPad(thing: Putting): Putting {
   const [zone, ...others] = thing.sound.zones;
   const sample = thing.samples.find(({ id }) => id === zone?.sampleId);
-  return thing.sound.kind === 'multisample' && sample && others.length === 0 ? { ...thing, sound: padSound(thing.sound.id, thing.name, sample) } : thing;
+  return thing.sound.kind === 'multisample' && sample && others.length === 0
+    ? { ...thing, sound: padSound(thing.sound.id, thing.name, sample) }
+    : thing;
 }
 
 /** A layer that plays a sound on one key, whatever keys it has. */

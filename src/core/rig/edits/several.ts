@@ -4,10 +4,18 @@ import type { Patch } from '../schema';
 import { setParam } from './layers';
 
 /**
- * A parameter of several layers at once, as one of them is given `value`: all get the same value, all are moved by as much of the range, or all are stretched by as much from its lowest value. A layer
+ * A parameter of several layers at once, as one of them is given `value`: all get the same value, all are moved by as
+ * much of the range, or all are stretched by as much from its lowest value. A layer
  * that would leave the range stops at its end.
  */
-export function setOfSeveral(patch: Patch, layerIds: readonly string[], leadId: string, id: LayerParameterId, value: number, way: 'set' | 'shift' | 'scale'): Patch {
+export function setOfSeveral(
+  patch: Patch,
+  layerIds: readonly string[],
+  leadId: string,
+  id: LayerParameterId,
+  value: number,
+  way: 'set' | 'shift' | 'scale',
+): Patch {
   const lead = patch.layers.find((layer) => layer.id === leadId);
   if (!lead) return patch;
   const parameter = LAYER_PARAMETERS[id];
@@ -17,6 +25,11 @@ export function setOfSeveral(patch: Patch, layerIds: readonly string[], leadId: 
     const layer = left.layers.find((each) => each.id === layerId);
     if (!layer || layerId === leadId || way === 'set') return setParam(left, layerId, id, value);
     const own = toNormal(parameter, paramOf(layer, id));
-    return setParam(left, layerId, id, fromNormal(parameter, way === 'shift' ? own + after - before : before === 0 ? own : (own * after) / before));
+    return setParam(
+      left,
+      layerId,
+      id,
+      fromNormal(parameter, way === 'shift' ? own + after - before : before === 0 ? own : (own * after) / before),
+    );
   }, patch);
 }

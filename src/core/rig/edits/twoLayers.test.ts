@@ -2,7 +2,10 @@ import { fullWindow, markAt, newLayer } from '../defaults';
 import type { Layer } from '../schema';
 import { twoLayers } from './windows';
 
-const on = (id: string, low: number, high: number): Layer => ({ ...newLayer(id, id, 's', markAt(0)), windows: [{ ...fullWindow('key'), low, high }, fullWindow('velocity')] });
+const on = (id: string, low: number, high: number): Layer => ({
+  ...newLayer(id, id, 's', markAt(0)),
+  windows: [{ ...fullWindow('key'), low, high }, fullWindow('velocity')],
+});
 const layers = [on('lead', 60, 127), on('bass', 0, 47), on('pad', 0, 127), on('keys', 0, 127)];
 
 test('the chosen layer and its neighbour, the one with the lower keys first', () => {

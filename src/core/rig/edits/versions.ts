@@ -1,18 +1,26 @@
 import { MOST_VERSIONS, type Patch, type PatchContent, type Rig } from '../schema';
 import { heldName } from '../names';
 
-/** Versions of a patch kept side by side. The one that plays is the patch itself: what is kept of it is renewed when another takes its place. Pure functions; the same notes go on through all of them. */
+/**
+ * Versions of a patch kept side by side. The one that plays is the patch itself: what is kept of it is renewed when
+ * another takes its place. Pure functions; the same notes go on through all of them.
+ */
 
 const LETTERS = ['A', 'B', 'C', 'D'];
 
 export const contentOf = ({ versions: _, version: __, ...content }: Patch): PatchContent => content;
 
 /** Everything of a version as it is now. */
-export const contentOfVersion = (patch: Patch, id: string): PatchContent | undefined => (id === patch.version ? contentOf(patch) : patch.versions.find((version) => version.id === id)?.patch);
+export const contentOfVersion = (patch: Patch, id: string): PatchContent | undefined =>
+  id === patch.version ? contentOf(patch) : patch.versions.find((version) => version.id === id)?.patch;
 
-const withPresentKept = (patch: Patch): Patch['versions'] => patch.versions.map((version) => (version.id === patch.version ? { ...version, patch: contentOf(patch) } : version));
+const withPresentKept = (patch: Patch): Patch['versions'] =>
+  patch.versions.map((version) => (version.id === patch.version ? { ...version, patch: contentOf(patch) } : version));
 
-/** Keeps the patch as it is as one version, and goes on with a copy as the next. `ids`: two new ones. Unchanged where there are four. */
+/**
+ * Keeps the patch as it is as one version, and goes on with a copy as the next. `ids`: two new ones. Unchanged where
+ * there are four.
+ */
 export function keepVersion(patch: Patch, ids: readonly [string, string]): Patch {
   if (patch.versions.length >= MOST_VERSIONS) return patch;
   const content = contentOf(patch);
@@ -37,9 +45,17 @@ export function deleteVersion(patch: Patch, id: string): Patch {
 }
 
 export const renameVersion = (patch: Patch, id: string, name: string): Patch =>
-  (heldName(name) === '' ? patch : { ...patch, versions: patch.versions.map((version) => (version.id === id ? { ...version, name: heldName(name) } : version)) });
+  heldName(name) === ''
+    ? patch
+    : {
+        ...patch,
+        versions: patch.versions.map((version) => (version.id === id ? { ...version, name: heldName(name) } : version)),
+      };
 
-/** An edit of every patch and of every version of it: for what leaves the rig. What it leaves as it is stays the same object. */
+/**
+ * An edit of every patch and of every version of it: for what leaves the rig. What it leaves as it is stays the same
+ * object.
+ */
 export function everywhere(rig: Rig, change: (patch: Patch) => Patch): Rig {
   const changed = (content: PatchContent): PatchContent => {
     const alone: Patch = { ...content, versions: [], version: null };
@@ -49,8 +65,13 @@ export function everywhere(rig: Rig, change: (patch: Patch) => Patch): Rig {
   const patches = rig.patches.map((patch) => {
     const content = contentOf(patch);
     const next = changed(content);
-    const versions = patch.versions.map((version) => { const made = changed(version.patch); return made === version.patch ? version : { ...version, patch: made }; });
-    return next === content && versions.every((version, v) => version === patch.versions[v]) ? patch : { ...patch, ...next, versions };
+    const versions = patch.versions.map((version) => {
+      const made = changed(version.patch);
+      return made === version.patch ? version : { ...version, patch: made };
+    });
+    return next === content && versions.every((version, v) => version === patch.versions[v])
+      ? patch
+      : { ...patch, ...next, versions };
   });
   return { ...rig, patches };
 }

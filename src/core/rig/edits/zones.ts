@@ -7,7 +7,10 @@ import type { Layer, Rig, Sample, Sound, Zone } from '../schema';
 import { deleteLayer, updateLayer, updatePatch } from './layers';
 import { everywhere } from './versions';
 
-/** Edits of sounds and their zones: pure functions. Zones are named by their place in the sound; unchanged things stay the same objects. */
+/**
+ * Edits of sounds and their zones: pure functions. Zones are named by their place in the sound; unchanged things stay
+ * the same objects.
+ */
 
 export function updateSound(rig: Rig, soundId: string, change: (sound: Sound) => Sound): Rig {
   const sounds = rig.sounds.map((sound) => (sound.id === soundId ? change(sound) : sound));
@@ -15,19 +18,25 @@ export function updateSound(rig: Rig, soundId: string, change: (sound: Sound) =>
 }
 
 /** Changes some zones of a sound. `change` also gets how many it has changed before. */
-export function updateZones(sound: Sound, places: ReadonlySet<number>, change: (zone: Zone, nth: number) => Zone): Sound {
+export function updateZones(
+  sound: Sound,
+  places: ReadonlySet<number>,
+  change: (zone: Zone, nth: number) => Zone,
+): Sound {
   let nth = 0;
   const zones = sound.zones.map((zone, i) => (places.has(i) ? change(zone, nth++) : zone));
   return zones.every((zone, i) => zone === sound.zones[i]) ? sound : { ...sound, zones };
 }
 
-export const addZones = (sound: Sound, zones: readonly Zone[]): Sound => (zones.length === 0 ? sound : { ...sound, zones: [...sound.zones, ...zones] });
+export const addZones = (sound: Sound, zones: readonly Zone[]): Sound =>
+  zones.length === 0 ? sound : { ...sound, zones: [...sound.zones, ...zones] };
 
 export const deleteZones = (sound: Sound, places: ReadonlySet<number>): Sound =>
-  (places.size === 0 ? sound : { ...sound, zones: sound.zones.filter((_, i) => !places.has(i)) });
+  places.size === 0 ? sound : { ...sound, zones: sound.zones.filter((_, i) => !places.has(i)) };
 
 /** The rig without some zones of a sound, and without samples that nothing needs any more. */
-export const deleteZonesOf = (rig: Rig, soundId: string, places: ReadonlySet<number>): Rig => withoutUnusedSamples(updateSound(rig, soundId, (sound) => deleteZones(sound, places)));
+export const deleteZonesOf = (rig: Rig, soundId: string, places: ReadonlySet<number>): Rig =>
+  withoutUnusedSamples(updateSound(rig, soundId, (sound) => deleteZones(sound, places)));
 
 /** Samples the rig has not got yet join it. */
 export function addSamples(rig: Rig, samples: readonly Sample[]): Rig {
@@ -36,14 +45,23 @@ export function addSamples(rig: Rig, samples: readonly Sample[]): Rig {
   return fresh.length === 0 ? rig : { ...rig, samples: [...rig.samples, ...fresh] };
 }
 
-export const addSound = (rig: Rig, id: string, name: string, zones: readonly Zone[] = []): Rig => ({ ...rig, sounds: [...rig.sounds, newSound(id, heldName(name), zones)] });
+export const addSound = (rig: Rig, id: string, name: string, zones: readonly Zone[] = []): Rig => ({
+  ...rig,
+  sounds: [...rig.sounds, newSound(id, heldName(name), zones)],
+});
 
-export const renameSound = (rig: Rig, soundId: string, name: string): Rig => updateSound(rig, soundId, (sound) => (heldName(name) === '' ? sound : { ...sound, name: heldName(name) }));
+export const renameSound = (rig: Rig, soundId: string, name: string): Rig =>
+  updateSound(rig, soundId, (sound) => (heldName(name) === '' ? sound : { ...sound, name: heldName(name) }));
 
 export function duplicateSound(rig: Rig, soundId: string, id: string): Rig {
   const original = rig.sounds.find((sound) => sound.id === soundId);
   if (!original) return rig;
-  return { ...rig, sounds: rig.sounds.flatMap((sound) => (sound === original ? [sound, { ...sound, id, name: copyName(sound.name) }] : [sound])) };
+  return {
+    ...rig,
+    sounds: rig.sounds.flatMap((sound) =>
+      sound === original ? [sound, { ...sound, id, name: copyName(sound.name) }] : [sound],
+    ),
+  };
 }
 
 /** A copy of the sound that the layers of one patch play from now on; in all others nothing changes. */
@@ -51,20 +69,39 @@ export function ownCopyFor(rig: Rig, soundId: string, patchId: string, id: strin
   const copied = duplicateSound(rig, soundId, id);
   if (copied === rig) return rig;
   const renamed = (each: string) => (each === soundId ? id : each);
-  return updatePatch(copied, patchId, (patch) => ({ ...patch, layers: patch.layers.map((layer) => (plays(layer, soundId) ? { ...layer, soundId: renamed(layer.soundId), list: layer.list.map(renamed) } : layer)) }));
+  return updatePatch(copied, patchId, (patch) => ({
+    ...patch,
+    layers: patch.layers.map((layer) =>
+      plays(layer, soundId) ? { ...layer, soundId: renamed(layer.soundId), list: layer.list.map(renamed) } : layer,
+    ),
+  }));
 }
 
 const plays = (layer: Layer, soundId: string): boolean => layer.soundId === soundId || layer.list.includes(soundId);
 
 /** The patches in which a sound is heard. */
-export const usersOf = (rig: Rig, soundId: string): Rig['patches'] => rig.patches.filter((patch) => patch.layers.some((layer) => plays(layer, soundId)));
+export const usersOf = (rig: Rig, soundId: string): Rig['patches'] =>
+  rig.patches.filter((patch) => patch.layers.some((layer) => plays(layer, soundId)));
 
-/** Without the sound and the layers that play nothing else, and without samples that nothing needs any more; lists go on without it. */
+/**
+ * Without the sound and the layers that play nothing else, and without samples that nothing needs any more; lists go on
+ * without it.
+ */
 export function deleteSound(rig: Rig, soundId: string): Rig {
-  const without = everywhere(rig, (patch) => patch.layers.filter((layer) => plays(layer, soundId)).reduce((left, layer) => {
-    const list = layer.list.filter((each) => each !== soundId);
-    return list.length === 0 ? deleteLayer(left, layer.id) : updateLayer(left, layer.id, (old) => ({ ...old, list, soundId: list.includes(old.soundId) ? old.soundId : list[0] }));
-  }, patch));
+  const without = everywhere(rig, (patch) =>
+    patch.layers
+      .filter((layer) => plays(layer, soundId))
+      .reduce((left, layer) => {
+        const list = layer.list.filter((each) => each !== soundId);
+        return list.length === 0
+          ? deleteLayer(left, layer.id)
+          : updateLayer(left, layer.id, (old) => ({
+              ...old,
+              list,
+              soundId: list.includes(old.soundId) ? old.soundId : list[0],
+            }));
+      }, patch),
+  );
   return withoutUnusedSamples({ ...without, sounds: rig.sounds.filter((sound) => sound.id !== soundId) });
 }
 
@@ -77,7 +114,9 @@ export function withoutUnusedSamples(rig: Rig): Rig {
       for (const { sampleId } of content.backing) used.add(sampleId);
     }
   }
-  return rig.samples.every((sample) => used.has(sample.id)) ? rig : { ...rig, samples: rig.samples.filter((sample) => used.has(sample.id)) };
+  return rig.samples.every((sample) => used.has(sample.id))
+    ? rig
+    : { ...rig, samples: rig.samples.filter((sample) => used.has(sample.id)) };
 }
 
 const clamp = (x: number, low: number, high: number): number => Math.min(high, Math.max(low, x));
@@ -89,16 +128,33 @@ export function moveEdge<E extends Zone['key']>(edge: E, low: number, high: numb
   return { ...edge, low: a, high: b, fadeIn, fadeOut: Math.min(edge.fadeOut, b - a - (fadeIn === b - a ? fadeIn : 0)) };
 }
 
-/** Moves zones together by keys and velocities, as far as the outermost of them lets; with `roots`, the roots go along. */
-export function moveZones(sound: Sound, places: ReadonlySet<number>, keys: number, velocities: number, roots: boolean): Sound {
+/**
+ * Moves zones together by keys and velocities, as far as the outermost of them lets; with `roots`, the roots go along.
+ */
+export function moveZones(
+  sound: Sound,
+  places: ReadonlySet<number>,
+  keys: number,
+  velocities: number,
+  roots: boolean,
+): Sound {
   const chosen = sound.zones.filter((_, i) => places.has(i));
   if (chosen.length === 0) return sound;
   if (Number.isNaN(keys) || Number.isNaN(velocities)) return sound;
-  const by = clamp(Math.round(keys), -Math.min(...chosen.map((zone) => zone.key.low)), 127 - Math.max(...chosen.map((zone) => zone.key.high)));
-  const steps = clamp(Math.round(velocities), 1 - Math.min(...chosen.map((zone) => zone.velocity.low)), 127 - Math.max(...chosen.map((zone) => zone.velocity.high)));
+  const by = clamp(
+    Math.round(keys),
+    -Math.min(...chosen.map((zone) => zone.key.low)),
+    127 - Math.max(...chosen.map((zone) => zone.key.high)),
+  );
+  const steps = clamp(
+    Math.round(velocities),
+    1 - Math.min(...chosen.map((zone) => zone.velocity.low)),
+    127 - Math.max(...chosen.map((zone) => zone.velocity.high)),
+  );
   if (by === 0 && steps === 0) return sound;
   return updateZones(sound, places, (zone) => ({
-    ...zone, root: roots ? clamp(zone.root + by, 0, 127) : zone.root,
+    ...zone,
+    root: roots ? clamp(zone.root + by, 0, 127) : zone.root,
     key: { ...zone.key, low: zone.key.low + by, high: zone.key.high + by },
     velocity: { ...zone.velocity, low: zone.velocity.low + steps, high: zone.velocity.high + steps },
   }));
@@ -107,12 +163,16 @@ export function moveZones(sound: Sound, places: ReadonlySet<number>, keys: numbe
 /** The points of a zone's sample: fields of `zoneFields`. */
 export type SamplePoint = 'start' | 'end' | 'loop.start' | 'loop.end' | 'loop.crossfade';
 
-/** Start, loop and end in their order after one of them was moved: it stops at its neighbours, and nothing else moves. `frames` is the length of the sample. */
+/**
+ * Start, loop and end in their order after one of them was moved: it stops at its neighbours, and nothing else moves.
+ * `frames` is the length of the sample.
+ */
 export function pointsInOrder(zone: Zone, moved: SamplePoint, frames: number): Zone {
   const most = zone.end ?? frames;
   const { loop } = zone;
   if (moved === 'start') return { ...zone, start: Math.max(0, Math.min(zone.start, loop ? loop.start : most - 1)) };
-  if (moved === 'end') return zone.end === null ? zone : { ...zone, end: Math.max(zone.end, loop ? loop.end : zone.start + 1) };
+  if (moved === 'end')
+    return zone.end === null ? zone : { ...zone, end: Math.max(zone.end, loop ? loop.end : zone.start + 1) };
   if (!loop) return zone;
   const start = Math.min(Math.max(loop.start, zone.start), Math.max(0, most - 1));
   const end = Math.max(start + 1, Math.min(loop.end, most));
@@ -122,7 +182,8 @@ export function pointsInOrder(zone: Zone, moved: SamplePoint, frames: number): Z
 const groupName = ({ velocity }: Zone): string => `${velocity.low} ${velocity.high}`;
 
 /**
- * Shares all velocities out evenly over the chosen zones, key by key, in the order of their present velocities (or of the list, where those are alike). Alternates
+ * Shares all velocities out evenly over the chosen zones, key by key, in the order of their present velocities (or of
+ * the list, where those are alike). Alternates
  * of one place stay together and count once. `softEdge` velocities around each border sound both.
  */
 export function shareOutVelocities(sound: Sound, places: ReadonlySet<number>, softEdge = 0): Sound {
@@ -133,7 +194,17 @@ export function shareOutVelocities(sound: Sound, places: ReadonlySet<number>, so
     const pads = groups.get(pad) ?? [];
     groups.set(pad, pads);
     // Alternates with the same velocities are one dynamic; a repeated number begins the next.
-    const mate = zone.alternate === null ? undefined : pads.find((dynamic) => dynamic.places.every((p) => sound.zones[p].alternate !== null && sound.zones[p].alternate !== zone.alternate && groupName(sound.zones[p]) === groupName(zone)));
+    const mate =
+      zone.alternate === null
+        ? undefined
+        : pads.find((dynamic) =>
+            dynamic.places.every(
+              (p) =>
+                sound.zones[p].alternate !== null &&
+                sound.zones[p].alternate !== zone.alternate &&
+                groupName(sound.zones[p]) === groupName(zone),
+            ),
+          );
     if (mate) mate.places.push(i);
     else pads.push({ rank: zone.velocity.low + zone.velocity.high, places: [i] });
   });
@@ -156,12 +227,20 @@ export function shareOutVelocities(sound: Sound, places: ReadonlySet<number>, so
 /** Stretches the chosen zones over the keys between their roots, each dynamic by itself. */
 export function stretchZones(sound: Sound, places: ReadonlySet<number>, stretch: Stretch): Sound {
   const groups = new Map<string, number[]>();
-  sound.zones.forEach((zone, i) => { if (places.has(i)) groups.set(groupName(zone), [...(groups.get(groupName(zone)) ?? []), zone.root]); });
+  sound.zones.forEach((zone, i) => {
+    if (places.has(i)) groups.set(groupName(zone), [...(groups.get(groupName(zone)) ?? []), zone.root]);
+  });
   const keys = new Map([...groups].map(([name, roots]) => [name, stretchedKeys(roots, stretch)]));
-  return updateZones(sound, places, (zone) => ({ ...zone, key: { ...zone.key, ...keys.get(groupName(zone))!.get(zone.root)!, fadeIn: 0, fadeOut: 0 } }));
+  return updateZones(sound, places, (zone) => ({
+    ...zone,
+    key: { ...zone.key, ...keys.get(groupName(zone))!.get(zone.root)!, fadeIn: 0, fadeOut: 0 },
+  }));
 }
 
-/** Makes the chosen zones alternates of one another wherever they share keys and velocities: numbered in their order, or no alternates any more. */
+/**
+ * Makes the chosen zones alternates of one another wherever they share keys and velocities: numbered in their order, or
+ * no alternates any more.
+ */
 export function setAlternates(sound: Sound, places: ReadonlySet<number>, on: boolean): Sound {
   const next = new Map<string, number>();
   return updateZones(sound, places, (zone) => {
@@ -174,13 +253,21 @@ export function setAlternates(sound: Sound, places: ReadonlySet<number>, on: boo
 }
 
 /** The order in which files fill a pad: soft to hard, alternates in turn. */
-const byPlace = (a: Zone, b: Zone): number => a.velocity.low - b.velocity.low || (a.alternate ?? 0) - (b.alternate ?? 0);
+const byPlace = (a: Zone, b: Zone): number =>
+  a.velocity.low - b.velocity.low || (a.alternate ?? 0) - (b.alternate ?? 0);
 
 /**
- * Copies the structure of a pad (the chosen zones: ranges, playback, values of their own) so that its lowest key comes to `toKey`, and puts other samples in, in the
- * order soft → hard and alternate after alternate. With fewer samples than zones the rest is left out; without any, the pad keeps its own.
+ * Copies the structure of a pad (the chosen zones: ranges, playback, values of their own) so that its lowest key comes
+ * to `toKey`, and puts other samples in, in the
+ * order soft → hard and alternate after alternate. With fewer samples than zones the rest is left out; without any, the
+ * pad keeps its own.
  */
-export function copyPad(sound: Sound, places: ReadonlySet<number>, toKey: number, sampleIds: readonly string[] | null): Sound {
+export function copyPad(
+  sound: Sound,
+  places: ReadonlySet<number>,
+  toKey: number,
+  sampleIds: readonly string[] | null,
+): Sound {
   const chosen = sound.zones.filter((_, i) => places.has(i)).sort(byPlace);
   if (chosen.length === 0) return sound;
   const by = toKey - Math.min(...chosen.map((zone) => zone.key.low));
@@ -206,14 +293,27 @@ export function orderWords(sound: Sound, places: ReadonlySet<number>): string {
   return words.length > 0 ? `${words.join(', ')}, ` : '';
 }
 
-/** Exchanges the samples of the chosen zones, in the order soft → hard and alternate after alternate; as many as there are. */
+/**
+ * Exchanges the samples of the chosen zones, in the order soft → hard and alternate after alternate; as many as there
+ * are.
+ */
 export function exchangeSamples(sound: Sound, places: ReadonlySet<number>, sampleIds: readonly string[]): Sound {
-  const order = [...places].filter((place) => place < sound.zones.length).sort((a, b) => sound.zones[a].key.low - sound.zones[b].key.low || byPlace(sound.zones[a], sound.zones[b]));
+  const order = [...places]
+    .filter((place) => place < sound.zones.length)
+    .sort((a, b) => sound.zones[a].key.low - sound.zones[b].key.low || byPlace(sound.zones[a], sound.zones[b]));
   const sampleOf = new Map(order.slice(0, sampleIds.length).map((place, i) => [place, sampleIds[i]]));
-  return { ...sound, zones: sound.zones.map((zone, i) => (sampleOf.has(i) ? { ...zone, sampleId: sampleOf.get(i)!, start: 0, end: null, loop: null } : zone)) };
+  return {
+    ...sound,
+    zones: sound.zones.map((zone, i) =>
+      sampleOf.has(i) ? { ...zone, sampleId: sampleOf.get(i)!, start: 0, end: null, loop: null } : zone,
+    ),
+  };
 }
 
-/** Zones that play the same audio where another one does already, as pairs of places. Each zone is named at most once as the second of a pair. */
+/**
+ * Zones that play the same audio where another one does already, as pairs of places. Each zone is named at most once as
+ * the second of a pair.
+ */
 export function sameAudioTwice(zones: readonly Zone[]): [number, number][] {
   // By what must be equal, and then by key: whoever shares a key and velocities with an earlier zone repeats it.
   const byAudio = new Map<string, number[][]>();
@@ -226,7 +326,9 @@ export function sameAudioTwice(zones: readonly Zone[]): [number, number][] {
     let twin: number | undefined;
     for (let k = Math.ceil(key.low); k <= key.high; k++) {
       const here = (keys[k] ??= []);
-      twin ??= here.find((other) => zones[other].velocity.low <= velocity.high && velocity.low <= zones[other].velocity.high);
+      twin ??= here.find(
+        (other) => zones[other].velocity.low <= velocity.high && velocity.low <= zones[other].velocity.high,
+      );
       here.push(i);
     }
     if (twin !== undefined) found.push([twin, i]);
@@ -235,17 +337,26 @@ export function sameAudioTwice(zones: readonly Zone[]): [number, number][] {
 }
 
 /**
- * Brings zones to one level by gain: `levels` are their samples' measured levels in dB by place. `share` 0…1 is how far they go; with `keepDynamics`, zones that share
+ * Brings zones to one level by gain: `levels` are their samples' measured levels in dB by place. `share` 0…1 is how far
+ * they go; with `keepDynamics`, zones that share
  * velocities go together, so that soft stays softer than hard. Gains are rounded to a tenth of a dB.
  */
-export function matchLevels(sound: Sound, places: ReadonlySet<number>, levels: ReadonlyMap<number, number>, share: number, keepDynamics: boolean): Sound {
+export function matchLevels(
+  sound: Sound,
+  places: ReadonlySet<number>,
+  levels: ReadonlyMap<number, number>,
+  share: number,
+  keepDynamics: boolean,
+): Sound {
   const known = [...places].filter((place) => Number.isFinite(levels.get(place)) && place < sound.zones.length);
-  const mean = (of: readonly number[]) => of.reduce((sum, place) => sum + levels.get(place)! + sound.zones[place].gain, 0) / of.length;
+  const mean = (of: readonly number[]) =>
+    of.reduce((sum, place) => sum + levels.get(place)! + sound.zones[place].gain, 0) / of.length;
   if (known.length === 0) return sound;
   const targetOf = new Map<number, number>();
   if (keepDynamics) {
     const groups = new Map<string, number[]>();
-    for (const place of known) groups.set(groupName(sound.zones[place]), [...(groups.get(groupName(sound.zones[place])) ?? []), place]);
+    for (const place of known)
+      groups.set(groupName(sound.zones[place]), [...(groups.get(groupName(sound.zones[place])) ?? []), place]);
     for (const group of groups.values()) for (const place of group) targetOf.set(place, mean(group));
   } else for (const place of known) targetOf.set(place, mean(known));
   const zones = sound.zones.map((zone, i) => {
@@ -262,14 +373,36 @@ export type PiecesOn = 'keys' | 'alternates';
 /** Seconds over which a piece goes out, so that it neither clicks nor breaks off. */
 const PIECE_FADE = 0.004;
 
-/** A zone is replaced by pieces of its recording, each a zone: a key each from `key` upward at their own pitch, or as alternates of one key. Those that have no key are left out. */
-export function cutZone(sound: Sound, place: number, pieces: readonly { start: number; end: number }[], on: PiecesOn, key: number): Sound {
+/**
+ * A zone is replaced by pieces of its recording, each a zone: a key each from `key` upward at their own pitch, or as
+ * alternates of one key. Those that have no key are left out.
+ */
+export function cutZone(
+  sound: Sound,
+  place: number,
+  pieces: readonly { start: number; end: number }[],
+  on: PiecesOn,
+  key: number,
+): Sound {
   const zone = sound.zones[place];
   if (!zone || pieces.length === 0) return sound;
   const made = pieces.flatMap(({ start, end }, i): Zone[] => {
     const at = on === 'keys' ? key + i : key;
     if (at > 127 || end <= start) return [];
-    return [{ ...zone, root: at, key: { ...zone.key, low: at, high: at, fadeIn: 0, fadeOut: 0 }, start, end, loop: null, alternate: on === 'alternates' ? i : null, turns: null, fadeIn: 0.001, fadeOut: PIECE_FADE }];
+    return [
+      {
+        ...zone,
+        root: at,
+        key: { ...zone.key, low: at, high: at, fadeIn: 0, fadeOut: 0 },
+        start,
+        end,
+        loop: null,
+        alternate: on === 'alternates' ? i : null,
+        turns: null,
+        fadeIn: 0.001,
+        fadeOut: PIECE_FADE,
+      },
+    ];
   });
   if (made.length === 0) return sound;
   return { ...sound, zones: [...sound.zones.slice(0, place), ...made, ...sound.zones.slice(place + 1)] };
@@ -277,15 +410,27 @@ export function cutZone(sound: Sound, place: number, pieces: readonly { start: n
 
 /** Frames of a loop that freezes. */
 export const FREEZE_FRAMES = 1000;
-/** A zone frozen at a frame: a loop of about a thousand frames there, crossfaded as far as there is anything before it. */
+/**
+ * A zone frozen at a frame: a loop of about a thousand frames there, crossfaded as far as there is anything before it.
+ */
 export function frozenZone(zone: Zone, frame: number, frames: number): Zone {
   const length = Math.min(FREEZE_FRAMES, Math.max(8, frames - 8));
   const start = Math.round(Math.min(frames - length, Math.max(0, frame)));
   // It begins where it loops: what lies before would be heard first, for as long as it takes.
-  return { ...zone, start, end: null, loop: { start, end: start + length, crossfade: Math.min(start, Math.round(length / 3)), until: 'end' }, playback: 'while-held', trigger: 'attack' };
+  return {
+    ...zone,
+    start,
+    end: null,
+    loop: { start, end: start + length, crossfade: Math.min(start, Math.round(length / 3)), until: 'end' },
+    playback: 'while-held',
+    trigger: 'attack',
+  };
 }
 
-/** By key: semitones by which what is nearest to its own pitch there is stretched; 0 where a key is recorded, null where nothing answers. */
+/**
+ * By key: semitones by which what is nearest to its own pitch there is stretched; 0 where a key is recorded, null where
+ * nothing answers.
+ */
 export function stretches({ zones }: Pick<Sound, 'zones'>): (number | null)[] {
   const found = new Array<number | null>(128).fill(null);
   for (const { key, root, pitchPerKey, trigger } of zones) {

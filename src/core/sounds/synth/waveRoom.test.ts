@@ -20,6 +20,10 @@ test('a row that several have counts once; recordings by the waves in them', () 
   const same = Array.from({ length: 40 }, () => ({ table: TABLE_IDS[0], length: 0 }));
   expect(rowsWithoutRoom(same, () => 0)).toEqual([]);
   const data = Float32Array.from({ length: 2048 * 5 }, (_, i) => Math.sin(i / 50));
-  expect(bytesOfRow({ table: 'recording', length: 0 }, data.length)).toBe(makeWaves({ table: 'recording', length: 0 }, data, 1).data.length * 4);
-  expect(bytesOfRow({ table: 'recording', length: 600 }, data.length)).toBe(makeWaves({ table: 'recording', length: 600 }, data, 1).data.length * 4);
+  expect(bytesOfRow({ table: 'recording', length: 0 }, data.length)).toBe(
+    makeWaves({ table: 'recording', length: 0 }, data, 1).data.length * 4,
+  );
+  expect(bytesOfRow({ table: 'recording', length: 600 }, data.length)).toBe(
+    makeWaves({ table: 'recording', length: 600 }, data, 1).data.length * 4,
+  );
 });

@@ -18,11 +18,17 @@ import { bringInForExchange } from '../../../bringIn';
 import type { Audio } from '../../../../core/dsp/sample';
 import { valueNow, valueOf } from './soundLayer';
 
-interface Props { patch: Patch; sound: Sound; layer: Layer | null }
+interface Props {
+  patch: Patch;
+  sound: Sound;
+  layer: Layer | null;
+}
 
 const COLOURS = ['--clay', '--indigo', '--ochre', '--plum', '--moss', '--slate', '--rose', '--teal'];
 
-/** Grains on their recording: each one where it sounds, as its shape; dragging sets where they begin. Below, the shapes. */
+/**
+ * Grains on their recording: each one where it sounds, as its shape; dragging sets where they begin. Below, the shapes.
+ */
 export function GrainBench({ patch, sound, layer, zone, sample }: Props & { zone: Zone; sample: Sample }) {
   return (
     <div className="grid min-h-0 grid-rows-[minmax(0,1fr)_auto]">
@@ -42,7 +48,11 @@ function GrainWave({ patch, sound, layer, zone, sample }: Props & { zone: Zone; 
   const [count, setCount] = useState(0);
   const start = zone.start;
   const end = zone.end ?? sample.frames;
-  const outline = useRef<{ of: Audio | null; width: number; heights: Float32Array }>({ of: null, width: 0, heights: new Float32Array(0) });
+  const outline = useRef<{ of: Audio | null; width: number; heights: Float32Array }>({
+    of: null,
+    width: 0,
+    heights: new Float32Array(0),
+  });
   useFrames(() => {
     const context = prepared(canvas, width, height);
     if (!context) return;
@@ -68,7 +78,8 @@ function GrainWave({ patch, sound, layer, zone, sample }: Props & { zone: Zone; 
     }
     if (audio) {
       const pixels = Math.max(1, Math.round(width - 28));
-      if (outline.current.of !== audio || outline.current.width !== pixels) outline.current = { of: audio, width: pixels, heights: outlineOf(audio, pixels) };
+      if (outline.current.of !== audio || outline.current.width !== pixels)
+        outline.current = { of: audio, width: pixels, heights: outlineOf(audio, pixels) };
       const { heights } = outline.current;
       const [from, to] = [start / sample.frames, end / sample.frames];
       context.fillStyle = themeColour('--teal');
@@ -95,40 +106,89 @@ function GrainWave({ patch, sound, layer, zone, sample }: Props & { zone: Zone; 
     context.lineTo(x(at), height - 16);
     context.stroke();
     context.setLineDash([]);
-    drawGrains(context, grains, { x, height, middle, seconds, length: valueNow(patch, layer, sound, 'grainLength'), shape: valueOf(layer, sound, 'grainShape'), drawn: sound.shape, middleC });
+    drawGrains(context, grains, {
+      x,
+      height,
+      middle,
+      seconds,
+      length: valueNow(patch, layer, sound, 'grainLength'),
+      shape: valueOf(layer, sound, 'grainShape'),
+      drawn: sound.shape,
+      middleC,
+    });
   });
   const put = (clientX: number, element: Element) => {
     const rect = element.getBoundingClientRect();
     const share = ((clientX - rect.left - 14) / (rect.width - 28)) * sample.frames;
     const percent = Math.round(Math.min(100, Math.max(0, (100 * (share - start)) / (end - start))) * 10) / 10;
     if (layer) dispatch(editPatch(patch.id, (old) => setParam(old, layer.id, 'grainPosition', percent), drag.current!));
-    else dispatch(editSound(sound.id, (old) => ({ ...old, params: { ...old.params, grainPosition: percent } }), drag.current!));
+    else
+      dispatch(
+        editSound(sound.id, (old) => ({ ...old, params: { ...old.params, grainPosition: percent } }), drag.current!),
+      );
   };
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   return (
     <div
-      ref={box} data-testid="grains" className="relative min-h-0 cursor-ew-resize touch-none overflow-hidden bg-sheet" role="img" aria-label={`Grains on ${sample.name}; where they begin is set with the strip “position”`}
-      onPointerDown={(event) => { if (readOnly) return; event.currentTarget.setPointerCapture(event.pointerId); drag.current = `grains ${Date.now()}`; put(event.clientX, event.currentTarget); }}
-      onPointerMove={(event) => { if (drag.current) put(event.clientX, event.currentTarget); }}
-      onPointerUp={() => { drag.current = null; dispatch(rigSlice.actions.gestureEnded()); }} onPointerCancel={() => { drag.current = null; dispatch(rigSlice.actions.gestureEnded()); }}
+      ref={box}
+      data-testid="grains"
+      className="relative min-h-0 cursor-ew-resize touch-none overflow-hidden bg-sheet"
+      role="img"
+      aria-label={`Grains on ${sample.name}; where they begin is set with the strip “position”`}
+      onPointerDown={(event) => {
+        if (readOnly) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        drag.current = `grains ${Date.now()}`;
+        put(event.clientX, event.currentTarget);
+      }}
+      onPointerMove={(event) => {
+        if (drag.current) put(event.clientX, event.currentTarget);
+      }}
+      onPointerUp={() => {
+        drag.current = null;
+        dispatch(rigSlice.actions.gestureEnded());
+      }}
+      onPointerCancel={() => {
+        drag.current = null;
+        dispatch(rigSlice.actions.gestureEnded());
+      }}
     >
       <canvas ref={canvas} className="absolute inset-0" />
-      <p className="pointer-events-none absolute top-1 left-3 text-[12px]"><span className="font-semibold">{sample.name}</span> <span className="number text-faint">{(sample.frames / sample.rate).toFixed(2)} s</span></p>
-      <p data-testid="grain-count" className="number pointer-events-none absolute top-1 right-3 text-[12px] text-faint">{count === 1 ? '1 grain' : `${count} grains`} now</p>
+      <p className="pointer-events-none absolute top-1 left-3 text-[12px]">
+        <span className="font-semibold">{sample.name}</span>{' '}
+        <span className="number text-faint">{(sample.frames / sample.rate).toFixed(2)} s</span>
+      </p>
+      <p data-testid="grain-count" className="number pointer-events-none absolute top-1 right-3 text-[12px] text-faint">
+        {count === 1 ? '1 grain' : `${count} grains`} now
+      </p>
     </div>
   );
 }
 
-interface Look { x: (share: number) => number; height: number; middle: number; seconds: number; length: number; shape: number; drawn: readonly number[]; middleC: 3 | 4 | 5 }
+interface Look {
+  x: (share: number) => number;
+  height: number;
+  middle: number;
+  seconds: number;
+  length: number;
+  shape: number;
+  drawn: readonly number[];
+  middleC: 3 | 4 | 5;
+}
 
 /** Each grain as its shape over the place that it plays, those of one note in one colour and under its name. */
-function drawGrains(context: CanvasRenderingContext2D, { count, numbers }: { count: number; numbers: Float32Array }, { x, height, middle, seconds, length, shape, drawn, middleC }: Look): void {
+function drawGrains(
+  context: CanvasRenderingContext2D,
+  { count, numbers }: { count: number; numbers: Float32Array },
+  { x, height, middle, seconds, length, shape, drawn, middleC }: Look,
+): void {
   const notes = new Map<number, { colour: string; row: number; left: number; sum: number; n: number; key: number }>();
   const room = Math.max(30, middle - height * 0.22 - 44);
   for (let g = 0; g < count; g++) {
     const [voice, key, place, level] = numbers.subarray(g * GRAIN_NUMBERS, (g + 1) * GRAIN_NUMBERS);
     let note = notes.get(voice);
-    if (!note) notes.set(voice, (note = { colour: COLOURS[notes.size % COLOURS.length], row: 0, left: 0, sum: 0, n: 0, key }));
+    if (!note)
+      notes.set(voice, (note = { colour: COLOURS[notes.size % COLOURS.length], row: 0, left: 0, sum: 0, n: 0, key }));
     note.sum += place;
     note.n++;
     const row = note.row++ % 8;
@@ -167,7 +227,8 @@ function outlineOf({ data, channels }: Audio, pixels: number): Float32Array {
   let most = 1e-6;
   for (let i = 0; i < pixels; i++) {
     const to = Math.floor(((i + 1) * frames) / pixels);
-    for (let f = Math.floor((i * frames) / pixels); f < to; f += Math.max(1, Math.floor(frames / pixels / 200))) heights[i] = Math.max(heights[i], Math.abs(data[f * channels]));
+    for (let f = Math.floor((i * frames) / pixels); f < to; f += Math.max(1, Math.floor(frames / pixels / 200)))
+      heights[i] = Math.max(heights[i], Math.abs(data[f * channels]));
     most = Math.max(most, heights[i]);
   }
   for (let i = 0; i < pixels; i++) heights[i] /= most;
@@ -178,8 +239,15 @@ function useAudioOf(sampleId: string): Audio | null {
   const [state, setState] = useState<{ id: string; audio: Audio | null }>({ id: '', audio: null });
   useEffect(() => {
     let live = true;
-    soundLab.audio(sampleId).then((audio) => { if (live) setState({ id: sampleId, audio }); }, () => undefined);
-    return () => { live = false; };
+    soundLab.audio(sampleId).then(
+      (audio) => {
+        if (live) setState({ id: sampleId, audio });
+      },
+      () => undefined,
+    );
+    return () => {
+      live = false;
+    };
   }, [sampleId]);
   return state.id === sampleId ? state.audio : null;
 }
@@ -194,10 +262,18 @@ function Shapes({ patch, sound, layer }: Props) {
     if (layer) dispatch(editPatch(patch.id, (old) => setParam(old, layer.id, 'grainShape', shape)));
     else dispatch(editSound(sound.id, (old) => ({ ...old, params: { ...old.params, grainShape: shape } })));
   };
-  const path = (shape: number, width: number, height: number) => Array.from({ length: 61 }, (_, i) => `${i === 0 ? 'M' : 'L'}${((width * i) / 60).toFixed(1)} ${(height - 3 - (height - 8) * shapeAt(shape, i / 60, sound.shape)).toFixed(1)}`).join('');
+  const path = (shape: number, width: number, height: number) =>
+    Array.from(
+      { length: 61 },
+      (_, i) =>
+        `${i === 0 ? 'M' : 'L'}${((width * i) / 60).toFixed(1)} ${(height - 3 - (height - 8) * shapeAt(shape, i / 60, sound.shape)).toFixed(1)}`,
+    ).join('');
   const bring = async (event: ChangeEvent<HTMLInputElement>) => {
     const { files, problems } = await bringInForExchange(event);
-    if (files.length === 0) { dispatch(notice('problem', problems.join('; ') || 'no recording in there')); return; }
+    if (files.length === 0) {
+      dispatch(notice('problem', problems.join('; ') || 'no recording in there'));
+      return;
+    }
     const audio = await soundLab.audio(files[0].sample.id);
     dispatch(editSound(sound.id, (old) => setShape(old, drawnFrom(audio.data, audio.channels))));
     choose(DRAWN);
@@ -206,21 +282,68 @@ function Shapes({ patch, sound, layer }: Props) {
     <section aria-label="Shape of a grain" className="flex flex-col gap-1 border-t border-line p-2">
       <div className="flex items-center gap-2">
         <h3 className="heading">Shape of a grain</h3>
-        <button className="button ml-auto px-2! py-0! text-[12px]" aria-pressed={draws} onClick={() => { setDraws(!draws); if (!draws) { if (sound.shape.length === 0) dispatch(editSound(sound.id, (old) => setShape(old, Array.from({ length: DRAWN_POINTS }, (_, i) => shapeAt(now === DRAWN ? 2 : now, i / (DRAWN_POINTS - 1)))))); choose(DRAWN); } }}>Draw a shape …</button>
-        <label className="button px-2! py-0! text-[12px]">Bring one in …<input type="file" accept=".wav,.wave,.aif,.aiff,.flac" className="sr-only" onChange={(event) => void bring(event)} /></label>
+        <button
+          className="button ml-auto px-2! py-0! text-[12px]"
+          aria-pressed={draws}
+          onClick={() => {
+            setDraws(!draws);
+            if (!draws) {
+              if (sound.shape.length === 0)
+                dispatch(
+                  editSound(sound.id, (old) =>
+                    setShape(
+                      old,
+                      Array.from({ length: DRAWN_POINTS }, (_, i) =>
+                        shapeAt(now === DRAWN ? 2 : now, i / (DRAWN_POINTS - 1)),
+                      ),
+                    ),
+                  ),
+                );
+              choose(DRAWN);
+            }
+          }}
+        >
+          Draw a shape …
+        </button>
+        <label className="button px-2! py-0! text-[12px]">
+          Bring one in …
+          <input
+            type="file"
+            accept=".wav,.wave,.aif,.aiff,.flac"
+            className="sr-only"
+            onChange={(event) => void bring(event)}
+          />
+        </label>
       </div>
-      {draws
-        ? <DrawShape sound={sound} />
-        : (
-          <div role="radiogroup" aria-label="Shape of a grain" className="grid grid-cols-9 gap-1">
-            {SHAPE_NAMES.map((name, shape) => (
-              <button key={name} role="radio" aria-checked={now === shape} disabled={shape === DRAWN && sound.shape.length === 0} className={`rounded-md border p-0.5 text-[11px] ${now === shape ? 'border-[1.5px] border-ink bg-sheet' : 'border-line'} disabled:opacity-50`} onClick={() => choose(shape)}>
-                <span dir="auto" className="block truncate">{name}</span>
-                <svg viewBox={`0 0 ${CARD.width} ${CARD.height}`} className="w-full" aria-hidden><path d={`${path(shape, CARD.width, CARD.height)}L${CARD.width} ${CARD.height - 3}L0 ${CARD.height - 3}Z`} fill={now === shape ? 'var(--clay)' : 'var(--slate)'} fillOpacity={0.18} stroke={now === shape ? 'var(--clay)' : 'var(--slate)'} strokeWidth={1.4} /></svg>
-              </button>
-            ))}
-          </div>
-        )}
+      {draws ? (
+        <DrawShape sound={sound} />
+      ) : (
+        <div role="radiogroup" aria-label="Shape of a grain" className="grid grid-cols-9 gap-1">
+          {SHAPE_NAMES.map((name, shape) => (
+            <button
+              key={name}
+              role="radio"
+              aria-checked={now === shape}
+              disabled={shape === DRAWN && sound.shape.length === 0}
+              className={`rounded-md border p-0.5 text-[11px] ${now === shape ? 'border-[1.5px] border-ink bg-sheet' : 'border-line'} disabled:opacity-50`}
+              onClick={() => choose(shape)}
+            >
+              <span dir="auto" className="block truncate">
+                {name}
+              </span>
+              <svg viewBox={`0 0 ${CARD.width} ${CARD.height}`} className="w-full" aria-hidden>
+                <path
+                  d={`${path(shape, CARD.width, CARD.height)}L${CARD.width} ${CARD.height - 3}L0 ${CARD.height - 3}Z`}
+                  fill={now === shape ? 'var(--clay)' : 'var(--slate)'}
+                  fillOpacity={0.18}
+                  stroke={now === shape ? 'var(--clay)' : 'var(--slate)'}
+                  strokeWidth={1.4}
+                />
+              </svg>
+            </button>
+          ))}
+        </div>
+      )}
     </section>
   );
 }
@@ -232,27 +355,85 @@ function DrawShape({ sound }: { sound: Sound }) {
   const points = sound.shape.length > 1 ? sound.shape : Array.from({ length: DRAWN_POINTS }, () => 0);
   const put = (event: PointerEvent, element: Element) => {
     const rect = element.getBoundingClientRect();
-    const i = Math.min(points.length - 1, Math.max(0, Math.round(((event.clientX - rect.left) / rect.width) * (points.length - 1))));
+    const i = Math.min(
+      points.length - 1,
+      Math.max(0, Math.round(((event.clientX - rect.left) / rect.width) * (points.length - 1))),
+    );
     const height = Math.min(1, Math.max(0, 1 - (event.clientY - rect.top - 4) / (rect.height - 8)));
     const before = drag.current!.at < 0 ? i : drag.current!.at;
     drag.current!.at = i;
-    dispatch(editSound(sound.id, (old) => setShape(old, (old.shape.length > 1 ? old.shape : points).map((each, n) => (n >= Math.min(before, i) && n <= Math.max(before, i) ? height : each))), drag.current!.gesture));
+    dispatch(
+      editSound(
+        sound.id,
+        (old) =>
+          setShape(
+            old,
+            (old.shape.length > 1 ? old.shape : points).map((each, n) =>
+              n >= Math.min(before, i) && n <= Math.max(before, i) ? height : each,
+            ),
+          ),
+        drag.current!.gesture,
+      ),
+    );
   };
   return (
     <svg
-      viewBox="0 0 640 76" preserveAspectRatio="none" className="h-[76px] w-full cursor-crosshair touch-none rounded-md border border-edge bg-sheet" role="img" aria-label="The shape that is drawn: draw it from left to right"
-      onPointerDown={(event) => { event.currentTarget.setPointerCapture(event.pointerId); drag.current = { gesture: `shape ${Date.now()}`, at: -1 }; put(event, event.currentTarget); }}
-      onPointerMove={(event) => { if (drag.current) put(event, event.currentTarget); }} onPointerUp={() => { drag.current = null; dispatch(rigSlice.actions.gestureEnded()); }}
+      viewBox="0 0 640 76"
+      preserveAspectRatio="none"
+      className="h-[76px] w-full cursor-crosshair touch-none rounded-md border border-edge bg-sheet"
+      role="img"
+      aria-label="The shape that is drawn: draw it from left to right"
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        drag.current = { gesture: `shape ${Date.now()}`, at: -1 };
+        put(event, event.currentTarget);
+      }}
+      onPointerMove={(event) => {
+        if (drag.current) put(event, event.currentTarget);
+      }}
+      onPointerUp={() => {
+        drag.current = null;
+        dispatch(rigSlice.actions.gestureEnded());
+      }}
     >
-      <path d={`M0 72${points.map((y, i) => `L${((640 * i) / (points.length - 1)).toFixed(1)} ${(72 - 68 * y).toFixed(1)}`).join('')}L640 72Z`} fill="var(--clay)" fillOpacity={0.18} stroke="var(--clay)" strokeWidth={1.6} />
+      <path
+        d={`M0 72${points.map((y, i) => `L${((640 * i) / (points.length - 1)).toFixed(1)} ${(72 - 68 * y).toFixed(1)}`).join('')}L640 72Z`}
+        fill="var(--clay)"
+        fillOpacity={0.18}
+        stroke="var(--clay)"
+        strokeWidth={1.6}
+      />
     </svg>
   );
 }
 
-export const GRAIN_PARTS: readonly (readonly [title: string, ids: readonly (readonly [id: LayerParameterId, label?: string])[]])[] = [
+export const GRAIN_PARTS: readonly (readonly [
+  title: string,
+  ids: readonly (readonly [id: LayerParameterId, label?: string])[],
+])[] = [
   ['Where', [['grainPosition'], ['grainRate', 'moves by itself'], ['grainFreeze', 'freeze'], ['grainFollow', 'pitch']]],
-  ['Each grain', [['grainLength', 'length'], ['grainPitch', 'pitch'], ['grainPan', 'pan'], ['grainReversed', 'turned round'], ['grainShape', 'shape']]],
+  [
+    'Each grain',
+    [
+      ['grainLength', 'length'],
+      ['grainPitch', 'pitch'],
+      ['grainPan', 'pan'],
+      ['grainReversed', 'turned round'],
+      ['grainShape', 'shape'],
+    ],
+  ],
   ['How many', [['grainBy', 'counted by'], ['grainDensity'], ['grainOverlap'], ['grainMost', 'at most']]],
-  ['Scatter', [['grainPositionScatter', 'position'], ['grainTimeScatter', 'time'], ['grainLengthScatter', 'length'], ['grainPitchScatter', 'pitch'], ['grainPanScatter', 'pan'], ['grainLevelScatter', 'level']]],
+  [
+    'Scatter',
+    [
+      ['grainPositionScatter', 'position'],
+      ['grainTimeScatter', 'time'],
+      ['grainLengthScatter', 'length'],
+      ['grainPitchScatter', 'pitch'],
+      ['grainPanScatter', 'pan'],
+      ['grainLevelScatter', 'level'],
+    ],
+  ],
 ];
-export const isCounted = (layer: Layer | null, sound: Sound, id: LayerParameterId): boolean => id === (valueOf(layer, sound, 'grainBy') === 1 ? 'grainOverlap' : 'grainDensity');
+export const isCounted = (layer: Layer | null, sound: Sound, id: LayerParameterId): boolean =>
+  id === (valueOf(layer, sound, 'grainBy') === 1 ? 'grainOverlap' : 'grainDensity');

@@ -10,7 +10,10 @@ import { scope } from '../../../scope';
 const LOWEST_DB = -96;
 const FREQUENCIES = 300;
 
-/** The spectrum of what sounds now, and over it what the filters let through: both measured, by the scope and by the filters' own code. */
+/**
+ * The spectrum of what sounds now, and over it what the filters let through: both measured, by the scope and by the
+ * filters' own code.
+ */
 export function SoundSpectrum({ layer, colour, heldKey }: { layer: Layer; colour: string; heldKey: number }) {
   const [box, width, height] = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -48,7 +51,9 @@ export function SoundSpectrum({ layer, colour, heldKey }: { layer: Layer; colour
     context.globalAlpha = 0.75;
     context.stroke();
     context.globalAlpha = 1;
-    const frequencies = Array.from({ length: FREQUENCIES }, (_, i) => x.invert(8 + ((width - 16) * i) / (FREQUENCIES - 1)));
+    const frequencies = Array.from({ length: FREQUENCIES }, (_, i) =>
+      x.invert(8 + ((width - 16) * i) / (FREQUENCIES - 1)),
+    );
     const level = scaleLinear([24, -48], [22, height - 18]);
     context.strokeStyle = themeColour('--ink');
     context.lineWidth = 1.8;
@@ -66,9 +71,16 @@ export function SoundSpectrum({ layer, colour, heldKey }: { layer: Layer; colour
     context.restore();
   });
   return (
-    <div ref={box} className="relative min-h-0 overflow-hidden bg-sheet" role="img" aria-label="Spectrum of what sounds, and what the filters let through">
+    <div
+      ref={box}
+      className="relative min-h-0 overflow-hidden bg-sheet"
+      role="img"
+      aria-label="Spectrum of what sounds, and what the filters let through"
+    >
       <canvas ref={canvas} className="absolute inset-0" />
-      <p className="pointer-events-none absolute top-1 left-3 text-[12px] font-semibold">what sounds, and what the filters let through</p>
+      <p className="pointer-events-none absolute top-1 left-3 text-[12px] font-semibold">
+        what sounds, and what the filters let through
+      </p>
     </div>
   );
 }

@@ -5,7 +5,10 @@ import type { Layer, Patch, Sound } from '../../../../core/rig/schema';
 import { movedValue } from '../../../parts/moved';
 import { useAppSelector } from '../../../state/store';
 
-/** The layer of the patch that plays a sound, the chosen one first; null where none does: then the sound's own values are edited. */
+/**
+ * The layer of the patch that plays a sound, the chosen one first; null where none does: then the sound's own values
+ * are edited.
+ */
 export function useSoundLayer(patch: Patch, sound: Sound): Layer | null {
   const chosen = useAppSelector((state) => state.ui.selectedLayerId);
   const playing = patch.layers.filter((layer) => soundsOf(layer).includes(sound.id));
@@ -13,8 +16,11 @@ export function useSoundLayer(patch: Patch, sound: Sound): Layer | null {
 }
 
 /** The layer, or one that has what the sound brings with it. */
-export const layerOrSound = (layer: Layer | null, sound: Sound): Layer => layer ?? { ...newLayer('alone', sound.name, sound.id, markAt(2)), params: sound.params };
+export const layerOrSound = (layer: Layer | null, sound: Sound): Layer =>
+  layer ?? { ...newLayer('alone', sound.name, sound.id, markAt(2)), params: sound.params };
 
 /** The value of a parameter where it stands, and where routes take it now. */
-export const valueOf = (layer: Layer | null, sound: Sound, id: LayerParameterId): number => (layer ?? sound).params[id] ?? LAYER_PARAMETERS[id].default;
-export const valueNow = (patch: Patch, layer: Layer | null, sound: Sound, id: LayerParameterId): number => (layer ? movedValue(patch, `layer.${layer.id}.${id}`) : undefined) ?? valueOf(layer, sound, id);
+export const valueOf = (layer: Layer | null, sound: Sound, id: LayerParameterId): number =>
+  (layer ?? sound).params[id] ?? LAYER_PARAMETERS[id].default;
+export const valueNow = (patch: Patch, layer: Layer | null, sound: Sound, id: LayerParameterId): number =>
+  (layer ? movedValue(patch, `layer.${layer.id}.${id}`) : undefined) ?? valueOf(layer, sound, id);

@@ -1,6 +1,8 @@
 /**
- * The innermost loops of every voice, in AssemblyScript with 128-bit vectors. Whole numbers go in and nothing comes out; everything else is in the memory,
- * laid out as `layout.ts` says, so that a call puts nothing on the heap. No operation here depends on the processor: the bits are the same everywhere.
+ * The innermost loops of every voice, in AssemblyScript with 128-bit vectors. Whole numbers go in and nothing comes
+ * out; everything else is in the memory,
+ * laid out as `layout.ts` says, so that a call puts nothing on the heap. No operation here depends on the processor:
+ * the bits are the same everywhere.
  */
 export { synth } from './synth';
 import { AMPLITUDE, BUS, BUS_RIGHT, COEFFICIENTS, FRACTION_BITS, GAINS, MADE, MADE_RIGHT, PAN_GAINS, READING, SECTION_BYTES, STATE_BYTES, STATES, WINDOW } from '../layout';
@@ -9,7 +11,10 @@ import { AMPLITUDE, BUS, BUS_RIGHT, COEFFICIENTS, FRACTION_BITS, GAINS, MADE, MA
 const ASIDE: usize = MADE_RIGHT - MADE;
 const FRACTION: u32 = (1 << FRACTION_BITS) - 1;
 
-/** Four cubics at once, each through its four taps at `t` of the way from the second to the third; as 64-bit floats to `out`. */
+/**
+ * Four cubics at once, each through its four taps at `t` of the way from the second to the third; as 64-bit floats to
+ * `out`.
+ */
 @inline
 function cubic(y0: v128, y1: v128, y2: v128, y3: v128, t: v128, out: usize): void {
   const three = f32x4.splat(3);
@@ -24,7 +29,8 @@ function cubic(y0: v128, y1: v128, y2: v128, y3: v128, t: v128, out: usize): voi
 }
 
 /**
- * Reads `frames` frames of one or two channels from the window and moves the reading on. `out` is the left channel's place; four frames are made at a time,
+ * Reads `frames` frames of one or two channels from the window and moves the reading on. `out` is the left channel's
+ * place; four frames are made at a time,
  * so up to three more are written. Within the window, positions are whole numbers of 2⁻²⁵ frames.
  */
 export function read(reading: usize, stereo: i32, out: usize, frames: i32): void {
@@ -77,7 +83,10 @@ function settled(x: f64): f64 {
   return size > 1e-18 && size < 1e6 ? x : 0;
 }
 
-/** Sends one channel through a second-order section, two frames at a time; with `pair`, also the other one, whose state and samples lie behind: two that wait for themselves take no longer than one. */
+/**
+ * Sends one channel through a second-order section, two frames at a time; with `pair`, also the other one, whose state
+ * and samples lie behind: two that wait for themselves take no longer than one.
+ */
 @inline
 function section(coefficients: usize, state: usize, samples: usize, pair: bool, frames: i32): void {
   const stateByBand = v128.load(coefficients);
@@ -129,7 +138,10 @@ function single(coefficients: usize, state: v128, sample: usize): v128 {
   return f64x2.add(f64x2.mul(v128.load(coefficients, 48), only), f64x2.add(f64x2.mul(v128.load(coefficients, 128), band), f64x2.mul(v128.load(coefficients, 144), low)));
 }
 
-/** Adds what was made to both sides of the bus from frame `at` on, the four gains moving in straight lines to where they are heading. Of a mono voice there is the left channel alone, with two gains. */
+/**
+ * Adds what was made to both sides of the bus from frame `at` on, the four gains moving in straight lines to where they
+ * are heading. Of a mono voice there is the left channel alone, with two gains.
+ */
 @inline
 function mix(voice: usize, stereo: bool, at: i32, frames: i32): void {
   const amplitude = load<f64>(voice, AMPLITUDE);
@@ -177,7 +189,10 @@ function mix(voice: usize, stereo: bool, at: i32, frames: i32): void {
   store<f64>(bus, load<f64>(bus, BUS_RIGHT - BUS) + left * f64x2.extract_lane(lr, 0) + (stereo ? right * f64x2.extract_lane(rr, 0) : 0), BUS_RIGHT - BUS);
 }
 
-/** Takes a pair of buffers, whose left channel begins at `samples`, through the sections of a voice that have a bit in `sections`, in their order. */
+/**
+ * Takes a pair of buffers, whose left channel begins at `samples`, through the sections of a voice that have a bit in
+ * `sections`, in their order.
+ */
 export function filter(voice: usize, stereo: i32, samples: usize, frames: i32, sections: u32): void {
   while (sections) {
     const n = ctz(sections);

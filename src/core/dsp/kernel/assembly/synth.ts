@@ -1,4 +1,7 @@
-/** Oscillators: waves read at any phase, four frames at a time, with phase and frequency modulation, ring, unison and hard sync. See `synthLayout.ts` for the memory. */
+/**
+ * Oscillators: waves read at any phase, four frames at a time, with phase and frequency modulation, ring, unison and
+ * hard sync. See `synthLayout.ts` for the memory.
+ */
 import {
   DELAYED, DELAYED_AT, DELAYED_FRAMES, FREQUENCY_MOD, FROM, GOES_OVER, HISTORY, INCREMENTS, IS_CIRCLE, IS_PLAIN, IS_PULSE, LEADS, LEFTS, MIX, MODULATES, NEXT_FREQUENCY_MOD, NEXT_LEFTS, NEXT_MIX, NEXT_NOISE_LEFT,
   NEXT_PHASE_MOD, NEXT_RIGHTS, NEXT_RING, NOISE_COLOUR, NOISE_LEFT, NOISE_LOW, NOISE_PATH, NOISE_PLAYS, NOISE_SEED, OLD_MIX, OLD_OTHER, OLD_SHIFT, OLD_WAVE, ORDER, OSCILLATOR_BYTES, OTHER_WAVE, OUTPUTS, PATH, PATHS,
@@ -77,14 +80,20 @@ function rampAt(from: f32, step: f32, at: i32): v128 {
   return f32x4.add(f32x4.splat(from + step * <f32>(at + 1)), f32x4.mul(f32x4(0, 1, 2, 3), f32x4.splat(step)));
 }
 
-/** What modulates an oscillator at four frames: the output of another one, which may not have been made yet; then it is that of four frames ago. */
+/**
+ * What modulates an oscillator at four frames: the output of another one, which may not have been made yet; then it is
+ * that of four frames ago.
+ */
 @inline
 function modulator(voice: usize, osc: usize, at: i32, made: u32): v128 {
   const from = load<i32>(osc, FROM);
   return made & (1 << from) ? v128.load(OUTPUTS + <usize>from * STRIP_BYTES + 4 * at) : v128.load(voice + <usize>from * OSCILLATOR_BYTES + HISTORY);
 }
 
-/** Makes `frames` frames of an oscillator from frame `at` of a span of `total` on; `made` has a bit for each oscillator that is ready. */
+/**
+ * Makes `frames` frames of an oscillator from frame `at` of a span of `total` on; `made` has a bit for each oscillator
+ * that is ready.
+ */
 function oscillate(voice: usize, n: i32, at: i32, frames: i32, total: i32, made: u32): void {
   const osc = voice + <usize>n * OSCILLATOR_BYTES;
   const unison = load<i32>(osc, UNISON);
@@ -186,7 +195,9 @@ function saws(phase: u32, pulse: bool, width: u32): f32 {
   return pulse ? 2 * (<f32>(phase + width) - <f32>phase) * OF_32 : 1 - 2 * <f32>phase * OF_32;
 }
 
-/** Adds what a band-limited step differs by from a plain one that came `since` frames before the frame that is made now. */
+/**
+ * Adds what a band-limited step differs by from a plain one that came `since` frames before the frame that is made now.
+ */
 @inline
 function addStep(lefts: usize, ringAt: i32, since: f32, left: f32, right: f32, plain: f32): void {
   const exact = since * <f32>STEP_PHASES;
@@ -203,7 +214,10 @@ function addStep(lefts: usize, ringAt: i32, since: f32, left: f32, right: f32, p
   }
 }
 
-/** The jumps of saws that came by themselves: `end` is the phase reached after `way` of a frame's step `inc`, `since` frames before the frame that is made now. */
+/**
+ * The jumps of saws that came by themselves: `end` is the phase reached after `way` of a frame's step `inc`, `since`
+ * frames before the frame that is made now.
+ */
 @inline
 function ownJumps(osc: usize, lefts: usize, ringAt: i32, end: u32, way: u32, inc: u32, since: f32, pulse: bool, width: u32, left: f32, right: f32, share: f32): void {
   if (end < way) addStep(lefts, ringAt, since + <f32>end / Mathf.max(1, <f32>inc), 2 * left, 2 * right, 2 * share);
@@ -211,7 +225,10 @@ function ownJumps(osc: usize, lefts: usize, ringAt: i32, end: u32, way: u32, inc
   if (pulse && other < way) addStep(lefts, ringAt, since + <f32>other / Mathf.max(1, <f32>inc), -2 * left, -2 * right, -2 * share);
 }
 
-/** The same for an oscillator that begins anew with each cycle of another: each step that this makes is made band-limited, so that its output comes {@link STEP_TAPS} / 2 frames later. */
+/**
+ * The same for an oscillator that begins anew with each cycle of another: each step that this makes is made
+ * band-limited, so that its output comes {@link STEP_TAPS} / 2 frames later.
+ */
 function oscillateInSync(voice: usize, n: i32, at: i32, frames: i32, total: i32, made: u32): void {
   const osc = voice + <usize>n * OSCILLATOR_BYTES;
   const unison = load<i32>(osc, UNISON);
@@ -222,7 +239,8 @@ function oscillateInSync(voice: usize, n: i32, at: i32, frames: i32, total: i32,
   const leads = load<i32>(osc, LEADS) !== 0;
   const output = OUTPUTS + <usize>n * STRIP_BYTES;
   const wraps = WRAPS + <usize>n * STRIP_BYTES;
-  // In a circle, one that comes later has not been made: what it did four frames ago counts, as it does where it modulates.
+  // In a circle, one that comes later has not been made: what it did four frames ago counts, as it does where it
+  // modulates.
   const leader = load<i32>(osc, SYNC);
   const isMade = (made & (1 << leader)) !== 0;
   const master = isMade ? WRAPS + <usize>leader * STRIP_BYTES + 4 * at : voice + <usize>leader * OSCILLATOR_BYTES + WRAP_HISTORY;
@@ -336,7 +354,8 @@ function noise(shared: usize, frames: i32): void {
   let seed = load<u32>(shared, NOISE_SEED);
   let low = load<f32>(shared, NOISE_LOW);
   const step = (to - from) / <f32>frames;
-  // One pole, which goes down from all of the treble to 50 Hz, or takes the bass away below 5 kHz; levels are made up for.
+  // One pole, which goes down from all of the treble to 50 Hz, or takes the bass away below 5 kHz; levels are made up
+  // for.
   const dark = colour < 0;
   const depth = Mathf.abs(colour);
   const pole: f32 = dark ? Mathf.exp(-5.2 * depth) : 0.5;
