@@ -1,7 +1,16 @@
 /** npm test: installs what is missing, then checks everything. Its last line is "N passed, N failed". */
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureBuild, ensureChromium, ensureDemo, ensureDependencies, ensureKernel, ensureSmallDemo, root, runPackage } from './ensure.mjs';
+import {
+  ensureBuild,
+  ensureChromium,
+  ensureDemo,
+  ensureDependencies,
+  ensureKernel,
+  ensureSmallDemo,
+  root,
+  runPackage,
+} from './ensure.mjs';
 
 let passed = 0;
 let failed = 0;
@@ -26,16 +35,35 @@ const finish = () => {
 
 if (!step('packages', ensureDependencies)) finish();
 if (!step('audio kernel', ensureKernel)) finish();
-step('types', () => runPackage('typescript/bin/tsc', ['-p', 'src/core']) && runPackage('typescript/bin/tsc', ['-p', 'tsconfig.json']));
+step(
+  'types',
+  () =>
+    runPackage('typescript/bin/tsc', ['-p', 'src/core']) && runPackage('typescript/bin/tsc', ['-p', 'tsconfig.json']),
+);
 step('lint', () => runPackage('eslint/bin/eslint.js', ['.', '--max-warnings', '0']));
-step('dependency rules', () => runPackage('dependency-cruiser/bin/dependency-cruise.mjs', ['src', 'demo', 'bench', 'tests', '--config', '.dependency-cruiser.cjs']));
+step('format', () => runPackage('prettier/bin/prettier.cjs', ['--check', '.', '--log-level', 'warn']));
+step('dependency rules', () =>
+  runPackage('dependency-cruiser/bin/dependency-cruise.mjs', [
+    'src',
+    'demo',
+    'bench',
+    'tests',
+    '--config',
+    '.dependency-cruiser.cjs',
+  ]),
+);
 
 mkdirSync(join(root, 'build'), { recursive: true });
-step('demo rig', () => { ensureDemo(); ensureSmallDemo(); });
+step('demo rig', () => {
+  ensureDemo();
+  ensureSmallDemo();
+});
 const jestReport = join(root, 'build/jest.json');
 rmSync(jestReport, { force: true });
 console.log('\n== unit tests');
-const jestGood = runPackage('jest/bin/jest.js', ['--ci', '--json', `--outputFile=${jestReport}`], { stdio: ['ignore', 'ignore', 'inherit'] });
+const jestGood = runPackage('jest/bin/jest.js', ['--ci', '--json', `--outputFile=${jestReport}`], {
+  stdio: ['ignore', 'ignore', 'inherit'],
+});
 const jest = report(jestReport);
 passed += jest?.numPassedTests ?? 0;
 failed += jest ? jest.numFailedTests + jest.numRuntimeErrorTestSuites : 1;
@@ -45,12 +73,15 @@ if (step('Chromium', ensureChromium) && step('application', ensureBuild)) {
   const browserReport = join(root, 'build/playwright.json');
   rmSync(browserReport, { force: true });
   console.log('\n== browser tests');
-  const good = runPackage('@playwright/test/cli.js', ['test'], { env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: browserReport } });
+  const good = runPackage('@playwright/test/cli.js', ['test'], {
+    env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: browserReport },
+  });
   const stats = report(browserReport)?.stats;
   passed += (stats?.expected ?? 0) + (stats?.flaky ?? 0);
   failed += stats ? stats.unexpected : 1;
   // Passed at the second try: never in silence.
-  if (stats?.flaky > 0) console.log(`\n${stats.flaky} browser tests passed only when they were tried again: see “flaky” above`);
+  if (stats?.flaky > 0)
+    console.log(`\n${stats.flaky} browser tests passed only when they were tried again: see “flaky” above`);
   if (!good && stats && stats.unexpected === 0) failed++;
 }
 finish();
