@@ -53,11 +53,11 @@ export const keptRigs = (page: Page): Promise<unknown[]> =>
         const request = indexedDB.open('wavicle');
         request.onerror = () => reject(new Error('the database cannot be opened'));
         request.onsuccess = () => {
-          const all = request.result.transaction('rigs').objectStore('rigs').getAll() as IDBRequest<{ rig: unknown }[]>;
+          const all = request.result.transaction('rigs').objectStore('rigs').getAll() as IDBRequest<{ rig: string }[]>;
           all.onerror = () => reject(new Error('the rigs cannot be read'));
           all.onsuccess = () => {
             request.result.close();
-            resolve(all.result.map(({ rig }) => rig));
+            resolve(all.result.map(({ rig }) => JSON.parse(rig) as unknown));
           };
         };
       }),

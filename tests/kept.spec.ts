@@ -22,9 +22,11 @@ const damage = (page: Page) =>
           const transaction = request.result.transaction('rigs', 'readwrite');
           const rigs = transaction.objectStore('rigs');
           rigs.get('perigee-tide').onsuccess = ({ target }) => {
-            const stored = (target as IDBRequest<{ rig: { name: string; patches: { name: string }[] } }>).result;
-            stored.rig.patches[0].name = 'x'.repeat(300);
-            rigs.put(stored);
+            const stored = (target as IDBRequest<{ rig: string }>).result;
+            const rig = JSON.parse(stored.rig) as { patches: { name: string }[] };
+            rig.patches[0].name = 'x'.repeat(300);
+            // As versions before kept it: the rig itself, not its text.
+            rigs.put({ ...stored, rig });
           };
           transaction.oncomplete = () => {
             request.result.close();

@@ -82,6 +82,10 @@ export class Session {
     this.takeOutput = name;
     this.tell();
   }
+  /** What the program that plays was compiled from. */
+  get playing(): { rig: Rig | null; patch: Patch | null } {
+    return { rig: this.shownRig, patch: this.shownPatch };
+  }
   /** The program that plays, for pictures of the same gains. */
   program: Program | null = null;
   /** Called with what could not be played, and why. */

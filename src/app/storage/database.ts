@@ -2,12 +2,15 @@ import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { Clip, Section } from '../../core/rig/edits/carry';
 import type { Archive } from '../../core/formats/rigArchive';
 import { readRig } from '../../core/rig/read';
-import { sealOf } from '../../core/rig/seal';
+import { sealOf, textOf } from '../../core/rig/seal';
 import { RIG_VERSION, type EffectSpec, type Rig } from '../../core/rig/schema';
 import { EVERY_MS, spareStates, type Kept } from './earlierStates';
 import type { MemoryDatabase } from './memoryDatabase';
 
-/** `seal`: that of the rig when it was checked last; what still has it need not be checked again. */
+/**
+ * `rig`: its JSON text, which a browser keeps far faster than objects; what was kept by earlier versions is the rig
+ * itself. `seal`: that of the rig when it was checked last; what still has it need not be checked again.
+ */
 export interface StoredRig {
   id: string;
   rig: unknown;
@@ -63,7 +66,8 @@ let opened: Promise<IDBPDatabase<Schema>> | undefined;
 
 /** A newer version of the application has taken the database over in another tab: this one may only read. */
 export const overtaken = { is: false, told: (): void => undefined };
-const VERSION = 4;
+/** 5: rigs are kept as text. */
+const VERSION = 5;
 
 /** Refused to whoever would write as this version of the application does. */
 class Overtaken extends Error {
@@ -233,16 +237,32 @@ export async function loadRig(id: string): Promise<Rig | undefined> {
   const found = await (await database()).get('rigs', id);
   if (!found) return undefined;
   try {
-    return isChecked(found) ? (found.rig as Rig) : readRig(found.rig);
+    const rig = rigIn(found);
+    return isChecked(rig, found.seal) ? rig : readRig(rig);
   } catch (error) {
-    throw new UnreadableRig(id, found.rig, (error as Error).message);
+    throw new UnreadableRig(id, rigIn(found), (error as Error).message);
   }
 }
 
-const isChecked = ({ rig, seal }: StoredRig): boolean =>
+/** What is kept of a rig, as it would be read; a text that is none of a rig stays what it is. */
+export function rigIn({ rig }: { rig: unknown }): unknown {
+  if (typeof rig !== 'string') return rig;
+  try {
+    return JSON.parse(rig) as unknown;
+  } catch {
+    return rig;
+  }
+}
+
+const isChecked = (rig: unknown, seal: number | undefined): rig is Rig =>
   seal !== undefined && (rig as Rig | undefined)?.version === RIG_VERSION && sealOf(rig) === seal;
 /** What is kept of a rig that was checked. */
-export const stored = (rig: Rig): StoredRig => ({ id: rig.id, rig, savedAt: Date.now(), seal: sealOf(rig) });
+export const stored = (rig: Rig): StoredRig => ({
+  id: rig.id,
+  rig: textOf(rig),
+  savedAt: Date.now(),
+  seal: sealOf(rig),
+});
 
 export interface RigEntry {
   id: string;
@@ -254,8 +274,9 @@ export interface RigEntry {
 
 /** The rigs that this browser keeps, the one saved last first; of damaged ones what can be told. */
 export async function listRigs(): Promise<RigEntry[]> {
-  const entries = (await (await database()).getAll('rigs')).map(({ id, rig, savedAt }): RigEntry => {
-    const { name, patches, samples } = (rig ?? {}) as { name?: unknown; patches?: unknown; samples?: unknown };
+  const entries = (await (await database()).getAll('rigs')).map((found): RigEntry => {
+    const { id, savedAt } = found;
+    const { name, patches, samples } = (rigIn(found) ?? {}) as { name?: unknown; patches?: unknown; samples?: unknown };
     const count = (value: unknown) => (Array.isArray(value) ? value.length : 0);
     return {
       id,
@@ -268,7 +289,13 @@ export async function listRigs(): Promise<RigEntry[]> {
   return entries.sort((a, b) => b.savedAt - a.savedAt);
 }
 
-export const rawRig = async (id: string): Promise<unknown> => (await (await database()).get('rigs', id))?.rig;
+export const rawRig = async (id: string): Promise<unknown> => {
+  const found = await (await database()).get('rigs', id);
+  return found && rigIn(found);
+};
+
+/** When the newest earlier state of a rig was kept, as far as this page has seen. */
+const keptAt = new Map<string, number>();
 
 /**
  * Keeps the rig and makes it the current one, in one transaction: either all of it is there afterwards or what was
@@ -281,16 +308,20 @@ export async function saveRig(rig: Rig): Promise<void> {
   const now = Date.now();
   const rigs = transaction.objectStore('rigs');
   const states = transaction.objectStore('states');
-  const before = await rigs.get(rig.id);
+  // The states of a large rig are large: they are looked at only where it may be time for another one.
+  const before = now - (keptAt.get(rig.id) ?? 0) >= EVERY_MS ? await rigs.get(rig.id) : undefined;
+  let newest: number | undefined;
   if (before) {
     const kept = await states.index('rigId').getAll(rig.id);
-    const newest = Math.max(0, ...kept.map(({ at }) => at));
+    newest = Math.max(0, ...kept.map(({ at }) => at));
     if (now - newest >= EVERY_MS) {
       await states.add({ rigId: rig.id, rig: before.rig, at: before.savedAt, name: null } as StoredState);
       for (const id of spareStates(kept, now)) await states.delete(id);
+      newest = before.savedAt;
     }
   }
   await Promise.all([rigs.put(stored(rig)), transaction.objectStore('state').put(rig.id, 'current'), transaction.done]);
+  if (newest !== undefined) keptAt.set(rig.id, newest);
 }
 
 /** Makes a kept rig the one that opens next time. */
@@ -312,7 +343,7 @@ export async function listStates(rigId: string): Promise<Kept[]> {
 /** An earlier state. Throws what readRig throws when it is damaged. */
 export async function loadState(id: number): Promise<Rig | undefined> {
   const found = await (await database()).get('states', id);
-  return found && readRig(found.rig);
+  return found && readRig(rigIn(found));
 }
 
 export const deleteState = async (id: number): Promise<void> => (await writable()).delete('states', id);
@@ -323,6 +354,7 @@ export async function deleteRig(id: string): Promise<void> {
   const states = transaction.objectStore('states');
   for (const key of await states.index('rigId').getAllKeys(id)) await states.delete(key);
   await Promise.all([transaction.objectStore('rigs').delete(id), transaction.done]);
+  keptAt.delete(id);
 }
 
 /** Keeps a rig together with its samples, all or nothing. */
@@ -403,8 +435,8 @@ export async function sweepSamples(): Promise<void> {
     if (!lock) return;
     const db = await database();
     const used = new Set<string>();
-    for (const { rig } of [...(await db.getAll('rigs')), ...(await db.getAll('states'))]) {
-      const { samples } = (rig ?? {}) as { samples?: unknown };
+    for (const found of [...(await db.getAll('rigs')), ...(await db.getAll('states'))]) {
+      const { samples } = (rigIn(found) ?? {}) as { samples?: unknown };
       // A rig that cannot be read may be mended one day: then nothing is thrown away.
       if (!Array.isArray(samples)) return;
       for (const sample of samples) used.add(String((sample as { id?: unknown } | null)?.id));

@@ -1,6 +1,7 @@
 import type { Rig } from '../../core/rig/schema';
 import {
   disk,
+  rigIn,
   STORES,
   stored,
   type KeptFile,
@@ -29,8 +30,8 @@ export async function returnToDisk(newId: () => string): Promise<{ why: string }
     const of = <N extends StoreName>(name: N) => transaction.objectStore(name);
     const idOf = (id: string) => ids.get(id) ?? id;
     for (const [id, bytes] of await entries<Uint8Array>(from, 'samples')) await of('samples').put(bytes, id);
-    for (const { rig } of (await from.getAll('rigs')) as StoredRig[])
-      await of('rigs').put(stored({ ...(rig as Rig), id: idOf((rig as Rig).id) }));
+    for (const kept of (await from.getAll('rigs')) as StoredRig[])
+      await of('rigs').put(stored({ ...(rigIn(kept) as Rig), id: idOf(kept.id) }));
     for (const { rigId, rig, at, name } of (await from.getAll('states')) as StoredState[])
       await of('states').add({ rigId: idOf(rigId), rig, at, name } as StoredState);
     for (const [key, take] of await entries<{ name: string; bytes: Uint8Array }>(from, 'takes'))

@@ -41,31 +41,39 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
   const height = box.current?.getBoundingClientRect().height ?? 0;
   const theme = document.documentElement.dataset.theme;
 
+  const waters = useRef(new Map<string, Water>());
+  const drawn = useRef<readonly unknown[]>([]);
   useEffect(() => {
-    const context = prepared(chart, scale.width, height);
-    if (!context || !session.program) return;
-    const styles = getComputedStyle(document.documentElement);
-    const variable = (name: string) => styles.getPropertyValue(name);
-    context.fillStyle = variable('--sheet');
-    context.fillRect(0, 0, scale.width, height);
-    // Many layers one over another would turn dark and hide the lines: each is thinner then.
-    const depth = WASH * Math.min(1, 2.2 / patch.layers.length);
-    patch.layers.forEach((layer) =>
-      drawLayer(
-        context,
-        scale,
-        height,
-        gainGrid(layer.id, KEYS, VELOCITIES),
-        variable(`--${layer.mark.colour}`),
-        depth,
-      ),
-    );
-    context.strokeStyle = variable('--line');
-    context.lineWidth = 0.8;
-    context.globalAlpha = 0.9;
-    for (const key of KEYS) if (key % 12 === 0) line(context, scale.left(key), 0, scale.left(key), height);
-    context.globalAlpha = 1;
-    writeVelocities(context, [127, 96, 64, 32, 1], 4, height, (velocity) => yOf(velocity, height));
+    // In the next frame, once, however much of this changes until then: an edit is compiled a moment after it is seen.
+    const frame = requestAnimationFrame(() => {
+      const seen = [session.program, session.soloed, patch, scale, height, heightWidth, controls, theme, tick];
+      if (!session.program || seen.every((each, i) => each === drawn.current[i])) return;
+      const context = prepared(chart, scale.width, height);
+      if (!context) return;
+      drawn.current = seen;
+      const styles = getComputedStyle(document.documentElement);
+      const variable = (name: string) => styles.getPropertyValue(name);
+      context.fillStyle = variable('--sheet');
+      context.fillRect(0, 0, scale.width, height);
+      // Many layers one over another would turn dark and hide the lines: each is thinner then.
+      const depth = WASH * Math.min(1, 2.2 / patch.layers.length);
+      const before = waters.current;
+      waters.current = new Map();
+      const from = [...around(session.playing), session.soloed, controls, tick];
+      for (const { id, mark } of patch.layers) {
+        const layer = session.playing.patch?.layers.find((each) => each.id === id);
+        const water = waterOf(id, [layer, ...from], before.get(id));
+        waters.current.set(id, water);
+        drawWater(context, scale, height, water, variable(`--${mark.colour}`), depth);
+      }
+      context.strokeStyle = variable('--line');
+      context.lineWidth = 0.8;
+      context.globalAlpha = 0.9;
+      for (const key of KEYS) if (key % 12 === 0) line(context, scale.left(key), 0, scale.left(key), height);
+      context.globalAlpha = 1;
+      writeVelocities(context, [127, 96, 64, 32, 1], 4, height, (velocity) => yOf(velocity, height));
+    });
+    return () => cancelAnimationFrame(frame);
   }, [patch, scale, height, heightWidth, controls, shown, theme, tick]);
 
   const patchRef = useRef(patch);
@@ -184,25 +192,46 @@ function line(context: CanvasRenderingContext2D, x0: number, y0: number, x1: num
   context.stroke();
 }
 
+/** The contours of a layer's gain, the gains they were drawn around, and what these came from. */
+interface Water {
+  from: readonly unknown[];
+  grid: Float64Array;
+  shapes: ReturnType<ReturnType<typeof contours>>;
+}
+
+/** All that the gain of a layer can come from beside that layer. */
+function around({ rig, patch }: typeof session.playing): unknown[] {
+  const { layers, ...rest } = patch ?? { layers: [] };
+  return [rig?.controllers, layers.length, ...Object.values(rest)];
+}
+
 /**
- * Washes that grow deeper with the gain, and a line around each depth. The grid has one ring of repeated values, so
- * that shores run off the chart instead of along its rim.
+ * The contours of a layer's gain; those of before where nothing that they come from has changed. The grid gets one ring
+ * of repeated values, so that shores run off the chart instead of along its rim.
  */
-function drawLayer(
+function waterOf(layerId: string, from: readonly unknown[], before: Water | undefined): Water {
+  if (before && from.length === before.from.length && from.every((each, i) => each === before.from[i])) return before;
+  const grid = gainGrid(layerId, KEYS, VELOCITIES);
+  if (before && grid.every((gain, i) => gain === before.grid[i])) return { ...before, from };
+  const columns = KEYS.length + 2;
+  const rows = VELOCITIES.length + 2;
+  const ringed = new Array<number>(columns * rows);
+  for (let y = 0, i = 0; y < rows; y++) {
+    const row = Math.min(VELOCITIES.length - 1, Math.max(0, y - 1)) * KEYS.length;
+    for (let x = 0; x < columns; x++, i++) ringed[i] = grid[row + Math.min(KEYS.length - 1, Math.max(0, x - 1))];
+  }
+  return { from, grid, shapes: contours().size([columns, rows]).smooth(true).thresholds(LEVELS)(ringed) };
+}
+
+/** Washes that grow deeper with the gain, and a line around each depth. */
+function drawWater(
   context: CanvasRenderingContext2D,
   scale: KeyScale,
   height: number,
-  grid: Float64Array,
+  { shapes }: Water,
   colour: string,
   depth: number,
 ): void {
-  const columns = KEYS.length + 2;
-  const rows = VELOCITIES.length + 2;
-  const ringed = Array.from({ length: columns * rows }, (_, i) => {
-    const column = Math.min(KEYS.length - 1, Math.max(0, (i % columns) - 1));
-    const row = Math.min(VELOCITIES.length - 1, Math.max(0, Math.floor(i / columns) - 1));
-    return grid[row * KEYS.length + column];
-  });
   const rowHeight = (height / 127) * STEP;
   const project = geoPath(
     {
@@ -217,7 +246,6 @@ function drawLayer(
     },
     context,
   );
-  const shapes = contours().size([columns, rows]).smooth(true).thresholds(LEVELS)(ringed);
   shapes.forEach((shape, i) => {
     context.beginPath();
     project(shape);
