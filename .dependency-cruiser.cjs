@@ -59,7 +59,10 @@ module.exports = {
     {
       name: 'app-reaches-sound-through-host',
       severity: 'error',
-      from: { path: '^src/app/', pathNot: '^src/app/(session|sampleFetcher|soundLab|versionLevels)\\.ts$' },
+      from: {
+        path: '^src/app/',
+        pathNot: '^src/app/(sound/session|sound/sampleFetcher|jobs/soundLab|jobs/versionLevels)\\.ts$',
+      },
       to: {
         path: ['^src/core/engine/engine\\.ts$', '^src/core/dsp/', '^src/workers/'],
         dependencyTypesNot: ['type-only'],

@@ -39,11 +39,14 @@ export default ts.config(
   {
     // Browsers that keep nothing throw at the mere name of these: one file asks for them, and falls back on memory.
     files: ['src/**'],
-    ignores: ['src/app/storage/small.ts', 'src/**/*.test.ts'],
+    ignores: ['src/app/document/storage/small.ts', 'src/**/*.test.ts'],
     rules: {
       'no-restricted-globals': [
         'error',
-        ...['localStorage', 'sessionStorage'].map((name) => ({ name, message: 'See src/app/storage/small.ts.' })),
+        ...['localStorage', 'sessionStorage'].map((name) => ({
+          name,
+          message: 'See src/app/document/storage/small.ts.',
+        })),
       ],
     },
   },

@@ -2,12 +2,12 @@ import { Tooltip } from 'radix-ui';
 import { lazy, Suspense } from 'react';
 import { createBrowserRouter, Navigate, Outlet, useParams, useRouteError } from 'react-router';
 import { RouterProvider } from 'react-router/dom';
-import { EmptyRig } from './parts/EmptyRig';
-import { Notices } from './parts/Notices';
-import { Shell } from './parts/Shell';
-import { show } from './show';
-import { useAppSelector } from './state/store';
-import { small } from './storage/small';
+import { EmptyRig } from './views/desk/EmptyRig';
+import { Notices } from './views/desk/Notices';
+import { Shell } from './views/desk/Shell';
+import { show } from './show/show';
+import { useAppSelector } from './document/store';
+import { small } from './document/storage/small';
 
 /** Loaded when it is opened first. */
 const SoundsView = lazy(async () => ({ default: (await import('./views/sounds/SoundsView')).SoundsView }));
@@ -22,7 +22,7 @@ const LayersView = lazy(async () => ({ default: (await import('./views/layers/La
 
 const StageView = lazy(async () => ({ default: (await import('./views/stage/StageView')).StageView }));
 
-const RigsSheet = lazy(async () => ({ default: (await import('./parts/RigsSheet')).RigsSheet }));
+const RigsSheet = lazy(async () => ({ default: (await import('./views/desk/RigsSheet')).RigsSheet }));
 
 const lastPatchOf = (rigId: string): string | null => small.get(`wavicle-patch-${rigId}`);
 

@@ -1,11 +1,11 @@
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { App } from './App';
-import { boot } from './boot';
+import { boot } from './views/desk/boot';
 import { whatIsMissing } from '../host/ability';
-import { Unfit } from './parts/Unfit';
-import { store } from './state/store';
-import './styles.css';
+import { Unfit } from './views/desk/Unfit';
+import { store } from './document/store';
+import './parts/styles.css';
 import { tellTextScale } from './parts/textScale';
 
 // The view that comes first is on its way while the rest begins.

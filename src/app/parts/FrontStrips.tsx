@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { setOnFront } from '../../core/rig/edits/mix';
 import { labelOfTarget, targetsIn } from '../../core/rig/moves';
 import type { Patch } from '../../core/rig/schema';
-import { editPatch, useAppDispatch, useAppSelector } from '../state/store';
+import { editPatch, useAppDispatch, useAppSelector } from '../document/store';
 import { TargetStrip } from './TargetStrip';
 
 const MOST_SHOWN = 40;

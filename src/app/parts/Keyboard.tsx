@@ -4,12 +4,12 @@ import { hasPath } from '../../core/engine/path/compiledPath';
 import { nameOfKey } from '../../core/music/noteNames';
 import { isBlackKey } from '../../core/music/pitch';
 import type { Patch } from '../../core/rig/schema';
-import { gainGrid, gainsAt, type LayerGain } from '../gains';
-import { session } from '../session';
-import { useAppSelector } from '../state/store';
+import { gainGrid, gainsAt, type LayerGain } from '../sound/gains';
+import { session } from '../sound/session';
+import { useAppSelector } from '../document/store';
 import { BLACK_KEYS, FIRST_KEY, keyScaleOf, LAST_KEY, useWidth, WHITE_KEYS, type KeyScale } from './keyScale';
 import { colourOf } from './Mark';
-import { checkState } from '../checkState';
+import { checkState } from '../jobs/checkState';
 import { useRefresh, useStore } from './useLive';
 
 const HEIGHT = 118;

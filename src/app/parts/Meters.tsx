@@ -1,6 +1,6 @@
 import { useCallback, useRef } from 'react';
 import { METER } from '../../host/protocol';
-import { session } from '../session';
+import { session } from '../sound/session';
 import { useFrames, useStore } from './useLive';
 
 /** Amplitude to the length of a meter: −48 dB … 0 dB. */

@@ -1,6 +1,6 @@
 import type { Layer } from '../../core/rig/schema';
-import { useAppDispatch, useAppSelector } from '../state/store';
-import { uiSlice } from '../state/uiSlice';
+import { useAppDispatch, useAppSelector } from '../document/store';
+import { uiSlice } from '../document/uiSlice';
 
 const TOGETHER = [
   ['set', 'All get the same value'],

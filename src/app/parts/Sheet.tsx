@@ -1,7 +1,7 @@
 import { ArrowLeftRight, X } from 'lucide-react';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import { useAppDispatch } from '../state/store';
-import { uiSlice } from '../state/uiSlice';
+import { useAppDispatch } from '../document/store';
+import { uiSlice } from '../document/uiSlice';
 
 /**
  * A sheet beside the view: it takes the focus and gives it back, closes by Escape and by its button, can be put where

@@ -1,6 +1,6 @@
 import { useRef, useState, type ReactNode } from 'react';
 import { fromNormal, toNormal, type Parameter } from '../../core/rig/parameters';
-import { notice, useAppDispatch, useAppSelector } from '../state/store';
+import { notice, useAppDispatch, useAppSelector } from '../document/store';
 import { formatValue, readValue } from './format';
 
 interface Props {

@@ -18,11 +18,11 @@ import { parseTarget, type LayerParameterId, type Parameter } from '../../core/r
 import type { Patch } from '../../core/rig/schema';
 import { labelOfControl } from '../../core/music/control';
 import { parseSource } from '../../core/space/source';
-import { learnTarget } from '../learning';
-import { session } from '../session';
-import { rigSlice } from '../state/rigSlice';
-import { editPatch, newId, notice, useAppDispatch, useAppSelector } from '../state/store';
-import { uiSlice } from '../state/uiSlice';
+import { learnTarget } from '../hands/learning';
+import { session } from '../sound/session';
+import { rigSlice } from '../document/rigSlice';
+import { editPatch, newId, notice, useAppDispatch, useAppSelector } from '../document/store';
+import { uiSlice } from '../document/uiSlice';
 import { contributions, movedValue, moversOf, sourceName } from './moved';
 import { Strip } from './Strip';
 import { TypedField } from './TypedField';

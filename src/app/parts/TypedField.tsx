@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
 import { FieldProblem } from './FieldProblem';
-import { notice, useAppDispatch, useAppSelector } from '../state/store';
+import { notice, useAppDispatch, useAppSelector } from '../document/store';
 
 interface Props {
   label: string;

@@ -24,8 +24,8 @@ import {
   type Program,
 } from '../../core/engine/program';
 import { STRIP } from '../../core/engine/mix/compiledMix';
-import { liveEvaluator, restingNote } from '../live';
-import { session } from '../session';
+import { liveEvaluator, restingNote } from '../sound/live';
+import { session } from '../sound/session';
 
 export const sourceName = (patch: Patch, route: Pick<Route, 'source'>): string =>
   typeof route.source === 'string' ? labelIn(patch, route.source) : `“${route.source.formula}”`;

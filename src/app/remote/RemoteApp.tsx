@@ -6,7 +6,7 @@ import { PadPlane } from '../parts/PadPlane';
 import { useFrames, useRefresh } from '../parts/useLive';
 import { StageMacro } from '../views/stage/StageMacro';
 import { Connection } from './connection';
-import { small } from '../storage/small';
+import { small } from '../document/storage/small';
 
 const connection = new Connection();
 const VIEWS = [

@@ -1,5 +1,5 @@
 import type { GuestMessage, Hello, LiveState, StageState, ToGuest } from '../../core/remote/messages';
-import { smallOfTab } from '../storage/small';
+import { smallOfTab } from '../document/storage/small';
 
 const TOKEN = 'wavicle-paired';
 const PING_MS = 1000;

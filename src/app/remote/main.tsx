@@ -1,6 +1,6 @@
 import { createRoot } from 'react-dom/client';
 import { RemoteApp } from './RemoteApp';
-import '../styles.css';
+import '../parts/styles.css';
 import { tellTextScale } from '../parts/textScale';
 
 tellTextScale();

@@ -6,13 +6,13 @@ import { setAside, setRole, takeBack } from '../../../core/rig/edits/checks';
 import { roleOf } from '../../../core/check/roles';
 import { ROLES, type Patch, type Rig, type Role } from '../../../core/rig/schema';
 import { nameOfKey } from '../../../core/music/noteNames';
-import { checkState } from '../../checkState';
-import { showing } from '../../showing';
+import { checkState } from '../../jobs/checkState';
+import { showing } from '../../show/showing';
 import { Mark } from '../../parts/Mark';
 import { useStore } from '../../parts/useLive';
-import { soundsSlice } from '../../state/soundsSlice';
-import { uiSlice } from '../../state/uiSlice';
-import { edit, told, useAppDispatch, useAppSelector } from '../../state/store';
+import { soundsSlice } from '../sounds/soundsSlice';
+import { uiSlice } from '../../document/uiSlice';
+import { edit, told, useAppDispatch, useAppSelector } from '../../document/store';
 import { CurvePicture } from './CurvePicture';
 import { GRADE_MEANS, GradeSign } from './grades';
 

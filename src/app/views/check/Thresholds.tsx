@@ -3,7 +3,7 @@ import { RULES, thresholdOf } from '../../../core/check';
 import { setThreshold } from '../../../core/rig/edits/checks';
 import type { Rig } from '../../../core/rig/schema';
 import { TypedField } from '../../parts/TypedField';
-import { edit, useAppDispatch } from '../../state/store';
+import { edit, useAppDispatch } from '../../document/store';
 
 /** What the rules go by, each with where it comes from; set for this rig, or given back to its rule. */
 export function Thresholds({ rig, readOnly, onClose }: { rig: Rig; readOnly: boolean; onClose: () => void }) {

@@ -2,7 +2,7 @@ import { builtInMoves } from '../../../core/rig/moves';
 import { setBuiltIn } from '../../../core/rig/edits/moves';
 import type { Patch } from '../../../core/rig/schema';
 import { labelOfSource } from '../../../core/space/source';
-import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
 
 /**
  * What moves layers without a route, because layers are built so: as much a part of what moves what as the routes, and

@@ -5,7 +5,7 @@ import { labelOfTarget, restOfTarget, targetsIn } from '../../../core/rig/moves'
 import { parseTarget } from '../../../core/rig/parameters';
 import type { Patch } from '../../../core/rig/schema';
 import { formatValue } from '../../parts/format';
-import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
 
 const MOST_SHOWN = 60;
 

@@ -2,8 +2,8 @@ import { Spline } from 'lucide-react';
 import { useEffect } from 'react';
 import { hasSource, labelIn } from '../../../core/rig/moves';
 import type { Patch } from '../../../core/rig/schema';
-import { store, useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import { store, useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
 
 /**
  * Takes a source by its connect sign: everything that it can move lights up, in whatever view, and is dragged to set

@@ -7,8 +7,8 @@ import { addMacro, addMover, addPad, blendLayers, spreadOverPad } from '../../..
 import type { Patch } from '../../../core/rig/schema';
 import { ActMenu } from '../../parts/ActMenu';
 import { Mark } from '../../parts/Mark';
-import { editPatch, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import { editPatch, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
 import { ChosenPanel } from './ChosenPanel';
 import { MacroRow } from './MacroRow';
 import { MoverRow } from './MoverRow';

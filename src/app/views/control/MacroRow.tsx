@@ -13,11 +13,11 @@ import { MARK_COLOURS, type Macro, type Patch } from '../../../core/rig/schema';
 import { FrontStrips } from '../../parts/FrontStrips';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { useStore } from '../../parts/useLive';
-import { session } from '../../session';
-import { rigSlice } from '../../state/rigSlice';
-import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
-import { sourceNow } from '../../live';
+import { session } from '../../sound/session';
+import { rigSlice } from '../../document/rigSlice';
+import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
+import { sourceNow } from '../../sound/live';
 import { whatItMoves } from '../../../core/rig/hands';
 import { useTick } from '../../parts/useTick';
 

@@ -3,8 +3,8 @@ import { deleteMover, setPoints, setValues, updateMover } from '../../../core/ri
 import { sourcesIn } from '../../../core/rig/moves';
 import type { Mover, Patch } from '../../../core/rig/schema';
 import { TargetStrip } from '../../parts/TargetStrip';
-import { rigSlice } from '../../state/rigSlice';
-import { editPatch, told, useAppDispatch } from '../../state/store';
+import { rigSlice } from '../../document/rigSlice';
+import { editPatch, told, useAppDispatch } from '../../document/store';
 import { Moves } from './Moves';
 import { CurveEditor } from './CurveEditor';
 import { colourOfMover, MoverShape } from './MoverRow';

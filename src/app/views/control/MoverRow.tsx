@@ -1,11 +1,11 @@
 import { useCallback, useMemo, useRef } from 'react';
 import { moverParam } from '../../../core/rig/defaults';
 import { MARK_COLOURS, type Mover, type Patch } from '../../../core/rig/schema';
-import { moverNow } from '../../live';
+import { moverNow } from '../../sound/live';
 import { useWidth } from '../../parts/keyScale';
 import { useFrames } from '../../parts/useLive';
-import { useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import { useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
 import { countMoved, describeMover } from './describe';
 import { roundsShown, shapeOf } from './moverShape';
 

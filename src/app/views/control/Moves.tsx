@@ -1,7 +1,7 @@
 import { labelIn, labelOfTarget, readsSource } from '../../../core/rig/moves';
 import type { Patch, Route } from '../../../core/rig/schema';
-import { useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import { useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
 import { ByList } from './ByList';
 import { ConnectSign } from './ConnectSign';
 import { Part } from '../../parts/Part';

@@ -1,15 +1,15 @@
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { moveAnchor } from '../../../core/rig/edits/moves';
 import type { Patch, XyPad } from '../../../core/rig/schema';
-import { dotNow } from '../../live';
+import { dotNow } from '../../sound/live';
 import { Shape } from '../../parts/Mark';
 import { PadPlane } from '../../parts/PadPlane';
 import { useSize } from '../../parts/useSize';
-import { padView } from '../../padView';
+import { padView } from '../../show/padView';
 import { useRefresh } from '../../parts/useLive';
-import { session } from '../../session';
-import { rigSlice } from '../../state/rigSlice';
-import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { session } from '../../sound/session';
+import { rigSlice } from '../../document/rigSlice';
+import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
 
 let gestures = 0;
 

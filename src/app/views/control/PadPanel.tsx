@@ -2,11 +2,11 @@ import { useEffect, useRef, useState } from 'react';
 import { addAnchor, deleteAnchor, deletePad, updatePad } from '../../../core/rig/edits/moves';
 import { labelOfControl } from '../../../core/music/control';
 import type { Patch, XyPad } from '../../../core/rig/schema';
-import { learnTarget, unbind } from '../../learning';
+import { learnTarget, unbind } from '../../hands/learning';
 import { TargetStrip } from '../../parts/TargetStrip';
 import { useRefresh } from '../../parts/useLive';
-import { session } from '../../session';
-import { editPatch, told, useAppDispatch, useAppSelector } from '../../state/store';
+import { session } from '../../sound/session';
+import { editPatch, told, useAppDispatch, useAppSelector } from '../../document/store';
 import { Moves } from './Moves';
 import { Named, Part, Row } from '../../parts/Part';
 

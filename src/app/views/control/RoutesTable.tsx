@@ -13,9 +13,9 @@ import { BuiltIn } from './BuiltIn';
 import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
 import { useTick } from '../../parts/useTick';
-import { session } from '../../session';
-import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import { session } from '../../sound/session';
+import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
 
 const COLUMNS = ['what moves', 'what is moved', 'reach', 'depth', 'curve', 'scaled by', 'now'] as const;
 type Column = (typeof COLUMNS)[number];

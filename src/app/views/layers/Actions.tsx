@@ -5,11 +5,11 @@ import { nameOfKey, parseKey } from '../../../core/music/noteNames';
 import { bringIn, crossfadeByVelocity, splitLayersAt, twoLayers } from '../../../core/rig/edits/windows';
 import type { Patch } from '../../../core/rig/schema';
 import { labelOfSource, parseSource } from '../../../core/space/source';
-import { session } from '../../session';
+import { session } from '../../sound/session';
 import { groupLayers } from '../../../core/rig/edits/groups';
-import { editPatch, newId, useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
-import { openDraws } from '../../parts/DrawsSheet';
+import { editPatch, newId, useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
+import { openDraws } from '../desk/DrawsSheet';
 import { TypedField } from '../../parts/TypedField';
 import { useStore } from '../../parts/useLive';
 

@@ -8,8 +8,8 @@ import { ActMenu } from '../../parts/ActMenu';
 import { colourOf, Mark } from '../../parts/Mark';
 import { Part, Row } from '../../parts/Part';
 import { TargetStrip } from '../../parts/TargetStrip';
-import { editPatch, useAppDispatch } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import { editPatch, useAppDispatch } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
 import { HEARS } from './inspector/HearsTab';
 import { WindowFields } from './WindowFields';
 

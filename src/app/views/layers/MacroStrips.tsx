@@ -3,7 +3,7 @@ import type { Patch } from '../../../core/rig/schema';
 import { FrontStrips } from '../../parts/FrontStrips';
 import { Strip } from '../../parts/Strip';
 import { useStore } from '../../parts/useLive';
-import { session } from '../../session';
+import { session } from '../../sound/session';
 
 /** The patch's macros, to play: where they start is set in Control, and stays as it is here. */
 export function MacroStrips({ patch }: { patch: Patch }) {

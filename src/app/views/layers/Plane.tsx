@@ -7,13 +7,13 @@ import type { Patch } from '../../../core/rig/schema';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { parseSource } from '../../../core/space/source';
 import { FADE_SHAPES, type FadeShape } from '../../../core/space/window';
-import { gainPlane } from '../../gains';
+import { gainPlane } from '../../sound/gains';
 import { prepared } from '../../parts/canvas';
 import { formatDb } from '../../parts/format';
 import { useWidth } from '../../parts/keyScale';
 import { useRefresh } from '../../parts/useLive';
-import { session } from '../../session';
-import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
+import { session } from '../../sound/session';
+import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
 import { useTick } from '../../parts/useTick';
 
 const COLUMNS = 65,

@@ -3,10 +3,10 @@ import { parseSource } from '../../../core/space/source';
 import { gainOfWindow } from '../../../core/space/window';
 import type { Layer, LayerWindow } from '../../../core/rig/schema';
 import { nameOfKey } from '../../../core/music/noteNames';
-import { patchGain } from '../../gains';
+import { patchGain } from '../../sound/gains';
 import { draggedKey, type KeyScale } from '../../parts/keyScale';
 import { colourOf } from '../../parts/Mark';
-import { useAppSelector } from '../../state/store';
+import { useAppSelector } from '../../document/store';
 
 interface Props {
   layer: Layer;

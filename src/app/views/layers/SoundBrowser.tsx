@@ -3,13 +3,13 @@ import { Popover } from 'radix-ui';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { updateSound } from '../../../core/rig/edits/zones';
 import type { Patch } from '../../../core/rig/schema';
-import { carry } from '../../carrying';
+import { carry } from '../../document/carrying';
 import { TypedField } from '../../parts/TypedField';
-import type { Candidate, TryingAt } from '../../state/trying';
-import { candidatesOf, folderCandidates, levelBetween, othersCandidates } from '../../candidates';
-import { keepTried } from '../../trying';
-import { edit, newId, notice, store, useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import type { Candidate, TryingAt } from '../../listening/trying';
+import { candidatesOf, folderCandidates, levelBetween, othersCandidates } from '../../jobs/candidates';
+import { keepTried } from '../../listening/asTried';
+import { edit, newId, notice, store, useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
 
 const TRY_MS = 90;
 /** What is played, chosen and dropped on while the browser is open. */

@@ -3,7 +3,7 @@ import { parseSource, staysForNote } from '../../../core/space/source';
 import { FADE_SHAPES, type FadeShape } from '../../../core/space/window';
 import type { LayerWindow } from '../../../core/rig/schema';
 import { TypedField } from '../../parts/TypedField';
-import { useAppSelector } from '../../state/store';
+import { useAppSelector } from '../../document/store';
 
 /** A window in numbers: borders, fades and the shape of the fades. Keys by name or number. */
 export function WindowFields({ window, onChange }: { window: LayerWindow; onChange: (window: LayerWindow) => void }) {

@@ -4,12 +4,12 @@ import { makeRoom, middleOf, sharedThirds, THIRDS } from '../../../core/measure/
 import { withCuts, type Cut } from '../../../core/rig/edits/cuts';
 import type { Layer, Patch } from '../../../core/rig/schema';
 import type { Take } from '../../../core/music/take';
-import { measure } from '../../measuring';
+import { measure } from '../../jobs/measuring';
 import { colourOf, Mark } from '../../parts/Mark';
 import { useRefresh } from '../../parts/useLive';
-import { session } from '../../session';
-import { editPatch, notice, useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import { session } from '../../sound/session';
+import { editPatch, notice, useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
 
 const MOST_SECONDS = 16;
 const LOW_DB = -84,

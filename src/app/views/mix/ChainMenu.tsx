@@ -5,9 +5,9 @@ import { readChain } from '../../../core/rig/edits/chains';
 import { putChain } from '../../../core/rig/edits/mix';
 import { chainOf, nameOfPlace, type PlaceId } from '../../../core/rig/mix';
 import type { EffectSpec, Patch } from '../../../core/rig/schema';
-import { exportChain } from '../../files';
-import { keepPart, listParts, type KeptPart } from '../../storage/database';
-import { editPatch, newId, notice, useAppDispatch } from '../../state/store';
+import { exportChain } from '../../document/files';
+import { keepPart, listParts, type KeptPart } from '../../document/storage/database';
+import { editPatch, newId, notice, useAppDispatch } from '../../document/store';
 
 let copiedChain: readonly EffectSpec[] | null = null;
 

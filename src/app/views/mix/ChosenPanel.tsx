@@ -1,6 +1,6 @@
 import { connectionsOf, effectsIn, nameOfPlace, placesIn } from '../../../core/rig/mix';
 import type { Patch } from '../../../core/rig/schema';
-import { useAppSelector } from '../../state/store';
+import { useAppSelector } from '../../document/store';
 import { ConnectionPanel } from './ConnectionPanel';
 import { EffectPanel } from './EffectPanel';
 import { PlacePanel } from './PlacePanel';

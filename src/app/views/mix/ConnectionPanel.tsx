@@ -4,8 +4,8 @@ import type { Connection, Patch } from '../../../core/rig/schema';
 import { Part, Row } from '../../parts/Part';
 import { TargetStrip } from '../../parts/TargetStrip';
 import { useStore } from '../../parts/useLive';
-import { session } from '../../session';
-import { editPatch, notice, told, useAppDispatch } from '../../state/store';
+import { session } from '../../sound/session';
+import { editPatch, notice, told, useAppDispatch } from '../../document/store';
 import { Without } from './Without';
 
 /** A connection in numbers: its level, its mute, where it goes. */

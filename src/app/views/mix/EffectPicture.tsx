@@ -5,8 +5,8 @@ import { pictureOf, type EffectPicture as Picture } from '../../../core/effects/
 import { effectParam } from '../../../core/rig/defaults';
 import type { EffectSpec, Patch } from '../../../core/rig/schema';
 import { useFrames } from '../../parts/useLive';
-import { scope } from '../../scope';
-import { session } from '../../session';
+import { scope } from '../../sound/scope';
+import { session } from '../../sound/session';
 
 export const PICTURE = { width: 240, height: 128 };
 const pad = 4;

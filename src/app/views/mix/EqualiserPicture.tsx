@@ -6,8 +6,8 @@ import { effectParam } from '../../../core/rig/defaults';
 import { setEffectParam } from '../../../core/rig/edits/mix';
 import type { EffectSpec, Patch } from '../../../core/rig/schema';
 import { useFrames } from '../../parts/useLive';
-import { rigSlice } from '../../state/rigSlice';
-import { editPatch, useAppDispatch } from '../../state/store';
+import { rigSlice } from '../../document/rigSlice';
+import { editPatch, useAppDispatch } from '../../document/store';
 import { spectrumPath } from './EffectPicture';
 
 const WIDTH = 240,

@@ -12,11 +12,11 @@ import type { EffectSpec, Patch } from '../../../core/rig/schema';
 import { formatDb } from '../../parts/format';
 import { colourOf, Mark } from '../../parts/Mark';
 import { useFrames } from '../../parts/useLive';
-import { choosePlace, pointingOf } from '../../choosing';
-import { session } from '../../session';
-import { rigSlice } from '../../state/rigSlice';
-import { editPatch, notice, told, useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice, type MixChosen } from '../../state/uiSlice';
+import { choosePlace, pointingOf } from '../../hands/choosing';
+import { session } from '../../sound/session';
+import { rigSlice } from '../../document/rigSlice';
+import { editPatch, notice, told, useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice, type MixChosen } from '../../document/uiSlice';
 import {
   layOutRiver,
   leastHeight,

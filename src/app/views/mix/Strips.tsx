@@ -9,10 +9,10 @@ import { formatDb } from '../../parts/format';
 import { colourOf, Mark } from '../../parts/Mark';
 import { TargetStrip } from '../../parts/TargetStrip';
 import { useFrames, useStore } from '../../parts/useLive';
-import { choosePlace, pointingOf } from '../../choosing';
-import { session } from '../../session';
-import { editPatch, useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import { choosePlace, pointingOf } from '../../hands/choosing';
+import { session } from '../../sound/session';
+import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
 
 const HOLD_MS = 1500;
 

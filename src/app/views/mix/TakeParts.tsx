@@ -14,9 +14,9 @@ import { CONNECTION_PARAMETERS } from '../../../core/rig/parameters';
 import type { Part, Patch, PatchTake } from '../../../core/rig/schema';
 import { ActMenu } from '../../parts/ActMenu';
 import { Strip } from '../../parts/Strip';
-import { rigSlice } from '../../state/rigSlice';
-import { edit, editPatch, newId, notice, store, told, useAppDispatch, useAppSelector } from '../../state/store';
-import { lookAt } from '../../tray';
+import { rigSlice } from '../../document/rigSlice';
+import { edit, editPatch, newId, notice, store, told, useAppDispatch, useAppSelector } from '../../document/store';
+import { lookAt } from '../../jobs/tray';
 
 const LEVEL = CONNECTION_PARAMETERS.level;
 

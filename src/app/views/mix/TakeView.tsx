@@ -13,16 +13,16 @@ import {
 } from '../../../core/rig/edits/takes';
 import type { Note } from '../../../core/rig/takes';
 import type { Part, Patch, PatchTake } from '../../../core/rig/schema';
-import { exportTake } from '../../files';
+import { exportTake } from '../../document/files';
 import { prepared, themeColour } from '../../parts/canvas';
 import { FIRST_KEY, keyScaleOf, LAST_KEY, useWidth } from '../../parts/keyScale';
 import { Named, Part as Section, Row } from '../../parts/Part';
 import { Strip } from '../../parts/Strip';
 import { useFrames } from '../../parts/useLive';
-import { session } from '../../session';
-import { rigSlice } from '../../state/rigSlice';
-import { editPatch, told, useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import { session } from '../../sound/session';
+import { rigSlice } from '../../document/rigSlice';
+import { editPatch, told, useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
 import { TakeParts } from './TakeParts';
 
 const VELOCITY = {

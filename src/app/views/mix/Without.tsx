@@ -1,9 +1,9 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Patch } from '../../../core/rig/schema';
-import { measure, whatPlays } from '../../measuring';
+import { measure, whatPlays } from '../../jobs/measuring';
 import { useStore } from '../../parts/useLive';
-import { session } from '../../session';
-import { useAppSelector } from '../../state/store';
+import { session } from '../../sound/session';
+import { useAppSelector } from '../../document/store';
 
 type Difference = { lu: number; peak: number } | 'measuring' | 'nothing' | null;
 

@@ -16,9 +16,9 @@ import type { Layer, Patch, Sample, Sound, Zone } from '../../../core/rig/schema
 import { Strip } from '../../parts/Strip';
 import { SHARE, type Parameter } from '../../../core/rig/parameters';
 import { TypedField } from '../../parts/TypedField';
-import { auditionSound } from '../../soundLab';
-import { edit, editPatch, newId, notice, useAppDispatch, useAppSelector } from '../../state/store';
-import { soundsSlice } from '../../state/soundsSlice';
+import { auditionSound } from '../../jobs/soundLab';
+import { edit, editPatch, newId, notice, useAppDispatch, useAppSelector } from '../../document/store';
+import { soundsSlice } from './soundsSlice';
 
 interface Props {
   patch: Patch;

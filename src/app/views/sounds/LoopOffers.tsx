@@ -2,8 +2,8 @@ import { useEffect, useRef, useState } from 'react';
 import { mendingCrossfade, PUMPS_DB, type FoundLoop, type LoopQuality } from '../../../core/measure/loop';
 import { addSamples, updateSound, updateZones } from '../../../core/rig/edits/zones';
 import type { Sample, Sound, Zone } from '../../../core/rig/schema';
-import { soundLab } from '../../soundLab';
-import { edit, notice, useAppDispatch } from '../../state/store';
+import { soundLab } from '../../jobs/soundLab';
+import { edit, notice, useAppDispatch } from '../../document/store';
 
 export const percent = (share: number): string =>
   `${(100 * share).toFixed(Math.abs(share) < 0.1 ? 1 : 0).replace('-', '−')} %`;

@@ -3,8 +3,8 @@ import type { Plan } from '../../../core/mapping/planModel';
 import { zoneOfRow } from '../../../core/rig/edits/plans';
 import { prepared, themeColour, writeVelocities } from '../../parts/canvas';
 import { useWidth, type KeyScale } from '../../parts/keyScale';
-import { useAppSelector } from '../../state/store';
-import { tray } from '../../tray';
+import { useAppSelector } from '../../document/store';
+import { tray } from '../../jobs/tray';
 import { boxOf, drawGround, drawZone, yOfVelocity, type MapSpace } from './mapDrawing';
 
 /** The plan as it would lie on the keys and velocities. */

@@ -2,7 +2,7 @@ import type { PutPlace } from '../../../core/rig/edits/put';
 import { padsOf } from '../../../core/rig/edits/kit';
 import { nameOfKey } from '../../../core/music/noteNames';
 import type { Patch, Sound } from '../../../core/rig/schema';
-import { useAppSelector } from '../../state/store';
+import { useAppSelector } from '../../document/store';
 
 /** A pad that is next in turn: the first free key from that of the bass drum on, above the pads that are there. */
 const FIRST_PAD = 36;

@@ -4,8 +4,8 @@ import { useEffect, useRef, useState } from 'react';
 import { writeWav } from '../../../core/formats/wav';
 import { audioInputs, InputRecorder, STAND_IN_INPUT, type AudioInput } from '../../../host/inputRecorder';
 import { useFrames } from '../../parts/useLive';
-import { notice, useAppDispatch } from '../../state/store';
-import { tray } from '../../tray';
+import { notice, useAppDispatch } from '../../document/store';
+import { tray } from '../../jobs/tray';
 
 let recordings = 0;
 

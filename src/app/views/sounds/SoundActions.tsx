@@ -1,12 +1,12 @@
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef } from 'react';
 import type { Sound } from '../../../core/rig/schema';
-import { bringInDropped } from '../../bringIn';
-import { droppedFiles } from '../../droppedFiles';
-import { exportSoundFiles } from '../../files';
+import { bringInDropped } from '../../jobs/bringIn';
+import { droppedFiles } from '../../document/droppedFiles';
+import { exportSoundFiles } from '../../document/files';
 import { RecordInput } from './RecordInput';
-import { openDraws } from '../../parts/DrawsSheet';
-import { tray } from '../../tray';
+import { openDraws } from '../desk/DrawsSheet';
+import { tray } from '../../jobs/tray';
 
 /** What the Sounds view does, at the foot: bring in, and send out. */
 export function SoundActions({ sound }: { sound: Sound | undefined }) {

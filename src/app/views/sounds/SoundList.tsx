@@ -13,13 +13,13 @@ import {
 import { heldName } from '../../../core/rig/names';
 import { ActMenu } from '../../parts/ActMenu';
 import type { Patch, Rig, Sound } from '../../../core/rig/schema';
-import { carry } from '../../carrying';
+import { carry } from '../../document/carrying';
 import { Mark } from '../../parts/Mark';
 import { throughList } from '../../parts/throughList';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { clipOfSound } from '../../../core/rig/edits/carry';
-import { keepPart } from '../../storage/database';
-import { edit, editPatch, newId, notice, told, useAppDispatch, useAppSelector } from '../../state/store';
+import { keepPart } from '../../document/storage/database';
+import { edit, editPatch, newId, notice, told, useAppDispatch, useAppSelector } from '../../document/store';
 
 /** The sounds of the rig, and which of them the patch plays. */
 export function SoundList({

@@ -13,15 +13,24 @@ import {
 } from '../../../core/rig/edits/zones';
 import { addLayerOf } from '../../../core/rig/edits/layers';
 import { naturalCompare } from '../../../core/mapping/naturalOrder';
-import { bringInDropped, bringInForExchange } from '../../bringIn';
-import { mayTake, taken } from '../../carrying';
+import { bringInDropped, bringInForExchange } from '../../jobs/bringIn';
+import { mayTake, taken } from '../../document/carrying';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
 import { useFrames, useStore } from '../../parts/useLive';
-import { soundsSlice } from '../../state/soundsSlice';
-import { editAndListen, putThere } from '../../putting';
+import { soundsSlice } from './soundsSlice';
+import { editAndListen, putThere } from '../../document/putting';
 import type { Patch, Rig, Sound } from '../../../core/rig/schema';
-import { edit, editPatch, newId, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../state/store';
-import { tray } from '../../tray';
+import {
+  edit,
+  editPatch,
+  newId,
+  notice,
+  selectPatch,
+  store,
+  useAppDispatch,
+  useAppSelector,
+} from '../../document/store';
+import { tray } from '../../jobs/tray';
 import { collectAnswers, lastAnswer, onAnswer } from './answers';
 import { GrainBench } from './kinds/GrainBench';
 import { GrainPanel, Surface } from './kinds/GrainPanel';

@@ -15,11 +15,11 @@ import { MEANINGS, type Meaning, type NamePart } from '../../../core/mapping/nam
 import type { Plan, PlanRow } from '../../../core/mapping/planModel';
 import { nameOfKey } from '../../../core/music/noteNames';
 import type { Patch, Sound } from '../../../core/rig/schema';
-import { putThere } from '../../putting';
-import { audition } from '../../soundLab';
-import { notice, selectedLayerOf, stepBack, useAppDispatch, useAppSelector } from '../../state/store';
-import { tray, type TrayFile } from '../../tray';
-import { puttingOf } from '../../candidates';
+import { putThere } from '../../document/putting';
+import { audition } from '../../jobs/soundLab';
+import { notice, selectedLayerOf, stepBack, useAppDispatch, useAppSelector } from '../../document/store';
+import { tray, type TrayFile } from '../../jobs/tray';
+import { puttingOf } from '../../jobs/candidates';
 import { PutThere, usePlaces } from './PutThere';
 
 const GRID = 'grid grid-cols-[26px_26px_minmax(140px,1fr)_50px_86px_70px_40px_62px_26px] items-center';

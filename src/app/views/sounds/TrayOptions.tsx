@@ -7,8 +7,8 @@ import { nameOfKey, parseKey } from '../../../core/music/noteNames';
 import type { Sound } from '../../../core/rig/schema';
 import { NumberField } from '../../parts/NumberField';
 import { TypedField } from '../../parts/TypedField';
-import { useAppSelector } from '../../state/store';
-import { tray } from '../../tray';
+import { useAppSelector } from '../../document/store';
+import { tray } from '../../jobs/tray';
 
 /** Where the zones of the plan go. */
 export interface TrayTarget {

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { MEANINGS, type Meaning } from '../../../core/mapping/names';
 import type { Plan } from '../../../core/mapping/planModel';
-import { tray } from '../../tray';
+import { tray } from '../../jobs/tray';
 import { MEANING_WORDS } from './TrayFiles';
 
 /** How the files were understood, what should be looked at, and how far the reading has come. */

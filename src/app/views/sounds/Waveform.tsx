@@ -13,10 +13,10 @@ import { zoneField } from '../../../core/rig/zoneFields';
 import { prepared, themeColour } from '../../parts/canvas';
 import { useWidth } from '../../parts/keyScale';
 import { TypedField } from '../../parts/TypedField';
-import { soundLab } from '../../soundLab';
+import { soundLab } from '../../jobs/soundLab';
 import { LoopJoint, LoopOffers } from './LoopOffers';
-import { rigSlice } from '../../state/rigSlice';
-import { editSound, useAppDispatch, useAppSelector } from '../../state/store';
+import { rigSlice } from '../../document/rigSlice';
+import { editSound, useAppDispatch, useAppSelector } from '../../document/store';
 import { fieldText, parseField, type FrameUnit, type TextContext } from './zoneText';
 import { drawWave, type Span } from './waveDrawing';
 

@@ -1,8 +1,8 @@
 import { Volume2 } from 'lucide-react';
 import { useState } from 'react';
-import { auditionSound } from '../../soundLab';
-import { notice, useAppDispatch } from '../../state/store';
-import { tray } from '../../tray';
+import { auditionSound } from '../../jobs/soundLab';
+import { notice, useAppDispatch } from '../../document/store';
+import { tray } from '../../jobs/tray';
 
 /** So many fit on a screen; with more there is a field to find them by. */
 const MANY = 12;

@@ -15,11 +15,11 @@ import {
 } from '../../../core/rig/edits/zones';
 import type { Sound, Zone } from '../../../core/rig/schema';
 import { changeField, zoneField, type ZoneField } from '../../../core/rig/zoneFields';
-import { soundLab } from '../../soundLab';
+import { soundLab } from '../../jobs/soundLab';
 import { NumberField } from '../../parts/NumberField';
 import { TypedField } from '../../parts/TypedField';
-import { soundsSlice, type BatchMode } from '../../state/soundsSlice';
-import { edit, editSound, notice, told, useAppDispatch, useAppSelector } from '../../state/store';
+import { soundsSlice, type BatchMode } from './soundsSlice';
+import { edit, editSound, notice, told, useAppDispatch, useAppSelector } from '../../document/store';
 import { fieldText, outOfRange, parseField, type TextContext } from './zoneText';
 
 const EDGE = [

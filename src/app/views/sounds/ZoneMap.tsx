@@ -13,14 +13,14 @@ import { nameOfKey } from '../../../core/music/noteNames';
 import { deleteZonesOf, moveZones, updateZones, stretches } from '../../../core/rig/edits/zones';
 import type { Sound, Zone } from '../../../core/rig/schema';
 import { changeField, zoneField } from '../../../core/rig/zoneFields';
-import { mayTake } from '../../carrying';
+import { mayTake } from '../../document/carrying';
 import { prepared, themeColour, writeVelocities } from '../../parts/canvas';
 import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
 import { usePointed } from '../../parts/pointed';
 import { useFrames } from '../../parts/useLive';
-import { rigSlice } from '../../state/rigSlice';
-import { soundsSlice } from '../../state/soundsSlice';
-import { edit, editSound, told, useAppDispatch, useAppSelector } from '../../state/store';
+import { rigSlice } from '../../document/rigSlice';
+import { soundsSlice } from './soundsSlice';
+import { edit, editSound, told, useAppDispatch, useAppSelector } from '../../document/store';
 import { answersOf } from './answers';
 import {
   boxOf,

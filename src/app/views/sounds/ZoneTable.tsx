@@ -7,8 +7,8 @@ import { updateZones } from '../../../core/rig/edits/zones';
 import type { Sound, Zone } from '../../../core/rig/schema';
 import { changeField, zoneField, type ZoneField } from '../../../core/rig/zoneFields';
 import { TypedField } from '../../parts/TypedField';
-import { soundsSlice } from '../../state/soundsSlice';
-import { editSound, useAppDispatch, useAppSelector } from '../../state/store';
+import { soundsSlice } from './soundsSlice';
+import { editSound, useAppDispatch, useAppSelector } from '../../document/store';
 import { fieldText, outOfRange, parseField, type TextContext } from './zoneText';
 
 const COLUMNS = [

@@ -1,4 +1,4 @@
-import { session } from '../../session';
+import { session } from '../../sound/session';
 
 export interface Answer {
   zone: number;

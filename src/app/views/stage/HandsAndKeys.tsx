@@ -3,7 +3,7 @@ import { handJobs } from '../../../core/rig/hands';
 import type { Patch } from '../../../core/rig/schema';
 import { Keyboard } from '../../parts/Keyboard';
 import { useStore } from '../../parts/useLive';
-import { session } from '../../session';
+import { session } from '../../sound/session';
 
 /** What wheels and pedals do here, and where they stand. */
 export function Hands({ patch }: { patch: Patch }) {

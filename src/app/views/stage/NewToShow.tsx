@@ -1,7 +1,7 @@
 import { addEntry } from '../../../core/rig/edits/setlists';
 import { newToShow } from '../../../core/rig/setlist';
 import type { Rig, Setlist } from '../../../core/rig/schema';
-import { edit, useAppDispatch, useAppSelector } from '../../state/store';
+import { edit, useAppDispatch, useAppSelector } from '../../document/store';
 
 const MOST_NAMED = 6;
 

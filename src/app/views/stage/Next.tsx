@@ -3,15 +3,15 @@ import { useCallback } from 'react';
 import { labelOfControl } from '../../../core/music/control';
 import { nameOfEntry, type ShowStep } from '../../../core/rig/setlist';
 import type { Patch, Rig } from '../../../core/rig/schema';
-import { dotNow } from '../../live';
-import { padView } from '../../padView';
+import { dotNow } from '../../sound/live';
+import { padView } from '../../show/padView';
 import { LayersOfPatch } from './Now';
 import { PadAnchors } from '../../parts/PadAnchors';
 import { PadPlane } from '../../parts/PadPlane';
 import { useRefresh } from '../../parts/useLive';
-import { session } from '../../session';
-import { neighboursOf, show, titleOfStep } from '../../show';
-import { useAppSelector } from '../../state/store';
+import { session } from '../../sound/session';
+import { neighboursOf, show, titleOfStep } from '../../show/show';
+import { useAppSelector } from '../../document/store';
 
 /** What comes next and how to get there; a touch anywhere on it goes there. */
 export function Next({ rig, next, place }: { rig: Rig; next: ShowStep | undefined; place: number }) {

@@ -3,13 +3,13 @@ import { useCallback, useMemo, useRef, type CSSProperties } from 'react';
 import { notesOfStep, type ShowStep } from '../../../core/rig/setlist';
 import type { Patch, Rig } from '../../../core/rig/schema';
 import { METER, METERED_LAYERS } from '../../../host/protocol';
-import { sourceNow } from '../../live';
-import { macroView } from '../../stageState';
+import { sourceNow } from '../../sound/live';
+import { macroView } from '../../show/stageState';
 import { colourOf, Mark } from '../../parts/Mark';
 import { signed } from '../../parts/format';
 import { useFrames } from '../../parts/useLive';
-import { session } from '../../session';
-import { titleOfStep } from '../../show';
+import { session } from '../../sound/session';
+import { titleOfStep } from '../../show/show';
 import { StageMacro, type MacroView } from './StageMacro';
 
 /** What plays, by the name that the show gives it; without a step it is a patch that the show does not have. */

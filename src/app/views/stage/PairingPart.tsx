@@ -3,7 +3,7 @@ import { NumberField } from '../../parts/NumberField';
 import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
 import { isAddress } from '../../../core/remote/messages';
-import { pairing } from '../../pairing';
+import { pairing } from '../../show/pairing';
 
 const spaced = (code: string): string => `${code.slice(0, 4)} ${code.slice(4)}`;
 

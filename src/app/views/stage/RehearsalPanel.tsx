@@ -5,13 +5,13 @@ import { plainTake } from '../../../core/music/plainTake';
 import type { Take } from '../../../core/music/take';
 import { setlistOf } from '../../../core/rig/setlist';
 import type { Patch, Rig } from '../../../core/rig/schema';
-import { fetchTakes } from '../../files';
-import { rehearseStep } from '../../measuring';
+import { fetchTakes } from '../../document/files';
+import { rehearseStep } from '../../jobs/measuring';
 import { handsTake } from '../../../core/rig/takes';
-import { playedAt, show, stepsOfShow, titleOfStep } from '../../show';
+import { playedAt, show, stepsOfShow, titleOfStep } from '../../show/show';
 import { minus } from '../../parts/format';
-import { useAppDispatch } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import { useAppDispatch } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
 import { NewToShow } from './NewToShow';
 
 type Row = Rehearsed | string | undefined;

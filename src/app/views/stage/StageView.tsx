@@ -2,12 +2,12 @@ import { useEffect, useRef } from 'react';
 import { Link, useLocation } from 'react-router';
 import type { ShowStep } from '../../../core/rig/setlist';
 import type { Rig } from '../../../core/rig/schema';
-import { CountIn } from '../../parts/CountIn';
-import { HelpSheet } from '../../parts/HelpSheet';
-import { session } from '../../session';
-import { keptStep, neighboursOf, placeInShow, playsOnStage, show, stepsOfShow } from '../../show';
-import { store, useAppDispatch, useAppSelector } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
+import { CountIn } from '../desk/CountIn';
+import { HelpSheet } from '../desk/HelpSheet';
+import { session } from '../../sound/session';
+import { keptStep, neighboursOf, placeInShow, playsOnStage, show, stepsOfShow } from '../../show/show';
+import { store, useAppDispatch, useAppSelector } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
 import { RehearsalPanel } from './RehearsalPanel';
 import { SetlistPanel } from './SetlistPanel';
 import { TroubleLine } from './TroubleLine';
@@ -16,9 +16,9 @@ import { useWakeLock } from './useWakeLock';
 import { Hands, Keys } from './HandsAndKeys';
 import { Next, Pads } from './Next';
 import { Macros, Title } from './Now';
-import { checkState } from '../../checkState';
+import { checkState } from '../../jobs/checkState';
 import { BIG, StageHeader } from './StageHeader';
-import { small } from '../../storage/small';
+import { small } from '../../document/storage/small';
 
 /**
  * The show as the player sees it: what plays, what comes next, and what the hands can do about it. Nothing can be

@@ -1,9 +1,9 @@
 import { labelOfControl } from '../../../core/music/control';
 import type { ControllerSetup } from '../../../core/rig/schema';
-import { learnTarget, unbind } from '../../learning';
+import { learnTarget, unbind } from '../../hands/learning';
 import { ActMenu } from '../../parts/ActMenu';
-import { stepsOfShow, titleOfStep } from '../../show';
-import { edit, useAppDispatch, useAppSelector } from '../../state/store';
+import { stepsOfShow, titleOfStep } from '../../show/show';
+import { edit, useAppDispatch, useAppSelector } from '../../document/store';
 
 const ACTIONS = [
   ['show.next', 'next'],

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { useStore } from '../../parts/useLive';
-import { session } from '../../session';
-import { troubles } from '../../troubles';
+import { session } from '../../sound/session';
+import { troubles } from '../../show/troubles';
 
 /**
  * What is wrong now, in one line; a touch shows the others. Where nothing is, its room stays, so that nothing moves

@@ -1,11 +1,11 @@
 import { useEffect, useRef, useState } from 'react';
-import { session } from '../../session';
-import { rigFile } from '../../rigFile';
-import { stepBack, store, useAppDispatch } from '../../state/store';
-import { uiSlice } from '../../state/uiSlice';
-import { show } from '../../show';
-import { focusGets, focusOf } from '../../parts/keys';
-import { typing } from '../../parts/typingKeys';
+import { session } from '../../sound/session';
+import { rigFile } from '../../document/rigFile';
+import { stepBack, store, useAppDispatch } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
+import { show } from '../../show/show';
+import { focusGets, focusOf } from '../../hands/keys';
+import { typing } from '../../hands/typingKeys';
 
 const TWICE_MS = 600;
 /** Digits that were typed go to their step after so long, or with Enter at once. */

@@ -13,10 +13,10 @@ import { ActMenu } from '../../../parts/ActMenu';
 import { NumberField } from '../../../parts/NumberField';
 import { Part, Row } from '../../../parts/Part';
 import { useTick } from '../../../parts/useTick';
-import { exportWritten, keepWritten } from '../../../writingDown';
-import { session } from '../../../session';
-import { rigSlice } from '../../../state/rigSlice';
-import { editPatch, useAppDispatch } from '../../../state/store';
+import { exportWritten, keepWritten } from '../../../jobs/writingDown';
+import { session } from '../../../sound/session';
+import { rigSlice } from '../../../document/rigSlice';
+import { editPatch, useAppDispatch } from '../../../document/store';
 import type { StripOf } from './strips';
 import { Switch } from './NotesTab';
 

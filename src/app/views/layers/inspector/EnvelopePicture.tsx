@@ -5,8 +5,8 @@ import { paramOf } from '../../../../core/rig/defaults';
 import { setParam } from '../../../../core/rig/edits/layers';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../../../../core/rig/parameters';
 import type { Layer, Patch } from '../../../../core/rig/schema';
-import { rigSlice } from '../../../state/rigSlice';
-import { editPatch, useAppDispatch } from '../../../state/store';
+import { rigSlice } from '../../../document/rigSlice';
+import { editPatch, useAppDispatch } from '../../../document/store';
 
 const WIDTH = 250,
   HEIGHT = 78,

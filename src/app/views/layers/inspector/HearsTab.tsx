@@ -1,8 +1,8 @@
 import { updateLayer } from '../../../../core/rig/edits/layers';
 import type { Layer, Patch, Receive } from '../../../../core/rig/schema';
 import { Part, Row } from '../../../parts/Part';
-import { editPatch, useAppDispatch, useAppSelector } from '../../../state/store';
-import { uiSlice } from '../../../state/uiSlice';
+import { editPatch, useAppDispatch, useAppSelector } from '../../../document/store';
+import { uiSlice } from '../../../document/uiSlice';
 import type { StripOf } from './strips';
 
 /** What a layer may hear or not, with what it means. */

@@ -13,8 +13,8 @@ import { Part, Row } from '../../../parts/Part';
 import { useRefresh } from '../../../parts/useLive';
 import { useTick } from '../../../parts/useTick';
 import { TypedField } from '../../../parts/TypedField';
-import { session } from '../../../session';
-import { editPatch, useAppDispatch, useAppSelector } from '../../../state/store';
+import { session } from '../../../sound/session';
+import { editPatch, useAppDispatch, useAppSelector } from '../../../document/store';
 import type { StripOf } from './strips';
 
 const OUTSIDE_WORDS: Record<Outside, string> = {

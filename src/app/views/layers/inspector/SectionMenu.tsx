@@ -3,9 +3,9 @@ import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { putSection, sectionOf, type Section } from '../../../../core/rig/edits/carry';
 import type { Layer, Patch } from '../../../../core/rig/schema';
-import { keepPart, listParts, type KeptPart } from '../../../storage/database';
-import { editPatch, newId, notice, useAppDispatch } from '../../../state/store';
-import type { LayerPart } from '../../../state/uiSlice';
+import { keepPart, listParts, type KeptPart } from '../../../document/storage/database';
+import { editPatch, newId, notice, useAppDispatch } from '../../../document/store';
+import type { LayerPart } from '../../../document/uiSlice';
 import { idsOfPart } from './parts';
 
 let copiedSection: { part: LayerPart; section: Section } | null = null;

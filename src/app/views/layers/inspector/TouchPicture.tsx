@@ -3,9 +3,9 @@ import { touchTable } from '../../../../core/engine/touch';
 import { updateLayer } from '../../../../core/rig/edits/layers';
 import type { Layer, Patch } from '../../../../core/rig/schema';
 import { useRefresh } from '../../../parts/useLive';
-import { session } from '../../../session';
-import { editPatch, useAppDispatch } from '../../../state/store';
-import { rigSlice } from '../../../state/rigSlice';
+import { session } from '../../../sound/session';
+import { editPatch, useAppDispatch } from '../../../document/store';
+import { rigSlice } from '../../../document/rigSlice';
 import { Corner } from './EnvelopePicture';
 
 const WIDTH = 250,

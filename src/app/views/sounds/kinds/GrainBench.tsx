@@ -10,11 +10,11 @@ import { nameOfKey } from '../../../../core/music/noteNames';
 import { prepared, themeColour } from '../../../parts/canvas';
 import { useFrames } from '../../../parts/useLive';
 import { useSize } from '../../../parts/useSize';
-import { session } from '../../../session';
-import { soundLab } from '../../../soundLab';
-import { rigSlice } from '../../../state/rigSlice';
-import { editPatch, editSound, notice, useAppDispatch, useAppSelector } from '../../../state/store';
-import { bringInForExchange } from '../../../bringIn';
+import { session } from '../../../sound/session';
+import { soundLab } from '../../../jobs/soundLab';
+import { rigSlice } from '../../../document/rigSlice';
+import { editPatch, editSound, notice, useAppDispatch, useAppSelector } from '../../../document/store';
+import { bringInForExchange } from '../../../jobs/bringIn';
 import type { Audio } from '../../../../core/dsp/sample';
 import { valueNow, valueOf } from './soundLayer';
 

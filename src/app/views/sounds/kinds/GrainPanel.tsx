@@ -12,7 +12,7 @@ import { nameOfKey, parseKey } from '../../../../core/music/noteNames';
 import type { Layer, Patch, Sound } from '../../../../core/rig/schema';
 import { Part } from '../../../parts/Part';
 import { TypedField } from '../../../parts/TypedField';
-import { editPatch, useAppDispatch, useAppSelector } from '../../../state/store';
+import { editPatch, useAppDispatch, useAppSelector } from '../../../document/store';
 import { KindStrip } from './KindStrip';
 import { GRAIN_PARTS, isCounted } from './GrainBench';
 import { KeepInSound } from './SynthPanel';

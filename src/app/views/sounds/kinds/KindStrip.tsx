@@ -2,8 +2,8 @@ import { LAYER_PARAMETERS, type LayerParameterId, type Parameter } from '../../.
 import type { Layer, Patch, Sound } from '../../../../core/rig/schema';
 import { Strip } from '../../../parts/Strip';
 import { TargetStrip } from '../../../parts/TargetStrip';
-import { rigSlice } from '../../../state/rigSlice';
-import { editSound, useAppDispatch } from '../../../state/store';
+import { rigSlice } from '../../../document/rigSlice';
+import { editSound, useAppDispatch } from '../../../document/store';
 
 /**
  * A strip of what a synth or grains alone have: of the layer that plays them, or of the sound itself where none does.

@@ -5,7 +5,7 @@ import type { Layer } from '../../../../core/rig/schema';
 import { prepared, themeColour } from '../../../parts/canvas';
 import { useSize } from '../../../parts/useSize';
 import { useFrames } from '../../../parts/useLive';
-import { scope } from '../../../scope';
+import { scope } from '../../../sound/scope';
 
 const LOWEST_DB = -96;
 const FREQUENCIES = 300;

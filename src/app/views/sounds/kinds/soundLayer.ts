@@ -3,7 +3,7 @@ import type { LayerParameterId } from '../../../../core/rig/parameters';
 import { LAYER_PARAMETERS } from '../../../../core/rig/parameters';
 import type { Layer, Patch, Sound } from '../../../../core/rig/schema';
 import { movedValue } from '../../../parts/moved';
-import { useAppSelector } from '../../../state/store';
+import { useAppSelector } from '../../../document/store';
 
 /**
  * The layer of the patch that plays a sound, the chosen one first; null where none does: then the sound's own values

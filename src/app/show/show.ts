@@ -1,0 +1,191 @@
+import { nameOfEntry, patchAsPlayed, setlistOf, stepsOf, type ShowStep } from '../../core/rig/setlist';
+import type { Patch, Rig } from '../../core/rig/schema';
+import type { Take } from '../../core/music/take';
+import { session } from '../sound/session';
+import { store } from '../document/store';
+import { uiSlice } from '../document/uiSlice';
+import { small } from '../document/storage/small';
+
+const stepKey = (rigId: string): string => `wavicle-step-${rigId}`;
+const known = new WeakMap<Rig, ShowStep[]>();
+
+/** The steps of the setlist of the next show; the same list for the same rig. */
+export function stepsOfShow(rig: Rig): ShowStep[] {
+  let steps = known.get(rig);
+  if (!steps) known.set(rig, (steps = stepsOf(rig, setlistOf(rig))));
+  return steps;
+}
+
+/**
+ * Where the show is: the place of its step, as it was chosen or kept; else that of the patch in view; else the first.
+ * −1 where there is no step.
+ */
+export function placeInShow(rig: Rig, stepId: string | null): number {
+  const steps = stepsOfShow(rig);
+  const at = steps.findIndex(({ id }) => id === stepId);
+  if (at >= 0 || steps.length === 0) return at;
+  // Its entry was edited: the song goes on from its beginning.
+  const sameEntry = steps.findIndex(({ entry }) => entry.id === stepId?.replace(/\.\d+$/, ''));
+  return sameEntry >= 0
+    ? sameEntry
+    : Math.max(
+        0,
+        steps.findIndex(({ patch }) => patch !== null && patch.id === session.shownPatchId),
+      );
+}
+
+/** The step that was in view last in this browser. */
+export const keptStep = (rigId: string): string | null => small.get(stepKey(rigId));
+
+/** What plays at a place: the patch of its step, or in a pause that of the last step before it that has one. */
+export function playedAt(rig: Rig, place: number): { patch: Patch; step: ShowStep } | undefined {
+  const steps = stepsOfShow(rig);
+  for (let at = Math.min(place, steps.length - 1); at >= 0; at--) {
+    const { patch, entry } = steps[at];
+    if (patch) return { patch: patchAsPlayed(patch, entry), step: steps[at] };
+  }
+  const step = steps.find(({ patch }) => patch !== null);
+  return step && { patch: patchAsPlayed(step.patch!, step.entry), step };
+}
+
+/** What plays on Stage: a patch that was asked for although the show does not have it, else that of the step. */
+export function playsOnStage(rig: Rig, place: number, asideId: string | null): Patch | undefined {
+  return rig.patches.find(({ id }) => id === asideId) ?? (place >= 0 ? playedAt(rig, place)?.patch : undefined);
+}
+
+/** The patches after and before a place, as they would be played: what is made ready. */
+export function neighboursOf(rig: Rig, place: number): Patch[] {
+  const steps = stepsOfShow(rig);
+  const after = steps.slice(place + 1).find(({ patch }) => patch !== null);
+  const before = steps
+    .slice(0, Math.max(0, place))
+    .reverse()
+    .find(({ patch }) => patch !== null);
+  return [after, before].flatMap((step) => (step ? [patchAsPlayed(step.patch!, step.entry)] : []));
+}
+
+/** Goes through the show. The patch is handed to the engine before the page draws anything: the next key plays it. */
+class Show {
+  /** Opens a place of the application; set by whoever knows the way. */
+  navigate: (path: string) => void = () => undefined;
+  /** When the last change was asked for, in ms of the page's clock, and how long handing it over took. */
+  lastSwitch = { at: 0, ms: 0 };
+
+  constructor() {
+    session.onAction = (target) => this.act(target);
+    session.onChoice = (which, place) => {
+      if (which === 'setlist') this.goTo(place);
+      else this.goToPatch(store.getState().rig.rig?.patches[place]?.id);
+    };
+    session.onTakeProgram = (program) => {
+      if (this.walking) this.goTo(program);
+    };
+  }
+
+  private get place(): number {
+    const {
+      rig: { rig },
+      ui: { stepId },
+    } = store.getState();
+    return rig ? placeInShow(rig, stepId) : -1;
+  }
+
+  next(): void {
+    this.goTo(this.place + 1);
+  }
+  previous(): void {
+    this.goTo(this.place - 1);
+  }
+
+  act(target: string): void {
+    if (target === 'show.next') this.next();
+    else if (target === 'show.previous') this.previous();
+    else if (target === 'show.silence') session.panic();
+    else if (target.startsWith('show.step.')) this.goTo(Number(target.slice(10)) - 1);
+    else if (target.startsWith('patch.')) this.goToPatch(target.slice(6));
+  }
+
+  /** Goes to a step by its place; one that is not there changes nothing. */
+  goTo(place: number): void {
+    const {
+      rig: { rig },
+      ui,
+    } = store.getState();
+    const step = rig ? stepsOfShow(rig)[place] : undefined;
+    if (!rig || !step) return;
+    const began = performance.now();
+    if (ui.onStage) {
+      const played = playedAt(rig, place);
+      if (played) session.show(rig, played.patch);
+      session.expect(neighboursOf(rig, place));
+    }
+    this.lastSwitch = { at: began, ms: performance.now() - began };
+    store.dispatch(uiSlice.actions.stepSet(step.id));
+    small.set(stepKey(rig.id), step.id);
+    if (!ui.onStage && step.patch) this.navigate(step.patch.id);
+  }
+
+  /** Goes to a patch: to its nearest step from here on, around the end, where the show has it. */
+  goToPatch(patchId: string | undefined): void {
+    const {
+      rig: { rig },
+      ui,
+    } = store.getState();
+    if (!rig || patchId === undefined || !rig.patches.some(({ id }) => id === patchId)) return;
+    const steps = stepsOfShow(rig);
+    const { place } = this;
+    const at = steps.map((_, n) => (place + 1 + n) % steps.length).find((n) => steps[n].patch?.id === patchId);
+    if (at !== undefined) this.goTo(at);
+    else if (!ui.onStage) this.navigate(patchId);
+    else {
+      session.show(
+        rig,
+        rig.patches.find(({ id }) => id === patchId)!,
+      );
+      store.dispatch(uiSlice.actions.asideSet(patchId));
+    }
+  }
+
+  // The walk through the whole show
+
+  walking = false;
+  private looped = true;
+
+  /** Plays a take with program changes, which go through the setlist, or ends it. */
+  async walk(take: Take): Promise<void> {
+    await session.audio.start();
+    if (this.walking) return this.endWalk();
+    this.walking = true;
+    this.looped = session.takes.looped;
+    session.takes.load(take);
+    session.takes.setLooped(false);
+    const stop = session.takes.subscribe(() => {
+      if (!session.takes.playing) {
+        stop();
+        this.endWalk();
+      }
+    });
+    session.play({ type: 'position', quarters: 0 });
+    session.takes.play();
+    session.tell();
+  }
+
+  private endWalk(): void {
+    if (!this.walking) return;
+    this.walking = false;
+    session.takes.stop();
+    session.takes.setLooped(this.looped);
+    session.tell();
+  }
+}
+
+export const show = new Show();
+
+/** How a step is named in the show, with the patch of a song after it. */
+export const titleOfStep = (rig: Rig, { entry, patch }: ShowStep): { title: string; song: string } =>
+  patch
+    ? {
+        title: patch.name,
+        song: entry.kind === 'song' ? entry.name : entry.name && entry.name !== patch.name ? entry.name : '',
+      }
+    : { title: nameOfEntry(rig, entry), song: '' };

@@ -1,0 +1,41 @@
+import { compile } from '../../core/engine/compile';
+import type { Program } from '../../core/engine/program';
+import type { Patch, Rig } from '../../core/rig/schema';
+
+interface Made {
+  sounds: Rig['sounds'];
+  samples: Rig['samples'];
+  controllers: Rig['controllers'];
+  rate: number | undefined;
+  program: Program;
+}
+const made = new WeakMap<Patch, Made>();
+
+/**
+ * The program of a patch; made once for the same patch, sounds, samples and controllers, so that a step that was
+ * prepared costs nothing when it comes. Throws where it cannot be compiled.
+ */
+export function programOf(patch: Patch, rig: Rig, rate: number | undefined): Program {
+  const { sounds, samples, controllers } = rig;
+  const known = made.get(patch);
+  if (
+    known &&
+    known.sounds === sounds &&
+    known.samples === samples &&
+    known.controllers === controllers &&
+    known.rate === rate
+  )
+    return known.program;
+  const program = compile(patch, { sounds, samples, ...controllers, rate });
+  made.set(patch, { sounds, samples, controllers, rate, program });
+  return program;
+}
+
+/** The same, or undefined where it cannot be compiled. */
+export function programIfAny(patch: Patch, rig: Rig, rate: number | undefined): Program | undefined {
+  try {
+    return programOf(patch, rig, rate);
+  } catch {
+    return undefined;
+  }
+}

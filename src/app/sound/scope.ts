@@ -1,0 +1,91 @@
+import FFT from 'fft.js';
+import { THIRDS } from '../../core/measure/bands';
+import { correlationOf, loudnessNow, truePeakNear } from '../../core/measure/loudness';
+import { METER, SCOPE_LENGTH } from '../../host/protocol';
+import { session } from './session';
+
+const SIZE = 4096;
+
+/**
+ * What comes out of the place of the mix that is looked at: its last moments, from the ring that the audio thread
+ * writes.
+ */
+class Scope {
+  private readonly fft = new FFT(SIZE);
+  private readonly window = Float64Array.from(
+    { length: SIZE },
+    (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / SIZE),
+  );
+  private readonly part = new Float64Array(SIZE);
+  private readonly out = this.fft.createComplexArray() as number[];
+  private last: { at: number; levels: { hz: number; db: number }[] } = {
+    at: -1,
+    levels: THIRDS.map((hz) => ({ hz, db: -120 })),
+  };
+
+  get rate(): number {
+    return session.audio.context?.sampleRate ?? 48000;
+  }
+
+  /** The last frames of both sides; silence where there is nothing to be seen. */
+  latest(frames: number): [Float32Array, Float32Array] {
+    const left = new Float32Array(frames);
+    const right = new Float32Array(frames);
+    const { scope: ring, meters } = session.audio;
+    if (!ring || session.audio.state !== 'running') return [left, right];
+    let at = meters[METER.scopeAt] - 2 * frames;
+    while (at < 0) at += SCOPE_LENGTH;
+    for (let i = 0; i < frames; i++) {
+      left[i] = ring[at];
+      right[i] = ring[at + 1];
+      at = at + 2 >= SCOPE_LENGTH ? 0 : at + 2;
+    }
+    return [left, right];
+  }
+
+  /** Level in each third of an octave now, in dB. Worked out at most once a frame of the page. */
+  thirds(): readonly { hz: number; db: number }[] {
+    const now = performance.now();
+    if (now - this.last.at < 12) return this.last.levels;
+    const [left, right] = this.latest(SIZE);
+    for (let i = 0; i < SIZE; i++) this.part[i] = 0.5 * (left[i] + right[i]) * this.window[i];
+    this.fft.realTransform(this.out, this.part);
+    const levels = THIRDS.map((hz, n) => {
+      const low = Math.max(1, Math.round((hz * 2 ** (-1 / 6) * SIZE) / this.rate));
+      const high = Math.max(low + 1, Math.round((hz * 2 ** (1 / 6) * SIZE) / this.rate));
+      let power = 0;
+      for (let bin = low; bin < high && bin < SIZE / 2; bin++)
+        power += this.out[2 * bin] ** 2 + this.out[2 * bin + 1] ** 2;
+      const db = 10 * Math.log10((2 * power) / (SIZE * SIZE * 0.375) + 1e-12);
+      // It falls no faster than the eye follows.
+      return { hz, db: Math.max(db, this.last.levels[n].db - 1.5) };
+    });
+    this.last = { at: now, levels };
+    return levels;
+  }
+
+  /** Level of each bin now, in dB, from 0 to half of the rate. */
+  bins(): Float64Array {
+    const [left, right] = this.latest(SIZE);
+    for (let i = 0; i < SIZE; i++) this.part[i] = 0.5 * (left[i] + right[i]) * this.window[i];
+    this.fft.realTransform(this.out, this.part);
+    for (let bin = 0; bin < SIZE / 2; bin++)
+      this.levels[bin] = 20 * Math.log10((4 * Math.hypot(this.out[2 * bin], this.out[2 * bin + 1])) / SIZE + 1e-9);
+    return this.levels;
+  }
+  private readonly levels = new Float64Array(SIZE / 2);
+
+  /** Loudness of the last 0.4 s in LUFS, true peak in dB, likeness of both sides. */
+  numbers(): { momentary: number; peakDb: number; correlation: number } {
+    const [left, right] = this.latest(Math.min(SCOPE_LENGTH / 2, Math.round(this.rate * 0.5)));
+    const from = Math.round(this.rate * 0.1);
+    const peak = truePeakNear([left.subarray(from), right.subarray(from)]);
+    return {
+      momentary: loudnessNow([left, right], this.rate),
+      peakDb: 20 * Math.log10(peak + 1e-9),
+      correlation: correlationOf(left.subarray(from), right.subarray(from)),
+    };
+  }
+}
+
+export const scope = new Scope();

@@ -1,0 +1,88 @@
+import { Popover } from 'radix-ui';
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { contentOf, keepVersion, switchVersion } from '../../../core/rig/edits/versions';
+import type { Patch } from '../../../core/rig/schema';
+import { editPatch, newId, useAppDispatch, useAppSelector } from '../../document/store';
+import { versionLevels } from '../../jobs/versionLevels';
+import { useRefresh } from '../../parts/useLive';
+import { session } from '../../sound/session';
+
+/** Loaded when it is opened. */
+const AboutVersions = lazy(async () => ({ default: (await import('./AboutVersions')).AboutVersions }));
+
+/** This and that: versions of the patch side by side, switched under held notes. */
+export function Versions({ patch }: { patch: Patch }) {
+  const dispatch = useAppDispatch();
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
+  const keep = () => dispatch(editPatch(patch.id, (old) => keepVersion(old, [newId(), newId()])));
+  if (patch.versions.length === 0)
+    return (
+      <button
+        className="button px-2! py-0! text-[12px] max-[1180px]:hidden"
+        disabled={readOnly}
+        title="Keeps the patch as it is as version A and goes on with B: switch between them under held notes"
+        onClick={keep}
+      >
+        compare
+      </button>
+    );
+  return (
+    <div role="group" aria-label="Versions" className="flex items-center gap-0.5">
+      {patch.versions.map(({ id, name }) => (
+        <button
+          dir="auto"
+          key={id}
+          className="button max-w-16 truncate px-2! py-0! text-[12px]"
+          aria-pressed={id === patch.version}
+          disabled={readOnly}
+          title={`Version ${name}`}
+          onClick={() => dispatch(editPatch(patch.id, (old) => switchVersion(old, id)))}
+        >
+          {name}
+        </button>
+      ))}
+      <Popover.Root>
+        <Popover.Trigger
+          className="button px-1.5! py-0! text-[12px]"
+          aria-label="About the versions"
+          title="Names, loudness, what differs"
+        >
+          …
+        </Popover.Trigger>
+        <Popover.Portal>
+          <Popover.Content
+            side="bottom"
+            align="start"
+            sideOffset={6}
+            collisionPadding={8}
+            className="panel w-[400px]"
+            aria-label="About the versions"
+          >
+            <Suspense fallback={null}>
+              <AboutVersions patch={patch} onKeep={keep} />
+            </Suspense>
+          </Popover.Content>
+        </Popover.Portal>
+      </Popover.Root>
+    </div>
+  );
+}
+
+/** The dB by which the version that plays is turned down. */
+export function useTrim(patch: Patch): number {
+  const rig = useAppSelector((state) => state.rig.rig)!;
+  const measured = useRefresh(versionLevels);
+  const takes = useRefresh(session.takes);
+  const present = useMemo(() => contentOf(patch), [patch]);
+  const [trim, setTrim] = useState(0);
+  // An edit is measured once the hand has come to rest; until then the last trim holds.
+  useEffect(() => {
+    if (patch.versions.length === 0) {
+      setTrim(0);
+      return undefined;
+    }
+    const timer = setTimeout(() => setTrim(versionLevels.trimOf(rig, patch, present)), 250);
+    return () => clearTimeout(timer);
+  }, [rig, patch, present, measured, takes]);
+  return trim;
+}

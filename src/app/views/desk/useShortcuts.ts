@@ -1,0 +1,169 @@
+import { useEffect } from 'react';
+import { useNavigate } from 'react-router';
+import { deleteLayer, duplicateLayer, updateLayer } from '../../../core/rig/edits/layers';
+import type { Patch } from '../../../core/rig/schema';
+import { rigFile } from '../../document/rigFile';
+import { session } from '../../sound/session';
+import { editPatch, newId, selectedLayerOf, store, told, useAppDispatch } from '../../document/store';
+import { uiSlice } from '../../document/uiSlice';
+import { copyChosen, openPaste } from '../../document/clipboard';
+import { typedAhead } from '../../hands/typedAhead';
+import { focusGets, focusOf } from '../../hands/keys';
+import { typing } from '../../hands/typingKeys';
+import { useUndo } from './useUndo';
+import { toggleConnecting } from '../control/ConnectSign';
+import { useView } from '../../parts/useView';
+
+/**
+ * Controls that say what Delete and single letters do, or do nothing with them: a layer is never removed from there.
+ */
+const isControl = (target: EventTarget | null): boolean =>
+  target instanceof Element &&
+  target.closest(
+    'button, a, input, select, textarea, [role="slider"], [role="application"], [role="menuitem"], [role="dialog"]',
+  ) !== null;
+
+const TWICE_MS = 600;
+
+export function useShortcuts({ patch }: { patch: Patch }): void {
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const view = useView();
+  const undo = useUndo();
+  useEffect(() => {
+    let lastEscape = -Infinity;
+    const { actions } = uiSlice;
+    const done = (event: KeyboardEvent, act: () => void) => {
+      event.preventDefault();
+      event.stopPropagation();
+      act();
+    };
+    const goTo = (by: number) => {
+      const { patches } = store.getState().rig.rig!;
+      const next = patches[patches.findIndex((candidate) => candidate.id === patch.id) + by];
+      if (next) void navigate(`/patch/${next.id}/${view}`, { flushSync: true });
+    };
+    /** What holds wherever the focus is; before anything else hears of the key. */
+    const first = (event: KeyboardEvent) => {
+      if (event.key === 'Escape') {
+        typedAhead.take();
+        if (session.hearing.isLearning) {
+          session.hearing.endLearning();
+          dispatch(actions.noticeClosed('learn'));
+        }
+        if (store.getState().ui.connecting) dispatch(actions.connectingSet(null));
+        if (store.getState().ui.chosenLayerIds.length > 1 && focusOf(event.target).field !== 'touched')
+          dispatch(actions.layersChosen([]));
+        if (event.timeStamp - lastEscape < TWICE_MS) session.panic();
+        lastEscape = event.timeStamp;
+        return;
+      }
+      const control = event.ctrlKey || event.metaKey;
+      const key = event.key.toLowerCase();
+      if (control && key === 'k')
+        return done(event, () => {
+          const opens = store.getState().ui.sheet !== 'search';
+          if (opens) typedAhead.begin();
+          else typedAhead.take();
+          dispatch(actions.sheetOpened(opens ? 'search' : null));
+        });
+      if (typedAhead.keep(event)) return done(event, () => {});
+      if (control && key === 's') return done(event, () => void rigFile.save(event.shiftKey));
+      if (focusGets({ key: event.key, control, alt: event.altKey }, focusOf(event.target))) return;
+      if (control && (key === 'z' || key === 'y'))
+        return done(event, () => undo(key === 'y' || event.shiftKey ? 'redone' : 'undone'));
+      if (control || event.altKey) return;
+      if (event.key === ' ')
+        return done(event, () => {
+          if (!event.repeat) session.toggleTake();
+        });
+      if (event.key === 'PageUp') return done(event, () => goTo(-1));
+      if (event.key === 'PageDown') return done(event, () => goTo(1));
+    };
+    const down = (event: KeyboardEvent) => {
+      const { ui } = store.getState();
+      const focus = focusOf(event.target);
+      if (event.defaultPrevented || focus.field !== 'none' || focus.isSelect || focus.inMenu) return;
+      // Layers are only at hand where they are seen.
+      const layer = view === 'layers' ? selectedLayerOf(patch, ui.selectedLayerId) : undefined;
+      const control = event.ctrlKey || event.metaKey;
+      if (control && event.key.toLowerCase() === 'c' && layer && window.getSelection()?.isCollapsed !== false)
+        return done(event, () => copyChosen(store.getState().rig.rig!, patch));
+      if (
+        control &&
+        event.key.toLowerCase() === 'a' &&
+        (view === 'layers' || view === 'mix') &&
+        patch.layers.length > 1
+      )
+        return done(event, () => dispatch(actions.layersChosen(patch.layers.map(({ id }) => id))));
+      if (control && event.key.toLowerCase() === 'v' && view === 'layers' && !store.getState().rig.readOnly)
+        return done(event, openPaste);
+      if (control && event.key.toLowerCase() === 'd')
+        return done(event, () => {
+          if (layer) dispatch(editPatch(patch.id, (old) => duplicateLayer(old, layer.id, newId())));
+        });
+      if (control || event.altKey) return;
+      if (event.key === 'F8') return done(event, () => dispatch(actions.typingPlaysSet(!ui.typingPlays)));
+      if (ui.typingPlays && !event.repeat && event.key !== '?' && typing.press(event.code))
+        return event.preventDefault();
+      if (ui.typingPlays && event.repeat && event.code.startsWith('Key')) return;
+      const layerAt = layer ? patch.layers.indexOf(layer) : -1;
+      switch (event.key) {
+        case '?':
+          return done(event, () => dispatch(actions.sheetOpened(ui.sheet === 'help' ? null : 'help')));
+        case 'ArrowUp':
+          return layerAt > 0 && !isControl(event.target)
+            ? done(event, () => dispatch(actions.layerSelected(patch.layers[layerAt - 1].id)))
+            : undefined;
+        case 'ArrowDown':
+          return layerAt < patch.layers.length - 1 && !isControl(event.target)
+            ? done(event, () => dispatch(actions.layerSelected(patch.layers[layerAt + 1].id)))
+            : undefined;
+        case 'Delete':
+          return layer && !isControl(event.target)
+            ? done(event, () => {
+                dispatch(editPatch(patch.id, (old) => deleteLayer(old, layer.id)));
+                dispatch(told(`The layer “${layer.name}” is gone.`));
+              })
+            : undefined;
+        case 'm':
+          return layer
+            ? done(event, () =>
+                dispatch(
+                  editPatch(patch.id, (old) => updateLayer(old, layer.id, (value) => ({ ...value, on: !value.on }))),
+                ),
+              )
+            : undefined;
+        case 's':
+          return layer ? done(event, () => dispatch(actions.soloToggled(layer.id))) : undefined;
+        case 'c':
+          return done(event, toggleConnecting);
+        case 't':
+          return done(event, () => session.tap());
+        case 'h':
+          return done(event, () => session.latch.setHolding(!session.latch.holding));
+        case 'r':
+          return done(event, () => session.latch.setRepeating(!session.latch.repeating));
+        case 'p':
+          return done(event, () => dispatch(actions.typingPlaysSet(!ui.typingPlays)));
+      }
+    };
+    const up = (event: KeyboardEvent) => {
+      // A button would be pressed by the Space that the take has had.
+      if (event.key === ' ' && !focusGets({ key: ' ', control: false, alt: false }, focusOf(event.target)))
+        event.preventDefault();
+      typing.lift(event.code);
+    };
+    const blur = () => typing.liftAll();
+    window.addEventListener('keydown', first, true);
+    window.addEventListener('keydown', down);
+    window.addEventListener('keyup', up, true);
+    window.addEventListener('blur', blur);
+    return () => {
+      window.removeEventListener('keydown', first, true);
+      window.removeEventListener('keydown', down);
+      window.removeEventListener('keyup', up, true);
+      window.removeEventListener('blur', blur);
+    };
+  }, [dispatch, navigate, patch, undo, view]);
+}
