@@ -2,7 +2,7 @@ import { prepareSample } from '../../dsp/sample';
 import { EFFECTS } from '../../effects';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../../rig/defaults';
 import { groupLayers, updateGroup } from '../../rig/edits/groups';
-import { addEffect, deleteEffect, updateEffect } from '../../rig/edits/mix';
+import { addEffect, addPool, addSend, deleteEffect, updateEffect } from '../../rig/edits/mix';
 import { effectsIn } from '../../rig/mix';
 import type { Patch } from '../../rig/schema';
 import { compile } from '../compile';
@@ -136,6 +136,36 @@ test('an effect that leaves goes on as it was fed: nothing of its tail jumps', (
     // While it fades, what comes out lies between what it was and the layer alone.
     const peak = (of: Float32Array) => of.subarray(24000, 26400).reduce((most, x) => Math.max(most, Math.abs(x)), 0);
     expect(peak(leaving)).toBeLessThan(1.05 * Math.max(peak(steady), peak(render([[0, plain]]))));
+  }
+});
+
+test.each([-24, -6, 6])('what is tapped before the strip of a layer at %i dB does not jump either', (level) => {
+  const pooled = addPool(layered(level), 'pool', 'equaliser')!.patch;
+  const sent = addSend(pooled, 'layer.a', 'pool.pool');
+  const plain = {
+    ...sent,
+    connections: sent.connections.map((each) => ({ ...each, level: 0, tap: 'before' as const })),
+  };
+  expect(plain.connections).toHaveLength(1);
+  const withOne = still(plain, 'layer.a');
+  const ringing = addEffect(plain, 'layer.a', 'reverb')!.patch;
+  const steepest = (of: Float32Array) =>
+    of.subarray(0, RATE).reduce((most, x, i) => (i > 0 ? Math.max(most, Math.abs(x - of[i - 1])) : most), 0);
+  // A reverb that comes in begins with its own first echo.
+  const ways: [Patch, Patch][] = [
+    [plain, withOne],
+    [withOne, plain],
+    [ringing, plain],
+  ];
+  for (const [before, after] of ways) {
+    const edits: [number, Patch][] = [
+      [0, before],
+      [9600, after],
+    ];
+    const edited = render(edits);
+    const steady = Math.max(steepest(render([[0, before]])), steepest(render([[0, after]])));
+    expect(steepest(edited)).toBeLessThan(1.1 * steady);
+    expect(apart(render(edits, 32), edited)).toBe(0);
   }
 });
 

@@ -185,7 +185,10 @@ export class Mix {
       state.compiled = each;
       return state;
     });
-    for (const state of places) this.takeChain(state, places, slots, memory, isNew);
+    for (const state of places) {
+      this.takeChain(state, places, slots, memory, isNew);
+      this.endLift(state);
+    }
     const gone = this.places.filter((place) => !places.includes(place));
     for (const place of gone) place.isLeaving = true;
     this.main = places[places.length - 1];
@@ -237,8 +240,25 @@ export class Mix {
     if (!(factor > 0) || !Number.isFinite(factor) || factor === 1) return;
     now[LEVEL] *= factor;
     // What leaves goes on as it was fed.
-    state.lift = next.effects.length === 0 ? state.lift * factor : 1;
+    const lift = next.effects.length === 0 ? state.lift * factor : 1;
+    this.evenOut(state, (state.lift * factor) / lift);
+    state.lift = lift;
     for (const layer of next.feeds) this.handOver[layer] /= factor;
+  }
+
+  /** What is tapped before the strip became softer by a factor at once: its connections make up for it, and glide. */
+  private evenOut(place: PlaceState, by: number): void {
+    for (let c = 0; c < this.connections.length; c++) {
+      const { from, compiled, now } = this.connections[c];
+      if (from === place && compiled.before) now[0] *= by;
+    }
+  }
+
+  /** Nothing is left that must go on as it was fed. */
+  private endLift(place: PlaceState): void {
+    if (place.lift === 1 || place.slots.length > 0) return;
+    this.evenOut(place, place.lift);
+    place.lift = 1;
   }
 
   private takeChain(
@@ -428,7 +448,8 @@ export class Mix {
   get isChanging(): boolean {
     const { hush, makeup, places, connections } = this;
     if (hush[0] !== 1 || hush[1] !== 1 || makeup[0] !== makeup[1]) return true;
-    for (let p = 0; p < places.length; p++) if (places[p].isLeaving || places[p].next) return true;
+    for (let p = 0; p < places.length; p++)
+      if (places[p].isLeaving || places[p].next || places[p].lift !== 1) return true;
     for (let c = 0; c < connections.length; c++) if (connections[c].isLeaving) return true;
     return false;
   }
@@ -518,9 +539,9 @@ export class Mix {
         total,
         place === this.main ? mainLine : null,
       );
-      if (place.lift !== 1 && place.slots.length === 0) place.lift = 1;
       if (this.isLookedInto) this.weigh(place, total);
       this.flow(place, evaluator, motion, readsRows, looks, total);
+      this.endLift(place);
       if (place.fed || awake) {
         for (let i = 0; i < total; i++) place.left[i] = place.right[i] = 0;
         place.fed = false;
