@@ -7,6 +7,15 @@ const only = (name, from, allowed, comment) => ({
   to: { pathNot: allowed },
 });
 
+/** Rooms of the application, from the lowest: each may know those before it. */
+const ROOMS = ['document', 'listening', 'sound', 'jobs', 'show', 'hands', 'parts', 'views', 'remote'];
+const rooms = ROOMS.slice(0, -1).map((room, n) => ({
+  name: `${room}-knows-no-room-above`,
+  severity: 'error',
+  from: { path: `^src/app/${room}/` },
+  to: { path: `^src/app/((${ROOMS.slice(n + 1).join('|')})/|[^/]+$)` },
+}));
+
 module.exports = {
   forbidden: [
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
@@ -73,6 +82,13 @@ module.exports = {
       severity: 'error',
       from: { path: '^src/(server|cli)/' },
       to: { path: '^src/(app|host|workers)/' },
+    },
+    ...rooms,
+    {
+      name: 'no-file-outside-the-rooms',
+      severity: 'error',
+      from: {},
+      to: { path: '^src/app/[^/]+$', pathNot: '^src/app/(main|App)\\.tsx$' },
     },
     {
       name: 'demo-is-data',

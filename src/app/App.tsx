@@ -62,7 +62,7 @@ const Loading = () => (
 );
 
 function Frame() {
-  const rigs = useAppSelector((state) => state.ui.sheet === 'rigs');
+  const rigs = useAppSelector((state) => state.desk.sheet === 'rigs');
   return (
     <>
       <Outlet />

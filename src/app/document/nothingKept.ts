@@ -1,7 +1,7 @@
 import { freeName, holdAnew } from './rigs';
 import { rigSlice } from './rigSlice';
 import { newId, notice, store } from './store';
-import { uiSlice } from './uiSlice';
+import { toldSlice } from './toldSlice';
 import { saveRig } from './storage/database';
 import { returnToDisk } from './storage/returnToDisk';
 
@@ -10,7 +10,7 @@ export function tellNothingKept(why: string): void {
   const again = async () => {
     const still = await tryDiskAgain();
     if (still !== undefined) return tellNothingKept(still);
-    store.dispatch(uiSlice.actions.noticeClosed('memory'));
+    store.dispatch(toldSlice.actions.noticeClosed('memory'));
     store.dispatch(
       notice('info', 'This browser keeps what you do again; all that was made meanwhile is kept as well.'),
     );

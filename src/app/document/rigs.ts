@@ -7,7 +7,7 @@ import { sealOf } from '../../core/rig/seal';
 import { RIG_VERSION, type Rig } from '../../core/rig/schema';
 import { rigSlice } from './rigSlice';
 import { newId, notice, store } from './store';
-import { uiSlice } from './uiSlice';
+import { toldSlice } from './toldSlice';
 import {
   deleteRig,
   hasSample,
@@ -134,7 +134,7 @@ export async function addBigRig({ rig: given, sample }: BigArchive): Promise<Rig
   for (const each of rig.samples) if (!(await hasSample(each.id))) missing.push(each.id);
   const taken = takeIn(missing, sample, (left) =>
     store.dispatch(
-      uiSlice.actions.busySet(
+      toldSlice.actions.busySet(
         left > 0
           ? `Taking in “${rig.name}”: ${left} of ${missing.length} samples to come; it plays already, leave this page open`
           : null,
@@ -231,5 +231,5 @@ export async function openSalvaged(id: string): Promise<string[]> {
 
 /** The damaged rig needs nobody's attention any more. */
 export const unreadableDealtWith = (): void => {
-  store.dispatch(uiSlice.actions.unreadableFound(null));
+  store.dispatch(toldSlice.actions.unreadableFound(null));
 };

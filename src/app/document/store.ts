@@ -1,29 +1,48 @@
-import { combineReducers, configureStore, nanoid, type ThunkAction, type UnknownAction } from '@reduxjs/toolkit';
+import {
+  combineSlices,
+  configureStore,
+  nanoid,
+  type Reducer,
+  type Slice,
+  type ThunkAction,
+  type UnknownAction,
+} from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { updatePatch } from '../../core/rig/edits/layers';
 import { updateSound } from '../../core/rig/edits/zones';
 import type { Layer, Patch, Rig, Sound } from '../../core/rig/schema';
 import { differenceOf, type Difference } from '../../core/rig/difference';
 import { faultOf } from '../../core/rig/read';
-import { viewBefore } from '../parts/useView';
-import { rigSlice } from './rigSlice';
-import { soundsSlice } from '../views/sounds/soundsSlice';
-import { loadSettings, uiSlice, type Notice } from './uiSlice';
+import { viewBefore } from './inSight';
+import { rigSlice, type RigState } from './rigSlice';
+import { settingsSlice, type SettingsState } from './settingsSlice';
+import { toldSlice, type Notice, type ToldState } from './toldSlice';
 
-const reducer = combineReducers({ rig: rigSlice.reducer, ui: uiSlice.reducer, sounds: soundsSlice.reducer });
-export type RootState = ReturnType<typeof reducer>;
+/**
+ * The state, by slice. Each room of the application adds its own where it stands, so that the document knows none of
+ * them: the slice says its type here, and is mounted.
+ */
+export interface Slices {
+  rig: RigState;
+  told: ToldState;
+  settings: SettingsState;
+}
+export type RootState = Slices;
+
+const reducer = combineSlices(rigSlice, toldSlice, settingsSlice);
 
 export const store = configureStore({
-  reducer,
-  preloadedState: {
-    ui: { ...uiSlice.getInitialState(), ...loadSettings() },
-    rig: rigSlice.getInitialState(),
-    sounds: soundsSlice.getInitialState(),
-  },
+  reducer: reducer as unknown as Reducer<RootState>,
   // The document is large and only ever replaced by pure functions, so the checks for changes in place have nothing to
   // find.
   middleware: (defaults) => defaults({ immutableCheck: false, serializableCheck: false }),
 });
+
+/** Adds a slice to the state, which has it from then on. */
+export function mount(slice: Slice): void {
+  reducer.inject(slice);
+  store.dispatch({ type: `${slice.name}/mounted` });
+}
 
 export type AppDispatch = typeof store.dispatch;
 type Thunk = ThunkAction<void, RootState, undefined, UnknownAction>;
@@ -67,7 +86,7 @@ export const editSound = (soundId: string, change: (sound: Sound) => Sound, gest
 const actions = new Map<string, () => void>();
 export const runNotice = (id: string): void => {
   actions.get(id)?.();
-  store.dispatch(uiSlice.actions.noticeClosed(id));
+  store.dispatch(toldSlice.actions.noticeClosed(id));
 };
 
 /** Something to be told; with an action, a button that does something about it. */
@@ -79,7 +98,7 @@ export const notice = (
 ) => {
   if (action) actions.set(id, action.run);
   else actions.delete(id);
-  return uiSlice.actions.noticed({ id, kind, text, action: action?.label });
+  return toldSlice.actions.noticed({ id, kind, text, action: action?.label });
 };
 
 /** Says what an edit took away, and takes it back when asked to. */

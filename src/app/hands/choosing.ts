@@ -1,7 +1,7 @@
 import type { PlaceId } from '../../core/rig/mix';
 import type { Patch } from '../../core/rig/schema';
 import { selectedLayerOf, store } from '../document/store';
-import { uiSlice } from '../document/uiSlice';
+import { choosingSlice } from './choosingSlice';
 
 /** What is chosen: one layer whose values are shown, and those that are edited with it (none, or at least two). */
 export interface ChosenLayers {
@@ -34,7 +34,7 @@ export function chosenAfter(
 
 /** Chooses a layer of a patch by hand. */
 export function chooseLayer(patch: Patch, id: string, pointing: Pointing): void {
-  const { selectedLayerId, chosenLayerIds } = store.getState().ui;
+  const { selectedLayerId, chosenLayerIds } = store.getState().choosing;
   const before = {
     selected: selectedLayerOf(patch, selectedLayerId)?.id ?? id,
     together: chosenLayerIds.filter((each) => patch.layers.some((layer) => layer.id === each)),
@@ -45,14 +45,14 @@ export function chooseLayer(patch: Patch, id: string, pointing: Pointing): void 
     id,
     pointing,
   );
-  store.dispatch(uiSlice.actions.layersChosen([...together]));
-  store.dispatch(uiSlice.actions.layerSelected(selected));
+  store.dispatch(choosingSlice.actions.layersChosen([...together]));
+  store.dispatch(choosingSlice.actions.layerSelected(selected));
 }
 
 /** Chooses a place of the mix by hand: layers as everywhere, others alone. */
 export function choosePlace(patch: Patch, place: PlaceId, pointing: Pointing): void {
   const [kind, id] = place.split('.');
   if (kind === 'layer') chooseLayer(patch, id, pointing);
-  else store.dispatch(uiSlice.actions.layersChosen([]));
-  store.dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: place }));
+  else store.dispatch(choosingSlice.actions.layersChosen([]));
+  store.dispatch(choosingSlice.actions.mixChosenSet({ kind: 'place', id: place }));
 }

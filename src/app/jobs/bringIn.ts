@@ -12,7 +12,7 @@ export const isForTray = (files: readonly DroppedFile[]): boolean =>
 export async function bringInDropped(files: readonly DroppedFile[] | 'demo'): Promise<void> {
   try {
     const dropped = files === 'demo' ? await demoFolder() : files;
-    tray.options = { ...tray.options, middleC: store.getState().ui.middleC };
+    tray.options = { ...tray.options, middleC: store.getState().settings.middleC };
     await tray.add(dropped);
   } catch (error) {
     store.dispatch(notice('problem', `${(error as Error).message}. Nothing was changed.`));

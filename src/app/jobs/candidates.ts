@@ -7,7 +7,7 @@ import type { Putting } from '../../core/rig/edits/put';
 import type { BroughtFile } from '../../core/formats/bringIn';
 import type { Rig, Sample, Sound, Zone } from '../../core/rig/schema';
 import { droppedFiles } from '../document/droppedFiles';
-import { soundLab } from './soundLab';
+import { soundLab } from '../document/soundLab';
 import type { Candidate } from '../listening/trying';
 import { listRigs, loadRig } from '../document/storage/database';
 import { Tray } from './tray';

@@ -11,9 +11,9 @@ import type { Patch, Rig } from '../../core/rig/schema';
 import type { ListenJob, ListenReply } from '../../workers/listenWorker';
 import { checkState } from './checkState';
 import { programIfAny } from '../sound/compiled';
-import { fetchTakes } from '../document/files';
+import { fetchTakes } from './files';
 import { session } from '../sound/session';
-import { soundLab } from './soundLab';
+import { soundLab } from '../document/soundLab';
 import { sampleBytes } from '../document/storage/demoSamples';
 
 /**

@@ -7,7 +7,7 @@ import { mergePatches, onlyUsed, type Merged } from '../../core/rig/edits/merge'
 import { handsTake, playable } from '../../core/rig/takes';
 import type { Patch, Rig } from '../../core/rig/schema';
 import type { TakeJob, TakeReply } from '../../workers/takeWorker';
-import { download, exportRigAs, fetchTakes } from '../document/files';
+import { download, exportRigAs, fetchTakes } from './files';
 import { session } from '../sound/session';
 import { edit, newId, store } from '../document/store';
 import { keepSample } from '../document/storage/database';

@@ -7,7 +7,7 @@ import { Tray } from './tray';
 /** Files by name: what the workers would say of them. */
 const answers: Record<string, (job: { type: string; path?: string; sampleId?: string }) => unknown> = {};
 const asked: string[] = [];
-jest.mock('./soundLab', () => ({
+jest.mock('../document/soundLab', () => ({
   soundLab: {
     ask: async (job: { type: string; path?: string; sampleId?: string }) => {
       asked.push(`${job.type} ${job.path ?? job.sampleId ?? ''}`);

@@ -7,7 +7,7 @@ import { PLAN_DEFAULTS, type Plan, type PlanOptions } from '../../core/mapping/p
 import { naturalCompare } from '../../core/mapping/naturalOrder';
 import type { DroppedFile } from '../document/droppedFiles';
 import { openTray } from './openTray';
-import { soundLab } from './soundLab';
+import { soundLab } from '../document/soundLab';
 import { swept } from '../document/storage/demoSamples';
 
 const MOST_STEPS = 100;

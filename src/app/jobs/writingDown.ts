@@ -3,10 +3,10 @@ import type { Take } from '../../core/music/take';
 import { addTake } from '../../core/rig/edits/takes';
 import { partOf } from '../../core/rig/takes';
 import type { Patch } from '../../core/rig/schema';
-import { download, working } from '../document/files';
+import { download, working } from './files';
 import { session } from '../sound/session';
 import { editPatch, newId, notice, stepBack, store } from '../document/store';
-import { uiSlice } from '../document/uiSlice';
+import { listeningSlice } from '../listening/listeningSlice';
 
 /**
  * What the scale, the chord and the arpeggio of a layer make of the take that is loaded: notes as they are heard;
@@ -68,7 +68,7 @@ export async function keepWritten(patch: Patch, layerId: string): Promise<void> 
     }),
   );
   if (!kept) return void store.dispatch(notice('info', 'A patch has thirty-two takes at the most.', 'written'));
-  store.dispatch(uiSlice.actions.takeChosen({ patchId: patch.id, takeId: id }));
+  store.dispatch(listeningSlice.actions.takeChosen({ patchId: patch.id, takeId: id }));
   store.dispatch(
     notice(
       'info',

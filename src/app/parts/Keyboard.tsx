@@ -31,7 +31,7 @@ export function Keyboard({
 }) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   useRefresh(session.hands);
   useRefresh(session);
   const made = usePathKeys(patch);

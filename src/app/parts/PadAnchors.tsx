@@ -1,5 +1,5 @@
 import type { CSSProperties } from 'react';
-import type { PadView } from './PadPlane';
+import type { PadView } from '../show/padView';
 import { Shape } from './Mark';
 
 /** The anchors of a pad that is played: shape, colour and name of what each stands for, turned to the inside. */

@@ -1,3 +1,4 @@
+import type { PadView } from '../show/padView';
 import { contours, geoPath } from 'd3';
 import { useCallback, useEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
 import { NaturalNeighbours } from '../../core/space/naturalNeighbours';
@@ -8,16 +9,6 @@ import { useFrames } from './useLive';
 const CELLS = 48;
 const LEVELS = [0.25, 0.5, 0.75];
 const DOT = 16;
-
-/**
- * What is drawn of a pad: its anchors 0…1 from the lower left, each with the name of a colour of the theme and of a
- * shape.
- */
-export interface PadView {
-  number: number;
-  name: string;
-  anchors: { name: string; x: number; y: number; colour: string; shape: string }[];
-}
 
 /** Shares of each anchor over the plane, row by row from the bottom. */
 function sharesOver(pad: PadView): Float64Array[] {

@@ -1,6 +1,6 @@
 import type { Layer } from '../../core/rig/schema';
 import { useAppDispatch, useAppSelector } from '../document/store';
-import { uiSlice } from '../document/uiSlice';
+import { choosingSlice } from '../hands/choosingSlice';
 
 const TOGETHER = [
   ['set', 'All get the same value'],
@@ -11,8 +11,8 @@ const TOGETHER = [
 /** Several layers are chosen: what an edit of one does to the others. */
 export function Several({ layer }: { layer: Layer }) {
   const dispatch = useAppDispatch();
-  const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
-  const together = useAppSelector((state) => state.ui.together);
+  const chosen = useAppSelector((state) => state.choosing.chosenLayerIds);
+  const together = useAppSelector((state) => state.choosing.together);
   if (chosen.length < 2 || !chosen.includes(layer.id)) return <div />;
   return (
     <div role="status" className="mx-3 mt-1.5 flex items-center gap-1 rounded-md bg-line/50 px-2 py-1 text-[12px]">
@@ -23,7 +23,7 @@ export function Several({ layer }: { layer: Layer }) {
           className="button px-1.5! py-0! text-[11.5px]"
           title={title}
           aria-pressed={together === way}
-          onClick={() => dispatch(uiSlice.actions.togetherSet(way))}
+          onClick={() => dispatch(choosingSlice.actions.togetherSet(way))}
         >
           {way}
         </button>

@@ -1,7 +1,7 @@
 import { ArrowLeftRight, X } from 'lucide-react';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { useAppDispatch } from '../document/store';
-import { uiSlice } from '../document/uiSlice';
+import { deskSlice } from '../hands/deskSlice';
 
 /**
  * A sheet beside the view: it takes the focus and gives it back, closes by Escape and by its button, can be put where
@@ -10,7 +10,7 @@ import { uiSlice } from '../document/uiSlice';
 export function SheetFrame({ title, wide, children }: { title: string; wide?: boolean | 'very'; children: ReactNode }) {
   const dispatch = useAppDispatch();
   const box = useRef<HTMLElement>(null);
-  const close = () => dispatch(uiSlice.actions.sheetOpened(null));
+  const close = () => dispatch(deskSlice.actions.sheetOpened(null));
   useEffect(() => {
     const before = box.current?.contains(document.activeElement)
       ? null
@@ -19,7 +19,7 @@ export function SheetFrame({ title, wide, children }: { title: string; wide?: bo
     // Wherever the focus is: what has a use for Escape itself (a menu, a field in which something was typed) says so by
     // taking it.
     const escape = (event: KeyboardEvent) => {
-      if (event.key === 'Escape' && !event.defaultPrevented) dispatch(uiSlice.actions.sheetOpened(null));
+      if (event.key === 'Escape' && !event.defaultPrevented) dispatch(deskSlice.actions.sheetOpened(null));
     };
     document.addEventListener('keydown', escape);
     return () => {

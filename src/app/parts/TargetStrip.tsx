@@ -22,7 +22,7 @@ import { learnTarget } from '../hands/learning';
 import { session } from '../sound/session';
 import { rigSlice } from '../document/rigSlice';
 import { editPatch, newId, notice, useAppDispatch, useAppSelector } from '../document/store';
-import { uiSlice } from '../document/uiSlice';
+import { choosingSlice } from '../hands/choosingSlice';
 import { contributions, movedValue, moversOf, sourceName } from './moved';
 import { Strip } from './Strip';
 import { TypedField } from './TypedField';
@@ -47,9 +47,9 @@ interface Props {
  */
 export function TargetStrip({ patch, target, colour, label, headed, disabled, unmade }: Props) {
   const dispatch = useAppDispatch();
-  const connecting = useAppSelector((state) => state.ui.connecting);
-  const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
-  const together = useAppSelector((state) => state.ui.together);
+  const connecting = useAppSelector((state) => state.choosing.connecting);
+  const chosen = useAppSelector((state) => state.choosing.chosenLayerIds);
+  const together = useAppSelector((state) => state.choosing.together);
   const parsed = parseTarget(target);
   const rest = restOfTarget(patch, target);
   const onEnd = () => dispatch(rigSlice.actions.gestureEnded());
@@ -148,7 +148,7 @@ export function WhatMoves({ patch, target }: { patch: Patch; target: string }) {
 function MovedBy({ patch, target, label }: { patch: Patch; target: string; label: string }) {
   const dispatch = useAppDispatch();
   const change = (edit: (old: Patch) => Patch) => dispatch(editPatch(patch.id, edit));
-  const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
+  const chosen = useAppSelector((state) => state.choosing.chosenLayerIds);
   const targets = targetsTogether(target, chosen);
   const add = (source: string) =>
     change((old) => {
@@ -193,7 +193,7 @@ function MovedBy({ patch, target, label }: { patch: Patch; target: string; label
               <button
                 className="min-w-0 flex-1 truncate text-left underline decoration-dotted"
                 title="Show this route"
-                onClick={() => dispatch(uiSlice.actions.chosenSet({ route: route.id }))}
+                onClick={() => dispatch(choosingSlice.actions.chosenSet({ route: route.id }))}
               >
                 {sourceName(patch, route)}
               </button>

@@ -1,5 +1,14 @@
 import { MARK_COLOURS, type Patch, type XyPad } from '../../core/rig/schema';
-import type { PadView } from '../parts/PadPlane';
+
+/**
+ * What is drawn of a pad: its anchors 0…1 from the lower left, each with the name of a colour of the theme and of a
+ * shape.
+ */
+export interface PadView {
+  number: number;
+  name: string;
+  anchors: { name: string; x: number; y: number; colour: string; shape: string }[];
+}
 
 const made = new WeakMap<XyPad, { patch: Pick<Patch, 'layers' | 'groups'>; view: PadView }>();
 

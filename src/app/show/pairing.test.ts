@@ -57,7 +57,7 @@ jest.mock('./show', () => ({
 }));
 jest.mock('./stageState', () => ({ stageState: () => stage }));
 jest.mock('../document/store', () => ({
-  store: { getState: () => ({ rig: { rig: {} }, ui: { stepId: null } }), subscribe: () => () => undefined },
+  store: { getState: () => ({ rig: { rig: {} }, show: { stepId: null } }), subscribe: () => () => undefined },
 }));
 let macro = 0;
 const kept = new Map<string, string>();

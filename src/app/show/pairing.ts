@@ -303,7 +303,7 @@ class PairingHost {
   private tellStage(): void {
     const {
       rig: { rig },
-      ui: { stepId },
+      show: { stepId },
     } = store.getState();
     if (!rig || this.state !== 'open' || (this.devices.length === 0 && !this.osc.out)) return;
     const stage = stageState(rig, stepId, session.shown);

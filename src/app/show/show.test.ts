@@ -32,16 +32,17 @@ const rig: Rig = {
 };
 const state = {
   rig: { rig: rig as Rig | null },
-  ui: { stepId: null as string | null, asideId: null as string | null, onStage: true },
+  show: { stepId: null as string | null, asideId: null as string | null, onStage: true },
 };
 jest.mock('../sound/session', () => ({ session }));
 jest.mock('../document/store', () => ({
+  mount: () => undefined,
   store: {
     getState: () => state,
     dispatch: ({ type, payload }: { type: string; payload: string }) => {
-      heard.push(`${type.replace('ui/', '')} ${payload}`);
-      if (type === 'ui/stepSet') Object.assign(state.ui, { stepId: payload, asideId: null });
-      else state.ui.asideId = payload;
+      heard.push(`${type.replace('show/', '')} ${payload}`);
+      if (type === 'show/stepSet') Object.assign(state.show, { stepId: payload, asideId: null });
+      else state.show.asideId = payload;
     },
   },
 }));
@@ -59,11 +60,11 @@ const shows = require('./show') as typeof import('./show');
 const { keptStep, neighboursOf, placeInShow, playedAt, playsOnStage, show, stepsOfShow, titleOfStep } = shows;
 const opened: string[] = [];
 show.navigate = (id) => opened.push(id);
-const at = () => placeInShow(rig, state.ui.stepId);
+const at = () => placeInShow(rig, state.show.stepId);
 
 beforeEach(() => {
   heard.length = opened.length = 0;
-  Object.assign(state.ui, { stepId: null, asideId: null, onStage: true });
+  Object.assign(state.show, { stepId: null, asideId: null, onStage: true });
   session.shownPatchId = undefined;
 });
 
@@ -116,12 +117,12 @@ test('a patch that the show does not have plays beside it, by its own name, unti
   show.goTo(1);
   session.onAction('patch.out');
   expect(heard[heard.length - 1]).toBe('asideSet out');
-  expect(playsOnStage(rig, at(), state.ui.asideId)!.id).toBe('out');
+  expect(playsOnStage(rig, at(), state.show.asideId)!.id).toBe('out');
   show.next();
-  expect(playsOnStage(rig, at(), state.ui.asideId)!.id).toBe('a');
+  expect(playsOnStage(rig, at(), state.show.asideId)!.id).toBe('a');
 });
 test('while building, a control opens the patch of the step and leaves the engine to the view', () => {
-  state.ui.onStage = false;
+  state.show.onStage = false;
   show.goTo(1);
   session.onAction('patch.out');
   session.onAction('show.next');

@@ -3,7 +3,7 @@ import type { Patch, Rig } from '../../core/rig/schema';
 import type { Take } from '../../core/music/take';
 import { session } from '../sound/session';
 import { store } from '../document/store';
-import { uiSlice } from '../document/uiSlice';
+import { showSlice } from './showSlice';
 import { small } from '../document/storage/small';
 
 const stepKey = (rigId: string): string => `wavicle-step-${rigId}`;
@@ -85,7 +85,7 @@ class Show {
   private get place(): number {
     const {
       rig: { rig },
-      ui: { stepId },
+      show: { stepId },
     } = store.getState();
     return rig ? placeInShow(rig, stepId) : -1;
   }
@@ -109,40 +109,40 @@ class Show {
   goTo(place: number): void {
     const {
       rig: { rig },
-      ui,
+      show: { onStage },
     } = store.getState();
     const step = rig ? stepsOfShow(rig)[place] : undefined;
     if (!rig || !step) return;
     const began = performance.now();
-    if (ui.onStage) {
+    if (onStage) {
       const played = playedAt(rig, place);
       if (played) session.show(rig, played.patch);
       session.expect(neighboursOf(rig, place));
     }
     this.lastSwitch = { at: began, ms: performance.now() - began };
-    store.dispatch(uiSlice.actions.stepSet(step.id));
+    store.dispatch(showSlice.actions.stepSet(step.id));
     small.set(stepKey(rig.id), step.id);
-    if (!ui.onStage && step.patch) this.navigate(step.patch.id);
+    if (!onStage && step.patch) this.navigate(step.patch.id);
   }
 
   /** Goes to a patch: to its nearest step from here on, around the end, where the show has it. */
   goToPatch(patchId: string | undefined): void {
     const {
       rig: { rig },
-      ui,
+      show: { onStage },
     } = store.getState();
     if (!rig || patchId === undefined || !rig.patches.some(({ id }) => id === patchId)) return;
     const steps = stepsOfShow(rig);
     const { place } = this;
     const at = steps.map((_, n) => (place + 1 + n) % steps.length).find((n) => steps[n].patch?.id === patchId);
     if (at !== undefined) this.goTo(at);
-    else if (!ui.onStage) this.navigate(patchId);
+    else if (!onStage) this.navigate(patchId);
     else {
       session.show(
         rig,
         rig.patches.find(({ id }) => id === patchId)!,
       );
-      store.dispatch(uiSlice.actions.asideSet(patchId));
+      store.dispatch(showSlice.actions.asideSet(patchId));
     }
   }
 

@@ -17,7 +17,7 @@ const audio = {
   start: jest.fn(() => Promise.resolve()),
 };
 const missing = { here: 0, next: 0 };
-const state = { rig: { rig: { id: 'r' } as object | null, readOnly: false }, ui: { onStage: true, stepId: null } };
+const state = { rig: { rig: { id: 'r' } as object | null, readOnly: false }, show: { onStage: true, stepId: null } };
 const patch = {
   id: 'p',
   name: 'Low Water',

@@ -79,7 +79,7 @@ class Troubles {
     store.subscribe(() => {
       const {
         rig: { readOnly },
-        ui: { onStage },
+        show: { onStage },
       } = store.getState();
       if (readOnly !== this.known.readOnly || onStage !== this.known.onStage) {
         this.known = { readOnly, onStage };
@@ -206,7 +206,7 @@ class Troubles {
     const { audio, midi } = session;
     const {
       rig: { rig, readOnly },
-      ui,
+      show: { onStage, stepId },
     } = store.getState();
     if (audio.state === 'failed') yield { id: 'sound', text: audio.problem };
     else if (audio.state === 'off')
@@ -230,8 +230,8 @@ class Troubles {
         },
       };
     // Asked for on Stage alone, where it is told: it may have to compile what is edited elsewhere.
-    if (ui.onStage && rig && session.shown) {
-      const place = placeInShow(rig, ui.stepId);
+    if (onStage && rig && session.shown) {
+      const place = placeInShow(rig, stepId);
       const here = session.readinessOf(rig, session.shown)?.missing ?? 0;
       const others = neighboursOf(rig, place).filter((patch) => (session.readinessOf(rig, patch)?.missing ?? 0) > 0);
       if (here > 0)

@@ -10,7 +10,7 @@ import { clicks } from '../../host/click';
 import { MOST_BESIDE } from '../../host/protocol';
 import { keepUnfinished, loadUnfinished, type Unfinished } from '../document/storage/database';
 import { editPatch, newId, notice, stepBack, store } from '../document/store';
-import { uiSlice } from '../document/uiSlice';
+import { listeningSlice } from '../listening/listeningSlice';
 import { session } from './session';
 
 /** The last player plays all recordings. */
@@ -22,7 +22,7 @@ const UNFINISHED_MS = 2000;
 
 /** The take of a patch's own that is chosen; undefined: one that ships, or a file. */
 export function takeOf(patch: Patch): PatchTake | undefined {
-  const chosen = store.getState().ui.takes[patch.id];
+  const chosen = store.getState().listening.takes[patch.id];
   return chosen === '' ? undefined : (patch.takes.find(({ id }) => id === chosen) ?? patch.takes[0]);
 }
 
@@ -241,7 +241,7 @@ class Playing {
         ),
       ),
     );
-    store.dispatch(uiSlice.actions.takeChosen({ patchId, takeId: id }));
+    store.dispatch(listeningSlice.actions.takeChosen({ patchId, takeId: id }));
     store.dispatch(
       notice(
         'info',
@@ -300,7 +300,7 @@ class Playing {
         addTake(old, { id, name: loaded?.name ?? freeName(old), quarters, tempo, parts: [part] }),
       ),
     );
-    store.dispatch(uiSlice.actions.takeChosen({ patchId: patch.id, takeId: id }));
+    store.dispatch(listeningSlice.actions.takeChosen({ patchId: patch.id, takeId: id }));
     return id;
   }
 }

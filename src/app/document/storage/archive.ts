@@ -11,7 +11,7 @@ export const packed = (files: readonly { path: string; bytes: Uint8Array }[]): U
   );
 
 /** The workers that read files are fetched when there is one to read. */
-const lab = async () => (await import('../../jobs/soundLab')).soundLab;
+const lab = async () => (await import('../soundLab')).soundLab;
 
 /**
  * Reads an archive away from the page, where it can be stopped, and holds every sample against its hash, so that

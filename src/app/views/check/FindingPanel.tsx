@@ -11,7 +11,7 @@ import { showing } from '../../show/showing';
 import { Mark } from '../../parts/Mark';
 import { useStore } from '../../parts/useLive';
 import { soundsSlice } from '../sounds/soundsSlice';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
 import { edit, told, useAppDispatch, useAppSelector } from '../../document/store';
 import { CurvePicture } from './CurvePicture';
 import { GRADE_MEANS, GradeSign } from './grades';
@@ -34,7 +34,7 @@ export function FindingPanel({
 }) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const trial = useStore(checkState, (now) => now.trial);
   const [fixAt, setFixAt] = useState(0);
   const [reason, setReason] = useState<string | null>(null);
@@ -107,7 +107,7 @@ export function FindingPanel({
             void navigate(`/patch/${patch.id}/sounds/${soundId}`);
             return;
           }
-          if (layerIds.length > 0) dispatch(uiSlice.actions.layerSelected(layerIds[0]));
+          if (layerIds.length > 0) dispatch(choosingSlice.actions.layerSelected(layerIds[0]));
           void navigate(
             `/patch/${patch.id}/${layerIds.length > 0 || finding.where.keys ? 'layers' : rule.shelf === 'hands' ? 'control' : 'mix'}`,
           );

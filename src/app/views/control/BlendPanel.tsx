@@ -35,7 +35,7 @@ const SHARE_OF: Parameter = {
 /** A blend in numbers: where it rests, what takes it from there and how far, and each layer's share along the line. */
 export function BlendPanel({ patch, blend }: { patch: Patch; blend: Patch['blends'][number] }) {
   const dispatch = useAppDispatch();
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const { number } = blend;
   const target = `blend.${number}`;
   const change = (edit: (old: Patch) => Patch, gesture?: string) => dispatch(editPatch(patch.id, edit, gesture));

@@ -18,7 +18,7 @@ import { RoutePanel } from './RoutePanel';
 
 /** What is chosen in the Control view, in numbers: a macro, a pad, a mover, a blend, a route, or any other source. */
 export function ChosenPanel({ patch }: { patch: Patch }) {
-  const chosen = useAppSelector((state) => state.ui.chosen);
+  const chosen = useAppSelector((state) => state.choosing.chosen);
   const frame = (name: string, children: ReactNode) => (
     <aside
       aria-label={name}

@@ -3,7 +3,7 @@ import { useEffect } from 'react';
 import { hasSource, labelIn } from '../../../core/rig/moves';
 import type { Patch } from '../../../core/rig/schema';
 import { store, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
 
 /**
  * Takes a source by its connect sign: everything that it can move lights up, in whatever view, and is dragged to set
@@ -11,7 +11,7 @@ import { uiSlice } from '../../document/uiSlice';
  */
 export function ConnectSign({ patch, source, words }: { patch: Patch; source: string; words?: string }) {
   const dispatch = useAppDispatch();
-  const out = useAppSelector((state) => state.ui.connecting === source);
+  const out = useAppSelector((state) => state.choosing.connecting === source);
   const name = labelIn(patch, source);
   return (
     <button
@@ -21,7 +21,7 @@ export function ConnectSign({ patch, source, words }: { patch: Patch; source: st
       title={`Connect ${name} (C): then drag on any strip`}
       onClick={(event) => {
         event.stopPropagation();
-        dispatch(uiSlice.actions.connectingSet(out ? null : source));
+        dispatch(choosingSlice.actions.connectingSet(out ? null : source));
       }}
       style={out && !words ? { background: 'var(--indigo)', color: 'var(--paper)' } : undefined}
     >
@@ -34,11 +34,11 @@ export function ConnectSign({ patch, source, words }: { patch: Patch; source: st
 /** While a connect sign is out, what is going on and how to end it. */
 export function ConnectBanner({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
-  const connecting = useAppSelector((state) => state.ui.connecting);
+  const connecting = useAppSelector((state) => state.choosing.connecting);
   // What was deleted moves nothing any more.
   const isGone = connecting !== null && !hasSource(patch, connecting);
   useEffect(() => {
-    if (isGone) dispatch(uiSlice.actions.connectingSet(null));
+    if (isGone) dispatch(choosingSlice.actions.connectingSet(null));
   }, [dispatch, isGone]);
   if (!connecting || isGone) return null;
   return (
@@ -50,7 +50,7 @@ export function ConnectBanner({ patch }: { patch: Patch }) {
         <b>{labelIn(patch, connecting)}</b> is out: drag on any strip to set how far it moves it, in this view or
         another.
       </span>
-      <button className="button" onClick={() => dispatch(uiSlice.actions.connectingSet(null))}>
+      <button className="button" onClick={() => dispatch(choosingSlice.actions.connectingSet(null))}>
         Done (Esc)
       </button>
     </div>
@@ -59,9 +59,9 @@ export function ConnectBanner({ patch }: { patch: Patch }) {
 
 /** The source that is chosen is taken by its connect sign, or put back. */
 export function toggleConnecting(): void {
-  const { ui } = store.getState();
-  const chosen = ui.chosen && 'source' in ui.chosen ? ui.chosen.source : null;
+  const { chosen: what, connecting } = store.getState().choosing;
+  const chosen = what && 'source' in what ? what.source : null;
   // A pad is two sources: its x is taken first.
   const source = chosen && /^xy\.\d$/.test(chosen) ? `${chosen}.x` : chosen;
-  store.dispatch(uiSlice.actions.connectingSet(ui.connecting ? null : source));
+  store.dispatch(choosingSlice.actions.connectingSet(connecting ? null : source));
 }

@@ -8,7 +8,8 @@ import type { Patch } from '../../../core/rig/schema';
 import { ActMenu } from '../../parts/ActMenu';
 import { Mark } from '../../parts/Mark';
 import { editPatch, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
+import { deskSlice } from '../../hands/deskSlice';
 import { ChosenPanel } from './ChosenPanel';
 import { MacroRow } from './MacroRow';
 import { MoverRow } from './MoverRow';
@@ -60,12 +61,12 @@ export function ControlView() {
 /** The pads, one in view, and the blends below. */
 function Pads({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
-  const chosen = useAppSelector((state) => state.ui.chosen);
+  const chosen = useAppSelector((state) => state.choosing.chosen);
   const [shown, setShown] = useState(0);
   const [edits, setEdits] = useState(false);
   const pad = patch.xyPads[Math.min(shown, patch.xyPads.length - 1)];
   const isChosen = (source: string) => chosen !== null && 'source' in chosen && chosen.source === source;
-  const choose = (source: string) => dispatch(uiSlice.actions.chosenSet({ source }));
+  const choose = (source: string) => dispatch(choosingSlice.actions.chosenSet({ source }));
   return (
     <section
       aria-label="XY pads and blends"
@@ -155,7 +156,7 @@ function useMaking(patch: Patch) {
       }),
     );
     if (number === undefined) dispatch(notice('info', full, 'full'));
-    else dispatch(uiSlice.actions.chosenSet({ source: source(number) }));
+    else dispatch(choosingSlice.actions.chosenSet({ source: source(number) }));
   };
 }
 
@@ -163,7 +164,7 @@ function FootActions({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const make = useMaking(patch);
   const sheet = (which: 'monitor' | 'controllers') =>
-    dispatch(uiSlice.actions.sheetOpened(store.getState().ui.sheet === which ? null : which));
+    dispatch(deskSlice.actions.sheetOpened(store.getState().desk.sheet === which ? null : which));
   return (
     <>
       <button

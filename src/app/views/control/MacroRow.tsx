@@ -16,7 +16,7 @@ import { useStore } from '../../parts/useLive';
 import { session } from '../../sound/session';
 import { rigSlice } from '../../document/rigSlice';
 import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
 import { sourceNow } from '../../sound/live';
 import { whatItMoves } from '../../../core/rig/hands';
 import { useTick } from '../../parts/useTick';
@@ -142,7 +142,7 @@ function MacroStrip({ patch, macro }: { patch: Patch; macro: Macro }) {
   // At once, not at the next frame: the next key goes on from here.
   useStore(session.hands, (hands) => hands.controls);
   const dispatch = useAppDispatch();
-  const { connecting, chosen } = useAppSelector((state) => state.ui);
+  const { connecting, chosen } = useAppSelector((state) => state.choosing);
   const source = `macro.${macro.number}`;
   const selected = chosen !== null && 'source' in chosen && chosen.source === source;
   const live = session.liveOf(source) ?? macro.value;
@@ -164,7 +164,7 @@ function MacroStrip({ patch, macro }: { patch: Patch; macro: Macro }) {
   const press = (event: PointerEvent) => {
     if (event.button !== 0) return;
     event.currentTarget.setPointerCapture(event.pointerId);
-    dispatch(uiSlice.actions.chosenSet({ source }));
+    dispatch(choosingSlice.actions.chosenSet({ source }));
     drag.current = {
       y: event.clientY,
       from: live,
@@ -268,7 +268,7 @@ function MacroStrip({ patch, macro }: { patch: Patch; macro: Macro }) {
         onPointerUp={end}
         onPointerCancel={end}
         onFocus={() => {
-          if (!selected) dispatch(uiSlice.actions.chosenSet({ source }));
+          if (!selected) dispatch(choosingSlice.actions.chosenSet({ source }));
         }}
         onDoubleClick={() => {
           if (!isTarget && macro.style === 'strip') session.play({ type: 'rest', kind: 'macro', number: macro.number });

@@ -5,7 +5,7 @@ import { moverNow } from '../../sound/live';
 import { useWidth } from '../../parts/keyScale';
 import { useFrames } from '../../parts/useLive';
 import { useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
 import { countMoved, describeMover } from './describe';
 import { roundsShown, shapeOf } from './moverShape';
 
@@ -36,7 +36,8 @@ function Card({ patch, mover }: { patch: Patch; mover: Mover }) {
   const dispatch = useAppDispatch();
   const source = `${mover.kind}.${mover.number}`;
   const chosen = useAppSelector(
-    (state) => state.ui.chosen !== null && 'source' in state.ui.chosen && state.ui.chosen.source === source,
+    (state) =>
+      state.choosing.chosen !== null && 'source' in state.choosing.chosen && state.choosing.chosen.source === source,
   );
   const moves = countMoved(patch, source);
   return (
@@ -44,7 +45,7 @@ function Card({ patch, mover }: { patch: Patch; mover: Mover }) {
       <button
         className={`flex h-full w-full flex-col px-2.5 py-1.5 text-left ${chosen ? 'bg-sheet shadow-[inset_0_0_0_2px_var(--ink)]' : ''} ${mover.on ? '' : 'opacity-50'}`}
         aria-pressed={chosen}
-        onClick={() => dispatch(uiSlice.actions.chosenSet({ source }))}
+        onClick={() => dispatch(choosingSlice.actions.chosenSet({ source }))}
       >
         <span dir="auto" className="w-full truncate font-bold">
           {mover.name}

@@ -1,7 +1,8 @@
 import { labelIn, labelOfTarget, readsSource } from '../../../core/rig/moves';
 import type { Patch, Route } from '../../../core/rig/schema';
 import { useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
+import { listeningSlice } from '../../listening/listeningSlice';
 import { ByList } from './ByList';
 import { ConnectSign } from './ConnectSign';
 import { Part } from '../../parts/Part';
@@ -10,7 +11,7 @@ import { reachText } from './RoutesTable';
 /** What a source moves, each as the strip of what is moved, and how it is made to move more. */
 export function Moves({ patch, source }: { patch: Patch; source: string }) {
   const dispatch = useAppDispatch();
-  const alone = useAppSelector((state) => state.ui.alone === source);
+  const alone = useAppSelector((state) => state.listening.alone === source);
   const routes = patch.routes.filter((route) => readsSource(route, source, false));
   const windows = patch.layers.filter((layer) => layer.windows.some((window) => window.source === source));
   return (
@@ -31,7 +32,7 @@ export function Moves({ patch, source }: { patch: Patch; source: string }) {
           className="button"
           aria-pressed={alone}
           title="Hear only what this moves: everything else rests, until it is put back"
-          onClick={() => dispatch(uiSlice.actions.aloneSet(alone ? null : source))}
+          onClick={() => dispatch(listeningSlice.actions.aloneSet(alone ? null : source))}
         >
           alone
         </button>
@@ -63,7 +64,7 @@ function RouteLine({ patch, route, name }: { patch: Patch; route: Route; name: s
   return (
     <button
       className={`flex items-center justify-between gap-2 rounded border border-edge bg-sheet px-1.5 text-left ${route.on ? '' : 'opacity-50'}`}
-      onClick={() => dispatch(uiSlice.actions.chosenSet({ route: route.id }))}
+      onClick={() => dispatch(choosingSlice.actions.chosenSet({ route: route.id }))}
       title="Show this route"
     >
       <span dir="auto" className="min-w-0 truncate">

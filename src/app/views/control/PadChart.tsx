@@ -20,7 +20,7 @@ const ROOMY = 260;
 export function PadChart({ patch, pad, edits }: { patch: Patch; pad: XyPad; edits: boolean }) {
   useRefresh(session.hands);
   const dispatch = useAppDispatch();
-  const theme = useAppSelector((state) => state.ui.theme);
+  const theme = useAppSelector((state) => state.settings.theme);
   const box = useRef<HTMLDivElement>(null);
   const labels = useRef<(HTMLSpanElement | null)[]>([]);
   const [place, width, height] = useSize<HTMLDivElement>();

@@ -16,7 +16,7 @@ import { signed, TargetStrip } from '../../parts/TargetStrip';
 import { session } from '../../sound/session';
 import { rigSlice } from '../../document/rigSlice';
 import { editPatch, told, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { listeningSlice } from '../../listening/listeningSlice';
 import { CurveEditor } from './CurveEditor';
 import { Part, Row } from '../../parts/Part';
 import { CurveSelect, ReachFields, ScaleSelect } from './RoutesTable';
@@ -27,7 +27,7 @@ export function RoutePanel({ patch, route }: { patch: Patch; route: Route }) {
   const change = (to: Partial<Omit<Route, 'id'>>, gesture?: string) =>
     dispatch(editPatch(patch.id, (old) => updateRoute(old, route.id, to), gesture));
   const target = parseTarget(route.target)!;
-  const alone = useAppSelector((state) => state.ui.alone === route.id);
+  const alone = useAppSelector((state) => state.listening.alone === route.id);
   const formula = typeof route.source === 'string' ? null : route.source.formula;
   const shared = target.kind !== 'layer' && target.kind !== 'blend';
   const points = typeof route.curve === 'string' ? null : route.curve.points;
@@ -51,7 +51,7 @@ export function RoutePanel({ patch, route }: { patch: Patch; route: Route }) {
           className="button px-2! py-0.5!"
           aria-pressed={alone}
           title="Hear only this route: everything else rests, until it is put back"
-          onClick={() => dispatch(uiSlice.actions.aloneSet(alone ? null : route.id))}
+          onClick={() => dispatch(listeningSlice.actions.aloneSet(alone ? null : route.id))}
         >
           alone
         </button>

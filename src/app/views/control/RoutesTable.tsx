@@ -15,7 +15,7 @@ import { useRefresh } from '../../parts/useLive';
 import { useTick } from '../../parts/useTick';
 import { session } from '../../sound/session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
 
 const COLUMNS = ['what moves', 'what is moved', 'reach', 'depth', 'curve', 'scaled by', 'now'] as const;
 type Column = (typeof COLUMNS)[number];
@@ -28,7 +28,7 @@ export function RoutesTable({ patch }: { patch: Patch }) {
   useRefresh(session);
   useTick(patch.movers.length > 0 || patch.xyPads.length > 0);
   const dispatch = useAppDispatch();
-  const chosen = useAppSelector((state) => state.ui.chosen);
+  const chosen = useAppSelector((state) => state.choosing.chosen);
   const [filter, setFilter] = useState('');
   const [sorted, setSorted] = useState<Column | null>(null);
   const [top, setTop] = useState(0);
@@ -126,7 +126,7 @@ export function RoutesTable({ patch }: { patch: Patch }) {
                 key={route.id}
                 className={`border-t border-line ${chosen && 'route' in chosen && chosen.route === route.id ? 'bg-sheet shadow-[inset_3px_0_0_var(--ink)]' : ''} ${route.on ? '' : 'opacity-50'}`}
                 style={{ height: rowHeight() }}
-                onClick={() => dispatch(uiSlice.actions.chosenSet({ route: route.id }))}
+                onClick={() => dispatch(choosingSlice.actions.chosenSet({ route: route.id }))}
               >
                 <td className="truncate px-2">
                   <button className="w-full truncate text-left" title={source}>

@@ -8,7 +8,7 @@ import { checkState } from '../../jobs/checkState';
 import { session } from '../../sound/session';
 import { showing } from '../../show/showing';
 import { useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { deskSlice } from '../../hands/deskSlice';
 import { SheetFrame } from '../../parts/Sheet';
 import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
@@ -32,7 +32,7 @@ function whatOf(value: string): BounceWhat {
 export function BounceSheet({ rig, patch }: { rig: Rig; patch: Patch }) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   useRefresh(bouncing);
   const [what, setWhat] = useState<BounceWhat>({ kind: 'patch' });
@@ -130,7 +130,7 @@ export function BounceSheet({ rig, patch }: { rig: Rig; patch: Patch }) {
           rig={rig}
           done={place}
           onGo={(id) => {
-            dispatch(uiSlice.actions.sheetOpened(null));
+            dispatch(deskSlice.actions.sheetOpened(null));
             bouncing.cancel();
             void navigate(`/patch/${id}/layers`);
           }}

@@ -23,7 +23,7 @@ export function ControllersSheet() {
   useRefresh(session.midi);
   const dispatch = useAppDispatch();
   const setup = useAppSelector((state) => state.rig.rig!.controllers);
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const set = (to: Partial<ControllerSetup>) =>
     dispatch(edit((rig) => ({ ...rig, controllers: { ...rig.controllers, ...to } })));
   const here = session.midi.status.names;

@@ -2,7 +2,7 @@ import { useRef, type PointerEvent } from 'react';
 import { CC } from '../../../core/music/midi';
 import { session } from '../../sound/session';
 import { useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { deskSlice } from '../../hands/deskSlice';
 import { typing } from '../../hands/typingKeys';
 import { useRefresh } from '../../parts/useLive';
 
@@ -17,7 +17,7 @@ export function Controls() {
   useRefresh(typing);
   useRefresh(session.latch);
   const dispatch = useAppDispatch();
-  const { typingPlays, standIns } = useAppSelector((state) => state.ui);
+  const { typingPlays, standIns } = useAppSelector((state) => state.desk);
   const { controllers } = session.hands;
   const cc = (controller: number) => controllers.cc[controller];
   const send = (controller: number, value: number) =>
@@ -110,7 +110,7 @@ export function Controls() {
             className={SMALL}
             aria-pressed={standIns}
             title="More stand-ins: an expressive surface, faders and encoders, strike pads, pedals"
-            onClick={() => dispatch(uiSlice.actions.standInsOpened(!standIns))}
+            onClick={() => dispatch(deskSlice.actions.standInsOpened(!standIns))}
           >
             more …
           </button>
@@ -119,7 +119,7 @@ export function Controls() {
             aria-pressed={typingPlays}
             aria-label="type to play"
             title="The computer keyboard plays two octaves (P)"
-            onClick={() => dispatch(uiSlice.actions.typingPlaysSet(!typingPlays))}
+            onClick={() => dispatch(deskSlice.actions.typingPlaysSet(!typingPlays))}
           >
             type
           </button>

@@ -31,7 +31,8 @@ import { hearBriefly } from '../../jobs/measuring';
 import { session } from '../../sound/session';
 import type { Candidate } from '../../listening/trying';
 import { edit, editPatch, newId, notice, store, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { deskSlice } from '../../hands/deskSlice';
+import { listeningSlice } from '../../listening/listeningSlice';
 import { idsOfPart } from '../layers/inspector/parts';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { Part } from '../../parts/Part';
@@ -68,7 +69,7 @@ export function DrawsSheet({ patch }: { patch: Patch }) {
   const [tab, setTab] = useState<'draws' | 'strikes'>('draws');
   useEffect(
     () => () => {
-      dispatch(uiSlice.actions.drawTrialSet(null));
+      dispatch(listeningSlice.actions.drawTrialSet(null));
     },
     [dispatch],
   );
@@ -124,7 +125,8 @@ function Draws({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const rig = useAppSelector((state) => state.rig.rig)!;
   const readOnly = useAppSelector((state) => state.rig.readOnly);
-  const { selectedLayerId, layerPart } = useAppSelector((state) => state.ui);
+  const selectedLayerId = useAppSelector((state) => state.choosing.selectedLayerId);
+  const layerPart = useAppSelector((state) => state.layers.layerPart);
   const [wanted, setScope] = useState('patch');
   const [amount, setAmount] = useState(50);
   const [among, setAmong] = useState('');
@@ -389,7 +391,9 @@ function History({ patch }: { patch: Patch }) {
   const [pair, setPair] = useState<(string | null)[]>([]);
   const [starredOnly, setStarredOnly] = useState(false);
   const trial = (to: { draw: string | null } | null) =>
-    dispatch(uiSlice.actions.drawTrialSet(to && { patchId: patch.id, first: to.draw, second: to.draw, share: 0 }));
+    dispatch(
+      listeningSlice.actions.drawTrialSet(to && { patchId: patch.id, first: to.draw, second: to.draw, share: 0 }),
+    );
   const shown = [...patch.draws].reverse().filter(({ starred }) => !starredOnly || starred);
   const toggle = (id: string | null) =>
     setPair(pair.includes(id) ? pair.filter((each) => each !== id) : [...pair, id].slice(-2));
@@ -593,11 +597,11 @@ function Between({
     id === null ? 'before' : `${patch.draws.findIndex((each) => each.id === id) + 1}`;
   const hear = (share: number) => {
     setAt(share);
-    dispatch(uiSlice.actions.drawTrialSet({ patchId: patch.id, first, second, share: share / 100 }));
+    dispatch(listeningSlice.actions.drawTrialSet({ patchId: patch.id, first, second, share: share / 100 }));
   };
   const keep = () => {
     const { patch: mixed, changes } = between(patch, first, second, at / 100);
-    dispatch(uiSlice.actions.drawTrialSet(null));
+    dispatch(listeningSlice.actions.drawTrialSet(null));
     if (changes.length > 0)
       dispatch(
         editPatch(patch.id, () =>
@@ -633,7 +637,7 @@ function Between({
 function Strikes({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const readOnly = useAppSelector((state) => state.rig.readOnly);
-  const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
+  const chosen = useAppSelector((state) => state.choosing.chosenLayerIds);
   const several = chosen.filter((id) => patch.layers.some((layer) => layer.id === id));
   const [over, setOver] = useState('all');
   const [together, setTogether] = useState<Together>('each');
@@ -775,5 +779,5 @@ function Strikes({ patch }: { patch: Patch }) {
 }
 
 export const openDraws = (): void => {
-  store.dispatch(uiSlice.actions.sheetOpened('draws'));
+  store.dispatch(deskSlice.actions.sheetOpened('draws'));
 };

@@ -1,6 +1,6 @@
 import { addPatch } from '../../../core/rig/edits/patches';
-import { addDemo } from '../../document/files';
-import { uiSlice } from '../../document/uiSlice';
+import { addDemo } from '../../jobs/files';
+import { deskSlice } from '../../hands/deskSlice';
 import { edit, newId, useAppDispatch } from '../../document/store';
 
 /** A rig without a patch: says what to do next, and offers it. */
@@ -14,7 +14,7 @@ export function EmptyRig() {
         <button className="button" onClick={() => dispatch(edit((rig) => addPatch(rig, newId(), 'New patch')))}>
           Make a patch
         </button>
-        <button className="button" onClick={() => dispatch(uiSlice.actions.sheetOpened('rigs'))}>
+        <button className="button" onClick={() => dispatch(deskSlice.actions.sheetOpened('rigs'))}>
           Other rigs in this browser
         </button>
         <button className="button" onClick={() => void addDemo()}>

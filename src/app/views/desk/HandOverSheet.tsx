@@ -2,7 +2,7 @@ import { useRef, useState } from 'react';
 import { nameOfKey } from '../../../core/music/noteNames';
 import type { TakeFormat } from '../../../core/formats/takeFiles';
 import type { Patch, Rig } from '../../../core/rig/schema';
-import { exportPatchFiles, exportRig, exportTake } from '../../document/files';
+import { exportPatchFiles, exportRig, exportTake } from '../../jobs/files';
 import {
   exportUsed,
   readOther,
@@ -20,7 +20,7 @@ import { useRefresh } from '../../parts/useLive';
 
 /** Everything that goes out and comes in as files of open formats. */
 export function HandOverSheet({ rig, patch }: { rig: Rig; patch: Patch }) {
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   return (
     <SheetFrame title="Hand over" wide>
       <div className="flex flex-col gap-4 text-[12.5px]">
@@ -86,7 +86,7 @@ function Takes({ rig, patch }: { rig: Rig; patch: Patch }) {
   const dispatch = useAppDispatch();
   useRefresh(takeWriting);
   useRefresh(session);
-  const chosen = useAppSelector((state) => state.ui.takes[patch.id]);
+  const chosen = useAppSelector((state) => state.listening.takes[patch.id]);
   const [takeId, setTakeId] = useState<string | null>(chosen === '' ? null : (chosen ?? patch.takes[0]?.id ?? null));
   const [format, setFormat] = useState<TakeFormat>('wav');
   const [stems, setStems] = useState(false);

@@ -1,5 +1,5 @@
 import { useAppDispatch } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { deskSlice } from '../../hands/deskSlice';
 import { SheetFrame } from '../../parts/Sheet';
 import { MIX_KEYS, PLAYING_KEYS, SHORTCUTS, SOUNDS_KEYS, STAGE_KEYS, type Shortcut } from '../../hands/shortcuts';
 
@@ -9,7 +9,7 @@ export function HelpSheet() {
   return (
     <SheetFrame title="Shortcuts">
       <p className="mb-3">
-        <button className="button" onClick={() => dispatch(uiSlice.actions.sheetOpened('handbook'))}>
+        <button className="button" onClick={() => dispatch(deskSlice.actions.sheetOpened('handbook'))}>
           Handbook: the whole job, step by step
         </button>{' '}
         <a className="ml-2 underline" href="/licences.txt" target="_blank" rel="noreferrer">

@@ -12,7 +12,7 @@ const shown = (x: number, unit: string, low = -69): string =>
  * at, true peak, likeness of both sides.
  */
 export function MixReadout({ patch }: { patch: Patch }) {
-  const chosen = useAppSelector((state) => state.ui.mixChosen);
+  const chosen = useAppSelector((state) => state.choosing.mixChosen);
   const found =
     chosen?.kind === 'effect'
       ? effectsIn(patch).find(({ effect }) => effect.id === chosen.id)?.place

@@ -1,6 +1,6 @@
 import { X } from 'lucide-react';
 import { useEffect } from 'react';
-import { uiSlice, type Notice } from '../../document/uiSlice';
+import { toldSlice, type Notice } from '../../document/toldSlice';
 import { runNotice, useAppDispatch, useAppSelector } from '../../document/store';
 
 /**
@@ -9,9 +9,9 @@ import { runNotice, useAppDispatch, useAppSelector } from '../../document/store'
  * here takes the keys away.
  */
 export function Notices() {
-  const notices = useAppSelector((state) => state.ui.notices);
-  const busy = useAppSelector((state) => state.ui.busy);
-  const onStage = useAppSelector((state) => state.ui.onStage);
+  const notices = useAppSelector((state) => state.told.notices);
+  const busy = useAppSelector((state) => state.told.busy);
+  const onStage = useAppSelector((state) => state.show.onStage);
   return (
     <section
       aria-label="Notices"
@@ -36,7 +36,7 @@ function NoticeLine({ notice }: { notice: Notice }) {
   useEffect(() => {
     if (kind !== 'info') return undefined;
     const timer = setTimeout(
-      () => dispatch(uiSlice.actions.noticeClosed(id)),
+      () => dispatch(toldSlice.actions.noticeClosed(id)),
       action ? SHOWN_WITH_ACTION_MS : SHOWN_MS,
     );
     return () => clearTimeout(timer);
@@ -57,7 +57,7 @@ function NoticeLine({ notice }: { notice: Notice }) {
       <button
         className="button-bare -my-0.5"
         aria-label="Close this notice"
-        onClick={() => dispatch(uiSlice.actions.noticeClosed(id))}
+        onClick={() => dispatch(toldSlice.actions.noticeClosed(id))}
       >
         <X size={14} />
       </button>

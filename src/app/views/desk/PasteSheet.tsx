@@ -1,9 +1,9 @@
 import { useMemo } from 'react';
 import { paste, pasteOutside, pasteSound } from '../../../core/rig/edits/carry';
 import type { Patch } from '../../../core/rig/schema';
-import { chosenLayers, copied } from '../../document/clipboard';
+import { chosenLayers, copied } from '../../hands/clipboard';
 import { edit, editPatch, newId, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { deskSlice } from '../../hands/deskSlice';
 import { SheetFrame } from '../../parts/Sheet';
 
 /**
@@ -15,7 +15,7 @@ export function PasteSheet({ patch }: { patch: Patch }) {
   const rig = useAppSelector((state) => state.rig.rig)!;
   const clip = useMemo(copied, []);
   const tried = useMemo(() => (clip ? paste(rig, patch.id, clip, newId) : null), [clip, rig, patch.id]);
-  const done = () => dispatch(uiSlice.actions.sheetOpened(null));
+  const done = () => dispatch(deskSlice.actions.sheetOpened(null));
   const { ids, name } = chosenLayers(patch);
   const only = clip?.layers.length === 1 && ids.length > 0 ? clip.layers[0] : undefined;
   if (!clip || !tried)

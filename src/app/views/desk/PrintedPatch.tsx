@@ -16,7 +16,7 @@ const WIDTH = 720,
 
 /** The patch on one page of paper: where its layers lie on the keys, what hands move, notes. */
 export function PrintedPatch({ rig, patch }: { rig: Rig; patch: Patch }) {
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const { keyLow, keyHigh } = rig.controllers;
   const count = keyHigh - keyLow + 1;
   const x = (key: number): number => ((Math.max(keyLow, Math.min(keyHigh + 1, key)) - keyLow) / count) * WIDTH;

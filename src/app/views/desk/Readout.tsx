@@ -18,7 +18,7 @@ export function Readout({ patch, pointed }: { patch: Patch; pointed: Pointed | n
     patch.xyPads.length > 0 || (session.program?.layers.some((layer) => layer.movingWindows.length > 0) ?? false),
     6,
   );
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const midi = useMidiText();
   const last = session.hands.strikes[session.hands.strikes.length - 1];
   const place = pointed ?? last;

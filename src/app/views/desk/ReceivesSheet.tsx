@@ -13,7 +13,7 @@ export function ReceivesSheet({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const patches = useAppSelector((state) => state.rig.rig!.patches);
   const ports = useAppSelector((state) => state.rig.rig!.controllers.ports);
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const [all, setAll] = useState(false);
   return (
     <SheetFrame title="Who hears what" wide="very">

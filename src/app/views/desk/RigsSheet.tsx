@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { addDemo, exportRaw, exportRig, importFile, working } from '../../document/files';
+import { addDemo, exportRaw, exportRig, importFile, working } from '../../jobs/files';
 import {
   addEmptyRig,
   duplicateRig,
@@ -11,7 +11,7 @@ import {
   renameRig,
   unreadableDealtWith,
 } from '../../document/rigs';
-import { rigFile } from '../../document/rigFile';
+import { rigFile } from '../../jobs/rigFile';
 import { useStore } from '../../parts/useLive';
 import { notice, useAppDispatch, useAppSelector } from '../../document/store';
 import {
@@ -38,7 +38,7 @@ const when = (at: number): string =>
 /** The rigs side by side in this browser, and earlier states of the one in view. */
 export function RigsSheet() {
   const rig = useAppSelector((state) => state.rig.rig);
-  const unreadable = useAppSelector((state) => state.ui.unreadable);
+  const unreadable = useAppSelector((state) => state.told.unreadable);
   const [rigs, setRigs] = useState<RigEntry[]>([]);
   const navigate = useNavigate();
   const dispatch = useAppDispatch();

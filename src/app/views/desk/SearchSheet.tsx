@@ -9,7 +9,12 @@ import type { Patch } from '../../../core/rig/schema';
 import { session } from '../../sound/session';
 import { editPatch, newId, useAppDispatch, useAppSelector, type AppDispatch } from '../../document/store';
 import { typedAhead } from '../../hands/typedAhead';
-import { LAYER_PARTS, uiSlice } from '../../document/uiSlice';
+import { settingsSlice } from '../../document/settingsSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
+import { deskSlice } from '../../hands/deskSlice';
+import { layersSlice, LAYER_PARTS } from '../layers/layersSlice';
+import { mixSlice } from '../mix/mixSlice';
+import { soundsSlice } from '../sounds/soundsSlice';
 import { partOf } from '../layers/inspector/parts';
 import { kindPartOf } from '../sounds/kinds/partsOf';
 import { SheetFrame } from '../../parts/Sheet';
@@ -39,7 +44,7 @@ export function SearchSheet({ patch }: { patch: Patch }) {
   const navigate = useNavigate();
   const view = useView();
   const rig = useAppSelector((state) => state.rig.rig)!;
-  const selectedId = useAppSelector((state) => state.ui.selectedLayerId);
+  const selectedId = useAppSelector((state) => state.choosing.selectedLayerId);
   const [typed, setTyped] = useState('');
   const [at, setAt] = useState(0);
   const box = useRef<HTMLInputElement>(null);
@@ -65,7 +70,7 @@ export function SearchSheet({ patch }: { patch: Patch }) {
         kind: 'layer',
         name: layer.name,
         go: () => {
-          dispatch(uiSlice.actions.layerSelected(layer.id));
+          dispatch(choosingSlice.actions.layerSelected(layer.id));
           void navigate(`/patch/${patch.id}/layers`);
         },
       })),
@@ -74,8 +79,8 @@ export function SearchSheet({ patch }: { patch: Patch }) {
           kind: 'part',
           name: `${part} of ${layer.name}`,
           go: () => {
-            dispatch(uiSlice.actions.layerSelected(layer.id));
-            dispatch(uiSlice.actions.layerPartShown(part));
+            dispatch(choosingSlice.actions.layerSelected(layer.id));
+            dispatch(layersSlice.actions.layerPartShown(part));
             void navigate(`/patch/${patch.id}/layers`);
           },
         })),
@@ -86,14 +91,14 @@ export function SearchSheet({ patch }: { patch: Patch }) {
           name: `${label} of ${layer.name}`,
           go: () => {
             if (of) {
-              dispatch(uiSlice.actions.layerSelected(layer.id));
-              dispatch(uiSlice.actions.kindPartShown(kindPartOf(id)));
+              dispatch(choosingSlice.actions.layerSelected(layer.id));
+              dispatch(soundsSlice.actions.kindPartShown(kindPartOf(id)));
               void navigate(`/patch/${patch.id}/sounds/${layer.soundId}`);
               focusOnceDrawn(`layer.${layer.id}.${id}`);
               return;
             }
-            dispatch(uiSlice.actions.layerSelected(layer.id));
-            dispatch(uiSlice.actions.layerPartShown(partOf(id)));
+            dispatch(choosingSlice.actions.layerSelected(layer.id));
+            dispatch(layersSlice.actions.layerPartShown(partOf(id)));
             void navigate(`/patch/${patch.id}/layers`);
             focusOnceDrawn(`layer.${layer.id}.${id}`);
           },
@@ -103,14 +108,14 @@ export function SearchSheet({ patch }: { patch: Patch }) {
         kind: 'strip of the mix',
         name: nameOfPlace(patch, place),
         go: () => {
-          dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: place }));
+          dispatch(choosingSlice.actions.mixChosenSet({ kind: 'place', id: place }));
           void navigate(`/patch/${patch.id}/mix`);
         },
       })),
       ...effectsIn(patch).flatMap(({ place, effect }) => {
         const open = () => {
-          dispatch(uiSlice.actions.mixChosenSet({ kind: 'effect', id: effect.id }));
-          dispatch(uiSlice.actions.mixAsSet('river'));
+          dispatch(choosingSlice.actions.mixChosenSet({ kind: 'effect', id: effect.id }));
+          dispatch(mixSlice.actions.mixAsSet('river'));
           void navigate(`/patch/${patch.id}/mix`);
         };
         const { label, parameters } = effectKind(effect.kind);
@@ -140,7 +145,7 @@ export function SearchSheet({ patch }: { patch: Patch }) {
   const chosen = Math.min(at, found.length - 1);
   const go = (each: Found | undefined) => {
     if (!each) return;
-    dispatch(uiSlice.actions.sheetOpened(null));
+    dispatch(deskSlice.actions.sheetOpened(null));
     each.go();
   };
   const [entered, setEntered] = useState(false);
@@ -205,22 +210,22 @@ const ACTIONS: readonly (readonly [string, (dispatch: AppDispatch) => void])[] =
   ['Silence', () => session.panic()],
   ['Play or stop the take', () => session.toggleTake()],
   ['Tap the tempo', () => session.tap()],
-  ['Templates', (dispatch) => dispatch(uiSlice.actions.sheetOpened('templates'))],
-  ['Paste what was copied', (dispatch) => dispatch(uiSlice.actions.sheetOpened('paste'))],
-  ['Chance: draws, and chance at each strike', (dispatch) => dispatch(uiSlice.actions.sheetOpened('draws'))],
-  ['Edits: what was done', (dispatch) => dispatch(uiSlice.actions.sheetOpened('edits'))],
-  ['Who hears what', (dispatch) => dispatch(uiSlice.actions.sheetOpened('receives'))],
-  ['Monitor of MIDI messages', (dispatch) => dispatch(uiSlice.actions.sheetOpened('monitor'))],
-  ['Bounce to samples', (dispatch) => dispatch(uiSlice.actions.sheetOpened('bounce'))],
+  ['Templates', (dispatch) => dispatch(deskSlice.actions.sheetOpened('templates'))],
+  ['Paste what was copied', (dispatch) => dispatch(deskSlice.actions.sheetOpened('paste'))],
+  ['Chance: draws, and chance at each strike', (dispatch) => dispatch(deskSlice.actions.sheetOpened('draws'))],
+  ['Edits: what was done', (dispatch) => dispatch(deskSlice.actions.sheetOpened('edits'))],
+  ['Who hears what', (dispatch) => dispatch(deskSlice.actions.sheetOpened('receives'))],
+  ['Monitor of MIDI messages', (dispatch) => dispatch(deskSlice.actions.sheetOpened('monitor'))],
+  ['Bounce to samples', (dispatch) => dispatch(deskSlice.actions.sheetOpened('bounce'))],
   [
     'Hand over: takes, pages, archives, patches from another rig',
-    (dispatch) => dispatch(uiSlice.actions.sheetOpened('handOver')),
+    (dispatch) => dispatch(deskSlice.actions.sheetOpened('handOver')),
   ],
-  ['Controllers', (dispatch) => dispatch(uiSlice.actions.sheetOpened('controllers'))],
-  ['Stand-in controllers', (dispatch) => dispatch(uiSlice.actions.standInsOpened(true))],
-  ['Settings', (dispatch) => dispatch(uiSlice.actions.sheetOpened('settings'))],
-  ['Handbook', (dispatch) => dispatch(uiSlice.actions.sheetOpened('handbook'))],
-  ['Shortcuts', (dispatch) => dispatch(uiSlice.actions.sheetOpened('help'))],
-  ['Chart theme', (dispatch) => dispatch(uiSlice.actions.themeChosen('chart'))],
-  ['Night theme', (dispatch) => dispatch(uiSlice.actions.themeChosen('night'))],
+  ['Controllers', (dispatch) => dispatch(deskSlice.actions.sheetOpened('controllers'))],
+  ['Stand-in controllers', (dispatch) => dispatch(deskSlice.actions.standInsOpened(true))],
+  ['Settings', (dispatch) => dispatch(deskSlice.actions.sheetOpened('settings'))],
+  ['Handbook', (dispatch) => dispatch(deskSlice.actions.sheetOpened('handbook'))],
+  ['Shortcuts', (dispatch) => dispatch(deskSlice.actions.sheetOpened('help'))],
+  ['Chart theme', (dispatch) => dispatch(settingsSlice.actions.themeChosen('chart'))],
+  ['Night theme', (dispatch) => dispatch(settingsSlice.actions.themeChosen('night'))],
 ];

@@ -1,6 +1,6 @@
 import { nameOfKey, parseKey, type MiddleC } from '../../../core/music/noteNames';
 import { edit, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice, type Theme } from '../../document/uiSlice';
+import { settingsSlice, type Theme } from '../../document/settingsSlice';
 import { offline } from '../../show/offline';
 import { SheetFrame } from '../../parts/Sheet';
 import { useStore } from '../../parts/useLive';
@@ -9,7 +9,7 @@ import { TypedField } from '../../parts/TypedField';
 /** What is set once: names of notes, the controller's range, the theme. */
 export function SettingsSheet() {
   const dispatch = useAppDispatch();
-  const { middleC, theme } = useAppSelector((state) => state.ui);
+  const { middleC, theme } = useAppSelector((state) => state.settings);
   const waiting = useStore(offline, (now) => now.waiting !== null);
   return (
     <SheetFrame title="Settings">
@@ -18,7 +18,7 @@ export function SettingsSheet() {
         <select
           className="field"
           value={middleC}
-          onChange={(event) => dispatch(uiSlice.actions.middleCChosen(Number(event.target.value) as MiddleC))}
+          onChange={(event) => dispatch(settingsSlice.actions.middleCChosen(Number(event.target.value) as MiddleC))}
         >
           {[3, 4, 5].map((octave) => (
             <option key={octave} value={octave}>
@@ -39,7 +39,7 @@ export function SettingsSheet() {
         <select
           className="field"
           value={theme}
-          onChange={(event) => dispatch(uiSlice.actions.themeChosen(event.target.value as Theme))}
+          onChange={(event) => dispatch(settingsSlice.actions.themeChosen(event.target.value as Theme))}
         >
           <option value="chart">Chart</option>
           <option value="night">Night</option>
@@ -60,7 +60,7 @@ export function SettingsSheet() {
 /** An end of the controller's keyboard: effects are laid out from its lowest key, and formulas scale by both. */
 function ControllerKey({ which, label }: { which: 'keyLow' | 'keyHigh'; label: string }) {
   const dispatch = useAppDispatch();
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const controllers = useAppSelector((state) => state.rig.rig!.controllers);
   return (
     <TypedField

@@ -20,7 +20,7 @@ const HandbookSheet = lazy(async () => ({ default: (await import('./HandbookShee
 
 /** The sheet beside the view that is open, and the drawer of stand-ins. */
 export function Sheets({ patch }: { patch: Patch }) {
-  const { sheet, standIns } = useAppSelector((state) => state.ui);
+  const { sheet, standIns } = useAppSelector((state) => state.desk);
   const rig = useAppSelector((state) => state.rig.rig)!;
   return (
     <>

@@ -5,7 +5,7 @@ import { nameOfKey } from '../../../core/music/noteNames';
 import { Port } from '../../../host/midiInput';
 import { session } from '../../sound/session';
 import { store, useAppDispatch } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { deskSlice } from '../../hands/deskSlice';
 
 const KINDS = ['Surface', 'Box', 'Pads', 'Pedals'] as const;
 type Kind = (typeof KINDS)[number];
@@ -24,8 +24,8 @@ export function StandIns() {
   const [kind, setKind] = useState<Kind>('Box');
   useEffect(() => {
     const escape = (event: KeyboardEvent) => {
-      if (event.key === 'Escape' && !event.defaultPrevented && store.getState().ui.sheet === null)
-        dispatch(uiSlice.actions.standInsOpened(false));
+      if (event.key === 'Escape' && !event.defaultPrevented && store.getState().desk.sheet === null)
+        dispatch(deskSlice.actions.standInsOpened(false));
     };
     document.addEventListener('keydown', escape);
     return () => document.removeEventListener('keydown', escape);
@@ -50,7 +50,7 @@ export function StandIns() {
         <button
           className="button-bare ml-auto"
           aria-label="Close the stand-ins"
-          onClick={() => dispatch(uiSlice.actions.standInsOpened(false))}
+          onClick={() => dispatch(deskSlice.actions.standInsOpened(false))}
         >
           <X size={15} />
         </button>

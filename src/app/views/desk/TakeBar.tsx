@@ -4,10 +4,11 @@ import { useNavigate } from 'react-router';
 import type { Take } from '../../../core/music/take';
 import type { Patch } from '../../../core/rig/schema';
 import { plainTake } from '../../../core/music/plainTake';
-import { fetchTakes, importFile, ownTakeOf, SHOW_TAKE } from '../../document/files';
+import { fetchTakes, importFile, ownTakeOf, SHOW_TAKE } from '../../jobs/files';
 import { playing, takeOf } from '../../sound/playing';
 import { useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { listeningSlice } from '../../listening/listeningSlice';
+import { mixSlice } from '../mix/mixSlice';
 import { session } from '../../sound/session';
 import { useFrames, useRefresh, useStore } from '../../parts/useLive';
 
@@ -23,7 +24,7 @@ export function TakeBar({ patch }: { patch: Patch }) {
   const [takes, setTakes] = useState<Map<string, Take>>(new Map());
   const bar = useRef<HTMLDivElement>(null);
   const chooser = useRef<HTMLInputElement>(null);
-  const { overdub, takes: chosenTakes } = useAppSelector((state) => state.ui);
+  const { overdub, takes: chosenTakes } = useAppSelector((state) => state.listening);
   const rig = useAppSelector((state) => state.rig.rig)!;
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   const recording = useStore(session, (now) => now.recorder.on);
@@ -70,7 +71,7 @@ export function TakeBar({ patch }: { patch: Patch }) {
   const shipped = own ? undefined : [...takes].find(([, take]) => take.name === player.take?.name)?.[0];
   const choose = (value: string) => {
     const mine = patch.takes.some(({ id }) => id === value);
-    dispatch(uiSlice.actions.takeChosen({ patchId, takeId: mine ? value : '' }));
+    dispatch(listeningSlice.actions.takeChosen({ patchId, takeId: mine ? value : '' }));
     const take = takes.get(value);
     if (!mine && take) player.load(take);
   };
@@ -110,7 +111,7 @@ export function TakeBar({ patch }: { patch: Patch }) {
         aria-pressed={overdub}
         aria-label="Overdub"
         title="Recording goes into the take that plays, round by round"
-        onClick={() => dispatch(uiSlice.actions.overdubSet(!overdub))}
+        onClick={() => dispatch(listeningSlice.actions.overdubSet(!overdub))}
       >
         <Layers2 size={14} />
       </button>
@@ -142,7 +143,7 @@ export function TakeBar({ patch }: { patch: Patch }) {
         disabled={readOnly}
         onClick={() => {
           playing.adopt(patch);
-          dispatch(uiSlice.actions.mixAsSet('take'));
+          dispatch(mixSlice.actions.mixAsSet('take'));
           void navigate(`/patch/${patchId}/mix`);
         }}
       >

@@ -5,11 +5,11 @@ import { newPatch } from '../../../core/rig/defaults';
 import { withPatch } from '../../../core/rig/edits/patches';
 import { patchBy, TEMPLATES } from '../../../core/rig/templates';
 import type { Patch } from '../../../core/rig/schema';
-import { chosenLayers, rigOfClip } from '../../document/clipboard';
-import { exportChain, exportRigAs, exportSection, readPartFile } from '../../document/files';
+import { chosenLayers, rigOfClip } from '../../hands/clipboard';
+import { exportChain, exportRigAs, exportSection, readPartFile } from '../../jobs/files';
 import { deletePart, keepPart, listParts, type KeptPart } from '../../document/storage/database';
 import { edit, newId, notice, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { deskSlice } from '../../hands/deskSlice';
 import { SheetFrame } from '../../parts/Sheet';
 
 const KINDS = {
@@ -31,7 +31,7 @@ export function TemplatesSheet({ patch }: { patch: Patch }) {
   const chooser = useRef<HTMLInputElement>(null);
   const load = () => void listParts().then(setKept, () => setKept([]));
   useEffect(load, []);
-  const done = () => dispatch(uiSlice.actions.sheetOpened(null));
+  const done = () => dispatch(deskSlice.actions.sheetOpened(null));
   const keep = (kind: 'patch' | 'group' | 'layer', ids: readonly string[], name: string) =>
     void keepPart({ id: newId(), name, kind, at: Date.now(), clip: clipOf(rig, patch, ids, name) }).then(load, () =>
       dispatch(NOT_KEPT),

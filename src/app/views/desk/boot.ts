@@ -16,8 +16,8 @@ import {
 } from '../../document/storage/database';
 import { goOnFetching, holding, isTakingIn, keepHeld, swept } from '../../document/storage/demoSamples';
 import { openTray } from '../../jobs/openTray';
-import { exportRig } from '../../document/files';
-import { rigFile } from '../../document/rigFile';
+import { exportRig } from '../../jobs/files';
+import { rigFile } from '../../jobs/rigFile';
 import { keepEdits } from '../../document/keepEdits';
 import { playing } from '../../sound/playing';
 import { OFFERED } from '../../show/offered';
@@ -25,7 +25,8 @@ import { troubles } from '../../show/troubles';
 import { offline } from '../../show/offline';
 import { rigSlice } from '../../document/rigSlice';
 import { newId, notice, store } from '../../document/store';
-import { saveSettings, uiSlice } from '../../document/uiSlice';
+import { saveSettings } from '../../document/settingsSlice';
+import { toldSlice } from '../../document/toldSlice';
 import { smallOfTab } from '../../document/storage/small';
 
 /** Brings the rig that was open last, or the demo rig on a new machine, and from then on keeps every edit. */
@@ -35,7 +36,7 @@ export async function boot(): Promise<void> {
   holding.told = (count, why) =>
     store.dispatch(
       count === 0
-        ? uiSlice.actions.noticeClosed('held')
+        ? toldSlice.actions.noticeClosed('held')
         : notice(
             'loss',
             `${count} ${count === 1 ? 'sample has' : 'samples have'} no room in this browser (${why}). ${count === 1 ? 'It plays' : 'They play'} from memory and ${count === 1 ? 'goes' : 'go'} into an export, but would be gone with this page.`,
@@ -85,7 +86,7 @@ async function openSomething(): Promise<void> {
   } catch (error) {
     // It stays as it is, whatever is done from here on; the sheet of rigs offers what can be done about it.
     if (error instanceof UnreadableRig)
-      store.dispatch(uiSlice.actions.unreadableFound({ rigId: error.rigId, problem: error.message }));
+      store.dispatch(toldSlice.actions.unreadableFound({ rigId: error.rigId, problem: error.message }));
     else problem(`What this browser keeps cannot be reached: ${(error as Error).message}.`);
   }
   try {
@@ -111,13 +112,14 @@ function startSound(): void {
 }
 
 function keepSettings(): void {
-  let last = store.getState().ui;
+  let last = store.getState();
   const apply = () => {
-    const { ui } = store.getState();
-    document.documentElement.dataset.theme = ui.onStage ? ui.stageTheme : ui.theme;
-    if (ui.theme !== last.theme || ui.stageTheme !== last.stageTheme || ui.middleC !== last.middleC) saveSettings(ui);
-    if (ui.soloed !== last.soloed) session.setSoloed(ui.soloed);
-    last = ui;
+    const now = store.getState();
+    const { settings, listening, show } = now;
+    document.documentElement.dataset.theme = show.onStage ? settings.stageTheme : settings.theme;
+    if (settings !== last.settings) saveSettings(settings);
+    if (listening.soloed !== last.listening.soloed) session.setSoloed(listening.soloed);
+    last = now;
   };
   apply();
   store.subscribe(apply);
@@ -159,7 +161,7 @@ function keep(): void {
           { label: 'Export the rig', run: () => void exportRig() },
         ),
       ),
-    mended: () => dispatch(uiSlice.actions.noticeClosed('saving')),
+    mended: () => dispatch(toldSlice.actions.noticeClosed('saving')),
   });
   const end = () => {
     if (store.getState().rig.gesture !== null) dispatch(rigSlice.actions.gesturePaused());

@@ -1,12 +1,15 @@
+import { choosingSlice } from '../../hands/choosingSlice';
+import { deskSlice } from '../../hands/deskSlice';
+import { listeningSlice } from '../../listening/listeningSlice';
+import { toldSlice } from '../../document/toldSlice';
 import { useEffect } from 'react';
 import { useNavigate } from 'react-router';
 import { deleteLayer, duplicateLayer, updateLayer } from '../../../core/rig/edits/layers';
 import type { Patch } from '../../../core/rig/schema';
-import { rigFile } from '../../document/rigFile';
+import { rigFile } from '../../jobs/rigFile';
 import { session } from '../../sound/session';
 import { editPatch, newId, selectedLayerOf, store, told, useAppDispatch } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
-import { copyChosen, openPaste } from '../../document/clipboard';
+import { copyChosen, openPaste } from '../../hands/clipboard';
 import { typedAhead } from '../../hands/typedAhead';
 import { focusGets, focusOf } from '../../hands/keys';
 import { typing } from '../../hands/typingKeys';
@@ -32,7 +35,6 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
   const undo = useUndo();
   useEffect(() => {
     let lastEscape = -Infinity;
-    const { actions } = uiSlice;
     const done = (event: KeyboardEvent, act: () => void) => {
       event.preventDefault();
       event.stopPropagation();
@@ -49,11 +51,11 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
         typedAhead.take();
         if (session.hearing.isLearning) {
           session.hearing.endLearning();
-          dispatch(actions.noticeClosed('learn'));
+          dispatch(toldSlice.actions.noticeClosed('learn'));
         }
-        if (store.getState().ui.connecting) dispatch(actions.connectingSet(null));
-        if (store.getState().ui.chosenLayerIds.length > 1 && focusOf(event.target).field !== 'touched')
-          dispatch(actions.layersChosen([]));
+        if (store.getState().choosing.connecting) dispatch(choosingSlice.actions.connectingSet(null));
+        if (store.getState().choosing.chosenLayerIds.length > 1 && focusOf(event.target).field !== 'touched')
+          dispatch(choosingSlice.actions.layersChosen([]));
         if (event.timeStamp - lastEscape < TWICE_MS) session.panic();
         lastEscape = event.timeStamp;
         return;
@@ -62,10 +64,10 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
       const key = event.key.toLowerCase();
       if (control && key === 'k')
         return done(event, () => {
-          const opens = store.getState().ui.sheet !== 'search';
+          const opens = store.getState().desk.sheet !== 'search';
           if (opens) typedAhead.begin();
           else typedAhead.take();
-          dispatch(actions.sheetOpened(opens ? 'search' : null));
+          dispatch(deskSlice.actions.sheetOpened(opens ? 'search' : null));
         });
       if (typedAhead.keep(event)) return done(event, () => {});
       if (control && key === 's') return done(event, () => void rigFile.save(event.shiftKey));
@@ -81,11 +83,11 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
       if (event.key === 'PageDown') return done(event, () => goTo(1));
     };
     const down = (event: KeyboardEvent) => {
-      const { ui } = store.getState();
+      const { choosing, desk } = store.getState();
       const focus = focusOf(event.target);
       if (event.defaultPrevented || focus.field !== 'none' || focus.isSelect || focus.inMenu) return;
       // Layers are only at hand where they are seen.
-      const layer = view === 'layers' ? selectedLayerOf(patch, ui.selectedLayerId) : undefined;
+      const layer = view === 'layers' ? selectedLayerOf(patch, choosing.selectedLayerId) : undefined;
       const control = event.ctrlKey || event.metaKey;
       if (control && event.key.toLowerCase() === 'c' && layer && window.getSelection()?.isCollapsed !== false)
         return done(event, () => copyChosen(store.getState().rig.rig!, patch));
@@ -95,7 +97,7 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
         (view === 'layers' || view === 'mix') &&
         patch.layers.length > 1
       )
-        return done(event, () => dispatch(actions.layersChosen(patch.layers.map(({ id }) => id))));
+        return done(event, () => dispatch(choosingSlice.actions.layersChosen(patch.layers.map(({ id }) => id))));
       if (control && event.key.toLowerCase() === 'v' && view === 'layers' && !store.getState().rig.readOnly)
         return done(event, openPaste);
       if (control && event.key.toLowerCase() === 'd')
@@ -103,21 +105,21 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
           if (layer) dispatch(editPatch(patch.id, (old) => duplicateLayer(old, layer.id, newId())));
         });
       if (control || event.altKey) return;
-      if (event.key === 'F8') return done(event, () => dispatch(actions.typingPlaysSet(!ui.typingPlays)));
-      if (ui.typingPlays && !event.repeat && event.key !== '?' && typing.press(event.code))
+      if (event.key === 'F8') return done(event, () => dispatch(deskSlice.actions.typingPlaysSet(!desk.typingPlays)));
+      if (desk.typingPlays && !event.repeat && event.key !== '?' && typing.press(event.code))
         return event.preventDefault();
-      if (ui.typingPlays && event.repeat && event.code.startsWith('Key')) return;
+      if (desk.typingPlays && event.repeat && event.code.startsWith('Key')) return;
       const layerAt = layer ? patch.layers.indexOf(layer) : -1;
       switch (event.key) {
         case '?':
-          return done(event, () => dispatch(actions.sheetOpened(ui.sheet === 'help' ? null : 'help')));
+          return done(event, () => dispatch(deskSlice.actions.sheetOpened(desk.sheet === 'help' ? null : 'help')));
         case 'ArrowUp':
           return layerAt > 0 && !isControl(event.target)
-            ? done(event, () => dispatch(actions.layerSelected(patch.layers[layerAt - 1].id)))
+            ? done(event, () => dispatch(choosingSlice.actions.layerSelected(patch.layers[layerAt - 1].id)))
             : undefined;
         case 'ArrowDown':
           return layerAt < patch.layers.length - 1 && !isControl(event.target)
-            ? done(event, () => dispatch(actions.layerSelected(patch.layers[layerAt + 1].id)))
+            ? done(event, () => dispatch(choosingSlice.actions.layerSelected(patch.layers[layerAt + 1].id)))
             : undefined;
         case 'Delete':
           return layer && !isControl(event.target)
@@ -135,7 +137,7 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
               )
             : undefined;
         case 's':
-          return layer ? done(event, () => dispatch(actions.soloToggled(layer.id))) : undefined;
+          return layer ? done(event, () => dispatch(listeningSlice.actions.soloToggled(layer.id))) : undefined;
         case 'c':
           return done(event, toggleConnecting);
         case 't':
@@ -145,7 +147,7 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
         case 'r':
           return done(event, () => session.latch.setRepeating(!session.latch.repeating));
         case 'p':
-          return done(event, () => dispatch(actions.typingPlaysSet(!ui.typingPlays)));
+          return done(event, () => dispatch(deskSlice.actions.typingPlaysSet(!desk.typingPlays)));
       }
     };
     const up = (event: KeyboardEvent) => {

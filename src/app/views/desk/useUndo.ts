@@ -2,7 +2,7 @@ import { useCallback } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { soundsSlice } from '../sounds/soundsSlice';
 import { selectedLayerOf, stepBack, store, useAppDispatch } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
 import { openTray } from '../../jobs/openTray';
 import { useView } from '../../parts/useView';
 
@@ -33,16 +33,16 @@ export function useUndo(): (way: 'undone' | 'redone') => void {
         if (place.patchId !== patchId || !['layers', 'mix', seen.madeIn].includes(view))
           void navigate(`/patch/${place.patchId}/layers`, { flushSync: true });
         const patch = rig.patches.find((candidate) => candidate.id === place.patchId)!;
-        const selected = selectedLayerOf(patch, store.getState().ui.selectedLayerId);
+        const selected = selectedLayerOf(patch, store.getState().choosing.selectedLayerId);
         if (place.layerIds.length > 0 && (!selected || !place.layerIds.includes(selected.id)))
-          dispatch(uiSlice.actions.layerSelected(place.layerIds[0]));
+          dispatch(choosingSlice.actions.layerSelected(place.layerIds[0]));
       } else if (place.view === 'control' && rig?.patches.some((patch) => patch.id === place.patchId)) {
-        if (place.source) dispatch(uiSlice.actions.chosenSet({ source: place.source }));
+        if (place.source) dispatch(choosingSlice.actions.chosenSet({ source: place.source }));
         // What moves what is seen in any view of the patch that has strips; only from elsewhere it is gone to.
         if (patchId !== place.patchId || view === 'sounds')
           void navigate(`/patch/${place.patchId}/control`, { flushSync: true });
       } else if (place.view === 'mix' && rig?.patches.some((patch) => patch.id === place.patchId)) {
-        if (place.chosen) dispatch(uiSlice.actions.mixChosenSet(place.chosen));
+        if (place.chosen) dispatch(choosingSlice.actions.mixChosenSet(place.chosen));
         // Strips of the front are seen in other views too.
         if (patchId !== place.patchId || view === 'sounds')
           void navigate(`/patch/${place.patchId}/mix`, { flushSync: true });

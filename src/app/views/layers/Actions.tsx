@@ -8,7 +8,7 @@ import { labelOfSource, parseSource } from '../../../core/space/source';
 import { session } from '../../sound/session';
 import { groupLayers } from '../../../core/rig/edits/groups';
 import { editPatch, newId, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
 import { openDraws } from '../desk/DrawsSheet';
 import { TypedField } from '../../parts/TypedField';
 import { useStore } from '../../parts/useLive';
@@ -38,7 +38,7 @@ export function Actions({ patch }: { patch: Patch }) {
 /** Gathers the chosen layers in a group. */
 function GroupAction({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
-  const chosen = useAppSelector((state) => state.ui.chosenLayerIds).filter((id) =>
+  const chosen = useAppSelector((state) => state.choosing.chosenLayerIds).filter((id) =>
     patch.layers.some((layer) => layer.id === id),
   );
   if (chosen.length < 2) return null;
@@ -48,7 +48,7 @@ function GroupAction({ patch }: { patch: Patch }) {
       onClick={() => {
         const id = newId();
         dispatch(editPatch(patch.id, (old) => groupLayers(old, chosen, id, `Group ${old.groups.length + 1}`)));
-        dispatch(uiSlice.actions.groupSelected(id));
+        dispatch(choosingSlice.actions.groupSelected(id));
       }}
     >
       Group {chosen.length} layers
@@ -163,8 +163,8 @@ const Exchange = ({ onExchange }: { onExchange: () => void }) => (
 
 function SplitForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
   const dispatch = useAppDispatch();
-  const middleC = useAppSelector((state) => state.ui.middleC);
-  const { selectedLayerId, chosenLayerIds } = useAppSelector((state) => state.ui);
+  const middleC = useAppSelector((state) => state.settings.middleC);
+  const { selectedLayerId, chosenLayerIds } = useAppSelector((state) => state.choosing);
   const [begin] = useState(() => twoLayers(patch, selectedLayerId, chosenLayerIds));
   const [lower, setLower] = useState(begin[0]);
   const [upper, setUpper] = useState(begin[1]);
@@ -227,7 +227,7 @@ function SplitForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
 
 function VelocityForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
   const dispatch = useAppDispatch();
-  const { selectedLayerId, chosenLayerIds } = useAppSelector((state) => state.ui);
+  const { selectedLayerId, chosenLayerIds } = useAppSelector((state) => state.choosing);
   const [begin] = useState(() => twoLayers(patch, selectedLayerId, chosenLayerIds));
   const [soft, setSoft] = useState(begin[0]);
   const [hard, setHard] = useState(begin[1]);
@@ -271,7 +271,7 @@ function VelocityForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
 
 function BringInForm({ patch, onDone }: { patch: Patch; onDone: () => void }) {
   const dispatch = useAppDispatch();
-  const selected = useAppSelector((state) => state.ui.selectedLayerId);
+  const selected = useAppSelector((state) => state.choosing.selectedLayerId);
   const [layer, setLayer] = useState(
     patch.layers.find((candidate) => candidate.id === selected)?.id ?? patch.layers[patch.layers.length - 1].id,
   );

@@ -122,7 +122,7 @@ let gestures = 0;
 /** Where two layers meet: dragging the line, or moving it by arrow keys, moves both sides. */
 function SplitLine({ patch, split, scale }: { patch: Patch; split: Split; scale: KeyScale }) {
   const dispatch = useAppDispatch();
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const drag = useRef<{ from: number; key: number; gesture: string } | null>(null);
   const names = [split.lowerId, split.upperId].map((id) => patch.layers.find((layer) => layer.id === id)!.name);
   const move = (key: number, gesture: string) => {

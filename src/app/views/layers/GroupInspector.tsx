@@ -9,7 +9,7 @@ import { colourOf, Mark } from '../../parts/Mark';
 import { Part, Row } from '../../parts/Part';
 import { TargetStrip } from '../../parts/TargetStrip';
 import { editPatch, useAppDispatch } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
 import { HEARS } from './inspector/HearsTab';
 import { WindowFields } from './WindowFields';
 
@@ -120,7 +120,7 @@ export function GroupInspector({ patch, group }: { patch: Patch; group: Group })
               <button
                 dir="auto"
                 className="min-w-0 flex-1 truncate text-left"
-                onClick={() => dispatch(uiSlice.actions.layerSelected(layer.id))}
+                onClick={() => dispatch(choosingSlice.actions.layerSelected(layer.id))}
               >
                 {layer.name}
               </button>

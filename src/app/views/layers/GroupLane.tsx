@@ -15,7 +15,8 @@ import { TargetStrip } from '../../parts/TargetStrip';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../sound/session';
 import { editPatch, newId, told, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
+import { listeningSlice } from '../../listening/listeningSlice';
 import { useLaneStop } from './useLaneStop';
 
 const KEYS = Array.from({ length: LAST_KEY - FIRST_KEY + 1 }, (_, n) => FIRST_KEY + n);
@@ -35,7 +36,7 @@ export function GroupLane({
   height: number;
 }) {
   const dispatch = useAppDispatch();
-  const soloed = useAppSelector((state) => state.ui.soloed);
+  const soloed = useAppSelector((state) => state.listening.soloed);
   const renaming = useRenaming();
   useRefresh(session);
   useRefresh(session.hands);
@@ -47,7 +48,7 @@ export function GroupLane({
   const solo = ids.every((id) => soloed.includes(id));
   const { id } = group;
   const { lane, stop } = useLaneStop(() => {
-    if (!selected) dispatch(uiSlice.actions.groupSelected(id));
+    if (!selected) dispatch(choosingSlice.actions.groupSelected(id));
   });
   const step = Math.min(14, (height - 8) / members.length);
   return (
@@ -62,7 +63,7 @@ export function GroupLane({
       aria-current={selected || undefined}
       className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-line focus-visible:outline-offset-[-3px] ${selected ? 'bg-sheet' : ''}`}
       onPointerDownCapture={(event) => {
-        if (isHere(event)) dispatch(uiSlice.actions.groupSelected(id));
+        if (isHere(event)) dispatch(choosingSlice.actions.groupSelected(id));
       }}
     >
       <div
@@ -114,7 +115,7 @@ export function GroupLane({
             aria-pressed={solo}
             aria-label={`Solo ${group.name}`}
             title="Solo"
-            onClick={() => dispatch(uiSlice.actions.soloSet({ ids, on: !solo }))}
+            onClick={() => dispatch(listeningSlice.actions.soloSet({ ids, on: !solo }))}
           >
             S
           </button>

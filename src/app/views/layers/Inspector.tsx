@@ -21,7 +21,7 @@ import { useRefresh } from '../../parts/useLive';
 import { session } from '../../sound/session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
 import { NumberField } from '../../parts/NumberField';
-import { LAYER_PARTS, uiSlice, type LayerPart } from '../../document/uiSlice';
+import { layersSlice, LAYER_PARTS, type LayerPart } from './layersSlice';
 import { ArpeggioTab } from './inspector/ArpeggioTab';
 import { EnvelopePicture } from './inspector/EnvelopePicture';
 import { FilterPicture } from './inspector/FilterPicture';
@@ -63,8 +63,8 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
     <TargetStrip key={parameter} patch={patch} target={`layer.${id}.${parameter}`} colour={colour} label={label} />
   );
   const plain = (parameter: LayerParameterId) => strip(parameter);
-  const part = useAppSelector((state) => state.ui.layerPart);
-  const connecting = useAppSelector((state) => state.ui.connecting !== null);
+  const part = useAppSelector((state) => state.layers.layerPart);
+  const connecting = useAppSelector((state) => state.choosing.connecting !== null);
   const setPath = (path: Partial<NotePath>) =>
     dispatch(editPatch(patch.id, (old) => changePath(old, id, (before) => ({ ...before, ...path }))));
 
@@ -257,7 +257,7 @@ const AllStrips = ({ strip }: { strip: StripOf }) => (
 /** The parts of a layer, one click away each; those in which something is not as it comes have a dot. */
 function Parts({ patch, layer, part }: { patch: Patch; layer: Layer; part: LayerPart }) {
   const dispatch = useAppDispatch();
-  const connecting = useAppSelector((state) => state.ui.connecting);
+  const connecting = useAppSelector((state) => state.choosing.connecting);
   const of = (target: string) => PART_OF[target.split('.')[2]];
   return (
     <div
@@ -281,7 +281,7 @@ function Parts({ patch, layer, part }: { patch: Patch; layer: Layer; part: Layer
             role="tab"
             aria-selected={part === each}
             className={`relative rounded-[5px] px-2 py-0.5 text-[12px] ${part === each ? 'bg-ink text-paper' : connecting ? 'ring-1 ring-indigo/50' : 'hover:bg-line/50'}`}
-            onClick={() => dispatch(uiSlice.actions.layerPartShown(each))}
+            onClick={() => dispatch(layersSlice.actions.layerPartShown(each))}
           >
             {each}
             {used && (

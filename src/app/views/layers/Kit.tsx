@@ -15,7 +15,7 @@ import { colourOf, Mark } from '../../parts/Mark';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../sound/session';
 import { editPatch, newId, notice, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
 import { BrowserPanel } from './SoundBrowser';
 
 const LEAST_PADS = 16;
@@ -25,8 +25,8 @@ const isPad = (event: KeyboardEvent): boolean => event.target === event.currentT
 /** The pads of a kit, to strike and to fill: a group on one key each. */
 export function Kit({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
-  const middleC = useAppSelector((state) => state.ui.middleC);
-  const selected = useAppSelector((state) => state.ui.selectedGroupId);
+  const middleC = useAppSelector((state) => state.settings.middleC);
+  const selected = useAppSelector((state) => state.choosing.selectedGroupId);
   const [chooses, setChooses] = useState(true);
   useRefresh(session.hands);
   const pads = padsOf(patch);
@@ -100,14 +100,14 @@ export function Kit({ patch }: { patch: Patch }) {
                     Math.min(127, Math.max(12, 20 + (107 * (event.clientY - box.top)) / box.height)),
                   ),
                 });
-                if (pad && chooses) dispatch(uiSlice.actions.groupSelected(pad.group.id));
+                if (pad && chooses) dispatch(choosingSlice.actions.groupSelected(pad.group.id));
               }}
               onPointerUp={() => session.play({ type: 'noteOff', channel: 1, key, velocity: 64 })}
               onPointerCancel={() => session.play({ type: 'noteOff', channel: 1, key, velocity: 64 })}
               onKeyDown={(event) => {
                 if (event.key !== 'Enter' || event.repeat || !isPad(event)) return;
                 session.play({ type: 'noteOn', channel: 1, key, velocity: 100 });
-                if (pad && chooses) dispatch(uiSlice.actions.groupSelected(pad.group.id));
+                if (pad && chooses) dispatch(choosingSlice.actions.groupSelected(pad.group.id));
                 event.preventDefault();
               }}
               onKeyUp={(event) => {
@@ -166,7 +166,7 @@ export function Kit({ patch }: { patch: Patch }) {
                       <button
                         className="flex w-full items-center gap-1 text-[11.5px]"
                         title="Choose this member; a file dropped here takes its place"
-                        onClick={() => dispatch(uiSlice.actions.layerSelected(layer.id))}
+                        onClick={() => dispatch(choosingSlice.actions.layerSelected(layer.id))}
                       >
                         <Mark mark={layer.mark} size={9} />
                         <span dir="auto" className="truncate">

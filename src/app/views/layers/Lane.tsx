@@ -20,7 +20,8 @@ import { TargetStrip } from '../../parts/TargetStrip';
 import { putThere } from '../../document/putting';
 import { editPatch, newId, notice, store, told, useAppDispatch, useAppSelector } from '../../document/store';
 import { rigSlice } from '../../document/rigSlice';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
+import { listeningSlice } from '../../listening/listeningSlice';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { neighbourLeft } from './neighbours';
 import { describeLayer } from './describe';
@@ -46,8 +47,8 @@ interface Props {
 /** One layer: its strip at the left, its silhouette over the keys, its velocities at the edge. */
 export function Lane({ patch, layer, scale, selected, height }: Props) {
   const dispatch = useAppDispatch();
-  const middleC = useAppSelector((state) => state.ui.middleC);
-  const soloed = useAppSelector((state) => state.ui.soloed);
+  const middleC = useAppSelector((state) => state.settings.middleC);
+  const soloed = useAppSelector((state) => state.listening.soloed);
   const { pointed, point } = usePointed();
   const renaming = useRenaming();
   useRefresh(session.hands);
@@ -60,7 +61,7 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
   const group = patch.groups.find((each) => each.id === layer.groupId);
   const sounds = useAppSelector((state) => state.rig.rig!.sounds);
   const change = (edit: (old: Layer) => Layer) => dispatch(editPatch(patch.id, (old) => updateLayer(old, id, edit)));
-  const chosen = useAppSelector((state) => state.ui.chosenLayerIds);
+  const chosen = useAppSelector((state) => state.choosing.chosenLayerIds);
   const isChosen = chosen.includes(id);
   /** With Control one more or one less, with Shift (on the name, for edges are moved with it as well) all between. */
   const select = (event: ReactPointerEvent) => {
@@ -69,7 +70,7 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
     if (pointing === 'between' && !(event.target as HTMLElement).closest('h2, p')) return;
     // Its buttons and strips are for all that are chosen with it.
     const onControl = (event.target as HTMLElement).closest('button, input, [role="slider"]') !== null;
-    if (pointing === 'alone' && isChosen && onControl) dispatch(uiSlice.actions.layerSelected(id));
+    if (pointing === 'alone' && isChosen && onControl) dispatch(choosingSlice.actions.layerSelected(id));
     else chooseLayer(patch, id, pointing);
   };
   const solo = soloed.includes(id);
@@ -98,7 +99,7 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
   };
   // One that has just come, or was chosen by key, is brought into view.
   const { lane, stop } = useLaneStop(() => {
-    if (!selected && !isChosen) dispatch(uiSlice.actions.layerSelected(id));
+    if (!selected && !isChosen) dispatch(choosingSlice.actions.layerSelected(id));
   });
   useEffect(() => {
     if (selected) lane.current?.scrollIntoView({ block: 'nearest' });
@@ -172,7 +173,7 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
             aria-pressed={solo}
             aria-label={`Solo ${layer.name}`}
             title="Solo (S)"
-            onClick={() => dispatch(uiSlice.actions.soloToggled(id))}
+            onClick={() => dispatch(listeningSlice.actions.soloToggled(id))}
           >
             S
           </button>

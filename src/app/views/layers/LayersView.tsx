@@ -9,7 +9,8 @@ import { addLayerOf, moveLayer } from '../../../core/rig/edits/layers';
 import { ActMenu } from '../../parts/ActMenu';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
 import { editPatch, newId, selectedLayerOf, selectPatch, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice, type LaneSize } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
+import { layersSlice, type LaneSize } from './layersSlice';
 import { GroupInspector } from './GroupInspector';
 import { GroupLane } from './GroupLane';
 import { Actions } from './Actions';
@@ -72,7 +73,7 @@ function Border({ height }: { height: number | null }) {
   const now = () => box.current!.parentElement!.clientHeight;
   const set = (wanted: number) =>
     dispatch(
-      uiSlice.actions.fieldHeightSet(
+      layersSlice.actions.fieldHeightSet(
         wanted < 70 ? 0 : Math.min(wanted, box.current!.parentElement!.parentElement!.clientHeight - 60),
       ),
     );
@@ -101,7 +102,7 @@ function Border({ height }: { height: number | null }) {
       onPointerCancel={() => {
         from.current = null;
       }}
-      onDoubleClick={() => dispatch(uiSlice.actions.fieldHeightSet(null))}
+      onDoubleClick={() => dispatch(layersSlice.actions.fieldHeightSet(null))}
       onKeyDown={(event) => {
         const by = { ArrowUp: 24, ArrowDown: -24 }[event.key];
         if (by === undefined) return;
@@ -118,16 +119,16 @@ export function LayersView() {
   const { patchId } = useParams();
   const patch = useAppSelector((state) => selectPatch(state, patchId))!;
   const sounds = useAppSelector((state) => state.rig.rig!.sounds);
-  const selectedId = useAppSelector((state) => state.ui.selectedLayerId);
+  const selectedId = useAppSelector((state) => state.choosing.selectedLayerId);
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   const dispatch = useAppDispatch();
   // The place for a view's own actions in the bar at the foot, once it is there.
   const foot = useOutletContext<HTMLDivElement | null>();
   const selected = selectedLayerOf(patch, selectedId);
-  const selectedGroupId = useAppSelector((state) => state.ui.selectedGroupId);
+  const selectedGroupId = useAppSelector((state) => state.choosing.selectedGroupId);
   const selectedGroup = patch.groups.find(({ id }) => id === selectedGroupId);
-  const lanes = useAppSelector((state) => state.ui.lanes);
-  const fieldHeight = useAppSelector((state) => state.ui.fieldHeight);
+  const lanes = useAppSelector((state) => state.layers.lanes);
+  const fieldHeight = useAppSelector((state) => state.layers.fieldHeight);
   const rows = rowsOf(patch);
   const height =
     textScale() *
@@ -164,7 +165,7 @@ export function LayersView() {
     const id = newId();
     const sound = sounds.find((candidate) => candidate.id === soundId)!;
     dispatch(editPatch(patch.id, (old) => addLayerOf(old, id, sound)));
-    dispatch(uiSlice.actions.layerSelected(id));
+    dispatch(choosingSlice.actions.layerSelected(id));
   };
 
   return (
@@ -256,10 +257,10 @@ export function LayersView() {
                     ? setKitWanted(what === 'kit')
                     : dispatch(
                         what === 'field'
-                          ? uiSlice.actions.fieldHeightSet(null)
+                          ? layersSlice.actions.fieldHeightSet(null)
                           : what === 'away'
-                            ? uiSlice.actions.fieldHeightSet(0)
-                            : uiSlice.actions.lanesSet(what as LaneSize),
+                            ? layersSlice.actions.fieldHeightSet(0)
+                            : layersSlice.actions.lanesSet(what as LaneSize),
                       )
                 }
               />

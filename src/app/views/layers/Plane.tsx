@@ -33,7 +33,7 @@ export function Plane({ patch, x, y }: { patch: Patch; x: string; y: string }) {
   const moves = session.program?.layers.some((layer) => layer.movingWindows.length > 0) ?? false;
   useTick(moves);
   const dispatch = useAppDispatch();
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const [box, width] = useWidth<HTMLDivElement>();
   const [cut, setCut] = useState(0.75);
   const chart = useRef<HTMLCanvasElement>(null);

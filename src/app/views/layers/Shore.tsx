@@ -47,7 +47,7 @@ export function Shore({
 }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const drag = useRef<{ part: Part; from: number; start: LayerWindow; gesture: string } | null>(null);
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const along = source === 'key';
   const { low: least, high: most } = parseSource(source)!;
   const colour = colourOf(layer.mark);

@@ -9,7 +9,7 @@ import type { Candidate, TryingAt } from '../../listening/trying';
 import { candidatesOf, folderCandidates, levelBetween, othersCandidates } from '../../jobs/candidates';
 import { keepTried } from '../../listening/asTried';
 import { edit, newId, notice, store, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { listeningSlice } from '../../listening/listeningSlice';
 
 const TRY_MS = 90;
 /** What is played, chosen and dropped on while the browser is open. */
@@ -42,7 +42,7 @@ export function BrowserPanel({ patch, at, onDone }: Props) {
           patch={patch}
           at={at}
           onDone={() => {
-            if (store.getState().ui.trying) dispatch(uiSlice.actions.tryingSet(null));
+            if (store.getState().listening.trying) dispatch(listeningSlice.actions.tryingSet(null));
             onDone();
           }}
         />
@@ -54,7 +54,7 @@ export function BrowserPanel({ patch, at, onDone }: Props) {
 function Browser({ patch, at: place, onDone }: Props) {
   const dispatch = useAppDispatch();
   const rig = useAppSelector((state) => state.rig.rig)!;
-  const trying = useAppSelector((state) => state.ui.trying);
+  const trying = useAppSelector((state) => state.listening.trying);
   const [typed, setTyped] = useState('');
   const [tag, setTag] = useState('');
   const [kind, setKind] = useState('');
@@ -95,7 +95,7 @@ function Browser({ patch, at: place, onDone }: Props) {
   useEffect(
     () => () => {
       clearTimeout(timer.current);
-      if (store.getState().ui.trying) store.dispatch(uiSlice.actions.tryingSet(null));
+      if (store.getState().listening.trying) store.dispatch(listeningSlice.actions.tryingSet(null));
     },
     [],
   );
@@ -104,10 +104,10 @@ function Browser({ patch, at: place, onDone }: Props) {
     setAt(candidate.key);
     clearTimeout(timer.current);
     timer.current = setTimeout(() => {
-      if (candidate.sound === now) dispatch(uiSlice.actions.tryingSet(null));
+      if (candidate.sound === now) dispatch(listeningSlice.actions.tryingSet(null));
       else
         void levelBetween(now, candidate.sound).then((levelDb) =>
-          dispatch(uiSlice.actions.tryingSet({ patchId: patch.id, at: place, candidate, levelDb })),
+          dispatch(listeningSlice.actions.tryingSet({ patchId: patch.id, at: place, candidate, levelDb })),
         );
     }, TRY_MS);
     list.current?.querySelector(`[data-key="${CSS.escape(candidate.key)}"]`)?.scrollIntoView({ block: 'nearest' });

@@ -7,7 +7,7 @@ import { useAppSelector } from '../../document/store';
 
 /** A window in numbers: borders, fades and the shape of the fades. Keys by name or number. */
 export function WindowFields({ window, onChange }: { window: LayerWindow; onChange: (window: LayerWindow) => void }) {
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const source = parseSource(window.source)!;
   const isKey = source.kind === 'key';
   const step = source.whole ? 1 : 0.01;

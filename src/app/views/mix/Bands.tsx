@@ -9,7 +9,7 @@ import { colourOf, Mark } from '../../parts/Mark';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../sound/session';
 import { editPatch, notice, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { listeningSlice } from '../../listening/listeningSlice';
 
 const MOST_SECONDS = 16;
 const LOW_DB = -84,
@@ -173,7 +173,7 @@ function MakeRoom({
   levels: ReadonlyMap<string, readonly number[]>;
 }) {
   const dispatch = useAppDispatch();
-  const trial = useAppSelector((state) => state.ui.mixTrial);
+  const trial = useAppSelector((state) => state.listening.mixTrial);
   const [open, setOpen] = useState(false);
   const proposals = useMemo(
     (): Proposal[] =>
@@ -204,7 +204,7 @@ function MakeRoom({
             .slice(0, 4),
     [open, layers, levels],
   );
-  const end = () => dispatch(uiSlice.actions.mixTrialSet(null));
+  const end = () => dispatch(listeningSlice.actions.mixTrialSet(null));
   const tried = (proposal: Proposal) => trial !== null && JSON.stringify(trial.cuts) === JSON.stringify(proposal.cuts);
   return (
     <Popover.Root
@@ -260,7 +260,7 @@ function MakeRoom({
                     aria-pressed={tried(proposal)}
                     onClick={() =>
                       dispatch(
-                        uiSlice.actions.mixTrialSet(
+                        listeningSlice.actions.mixTrialSet(
                           tried(proposal) ? null : { patchId: patch.id, cuts: proposal.cuts },
                         ),
                       )

@@ -5,7 +5,7 @@ import { readChain } from '../../../core/rig/edits/chains';
 import { putChain } from '../../../core/rig/edits/mix';
 import { chainOf, nameOfPlace, type PlaceId } from '../../../core/rig/mix';
 import type { EffectSpec, Patch } from '../../../core/rig/schema';
-import { exportChain } from '../../document/files';
+import { exportChain } from '../../jobs/files';
 import { keepPart, listParts, type KeptPart } from '../../document/storage/database';
 import { editPatch, newId, notice, useAppDispatch } from '../../document/store';
 

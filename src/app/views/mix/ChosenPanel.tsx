@@ -7,7 +7,7 @@ import { PlacePanel } from './PlacePanel';
 
 /** What is chosen in the mix, in numbers. */
 export function ChosenPanel({ patch }: { patch: Patch }) {
-  const chosen = useAppSelector((state) => state.ui.mixChosen);
+  const chosen = useAppSelector((state) => state.choosing.mixChosen);
   const effect =
     chosen?.kind === 'effect' ? effectsIn(patch).find((found) => found.effect.id === chosen.id) : undefined;
   const connection =

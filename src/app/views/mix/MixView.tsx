@@ -11,7 +11,9 @@ import { Chooser, type Choice } from '../../parts/Chooser';
 import { playing, takeOf } from '../../sound/playing';
 import { session } from '../../sound/session';
 import { editPatch, newId, notice, selectPatch, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice, type MixChosen } from '../../hands/choosingSlice';
+import { listeningSlice } from '../../listening/listeningSlice';
+import { mixSlice } from './mixSlice';
 import { Bands } from './Bands';
 import { ChosenPanel } from './ChosenPanel';
 import { River } from './River';
@@ -28,7 +30,9 @@ export function MixView() {
   const dispatch = useAppDispatch();
   const patch = useAppSelector((state) => selectPatch(state, patchId))!;
   const readOnly = useAppSelector((state) => state.rig.readOnly);
-  const { mixAs, mixListens, mixChosen } = useAppSelector((state) => state.ui);
+  const mixAs = useAppSelector((state) => state.mix.mixAs);
+  const mixListens = useAppSelector((state) => state.listening.mixListens);
+  const mixChosen = useAppSelector((state) => state.choosing.mixChosen);
   const foot = useOutletContext<HTMLDivElement | null>();
   const looked = placeLookedAt(patch, mixChosen);
   useEffect(() => {
@@ -50,7 +54,7 @@ export function MixView() {
     if (!mixListens) session.listenTo(null);
   }, [mixListens]);
   const own = takeOf(patch);
-  useAppSelector((state) => state.ui.takes);
+  useAppSelector((state) => state.listening.takes);
   if (mixAs === 'take' && own)
     return (
       <fieldset disabled={readOnly} className="h-full min-h-0 min-w-0">
@@ -69,7 +73,7 @@ export function MixView() {
                 className="button bg-sheet px-2!"
                 aria-pressed={mixListens}
                 title="What the pointer is on is heard alone (L on a stretch)"
-                onClick={() => dispatch(uiSlice.actions.mixListensSet(!mixListens))}
+                onClick={() => dispatch(listeningSlice.actions.mixListensSet(!mixListens))}
               >
                 <Ear size={14} /> point and listen
               </button>
@@ -86,7 +90,7 @@ export function MixView() {
                   aria-pressed={mixAs === as || (as === 'river' && mixAs === 'take')}
                   onClick={() => {
                     if (as === 'take') playing.adopt(patch);
-                    dispatch(uiSlice.actions.mixAsSet(as));
+                    dispatch(mixSlice.actions.mixAsSet(as));
                   }}
                 >
                   {as === 'take' ? 'take and backing' : as}
@@ -104,7 +108,7 @@ export function MixView() {
 }
 
 /** The place that what is chosen belongs to: there new effects come, and it is looked at. */
-function placeLookedAt(patch: Patch, chosen: ReturnType<typeof uiSlice.getInitialState>['mixChosen']): PlaceId {
+function placeLookedAt(patch: Patch, chosen: MixChosen): PlaceId {
   if (chosen?.kind === 'place')
     return chosen.id === 'main' || nameOfPlace(patch, chosen.id) !== 'a place that is gone' ? chosen.id : 'main';
   if (chosen?.kind === 'effect') return effectsIn(patch).find(({ effect }) => effect.id === chosen.id)?.place ?? 'main';
@@ -131,7 +135,7 @@ function FootActions({ patch, place }: { patch: Patch; place: PlaceId }) {
     );
     if (id === undefined)
       dispatch(notice('info', 'There is no room for another effect here: a chain has twelve at the most.', 'full'));
-    else dispatch(uiSlice.actions.mixChosenSet({ kind: 'effect', id }));
+    else dispatch(choosingSlice.actions.mixChosenSet({ kind: 'effect', id }));
   };
   const share = (kind: string) => {
     const poolId = newId();
@@ -145,7 +149,7 @@ function FootActions({ patch, place }: { patch: Patch; place: PlaceId }) {
     );
     dispatch(
       made
-        ? uiSlice.actions.mixChosenSet({ kind: 'place', id: `pool.${poolId}` })
+        ? choosingSlice.actions.mixChosenSet({ kind: 'place', id: `pool.${poolId}` })
         : notice('info', 'A patch has eight shared effects at the most.', 'full'),
     );
   };
@@ -172,7 +176,7 @@ function FootActions({ patch, place }: { patch: Patch; place: PlaceId }) {
 /** Puts the chosen layers, or the one that is looked at, into one group with a chain of its own. */
 function Gather({ patch, place }: { patch: Patch; place: PlaceId }) {
   const dispatch = useAppDispatch();
-  const several = useAppSelector((state) => state.ui.chosenLayerIds).filter((id) =>
+  const several = useAppSelector((state) => state.choosing.chosenLayerIds).filter((id) =>
     patch.layers.some((layer) => layer.id === id),
   );
   const [kind, looked] = place.split('.');
@@ -193,8 +197,8 @@ function Gather({ patch, place }: { patch: Patch; place: PlaceId }) {
       }),
     );
     if (!done) return void dispatch(notice('info', 'A patch has no room for another group.', 'full'));
-    dispatch(uiSlice.actions.layersChosen([]));
-    dispatch(uiSlice.actions.mixChosenSet({ kind: 'place', id: `group.${id}` }));
+    dispatch(choosingSlice.actions.layersChosen([]));
+    dispatch(choosingSlice.actions.mixChosenSet({ kind: 'place', id: `group.${id}` }));
   };
   return (
     <button className="button max-[1000px]:hidden" disabled={ids.length === 0} title={title} onClick={gather}>

@@ -26,7 +26,8 @@ import { TargetStrip } from '../../parts/TargetStrip';
 import { useStore } from '../../parts/useLive';
 import { session } from '../../sound/session';
 import { editPatch, notice, told, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { choosingSlice } from '../../hands/choosingSlice';
+import { listeningSlice } from '../../listening/listeningSlice';
 import { ChainMenu } from './ChainMenu';
 import { Front } from './EffectPanel';
 import { Spectrum } from './Spectrum';
@@ -49,7 +50,7 @@ const KINDS: Record<string, string> = { layer: 'layer', group: 'group', pool: 's
 /** A place of the mix in numbers: its strip, its chain, where its sound goes. */
 export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
   const dispatch = useAppDispatch();
-  const soloed = useAppSelector((state) => state.ui.soloed);
+  const soloed = useAppSelector((state) => state.listening.soloed);
   const listening = useStore(session, (now) => now.listening);
   const change = (edit: (old: Patch) => Patch) => dispatch(editPatch(patch.id, edit));
   const [kind, id] = place.split('.');
@@ -116,7 +117,7 @@ export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
             <button
               className="button px-2! py-0.5!"
               aria-pressed={solo}
-              onClick={() => dispatch(uiSlice.actions.soloSet({ ids: members, on: !solo }))}
+              onClick={() => dispatch(listeningSlice.actions.soloSet({ ids: members, on: !solo }))}
             >
               solo
             </button>
@@ -145,7 +146,7 @@ export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
               <button
                 className="w-full truncate text-left underline decoration-dotted"
                 title="Open this connection"
-                onClick={() => dispatch(uiSlice.actions.mixChosenSet({ kind: 'connection', id: connection.id }))}
+                onClick={() => dispatch(choosingSlice.actions.mixChosenSet({ kind: 'connection', id: connection.id }))}
               >
                 {nameOfPlace(patch, connection.to)}
               </button>
@@ -270,7 +271,7 @@ function Entry({ patch, effect }: { patch: Patch; effect: EffectSpec }) {
       <button
         dir="auto"
         className="min-w-0 flex-1 truncate rounded border border-edge bg-sheet px-2 text-left"
-        onClick={() => dispatch(uiSlice.actions.mixChosenSet({ kind: 'effect', id: effect.id }))}
+        onClick={() => dispatch(choosingSlice.actions.mixChosenSet({ kind: 'effect', id: effect.id }))}
       >
         {name}
       </button>

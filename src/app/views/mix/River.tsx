@@ -16,7 +16,7 @@ import { choosePlace, pointingOf } from '../../hands/choosing';
 import { session } from '../../sound/session';
 import { rigSlice } from '../../document/rigSlice';
 import { editPatch, notice, told, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice, type MixChosen } from '../../document/uiSlice';
+import { choosingSlice, type MixChosen } from '../../hands/choosingSlice';
 import {
   layOutRiver,
   leastHeight,
@@ -55,7 +55,8 @@ let gestures = 0;
  */
 export function River({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
-  const { mixChosen: chosen, mixListens: listens, chosenLayerIds: together } = useAppSelector((state) => state.ui);
+  const { mixChosen: chosen, chosenLayerIds: together } = useAppSelector((state) => state.choosing);
+  const listens = useAppSelector((state) => state.listening.mixListens);
   const box = useRef<HTMLDivElement>(null);
   const outer = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -97,8 +98,8 @@ export function River({ patch }: { patch: Patch }) {
 
   /** What is no layer is chosen alone. */
   const choose = (next: MixChosen) => {
-    dispatch(uiSlice.actions.layersChosen([]));
-    dispatch(uiSlice.actions.mixChosenSet(next));
+    dispatch(choosingSlice.actions.layersChosen([]));
+    dispatch(choosingSlice.actions.mixChosenSet(next));
   };
   const isChosen = (kind: string, id: string) => chosen?.kind === kind && chosen.id === id;
   const hear = (stretch: Stretch | null) => {

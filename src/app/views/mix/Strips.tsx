@@ -12,14 +12,15 @@ import { useFrames, useStore } from '../../parts/useLive';
 import { choosePlace, pointingOf } from '../../hands/choosing';
 import { session } from '../../sound/session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { listeningSlice } from '../../listening/listeningSlice';
 
 const HOLD_MS = 1500;
 
 /** The same mix as a table of strips: level, pan, width, mute, solo, sends, meters with the peak held. */
 export function Strips({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
-  const { mixChosen: chosen, soloed, chosenLayerIds: together } = useAppSelector((state) => state.ui);
+  const { mixChosen: chosen, chosenLayerIds: together } = useAppSelector((state) => state.choosing);
+  const soloed = useAppSelector((state) => state.listening.soloed);
   const listening = useStore(session, (now) => now.listening);
   const meters = useRef(new Map<string, { bar: HTMLElement; tick: HTMLElement; text: HTMLElement }>());
   const held = useRef(new Map<string, { level: number; at: number }>());
@@ -112,7 +113,7 @@ export function Strips({ patch }: { patch: Patch }) {
               className="button ml-1 px-1.5! py-0! text-[11.5px]"
               aria-label={`Solo ${owner!.name}`}
               aria-pressed={solo}
-              onClick={() => dispatch(uiSlice.actions.soloSet({ ids: members, on: !solo }))}
+              onClick={() => dispatch(listeningSlice.actions.soloSet({ ids: members, on: !solo }))}
             >
               s
             </button>

@@ -13,7 +13,7 @@ import {
 } from '../../../core/rig/edits/takes';
 import type { Note } from '../../../core/rig/takes';
 import type { Part, Patch, PatchTake } from '../../../core/rig/schema';
-import { exportTake } from '../../document/files';
+import { exportTake } from '../../jobs/files';
 import { prepared, themeColour } from '../../parts/canvas';
 import { FIRST_KEY, keyScaleOf, LAST_KEY, useWidth } from '../../parts/keyScale';
 import { Named, Part as Section, Row } from '../../parts/Part';
@@ -22,7 +22,7 @@ import { useFrames } from '../../parts/useLive';
 import { session } from '../../sound/session';
 import { rigSlice } from '../../document/rigSlice';
 import { editPatch, told, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { mixSlice } from './mixSlice';
 import { TakeParts } from './TakeParts';
 
 const VELOCITY = {
@@ -57,7 +57,7 @@ type Drag = {
  */
 export function TakeView({ patch, take }: { patch: Patch; take: PatchTake }) {
   const dispatch = useAppDispatch();
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const [partId, setPartId] = useState(take.parts[0]?.id ?? '');
   const part = take.parts.find(({ id }) => id === partId) ?? take.parts[0];
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
@@ -524,7 +524,7 @@ export function TakeView({ patch, take }: { patch: Patch; take: PatchTake }) {
             className="button"
             onClick={() => {
               change((old) => deleteTake(old, take.id));
-              dispatch(uiSlice.actions.mixAsSet('river'));
+              dispatch(mixSlice.actions.mixAsSet('river'));
               dispatch(told(`The take “${take.name}” is gone.`));
             }}
           >
@@ -539,7 +539,7 @@ export function TakeView({ patch, take }: { patch: Patch; take: PatchTake }) {
 export function TakeActions() {
   const dispatch = useAppDispatch();
   return (['river', 'strips'] as const).map((as) => (
-    <button key={as} className="button" onClick={() => dispatch(uiSlice.actions.mixAsSet(as))}>
+    <button key={as} className="button" onClick={() => dispatch(mixSlice.actions.mixAsSet(as))}>
       Back to the {as}
     </button>
   ));

@@ -16,7 +16,7 @@ import type { Layer, Patch, Sample, Sound, Zone } from '../../../core/rig/schema
 import { Strip } from '../../parts/Strip';
 import { SHARE, type Parameter } from '../../../core/rig/parameters';
 import { TypedField } from '../../parts/TypedField';
-import { auditionSound } from '../../jobs/soundLab';
+import { auditionSound } from '../../jobs/audition';
 import { edit, editPatch, newId, notice, useAppDispatch, useAppSelector } from '../../document/store';
 import { soundsSlice } from './soundsSlice';
 
@@ -32,7 +32,7 @@ interface Props {
 /** A loop of a moment: frozen at a place, moved by a macro, doubled an octave up. */
 export function Freeze({ patch, sound, layer, zone, place, sample, at }: Props & { at: number | null }) {
   const dispatch = useAppDispatch();
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const frame = at ?? Math.round((zone.start + (zone.end ?? sample.frames)) / 2);
   const freeze = () => {
     const frozen = frozenZone(zone, frame, sample.frames);
@@ -149,7 +149,7 @@ export function CutPanel({
   cuts,
 }: Omit<Props, 'patch' | 'layer'> & { cuts: ReturnType<typeof useCuts> }) {
   const dispatch = useAppDispatch();
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const { keyLow } = useAppSelector((state) => state.rig.rig!.controllers);
   const [on, setOn] = useState<PiecesOn>('keys');
   const [key, setKey] = useState<number>(Math.max(keyLow, 36));

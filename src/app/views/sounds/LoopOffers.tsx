@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { mendingCrossfade, PUMPS_DB, type FoundLoop, type LoopQuality } from '../../../core/measure/loop';
 import { addSamples, updateSound, updateZones } from '../../../core/rig/edits/zones';
 import type { Sample, Sound, Zone } from '../../../core/rig/schema';
-import { soundLab } from '../../jobs/soundLab';
+import { soundLab } from '../../document/soundLab';
 import { edit, notice, useAppDispatch } from '../../document/store';
 
 export const percent = (share: number): string =>

@@ -21,7 +21,7 @@ export function PlanPicture({
 }) {
   const [box, width] = useWidth<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
-  const theme = useAppSelector((state) => state.ui.theme);
+  const theme = useAppSelector((state) => state.settings.theme);
   const height = box.current?.getBoundingClientRect().height ?? 0;
   const zones = useMemo(
     () =>

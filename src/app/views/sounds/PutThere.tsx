@@ -25,7 +25,7 @@ export interface NamedPlace {
  * that is open.
  */
 export function usePlaces(patch: Patch, sound: Sound | undefined): NamedPlace[] {
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const selected = useAppSelector((state) => state.sounds.selected);
   const free = freePad(patch);
   return [

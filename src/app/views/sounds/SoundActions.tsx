@@ -3,7 +3,7 @@ import { useEffect, useRef } from 'react';
 import type { Sound } from '../../../core/rig/schema';
 import { bringInDropped } from '../../jobs/bringIn';
 import { droppedFiles } from '../../document/droppedFiles';
-import { exportSoundFiles } from '../../document/files';
+import { exportSoundFiles } from '../../jobs/files';
 import { RecordInput } from './RecordInput';
 import { openDraws } from '../desk/DrawsSheet';
 import { tray } from '../../jobs/tray';

@@ -327,7 +327,7 @@ function Workbench({ soundId }: { soundId: string }) {
   const samples = useAppSelector((state) => state.rig.rig!.samples);
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   const { leader, lower, selected } = useAppSelector((state) => state.sounds);
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const sampleName = useSampleNames();
   const [mapRef, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);

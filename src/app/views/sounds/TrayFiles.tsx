@@ -16,7 +16,7 @@ import type { Plan, PlanRow } from '../../../core/mapping/planModel';
 import { nameOfKey } from '../../../core/music/noteNames';
 import type { Patch, Sound } from '../../../core/rig/schema';
 import { putThere } from '../../document/putting';
-import { audition } from '../../jobs/soundLab';
+import { audition } from '../../jobs/audition';
 import { notice, selectedLayerOf, stepBack, useAppDispatch, useAppSelector } from '../../document/store';
 import { tray, type TrayFile } from '../../jobs/tray';
 import { puttingOf } from '../../jobs/candidates';
@@ -57,7 +57,7 @@ interface Props {
  */
 export function TrayFiles({ plan, patch, sound, chosen, onChoose }: Props) {
   const dispatch = useAppDispatch();
-  const layer = useAppSelector((state) => selectedLayerOf(patch, state.ui.selectedLayerId));
+  const layer = useAppSelector((state) => selectedLayerOf(patch, state.choosing.selectedLayerId));
   const [through, setThrough] = useState<'dry' | 'layer'>('dry');
   const places = usePlaces(patch, sound);
   const [where, setWhere] = useState('');
@@ -236,7 +236,7 @@ interface RowProps {
 }
 
 function FileRow({ file, start, row, chosen, parts, meaningOf, put, onHear }: RowProps) {
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: file.path });
   const level = file.brought?.levels.lufs;
   const trouble = file.problem ?? (row && !row.placed ? row.problem : null);

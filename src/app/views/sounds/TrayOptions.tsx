@@ -271,7 +271,7 @@ const Choice = ({
 );
 
 function KeyField({ label }: { label: string }) {
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const { from } = tray.options;
   return (
     <TypedField

@@ -4,7 +4,7 @@ import { addLayer, updatePatch } from '../../../core/rig/edits/layers';
 import { addSamples, addSound, sameAudioTwice } from '../../../core/rig/edits/zones';
 import type { Plan } from '../../../core/mapping/planModel';
 import type { Patch, Sound } from '../../../core/rig/schema';
-import { stopAudition } from '../../jobs/soundLab';
+import { stopAudition } from '../../jobs/audition';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
 import { edit, newId, notice, useAppDispatch, useAppSelector } from '../../document/store';
 import { tray } from '../../jobs/tray';
@@ -26,7 +26,7 @@ export function TrayView({
 }) {
   const dispatch = useAppDispatch();
   const readOnly = useAppSelector((state) => state.rig.readOnly);
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const [target, setTarget] = useState<TrayTarget>({
     into: 'new',
     asLayer: true,

@@ -13,7 +13,7 @@ import { zoneField } from '../../../core/rig/zoneFields';
 import { prepared, themeColour } from '../../parts/canvas';
 import { useWidth } from '../../parts/keyScale';
 import { TypedField } from '../../parts/TypedField';
-import { soundLab } from '../../jobs/soundLab';
+import { soundLab } from '../../document/soundLab';
 import { LoopJoint, LoopOffers } from './LoopOffers';
 import { rigSlice } from '../../document/rigSlice';
 import { editSound, useAppDispatch, useAppSelector } from '../../document/store';
@@ -44,8 +44,8 @@ interface Props {
 export function Waveform({ patch, layer, sound, zone, place, sample, frameUnit, onFrameUnit, colour }: Props) {
   const dispatch = useAppDispatch();
   const selected = useAppSelector((state) => state.sounds.selected);
-  const middleC = useAppSelector((state) => state.ui.middleC);
-  const theme = useAppSelector((state) => state.ui.theme);
+  const middleC = useAppSelector((state) => state.settings.middleC);
+  const theme = useAppSelector((state) => state.settings.theme);
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   const [box, width] = useWidth<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);

@@ -1,6 +1,6 @@
 import { Volume2 } from 'lucide-react';
 import { useState } from 'react';
-import { auditionSound } from '../../jobs/soundLab';
+import { auditionSound } from '../../jobs/audition';
 import { notice, useAppDispatch } from '../../document/store';
 import { tray } from '../../jobs/tray';
 

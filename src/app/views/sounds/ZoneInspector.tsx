@@ -15,7 +15,7 @@ import {
 } from '../../../core/rig/edits/zones';
 import type { Sound, Zone } from '../../../core/rig/schema';
 import { changeField, zoneField, type ZoneField } from '../../../core/rig/zoneFields';
-import { soundLab } from '../../jobs/soundLab';
+import { soundLab } from '../../document/soundLab';
 import { NumberField } from '../../parts/NumberField';
 import { TypedField } from '../../parts/TypedField';
 import { soundsSlice, type BatchMode } from './soundsSlice';
@@ -287,7 +287,7 @@ function Choice<T extends string>({
 /** What is done with several zones at once. */
 function Together({ sound, places }: { sound: Sound; places: ReadonlySet<number> }) {
   const dispatch = useAppDispatch();
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const [softEdge, setSoftEdge] = useState(0);
   const [measure, setMeasure] = useState<'lufs' | 'rmsDb' | 'peakDb'>('lufs');
   const [share, setShare] = useState(100);

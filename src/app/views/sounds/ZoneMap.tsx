@@ -79,8 +79,8 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
   const dispatch = useAppDispatch();
   const selected = useAppSelector((state) => state.sounds.selected);
   const leader = useAppSelector((state) => state.sounds.leader);
-  const middleC = useAppSelector((state) => state.ui.middleC);
-  const theme = useAppSelector((state) => state.ui.theme);
+  const middleC = useAppSelector((state) => state.settings.middleC);
+  const theme = useAppSelector((state) => state.settings.theme);
   const { point } = usePointed();
   const tall = box.current?.getBoundingClientRect().height ?? 0;
   // The water ends where the lower rail begins.

@@ -42,7 +42,7 @@ export function ZoneTable({ sound, sampleName }: { sound: Sound; sampleName: (id
   const dispatch = useAppDispatch();
   const selected = useAppSelector((state) => state.sounds.selected);
   const leader = useAppSelector((state) => state.sounds.leader);
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const [sort, setSort] = useState<Sort>({ by: 'key.low', up: true });
   const scroller = useRef<HTMLDivElement>(null);
   const anchor = useRef<number | null>(null);

@@ -1,4 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { mount } from '../../document/store';
 
 export type LowerPanel = 'zones' | 'waveform';
 export type BatchMode = 'set' | 'shift' | 'scale';
@@ -15,6 +16,8 @@ export interface SoundsState {
   alone: boolean;
   lower: LowerPanel;
   batch: BatchMode;
+  /** The part of a synth, or of grains, whose strips are shown. */
+  kindPart: string;
 }
 
 const initialState: SoundsState = {
@@ -24,6 +27,7 @@ const initialState: SoundsState = {
   alone: true,
   lower: 'zones',
   batch: 'set',
+  kindPart: 'osc1',
 };
 
 export const soundsSlice = createSlice({
@@ -56,5 +60,15 @@ export const soundsSlice = createSlice({
     batchChosen: (state, { payload }: PayloadAction<BatchMode>) => {
       state.batch = payload;
     },
+    kindPartShown: (state, { payload }: PayloadAction<string>) => {
+      state.kindPart = payload;
+    },
   },
 });
+
+declare module '../../document/store' {
+  interface Slices {
+    sounds: SoundsState;
+  }
+}
+mount(soundsSlice);

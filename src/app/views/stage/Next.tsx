@@ -80,7 +80,7 @@ export function Next({ rig, next, place }: { rig: Rig; next: ShowStep | undefine
 }
 
 export function Pads({ patch }: { patch: Patch }) {
-  const theme = useAppSelector((state) => state.ui.stageTheme);
+  const theme = useAppSelector((state) => state.settings.stageTheme);
   if (patch.xyPads.length === 0)
     return patch.macros.length > 0 ? <LayersOfPatch patch={patch} /> : <div className="flex-1" />;
   return (

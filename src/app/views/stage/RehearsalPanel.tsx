@@ -5,13 +5,13 @@ import { plainTake } from '../../../core/music/plainTake';
 import type { Take } from '../../../core/music/take';
 import { setlistOf } from '../../../core/rig/setlist';
 import type { Patch, Rig } from '../../../core/rig/schema';
-import { fetchTakes } from '../../document/files';
+import { fetchTakes } from '../../jobs/files';
 import { rehearseStep } from '../../jobs/measuring';
 import { handsTake } from '../../../core/rig/takes';
 import { playedAt, show, stepsOfShow, titleOfStep } from '../../show/show';
 import { minus } from '../../parts/format';
 import { useAppDispatch } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { showSlice } from '../../show/showSlice';
 import { NewToShow } from './NewToShow';
 
 type Row = Rehearsed | string | undefined;
@@ -100,7 +100,7 @@ export function RehearsalPanel({ rig }: { rig: Rig }) {
         <button
           className="button-bare h-11! min-w-11!"
           aria-label="Close"
-          onClick={() => dispatch(uiSlice.actions.stagePanelOpened(null))}
+          onClick={() => dispatch(showSlice.actions.stagePanelOpened(null))}
         >
           <X size={22} />
         </button>

@@ -25,7 +25,7 @@ import {
 import { nameOfEntry, setlistOf } from '../../../core/rig/setlist';
 import type { Entry, Rig, Setlist } from '../../../core/rig/schema';
 import type { Take } from '../../../core/music/take';
-import { fetchTakes, SHOW_TAKE } from '../../document/files';
+import { fetchTakes, SHOW_TAKE } from '../../jobs/files';
 import { ActMenu } from '../../parts/ActMenu';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { signed } from '../../parts/format';
@@ -35,7 +35,7 @@ import { useStore } from '../../parts/useLive';
 import { session } from '../../sound/session';
 import { show, stepsOfShow, titleOfStep } from '../../show/show';
 import { edit, told, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { showSlice } from '../../show/showSlice';
 import { NewToShow } from './NewToShow';
 import { PairingPart } from './PairingPart';
 import { PrintedSetlist } from './PrintedSetlist';
@@ -47,7 +47,7 @@ export function SetlistPanel({ rig, place, locked }: { rig: Rig; place: number; 
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   const [pairing, setPairing] = useState(false);
   const setlist = setlistOf(rig);
-  const close = () => dispatch(uiSlice.actions.stagePanelOpened(null));
+  const close = () => dispatch(showSlice.actions.stagePanelOpened(null));
   const edits = !locked && !readOnly;
   return (
     <section

@@ -7,8 +7,9 @@ import { METER } from '../../../host/protocol';
 import { useFrames } from '../../parts/useLive';
 import { session } from '../../sound/session';
 import { useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
-import { viewBefore } from '../../parts/useView';
+import { settingsSlice } from '../../document/settingsSlice';
+import { showSlice } from '../../show/showSlice';
+import { viewBefore } from '../../document/inSight';
 import { HoldButton } from './HoldButton';
 import { toggleFullScreen } from './useStageKeys';
 
@@ -30,13 +31,14 @@ export function StageHeader({
   patch: Patch | null;
 }) {
   const dispatch = useAppDispatch();
-  const { stageTheme, stagePanel } = useAppSelector((state) => state.ui);
+  const stageTheme = useAppSelector((state) => state.settings.stageTheme);
+  const stagePanel = useAppSelector((state) => state.show.stagePanel);
   const navigate = useNavigate();
   const build = patch ? `/patch/${patch.id}/${viewBefore()}` : '/';
   const setlist = setlistOf(rig);
   const step = steps[place] as ShowStep | undefined;
   const panel = (which: 'list' | 'rehearsal') =>
-    dispatch(uiSlice.actions.stagePanelOpened(stagePanel === which ? null : which));
+    dispatch(showSlice.actions.stagePanelOpened(stagePanel === which ? null : which));
   return (
     <header className="flex shrink-0 flex-wrap items-center gap-x-3 gap-y-2 border-b border-line px-4 py-2 max-sm:gap-2 max-sm:px-2">
       <p className="max-w-[45%] min-w-0 leading-tight">
@@ -78,7 +80,7 @@ export function StageHeader({
           className={BIG}
           aria-label={stageTheme === 'night' ? 'Chart theme' : 'Night theme'}
           title="Theme"
-          onClick={() => dispatch(uiSlice.actions.stageThemeChosen(stageTheme === 'night' ? 'chart' : 'night'))}
+          onClick={() => dispatch(settingsSlice.actions.stageThemeChosen(stageTheme === 'night' ? 'chart' : 'night'))}
         >
           {stageTheme === 'night' ? <Sun size={20} /> : <Moon size={20} />}
         </button>
@@ -101,7 +103,7 @@ export function StageHeader({
 /** Says how to leave where it is in the way: held for a second it unlocks, held on it leaves the Stage. */
 function Lock({ locked, onLeave }: { locked: boolean; onLeave: () => void }) {
   const dispatch = useAppDispatch();
-  const set = (next: boolean) => dispatch(uiSlice.actions.stageLockSet(next));
+  const set = (next: boolean) => dispatch(showSlice.actions.stageLockSet(next));
   return (
     <HoldButton
       className={`${BIG} ${locked ? '' : 'border-alarm text-alarm'}`}

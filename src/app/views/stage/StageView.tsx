@@ -7,7 +7,11 @@ import { HelpSheet } from '../desk/HelpSheet';
 import { session } from '../../sound/session';
 import { keptStep, neighboursOf, placeInShow, playsOnStage, show, stepsOfShow } from '../../show/show';
 import { store, useAppDispatch, useAppSelector } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { heardPatch, NOTHING_ELSE } from '../../listening/heard';
+import { takeOf } from '../../sound/playing';
+import { useStore } from '../../parts/useLive';
+import { listeningSlice } from '../../listening/listeningSlice';
+import { showSlice } from '../../show/showSlice';
 import { RehearsalPanel } from './RehearsalPanel';
 import { SetlistPanel } from './SetlistPanel';
 import { TroubleLine } from './TroubleLine';
@@ -28,36 +32,29 @@ export function StageView() {
   const dispatch = useAppDispatch();
   const asked = useRef((useLocation().state as { panel?: string } | null)?.panel);
   const rig = useAppSelector((state) => state.rig.rig)!;
-  const { stepId, asideId, stageLocked, stagePanel, sheet } = useAppSelector((state) => state.ui);
+  const { stepId, asideId, stageLocked, stagePanel } = useAppSelector((state) => state.show);
+  const sheet = useAppSelector((state) => state.desk.sheet);
   const steps = stepsOfShow(rig);
   const place = placeInShow(rig, stepId);
   const patch = playsOnStage(rig, place, asideId);
   const typed = useStageKeys();
   useWakeLock();
   useEffect(() => {
-    const { actions } = uiSlice;
+    const { actions } = showSlice;
     // Nothing that was only for listening comes along.
-    for (const action of [
-      actions.soloCleared(),
-      actions.aloneSet(null),
-      actions.tryingSet(null),
-      actions.leftOutSet([]),
-      actions.mixTrialSet(null),
-      actions.drawTrialSet(null),
-      actions.stageEntered(true),
-    ])
-      dispatch(action);
+    dispatch(listeningSlice.actions.listeningEnded());
+    dispatch(actions.stageEntered(true));
     if (asked.current === 'rehearsal') dispatch(actions.stagePanelOpened('rehearsal'));
     checkState.set({ keys: null, trial: null });
     session.listenTo(null);
     session.hearWithout([], 0);
     const {
       rig: { rig: now },
-      ui,
+      show: { stepId: last },
     } = store.getState();
     const all = stepsOfShow(now!);
     // One of another rig that was open before is none of this one.
-    const wanted = all.some(({ id }) => id === ui.stepId) ? ui.stepId : keptStep(now!.id);
+    const wanted = all.some(({ id }) => id === last) ? last : keptStep(now!.id);
     const shown = session.shownPatchId;
     dispatch(actions.stepSet(wanted));
     // One who comes from building a patch goes on with it.
@@ -71,13 +68,16 @@ export function StageView() {
       dispatch(actions.stageEntered(false));
     };
   }, [dispatch]);
+  // A take that plays moves strips here as it does where it was made.
+  const takePlays = useStore(session.takes, (now) => now.playing);
   useEffect(() => {
     if (!patch) return;
-    session.show(rig, patch);
+    const take = (takePlays && takeOf(patch)) || null;
+    session.show(rig, heardPatch(patch, { ...NOTHING_ELSE, take }));
     session.expect(neighboursOf(rig, place));
     small.set(`wavicle-patch-${rig.id}`, patch.id);
     document.title = `${patch.name} · Stage · Wavicle`;
-  }, [rig, patch, place]);
+  }, [rig, patch, place, takePlays]);
   if (!patch) return <EmptyShow rig={rig} />;
   const step = steps[place] as ShowStep | undefined;
   const next = steps[place + 1] as ShowStep | undefined;
@@ -120,7 +120,7 @@ export function StageView() {
 
 function EmptyShow({ rig }: { rig: Rig }) {
   const dispatch = useAppDispatch();
-  const { stagePanel, stageLocked } = useAppSelector((state) => state.ui);
+  const { stagePanel, stageLocked } = useAppSelector((state) => state.show);
   const way = rig.patches[0] ? `/patch/${rig.patches[0].id}/layers` : '/';
   return (
     <div className="flex h-full flex-col bg-paper text-ink" data-testid="stage">
@@ -133,8 +133,8 @@ function EmptyShow({ rig }: { rig: Rig }) {
             <button
               className={BIG}
               onClick={() => {
-                dispatch(uiSlice.actions.stageLockSet(false));
-                dispatch(uiSlice.actions.stagePanelOpened('list'));
+                dispatch(showSlice.actions.stageLockSet(false));
+                dispatch(showSlice.actions.stagePanelOpened('list'));
               }}
             >
               Open the setlist

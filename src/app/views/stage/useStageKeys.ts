@@ -1,8 +1,10 @@
 import { useEffect, useRef, useState } from 'react';
 import { session } from '../../sound/session';
-import { rigFile } from '../../document/rigFile';
+import { rigFile } from '../../jobs/rigFile';
 import { stepBack, store, useAppDispatch } from '../../document/store';
-import { uiSlice } from '../../document/uiSlice';
+import { toldSlice } from '../../document/toldSlice';
+import { deskSlice } from '../../hands/deskSlice';
+import { showSlice } from '../../show/showSlice';
 import { show } from '../../show/show';
 import { focusGets, focusOf } from '../../hands/keys';
 import { typing } from '../../hands/typingKeys';
@@ -32,22 +34,22 @@ export function useStageKeys(): string {
         event.stopPropagation();
         act();
       };
-      const { ui } = store.getState();
+      const { show: stage, desk } = store.getState();
       if (event.key === 'Escape') {
         if (session.hearing.isLearning) {
           session.hearing.endLearning();
-          dispatch(uiSlice.actions.noticeClosed('learn'));
+          dispatch(toldSlice.actions.noticeClosed('learn'));
         }
         if (event.timeStamp - lastEscape < TWICE_MS) session.panic();
-        else if (ui.stagePanel && focusOf(event.target).field !== 'touched')
-          dispatch(uiSlice.actions.stagePanelOpened(null));
+        else if (stage.stagePanel && focusOf(event.target).field !== 'touched')
+          dispatch(showSlice.actions.stagePanelOpened(null));
         lastEscape = event.timeStamp;
         return;
       }
       const control = event.ctrlKey || event.metaKey;
       if (control && event.key.toLowerCase() === 's') return done(() => void rigFile.save(event.shiftKey));
       // Nothing is undone by accident either.
-      if (control && !ui.stageLocked && focusOf(event.target).field !== 'touched' && /^[zy]$/i.test(event.key))
+      if (control && !stage.stageLocked && focusOf(event.target).field !== 'touched' && /^[zy]$/i.test(event.key))
         return done(() => dispatch(stepBack(event.key.toLowerCase() === 'y' || event.shiftKey ? 'redone' : 'undone')));
       if (control || event.altKey || focusGets({ key: event.key, control, alt: event.altKey }, focusOf(event.target)))
         return;
@@ -63,7 +65,7 @@ export function useStageKeys(): string {
         if (event.key === 'ArrowRight' || event.key === 'ArrowDown') return done(() => show.next());
         if (event.key === 'ArrowLeft' || event.key === 'ArrowUp') return done(() => show.previous());
       }
-      if (ui.typingPlays && !event.repeat && typing.press(event.code)) return event.preventDefault();
+      if (desk.typingPlays && !event.repeat && typing.press(event.code)) return event.preventDefault();
       if (/^\d$/.test(event.key) && !event.repeat) {
         return done(() => {
           digits.current = `${digits.current}${event.key}`.slice(-3);
@@ -76,16 +78,16 @@ export function useStageKeys(): string {
       if (event.repeat) return;
       switch (event.key) {
         case 'l':
-          return done(() => dispatch(uiSlice.actions.stagePanelOpened(ui.stagePanel === 'list' ? null : 'list')));
+          return done(() => dispatch(showSlice.actions.stagePanelOpened(stage.stagePanel === 'list' ? null : 'list')));
         case 'f':
           return done(toggleFullScreen);
         case 't':
           return done(() => session.tap());
         case 'p':
         case 'F8':
-          return done(() => dispatch(uiSlice.actions.typingPlaysSet(!ui.typingPlays)));
+          return done(() => dispatch(deskSlice.actions.typingPlaysSet(!desk.typingPlays)));
         case '?':
-          return done(() => dispatch(uiSlice.actions.sheetOpened(ui.sheet === 'help' ? null : 'help')));
+          return done(() => dispatch(deskSlice.actions.sheetOpened(desk.sheet === 'help' ? null : 'help')));
         // What scrolls a page or plays a take elsewhere must not surprise here.
         case ' ':
           if (!(event.target instanceof HTMLButtonElement)) return done(() => undefined);

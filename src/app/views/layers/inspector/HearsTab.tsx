@@ -2,7 +2,7 @@ import { updateLayer } from '../../../../core/rig/edits/layers';
 import type { Layer, Patch, Receive } from '../../../../core/rig/schema';
 import { Part, Row } from '../../../parts/Part';
 import { editPatch, useAppDispatch, useAppSelector } from '../../../document/store';
-import { uiSlice } from '../../../document/uiSlice';
+import { deskSlice } from '../../../hands/deskSlice';
 import type { StripOf } from './strips';
 
 /** What a layer may hear or not, with what it means. */
@@ -71,7 +71,7 @@ export function HearsTab({ patch, layer, strip }: { patch: Patch; layer: Layer; 
         ))}
       </div>
       {strip('bendRange')}
-      <button className="button self-start" onClick={() => dispatch(uiSlice.actions.sheetOpened('receives'))}>
+      <button className="button self-start" onClick={() => dispatch(deskSlice.actions.sheetOpened('receives'))}>
         all layers in a table …
       </button>
     </Part>

@@ -27,7 +27,7 @@ const OUTSIDE_WORDS: Record<Outside, string> = {
 /** Between key and sound: what ranges mean, scale, chord, how many voices, and where the notes go. */
 export function NotesTab({ patch, layer, strip }: { patch: Patch; layer: Layer; strip: StripOf }) {
   const dispatch = useAppDispatch();
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const { path } = layer;
   const change = (edit: (old: NotePath) => NotePath) =>
     dispatch(editPatch(patch.id, (old) => changePath(old, layer.id, edit)));
@@ -298,7 +298,7 @@ export const Switch = ({ on, label, onChange }: { on: boolean; label: string; on
 function Spelled({ layer }: { layer: Layer }) {
   useRefresh(session.hands);
   useTick(layer.path.chord.harmony === 'drawn');
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const last = session.hands.strikes[session.hands.strikes.length - 1]?.key ?? 60;
   const keys = layer.path.chord.harmony === 'drawn' ? [] : chordOfKey(layer.path, last + layer.transpose);
   if (layer.path.chord.harmony === 'drawn') {

@@ -5,7 +5,7 @@ import { putSection, sectionOf, type Section } from '../../../../core/rig/edits/
 import type { Layer, Patch } from '../../../../core/rig/schema';
 import { keepPart, listParts, type KeptPart } from '../../../document/storage/database';
 import { editPatch, newId, notice, useAppDispatch } from '../../../document/store';
-import type { LayerPart } from '../../../document/uiSlice';
+import type { LayerPart } from '../layersSlice';
 import { idsOfPart } from './parts';
 
 let copiedSection: { part: LayerPart; section: Section } | null = null;

@@ -1,5 +1,5 @@
 import { LAYER_PARAMETERS, type LayerParameterId, type Parameter } from '../../../../core/rig/parameters';
-import type { LayerPart } from '../../../document/uiSlice';
+import type { LayerPart } from '../layersSlice';
 
 /** Which parameters stand in which part of a layer, in their order. */
 export const LEVEL: readonly LayerParameterId[] = ['level', 'pan', 'panKeys', 'panChance'];

@@ -67,7 +67,7 @@ const SAYS: Readonly<Record<SurfacePart, readonly [string, string]>> = {
 export function Surface({ patch, layer }: { patch: Patch; layer: Layer }) {
   const dispatch = useAppDispatch();
   const { keyLow, keyHigh } = useAppSelector((state) => state.rig.rig!.controllers);
-  const middleC = useAppSelector((state) => state.ui.middleC);
+  const middleC = useAppSelector((state) => state.settings.middleC);
   const [typed, setTyped] = useState<{ low: number | null; high: number | null }>({ low: null, high: null });
   const onNow = SURFACE_PARTS.flatMap((part) => surfaceRoutes(patch, layer.id, part)).find(
     (route) => route.source === 'pressure' || route.source === 'velocity',

@@ -14,7 +14,7 @@ import { useFrames } from '../../../parts/useLive';
 import { session } from '../../../sound/session';
 import { rigSlice } from '../../../document/rigSlice';
 import { editPatch, editSound, useAppDispatch, useAppSelector } from '../../../document/store';
-import { uiSlice } from '../../../document/uiSlice';
+import { soundsSlice } from '../soundsSlice';
 import { layerOrSound, valueNow, valueOf } from './soundLayer';
 import { oscillatorId, SYNTH_SHOWN, type KindPart } from './partsOf';
 import { SoundSpectrum } from './SoundSpectrum';
@@ -74,7 +74,7 @@ function useRestrike(layer: Layer | null) {
 
 function OscillatorPanel({ patch, sound, layer, part, n }: Props & { part: KindPart; n: number }) {
   const dispatch = useAppDispatch();
-  const chosen = useAppSelector((state) => state.ui.kindPart === part.id);
+  const chosen = useAppSelector((state) => state.sounds.kindPart === part.id);
   const value = (name: string) => valueOf(layer, sound, oscillatorId(n, name));
   const row = useWaveRow(sound.waves[n]);
   const isWaves = value('Shape') === WAVES_SHAPE;
@@ -111,7 +111,7 @@ function OscillatorPanel({ patch, sound, layer, part, n }: Props & { part: KindP
       <button
         className="flex items-baseline gap-1.5 text-left"
         aria-pressed={chosen}
-        onClick={() => dispatch(uiSlice.actions.kindPartShown(part.id))}
+        onClick={() => dispatch(soundsSlice.actions.kindPartShown(part.id))}
       >
         <span aria-hidden style={{ color: part.colour }}>
           {part.glyph}

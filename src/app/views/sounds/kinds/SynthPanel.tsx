@@ -8,7 +8,8 @@ import { sourceName } from '../../../parts/moved';
 import { Part } from '../../../parts/Part';
 import { session } from '../../../sound/session';
 import { editSound, notice, useAppDispatch, useAppSelector } from '../../../document/store';
-import { uiSlice } from '../../../document/uiSlice';
+import { listeningSlice } from '../../../listening/listeningSlice';
+import { soundsSlice } from '../soundsSlice';
 import { KindStrip } from './KindStrip';
 import { oscillatorId, SYNTH_SHOWN } from './partsOf';
 import { valueOf } from './soundLayer';
@@ -43,7 +44,7 @@ const NAMES: Record<string, string> = {
 
 /** The strips of the part of a synth that is chosen. */
 export function SynthPanel({ patch, sound, layer }: Props) {
-  const part = useAppSelector((state) => state.ui.kindPart);
+  const part = useAppSelector((state) => state.sounds.kindPart);
   const shown = SYNTH_SHOWN.find(({ id }) => id === part) ?? SYNTH_SHOWN[0];
   const strip = (id: LayerParameterId, label?: string) => (
     <KindStrip key={id} patch={patch} layer={layer} sound={sound} id={id} label={label} colour={shown.colour} />
@@ -172,12 +173,12 @@ export function KeepInSound({ sound, layer }: { sound: Sound; layer: Layer | nul
 /** The parts of a synth, each to be heard alone or left out while it plays. */
 export function SynthParts({ patch, sound, layer }: Props) {
   const dispatch = useAppDispatch();
-  const part = useAppSelector((state) => state.ui.kindPart);
-  const leftOut = useAppSelector((state) => state.ui.leftOut);
+  const part = useAppSelector((state) => state.sounds.kindPart);
+  const leftOut = useAppSelector((state) => state.listening.leftOut);
   const own = layer?.id ?? 'alone';
   const idOf = (id: string) => `layer.${own}.${id}`;
   const put = (parts: string[]) => {
-    dispatch(uiSlice.actions.leftOutSet(parts));
+    dispatch(listeningSlice.actions.leftOutSet(parts));
     if (layer && [...parts, ...leftOut].some((each) => /filter[12]$/.test(each))) session.restrikeWhenReady(layer.id);
   };
   const routes = patch.routes.filter((route) => layer && route.target.startsWith(`layer.${layer.id}.`));
@@ -222,7 +223,7 @@ export function SynthParts({ patch, sound, layer }: Props) {
               <button
                 className="flex min-w-0 flex-1 items-baseline gap-1.5 py-0.5 text-left"
                 aria-pressed={part === id}
-                onClick={() => dispatch(uiSlice.actions.kindPartShown(id))}
+                onClick={() => dispatch(soundsSlice.actions.kindPartShown(id))}
               >
                 <span aria-hidden className="w-3 text-center" style={{ color: colour }}>
                   {glyph}

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { curvesOfRecording, curvesOfTable } from '../../../../core/sounds/synth/pictures';
 import { TABLES } from '../../../../core/sounds/synth/tables';
 import type { Waves } from '../../../../core/rig/schema';
-import { soundLab } from '../../../jobs/soundLab';
+import { soundLab } from '../../../document/soundLab';
 
 const POINTS = 72;
 const WIDTH = 240,

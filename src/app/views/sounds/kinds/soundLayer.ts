@@ -10,7 +10,7 @@ import { useAppSelector } from '../../../document/store';
  * are edited.
  */
 export function useSoundLayer(patch: Patch, sound: Sound): Layer | null {
-  const chosen = useAppSelector((state) => state.ui.selectedLayerId);
+  const chosen = useAppSelector((state) => state.choosing.selectedLayerId);
   const playing = patch.layers.filter((layer) => soundsOf(layer).includes(sound.id));
   return playing.find(({ id }) => id === chosen) ?? playing[0] ?? null;
 }

@@ -1,9 +1,9 @@
 import { sealOf } from '../../core/rig/seal';
 import type { Rig } from '../../core/rig/schema';
 import { exportRigAs, working } from './files';
-import { sampleBytes } from './storage/demoSamples';
-import { keepFile, loadFile, type KeptFile } from './storage/database';
-import { notice, store } from './store';
+import { sampleBytes } from '../document/storage/demoSamples';
+import { keepFile, loadFile, type KeptFile } from '../document/storage/database';
+import { notice, store } from '../document/store';
 
 interface Picker {
   showSaveFilePicker?: (options: object) => Promise<FileSystemFileHandle>;
@@ -85,7 +85,7 @@ class RigFile {
     const file = handle;
     const good = await working(`Writing ${file.name}`, async () => {
       if (!(await permitted(file))) throw new Error('the browser was not allowed to write to it');
-      const { writeBig } = await import('./storage/bigArchive');
+      const { writeBig } = await import('../document/storage/bigArchive');
       const stream = await file.createWritable();
       try {
         await writeBig(rig, sampleBytes, stream as WritableStream<Uint8Array>);

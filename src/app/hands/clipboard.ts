@@ -1,9 +1,9 @@
 import { clipOf, paste, type Clip } from '../../core/rig/edits/carry';
 import { newPatch, newRig } from '../../core/rig/defaults';
 import type { Patch, Rig } from '../../core/rig/schema';
-import { newId, notice, store } from './store';
-import { uiSlice } from './uiSlice';
-import { small } from './storage/small';
+import { newId, notice, store } from '../document/store';
+import { deskSlice } from './deskSlice';
+import { small } from '../document/storage/small';
 
 const KEY = 'wavicle-clip';
 
@@ -21,7 +21,7 @@ const LISTS = ['layers', 'groups', 'routes', 'macros', 'movers', 'xyPads', 'blen
 
 /** Ids of what is chosen in a patch: the layers chosen together, those of the chosen group, or the one layer. */
 export function chosenLayers(patch: Patch): { kind: 'group' | 'layer'; ids: string[]; name: string } {
-  const { selectedGroupId, chosenLayerIds, selectedLayerId } = store.getState().ui;
+  const { selectedGroupId, chosenLayerIds, selectedLayerId } = store.getState().choosing;
   const group = patch.groups.find(({ id }) => id === selectedGroupId);
   if (group)
     return {
@@ -46,7 +46,7 @@ export function copyChosen(rig: Rig, patch: Patch): void {
 }
 
 export const openPaste = (): void => {
-  store.dispatch(uiSlice.actions.sheetOpened('paste'));
+  store.dispatch(deskSlice.actions.sheetOpened('paste'));
 };
 
 /** A rig that holds what was clipped in one patch and nothing else: for a file. */

@@ -9,17 +9,17 @@ import type { EffectSpec, Patch, PatchTake, Rig, Sound } from '../../core/rig/sc
 import { readTake } from '../../core/formats/midiFile';
 import type { Take } from '../../core/music/take';
 import { session } from '../sound/session';
-import { addBigRig, addRig, openDemo } from './rigs';
-import { keepSample, keepTake, loadTake, rawRig, type KeptPart } from './storage/database';
-import { notice, store } from './store';
-import { uiSlice } from './uiSlice';
+import { addBigRig, addRig, openDemo } from '../document/rigs';
+import { keepSample, keepTake, loadTake, rawRig, type KeptPart } from '../document/storage/database';
+import { notice, store } from '../document/store';
+import { toldSlice } from '../document/toldSlice';
 
 /** What reads and writes archives comes when the first is read or written. */
-const archives = () => import('./storage/archive');
+const archives = () => import('../document/storage/archive');
 
 /** Says what goes on while something long runs, and what went wrong. Gives whether it went well. */
 export async function working(what: string, task: () => Promise<void>): Promise<boolean> {
-  store.dispatch(uiSlice.actions.busySet(what));
+  store.dispatch(toldSlice.actions.busySet(what));
   try {
     await task();
     return true;
@@ -27,7 +27,7 @@ export async function working(what: string, task: () => Promise<void>): Promise<
     store.dispatch(notice('problem', `${what} failed: ${error instanceof Error ? error.message : String(error)}`));
     return false;
   } finally {
-    store.dispatch(uiSlice.actions.busySet(null));
+    store.dispatch(toldSlice.actions.busySet(null));
   }
 }
 
@@ -48,13 +48,13 @@ export async function importFile(file: File): Promise<boolean> {
     });
   }
   if (/\.zip$/i.test(file.name) && !(await (await archives()).isRigArchive(file))) {
-    const { bringInDropped } = await import('../jobs/bringIn');
+    const { bringInDropped } = await import('./bringIn');
     await bringInDropped([{ file, path: file.name }]);
     return true;
   }
   return working(`Import of ${file.name}`, async () => {
     if (file.size > BIG) {
-      const { openBig } = await import('./storage/bigArchive');
+      const { openBig } = await import('../document/storage/bigArchive');
       await addBigRig(await openBig(file));
       return;
     }

@@ -1,12 +1,12 @@
-import { compile } from '../engine/compile';
-import { oscillatorPicture } from '../engine/synthPicture';
-import { wavesKey } from '../engine/program';
+import { compile } from './compile';
+import { oscillatorPicture } from './synthPicture';
+import { wavesKey } from './program';
 import { makeWaves, SHAPES } from '../sounds/synth/tables';
-import { markAt, newLayer, newPatch, newRig, newRoute } from './defaults';
-import { addSynth, setWaves } from './edits/kinds';
-import { LAYER_PARAMETERS } from './parameters';
-import type { Layer, Patch, Sound } from './schema';
-import { rowsPlayed } from './waveRows';
+import { markAt, newLayer, newPatch, newRig, newRoute } from '../rig/defaults';
+import { addSynth, setWaves } from '../rig/edits/kinds';
+import { LAYER_PARAMETERS } from '../rig/parameters';
+import type { Layer, Patch, Sound } from '../rig/schema';
+import { rowsPlayed } from '../rig/waveRows';
 
 const [synth] = addSynth(newRig('r', 'R'), 's', 'S').sounds;
 const sound: Sound = ['vowels', 'reeds', 'glass'].reduce(

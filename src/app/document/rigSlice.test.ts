@@ -1,0 +1,33 @@
+import { newRig } from '../../core/rig/defaults';
+import { rigSlice } from './rigSlice';
+
+describe('undo', () => {
+  const { opened, edited, undone, redone, gestureEnded, readOnlyChanged } = rigSlice.actions;
+  const named = (name: string) => newRig('r', name);
+  const run = (...actions: Parameters<typeof rigSlice.reducer>[1][]) =>
+    actions.reduce((state, action) => rigSlice.reducer(state, action), rigSlice.getInitialState());
+  test('every edit is a step, a drag is one, and a new edit forgets what was undone', () => {
+    const dragged = run(
+      opened(named('a')),
+      edited({ rig: named('b') }),
+      edited({ rig: named('c'), gesture: 'g' }),
+      edited({ rig: named('d'), gesture: 'g' }),
+      gestureEnded(),
+    );
+    expect(dragged.past).toHaveLength(2);
+    const back = rigSlice.reducer(dragged, undone());
+    expect(back.rig!.name).toBe('b');
+    expect(rigSlice.reducer(back, redone()).rig!.name).toBe('d');
+    expect(rigSlice.reducer(back, edited({ rig: named('e') })).future).toHaveLength(0);
+  });
+  test('read-only stays as it is', () => {
+    const state = run(
+      opened(named('a')),
+      edited({ rig: named('b') }),
+      readOnlyChanged(true),
+      edited({ rig: named('c') }),
+      undone(),
+    );
+    expect(state.rig!.name).toBe('b');
+  });
+});

@@ -1,0 +1,58 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { mount } from '../document/store';
+import { showSlice } from '../show/showSlice';
+
+/** Sheets beside the view. */
+export type Sheet =
+  | 'help'
+  | 'settings'
+  | 'rigs'
+  | 'monitor'
+  | 'controllers'
+  | 'receives'
+  | 'search'
+  | 'edits'
+  | 'paste'
+  | 'templates'
+  | 'draws'
+  | 'bounce'
+  | 'handOver'
+  | 'handbook';
+
+/** What lies open beside the views. */
+export interface DeskState {
+  sheet: Sheet | null;
+  /** The drawer of stand-ins is open. */
+  standIns: boolean;
+  /** The computer keyboard plays. */
+  typingPlays: boolean;
+}
+
+const initialState: DeskState = { sheet: null, standIns: false, typingPlays: false };
+
+export const deskSlice = createSlice({
+  name: 'desk',
+  initialState,
+  reducers: {
+    sheetOpened: (state, { payload }: PayloadAction<Sheet | null>) => {
+      state.sheet = payload;
+    },
+    standInsOpened: (state, { payload }: PayloadAction<boolean>) => {
+      state.standIns = payload;
+    },
+    typingPlaysSet: (state, { payload }: PayloadAction<boolean>) => {
+      state.typingPlays = payload;
+    },
+  },
+  extraReducers: (builder) =>
+    builder.addCase(showSlice.actions.stageEntered, (state, { payload: enters }) => {
+      if (enters) state.sheet = null;
+    }),
+});
+
+declare module '../document/store' {
+  interface Slices {
+    desk: DeskState;
+  }
+}
+mount(deskSlice);
