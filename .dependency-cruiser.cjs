@@ -7,6 +7,15 @@ const only = (name, from, allowed, comment) => ({
   to: { pathNot: allowed },
 });
 
+/** Chapters of the engine, in the order in which a note meets them: each may know those before it. */
+const CHAPTERS = ['hands', 'program', 'moving', 'notes', 'voice', 'mix', 'patch'];
+const chapters = CHAPTERS.map((chapter, n) => ({
+  name: `${chapter}-knows-no-later-chapter`,
+  severity: 'error',
+  from: { path: `^src/core/engine/${chapter}/`, pathNot: '\\.test\\.ts$' },
+  to: { path: `^src/core/engine/((${[...CHAPTERS.slice(n + 1), 'offline', 'pictures'].join('|')})/|[^/]+$)` },
+}));
+
 /** Rooms of the application, from the lowest: each may know those before it. */
 const ROOMS = ['document', 'listening', 'sound', 'jobs', 'show', 'hands', 'parts', 'views', 'remote'];
 const rooms = ROOMS.slice(0, -1).map((room, n) => ({
@@ -83,6 +92,7 @@ module.exports = {
       from: { path: '^src/(server|cli)/' },
       to: { path: '^src/(app|host|workers)/' },
     },
+    ...chapters,
     ...rooms,
     {
       name: 'no-file-outside-the-rooms',

@@ -8,7 +8,7 @@ import type { TakeHeard } from '../src/core/check/heard';
 import type { Listening } from '../src/core/check/ear';
 import { listen, listenToTake, measuredFrom } from '../src/core/check/listen';
 import type { Prepared } from '../src/core/dsp/prepared';
-import { compile } from '../src/core/engine/compile';
+import { compile } from '../src/core/engine/program/compile';
 import { readTake } from '../src/core/formats/midiFile';
 import { needsNoFile, prepare } from '../src/core/formats/prepare';
 import { readArchive } from '../src/core/formats/rigArchive';

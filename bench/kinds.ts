@@ -1,7 +1,7 @@
 /** What oscillators and grains cost: engines that play many of them, for speed and for the heap. */
 import { performance } from 'node:perf_hooks';
 import { prepareSample } from '../src/core/dsp/sample';
-import { compile } from '../src/core/engine/compile';
+import { compile } from '../src/core/engine/program/compile';
 import { Engine } from '../src/core/engine/engine';
 import { prepare } from '../src/core/formats/prepare';
 import { markAt, newLayer, newMover, newPatch, newRoute, newSound, newZone } from '../src/core/rig/defaults';

@@ -5,9 +5,9 @@
  */
 import { prepareSample, type Audio } from '../src/core/dsp/sample';
 import { prepare } from '../src/core/formats/prepare';
-import { compile } from '../src/core/engine/compile';
-import type { EngineEvent } from '../src/core/engine/event';
-import type { Program } from '../src/core/engine/program';
+import { compile } from '../src/core/engine/program/compile';
+import type { EngineEvent } from '../src/core/engine/hands/event';
+import type { Program } from '../src/core/engine/program/program';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../src/core/rig/defaults';
 import type { Layer, Patch, Route, Sound, Zone } from '../src/core/rig/schema';
 import { PROCESSOR_NAME, type EngineProcessorOptions, type FromEngine, type ToEngine } from '../src/host/protocol';

@@ -6,7 +6,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { performance } from 'node:perf_hooks';
 import { prepareSample } from '../src/core/dsp/sample';
 import { EFFECTS } from '../src/core/effects';
-import { compile } from '../src/core/engine/compile';
+import { compile } from '../src/core/engine/program/compile';
 import { Engine } from '../src/core/engine/engine';
 import { readArchive } from '../src/core/formats/rigArchive';
 import { needsNoFile, prepare } from '../src/core/formats/prepare';

@@ -4,9 +4,9 @@
  */
 import { performance } from 'node:perf_hooks';
 import { prepareSample } from '../src/core/dsp/sample';
-import { compile } from '../src/core/engine/compile';
+import { compile } from '../src/core/engine/program/compile';
 import { Engine } from '../src/core/engine/engine';
-import type { Program } from '../src/core/engine/program';
+import type { Program } from '../src/core/engine/program/program';
 import {
   markAt,
   newGroup,

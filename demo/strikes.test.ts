@@ -5,7 +5,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import type { Prepared } from '../src/core/dsp/prepared';
-import { compile } from '../src/core/engine/compile';
+import { compile } from '../src/core/engine/program/compile';
 import { Engine } from '../src/core/engine/engine';
 import { needsNoFile, prepare } from '../src/core/formats/prepare';
 import { readArchive } from '../src/core/formats/rigArchive';

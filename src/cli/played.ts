@@ -1,7 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Prepared } from '../core/dsp/prepared';
-import type { SampleRequest } from '../core/engine/program';
+import type { SampleRequest } from '../core/engine/program/program';
 import { readTake } from '../core/formats/midiFile';
 import { needsNoFile, prepare } from '../core/formats/prepare';
 import { plainTake } from '../core/music/plainTake';

@@ -1,6 +1,6 @@
 import { performance } from 'node:perf_hooks';
 import { samplesFor } from '../core/bounce/bounce';
-import { compile } from '../core/engine/compile';
+import { compile } from '../core/engine/program/compile';
 import { rehearse as rehearsePatch } from '../core/measure/rehearse';
 import { patchAsPlayed, setlistOf, stepsOf } from '../core/rig/setlist';
 import { readArguments } from './arguments';

@@ -1,8 +1,8 @@
 import { performance } from 'node:perf_hooks';
-import { compile } from '../core/engine/compile';
+import { compile } from '../core/engine/program/compile';
 import { Engine } from '../core/engine/engine';
-import { playShow } from '../core/engine/playShow';
-import { playTake } from '../core/engine/playTake';
+import { playShow } from '../core/engine/offline/playShow';
+import { playTake } from '../core/engine/offline/playTake';
 import { readTake } from '../core/formats/midiFile';
 import { needsNoFile, prepare } from '../core/formats/prepare';
 import { writeWav } from '../core/formats/wav';

@@ -1,5 +1,5 @@
-import { compile } from '../core/engine/compile';
-import { resolveStrikes } from '../core/engine/resolve';
+import { compile } from '../core/engine/program/compile';
+import { resolveStrikes } from '../core/engine/offline/resolve';
 import { soundsOf } from '../core/rig/defaults';
 import { parseKey } from '../core/music/noteNames';
 import { numberOption, readArguments, required, setOptions } from './arguments';

@@ -1,5 +1,5 @@
 jest.mock('./engineProcessor?worker&url', () => ({ __esModule: true, default: '/worklet.js' }), { virtual: true });
-import type { Program } from '../core/engine/program';
+import type { Program } from '../core/engine/program/program';
 import { AudioHost } from './audioHost';
 import type { ToEngine } from './protocol';
 

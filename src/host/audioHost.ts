@@ -1,7 +1,7 @@
 import type { Prepared } from '../core/dsp/prepared';
 import { EFFECTS } from '../core/effects';
-import type { EngineEvent } from '../core/engine/event';
-import type { PlayedProgram, Program } from '../core/engine/program';
+import type { EngineEvent } from '../core/engine/hands/event';
+import type { PlayedProgram, Program } from '../core/engine/program/program';
 import workletUrl from './engineProcessor?worker&url';
 import {
   METER_LENGTH,

@@ -1,4 +1,4 @@
-import type { EngineEvent } from '../core/engine/event';
+import type { EngineEvent } from '../core/engine/hands/event';
 import { ClockFollower } from './clock';
 
 /** Plays ticks with jitter at tempi that may change, and gives what was sent and where the transport would be. */

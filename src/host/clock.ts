@@ -1,5 +1,5 @@
 import type { TimeMessage } from '../core/music/midi';
-import type { EngineEvent } from '../core/engine/event';
+import type { EngineEvent } from '../core/engine/hands/event';
 
 /** Ticks of MIDI clock in a quarter (MIDI 1.0). */
 const TICKS = 24;

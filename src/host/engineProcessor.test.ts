@@ -1,5 +1,5 @@
 import { prepareSample } from '../core/dsp/sample';
-import { compile } from '../core/engine/compile';
+import { compile } from '../core/engine/program/compile';
 import { markAt, newEffect, newLayer, newPatch, newSound, newZone } from '../core/rig/defaults';
 import { METER, METER_LENGTH, type ToEngine } from './protocol';
 

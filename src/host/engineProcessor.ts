@@ -1,6 +1,6 @@
 /// <reference path="./audioWorkletScope.d.ts" />
 import { Engine, type Scope } from '../core/engine/engine';
-import { ANSWERS } from '../core/engine/tick';
+import { ANSWERS } from '../core/engine/program/tick';
 import { MOST_READINGS } from '../core/effects';
 import {
   GRAIN_NUMBERS,

@@ -1,4 +1,4 @@
-import type { EngineEvent } from '../core/engine/event';
+import type { EngineEvent } from '../core/engine/hands/event';
 import { newControllers, newPatch, newRoute } from '../core/rig/defaults';
 import type { ControllerSetup, Patch } from '../core/rig/schema';
 import { Hearing } from './hearing';

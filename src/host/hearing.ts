@@ -2,7 +2,7 @@ import { ControlReader, type ControlMove } from '../core/music/controlReader';
 import { Learner, type Learned } from '../core/music/learn';
 import type { MidiMessage, TimeMessage } from '../core/music/midi';
 import { RegisteredReader } from '../core/music/registered';
-import type { EngineEvent } from '../core/engine/event';
+import type { EngineEvent } from '../core/engine/hands/event';
 import { labelIn, labelOfTarget } from '../core/rig/moves';
 import { placeOfProgram } from '../core/rig/setlist';
 import type { ControllerSetup, Patch } from '../core/rig/schema';

@@ -1,4 +1,4 @@
-import type { EngineEvent } from '../core/engine/event';
+import type { EngineEvent } from '../core/engine/hands/event';
 import { Latch } from './latch';
 
 jest.useFakeTimers();

@@ -1,4 +1,4 @@
-import type { EngineEvent } from '../core/engine/event';
+import type { EngineEvent } from '../core/engine/hands/event';
 
 type NoteEvent = Extract<EngineEvent, { type: 'noteOn' | 'noteOff' }>;
 

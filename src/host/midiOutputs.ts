@@ -1,4 +1,4 @@
-import type { EngineEvent } from '../core/engine/event';
+import type { EngineEvent } from '../core/engine/hands/event';
 import type { Monitor } from './monitor';
 
 /** The output that is always there: it writes what it gets into the monitor, as a device would show it. */

@@ -1,5 +1,5 @@
-import { addressOf, Controllers } from '../core/engine/controllers';
-import type { EngineEvent } from '../core/engine/event';
+import { addressOf, Controllers } from '../core/engine/hands/controllers';
+import type { EngineEvent } from '../core/engine/hands/event';
 
 /** A strike as the interface shows it. `at` in milliseconds of the page's clock. */
 /** `on`: the patch that played then. */

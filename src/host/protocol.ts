@@ -1,9 +1,9 @@
 import type { Prepared } from '../core/dsp/prepared';
-import { ANSWERS } from '../core/engine/tick';
+import { ANSWERS } from '../core/engine/program/tick';
 import { MOST_MOVERS } from '../core/rig/schema';
 import { MOST_READINGS } from '../core/effects';
-import type { EngineEvent } from '../core/engine/event';
-import type { PlayedProgram } from '../core/engine/program';
+import type { EngineEvent } from '../core/engine/hands/event';
+import type { PlayedProgram } from '../core/engine/program/program';
 
 /** Everything the page says to the audio thread. */
 export type ToEngine =

@@ -1,5 +1,5 @@
 import type { TakeEvent } from '../core/music/take';
-import type { EngineEvent } from '../core/engine/event';
+import type { EngineEvent } from '../core/engine/hands/event';
 import { Performance } from './performance';
 import { TakePlayer } from './takePlayer';
 

@@ -1,4 +1,4 @@
-import type { EngineEvent } from '../core/engine/event';
+import type { EngineEvent } from '../core/engine/hands/event';
 import type { Take } from '../core/music/take';
 
 const AHEAD_SECONDS = 0.12;

@@ -1,4 +1,4 @@
-import type { EngineEvent } from '../core/engine/event';
+import type { EngineEvent } from '../core/engine/hands/event';
 import type { Move, Note } from '../core/rig/takes';
 
 /** What was played and moved in a stretch of time, in quarters from its beginning. */

@@ -1,7 +1,7 @@
 import { bounceStrike } from '../core/bounce/bounce';
 import type { Bounced, BounceSettings, BounceStrike, BounceTarget } from '../core/bounce/plan';
 import type { Prepared } from '../core/dsp/prepared';
-import type { Program } from '../core/engine/program';
+import type { Program } from '../core/engine/program/program';
 import { contentHash } from '../host/contentHash';
 
 /** Sent once to each worker: everything that strikes are rendered with. */

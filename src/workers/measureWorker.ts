@@ -1,6 +1,6 @@
 import { Engine } from '../core/engine/engine';
-import { playTake } from '../core/engine/playTake';
-import type { Program } from '../core/engine/program';
+import { playTake } from '../core/engine/offline/playTake';
+import type { Program } from '../core/engine/program/program';
 import { costsOf, type Costs } from '../core/measure/cost';
 import type { Prepared } from '../core/dsp/prepared';
 import { thirdsOf } from '../core/measure/bands';

@@ -1,5 +1,5 @@
 import type { Prepared } from '../core/dsp/prepared';
-import type { SampleRequest } from '../core/engine/program';
+import type { SampleRequest } from '../core/engine/program/program';
 import { prepare } from '../core/formats/prepare';
 
 export interface PrepareJob {

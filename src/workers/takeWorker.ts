@@ -1,7 +1,7 @@
 import { renderStems } from '../core/bounce/stems';
-import { compile } from '../core/engine/compile';
+import { compile } from '../core/engine/program/compile';
 import { Engine } from '../core/engine/engine';
-import { playTake } from '../core/engine/playTake';
+import { playTake } from '../core/engine/offline/playTake';
 import type { Prepared } from '../core/dsp/prepared';
 import { takeFiles, type TakeFormat } from '../core/formats/takeFiles';
 import type { Take } from '../core/music/take';

@@ -7,10 +7,10 @@ import { draw, drawablesIn } from '../../src/core/draws/draw';
 import { Chance } from '../../src/core/dsp/chance';
 import { prepareSample, type Audio } from '../../src/core/dsp/sample';
 import { EFFECTS } from '../../src/core/effects';
-import { compile } from '../../src/core/engine/compile';
+import { compile } from '../../src/core/engine/program/compile';
 import { Engine } from '../../src/core/engine/engine';
-import type { EngineEvent } from '../../src/core/engine/event';
-import type { Program } from '../../src/core/engine/program';
+import type { EngineEvent } from '../../src/core/engine/hands/event';
+import type { Program } from '../../src/core/engine/program/program';
 import { prepare } from '../../src/core/formats/prepare';
 import { MOVERS } from '../../src/core/movers';
 import {

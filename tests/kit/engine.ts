@@ -2,9 +2,9 @@
 import { prepareSample, type Audio } from '../../src/core/dsp/sample';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../../src/core/rig/defaults';
 import type { Layer, Patch, Sound, Zone } from '../../src/core/rig/schema';
-import { compile } from '../../src/core/engine/compile';
+import { compile } from '../../src/core/engine/program/compile';
 import { Engine } from '../../src/core/engine/engine';
-import type { EngineEvent } from '../../src/core/engine/event';
+import type { EngineEvent } from '../../src/core/engine/hands/event';
 
 export const RATE = 48000;
 export const whole = { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' as const };

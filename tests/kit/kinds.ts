@@ -1,8 +1,8 @@
 /** What tests of synths and grains share: one layer with such a sound, played and looked at by its spectrum. */
 import FFT from 'fft.js';
-import { compile } from '../../src/core/engine/compile';
+import { compile } from '../../src/core/engine/program/compile';
 import { Engine } from '../../src/core/engine/engine';
-import type { EngineEvent } from '../../src/core/engine/event';
+import type { EngineEvent } from '../../src/core/engine/hands/event';
 import { prepare } from '../../src/core/formats/prepare';
 import { prepareSample, type Audio } from '../../src/core/dsp/sample';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../../src/core/rig/defaults';

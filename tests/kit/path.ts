@@ -1,7 +1,7 @@
 /** What the tests of note paths share. */
 import type { Engine } from '../../src/core/engine/engine';
-import type { EngineEvent } from '../../src/core/engine/event';
-import { MadeReader, type MadeNote } from '../../src/core/engine/path/made';
+import type { EngineEvent } from '../../src/core/engine/hands/event';
+import { MadeReader, type MadeNote } from '../../src/core/engine/offline/made';
 import { newPath } from '../../src/core/rig/defaults';
 import { patternOf } from '../../src/core/music/arpeggios';
 import type { Layer, NotePath } from '../../src/core/rig/schema';

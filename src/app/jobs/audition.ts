@@ -1,4 +1,4 @@
-import { compile } from '../../core/engine/compile';
+import { compile } from '../../core/engine/program/compile';
 import { needsNoFile } from '../../core/formats/prepare';
 import { loudnessGainDb } from '../../core/measure/level';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../../core/rig/defaults';

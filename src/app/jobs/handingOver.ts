@@ -1,5 +1,5 @@
 import { patchesOfShow } from '../../core/check/loudness';
-import { compile } from '../../core/engine/compile';
+import { compile } from '../../core/engine/program/compile';
 import type { TakeFormat } from '../../core/formats/takeFiles';
 import { safeName } from '../../core/formats/safeName';
 import type { Take } from '../../core/music/take';

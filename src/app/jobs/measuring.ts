@@ -1,4 +1,4 @@
-import { compile } from '../../core/engine/compile';
+import { compile } from '../../core/engine/program/compile';
 import type { Heard } from '../../core/draws/fair';
 import { plainTake } from '../../core/music/plainTake';
 import type { Take } from '../../core/music/take';

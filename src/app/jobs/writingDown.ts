@@ -17,7 +17,7 @@ async function writtenOf(layerId: string): Promise<Take | undefined> {
   const place = session.program?.layers.findIndex(({ id }) => id === layerId) ?? -1;
   if (!take || !session.program || place < 0) return undefined;
   // It brings an engine with it, which the page needs for nothing else.
-  const { writeDown } = await import('../../core/engine/path/writeDown');
+  const { writeDown } = await import('../../core/engine/offline/writeDown');
   return writeDown(session.program, place, take);
 }
 const notesIn = (take: Take): string => {

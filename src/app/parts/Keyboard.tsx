@@ -1,6 +1,6 @@
 import { textScale } from './textScale';
 import { useEffect, useMemo, useReducer, useRef, type PointerEvent } from 'react';
-import { hasPath } from '../../core/engine/path/compiledPath';
+import { hasPath } from '../../core/engine/program/compiledPath';
 import { nameOfKey } from '../../core/music/noteNames';
 import { isBlackKey } from '../../core/music/pitch';
 import type { Patch } from '../../core/rig/schema';

@@ -11,7 +11,7 @@ import {
   type Parameter,
   type Target,
 } from '../../core/rig/parameters';
-import { ratioOf } from '../../core/engine/compile/groups';
+import { ratioOf } from '../../core/engine/program/compile/groups';
 import { labelIn, restOfTarget } from '../../core/rig/moves';
 import type { Patch, Route } from '../../core/rig/schema';
 import {
@@ -22,8 +22,8 @@ import {
   STRIKE_PARAMETERS,
   type CompiledRoute,
   type Program,
-} from '../../core/engine/program';
-import { STRIP } from '../../core/engine/mix/compiledMix';
+} from '../../core/engine/program/program';
+import { STRIP } from '../../core/engine/program/compiledMix';
 import { liveEvaluator, restingNote } from '../sound/live';
 import { session } from '../sound/session';
 

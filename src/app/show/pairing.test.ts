@@ -1,5 +1,5 @@
 import type { GuestMessage, HostMessage, StageState, ToHost } from '../../core/remote/messages';
-import type { EngineEvent } from '../../core/engine/event';
+import type { EngineEvent } from '../../core/engine/hands/event';
 import { METER_LENGTH } from '../../host/protocol';
 
 /** A socket, a session and a show, as far as the pairing needs them. */

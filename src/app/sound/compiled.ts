@@ -1,5 +1,5 @@
-import { compile } from '../../core/engine/compile';
-import type { Program } from '../../core/engine/program';
+import { compile } from '../../core/engine/program/compile';
+import type { Program } from '../../core/engine/program/program';
 import type { Patch, Rig } from '../../core/rig/schema';
 
 interface Made {

@@ -1,6 +1,6 @@
-import { Controllers } from '../../core/engine/controllers';
-import { Evaluator } from '../../core/engine/evaluate';
-import type { CompiledWindow, ProgramLayer } from '../../core/engine/program';
+import { Controllers } from '../../core/engine/hands/controllers';
+import { Evaluator } from '../../core/engine/moving/evaluate';
+import type { CompiledWindow, ProgramLayer } from '../../core/engine/program/program';
 import { dbOfGain } from '../../core/music/pitch';
 import { STATE_SIZE, VALUE } from '../../core/movers/mover';
 import { labelIn } from '../../core/rig/moves';

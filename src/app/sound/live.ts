@@ -1,6 +1,6 @@
-import { Evaluator } from '../../core/engine/evaluate';
-import { DRAWS, NOTE_STATE, RANDOMS, type NoteValues } from '../../core/engine/noteValues';
-import type { Program } from '../../core/engine/program';
+import { Evaluator } from '../../core/engine/moving/evaluate';
+import { DRAWS, NOTE_STATE, RANDOMS, type NoteValues } from '../../core/engine/hands/noteValues';
+import type { Program } from '../../core/engine/program/program';
 import { METER } from '../../host/protocol';
 import { session } from './session';
 

@@ -1,4 +1,4 @@
-import { compile } from '../../core/engine/compile';
+import { compile } from '../../core/engine/program/compile';
 import { levelGain } from '../../core/rig/parameters';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../../core/rig/defaults';
 import { withoutLoose } from '../../core/rig/mix';

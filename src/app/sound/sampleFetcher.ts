@@ -1,4 +1,4 @@
-import type { SampleRequest } from '../../core/engine/program';
+import type { SampleRequest } from '../../core/engine/program/program';
 import { isWaves, type Prepared } from '../../core/dsp/prepared';
 import { needsNoFile } from '../../core/formats/prepare';
 import type { Patch, Rig } from '../../core/rig/schema';

@@ -1,11 +1,11 @@
-import { LOWEST_ENGINE_RATE } from '../../core/engine/compile';
-import type { EngineEvent } from '../../core/engine/event';
-import { samplesOfStrike } from '../../core/engine/resolve';
-import type { Program, SampleRequest } from '../../core/engine/program';
+import { LOWEST_ENGINE_RATE } from '../../core/engine/program/compile';
+import type { EngineEvent } from '../../core/engine/hands/event';
+import { samplesOfStrike } from '../../core/engine/offline/resolve';
+import type { Program, SampleRequest } from '../../core/engine/program/program';
 import { newControllers } from '../../core/rig/defaults';
 import type { ControllerSetup, Patch, Rig } from '../../core/rig/schema';
 import { tempoOfTaps } from '../../core/music/time';
-import { ANSWERS } from '../../core/engine/tick';
+import { ANSWERS } from '../../core/engine/program/tick';
 import { isWaves, type Prepared } from '../../core/dsp/prepared';
 import type { WaveSet } from '../../core/dsp/waves';
 import { AudioHost } from '../../host/audioHost';
@@ -23,7 +23,7 @@ import {
   METERED_LAYERS,
   METERED_PLACES,
 } from '../../host/protocol';
-import { unpackMade } from '../../core/engine/path/made';
+import { unpackMade } from '../../core/engine/offline/made';
 import { Performance } from '../../host/performance';
 import { TakeRecorder } from '../../host/takeRecorder';
 import { TakePlayer } from '../../host/takePlayer';

@@ -1,7 +1,7 @@
 import type { Audio } from '../dsp/sample';
 import type { Prepared } from '../dsp/prepared';
-import { compile } from '../engine/compile';
-import type { Program, SampleRequest } from '../engine/program';
+import { compile } from '../engine/program/compile';
+import type { Program, SampleRequest } from '../engine/program/program';
 import { writeWav } from '../formats/wav';
 import type { Rig } from '../rig/schema';
 import { sampleName, type Bounced, type BounceSettings, type BounceStrike, type BounceTarget } from './plan';

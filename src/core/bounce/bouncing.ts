@@ -1,8 +1,8 @@
 import type { Prepared } from '../dsp/prepared';
-import { compile } from '../engine/compile';
+import { compile } from '../engine/program/compile';
 import { Engine } from '../engine/engine';
-import { playTake } from '../engine/playTake';
-import type { SampleRequest } from '../engine/program';
+import { playTake } from '../engine/offline/playTake';
+import type { SampleRequest } from '../engine/program/program';
 import { needsNoFile, prepare } from '../formats/prepare';
 import { loudnessNow } from '../measure/loudness';
 import type { Rig } from '../rig/schema';

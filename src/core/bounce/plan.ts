@@ -1,4 +1,4 @@
-import { gainOfVelocity } from '../engine/touch';
+import { gainOfVelocity } from '../engine/program/touch';
 import { duplicatePatch, withPatch } from '../rig/edits/patches';
 import { fullWindow, markAt, newLayer, newPatch, newPath, newSound, newZone, paramOf } from '../rig/defaults';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../rig/parameters';

@@ -1,9 +1,9 @@
 import type { Audio } from '../dsp/sample';
 import type { Prepared } from '../dsp/prepared';
 import { Engine } from '../engine/engine';
-import { playTake } from '../engine/playTake';
-import type { Program } from '../engine/program';
-import { TICK } from '../engine/tick';
+import { playTake } from '../engine/offline/playTake';
+import type { Program } from '../engine/program/program';
+import { TICK } from '../engine/program/tick';
 import { interleaved } from '../measure/level';
 import { findLoops } from '../measure/loop';
 import type { ZoneLoop } from '../rig/schema';

@@ -1,4 +1,4 @@
-import { hasPath } from '../engine/path/compiledPath';
+import { hasPath } from '../engine/program/compiledPath';
 import { groupParam, soundsOf } from '../rig/defaults';
 import type { Layer, LayerWindow, Patch, Rig, Sound, Zone } from '../rig/schema';
 

@@ -1,8 +1,8 @@
 import type { Prepared } from '../dsp/prepared';
-import { compile } from '../engine/compile';
+import { compile } from '../engine/program/compile';
 import { Engine } from '../engine/engine';
-import { playTake } from '../engine/playTake';
-import type { Program, SampleRequest } from '../engine/program';
+import { playTake } from '../engine/offline/playTake';
+import type { Program, SampleRequest } from '../engine/program/program';
 import type { Recording } from '../measure/recording';
 import type { Take } from '../music/take';
 import { withoutEffects } from '../rig/mix';

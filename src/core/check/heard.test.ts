@@ -21,7 +21,7 @@ import { checkPatch, mendAll, reasonOf, RULES, thresholdOf, ruleOf } from './ind
 import { keyOfFinding } from './finding';
 import { listen, measuredFrom } from './listen';
 import type { Prepared } from '../dsp/prepared';
-import type { SampleRequest } from '../engine/program';
+import type { SampleRequest } from '../engine/program/program';
 import type { Heard, TakeHeard } from './heard';
 import { levelShow } from './loudness';
 

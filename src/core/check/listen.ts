@@ -1,5 +1,5 @@
 import type { Audio } from '../dsp/sample';
-import { playTake } from '../engine/playTake';
+import { playTake } from '../engine/offline/playTake';
 import { middleOf, thirdsOf } from '../measure/bands';
 import { lostInMono, loudnessNow } from '../measure/loudness';
 import { loopOf, recordingOf, type Recording } from '../measure/recording';

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { fullWindow, newLayer, markAt } from '../rig/defaults';
 import type { Layer, Route } from '../rig/schema';
 import { FADE_SHAPES } from '../space/window';
-import { resolveStrikes } from './resolve';
+import { resolveStrikes } from './offline/resolve';
 import { cc, levelAfter, make, off, on, RATE, render, start, STEADY, TONE, whole } from '../../../tests/kit/engine';
 
 const shape = fc.constantFrom(...FADE_SHAPES);

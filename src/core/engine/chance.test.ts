@@ -3,7 +3,7 @@ import { ATTRIBUTES, keepStrike, scatterOver } from '../rig/edits/chance';
 import type { Patch } from '../rig/schema';
 import { newLayer, newPatch, markAt } from '../rig/defaults';
 import { make, render, start, TONE } from '../../../tests/kit/engine';
-import { resolveStrikes } from './resolve';
+import { resolveStrikes } from './offline/resolve';
 import type { Engine } from './engine';
 
 const layers = [newLayer('l0', 'l0', 's', markAt(0)), newLayer('l1', 'l1', 's', markAt(1))];

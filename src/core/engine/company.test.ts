@@ -11,8 +11,8 @@ import { markAt, newEffect, newGroup, newLayer, newMover, newPatch, newPool, new
 import { targetsIn } from '../rig/moves';
 import type { EffectSpec, Layer, Patch } from '../rig/schema';
 import type { Engine } from './engine';
-import { OWN_MOVED } from './program';
-import { wholePlaces } from './ownValues';
+import { OWN_MOVED } from './program/program';
+import { wholePlaces } from './program/ownValues';
 
 const layerOf = (soundId: string, more: Partial<Layer> = {}): Layer => ({
   ...newLayer('l', 'l', soundId, markAt(0)),

@@ -3,10 +3,10 @@ import type { Audio } from '../dsp/sample';
 import { fullWindow, markAt, newLayer } from '../rig/defaults';
 import type { Layer, Patch, Sound } from '../rig/schema';
 import { CycleError } from '../space/order';
-import { gainOfVelocity, touchTable } from './compile';
+import { gainOfVelocity, touchTable } from './program/compile';
 import { type Engine } from './engine';
-import type { EngineEvent } from './event';
-import { resolveStrikes } from './resolve';
+import type { EngineEvent } from './hands/event';
+import { resolveStrikes } from './offline/resolve';
 import {
   cc,
   largestBend,

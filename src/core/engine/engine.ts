@@ -8,19 +8,19 @@ import type { WaveSet } from '../dsp/waves';
 import { SPAN_QUARTERS, SPAN_SECONDS } from '../movers/mover';
 import { CC, gainOfVolumeController } from '../music/midi';
 import { fromNormal, levelGain, MAIN_PARAMETERS } from '../rig/parameters';
-import { aimMoving, aimVoice } from './aim';
-import { aimOwn, aimOwnMoving } from './ownValues';
-import { addressOf, Controllers } from './controllers';
-import { EventQueue, isMeaningful, type EngineEvent } from './event';
-import { near, type LayerState, type Motion } from './layerState';
-import type { PlayedProgram } from './program';
+import { aimMoving, aimVoice } from './voice/aim';
+import { aimOwn, aimOwnMoving } from './voice/aimOwn';
+import { addressOf, Controllers } from './hands/controllers';
+import { EventQueue, isMeaningful, type EngineEvent } from './hands/event';
+import { near, type LayerState, type Motion } from './notes/layerState';
+import type { PlayedProgram } from './program/program';
 import type { EffectMemory, Listening } from './mix/mix';
-import type { Stage } from './notes';
-import { areNumbers } from './numbers';
-import { SoundingPatch } from './soundingPatch';
-import { ANSWERS, LEAD, MOST_SPANS, RUN, TICK } from './tick';
-import type { Voice } from './voice';
-import { VoicePool } from './voicePool';
+import type { Stage } from './patch/notes';
+import { areNumbers } from './moving/numbers';
+import { SoundingPatch } from './patch/soundingPatch';
+import { ANSWERS, LEAD, MOST_SPANS, RUN, TICK } from './program/tick';
+import type { Voice } from './voice/voice';
+import { VoicePool } from './voice/voicePool';
 
 /**
  * What comes out of a place of the mix (`layer.ID`, `group.ID`, `pool.ID`; `main` is what goes into the limiter),

@@ -4,10 +4,10 @@ import { readTake } from '../formats/midiFile';
 import { markAt, newLayer, newPatch, newRoute, newSound, newZone } from '../rig/defaults';
 import { prepareSample } from '../dsp/sample';
 import { RATE, STEADY, whole } from '../../../tests/kit/engine';
-import { compile } from './compile';
+import { compile } from './program/compile';
 import { Engine } from './engine';
-import type { EngineEvent } from './event';
-import { playTake } from './playTake';
+import type { EngineEvent } from './hands/event';
+import { playTake } from './offline/playTake';
 
 const patch = {
   ...newPatch('p', 'p'),

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { MOVERS } from '../movers';
 import { MOVER_KINDS } from '../space/source';
-import { compile } from './compile';
+import { compile } from './program/compile';
 import { markAt, newLayer, newMover, newPatch, newRig, newRoute, newSound, newZone } from '../rig/defaults';
 import {
   addAnchor,

@@ -1,4 +1,4 @@
-import { areNumbers } from './numbers';
+import { areNumbers } from './moving/numbers';
 
 const silence = () => new Float32Array(16);
 

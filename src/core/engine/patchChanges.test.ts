@@ -5,7 +5,7 @@ import { newEffect } from '../rig/defaults';
 import { largestBend, make, off, on, RATE, type Setup } from '../../../tests/kit/engine';
 import { mover, route } from '../../../tests/kit/moves';
 import { Engine } from './engine';
-import type { PlayedProgram } from './program';
+import type { PlayedProgram } from './program/program';
 
 /** A tone so low and smooth that any break in it stands out by far. */
 const LOW_TONE: Audio = {

@@ -2,7 +2,7 @@ import { cc, make, off, on, RATE, STEADY } from '../../../tests/kit/engine';
 import { prepareSample } from '../dsp/sample';
 import type { Take } from '../music/take';
 import { Engine } from './engine';
-import { playShow } from './playShow';
+import { playShow } from './offline/playShow';
 
 const LEVELS = [-6, -12];
 const programs = LEVELS.map(

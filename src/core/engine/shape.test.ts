@@ -3,7 +3,7 @@ import { db, heard, pitches, route } from '../../../tests/kit/moves';
 import type { Audio } from '../dsp/sample';
 import { FILTER_KINDS, type FilterKind } from '../space/filterKinds';
 import { markAt, newLayer, newMover } from '../rig/defaults';
-import { filterResponse } from './filterPicture';
+import { filterResponse } from './pictures/filterPicture';
 
 /** Each layer's own shape of sound, by what is rendered. */
 const IMPULSE: Audio = {

@@ -5,7 +5,7 @@
 import { prepareSample, type Audio } from '../dsp/sample';
 import { fullWindow, newLayer, newPatch, newSound, newZone, markAt } from '../rig/defaults';
 import type { Layer, Zone } from '../rig/schema';
-import { compile } from './compile';
+import { compile } from './program/compile';
 import { Engine } from './engine';
 import { cc, largest, levelAfter, make, off, on, RATE, render, start, TONE, whole } from '../../../tests/kit/engine';
 

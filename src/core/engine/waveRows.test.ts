@@ -1,6 +1,6 @@
-import { compile } from './compile';
-import { oscillatorPicture } from './synthPicture';
-import { wavesKey } from './program';
+import { compile } from './program/compile';
+import { oscillatorPicture } from './pictures/synthPicture';
+import { wavesKey } from './program/program';
 import { makeWaves, SHAPES } from '../sounds/synth/tables';
 import { markAt, newLayer, newPatch, newRig, newRoute } from '../rig/defaults';
 import { addSynth, setWaves } from '../rig/edits/kinds';

@@ -1,6 +1,6 @@
 import { fullWindow, newLayer, markAt } from '../rig/defaults';
 import type { Zone } from '../rig/schema';
-import { resolveStrikes } from './resolve';
+import { resolveStrikes } from './offline/resolve';
 import { cc, levelAfter, make, off, on, RATE, render, start, TONE, whole, type Setup } from '../../../tests/kit/engine';
 
 /** What zones bring of their own: values, windows, triggers, choke groups, pitch and loops. */

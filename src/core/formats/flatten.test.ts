@@ -1,5 +1,5 @@
-import { compile } from '../engine/compile';
-import { resolveStrikes } from '../engine/resolve';
+import { compile } from '../engine/program/compile';
+import { resolveStrikes } from '../engine/offline/resolve';
 import {
   fullWindow,
   markAt,

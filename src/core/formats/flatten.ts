@@ -2,7 +2,7 @@ import { groupParam, paramOf, soundsOf } from '../rig/defaults';
 import { LAYER_PARAMETERS, ZONE_PARAMETERS, type LayerParameterId, type ZoneParameterId } from '../rig/parameters';
 import type { Layer, LayerWindow, Patch, Rig, Sound, Zone } from '../rig/schema';
 import { newSound } from '../rig/defaults';
-import { feltVelocity, gainOfVelocity } from '../engine/touch';
+import { feltVelocity, gainOfVelocity } from '../engine/program/touch';
 import { gainOfWindow } from '../space/window';
 import type { NotCarried } from './sfzRead';
 

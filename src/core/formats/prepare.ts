@@ -1,6 +1,6 @@
 import type { Prepared } from '../dsp/prepared';
 import { prepareSample } from '../dsp/sample';
-import type { SampleRequest } from '../engine/program';
+import type { SampleRequest } from '../engine/program/program';
 import { makeWaves, SHAPES, TABLE_IDS } from '../sounds/synth/tables';
 import { readWav } from './wav';
 

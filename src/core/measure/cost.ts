@@ -1,8 +1,8 @@
 import { EFFECTS } from '../effects';
 import { effectForPicture } from '../effects/picture';
 import { Engine } from '../engine/engine';
-import type { Program } from '../engine/program';
-import { resolveStrikes } from '../engine/resolve';
+import type { Program } from '../engine/program/program';
+import { resolveStrikes } from '../engine/offline/resolve';
 import type { Prepared } from '../dsp/prepared';
 
 /** What a patch costs, as shares of one core's time: each effect while it sounds, and one voice of each layer. */

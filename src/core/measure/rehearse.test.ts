@@ -3,7 +3,7 @@ import { handJobs, whatItMoves } from '../rig/hands';
 import { prepareSample } from '../dsp/sample';
 import { plainTake } from '../music/plainTake';
 import { Engine } from '../engine/engine';
-import { playTake } from '../engine/playTake';
+import { playTake } from '../engine/offline/playTake';
 import { largest, make, RATE, TONE } from '../../../tests/kit/engine';
 import { costsOf } from './cost';
 import { loudnessOf } from './loudness';

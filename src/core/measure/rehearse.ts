@@ -1,7 +1,7 @@
 import { EFFECTS } from '../effects';
 import { Engine } from '../engine/engine';
-import { playTake } from '../engine/playTake';
-import type { Program } from '../engine/program';
+import { playTake } from '../engine/offline/playTake';
+import type { Program } from '../engine/program/program';
 import type { Prepared } from '../dsp/prepared';
 import type { Take } from '../music/take';
 import { lostInMono, loudnessOf, truePeakOf } from './loudness';

@@ -1,5 +1,5 @@
 import { nameOfKey } from '../../music/noteNames';
-import { gainOfVelocity } from '../../engine/touch';
+import { gainOfVelocity } from '../../engine/program/touch';
 import { paramOf } from '../../rig/defaults';
 import { updateLayer, updatePatch } from '../../rig/edits/layers';
 import { CP, quoted, told, type Rule } from '../finding';

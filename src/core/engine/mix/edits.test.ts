@@ -18,7 +18,7 @@ import {
 } from '../../rig/edits/mix';
 import { connectionsOf, effectsIn, placesIn } from '../../rig/mix';
 import type { Patch } from '../../rig/schema';
-import { compile } from '../compile';
+import { compile } from '../program/compile';
 import { Engine } from '../engine';
 
 const RATE = 48000;

@@ -1,9 +1,9 @@
 import { EFFECTS, type Effect, type EffectContext, type EffectKind } from '../../effects';
 import type { Parameter } from '../../space/parameter';
-import type { Evaluator } from '../evaluate';
-import { areNumbers } from '../numbers';
-import { RUN } from '../tick';
-import type { CompiledEffect } from './compiledMix';
+import type { Evaluator } from '../moving/evaluate';
+import { areNumbers } from '../moving/numbers';
+import { RUN } from '../program/tick';
+import type { CompiledEffect } from '../program/compiledMix';
 
 /** What an effect needs of the patch it is in. */
 export interface SlotContext {

@@ -5,7 +5,7 @@ import { groupLayers, updateGroup } from '../../rig/edits/groups';
 import { addEffect, addPool, addSend, deleteEffect, updateEffect } from '../../rig/edits/mix';
 import { effectsIn } from '../../rig/mix';
 import type { Patch } from '../../rig/schema';
-import { compile } from '../compile';
+import { compile } from '../program/compile';
 import { Engine } from '../engine';
 
 const RATE = 48000;

@@ -8,10 +8,10 @@ import { kWeighting } from '../../measure/loudness';
 import { unitInPlace } from '../../space/parameter';
 import { CONNECTION_PARAMETERS, levelGain } from '../../rig/parameters';
 import { MOST_LEVELS } from '../../rig/schema';
-import { stripOf } from '../compile/mix';
-import type { Evaluator } from '../evaluate';
-import { near, type LayerState, type Motion } from '../layerState';
-import { MOST_SPANS, RUN } from '../tick';
+import { stripOf } from '../program/compile/mix';
+import type { Evaluator } from '../moving/evaluate';
+import { near, type LayerState, type Motion } from '../notes/layerState';
+import { MOST_SPANS, RUN } from '../program/tick';
 import {
   BALANCE,
   LEVEL,
@@ -21,7 +21,7 @@ import {
   type CompiledEffect,
   type CompiledMix,
   type CompiledPlace,
-} from './compiledMix';
+} from '../program/compiledMix';
 import { EffectSlot, type Faults, type SlotContext } from './effectSlot';
 
 /** Memory for effects, by id, as the page made it ready. */

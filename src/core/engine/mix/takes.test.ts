@@ -15,7 +15,7 @@ import { readTake, writeTake } from '../../formats/midiFile';
 import { Engine } from '../engine';
 import { make, RATE, STEADY } from '../../../../tests/kit/engine';
 import { prepareSample } from '../../dsp/sample';
-import { playTake } from '../playTake';
+import { playTake } from '../offline/playTake';
 import type { Patch, PatchTake } from '../../rig/schema';
 
 const take = (parts: PatchTake['parts']): PatchTake => ({ id: 't', name: 'T', quarters: 8, tempo: 120, parts });

@@ -1,6 +1,6 @@
 import { scaleLinear } from 'd3';
 import { useRef, type PointerEvent } from 'react';
-import { envelopeValues } from '../../../../core/engine/envelopePicture';
+import { envelopeValues } from '../../../../core/engine/pictures/envelopePicture';
 import { paramOf } from '../../../../core/rig/defaults';
 import { setParam } from '../../../../core/rig/edits/layers';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../../../../core/rig/parameters';

@@ -1,5 +1,5 @@
 import { line, scaleLinear, scaleLog } from 'd3';
-import { filterResponse } from '../../../../core/engine/filterPicture';
+import { filterResponse } from '../../../../core/engine/pictures/filterPicture';
 import { paramOf } from '../../../../core/rig/defaults';
 import { setParam } from '../../../../core/rig/edits/layers';
 import { LAYER_PARAMETERS, type LayerParameterId } from '../../../../core/rig/parameters';

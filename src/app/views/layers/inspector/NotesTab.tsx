@@ -1,8 +1,8 @@
 import { nameOfChord, nameOfClass, spelledKeys } from '../../../../core/music/chords';
 import { nameOfKey } from '../../../../core/music/noteNames';
 import { OUTSIDE, SCALES, type Outside } from '../../../../core/music/scales';
-import { chordOfKey } from '../../../../core/engine/path/chordOfKey';
-import { resolveStrikes } from '../../../../core/engine/resolve';
+import { chordOfKey } from '../../../../core/engine/notes/chordOfKey';
+import { resolveStrikes } from '../../../../core/engine/offline/resolve';
 import { METER } from '../../../../host/protocol';
 import { paramOf, windowOn } from '../../../../core/rig/defaults';
 import { changePath } from '../../../../core/rig/edits/paths';

@@ -1,5 +1,5 @@
 import { scaleLinear } from 'd3';
-import { touchTable } from '../../../../core/engine/touch';
+import { touchTable } from '../../../../core/engine/program/touch';
 import { updateLayer } from '../../../../core/rig/edits/layers';
 import type { Layer, Patch } from '../../../../core/rig/schema';
 import { useRefresh } from '../../../parts/useLive';

@@ -1,6 +1,6 @@
 import { useRef } from 'react';
 import { scaleLinear, scaleLog } from 'd3';
-import { filterResponse } from '../../../../core/engine/filterPicture';
+import { filterResponse } from '../../../../core/engine/pictures/filterPicture';
 import type { Layer } from '../../../../core/rig/schema';
 import { prepared, themeColour } from '../../../parts/canvas';
 import { useSize } from '../../../parts/useSize';

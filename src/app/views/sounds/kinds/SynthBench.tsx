@@ -8,8 +8,8 @@ import { LAYER_PARAMETERS, type LayerParameterId, type Parameter } from '../../.
 import type { Layer, Patch, Sound } from '../../../../core/rig/schema';
 import { OSCILLATOR_SHAPES, OTHERS, WAVES_SHAPE } from '../../../../core/sounds/synth/parameters';
 import { TABLES } from '../../../../core/sounds/synth/tables';
-import { wavesKey } from '../../../../core/engine/program';
-import { oscillatorPicture } from '../../../../core/engine/synthPicture';
+import { wavesKey } from '../../../../core/engine/program/program';
+import { oscillatorPicture } from '../../../../core/engine/pictures/synthPicture';
 import { useFrames } from '../../../parts/useLive';
 import { session } from '../../../sound/session';
 import { rigSlice } from '../../../document/rigSlice';

@@ -1,0 +1,156 @@
+import type { Layer, Zone } from '../../rig/schema';
+import { KEYS } from '../../music/pitch';
+import { gainOfWindow } from '../../space/window';
+import type { StrikeTable } from './program';
+
+/** A layer as the table sees it. `firstZone` is the place of its sound's first zone among all zones. */
+export interface TableLayer {
+  layer: Layer;
+  touch: Uint8Array;
+  zones: readonly Zone[];
+  firstZone: number;
+}
+
+/** A zone with the velocities as struck that reach it. `alternate` −1: it always sounds. */
+interface Candidate {
+  zone: number;
+  low: number;
+  high: number;
+  alternate: number;
+  turns: number;
+}
+
+/**
+ * Works out for every key and velocity who may sound. Velocities of a key between which nothing changes share one cell,
+ * so the table stays small
+ * however many zones there are. Alternates that meet in a cell take turns, by their numbers; those with equal numbers
+ * sound together.
+ */
+export function buildStrikeTable(layers: readonly TableLayer[], trigger: Zone['trigger'] = 'attack'): StrikeTable {
+  const cellOf = new Uint32Array(KEYS * 128);
+  const cellStart: number[] = [0, 0];
+  const slotLayer: number[] = [];
+  const slotStart: number[] = [0];
+  const slotZone: number[] = [];
+  const slotTurns: number[] = [];
+  const slotPlace: number[] = [];
+  const zoneTurn: number[] = [];
+  const placeIds = new Map<string, number>();
+  const maps = layers.map((layer) => keyMapOf(layer, trigger));
+  const ranges = layers.map(({ layer }) => layer.windows.filter((window) => window.source === 'velocity'));
+  const borders = new Uint8Array(129);
+
+  const addSlot = (layer: number, candidates: readonly Candidate[], from: number, to: number): void => {
+    const { firstZone } = layers[layer];
+    const takesTurns = candidates[from].alternate >= 0;
+    // Where a round has silent turns, each alternate has the turn of its number; else they follow one another.
+    let round = 0;
+    for (let i = from; takesTurns && i < to; i++) round = Math.max(round, candidates[i].turns);
+    let turn = 0;
+    let name = takesTurns ? String(layer) : '';
+    for (let i = from; i < to; i++) {
+      const { zone, alternate } = candidates[i];
+      if (round > 0) turn = alternate % round;
+      else if (i > from && alternate !== candidates[i - 1].alternate) turn++;
+      slotZone.push(firstZone + zone);
+      zoneTurn.push(takesTurns ? turn : 0);
+      if (takesTurns) name += ` ${zone}`;
+    }
+    let place = -1;
+    const turns = round > 0 ? round : turn + 1;
+    if (takesTurns && turns > 1) {
+      place = placeIds.get(name) ?? placeIds.size;
+      placeIds.set(name, place);
+    }
+    slotLayer.push(layer);
+    slotPlace.push(place);
+    slotTurns.push(place < 0 ? 0 : turns);
+    slotStart.push(slotZone.length);
+  };
+
+  const inside: Candidate[] = [];
+  for (let key = 0; key < KEYS; key++) {
+    borders.fill(0);
+    borders[1] = 1;
+    const here = layers.map(({ layer }, l) => {
+      const alive = layer.windows.every((window) => window.source !== 'key' || gainOfWindow(window, key) > 0);
+      const candidates = alive ? maps[l][Math.min(127, Math.max(0, key + layer.transpose))] : [];
+      for (const { low, high } of candidates) borders[low] = borders[high + 1] = 1;
+      if (candidates.length > 0)
+        for (const { low, high } of ranges[l]) borders[Math.max(1, Math.ceil(low))] = borders[Math.floor(high) + 1] = 1;
+      return candidates;
+    });
+    let cell = 0;
+    for (let velocity = 1; velocity < 128; velocity++) {
+      if (borders[velocity]) {
+        const firstSlot = slotLayer.length;
+        here.forEach((candidates, l) => {
+          if (ranges[l].some(({ low, high }) => velocity < low || velocity > high)) return;
+          inside.length = 0;
+          for (const candidate of candidates)
+            if (velocity >= candidate.low && velocity <= candidate.high) inside.push(candidate);
+          // Sorted: those that always sound first, then the alternates by their numbers.
+          let always = 0;
+          while (always < inside.length && inside[always].alternate < 0) always++;
+          if (always > 0) addSlot(l, inside, 0, always);
+          if (always < inside.length) addSlot(l, inside, always, inside.length);
+        });
+        if (slotLayer.length === firstSlot) cell = 0;
+        else {
+          cell = cellStart.length - 1;
+          cellStart.push(slotLayer.length);
+        }
+      }
+      cellOf[key * 128 + velocity] = cell;
+    }
+  }
+  return {
+    cellOf,
+    cellStart: Uint32Array.from(cellStart),
+    slotLayer: Uint16Array.from(slotLayer),
+    slotStart: Uint32Array.from(slotStart),
+    slotZone: Uint32Array.from(slotZone),
+    slotTurns: Uint16Array.from(slotTurns),
+    slotPlace: Int32Array.from(slotPlace),
+    zoneTurn: Uint16Array.from(zoneTurn),
+    places: placeIds.size,
+  };
+}
+
+/**
+ * By key of the sound: the zones of one trigger that reach it, those that always sound first, then alternates in the
+ * order of their numbers.
+ */
+function keyMapOf({ touch, zones }: TableLayer, trigger: Zone['trigger']): Candidate[][] {
+  const byKey: Candidate[][] = Array.from({ length: KEYS }, () => []);
+  const candidates: Candidate[] = [];
+  // Zones mostly share a few ranges of velocities, and what a layer feels are whole numbers.
+  const ranges = new Map<number, { low: number; high: number }>();
+  zones.forEach((zone, i) => {
+    if (zone.trigger !== trigger) return;
+    const from = Math.ceil(zone.velocity.low);
+    const to = Math.floor(zone.velocity.high);
+    let range = ranges.get(from * 128 + to);
+    if (!range) ranges.set(from * 128 + to, (range = struckRange(touch, from, to)));
+    const { low, high } = range;
+    if (low <= high) candidates.push({ zone: i, low, high, alternate: zone.alternate ?? -1, turns: zone.turns ?? 0 });
+  });
+  candidates.sort((a, b) => a.alternate - b.alternate || a.zone - b.zone);
+  for (const candidate of candidates) {
+    const { key } = zones[candidate.zone];
+    for (let k = Math.ceil(key.low); k <= key.high; k++) byKey[k].push(candidate);
+  }
+  return byKey;
+}
+
+/** The velocities as struck that a layer feels as low … high; low above high where there are none. */
+function struckRange(touch: Uint8Array, low: number, high: number): { low: number; high: number } {
+  let first = 128;
+  let last = 0;
+  for (let velocity = 1; velocity < 128; velocity++) {
+    if (touch[velocity] < low || touch[velocity] > high) continue;
+    if (first === 128) first = velocity;
+    last = velocity;
+  }
+  return { low: first, high: last };
+}
