@@ -1,6 +1,6 @@
 /** npm test: installs what is missing, then checks everything. Its last line is "N passed, N failed". */
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import {
   ensureBuild,
   ensureChromium,
@@ -14,6 +14,13 @@ import {
 
 let passed = 0;
 let failed = 0;
+/** What failed, told again at the end: what comes before is long. */
+const failures = [];
+const slowest = (of, tests) => {
+  console.log(`\nThe slowest ${of}, in seconds:`);
+  const ten = [...tests].sort((a, b) => b.ms - a.ms).slice(0, 10);
+  for (const { name, ms } of ten) console.log(`${(ms / 1000).toFixed(1).padStart(7)}  ${name}`);
+};
 const step = (name, work) => {
   console.log(`\n== ${name}`);
   let good = false;
@@ -23,12 +30,16 @@ const step = (name, work) => {
     console.error(error.message);
   }
   if (good) passed++;
-  else failed++;
+  else {
+    failed++;
+    failures.push(name);
+  }
   console.log(good ? `${name}: good` : `${name}: FAILED`);
   return good;
 };
 const report = (path) => (existsSync(path) ? JSON.parse(readFileSync(path, 'utf8')) : undefined);
 const finish = () => {
+  for (const name of failures) console.log(`\nFAILED  ${name}`);
   console.log(`\n${passed} passed, ${failed} failed`);
   process.exit(failed > 0 ? 1 : 0);
 };
@@ -67,6 +78,17 @@ const jestGood = runPackage('jest/bin/jest.js', ['--ci', '--json', `--outputFile
 const jest = report(jestReport);
 passed += jest?.numPassedTests ?? 0;
 failed += jest ? jest.numFailedTests + jest.numRuntimeErrorTestSuites : 1;
+const suites = jest?.testResults ?? [];
+const nameOfSuite = ({ name }) => relative(root, name);
+for (const suite of suites) {
+  if (suite.assertionResults.length === 0 && suite.status === 'failed') failures.push(nameOfSuite(suite));
+  for (const { fullName, status } of suite.assertionResults)
+    if (status === 'failed') failures.push(`${nameOfSuite(suite)} › ${fullName}`);
+}
+slowest(
+  'files of unit tests',
+  suites.map((suite) => ({ name: nameOfSuite(suite), ms: suite.endTime - suite.startTime })),
+);
 if (!jestGood && jest && jest.numFailedTests + jest.numRuntimeErrorTestSuites === 0) failed++;
 
 if (step('Chromium', ensureChromium) && step('application', ensureBuild)) {
@@ -76,7 +98,20 @@ if (step('Chromium', ensureChromium) && step('application', ensureBuild)) {
   const good = runPackage('@playwright/test/cli.js', ['test'], {
     env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: browserReport },
   });
-  const stats = report(browserReport)?.stats;
+  const told = report(browserReport);
+  const stats = told?.stats;
+  const tests = [];
+  const walk = ({ file, specs = [], suites: inner = [] }) => {
+    for (const { title, tests: runs } of specs)
+      for (const { status, results } of runs) {
+        const name = `${file} › ${title}`;
+        tests.push({ name, ms: results.reduce((sum, { duration }) => sum + duration, 0) });
+        if (status === 'unexpected') failures.push(name);
+      }
+    inner.forEach(walk);
+  };
+  told?.suites.forEach(walk);
+  slowest('browser tests', tests);
   passed += (stats?.expected ?? 0) + (stats?.flaky ?? 0);
   failed += stats ? stats.unexpected : 1;
   // Passed at the second try: never in silence.

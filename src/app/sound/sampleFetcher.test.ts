@@ -31,9 +31,9 @@ class FakeWorker {
 }
 Object.assign(globalThis, { Worker: FakeWorker });
 jest.mock('./compiled', () => {
-  // eslint-disable-next-line @typescript-eslint/no-require-imports
-  const { compile } =
-    require('../../core/engine/program/compile') as typeof import('../../core/engine/program/compile');
+  const { compile } = jest.requireActual<typeof import('../../core/engine/program/compile')>(
+    '../../core/engine/program/compile',
+  );
   return {
     programIfAny: (patch: never, rig: Rig) =>
       compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: 48000 }),
