@@ -165,3 +165,17 @@ test('Check, the show, bounce and hand over stand where the handbook says', asyn
   await view(page, 'Sounds');
   await expect(button(page, 'Send out …')).toBeVisible();
 });
+
+test('the handbook opens in the application with every picture', async ({ page }) => {
+  await openDemo(page);
+  await page.keyboard.press('?');
+  await page.getByRole('button', { name: /^Handbook/ }).click();
+  const book = page.getByRole('dialog', { name: 'Handbook' });
+  await expect(book.getByRole('heading', { name: 'Every command' })).toBeVisible();
+  const pictures = book.locator('img');
+  expect(await pictures.count()).toBeGreaterThan(15);
+  for (const picture of await pictures.all()) {
+    await picture.scrollIntoViewIfNeeded();
+    await expect.poll(() => picture.evaluate((each: HTMLImageElement) => each.naturalWidth)).toBeGreaterThan(300);
+  }
+});

@@ -5,12 +5,12 @@ import { SheetFrame } from '../../parts/Sheet';
 import { useView } from '../../parts/useView';
 
 /** Pictures of the handbook; those of the build go with it, so that it is all there without a network. */
-const pictures = import.meta.glob<string>('../../../docs/screenshots/*.png', {
+const pictures = import.meta.glob<string>('../../../../docs/screenshots/*.png', {
   eager: true,
   query: '?url',
   import: 'default',
 });
-const pictureOf = (href: string): string => pictures[`../../../docs/${href}`] ?? href;
+const pictureOf = (href: string): string => pictures[`../../../../docs/${href}`] ?? href;
 const slugOf = (title: string): string =>
   title
     .toLowerCase()
