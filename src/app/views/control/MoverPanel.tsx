@@ -1,3 +1,4 @@
+import { NumberBox } from '../../parts/NumberBox';
 import { LFO_SHAPES, moverKind, MOST_POINTS } from '../../../core/movers';
 import { deleteMover, setPoints, setValues, updateMover } from '../../../core/rig/edits/moves';
 import { sourcesIn } from '../../../core/rig/moves';
@@ -286,17 +287,7 @@ function StepsEditor({
       </div>
       <label className="flex items-center justify-between gap-2">
         steps
-        <input
-          type="number"
-          min={1}
-          max={32}
-          value={values.length}
-          className="field number w-16"
-          onChange={(event) => {
-            if (event.target.value !== '') count(Number(event.target.value));
-          }}
-          onKeyDown={(event) => event.stopPropagation()}
-        />
+        <NumberBox value={values.length} low={1} high={32} className="w-16" onChange={count} />
       </label>
     </>
   );

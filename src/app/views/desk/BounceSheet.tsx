@@ -1,3 +1,4 @@
+import { NumberBox } from '../../parts/NumberBox';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { everyKeys, strikesOf, targetsOf, type BounceSettings, type BounceWhat } from '../../../core/bounce/plan';
@@ -292,15 +293,7 @@ function Done({
           ▶ the new one
         </button>
         <label className="flex items-center gap-1.5 text-faint">
-          key{' '}
-          <input
-            className="field w-16"
-            type="number"
-            min={0}
-            max={120}
-            value={key}
-            onChange={(event) => setKey(Math.max(0, Math.min(120, Math.round(Number(event.target.value)) || 0)))}
-          />
+          key <NumberBox value={key} low={0} high={120} className="w-16" onChange={setKey} />
         </label>
       </div>
       <p className="text-faint">Both play as loud as they are: the levels were kept. Undo takes the new one back.</p>

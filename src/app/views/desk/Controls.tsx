@@ -1,3 +1,4 @@
+import { NumberBox } from '../../parts/NumberBox';
 import { useRef, type PointerEvent } from 'react';
 import { CC } from '../../../core/music/midi';
 import { session } from '../../sound/session';
@@ -55,14 +56,13 @@ export function Controls() {
           title="Velocity of the computer keyboard"
         >
           <span className="max-[1100px]:sr-only">vel.</span>
-          <input
-            type="number"
-            min={1}
-            max={127}
+          <NumberBox
+            label="Velocity of the computer keyboard"
             value={typing.velocity}
-            aria-label="Velocity of the computer keyboard"
-            className="field number w-[52px] text-ink max-[1100px]:w-full"
-            onChange={(event) => typing.setVelocity(Number(event.target.value))}
+            low={1}
+            high={127}
+            className="w-[52px] text-ink max-[1100px]:w-full"
+            onChange={(velocity) => typing.setVelocity(velocity)}
           />
         </label>
         <div className="grid grid-cols-2 gap-1">

@@ -1,3 +1,4 @@
+import { NumberBox } from '../../parts/NumberBox';
 import type { PointerEvent } from 'react';
 
 let gestures = 0;
@@ -73,17 +74,7 @@ export function LevelSteps({
       </div>
       <label className="flex items-center justify-between gap-2">
         steps
-        <input
-          type="number"
-          min={1}
-          max={most}
-          value={values.length}
-          className="field number w-16"
-          onChange={(event) => {
-            if (event.target.value !== '') count(Number(event.target.value));
-          }}
-          onKeyDown={(event) => event.stopPropagation()}
-        />
+        <NumberBox value={values.length} low={1} high={most} className="w-16" onChange={count} />
       </label>
     </>
   );

@@ -1,3 +1,4 @@
+import { NumberBox } from '../../parts/NumberBox';
 import { useRef } from 'react';
 import {
   addPart,
@@ -211,31 +212,20 @@ export function TakeParts({
             />
             <label className="flex items-center justify-between text-[12px] text-faint">
               tempo of it
-              <input
-                type="number"
-                min={20}
-                max={400}
-                className="field number w-20"
+              <NumberBox
                 value={backing.tempo}
-                onChange={(event) => {
-                  const tempo = Number(event.target.value);
-                  if (tempo >= 20 && tempo <= 400) change((old) => updateBacking(old, backing.id, { tempo }));
-                }}
-                onKeyDown={(event) => event.stopPropagation()}
+                low={20}
+                high={400}
+                onChange={(tempo) => change((old) => updateBacking(old, backing.id, { tempo }))}
               />
             </label>
             <label className="flex items-center justify-between text-[12px] text-faint">
               begins at beat
-              <input
-                type="number"
-                min={1}
-                className="field number w-20"
+              <NumberBox
                 value={backing.start + 1}
-                onChange={(event) => {
-                  const start = Number(event.target.value) - 1;
-                  if (start >= 0 && start <= 4096) change((old) => updateBacking(old, backing.id, { start }));
-                }}
-                onKeyDown={(event) => event.stopPropagation()}
+                low={1}
+                high={4097}
+                onChange={(beat) => change((old) => updateBacking(old, backing.id, { start: beat - 1 }))}
               />
             </label>
           </li>
