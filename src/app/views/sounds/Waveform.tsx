@@ -1,10 +1,9 @@
 import { ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
-import type { Audio } from '../../../core/dsp/sample';
 import { loopHz, loopQuality, nearestZeroCrossing } from '../../../core/measure/loop';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { keyOfFrequency } from '../../../core/music/pitch';
-import { pointsInOrder, updateZones, type SamplePoint } from '../../../core/rig/edits/zones';
+import { pointsInOrder, updateZones } from '../../../core/rig/edits/zones';
 import type { Layer, Patch, Sample, Sound, Zone } from '../../../core/rig/schema';
 import { movedValue } from '../../parts/moved';
 import { useFrames } from '../../parts/useLive';
@@ -13,15 +12,13 @@ import { zoneField } from '../../../core/rig/zoneFields';
 import { prepared, themeColour } from '../../parts/canvas';
 import { useWidth } from '../../parts/keyScale';
 import { TypedField } from '../../parts/TypedField';
-import { soundLab } from '../../document/soundLab';
 import { LoopJoint, LoopOffers } from './LoopOffers';
 import { rigSlice } from '../../document/rigSlice';
 import { editSound, useAppDispatch, useAppSelector } from '../../document/store';
 import { fieldText, parseField, type FrameUnit, type TextContext } from './zoneText';
-import { drawWave, type Span } from './waveDrawing';
+import { drawWave, nearestMarker, type Marker, type Span } from './waveDrawing';
+import { withLoop, useAudio } from './waveAudio';
 
-type Marker = SamplePoint;
-const MARKERS: readonly Marker[] = ['start', 'end', 'loop.start', 'loop.end', 'loop.crossfade'];
 const SNAP_FRAMES = 400;
 /** Loops that repeat faster than this are heard as a tone of their own. */
 const AUDIBLE_HZ = 16;
@@ -110,29 +107,12 @@ export function Waveform({ patch, layer, sound, zone, place, sample, frameUnit, 
     'loop.crossfade': zone.loop ? zone.loop.end - zone.loop.crossfade : undefined,
   };
 
-  /**
-   * The point that a press would take. Start and end are held by their flags above, the loop by those below; a line is
-   * held anywhere where nothing else is near.
-   */
+  /** The point that a press would take. */
   const nearest = (event: PointerEvent<HTMLDivElement>): Marker | undefined => {
     const { left, top } = event.currentTarget.getBoundingClientRect();
     const x = event.clientX - left;
     const low = event.clientY - top > height / 2;
-    return MARKERS.flatMap((marker) =>
-      frames[marker] === undefined
-        ? []
-        : [
-            {
-              marker,
-              distance:
-                Math.abs(xOf(frames[marker]) - x) +
-                (marker.startsWith('loop.') === low ? 0 : 4) +
-                (marker === 'loop.crossfade' ? 2 : 0),
-            },
-          ],
-    )
-      .filter(({ distance }) => distance < 9)
-      .sort((a, b) => a.distance - b.distance)[0]?.marker;
+    return nearestMarker(frames, xOf, x, low);
   };
   const press = (event: PointerEvent<HTMLDivElement>) => {
     event.currentTarget.setPointerCapture(event.pointerId);
@@ -416,46 +396,8 @@ function nearKey(hz: number, middleC: 3 | 4 | 5): string {
   return `${nameOfKey(Math.round(key), middleC)}${cents === 0 ? '' : ` ${cents > 0 ? '+' : '−'}${Math.abs(cents)} ct`}`;
 }
 
-/** A zone that loops: its own loop, or its last third. */
-function withLoop(zone: Zone, frames: number): Zone {
-  if (zone.loop) return zone;
-  const played = (zone.end ?? frames) - zone.start;
-  return {
-    ...zone,
-    loop: {
-      start: zone.start + Math.round(played * 0.6),
-      end: Math.max(zone.start + Math.round(played * 0.6) + 1, zone.start + Math.round(played * 0.9)),
-      crossfade: 0,
-      until: 'end',
-    },
-  };
-}
-
 const held = (from: number, length: number, frames: number): Span => {
   const span = Math.min(length, frames);
   const start = Math.max(0, Math.min(frames - span, from));
   return { from: start, to: start + span };
 };
-
-function useAudio(sampleId: string): { audio: Audio | null; problem: string | null } {
-  const [state, setState] = useState<{ id: string; audio: Audio | null; problem: string | null }>({
-    id: '',
-    audio: null,
-    problem: null,
-  });
-  useEffect(() => {
-    let live = true;
-    soundLab.audio(sampleId).then(
-      (audio) => {
-        if (live) setState({ id: sampleId, audio, problem: null });
-      },
-      (error: Error) => {
-        if (live) setState({ id: sampleId, audio: null, problem: error.message });
-      },
-    );
-    return () => {
-      live = false;
-    };
-  }, [sampleId]);
-  return state.id === sampleId ? state : { audio: null, problem: null };
-}

@@ -1,5 +1,36 @@
 import type { Audio } from '../../../core/dsp/sample';
+import type { SamplePoint } from '../../../core/rig/edits/zones';
 import type { Zone } from '../../../core/rig/schema';
+
+export type Marker = SamplePoint;
+export const MARKERS: readonly Marker[] = ['start', 'end', 'loop.start', 'loop.end', 'loop.crossfade'];
+
+/** Pixels by which a press may miss a line. */
+const REACH = 9;
+
+/**
+ * The line that a press takes. Start and end are held by their flags above, the loop by those below; a line is held
+ * anywhere where nothing else is near. Undefined: none is.
+ */
+export function nearestMarker(
+  frames: Record<Marker, number | undefined>,
+  xOf: (frame: number) => number,
+  x: number,
+  isLow: boolean,
+): Marker | undefined {
+  let nearest: Marker | undefined;
+  let least = REACH;
+  for (const marker of MARKERS) {
+    const frame = frames[marker];
+    if (frame === undefined) continue;
+    const other = marker.startsWith('loop.') === isLow ? 0 : 4;
+    const distance = Math.abs(xOf(frame) - x) + other + (marker === 'loop.crossfade' ? 2 : 0);
+    if (distance >= least) continue;
+    nearest = marker;
+    least = distance;
+  }
+  return nearest;
+}
 
 /** The frames in view. */
 export interface Span {
