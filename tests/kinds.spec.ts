@@ -36,6 +36,17 @@ async function struckLevel(page: Parameters<typeof level>[0], key: number): Prom
   return most;
 }
 
+/** The same, until two measurements in a row agree: a page that misses frames reads too little, and never too much. */
+async function steadyLevel(page: Parameters<typeof level>[0], key: number): Promise<number> {
+  let before = await struckLevel(page, key);
+  for (let tries = 0; tries < 6; tries++) {
+    const now = await struckLevel(page, key);
+    if (Math.abs(now - before) <= 1) return Math.max(now, before);
+    before = now;
+  }
+  return before;
+}
+
 test('a synth is made, heard, changed under a held key, taken apart, and kept with its patch', async ({ page }) => {
   await openDemo(page);
   await page.getByRole('link', { name: 'Sounds' }).click();
@@ -147,7 +158,7 @@ test('draws are kept: rolled, gone back to, heard to be the same, branched, star
   await sheet.getByRole('button', { name: 'To the other side' }).click();
   expect((await sheet.boundingBox())!.x).toBeLessThan(20);
   await roll('49');
-  const first = await struckLevel(page, 64);
+  const first = await steadyLevel(page, 64);
   const firstAttack = await attack.getAttribute('aria-valuenow');
   await roll('77');
   await roll('380');
@@ -158,7 +169,7 @@ test('draws are kept: rolled, gone back to, heard to be the same, branched, star
   await rows.last().getByRole('button').first().click();
   await expect(rows.last().getByRole('button').first()).toHaveAttribute('aria-current', 'true');
   await expect(attack).toHaveAttribute('aria-valuenow', firstAttack!);
-  expect(Math.abs((await struckLevel(page, 64)) - first)).toBeLessThanOrEqual(3);
+  expect(Math.abs((await steadyLevel(page, 64)) - first)).toBeLessThanOrEqual(1);
   // A seed that cannot be is told, and nothing is drawn.
   await sheet.getByRole('textbox', { name: 'Seed' }).fill('99999999999');
   await sheet.getByRole('textbox', { name: 'Seed' }).press('Enter');

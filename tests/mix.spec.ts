@@ -239,6 +239,43 @@ test('every effect opens with its picture and its values, and the accessibility 
   expect(await axeFinds(page)).toEqual([]);
 });
 
+test('a number that is typed is taken when it is whole: the 1 on the way to 16 bars cuts no take short', async ({
+  page,
+}) => {
+  await openMix(page, 'low-water');
+  await page.getByRole('button', { name: 'take and backing' }).click();
+  const notes = page.getByTestId('notes');
+  const count = (await notes.getAttribute('data-count'))!;
+  expect(Number(count)).toBeGreaterThan(4);
+  const bars = page.getByRole('complementary', { name: 'The take' }).getByRole('spinbutton').first();
+  const before = await bars.inputValue();
+  const longer = `1${Number(before) % 10}`;
+  const type = async (text: string) => {
+    await bars.focus();
+    await page.keyboard.press('Control+a');
+    await page.keyboard.type(text);
+  };
+  await type(longer);
+  await expect(notes).toHaveAttribute('data-count', count);
+  await page.keyboard.press('Enter');
+  await expect(bars).toHaveValue(longer);
+  await expect(notes).toHaveAttribute('data-count', count);
+  // A step is taken at once; what cannot be, or is nothing, leaves what was.
+  await page.keyboard.press('ArrowUp');
+  const stepped = `${Number(longer) + 1}`;
+  await expect(bars).toHaveValue(stepped);
+  for (const nothing of ['999', '0', '']) {
+    await type(nothing);
+    if (nothing === '') await page.keyboard.press('Delete');
+    await bars.blur();
+    await expect(bars).toHaveValue(stepped);
+  }
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(bars).toHaveValue(before);
+  await expect(notes).toHaveAttribute('data-count', count);
+});
+
 test('a take is recorded with a strip that moves, plays back as it was, and is edited', async ({ page }) => {
   await openMix(page, 'low-water');
   await page.getByRole('button', { name: 'Record a take' }).click();

@@ -7,7 +7,7 @@ import { HelpSheet } from '../desk/HelpSheet';
 import { session } from '../../sound/session';
 import { keptStep, neighboursOf, placeInShow, playsOnStage, show, stepsOfShow } from '../../show/show';
 import { store, useAppDispatch, useAppSelector } from '../../document/store';
-import { heardPatch, NOTHING_ELSE } from '../../listening/heard';
+import { heard, NOTHING_ELSE } from '../../listening/heard';
 import { takeOf } from '../../sound/playing';
 import { useStore } from '../../parts/useLive';
 import { listeningSlice } from '../../listening/listeningSlice';
@@ -73,7 +73,8 @@ export function StageView() {
   useEffect(() => {
     if (!patch) return;
     const take = (takePlays && takeOf(patch)) || null;
-    session.show(rig, heardPatch(patch, { ...NOTHING_ELSE, take }));
+    const now = heard(rig, patch, { ...NOTHING_ELSE, take });
+    session.show(now.rig, now.patch);
     session.expect(neighboursOf(rig, place));
     small.set(`wavicle-patch-${rig.id}`, patch.id);
     document.title = `${patch.name} · Stage · Wavicle`;

@@ -1,7 +1,7 @@
 import { unitInPlace } from '../../rig/parameters';
 import type { Evaluator } from './evaluate';
 import { type ProgramLayer, type Voicing } from '../program/program';
-import { STRIKE_VALUES, PARAMETERS, toVoice } from '../program/strikeValues';
+import { STRIKE_VALUES, STRIKE_SPECS, toVoice } from '../program/strikeValues';
 
 /**
  * Fills `into` with what holds for a note that begins now, by the evaluator's last readings; marks in `moved` each
@@ -23,7 +23,7 @@ export function readStrikeValues(
       continue;
     }
     evaluator.move(strikeNormals, place, strikeRoutes[place], into);
-    unitInPlace(PARAMETERS[place], into, place);
+    unitInPlace(STRIKE_SPECS[place], into, place);
     toVoice(into, place);
     moved[place] = 1;
   }

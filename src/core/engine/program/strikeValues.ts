@@ -46,7 +46,7 @@ export const TRANSPOSE = at('transpose'),
   TILT_PIVOT = at('tiltPivot');
 export const STRIKE_VALUES = STRIKE_PARAMETERS.length;
 
-export const PARAMETERS = STRIKE_PARAMETERS.map((id) => LAYER_PARAMETERS[id]);
+export const STRIKE_SPECS = STRIKE_PARAMETERS.map((id) => LAYER_PARAMETERS[id]);
 
 /** From the parameter's unit to what voices work with: shares as 0…1, levels as factors. */
 export function toVoice(values: Float64Array, place: number): void {
@@ -67,7 +67,7 @@ export function toVoice(values: Float64Array, place: number): void {
       values[place] /= 100;
       break;
     case SUSTAIN:
-      values[place] = values[place] <= PARAMETERS[place].low ? 0 : 10 ** (values[place] / 20);
+      values[place] = values[place] <= STRIKE_SPECS[place].low ? 0 : 10 ** (values[place] / 20);
       break;
   }
 }
