@@ -1,5 +1,5 @@
 import { textScale } from './textScale';
-import { useEffect, useMemo, useReducer, useRef, type PointerEvent } from 'react';
+import { memo, useEffect, useMemo, useReducer, useRef, type PointerEvent } from 'react';
 import { hasPath } from '../../core/engine/program/compiledPath';
 import { nameOfKey } from '../../core/music/noteNames';
 import { isBlackKey } from '../../core/music/pitch';
@@ -160,21 +160,9 @@ function Keys({
           />
         );
       })}
-      {bands.map(({ colour, gains }, i) =>
-        [...gains].map((gain, n) =>
-          gain > 0.001 ? (
-            <rect
-              key={`${i} ${n}`}
-              x={scale.left(FIRST_KEY + n) - 0.2}
-              width={scale.keyWidth + 0.4}
-              y={height - 1 - (i + 1) * step}
-              height={Math.max(0.7, step - (step > 3 ? 2 : step > 1.5 ? 1 : 0))}
-              fill={colour}
-              opacity={0.25 + 0.75 * gain}
-            />
-          ) : null,
-        ),
-      )}
+      {bands.map(({ id, colour, gains }, i) => (
+        <Band key={id} scale={scale} colour={colour} gains={gains} bottom={height - 1 - i * step} step={step} />
+      ))}
       {scale.keyWidth > 6 &&
         WHITE_KEYS.filter((key) => key % 12 === 0).map((key) => (
           <text
@@ -207,8 +195,51 @@ function Keys({
 
 const ALL_KEYS = Array.from({ length: LAST_KEY - FIRST_KEY + 1 }, (_, n) => FIRST_KEY + n);
 
-const bandsOf = (patch: Patch): { colour: string; gains: Float64Array }[] =>
-  patch.layers.map((layer) => ({ colour: colourOf(layer.mark), gains: gainGrid(layer.id, ALL_KEYS, [90]) }));
+/** Of each layer: its gains over the keys, in a text that is the same as long as they are. */
+const bandsOf = (patch: Patch): { id: string; colour: string; gains: string }[] =>
+  patch.layers.map((layer) => ({
+    id: layer.id,
+    colour: colourOf(layer.mark),
+    gains: Array.from(gainGrid(layer.id, ALL_KEYS, [90]), (gain) => gain.toFixed(3)).join(' '),
+  }));
+
+/** Keys that follow each other with the same gain: the first, how many, and the gain. */
+function runsOf(gains: readonly number[]): { first: number; count: number; gain: number }[] {
+  const runs: { first: number; count: number; gain: number }[] = [];
+  gains.forEach((gain, n) => {
+    const last = runs.at(-1);
+    if (last?.gain === gain) last.count++;
+    else runs.push({ first: n, count: 1, gain });
+  });
+  return runs.filter(({ gain }) => gain > 0.001);
+}
+
+/** A layer's band along the front of the keys, paler where it is softer. */
+const Band = memo(function Band({
+  scale,
+  colour,
+  gains,
+  bottom,
+  step,
+}: {
+  scale: KeyScale;
+  colour: string;
+  gains: string;
+  bottom: number;
+  step: number;
+}) {
+  return runsOf(gains.split(' ').map(Number)).map(({ first, count, gain }) => (
+    <rect
+      key={first}
+      x={scale.left(FIRST_KEY + first) - 0.2}
+      width={count * scale.keyWidth + 0.4}
+      y={bottom - step}
+      height={Math.max(0.7, step - (step > 3 ? 2 : step > 1.5 ? 1 : 0))}
+      fill={colour}
+      opacity={0.25 + 0.75 * gain}
+    />
+  ));
+});
 
 function keyUnder(scale: KeyScale, x: number, y: number, blackHeight: number): number {
   const back = Math.min(LAST_KEY, Math.max(FIRST_KEY, Math.floor(scale.keyAt(x))));

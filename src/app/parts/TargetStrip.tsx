@@ -26,6 +26,10 @@ import { choosingSlice } from '../hands/choosingSlice';
 import { contributions, movedValue, moversOf, sourceName } from './moved';
 import { Strip } from './Strip';
 import { TypedField } from './TypedField';
+import { useNow } from './useLive';
+
+/** What can take a value elsewhere: hands, and another program. */
+const MOVING = [session.hands, session];
 
 interface Props {
   patch: Patch;
@@ -52,6 +56,7 @@ export function TargetStrip({ patch, target, colour, label, headed, disabled, un
   const together = useAppSelector((state) => state.choosing.together);
   const parsed = parseTarget(target);
   const rest = restOfTarget(patch, target);
+  const moved = useNow(MOVING, () => movedValue(patch, target));
   const onEnd = () => dispatch(rigSlice.actions.gestureEnded());
   if (unmade && rest === undefined)
     return (
@@ -80,7 +85,7 @@ export function TargetStrip({ patch, target, colour, label, headed, disabled, un
       colour={colour}
       label={label}
       headed={headed}
-      moved={movedValue(patch, target)}
+      moved={moved}
       movedBy={moversOf(patch, target)}
       disabled={disabled}
       onChange={(value, gesture) => {

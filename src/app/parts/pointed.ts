@@ -1,4 +1,4 @@
-import { createContext, useContext } from 'react';
+import { useSyncExternalStore } from 'react';
 
 /** Where the pointer is in the space of keys and velocities; for the readout, and for actions that happen "here". */
 export interface Pointed {
@@ -6,8 +6,19 @@ export interface Pointed {
   velocity: number;
 }
 
-export const PointedContext = createContext<{ pointed: Pointed | null; point: (pointed: Pointed | null) => void }>({
-  pointed: null,
-  point: () => undefined,
-});
-export const usePointed = () => useContext(PointedContext);
+let now: Pointed | null = null;
+const listeners = new Set<() => void>();
+const subscribe = (listener: () => void) => {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+};
+
+/** Tells where the pointer is; null: over no map. It is a store of its own, for it moves far more often than the rest. */
+export function point(pointed: Pointed | null): void {
+  if (pointed?.key === now?.key && pointed?.velocity === now?.velocity) return;
+  now = pointed;
+  for (const listener of listeners) listener();
+}
+
+export const pointedNow = (): Pointed | null => now;
+export const usePointed = (): Pointed | null => useSyncExternalStore(subscribe, pointedNow);

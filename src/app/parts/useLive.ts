@@ -1,4 +1,4 @@
-import { useEffect, useReducer, useSyncExternalStore } from 'react';
+import { useEffect, useReducer, useRef, useSyncExternalStore } from 'react';
 
 interface Subscribable {
   subscribe: (listener: () => void) => () => void;
@@ -25,6 +25,36 @@ export function useRefresh(store: Subscribable): number {
     };
   }, [store]);
   return count;
+}
+
+/**
+ * What `read` gives now, read again at most once a frame after any of the stores told; the component is drawn again only
+ * where the answer is another one. `stores` must be the same ones each time.
+ */
+export function useNow<T>(stores: readonly Subscribable[], read: () => T): T {
+  const [, again] = useReducer((n: number) => n + 1, 0);
+  const value = read();
+  const latest = useRef({ read, value });
+  useEffect(() => {
+    latest.current = { read, value };
+  });
+  useEffect(() => {
+    let frame = 0;
+    const look = () => {
+      frame = 0;
+      if (!Object.is(latest.current.read(), latest.current.value)) again();
+    };
+    const stops = stores.map((store) =>
+      store.subscribe(() => {
+        frame ||= requestAnimationFrame(look);
+      }),
+    );
+    return () => {
+      for (const stop of stops) stop();
+      cancelAnimationFrame(frame);
+    };
+  }, [stores]);
+  return value;
 }
 
 /** Runs on every frame while the component is there. */

@@ -5,12 +5,13 @@ import { session } from '../../sound/session';
 import { useAppSelector } from '../../document/store';
 import { formatDb } from '../../parts/format';
 import { Mark } from '../../parts/Mark';
-import type { Pointed } from '../../parts/pointed';
+import { usePointed } from '../../parts/pointed';
 import { useTick } from '../../parts/useTick';
 import { useRefresh } from '../../parts/useLive';
 
 /** Which layers sound where the pointer is, or at the last strike, and how loud. */
-export function Readout({ patch, pointed }: { patch: Patch; pointed: Pointed | null }) {
+export function Readout({ patch }: { patch: Patch }) {
+  const pointed = usePointed();
   useRefresh(session.hands);
   useRefresh(session);
   // Dots and movers go on without anybody's hand.

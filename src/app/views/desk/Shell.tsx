@@ -11,9 +11,9 @@ import { Header, WHY_READ_ONLY } from './Header';
 import { useHeard } from './useHeard';
 import { Controls } from './Controls';
 import { Keyboard } from '../../parts/Keyboard';
-import { PointedContext, type Pointed } from '../../parts/pointed';
 import { Readout } from './Readout';
 import { TakeBar } from './TakeBar';
+import { point } from '../../parts/pointed';
 import { useShortcuts } from './useShortcuts';
 import { rememberView } from '../../document/inSight';
 import { useView } from '../../parts/useView';
@@ -37,7 +37,6 @@ export function Shell() {
   const alone = useAppSelector((state) => state.sounds.alone);
   const rig = useAppSelector((state) => state.rig.rig)!;
   const patch = useAppSelector((state) => selectPatch(state, patchId))!;
-  const [pointed, setPointed] = useState<Pointed | null>(null);
   const [dropping, setDropping] = useState(false);
   const { sheet, standIns } = useAppSelector((state) => state.desk);
   const readOnly = useAppSelector((state) => state.rig.readOnly);
@@ -100,7 +99,7 @@ export function Shell() {
   };
 
   return (
-    <PointedContext value={{ pointed, point: setPointed }}>
+    <>
       <div className="h-full scroll-pt-12 scroll-pr-24 overflow-auto [scrollbar-width:thin]">
         <div
           className="grid h-full min-h-[32rem] min-w-[48rem] grid-cols-[var(--left)_minmax(0,1fr)_var(--right)] grid-rows-[48px_minmax(0,1fr)_119.5px_40px]"
@@ -130,7 +129,7 @@ export function Shell() {
             <Controls />
           </aside>
           <div className="border-t-[1.5px] border-ink">
-            <Keyboard patch={heard} onPoint={(key, velocity) => setPointed(key === null ? null : { key, velocity })} />
+            <Keyboard patch={heard} onPoint={(key, velocity) => point(key === null ? null : { key, velocity })} />
           </div>
           <aside
             aria-label="What sounds here"
@@ -161,7 +160,7 @@ export function Shell() {
                 <MixReadout patch={patch} />
               </Suspense>
             ) : (
-              <Readout patch={heard} pointed={pointed} />
+              <Readout patch={heard} />
             )}
           </aside>
           <footer className="col-span-3 flex items-center gap-3 overflow-x-auto border-t border-line px-4 [scrollbar-width:thin] max-[1000px]:gap-1.5 max-[1000px]:px-2">
@@ -189,6 +188,6 @@ export function Shell() {
         </Suspense>
       )}
       <ConnectBanner patch={patch} />
-    </PointedContext>
+    </>
   );
 }

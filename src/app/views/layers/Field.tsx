@@ -1,12 +1,12 @@
 import { contours, geoPath } from 'd3';
-import { useCallback, useEffect, useRef, type RefObject } from 'react';
+import { memo, useCallback, useEffect, useRef, type RefObject } from 'react';
 import type { Patch } from '../../../core/rig/schema';
 import { gainOfDb } from '../../../core/music/pitch';
 import { gainGrid, gainsAt } from '../../sound/gains';
 import { prepared, writeVelocities } from '../../parts/canvas';
 import { SHAPES } from '../../parts/Mark';
 import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
-import { usePointed } from '../../parts/pointed';
+import { point, usePointed } from '../../parts/pointed';
 import { useFrames, useRefresh } from '../../parts/useLive';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { splitLayersAt } from '../../../core/rig/edits/windows';
@@ -32,7 +32,7 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
   const [box, heightWidth] = useWidth<HTMLDivElement>();
   const chart = useRef<HTMLCanvasElement>(null);
   const strikes = useRef<HTMLCanvasElement>(null);
-  const { pointed, point } = usePointed();
+  const pointed = usePointed();
   const controls = useControls();
   const shown = useRefresh(session);
   // Windows that move by themselves breathe.
@@ -121,15 +121,26 @@ let gestures = 0;
 
 /** Where two layers meet: dragging the line, or moving it by arrow keys, moves both sides. */
 function SplitLine({ patch, split, scale }: { patch: Patch; split: Split; scale: KeyScale }) {
+  const [lower, upper] = [split.lowerId, split.upperId].map(
+    (id) => patch.layers.find((layer) => layer.id === id)!.name,
+  );
+  return <SplitHandle patchId={patch.id} {...split} lower={lower} upper={upper} scale={scale} />;
+}
+
+/** Its line, drawn anew only where it stands elsewhere: layers that are split make one for each two of them. */
+const SplitHandle = memo(function SplitHandle({
+  patchId,
+  lower,
+  upper,
+  scale,
+  ...split
+}: Split & { patchId: string; lower: string; upper: string; scale: KeyScale }) {
   const dispatch = useAppDispatch();
   const middleC = useAppSelector((state) => state.settings.middleC);
   const drag = useRef<{ from: number; key: number; gesture: string } | null>(null);
-  const names = [split.lowerId, split.upperId].map((id) => patch.layers.find((layer) => layer.id === id)!.name);
   const move = (key: number, gesture: string) => {
     if (key !== split.key && key > 0 && key < 128)
-      dispatch(
-        editPatch(patch.id, (old) => splitLayersAt(old, split.lowerId, split.upperId, key, split.fade), gesture),
-      );
+      dispatch(editPatch(patchId, (old) => splitLayersAt(old, split.lowerId, split.upperId, key, split.fade), gesture));
   };
   const end = () => {
     drag.current = null;
@@ -139,13 +150,13 @@ function SplitLine({ patch, split, scale }: { patch: Patch; split: Split; scale:
     <div
       role="slider"
       tabIndex={0}
-      aria-label={`Split of ${names[0]} and ${names[1]}`}
+      aria-label={`Split of ${lower} and ${upper}`}
       aria-valuemin={1}
       aria-valuemax={127}
       aria-valuenow={split.key}
       aria-valuetext={nameOfKey(split.key, middleC)}
       aria-orientation="horizontal"
-      title={`${names[0]} below, ${names[1]} from ${nameOfKey(split.key, middleC)}: drag to move both sides`}
+      title={`${lower} below, ${upper} from ${nameOfKey(split.key, middleC)}: drag to move both sides`}
       data-testid="split-line"
       className="group absolute inset-y-0 z-10 w-[11px] -translate-x-1/2 cursor-ew-resize touch-none"
       style={{ left: scale.left(split.key) }}
@@ -174,7 +185,7 @@ function SplitLine({ patch, split, scale }: { patch: Patch; split: Split; scale:
       <div className="mx-auto h-full w-[1.5px] bg-ink/60 group-hover:w-[3px] group-hover:bg-ink group-focus-visible:w-[3px] group-focus-visible:bg-ink" />
     </div>
   );
-}
+});
 
 const yOf = (velocity: number, height: number): number => height * (1 - (velocity - 0.5) / 127);
 const velocityAt = (y: number, height: number): number => Math.min(127, Math.max(1, Math.ceil((1 - y / height) * 127)));

@@ -2,7 +2,7 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Copy, EllipsisVertical, Grid2x2, GripVertical, Group, Pencil, Trash2, Ungroup } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { useEffect, type PointerEvent as ReactPointerEvent } from 'react';
+import { memo, useEffect, type PointerEvent as ReactPointerEvent } from 'react';
 import { kitOf } from '../../../core/rig/edits/kit';
 import { groupLayers, moveToGroup } from '../../../core/rig/edits/groups';
 import { deleteLayer, duplicateLayer, renameLayer, updateLayer } from '../../../core/rig/edits/layers';
@@ -15,7 +15,7 @@ import { colourOf, Mark } from '../../parts/Mark';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { mayTake, taken } from '../../document/carrying';
 import { chooseLayer, pointingOf } from '../../hands/choosing';
-import { usePointed } from '../../parts/pointed';
+import { point, pointedNow, usePointed } from '../../parts/pointed';
 import { TargetStrip } from '../../parts/TargetStrip';
 import { putThere } from '../../document/putting';
 import { editPatch, newId, notice, store, told, useAppDispatch, useAppSelector } from '../../document/store';
@@ -25,8 +25,6 @@ import { listeningSlice } from '../../listening/listeningSlice';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { neighbourLeft } from './neighbours';
 import { describeLayer } from './describe';
-import { useRefresh } from '../../parts/useLive';
-import { session } from '../../sound/session';
 import { Shore } from './Shore';
 import { useLaneStop } from './useLaneStop';
 import { textScale } from '../../parts/textScale';
@@ -44,19 +42,73 @@ interface Props {
   height: number;
 }
 
-/** One layer: its strip at the left, its silhouette over the keys, its velocities at the edge. */
-export function Lane({ patch, layer, scale, selected, height }: Props) {
+type Sortable = ReturnType<typeof useSortable>;
+/** What a lane has of being one of a sorted list. */
+interface Sorted extends Pick<
+  Sortable,
+  'attributes' | 'listeners' | 'setNodeRef' | 'setActivatorNodeRef' | 'transition' | 'isDragging'
+> {
+  transform: string | undefined;
+}
+
+/**
+ * Whether a lane looks the same in another state of its patch: what other layers hold is not shown in it, and what it
+ * needs of them when it is used it takes from the document.
+ */
+function looksAlike(before: Props & Sorted, now: Props & Sorted): boolean {
+  const { patch: old, ...rest } = before;
+  const { patch, ...others } = now;
+  const isSame = <T extends object>(a: T, b: T, but?: keyof T) =>
+    (Object.keys({ ...a, ...b }) as (keyof T)[]).every((key) => key === but || a[key] === b[key]);
+  return (
+    isSame(rest, others) &&
+    (old === patch ||
+      (isSame(old, patch, 'layers') &&
+        old.layers.length === patch.layers.length &&
+        old.layers.every(({ id }, i) => id === patch.layers[i].id)))
+  );
+}
+
+/**
+ * One layer: its strip at the left, its silhouette over the keys, its velocities at the edge. What is sorted is told of
+ * every edit and of every movement of a drag; the lane itself is drawn anew only where it would look different.
+ */
+export function Lane(props: Props) {
+  const sorted = useSortable({ id: props.layer.id });
+  return (
+    <Drawn
+      {...props}
+      attributes={sorted.attributes}
+      listeners={sorted.listeners}
+      setNodeRef={sorted.setNodeRef}
+      setActivatorNodeRef={sorted.setActivatorNodeRef}
+      transform={CSS.Translate.toString(sorted.transform)}
+      transition={sorted.transition}
+      isDragging={sorted.isDragging}
+    />
+  );
+}
+
+const Drawn = memo(LaneDrawn, looksAlike);
+
+function LaneDrawn({
+  patch,
+  layer,
+  scale,
+  selected,
+  height,
+  attributes,
+  listeners,
+  setNodeRef,
+  setActivatorNodeRef,
+  transform,
+  transition,
+  isDragging,
+}: Props & Sorted) {
   const dispatch = useAppDispatch();
   const middleC = useAppSelector((state) => state.settings.middleC);
   const soloed = useAppSelector((state) => state.listening.soloed);
-  const { pointed, point } = usePointed();
   const renaming = useRenaming();
-  useRefresh(session.hands);
-  // After an edit the program comes a moment later, and the water stands at another height.
-  useRefresh(session);
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
-    id: layer.id,
-  });
   const { id } = layer;
   const group = patch.groups.find((each) => each.id === layer.groupId);
   const sounds = useAppSelector((state) => state.rig.rig!.sounds);
@@ -112,7 +164,7 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
         lane.current = node;
       }}
       aria-label={`Layer ${layer.name}`}
-      style={{ transform: CSS.Translate.toString(transform), transition, opacity: isDragging ? 0.7 : 1 }}
+      style={{ transform, transition, opacity: isDragging ? 0.7 : 1 }}
       {...stop}
       className={`relative grid grid-cols-[var(--left)_minmax(0,1fr)_44px] border-b border-dashed focus-visible:outline-offset-[-3px] border-line last:border-b-0 ${selected || isChosen ? 'bg-sheet' : ''}`}
       aria-current={selected || undefined}
@@ -230,7 +282,7 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
           const { left } = event.currentTarget.getBoundingClientRect();
           point({
             key: Math.min(127, Math.max(0, Math.floor(scale.keyAt(event.clientX - left)))),
-            velocity: pointed?.velocity ?? 100,
+            velocity: pointedNow()?.velocity ?? 100,
           });
         }}
         onPointerLeave={() => point(null)}
@@ -248,12 +300,7 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
           onEnd={end}
           onMoved={bordersMoved}
         />
-        {pointed && (
-          <div
-            className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink"
-            style={{ left: scale.middle(pointed.key) }}
-          />
-        )}
+        <PointedLine scale={scale} />
       </div>
       <div className="border-l border-line" title="Velocities: soft at the bottom, hard at the top">
         <Shore
@@ -269,6 +316,19 @@ export function Lane({ patch, layer, scale, selected, height }: Props) {
         />
       </div>
     </section>
+  );
+}
+
+/** The key that is pointed at, in whichever lane or map. */
+function PointedLine({ scale }: { scale: KeyScale }) {
+  const pointed = usePointed();
+  return (
+    pointed && (
+      <div
+        className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink"
+        style={{ left: scale.middle(pointed.key) }}
+      />
+    )
   );
 }
 

@@ -114,6 +114,9 @@ function Border({ height }: { height: number | null }) {
   );
 }
 
+const BY_POINTER = { activationConstraint: { distance: 5 } };
+const BY_KEYBOARD = { coordinateGetter: sortableKeyboardCoordinates };
+
 /** Who sounds where: a lane for each layer over the keys, and below them the field of keys and velocities. */
 export function LayersView() {
   const { patchId } = useParams();
@@ -130,6 +133,9 @@ export function LayersView() {
   const lanes = useAppSelector((state) => state.layers.lanes);
   const fieldHeight = useAppSelector((state) => state.layers.fieldHeight);
   const rows = rowsOf(patch);
+  // The same list as long as the rows are the same: each new one draws every lane anew.
+  const order = rows.map(({ id }) => id).join(' ');
+  const ids = useMemo(() => order.split(' '), [order]);
   const height =
     textScale() *
     (lanes === 'full'
@@ -149,10 +155,7 @@ export function LayersView() {
   const kit = kitWanted ?? padsOf(patch).length >= 4;
   const [mapRef, width] = useWidth<HTMLDivElement>();
   const scale = useMemo(() => keyScaleOf(width), [width]);
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSensors(useSensor(PointerSensor, BY_POINTER), useSensor(KeyboardSensor, BY_KEYBOARD));
   const [wanted, setAxes] = useState({ x: 'key', y: 'velocity', cut: false });
   // What an axis stood for may be gone, or belong to another patch.
   const known = axesOf(patch);
@@ -194,7 +197,7 @@ export function LayersView() {
                 dispatch(editPatch(patch.id, (old) => moveRow(old, String(active.id), String(over.id))));
             }}
           >
-            <SortableContext items={rows.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
+            <SortableContext items={ids} strategy={verticalListSortingStrategy}>
               {width > 0 &&
                 rows.map(({ id, layer, group }) =>
                   group ? (

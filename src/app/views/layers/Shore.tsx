@@ -6,7 +6,12 @@ import { nameOfKey } from '../../../core/music/noteNames';
 import { patchGain } from '../../sound/gains';
 import { draggedKey, type KeyScale } from '../../parts/keyScale';
 import { colourOf } from '../../parts/Mark';
+import { useNow } from '../../parts/useLive';
+import { session } from '../../sound/session';
 import { useAppSelector } from '../../document/store';
+
+/** What lets a layer in: hands, and another program. */
+const MOVING = [session.hands, session];
 
 interface Props {
   layer: Layer;
@@ -78,7 +83,8 @@ export function Shore({
     const [x1, y1] = point(last, 0);
     return `${text}L${x1.toFixed(1)} ${y1.toFixed(1)}L${x0.toFixed(1)} ${y0.toFixed(1)}Z`;
   };
-  const water = along ? patchGain(layer.id) : 1;
+  // After an edit the program comes a moment later, and the water stands at another height.
+  const water = useNow(MOVING, () => (along ? patchGain(layer.id) : 1));
 
   const moved = (part: Part, value: number, start: LayerWindow, by: number): LayerWindow => {
     switch (part) {

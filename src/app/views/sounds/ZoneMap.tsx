@@ -16,7 +16,7 @@ import { changeField, zoneField } from '../../../core/rig/zoneFields';
 import { mayTake } from '../../document/carrying';
 import { prepared, themeColour, writeVelocities } from '../../parts/canvas';
 import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
-import { usePointed } from '../../parts/pointed';
+import { point } from '../../parts/pointed';
 import { useFrames } from '../../parts/useLive';
 import { rigSlice } from '../../document/rigSlice';
 import { soundsSlice } from './soundsSlice';
@@ -80,7 +80,6 @@ export function ZoneMap({ sound, scale, colour, onDrop }: Props) {
   const leader = useAppSelector((state) => state.sounds.leader);
   const middleC = useAppSelector((state) => state.settings.middleC);
   const theme = useAppSelector((state) => state.settings.theme);
-  const { point } = usePointed();
   const tall = box.current?.getBoundingClientRect().height ?? 0;
   // The water ends where the lower rail begins.
   const height = Math.max(0, tall - RAIL);
