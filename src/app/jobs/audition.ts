@@ -86,7 +86,7 @@ async function strike(
     program.samples.map(async (request) => {
       const bytes = needsNoFile(request) ? new Uint8Array() : await session.wavOf(request.sampleId);
       return bytes
-        ? session.prepare({ request, bytes: bytes.slice().buffer })
+        ? session.samples.prepare({ request, bytes: bytes.slice().buffer })
         : { problem: 'is missing from this browser' };
     }),
   );

@@ -59,7 +59,7 @@ class Bouncing {
       const strikes = strikesOf(targets, settings);
       this.go({ kind: 'busy', done: 0, of: strikes.length });
       const programs = targets.map((target) => programOfTarget(rig, target));
-      const samples = await Promise.all(programs.map((program) => session.preparedFor(program.samples)));
+      const samples = await Promise.all(programs.map((program) => session.samples.preparedFor(program.samples)));
       if (run !== this.run) return;
       const bounced = await this.render({ programs, samples, targets, settings }, strikes, run);
       if (run !== this.run) return;

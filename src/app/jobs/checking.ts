@@ -200,7 +200,7 @@ class Checking {
     const measured = takeOnly
       ? { recordings: {}, loops: {} }
       : await this.measure(rig, patch, (share) => told(share * 0.4));
-    const samples = await session.preparedFor(program.samples);
+    const samples = await session.samples.preparedFor(program.samples);
     const job: ListenJob = {
       rig: { ...rig, patches: [patch], setlists: [], setlist: null },
       patch,

@@ -61,7 +61,7 @@ class TakeWriting {
       for (const [n, each] of takes.entries()) {
         this.go(n / takes.length, each.name);
         const program = compile(each.patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
-        const samples = await session.preparedFor(program.samples);
+        const samples = await session.samples.preparedFor(program.samples);
         if (run !== this.run) return 0;
         const made = await this.render(
           {

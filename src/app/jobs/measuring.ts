@@ -23,7 +23,7 @@ export async function measure(
     { ...content, versions: [], version: null },
     { sounds: rig.sounds, samples: rig.samples, ...rig.controllers },
   );
-  const samples = await session.preparedFor(program.samples);
+  const samples = await session.samples.preparedFor(program.samples);
   if (!worker) {
     worker = new Worker(new URL('../../workers/measureWorker.ts', import.meta.url), { type: 'module' });
     worker.onmessage = ({ data: { id, ...measured } }: MessageEvent<{ id: number } & Measured>) => {
@@ -71,7 +71,7 @@ export function hearBriefly(rig: Rig, patch: Patch): Promise<Heard | null> {
 export async function rehearseStep(rig: Rig, patch: Patch, take: Take, before: Patch | null): Promise<Rehearsed> {
   const earlier = before && compile(before, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
   const { rehearsed } = await measure(rig, patch, take, {
-    rehearsed: { before: earlier && { program: earlier, samples: await session.preparedFor(earlier.samples) } },
+    rehearsed: { before: earlier && { program: earlier, samples: await session.samples.preparedFor(earlier.samples) } },
   });
   if (!rehearsed) throw new Error('it could not be played');
   return rehearsed;

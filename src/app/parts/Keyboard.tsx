@@ -95,15 +95,15 @@ function usePathKeys(patch: Patch): ReadonlyMap<number, number> {
   useEffect(() => {
     if (!has) return undefined;
     let frame = requestAnimationFrame(function step() {
-      if (session.readMade()) again();
+      if (session.made.read()) again();
       frame = requestAnimationFrame(step);
     });
     return () => {
       cancelAnimationFrame(frame);
-      session.madeKeys.clear();
+      session.made.keys.clear();
     };
   }, [has]);
-  return session.madeKeys;
+  return session.made.keys;
 }
 
 function Keys({

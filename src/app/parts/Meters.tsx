@@ -32,7 +32,7 @@ function Running() {
   const right = useRef<HTMLDivElement>(null);
   const text = useRef<HTMLSpanElement>(null);
   const box = useRef<HTMLDivElement>(null);
-  const loading = useStore(session, (now) => now.loading);
+  const loading = useStore(session, (now) => now.samples.loading);
   const draw = useCallback(() => {
     const { meters } = session.audio;
     if (!left.current || !right.current || !text.current || !box.current) return;

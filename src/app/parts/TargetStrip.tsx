@@ -89,7 +89,7 @@ export function TargetStrip({ patch, target, colour, label, headed, disabled, un
       movedBy={moversOf(patch, target)}
       disabled={disabled}
       onChange={(value, gesture) => {
-        session.recorder.move(target, value);
+        session.input.recorder.move(target, value);
         dispatch(
           editPatch(
             patch.id,

@@ -14,7 +14,7 @@ const session = {
     session.shownPatchId = patch.id;
     heard.push(`show ${patch.id} ${patch.tempo}`);
   },
-  expect: (patches: Patch[]) => heard.push(`expect ${patches.map(({ id }) => id).join(' ')}`),
+  programs: { expect: (patches: Patch[]) => heard.push(`expect ${patches.map(({ id }) => id).join(' ')}`) },
   panic: () => heard.push('panic'),
 };
 const rig: Rig = {

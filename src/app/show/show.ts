@@ -117,7 +117,7 @@ class Show {
     if (onStage) {
       const played = playedAt(rig, place);
       if (played) session.show(rig, played.patch);
-      session.expect(neighboursOf(rig, place));
+      session.programs.expect(neighboursOf(rig, place));
     }
     this.lastSwitch = { at: began, ms: performance.now() - began };
     store.dispatch(showSlice.actions.stepSet(step.id));

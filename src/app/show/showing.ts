@@ -37,8 +37,8 @@ class Showing {
     this.playing = true;
     const later = (ms: number, act: () => void) => this.timers.push(window.setTimeout(act, ms));
     if (alone && alone.length > 0) {
-      session.setSoloed(alone);
-      this.ends.push(() => session.setSoloed(store.getState().listening.soloed));
+      session.ears.setSoloed(alone);
+      this.ends.push(() => session.ears.setSoloed(store.getState().listening.soloed));
     }
     for (const [source, value] of Object.entries(set ?? {})) this.ends.push(move(source, value));
     const strike = ({ key, velocity }: Hear['strikes'][number], at: number, length: number) => {

@@ -39,11 +39,13 @@ jest.mock('../sound/session', () => ({
     shown: patch,
     shownPatchId: 'p',
     program: { layers: [{ id: 'a' }] },
-    voicesAllowed: null,
-    readinessOf: (_rig: unknown, of: { id: string }) => ({
-      coming: 0,
-      missing: of.id === 'p' ? missing.here : missing.next,
-    }),
+    ears: { allow: (most: number | null) => told.push({ type: 'voices', most }) },
+    programs: {
+      readinessOf: (_rig: unknown, of: { id: string }) => ({
+        coming: 0,
+        missing: of.id === 'p' ? missing.here : missing.next,
+      }),
+    },
   },
 }));
 jest.mock('../document/store', () => ({ store: { getState: () => state, subscribe: () => () => undefined } }));

@@ -109,8 +109,7 @@ class Troubles {
 
   private allow(most: number | null): void {
     this.lighter = most;
-    session.voicesAllowed = most;
-    session.audio.send({ type: 'voices', most });
+    session.ears.allow(most);
   }
 
   /** How many voices bring a load under the bar, when all of it were theirs. */
@@ -232,8 +231,10 @@ class Troubles {
     // Asked for on Stage alone, where it is told: it may have to compile what is edited elsewhere.
     if (onStage && rig && session.shown) {
       const place = placeInShow(rig, stepId);
-      const here = session.readinessOf(rig, session.shown)?.missing ?? 0;
-      const others = neighboursOf(rig, place).filter((patch) => (session.readinessOf(rig, patch)?.missing ?? 0) > 0);
+      const here = session.programs.readinessOf(rig, session.shown)?.missing ?? 0;
+      const others = neighboursOf(rig, place).filter(
+        (patch) => (session.programs.readinessOf(rig, patch)?.missing ?? 0) > 0,
+      );
       if (here > 0)
         yield {
           id: 'samples',

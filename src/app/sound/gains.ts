@@ -24,7 +24,8 @@ const gainOfLayer = (evaluator: Evaluator, { windows, path }: ProgramLayer): num
 
 /** Muted, or left out because others are soloed. */
 const isHushed = (layers: readonly ProgramLayer[], layer: ProgramLayer): boolean =>
-  !layer.on || (!session.soloed.includes(layer.id) && layers.some((other) => session.soloed.includes(other.id)));
+  !layer.on ||
+  (!session.ears.soloed.includes(layer.id) && layers.some((other) => session.ears.soloed.includes(other.id)));
 
 /**
  * Product of the windows of each layer for a strike, with the controllers as they stand: what the engine itself would

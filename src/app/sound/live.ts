@@ -38,7 +38,7 @@ export function liveEvaluator(): Evaluator | null {
   if (now - lookedAt < SAME_MS && lookedAt > 0 && lookedOf === session.hands.version) return evaluator;
   lookedAt = now;
   lookedOf = session.hands.version;
-  if (session.isMeteringPresent) {
+  if (session.meters.isPresent) {
     const { meters } = session.audio;
     program.movers.forEach((_, m) => evaluator!.show(m, meters[METER.movers + 2 * m]));
     program.pads.forEach((_, p) => evaluator!.showDot(p, meters[METER.pads + 2 * p], meters[METER.pads + 2 * p + 1]));
@@ -49,14 +49,14 @@ export function liveEvaluator(): Evaluator | null {
 
 /** Where a mover stands now: its value, and how many rounds it has made. */
 export function moverNow(place: number): { value: number; phase: number } {
-  if (!session.isMeteringPresent || place < 0) return { value: 0, phase: 0 };
+  if (!session.meters.isPresent || place < 0) return { value: 0, phase: 0 };
   const { meters } = session.audio;
   return { value: meters[METER.movers + 2 * place], phase: meters[METER.movers + 2 * place + 1] };
 }
 
 /** Where the dot of a pad is now, by its place in the patch. */
 export function dotNow(place: number, number: number): { x: number; y: number } {
-  if (session.isMeteringPresent && place >= 0) {
+  if (session.meters.isPresent && place >= 0) {
     const { meters } = session.audio;
     return { x: meters[METER.pads + 2 * place], y: meters[METER.pads + 2 * place + 1] };
   }

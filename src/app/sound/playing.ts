@@ -106,7 +106,7 @@ class Playing {
         ...rig.controllers,
         rate: session.audio.context?.sampleRate,
       });
-      void session.preparedFor(program.samples).then((samples) => {
+      void session.samples.preparedFor(program.samples).then((samples) => {
         if (this.before.get(player) === what) session.audio.setBeside(player, { program, samples }, gain);
       });
     } catch (error) {
@@ -120,7 +120,7 @@ class Playing {
   async record(patch: Patch, overdub: boolean): Promise<void> {
     await session.audio.start();
     const { context } = session.audio;
-    if (!context || session.recorder.on) return;
+    if (!context || session.input.recorder.on) return;
     const tempo = this.tempoOf(patch);
     const second = 60 / tempo;
     const take = overdub ? takeOf(patch) : undefined;
@@ -146,7 +146,7 @@ class Playing {
             ),
           })),
         );
-      session.recorder.start(() =>
+      session.input.recorder.start(() =>
         context.currentTime - begin < 0
           ? (context.currentTime - begin) / second
           : session.takes.playing
@@ -158,13 +158,13 @@ class Playing {
       setTimeout(
         () => {
           this.counting = false;
-          if (session.recorder.on) session.toggleTake();
+          if (session.input.recorder.on) session.toggleTake();
           session.tell();
         },
         Math.max(0, (begin - context.currentTime - 0.05) * 1000),
       );
     } else {
-      session.recorder.start(() => (context.currentTime - begin) / second);
+      session.input.recorder.start(() => (context.currentTime - begin) / second);
       this.recording = { patchId: patch.id, takeId: null, partId: newId() };
       setTimeout(
         () => {
@@ -183,7 +183,7 @@ class Playing {
   private keepsUnfinished: ReturnType<typeof setInterval> | undefined;
   private writeUnfinished(patch: Patch): void {
     const { rig } = store.getState().rig;
-    const { notes, moves } = session.recorder.peek();
+    const { notes, moves } = session.input.recorder.peek();
     if (rig && notes.length + moves.length > 0)
       void keepUnfinished({
         rigId: rig.id,
@@ -256,7 +256,7 @@ class Playing {
 
   /** A round of an overdub has ended: what was played in it becomes part of the take, and is heard in the next. */
   private keep(patchId: string, takeId: string, partId: string, quarters: number): void {
-    const { notes, moves } = session.recorder.take(quarters);
+    const { notes, moves } = session.input.recorder.take(quarters);
     if (notes.length + moves.length > 0)
       store.dispatch(editPatch(patchId, (old) => addNotes(old, takeId, partId, notes, moves)));
   }
@@ -267,12 +267,12 @@ class Playing {
     this.stopClicks();
     this.counting = false;
     session.takes.onRound = () => undefined;
-    const { notes, moves } = session.recorder.stop();
+    const { notes, moves } = session.input.recorder.stop();
     this.recording = null;
     clearInterval(this.keepsUnfinished);
     // By then the take itself is on its way to the disk.
     setTimeout(() => {
-      if (!session.recorder.on) void keepUnfinished(null).catch(() => undefined);
+      if (!session.input.recorder.on) void keepUnfinished(null).catch(() => undefined);
     }, UNFINISHED_MS);
     if (recording?.takeId) {
       if (notes.length + moves.length > 0)

@@ -179,13 +179,13 @@ function TempoFields({ patch }: { patch: Patch }) {
           commit={(typed) => {
             const read = Number(typed.replace(',', '.'));
             if (typed.trim() === '' || !(read >= 20 && read <= 400)) return 'quarters a minute from 20 to 400';
-            if (tempo !== null) session.endTapping();
+            if (tempo !== null) session.input.endTapping();
             dispatch(editPatch(patch.id, (old) => ({ ...old, tempo: read })));
             return undefined;
           }}
         />
       </span>
-      <button className="button px-2! py-0!" title="Tap the tempo (T)" onClick={() => session.tap()}>
+      <button className="button px-2! py-0!" title="Tap the tempo (T)" onClick={() => session.input.tap()}>
         tap
       </button>
       {tempo !== null && (
@@ -193,14 +193,18 @@ function TempoFields({ patch }: { patch: Patch }) {
           className="button px-2! py-0!"
           onClick={() => {
             dispatch(editPatch(patch.id, (old) => ({ ...old, tempo })));
-            session.endTapping();
+            session.input.endTapping();
           }}
         >
           keep
         </button>
       )}
       {tempo !== null && (
-        <button className="button px-2! py-0!" title="The patch’s own tempo again" onClick={() => session.endTapping()}>
+        <button
+          className="button px-2! py-0!"
+          title="The patch’s own tempo again"
+          onClick={() => session.input.endTapping()}
+        >
           let go
         </button>
       )}

@@ -16,14 +16,14 @@ const SMALL = 'button justify-center overflow-hidden px-0.5! py-px! text-[11.5px
 export function Controls() {
   useRefresh(session.hands);
   useRefresh(typing);
-  useRefresh(session.latch);
+  useRefresh(session.input.latch);
   const dispatch = useAppDispatch();
   const { typingPlays, standIns } = useAppSelector((state) => state.desk);
   const { controllers } = session.hands;
   const cc = (controller: number) => controllers.cc[controller];
   const send = (controller: number, value: number) =>
     session.play({ type: 'controller', channel: 1, controller, value });
-  const { latch } = session;
+  const { latch } = session.input;
   const sustained = cc(CC.sustain) >= 64;
   return (
     <div className="flex h-full gap-2 max-[1100px]:gap-1.5">

@@ -198,7 +198,7 @@ function Draws({ patch }: { patch: Patch }) {
     ];
     if (said.length > 0) dispatch(notice('info', `The draw: ${said.join('; ')}.`, 'draw'));
     for (const layer of patch.layers)
-      if (changes.some(([what]) => what.startsWith(`layer.${layer.id}.`))) session.restrikeWhenReady(layer.id);
+      if (changes.some(([what]) => what.startsWith(`layer.${layer.id}.`))) session.waiting.restrike(layer.id);
   };
   const lockId = scope.scope.length === 1 ? scope.scope[0] : null;
   const arpeggios = patch.layers.filter(({ path }) => path.arpeggio.on || path.chord.on);

@@ -209,7 +209,7 @@ export function SearchSheet({ patch }: { patch: Patch }) {
 const ACTIONS: readonly (readonly [string, (dispatch: AppDispatch) => void])[] = [
   ['Silence', () => session.panic()],
   ['Play or stop the take', () => session.toggleTake()],
-  ['Tap the tempo', () => session.tap()],
+  ['Tap the tempo', () => session.input.tap()],
   ['Templates', (dispatch) => dispatch(deskSlice.actions.sheetOpened('templates'))],
   ['Paste what was copied', (dispatch) => dispatch(deskSlice.actions.sheetOpened('paste'))],
   ['Chance: draws, and chance at each strike', (dispatch) => dispatch(deskSlice.actions.sheetOpened('draws'))],

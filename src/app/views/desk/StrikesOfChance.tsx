@@ -136,7 +136,7 @@ export function Strikes({ patch }: { patch: Patch }) {
             disabled={ids.length === 0}
             title="Every strike of these layers has the chances of the last one from now on"
             onClick={() => {
-              const seed = session.strikeSeed();
+              const seed = session.meters.strikeSeed();
               change((old) => keepStrike(old, ids, seed));
             }}
           >

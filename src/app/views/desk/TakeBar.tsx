@@ -27,7 +27,7 @@ export function TakeBar({ patch }: { patch: Patch }) {
   const { overdub, takes: chosenTakes } = useAppSelector((state) => state.listening);
   const rig = useAppSelector((state) => state.rig.rig)!;
   const readOnly = useAppSelector((state) => state.rig.readOnly);
-  const recording = useStore(session, (now) => now.recorder.on);
+  const recording = useStore(session, (now) => now.input.recorder.on);
   const counting = useStore(session, () => playing.counting);
   const tempo = useStore(session.hands, (hands) => hands.tempo);
   useEffect(() => {

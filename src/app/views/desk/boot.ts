@@ -100,7 +100,7 @@ async function openSomething(): Promise<void> {
 /** A reload would empty the tray, or end a recording: the browser asks first. */
 function askBeforeLeaving(): void {
   window.addEventListener('beforeunload', (event) => {
-    if (openTray.tray.isFull || isTakingIn() || session.recorder.on) event.preventDefault();
+    if (openTray.tray.isFull || isTakingIn() || session.input.recorder.on) event.preventDefault();
   });
 }
 
@@ -118,7 +118,7 @@ function keepSettings(): void {
     const { settings, listening, show } = now;
     document.documentElement.dataset.theme = show.onStage ? settings.stageTheme : settings.theme;
     if (settings !== last.settings) saveSettings(settings);
-    if (listening.soloed !== last.listening.soloed) session.setSoloed(listening.soloed);
+    if (listening.soloed !== last.listening.soloed) session.ears.setSoloed(listening.soloed);
     last = now;
   };
   apply();

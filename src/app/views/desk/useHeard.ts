@@ -35,8 +35,8 @@ export function useHeard(rig: Rig, patch: Patch, sound: Sound | null): Patch {
   useEffect(() => {
     const at = (trying ?? triedBefore.current)?.at;
     triedBefore.current = trying;
-    if (at?.to === 'layer') session.restrikeWhenReady(at.layerId);
-    else if (at && trying) session.tapWhenReady(at.key);
+    if (at?.to === 'layer') session.waiting.restrike(at.layerId);
+    else if (at && trying) session.waiting.tap(at.key);
   }, [trying]);
   return drawn;
 }

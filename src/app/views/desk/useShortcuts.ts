@@ -141,11 +141,11 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
         case 'c':
           return done(event, toggleConnecting);
         case 't':
-          return done(event, () => session.tap());
+          return done(event, () => session.input.tap());
         case 'h':
-          return done(event, () => session.latch.setHolding(!session.latch.holding));
+          return done(event, () => session.input.latch.setHolding(!session.input.latch.holding));
         case 'r':
-          return done(event, () => session.latch.setRepeating(!session.latch.repeating));
+          return done(event, () => session.input.latch.setRepeating(!session.input.latch.repeating));
         case 'p':
           return done(event, () => dispatch(deskSlice.actions.typingPlaysSet(!desk.typingPlays)));
       }

@@ -46,7 +46,7 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
   useEffect(() => {
     // In the next frame, once, however much of this changes until then: an edit is compiled a moment after it is seen.
     const frame = requestAnimationFrame(() => {
-      const seen = [session.program, session.soloed, patch, scale, height, heightWidth, controls, theme, tick];
+      const seen = [session.program, session.ears.soloed, patch, scale, height, heightWidth, controls, theme, tick];
       if (!session.program || seen.every((each, i) => each === drawn.current[i])) return;
       const context = prepared(chart, scale.width, height);
       if (!context) return;
@@ -59,9 +59,9 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
       const depth = WASH * Math.min(1, 2.2 / patch.layers.length);
       const before = waters.current;
       waters.current = new Map();
-      const from = [...around(session.playing), session.soloed, controls, tick];
+      const from = [...around(session.programs), session.ears.soloed, controls, tick];
       for (const { id, mark } of patch.layers) {
-        const layer = session.playing.patch?.layers.find((each) => each.id === id);
+        const layer = session.programs.patch?.layers.find((each) => each.id === id);
         const water = waterOf(id, [layer, ...from], before.get(id));
         waters.current.set(id, water);
         drawWater(context, scale, height, water, variable(`--${mark.colour}`), depth);
@@ -211,7 +211,7 @@ interface Water {
 }
 
 /** All that the gain of a layer can come from beside that layer. */
-function around({ rig, patch }: typeof session.playing): unknown[] {
+function around({ rig, patch }: typeof session.programs): unknown[] {
   const { layers, ...rest } = patch ?? { layers: [] };
   return [rig?.controllers, layers.length, ...Object.values(rest)];
 }

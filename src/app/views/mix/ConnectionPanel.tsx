@@ -11,7 +11,7 @@ import { Without } from './Without';
 /** A connection in numbers: its level, its mute, where it goes. */
 export function ConnectionPanel({ patch, connection }: { patch: Patch; connection: Connection }) {
   const dispatch = useAppDispatch();
-  const listening = useStore(session, (now) => now.listening);
+  const listening = useStore(session, (now) => now.ears.listening);
   const change = (edit: (old: Patch) => Patch) => dispatch(editPatch(patch.id, edit));
   const { id, from, to, kind, tap } = connection;
   const alone = listening?.kind === 'connection' && listening.id === id;
@@ -54,7 +54,7 @@ export function ConnectionPanel({ patch, connection }: { patch: Patch; connectio
             className="button px-2! py-0.5!"
             aria-pressed={alone}
             title="Only this is heard (L)"
-            onClick={() => session.listenTo(alone ? null : { kind: 'connection', id })}
+            onClick={() => session.ears.listenTo(alone ? null : { kind: 'connection', id })}
           >
             hear alone
           </button>

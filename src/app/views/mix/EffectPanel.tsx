@@ -57,7 +57,7 @@ function hiddenIn(effect: EffectSpec): ReadonlySet<string> {
 export function EffectPanel({ patch, effect, place }: { patch: Patch; effect: EffectSpec; place: PlaceId }) {
   const dispatch = useAppDispatch();
   const rig = useAppSelector((state) => state.rig.rig)!;
-  const listening = useStore(session, (now) => now.listening);
+  const listening = useStore(session, (now) => now.ears.listening);
   const chooser = useRef<HTMLInputElement>(null);
   const kind = effectKind(effect.kind);
   const change = (edit: (old: Patch) => Patch, gesture?: string) => dispatch(editPatch(patch.id, edit, gesture));
@@ -196,7 +196,7 @@ export function EffectPanel({ patch, effect, place }: { patch: Patch; effect: Ef
           className="button self-start px-2! py-0.5!"
           aria-pressed={alone}
           title="Only the difference that it makes is heard"
-          onClick={() => session.listenTo(alone ? null : { kind: 'change', id: effect.id })}
+          onClick={() => session.ears.listenTo(alone ? null : { kind: 'change', id: effect.id })}
         >
           what it changes
         </button>

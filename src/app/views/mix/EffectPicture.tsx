@@ -71,7 +71,7 @@ export function EffectPicture({ patch, effect }: { patch: Patch; effect: EffectS
     if (picture.kind === 'response' && spectrum.current)
       spectrum.current.setAttribute('d', spectrumPath(width, height));
     if (!kind.readings || !number.current) return;
-    const reading = session.readingOf(effect.id);
+    const reading = session.meters.readingOf(effect.id);
     number.current.textContent =
       Math.abs(reading) < 0.05 ? '' : `${kind.readings[0].label} ${reading.toFixed(1)} ${kind.readings[0].unit}`;
     if (bar.current) bar.current.setAttribute('height', String(Math.min(height, Math.max(0, (reading / 24) * height))));

@@ -41,17 +41,17 @@ export function MixView() {
   useEffect(
     () => () => {
       session.audio.setScope(null);
-      session.listenTo(null);
-      session.hearWithout([], 0);
+      session.ears.listenTo(null);
+      session.ears.hearWithout([], 0);
     },
     [],
   );
   useEffect(() => {
-    session.listenTo(null);
-    session.hearWithout([], 0);
+    session.ears.listenTo(null);
+    session.ears.hearWithout([], 0);
   }, [patchId]);
   useEffect(() => {
-    if (!mixListens) session.listenTo(null);
+    if (!mixListens) session.ears.listenTo(null);
   }, [mixListens]);
   const own = takeOf(patch);
   useAppSelector((state) => state.listening.takes);

@@ -51,7 +51,7 @@ const KINDS: Record<string, string> = { layer: 'layer', group: 'group', pool: 's
 export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
   const dispatch = useAppDispatch();
   const soloed = useAppSelector((state) => state.listening.soloed);
-  const listening = useStore(session, (now) => now.listening);
+  const listening = useStore(session, (now) => now.ears.listening);
   const change = (edit: (old: Patch) => Patch) => dispatch(editPatch(patch.id, edit));
   const [kind, id] = place.split('.');
   const layer = patch.layers.find((each) => each.id === id);
@@ -127,7 +127,7 @@ export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
               className="button px-2! py-0.5!"
               aria-pressed={alone}
               title="Only what comes out here is heard"
-              onClick={() => session.listenTo(alone ? null : { kind: 'place', id: place })}
+              onClick={() => session.ears.listenTo(alone ? null : { kind: 'place', id: place })}
             >
               hear alone
             </button>

@@ -63,11 +63,11 @@ export function River({ patch }: { patch: Patch }) {
 
   const draw = useCallback(() => {
     for (const [id, path] of waters.current) {
-      const level = id === 'main' ? session.levelOfPlace('main') : session.levelOfConnection(id);
+      const level = id === 'main' ? session.meters.levelOfPlace('main') : session.meters.levelOfConnection(id);
       path.style.strokeWidth = `${widthOf(level).toFixed(1)}px`;
     }
     for (const [place, element] of numbers.current) {
-      const level = session.levelOfPlace(place);
+      const level = session.meters.levelOfPlace(place);
       const words = level < 1e-3 ? '' : formatDb(20 * Math.log10(level)).replace(' dB', '');
       if (element.textContent !== words) element.textContent = words;
     }
@@ -82,7 +82,7 @@ export function River({ patch }: { patch: Patch }) {
   const isChosen = (kind: string, id: string) => chosen?.kind === kind && chosen.id === id;
   const hear = (stretch: Stretch | null) => {
     if (listens)
-      session.listenTo(
+      session.ears.listenTo(
         stretch ? (stretch.connection ? { kind: 'connection', id: stretch.id } : { kind: 'place', id: 'main' }) : null,
       );
   };
@@ -233,7 +233,7 @@ export function River({ patch }: { patch: Patch }) {
                   aria-label={`Layer ${layer.name}`}
                   onClick={(event) => choosePlace(patch, place, pointingOf(event))}
                   onPointerEnter={() => {
-                    if (listens) session.listenTo({ kind: 'place', id: place });
+                    if (listens) session.ears.listenTo({ kind: 'place', id: place });
                   }}
                   onPointerLeave={() => hear(null)}
                 >

@@ -177,8 +177,8 @@ export function Grip({
                     dispatch(editPatch(patch.id, (old) => updateConnection(old, stretch.id, { on: !connection.on })))
                 : event.key === 'l'
                   ? () =>
-                      session.listenTo(
-                        session.listening
+                      session.ears.listenTo(
+                        session.ears.listening
                           ? null
                           : connection
                             ? { kind: 'connection', id: stretch.id }

@@ -21,14 +21,14 @@ export function Strips({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const { mixChosen: chosen, chosenLayerIds: together } = useAppSelector((state) => state.choosing);
   const soloed = useAppSelector((state) => state.listening.soloed);
-  const listening = useStore(session, (now) => now.listening);
+  const listening = useStore(session, (now) => now.ears.listening);
   const meters = useRef(new Map<string, { bar: HTMLElement; tick: HTMLElement; text: HTMLElement }>());
   const held = useRef(new Map<string, { level: number; at: number }>());
   const parts = useRef(new Map<string, HTMLElement>());
   useFrames(
     useCallback((now: number) => {
       for (const [place, { bar, tick, text }] of meters.current) {
-        const level = 20 * Math.log10(session.levelOfPlace(place) + 1e-6);
+        const level = 20 * Math.log10(session.meters.levelOfPlace(place) + 1e-6);
         const before = held.current.get(place);
         const peak = !before || level >= before.level || now - before.at > HOLD_MS ? { level, at: now } : before;
         held.current.set(place, peak);
@@ -38,7 +38,7 @@ export function Strips({ patch }: { patch: Patch }) {
         const words = peak.level < -59 ? '' : peak.level.toFixed(1).replace('-', '−');
         if (text.textContent !== words) text.textContent = words;
         const loud = parts.current.get(`${place} lufs`);
-        const lufs = session.loudnessOfPlace(place);
+        const lufs = session.meters.loudnessOfPlace(place);
         const said = lufs < -69 ? '' : lufs.toFixed(1).replace('-', '−');
         if (loud && loud.textContent !== said) loud.textContent = said;
       }
@@ -123,7 +123,7 @@ export function Strips({ patch }: { patch: Patch }) {
               className="button ml-1 px-1.5! py-0! text-[11.5px]"
               aria-label={`Solo ${pool.name}`}
               aria-pressed={alone}
-              onClick={() => session.listenTo(alone ? null : { kind: 'place', id: place })}
+              onClick={() => session.ears.listenTo(alone ? null : { kind: 'place', id: place })}
             >
               s
             </button>

@@ -15,7 +15,7 @@ const signed = (x: number): string => `${x < 0 ? '−' : '+'}${Math.abs(x).toFix
  */
 export function Without({ ids, patch, label }: { ids: readonly string[]; patch: Patch; label: string }) {
   const rig = useAppSelector((state) => state.rig.rig)!;
-  const without = useStore(session, (now) => now.without);
+  const without = useStore(session, (now) => now.ears.without);
   const [levelled, setLevelled] = useState(true);
   const [difference, setDifference] = useState<Difference>(null);
   const key = ids.join(' ');
@@ -27,7 +27,7 @@ export function Without({ ids, patch, label }: { ids: readonly string[]; patch: 
     setDifference(null);
   }, [key, patch]);
   const hear = async (level: boolean) => {
-    session.hearWithout(ids, 0);
+    session.ears.hearWithout(ids, 0);
     const playing = whatPlays();
     const mine = ++asked.current;
     if (!playing) return setDifference('nothing');
@@ -43,12 +43,12 @@ export function Without({ ids, patch, label }: { ids: readonly string[]; patch: 
         return setDifference('nothing');
       const found = { lu: less.lufs - plain.lufs, peak: less.peakDb - plain.peakDb };
       setDifference(found);
-      if (session.without.ids.join(' ') === key) session.hearWithout(ids, level ? -found.lu : 0);
+      if (session.ears.without.ids.join(' ') === key) session.ears.hearWithout(ids, level ? -found.lu : 0);
     } catch {
       setDifference('nothing');
     }
   };
-  const toggle = (next: boolean) => (next ? void hear(levelled) : session.hearWithout([], 0));
+  const toggle = (next: boolean) => (next ? void hear(levelled) : session.ears.hearWithout([], 0));
   const words =
     difference === 'measuring'
       ? 'measuring …'
@@ -87,7 +87,7 @@ export function Without({ ids, patch, label }: { ids: readonly string[]; patch: 
             onChange={(event) => {
               setLevelled(event.target.checked);
               if (on && typeof difference === 'object' && difference)
-                session.hearWithout(ids, event.target.checked ? -difference.lu : 0);
+                session.ears.hearWithout(ids, event.target.checked ? -difference.lu : 0);
             }}
           />
           levelled

@@ -17,7 +17,7 @@ const listeners = new Set<(soundId: string, zone: number) => void>();
 export function collectAnswers(now: number): void {
   const strikes = session.hands.strikes;
   const key = strikes[strikes.length - 1]?.key ?? 60;
-  for (const { soundId, zone } of session.takeAnswers()) {
+  for (const { soundId, zone } of session.meters.takeAnswers()) {
     const mine = answers.get(soundId) ?? [];
     mine.push({ zone, key, at: now });
     if (mine.length > MOST) mine.shift();

@@ -17,7 +17,7 @@ import { useAppSelector } from '../../document/store';
 export function Next({ rig, next, place }: { rig: Rig; next: ShowStep | undefined; place: number }) {
   useRefresh(session);
   const asked = neighboursOf(rig, place)[0];
-  const ready = next?.patch && asked ? session.readinessOf(rig, asked) : undefined;
+  const ready = next?.patch && asked ? session.programs.readinessOf(rig, asked) : undefined;
   const { bindings, programs } = rig.controllers;
   const ways = [
     '→ or page down',

@@ -109,7 +109,7 @@ export function LayersOfPatch({ patch, large = false }: { patch: Patch; large?: 
       const { program } = session;
       list.current?.querySelectorAll<HTMLElement>('[data-level]').forEach((bar, i) => {
         const at = program?.layers.findIndex(({ id }) => id === patch.layers[i]?.id) ?? -1;
-        const level = at < 0 || at >= METERED_LAYERS || !session.isMeteringPresent ? 0 : meters[METER.layers + at];
+        const level = at < 0 || at >= METERED_LAYERS || !session.meters.isPresent ? 0 : meters[METER.layers + at];
         bar.style.transform = `scaleX(${Math.max(0, 1 + (20 * Math.log10(level + 1e-9)) / 48).toFixed(3)})`;
       });
     }, [patch]),

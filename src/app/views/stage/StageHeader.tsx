@@ -139,7 +139,7 @@ function Beat({ tempo }: { tempo: number }) {
   useFrames(
     useCallback(() => {
       const { meters } = session.audio;
-      const runs = session.isMeteringPresent;
+      const runs = session.meters.isPresent;
       const quarters = meters[METER.position];
       const phase = quarters - Math.floor(quarters);
       const first = Math.floor(quarters) % 4 === 0;
@@ -160,7 +160,7 @@ function Beat({ tempo }: { tempo: number }) {
       title="Tap the tempo (T)"
       ref={button}
       aria-label={`${tempo} quarters a minute: tap the tempo`}
-      onClick={() => session.tap()}
+      onClick={() => session.input.tap()}
     >
       <span ref={dot} aria-hidden className="inline-block h-4 w-4 rounded-full bg-teal" />
       <span className="number text-[22px]" ref={text}>

@@ -46,8 +46,8 @@ export function StageView() {
     dispatch(actions.stageEntered(true));
     if (asked.current === 'rehearsal') dispatch(actions.stagePanelOpened('rehearsal'));
     checkState.set({ keys: null, trial: null });
-    session.listenTo(null);
-    session.hearWithout([], 0);
+    session.ears.listenTo(null);
+    session.ears.hearWithout([], 0);
     const {
       rig: { rig: now },
       show: { stepId: last },
@@ -75,7 +75,7 @@ export function StageView() {
     const take = (takePlays && takeOf(patch)) || null;
     const now = heard(rig, patch, { ...NOTHING_ELSE, take });
     session.show(now.rig, now.patch);
-    session.expect(neighboursOf(rig, place));
+    session.programs.expect(neighboursOf(rig, place));
     small.set(`wavicle-patch-${rig.id}`, patch.id);
     document.title = `${patch.name} · Stage · Wavicle`;
   }, [rig, patch, place, takePlays]);

@@ -82,7 +82,7 @@ export function useStageKeys(): string {
         case 'f':
           return done(toggleFullScreen);
         case 't':
-          return done(() => session.tap());
+          return done(() => session.input.tap());
         case 'p':
         case 'F8':
           return done(() => dispatch(deskSlice.actions.typingPlaysSet(!desk.typingPlays)));

@@ -139,7 +139,7 @@ function Bars({ patch, layer, colour }: { patch: Patch; layer: Layer; colour: st
   const dispatch = useAppDispatch();
   const { pattern, on } = layer.path.arpeggio;
   useTick(on, 20);
-  const now = session.stepOf(layer.id);
+  const now = session.meters.stepOf(layer.id);
   const [wanted, choose] = useState(0);
   const chosen = Math.min(wanted, pattern.length - 1);
   const drag = useRef('');

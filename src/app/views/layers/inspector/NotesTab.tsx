@@ -302,7 +302,7 @@ function Spelled({ layer }: { layer: Layer }) {
   const last = session.hands.strikes[session.hands.strikes.length - 1]?.key ?? 60;
   const keys = layer.path.chord.harmony === 'drawn' ? [] : chordOfKey(layer.path, last + layer.transpose);
   if (layer.path.chord.harmony === 'drawn') {
-    const sounding = [...session.madeKeys]
+    const sounding = [...session.made.keys]
       .filter(([, place]) => session.program?.layers[place]?.id === layer.id)
       .map(([key]) => key);
     return (

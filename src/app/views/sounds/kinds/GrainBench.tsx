@@ -50,7 +50,7 @@ function GrainWave({ patch, sound, layer, zone, sample }: Props & { zone: Zone; 
   useFrames(() => {
     const context = prepared(canvas, width, height);
     if (!context) return;
-    const grains = session.grains();
+    const grains = session.meters.grains();
     if (grains.count !== count) setCount(grains.count);
     const x = scaleLinear([0, 1], [14, width - 14]);
     const middle = height * 0.7;

@@ -68,7 +68,7 @@ function useRestrike(layer: Layer | null) {
   useEffect(() => {
     const changed = before.current.id === id && before.current.signature !== signature;
     before.current = { id, signature };
-    if (changed && id) session.restrikeWhenReady(id, true);
+    if (changed && id) session.waiting.restrike(id, true);
   }, [id, signature]);
 }
 

@@ -179,7 +179,7 @@ export function SynthParts({ patch, sound, layer }: Props) {
   const idOf = (id: string) => `layer.${own}.${id}`;
   const put = (parts: string[]) => {
     dispatch(listeningSlice.actions.leftOutSet(parts));
-    if (layer && [...parts, ...leftOut].some((each) => /filter[12]$/.test(each))) session.restrikeWhenReady(layer.id);
+    if (layer && [...parts, ...leftOut].some((each) => /filter[12]$/.test(each))) session.waiting.restrike(layer.id);
   };
   const routes = patch.routes.filter((route) => layer && route.target.startsWith(`layer.${layer.id}.`));
   const movers = patch.movers;
