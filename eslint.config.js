@@ -29,6 +29,10 @@ export default ts.config(
       ],
       eqeqeq: ['error', 'always', { null: 'ignore' }],
       'no-console': 'error',
+      // What is longer, does more than one thing; what is more tangled, is understood by nobody.
+      'max-lines': ['error', { max: 400, skipBlankLines: true, skipComments: true }],
+      complexity: ['error', 25],
+      'max-depth': ['error', 4],
     },
   },
   {

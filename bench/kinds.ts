@@ -107,5 +107,5 @@ export function grainsInHalfACore(): number {
   const engine = grainEngine(16, 32);
   const share = shareOf(engine, 2);
   const found = new Float32Array(4 * 4096);
-  return (engine.readGrains(found, 0, found.length) * 50) / share;
+  return (engine.readings.readGrains(found, 0, found.length) * 50) / share;
 }

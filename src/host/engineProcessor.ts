@@ -180,17 +180,17 @@ class EngineProcessor extends AudioWorkletProcessor {
     meters[METER.voices] = engine.voiceCount;
     meters[METER.limiter] = Math.min(engine.limiter.lowestGain, 1 - (1 - meters[METER.limiter]) * FALL);
     for (let i = 0; i < METERED_LAYERS; i++)
-      meters[METER.layers + i] = Math.max(engine.takeLayerPeak(i), meters[METER.layers + i] * FALL);
+      meters[METER.layers + i] = Math.max(engine.readings.takeLayerPeak(i), meters[METER.layers + i] * FALL);
     engine.takePeaks();
-    for (let i = 0; i < ANSWERS; i++) meters[METER.answers + i] = engine.answers[i];
-    meters[METER.answerCount] = engine.answerCount;
+    for (let i = 0; i < ANSWERS; i++) meters[METER.answers + i] = engine.readings.answers[i];
+    meters[METER.answerCount] = engine.readings.answerCount;
     meters[METER.program] = this.serial;
-    for (let i = 0; i < ANSWERS; i++) meters[METER.made + i] = engine.madeNotes[i];
-    meters[METER.madeCount] = engine.madeCount;
-    engine.readSteps(meters, METER.steps, METERED_LAYERS);
-    engine.readMovement(meters, METER.movers, METER.pads, METER.position);
+    for (let i = 0; i < ANSWERS; i++) meters[METER.made + i] = engine.readings.madeNotes[i];
+    meters[METER.madeCount] = engine.readings.madeCount;
+    engine.readings.readSteps(meters, METER.steps, METERED_LAYERS);
+    engine.readings.readMovement(meters, METER.movers, METER.pads, METER.position);
     for (let i = METER.places; i < METER.effects; i++) meters[i] *= FALL;
-    engine.readMix(
+    engine.readings.readMix(
       meters,
       METER.places,
       METERED_PLACES,
@@ -200,10 +200,10 @@ class EngineProcessor extends AudioWorkletProcessor {
       METERED_EFFECTS,
       MOST_READINGS,
     );
-    engine.readPowers(meters, METER.powers, METERED_PLACES);
-    meters[METER.grainCount] = engine.readGrains(meters, METER.grains, METER.grains + METERED_GRAINS * GRAIN_NUMBERS);
-    engine.readVoices(meters, METER_VOICES, METERED_LAYERS);
-    meters[METER.strikeSeed] = engine.strikeSeed;
+    engine.readings.readPowers(meters, METER.powers, METERED_PLACES);
+    meters[METER.grainCount] = engine.readings.readGrains(meters, METER.grains, METER.grains + METERED_GRAINS * GRAIN_NUMBERS);
+    engine.readings.readVoices(meters, METER_VOICES, METERED_LAYERS);
+    meters[METER.strikeSeed] = engine.readings.strikeSeed;
     meters[METER.scopeAt] = this.scope.at;
     const now = Date.now();
     // The clock here counts whole milliseconds; over many blocks the rounding evens out.

@@ -62,7 +62,7 @@ const AFTER = LAYERS + METERED_LAYERS;
 const MOVERS_AT = AFTER + 2 + ANSWERS;
 const PADS_AT = MOVERS_AT + 2 * MOST_MOVERS;
 /** Places, connections and effects of the mix that are metered. */
-/** Grains that are shown at the most, and numbers of each: see `Engine.readGrains`. */
+/** Grains that are shown at the most, and numbers of each: see `Readings.readGrains`. */
 export const METERED_GRAINS = 192,
   GRAIN_NUMBERS = 4;
 export const METERED_PLACES = 64,

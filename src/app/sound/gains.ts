@@ -151,7 +151,7 @@ function sweep(
     own.key = last.key;
     own.velocity = last.velocity;
   }
-  program.movers.forEach((mover, m) => evaluator.show(m, mover.ofNote ? 0 : moverNow(m).value));
+  program.movers.forEach((mover, m) => evaluator.movers.show(m, mover.ofNote ? 0 : moverNow(m).value));
   const dots = program.pads.map((pad, p) => dotNow(p, pad.number));
   const put = (source: Source, value: number) => {
     switch (source.kind) {
@@ -185,7 +185,7 @@ function sweep(
       default: {
         const m = program.movers.findIndex((mover) => mover.id === source.id);
         if (m < 0) return;
-        evaluator.show(m, value);
+        evaluator.movers.show(m, value);
         own.states[m * STATE_SIZE + VALUE] = value;
       }
     }

@@ -40,7 +40,7 @@ export function liveEvaluator(): Evaluator | null {
   lookedOf = session.hands.version;
   if (session.meters.isPresent) {
     const { meters } = session.audio;
-    program.movers.forEach((_, m) => evaluator!.show(m, meters[METER.movers + 2 * m]));
+    program.movers.forEach((_, m) => evaluator!.movers.show(m, meters[METER.movers + 2 * m]));
     program.pads.forEach((_, p) => evaluator!.showDot(p, meters[METER.pads + 2 * p], meters[METER.pads + 2 * p + 1]));
   }
   evaluator.lookPatch(0, false);

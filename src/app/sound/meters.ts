@@ -83,7 +83,7 @@ export class Meters {
     return this.engine.meters[METER.strikeSeed] ?? 0;
   }
 
-  /** The grains that sound: see `Engine.readGrains`. */
+  /** The grains that sound: see `Readings.readGrains`. */
   grains(): { count: number; numbers: Float32Array } {
     const { meters } = this.engine;
     return {

@@ -177,7 +177,7 @@ describe('extremes', () => {
       for (let key = 40; key < 56; key++) engine.handle(on(key, (channel - 1) * 7 + 4, channel));
     render(engine, RATE * 0.1);
     expect(engine.voiceCount).toBe(256);
-    for (let l = 0; l < 16; l++) expect(engine.takeLayerPeak(l)).toBeGreaterThan(0);
+    for (let l = 0; l < 16; l++) expect(engine.readings.takeLayerPeak(l)).toBeGreaterThan(0);
     for (let key = 40; key < 56; key++) engine.handle(off(key, 3));
     render(engine, RATE * 2);
     expect(engine.voiceCount).toBe(240);

@@ -1,3 +1,4 @@
+import { insideOf } from '../../../tests/kit/inside';
 import { newRoute } from '../rig/defaults';
 import { ATTRIBUTES, keepStrike, scatterOver } from '../rig/edits/chance';
 import type { Patch } from '../rig/schema';
@@ -80,8 +81,8 @@ describe('chance at each strike', () => {
     );
     const heard = [0, 1, 2].map(() => {
       strike(engine, 96);
-      return (engine as unknown as { voices: { layer: { program: { id: string } }; targets: Float64Array }[] }).voices
-        .filter(({ layer }) => layer?.program.id === 'l0')
+      return insideOf(engine)
+        .voices.filter(({ layer }) => layer?.program.id === 'l0')
         .map(({ targets }) => targets[2] * 100);
     });
     told.forEach(([tune], i) => expect(heard[i].some((each) => Math.abs(each - tune) < 0.01)).toBe(true));
@@ -92,7 +93,7 @@ describe('chance at each strike', () => {
     const engine = start(setupOf(scattered, 4));
     for (let i = 0; i < 5; i++) strike(engine, 14400);
     const liked = strike(engine, 14400);
-    const seed = engine.strikeSeed;
+    const seed = engine.readings.strikeSeed;
     const another = strike(engine, 14400);
     expect(another.every((x, i) => x === liked[i])).toBe(false);
     const kept = keepStrike(scattered, ['l0', 'l1'], seed);

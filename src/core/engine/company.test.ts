@@ -2,6 +2,7 @@
  * What no part can be tried for alone: every parameter by every way of moving it, every kind beside every other, edits
  * and changes of patch under held notes.
  */
+import { insideOf } from '../../../tests/kit/inside';
 import { anyOf, engineWith, programOf, SOUNDS, whatIsWrong } from '../../../tests/kit/company';
 import { render } from '../../../tests/kit/engine';
 import { Chance } from '../dsp/chance';
@@ -94,20 +95,14 @@ const HOSTS: readonly (readonly [string, Patch])[] = [
 /** Everything of an engine that stands for one of several and is not whole. */
 function notWhole(engine: Engine): string[] {
   const faults: string[] = [];
-  for (const voice of (
-    engine as unknown as {
-      voices: { active: boolean; generator: { values: { now: Float64Array } | null }; voicing: { kind: number } }[];
-    }
-  ).voices) {
+  for (const voice of insideOf(engine).voices) {
     if (!voice.active || !voice.generator.values) continue;
     wholePlaces(voice.voicing.kind).forEach((whole, place) => {
       if (whole && !Number.isInteger(voice.generator.values!.now[place]))
         faults.push(OWN_MOVED[voice.voicing.kind][place]);
     });
   }
-  const places = (
-    engine.sounding!.mix as unknown as { places: { slots: { compiled: { kind: number }; values: Float64Array }[] }[] }
-  ).places;
+  const { places } = insideOf(engine);
   for (const { slots } of places) {
     for (const { compiled, values } of slots) {
       Object.values(EFFECTS[compiled.kind].parameters).forEach(({ id, law }, n) => {
@@ -247,10 +242,8 @@ describe('what is no number', () => {
     engine.setProgram(program);
     engine.handle({ type: 'noteOn', channel: 1, key: 60, velocity: 100 });
     render(engine, 2048);
-    const kernel = (engine as unknown as { kernel: { numbers: Float64Array; voiceAt(n: number): number } }).kernel;
-    const [voice] = (
-      engine as unknown as { voices: { active: boolean; n: number; layer: { program: { id: string } } }[] }
-    ).voices.filter(({ active, layer }) => active && layer.program.id === 'm');
+    const { kernel, voices } = insideOf(engine);
+    const [voice] = voices.filter(({ active, layer }) => active && layer.program.id === 'm');
     kernel.numbers[kernel.voiceAt(voice.n) / 8 + 4] = NaN;
     const { left } = render(engine, 4096);
     expect(left.every(Number.isFinite)).toBe(true);
@@ -268,14 +261,7 @@ describe('what is no number', () => {
     engine.setProgram(program);
     engine.handle({ type: 'noteOn', channel: 1, key: 60, velocity: 100 });
     render(engine, 2048);
-    const { places } = engine.sounding!.mix as unknown as {
-      places: {
-        slots: {
-          id: string;
-          effect: { process(left: Float32Array, right: Float32Array, from: number, to: number): void };
-        }[];
-      }[];
-    };
+    const { places } = insideOf(engine);
     const slot = places.flatMap(({ slots }) => slots).find(({ id }) => id === 'comb')!;
     const { process } = slot.effect;
     slot.effect.process = (left, right, from, to) => {

@@ -67,7 +67,7 @@ export class EffectSlot {
   readonly latency: number;
   /** On or off, and how much of what it makes is let through: each 0…1, on its way to where it should be. */
   private readonly fades = new Float64Array(2);
-  private readonly values: Float64Array;
+  readonly values: Float64Array;
   private readonly targets: Float64Array;
   private readonly dryLeft = new Float32Array(RUN);
   private readonly dryRight = new Float32Array(RUN);

@@ -17,7 +17,7 @@ import {
   VALUE,
 } from '../../movers/mover';
 import { unitInPlace, XY_PARAMETERS, type Parameter } from '../../rig/parameters';
-import { COUNTED, type Counted } from '../hands/counted';
+import { type Counted } from '../hands/counted';
 import { ALTERNATE, NOTE_STATE, type NoteValues } from '../hands/noteValues';
 import type { Controllers } from '../hands/controllers';
 import { PadState } from './padState';
@@ -33,6 +33,7 @@ import {
 import { MOST_SPANS } from '../program/tick';
 
 /** Readings at the end of each span of a run; the first row is where the run before ended. */
+import { beginMover, PatchMovers } from './patchMovers';
 const ROWS = MOST_SPANS + 1;
 
 const MOVER_PARAMETERS: readonly (readonly Parameter[])[] = MOVERS.map((kind) => Object.values(kind.parameters));
@@ -66,14 +67,9 @@ export class Evaluator {
   private readonly bent = new Float64Array(1);
   private readonly slotByName = new Map<string, number>();
   private readonly valueOfName = (name: string): number => this.values[this.at + this.slotByName.get(name)!];
-  /**
-   * Movers of the patch, and those of notes as the notes that count have them: a set of states for each way of
-   * counting.
-   */
-  private readonly states = new Float64Array((1 + COUNTED.length) * NOTE_STATE);
-  /** Parameters of movers in their units, as they are for all, and for the note that is looked at. */
-  private readonly params: Float64Array;
   private readonly noteParams = new Float64Array(MOST_PARAMETERS);
+  /** Movers of the patch. */
+  readonly movers: PatchMovers;
 
   constructor(
     private readonly program: PlayedProgram,
@@ -86,39 +82,27 @@ export class Evaluator {
     this.values = new Float64Array(2 * ROWS * sources.length);
     this.normals = new Float64Array(2 * ROWS * sources.length);
     sources.forEach((slot, i) => this.slotByName.set(slot.id, i));
-    this.params = new Float64Array(movers.length * MOST_PARAMETERS);
-    movers.forEach((mover, m) => this.params.set(mover.rests, m * MOST_PARAMETERS));
     this.pads = program.pads.map((pad) => new PadState(pad, seedOf(seed, 1000 + pad.number)));
     this.levels = new Float64Array(program.layers.length + 1);
-    for (let set = 0; set <= COUNTED.length; set++) {
-      for (let m = 0; m < movers.length; m++) {
-        const at = set * NOTE_STATE + m * STATE_SIZE;
-        this.states[at + SEED] = seedOf(seed, movers[m].number * 64 + movers[m].kind * 8 + set);
-        // A mover that each note has for itself waits for one that counts.
-        if (!movers[m].ofNote || set > 0) this.begin(movers[m], this.states, at, m * MOST_PARAMETERS, this.params);
-        if (set > 0) this.states[at + HELD] = 0;
-      }
-    }
+    this.movers = new PatchMovers(movers, seed);
     this.lookPatch(0, false);
   }
 
   /** Goes on where another left off, mover by mover and pad by pad. */
   takeOver(other: Evaluator): void {
-    const before = new Map(other.program.movers.map((mover, m) => [mover.id, m]));
-    this.program.movers.forEach((mover, m) => {
-      const old = before.get(mover.id);
-      if (old === undefined || other.program.movers[old].ofNote !== mover.ofNote) return;
-      for (let set = 0; set <= COUNTED.length; set++) {
-        const from = set * NOTE_STATE + old * STATE_SIZE;
-        this.states.set(other.states.subarray(from, from + STATE_SIZE), set * NOTE_STATE + m * STATE_SIZE);
-      }
-    });
+    this.movers.takeOver(other.movers);
     this.program.pads.forEach((pad, p) => {
       const old = other.program.pads.findIndex((candidate) => candidate.number === pad.number);
       if (old >= 0) this.pads[p].takeOver(other.pads[old]);
     });
     this.time.set(other.time);
     this.lookPatch(0, false);
+  }
+
+  /** Everything that the transport leads begins with it. */
+  restart(): void {
+    for (let p = 0; p < this.pads.length; p++) this.pads[p].restart();
+    this.movers.restart();
   }
 
   /** Moves the states of a note's movers to where this program has them. */
@@ -231,59 +215,12 @@ export class Evaluator {
     note.states[at + SEED] = seedOf(this.seed + serial, mover.number * 64 + mover.kind * 8);
     this.readParams(mover, place);
     if (mover.input >= 0) note.states[at + INPUT] = this.normals[this.at + mover.input];
-    this.begin(mover, note.states, at, 0, this.noteParams);
+    beginMover(mover, note.states, at, 0, this.noteParams);
   }
 
   /** The key of a note went up. */
   releaseNote(note: NoteValues): void {
     for (let m = 0; m < this.program.movers.length; m++) note.states[note.row + m * STATE_SIZE + HELD] = 0;
-  }
-
-  /** A strike: movers of the patch that begin with it begin anew, or with the first of a phrase. */
-  strike(firstOfPhrase: boolean): void {
-    const { movers } = this.program;
-    for (let m = 0; m < movers.length; m++) {
-      const mover = movers[m];
-      if (mover.ofNote) continue;
-      const { begins } = mover.spec;
-      this.states[m * STATE_SIZE + HELD] = 1;
-      if (begins === 'strike' || (begins === 'phrase' && firstOfPhrase))
-        this.begin(mover, this.states, m * STATE_SIZE, m * MOST_PARAMETERS, this.params);
-    }
-  }
-
-  /** The note that counts in one way is another one, or it is struck again. */
-  recount(way: number): void {
-    const { movers } = this.program;
-    for (let m = 0; m < movers.length; m++)
-      if (movers[m].ofNote)
-        this.begin(movers[m], this.states, (1 + way) * NOTE_STATE + m * STATE_SIZE, m * MOST_PARAMETERS, this.params);
-  }
-
-  /** No key is held any more. */
-  allUp(): void {
-    for (let m = 0; m < this.program.movers.length; m++)
-      for (let set = 0; set <= COUNTED.length; set++) this.states[set * NOTE_STATE + m * STATE_SIZE + HELD] = 0;
-  }
-
-  /** Everything that the transport leads begins with it. */
-  restart(): void {
-    for (let p = 0; p < this.pads.length; p++) this.pads[p].restart();
-    for (let m = 0; m < this.program.movers.length; m++) {
-      const mover = this.program.movers[m];
-      if (!mover.ofNote && mover.spec.begins === 'beat')
-        this.begin(mover, this.states, m * STATE_SIZE, m * MOST_PARAMETERS, this.params);
-    }
-  }
-
-  /** What a mover of the patch gives now. */
-  moverValue(place: number): number {
-    return this.states[place * STATE_SIZE + VALUE];
-  }
-
-  /** How far it has come in its rounds. */
-  moverPhase(place: number): number {
-    return this.states[place * STATE_SIZE + PHASE];
   }
 
   noteValue(note: NoteValues, place: number): number {
@@ -294,11 +231,6 @@ export class Evaluator {
     return this.program.movers[place].kind === ENVELOPE
       ? note.states[note.row + place * STATE_SIZE + STAGE] + 1
       : note.states[note.row + place * STATE_SIZE + PHASE];
-  }
-
-  /** Puts a mover of the patch where another engine has it, for pictures. */
-  show(place: number, value: number): void {
-    this.states[place * STATE_SIZE + VALUE] = value;
   }
 
   /** The same for a pad's dot. */
@@ -465,13 +397,14 @@ export class Evaluator {
     if (advances) {
       const first = slot.place * MOST_PARAMETERS;
       this.readParams(mover, slot.place);
-      for (let p = 0; p < MOST_PARAMETERS; p++) this.params[first + p] = this.noteParams[p];
-      if (mover.input >= 0) this.states[at + INPUT] = this.normals[this.at + mover.input];
+      for (let p = 0; p < MOST_PARAMETERS; p++) this.movers.params[first + p] = this.noteParams[p];
+      if (mover.input >= 0) this.movers.states[at + INPUT] = this.normals[this.at + mover.input];
       if (mover.follows > -2)
-        this.states[at + INPUT] = mover.follows < 0 ? this.levels[this.levels.length - 1] : this.levels[mover.follows];
-      MOVERS[mover.kind].advance(this.states, at, this.noteParams, 0, mover.spec, this.time);
+        this.movers.states[at + INPUT] =
+          mover.follows < 0 ? this.levels[this.levels.length - 1] : this.levels[mover.follows];
+      MOVERS[mover.kind].advance(this.movers.states, at, this.noteParams, 0, mover.spec, this.time);
     }
-    this.values[this.at + i] = this.normals[this.at + i] = mover.on ? this.states[at + VALUE] : 0;
+    this.values[this.at + i] = this.normals[this.at + i] = mover.on ? this.movers.states[at + VALUE] : 0;
   }
 
   private advanceForNote(mover: CompiledMover, place: number, note: NoteValues): void {
@@ -492,16 +425,6 @@ export class Evaluator {
       this.move(mover.bases, parameter, routes, noteParams);
       unitInPlace(MOVER_PARAMETERS[this.program.movers[place].kind][parameter], noteParams, parameter);
     }
-  }
-
-  private begin(mover: CompiledMover, states: Float64Array, at: number, first: number, params: Float64Array): void {
-    const seed = states[at + SEED];
-    const input = states[at + INPUT];
-    for (let n = 0; n < STATE_SIZE; n++) states[at + n] = 0;
-    states[at + SEED] = seed;
-    states[at + INPUT] = input;
-    states[at + HELD] = 1;
-    MOVERS[mover.kind].begin(states, at, params, first, mover.spec);
   }
 
   /** Reads a dot's place; the first of the two that comes moves the dot, the second has it shared out. */

@@ -26,15 +26,19 @@ export class MadeReader {
   private seen: number;
 
   constructor(private readonly engine: Engine) {
-    this.seen = engine.madeCount;
+    this.seen = engine.readings.madeCount;
   }
 
   take(): MadeNote[] {
     const { engine } = this;
     const found: MadeNote[] = [];
-    for (this.seen = Math.max(this.seen, engine.madeCount - ANSWERS); this.seen < engine.madeCount; this.seen++) {
+    for (
+      this.seen = Math.max(this.seen, engine.readings.madeCount - ANSWERS);
+      this.seen < engine.readings.madeCount;
+      this.seen++
+    ) {
       const at = this.seen % ANSWERS;
-      found.push({ ...unpackMade(engine.madeNotes[at]), frame: engine.madeFrames![at] });
+      found.push({ ...unpackMade(engine.readings.madeNotes[at]), frame: engine.readings.madeFrames![at] });
     }
     return found;
   }

@@ -104,8 +104,8 @@ export function resolveStrikes(
       evaluator.beginNote(layer, note, births + 1);
     };
     const recounted = counted.strike(from, key, velocity, randoms);
-    evaluator.strike(true);
-    for (let way = 0; way < COUNTED.length; way++) if (recounted & (1 << way)) evaluator.recount(way);
+    evaluator.movers.strike(true);
+    for (let way = 0; way < COUNTED.length; way++) if (recounted & (1 << way)) evaluator.movers.recount(way);
     evaluator.lookPatch(0, false);
     counted.lift(from, key);
     strikes.strike(key, velocity);

@@ -6,7 +6,8 @@ import { Evaluator } from '../moving/evaluate';
 import { DRAWS, NOTE_STATE } from '../hands/noteValues';
 import { LayerState } from '../notes/layerState';
 import { Mix, type EffectMemory } from '../mix/mix';
-import { Notes, type Stage } from './notes';
+import { Notes } from './notes';
+import type { Stage } from './stage';
 import type { PathClock } from '../notes/layerPath';
 import type { PlayedProgram } from '../program/program';
 import { MOST_SPANS } from '../program/tick';
@@ -105,7 +106,7 @@ export class SoundingPatch {
     for (const voice of voices) if (voice.active && voice.layer.patch === this) this.refit(voice);
     this.handOver();
     this.tellTime();
-    this.notes.retime(this.jump);
+    this.notes.paths.retime(this.jump);
     this.epoch++;
   }
 
@@ -144,15 +145,16 @@ export class SoundingPatch {
     this.controllers = own;
     this.evaluator = new Evaluator(this.program, own, this.counted, this.stage.seed);
     this.evaluator.takeOver(old);
-    this.notes.dropHeld();
+    this.notes.paths.dropHeld();
     this.ringsOut = true;
   }
 
   /** Ends everything with its release, and what is left of it at a frame. */
   letGo(endsAt: number): void {
     this.endsAt = endsAt;
-    this.notes.endPaths();
-    for (const voice of this.voices) if (voice.active && voice.layer.patch === this) this.notes.end(voice);
+    this.notes.paths.end();
+    for (const voice of this.voices)
+      if (voice.active && voice.layer.patch === this) this.notes.starting.endVoice(voice);
   }
 
   /** Its levels stand at once where they should be: what they were on their way from is no number. */
@@ -167,12 +169,12 @@ export class SoundingPatch {
     this.endsAt = Infinity;
     this.isOver = true;
     this.mix.silence(true);
-    this.notes.endPaths();
+    this.notes.paths.end();
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) voice.dismiss();
   }
 
   get isSounding(): boolean {
-    if (this.notes.nextPathFrame !== Infinity || this.mix.isAwake || (this.notes.awaitsEnds && !this.isOver))
+    if (this.notes.paths.nextFrame !== Infinity || this.mix.isAwake || (this.notes.awaitsEnds && !this.isOver))
       return true;
     for (const voice of this.voices) if (voice.active && voice.layer.patch === this) return true;
     return false;
@@ -218,7 +220,7 @@ export class SoundingPatch {
     this.tempo = tempo;
     this.tellTime();
     this.jump[0] = 0;
-    this.notes.retime(this.jump);
+    this.notes.paths.retime(this.jump);
   }
 
   /** Tells the evaluator the time of a span of the run. */
@@ -232,18 +234,18 @@ export class SoundingPatch {
     this.jump[0] = position - this.position;
     this.position = position;
     this.tellTime();
-    this.notes.retime(this.jump);
+    this.notes.paths.retime(this.jump);
     this.jump[0] = 0;
     this.evaluator.time[POSITION] = position;
     this.evaluator.restart();
   }
 
   findSamples(bank: ReadonlyMap<string, PreparedSample>): void {
-    this.notes.samples = this.program.sampleKeys.map((key) => bank.get(key));
+    this.notes.starting.samples = this.program.sampleKeys.map((key) => bank.get(key));
   }
 
   addSample(key: string, sample: PreparedSample): void {
     const place = this.program.sampleKeys.indexOf(key);
-    if (place >= 0) this.notes.samples[place] = sample;
+    if (place >= 0) this.notes.starting.samples[place] = sample;
   }
 }

@@ -255,10 +255,10 @@ test('zones that answered are remembered in order', () => {
   engine.handle(on(70));
   engine.handle(on(20));
   engine.handle(on(71));
-  expect(engine.answerCount).toBe(3);
-  expect([...engine.answers.subarray(0, 3)]).toEqual([1, 0, 1]);
+  expect(engine.readings.answerCount).toBe(3);
+  expect([...engine.readings.answers.subarray(0, 3)]).toEqual([1, 0, 1]);
   expect(program.zones.count).toBe(1);
   // Places belong to a program: with the next one they are counted anew.
   engine.setProgram(program);
-  expect(engine.answerCount).toBe(0);
+  expect(engine.readings.answerCount).toBe(0);
 });

@@ -1,3 +1,4 @@
+import { insideOf } from '../../../../../tests/kit/inside';
 import {
   SHAPE_NAMES,
   shapeAt,
@@ -59,16 +60,14 @@ function watch(engine: Engine, seconds: number): { grains: Seen[]; most: number;
   for (let frame = 0; frame < seconds * RATE; frame += 32) {
     engine.process(left, right, 32);
     // The engine's own memory is looked at, as nothing else tells what each grain was.
-    const voice = (
-      engine as unknown as {
-        voices: {
-          active: boolean;
-          generator: { begun: number; count: number; grains: Float64Array; levels: Uint8Array };
-        }[];
-      }
-    ).voices.find((each) => each.active);
+    const voice = insideOf(engine).voices.find((each) => each.active);
     if (!voice) continue;
-    const { generator } = voice;
+    const generator = voice.generator as unknown as {
+      begun: number;
+      count: number;
+      grains: Float64Array;
+      levels: Uint8Array;
+    };
     begun = generator.begun;
     most = Math.max(most, generator.count);
     for (let g = 0; g < generator.count; g++) {
