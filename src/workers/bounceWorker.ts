@@ -1,3 +1,4 @@
+import { expose, transfer } from 'comlink';
 import { bounceStrike } from '../core/bounce/bounce';
 import type { Bounced, BounceSettings, BounceStrike, BounceTarget } from '../core/bounce/plan';
 import type { Prepared } from '../core/dsp/prepared';
@@ -11,34 +12,21 @@ export interface BounceSetup {
   targets: BounceTarget[];
   settings: BounceSettings;
 }
-export type BounceMessage = { setup: BounceSetup } | { strike: BounceStrike; n: number };
-export type BounceReply = { n: number; bounced: Bounced; wav: Uint8Array } | { n: number; problem: string };
 
 let setup: BounceSetup | null = null;
 
-/** Renders strikes away from the page, one after another. */
-self.onmessage = async ({ data }: MessageEvent<BounceMessage>) => {
-  if ('setup' in data) {
-    setup = data.setup;
-    return;
-  }
-  const { strike, n } = data;
-  let reply: BounceReply;
-  try {
+const api = {
+  /** What strikes are rendered with: told once. */
+  setUp(told: BounceSetup): void {
+    setup = told;
+  },
+  /** Renders a strike. */
+  async bounce(strike: BounceStrike): Promise<{ bounced: Bounced; wav: Uint8Array }> {
     const { programs, samples, targets, settings } = setup!;
-    reply = {
-      n,
-      ...(await bounceStrike(
-        programs[strike.target],
-        samples[strike.target],
-        targets[strike.target],
-        settings,
-        strike,
-        contentHash,
-      )),
-    };
-  } catch (error) {
-    reply = { n, problem: error instanceof Error ? error.message : String(error) };
-  }
-  self.postMessage(reply, { transfer: 'wav' in reply ? [reply.wav.buffer as ArrayBuffer] : [] });
+    const { target } = strike;
+    const made = await bounceStrike(programs[target], samples[target], targets[target], settings, strike, contentHash);
+    return transfer(made, [made.wav.buffer as ArrayBuffer]);
+  },
 };
+export type BounceApi = typeof api;
+expose(api);

@@ -1,3 +1,4 @@
+import { expose } from 'comlink';
 import type { Prepared } from '../core/dsp/prepared';
 import { listen, listenToTake } from '../core/check/listen';
 import { loopName, type Heard, type LoopHeard, type TakeHeard } from '../core/check/heard';
@@ -5,7 +6,7 @@ import type { Recording } from '../core/measure/recording';
 import type { Take } from '../core/music/take';
 import type { Patch, Rig } from '../core/rig/schema';
 
-/** A patch to be listened to, with everything that it plays; `takeOnly`: nothing but its take. */
+/** A patch to be listened to, with everything that it plays. */
 export interface ListenJob {
   rig: Rig;
   patch: Patch;
@@ -13,19 +14,10 @@ export interface ListenJob {
   samples: { key: string; sample: Prepared }[];
   recordings: Record<string, Recording>;
   loops: Record<string, LoopHeard>;
-  takeOnly: boolean;
 }
-export type ListenReply =
-  | { id: number; share: number }
-  | { id: number; heard: Heard }
-  | { id: number; take: TakeHeard | null }
-  | { id: number; problem: string };
-
-/** Listens away from the page. */
-self.onmessage = ({ data: { id, job } }: MessageEvent<{ id: number; job: ListenJob }>) => {
-  const reply = (message: ListenReply) => self.postMessage(message);
+const listeningOf = (job: ListenJob, told: (share: number) => void) => {
   const samples = new Map(job.samples.map(({ key, sample }) => [key, sample]));
-  const listening = {
+  return {
     rig: job.rig,
     patch: job.patch,
     take: job.take,
@@ -35,13 +27,17 @@ self.onmessage = ({ data: { id, job } }: MessageEvent<{ id: number; job: ListenJ
     loop: (sampleId: string, loop: { start: number; end: number; crossfade: number }) =>
       job.loops[loopName(sampleId, loop)],
     told: (share: number) => {
-      reply({ id, share });
+      told(share);
       return true;
     },
   };
-  try {
-    reply(job.takeOnly ? { id, take: listenToTake(listening) } : { id, heard: listen(listening) });
-  } catch (error) {
-    reply({ id, problem: error instanceof Error ? error.message : String(error) });
-  }
 };
+
+const api = {
+  /** All that is measured of a patch; `told` hears how far it is, 0…1. */
+  listen: (job: ListenJob, told: (share: number) => void): Heard => listen(listeningOf(job, told)),
+  /** Its take alone. */
+  listenToTake: (job: ListenJob): TakeHeard | null => listenToTake(listeningOf(job, () => undefined)),
+};
+export type ListenApi = typeof api;
+expose(api);

@@ -1,3 +1,4 @@
+import { expose } from 'comlink';
 import { Engine } from '../core/engine/engine';
 import { playTake } from '../core/engine/offline/playTake';
 import type { Program } from '../core/engine/program/program';
@@ -105,13 +106,16 @@ function measured({
   };
 }
 
-/** Renders a take through a program, away from the page, and measures it. */
-self.onmessage = ({ data: { id, job } }: MessageEvent<{ id: number; job: MeasureJob }>) => {
-  let result: Measured = { lufs: null, peakDb: -Infinity, voices: 0, bands: [] };
+/** Renders a take through a program, and measures it. */
+function measure(job: MeasureJob): Measured {
   try {
-    result = measured(job);
+    return measured(job);
   } catch {
-    /* It stays unmeasured. */
+    // It stays unmeasured.
+    return { lufs: null, peakDb: -Infinity, voices: 0, bands: [] };
   }
-  self.postMessage({ id, ...result });
-};
+}
+
+const api = { measure };
+export type MeasureApi = typeof api;
+expose(api);

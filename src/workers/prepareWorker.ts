@@ -1,3 +1,4 @@
+import { expose } from 'comlink';
 import type { Prepared } from '../core/dsp/prepared';
 import type { SampleRequest } from '../core/engine/program/program';
 import { prepare } from '../core/formats/prepare';
@@ -8,21 +9,15 @@ export interface PrepareJob {
 }
 export type PrepareResult = { key: string; sample: Prepared } | { key: string; problem: string };
 
-/**
- * Decodes WAV files and makes them ready for playing, away from the page. The result lies in shared memory where there
- * is any.
- */
-self.onmessage = ({
-  data: {
-    id,
-    job: { request, bytes },
-  },
-}: MessageEvent<{ id: number; job: PrepareJob }>) => {
-  let result: PrepareResult;
+/** Decodes WAV files and makes them ready for playing. The result lies in shared memory where there is any. */
+function prepareJob({ request, bytes }: PrepareJob): PrepareResult {
   try {
-    result = { key: request.key, sample: prepare(request, new Uint8Array(bytes)) };
+    return { key: request.key, sample: prepare(request, new Uint8Array(bytes)) };
   } catch (error) {
-    result = { key: request.key, problem: error instanceof Error ? error.message : String(error) };
+    return { key: request.key, problem: error instanceof Error ? error.message : String(error) };
   }
-  self.postMessage({ id, result });
-};
+}
+
+const api = { prepare: prepareJob };
+export type PrepareApi = typeof api;
+expose(api);

@@ -1,3 +1,4 @@
+import { expose, transfer } from 'comlink';
 import { openDB, type IDBPDatabase } from 'idb';
 import { audioKind, joinedChannels, plainFile, readAudioFile, type AudioFile } from '../core/formats/audioFile';
 import { bringSoundFont } from '../core/formats/bringSoundFont';
@@ -55,20 +56,11 @@ export interface SoundAnswers {
   findLoops: FoundLoop[];
   evenLoop: BroughtFile;
 }
-/**
- * `isMemory`: this browser keeps nothing. `bytes`: the file of the sample that the job is about, where only the page
- * has it.
- */
-export interface SoundRequest {
-  id: number;
-  job: SoundJob;
-  isMemory: boolean;
-  bytes?: Uint8Array;
-}
 /** `handedBack`: samples that could not be kept. */
-export type SoundReply =
-  | { id: number; answer: SoundAnswers[keyof SoundAnswers]; handedBack: [id: string, wav: Uint8Array][] }
-  | { id: number; problem: string };
+export interface SoundAnswer<Type extends SoundJob['type']> {
+  answer: SoundAnswers[Type];
+  handedBack: [id: string, wav: Uint8Array][];
+}
 
 type Samples = IDBPDatabase<{ samples: { key: string; value: Uint8Array } }>;
 let opened: Promise<Samples> | undefined;
@@ -190,19 +182,23 @@ async function work(job: SoundJob, bench: Bench): Promise<SoundAnswers[keyof Sou
   }
 }
 
-self.onmessage = async ({ data: { id, job, isMemory, bytes } }: MessageEvent<SoundRequest>) => {
-  const handedBack: HandedBack = [];
-  let reply: SoundReply;
-  let transfer: Transferable[] = [];
-  try {
+/** What of an answer goes over to the page instead of being copied; files that lie in the same bytes go over once. */
+function handedOver(job: SoundJob, answer: SoundAnswers[keyof SoundAnswers]): ArrayBuffer[] {
+  if (job.type === 'audio') return [(answer as Audio).data.buffer as ArrayBuffer];
+  if (job.type !== 'archive') return [];
+  return [...new Set([...(answer as Archive).wavs.values()].map(({ buffer }) => buffer as ArrayBuffer))];
+}
+
+const api = {
+  /**
+   * `isMemory`: this browser keeps nothing. `bytes`: the file of the sample that the job is about, where only the page
+   * has it.
+   */
+  async work(job: SoundJob, isMemory: boolean, bytes?: Uint8Array): Promise<SoundAnswer<SoundJob['type']>> {
+    const handedBack: HandedBack = [];
     const answer = await work(job, { isMemory, bytes, handedBack });
-    if (job.type === 'audio') transfer = [(answer as Audio).data.buffer as ArrayBuffer];
-    // Files that lie in the same bytes go over once.
-    if (job.type === 'archive')
-      transfer = [...new Set([...(answer as Archive).wavs.values()].map(({ buffer }) => buffer as ArrayBuffer))];
-    reply = { id, answer, handedBack };
-  } catch (error) {
-    reply = { id, problem: error instanceof Error ? error.message : String(error) };
-  }
-  self.postMessage(reply, { transfer });
+    return transfer({ answer, handedBack }, handedOver(job, answer));
+  },
 };
+export type SoundApi = typeof api;
+expose(api);

@@ -1,3 +1,4 @@
+import { expose, transfer } from 'comlink';
 import { renderStems } from '../core/bounce/stems';
 import { compile } from '../core/engine/program/compile';
 import { Engine } from '../core/engine/engine';
@@ -16,37 +17,43 @@ export interface TakeJob {
   format: TakeFormat;
   stems: boolean;
 }
-export type TakeReply = { share: number } | { files: { path: string; bytes: Uint8Array }[] } | { problem: string };
-
 const RATE = 48000;
 const TAIL = 3;
 
-/** Renders a take into files, away from the page. */
-self.onmessage = async ({ data: { rig, patch, name, take, samples, format, stems } }: MessageEvent<TakeJob>) => {
-  let reply: TakeReply;
-  try {
-    const there = new Map(samples.map(({ key, sample }) => [key, sample]));
-    if (stems) {
-      const rendered = renderStems(rig, patch, take, ({ key }) => there.get(key), {
-        rate: RATE,
-        tail: TAIL,
-        told: (share) => {
-          self.postMessage({ share } satisfies TakeReply);
-          return true;
-        },
-      });
-      reply = { files: await takeFiles(name, rendered, format, true, RATE) };
-    } else {
-      const engine = new Engine({ rate: RATE });
-      for (const { key, sample } of samples) engine.addSample(key, sample);
-      engine.setProgram(compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: RATE }));
-      const whole = playTake(engine, { ...take, events: take.events.filter(({ to }) => !to) }, TAIL);
-      reply = { files: await takeFiles(name, { whole, stems: [] }, format, false, RATE) };
-    }
-  } catch (error) {
-    reply = { problem: error instanceof Error ? error.message : String(error) };
+type Files = { path: string; bytes: Uint8Array }[];
+
+/** Renders a take into files; `told` hears how far it is, 0…1. */
+async function filesOf(
+  { rig, patch, name, take, samples, format, stems }: TakeJob,
+  told: (share: number) => void,
+): Promise<Files> {
+  const there = new Map(samples.map(({ key, sample }) => [key, sample]));
+  if (stems) {
+    const rendered = renderStems(rig, patch, take, ({ key }) => there.get(key), {
+      rate: RATE,
+      tail: TAIL,
+      told: (share) => {
+        told(share);
+        return true;
+      },
+    });
+    return takeFiles(name, rendered, format, true, RATE);
   }
-  self.postMessage(reply, {
-    transfer: 'files' in reply ? reply.files.map(({ bytes }) => bytes.buffer as ArrayBuffer) : [],
-  });
+  const engine = new Engine({ rate: RATE });
+  for (const { key, sample } of samples) engine.addSample(key, sample);
+  engine.setProgram(compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: RATE }));
+  const whole = playTake(engine, { ...take, events: take.events.filter(({ to }) => !to) }, TAIL);
+  return takeFiles(name, { whole, stems: [] }, format, false, RATE);
+}
+
+const api = {
+  async write(job: TakeJob, told: (share: number) => void): Promise<Files> {
+    const files = await filesOf(job, told);
+    return transfer(
+      files,
+      files.map(({ bytes }) => bytes.buffer as ArrayBuffer),
+    );
+  },
 };
+export type TakeApi = typeof api;
+expose(api);

@@ -1,25 +1,29 @@
+import { transfer } from 'comlink';
+import { Hired } from './hired';
 import type { Audio } from '../../core/dsp/sample';
-import type { SoundAnswers, SoundJob, SoundReply, SoundRequest } from '../../workers/soundWorker';
+import type { SoundAnswer, SoundAnswers, SoundApi, SoundJob } from '../../workers/soundWorker';
 import { keepsNothing } from './storage/database';
 import { keepOrHold, onlyInMemory } from './storage/demoSamples';
 
 /** A few workers that read, measure and decode; jobs wait in line, and what is asked often is kept. */
 class SoundLab {
-  private readonly workers: Worker[] = [];
-  private readonly idle: Worker[] = [];
-  private readonly line: { id: number; job: SoundJob; transfer: Transferable[] }[] = [];
-  private readonly waiting = new Map<number, { resolve: (answer: never) => void; reject: (error: Error) => void }>();
-  private readonly patience = new WeakMap<Worker, ReturnType<typeof setTimeout>>();
-  private next = 0;
+  private readonly workers: Hired<SoundApi>[] = [];
+  private readonly idle: Hired<SoundApi>[] = [];
+  private readonly line: ((worker: Hired<SoundApi>) => void)[] = [];
   private readonly audioOf = new Map<string, Promise<Audio>>();
   private readonly levelsOf = new Map<string, Promise<SoundAnswers['levels']>>();
 
   /** Does a job in one of the workers. Rejects with what is wrong. */
-  ask<J extends SoundJob>(job: J, transfer: Transferable[] = []): Promise<SoundAnswers[J['type']]> {
-    return new Promise((resolve, reject) => {
-      const id = ++this.next;
-      this.waiting.set(id, { resolve: resolve as (answer: never) => void, reject });
-      this.line.push({ id, job, transfer });
+  async ask<J extends SoundJob>(job: J, given: Transferable[] = []): Promise<SoundAnswers[J['type']]> {
+    const { answer, handedBack } = await this.give(await this.free(), job, given);
+    for (const [sampleId, wav] of handedBack) await keepOrHold(sampleId, wav);
+    return answer as SoundAnswers[J['type']];
+  }
+
+  /** A worker with nothing to do, as soon as there is one. */
+  private free(): Promise<Hired<SoundApi>> {
+    return new Promise((resolve) => {
+      this.line.push(resolve);
       this.hand();
     });
   }
@@ -37,52 +41,37 @@ class SoundLab {
     while (this.line.length > 0) {
       const worker = this.idle.pop() ?? this.hire();
       if (!worker) return;
-      const { id, job, transfer } = this.line.shift()!;
-      void this.give(worker, id, job, transfer);
+      this.line.shift()!(worker);
     }
   }
 
-  private async give(worker: Worker, id: number, job: SoundJob, transfer: Transferable[]): Promise<void> {
+  /** One that dies of what it reads, or takes too long over it, takes nothing with it: another takes its place. */
+  private async give(
+    worker: Hired<SoundApi>,
+    job: SoundJob,
+    given: Transferable[],
+  ): Promise<SoundAnswer<SoundJob['type']>> {
     const bytes = 'sampleId' in job ? await onlyInMemory(job.sampleId) : undefined;
     const most = LONGEST_S[job.type];
-    if (most)
-      this.patience.set(
-        worker,
-        setTimeout(
-          () => this.dismiss(worker, id, new Error(`reading it took longer than ${most} s, and was given up`)),
-          most * 1000,
-        ),
-      );
-    // One that dies of what it reads takes nothing with it.
-    worker.onerror = () =>
-      this.dismiss(worker, id, new Error('it could not be read: there was too much of it, or it is damaged'));
-    worker.postMessage({ id, job, isMemory: keepsNothing(), bytes } satisfies SoundRequest, transfer);
-  }
-
-  /** Ends a worker in the middle of what it does; another takes its place when one is needed. */
-  private dismiss(worker: Worker, id: number, error: Error): void {
-    worker.terminate();
-    clearTimeout(this.patience.get(worker));
-    for (const list of [this.workers, this.idle]) if (list.includes(worker)) list.splice(list.indexOf(worker), 1);
-    this.waiting.get(id)?.reject(error);
-    this.waiting.delete(id);
-    this.hand();
-  }
-
-  private hire(): Worker | undefined {
-    if (this.workers.length >= MOST_WORKERS) return undefined;
-    const worker = new Worker(new URL('../../workers/soundWorker.ts', import.meta.url), { type: 'module' });
-    this.workers.push(worker);
-    worker.onmessage = async ({ data }: MessageEvent<SoundReply>) => {
-      const { resolve, reject } = this.waiting.get(data.id)!;
-      clearTimeout(this.patience.get(worker));
-      this.waiting.delete(data.id);
-      this.idle.push(worker);
+    const giveUp = () => worker.end(new Error(`reading it took longer than ${most} s, and was given up`));
+    const patience = most ? setTimeout(giveUp, most * 1000) : undefined;
+    try {
+      return await worker.ask((api) => api.work(transfer(job, given), keepsNothing(), bytes));
+    } finally {
+      clearTimeout(patience);
+      if (worker.isGone) this.workers.splice(this.workers.indexOf(worker), 1);
+      else this.idle.push(worker);
       this.hand();
-      if ('problem' in data) return reject(new Error(data.problem));
-      for (const [sampleId, wav] of data.handedBack) await keepOrHold(sampleId, wav);
-      resolve(data.answer as never);
-    };
+    }
+  }
+
+  private hire(): Hired<SoundApi> | undefined {
+    if (this.workers.length >= MOST_WORKERS) return undefined;
+    const worker = new Hired<SoundApi>(
+      new Worker(new URL('../../workers/soundWorker.ts', import.meta.url), { type: 'module' }),
+      'it could not be read: there was too much of it, or it is damaged',
+    );
+    this.workers.push(worker);
     return worker;
   }
 }

@@ -2,7 +2,8 @@ import { programOfTarget } from '../../core/bounce/bounce';
 import { strikesOf, targetsOf, withBounced, type Bounced, type BounceSettings } from '../../core/bounce/plan';
 import { freeId } from '../../core/rig/names';
 import type { Patch, Rig } from '../../core/rig/schema';
-import type { BounceMessage, BounceReply, BounceSetup } from '../../workers/bounceWorker';
+import type { BounceApi, BounceSetup } from '../../workers/bounceWorker';
+import { Hired } from '../document/hired';
 import { session } from '../sound/session';
 import { edit, newId, store } from '../document/store';
 import { keepSample } from '../document/storage/database';
@@ -24,7 +25,7 @@ type Place =
 /** Renders strikes in as many workers as there are cores, and puts the new sounds into the rig in one edit. */
 class Bouncing {
   place: Place = { kind: 'idle' };
-  private workers: Worker[] = [];
+  private workers: Hired<BounceApi>[] = [];
   private run = 0;
   private readonly listeners = new Set<() => void>();
 
@@ -46,7 +47,7 @@ class Bouncing {
   }
 
   private end(): void {
-    for (const worker of this.workers) worker.terminate();
+    for (const worker of this.workers) worker.end();
     this.workers = [];
   }
 
@@ -102,38 +103,32 @@ class Bouncing {
     let next = 0;
     let done = 0;
     const count = Math.max(1, Math.min(MOST_WORKERS, navigator.hardwareConcurrency || 2, strikes.length));
-    await Promise.all(
-      Array.from(
-        { length: count },
-        () =>
-          new Promise<void>((resolve, reject) => {
-            const worker = new Worker(new URL('../../workers/bounceWorker.ts', import.meta.url), { type: 'module' });
-            this.workers.push(worker);
-            const send = (message: BounceMessage) => worker.postMessage(message);
-            const hand = () => {
-              if (next >= strikes.length) return resolve();
-              const n = next++;
-              send({ n, strike: strikes[n] });
-            };
-            worker.onerror = (event) => reject(new Error(event.message || 'a worker stopped'));
-            worker.onmessage = async ({ data }: MessageEvent<BounceReply>) => {
-              if (run !== this.run) return;
-              if ('problem' in data) return reject(new Error(data.problem));
-              results[data.n] = data.bounced;
-              try {
-                if (!data.bounced.silent) await keepSample(data.bounced.sample.id, data.wav);
-              } catch (error) {
-                return reject(new Error(`this browser did not keep a recording (${(error as Error).message})`));
-              }
-              this.go({ kind: 'busy', done: ++done, of: strikes.length });
-              hand();
-            };
-            send({ setup });
-            hand();
-          }),
-      ),
-    );
+    const work = async () => {
+      const worker = new Hired<BounceApi>(
+        new Worker(new URL('../../workers/bounceWorker.ts', import.meta.url), { type: 'module' }),
+      );
+      this.workers.push(worker);
+      await worker.ask((api) => api.setUp(setup));
+      while (next < strikes.length && run === this.run) {
+        const n = next++;
+        const { bounced, wav } = await worker.ask((api) => api.bounce(strikes[n]));
+        if (run !== this.run) return;
+        results[n] = bounced;
+        if (!bounced.silent) await kept(bounced.sample.id, wav);
+        this.go({ kind: 'busy', done: ++done, of: strikes.length });
+      }
+    };
+    await Promise.all(Array.from({ length: count }, work));
     return results;
+  }
+}
+
+/** Keeps a recording that was made; rejects with what is wrong. */
+async function kept(sampleId: string, wav: Uint8Array): Promise<void> {
+  try {
+    await keepSample(sampleId, wav);
+  } catch (error) {
+    throw new Error(`this browser did not keep a recording (${(error as Error).message})`);
   }
 }
 

@@ -8,10 +8,11 @@ import { plainTake } from '../../core/music/plainTake';
 import type { Take } from '../../core/music/take';
 import { handsTake } from '../../core/rig/takes';
 import type { Patch, Rig } from '../../core/rig/schema';
-import type { ListenJob, ListenReply } from '../../workers/listenWorker';
+import type { ListenApi, ListenJob } from '../../workers/listenWorker';
 import { checkState } from './checkState';
 import { programIfAny } from '../sound/compiled';
 import { fetchTakes } from './files';
+import { Hired } from '../document/hired';
 import { session } from '../sound/session';
 import { soundLab } from '../document/soundLab';
 import { sampleBytes } from '../document/storage/demoSamples';
@@ -51,12 +52,7 @@ class Checking {
   private numbers = 0;
   private ear = 0;
   private busy = false;
-  private worker: Worker | null = null;
-  private jobs = 0;
-  private readonly waiting = new Map<
-    number,
-    { resolve: (reply: ListenReply) => void; told: (share: number) => void }
-  >();
+  private worker: Hired<ListenApi> | null = null;
   private readonly recordings = new Map<string, { recording: Recording; loops: Record<string, LoopHeard> }>();
   private readonly takes = new WeakMap<Patch, TakeHeard>();
   private readonly listeners = new Set<() => void>();
@@ -137,17 +133,17 @@ class Checking {
         this.stale = false;
         this.share = 0;
         this.tell();
-        const reply = await this.ask(rig, patch, false, (share) => {
+        const heard = await this.hear(rig, patch, (share) => {
           this.share = share;
           this.tell();
+        }).catch((error: Error) => {
+          this.problem = `Nobody could listen to this patch: ${error.message}`;
+          return undefined;
         });
-        if (this.patchId !== patch.id || !('heard' in reply)) {
-          if ('problem' in reply) this.problem = `Nobody could listen to this patch: ${reply.problem}`;
-          continue;
-        }
+        if (!heard || this.patchId !== patch.id) continue;
         this.problem = null;
-        this.heard = reply.heard;
-        if (reply.heard.take) this.keepTake(patch, reply.heard.take);
+        this.heard = heard;
+        if (heard.take) this.keepTake(patch, heard.take);
         this.look();
       }
       this.share = null;
@@ -184,54 +180,50 @@ class Checking {
     this.show = own ? known.set(this.patchId!, own) : known;
     for (const patch of left) {
       if (this.stale || !this.looking || this.rig?.id !== rig.id) return;
-      const reply = await this.ask(rig, patch, true, () => undefined);
-      if ('take' in reply && reply.take) this.keepTake(patch, reply.take);
+      const take = await this.hearTake(rig, patch).catch(() => null);
+      if (take) this.keepTake(patch, take);
       this.showLeft--;
       this.look();
     }
   }
 
-  private async ask(rig: Rig, patch: Patch, takeOnly: boolean, told: (share: number) => void): Promise<ListenReply> {
+  /** Everything that is measured of a patch. Rejects with why it cannot be. */
+  private async hear(rig: Rig, patch: Patch, told: (share: number) => void): Promise<Heard> {
+    const job = await this.jobOf(rig, patch);
+    const measured = await this.measure(rig, patch, (share) => told(share * 0.4));
+    return this.hire().askTelling((api, heard) => api.listen({ ...job, ...measured }, heard), told);
+  }
+
+  /** What its take does, and nothing else. */
+  private async hearTake(rig: Rig, patch: Patch): Promise<TakeHeard | null> {
+    const job = await this.jobOf(rig, patch);
+    return this.hire().ask((api) => api.listenToTake(job));
+  }
+
+  private async jobOf(rig: Rig, patch: Patch): Promise<ListenJob> {
     const program = programIfAny(patch, rig, undefined);
-    if (!program) return { id: 0, problem: 'it cannot be played' };
+    if (!program) throw new Error('it cannot be played');
     const shipped = await fetchTakes().catch(() => new Map<string, Take>());
     const take =
       handsTake(patch) ?? shipped.get(patch.id) ?? plainTake(rig.controllers.keyLow, rig.controllers.keyHigh);
-    const measured = takeOnly
-      ? { recordings: {}, loops: {} }
-      : await this.measure(rig, patch, (share) => told(share * 0.4));
     const samples = await session.samples.preparedFor(program.samples);
-    const job: ListenJob = {
+    return {
       rig: { ...rig, patches: [patch], setlists: [], setlist: null },
       patch,
       take,
       samples,
-      ...measured,
-      takeOnly,
+      recordings: {},
+      loops: {},
     };
-    return new Promise((resolve) => {
-      const id = ++this.jobs;
-      this.waiting.set(id, { resolve, told });
-      this.hire().postMessage({ id, job });
-    });
   }
 
-  private hire(): Worker {
-    if (this.worker) return this.worker;
-    const worker = new Worker(new URL('../../workers/listenWorker.ts', import.meta.url), { type: 'module' });
-    worker.onmessage = ({ data }: MessageEvent<ListenReply>) => {
-      const waits = this.waiting.get(data.id);
-      if ('share' in data) return waits?.told(data.share);
-      this.waiting.delete(data.id);
-      waits?.resolve(data);
-    };
-    worker.onerror = () => {
-      for (const { resolve } of this.waiting.values()) resolve({ id: 0, problem: 'the listener stopped' });
-      this.waiting.clear();
-      this.worker = null;
-    };
-    this.worker = worker;
-    return worker;
+  private hire(): Hired<ListenApi> {
+    if (!this.worker || this.worker.isGone)
+      this.worker = new Hired(
+        new Worker(new URL('../../workers/listenWorker.ts', import.meta.url), { type: 'module' }),
+        'the listener stopped',
+      );
+    return this.worker;
   }
 
   /** Recordings and loops by themselves; each recording is measured once for good. */

@@ -1,3 +1,4 @@
+import { Hired } from '../document/hired';
 import { patchesOfShow } from '../../core/check/loudness';
 import { compile } from '../../core/engine/program/compile';
 import type { TakeFormat } from '../../core/formats/takeFiles';
@@ -6,7 +7,7 @@ import type { Take } from '../../core/music/take';
 import { mergePatches, onlyUsed, type Merged } from '../../core/rig/edits/merge';
 import { handsTake, playable } from '../../core/rig/takes';
 import type { Patch, Rig } from '../../core/rig/schema';
-import type { TakeJob, TakeReply } from '../../workers/takeWorker';
+import type { TakeApi, TakeJob } from '../../workers/takeWorker';
 import { download, exportRigAs, fetchTakes } from './files';
 import { session } from '../sound/session';
 import { edit, newId, store } from '../document/store';
@@ -24,7 +25,7 @@ export function takeToWrite(patch: Patch, takeId: string | null): Take | null {
 class TakeWriting {
   share: number | null = null;
   what = '';
-  private worker: Worker | null = null;
+  private worker: Hired<TakeApi> | null = null;
   private run = 0;
   private readonly listeners = new Set<() => void>();
 
@@ -41,7 +42,7 @@ class TakeWriting {
 
   cancel(): void {
     this.run++;
-    this.worker?.terminate();
+    this.worker?.end();
     this.worker = null;
     this.go(null);
   }
@@ -88,25 +89,25 @@ class TakeWriting {
         download(packed(files), `${safeName(name)}.zip`, 'application/zip');
       }
       return files.length;
+    } catch (error) {
+      // What was given up is no fault.
+      if (run !== this.run) return 0;
+      throw error;
     } finally {
       if (run === this.run) this.go(null);
     }
   }
 
-  private render(job: TakeJob, told: (share: number) => void): Promise<{ path: string; bytes: Uint8Array }[]> {
-    const worker = new Worker(new URL('../../workers/takeWorker.ts', import.meta.url), { type: 'module' });
+  private async render(job: TakeJob, told: (share: number) => void): Promise<{ path: string; bytes: Uint8Array }[]> {
+    const worker = new Hired<TakeApi>(
+      new Worker(new URL('../../workers/takeWorker.ts', import.meta.url), { type: 'module' }),
+    );
     this.worker = worker;
-    return new Promise<{ path: string; bytes: Uint8Array }[]>((resolve, reject) => {
-      worker.onerror = (event) => reject(new Error(event.message || 'the worker stopped'));
-      worker.onmessage = ({ data }: MessageEvent<TakeReply>) => {
-        if ('share' in data) told(data.share);
-        else if ('problem' in data) reject(new Error(data.problem));
-        else resolve(data.files);
-      };
-      worker.postMessage(job);
-    }).finally(() => {
-      worker.terminate();
-    });
+    try {
+      return await worker.askTelling((api, heard) => api.write(job, heard), told);
+    } finally {
+      worker.end();
+    }
   }
 }
 

@@ -5,12 +5,11 @@ import type { Take } from '../../core/music/take';
 import type { Costs } from '../../core/measure/cost';
 import type { Rehearsed } from '../../core/measure/rehearse';
 import type { Patch, PatchContent, Rig } from '../../core/rig/schema';
-import type { Measured, MeasureJob } from '../../workers/measureWorker';
+import type { Measured, MeasureApi, MeasureJob } from '../../workers/measureWorker';
+import { Hired } from '../document/hired';
 import { session } from '../sound/session';
 
-let worker: Worker | null = null;
-let jobs = 0;
-const waiting = new Map<number, (measured: Measured) => void>();
+let worker: Hired<MeasureApi> | null = null;
 
 /** Renders a take through a patch in a worker and measures it. Throws where the patch cannot be compiled. */
 export async function measure(
@@ -24,20 +23,11 @@ export async function measure(
     { sounds: rig.sounds, samples: rig.samples, ...rig.controllers },
   );
   const samples = await session.samples.preparedFor(program.samples);
-  if (!worker) {
-    worker = new Worker(new URL('../../workers/measureWorker.ts', import.meta.url), { type: 'module' });
-    worker.onmessage = ({ data: { id, ...measured } }: MessageEvent<{ id: number } & Measured>) => {
-      waiting.get(id)?.(measured);
-      waiting.delete(id);
-    };
-  }
-  const id = ++jobs;
+  if (!worker || worker.isGone)
+    worker = new Hired(new Worker(new URL('../../workers/measureWorker.ts', import.meta.url), { type: 'module' }));
   // What plays along is not of the patch.
   const job: MeasureJob = { program, samples, take: { ...take, events: take.events.filter(({ to }) => !to) }, ...more };
-  return new Promise((resolve) => {
-    waiting.set(id, resolve);
-    worker!.postMessage({ id, job });
-  });
+  return worker.ask((api) => api.measure(job));
 }
 
 const DRAW_SECONDS = 6;

@@ -38,52 +38,56 @@ export function moversOf(patch: Patch, target: string): string | undefined {
 
 const note = restingNote();
 
+interface Routed {
+  parameter: Parameter;
+  routes: readonly CompiledRoute[];
+  layerId: string | null;
+}
+
+/** What moves a value of a layer: of its strip, of its kind of sound, while it sounds or at the strike. */
+function layerRoutes(program: Program, { layerId, parameter }: Extract<Target, { kind: 'layer' }>): Routed | undefined {
+  if (parameter.reach === 'patch')
+    return { parameter, routes: stripRoutes(program, `layer.${layerId}`, parameter.id), layerId: null };
+  const layer = program.layers.find((candidate) => candidate.id === layerId);
+  if (!layer) return undefined;
+  if (parameter.of) {
+    const kind = SOUND_KINDS.indexOf(parameter.of);
+    const own = layer.ownRoutes[kind];
+    const id = parameter.id as LayerParameterId;
+    const place = OWN_MOVED[kind].indexOf(id);
+    const routes = place >= 0 ? own?.routes[place] : own?.strikeRoutes[OWN_STRIKE[kind].indexOf(id)];
+    return routes && { parameter, routes, layerId };
+  }
+  const moved = (MOVED_PARAMETERS as readonly string[]).indexOf(parameter.id);
+  const strike = STRIKE_PARAMETERS.indexOf(parameter.id as keyof typeof LAYER_PARAMETERS);
+  const whileItSounds = moved >= 0 ? layer.routes[moved] : [];
+  return { parameter, routes: whileItSounds.length > 0 ? whileItSounds : (layer.strikeRoutes[strike] ?? []), layerId };
+}
+
+/** What moves a dot, or what else a pad has. */
+function padRoutes(
+  program: Program,
+  { number, parameter }: { number: number; parameter: Parameter },
+): Routed | undefined {
+  const pad = program.pads.find((candidate) => candidate.number === number);
+  if (!pad) return undefined;
+  const own = pad.moved.find((moved) => PAD_PARAMETERS[moved.parameter] === parameter.id)?.routes;
+  const routes = parameter.id === 'x' ? pad.routesX : parameter.id === 'y' ? pad.routesY : (own ?? []);
+  return { parameter, routes, layerId: null };
+}
+
 /**
  * The parameter of a target, and what its compiled routes are; undefined for a target that is not in the program that
  * plays.
  */
-function compiledRoutes(
-  patch: Patch,
-  id: string,
-): { parameter: Parameter; routes: readonly CompiledRoute[]; layerId: string | null } | undefined {
+function compiledRoutes(patch: Patch, id: string): Routed | undefined {
   const { program } = session;
   const target = parseTarget(id);
   // In the Sounds view one sound of the patch may play alone.
   if (!target || (program?.patchId !== patch.id && !program?.patchId.startsWith('sound-'))) return undefined;
   switch (target.kind) {
-    case 'layer': {
-      if (target.parameter.reach === 'patch')
-        return {
-          parameter: target.parameter,
-          routes: stripRoutes(program, `layer.${target.layerId}`, target.parameter.id),
-          layerId: null,
-        };
-      const layer = program.layers.find((candidate) => candidate.id === target.layerId);
-      const moved = (MOVED_PARAMETERS as readonly string[]).indexOf(target.parameter.id);
-      const { of } = target.parameter;
-      if (of) {
-        const kind = SOUND_KINDS.indexOf(of);
-        const own = layer?.ownRoutes[kind];
-        const id = target.parameter.id as LayerParameterId;
-        const place = OWN_MOVED[kind].indexOf(id);
-        return own
-          ? {
-              parameter: target.parameter,
-              routes: place >= 0 ? own.routes[place] : own.strikeRoutes[OWN_STRIKE[kind].indexOf(id)],
-              layerId: target.layerId,
-            }
-          : undefined;
-      }
-      const strike = STRIKE_PARAMETERS.indexOf(target.parameter.id as keyof typeof LAYER_PARAMETERS);
-      return (
-        layer && {
-          parameter: target.parameter,
-          routes:
-            (moved >= 0 && layer.routes[moved].length > 0 ? layer.routes[moved] : layer.strikeRoutes[strike]) ?? [],
-          layerId: layer.id,
-        }
-      );
-    }
+    case 'layer':
+      return layerRoutes(program, target);
     case 'group':
       return undefined;
     case 'main':
@@ -98,17 +102,8 @@ function compiledRoutes(
         routes: program.sources.find((slot) => slot.id === id)?.routes ?? [],
         layerId: null,
       };
-    case 'xy': {
-      const pad = program.pads.find(({ number }) => number === target.number);
-      const own = pad?.moved.find(({ parameter }) => PAD_PARAMETERS[parameter] === target.parameter.id)?.routes;
-      return (
-        pad && {
-          parameter: target.parameter,
-          routes: target.parameter.id === 'x' ? pad.routesX : target.parameter.id === 'y' ? pad.routesY : (own ?? []),
-          layerId: null,
-        }
-      );
-    }
+    case 'xy':
+      return padRoutes(program, target);
     default: {
       const mover = program.movers.find((candidate) => candidate.id === `${target.kind}.${target.number}`);
       const at = Object.keys(SECTIONS[target.kind]).indexOf(target.parameter.id);

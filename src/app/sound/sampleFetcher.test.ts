@@ -19,17 +19,15 @@ jest.mock('../document/storage/demoSamples', () => ({
 }));
 Object.defineProperty(globalThis, 'navigator', { value: { hardwareConcurrency: 2 }, configurable: true });
 /** What a worker does, at once. */
-class FakeWorker {
-  onmessage: (message: { data: unknown }) => void = () => undefined;
-  postMessage({ id, job }: { id: number; job: PrepareJob }): void {
-    setTimeout(() =>
-      this.onmessage({
-        data: { id, result: { key: job.request.key, sample: prepare(job.request, new Uint8Array(job.bytes)) } },
-      }),
-    );
-  }
-}
-Object.assign(globalThis, { Worker: FakeWorker });
+jest.mock('../document/hired', () => ({
+  Hired: class {
+    isGone = false;
+    ask = (question: (api: unknown) => Promise<unknown>) => question({ prepare: prepared });
+  },
+}));
+const prepared = ({ request, bytes }: PrepareJob) =>
+  Promise.resolve({ key: request.key, sample: prepare(request, new Uint8Array(bytes)) });
+Object.assign(globalThis, { Worker: class {} });
 jest.mock('./compiled', () => {
   const { compile } = jest.requireActual<typeof import('../../core/engine/program/compile')>(
     '../../core/engine/program/compile',

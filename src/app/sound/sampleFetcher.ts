@@ -1,9 +1,11 @@
+import { transfer } from 'comlink';
+import { Hired } from '../document/hired';
 import type { SampleRequest } from '../../core/engine/program/program';
 import { isWaves, type Prepared } from '../../core/dsp/prepared';
 import { needsNoFile } from '../../core/formats/prepare';
 import type { Patch, Rig } from '../../core/rig/schema';
 import type { AudioHost } from '../../host/audioHost';
-import type { PrepareJob, PrepareResult } from '../../workers/prepareWorker';
+import type { PrepareApi, PrepareJob, PrepareResult } from '../../workers/prepareWorker';
 import { programIfAny } from './compiled';
 import { sampleBytes } from '../document/storage/demoSamples';
 
@@ -25,8 +27,7 @@ export class SampleFetcher {
   /** The requests of the program that plays. */
   needed: ReadonlySet<string> = new Set();
   /** They take turns, and leave a core to the page; made when the first sample comes. */
-  private workers: Worker[] = [];
-  private readonly waiting = new Map<number, (result: PrepareResult) => void>();
+  private workers: Hired<PrepareApi>[] = [];
   private jobs = 0;
   private run = 0;
   private toldAt = 0;
@@ -37,20 +38,14 @@ export class SampleFetcher {
     private readonly silent: (sampleId: string, why: string) => void,
   ) {}
 
-  private worker(n: number): Worker {
-    if (this.workers.length === 0) {
-      this.workers = Array.from(
-        { length: Math.max(1, Math.min(4, navigator.hardwareConcurrency - 1)) },
-        () => new Worker(new URL('../../workers/prepareWorker.ts', import.meta.url), { type: 'module' }),
+  private worker(n: number): Hired<PrepareApi> {
+    const count = Math.max(1, Math.min(4, navigator.hardwareConcurrency - 1));
+    const at = n % count;
+    if (!this.workers[at] || this.workers[at].isGone)
+      this.workers[at] = new Hired(
+        new Worker(new URL('../../workers/prepareWorker.ts', import.meta.url), { type: 'module' }),
       );
-      for (const worker of this.workers) {
-        worker.onmessage = ({ data: { id, result } }: MessageEvent<{ id: number; result: PrepareResult }>) => {
-          this.waiting.get(id)?.(result);
-          this.waiting.delete(id);
-        };
-      }
-    }
-    return this.workers[n % this.workers.length];
+    return this.workers[at];
   }
 
   /** Another rig: what was asked for was asked for by the one before. */
@@ -173,11 +168,7 @@ export class SampleFetcher {
   }
 
   prepare(job: PrepareJob): Promise<PrepareResult> {
-    return new Promise((resolve) => {
-      const id = ++this.jobs;
-      this.waiting.set(id, resolve);
-      this.worker(id).postMessage({ id, job }, [job.bytes]);
-    });
+    return this.worker(++this.jobs).ask((api) => api.prepare(transfer(job, [job.bytes])) as Promise<PrepareResult>);
   }
 }
 

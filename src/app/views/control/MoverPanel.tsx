@@ -23,6 +23,16 @@ const CLOCKS: Record<Mover['clock'], string> = {
   note: 'a note value',
 };
 
+const isTimed = ({ kind }: Mover): boolean => kind !== 'envelope' && kind !== 'follower';
+
+/** Parameters that say nothing as the mover stands: of rate, note value and length only what its clock asks for. */
+function hiddenOf(mover: Mover): ReadonlySet<string> {
+  const asked = { hz: 'rate', note: 'length', seconds: mover.kind === 'lfo' ? 'period' : 'lasts' };
+  const hidden = new Set(isTimed(mover) ? Object.values(asked).filter((id) => id !== asked[mover.clock]) : []);
+  if (mover.kind === 'lfo' && mover.shape !== 'square') hidden.add('width');
+  return hidden;
+}
+
 /** A mover in numbers: its shape, its time, its parameters, what it moves. */
 export function MoverPanel({ patch, mover }: { patch: Patch; mover: Mover }) {
   const dispatch = useAppDispatch();
@@ -31,15 +41,8 @@ export function MoverPanel({ patch, mover }: { patch: Patch; mover: Mover }) {
   const { parameters, label, help } = moverKind(kind);
   const change = (edit: (old: Patch) => Patch, gesture?: string) => dispatch(editPatch(patch.id, edit, gesture));
   const set = (to: Partial<Omit<Mover, 'kind' | 'number'>>) => change((old) => updateMover(old, kind, number, to));
-  const timed = kind !== 'envelope' && kind !== 'follower';
-  // Of rate, note value and length only the one that the clock asks for is shown.
-  const [rate, length, lasts] = timed ? ['rate', 'length', kind === 'lfo' ? 'period' : 'lasts'] : [];
-  const hidden = new Set(
-    timed
-      ? [mover.clock === 'hz' ? '' : rate, mover.clock === 'note' ? '' : length, mover.clock === 'seconds' ? '' : lasts]
-      : [],
-  );
-  if (kind === 'lfo' && mover.shape !== 'square') hidden.add('width');
+  const timed = isTimed(mover);
+  const hidden = hiddenOf(mover);
   const end = () => dispatch(rigSlice.actions.gestureEnded());
   return (
     <>

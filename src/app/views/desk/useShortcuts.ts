@@ -5,7 +5,7 @@ import { toldSlice } from '../../document/toldSlice';
 import { useEffect } from 'react';
 import { useNavigate } from 'react-router';
 import { deleteLayer, duplicateLayer, updateLayer } from '../../../core/rig/edits/layers';
-import type { Patch } from '../../../core/rig/schema';
+import type { Layer, Patch } from '../../../core/rig/schema';
 import { rigFile } from '../../jobs/rigFile';
 import { session } from '../../sound/session';
 import { editPatch, newId, selectedLayerOf, store, told, useAppDispatch } from '../../document/store';
@@ -25,6 +25,77 @@ const isControl = (target: EventTarget | null): boolean =>
   target.closest(
     'button, a, input, select, textarea, [role="slider"], [role="application"], [role="menuitem"], [role="dialog"]',
   ) !== null;
+
+/** Where a key is pressed. */
+interface Now {
+  patch: Patch;
+  view: string;
+  /** The layer that is chosen, where layers are seen. */
+  layer: Layer | undefined;
+  /** The focus is on something that has keys of its own. */
+  onControl: boolean;
+}
+type Act = () => void;
+
+const toggleTyping: Act = () => store.dispatch(deskSlice.actions.typingPlaysSet(!store.getState().desk.typingPlays));
+
+/** Chooses the layer that stands so many places further. */
+function chooseNext({ patch, layer, onControl }: Now, by: number): Act | undefined {
+  const at = layer ? patch.layers.indexOf(layer) + by : -1;
+  const next = patch.layers[at] as Layer | undefined;
+  return next && !onControl ? () => store.dispatch(choosingSlice.actions.layerSelected(next.id)) : undefined;
+}
+
+/** What a key does by itself; nothing where it has nothing to do it to. */
+const PLAIN: Record<string, (now: Now) => Act | undefined> = {
+  '?': () => () =>
+    store.dispatch(deskSlice.actions.sheetOpened(store.getState().desk.sheet === 'help' ? null : 'help')),
+  ArrowUp: (now) => chooseNext(now, -1),
+  ArrowDown: (now) => chooseNext(now, 1),
+  Delete: ({ patch, layer, onControl }) =>
+    layer && !onControl
+      ? () => {
+          store.dispatch(editPatch(patch.id, (old) => deleteLayer(old, layer.id)));
+          store.dispatch(told(`The layer “${layer.name}” is gone.`));
+        }
+      : undefined,
+  m: ({ patch, layer }) =>
+    layer &&
+    (() =>
+      store.dispatch(
+        editPatch(patch.id, (old) => updateLayer(old, layer.id, (value) => ({ ...value, on: !value.on }))),
+      )),
+  s: ({ layer }) => layer && (() => store.dispatch(listeningSlice.actions.soloToggled(layer.id))),
+  c: () => toggleConnecting,
+  t: () => () => session.input.tap(),
+  h: () => () => session.input.latch.setHolding(!session.input.latch.holding),
+  r: () => () => session.input.latch.setRepeating(!session.input.latch.repeating),
+  p: () => toggleTyping,
+  F8: () => toggleTyping,
+};
+
+/** What a key does with Control held. */
+function withControl(key: string, { patch, view, layer }: Now): Act | undefined {
+  const hasLayers = view === 'layers' || view === 'mix';
+  switch (key) {
+    case 'c':
+      return layer && window.getSelection()?.isCollapsed !== false
+        ? () => copyChosen(store.getState().rig.rig!, patch)
+        : undefined;
+    case 'a':
+      return hasLayers && patch.layers.length > 1
+        ? () => store.dispatch(choosingSlice.actions.layersChosen(patch.layers.map(({ id }) => id)))
+        : undefined;
+    case 'v':
+      return view === 'layers' && !store.getState().rig.readOnly ? openPaste : undefined;
+    case 'd':
+      return () => {
+        if (layer) store.dispatch(editPatch(patch.id, (old) => duplicateLayer(old, layer.id, newId())));
+      };
+    default:
+      return undefined;
+  }
+}
 
 const TWICE_MS = 600;
 
@@ -88,67 +159,18 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
       if (event.defaultPrevented || focus.field !== 'none' || focus.isSelect || focus.inMenu) return;
       // Layers are only at hand where they are seen.
       const layer = view === 'layers' ? selectedLayerOf(patch, choosing.selectedLayerId) : undefined;
-      const control = event.ctrlKey || event.metaKey;
-      if (control && event.key.toLowerCase() === 'c' && layer && window.getSelection()?.isCollapsed !== false)
-        return done(event, () => copyChosen(store.getState().rig.rig!, patch));
-      if (
-        control &&
-        event.key.toLowerCase() === 'a' &&
-        (view === 'layers' || view === 'mix') &&
-        patch.layers.length > 1
-      )
-        return done(event, () => dispatch(choosingSlice.actions.layersChosen(patch.layers.map(({ id }) => id))));
-      if (control && event.key.toLowerCase() === 'v' && view === 'layers' && !store.getState().rig.readOnly)
-        return done(event, openPaste);
-      if (control && event.key.toLowerCase() === 'd')
-        return done(event, () => {
-          if (layer) dispatch(editPatch(patch.id, (old) => duplicateLayer(old, layer.id, newId())));
-        });
-      if (control || event.altKey) return;
-      if (event.key === 'F8') return done(event, () => dispatch(deskSlice.actions.typingPlaysSet(!desk.typingPlays)));
-      if (desk.typingPlays && !event.repeat && event.key !== '?' && typing.press(event.code))
-        return event.preventDefault();
-      if (desk.typingPlays && event.repeat && event.code.startsWith('Key')) return;
-      const layerAt = layer ? patch.layers.indexOf(layer) : -1;
-      switch (event.key) {
-        case '?':
-          return done(event, () => dispatch(deskSlice.actions.sheetOpened(desk.sheet === 'help' ? null : 'help')));
-        case 'ArrowUp':
-          return layerAt > 0 && !isControl(event.target)
-            ? done(event, () => dispatch(choosingSlice.actions.layerSelected(patch.layers[layerAt - 1].id)))
-            : undefined;
-        case 'ArrowDown':
-          return layerAt < patch.layers.length - 1 && !isControl(event.target)
-            ? done(event, () => dispatch(choosingSlice.actions.layerSelected(patch.layers[layerAt + 1].id)))
-            : undefined;
-        case 'Delete':
-          return layer && !isControl(event.target)
-            ? done(event, () => {
-                dispatch(editPatch(patch.id, (old) => deleteLayer(old, layer.id)));
-                dispatch(told(`The layer “${layer.name}” is gone.`));
-              })
-            : undefined;
-        case 'm':
-          return layer
-            ? done(event, () =>
-                dispatch(
-                  editPatch(patch.id, (old) => updateLayer(old, layer.id, (value) => ({ ...value, on: !value.on }))),
-                ),
-              )
-            : undefined;
-        case 's':
-          return layer ? done(event, () => dispatch(listeningSlice.actions.soloToggled(layer.id))) : undefined;
-        case 'c':
-          return done(event, toggleConnecting);
-        case 't':
-          return done(event, () => session.input.tap());
-        case 'h':
-          return done(event, () => session.input.latch.setHolding(!session.input.latch.holding));
-        case 'r':
-          return done(event, () => session.input.latch.setRepeating(!session.input.latch.repeating));
-        case 'p':
-          return done(event, () => dispatch(deskSlice.actions.typingPlaysSet(!desk.typingPlays)));
+      const now: Now = { patch, view, layer, onControl: isControl(event.target) };
+      if (event.ctrlKey || event.metaKey) {
+        const act = withControl(event.key.toLowerCase(), now);
+        return act && done(event, act);
       }
+      if (event.altKey) return;
+      if (event.key !== 'F8' && desk.typingPlays) {
+        if (!event.repeat && event.key !== '?' && typing.press(event.code)) return event.preventDefault();
+        if (event.repeat && event.code.startsWith('Key')) return;
+      }
+      const act = PLAIN[event.key]?.(now);
+      if (act) done(event, act);
     };
     const up = (event: KeyboardEvent) => {
       // A button would be pressed by the Space that the take has had.

@@ -1,3 +1,4 @@
+import type { UnknownAction } from '@reduxjs/toolkit';
 import { useCallback } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { soundsSlice } from '../sounds/soundsSlice';
@@ -5,6 +6,53 @@ import { selectedLayerOf, stepBack, store, useAppDispatch } from '../../document
 import { choosingSlice } from '../../hands/choosingSlice';
 import { openTray } from '../../jobs/openTray';
 import { useView } from '../../parts/useView';
+
+type Seen = NonNullable<ReturnType<ReturnType<typeof stepBack>>>;
+type Place = Seen['place'];
+
+/** Whether what was done at a place is still there to be seen. */
+function isThere(place: Place): boolean {
+  const { rig } = store.getState().rig;
+  if (place.view === 'sounds') return rig?.sounds.some((sound) => sound.id === place.soundId) === true;
+  return 'patchId' in place && rig?.patches.some((patch) => patch.id === place.patchId) === true;
+}
+
+/** Where one goes to see it; undefined: it is seen from where one is. */
+function pathTo(place: Place, now: { view: string; patchId?: string; madeIn: Seen['madeIn'] }): string | undefined {
+  if (!isThere(place)) return undefined;
+  if (place.view === 'sounds') return `/patch/${now.patchId}/sounds/${place.soundId}`;
+  if (!('patchId' in place)) return undefined;
+  const elsewhere = place.patchId !== now.patchId;
+  // Strips of layers are seen in Mix as well, and what was done in the view in sight is seen in it: it is told, and one
+  // stays. What moves what, and the front of the mix, are seen in any view of the patch that has strips.
+  const goes =
+    place.view === 'layers'
+      ? elsewhere || !['layers', 'mix', now.madeIn].includes(now.view)
+      : elsewhere || now.view === 'sounds';
+  return goes ? `/patch/${place.patchId}/${place.view}` : undefined;
+}
+
+/** What is chosen there, so that it is in view. */
+function choicesOf(place: Place): UnknownAction[] {
+  if (!isThere(place)) return [];
+  switch (place.view) {
+    case 'layers': {
+      const { rig, choosing } = { rig: store.getState().rig.rig!, choosing: store.getState().choosing };
+      const patch = rig.patches.find((candidate) => candidate.id === place.patchId)!;
+      const selected = selectedLayerOf(patch, choosing.selectedLayerId);
+      const isChosen = selected !== undefined && place.layerIds.includes(selected.id);
+      return place.layerIds.length > 0 && !isChosen ? [choosingSlice.actions.layerSelected(place.layerIds[0])] : [];
+    }
+    case 'control':
+      return place.source ? [choosingSlice.actions.chosenSet({ source: place.source })] : [];
+    case 'mix':
+      return place.chosen ? [choosingSlice.actions.mixChosenSet(place.chosen)] : [];
+    case 'sounds':
+      return [soundsSlice.actions.zonesChosen(place.zones)];
+    default:
+      return [];
+  }
+}
 
 /**
  * Undo and redo that say what they did and show the place where it happened. While the tray is open, they are the
@@ -24,32 +72,12 @@ export function useUndo(): (way: 'undone' | 'redone') => void {
       const seen = dispatch(stepBack(way));
       if (!seen) return;
       const { place } = seen;
-      const { rig } = store.getState().rig;
+      const goTo = (path: string) => void navigate(path, { flushSync: true });
       // What was mended from the list of findings is seen there.
       if (view === 'check' && (!('patchId' in place) || place.patchId === patchId)) return;
-      if (place.view === 'layers' && rig?.patches.some((patch) => patch.id === place.patchId)) {
-        // Strips of layers are seen in Mix as well, and what was done in the view in sight is seen in it: it is told,
-        // and one stays.
-        if (place.patchId !== patchId || !['layers', 'mix', seen.madeIn].includes(view))
-          void navigate(`/patch/${place.patchId}/layers`, { flushSync: true });
-        const patch = rig.patches.find((candidate) => candidate.id === place.patchId)!;
-        const selected = selectedLayerOf(patch, store.getState().choosing.selectedLayerId);
-        if (place.layerIds.length > 0 && (!selected || !place.layerIds.includes(selected.id)))
-          dispatch(choosingSlice.actions.layerSelected(place.layerIds[0]));
-      } else if (place.view === 'control' && rig?.patches.some((patch) => patch.id === place.patchId)) {
-        if (place.source) dispatch(choosingSlice.actions.chosenSet({ source: place.source }));
-        // What moves what is seen in any view of the patch that has strips; only from elsewhere it is gone to.
-        if (patchId !== place.patchId || view === 'sounds')
-          void navigate(`/patch/${place.patchId}/control`, { flushSync: true });
-      } else if (place.view === 'mix' && rig?.patches.some((patch) => patch.id === place.patchId)) {
-        if (place.chosen) dispatch(choosingSlice.actions.mixChosenSet(place.chosen));
-        // Strips of the front are seen in other views too.
-        if (patchId !== place.patchId || view === 'sounds')
-          void navigate(`/patch/${place.patchId}/mix`, { flushSync: true });
-      } else if (place.view === 'sounds' && rig?.sounds.some((sound) => sound.id === place.soundId)) {
-        void navigate(`/patch/${patchId}/sounds/${place.soundId}`, { flushSync: true });
-        dispatch(soundsSlice.actions.zonesChosen(place.zones));
-      }
+      const path = pathTo(place, { view, patchId, madeIn: seen.madeIn });
+      if (path) goTo(path);
+      for (const action of choicesOf(place)) dispatch(action);
     },
     [dispatch, navigate, patchId, view],
   );

@@ -114,6 +114,11 @@ function Border({ height }: { height: number | null }) {
   );
 }
 
+/** As they fit has no height of its own. */
+const LANE_HEIGHTS: Partial<Record<LaneSize, number>> = { full: HIGH_LANE, compact: LOW_LANE, folded: THIN_LANE };
+const heightThatFits = (rows: number): number =>
+  rows > CROWDED ? THIN_LANE : rows > MANY_LAYERS ? LOW_LANE : HIGH_LANE;
+
 const BY_POINTER = { activationConstraint: { distance: 5 } };
 const BY_KEYBOARD = { coordinateGetter: sortableKeyboardCoordinates };
 
@@ -136,19 +141,7 @@ export function LayersView() {
   // The same list as long as the rows are the same: each new one draws every lane anew.
   const order = rows.map(({ id }) => id).join(' ');
   const ids = useMemo(() => order.split(' '), [order]);
-  const height =
-    textScale() *
-    (lanes === 'full'
-      ? HIGH_LANE
-      : lanes === 'compact'
-        ? LOW_LANE
-        : lanes === 'folded'
-          ? THIN_LANE
-          : rows.length > CROWDED
-            ? THIN_LANE
-            : rows.length > MANY_LAYERS
-              ? LOW_LANE
-              : HIGH_LANE);
+  const height = textScale() * (LANE_HEIGHTS[lanes] ?? heightThatFits(rows.length));
   const away = fieldHeight === 0;
   // A patch of pads shows them, unless it is asked for the field.
   const [kitWanted, setKitWanted] = useState<boolean | null>(null);

@@ -16,6 +16,20 @@ import { listeningSlice } from '../../listening/listeningSlice';
 
 const HOLD_MS = 1500;
 
+/** What a strip belongs to: a layer, a group or a shared effect, the layers in it, and the edit that switches it. */
+function ownerOf(patch: Patch, id: string) {
+  const layer = patch.layers.find((each) => each.id === id);
+  const group = patch.groups.find((each) => each.id === id);
+  const pool = patch.pools.find((each) => each.id === id);
+  const inGroup = patch.layers.filter(({ groupId }) => group && groupId === id).map((each) => each.id);
+  const switched = (old: Patch): Patch => {
+    if (layer) return updateLayer(old, id, (each) => ({ ...each, on: !each.on }));
+    if (group) return updateGroup(old, id, (each) => ({ ...each, on: !each.on }));
+    return pool ? updatePool(old, id, { on: !pool.on }) : old;
+  };
+  return { layer, pool, owner: layer ?? group ?? pool, members: layer ? [id] : inGroup, switched };
+}
+
 /** The same mix as a table of strips: level, pan, width, mute, solo, sends, meters with the peak held. */
 export function Strips({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
@@ -51,15 +65,7 @@ export function Strips({ patch }: { patch: Patch }) {
   const row = (place: PlaceId) => {
     const [kind, id] = place.split('.');
     const name = nameOfPlace(patch, place);
-    const layer = patch.layers.find((each) => each.id === id);
-    const group = patch.groups.find((each) => each.id === id);
-    const pool = pools.find((each) => each.id === id);
-    const owner = layer ?? group ?? pool;
-    const members = layer
-      ? [id]
-      : group
-        ? patch.layers.filter(({ groupId }) => groupId === id).map((each) => each.id)
-        : [];
+    const { layer, pool, owner, members, switched } = ownerOf(patch, id);
     const solo = members.length > 0 && members.every((member) => soloed.includes(member));
     const alone = listening?.kind === 'place' && listening.id === place;
     const isChosen =
@@ -67,14 +73,6 @@ export function Strips({ patch }: { patch: Patch }) {
       (!chosen && place === 'main') ||
       (layer !== undefined && together.includes(layer.id));
     const colour = layer ? colourOf(layer.mark) : kind === 'pool' ? 'var(--plum)' : 'var(--slate)';
-    const setOn = () =>
-      change((old) =>
-        layer
-          ? updateLayer(old, id, (each) => ({ ...each, on: !each.on }))
-          : group
-            ? updateGroup(old, id, (each) => ({ ...each, on: !each.on }))
-            : updatePool(old, id, { on: !pool!.on }),
-      );
     return (
       <tr key={place} className={`border-t border-line ${isChosen ? 'bg-ink/8' : ''}`}>
         <th scope="row" className="max-w-40 py-1 pr-2 text-left font-normal">
@@ -103,7 +101,7 @@ export function Strips({ patch }: { patch: Patch }) {
               className="button px-1.5! py-0! text-[11.5px]"
               aria-label={`Mute ${owner.name}`}
               aria-pressed={!owner.on}
-              onClick={setOn}
+              onClick={() => change(switched)}
             >
               m
             </button>

@@ -41,6 +41,111 @@ const STRETCH_WORDS: Record<Stretch, string> = {
   down: 'down to the one before',
 };
 
+/** Which file goes to which keys. */
+function LaidOut() {
+  const { options } = tray;
+  const controllers = useAppSelector((state) => state.rig.rig!.controllers);
+  const choose = (layout: Layout) =>
+    tray.setOptions({
+      layout,
+      ...(layout === 'effects' && options.layout !== 'effects'
+        ? { from: controllers.keyLow }
+        : layout === 'kit'
+          ? { from: 36 }
+          : layout === 'one-key' || layout === 'run'
+            ? { from: options.layout === 'effects' ? 60 : options.from }
+            : {}),
+    });
+  return (
+    <Group title="Laid out">
+      <div role="radiogroup" aria-label="Laid out" className="flex flex-col">
+        {(Object.keys(LAYOUT_WORDS) as Layout[]).map((layout) => (
+          <label key={layout} className="flex items-center gap-2 py-0.5" title={LAYOUT_WORDS[layout][1]}>
+            <input type="radio" name="layout" checked={options.layout === layout} onChange={() => choose(layout)} />{' '}
+            {LAYOUT_WORDS[layout][0]}
+          </label>
+        ))}
+      </div>
+      <p className="text-[11.5px] text-faint">{LAYOUT_WORDS[options.layout][1]}.</p>
+      {options.layout !== 'names' && options.layout !== 'pitch' && (
+        <KeyField
+          label={options.layout === 'one-key' ? 'on key' : options.layout === 'kit' ? 'others from key' : 'from key'}
+        />
+      )}
+      {options.layout === 'run' && (
+        <Choice
+          label="every"
+          value={String(options.step)}
+          options={[
+            ['1', 'key'],
+            ['white', 'white key'],
+            ['2', '2 semitones'],
+            ['3', '3 semitones'],
+            ['4', '4 semitones'],
+            ['6', '6 semitones'],
+            ['12', 'octave'],
+          ]}
+          onChange={(step) => tray.setOptions({ step: step === 'white' ? 'white' : Number(step) })}
+        />
+      )}
+      {options.layout === 'pitch' && (
+        <NumberField
+          label="clear from"
+          unit=" %"
+          value={Math.round(options.leastClarity * 100)}
+          low={0}
+          high={100}
+          onChange={(value) => tray.setOptions({ leastClarity: value / 100 })}
+        />
+      )}
+    </Group>
+  );
+}
+
+/** In which order dynamics stand, and where one ends and the next begins. */
+function Dynamics({
+  count,
+  target,
+  onTarget,
+}: {
+  count: number;
+  target: TrayTarget;
+  onTarget: (target: TrayTarget) => void;
+}) {
+  const { options } = tray;
+  return (
+    <Group title={`${count} dynamics, soft to hard`}>
+      <Choice
+        label="in the order of"
+        value={options.order}
+        options={[
+          ['names', 'their names'],
+          ['level', 'their levels'],
+        ]}
+        onChange={(order) => tray.setOptions({ order: order as 'names' | 'level' })}
+      />
+      <RangesField />
+      <NumberField
+        label="soft edge"
+        value={options.softEdge}
+        low={0}
+        high={60}
+        onChange={(softEdge) => tray.setOptions({ softEdge })}
+      />
+      {target.into === 'new' && (
+        <label className="flex items-center gap-2 text-[12px]">
+          <input
+            type="checkbox"
+            checked={target.dynamicsApart}
+            onChange={(event) => onTarget({ ...target, dynamicsApart: event.target.checked })}
+          />{' '}
+          a layer for each dynamic
+        </label>
+      )}
+    </Group>
+  );
+}
+
 /** How the files are laid out, and where they go. */
 export function TrayOptions({
   plan,
@@ -56,20 +161,7 @@ export function TrayOptions({
   whole: boolean;
 }) {
   const { options } = tray;
-  const controllers = useAppSelector((state) => state.rig.rig!.controllers);
-  const choose = (layout: Layout) =>
-    tray.setOptions({
-      layout,
-      ...(layout === 'effects' && options.layout !== 'effects'
-        ? { from: controllers.keyLow }
-        : layout === 'kit'
-          ? { from: 36 }
-          : layout === 'one-key' || layout === 'run'
-            ? { from: options.layout === 'effects' ? 60 : options.from }
-            : {}),
-    });
   const keyed = options.layout === 'names' || options.layout === 'run' || options.layout === 'pitch';
-  const dynamic = options.layout !== 'kit';
   return (
     <aside
       aria-label="How it is laid out"
@@ -82,55 +174,7 @@ export function TrayOptions({
       </div>
       {!whole && (
         <>
-          <Group title="Laid out">
-            <div role="radiogroup" aria-label="Laid out" className="flex flex-col">
-              {(Object.keys(LAYOUT_WORDS) as Layout[]).map((layout) => (
-                <label key={layout} className="flex items-center gap-2 py-0.5" title={LAYOUT_WORDS[layout][1]}>
-                  <input
-                    type="radio"
-                    name="layout"
-                    checked={options.layout === layout}
-                    onChange={() => choose(layout)}
-                  />{' '}
-                  {LAYOUT_WORDS[layout][0]}
-                </label>
-              ))}
-            </div>
-            <p className="text-[11.5px] text-faint">{LAYOUT_WORDS[options.layout][1]}.</p>
-            {options.layout !== 'names' && options.layout !== 'pitch' && (
-              <KeyField
-                label={
-                  options.layout === 'one-key' ? 'on key' : options.layout === 'kit' ? 'others from key' : 'from key'
-                }
-              />
-            )}
-            {options.layout === 'run' && (
-              <Choice
-                label="every"
-                value={String(options.step)}
-                options={[
-                  ['1', 'key'],
-                  ['white', 'white key'],
-                  ['2', '2 semitones'],
-                  ['3', '3 semitones'],
-                  ['4', '4 semitones'],
-                  ['6', '6 semitones'],
-                  ['12', 'octave'],
-                ]}
-                onChange={(step) => tray.setOptions({ step: step === 'white' ? 'white' : Number(step) })}
-              />
-            )}
-            {options.layout === 'pitch' && (
-              <NumberField
-                label="clear from"
-                unit=" %"
-                value={Math.round(options.leastClarity * 100)}
-                low={0}
-                high={100}
-                onChange={(value) => tray.setOptions({ leastClarity: value / 100 })}
-              />
-            )}
-          </Group>
+          <LaidOut />
           {plan?.folders || options.folders !== 'auto' ? (
             <Group title="Folders">
               <Choice
@@ -154,36 +198,8 @@ export function TrayOptions({
               />
             </Group>
           )}
-          {dynamic && plan && plan.dynamics.length > 1 && (
-            <Group title={`${plan.dynamics.length} dynamics, soft to hard`}>
-              <Choice
-                label="in the order of"
-                value={options.order}
-                options={[
-                  ['names', 'their names'],
-                  ['level', 'their levels'],
-                ]}
-                onChange={(order) => tray.setOptions({ order: order as 'names' | 'level' })}
-              />
-              <RangesField />
-              <NumberField
-                label="soft edge"
-                value={options.softEdge}
-                low={0}
-                high={60}
-                onChange={(softEdge) => tray.setOptions({ softEdge })}
-              />
-              {target.into === 'new' && (
-                <label className="flex items-center gap-2 text-[12px]">
-                  <input
-                    type="checkbox"
-                    checked={target.dynamicsApart}
-                    onChange={(event) => onTarget({ ...target, dynamicsApart: event.target.checked })}
-                  />{' '}
-                  a layer for each dynamic
-                </label>
-              )}
-            </Group>
+          {options.layout !== 'kit' && plan && plan.dynamics.length > 1 && (
+            <Dynamics count={plan.dynamics.length} target={target} onTarget={onTarget} />
           )}
         </>
       )}

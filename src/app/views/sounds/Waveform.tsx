@@ -35,6 +35,15 @@ interface Props {
   colour: string;
 }
 
+/** Where the points of a zone are, in frames; undefined: it has no such point. */
+const markersOf = ({ start, end, loop }: Zone, length: number): Record<Marker, number | undefined> => ({
+  start,
+  end: end ?? length,
+  'loop.start': loop?.start,
+  'loop.end': loop?.end,
+  'loop.crossfade': loop ? loop.end - loop.crossfade : undefined,
+});
+
 /**
  * The sample of a zone down to its frames: where it starts, ends and loops, for this zone or for all that are chosen.
  */
@@ -99,13 +108,7 @@ export function Waveform({ patch, layer, sound, zone, place, sample, frameUnit, 
   };
   const frameAt = (x: number) => span.from + (x / Math.max(1, width)) * (span.to - span.from);
   const xOf = (frame: number) => ((frame - span.from) / (span.to - span.from)) * width;
-  const frames: Record<Marker, number | undefined> = {
-    start: zone.start,
-    end: zone.end ?? sample.frames,
-    'loop.start': zone.loop?.start,
-    'loop.end': zone.loop?.end,
-    'loop.crossfade': zone.loop ? zone.loop.end - zone.loop.crossfade : undefined,
-  };
+  const frames = markersOf(zone, sample.frames);
 
   /** The point that a press would take. */
   const nearest = (event: PointerEvent<HTMLDivElement>): Marker | undefined => {

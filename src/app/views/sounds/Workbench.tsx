@@ -12,7 +12,7 @@ import {
   usersOf,
   withoutUnusedSamples,
 } from '../../../core/rig/edits/zones';
-import type { Patch, Rig, Sound } from '../../../core/rig/schema';
+import type { Patch, Rig, Sample, Sound, Zone } from '../../../core/rig/schema';
 import { mayTake, taken } from '../../document/carrying';
 import { editAndListen, putThere } from '../../document/putting';
 import { edit, editPatch, newId, notice, selectPatch, useAppDispatch, useAppSelector } from '../../document/store';
@@ -189,35 +189,13 @@ export function SynthWorkbench({ sound, patch }: { sound: Sound; patch: Patch })
   );
 }
 
-export function Workbench({ soundId }: { soundId: string }) {
+/**
+ * What is dropped on the map takes the place of the chosen zones, or of the one it is dropped on; files without such
+ * a place go to the tray.
+ */
+function useDropOnMap(sound: Sound, selected: readonly number[]) {
   const dispatch = useAppDispatch();
-  const { patchId } = useParams();
-  const patch = useAppSelector((state) => selectPatch(state, patchId))!;
-  const sound = useAppSelector((state) => state.rig.rig!.sounds.find((candidate) => candidate.id === soundId))!;
-  const samples = useAppSelector((state) => state.rig.rig!.samples);
-  const readOnly = useAppSelector((state) => state.rig.readOnly);
-  const { leader, lower, selected } = useAppSelector((state) => state.sounds);
-  const middleC = useAppSelector((state) => state.settings.middleC);
-  const sampleName = useSampleNames();
-  const [mapRef, width] = useWidth<HTMLDivElement>();
-  const scale = useMemo(() => keyScaleOf(width), [width]);
-  const [frameUnit, setFrameUnit] = useState<FrameUnit>('frames');
-  const layer = useSoundLayer(patch, sound);
-  const isGrains = sound.kind === 'grains';
-  const stretched = useMemo(() => stretchWords(sound), [sound]);
-  const [shows, setShows] = useState<'grains' | 'map'>('grains');
-  const zone = leader === null ? undefined : sound.zones[leader];
-  // The zone that is chosen, or answers near middle C, shows its grains.
-  const shownZone = zone ?? sound.zones.find(({ key }) => key.low <= 60 && key.high >= 60) ?? sound.zones[0];
-  const shownSample = shownZone && samples.find((candidate) => candidate.id === shownZone.sampleId);
-  const sample = zone && samples.find((candidate) => candidate.id === zone.sampleId);
-  const context: TextContext = { middleC, frameUnit, rate: sample?.rate ?? 44100, frames: sample?.frames ?? 0 };
-  const colour = patch.layers.find((layer) => layer.soundId === sound.id)?.mark.colour ?? 'indigo';
-  /**
-   * What is dropped on the map takes the place of the chosen zones, or of the one it is dropped on; files without such
-   * a place go to the tray.
-   */
-  const drop = async (event: DragEvent, over: number | null) => {
+  return async (event: DragEvent, over: number | null) => {
     const under = over !== null && !selected.includes(over) ? [over] : selected;
     const thing = taken(event);
     if (thing) {
@@ -254,18 +232,122 @@ export function Workbench({ soundId }: { soundId: string }) {
     );
     return undefined;
   };
+}
+
+function NoZone({ name }: { name: string }) {
+  return (
+    <div className="grid place-items-center p-6 text-center">
+      <div>
+        <p className="mb-2 font-bold">“{name}” has no zone yet.</p>
+        <p className="mb-3 text-faint">
+          Drop recordings here, or bring in a folder: you see where each would go before anything is placed.
+        </p>
+        <button className="button" onClick={() => void bringInDropped('demo')}>
+          Try it with the demo folder
+        </button>
+      </div>
+    </div>
+  );
+}
+
+type Shows = 'grains' | 'map';
+
+/** The tabs of what stands below the map, and how many zones are chosen. `shows` of a sound of grains alone. */
+function BelowTabs({
+  sound,
+  shows,
+  onShows,
+  stretched,
+}: {
+  sound: Sound;
+  shows: Shows | null;
+  onShows: (shows: Shows) => void;
+  stretched: string;
+}) {
+  const dispatch = useAppDispatch();
+  const { lower, selected } = useAppSelector((state) => state.sounds);
+  return (
+    <div className="flex items-end gap-1 border-t-[1.5px] border-ink px-2">
+      {shows && (
+        <button
+          className="button mr-2 self-center px-2! py-0! text-[12px]"
+          aria-pressed={shows === 'map'}
+          title="Where its samples lie on keys and velocities"
+          onClick={() => onShows(shows === 'map' ? 'grains' : 'map')}
+        >
+          map
+        </button>
+      )}
+      <div role="tablist" aria-label="Below the map" className="flex items-end gap-1">
+        {(['zones', 'waveform'] as const).map((panel) => (
+          <button
+            key={panel}
+            role="tab"
+            aria-selected={lower === panel}
+            className={`rounded-t-md border border-b-0 px-3 py-0.5 ${lower === panel ? 'border-edge bg-sheet font-semibold' : 'border-transparent text-faint'}`}
+            onClick={() => dispatch(soundsSlice.actions.lowerChosen(panel))}
+          >
+            {panel === 'zones' ? 'Zones' : 'Waveform'}
+          </button>
+        ))}
+      </div>
+      <span className="ml-auto self-center text-[12px] text-faint">
+        {selected.length > 0
+          ? `${selected.length} of ${sound.zones.length} chosen`
+          : `${sound.zones.length === 1 ? '1 zone' : `${sound.zones.length} zones`}${shows ? '' : stretched}`}
+      </span>
+    </div>
+  );
+}
+
+/** The zone that answers at middle C; else the first, if there is any. */
+const zoneNearMiddle = ({ zones }: Sound): Zone | undefined =>
+  zones.find(({ key }) => key.low <= 60 && key.high >= 60) ?? zones[0];
+
+/** What numbers of frames are counted by. */
+const lengthOf = (sample: Sample | undefined): Pick<TextContext, 'rate' | 'frames'> => ({
+  rate: sample?.rate ?? 44100,
+  frames: sample?.frames ?? 0,
+});
+
+export function Workbench({ soundId }: { soundId: string }) {
+  const { patchId } = useParams();
+  const patch = useAppSelector((state) => selectPatch(state, patchId))!;
+  const sound = useAppSelector((state) => state.rig.rig!.sounds.find((candidate) => candidate.id === soundId))!;
+  const samples = useAppSelector((state) => state.rig.rig!.samples);
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
+  const { leader, lower, selected } = useAppSelector((state) => state.sounds);
+  const middleC = useAppSelector((state) => state.settings.middleC);
+  const sampleName = useSampleNames();
+  const [mapRef, width] = useWidth<HTMLDivElement>();
+  const scale = useMemo(() => keyScaleOf(width), [width]);
+  const [frameUnit, setFrameUnit] = useState<FrameUnit>('frames');
+  const layer = useSoundLayer(patch, sound);
+  const isGrains = sound.kind === 'grains';
+  const [shows, setShows] = useState<Shows>('grains');
+  const showsGrains = isGrains && shows === 'grains';
+  const stretched = useMemo(() => stretchWords(sound), [sound]);
+  const zone = leader === null ? undefined : sound.zones[leader];
+  // The zone that is chosen, or answers near middle C, shows its grains.
+  const shownZone = zone ?? zoneNearMiddle(sound);
+  const sampleOf = (of: Zone | undefined) => of && samples.find((candidate) => candidate.id === of.sampleId);
+  const shownSample = sampleOf(shownZone);
+  const sample = sampleOf(zone);
+  const context: TextContext = { middleC, frameUnit, ...lengthOf(sample) };
+  const colour = patch.layers.find((layer) => layer.soundId === sound.id)?.mark.colour ?? 'indigo';
+  const drop = useDropOnMap(sound, selected);
 
   return (
     <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_var(--right)]">
       <div
         className="grid min-h-0 grid-rows-[auto_minmax(120px,1fr)_30px_minmax(0,var(--below))]"
-        style={{ '--below': isGrains && shows === 'grains' ? '112px' : '248px' } as CSSProperties}
+        style={{ '--below': showsGrains ? '112px' : '248px' } as CSSProperties}
         ref={mapRef}
         onDragOver={mayTake}
         onDrop={(event) => void drop(event, null)}
       >
         <SharedSound sound={sound} patch={patch} />
-        {isGrains && shownZone && shownSample && shows === 'grains' ? (
+        {showsGrains && shownZone && shownSample ? (
           <GrainBench patch={patch} sound={sound} layer={layer} zone={shownZone} sample={shownSample} />
         ) : (
           width > 0 &&
@@ -273,49 +355,8 @@ export function Workbench({ soundId }: { soundId: string }) {
             <ZoneMap sound={sound} scale={scale} colour={colour} onDrop={(event, over) => void drop(event, over)} />
           )
         )}
-        {sound.zones.length === 0 && (
-          <div className="grid place-items-center p-6 text-center">
-            <div>
-              <p className="mb-2 font-bold">“{sound.name}” has no zone yet.</p>
-              <p className="mb-3 text-faint">
-                Drop recordings here, or bring in a folder: you see where each would go before anything is placed.
-              </p>
-              <button className="button" onClick={() => void bringInDropped('demo')}>
-                Try it with the demo folder
-              </button>
-            </div>
-          </div>
-        )}
-        <div className="flex items-end gap-1 border-t-[1.5px] border-ink px-2">
-          {isGrains && (
-            <button
-              className="button mr-2 self-center px-2! py-0! text-[12px]"
-              aria-pressed={shows === 'map'}
-              title="Where its samples lie on keys and velocities"
-              onClick={() => setShows(shows === 'map' ? 'grains' : 'map')}
-            >
-              map
-            </button>
-          )}
-          <div role="tablist" aria-label="Below the map" className="flex items-end gap-1">
-            {(['zones', 'waveform'] as const).map((panel) => (
-              <button
-                key={panel}
-                role="tab"
-                aria-selected={lower === panel}
-                className={`rounded-t-md border border-b-0 px-3 py-0.5 ${lower === panel ? 'border-edge bg-sheet font-semibold' : 'border-transparent text-faint'}`}
-                onClick={() => dispatch(soundsSlice.actions.lowerChosen(panel))}
-              >
-                {panel === 'zones' ? 'Zones' : 'Waveform'}
-              </button>
-            ))}
-          </div>
-          <span className="ml-auto self-center text-[12px] text-faint">
-            {selected.length > 0
-              ? `${selected.length} of ${sound.zones.length} chosen`
-              : `${sound.zones.length === 1 ? '1 zone' : `${sound.zones.length} zones`}${isGrains ? '' : stretched}`}
-          </span>
-        </div>
+        {sound.zones.length === 0 && <NoZone name={sound.name} />}
+        <BelowTabs sound={sound} shows={isGrains ? shows : null} onShows={setShows} stretched={stretched} />
         <div
           role="tabpanel"
           aria-label={lower === 'zones' ? 'Zones' : 'Waveform'}

@@ -71,17 +71,23 @@ export function parseField(
   const value = Number(match[1].replace(/^[+×x*]\s*/, ''));
   const suffix = match[2];
   if (relative === 'scale') return suffix === '%' ? value / 100 : value;
-  if (unit === 'frames') {
-    if (suffix === 's' || (suffix === '' && frameUnit === 'seconds')) return Math.round(value * rate);
-    if (suffix === 'ms') return Math.round((value / 1000) * rate);
-    if (suffix === '%' || (suffix === '' && frameUnit === 'percent')) return Math.round((value / 100) * frames);
-    return Math.round(value);
-  }
+  if (unit === 'frames')
+    return Math.round(value * framesIn(suffix === '' ? SUFFIX[frameUnit] : suffix, { rate, frames }));
   if (unit === 'Hz' && suffix.startsWith('k')) return value * 1000;
   if (unit === 's' && suffix === 'ms') return value / 1000;
   if (unit === 'pan')
     return (suffix.startsWith('l') ? -Math.abs(value) : value) / (Math.abs(value) > 1 || suffix ? 100 : 1);
   return value;
+}
+
+/** What stands for a unit of frames where nothing was typed behind the number. */
+const SUFFIX: Record<TextContext['frameUnit'], string> = { frames: '', seconds: 's', percent: '%' };
+
+/** How many frames one of a unit is. */
+function framesIn(suffix: string, { rate, frames }: Pick<TextContext, 'rate' | 'frames'>): number {
+  if (suffix === 's') return rate;
+  if (suffix === 'ms') return rate / 1000;
+  return suffix === '%' ? frames / 100 : 1;
 }
 
 /** What a number of a field wants instead of one that is out of its range; undefined where it is inside. */

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { session } from '../../sound/session';
 import { rigFile } from '../../jobs/rigFile';
-import { stepBack, store, useAppDispatch } from '../../document/store';
+import { stepBack, store } from '../../document/store';
 import { toldSlice } from '../../document/toldSlice';
 import { deskSlice } from '../../hands/deskSlice';
 import { showSlice } from '../../show/showSlice';
@@ -13,9 +13,58 @@ const TWICE_MS = 600;
 /** Digits that were typed go to their step after so long, or with Enter at once. */
 const NUMBER_MS = 1200;
 
+/** Ends learning, closes what is open; the second of two in a row is silence. */
+function escape(event: KeyboardEvent, again: boolean): void {
+  if (session.hearing.isLearning) {
+    session.hearing.endLearning();
+    store.dispatch(toldSlice.actions.noticeClosed('learn'));
+  }
+  if (again) session.panic();
+  else if (store.getState().show.stagePanel && focusOf(event.target).field !== 'touched')
+    store.dispatch(showSlice.actions.stagePanelOpened(null));
+}
+
+/** What a key does with Control held. */
+function withControl(event: KeyboardEvent): (() => void) | undefined {
+  const key = event.key.toLowerCase();
+  if (key === 's') return () => void rigFile.save(event.shiftKey);
+  // Nothing is undone by accident either.
+  const mayUndo = !store.getState().show.stageLocked && focusOf(event.target).field !== 'touched';
+  if (!mayUndo || !/^[zy]$/.test(key)) return undefined;
+  return () => store.dispatch(stepBack(key === 'y' || event.shiftKey ? 'redone' : 'undone'));
+}
+
+/** To the next step or the one before, by the keys of a page-turner. */
+function turnOf(event: KeyboardEvent): (() => void) | undefined {
+  if (event.key === 'PageDown') return () => show.next();
+  if (event.key === 'PageUp') return () => show.previous();
+  // A control that was reached by Tab has the arrows; fingers leave the focus where it was. What opens and closes, and
+  // lists in order, have theirs too.
+  const hasArrows =
+    event.target instanceof HTMLElement &&
+    event.target.matches(':focus-visible') &&
+    event.target.closest('[role="slider"], [role="application"], select, [aria-roledescription="sortable"]') !== null;
+  if (hasArrows) return undefined;
+  if (event.key === 'ArrowRight' || event.key === 'ArrowDown') return () => show.next();
+  if (event.key === 'ArrowLeft' || event.key === 'ArrowUp') return () => show.previous();
+  return undefined;
+}
+
+const toggleTyping = () => store.dispatch(deskSlice.actions.typingPlaysSet(!store.getState().desk.typingPlays));
+
+/** What a key does by itself. */
+const PLAIN: Record<string, () => void> = {
+  l: () =>
+    store.dispatch(showSlice.actions.stagePanelOpened(store.getState().show.stagePanel === 'list' ? null : 'list')),
+  f: () => toggleFullScreen(),
+  t: () => session.input.tap(),
+  p: toggleTyping,
+  F8: toggleTyping,
+  '?': () => store.dispatch(deskSlice.actions.sheetOpened(store.getState().desk.sheet === 'help' ? null : 'help')),
+};
+
 /** Keys of a page-turner, and what else works on Stage wherever the focus is. Gives the number that is being typed. */
 export function useStageKeys(): string {
-  const dispatch = useAppDispatch();
   const [typed, setTyped] = useState('');
   const digits = useRef('');
   useEffect(() => {
@@ -34,38 +83,21 @@ export function useStageKeys(): string {
         event.stopPropagation();
         act();
       };
-      const { show: stage, desk } = store.getState();
       if (event.key === 'Escape') {
-        if (session.hearing.isLearning) {
-          session.hearing.endLearning();
-          dispatch(toldSlice.actions.noticeClosed('learn'));
-        }
-        if (event.timeStamp - lastEscape < TWICE_MS) session.panic();
-        else if (stage.stagePanel && focusOf(event.target).field !== 'touched')
-          dispatch(showSlice.actions.stagePanelOpened(null));
+        escape(event, event.timeStamp - lastEscape < TWICE_MS);
         lastEscape = event.timeStamp;
         return;
       }
       const control = event.ctrlKey || event.metaKey;
-      if (control && event.key.toLowerCase() === 's') return done(() => void rigFile.save(event.shiftKey));
-      // Nothing is undone by accident either.
-      if (control && !stage.stageLocked && focusOf(event.target).field !== 'touched' && /^[zy]$/i.test(event.key))
-        return done(() => dispatch(stepBack(event.key.toLowerCase() === 'y' || event.shiftKey ? 'redone' : 'undone')));
+      if (control) {
+        const act = withControl(event);
+        if (act) return done(act);
+      }
       if (control || event.altKey || focusGets({ key: event.key, control, alt: event.altKey }, focusOf(event.target)))
         return;
-      if (event.key === 'PageDown') return done(() => show.next());
-      if (event.key === 'PageUp') return done(() => show.previous());
-      // A control that was reached by Tab has the arrows; fingers leave the focus where it was. What opens and closes,
-      // and lists in order, have theirs too.
-      const target =
-        event.target instanceof HTMLElement && event.target.matches(':focus-visible')
-          ? event.target.closest('[role="slider"], [role="application"], select, [aria-roledescription="sortable"]')
-          : null;
-      if (!target) {
-        if (event.key === 'ArrowRight' || event.key === 'ArrowDown') return done(() => show.next());
-        if (event.key === 'ArrowLeft' || event.key === 'ArrowUp') return done(() => show.previous());
-      }
-      if (desk.typingPlays && !event.repeat && typing.press(event.code)) return event.preventDefault();
+      const turn = turnOf(event);
+      if (turn) return done(turn);
+      if (store.getState().desk.typingPlays && !event.repeat && typing.press(event.code)) return event.preventDefault();
       if (/^\d$/.test(event.key) && !event.repeat) {
         return done(() => {
           digits.current = `${digits.current}${event.key}`.slice(-3);
@@ -76,22 +108,10 @@ export function useStageKeys(): string {
       }
       if (event.key === 'Enter' && digits.current !== '') return done(go);
       if (event.repeat) return;
-      switch (event.key) {
-        case 'l':
-          return done(() => dispatch(showSlice.actions.stagePanelOpened(stage.stagePanel === 'list' ? null : 'list')));
-        case 'f':
-          return done(toggleFullScreen);
-        case 't':
-          return done(() => session.input.tap());
-        case 'p':
-        case 'F8':
-          return done(() => dispatch(deskSlice.actions.typingPlaysSet(!desk.typingPlays)));
-        case '?':
-          return done(() => dispatch(deskSlice.actions.sheetOpened(desk.sheet === 'help' ? null : 'help')));
-        // What scrolls a page or plays a take elsewhere must not surprise here.
-        case ' ':
-          if (!(event.target instanceof HTMLButtonElement)) return done(() => undefined);
-      }
+      // What scrolls a page or plays a take elsewhere must not surprise here.
+      if (event.key === ' ' && !(event.target instanceof HTMLButtonElement)) return done(() => undefined);
+      const act = PLAIN[event.key] as (() => void) | undefined;
+      if (act) done(act);
     };
     const up = (event: KeyboardEvent) => typing.lift(event.code);
     const blur = () => typing.liftAll();
@@ -104,7 +124,7 @@ export function useStageKeys(): string {
       window.removeEventListener('keyup', up, true);
       window.removeEventListener('blur', blur);
     };
-  }, [dispatch]);
+  }, []);
   return typed;
 }
 

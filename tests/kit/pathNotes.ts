@@ -1,0 +1,1 @@
+export const tempo120 = { patch: { tempo: 120 } };

@@ -1,0 +1,1 @@
+export const QUIET = { params: { level: -12 } };
