@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeArchive } from '../src/core/formats/rigArchive';
 import { markAt, newEntry, newLayer, newPatch, newRig, newSetlist, newSound } from '../src/core/rig/defaults';
-import { spreadOverPad } from '../src/core/rig/edits/moves';
+import { spreadOverPad } from '../src/core/rig/edits/pads';
 import type { Patch, Rig } from '../src/core/rig/schema';
 import { expect, test } from './base';
 import { forget, watchProblems } from './steps';

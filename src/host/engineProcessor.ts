@@ -201,7 +201,11 @@ class EngineProcessor extends AudioWorkletProcessor {
       MOST_READINGS,
     );
     engine.readings.readPowers(meters, METER.powers, METERED_PLACES);
-    meters[METER.grainCount] = engine.readings.readGrains(meters, METER.grains, METER.grains + METERED_GRAINS * GRAIN_NUMBERS);
+    meters[METER.grainCount] = engine.readings.readGrains(
+      meters,
+      METER.grains,
+      METER.grains + METERED_GRAINS * GRAIN_NUMBERS,
+    );
     engine.readings.readVoices(meters, METER_VOICES, METERED_LAYERS);
     meters[METER.strikeSeed] = engine.readings.strikeSeed;
     meters[METER.scopeAt] = this.scope.at;

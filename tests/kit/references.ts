@@ -1,4 +1,4 @@
-import { prepareSample } from '../../src/core/dsp/sample';
+import { type prepareSample } from '../../src/core/dsp/sample';
 import FFT from 'fft.js';
 import { effectKind, type Effect } from '../../src/core/effects/index';
 

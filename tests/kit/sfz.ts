@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { newZone, fullWindow } from '../../src/core/rig/defaults';
 import type { Zone } from '../../src/core/rig/schema';
-import { readSfz, type SfzSample } from '../../src/core/formats/sfzRead';
+import { readSfz } from '../../src/core/formats/sfzRead';
+import { type SfzSample } from '../../src/core/formats/sfzZone';
 
 /** SFZ v1 opcode list as documented by sfzformat; semantics opcode by opcode. */
 export const sample = (path: string): SfzSample | undefined =>

@@ -1,4 +1,5 @@
-import { clipOf, paste, type Clip } from '../../core/rig/edits/carry';
+import { paste } from '../../core/rig/edits/carry';
+import { clipOf, type Clip } from '../../core/rig/edits/clip';
 import { newPatch, newRig } from '../../core/rig/defaults';
 import type { Patch, Rig } from '../../core/rig/schema';
 import { newId, notice, store } from '../document/store';

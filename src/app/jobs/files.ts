@@ -1,7 +1,8 @@
 import { safeName } from '../../core/formats/safeName';
 import type { SoundFormat } from '../../core/formats/exportSound';
 import { samplesIn } from '../../core/rig/defaults';
-import { clipOf, clipOfSound, readSection, writeSection, type SectionFile } from '../../core/rig/edits/carry';
+import { writeSection } from '../../core/rig/edits/carry';
+import { clipOf, clipOfSound, readSection, type SectionFile } from '../../core/rig/edits/clip';
 import { writeTake } from '../../core/formats/midiFile';
 import { writeChain } from '../../core/rig/edits/chains';
 import { playable } from '../../core/rig/takes';

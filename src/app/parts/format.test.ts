@@ -1,4 +1,4 @@
-import { LAYER_PARAMETERS } from '../../core/rig/parameters';
+import { LAYER_PARAMETERS } from '../../core/rig/layerParameters';
 import { FIRST_KEY, keyScaleOf, LAST_KEY, draggedKey } from './keyScale';
 import { formatDb, formatValue, readValue } from './format';
 

@@ -1,6 +1,5 @@
 import {
   fromNormal,
-  type LAYER_PARAMETERS,
   parseTarget,
   SECTIONS,
   ONTO,
@@ -11,6 +10,7 @@ import {
   type Parameter,
   type Target,
 } from '../../core/rig/parameters';
+import { type LAYER_PARAMETERS } from '../../core/rig/layerParameters';
 import { ratioOf } from '../../core/engine/program/compile/groups';
 import { labelIn, restOfTarget } from '../../core/rig/moves';
 import type { Patch, Route } from '../../core/rig/schema';

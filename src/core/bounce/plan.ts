@@ -1,7 +1,8 @@
 import { gainOfVelocity } from '../engine/program/touch';
 import { duplicatePatch, withPatch } from '../rig/edits/patches';
 import { fullWindow, markAt, newLayer, newPatch, newPath, newSound, newZone, paramOf } from '../rig/defaults';
-import { LAYER_PARAMETERS, type LayerParameterId } from '../rig/parameters';
+import { type LayerParameterId } from '../rig/parameters';
+import { LAYER_PARAMETERS } from '../rig/layerParameters';
 import { withoutEffects } from '../rig/mix';
 import { heldName } from '../rig/names';
 import type { Layer, Patch, Rig, Sample, Zone, ZoneLoop } from '../rig/schema';

@@ -1,4 +1,4 @@
-import { updateBlend } from '../rig/edits/moves';
+import { updateBlend } from '../rig/edits/pads';
 import type { Layer, Patch } from '../rig/schema';
 import { NaturalNeighbours } from '../space/naturalNeighbours';
 import type { SourceId } from '../space/source';

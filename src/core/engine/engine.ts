@@ -9,7 +9,7 @@ import { EventQueue, isMeaningful, type EngineEvent } from './hands/event';
 import type { PlayedProgram } from './program/program';
 import type { EffectMemory } from './mix/mix';
 import type { Stage } from './patch/stage';
-import { SoundingPatch } from './patch/soundingPatch';
+import { type SoundingPatch } from './patch/soundingPatch';
 import { LEAD, RUN, TICK } from './program/tick';
 import { VoicePool } from './voice/voicePool';
 

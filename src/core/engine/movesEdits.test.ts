@@ -8,10 +8,7 @@ import {
   alone,
   addMacro,
   addMover,
-  addPad,
-  blendLayers,
   connect,
-  deleteAnchor,
   deleteBlend,
   deleteMacro,
   deleteMover,
@@ -24,17 +21,17 @@ import {
   setReach,
   setRest,
   setValues,
-  setXyParam,
-  spreadOverPad,
   takeOff,
   takeOffEverywhere,
   updateMacro,
   updateRoute,
 } from '../rig/edits/moves';
+import { addPad, blendLayers, deleteAnchor, setXyParam, spreadOverPad } from '../rig/edits/pads';
 import { addLayer, deleteLayer, setParam } from '../rig/edits/layers';
 import { bringIn } from '../rig/edits/windows';
 import { labelOfTarget, reachOfRoute, restOfTarget, secondJobs } from '../rig/moves';
-import { fromNormal, LAYER_PARAMETERS, parseTarget, SECTIONS } from '../rig/parameters';
+import { fromNormal, parseTarget, SECTIONS } from '../rig/parameters';
+import { LAYER_PARAMETERS } from '../rig/layerParameters';
 import { faultOf, readRig } from '../rig/read';
 import type { Patch, Rig } from '../rig/schema';
 

@@ -1,4 +1,4 @@
-import { Kernel } from '../dsp/kernel/kernel';
+import { type Kernel } from '../dsp/kernel/kernel';
 import { SPAN_QUARTERS, SPAN_SECONDS } from '../movers/mover';
 import { CC, gainOfVolumeController } from '../music/midi';
 import { fromNormal, levelGain, MAIN_PARAMETERS } from '../rig/parameters';
@@ -6,10 +6,10 @@ import { aimMoving, aimVoice } from './voice/aim';
 import { aimOwn, aimOwnMoving } from './voice/aimOwn';
 import { near, type LayerState, type Motion } from './notes/layerState';
 import { areNumbers } from './moving/numbers';
-import { SoundingPatch } from './patch/soundingPatch';
+import { type SoundingPatch } from './patch/soundingPatch';
 import { LEAD, MOST_SPANS, TICK } from './program/tick';
 import type { Voice } from './voice/voice';
-import { VoicePool } from './voice/voicePool';
+import { type VoicePool } from './voice/voicePool';
 
 import type { Patches } from './patch/patches';
 

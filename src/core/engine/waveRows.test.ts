@@ -4,7 +4,7 @@ import { wavesKey } from './program/program';
 import { makeWaves, SHAPES } from '../sounds/synth/tables';
 import { markAt, newLayer, newPatch, newRig, newRoute } from '../rig/defaults';
 import { addSynth, setWaves } from '../rig/edits/kinds';
-import { LAYER_PARAMETERS } from '../rig/parameters';
+import { LAYER_PARAMETERS } from '../rig/layerParameters';
 import type { Layer, Patch, Sound } from '../rig/schema';
 import { rowsPlayed } from '../rig/waveRows';
 

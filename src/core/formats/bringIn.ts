@@ -5,7 +5,8 @@ import type { AudioFile } from './audioFile';
 import { baseName, shortened, stemOf } from './folder';
 import { plainPath } from './paths';
 import { readSfzText } from './sfzText';
-import { readSfz, type NotCarried, type SfzSample } from './sfzRead';
+import { readSfz, type NotCarried } from './sfzRead';
+import { type SfzSample } from './sfzZone';
 
 /** A file brought in: what a plan wants to know of it, the sample it would be in a rig, and its levels. */
 export interface BroughtFile {

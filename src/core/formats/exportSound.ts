@@ -1,6 +1,7 @@
 import { safeName } from './safeName';
 import { strToU8 } from 'fflate';
-import { LAYER_PARAMETERS, type ZoneParameterId } from '../rig/parameters';
+import { type ZoneParameterId } from '../rig/parameters';
+import { LAYER_PARAMETERS } from '../rig/layerParameters';
 import type { Sample, Sound, Zone } from '../rig/schema';
 import { stemOf } from './folder';
 import { writeFlac } from './flac';

@@ -1,5 +1,6 @@
 import { groupParam, paramOf, soundsOf } from '../rig/defaults';
-import { LAYER_PARAMETERS, ZONE_PARAMETERS, type LayerParameterId, type ZoneParameterId } from '../rig/parameters';
+import { ZONE_PARAMETERS, type LayerParameterId, type ZoneParameterId } from '../rig/parameters';
+import { LAYER_PARAMETERS } from '../rig/layerParameters';
 import type { Layer, LayerWindow, Patch, Rig, Sound, Zone } from '../rig/schema';
 import { newSound } from '../rig/defaults';
 import { feltVelocity, gainOfVelocity } from '../engine/program/touch';

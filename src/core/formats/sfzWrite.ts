@@ -1,4 +1,5 @@
-import { LAYER_PARAMETERS, type ZoneParameterId } from '../rig/parameters';
+import { type ZoneParameterId } from '../rig/parameters';
+import { LAYER_PARAMETERS } from '../rig/layerParameters';
 import type { LayerWindow, Sound, Zone } from '../rig/schema';
 import type { NotCarried } from './sfzRead';
 

@@ -1,7 +1,8 @@
 import { SoundBankLoader, SpessaLog } from 'spessasynth_core';
 import type { Audio } from '../dsp/sample';
 import { newZone } from '../rig/defaults';
-import { LAYER_PARAMETERS, type ZoneParameterId } from '../rig/parameters';
+import { type ZoneParameterId } from '../rig/parameters';
+import { LAYER_PARAMETERS } from '../rig/layerParameters';
 import type { Zone } from '../rig/schema';
 import { FileError } from './fileError';
 import type { NotCarried } from './sfzRead';

@@ -10,7 +10,8 @@ import {
 import { crossfadedLoop } from '../dsp/loopCrossfade';
 import type { Audio } from '../dsp/sample';
 import { channelsOf } from '../measure/level';
-import { LAYER_PARAMETERS, type ZoneParameterId } from '../rig/parameters';
+import { type ZoneParameterId } from '../rig/parameters';
+import { LAYER_PARAMETERS } from '../rig/layerParameters';
 import type { Sound, Zone } from '../rig/schema';
 import type { NotCarried } from './sfzRead';
 

@@ -139,23 +139,26 @@ const PHASES: readonly Float64Array[] = [0, 0.25, 0.5, 0.75].map((shift) => {
   return taps.map((tap) => tap / sum);
 });
 
+/** A channel read between its samples: `phase` weighs those up to frame `i`. */
+function readBetween(channel: ArrayLike<number>, i: number, phase: ArrayLike<number>): number {
+  const first = i - TRUE_PEAK_TAPS + 1;
+  let sum = 0;
+  for (let t = Math.max(0, -first); t < TRUE_PEAK_TAPS && first + t < channel.length; t++)
+    sum += phase[t] * channel[first + t];
+  return sum;
+}
+
 /**
  * The greatest value between and on the samples of all channels, as an amplitude: read four times as often (ITU-R
  * BS.1770-4, annex 2).
  */
 export function truePeakOf(channels: readonly ArrayLike<number>[]): number {
   let peak = 0;
-  const taps = TRUE_PEAK_TAPS;
   for (const channel of channels) {
-    for (let i = 0; i < channel.length + taps; i++) {
+    for (let i = 0; i < channel.length + TRUE_PEAK_TAPS; i++) {
       for (const phase of PHASES) {
-        let sum = 0;
-        for (let t = 0; t < taps; t++) {
-          const at = i - taps + 1 + t;
-          if (at >= 0 && at < channel.length) sum += phase[t] * channel[at];
-        }
-        if (sum > peak) peak = sum;
-        else if (-sum > peak) peak = -sum;
+        const between = Math.abs(readBetween(channel, i, phase));
+        if (between > peak) peak = between;
       }
     }
   }
@@ -179,14 +182,7 @@ export function truePeakNear(channels: readonly ArrayLike<number>[]): number {
       )
         continue;
       for (let i = n + TRUE_PEAK_TAPS / 2 - 1; i <= n + TRUE_PEAK_TAPS / 2; i++) {
-        for (const phase of PHASES) {
-          let sum = 0;
-          for (let t = 0; t < TRUE_PEAK_TAPS; t++) {
-            const at = i - TRUE_PEAK_TAPS + 1 + t;
-            if (at >= 0 && at < channel.length) sum += phase[t] * channel[at];
-          }
-          peak = Math.max(peak, Math.abs(sum));
-        }
+        for (const phase of PHASES) peak = Math.max(peak, Math.abs(readBetween(channel, i, phase)));
       }
     }
   }

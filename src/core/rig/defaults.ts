@@ -4,7 +4,6 @@ import { OSCILLATORS } from '../sounds/synth/parameters';
 import { TABLE_IDS } from '../sounds/synth/tables';
 import {
   GROUP_PARAMETERS,
-  LAYER_PARAMETERS,
   POOL_PARAMETERS,
   SECTIONS,
   XY_PARAMETERS,
@@ -13,6 +12,7 @@ import {
   type PoolParameterId,
   type XyParameterId,
 } from './parameters';
+import { LAYER_PARAMETERS } from './layerParameters';
 import {
   MARK_COLOURS,
   MARK_SHAPES,

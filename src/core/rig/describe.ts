@@ -1,6 +1,7 @@
 import type { SchemaDescription } from 'yup';
 import { MOVERS } from '../movers';
-import { LAYER_PARAMETERS, MAIN_PARAMETERS, XY_PARAMETERS, ZONE_PARAMETERS, type Parameter } from './parameters';
+import { MAIN_PARAMETERS, XY_PARAMETERS, ZONE_PARAMETERS, type Parameter } from './parameters';
+import { LAYER_PARAMETERS } from './layerParameters';
 import { rigSchema, RIG_VERSION } from './schema';
 
 interface Described extends SchemaDescription {

@@ -1,13 +1,8 @@
 import { labelOfSource } from '../space/source';
 import { effectKind } from '../effects';
 import { connectionsOf, effectsIn, nameOfPlace } from './mix';
-import {
-  GROUP_PARAMETERS,
-  LAYER_PARAMETERS,
-  MAIN_PARAMETERS,
-  type LayerParameterId,
-  type Parameter,
-} from './parameters';
+import { GROUP_PARAMETERS, MAIN_PARAMETERS, type LayerParameterId, type Parameter } from './parameters';
+import { LAYER_PARAMETERS } from './layerParameters';
 import type { Layer, Patch, PatchContent, Rig, Sound } from './schema';
 
 /** What is different between two states of a rig, in a few words, and where it is seen. */

@@ -15,7 +15,8 @@ import { addLayer, deleteLayer, duplicateLayer, moveLayer, setParam, updatePatch
 import { addPatch, deletePatch, duplicatePatch, withPatchInShow } from './edits/patches';
 import { newToShow } from './setlist';
 import { bringIn, crossfadeByVelocity, removeWindow, setWindow, splitLayersAt } from './edits/windows';
-import { fromNormal, LAYER_PARAMETERS, parseTarget, toNormal } from './parameters';
+import { fromNormal, parseTarget, toNormal } from './parameters';
+import { LAYER_PARAMETERS } from './layerParameters';
 import { migrate, readRig, readRigText, RigError } from './read';
 import { RIG_VERSION, type Patch, type Rig } from './schema';
 import { gainOfWindow } from '../space/window';

@@ -1,7 +1,8 @@
 import { type array, boolean, mixed, number, object, string, type StringSchema, type TestContext } from 'yup';
 import { parseSource } from '../space/source';
 import { FADE_SHAPES } from '../space/window';
-import { LAYER_PARAMETERS, type LayerParameterId, type Parameter } from './parameters';
+import { type LayerParameterId, type Parameter } from './parameters';
+import { LAYER_PARAMETERS } from './layerParameters';
 
 /** Fields of the written format: each knows its range and what it means, and says what is wrong with a value. */
 

@@ -1,13 +1,8 @@
 import { array, mixed, object } from 'yup';
 import { DRAWN_POINTS } from '../sounds/grains/shapes';
 import { OSCILLATORS } from '../sounds/synth/parameters';
-import {
-  LAYER_PARAMETERS,
-  type LayerParameterId,
-  SOUND_KINDS,
-  ZONE_PARAMETERS,
-  type ZoneParameterId,
-} from './parameters';
+import { type LayerParameterId, SOUND_KINDS, ZONE_PARAMETERS, type ZoneParameterId } from './parameters';
+import { LAYER_PARAMETERS } from './layerParameters';
 import {
   flag,
   id,

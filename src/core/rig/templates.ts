@@ -4,7 +4,8 @@ import { newPatch } from './defaults';
 import { nameOfKey } from '../music/noteNames';
 import { kitOf } from './edits/kit';
 import { addLayer, setParam, setTranspose, updateLayer } from './edits/layers';
-import { blendLayers, connect, keyFormula, spreadOverPad } from './edits/moves';
+import { connect, keyFormula } from './edits/moves';
+import { blendLayers, spreadOverPad } from './edits/pads';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from './edits/windows';
 import type { Patch, Sound } from './schema';
 

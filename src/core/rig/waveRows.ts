@@ -1,6 +1,7 @@
 import { WAVES_SHAPE } from '../sounds/synth/parameters';
 import { soundsOf } from './defaults';
-import { LAYER_PARAMETERS, type LayerParameterId } from './parameters';
+import { type LayerParameterId } from './parameters';
+import { LAYER_PARAMETERS } from './layerParameters';
 import type { Patch, Sound, Waves } from './schema';
 
 /**

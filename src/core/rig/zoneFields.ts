@@ -1,5 +1,6 @@
 import { moveEdge } from './edits/zones';
-import { LAYER_PARAMETERS, ZONE_PARAMETERS, type ZoneParameterId } from './parameters';
+import { ZONE_PARAMETERS, type ZoneParameterId } from './parameters';
+import { LAYER_PARAMETERS } from './layerParameters';
 import type { Zone } from './schema';
 
 /** A number of a zone as tables and forms see it. The one list of them: nothing else repeats it. */

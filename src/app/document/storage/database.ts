@@ -1,5 +1,6 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
-import type { Clip, Section } from '../../../core/rig/edits/carry';
+import type { Section } from '../../../core/rig/edits/clip';
+import type { Clip } from '../../../core/rig/edits/clip';
 import type { Archive } from '../../../core/formats/rigArchive';
 import { readRig } from '../../../core/rig/read';
 import { sealOf, textOf } from '../../../core/rig/seal';

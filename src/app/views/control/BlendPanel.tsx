@@ -1,6 +1,7 @@
 import { line, scaleLinear } from 'd3';
 import { useState } from 'react';
-import { connect, deleteBlend, deleteRoute, keyFormula, updateBlend } from '../../../core/rig/edits/moves';
+import { connect, deleteBlend, deleteRoute, keyFormula } from '../../../core/rig/edits/moves';
+import { updateBlend } from '../../../core/rig/edits/pads';
 import { sourcesIn } from '../../../core/rig/moves';
 import { gainOfWindow } from '../../../core/space/window';
 import { nameOfKey, parseKey } from '../../../core/music/noteNames';

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
-import { addAnchor, deleteAnchor, deletePad, updatePad } from '../../../core/rig/edits/moves';
+import { addAnchor, deletePad } from '../../../core/rig/edits/moves';
+import { deleteAnchor, updatePad } from '../../../core/rig/edits/pads';
 import { labelOfControl } from '../../../core/music/control';
 import type { Patch, XyPad } from '../../../core/rig/schema';
 import { learnTarget, unbind } from '../../hands/learning';

@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import { differenceOf } from '../../../core/rig/difference';
-import { LAYER_PARAMETERS, type LayerParameterId } from '../../../core/rig/parameters';
+import { type LayerParameterId } from '../../../core/rig/parameters';
+import { LAYER_PARAMETERS } from '../../../core/rig/layerParameters';
 import type { Rig } from '../../../core/rig/schema';
 import { rigSlice } from '../../document/rigSlice';
 import { useAppDispatch, useAppSelector } from '../../document/store';

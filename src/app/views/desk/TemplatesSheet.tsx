@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { clipOf, paste } from '../../../core/rig/edits/carry';
+import { paste } from '../../../core/rig/edits/carry';
+import { clipOf } from '../../../core/rig/edits/clip';
 import { newPatch } from '../../../core/rig/defaults';
 import { withPatch } from '../../../core/rig/edits/patches';
 import { patchBy, TEMPLATES } from '../../../core/rig/templates';

@@ -17,7 +17,7 @@ import { carry } from '../../document/carrying';
 import { Mark } from '../../parts/Mark';
 import { throughList } from '../../parts/throughList';
 import { NameField, useRenaming } from '../../parts/NameField';
-import { clipOfSound } from '../../../core/rig/edits/carry';
+import { clipOfSound } from '../../../core/rig/edits/clip';
 import { keepPart } from '../../document/storage/database';
 import { edit, editPatch, newId, notice, told, useAppDispatch, useAppSelector } from '../../document/store';
 

@@ -1,4 +1,4 @@
-import { LAYER_PARAMETERS } from '../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import { setParam, updatePatch } from '../../rig/edits/layers';
 import { CP, told, type Rule } from '../finding';
 import { bySound, heardZones, strikeOf, zonesOf } from '../recordings';

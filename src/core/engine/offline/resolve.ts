@@ -1,7 +1,8 @@
 import { Chance } from '../../dsp/chance';
 import { StrikeChance } from '../notes/strikeChance';
 import { dbOfGain } from '../../music/pitch';
-import { fromNormal, LAYER_PARAMETERS, unitInPlace } from '../../rig/parameters';
+import { fromNormal, unitInPlace } from '../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import { parseSource, type SourceId } from '../../space/source';
 import { feltVelocity, gainOfVelocity } from '../program/touch';
 import { addressOf, CHANNELS, Controllers, hearsAddress } from '../hands/controllers';

@@ -1,6 +1,6 @@
 import { hearsAddress } from '../hands/controllers';
 import { COUNTED } from '../hands/counted';
-import { LayerPath } from '../notes/layerPath';
+import { type LayerPath } from '../notes/layerPath';
 import { Strikes } from '../notes/strike';
 import { CHOICE, TOUCH, TRANSPOSE } from '../program/strikeValues';
 import { feltVelocity } from '../program/touch';

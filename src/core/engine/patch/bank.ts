@@ -2,7 +2,7 @@ import { isWaves, type Prepared } from '../../dsp/prepared';
 import type { PreparedSample } from '../../dsp/sample';
 import type { WaveSet } from '../../dsp/waves';
 import type { PlayedProgram } from '../program/program';
-import { VoicePool } from '../voice/voicePool';
+import { type VoicePool } from '../voice/voicePool';
 
 import type { SoundingPatch } from './soundingPatch';
 

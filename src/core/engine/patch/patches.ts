@@ -1,4 +1,4 @@
-import { Controllers } from '../hands/controllers';
+import { type Controllers } from '../hands/controllers';
 import { type LayerState } from '../notes/layerState';
 import type { PlayedProgram } from '../program/program';
 import type { EffectMemory, Listening } from '../mix/mix';

@@ -3,7 +3,8 @@ import { Kernel } from '../../dsp/kernel/kernel';
 import { tangentsFor } from '../../dsp/quick';
 import { responseAt } from '../../dsp/response';
 import { paramOf } from '../../rig/defaults';
-import { LAYER_PARAMETERS, toNormal } from '../../rig/parameters';
+import { toNormal } from '../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import type { Layer } from '../../rig/schema';
 import { MOVED_PARAMETERS } from '../program/program';
 import {

@@ -1,4 +1,5 @@
-import { LAYER_PARAMETERS, toNormal, type LayerParameterId, type Parameter } from '../../rig/parameters';
+import { toNormal, type LayerParameterId, type Parameter } from '../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import { OWN_MOVED, OWN_STRIKE, type OwnValues } from './program';
 
 /**

@@ -1,4 +1,5 @@
-import { LAYER_PARAMETERS, type LayerParameterId } from '../../rig/parameters';
+import { type LayerParameterId } from '../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import { PATH_PARAMETERS } from './program';
 
 /** Places of a path's parameters in `LayerPath.values`: seconds, a place among note values, shares. */

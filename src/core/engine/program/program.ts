@@ -1,7 +1,8 @@
 import type { EnvelopeShape } from '../../dsp/envelope';
 import type { MoverSpec } from '../../movers/mover';
 import type { FormulaStep } from '../../space/formula';
-import { LAYER_PARAMETERS, SOUND_KINDS, type LayerParameterId } from '../../rig/parameters';
+import { SOUND_KINDS, type LayerParameterId } from '../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import type { Parameter } from '../../space/parameter';
 import { SHAPES, type WaveRequest } from '../../sounds/synth/tables';
 import type { Receive } from '../../rig/schema';

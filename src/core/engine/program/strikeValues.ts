@@ -1,5 +1,6 @@
 import type { EnvelopeShape } from '../../dsp/envelope';
-import { LAYER_PARAMETERS, levelGain, type LayerParameterId } from '../../rig/parameters';
+import { levelGain, type LayerParameterId } from '../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import { STRIKE_PARAMETERS } from './program';
 
 /** Places of what is read when a note begins. */

@@ -1,4 +1,5 @@
-import { LAYER_PARAMETERS, unitInPlace } from '../../rig/parameters';
+import { unitInPlace } from '../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import { MOVED_PARAMETERS } from './program';
 
 /**

@@ -1,5 +1,5 @@
 import { exp2 } from '../../dsp/quick';
-import { LAYER_PARAMETERS } from '../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import type { Controllers } from '../hands/controllers';
 import type { Evaluator } from '../moving/evaluate';
 import { BEND_RANGE, KEY_TRACK, KEY_TRACK2, VELOCITY_TRACK, VELOCITY_TRACK2 } from '../program/strikeValues';

@@ -1,11 +1,11 @@
 import { exp2, quarterSine, tangentAt } from '../../dsp/quick';
 import { LONGEST_SPAN, PAN_GAINS } from '../../dsp/kernel/layout';
-import { LAYER_PARAMETERS } from '../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import { setPan, type PanGains } from '../../dsp/pan';
 import type { Generator } from './generators/generator';
 import type { LayerState } from '../notes/layerState';
 import { LEAD } from '../program/tick';
-import { VoiceFilters } from './voiceFilters';
+import { type VoiceFilters } from './voiceFilters';
 import { CUTOFF_KEY, cutoffKeyOf, GAIN, PAN, Q, SEMITONES, TILT } from '../program/voiceValues';
 
 /** Place of the gains of the pan in a voice's block. */

@@ -15,7 +15,7 @@ import {
   TILT as TILT_AT,
 } from '../../dsp/kernel/layout';
 import { tangentAt } from '../../dsp/quick';
-import { LAYER_PARAMETERS } from '../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import { CUTOFF2_KEY, CUTOFF_KEY, cutoffKeyOf, DRIVE, LOW_CUT_KEY, Q, Q2, TILT } from '../program/voiceValues';
 
 /** From 20 kHz up the low-pass is open, at 20 Hz the low cut. */

@@ -1,21 +1,12 @@
 import { fullWindow, markAt, newLayer, newMover, newPatch, newRig, newRoute, newSound, newZone } from '../defaults';
 import { faultOf } from '../read';
 import type { Patch, Rig } from '../schema';
-import {
-  clipOf,
-  clipOfSound,
-  paste,
-  pasteOutside,
-  pasteSound,
-  putSection,
-  readSection,
-  sectionOf,
-  writeSection,
-} from './carry';
+import { paste, pasteOutside, pasteSound, putSection, sectionOf, writeSection } from './carry';
+import { clipOf, clipOfSound, readSection } from './clip';
 import { connectionsOf } from '../mix';
 import { addEffect, addPool, addSend } from './mix';
 import { groupLayers } from './groups';
-import { spreadOverPad } from './moves';
+import { spreadOverPad } from './pads';
 
 const sample = { id: 'w', name: 'w', rate: 48000, channels: 1, frames: 10 };
 const from: Patch = groupLayers(

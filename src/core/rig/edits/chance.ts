@@ -1,6 +1,7 @@
 import { newRoute } from '../defaults';
 import { freeId, heldName } from '../names';
-import { LAYER_PARAMETERS, toNormal, type LayerParameterId } from '../parameters';
+import { toNormal, type LayerParameterId } from '../parameters';
+import { LAYER_PARAMETERS } from '../layerParameters';
 import type { Patch, Route } from '../schema';
 import { addMacro } from './moves';
 import { updateLayer } from './layers';

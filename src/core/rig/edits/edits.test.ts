@@ -4,7 +4,8 @@
  */
 import fc from 'fast-check';
 import { fullWindow, newLayer, newPatch, newRig, newSound, newZone, markAt } from '../defaults';
-import { LAYER_PARAMETERS, type LayerParameterId } from '../parameters';
+import { type LayerParameterId } from '../parameters';
+import { LAYER_PARAMETERS } from '../layerParameters';
 import { faultOf, readRig } from '../read';
 import type { Patch, Rig, Sound } from '../schema';
 import { changeField, ZONE_FIELDS } from '../zoneFields';

@@ -1,7 +1,8 @@
 import { OTHERS } from '../../sounds/synth/parameters';
 import { newSound } from '../defaults';
 import { heldName } from '../names';
-import { LAYER_PARAMETERS, type LayerParameterId } from '../parameters';
+import { type LayerParameterId } from '../parameters';
+import { LAYER_PARAMETERS } from '../layerParameters';
 import type { Patch, Rig, Sound, Waves } from '../schema';
 import { setParam } from './layers';
 import { connect } from './moves';

@@ -4,7 +4,7 @@ import type { Patch, Rig } from '../schema';
 import { updateGroup } from './groups';
 import { copyStructure, exchangeMember, fillPad, kitOf, padsOf } from './kit';
 import { setParam } from './layers';
-import { spreadOverPad } from './moves';
+import { spreadOverPad } from './pads';
 import { cc, on, RATE, render, start } from '../../../../tests/kit/engine';
 import { newGroup, fullWindow } from '../defaults';
 

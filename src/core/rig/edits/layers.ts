@@ -1,5 +1,6 @@
 import { freeMark, newLayer, paramOf, vibratoRoute } from '../defaults';
-import { LAYER_PARAMETERS, type LayerParameterId, type Parameter } from '../parameters';
+import { type LayerParameterId, type Parameter } from '../parameters';
+import { LAYER_PARAMETERS } from '../layerParameters';
 import { withoutLoose } from '../mix';
 import { copyName, freeId, freshEffects, heldName, sendsOfCopies, withCopies } from '../names';
 import { withoutEmptyGroups } from './groups';

@@ -1,4 +1,5 @@
-import { fromNormal, LAYER_PARAMETERS, toNormal, type LayerParameterId } from '../parameters';
+import { fromNormal, toNormal, type LayerParameterId } from '../parameters';
+import { LAYER_PARAMETERS } from '../layerParameters';
 import { paramOf } from '../defaults';
 import type { Patch } from '../schema';
 import { setParam } from './layers';

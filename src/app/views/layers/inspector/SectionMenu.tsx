@@ -1,7 +1,8 @@
 import { EllipsisVertical } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
-import { putSection, sectionOf, type Section } from '../../../../core/rig/edits/carry';
+import { putSection, sectionOf } from '../../../../core/rig/edits/carry';
+import { type Section } from '../../../../core/rig/edits/clip';
 import type { Layer, Patch } from '../../../../core/rig/schema';
 import { keepPart, listParts, type KeptPart } from '../../../document/storage/database';
 import { editPatch, newId, notice, useAppDispatch } from '../../../document/store';

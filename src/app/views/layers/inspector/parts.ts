@@ -1,4 +1,5 @@
-import { LAYER_PARAMETERS, type LayerParameterId, type Parameter } from '../../../../core/rig/parameters';
+import { type LayerParameterId, type Parameter } from '../../../../core/rig/parameters';
+import { LAYER_PARAMETERS } from '../../../../core/rig/layerParameters';
 import type { LayerPart } from '../layersSlice';
 
 /** Which parameters stand in which part of a layer, in their order. */

@@ -1,4 +1,5 @@
-import { LAYER_PARAMETERS, type LayerParameterId, type Parameter } from '../../../../core/rig/parameters';
+import { type LayerParameterId, type Parameter } from '../../../../core/rig/parameters';
+import { LAYER_PARAMETERS } from '../../../../core/rig/layerParameters';
 import type { Layer, Patch, Sound } from '../../../../core/rig/schema';
 import { Strip } from '../../../parts/Strip';
 import { TargetStrip } from '../../../parts/TargetStrip';

@@ -1,6 +1,6 @@
 import { newLayer, soundsOf, markAt } from '../../../../core/rig/defaults';
 import type { LayerParameterId } from '../../../../core/rig/parameters';
-import { LAYER_PARAMETERS } from '../../../../core/rig/parameters';
+import { LAYER_PARAMETERS } from '../../../../core/rig/layerParameters';
 import type { Layer, Patch, Sound } from '../../../../core/rig/schema';
 import { movedValue } from '../../../parts/moved';
 import { useAppSelector } from '../../../document/store';

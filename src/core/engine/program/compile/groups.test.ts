@@ -2,7 +2,8 @@ import { cc, levelAfter, on, RATE, render, start, STEADY, TONE } from '../../../
 import { db, pitches, route } from '../../../../../tests/kit/moves';
 import { fullWindow, newGroup, newPatch, newLayer, markAt } from '../../../rig/defaults';
 import { duplicateGroup, groupLayers, moveGroup, moveToGroup, setGroupParam, ungroup } from '../../../rig/edits/groups';
-import { deleteAnchor, deletePad, spreadOverPad } from '../../../rig/edits/moves';
+import { deletePad } from '../../../rig/edits/moves';
+import { deleteAnchor, spreadOverPad } from '../../../rig/edits/pads';
 import { deleteLayer, moveLayer } from '../../../rig/edits/layers';
 import { readRig, faultOf } from '../../../rig/read';
 import { newRig, newSound } from '../../../rig/defaults';

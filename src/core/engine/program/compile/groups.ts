@@ -1,12 +1,12 @@
 import { groupParam } from '../../../rig/defaults';
 import {
   GROUP_PARAMETERS,
-  LAYER_PARAMETERS,
   ONTO,
   toNormal,
   type GroupParameterId,
   type LayerParameterId,
 } from '../../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../../rig/layerParameters';
 import { groupHasStripLevel } from './mix';
 import type { Group, Layer, Patch, Receive, Route } from '../../../rig/schema';
 

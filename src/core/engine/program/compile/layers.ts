@@ -1,5 +1,6 @@
 import { paramOf } from '../../../rig/defaults';
-import { fromNormal, LAYER_PARAMETERS, levelGain, toNormal, type LayerParameterId } from '../../../rig/parameters';
+import { fromNormal, levelGain, toNormal, type LayerParameterId } from '../../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../../rig/layerParameters';
 import { addressOf, NO_PORT } from '../../hands/controllers';
 import type { Layer, LayerWindow, Patch, Sound } from '../../../rig/schema';
 import { kindOf, ownRoutesOf, type CompiledSound } from './kinds';

@@ -4,12 +4,12 @@ import { chainOf, connectionsOf, flowOrder, homeOf, type PlaceId } from '../../.
 import {
   CONNECTION_PARAMETERS,
   GROUP_PARAMETERS,
-  LAYER_PARAMETERS,
   MAIN_PARAMETERS,
   POOL_PARAMETERS,
   toNormal,
   type Parameter,
 } from '../../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../../rig/layerParameters';
 import type { EffectSpec, Group, Layer, Patch } from '../../../rig/schema';
 import { STRIP, type CompiledEffect, type CompiledMix, type CompiledPlace, type MovedValue } from '../compiledMix';
 import { impulseKey } from '../program';

@@ -1,6 +1,7 @@
 import { levelsFor } from '../../../dsp/sample';
 import { paramOf, soundsOf } from '../../../rig/defaults';
-import { fromNormal, LAYER_PARAMETERS, toNormal, type LayerParameterId } from '../../../rig/parameters';
+import { fromNormal, toNormal, type LayerParameterId } from '../../../rig/parameters';
+import { LAYER_PARAMETERS } from '../../../rig/layerParameters';
 import type { Layer, Patch, Sample, Sound, Zone, ZoneLoop } from '../../../rig/schema';
 import { kindOf, type CompiledSound } from './kinds';
 import { parseSource } from '../../../space/source';
