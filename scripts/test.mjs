@@ -1,6 +1,10 @@
-/** npm test: installs what is missing, then checks everything. Its last line is "N passed, N failed". */
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+/**
+ * npm test: installs what is missing, then checks everything. npm test -- NAME: the tests alone that have it in their
+ * path, or else in their title. Its last line is "N passed, N failed".
+ */
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { join, relative } from 'node:path';
+import { testsNamed } from './changed.mjs';
 import {
   ensureBuild,
   ensureChromium,
@@ -46,6 +50,39 @@ const finish = () => {
 
 if (!step('packages', ensureDependencies)) finish();
 if (!step('audio kernel', ensureKernel)) finish();
+
+/** npm test -- NAME: only what matches, units and browser alike. */
+const [name] = process.argv.slice(2);
+const filesIn = (...folders) =>
+  folders.flatMap((folder) => readdirSync(join(root, folder), { recursive: true }).map((path) => join(folder, path)));
+const textOf = (path) => readFileSync(join(root, path), 'utf8');
+const named = (folders, kind) =>
+  testsNamed(
+    name,
+    filesIn(...folders).filter((path) => kind.test(path)),
+    textOf,
+  );
+if (name !== undefined) {
+  const units = named(['src', 'demo', 'scripts'], /\.test\.tsx?$/);
+  const specs = named(['tests'], /\.spec\.ts$/);
+  if (units.files.length + specs.files.length === 0) {
+    console.error(`No test has “${name}” in its path or its title.`);
+    process.exit(1);
+  }
+  ensureDemo();
+  ensureSmallDemo();
+  const title = name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+  if (units.files.length > 0)
+    step('unit tests', () =>
+      runPackage('jest/bin/jest.js', ['--runTestsByPath', ...units.files, ...(units.titled ? ['-t', title] : [])]),
+    );
+  if (specs.files.length > 0 && step('Chromium', ensureChromium) && step('application', ensureBuild))
+    step('browser tests', () =>
+      runPackage('@playwright/test/cli.js', ['test', ...specs.files, ...(specs.titled ? ['-g', title] : [])]),
+    );
+  finish();
+}
+
 step(
   'types',
   () =>
