@@ -1,7 +1,8 @@
 import { define } from '../space/parameter';
 import { roomFor } from './delayMemory';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { count, factor, mix, percent, seconds } from './parameters';
+import { WorkedWithLines } from './worked';
 
 const VOICES = 1,
   RATE = 2,
@@ -40,21 +41,14 @@ export const chorus: EffectKind = {
   ],
 };
 
-class Chorus implements Effect {
-  private readonly rate: number;
-  private readonly memory: Float32Array;
-  private readonly mask: number;
-  private readonly values = new Float64Array(6);
+class Chorus extends WorkedWithLines {
   private readonly phase = new Float64Array(1);
   private readonly gains = new Float64Array(2 * MOST);
-  private at = 0;
-  constructor({ rate, memory }: EffectContext) {
-    this.rate = rate;
-    this.memory = memory;
-    this.mask = memory.length / 2 - 1;
+  constructor(context: EffectContext) {
+    super(context, 6);
   }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 6; i++) this.values[i] = values[i];
+  override aim(values: Float64Array): void {
+    super.aim(values);
     const n = values[VOICES];
     for (let v = 0; v < n; v++) {
       const pan = n === 1 ? 0 : ((2 * v) / (n - 1) - 1) * (values[SPREAD] / 100);
@@ -92,8 +86,8 @@ class Chorus implements Effect {
     }
     if (phase[0] > 1e4) phase[0] -= 1e4;
   }
-  reset(): void {
-    this.memory.fill(0);
+  override reset(): void {
+    super.reset();
     this.phase[0] = 0;
   }
 }

@@ -1,7 +1,8 @@
 import { define } from '../space/parameter';
 import { roomFor } from './delayMemory';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { choice, hertz, key, keyFrom, mix, percent } from './parameters';
+import { WorkedWithLines } from './worked';
 
 const KIND = 1,
   TUNING = 2,
@@ -45,23 +46,13 @@ export const comb: EffectKind = {
   ],
 };
 
-class Comb implements Effect {
-  private readonly rate: number;
-  private readonly memory: Float32Array;
-  private readonly mask: number;
+class Comb extends WorkedWithLines {
   private readonly note: Float64Array;
-  private readonly values = new Float64Array(7);
   /** Delay now, and the state of the damping on each side. */
   private readonly state = new Float64Array(3);
-  private at = 0;
-  constructor({ rate, memory, key: note }: EffectContext) {
-    this.rate = rate;
-    this.memory = memory;
-    this.mask = memory.length / 2 - 1;
-    this.note = note;
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 7; i++) this.values[i] = values[i];
+  constructor(context: EffectContext) {
+    super(context, 7);
+    this.note = context.key;
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, memory, mask, state, rate } = this;
@@ -116,8 +107,8 @@ class Comb implements Effect {
     state[1] = Math.abs(lowLeft) < 1e-18 ? 0 : lowLeft;
     state[2] = Math.abs(lowRight) < 1e-18 ? 0 : lowRight;
   }
-  reset(): void {
-    this.memory.fill(0);
+  override reset(): void {
+    super.reset();
     this.state.fill(0);
   }
 }

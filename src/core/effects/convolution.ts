@@ -1,8 +1,9 @@
 import FFT from 'fft.js';
 import { PAD, type PreparedSample } from '../dsp/sample';
 import { define } from '../space/parameter';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { decibels, hertz, mix, percent, seconds } from './parameters';
+import { Worked } from './worked';
 
 const PREDELAY = 1,
   LENGTH = 2,
@@ -145,10 +146,8 @@ class Blocks {
   }
 }
 
-class Convolution implements Effect {
-  private readonly rate: number;
+class Convolution extends Worked {
   private readonly impulse: PreparedSample | null;
-  private readonly values = new Float64Array(7);
   private readonly direct = new Float64Array(2 * SHORT);
   private readonly recent = new Float64Array(4 * SHORT);
   private readonly short: readonly Blocks[];
@@ -163,8 +162,9 @@ class Convolution implements Effect {
   private preAt = 0;
   private heldLength = 0;
 
-  constructor({ rate, impulse, memory }: EffectContext) {
-    this.rate = rate;
+  constructor(context: EffectContext) {
+    super(context, 7);
+    const { rate, impulse, memory } = context;
     this.impulse = impulse;
     this.longs = impulse
       ? Math.max(
@@ -181,8 +181,8 @@ class Convolution implements Effect {
       : [];
     this.pre = new Float32Array(impulse ? 2 * Math.ceil(rate * 0.5 + 1) : 2);
   }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 7; i++) this.values[i] = values[i];
+  override aim(values: Float64Array): void {
+    super.aim(values);
     if (values[LENGTH] !== this.heldLength) {
       // Another part of the recording: it is transformed anew, a block ahead of the sound.
       this.heldLength = values[LENGTH];

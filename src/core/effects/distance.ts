@@ -1,7 +1,8 @@
 import { define } from '../space/parameter';
 import { roomFor } from './delayMemory';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { mix, percent, seconds } from './parameters';
+import { WorkedWithLines } from './worked';
 
 const FAR = 1,
   TREBLE = 2,
@@ -39,22 +40,15 @@ export const distance: EffectKind = {
   ],
 };
 
-class Distance implements Effect {
-  private readonly rate: number;
-  private readonly memory: Float32Array;
-  private readonly mask: number;
-  private readonly values = new Float64Array(5);
+class Distance extends WorkedWithLines {
   private readonly state = new Float64Array(4);
   private readonly taps = new Int32Array(2 * TAPS);
   private readonly gains = new Float64Array(2 * TAPS);
-  private at = 0;
-  constructor({ rate, memory }: EffectContext) {
-    this.rate = rate;
-    this.memory = memory;
-    this.mask = memory.length / 2 - 1;
+  constructor(context: EffectContext) {
+    super(context, 5);
   }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 5; i++) this.values[i] = values[i];
+  override aim(values: Float64Array): void {
+    super.aim(values);
     for (let n = 0; n < 2 * TAPS; n++) {
       const k = n % TAPS;
       const x = (k + 0.4 + (n < TAPS ? 0.13 : 0.47) + 0.18 * ((k * 7) % 4)) / (TAPS + 1);
@@ -97,8 +91,8 @@ class Distance implements Effect {
     state[2] = Math.abs(l2) < 1e-18 ? 0 : l2;
     state[3] = Math.abs(r2) < 1e-18 ? 0 : r2;
   }
-  reset(): void {
-    this.memory.fill(0);
+  override reset(): void {
+    super.reset();
     this.state.fill(0);
   }
 }

@@ -1,9 +1,10 @@
 import { NOTE_QUARTERS as NOTE_LENGTHS, noteValue } from '../music/time';
 import { define } from '../space/parameter';
 import { roomFor } from './delayMemory';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { choice, clock, decibels, hertz, mix, noteLength, percent, seconds } from './parameters';
 import { framesOf } from './timing';
+import { WorkedWithLines } from './worked';
 
 const CLOCK = 1,
   TIME = 2,
@@ -77,27 +78,18 @@ export const echo: EffectKind = {
   ],
 };
 
-class Echo implements Effect {
+class Echo extends WorkedWithLines {
   readonly readings = new Float32Array(1);
-  private readonly rate: number;
   private readonly time: Float64Array;
-  private readonly memory: Float32Array;
-  private readonly mask: number;
-  private readonly values = new Float64Array(13);
   /**
    * By side: delay now, the delay that fades out, high cut, low cut. Then the share of the crossfade, envelope,
    * ducking.
    */
   private readonly state = new Float64Array(12);
-  private at = 0;
-  constructor({ rate, memory, time }: EffectContext) {
-    this.rate = rate;
-    this.memory = memory;
-    this.mask = memory.length / 2 - 1;
+  constructor(context: EffectContext) {
+    super(context, 13);
+    const { time } = context;
     this.time = time;
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 13; i++) this.values[i] = values[i];
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, state, memory, mask, rate, time } = this;
@@ -224,8 +216,8 @@ class Echo implements Effect {
     state[9] = envelope < 1e-12 ? 0 : envelope;
     this.readings[0] = ducked;
   }
-  reset(): void {
-    this.memory.fill(0);
+  override reset(): void {
+    super.reset();
     this.state.fill(0);
     this.state[8] = 1;
   }

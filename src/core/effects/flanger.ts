@@ -1,7 +1,8 @@
 import { define } from '../space/parameter';
 import { roomFor } from './delayMemory';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { choice, factor, mix, percent, seconds } from './parameters';
+import { WorkedWithLines } from './worked';
 
 const RATE = 1,
   DEPTH = 2,
@@ -44,21 +45,11 @@ export const flanger: EffectKind = {
   ],
 };
 
-class Flanger implements Effect {
-  private readonly rate: number;
-  private readonly memory: Float32Array;
-  private readonly mask: number;
-  private readonly values = new Float64Array(7);
+class Flanger extends WorkedWithLines {
   /** Phase, and what comes back on each side. */
   private readonly state = new Float64Array(3);
-  private at = 0;
-  constructor({ rate, memory }: EffectContext) {
-    this.rate = rate;
-    this.memory = memory;
-    this.mask = memory.length / 2 - 1;
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 7; i++) this.values[i] = values[i];
+  constructor(context: EffectContext) {
+    super(context, 7);
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, memory, mask, state, rate } = this;
@@ -98,8 +89,8 @@ class Flanger implements Effect {
     state[1] = Math.abs(backLeft) < 1e-18 ? 0 : backLeft;
     state[2] = Math.abs(backRight) < 1e-18 ? 0 : backRight;
   }
-  reset(): void {
-    this.memory.fill(0);
+  override reset(): void {
+    super.reset();
     this.state.fill(0);
   }
 }

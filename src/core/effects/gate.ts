@@ -1,6 +1,7 @@
 import { define } from '../space/parameter';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { decibels, mix, seconds } from './parameters';
+import { Worked } from './worked';
 
 const THRESHOLD = 1,
   RANGE = 2,
@@ -41,19 +42,15 @@ export const gate: EffectKind = {
   ],
 };
 
-class Gate implements Effect {
+class Gate extends Worked {
   readonly readings = new Float32Array(1);
-  private readonly rate: number;
   private readonly side: EffectContext['side'];
-  private readonly values = new Float64Array(6);
   /** Peak, gain in dB, frames of hold left, open or not. */
   private readonly state = Float64Array.of(0, 0, 0, 1);
-  constructor({ rate, side }: EffectContext) {
-    this.rate = rate;
+  constructor(context: EffectContext) {
+    super(context, 6);
+    const { side } = context;
     this.side = side;
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 6; i++) this.values[i] = values[i];
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, state, rate, side } = this;

@@ -1,7 +1,8 @@
 import { define } from '../space/parameter';
 import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { count, factor, hertz, mix, semitones } from './parameters';
+import { Worked } from './worked';
 
 const COUNT = 1,
   CENTRE = 2,
@@ -39,18 +40,16 @@ export const notches: EffectKind = {
   ],
 };
 
-class Notches implements Effect {
-  private readonly rate: number;
-  private readonly values = new Float64Array(7);
+class Notches extends Worked {
   private readonly sections = new Float64Array(MOST * SECTION);
   private readonly states = new Float64Array(MOST * 4);
   private readonly by = new Float64Array(3);
   private readonly phase = new Float64Array(1);
-  constructor({ rate }: EffectContext) {
-    this.rate = rate;
+  constructor(context: EffectContext) {
+    super(context, 7);
   }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 7; i++) this.values[i] = values[i];
+  override aim(values: Float64Array): void {
+    super.aim(values);
     this.place();
   }
   private place(): void {

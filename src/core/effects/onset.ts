@@ -1,6 +1,7 @@
 import { define } from '../space/parameter';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { decibels, mix, seconds } from './parameters';
+import { Worked } from './worked';
 
 const ATTACK = 1,
   SUSTAIN = 2,
@@ -34,17 +35,12 @@ export const onset: EffectKind = {
   ],
 };
 
-class Onset implements Effect {
+class Onset extends Worked {
   readonly readings = new Float32Array(1);
-  private readonly rate: number;
-  private readonly values = new Float64Array(4);
   /** Quick, slow to rise, slow to fall; the gain in dB. */
   private readonly state = new Float64Array(4);
-  constructor({ rate }: EffectContext) {
-    this.rate = rate;
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 4; i++) this.values[i] = values[i];
+  constructor(context: EffectContext) {
+    super(context, 4);
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, state, rate } = this;

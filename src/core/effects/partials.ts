@@ -1,7 +1,8 @@
 import { define } from '../space/parameter';
 import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { choice, count, factor, key, keyFrom, mix, percent, semitones } from './parameters';
+import { Worked } from './worked';
 
 const KEEPS = 1,
   SERIES = 2,
@@ -48,10 +49,8 @@ export const partials: EffectKind = {
   ],
 };
 
-class Partials implements Effect {
-  private readonly rate: number;
+class Partials extends Worked {
   private readonly note: Float64Array;
-  private readonly values = new Float64Array(9);
   private readonly sections = new Float64Array(MOST * SECTION);
   private readonly gains = new Float64Array(MOST);
   private readonly states = new Float64Array(MOST * 4);
@@ -60,12 +59,12 @@ class Partials implements Effect {
   private readonly part = new Float32Array(64);
   private used = 0;
   private tuned = NaN;
-  constructor({ rate, key: note }: EffectContext) {
-    this.rate = rate;
-    this.note = note;
+  constructor(context: EffectContext) {
+    super(context, 9);
+    this.note = context.key;
   }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 9; i++) this.values[i] = values[i];
+  override aim(values: Float64Array): void {
+    super.aim(values);
     this.tuned = NaN;
   }
   private tune(): void {

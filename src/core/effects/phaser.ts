@@ -1,6 +1,7 @@
 import { define } from '../space/parameter';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { count, factor, hertz, mix, percent } from './parameters';
+import { Worked } from './worked';
 
 const STAGES = 1,
   CENTRE = 2,
@@ -42,15 +43,10 @@ export const phaser: EffectKind = {
   ],
 };
 
-class Phaser implements Effect {
-  private readonly rate: number;
-  private readonly values = new Float64Array(7);
+class Phaser extends Worked {
   private readonly states = new Float64Array(2 * MOST + 3);
-  constructor({ rate }: EffectContext) {
-    this.rate = rate;
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 7; i++) this.values[i] = values[i];
+  constructor(context: EffectContext) {
+    super(context, 7);
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, states, rate } = this;

@@ -1,8 +1,9 @@
 import { define } from '../space/parameter';
 import { roomFor } from './delayMemory';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { mix, percent, seconds, semitones } from './parameters';
 import { Shifter } from './shifter';
+import { Worked } from './worked';
 
 const SHIFT = 1,
   FINE = 2,
@@ -54,18 +55,17 @@ export const pitchShifter: EffectKind = {
   ],
 };
 
-class PitchShifter implements Effect {
+class PitchShifter extends Worked {
   private readonly memory: Float32Array;
   private readonly mask: number;
   private readonly loopMask: number;
   private readonly loopAt: number;
-  private readonly rate: number;
   private readonly shifter: Shifter;
-  private readonly values = new Float64Array(5);
   private readonly out = new Float64Array(4);
   private at = 0;
-  constructor({ rate, memory }: EffectContext) {
-    this.rate = rate;
+  constructor(context: EffectContext) {
+    super(context, 5);
+    const { rate, memory } = context;
     const room = roomFor(Shifter.frames(rate, WINDOW_SECONDS));
     this.memory = memory;
     this.mask = room - 1;
@@ -73,8 +73,8 @@ class PitchShifter implements Effect {
     this.loopMask = roomFor(LONGEST * rate + 8) - 1;
     this.shifter = new Shifter(memory, this.mask, rate, WINDOW_SECONDS);
   }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 5; i++) this.values[i] = values[i];
+  override aim(values: Float64Array): void {
+    super.aim(values);
     this.shifter.ratio[0] = 2 ** ((values[SHIFT] + values[FINE] / 100) / 12);
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {

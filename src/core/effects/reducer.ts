@@ -1,6 +1,7 @@
 import { define } from '../space/parameter';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { factor, hertz, mix } from './parameters';
+import { Worked } from './worked';
 
 const BITS = 1,
   RATE = 2;
@@ -27,16 +28,11 @@ export const reducer: EffectKind = {
   ],
 };
 
-class Reducer implements Effect {
-  private readonly values = new Float64Array(3);
+class Reducer extends Worked {
   /** Both values that are held, and how far the time is to the next. */
   private readonly state = Float64Array.of(0, 0, 1);
-  private readonly rate: number;
-  constructor({ rate }: EffectContext) {
-    this.rate = rate;
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 3; i++) this.values[i] = values[i];
+  constructor(context: EffectContext) {
+    super(context, 3);
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, state } = this;

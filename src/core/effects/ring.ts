@@ -1,6 +1,7 @@
 import { define } from '../space/parameter';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { hertz, key, keyFrom, mix, percent, semitones } from './parameters';
+import { Worked } from './worked';
 
 const TUNING = 1,
   FREQUENCY = 2,
@@ -34,17 +35,12 @@ export const ring: EffectKind = {
   ],
 };
 
-class Ring implements Effect {
-  private readonly rate: number;
+class Ring extends Worked {
   private readonly note: Float64Array;
-  private readonly values = new Float64Array(6);
   private readonly phase = new Float64Array(1);
-  constructor({ rate, key: note }: EffectContext) {
-    this.rate = rate;
-    this.note = note;
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 6; i++) this.values[i] = values[i];
+  constructor(context: EffectContext) {
+    super(context, 6);
+    this.note = context.key;
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, phase, note } = this;

@@ -1,8 +1,9 @@
 import { define } from '../space/parameter';
 import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
 import { roomFor } from './delayMemory';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { choice, factor, hertz, mix, percent, seconds } from './parameters';
+import { Worked } from './worked';
 
 const SPEED = 1,
   SLOW = 2,
@@ -57,12 +58,10 @@ export const rotary: EffectKind = {
   ],
 };
 
-class Rotary implements Effect {
+class Rotary extends Worked {
   readonly readings = new Float32Array(1);
-  private readonly rate: number;
   private readonly memory: Float32Array;
   private readonly mask: number;
-  private readonly values = new Float64Array(9);
   private readonly sections = new Float64Array(2 * SECTION);
   private readonly filters = new Float64Array(8);
   private readonly by = new Float64Array(3);
@@ -71,15 +70,16 @@ class Rotary implements Effect {
   /** Turns of horn and drum, and their speeds. */
   private readonly state = new Float64Array(4);
   private at = 0;
-  constructor({ rate, memory }: EffectContext) {
-    this.rate = rate;
+  constructor(context: EffectContext) {
+    super(context, 9);
+    const { memory } = context;
     this.memory = memory;
     this.mask = memory.length / 4 - 1;
     this.state[2] = 0.8;
     this.state[3] = 0.7;
   }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 9; i++) this.values[i] = values[i];
+  override aim(values: Float64Array): void {
+    super.aim(values);
     this.by[Q] = Math.SQRT1_2;
     this.by[HZ] = values[CROSS];
     setBiquad(this.sections, 0, 'low-pass', this.by, this.rate);

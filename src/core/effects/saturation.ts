@@ -1,8 +1,9 @@
 import { define } from '../space/parameter';
 import { rmsOver } from './levels';
 import { Oversampler, OVERSAMPLER_FRAMES, TIMES } from './oversampler';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { choice, decibels, hertz, mix } from './parameters';
+import { Worked } from './worked';
 
 export const CURVES = ['soft', 'tube-like', 'fold', 'hard'] as const;
 const CURVE = 1,
@@ -48,8 +49,7 @@ export const saturation: EffectKind = {
   ],
 };
 
-class Saturation implements Effect {
-  private readonly values = new Float64Array(6);
+class Saturation extends Worked {
   private readonly overs = [new Oversampler(), new Oversampler()];
   /**
    * By side: the last two inputs, and the divided difference between them; then the state of the high cut, and of what
@@ -59,13 +59,12 @@ class Saturation implements Effect {
   private readonly terms = new Float64Array(6);
   /** Mean square in and out, gain now. */
   private readonly levels = Float64Array.of(0, 0, 1);
-  private readonly rate: number;
-  constructor({ rate }: EffectContext) {
-    this.rate = rate;
+  constructor(context: EffectContext) {
+    super(context, 6);
   }
-  aim(values: Float64Array): void {
+  override aim(values: Float64Array): void {
     const another = values[CURVE] !== this.values[CURVE] || !this.begun;
-    for (let i = 0; i < 6; i++) this.values[i] = values[i];
+    super.aim(values);
     this.begun = true;
     if (another) this.reset();
   }

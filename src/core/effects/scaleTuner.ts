@@ -1,9 +1,10 @@
 import { SCALES } from '../music/scales';
 import { define } from '../space/parameter';
 import { roomFor } from './delayMemory';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { choice, mix, percent, seconds } from './parameters';
 import { Shifter } from './shifter';
+import { WorkedWithLines } from './worked';
 
 const SCALE = 1,
   ROOT = 2,
@@ -55,13 +56,9 @@ export const scaleTuner: EffectKind = {
   ],
 };
 
-class ScaleTuner implements Effect {
+class ScaleTuner extends WorkedWithLines {
   readonly readings = new Float32Array(2);
-  private readonly memory: Float32Array;
-  private readonly mask: number;
-  private readonly rate: number;
   private readonly shifter: Shifter;
-  private readonly values = new Float64Array(5);
   private readonly out = new Float64Array(4);
   private readonly differences: Float64Array;
   /** Semitones pulled now and wanted; pitch heard; frames until it listens again. */
@@ -73,19 +70,14 @@ class ScaleTuner implements Effect {
   });
   private readonly decimated: Float64Array;
   private readonly factor: number;
-  private at = 0;
-  constructor({ rate, memory }: EffectContext) {
-    this.rate = rate;
-    this.memory = memory;
-    this.mask = memory.length / 2 - 1;
+  constructor(context: EffectContext) {
+    super(context, 5);
+    const { rate, memory } = context;
     this.shifter = new Shifter(memory, this.mask, rate, WINDOW_SECONDS);
     this.factor = Math.max(1, Math.floor(rate / 16000));
     const lags = Math.ceil(rate / this.factor / LOWEST) + 2;
     this.differences = new Float64Array(lags);
     this.decimated = new Float64Array(2 * lags + 2);
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 5; i++) this.values[i] = values[i];
   }
   /** Looks for the pitch in what was written last; 0: none. */
   private listen(at: number): void {
@@ -181,8 +173,8 @@ class ScaleTuner implements Effect {
     this.readings[0] = 100 * state[0];
     this.readings[1] = state[2];
   }
-  reset(): void {
-    this.memory.fill(0);
+  override reset(): void {
+    super.reset();
     this.at = 0;
     this.state.fill(0);
     this.shifter.reset();

@@ -1,7 +1,8 @@
 import { NOTE_QUARTERS } from '../music/time';
 import { define } from '../space/parameter';
-import { AT_QUARTERS, QUARTERS_PER_FRAME, type Effect, type EffectContext, type EffectKind } from './effect';
+import { AT_QUARTERS, QUARTERS_PER_FRAME, type EffectContext, type EffectKind } from './effect';
 import { mix, noteLength, percent, seconds } from './parameters';
+import { Worked } from './worked';
 
 const NOTE = 1,
   SMOOTH = 2,
@@ -40,20 +41,16 @@ export const stepGate: EffectKind = {
   ],
 };
 
-class StepGate implements Effect {
-  private readonly rate: number;
+class StepGate extends Worked {
   private readonly time: Float64Array;
   private readonly steps: Float64Array;
-  private readonly values = new Float64Array(5);
   private readonly gain = Float64Array.of(1);
   private readonly rests = Float64Array.from(ROW);
-  constructor({ rate, time, steps }: EffectContext) {
-    this.rate = rate;
+  constructor(context: EffectContext) {
+    super(context, 5);
+    const { time, steps } = context;
     this.time = time;
     this.steps = steps;
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 5; i++) this.values[i] = values[i];
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, time, steps } = this;

@@ -1,8 +1,9 @@
 import { NOTE_QUARTERS, noteValue } from '../music/time';
 import { define } from '../space/parameter';
 import { roomFor } from './delayMemory';
-import { AT_QUARTERS, QUARTERS_PER_FRAME, type Effect, type EffectContext, type EffectKind } from './effect';
+import { AT_QUARTERS, QUARTERS_PER_FRAME, type EffectContext, type EffectKind } from './effect';
 import { choice, count, mix, noteLength, percent, semitones } from './parameters';
+import { WorkedWithLines } from './worked';
 
 const HOLD = 1,
   SLICE = 2,
@@ -57,28 +58,19 @@ export const stutter: EffectKind = {
   ],
 };
 
-class Stutter implements Effect {
-  private readonly rate: number;
+class Stutter extends WorkedWithLines {
   private readonly time: Float64Array;
   private readonly steps: Float64Array;
-  private readonly memory: Float32Array;
-  private readonly mask: number;
-  private readonly values = new Float64Array(7);
   /**
    * Share of the repeating that is heard; where the slice begins, its length in frames, place in it, repeats so far.
    */
   private readonly state = new Float64Array(5);
-  private at = 0;
   private active = false;
-  constructor({ rate, time, steps, memory }: EffectContext) {
-    this.rate = rate;
+  constructor(context: EffectContext) {
+    super(context, 7);
+    const { time, steps } = context;
     this.time = time;
     this.steps = steps;
-    this.memory = memory;
-    this.mask = memory.length / 2 - 1;
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 7; i++) this.values[i] = values[i];
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, time, steps, memory, mask, state, rate } = this;
@@ -131,8 +123,8 @@ class Stutter implements Effect {
     }
     state[0] = heard;
   }
-  reset(): void {
-    this.memory.fill(0);
+  override reset(): void {
+    super.reset();
     this.state.fill(0);
     this.active = false;
   }

@@ -1,6 +1,7 @@
 import { define } from '../space/parameter';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { decibels, hertz, key, keyFrom, mix, seconds, semitones } from './parameters';
+import { Worked } from './worked';
 
 const TUNING = 1,
   FREQUENCY = 2,
@@ -41,18 +42,13 @@ export const subStrike: EffectKind = {
   ],
 };
 
-class SubStrike implements Effect {
-  private readonly rate: number;
+class SubStrike extends Worked {
   private readonly note: Float64Array;
-  private readonly values = new Float64Array(8);
   /** Quick and slow envelope, phase, amplitude, share of the bend left, frames until it may be struck again. */
   private readonly state = new Float64Array(6);
-  constructor({ rate, key: note }: EffectContext) {
-    this.rate = rate;
-    this.note = note;
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 8; i++) this.values[i] = values[i];
+  constructor(context: EffectContext) {
+    super(context, 8);
+    this.note = context.key;
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, state, rate, note } = this;

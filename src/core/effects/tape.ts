@@ -1,7 +1,8 @@
 import { define } from '../space/parameter';
 import { roomFor } from './delayMemory';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { decibels, factor, hertz, mix, percent } from './parameters';
+import { WorkedWithLines } from './worked';
 
 const WOW = 1,
   WOW_RATE = 2,
@@ -45,23 +46,14 @@ export const tape: EffectKind = {
   ],
 };
 
-class Tape implements Effect {
-  private readonly rate: number;
-  private readonly memory: Float32Array;
-  private readonly mask: number;
-  private readonly values = new Float64Array(8);
+class Tape extends WorkedWithLines {
   /** Phases of wow and flutter; both high cuts; envelope that the hiss follows. */
   private readonly state = new Float64Array(5);
   private readonly noise: Int32Array;
-  private at = 0;
-  constructor({ rate, memory, seed }: EffectContext) {
-    this.rate = rate;
-    this.memory = memory;
-    this.mask = memory.length / 2 - 1;
+  constructor(context: EffectContext) {
+    super(context, 8);
+    const { seed } = context;
     this.noise = Int32Array.of(seed | 1);
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 8; i++) this.values[i] = values[i];
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, state, memory, mask, rate, noise } = this;
@@ -125,8 +117,8 @@ class Tape implements Effect {
     state[3] = Math.abs(lowRight) < 1e-18 ? 0 : lowRight;
     state[4] = envelope < 1e-5 ? 0 : envelope;
   }
-  reset(): void {
-    this.memory.fill(0);
+  override reset(): void {
+    super.reset();
     this.state.fill(0);
   }
 }

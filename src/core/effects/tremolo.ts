@@ -1,7 +1,8 @@
 import { NOTE_QUARTERS, noteValue } from '../music/time';
 import { define } from '../space/parameter';
-import { AT_QUARTERS, QUARTERS_PER_FRAME, type Effect, type EffectContext, type EffectKind } from './effect';
+import { AT_QUARTERS, QUARTERS_PER_FRAME, type EffectContext, type EffectKind } from './effect';
 import { choice, clock, factor, mix, noteLength, percent } from './parameters';
+import { Worked } from './worked';
 
 const CLOCK = 1,
   RATE = 2,
@@ -37,18 +38,14 @@ export const tremolo: EffectKind = {
   ],
 };
 
-class Tremolo implements Effect {
-  private readonly rate: number;
+class Tremolo extends Worked {
   private readonly time: Float64Array;
-  private readonly values = new Float64Array(7);
   /** Phase, and the gains that the wave is smoothed to, within 2 ms. */
   private readonly state = Float64Array.of(0, 1, 1);
-  constructor({ rate, time }: EffectContext) {
-    this.rate = rate;
+  constructor(context: EffectContext) {
+    super(context, 7);
+    const { time } = context;
     this.time = time;
-  }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 7; i++) this.values[i] = values[i];
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, state, time, rate } = this;

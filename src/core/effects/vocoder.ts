@@ -1,7 +1,8 @@
 import { define } from '../space/parameter';
 import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { choice, count, hertz, mix, percent, seconds } from './parameters';
+import { Worked } from './worked';
 
 const ROLE = 1,
   BANDS = 2,
@@ -55,10 +56,8 @@ export const vocoder: EffectKind = {
   ],
 };
 
-class Vocoder implements Effect {
-  private readonly rate: number;
+class Vocoder extends Worked {
   private readonly side: EffectContext['side'];
-  private readonly values = new Float64Array(9);
   private readonly sections = new Float64Array((MOST + 1) * SECTION);
   /** The voice in one channel, what is played in two. */
   private readonly voiceStates = new Float64Array((MOST + 1) * PASSES * 2);
@@ -66,12 +65,13 @@ class Vocoder implements Effect {
   private readonly levels = new Float64Array(MOST);
   private readonly by = new Float64Array(3);
   private readonly parts = Array.from({ length: 6 }, () => new Float32Array(64));
-  constructor({ rate, side }: EffectContext) {
-    this.rate = rate;
+  constructor(context: EffectContext) {
+    super(context, 9);
+    const { side } = context;
     this.side = side;
   }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 9; i++) this.values[i] = values[i];
+  override aim(values: Float64Array): void {
+    super.aim(values);
     const { by, sections, rate } = this;
     const n = values[BANDS];
     const ratio = (values[HIGH] / values[LOW]) ** (1 / (n - 1));

@@ -1,7 +1,8 @@
 import { define } from '../space/parameter';
 import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import type { EffectContext, EffectKind } from './effect';
 import { hertz, mix, percent } from './parameters';
+import { Worked } from './worked';
 
 const WIDE = 1,
   MONO = 2,
@@ -34,18 +35,16 @@ export const width: EffectKind = {
   ],
 };
 
-class Width implements Effect {
-  private readonly rate: number;
-  private readonly values = new Float64Array(4);
+class Width extends Worked {
   private readonly section = new Float64Array(SECTION);
   private readonly states = new Float64Array(4);
   private readonly by = new Float64Array(3);
   private readonly side = new Float32Array(64);
-  constructor({ rate }: EffectContext) {
-    this.rate = rate;
+  constructor(context: EffectContext) {
+    super(context, 4);
   }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < 4; i++) this.values[i] = values[i];
+  override aim(values: Float64Array): void {
+    super.aim(values);
     this.by[HZ] = values[MONO];
     this.by[Q] = Math.SQRT1_2;
     setBiquad(this.section, 0, 'high-pass', this.by, this.rate);

@@ -124,23 +124,37 @@ function SplitLine({ patch, split, scale }: { patch: Patch; split: Split; scale:
   const [lower, upper] = [split.lowerId, split.upperId].map(
     (id) => patch.layers.find((layer) => layer.id === id)!.name,
   );
-  return <SplitHandle patchId={patch.id} {...split} lower={lower} upper={upper} scale={scale} />;
+  return (
+    <SplitHandle
+      patchId={patch.id}
+      lowerId={split.lowerId}
+      upperId={split.upperId}
+      at={split.key}
+      fade={split.fade}
+      lower={lower}
+      upper={upper}
+      scale={scale}
+    />
+  );
 }
 
 /** Its line, drawn anew only where it stands elsewhere: layers that are split make one for each two of them. */
 const SplitHandle = memo(function SplitHandle({
   patchId,
+  lowerId,
+  upperId,
+  at,
+  fade,
   lower,
   upper,
   scale,
-  ...split
-}: Split & { patchId: string; lower: string; upper: string; scale: KeyScale }) {
+}: Omit<Split, 'key'> & { patchId: string; at: number; lower: string; upper: string; scale: KeyScale }) {
   const dispatch = useAppDispatch();
   const middleC = useAppSelector((state) => state.settings.middleC);
   const drag = useRef<{ from: number; key: number; gesture: string } | null>(null);
   const move = (key: number, gesture: string) => {
-    if (key !== split.key && key > 0 && key < 128)
-      dispatch(editPatch(patchId, (old) => splitLayersAt(old, split.lowerId, split.upperId, key, split.fade), gesture));
+    if (key !== at && key > 0 && key < 128)
+      dispatch(editPatch(patchId, (old) => splitLayersAt(old, lowerId, upperId, key, fade), gesture));
   };
   const end = () => {
     drag.current = null;
@@ -153,16 +167,16 @@ const SplitHandle = memo(function SplitHandle({
       aria-label={`Split of ${lower} and ${upper}`}
       aria-valuemin={1}
       aria-valuemax={127}
-      aria-valuenow={split.key}
-      aria-valuetext={nameOfKey(split.key, middleC)}
+      aria-valuenow={at}
+      aria-valuetext={nameOfKey(at, middleC)}
       aria-orientation="horizontal"
-      title={`${lower} below, ${upper} from ${nameOfKey(split.key, middleC)}: drag to move both sides`}
+      title={`${lower} below, ${upper} from ${nameOfKey(at, middleC)}: drag to move both sides`}
       data-testid="split-line"
       className="group absolute inset-y-0 z-10 w-[11px] -translate-x-1/2 cursor-ew-resize touch-none"
-      style={{ left: scale.left(split.key) }}
+      style={{ left: scale.left(at) }}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
-        drag.current = { from: event.clientX, key: split.key, gesture: `split ${++gestures}` };
+        drag.current = { from: event.clientX, key: at, gesture: `split ${++gestures}` };
       }}
       onPointerMove={(event) => {
         if (drag.current)
@@ -178,7 +192,7 @@ const SplitHandle = memo(function SplitHandle({
         if (by === undefined) return;
         event.preventDefault();
         event.stopPropagation();
-        move(split.key + by * (event.shiftKey ? 12 : 1), `split ${++gestures}`);
+        move(at + by * (event.shiftKey ? 12 : 1), `split ${++gestures}`);
         end();
       }}
     >
