@@ -36,7 +36,20 @@ export class Leading {
   /** How things stand, and how far they go in a tick. */
   readonly glides = new Float64Array(GLIDES);
 
-  constructor(private readonly voice: Led) {}
+  // What never changes in a voice is at hand here: it is read in every span.
+  private readonly now: Float64Array;
+  private readonly targets: Float64Array;
+  private readonly numbers: Float64Array;
+  private readonly first: number;
+  private readonly filters: VoiceFilters;
+
+  constructor(private readonly voice: Led) {
+    this.now = voice.now;
+    this.targets = voice.targets;
+    this.numbers = voice.numbers;
+    this.first = voice.first;
+    this.filters = voice.filters;
+  }
 
   /** A note begins: nothing is led yet. */
   start(): void {
@@ -54,8 +67,8 @@ export class Leading {
    * voice: for hundreds of voices the exact functions would cost more than the sound.
    */
   lead(): void {
-    const { glides, voice } = this;
-    const { now, targets, generator, numbers } = voice;
+    const { glides, voice, now, targets, numbers } = this;
+    const { generator } = voice;
     const { program } = voice.layer;
     const led = this.ledNow();
     if (led & (1 << SEMITONES)) {
@@ -68,7 +81,7 @@ export class Leading {
       generator.prepare(worked, 0);
     }
     if (led & (1 << PAN)) {
-      const at = voice.first + PAN_GAIN;
+      const at = this.first + PAN_GAIN;
       if (generator.channels === 1) {
         worked[0] = (1 - targets[PAN]) / 2;
         worked[1] = (targets[PAN] + 1) / 2;
@@ -90,7 +103,7 @@ export class Leading {
       const before = now[CUTOFF_KEY];
       if ((led & (1 << CUTOFF_KEY)) !== 0) now[CUTOFF_KEY] = targets[CUTOFF_KEY];
       if ((led & (1 << Q)) !== 0) now[Q] = targets[Q];
-      const { filters } = voice;
+      const { filters } = this;
       const wasOn = filters.firstIsIn;
       // One that comes in is primed; one that is in goes on from where it is.
       if (!wasOn) voice.setFilters(false, true);
@@ -122,23 +135,22 @@ export class Leading {
     const { program } = voice.layer;
     let led = program.movingBits | (program.moves ? 1 << GAIN : 0) | (voice.trembles ? 1 << SEMITONES : 0);
     if (voice.follows) led |= 1 << CUTOFF_KEY;
-    return led & (voice.filters.isLowPass ? LED_BITS : LED_BITS & ~FILTER_BITS);
+    return led & (this.filters.isLowPass ? LED_BITS : LED_BITS & ~FILTER_BITS);
   }
 
   /** Takes what is led on by a span. */
   glide(frames: number): void {
-    const { glides, led, voice } = this;
-    const { numbers } = voice;
+    const { glides, led, voice, numbers, filters } = this;
     let share = frames / LONGEST_SPAN;
     if (share > this.ticksLeft) share = this.ticksLeft;
     this.ticksLeft -= share;
-    if (led & (1 << GAIN)) voice.now[GAIN] += glides[GAINS_STEP] * share;
+    if (led & (1 << GAIN)) this.now[GAIN] += glides[GAINS_STEP] * share;
     if (led & (1 << SEMITONES)) {
       glides[RATIO] += glides[RATIO + 1] * share;
       voice.generator.speed(glides, RATIO);
     }
     if (led & (1 << PAN)) {
-      const at = voice.first + PAN_GAIN;
+      const at = this.first + PAN_GAIN;
       numbers[at] += glides[PANS] * share;
       numbers[at + 1] += glides[PANS + 1] * share;
       if (voice.generator.channels === 2) {
@@ -146,14 +158,10 @@ export class Leading {
         numbers[at + 3] += glides[PANS + 3] * share;
       }
     }
-    if (
-      (led & FILTER_BITS) !== 0 &&
-      voice.filters.firstIsIn &&
-      (glides[TANGENT + 1] !== 0 || glides[DAMPING + 1] !== 0)
-    ) {
+    if ((led & FILTER_BITS) !== 0 && filters.firstIsIn && (glides[TANGENT + 1] !== 0 || glides[DAMPING + 1] !== 0)) {
       glides[TANGENT] += glides[TANGENT + 1] * share;
       glides[DAMPING] += glides[DAMPING + 1] * share;
-      voice.filters.glideFirst(glides, TANGENT, DAMPING);
+      filters.glideFirst(glides, TANGENT, DAMPING);
     }
   }
 }

@@ -16,9 +16,9 @@ export class Onset {
     this.state[1] = 1;
   }
 
+  /** Only while it has seconds left. */
   advance(strikeValues: Float64Array, frames: number, rate: number): void {
     const { state } = this;
-    if (state[0] <= 0) return;
     state[0] -= frames / rate;
     state[1] = state[0] > 0 ? 10 ** ((strikeValues[ONSET] * state[0]) / strikeValues[ONSET_TIME] / 20) : 1;
   }

@@ -118,7 +118,7 @@ export class Voice extends StruckNote {
 
   /** What sways its pitch, and what of it is led. */
   readonly sway: Sway = new Sway(this);
-  private readonly leading: Leading = new Leading(this);
+  private readonly leading: Leading;
 
   constructor(
     private readonly kernel: Kernel,
@@ -135,6 +135,7 @@ export class Voice extends StruckNote {
     this.numbers = kernel.numbers;
     this.filters = new VoiceFilters(kernel, this.block, tangents);
     this.generator = this.samples = new SampleGenerator(kernel, this.block, this.targets, engineRate);
+    this.leading = new Leading(this);
   }
 
   /** Starts from silence. The targets must have been worked out. `start` and `end` in frames of the recording. */
@@ -363,7 +364,7 @@ export class Voice extends StruckNote {
     if (generator.stands || (this.released && this.hasLastedTooLong(frames))) this.dismiss();
     this.envelope.advance(this.shape, frames, engineRate);
     if (this.fadeStep > 0) this.fade = Math.max(0, this.fade - this.fadeStep * frames);
-    this.onset.advance(strikeValues, frames, engineRate);
+    if (this.onset.state[0] > 0) this.onset.advance(strikeValues, frames, engineRate);
     this.comesIn += frames;
     const risen = this.comesIn < this.fadeIn[0] ? this.comesIn / this.fadeIn[0] : 1;
     this.nextAmplitude = heard ? this.envelope.value * this.now[GAIN] * this.fade * this.onset.state[1] * risen : 0;
