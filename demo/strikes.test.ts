@@ -54,7 +54,8 @@ function strikesOf(patch: Patch, without: boolean, keys: readonly number[], coun
     const strike = left.slice(latency, RATE / 5);
     for (const key of keys)
       engine.handle({ type: 'noteOff', channel: 1, key, velocity: 64 }, n * APART * RATE + RATE / 5);
-    engine.process(left, right, APART * RATE - RATE / 5);
+    // After the last nobody listens any more.
+    if (n + 1 < count) engine.process(left, right, APART * RATE - RATE / 5);
     return strike;
   });
 }

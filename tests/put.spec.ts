@@ -111,6 +111,7 @@ test('a pad is filled from the rig: tried on it, kept on it, and the same twice 
   const key = await empty.getAttribute('data-pad');
   await empty.getByRole('button', { name: /from the rig/ }).click();
   await browser.getByLabel('Look for a sound').fill('felt');
+  await expect(browser.getByRole('option').first()).toContainText('Felt Keys');
   await carry(page, '[aria-label="Sounds"] [role="option"]', `[data-pad="${key}"]`);
   await expect(page.getByText(/“Felt Keys” is on the pad of/)).toBeVisible();
   await expect(page.locator(`[data-pad="${key}"]`)).toContainText('Felt Keys');
@@ -121,6 +122,7 @@ test('a pad is filled from the rig: tried on it, kept on it, and the same twice 
     .click();
   await page.getByRole('menuitem', { name: 'Fill it from the rig …' }).click();
   await browser.getByLabel('Look for a sound').fill('felt');
+  await expect(browser.getByRole('option').first()).toContainText('Felt Keys');
   await carry(page, '[aria-label="Sounds"] [role="option"]', `[data-pad="${key}"]`);
   await expect(page.getByText(/The same recording sounds .* at once/)).toBeVisible();
 });
