@@ -6,35 +6,11 @@ import { selectedLayerOf, stepBack, store, useAppDispatch } from '../../document
 import { choosingSlice } from '../../hands/choosingSlice';
 import { openTray } from '../../jobs/openTray';
 import { useView } from '../../parts/useView';
-
-type Seen = NonNullable<ReturnType<ReturnType<typeof stepBack>>>;
-type Place = Seen['place'];
-
-/** Whether what was done at a place is still there to be seen. */
-function isThere(place: Place): boolean {
-  const { rig } = store.getState().rig;
-  if (place.view === 'sounds') return rig?.sounds.some((sound) => sound.id === place.soundId) === true;
-  return 'patchId' in place && rig?.patches.some((patch) => patch.id === place.patchId) === true;
-}
-
-/** Where one goes to see it; undefined: it is seen from where one is. */
-function pathTo(place: Place, now: { view: string; patchId?: string; madeIn: Seen['madeIn'] }): string | undefined {
-  if (!isThere(place)) return undefined;
-  if (place.view === 'sounds') return `/patch/${now.patchId}/sounds/${place.soundId}`;
-  if (!('patchId' in place)) return undefined;
-  const elsewhere = place.patchId !== now.patchId;
-  // Strips of layers are seen in Mix as well, and what was done in the view in sight is seen in it: it is told, and one
-  // stays. What moves what, and the front of the mix, are seen in any view of the patch that has strips.
-  const goes =
-    place.view === 'layers'
-      ? elsewhere || !['layers', 'mix', now.madeIn].includes(now.view)
-      : elsewhere || now.view === 'sounds';
-  return goes ? `/patch/${place.patchId}/${place.view}` : undefined;
-}
+import { isThere, pathTo, type Place } from './undoPlace';
 
 /** What is chosen there, so that it is in view. */
 function choicesOf(place: Place): UnknownAction[] {
-  if (!isThere(place)) return [];
+  if (!isThere(place, store.getState().rig.rig)) return [];
   switch (place.view) {
     case 'layers': {
       const { rig, choosing } = { rig: store.getState().rig.rig!, choosing: store.getState().choosing };
@@ -75,7 +51,7 @@ export function useUndo(): (way: 'undone' | 'redone') => void {
       const goTo = (path: string) => void navigate(path, { flushSync: true });
       // What was mended from the list of findings is seen there.
       if (view === 'check' && (!('patchId' in place) || place.patchId === patchId)) return;
-      const path = pathTo(place, { view, patchId, madeIn: seen.madeIn });
+      const path = pathTo(place, store.getState().rig.rig, { view, patchId, madeIn: seen.madeIn });
       if (path) goTo(path);
       for (const action of choicesOf(place)) dispatch(action);
     },
