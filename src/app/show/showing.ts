@@ -13,6 +13,8 @@ const APART_MS = 620,
 class Showing {
   private ends: (() => void)[] = [];
   private timers: number[] = [];
+  /** Goes up with everything that is asked for, so that what was given up begins no more. */
+  private asked = 0;
   playing = false;
   private readonly listeners = new Set<() => void>();
 
@@ -26,15 +28,29 @@ class Showing {
   }
 
   stop(): void {
+    this.asked++;
     for (const timer of this.timers.splice(0)) clearTimeout(timer);
     for (const end of this.ends.splice(0)) end();
     this.playing = false;
     this.tell();
   }
 
-  play({ strikes, together, set, alone }: Hear): void {
+  /**
+   * Plays what makes a finding heard. `changed`: what is in view is exchanged with this, and is played once it sounds and its
+   * samples are there, however long that takes the machine.
+   */
+  play(hear: Hear, when: 'now' | 'changed' = 'now'): void {
     this.stop();
     this.playing = true;
+    const mine = this.asked;
+    if (when === 'now') return this.begin(hear);
+    session.waiting.afterChange(() => {
+      if (mine === this.asked) this.begin(hear);
+    });
+    this.tell();
+  }
+
+  private begin({ strikes, together, set, alone }: Hear): void {
     const later = (ms: number, act: () => void) => this.timers.push(window.setTimeout(act, ms));
     if (alone && alone.length > 0) {
       session.ears.setSoloed(alone);

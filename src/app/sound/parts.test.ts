@@ -289,16 +289,17 @@ describe('Waiting', () => {
       play: (event: EngineEvent) => played.push(event),
       playNow: (event: EngineEvent) => played.push(event),
     };
+    const playing: { program: object | null } = { program: null };
     let early = 0;
     const host = { earlyStrikes: [], sendEarly: () => early++ };
     const waiting = new Waiting(
       host as never,
       samples as never,
-      { program: null },
+      playing as never,
       { held: new Map(held) },
       input as never,
     );
-    return { played, samples, waiting, early: () => early };
+    return { played, samples, waiting, playing, early: () => early };
   };
 
   test('held notes begin again once the samples are there, and not before', () => {
@@ -328,6 +329,30 @@ describe('Waiting', () => {
     waiting.restrike('l');
     jest.advanceTimersByTime(1000);
     expect(played).toEqual([]);
+  });
+
+  test('what was exchanged is played once it plays and its samples are there, however long that takes', () => {
+    const { played, samples, waiting, playing } = begin(0);
+    let heard = 0;
+    waiting.afterChange(() => heard++);
+    jest.advanceTimersByTime(900);
+    expect(heard).toBe(0);
+    playing.program = {};
+    samples.loading = 3;
+    jest.advanceTimersByTime(2000);
+    expect(heard).toBe(0);
+    samples.loading = 0;
+    jest.advanceTimersByTime(50);
+    expect(heard).toBe(1);
+    expect(played).toEqual([]);
+  });
+
+  test('an edit that changes nothing that sounds is not waited for', () => {
+    const { waiting } = begin(0);
+    let heard = 0;
+    waiting.afterChange(() => heard++);
+    jest.advanceTimersByTime(1600);
+    expect(heard).toBe(1);
   });
 
   test('early strikes are sent when nothing is to come any more', async () => {

@@ -8,6 +8,8 @@ import type { SampleFetcher } from './sampleFetcher';
 const EARLY_MS = 4000;
 /** How long held notes wait for the samples of another sound. */
 const RESTRIKE_MS = 4000;
+/** How long another program may be on its way. */
+const CHANGE_MS = 1500;
 const TAP_MS = 350;
 const LOOK_MS = 20;
 
@@ -61,12 +63,22 @@ export class Waiting {
     });
   }
 
+  /**
+   * Does something once another program plays than now, and its samples are there. An edit that changes nothing that
+   * sounds is not waited for.
+   */
+  afterChange(act: () => void): void {
+    const { program } = this.playing;
+    const until = performance.now() + CHANGE_MS;
+    this.whenReady(act, () => this.playing.program !== program || performance.now() >= until);
+  }
+
   /** What is asked for last is done once samples are there; those that never come are not waited for. */
-  private whenReady(act: () => void): void {
+  private whenReady(act: () => void, hasCome = () => true): void {
     clearInterval(this.looking);
     const until = performance.now() + RESTRIKE_MS;
     this.looking = setInterval(() => {
-      if (this.samples.loading > 0 && performance.now() < until) return;
+      if (!hasCome() || (this.samples.loading > 0 && performance.now() < until)) return;
       clearInterval(this.looking);
       act();
     }, LOOK_MS);

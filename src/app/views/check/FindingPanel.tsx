@@ -140,13 +140,12 @@ export function FindingPanel({
   const layers = layersOf(patch, finding);
   const hearMended = () => {
     if (!fix) return;
+    if (finding.hear) showing.play(finding.hear, 'changed');
     checkState.set({ trial: { patchId: patch.id, rig: fix.edit(rig), key } });
-    // The edited patch goes to the engine with the next frame.
-    if (finding.hear) setTimeout(() => showing.play(finding.hear!), 180);
   };
   const asItIs = () => {
+    if (finding.hear) showing.play(finding.hear, isTried ? 'changed' : 'now');
     checkState.set({ trial: null });
-    if (finding.hear) setTimeout(() => showing.play(finding.hear!), isTried ? 180 : 0);
   };
   const take = (each: Finding['fixes'][number]) => {
     checkState.set({ trial: null });

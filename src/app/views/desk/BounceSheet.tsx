@@ -247,6 +247,16 @@ function Done({
   const made = rig.patches.find(({ id }) => id === result.patchId);
   const hear = (which: 'old' | 'new') => {
     setPlaying(which);
+    const changes = which === 'new' || checkState.trial !== null;
+    showing.play(
+      {
+        strikes: [
+          { key, velocity: 90 },
+          { key: Math.min(127, key + 7), velocity: 110 },
+        ],
+      },
+      changes ? 'changed' : 'now',
+    );
     // The new patch stands in for the one in view for a moment, as loud as it is: levels were kept.
     checkState.set({
       trial:
@@ -258,16 +268,6 @@ function Done({
             }
           : null,
     });
-    setTimeout(
-      () =>
-        showing.play({
-          strikes: [
-            { key, velocity: 90 },
-            { key: Math.min(127, key + 7), velocity: 110 },
-          ],
-        }),
-      WAIT_MS,
-    );
   };
   if (!made)
     return (
@@ -308,4 +308,3 @@ function Done({
     </div>
   );
 }
-const WAIT_MS = 250;
