@@ -1,7 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
-import { EFFECTS } from '../src/core/effects';
 import { compile } from '../src/core/engine/program/compile';
 import { Engine } from '../src/core/engine/engine';
 import type { EngineEvent } from '../src/core/engine/hands/event';
@@ -64,12 +63,6 @@ export function soakShow(
     engine.addSample(request.key, prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!));
   }
   const played = programs.map(({ samples: _, ...program }) => program);
-  const memoryOf = (n: number) =>
-    new Map(
-      played[n].mix.places
-        .flatMap(({ effects }) => effects)
-        .map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0)] as const),
-    );
   const chance = new Chance(seed);
   const anyOf = (count: number) => Math.floor(chance.share() * count);
   const held: { key: number; channel: number }[] = [];
@@ -119,7 +112,7 @@ export function soakShow(
     if (untilChange-- <= 0) {
       // Mostly a few seconds apart; now and then, hands that search for the right one.
       const next = anyOf(played.length);
-      engine.setProgram(played[next], memoryOf(next));
+      engine.setProgram(played[next]);
       soak.changes++;
       untilChange = chance.share() < 0.15 ? anyOf(20) : 400 + anyOf(1800);
     }

@@ -1,7 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { performance } from 'node:perf_hooks';
 import { gzipSync } from 'node:zlib';
-import { EFFECTS } from '../src/core/effects';
 import { compile } from '../src/core/engine/program/compile';
 import { Engine } from '../src/core/engine/engine';
 import type { Program } from '../src/core/engine/program/program';
@@ -43,13 +42,6 @@ function showOf(path: string): Show {
   return { programs, samples };
 }
 
-const memoryOf = (program: Program) =>
-  new Map(
-    program.mix.places
-      .flatMap(({ effects }) => effects)
-      .map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0).fill(0)] as const),
-  );
-
 /**
  * Going through the show under a held chord: what a change costs the audio thread, in blocks of 128 frames, and how
  * soon the first note of the new patch is made.
@@ -63,11 +55,10 @@ function switching({ programs, samples }: Show): { blocks: number[]; late: numbe
   let late = 0;
   for (let round = 0; round < 6; round++) {
     for (const program of programs) {
-      const memory = memoryOf(program);
       // As it comes across from the page.
       const copy = structuredClone({ ...program, samples: undefined }) as unknown as Program;
       const began = performance.now();
-      engine.setProgram(copy, memory);
+      engine.setProgram(copy);
       const before = engine.voiceCount;
       for (const key of [43, 50, 55, 62]) engine.handle({ type: 'noteOn', channel: 1, key, velocity: 96 });
       engine.process(left, right, BLOCK);
@@ -87,7 +78,7 @@ function lighter({ programs, samples }: Show): { before: number; after: number; 
   const begin = (program: Program) => {
     const engine = new Engine({ rate: RATE });
     for (const [key, sample] of samples) engine.addSample(key, sample);
-    engine.setProgram(program, memoryOf(program));
+    engine.setProgram(program);
     engine.handle({ type: 'controller', channel: 1, controller: 64, value: 127 });
     const strike = () => {
       for (let key = 36; key < 96; key += 1) engine.handle({ type: 'noteOn', channel: 1, key, velocity: 100 });

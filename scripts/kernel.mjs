@@ -28,7 +28,7 @@ const { error, stderr } = await main([
   '--initialMemory',
   String(PAGES),
   '--maximumMemory',
-  '1024',
+  '4096',
   '--outFile',
   out,
   '--baseDir',

@@ -1,5 +1,4 @@
 import type { Prepared } from '../core/dsp/prepared';
-import { EFFECTS } from '../core/effects';
 import type { EngineEvent } from '../core/engine/hands/event';
 import type { PlayedProgram, Program } from '../core/engine/program/program';
 import workletUrl from './engineProcessor?worker&url';
@@ -220,33 +219,9 @@ export class AudioHost {
   /** Gives the serial by which the meters name the program once it plays. */
   setProgram(program: Program): number {
     this.program = { type: 'program', program: playedOf(program), serial: ++this.serial };
-    const memory = this.memoryFor(program);
-    // Memory that was given away is gone: an engine that takes this one's place makes its own.
-    if (memory.length > 0)
-      this.say(
-        { ...this.program, memory },
-        memory.map(([, floats]) => floats.buffer),
-      );
-    else this.say(this.program);
+    this.say(this.program);
     return this.serial;
   }
-
-  /**
-   * Memory for the effects that the program before did not have; written to here, so that the audio thread is not the
-   * first to touch it.
-   */
-  private memoryFor({ patchId, mix }: Program): [string, Float32Array<ArrayBuffer>][] {
-    const { context } = this;
-    const effects = mix.places.flatMap((place) => place.effects);
-    const before = this.known.patchId === patchId ? this.known.effects : new Set<string>();
-    this.known = { patchId, effects: new Set(effects.map(({ id }) => id)) };
-    if (!context) return [];
-    return effects.flatMap(({ id, kind }): [string, Float32Array<ArrayBuffer>][] => {
-      const room = EFFECTS[kind].room?.(context.sampleRate) ?? 0;
-      return room === 0 || before.has(id) ? [] : [[id, new Float32Array(room).fill(0)]];
-    });
-  }
-  private known: { patchId: string; effects: ReadonlySet<string> } = { patchId: '', effects: new Set() };
 
   /** What comes out of a place of the mix is written to {@link scope} from now on; null: nothing is. */
   setScope(place: string | null): void {

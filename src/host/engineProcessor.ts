@@ -93,7 +93,7 @@ class EngineProcessor extends AudioWorkletProcessor {
   private pass(engine: Engine, message: ToOneEngine): void {
     switch (message.type) {
       case 'program':
-        engine.setProgram(message.program, new Map(message.memory));
+        engine.setProgram(message.program);
         break;
       case 'samples':
         for (const { key, sample } of message.samples) engine.addSample(key, sample);

@@ -7,8 +7,7 @@ import type { PlayedProgram } from '../core/engine/program/program';
 
 /** Everything the page says to the audio thread. */
 export type ToEngine =
-  /** `memory`: what new effects work in, by their ids, made ready here so that the audio thread need not. */
-  | { type: 'program'; program: PlayedProgram; serial: number; memory?: [id: string, memory: Float32Array][] }
+  | { type: 'program'; program: PlayedProgram; serial: number }
   /** What comes out of a place of the mix is to be seen; null: nothing is. */
   | { type: 'scope'; place: string | null }
   | { type: 'samples'; samples: { key: string; sample: Prepared }[] }

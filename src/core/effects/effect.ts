@@ -1,3 +1,4 @@
+import type { Room } from '../dsp/kernel/effectRooms';
 import type { PreparedSample } from '../dsp/sample';
 import type { Parameter } from '../space/parameter';
 
@@ -46,7 +47,7 @@ export interface EffectKind {
   limits?(values: Float64Array, tempo: number): string | undefined;
   /** Frames by which what goes out is later than what came in. */
   latency?(rate: number): number;
-  /** Elements of memory it needs, made ready where the program is made. */
+  /** Elements of memory it needs, of 32 bits each. */
   room?(rate: number): number;
   make(context: EffectContext): Effect;
   presets: readonly Preset[];
@@ -76,8 +77,8 @@ export const AT_QUARTERS = 0,
 export interface EffectContext {
   rate: number;
   seed: number;
-  /** Zeros, as many as {@link EffectKind.room} says. */
-  memory: Float32Array;
+  /** Zeros, as many as {@link EffectKind.room} says, in the memory of a kernel; null: it needs none. */
+  room: Room | null;
   time: Float64Array;
   /** The key of the last note of the layer, as it sounds; of all notes, where it is not the effect of a layer. */
   key: Float64Array;

@@ -1,8 +1,9 @@
+import { BESIDE_MOST, BESIDE_SECTIONS, SECTION_BYTES } from '../dsp/kernel/effectLayout';
 import { define } from '../space/parameter';
-import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
+import { HZ, Q, setBiquad } from './biquad';
 import type { EffectContext, EffectKind } from './effect';
 import { choice, count, factor, key, keyFrom, mix, percent, semitones } from './parameters';
-import { Worked } from './worked';
+import { WorkedInKernel } from './worked';
 
 const KEEPS = 1,
   SERIES = 2,
@@ -12,7 +13,6 @@ const KEEPS = 1,
   COUNT = 6,
   NARROW = 7,
   FALL = 8;
-const MOST = 16;
 
 /**
  * Band-pass filters of 0 dB at their middle, side by side, or notches in a row, at the partials of a note ("Audio EQ
@@ -31,12 +31,13 @@ export const partials: EffectKind = {
     tuning: keyFrom('follows the keys'),
     key: key(48),
     shift: semitones('shift', -24, 24, 0, 'Semitones between the note and the lowest partial.'),
-    count: count('how many', 1, MOST, 8, 'Partials, from the lowest.'),
+    count: count('how many', 1, BESIDE_MOST, 8, 'Partials, from the lowest.'),
     narrow: factor('narrowness', 2, 200, 30, 'Q of each band.'),
     fall: percent('fall', 0, 'How much softer each partial is than the one below it.', 0, 60),
   }),
   remakes: ['keeps', 'series', 'count'],
   tail: (values) => Math.min(4, values[NARROW] / 20),
+  room: () => (BESIDE_SECTIONS + BESIDE_MOST * SECTION_BYTES) / 4,
   make: (context) => new Partials(context),
   inChain: { mix: 30 },
   presets: [
@@ -49,14 +50,9 @@ export const partials: EffectKind = {
   ],
 };
 
-class Partials extends Worked {
+class Partials extends WorkedInKernel {
   private readonly note: Float64Array;
-  private readonly sections = new Float64Array(MOST * SECTION);
-  private readonly gains = new Float64Array(MOST);
-  private readonly states = new Float64Array(MOST * 4);
   private readonly by = new Float64Array(3);
-  private readonly sum = new Float32Array(64);
-  private readonly part = new Float32Array(64);
   private used = 0;
   private tuned = NaN;
   constructor(context: EffectContext) {
@@ -68,7 +64,7 @@ class Partials extends Worked {
     this.tuned = NaN;
   }
   private tune(): void {
-    const { values, by } = this;
+    const { values, by, kernel } = this;
     const follows = values[TUNING] === 1 && this.note[0] >= 0;
     const at = (follows ? this.note[0] : values[KEY]) + values[SHIFT];
     if (at === this.tuned) return;
@@ -80,33 +76,18 @@ class Partials extends Worked {
       if (hz > 0.45 * this.rate) break;
       by[HZ] = hz;
       by[Q] = values[NARROW];
-      setBiquad(this.sections, n * SECTION, values[KEEPS] === 0 ? 'band-pass' : 'notch', by, this.rate);
-      this.gains[n] = (1 - values[FALL] / 100) ** n;
+      const section = this.elementAt(BESIDE_SECTIONS + n * SECTION_BYTES);
+      setBiquad(kernel.numbers, section, values[KEEPS] === 0 ? 'band-pass' : 'notch', by, this.rate);
+      this.setNumber(8 * n, (1 - values[FALL] / 100) ** n);
       this.used = n + 1;
     }
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     this.tune();
-    this.run(left, 0, from, to);
-    this.run(right, 2, from, to);
-  }
-  private run(buffer: Float32Array, side: number, from: number, to: number): void {
-    const { sections, states, sum, part, gains } = this;
-    if (this.values[KEEPS] === 1) {
-      for (let n = 0; n < this.used; n++) runBiquad(sections, n * SECTION, states, n * 4 + side, buffer, from, to);
-      return;
-    }
-    const frames = to - from;
-    for (let i = 0; i < frames; i++) sum[i] = 0;
-    for (let n = 0; n < this.used; n++) {
-      for (let i = 0; i < frames; i++) part[i] = buffer[from + i];
-      runBiquad(sections, n * SECTION, states, n * 4 + side, part, 0, frames);
-      const gain = gains[n];
-      for (let i = 0; i < frames; i++) sum[i] += gain * part[i];
-    }
-    for (let i = 0; i < frames; i++) buffer[from + i] = sum[i];
-  }
-  reset(): void {
-    this.states.fill(0);
+    const { kernel, place, used } = this;
+    kernel.bring(left, right, from, to);
+    if (this.values[KEEPS] === 1) kernel.loops.inARow(place + BESIDE_SECTIONS, used, to - from);
+    else kernel.loops.besideEachOther(place, used, to - from);
+    kernel.take(left, right, from, to);
   }
 }

@@ -1,7 +1,8 @@
 import FFT from 'fft.js';
+import { EffectRooms, type Room } from '../dsp/kernel/effectRooms';
 import { levelFloor, rmsDb } from './pictureLevels';
 import { effectKind, type Effect } from './index';
-import { QUARTERS_PER_FRAME, AT_QUARTERS } from './effect';
+import { QUARTERS_PER_FRAME, AT_QUARTERS, type EffectKind } from './effect';
 
 /**
  * What an effect does now, measured on the effect itself: x and y of a line. `response`: Hz and dB; `curve`: dB in and
@@ -15,6 +16,12 @@ export interface EffectPicture {
 
 const RATE = 48000;
 const SPAN = 32;
+
+/** A room for one effect alone; null where it needs none. */
+export function roomFor(kind: EffectKind, rate: number): Room | null {
+  const floats = kind.room?.(rate) ?? 0;
+  return floats > 0 ? new EffectRooms(4 * floats + 64).take(floats) : null;
+}
 
 /** An effect of its own for measuring, with its values in units, fully wet. `tempo` in quarters a minute. */
 export function effectForPicture(
@@ -32,7 +39,7 @@ export function effectForPicture(
   const effect = kind.make({
     rate: RATE,
     seed: 1,
-    memory: new Float32Array(kind.room?.(RATE) ?? 0),
+    room: roomFor(kind, RATE),
     time,
     key: Float64Array.of(NaN),
     steps: row,

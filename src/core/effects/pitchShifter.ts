@@ -3,7 +3,7 @@ import { roomFor } from './delayMemory';
 import type { EffectContext, EffectKind } from './effect';
 import { mix, percent, seconds, semitones } from './parameters';
 import { Shifter } from './shifter';
-import { Worked } from './worked';
+import { WorkedInKernel } from './worked';
 
 const SHIFT = 1,
   FINE = 2,
@@ -55,48 +55,53 @@ export const pitchShifter: EffectKind = {
   ],
 };
 
-class PitchShifter extends Worked {
-  private readonly memory: Float32Array;
+class PitchShifter extends WorkedInKernel {
   private readonly mask: number;
   private readonly loopMask: number;
   private readonly loopAt: number;
   private readonly shifter: Shifter;
-  private readonly out = new Float64Array(4);
   private at = 0;
   constructor(context: EffectContext) {
     super(context, 5);
-    const { rate, memory } = context;
+    const { rate } = context;
     const room = roomFor(Shifter.frames(rate, WINDOW_SECONDS));
-    this.memory = memory;
     this.mask = room - 1;
     this.loopAt = 2 * room;
     this.loopMask = roomFor(LONGEST * rate + 8) - 1;
-    this.shifter = new Shifter(memory, this.mask, rate, WINDOW_SECONDS);
+    this.shifter = new Shifter(context.room!, this.mask, rate, WINDOW_SECONDS);
   }
   override aim(values: Float64Array): void {
     super.aim(values);
     this.shifter.ratio[0] = 2 ** ((values[SHIFT] + values[FINE] / 100) / 12);
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
-    const { memory, mask, loopMask, loopAt, values, out, shifter } = this;
+    const { memory, mask, loopMask, loopAt, values, shifter, kernel } = this;
     const room = mask + 1,
       loopRoom = loopMask + 1;
     const feedback = values[FEEDBACK] / 100,
       delay = Math.max(1, Math.round(values[DELAY] * this.rate));
-    for (let i = from; i < to; i++) {
-      const at = this.at++;
-      const bl = feedback > 0 ? memory[loopAt + ((at - delay) & loopMask)] * feedback : 0,
-        br = feedback > 0 ? memory[loopAt + loopRoom + ((at - delay) & loopMask)] * feedback : 0;
-      memory[at & mask] = left[i] + bl;
-      memory[room + (at & mask)] = right[i] + br;
-      shifter.next(at, out);
-      memory[loopAt + (at & loopMask)] = out[0];
-      memory[loopAt + loopRoom + (at & loopMask)] = out[1];
-      left[i] = out[0];
-      right[i] = out[1];
+    // What comes back must have been made before: then no further than the delay at once.
+    const most = feedback > 0 ? delay : to - from;
+    for (let first = from; first < to; first += most) {
+      const end = Math.min(to, first + most);
+      const began = this.at;
+      for (let i = first; i < end; i++) {
+        const at = this.at++;
+        const bl = feedback > 0 ? memory[loopAt + ((at - delay) & loopMask)] * feedback : 0,
+          br = feedback > 0 ? memory[loopAt + loopRoom + ((at - delay) & loopMask)] * feedback : 0;
+        memory[at & mask] = left[i] + bl;
+        memory[room + (at & mask)] = right[i] + br;
+      }
+      shifter.run(began, 0, end - first);
+      kernel.take(left, right, first, end);
+      for (let i = first; i < end; i++) {
+        const at = began + i - first;
+        memory[loopAt + (at & loopMask)] = left[i];
+        memory[loopAt + loopRoom + (at & loopMask)] = right[i];
+      }
     }
   }
-  reset(): void {
+  override reset(): void {
     this.memory.fill(0);
     this.shifter.reset();
   }

@@ -353,7 +353,7 @@ describe('pitch and time', () => {
     const effect = kind.make({
       rate: RATE,
       seed: 1,
-      memory: new Float32Array(0),
+      room: null,
       time,
       key: Float64Array.of(NaN),
       steps,

@@ -3,7 +3,7 @@ import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
 import { roomFor } from './delayMemory';
 import type { EffectContext, EffectKind } from './effect';
 import { choice, factor, hertz, mix, percent, seconds } from './parameters';
-import { Worked } from './worked';
+import { WorkedInKernel } from './worked';
 
 const SPEED = 1,
   SLOW = 2,
@@ -58,9 +58,8 @@ export const rotary: EffectKind = {
   ],
 };
 
-class Rotary extends Worked {
+class Rotary extends WorkedInKernel {
   readonly readings = new Float32Array(1);
-  private readonly memory: Float32Array;
   private readonly mask: number;
   private readonly sections = new Float64Array(2 * SECTION);
   private readonly filters = new Float64Array(8);
@@ -72,9 +71,7 @@ class Rotary extends Worked {
   private at = 0;
   constructor(context: EffectContext) {
     super(context, 9);
-    const { memory } = context;
-    this.memory = memory;
-    this.mask = memory.length / 4 - 1;
+    this.mask = this.memory.length / 4 - 1;
     this.state[2] = 0.8;
     this.state[3] = 0.7;
   }
@@ -137,7 +134,7 @@ class Rotary extends Worked {
     state[1] %= 1;
     this.readings[0] = state[2];
   }
-  reset(): void {
+  override reset(): void {
     this.memory.fill(0);
     this.filters.fill(0);
   }

@@ -1,3 +1,4 @@
+import { LAG_FRAMES, LAG_RESULT } from '../dsp/kernel/effectLayout';
 import { SCALES } from '../music/scales';
 import { define } from '../space/parameter';
 import { roomFor } from './delayMemory';
@@ -59,7 +60,6 @@ export const scaleTuner: EffectKind = {
 class ScaleTuner extends WorkedWithLines {
   readonly readings = new Float32Array(2);
   private readonly shifter: Shifter;
-  private readonly out = new Float64Array(4);
   private readonly differences: Float64Array;
   /** Semitones pulled now and wanted; pitch heard; frames until it listens again. */
   private readonly state = new Float64Array(4);
@@ -68,23 +68,22 @@ class ScaleTuner extends WorkedWithLines {
     for (const step of intervals) row[step % 12] = 1;
     return row;
   });
-  private readonly decimated: Float64Array;
   private readonly factor: number;
   constructor(context: EffectContext) {
     super(context, 5);
-    const { rate, memory } = context;
-    this.shifter = new Shifter(memory, this.mask, rate, WINDOW_SECONDS);
+    const { rate } = context;
+    this.shifter = new Shifter(context.room!, this.mask, rate, WINDOW_SECONDS);
     this.factor = Math.max(1, Math.floor(rate / 16000));
     const lags = Math.ceil(rate / this.factor / LOWEST) + 2;
     this.differences = new Float64Array(lags);
-    this.decimated = new Float64Array(2 * lags + 2);
   }
   /** Looks for the pitch in what was written last; 0: none. */
   private listen(at: number): void {
-    const { memory, mask, differences, decimated, factor, state, rate } = this;
+    const { memory, mask, differences, kernel, factor, state, rate } = this;
+    const { numbers, loops } = kernel;
     const room = mask + 1;
     const lags = differences.length;
-    const count = decimated.length;
+    const count = 2 * lags + 2;
     let power = 0;
     for (let n = 0; n < count; n++) {
       let sum = 0;
@@ -92,7 +91,7 @@ class ScaleTuner extends WorkedWithLines {
         const p = (at - (count - n) * factor + k + 1) & mask;
         sum += memory[p] + memory[room + p];
       }
-      decimated[n] = sum;
+      numbers[(LAG_FRAMES >> 3) + n] = sum;
       power += sum * sum;
     }
     state[2] = 0;
@@ -102,11 +101,8 @@ class ScaleTuner extends WorkedWithLines {
     differences[0] = 1;
     let found = 0;
     for (let lag = 1; lag < lags; lag++) {
-      let sum = 0;
-      for (let n = 0; n < width; n++) {
-        const d = decimated[n] - decimated[n + lag];
-        sum += d * d;
-      }
+      loops.lagged(lag, width);
+      const sum = numbers[LAG_RESULT >> 3];
       running += sum;
       differences[lag] = running > 0 ? (sum * lag) / running : 1;
       // The first dip below the threshold, at its bottom.
@@ -151,14 +147,25 @@ class ScaleTuner extends WorkedWithLines {
     this.shifter.period[0] = this.rate / state[2];
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
-    const { memory, mask, state, out, shifter, rate } = this;
+    const { memory, mask, state, shifter, rate, kernel } = this;
     const room = mask + 1;
     const share = 1 - Math.exp(-1 / (this.values[SPEED] * rate));
+    const began = this.at;
     for (let i = from; i < to; i++) {
       const at = this.at++;
       memory[at & mask] = left[i];
       memory[room + (at & mask)] = right[i];
-      if (--state[3] <= 0) {
+    }
+    let done = 0;
+    for (let n = 0; n < to - from; n++) {
+      const at = began + n;
+      const listens = --state[3] <= 0;
+      // What was heard and wanted until now holds for the frames until now.
+      if ((listens || (at & 7) === 0) && n > done) {
+        shifter.run(began + done, done, n - done);
+        done = n;
+      }
+      if (listens) {
         state[3] = Math.round(HOP_SECONDS * rate);
         this.listen(at);
         this.choose();
@@ -166,10 +173,9 @@ class ScaleTuner extends WorkedWithLines {
       if (state[2] === 0) state[1] = 0;
       state[0] += (state[1] - state[0]) * share;
       if ((at & 7) === 0) shifter.ratio[0] = 2 ** (state[0] / 12);
-      shifter.next(at, out);
-      left[i] = out[0];
-      right[i] = out[1];
     }
+    shifter.run(began + done, done, to - from - done);
+    kernel.take(left, right, from, to);
     this.readings[0] = 100 * state[0];
     this.readings[1] = state[2];
   }

@@ -1,3 +1,14 @@
+import {
+  SHIFT_DELAY,
+  SHIFT_FARTHEST,
+  SHIFT_GROWTH,
+  SHIFT_NEAREST,
+  SHIFT_OTHER,
+  SHIFT_SHARE,
+  SHIFT_SHARE_STEP,
+} from '../dsp/kernel/effectLayout';
+import type { Room } from '../dsp/kernel/effectRooms';
+
 /** How long two readings overlap where one takes over from the other. */
 const OVERLAP_SECONDS = 0.012;
 const SEARCH_STEP = 4;
@@ -20,17 +31,20 @@ export class Shifter {
   private readonly least: number;
   private readonly most: number;
 
+  /** The lines lie at the beginning of the room, left and then right, mask + 1 frames each. */
   constructor(
-    private readonly memory: Float32Array,
+    private readonly room: Room,
     private readonly mask: number,
     rate: number,
     windowSeconds: number,
   ) {
+    this.memory = room.memory;
     this.overlap = Math.round(OVERLAP_SECONDS * rate);
     this.least = 8;
     this.most = Math.round(windowSeconds * rate);
     this.reset();
   }
+  private readonly memory: Float32Array;
 
   /** Frames of memory that a window of so many seconds needs for a channel. */
   static frames(rate: number, windowSeconds: number): number {
@@ -42,44 +56,38 @@ export class Shifter {
     this.state[2] = 1;
   }
 
-  /** One frame: `at` is the place that was written last. Both channels go to `out`. */
-  next(at: number, out: Float64Array): void {
-    const { state, ratio } = this;
-    state[0] += 1 - ratio[0];
-    if (state[2] < 1) {
-      state[1] += 1 - ratio[0];
-      state[2] = Math.min(1, state[2] + 1 / this.overlap);
-    } else {
-      // What is read must stay behind what is written for as long as a crossfade lasts, and not fall back too far.
-      const margin = this.least + this.overlap * Math.max(0, ratio[0] - 1);
-      if (state[0] < margin) this.jump(at, 1);
-      else if (state[0] > this.most + this.overlap) this.jump(at, -1);
+  /**
+   * Reads so many frames of the lines, in which they were written, the first as frame `at`: to the pairs of the kernel
+   * from `first` on.
+   */
+  run(at: number, first: number, frames: number): void {
+    const { state, ratio, room, mask, overlap, least, most } = this;
+    const { numbers, loops } = room.kernel;
+    const growth = 1 - ratio[0],
+      step = 1 / overlap;
+    // What is read must stay behind what is written for as long as a crossfade lasts, and not fall back too far.
+    const nearest = least + overlap * Math.max(0, ratio[0] - 1);
+    let done = 0;
+    for (;;) {
+      numbers[SHIFT_DELAY >> 3] = state[0];
+      numbers[SHIFT_OTHER >> 3] = state[1];
+      numbers[SHIFT_SHARE >> 3] = state[2];
+      numbers[SHIFT_GROWTH >> 3] = growth;
+      numbers[SHIFT_SHARE_STEP >> 3] = step;
+      numbers[SHIFT_NEAREST >> 3] = nearest;
+      numbers[SHIFT_FARTHEST >> 3] = most + overlap;
+      done += loops.shift(room.memory.byteOffset, mask, at + done, first + done, frames - done);
+      state[0] = numbers[SHIFT_DELAY >> 3];
+      state[1] = numbers[SHIFT_OTHER >> 3];
+      state[2] = numbers[SHIFT_SHARE >> 3];
+      if (done >= frames) return;
+      state[0] += growth;
+      this.jump(at + done, state[0] < nearest ? 1 : -1);
+      // The frame that jumps is still to be read, and moves all by as much.
+      state[0] -= growth;
+      state[1] -= growth;
+      state[2] = -step;
     }
-    this.read(at, state[0], out, 0);
-    if (state[2] < 1) {
-      this.read(at, state[1], out, 2);
-      const share = state[2];
-      // The better both are alike, the nearer to a straight crossfade: they were looked for so.
-      out[0] = out[0] * share + out[2] * (1 - share);
-      out[1] = out[1] * share + out[3] * (1 - share);
-    }
-  }
-
-  private read(at: number, delay: number, out: Float64Array, to: number): void {
-    const { memory, mask } = this;
-    const room = mask + 1;
-    const whole = Math.floor(delay);
-    const x = delay - whole;
-    const c0 = (-x * (x - 1) * (x - 2)) / 6,
-      c1 = ((x + 1) * (x - 1) * (x - 2)) / 2,
-      c2 = (-(x + 1) * x * (x - 2)) / 2,
-      c3 = ((x + 1) * x * (x - 1)) / 6;
-    const p0 = (at - whole + 1) & mask,
-      p1 = (at - whole) & mask,
-      p2 = (at - whole - 1) & mask,
-      p3 = (at - whole - 2) & mask;
-    out[to] = c0 * memory[p0] + c1 * memory[p1] + c2 * memory[p2] + c3 * memory[p3];
-    out[to + 1] = c0 * memory[room + p0] + c1 * memory[room + p1] + c2 * memory[room + p2] + c3 * memory[room + p3];
   }
 
   /** To another delay: further back (`way` 1), or nearer (−1). */

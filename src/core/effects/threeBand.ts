@@ -1,7 +1,22 @@
+import {
+  THREE_ABOVE,
+  THREE_AMOUNT,
+  THREE_ATTACK,
+  THREE_BELOW,
+  THREE_BYTES,
+  THREE_FORGET,
+  THREE_GAIN,
+  THREE_NOW,
+  THREE_RELEASE,
+  THREE_SECTION,
+  THREE_SECTIONS,
+  THREE_SLOPE,
+} from '../dsp/kernel/effectLayout';
 import { define, type Parameter } from '../space/parameter';
-import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
-import type { Effect, EffectContext, EffectKind } from './effect';
+import { HZ, Q, setBiquad } from './biquad';
+import type { EffectContext, EffectKind } from './effect';
 import { decibels, factor, hertz, mix, percent, seconds } from './parameters';
+import { WorkedInKernel } from './worked';
 
 const LOW_CROSS = 1,
   HIGH_CROSS = 2,
@@ -48,6 +63,7 @@ export const threeBand: EffectKind = {
     ...bands,
   }),
   tail: () => 0.15,
+  room: () => THREE_BYTES / 4,
   make: (context) => new ThreeBand(context),
   readings: [
     { label: 'low', unit: 'dB' },
@@ -83,90 +99,42 @@ export const threeBand: EffectKind = {
   ],
 };
 
-class ThreeBand implements Effect {
+class ThreeBand extends WorkedInKernel {
   readonly readings = new Float32Array(3);
-  private readonly rate: number;
-  private readonly values = new Float64Array(BANDS + 3 * PER_BAND);
-  /**
-   * Low-pass and high-pass at each crossover; each is run twice. The low band goes through an all-pass of the second
-   * crossover, so that all add up.
-   */
-  private readonly sections = new Float64Array(5 * SECTION);
-  private readonly states = new Float64Array(2 * 9 * 2);
   private readonly by = new Float64Array(3);
-  private readonly parts = Array.from({ length: 6 }, () => new Float32Array(64));
-  private readonly peaks = new Float64Array(3);
-  private readonly gains = new Float64Array(3);
-  constructor({ rate }: EffectContext) {
-    this.rate = rate;
+  constructor(context: EffectContext) {
+    super(context, BANDS + 3 * PER_BAND);
   }
-  aim(values: Float64Array): void {
-    for (let i = 0; i < this.values.length; i++) this.values[i] = values[i];
-    const { by, sections, rate } = this;
+  override aim(values: Float64Array): void {
+    super.aim(values);
+    const { by, rate } = this;
+    const { numbers } = this.kernel;
+    const section = (n: number) => this.elementAt(THREE_SECTIONS + n * THREE_SECTION);
     by[Q] = Math.SQRT1_2;
     by[HZ] = values[LOW_CROSS];
-    setBiquad(sections, 0, 'low-pass', by, rate);
-    setBiquad(sections, SECTION, 'high-pass', by, rate);
+    setBiquad(numbers, section(0), 'low-pass', by, rate);
+    setBiquad(numbers, section(1), 'high-pass', by, rate);
     by[HZ] = Math.max(values[HIGH_CROSS], values[LOW_CROSS] * 1.2);
-    setBiquad(sections, 2 * SECTION, 'low-pass', by, rate);
-    setBiquad(sections, 3 * SECTION, 'high-pass', by, rate);
-    setBiquad(sections, 4 * SECTION, 'all-pass', by, rate);
+    setBiquad(numbers, section(2), 'low-pass', by, rate);
+    setBiquad(numbers, section(3), 'high-pass', by, rate);
+    setBiquad(numbers, section(4), 'all-pass', by, rate);
+    this.setNumber(THREE_ATTACK, 1 - Math.exp(-1 / (values[ATTACK] * rate)));
+    this.setNumber(THREE_RELEASE, 1 - Math.exp(-1 / (values[RELEASE] * rate)));
+    this.setNumber(THREE_FORGET, Math.exp(-1 / (0.012 * rate)));
+    this.setNumber(THREE_AMOUNT, values[AMOUNT] / 100);
+    for (let b = 0; b < 3; b++) {
+      const at = BANDS + b * PER_BAND;
+      this.setNumber(THREE_ABOVE + 8 * b, values[at + ABOVE]);
+      this.setNumber(THREE_SLOPE + 8 * b, 1 / values[at + DOWN] - 1);
+      this.setNumber(THREE_BELOW + 8 * b, values[at + BELOW]);
+      this.setNumber(THREE_GAIN + 8 * b, values[at + GAIN]);
+    }
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
-    const { sections, states, parts, values, peaks, gains, rate, readings } = this;
-    const frames = to - from;
-    for (let side = 0; side < 2; side++) {
-      const buffer = side === 0 ? left : right;
-      const [low, middle, high] = [parts[side * 3], parts[side * 3 + 1], parts[side * 3 + 2]];
-      const s = side * 18;
-      for (let i = 0; i < frames; i++) low[i] = middle[i] = buffer[from + i];
-      runBiquad(sections, 0, states, s, low, 0, frames);
-      runBiquad(sections, 0, states, s + 2, low, 0, frames);
-      runBiquad(sections, 4 * SECTION, states, s + 4, low, 0, frames);
-      runBiquad(sections, SECTION, states, s + 6, middle, 0, frames);
-      runBiquad(sections, SECTION, states, s + 8, middle, 0, frames);
-      for (let i = 0; i < frames; i++) high[i] = middle[i];
-      runBiquad(sections, 2 * SECTION, states, s + 10, middle, 0, frames);
-      runBiquad(sections, 2 * SECTION, states, s + 12, middle, 0, frames);
-      runBiquad(sections, 3 * SECTION, states, s + 14, high, 0, frames);
-      runBiquad(sections, 3 * SECTION, states, s + 16, high, 0, frames);
-    }
-    const attack = 1 - Math.exp(-1 / (values[ATTACK] * rate)),
-      release = 1 - Math.exp(-1 / (values[RELEASE] * rate)),
-      forget = Math.exp(-1 / (0.012 * rate));
-    for (let i = 0; i < frames; i++) left[from + i] = right[from + i] = 0;
-    for (let b = 0; b < 3; b++) {
-      const l = parts[b],
-        r = parts[3 + b];
-      const at = BANDS + b * PER_BAND;
-      const above = values[at + ABOVE],
-        slope = 1 / values[at + DOWN] - 1,
-        below = values[at + BELOW],
-        makeup = values[at + GAIN],
-        amount = values[AMOUNT] / 100;
-      let peak = peaks[b],
-        gain = gains[b];
-      for (let i = 0; i < frames; i++) {
-        const height = Math.max(l[i] < 0 ? -l[i] : l[i], r[i] < 0 ? -r[i] : r[i]);
-        peak = height > peak ? height : peak * forget;
-        const level = 8.685889638065037 * Math.log(peak + 1e-12);
-        let target = 0;
-        if (level > above) target = slope * (level - above);
-        // Silence is not brought up.
-        if (level < below && level > -90) target += Math.min(18, (below - level) / 2);
-        gain += (target - gain) * (target < gain ? attack : release);
-        const factor = Math.exp((gain * amount + makeup * amount) * 0.1151292546497023);
-        left[from + i] += l[i] * factor;
-        right[from + i] += r[i] * factor;
-      }
-      peaks[b] = peak < 1e-12 ? 0 : peak;
-      gains[b] = gain;
-      readings[b] = -gain;
-    }
-  }
-  reset(): void {
-    this.states.fill(0);
-    this.peaks.fill(0);
-    this.gains.fill(0);
+    const { kernel, readings } = this;
+    kernel.bring(left, right, from, to);
+    kernel.loops.threeBands(this.place, to - from);
+    kernel.take(left, right, from, to);
+    for (let b = 0; b < 3; b++) readings[b] = -kernel.numbers[this.elementAt(THREE_NOW + 8 * b)];
   }
 }

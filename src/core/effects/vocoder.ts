@@ -1,8 +1,21 @@
+import {
+  VOCODER_A1,
+  VOCODER_A2,
+  VOCODER_ATTACK,
+  VOCODER_B0,
+  VOCODER_BREATH,
+  VOCODER_BYTES,
+  VOCODER_COUNT,
+  VOCODER_GAIN,
+  VOCODER_MOST,
+  VOCODER_PAST,
+  VOCODER_RELEASE,
+} from '../dsp/kernel/effectLayout';
 import { define } from '../space/parameter';
-import { HZ, Q, runBiquad, SECTION, setBiquad } from './biquad';
+import { HZ, Q, SECTION, setBiquad } from './biquad';
 import type { EffectContext, EffectKind } from './effect';
 import { choice, count, hertz, mix, percent, seconds } from './parameters';
-import { Worked } from './worked';
+import { WorkedInKernel } from './worked';
 
 const ROLE = 1,
   BANDS = 2,
@@ -11,10 +24,7 @@ const ROLE = 1,
   ATTACK = 5,
   RELEASE = 6,
   BREATH = 7,
-  GAIN = 8,
-  MOST = 32;
-/** Two sections in a row make a band of fourth order. */
-const PASSES = 2;
+  GAIN = 8;
 
 /**
  * The levels of one sound, band by band, laid on another (H. Dudley, "The Vocoder", 1939; band-passes of the "Audio EQ
@@ -34,7 +44,7 @@ export const vocoder: EffectKind = {
       'speaks',
       'Whether its shape is laid on the layer, or the layer’s shape on it.',
     ),
-    bands: count('bands', 8, MOST, 20, 'How many.'),
+    bands: count('bands', 8, VOCODER_MOST, 20, 'How many.'),
     low: hertz('lowest', 60, 500, 120, 'Middle of the lowest band.'),
     high: hertz('highest', 2000, 14000, 8000, 'Middle of the highest band.'),
     attack: seconds('attack', 0.0005, 0.1, 0.004, 'How fast a band opens.'),
@@ -45,6 +55,7 @@ export const vocoder: EffectKind = {
   remakes: ['role', 'bands'],
   listens: true,
   tail: (values) => 0.2 + values[RELEASE] * 12,
+  room: () => VOCODER_BYTES / 4,
   make: (context) => new Vocoder(context),
   inChain: { mix: 25 },
   presets: [
@@ -56,90 +67,48 @@ export const vocoder: EffectKind = {
   ],
 };
 
-class Vocoder extends Worked {
+class Vocoder extends WorkedInKernel {
   private readonly side: EffectContext['side'];
-  private readonly sections = new Float64Array((MOST + 1) * SECTION);
-  /** The voice in one channel, what is played in two. */
-  private readonly voiceStates = new Float64Array((MOST + 1) * PASSES * 2);
-  private readonly playedStates = new Float64Array(MOST * PASSES * 4);
-  private readonly levels = new Float64Array(MOST);
+  private readonly section = new Float64Array(SECTION);
   private readonly by = new Float64Array(3);
-  private readonly parts = Array.from({ length: 6 }, () => new Float32Array(64));
   constructor(context: EffectContext) {
     super(context, 9);
-    const { side } = context;
-    this.side = side;
+    this.side = context.side;
   }
   override aim(values: Float64Array): void {
     super.aim(values);
-    const { by, sections, rate } = this;
+    const { by, section, rate } = this;
     const n = values[BANDS];
     const ratio = (values[HIGH] / values[LOW]) ** (1 / (n - 1));
     // Bands meet where each is 3 dB down.
     by[Q] = 0.9 / (Math.sqrt(ratio) - 1 / Math.sqrt(ratio));
-    for (let b = 0; b < n; b++) {
-      by[HZ] = Math.min(0.45 * rate, values[LOW] * ratio ** b);
-      setBiquad(sections, b * SECTION, 'band-pass', by, rate);
+    for (let b = 0; b < VOCODER_MOST; b++) {
+      by[HZ] = Math.min(0.45 * rate, values[LOW] * ratio ** Math.min(b, n - 1));
+      setBiquad(section, 0, 'band-pass', by, rate);
+      // Two bands are worked out at a time: one that is none lets nothing through.
+      this.setNumber(VOCODER_B0 + 8 * b, b < n ? section[0] : 0);
+      this.setNumber(VOCODER_A1 + 8 * b, section[3]);
+      this.setNumber(VOCODER_A2 + 8 * b, section[4]);
     }
     by[HZ] = Math.min(0.45 * rate, values[HIGH] * 1.1);
     by[Q] = Math.SQRT1_2;
-    setBiquad(sections, MOST * SECTION, 'high-pass', by, rate);
-  }
-  process(left: Float32Array, right: Float32Array, from: number, to: number): void {
-    const { values, side, sections, voiceStates, playedStates, levels, parts, rate } = this;
-    const frames = to - from;
-    const [voice, band, l, r, sumLeft, sumRight] = parts;
-    const inSpeaks = values[ROLE] === 0;
-    const voiceLeft = inSpeaks || !side ? left : side.left,
-      voiceRight = inSpeaks || !side ? right : side.right;
-    const playedLeft = inSpeaks && side ? side.left : left,
-      playedRight = inSpeaks && side ? side.right : right;
-    const attack = 1 - Math.exp(-1 / (values[ATTACK] * rate)),
-      release = 1 - Math.exp(-1 / (values[RELEASE] * rate));
-    for (let i = 0; i < frames; i++) {
-      voice[i] = 0.5 * (voiceLeft[from + i] + voiceRight[from + i]);
-      sumLeft[i] = sumRight[i] = 0;
-    }
-    const n = values[BANDS];
+    setBiquad(this.kernel.numbers, this.elementAt(VOCODER_PAST), 'high-pass', by, rate);
+    this.setWhole(VOCODER_COUNT, n);
     // A band of a spectrum that is even holds 1/n of its power: so many times as much makes up for two levels
     // multiplied.
-    const gain = (values[GAIN] / 100) * Math.sqrt(n) * 1.6;
-    for (let b = 0; b < n; b++) {
-      for (let i = 0; i < frames; i++) {
-        band[i] = voice[i];
-        l[i] = playedLeft[from + i];
-        r[i] = playedRight[from + i];
-      }
-      for (let pass = 0; pass < PASSES; pass++) {
-        runBiquad(sections, b * SECTION, voiceStates, (b * PASSES + pass) * 2, band, 0, frames);
-        runBiquad(sections, b * SECTION, playedStates, (b * PASSES + pass) * 4, l, 0, frames);
-        runBiquad(sections, b * SECTION, playedStates, (b * PASSES + pass) * 4 + 2, r, 0, frames);
-      }
-      let level = levels[b];
-      for (let i = 0; i < frames; i++) {
-        const height = band[i] < 0 ? -band[i] : band[i];
-        level += (height - level) * (height > level ? attack : release);
-        sumLeft[i] += l[i] * level * gain;
-        sumRight[i] += r[i] * level * gain;
-      }
-      levels[b] = level < 1e-12 ? 0 : level;
-    }
-    const breath = values[BREATH] / 100;
-    if (breath > 0) {
-      runBiquad(sections, MOST * SECTION, voiceStates, MOST * PASSES * 2, voice, 0, frames);
-      for (let i = 0; i < frames; i++) {
-        sumLeft[i] += voice[i] * breath;
-        sumRight[i] += voice[i] * breath;
-      }
-    }
-    for (let i = 0; i < frames; i++) {
-      left[from + i] = sumLeft[i];
-      right[from + i] = sumRight[i];
-    }
+    this.setNumber(VOCODER_GAIN, (values[GAIN] / 100) * Math.sqrt(n) * 1.6);
+    this.setNumber(VOCODER_ATTACK, 1 - Math.exp(-1 / (values[ATTACK] * rate)));
+    this.setNumber(VOCODER_RELEASE, 1 - Math.exp(-1 / (values[RELEASE] * rate)));
+    this.setNumber(VOCODER_BREATH, values[BREATH] / 100);
   }
-  reset(): void {
-    this.voiceStates.fill(0);
-    this.playedStates.fill(0);
-    this.levels.fill(0);
+  process(left: Float32Array, right: Float32Array, from: number, to: number): void {
+    const { values, side, kernel } = this;
+    const inSpeaks = values[ROLE] === 0;
+    if (inSpeaks || !side) kernel.bringSide(left, right, from, to);
+    else kernel.bringSide(side.left, side.right, from, to);
+    if (inSpeaks && side) kernel.bring(side.left, side.right, from, to);
+    else kernel.bring(left, right, from, to);
+    kernel.loops.vocode(this.place, to - from);
+    kernel.take(left, right, from, to);
   }
 }

@@ -1,3 +1,4 @@
+import type { EffectKernel } from '../dsp/kernel/effectKernel';
 import type { Effect, EffectContext } from './effect';
 
 /** What most effects have: the rate, and the values they were given last, as many as they say. */
@@ -19,9 +20,45 @@ export abstract class Worked implements Effect {
   abstract reset(): void;
 }
 
-/** The same with two delay lines, left and then right in the memory it was given, each written round and round. */
-export abstract class WorkedWithLines extends Worked {
+/** The same with a room in the memory of a kernel, whose loops do the work. */
+export abstract class WorkedInKernel extends Worked {
+  protected readonly kernel: EffectKernel;
   protected readonly memory: Float32Array;
+  /** Its first byte. */
+  protected readonly place: number;
+
+  constructor(context: EffectContext, count: number) {
+    super(context, count);
+    const { kernel, memory } = context.room!;
+    this.kernel = kernel;
+    this.memory = memory;
+    this.place = memory.byteOffset;
+  }
+
+  /** Writes a number, or a whole one, to a place of the room, counted in bytes. */
+  protected setNumber(at: number, value: number): void {
+    this.kernel.numbers[(this.place + at) >> 3] = value;
+  }
+  protected setWhole(at: number, value: number): void {
+    this.kernel.words[(this.place + at) >> 2] = value;
+  }
+  protected setFloat(at: number, value: number): void {
+    this.kernel.floats[(this.place + at) >> 2] = value;
+  }
+  /** The element of the kernel's numbers at a place of the room. */
+  protected elementAt(at: number): number {
+    return (this.place + at) >> 3;
+  }
+
+  /** All of it is zeros again; values are laid down anew. */
+  reset(): void {
+    this.memory.fill(0);
+    this.aim(this.values);
+  }
+}
+
+/** The same with two delay lines, left and then right in the memory it was given, each written round and round. */
+export abstract class WorkedWithLines extends WorkedInKernel {
   /** Place in a line is `frame & mask`; the right one begins at `mask + 1`. */
   protected readonly mask: number;
   /** The frame that is written next. */
@@ -29,11 +66,10 @@ export abstract class WorkedWithLines extends Worked {
 
   constructor(context: EffectContext, count: number) {
     super(context, count);
-    this.memory = context.memory;
-    this.mask = context.memory.length / 2 - 1;
+    this.mask = this.memory.length / 2 - 1;
   }
 
-  reset(): void {
+  override reset(): void {
     this.memory.fill(0);
   }
 }

@@ -1,4 +1,5 @@
 import { Chance } from '../dsp/chance';
+import { EffectRooms } from '../dsp/kernel/effectRooms';
 import { Kernel } from '../dsp/kernel/kernel';
 import { SYNTH_PAGES } from '../dsp/kernel/synthLayout';
 import { Limiter } from '../dsp/limiter';
@@ -7,7 +8,6 @@ import { CC } from '../music/midi';
 import { addressOf, Controllers } from './hands/controllers';
 import { EventQueue, isMeaningful, type EngineEvent } from './hands/event';
 import type { PlayedProgram } from './program/program';
-import type { EffectMemory } from './mix/mix';
 import type { Stage } from './patch/stage';
 import { type SoundingPatch } from './patch/soundingPatch';
 import { LEAD, RUN, TICK } from './program/tick';
@@ -28,6 +28,8 @@ export interface EngineOptions {
 }
 
 export const MOST_VOICES = 256;
+/** Of what effects left, so much is wiped with each run. */
+const WIPED_BYTES = 65536;
 
 /**
  * Plays programs: events in, two channels out. The same code runs in the audio thread, in a worker and in Node, and
@@ -52,12 +54,13 @@ export class Engine {
   readonly limiter: Limiter;
   readonly controllers = new Controllers();
   private readonly pool: VoicePool;
+  private readonly rooms = new EffectRooms();
 
   constructor({ rate, maxVoices = MOST_VOICES, seed = 1 }: EngineOptions) {
     this.rate = rate;
     const kernel = new Kernel(SYNTH_PAGES);
     this.pool = new VoicePool(kernel, Math.min(MOST_VOICES, Math.max(1, maxVoices)), rate);
-    const stage: Stage = { pool: this.pool, chance: new Chance(seed), rate, seed, clock: this };
+    const stage: Stage = { pool: this.pool, rooms: this.rooms, chance: new Chance(seed), rate, seed, clock: this };
     this.patches = new Patches(this.controllers, stage);
     this.rendering = new Rendering(this.patches, kernel, this.pool, rate, this);
     this.readings = new Readings(this.patches, this.pool.all);
@@ -122,6 +125,7 @@ export class Engine {
     const { queue, frame, patches } = this;
     const { ringing } = patches;
     const { motion, leadSpans } = this.rendering;
+    this.rooms.wipe(WIPED_BYTES);
     while (queue.nextFrame <= frame) this.apply(queue.take());
     for (let r = 0; r < ringing.length; r++) if (ringing[r].endsAt <= frame) ringing[r].dismiss();
     patches.runPaths();
@@ -276,8 +280,8 @@ export class Engine {
   }
 
   /** Takes over a program: see {@link Patches.setProgram}. */
-  setProgram(program: PlayedProgram, memory: EffectMemory = new Map()): void {
-    this.patches.setProgram(program, memory);
+  setProgram(program: PlayedProgram): void {
+    this.patches.setProgram(program);
   }
 
   /** Puts a sample where programs find it by the key of their request: see {@link Bank.add}. */
@@ -293,6 +297,7 @@ export class Engine {
   /** Makes what other kinds of sound than samples need, before a program asks for it. */
   prepareKinds(): void {
     this.patches.bank.prepareKinds();
+    this.rooms.prepare();
   }
 
   /** Lets what comes out of the places named be written to their rings: see {@link Rendering.watch}. */

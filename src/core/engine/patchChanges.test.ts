@@ -1,11 +1,9 @@
-import { EFFECTS } from '../effects';
 import { Chance } from '../dsp/chance';
 import { prepareSample, type Audio } from '../dsp/sample';
 import { newEffect } from '../rig/defaults';
 import { largestBend, make, off, on, RATE, type Setup } from '../../../tests/kit/engine';
 import { mover, route } from '../../../tests/kit/moves';
 import { Engine } from './engine';
-import type { PlayedProgram } from './program/program';
 
 /** A tone so low and smooth that any break in it stands out by far. */
 const LOW_TONE: Audio = {
@@ -41,18 +39,12 @@ const programs = PATCHES.map(
       },
     }).program,
 );
-const memoryOf = (program: PlayedProgram) =>
-  new Map(
-    program.mix.places
-      .flatMap(({ effects }) => effects)
-      .map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0)] as const),
-  );
 
 function engineWith(first: number): Engine {
   const engine = new Engine({ rate: RATE, seed: 3 });
   for (const { key, loop, levels, reverse } of programs.flatMap(({ samples }) => samples))
     engine.addSample(key, prepareSample(LOW_TONE, loop, levels, reverse));
-  engine.setProgram(programs[first], memoryOf(programs[first]));
+  engine.setProgram(programs[first]);
   return engine;
 }
 
@@ -100,7 +92,7 @@ function wander(changes: number, most: number, seed: number, only?: number) {
     ];
     acts[held.length > 6 ? 1 : anyOf(acts.length)]();
     const next = only ?? anyOf(programs.length);
-    engine.setProgram(programs[next], memoryOf(programs[next]));
+    engine.setProgram(programs[next]);
   }
   engine.handle({ type: 'controller', channel: 1, controller: 64, value: 0 });
   for (const key of held) engine.handle(off(key));
@@ -148,7 +140,7 @@ test('the first note after a change sounds within one quantum, and what was held
   expect(engine.voiceCount).toBe(1);
   const silent = engineWith(0);
   const { latency } = silent;
-  silent.setProgram(programs[3], memoryOf(programs[3]));
+  silent.setProgram(programs[3]);
   silent.handle(on(60, 127));
   const left = new Float32Array(latency + 128 + silent.latency);
   silent.process(left, new Float32Array(left.length), left.length);
@@ -167,7 +159,7 @@ test('a change makes no break that would be heard: the tone that rings is the to
   };
   take(whole, RATE / 2);
   take(changed, RATE / 2);
-  changed.setProgram(programs[3], memoryOf(programs[3]));
+  changed.setProgram(programs[3]);
   const a = take(whole, RATE / 4);
   const b = take(changed, RATE / 4);
   expect(largestBend(b)).toBeLessThan(1.05 * largestBend(a));

@@ -1,4 +1,3 @@
-import { EFFECTS } from '../effects';
 import { Engine } from '../engine/engine';
 import { playTake } from '../engine/offline/playTake';
 import type { Program } from '../engine/program/program';
@@ -52,14 +51,8 @@ export function rehearse(
     for (const key of [48, 55, 60, 64]) engine.handle({ type: 'noteOn', channel: 1, key, velocity: 90 });
     for (let n = 0; n < 40; n++) engine.process(left, right, 128);
   }
-  // As the page makes it ready beforehand.
-  const memory = new Map(
-    program.mix.places
-      .flatMap(({ effects }) => effects)
-      .map(({ id, kind }) => [id, new Float32Array(EFFECTS[kind].room?.(RATE) ?? 0).fill(0)] as const),
-  );
   const switched = clock();
-  engine.setProgram(program, memory);
+  engine.setProgram(program);
   engine.process(left, right, 128);
   const switchMs = clock() - switched;
   // What rang of the one before is none of this one's.

@@ -39,6 +39,8 @@ interface Loops {
 
 const { Module, Instance } = (globalThis as unknown as { WebAssembly: WebAssemblyLike }).WebAssembly;
 const compiled = new Module(CODE);
+/** The kernel's loops, with a memory of their own. */
+export const instantiate = <L>(): L => new Instance(compiled, {}).exports as L;
 const PAGE = 65536;
 
 /** The innermost loops with a memory of their own, one for each engine. Everything is made here once. */
@@ -68,7 +70,7 @@ export class Kernel {
    * written to takes no room.
    */
   constructor(pages = 0) {
-    this.loops = new Instance(compiled, {}).exports as Loops;
+    this.loops = instantiate<Loops>();
     const { memory } = this.loops;
     if (pages > 0) memory.grow(pages - memory.buffer.byteLength / PAGE);
     const { buffer } = memory;

@@ -1,3 +1,4 @@
+import type { EffectRooms } from '../../dsp/kernel/effectRooms';
 import type { PreparedSample } from '../../dsp/sample';
 import { EFFECTS, type EffectContext } from '../../effects';
 import { seedOf } from '../../movers/mover';
@@ -16,9 +17,6 @@ import { stripOf } from '../program/compile/mix';
 import { EffectSlot, type Faults, type SlotContext } from './effectSlot';
 import { ConnectionState, PlaceState, sideOf } from './places';
 
-/** Memory for effects, by id, as the page made it ready. */
-export type EffectMemory = ReadonlyMap<string, Float32Array>;
-
 const CONNECTION = CONNECTION_PARAMETERS.level;
 
 /** What all effects of a mix are told: the time, and where they tell that they failed. */
@@ -26,6 +24,8 @@ interface Around {
   time: Float64Array;
   tempo: Float64Array;
   faults: Faults;
+  /** Where effects work. */
+  rooms: EffectRooms;
 }
 
 /**
@@ -50,7 +50,7 @@ export class MixLayout {
   ) {}
 
   /** An edit. What stays keeps its state by its id. */
-  take(compiled: CompiledMix, memory: EffectMemory, isNew = false): void {
+  take(compiled: CompiledMix, isNew = false): void {
     this.compiled = compiled;
     this.handOver = new Float64Array(compiled.places.length).fill(1);
     // What has not sounded yet stands where it would have begun.
@@ -72,7 +72,7 @@ export class MixLayout {
       return state;
     });
     for (const state of places) {
-      this.takeChain(state, places, slots, memory, isNew);
+      this.takeChain(state, places, slots, isNew);
       this.endLift(state);
     }
     const gone = this.places.filter((place) => !places.includes(place));
@@ -150,7 +150,6 @@ export class MixLayout {
     state: PlaceState,
     places: readonly PlaceState[],
     slots: ReadonlyMap<string, EffectSlot>,
-    memory: EffectMemory,
     isNew: boolean,
   ): void {
     const { effects } = state.compiled;
@@ -162,11 +161,11 @@ export class MixLayout {
         old.effectContext.side = compiled.listens < 0 ? null : sideOf(places[compiled.listens]);
         if (!state.slots.includes(old)) {
           // It comes from another place: a state that two chains share would be heard twice, so it begins anew here.
-          return this.newSlot(compiled, places, memory, state, false);
+          return this.newSlot(compiled, places, state, false);
         }
         return old;
       }
-      return this.newSlot(compiled, places, memory, state, isNew);
+      return this.newSlot(compiled, places, state, isNew);
     });
     const same = state.slots.length === chain.length && chain.every((slot, n) => slot === state.slots[n]);
     if (same) {
@@ -185,20 +184,18 @@ export class MixLayout {
   private newSlot(
     compiled: CompiledEffect,
     places: readonly PlaceState[],
-    memory: EffectMemory,
     state: PlaceState,
     isNew: boolean,
   ): EffectSlot {
     const kind = EFFECTS[compiled.kind];
-    const room = kind.room?.(this.rate) ?? 0;
-    const ready = memory.get(compiled.id);
+    const floats = kind.room?.(this.rate) ?? 0;
     const steps = new Float64Array(MOST_LEVELS + 1);
     steps.set(compiled.steps);
     steps[MOST_LEVELS] = compiled.steps.length;
     const effectContext: EffectContext = {
       rate: this.rate,
       seed: seedOf(this.seed, 7000 + seedOfText(compiled.id)),
-      memory: ready && ready.length === room ? ready : new Float32Array(room),
+      room: floats > 0 ? this.around.rooms.take(floats) : null,
       time: this.around.time,
       key: state.key,
       steps,
@@ -270,6 +267,12 @@ export class MixLayout {
   }
 
   /** What has no recording yet, when one has come. */
+  findRooms(into: Set<Float32Array>): void {
+    for (const { slots, next } of this.places)
+      for (const { effectContext } of next ? [...slots, ...next] : slots)
+        if (effectContext.room) into.add(effectContext.room.memory);
+  }
+
   findImpulses(impulses: ReadonlyMap<string, PreparedSample>): void {
     this.impulses = impulses;
     for (const place of this.places) {

@@ -1,4 +1,5 @@
 import { AT_QUARTERS, QUARTERS_PER_FRAME } from '../../effects/effect';
+import type { EffectRooms } from '../../dsp/kernel/effectRooms';
 import type { Kernel } from '../../dsp/kernel/kernel';
 import type { PreparedSample } from '../../dsp/sample';
 import { POSITION, SPAN_QUARTERS, TIME_SIZE } from '../../movers/mover';
@@ -10,12 +11,11 @@ import { near, type LayerState, type Motion } from '../notes/layerState';
 import { MOST_SPANS } from '../program/tick';
 import { BALANCE, LEVEL, STRIP, WIDTH, type CompiledMix } from '../program/compiledMix';
 import type { Faults } from './effectSlot';
-import { MixLayout, type EffectMemory } from './layout';
+import { MixLayout } from './layout';
 import { ListeningIn, type Listening } from './listeningIn';
 import { MixMeters } from './meters';
 import type { PlaceState } from './places';
 
-export type { EffectMemory } from './layout';
 export type { Listening } from './listeningIn';
 
 const CONNECTION = CONNECTION_PARAMETERS.level;
@@ -44,13 +44,13 @@ export class Mix {
     compiled: CompiledMix,
     private readonly rate: number,
     seed: number,
-    memory: EffectMemory,
+    readonly rooms: EffectRooms,
     impulses: ReadonlyMap<string, PreparedSample>,
   ) {
     this.layout = new MixLayout(rate, seed, this, impulses);
     this.ears = new ListeningIn(this.layout);
     this.meters = new MixMeters(this.layout, rate);
-    this.setProgram(compiled, memory, true);
+    this.setProgram(compiled, true);
   }
 
   /** Frames by which main is later than the layers. */
@@ -64,9 +64,14 @@ export class Mix {
   }
 
   /** An edit. What stays keeps its state by its id. */
-  setProgram(compiled: CompiledMix, memory: EffectMemory, isNew = false): void {
-    this.layout.take(compiled, memory, isNew);
+  setProgram(compiled: CompiledMix, isNew = false): void {
+    this.layout.take(compiled, isNew);
     this.ears.find();
+  }
+
+  /** The memory in which its effects work, added to a set. */
+  findRooms(into: Set<Float32Array>): void {
+    this.layout.findRooms(into);
   }
 
   /** What has no recording yet, when one has come. */

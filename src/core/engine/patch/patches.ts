@@ -1,7 +1,7 @@
 import { type Controllers } from '../hands/controllers';
 import { type LayerState } from '../notes/layerState';
 import type { PlayedProgram } from '../program/program';
-import type { EffectMemory, Listening } from '../mix/mix';
+import type { Listening } from '../mix/mix';
 import type { Stage } from './stage';
 import { SoundingPatch } from './soundingPatch';
 
@@ -87,15 +87,16 @@ export class Patches {
    * movers go on. Of another patch: the old one rings out, moving as it did, until its
    * notes are let go, and macros and dots rest where the new patch puts them.
    */
-  setProgram(program: PlayedProgram, memory: EffectMemory = new Map()): void {
+  setProgram(program: PlayedProgram): void {
     const { present } = this;
-    if (present && present.program.patchId === program.patchId) present.follow(program, memory);
+    this.giveRoomsBack();
+    if (present && present.program.patchId === program.patchId) present.follow(program);
     else {
       if (present) this.letRing(present);
       this.controllers.macros.fill(NaN);
       this.controllers.dots.fill(NaN);
       this.controllers.letGo.fill(0);
-      this.present = new SoundingPatch(program, this.controllers, this.stage, this.bank.samples, memory);
+      this.present = new SoundingPatch(program, this.controllers, this.stage, this.bank.samples);
       this.present.setTempo(this.tempo);
     }
     for (let port = 0; port <= program.mpe.ports; port++)
@@ -108,6 +109,14 @@ export class Patches {
     this.present!.mix.listenTo(this.listening);
     this.present!.mix.meters.isLookedInto = this.isWatched;
     this.findSolo();
+  }
+
+  /** Rooms of effects that are in no chain any more. */
+  private giveRoomsBack(): void {
+    const used = new Set<Float32Array>();
+    this.present?.mix.findRooms(used);
+    for (const patch of this.ringing) patch.mix.findRooms(used);
+    this.stage.rooms.keep((memory) => used.has(memory));
   }
 
   private letRing(patch: SoundingPatch): void {

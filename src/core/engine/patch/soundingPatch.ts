@@ -5,7 +5,7 @@ import { Counted } from '../hands/counted';
 import { Evaluator } from '../moving/evaluate';
 import { DRAWS, NOTE_STATE } from '../hands/noteValues';
 import { LayerState } from '../notes/layerState';
-import { Mix, type EffectMemory } from '../mix/mix';
+import { Mix } from '../mix/mix';
 import { Notes } from './notes';
 import type { Stage } from './stage';
 import type { PathClock } from '../notes/layerPath';
@@ -54,10 +54,9 @@ export class SoundingPatch {
     controllers: Controllers,
     private readonly stage: Stage,
     bank: ReadonlyMap<string, PreparedSample> = new Map(),
-    memory: EffectMemory = new Map(),
   ) {
     this.program = program;
-    this.mix = new Mix(program.mix, stage.rate, stage.seed, memory, bank);
+    this.mix = new Mix(program.mix, stage.rate, stage.seed, stage.rooms, bank);
     this.controllers = controllers;
     this.evaluator = new Evaluator(program, controllers, this.counted, stage.seed);
     this.layers = program.layers.map((layer) => new LayerState(layer, this));
@@ -79,9 +78,9 @@ export class SoundingPatch {
    * An edit: held notes go on and follow the change, those of deleted layers fade, and what moves by itself goes on
    * where it is.
    */
-  follow(program: PlayedProgram, memory: EffectMemory = new Map()): void {
+  follow(program: PlayedProgram): void {
     const { voices } = this;
-    this.mix.setProgram(program.mix, memory);
+    this.mix.setProgram(program.mix);
     const before = this.layers;
     const old = this.evaluator;
     this.program = program;

@@ -1,3 +1,4 @@
+import type { EffectRooms } from '../../dsp/kernel/effectRooms';
 import type { Chance } from '../../dsp/chance';
 import { type Controllers } from '../hands/controllers';
 import { type Counted } from '../hands/counted';
@@ -10,6 +11,8 @@ import type { VoicePool } from '../voice/voicePool';
 /** What all patches of an engine share. */
 export interface Stage {
   pool: VoicePool;
+  /** Where effects work. */
+  rooms: EffectRooms;
   chance: Chance;
   rate: number;
   seed: number;
