@@ -3,7 +3,9 @@ import react from '@vitejs/plugin-react';
 import pxToRem from 'postcss-pxtorem';
 import { defineConfig } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
+import { Chunks } from './scripts/chunks';
 import { chunkByLicence, remembersLicences, writesLicences } from './scripts/licences';
+import { packs } from './scripts/packed';
 
 const headers = { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' };
 
@@ -51,6 +53,7 @@ const offline = VitePWA({
 
 /** Parts that must be exchangeable lie in files of their own. */
 const byLicence = { name: (id: string) => chunkByLicence(id) ?? null };
+const chunks = new Chunks(import.meta.dirname);
 
 /**
  * Every length grows with the text that its reader has chosen, also where the page is not zoomed: words that grow have
@@ -66,7 +69,7 @@ const growsWithText = pxToRem({
 
 export default defineConfig({
   css: { postcss: { plugins: [growsWithText] } },
-  plugins: [react(), tailwind(), offline, remembersLicences(), writesLicences()],
+  plugins: [react(), tailwind(), offline, remembersLicences(), writesLicences(), packs()],
   worker: {
     format: 'es',
     plugins: () => [remembersLicences()],
@@ -75,14 +78,23 @@ export default defineConfig({
   server: { headers, port: 4181, proxy: { '/demo': `http://localhost:${process.env.PORT ?? 4180}` } },
   build: {
     target: 'es2022',
+    // The server tells by it what a view needs.
+    manifest: true,
     chunkSizeWarningLimit: 1200,
     rolldownOptions: {
       input: ['index.html', 'remote.html'],
-      output: { codeSplitting: { groups: [byLicence] } },
+      output: {
+        codeSplitting: {
+          includeDependenciesRecursively: false,
+          groups: [{ name: (id, modules) => chunks.nameOf(id, modules) ?? null }],
+        },
+      },
       // What is said to be loaded later, and is there from the start because somebody else imports it too, is a
       // mistake.
       onwarn(warning, warn) {
-        if (warning.code === 'INEFFECTIVE_DYNAMIC_IMPORT') throw new Error(warning.message);
+        const late = /(src\/\S+) is dynamically imported/.exec(warning.message)?.[1];
+        if (late && chunks.isAtStart(late)) throw new Error(warning.message);
+        if (late) return;
         warn(warning);
       },
     },

@@ -12,19 +12,19 @@ export async function engineAgainstNodes(): Promise<void> {
     const page = await browser.newPage();
     const close = await openLab(page);
     for (const [count, bar, channels] of [
-      [64, 1.5, 1],
-      [256, 3.5, 1],
-      [64, 1.5, 2],
-      [256, 3.5, 2],
+      [64, 4, 1],
+      [256, 8, 1],
+      [64, 4, 2],
+      [256, 8, 2],
     ] as const) {
       const runs = await page.evaluate(
         async ([voices, width]) => {
-          const seconds = 8;
+          const seconds = 3;
           const envelope = { attack: 0.01, decay: 2, sustain: 0.5 };
-          const audio = Array.from({ length: 32 }, (_, i) => lab.testTone(48000, 12, width as 1 | 2, 200 + 17 * i));
+          const audio = Array.from({ length: 32 }, (_, i) => lab.testTone(48000, 7, width as 1 | 2, 200 + 17 * i));
           const keys = Array.from({ length: voices }, (_, i) => i % 32);
           const results: { engine: number; native: number; peak: number }[] = [];
-          for (let round = 0; round < 5; round++) {
+          for (let round = 0; round < 3; round++) {
             const engine = await lab.renderEngine({
               audio,
               seconds,
@@ -75,7 +75,7 @@ export async function engineAgainstNodes(): Promise<void> {
         ratio >= bar,
       );
       console.log(
-        `        engine ${median(runs.map((run) => run.engine)).toFixed(0)} ms, nodes ${median(runs.map((run) => run.native)).toFixed(0)} ms for 6 s`,
+        `        engine ${median(runs.map((run) => run.engine)).toFixed(0)} ms, nodes ${median(runs.map((run) => run.native)).toFixed(0)} ms`,
       );
     }
     const delay = await page.evaluate(async () => {
@@ -101,15 +101,15 @@ export async function synthAgainstNodes(): Promise<void> {
     const page = await browser.newPage();
     const close = await openLab(page);
     for (const [count, bar] of [
-      [16, 1],
-      [64, 1],
+      [16, 4],
+      [64, 6],
     ] as const) {
       const runs = await page.evaluate(
         async ([voices, params]) => {
-          const seconds = 6;
+          const seconds = 3;
           const keys = Array.from({ length: voices }, (_, i) => 36 + (i % 48));
           const results: { engine: number; native: number; peak: number }[] = [];
-          for (let round = 0; round < 5; round++) {
+          for (let round = 0; round < 3; round++) {
             const engine = await lab.renderSynth(params, keys, seconds, '/worklet.js');
             const native = await lab.renderNativeSynth(keys, seconds);
             results.push({

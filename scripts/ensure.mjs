@@ -70,6 +70,7 @@ export const ensureKernel = () =>
       'src/core/dsp/kernel/assembly',
       'src/core/dsp/kernel/layout.ts',
       'src/core/dsp/kernel/synthLayout.ts',
+      'src/core/dsp/kernel/effectLayout.ts',
       'scripts/kernel.mjs',
     ],
     'src/core/dsp/kernel/code.ts',

@@ -1,8 +1,7 @@
-import { readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { closeSync, fstatSync, openSync, readFileSync, readSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { readArchive, readArchiveRig, type Archive } from '../core/formats/rigArchive';
 import type { Patch, Rig } from '../core/rig/schema';
 import { Failure } from './failure';
-
 export function readFile(path: string): Uint8Array {
   try {
     return readFileSync(path);
@@ -31,8 +30,44 @@ export function writeFiles(files: readonly (readonly [path: string, bytes: Uint8
   }
 }
 
-/** The rig of an archive, without its samples. */
-export const readRigFile = (path: string): Rig => naming(path, () => readArchiveRig(readFile(path)));
+/** The rig of an archive: of its samples nothing is read, however many there are. */
+export const readRigFile = (path: string): Rig =>
+  naming(path, () => {
+    const sparse = endsOf(path);
+    try {
+      if (sparse) return readArchiveRig(sparse);
+    } catch {
+      // Whatever is wrong with it, or lies elsewhere, the whole of it says.
+    }
+    return readArchiveRig(readFile(path));
+  });
+
+/**
+ * A large file of which only both ends were read: an archive's list is at its end, and our own have the rig first. In
+ * between are zeros, for which the machine gives no memory. Null: the file is small, or cannot be read.
+ */
+function endsOf(path: string): Uint8Array | null {
+  let file: number;
+  try {
+    file = openSync(path, 'r');
+  } catch {
+    return null;
+  }
+  try {
+    const { size } = fstatSync(file);
+    if (size < 4 * END_BYTES) return null;
+    const bytes = new Uint8Array(size);
+    readSync(file, bytes, 0, END_BYTES, 0);
+    readSync(file, bytes, size - END_BYTES, END_BYTES, size - END_BYTES);
+    return bytes;
+  } catch {
+    return null;
+  } finally {
+    closeSync(file);
+  }
+}
+const END_BYTES = 2 ** 19;
+
 export const readArchiveFile = (path: string): Archive => naming(path, () => readArchive(readFile(path)));
 
 /** Runs a reader and puts the file's name before what it complains about. */

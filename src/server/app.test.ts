@@ -56,3 +56,41 @@ test('the application is sent packed, the archive of the demo, which is packed a
   expect(script.headers.get('content-encoding')).toBe('gzip');
   await new Promise((resolve) => other.close(resolve));
 });
+
+test('what was packed when it was built is sent so, and a view’s scripts are named with the page', async () => {
+  const root = mkdtempSync(join(tmpdir(), 'server-'));
+  const view = (name: string) => `src/app/views/${name}View.tsx`;
+  const manifest = {
+    'index.html': { file: 'assets/start.js', imports: ['_common.js'] },
+    '_common.js': { file: 'assets/common.js' },
+    [view('stage/Stage')]: { file: 'assets/stage.js', imports: ['_common.js'] },
+    [view('layers/Layers')]: { file: 'assets/layers.js', imports: ['index.html', '_maps.js'] },
+    '_maps.js': { file: 'assets/maps.js', imports: ['_common.js', '_maps.js'] },
+  };
+  for (const [path, bytes] of [
+    ['dist/assets/app.js', 'plain'],
+    ['dist/assets/app.js.br', 'packed'],
+    ['dist/index.html', '<p>the page</p>'],
+    ['dist/.vite/manifest.json', JSON.stringify(manifest)],
+  ] as const) {
+    mkdirSync(join(root, path, '..'), { recursive: true });
+    writeFileSync(join(root, path), bytes);
+  }
+  const other = await new Promise<Server>((resolve) => {
+    const made = makeApp(root).listen(0, () => resolve(made));
+  });
+  const at = `http://localhost:${(other.address() as AddressInfo).port}`;
+  const encoding = async (accepts: string) =>
+    (await fetch(`${at}/assets/app.js`, { method: 'HEAD', headers: { 'Accept-Encoding': accepts } })).headers.get(
+      'content-encoding',
+    );
+  expect(await encoding('br')).toBe('br');
+  expect(await encoding('identity')).toBeNull();
+  const link = async (path: string) =>
+    (await fetch(at + path, { headers: { Accept: 'text/html' } })).headers.get('link');
+  expect(await link('/stage')).toBe('</assets/stage.js>; rel=modulepreload');
+  for (const path of ['/', '/patch/low-water/layers'])
+    expect(await link(path)).toBe('</assets/layers.js>; rel=modulepreload, </assets/maps.js>; rel=modulepreload');
+  expect((await fetch(`${at}/.vite/manifest.json`)).headers.get('content-type')).toMatch(/^text\/html/);
+  await new Promise((resolve) => other.close(resolve));
+});

@@ -1,8 +1,10 @@
 import compression from 'compression';
 import express, { type Express } from 'express';
+import packed from 'express-static-gzip';
 import helmet from 'helmet';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
+import { earlyScripts } from './early';
 
 /** Sockets of this server: not every browser takes them for its own. */
 const socketsOf = (request: IncomingMessage): string =>
@@ -13,6 +15,7 @@ const socketsOf = (request: IncomingMessage): string =>
 /** The application, the demo rig and its takes, with the headers that shared memory and safety ask for. */
 export function makeApp(root: string, demo = 'build/demo'): Express {
   const app = express();
+  const links = earlyScripts(root);
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -49,8 +52,16 @@ export function makeApp(root: string, demo = 'build/demo'): Express {
     (_request, response) => void response.status(404).type('text').send('there is no such file in the demo'),
   );
   app.use(compression());
-  app.use('/assets', express.static(join(root, 'dist/assets'), { immutable: true, maxAge: '1y' }));
-  app.use(express.static(join(root, 'dist'), { maxAge: 0 }));
+  // What is built is packed already, once for all visitors.
+  app.use(
+    '/assets',
+    packed(join(root, 'dist/assets'), {
+      enableBrotli: true,
+      orderPreference: ['br', 'gz'],
+      serveStatic: { immutable: true, maxAge: '1y' },
+    }),
+  );
+  app.use(express.static(join(root, 'dist'), { maxAge: 0, index: false }));
   // What paired devices open.
   app.get('/remote', (_request, response, next) => {
     response.sendFile(join(root, 'dist/remote.html'), (error) => {
@@ -60,6 +71,8 @@ export function makeApp(root: string, demo = 'build/demo'): Express {
   // Every other address is a view of the application, which finds its own way.
   app.use((request, response, next) => {
     if (request.method !== 'GET' || !request.accepts('html')) return next();
+    const early = links(request.path);
+    if (early) response.setHeader('Link', early);
     return response.sendFile(join(root, 'dist/index.html'), (error) => {
       if (error && !response.headersSent)
         response.status(503).type('text').send('the application is not built yet: “npm start” builds it');

@@ -1,88 +1,71 @@
-/** Frames that a comb remembers: at 48 kHz its lowest tooth is then at 12 Hz. */
-export const COMB_FRAMES = 4096;
-const MASK = COMB_FRAMES - 1;
-/**
- * Places of a comb's settings: delay in frames, how much of what is delayed is added (−1…1), how much of the treble a
- * round loses (0…1), and what scales the whole.
- */
-export const COMB_DELAY = 0,
-  COMB_SHARE = 1,
-  COMB_LOSS = 2,
-  COMB_LEVEL = 3,
-  COMB_SIZE = 4;
+import type { Kernel } from './kernel/kernel';
+import {
+  COMB_AT,
+  COMB_BYTES,
+  COMB_DELAY,
+  COMB_LEVEL,
+  COMB_LINE,
+  COMB_LOSS,
+  COMB_LOST,
+  COMB_SHARE,
+  COMBS,
+  MOST_COMBS,
+} from './kernel/synthLayout';
 
-/** The memory of a comb for two channels: made beforehand, lent to voices. */
+/** A comb in the kernel's memory, lent to voices. */
 export class CombLine {
-  readonly left = new Float32Array(COMB_FRAMES);
-  readonly right = new Float32Array(COMB_FRAMES);
-  /** What a voice last asked of it, and how its treble stands. */
-  readonly settings = new Float64Array(COMB_SIZE);
-  private readonly losses = new Float64Array(2);
-  private at = 0;
   taken = false;
 
-  clear(): void {
-    this.left.fill(0);
-    this.right.fill(0);
-    this.losses.fill(0);
-    this.at = 0;
-  }
+  constructor(
+    private readonly kernel: Kernel,
+    private readonly place: number,
+  ) {}
 
   /**
-   * Sends a channel, or two, through the comb in place. Forward: y = x + g·x(n − D); feedback: y = x + g·y(n − D), what
-   * comes back having lost treble in one pole. Between samples by third-order
-   * Lagrange interpolation (T. I. Laakso et al., "Splitting the unit delay", 1996). The delay is counted such that the
-   * teeth stand at the multiples of rate / D.
+   * Delay in frames, how much of what is delayed is added (−1…1), how much of the treble a round loses (0…1), and what
+   * scales the whole.
    */
-  process(left: Float64Array, right: Float64Array | null, frames: number, feedback: boolean): void {
-    this.channel(left, this.left, 0, frames, feedback);
-    if (right) this.channel(right, this.right, 1, frames, feedback);
-    this.at = (this.at + frames) & MASK;
+  set(delay: number, share: number, loss: number, level: number): void {
+    const { numbers } = this.kernel;
+    const { place } = this;
+    numbers[(place + COMB_DELAY) >> 3] = delay;
+    numbers[(place + COMB_SHARE) >> 3] = share;
+    numbers[(place + COMB_LOSS) >> 3] = loss;
+    numbers[(place + COMB_LEVEL) >> 3] = level;
   }
 
-  private channel(samples: Float64Array, line: Float32Array, loss: number, frames: number, feedback: boolean): void {
-    const { settings, losses } = this;
-    const share = settings[COMB_SHARE];
-    const keeps = 1 - settings[COMB_LOSS];
-    const level = settings[COMB_LEVEL];
-    // The pole of the loss delays the lower frequencies by loss / (1 − loss) frames.
-    const own = feedback ? settings[COMB_LOSS] / keeps : 0;
-    const delay = Math.min(COMB_FRAMES - 4, Math.max(3, settings[COMB_DELAY] - own));
-    const whole = Math.floor(delay) - 1;
-    const d = delay - whole;
-    const h0 = (-(d - 1) * (d - 2) * (d - 3)) / 6,
-      h1 = (d * (d - 2) * (d - 3)) / 2,
-      h2 = (-d * (d - 1) * (d - 3)) / 2,
-      h3 = (d * (d - 1) * (d - 2)) / 6;
-    let at = this.at;
-    let lost = losses[loss];
-    for (let i = 0; i < frames; i++) {
-      const from = at - whole;
-      const delayed =
-        h0 * line[from & MASK] +
-        h1 * line[(from - 1) & MASK] +
-        h2 * line[(from - 2) & MASK] +
-        h3 * line[(from - 3) & MASK];
-      const x = samples[i];
-      if (feedback) {
-        lost += keeps * (delayed - lost);
-        const y = x + share * lost;
-        line[at & MASK] = y > 1e-15 || y < -1e-15 ? y : 0;
-        samples[i] = y * level;
-      } else {
-        line[at & MASK] = x;
-        samples[i] = (x + share * delayed) * level;
-      }
-      at++;
-    }
-    losses[loss] = lost > 1e-15 || lost < -1e-15 ? lost : 0;
+  /** What was set last, for pictures. */
+  get settings(): { delay: number; share: number; loss: number; level: number } {
+    const { numbers } = this.kernel;
+    const { place } = this;
+    return {
+      delay: numbers[(place + COMB_DELAY) >> 3],
+      share: numbers[(place + COMB_SHARE) >> 3],
+      loss: numbers[(place + COMB_LOSS) >> 3],
+      level: numbers[(place + COMB_LEVEL) >> 3],
+    };
+  }
+
+  clear(): void {
+    const { floats } = this.kernel;
+    floats.fill(0, (this.place + COMB_LOST) >> 2, (this.place + COMB_AT) >> 2);
+    floats.fill(0, (this.place + COMB_LINE) >> 2, (this.place + COMB_BYTES) >> 2);
+  }
+
+  /** Sends the pair of buffers that begins at `samples` through it, in place: see `assembly/comb.ts`. */
+  process(samples: number, frames: number, feedback: boolean): void {
+    this.kernel.loops.comb(this.place, samples, frames, feedback ? 1 : 0);
   }
 }
 
-/** Combs for so many voices; one that finds none goes without. */
-export const MOST_COMBS = 96;
+/** Combs for voices, of a kernel that has room for them. */
 export class CombPool {
-  private readonly lines = Array.from({ length: MOST_COMBS }, () => new CombLine());
+  private readonly lines: readonly CombLine[];
+
+  constructor(kernel: Kernel) {
+    if (kernel.floats.byteLength < COMBS + MOST_COMBS * COMB_BYTES) throw new RangeError('this kernel has no combs');
+    this.lines = Array.from({ length: MOST_COMBS }, (_, n) => new CombLine(kernel, COMBS + n * COMB_BYTES));
+  }
 
   take(): CombLine | null {
     for (const line of this.lines) {

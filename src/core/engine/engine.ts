@@ -1,7 +1,7 @@
 import { Chance } from '../dsp/chance';
 import { EffectRooms } from '../dsp/kernel/effectRooms';
 import { Kernel } from '../dsp/kernel/kernel';
-import { SYNTH_PAGES } from '../dsp/kernel/synthLayout';
+import { ALL_PAGES } from '../dsp/kernel/synthLayout';
 import { Limiter } from '../dsp/limiter';
 import { type Prepared } from '../dsp/prepared';
 import { CC } from '../music/midi';
@@ -58,7 +58,7 @@ export class Engine {
 
   constructor({ rate, maxVoices = MOST_VOICES, seed = 1 }: EngineOptions) {
     this.rate = rate;
-    const kernel = new Kernel(SYNTH_PAGES);
+    const kernel = new Kernel(ALL_PAGES);
     this.pool = new VoicePool(kernel, Math.min(MOST_VOICES, Math.max(1, maxVoices)), rate);
     const stage: Stage = { pool: this.pool, rooms: this.rooms, chance: new Chance(seed), rate, seed, clock: this };
     this.patches = new Patches(this.controllers, stage);

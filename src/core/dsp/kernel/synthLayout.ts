@@ -113,3 +113,24 @@ export const ORDER = 0,
 export const WAVES = 1966080;
 /** Pages of 64 kB that a kernel with oscillators has in all. */
 export const SYNTH_PAGES = 544;
+
+/**
+ * Combs of voices behind the waves, each with its settings (delay in frames, how much of what is delayed is added, how
+ * much of the treble a round loses, what scales the whole), what its treble was left at, left and right, where it
+ * stands, and its line, left and right side by side as 32-bit floats.
+ */
+export const COMB_DELAY = 0,
+  COMB_SHARE = 8,
+  COMB_LOSS = 16,
+  COMB_LEVEL = 24,
+  COMB_LOST = 32,
+  COMB_AT = 48,
+  COMB_LINE = 64;
+/** Frames that a comb remembers: at 48 kHz its lowest tooth is then at 12 Hz. */
+export const COMB_FRAMES = 4096;
+export const COMB_BYTES = COMB_LINE + 8 * COMB_FRAMES;
+/** Combs for so many voices; one that finds none goes without. */
+export const MOST_COMBS = 96;
+export const COMBS = SYNTH_PAGES * 65536;
+/** Pages of a kernel with all of this. */
+export const ALL_PAGES = SYNTH_PAGES + 49;

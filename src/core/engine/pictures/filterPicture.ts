@@ -1,5 +1,6 @@
 import { CombPool } from '../../dsp/comb';
 import { Kernel } from '../../dsp/kernel/kernel';
+import { ALL_PAGES } from '../../dsp/kernel/synthLayout';
 import { tangentsFor } from '../../dsp/quick';
 import { responseAt } from '../../dsp/response';
 import { paramOf } from '../../rig/defaults';
@@ -29,9 +30,9 @@ let combs: CombPool | null = null;
  */
 export function filterResponse(layer: Layer, frequencies: readonly number[], key = 60, velocity = 127): number[] {
   if (!filters) {
-    const kernel = new Kernel();
+    const kernel = new Kernel(ALL_PAGES);
     filters = new VoiceFilters(kernel, kernel.voiceAt(0), tangentsFor(RATE));
-    combs = new CombPool();
+    combs = new CombPool(kernel);
   }
   const strike = strikeRestsOf((id) => paramOf(layer, id));
   const now = restsOf(Float64Array.from(MOVED_PARAMETERS, (id) => toNormal(LAYER_PARAMETERS[id], paramOf(layer, id))));

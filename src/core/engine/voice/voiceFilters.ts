@@ -1,4 +1,4 @@
-import { COMB_DELAY, COMB_LEVEL, COMB_LOSS, COMB_SHARE, type CombLine, type CombPool } from '../../dsp/comb';
+import type { CombLine, CombPool } from '../../dsp/comb';
 import { DRIVE_LAST, DRIVE_LAST_RIGHT, DRIVE_SIZE, saturate, setDrive } from '../../dsp/drive';
 import { fillSection, setSection, setTilt, type Section, type SectionKind } from '../../dsp/filter';
 import { BAND_24, COMB_FEEDBACK, COMB_FORWARD, HIGH_24, LOW_12, LOW_24, NOTCH_24, OFF } from '../../space/filterKinds';
@@ -219,29 +219,15 @@ export class VoiceFilters {
 
   /** Where the teeth stand, and by the resonance how deep they are. */
   private setComb(comb: CombLine, rate: number): void {
-    const { settings } = comb;
     const depth = MOST_SHARE * Math.sqrt(Math.max(0, Math.log(worked[1] / resonance.low) / RESONANCE_SPAN));
-    settings[COMB_DELAY] = rate / (20 * 2 ** (worked[0] / 12));
-    settings[COMB_SHARE] = depth;
-    settings[COMB_LOSS] = 0.9 * this.damping;
-    settings[COMB_LEVEL] =
-      comb === this.comb && this.kind === COMB_FORWARD
-        ? 1 / (1 + depth)
-        : comb === this.comb2 && this.kind2 === COMB_FORWARD
-          ? 1 / (1 + depth)
-          : Math.sqrt(1 - depth * depth);
+    const kind = comb === this.comb ? this.kind : this.kind2;
+    const level = kind === COMB_FORWARD ? 1 / (1 + depth) : Math.sqrt(1 - depth * depth);
+    comb.set(rate / (20 * 2 ** (worked[0] / 12)), depth, 0.9 * this.damping, level);
   }
 
   /** For pictures: everything that its response follows from. */
   get picture(): FilterPicture {
-    const of = (comb: CombLine | null, kind: number) =>
-      comb && {
-        feedback: kind === COMB_FEEDBACK,
-        delay: comb.settings[COMB_DELAY],
-        share: comb.settings[COMB_SHARE],
-        loss: comb.settings[COMB_LOSS],
-        level: comb.settings[COMB_LEVEL],
-      };
+    const of = (comb: CombLine | null, kind: number) => comb && { feedback: kind === COMB_FEEDBACK, ...comb.settings };
     return {
       numbers: this.numbers,
       block: this.block,
@@ -266,7 +252,7 @@ export class VoiceFilters {
     }
     const first = sections & FIRST_BITS;
     if (first) loops.filter(block, stereo, MADE, frames, first);
-    if (this.comb) this.comb.process(made, stereo ? madeRight : null, frames, this.kind === COMB_FEEDBACK);
+    if (this.comb) this.comb.process(MADE, frames, this.kind === COMB_FEEDBACK);
     if (this.driven) {
       saturate(made, frames, this.drive, DRIVE_LAST);
       if (stereo) saturate(madeRight, frames, this.drive, DRIVE_LAST_RIGHT);
@@ -274,7 +260,7 @@ export class VoiceFilters {
     const second = sections & SECOND_BITS;
     if (this.sideBySide) {
       if (second) loops.filter(block, stereo, SIDE, frames, second);
-      if (this.comb2) this.comb2.process(side, stereo ? sideRight : null, frames, this.kind2 === COMB_FEEDBACK);
+      if (this.comb2) this.comb2.process(SIDE, frames, this.kind2 === COMB_FEEDBACK);
       for (let i = 0; i < frames; i++) {
         made[i] += side[i];
         madeRight[i] += sideRight[i];
@@ -287,7 +273,7 @@ export class VoiceFilters {
         }
       }
       if (second) loops.filter(block, stereo, MADE, frames, second);
-      if (this.comb2) this.comb2.process(made, stereo ? madeRight : null, frames, this.kind2 === COMB_FEEDBACK);
+      if (this.comb2) this.comb2.process(MADE, frames, this.kind2 === COMB_FEEDBACK);
     }
     if (hasPast) {
       for (let i = 0; i < frames; i++) {

@@ -62,7 +62,7 @@ export class VoicePool {
 
   /** Makes what combs need: to be called where a program is taken over, not while sound is made. */
   prepareCombs(): void {
-    this.combs.pool ??= new CombPool();
+    this.combs.pool ??= new CombPool(this.kernel);
   }
 
   /** The memory of oscillators; made when a program first needs it. */

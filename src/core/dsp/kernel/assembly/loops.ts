@@ -4,6 +4,7 @@
  * laid out as `layout.ts` says, so that a call puts nothing on the heap. No operation here depends on the processor:
  * the bits are the same everywhere.
  */
+export { comb } from './comb';
 export { synth } from './synth';
 export { convolve, convolveRespond, convolveTurn } from './effects/convolution';
 export { reverberate } from './effects/reverb';

@@ -400,6 +400,16 @@ export class SynthGenerator implements Generator {
     return !aside;
   }
 
+  /** By part: loudness, place and spread that its gains were worked out for, and for how many spans they stood. */
+  private readonly stood = new Float64Array(4 * PARTS);
+
+  private isHeard(at: number, mine: number): boolean {
+    const { floats } = this;
+    for (let u = 0; u < mine; u++)
+      if (floats[at + (LEFTS >> 2) + u] !== 0 || floats[at + (RIGHTS >> 2) + u] !== 0) return true;
+    return false;
+  }
+
   private updateLevels(n: number, at: number, first: boolean): void {
     const { places, words, floats, values, unison } = this;
     const { now } = values;
@@ -411,21 +421,40 @@ export class SynthGenerator implements Generator {
     const pan = isSub ? 0 : now[places.pan[n]];
     const spread = isSub ? 0 : now[places.spread[n]];
     let heard = level !== 0;
-    for (let u = 0; u < mine; u++) {
-      let place = pan + (mine > 1 ? (2 * (u / (mine - 1)) - 1) * spread : 0);
-      if (place < -1) place = -1;
-      else if (place > 1) place = 1;
-      const l = at + (LEFTS >> 2) + u,
-        r = at + (RIGHTS >> 2) + u,
-        nl = at + (NEXT_LEFTS >> 2) + u,
-        nr = at + (NEXT_RIGHTS >> 2) + u;
-      const left = this.channels === 1 ? loud * share : loud * share * Math.cos((Math.PI / 4) * (place + 1));
-      const right = this.channels === 1 ? 0 : loud * share * Math.sin((Math.PI / 4) * (place + 1));
-      floats[l] = first ? left : floats[nl];
-      floats[r] = first ? right : floats[nr];
-      floats[nl] = left;
-      floats[nr] = right;
-      heard ||= floats[l] !== 0 || floats[r] !== 0;
+    const { stood } = this;
+    const k = 4 * n;
+    if (first || stood[k] !== loud || stood[k + 1] !== pan || stood[k + 2] !== spread) {
+      stood[k] = loud;
+      stood[k + 1] = pan;
+      stood[k + 2] = spread;
+      stood[k + 3] = 0;
+    } else stood[k + 3]++;
+    // Gains that stood for a span already are where they go: nothing is written.
+    if (stood[k + 3] > 1) heard ||= this.isHeard(at, mine);
+    else {
+      for (let u = 0; u < mine; u++) {
+        const l = at + (LEFTS >> 2) + u,
+          r = at + (RIGHTS >> 2) + u,
+          nl = at + (NEXT_LEFTS >> 2) + u,
+          nr = at + (NEXT_RIGHTS >> 2) + u;
+        if (!first) {
+          floats[l] = floats[nl];
+          floats[r] = floats[nr];
+        }
+        if (stood[k + 3] === 0) {
+          let place = pan + (mine > 1 ? (2 * (u / (mine - 1)) - 1) * spread : 0);
+          if (place < -1) place = -1;
+          else if (place > 1) place = 1;
+          const mono = this.channels === 1;
+          floats[nl] = mono ? loud * share : loud * share * Math.cos((Math.PI / 4) * (place + 1));
+          floats[nr] = mono ? 0 : loud * share * Math.sin((Math.PI / 4) * (place + 1));
+        }
+        if (first) {
+          floats[l] = floats[nl];
+          floats[r] = floats[nr];
+        }
+        heard ||= floats[l] !== 0 || floats[r] !== 0;
+      }
     }
     floats[at + (SHARE >> 2)] = share;
     if (!isSub) {
