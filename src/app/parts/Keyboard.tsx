@@ -4,7 +4,7 @@ import { hasPath } from '../../core/engine/program/compiledPath';
 import { nameOfKey } from '../../core/music/noteNames';
 import { isBlackKey } from '../../core/music/pitch';
 import type { Patch } from '../../core/rig/schema';
-import { gainGrid, gainsAt, type LayerGain } from '../sound/gains';
+import { gainGrid, gainsAt, type LayerGain, originsOfGains } from '../sound/gains';
 import { session } from '../sound/session';
 import { useAppSelector } from '../document/store';
 import { BLACK_KEYS, FIRST_KEY, keyScaleOf, LAST_KEY, useWidth, WHITE_KEYS, type KeyScale } from './keyScale';
@@ -196,12 +196,24 @@ function Keys({
 const ALL_KEYS = Array.from({ length: LAST_KEY - FIRST_KEY + 1 }, (_, n) => FIRST_KEY + n);
 
 /** Of each layer: its gains over the keys, in a text that is the same as long as they are. */
-const bandsOf = (patch: Patch): { id: string; colour: string; gains: string }[] =>
-  patch.layers.map((layer) => ({
-    id: layer.id,
-    colour: colourOf(layer.mark),
-    gains: Array.from(gainGrid(layer.id, ALL_KEYS, [90]), (gain) => gain.toFixed(3)).join(' '),
-  }));
+function bandsOf(patch: Patch): { id: string; colour: string; gains: string }[] {
+  const origins = originsOfGains();
+  const before = knownBands;
+  knownBands = new Map();
+  return patch.layers.map((layer) => {
+    const from = origins(layer.id);
+    const known = before.get(layer.id);
+    const same =
+      from !== null && known?.from?.length === from.length && from.every((each, i) => each === known.from![i]);
+    const gains = same
+      ? known.gains
+      : Array.from(gainGrid(layer.id, ALL_KEYS, [90]), (gain) => gain.toFixed(3)).join(' ');
+    knownBands.set(layer.id, { from, gains });
+    return { id: layer.id, colour: colourOf(layer.mark), gains };
+  });
+}
+/** What was worked out last, and what it came from. */
+let knownBands = new Map<string, { from: readonly unknown[] | null; gains: string }>();
 
 /** Keys that follow each other with the same gain: the first, how many, and the gain. */
 function runsOf(gains: readonly number[]): { first: number; count: number; gain: number }[] {

@@ -44,6 +44,27 @@ export function gainsAt(key: number, velocity: number): LayerGain[] {
   });
 }
 
+/**
+ * All that the gains of a layer can come from, as a list that holds the same as long as none of it has changed. Null where
+ * windows move by themselves: then it changes all the time.
+ */
+export function originsOfGains(): (layerId: string) => readonly unknown[] | null {
+  const { rig, patch } = session.programs;
+  const { layers, ...rest } = patch ?? { layers: [] };
+  const shared = [
+    rig?.controllers,
+    layers.length,
+    session.ears.soloed,
+    session.hands.controls,
+    session.program !== null,
+    ...Object.values(rest),
+  ];
+  return (layerId) =>
+    compiledLayer(layerId)?.movingWindows.length
+      ? null
+      : [layers.find(({ id }) => id === layerId), compiledLayer(layerId) !== undefined, ...shared];
+}
+
 /** A layer as it was compiled last; for a moment after an edit there may be none yet. */
 const compiledLayer = (layerId: string) => session.program?.layers.find((layer) => layer.id === layerId);
 

@@ -29,14 +29,21 @@ export const outputId = (from: PlaceId): string => `out-${from.replace('.', '-')
 
 /** All connections of a patch: for each place its output, as it was set or as it goes by itself, then its sends. */
 export function connectionsOf(patch: MixOf): Connection[] {
+  const homes = new Map(
+    patch.layers.map(({ id, groupId }) => [`layer.${id}`, groupId === null ? 'main' : `group.${groupId}`]),
+  );
+  const homeFrom = (from: PlaceId): PlaceId => homes.get(from) ?? 'main';
+  const written = new Map<PlaceId, Connection[]>();
+  for (const connection of patch.connections)
+    written.set(connection.from, [...(written.get(connection.from) ?? []), connection]);
   return placesIn(patch)
     .filter((place) => place !== 'main')
     .flatMap((from) => {
-      const mine = patch.connections.filter((connection) => connection.from === from);
-      const written = mine.find(({ kind }) => kind === 'output');
-      const output: Connection = written
-        ? { ...written, to: written.to === HOME ? homeOf(patch, from) : written.to }
-        : { id: outputId(from), kind: 'output', from, to: homeOf(patch, from), level: 0, on: true, tap: 'after' };
+      const mine = written.get(from) ?? [];
+      const own = mine.find(({ kind }) => kind === 'output');
+      const output: Connection = own
+        ? { ...own, to: own.to === HOME ? homeFrom(from) : own.to }
+        : { id: outputId(from), kind: 'output', from, to: homeFrom(from), level: 0, on: true, tap: 'after' };
       return [output, ...mine.filter(({ kind }) => kind === 'send')];
     });
 }
@@ -60,23 +67,24 @@ export const effectsIn = (
   placesIn(patch).flatMap((place) => chainOf(patch, place)!.map((effect) => ({ place, effect })));
 
 /** What each place must wait for: what flows into it, and what its effects listen to. */
-export const flowsInto = (patch: MixOf & Pick<PatchContent, 'main'>, place: PlaceId): PlaceId[] => [
-  ...connectionsOf(patch)
-    .filter(({ to }) => to === place)
-    .map(({ from }) => from),
-  ...(chainOf(patch, place) ?? []).flatMap(({ listens }) =>
-    listens === null || `layer.${listens}` === place || !patch.layers.some(({ id }) => id === listens)
-      ? []
-      : [`layer.${listens}`],
-  ),
-];
+export function flowsInto(patch: MixOf & Pick<PatchContent, 'main'>): (place: PlaceId) => PlaceId[] {
+  const into = new Map<PlaceId, PlaceId[]>();
+  for (const { from, to } of connectionsOf(patch)) into.set(to, [...(into.get(to) ?? []), from]);
+  const layers = new Set(patch.layers.map(({ id }) => id));
+  return (place) => [
+    ...(into.get(place) ?? []),
+    ...(chainOf(patch, place) ?? []).flatMap(({ listens }) =>
+      listens === null || `layer.${listens}` === place || !layers.has(listens) ? [] : [`layer.${listens}`],
+    ),
+  ];
+}
 
 /**
  * Places in an order in which everything comes after what flows into it. Throws a CycleError that names those that flow
  * in a circle.
  */
 export const flowOrder = (patch: MixOf & Pick<PatchContent, 'main'>): PlaceId[] =>
-  topologicalOrder(placesIn(patch), (place) => flowsInto(patch, place));
+  topologicalOrder(placesIn(patch), flowsInto(patch));
 
 /** The places that flow in a circle; undefined where none do. */
 export function circleIn(patch: MixOf & Pick<PatchContent, 'main'>): readonly PlaceId[] | undefined {

@@ -1,4 +1,5 @@
 import { EFFECTS } from '../effects';
+import { ofText } from '../space/ofText';
 import { MOVERS, type MoverKindId } from '../movers';
 import { define, type Parameter } from '../space/parameter';
 import { STEREO_WIDTH, LAYER_PARAMETERS } from './layerParameters';
@@ -323,7 +324,9 @@ export type Target =
   | { kind: 'macro' | 'blend' | 'xy' | MoverKindId; number: number; parameter: Parameter };
 
 /** The target an id means, or undefined for a text that names none that a route may reach. */
-export function parseTarget(id: TargetId): Target | undefined {
+export const parseTarget: (id: TargetId) => Target | undefined = ofText(readTarget);
+
+function readTarget(id: TargetId): Target | undefined {
   const [kind, name, parameterId, ...rest] = id.split('.');
   if (rest.length > 0) return undefined;
   if (parameterId === undefined) {

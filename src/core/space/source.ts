@@ -1,3 +1,5 @@
+import { ofText } from './ofText';
+
 /** Stable text that names a source in files, routes and on the command line: `key`, `cc.1`, `macro.2`, `blend.1` … */
 export type SourceId = string;
 /** Whether a source has one value for each sounding note or one for the whole patch. */
@@ -107,8 +109,10 @@ const KINDS: Record<SourceKind, KindEntry> = {
  */
 export const restOfController = (controller: number): number => (controller === 7 || controller === 11 ? 127 : 0);
 
-/** The source an id means, or undefined for a text that names none. */
-export function parseSource(id: SourceId): Source | undefined {
+/** The source an id means, or undefined for a text that names none. The same object for the same id: leave it as it is. */
+export const parseSource: (id: SourceId) => Source | undefined = ofText(readSource);
+
+function readSource(id: SourceId): Source | undefined {
   const pad = /^xy\.([1-4])\.(?:(x)|(y)|anchor\.([1-8]))$/.exec(id);
   if (pad) {
     const kind = pad[2] ? 'xyX' : pad[3] ? 'xyY' : 'xyAnchor';

@@ -64,7 +64,7 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
         const layer = session.programs.patch?.layers.find((each) => each.id === id);
         const water = waterOf(id, [layer, ...from], before.get(id));
         waters.current.set(id, water);
-        drawWater(context, scale, height, water, variable(`--${mark.colour}`), depth);
+        drawWater(context, pathsOf(water, scale, height), variable(`--${mark.colour}`), depth);
       }
       context.strokeStyle = variable('--line');
       context.lineWidth = 0.8;
@@ -222,6 +222,8 @@ interface Water {
   from: readonly unknown[];
   grid: Float64Array;
   shapes: ReturnType<ReturnType<typeof contours>>;
+  /** The contours as they were drawn last, for keys so wide and a chart so high. */
+  paths: { keyWidth: number; height: number; each: Path2D[] } | null;
 }
 
 /** All that the gain of a layer can come from beside that layer. */
@@ -245,43 +247,40 @@ function waterOf(layerId: string, from: readonly unknown[], before: Water | unde
     const row = Math.min(VELOCITIES.length - 1, Math.max(0, y - 1)) * KEYS.length;
     for (let x = 0; x < columns; x++, i++) ringed[i] = grid[row + Math.min(KEYS.length - 1, Math.max(0, x - 1))];
   }
-  return { from, grid, shapes: contours().size([columns, rows]).smooth(true).thresholds(LEVELS)(ringed) };
+  return { from, grid, shapes: contours().size([columns, rows]).smooth(true).thresholds(LEVELS)(ringed), paths: null };
+}
+
+/** The contours of a water as paths on the chart; those of before where neither it nor the chart has changed. */
+function pathsOf(water: Water, { keyWidth }: KeyScale, height: number): Path2D[] {
+  const { paths } = water;
+  if (paths && paths.keyWidth === keyWidth && paths.height === height) return paths.each;
+  const rowHeight = (height / 127) * STEP;
+  const project = geoPath({
+    stream: (output) => ({
+      point: (x: number, y: number) => output.point((x - 1) * keyWidth, height - (y - 1) * rowHeight),
+      lineStart: () => output.lineStart(),
+      lineEnd: () => output.lineEnd(),
+      polygonStart: () => output.polygonStart(),
+      polygonEnd: () => output.polygonEnd(),
+      sphere: () => undefined,
+    }),
+  });
+  const each = water.shapes.map((shape) => new Path2D(project(shape) ?? ''));
+  water.paths = { keyWidth, height, each };
+  return each;
 }
 
 /** Washes that grow deeper with the gain, and a line around each depth. */
-function drawWater(
-  context: CanvasRenderingContext2D,
-  scale: KeyScale,
-  height: number,
-  { shapes }: Water,
-  colour: string,
-  depth: number,
-): void {
-  const rowHeight = (height / 127) * STEP;
-  const project = geoPath(
-    {
-      stream: (output) => ({
-        point: (x: number, y: number) => output.point((x - 1) * scale.keyWidth, height - (y - 1) * rowHeight),
-        lineStart: () => output.lineStart(),
-        lineEnd: () => output.lineEnd(),
-        polygonStart: () => output.polygonStart(),
-        polygonEnd: () => output.polygonEnd(),
-        sphere: () => undefined,
-      }),
-    },
-    context,
-  );
-  shapes.forEach((shape, i) => {
-    context.beginPath();
-    project(shape);
+function drawWater(context: CanvasRenderingContext2D, paths: readonly Path2D[], colour: string, depth: number): void {
+  context.fillStyle = context.strokeStyle = colour;
+  paths.forEach((path, i) => {
+    const isShore = i === LEVELS.length - 1;
     context.globalAlpha = depth;
-    context.fillStyle = colour;
-    context.fill('evenodd');
-    context.globalAlpha = i === LEVELS.length - 1 ? 0.95 : 0.5;
-    context.lineWidth = i === LEVELS.length - 1 ? 1.4 : 0.8;
-    context.setLineDash(i === LEVELS.length - 1 ? [] : [2, 2]);
-    context.strokeStyle = colour;
-    context.stroke();
+    context.fill(path, 'evenodd');
+    context.globalAlpha = isShore ? 0.95 : 0.5;
+    context.lineWidth = isShore ? 1.4 : 0.8;
+    context.setLineDash(isShore ? [] : [2, 2]);
+    context.stroke(path);
   });
   context.setLineDash([]);
   context.globalAlpha = 1;

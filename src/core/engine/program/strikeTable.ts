@@ -1,6 +1,7 @@
 import type { Layer, Zone } from '../../rig/schema';
 import { KEYS } from '../../music/pitch';
 import { gainOfWindow } from '../../space/window';
+import { ofObject } from './ofObject';
 import type { StrikeTable } from './program';
 
 /** A layer as the table sees it. `firstZone` is the place of its sound's first zone among all zones. */
@@ -20,6 +21,8 @@ interface Candidate {
   turns: number;
 }
 
+const NOBODY: readonly Candidate[] = [];
+
 /**
  * Works out for every key and velocity who may sound. Velocities of a key between which nothing changes share one cell,
  * so the table stays small
@@ -38,7 +41,22 @@ export function buildStrikeTable(layers: readonly TableLayer[], trigger: Zone['t
   const placeIds = new Map<string, number>();
   const maps = layers.map((layer) => keyMapOf(layer, trigger));
   const ranges = layers.map(({ layer }) => layer.windows.filter((window) => window.source === 'velocity'));
+  const keyWindows = layers.map(({ layer }) => layer.windows.filter((window) => window.source === 'key'));
   const borders = new Uint8Array(129);
+
+  /** By layer, the alternates that met last and the memory of their turns: mostly the same meet again. */
+  const lastMet = layers.map((): { zones: number[]; place: number } => ({ zones: [], place: -1 }));
+  const placeOf = (layer: number, candidates: readonly Candidate[], from: number, to: number): number => {
+    const last = lastMet[layer];
+    let same = last.zones.length === to - from;
+    for (let i = from; same && i < to; i++) same = last.zones[i - from] === candidates[i].zone;
+    if (same) return last.place;
+    last.zones = candidates.slice(from, to).map(({ zone }) => zone);
+    const name = `${layer} ${last.zones.join(' ')}`;
+    last.place = placeIds.get(name) ?? placeIds.size;
+    placeIds.set(name, last.place);
+    return last.place;
+  };
 
   const addSlot = (layer: number, candidates: readonly Candidate[], from: number, to: number): void => {
     const { firstZone } = layers[layer];
@@ -47,21 +65,15 @@ export function buildStrikeTable(layers: readonly TableLayer[], trigger: Zone['t
     let round = 0;
     for (let i = from; takesTurns && i < to; i++) round = Math.max(round, candidates[i].turns);
     let turn = 0;
-    let name = takesTurns ? String(layer) : '';
     for (let i = from; i < to; i++) {
       const { zone, alternate } = candidates[i];
       if (round > 0) turn = alternate % round;
       else if (i > from && alternate !== candidates[i - 1].alternate) turn++;
       slotZone.push(firstZone + zone);
       zoneTurn.push(takesTurns ? turn : 0);
-      if (takesTurns) name += ` ${zone}`;
     }
-    let place = -1;
     const turns = round > 0 ? round : turn + 1;
-    if (takesTurns && turns > 1) {
-      place = placeIds.get(name) ?? placeIds.size;
-      placeIds.set(name, place);
-    }
+    const place = takesTurns && turns > 1 ? placeOf(layer, candidates, from, to) : -1;
     slotLayer.push(layer);
     slotPlace.push(place);
     slotTurns.push(place < 0 ? 0 : turns);
@@ -69,32 +81,53 @@ export function buildStrikeTable(layers: readonly TableLayer[], trigger: Zone['t
   };
 
   const inside: Candidate[] = [];
-  for (let key = 0; key < KEYS; key++) {
+  /** Adds those of a layer that sound at a velocity. */
+  const addLayer = (layer: number, candidates: readonly Candidate[], velocity: number): void => {
+    for (const { low, high } of ranges[layer]) if (velocity < low || velocity > high) return;
+    inside.length = 0;
+    for (const candidate of candidates)
+      if (velocity >= candidate.low && velocity <= candidate.high) inside.push(candidate);
+    // Sorted: those that always sound first, then the alternates by their numbers.
+    let always = 0;
+    while (always < inside.length && inside[always].alternate < 0) always++;
+    if (always > 0) addSlot(layer, inside, 0, always);
+    if (always < inside.length) addSlot(layer, inside, always, inside.length);
+  };
+
+  const here: (readonly Candidate[])[] = layers.map(() => NOBODY);
+  const addLayers = (velocity: number): void => {
+    for (let l = 0; l < layers.length; l++) if (here[l].length > 0) addLayer(l, here[l], velocity);
+  };
+  /** Where, going up the velocities, others begin to answer. */
+  const markBorders = (): void => {
     borders.fill(0);
     borders[1] = 1;
-    const here = layers.map(({ layer }, l) => {
-      const alive = layer.windows.every((window) => window.source !== 'key' || gainOfWindow(window, key) > 0);
-      const candidates = alive ? maps[l][Math.min(127, Math.max(0, key + layer.transpose))] : [];
+    here.forEach((candidates, l) => {
       for (const { low, high } of candidates) borders[low] = borders[high + 1] = 1;
-      if (candidates.length > 0)
-        for (const { low, high } of ranges[l]) borders[Math.max(1, Math.ceil(low))] = borders[Math.floor(high) + 1] = 1;
-      return candidates;
+      if (candidates.length === 0) return;
+      for (const { low, high } of ranges[l]) borders[Math.max(1, Math.ceil(low))] = borders[Math.floor(high) + 1] = 1;
     });
+  };
+  for (let key = 0; key < KEYS; key++) {
+    let same = key > 0;
+    for (let l = 0; l < layers.length; l++) {
+      const { layer } = layers[l];
+      const alive = keyWindows[l].every((window) => gainOfWindow(window, key) > 0);
+      const candidates = alive ? maps[l][Math.min(127, Math.max(0, key + layer.transpose))] : NOBODY;
+      if (candidates !== here[l]) same = false;
+      here[l] = candidates;
+    }
+    // Where everybody answers as on the key below, it is the same.
+    if (same) {
+      cellOf.copyWithin(key * 128, (key - 1) * 128, key * 128);
+      continue;
+    }
+    markBorders();
     let cell = 0;
     for (let velocity = 1; velocity < 128; velocity++) {
       if (borders[velocity]) {
         const firstSlot = slotLayer.length;
-        here.forEach((candidates, l) => {
-          if (ranges[l].some(({ low, high }) => velocity < low || velocity > high)) return;
-          inside.length = 0;
-          for (const candidate of candidates)
-            if (velocity >= candidate.low && velocity <= candidate.high) inside.push(candidate);
-          // Sorted: those that always sound first, then the alternates by their numbers.
-          let always = 0;
-          while (always < inside.length && inside[always].alternate < 0) always++;
-          if (always > 0) addSlot(l, inside, 0, always);
-          if (always < inside.length) addSlot(l, inside, always, inside.length);
-        });
+        addLayers(velocity);
         if (slotLayer.length === firstSlot) cell = 0;
         else {
           cell = cellStart.length - 1;
@@ -122,6 +155,18 @@ export function buildStrikeTable(layers: readonly TableLayer[], trigger: Zone['t
  * order of their numbers.
  */
 function keyMapOf({ touch, zones }: TableLayer, trigger: Zone['trigger']): Candidate[][] {
+  const known = keyMapsOf(zones);
+  const maps = known.get(touch) ?? {};
+  known.set(touch, maps);
+  return (maps[trigger] ??= makeKeyMap(touch, zones, trigger));
+}
+
+/** By zones of a sound and by touch: zones mostly stay as they are while a layer is edited. */
+const keyMapsOf = ofObject(
+  (_zones: readonly Zone[]) => new WeakMap<Uint8Array, Partial<Record<Zone['trigger'], Candidate[][]>>>(),
+);
+
+function makeKeyMap(touch: Uint8Array, zones: readonly Zone[], trigger: Zone['trigger']): Candidate[][] {
   const byKey: Candidate[][] = Array.from({ length: KEYS }, () => []);
   const candidates: Candidate[] = [];
   // Zones mostly share a few ranges of velocities, and what a layer feels are whole numbers.
@@ -139,6 +184,11 @@ function keyMapOf({ touch, zones }: TableLayer, trigger: Zone['trigger']): Candi
   for (const candidate of candidates) {
     const { key } = zones[candidate.zone];
     for (let k = Math.ceil(key.low); k <= key.high; k++) byKey[k].push(candidate);
+  }
+  // Keys on which the same answer share one list, by which it is seen that they do.
+  for (let k = 1; k < KEYS; k++) {
+    const below = byKey[k - 1];
+    if (byKey[k].length === below.length && byKey[k].every((candidate, i) => candidate === below[i])) byKey[k] = below;
   }
   return byKey;
 }

@@ -4,6 +4,7 @@ import type { Patch, Sound, Zone } from '../../../rig/schema';
 import { rowsPlayed } from '../../../rig/waveRows';
 import { SHAPES, TABLE_IDS } from '../../../sounds/synth/tables';
 import type { CompiledRoute } from '../compiledRoute';
+import { ofObject } from '../ofObject';
 import {
   OF_GRAINS,
   OF_SAMPLES,
@@ -15,7 +16,6 @@ import {
   type SampleRequest,
   type SoundSpec,
 } from '../program';
-import type { Slots } from './slots';
 
 /** The number of a sound's kind. */
 export const kindOf = (sound: Pick<Sound, 'kind'>): number => SOUND_KINDS.indexOf(sound.kind);
@@ -25,11 +25,14 @@ export type CompiledSound = Sound;
 
 /** The key at which oscillators play a 440. */
 const A4_KEY = 69;
-const EVERYWHERE: Zone = { ...newZone('', A4_KEY), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } };
+const EVERYWHERE: readonly Zone[] = [
+  { ...newZone('', A4_KEY), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } },
+];
 
 /** Sounds of which strike table and columns are made: oscillators answer on every key. */
-export const withZones = (sound: Sound): CompiledSound =>
-  sound.kind === 'synth' ? { ...sound, zones: [EVERYWHERE] } : sound;
+export const withZones = ofObject((sound: Sound): CompiledSound =>
+  sound.kind === 'synth' ? { ...sound, zones: EVERYWHERE as Zone[] } : sound,
+);
 
 /**
  * What sounds that are not made of samples alone have besides their zones, and the waves that are needed for them: rows
@@ -71,18 +74,17 @@ export function specsOf(
 
 /** By number of the kind: what moves the parameters that it alone has; null for kinds that a layer does not play. */
 export function ownRoutesOf(
-  layerId: string,
   kinds: readonly number[],
-  { routesTo }: Slots,
+  routesTo: (parameter: string) => CompiledRoute[],
   isMoved: (route: CompiledRoute) => boolean,
 ): (OwnRoutes | null)[] {
   return SOUND_KINDS.map((_, kind): OwnRoutes | null => {
     if (kind === OF_SAMPLES || !kinds.includes(kind)) return null;
-    const routes = OWN_MOVED[kind].map((id) => routesTo(`layer.${layerId}.${id}`));
+    const routes = OWN_MOVED[kind].map(routesTo);
     const aside = OWN_MOVED[kind].some((id, place) => routes[place].length > 0 && /(Pan|Spread)$/.test(id));
     return {
       routes,
-      strikeRoutes: OWN_STRIKE[kind].map((id) => routesTo(`layer.${layerId}.${id}`)),
+      strikeRoutes: OWN_STRIKE[kind].map(routesTo),
       movingPlaces: OWN_MOVED[kind].flatMap((_id, place) => (routes[place].some(isMoved) ? [place] : [])),
       aside,
     };

@@ -4,6 +4,7 @@ import { LAYER_PARAMETERS } from '../../../rig/layerParameters';
 import { addressOf, NO_PORT } from '../../hands/controllers';
 import type { Layer, LayerWindow, Patch, Sound } from '../../../rig/schema';
 import { kindOf, ownRoutesOf, type CompiledSound } from './kinds';
+import { ofObject } from '../ofObject';
 import { ownValuesOf } from '../ownValues';
 import { gainOfVelocity, touchTable } from '../touch';
 import { compilePath, hasPath } from '../compiledPath';
@@ -31,6 +32,10 @@ const portOf = (name: string, ports: readonly string[]): number =>
 /** The most sounds between which a choice can crossfade: each of them sounds all the time. */
 export const MOST_MORPHED = 8;
 
+const NO_OFFSETS: Offsets = {};
+/** By layer, what its values make where neither a zone nor a sound nor a group has any. */
+const plainVoicings = ofObject((_layer: Layer): { voicing?: Voicing } => ({}));
+
 /** A layer as the engine has it; `sets` are the values of their own that zones have, by place of their voicing. */
 export function compileLayer(
   layer: Layer,
@@ -40,26 +45,24 @@ export function compileLayer(
   ports: readonly string[],
   slots: Slots,
   own: OwnTable[] | null,
-  offsets: Offsets = {},
+  offsets: Offsets = NO_OFFSETS,
 ): ProgramLayer {
-  const { slotOf, routesTo, reachedBy } = slots;
+  const { slotOf, reachedBy } = slots;
+  const routesTo = slots.routesOfLayer(layer.id);
   const asPlayed = windowsAsPlayed(layer);
   const isEntry = ({ source }: LayerWindow): boolean => source === 'key' || source === 'velocity';
   const path = hasPath(layer.path)
     ? compilePath(layer.path, windowSetOf(asPlayed.filter(isEntry), slotOf).followed)
     : null;
   const windows = windowSetOf(path ? asPlayed.filter((window) => !isEntry(window)) : asPlayed, slotOf);
-  const routes = MOVED_PARAMETERS.map((id) =>
-    id === 'choice' && !layer.morph ? [] : routesTo(`layer.${layer.id}.${id}`),
-  );
-  const pathRoutes = PATH_PARAMETERS.map((id) => routesTo(`layer.${layer.id}.${id}`));
-  const strikeRoutes = STRIKE_PARAMETERS.map((id) => routesTo(`layer.${layer.id}.${id}`));
+  const routes = MOVED_PARAMETERS.map((id) => (id === 'choice' && !layer.morph ? [] : routesTo(id)));
+  const pathRoutes = PATH_PARAMETERS.map(routesTo);
+  const strikeRoutes = STRIKE_PARAMETERS.map(routesTo);
   const isMoving = (slot: number) => slots.slots[slot].moving;
   const isMoved = (route: CompiledRoute) => isMoving(route.source) || (route.scaledBy >= 0 && isMoving(route.scaledBy));
   const ownRoutes = ownRoutesOf(
-    layer.id,
     sounds.flatMap((sound) => (sound ? [kindOf(sound)] : [])),
-    slots,
+    routesTo,
     isMoved,
   );
   const allOwn = ownRoutes.flatMap((each) => (each ? [...each.routes, ...each.strikeRoutes] : []));
@@ -90,8 +93,15 @@ export function compileLayer(
     ...movingWindows.map(({ source }) => source),
     ...(zoneWindowsMove ? ofZones : []),
   ]).filter((slot) => slots.slots[slot].ofNote);
+  // Of most layers the values are those they had: what groups add is not theirs.
+  const plain = offsets === NO_OFFSETS ? plainVoicings(layer) : null;
   const voicings: Voicing[] = [];
-  sets.forEach((set, i) => voicings.push(i > 0 && !used.has(i) ? voicings[0] : voicingOf(layer, set, offsets)));
+  sets.forEach((set, i) => {
+    if (i > 0 && !used.has(i)) voicings.push(voicings[0]);
+    else if (!plain || set.kind !== 0 || !isEmpty(set.params) || !isEmpty(set.ofSound))
+      voicings.push(voicingOf(layer, set, offsets));
+    else voicings.push((plain.voicing ??= voicingOf(layer, set, offsets)));
+  });
   return {
     id: layer.id,
     name: layer.name,

@@ -16,6 +16,8 @@ export interface Slots {
   slotOf: ReadonlyMap<string, number>;
   /** What moves a target: `context` is the way in which notes count, where the target is itself read in such a way. */
   routesTo(target: string, context?: string): CompiledRoute[];
+  /** What moves a layer's parameters, by their ids: for most layers and parameters nothing does. */
+  routesOfLayer(layerId: string): (parameter: string) => CompiledRoute[];
   /** All slots that these ones hang on, themselves included, in order. */
   reachedBy(slots: Iterable<number>): number[];
 }
@@ -150,6 +152,16 @@ export function slotsOf(
       };
     });
 
+  const targetedLayers = new Map<string, Set<string>>();
+  for (const target of routesByTarget.keys()) {
+    const [kind, id, parameter] = target.split('.');
+    if (kind === 'layer') targetedLayers.set(id, (targetedLayers.get(id) ?? new Set()).add(parameter));
+  }
+  const routesOfLayer = (layerId: string): ((parameter: string) => CompiledRoute[]) => {
+    const targeted = targetedLayers.get(layerId);
+    return (parameter) => (targeted?.has(parameter) ? routesTo(`layer.${layerId}.${parameter}`) : []);
+  };
+
   const slots: SourceSlot[] = order.map((node): SourceSlot => {
     const [id, context] = baseOf(node);
     const ofNote = !context && isOfNote(id);
@@ -220,5 +232,5 @@ export function slotsOf(
     for (const slot of from) visit(slot);
     return [...found].sort((a, b) => a - b);
   };
-  return { slots, slotOf, routesTo, reachedBy };
+  return { slots, slotOf, routesTo, routesOfLayer, reachedBy };
 }
