@@ -52,9 +52,9 @@ export class CombLine {
     floats.fill(0, (this.place + COMB_LINE) >> 2, (this.place + COMB_BYTES) >> 2);
   }
 
-  /** Sends the pair of buffers that begins at `samples` through it, in place: see `assembly/comb.ts`. */
-  process(samples: number, frames: number, feedback: boolean): void {
-    this.kernel.loops.comb(this.place, samples, frames, feedback ? 1 : 0);
+  /** Sends the buffer that begins at `samples`, or the pair (`stereo` 1), through it in place: see `assembly/comb.ts`. */
+  process(stereo: number, samples: number, frames: number, feedback: boolean): void {
+    this.kernel.loops.comb(this.place, stereo, samples, frames, feedback ? 1 : 0);
   }
 }
 

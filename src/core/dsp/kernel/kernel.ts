@@ -35,7 +35,7 @@ interface Loops {
   finish(voice: number, stereo: number, at: number, frames: number, sections: number): void;
   play(voice: number, stereo: number, at: number, frames: number, sections: number): void;
   synth(voice: number, frames: number): void;
-  comb(comb: number, samples: number, frames: number, feedback: number): void;
+  comb(comb: number, stereo: number, samples: number, frames: number, feedback: number): void;
 }
 
 const { Module, Instance } = (globalThis as unknown as { WebAssembly: WebAssemblyLike }).WebAssembly;

@@ -203,10 +203,6 @@ export class EffectSlot {
     }
     this.isClear = false;
     const { dryLeft, dryRight } = this;
-    for (let i = from; i < to; i++) {
-      dryLeft[i] = left[i];
-      dryRight[i] = right[i];
-    }
     const onFrom = fades[0],
       keptFrom = fades[1];
     const frames = to - from;
@@ -214,6 +210,16 @@ export class EffectSlot {
     const kept = nearer(keptFrom, this.leaving || this.without || this.remaking ? 0 : 1, step * frames);
     fades[0] = on;
     fades[1] = kept;
+    // What is all of the effect's own needs nothing of what came in.
+    const mix = this.values[0] / 100;
+    const isAllWet =
+      mix === 1 && onFrom === 1 && on === 1 && keptFrom === 1 && kept === 1 && !this.wantsChange && latency === 0;
+    if (!isAllWet) {
+      for (let i = from; i < to; i++) {
+        dryLeft[i] = left[i];
+        dryRight[i] = right[i];
+      }
+    }
     if (rings && (onFrom < 1 || on < 1)) {
       for (let i = from, x = onFrom; i < to; i++) {
         x += (on - onFrom) / frames;
@@ -224,7 +230,6 @@ export class EffectSlot {
     effect.process(left, right, from, to);
     if (!areNumbers(left, right, from, to)) this.heal(left, right, from, to);
     if (latency > 0) this.delayDry(from, to);
-    const mix = this.values[0] / 100;
     let wet = mix * keptFrom * (rings ? 1 : onFrom);
     const spare = this.isShared && this.without;
     let dry = 1 - mix * (spare ? 1 : keptFrom) * onFrom;

@@ -367,6 +367,20 @@ export class Mix {
       for (let s = 0, i = 0; s < spans; s++) {
         let gain = lines[s];
         const step = (lines[s + 1] - gain) / frames[s];
+        if (late === 0 && !monitored) {
+          // Mostly nothing is late and nobody listens in.
+          const { left, right } = to;
+          for (const end = i + frames[s]; i < end; i++) {
+            gain += step;
+            const l = fromLeft[i] * gain,
+              r = fromRight[i] * gain;
+            left[i] += l;
+            right[i] += r;
+            const height = Math.max(Math.abs(l), Math.abs(r));
+            if (height > peak) peak = height;
+          }
+          continue;
+        }
         for (const end = i + frames[s]; i < end; i++) {
           gain += step;
           let l = place.sounds ? fromLeft[i] * gain : 0;

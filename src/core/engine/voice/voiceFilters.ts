@@ -252,7 +252,7 @@ export class VoiceFilters {
     }
     const first = sections & FIRST_BITS;
     if (first) loops.filter(block, stereo, MADE, frames, first);
-    if (this.comb) this.comb.process(MADE, frames, this.kind === COMB_FEEDBACK);
+    if (this.comb) this.comb.process(stereo, MADE, frames, this.kind === COMB_FEEDBACK);
     if (this.driven) {
       saturate(made, frames, this.drive, DRIVE_LAST);
       if (stereo) saturate(madeRight, frames, this.drive, DRIVE_LAST_RIGHT);
@@ -260,7 +260,7 @@ export class VoiceFilters {
     const second = sections & SECOND_BITS;
     if (this.sideBySide) {
       if (second) loops.filter(block, stereo, SIDE, frames, second);
-      if (this.comb2) this.comb2.process(SIDE, frames, this.kind2 === COMB_FEEDBACK);
+      if (this.comb2) this.comb2.process(stereo, SIDE, frames, this.kind2 === COMB_FEEDBACK);
       for (let i = 0; i < frames; i++) {
         made[i] += side[i];
         madeRight[i] += sideRight[i];
@@ -273,7 +273,7 @@ export class VoiceFilters {
         }
       }
       if (second) loops.filter(block, stereo, MADE, frames, second);
-      if (this.comb2) this.comb2.process(MADE, frames, this.kind2 === COMB_FEEDBACK);
+      if (this.comb2) this.comb2.process(stereo, MADE, frames, this.kind2 === COMB_FEEDBACK);
     }
     if (hasPast) {
       for (let i = 0; i < frames; i++) {

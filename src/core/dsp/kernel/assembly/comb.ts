@@ -17,12 +17,12 @@ function settled(x: v128): v128 {
 }
 
 /**
- * Sends a pair of buffers, whose left channel begins at `samples`, through a comb in place. Forward: y = x + g·x(n − D);
+ * Sends a buffer, or with `stereo` the pair that begins at `samples`, through a comb in place. Forward: y = x + g·x(n − D);
  * feedback: y = x + g·y(n − D), what comes back having lost treble in one pole. Between samples by third-order Lagrange
  * interpolation (T. I. Laakso et al., "Splitting the unit delay", 1996). The delay is counted such that the teeth stand
  * at the multiples of rate / D.
  */
-export function comb(comb: usize, samples: usize, frames: i32, feedback: i32): void {
+export function comb(comb: usize, stereo: i32, samples: usize, frames: i32, feedback: i32): void {
   const loss = load<f64>(comb, COMB_LOSS);
   const share = v128.load64_splat(comb, COMB_SHARE), level = v128.load64_splat(comb, COMB_LEVEL);
   // The pole of the loss delays the lower frequencies by loss / (1 − loss) frames.
@@ -40,7 +40,8 @@ export function comb(comb: usize, samples: usize, frames: i32, feedback: i32): v
     const from = at - whole;
     let delayed = f64x2.add(f64x2.mul(h0, tap(line, from)), f64x2.mul(h1, tap(line, from - 1)));
     delayed = f64x2.add(f64x2.add(delayed, f64x2.mul(h2, tap(line, from - 2))), f64x2.mul(h3, tap(line, from - 3)));
-    const x = f64x2.replace_lane(v128.load64_splat(samples), 1, load<f64>(samples + ASIDE));
+    const both = v128.load64_splat(samples);
+    const x = stereo ? f64x2.replace_lane(both, 1, load<f64>(samples + ASIDE)) : both;
     let y: v128;
     if (feedback) {
       lost = f64x2.add(lost, f64x2.mul(keeps, f64x2.sub(delayed, lost)));
@@ -52,7 +53,7 @@ export function comb(comb: usize, samples: usize, frames: i32, feedback: i32): v
     }
     y = f64x2.mul(y, level);
     v128.store64_lane(samples, y, 0);
-    v128.store64_lane(samples + ASIDE, y, 1);
+    if (stereo) v128.store64_lane(samples + ASIDE, y, 1);
     samples += 8;
     at++;
   }
