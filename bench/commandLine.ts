@@ -10,7 +10,7 @@ export function commandLine(): void {
   if (!existsSync(RIG)) throw new Error('Build the demo first: npm run demo');
   for (const args of [
     ['show', RIG],
-    ['resolve', RIG, '--patch', 'Low Water', '--note', '60'],
+    ['resolve', RIG, '--patch', 'Low Water', '--key', '60', '--velocity', '90'],
     ['moves', RIG, '--patch', 'Low Water'],
   ]) {
     const times = [0, 1, 2, 3, 4].map(() => {

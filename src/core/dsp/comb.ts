@@ -12,7 +12,10 @@ import {
   MOST_COMBS,
 } from './kernel/synthLayout';
 
-/** A comb in the kernel's memory, lent to voices. */
+/**
+ * A comb in the kernel's memory, lent to voices. Its settings: delay in frames, how much of what is delayed is added
+ * (−1…1), how much of the treble a round loses (0…1), and what scales the whole.
+ */
 export class CombLine {
   taken = false;
 
@@ -21,17 +24,14 @@ export class CombLine {
     private readonly place: number,
   ) {}
 
-  /**
-   * Delay in frames, how much of what is delayed is added (−1…1), how much of the treble a round loses (0…1), and what
-   * scales the whole.
-   */
-  set(delay: number, share: number, loss: number, level: number): void {
+  /** Takes over its settings from four numbers of `from`: fractions that were handed over would be put on the heap. */
+  set(from: Float64Array): void {
     const { numbers } = this.kernel;
     const { place } = this;
-    numbers[(place + COMB_DELAY) >> 3] = delay;
-    numbers[(place + COMB_SHARE) >> 3] = share;
-    numbers[(place + COMB_LOSS) >> 3] = loss;
-    numbers[(place + COMB_LEVEL) >> 3] = level;
+    numbers[(place + COMB_DELAY) >> 3] = from[0];
+    numbers[(place + COMB_SHARE) >> 3] = from[1];
+    numbers[(place + COMB_LOSS) >> 3] = from[2];
+    numbers[(place + COMB_LEVEL) >> 3] = from[3];
   }
 
   /** What was set last, for pictures. */

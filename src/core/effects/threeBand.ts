@@ -109,25 +109,26 @@ class ThreeBand extends WorkedInKernel {
     super.aim(values);
     const { by, rate } = this;
     const { numbers } = this.kernel;
-    const section = (n: number) => this.elementAt(THREE_SECTIONS + n * THREE_SECTION);
+    const at = this.elementAt(THREE_SECTIONS);
+    const size = THREE_SECTION >> 3;
     by[Q] = Math.SQRT1_2;
     by[HZ] = values[LOW_CROSS];
-    setBiquad(numbers, section(0), 'low-pass', by, rate);
-    setBiquad(numbers, section(1), 'high-pass', by, rate);
+    setBiquad(numbers, at, 'low-pass', by, rate);
+    setBiquad(numbers, at + size, 'high-pass', by, rate);
     by[HZ] = Math.max(values[HIGH_CROSS], values[LOW_CROSS] * 1.2);
-    setBiquad(numbers, section(2), 'low-pass', by, rate);
-    setBiquad(numbers, section(3), 'high-pass', by, rate);
-    setBiquad(numbers, section(4), 'all-pass', by, rate);
+    setBiquad(numbers, at + 2 * size, 'low-pass', by, rate);
+    setBiquad(numbers, at + 3 * size, 'high-pass', by, rate);
+    setBiquad(numbers, at + 4 * size, 'all-pass', by, rate);
     this.setNumber(THREE_ATTACK, 1 - Math.exp(-1 / (values[ATTACK] * rate)));
     this.setNumber(THREE_RELEASE, 1 - Math.exp(-1 / (values[RELEASE] * rate)));
     this.setNumber(THREE_FORGET, Math.exp(-1 / (0.012 * rate)));
     this.setNumber(THREE_AMOUNT, values[AMOUNT] / 100);
     for (let b = 0; b < 3; b++) {
-      const at = BANDS + b * PER_BAND;
-      this.setNumber(THREE_ABOVE + 8 * b, values[at + ABOVE]);
-      this.setNumber(THREE_SLOPE + 8 * b, 1 / values[at + DOWN] - 1);
-      this.setNumber(THREE_BELOW + 8 * b, values[at + BELOW]);
-      this.setNumber(THREE_GAIN + 8 * b, values[at + GAIN]);
+      const first = BANDS + b * PER_BAND;
+      this.setNumber(THREE_ABOVE + 8 * b, values[first + ABOVE]);
+      this.setNumber(THREE_SLOPE + 8 * b, 1 / values[first + DOWN] - 1);
+      this.setNumber(THREE_BELOW + 8 * b, values[first + BELOW]);
+      this.setNumber(THREE_GAIN + 8 * b, values[first + GAIN]);
     }
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {

@@ -221,9 +221,14 @@ export class VoiceFilters {
   private setComb(comb: CombLine, rate: number): void {
     const depth = MOST_SHARE * Math.sqrt(Math.max(0, Math.log(worked[1] / resonance.low) / RESONANCE_SPAN));
     const kind = comb === this.comb ? this.kind : this.kind2;
-    const level = kind === COMB_FORWARD ? 1 / (1 + depth) : Math.sqrt(1 - depth * depth);
-    comb.set(rate / (20 * 2 ** (worked[0] / 12)), depth, 0.9 * this.damping, level);
+    const { combed } = this;
+    combed[0] = rate / (20 * 2 ** (worked[0] / 12));
+    combed[1] = depth;
+    combed[2] = 0.9 * this.damping;
+    combed[3] = kind === COMB_FORWARD ? 1 / (1 + depth) : Math.sqrt(1 - depth * depth);
+    comb.set(combed);
   }
+  private readonly combed = new Float64Array(4);
 
   /** For pictures: everything that its response follows from. */
   get picture(): FilterPicture {
