@@ -35,6 +35,7 @@ interface Loops {
   finish(voice: number, stereo: number, at: number, frames: number, sections: number): void;
   play(voice: number, stereo: number, at: number, frames: number, sections: number): void;
   synth(voice: number, frames: number): void;
+  grain(): void;
   comb(comb: number, stereo: number, samples: number, frames: number, feedback: number): void;
 }
 

@@ -30,8 +30,23 @@ export const PAST_RIGHT = PAST + BUFFER;
 export const BUS = PAST_RIGHT + BUFFER;
 export const BUS_RIGHT = BUS + LONGEST_RUN * 8;
 
+/**
+ * A grain's part of a span: how many frames, the first of them, whether it goes backward and has two channels, and where
+ * its shape lies; then frames since it began, its length, gains left and right.
+ */
+export const GRAIN = BUS_RIGHT + LONGEST_RUN * 8;
+export const GRAIN_COUNT = GRAIN,
+  GRAIN_FROM = GRAIN + 4,
+  GRAIN_BACKWARD = GRAIN + 8,
+  GRAIN_STEREO = GRAIN + 12,
+  GRAIN_SHAPE = GRAIN + 16,
+  GRAIN_AGE = GRAIN + 24,
+  GRAIN_LENGTH = GRAIN + 32,
+  GRAIN_LEFT = GRAIN + 40,
+  GRAIN_RIGHT = GRAIN + 48;
+
 /** The numbers of a voice, one block for each. */
-export const VOICES = BUS_RIGHT + LONGEST_RUN * 8;
+export const VOICES = GRAIN + 64;
 export const VOICE_BYTES = 1664;
 export const MOST_VOICE_BLOCKS = 288;
 /**

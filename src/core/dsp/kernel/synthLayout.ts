@@ -132,5 +132,14 @@ export const COMB_BYTES = COMB_LINE + 8 * COMB_FRAMES;
 /** Combs for so many voices; one that finds none goes without. */
 export const MOST_COMBS = 96;
 export const COMBS = SYNTH_PAGES * 65536;
+/**
+ * Shapes of grains behind them: heights at {@link GRAIN_POINTS} + 2 places of a grain, as 32-bit floats. First those that
+ * come with the application, then for each voice the one that is drawn.
+ */
+export const GRAIN_POINTS = 512;
+export const GRAIN_SHAPE_BYTES = 4 * (GRAIN_POINTS + 2);
+export const MOST_GRAIN_SHAPES = 16;
+export const GRAIN_SHAPES = COMBS + MOST_COMBS * COMB_BYTES;
+export const DRAWN_SHAPES = GRAIN_SHAPES + MOST_GRAIN_SHAPES * GRAIN_SHAPE_BYTES;
 /** Pages of a kernel with all of this. */
-export const ALL_PAGES = SYNTH_PAGES + 49;
+export const ALL_PAGES = SYNTH_PAGES + 60;

@@ -2,7 +2,7 @@ import { CombPool } from '../../dsp/comb';
 import type { Kernel } from '../../dsp/kernel/kernel';
 import { tangentsFor } from '../../dsp/quick';
 import { SynthMemory } from '../../dsp/kernel/synthMemory';
-import { GrainGenerator } from './generators/grains';
+import { GrainGenerator, layShapes } from './generators/grains';
 import { SynthGenerator } from './generators/synth';
 import type { LayerState } from '../notes/layerState';
 import { NOTE_STATE } from '../hands/noteValues';
@@ -73,6 +73,7 @@ export class VoicePool {
     if (this.synth) return this.synth;
     const synth = new SynthMemory(this.kernel);
     this.synth = synth;
+    layShapes(this.kernel);
     for (const voice of this.all)
       voice.setGenerators(
         new SynthGenerator(synth, voice.n, SYNTH_PLACES, this.engineRate),

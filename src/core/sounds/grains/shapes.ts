@@ -1,3 +1,5 @@
+import { GRAIN_POINTS } from '../../dsp/kernel/synthLayout';
+
 /**
  * How a grain rises and falls, over its length 0…1. Source of the windows: F. J. Harris, "On the use of windows for
  * harmonic analysis with the discrete Fourier transform", Proc. IEEE 66 (1978), 51–83.
@@ -24,7 +26,7 @@ export const SOFT_EDGES = 0,
   DRAWN = 8;
 
 /** Values of a shape that is kept, from the beginning to the end. */
-export const SHAPE_POINTS = 512;
+export const SHAPE_POINTS = GRAIN_POINTS;
 /** Points of one that is drawn. */
 export const DRAWN_POINTS = 64;
 

@@ -5,6 +5,7 @@
  * the bits are the same everywhere.
  */
 export { comb } from './comb';
+export { grain } from './grain';
 export { synth } from './synth';
 export { convolve, convolveRespond, convolveTurn } from './effects/convolution';
 export { reverberate } from './effects/reverb';

@@ -1,5 +1,20 @@
 import type { Kernel } from '../../../dsp/kernel/kernel';
-import { MADE, READING } from '../../../dsp/kernel/layout';
+import {
+  GRAIN_AGE,
+  GRAIN_BACKWARD,
+  GRAIN_COUNT,
+  GRAIN_FROM,
+  GRAIN_LEFT,
+  GRAIN_LENGTH,
+  GRAIN_RIGHT,
+  GRAIN_SHAPE,
+  GRAIN_STEREO,
+  MADE,
+  READING,
+  VOICE_BYTES,
+  VOICES,
+} from '../../../dsp/kernel/layout';
+import { DRAWN_SHAPES, GRAIN_SHAPE_BYTES, GRAIN_SHAPES } from '../../../dsp/kernel/synthLayout';
 import { exp2, quarterSine } from '../../../dsp/quick';
 import { levelFor, type PreparedSample } from '../../../dsp/sample';
 import { readSample } from '../../../dsp/sampleReader';
@@ -46,15 +61,16 @@ const AT = 0,
   RIGHT = 5,
   SIZE = 6;
 
-/** Frames in which the ends of a shape that does not reach 0 are smoothed. */
-const EDGE = 12;
-
 /** What the shapes that come with the application look like; and the one that is drawn, of the sound that is played. */
 export interface ShapeTable {
   points: Float32Array;
   power: number;
 }
 const SHAPES: readonly ShapeTable[] = SHAPE_NAMES.slice(0, -1).map((_, shape) => shapePoints(shape));
+/** Puts the shapes that come with the application where the kernel finds them. */
+export function layShapes(kernel: Kernel): void {
+  SHAPES.forEach(({ points }, n) => kernel.floats.set(points, (GRAIN_SHAPES + n * GRAIN_SHAPE_BYTES) >> 2));
+}
 /** Mean square of a Hann window and its overlap at which grains have the level of their sample. */
 const HANN_POWER = 3 / 8,
   UNIT_OVERLAP = 2;
@@ -92,9 +108,9 @@ export class GrainGenerator implements Generator {
   private readonly until = new Float64Array(1);
   private readonly ratio = Float64Array.of(1);
   private readonly worked = new Float64Array(4);
-  private readonly left32: Float64Array;
-  private readonly right32: Float64Array;
   private readonly first: number;
+  /** Where the shape that is drawn lies for this voice. */
+  private readonly drawnAt: number;
 
   constructor(
     private readonly kernel: Kernel,
@@ -104,8 +120,7 @@ export class GrainGenerator implements Generator {
   ) {
     this.values = new OwnGlide(places.count, places.whole);
     this.first = block >> 3;
-    this.left32 = new Float64Array(40);
-    this.right32 = new Float64Array(40);
+    this.drawnAt = DRAWN_SHAPES + ((block - VOICES) / VOICE_BYTES) * GRAIN_SHAPE_BYTES;
   }
 
   /**
@@ -131,6 +146,7 @@ export class GrainGenerator implements Generator {
     this.follows = strike[places.follow] === 1;
     this.once = once;
     this.drawn = drawn;
+    this.kernel.floats.set(drawn.points, this.drawnAt >> 2);
     this.count = 0;
     this.travelled[0] = 0;
     this.until[0] = 0;
@@ -200,9 +216,9 @@ export class GrainGenerator implements Generator {
   }
 
   make(frames: number): void {
-    const { left32, right32, until, kernel } = this;
-    const { made, madeRight } = kernel;
-    for (let i = 0; i < frames; i++) left32[i] = right32[i] = 0;
+    const { until, kernel } = this;
+    const { made, madeRight, side, sideRight } = kernel;
+    for (let i = 0; i < frames; i++) side[i] = sideRight[i] = 0;
     // Grains that begin in this span, each at its own moment between two frames.
     for (let guard = 0; until[0] < frames && guard < MOST_GRAINS; guard++) {
       this.beginGrain();
@@ -224,8 +240,8 @@ export class GrainGenerator implements Generator {
     this.count = kept;
     this.travel(frames);
     for (let i = 0; i < frames; i++) {
-      made[i] = left32[i];
-      madeRight[i] = right32[i];
+      made[i] = side[i];
+      madeRight[i] = sideRight[i];
     }
   }
 
@@ -314,8 +330,8 @@ export class GrainGenerator implements Generator {
 
   /** Adds a grain's part of the span. */
   private play(g: number, frames: number): void {
-    const { grains, kernel, sample, block, first, left32, right32 } = this;
-    const { numbers, made, madeRight } = kernel;
+    const { grains, kernel, sample, block, first } = this;
+    const { numbers, words } = kernel;
     const at = g * SIZE;
     const age = grains[at + AGE];
     const length = grains[at + LENGTH];
@@ -325,7 +341,6 @@ export class GrainGenerator implements Generator {
     const to = Math.min(frames, Math.max(from, Math.ceil(length - age)));
     if (to > from) {
       const level = sample.levels[this.levels[g]];
-      const stereo = sample.channels === 2;
       const begins = grains[at + AT] + step * (age + from);
       const backward = step < 0;
       const count = to - from;
@@ -334,22 +349,17 @@ export class GrainGenerator implements Generator {
       if (position < 0) position = 0;
       numbers[first + POSITION_AT] = position < level.frames ? position : level.frames;
       readSample(level, sample.channels, kernel, block + READING, MADE, 0, count);
-      const { points } = this.shapes[g] >= SHAPES.length ? this.drawn : SHAPES[this.shapes[g]];
-      const left = grains[at + LEFT];
-      const right = grains[at + RIGHT];
-      const perFrame = SHAPE_POINTS / length;
-      for (let i = 0; i < count; i++) {
-        const old = age + from + i;
-        const place = old * perFrame;
-        const n = place | 0;
-        let height = points[n] + (points[n + 1] - points[n]) * (place - n);
-        if (old < EDGE) height *= (old + 1) / (EDGE + 1);
-        if (length - old < EDGE) height *= (length - old) / EDGE;
-        const read = backward ? count - 1 - i : i;
-        const l = made[read] * height;
-        left32[from + i] += l * left;
-        right32[from + i] += (stereo ? madeRight[read] * height : l) * right;
-      }
+      const shape = this.shapes[g];
+      words[GRAIN_COUNT >> 2] = count;
+      words[GRAIN_FROM >> 2] = from;
+      words[GRAIN_BACKWARD >> 2] = backward ? 1 : 0;
+      words[GRAIN_STEREO >> 2] = sample.channels === 2 ? 1 : 0;
+      words[GRAIN_SHAPE >> 2] = shape >= SHAPES.length ? this.drawnAt : GRAIN_SHAPES + shape * GRAIN_SHAPE_BYTES;
+      numbers[GRAIN_AGE >> 3] = age + from;
+      numbers[GRAIN_LENGTH >> 3] = length;
+      numbers[GRAIN_LEFT >> 3] = grains[at + LEFT];
+      numbers[GRAIN_RIGHT >> 3] = grains[at + RIGHT];
+      kernel.loops.grain();
     }
     grains[at + AGE] = age + frames;
   }
