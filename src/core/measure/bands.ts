@@ -6,16 +6,25 @@ export const THIRDS: readonly number[] = Array.from({ length: 28 }, (_, i) => 10
 
 const SIZE = 8192;
 
+/** What every spectrum is worked out with; made once. */
+let transform: ReturnType<typeof newTransform> | undefined;
+function newTransform() {
+  const fft = new FFT(SIZE);
+  return {
+    fft,
+    window: Float64Array.from({ length: SIZE }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / SIZE)),
+    part: new Float64Array(SIZE),
+    out: fft.createComplexArray() as number[],
+  };
+}
+
 /**
  * Mean power of a signal in each third of an octave, in dB against a full-scale square; both channels together. −120
  * where there is nothing.
  */
 export function thirdsOf(channels: readonly Float32Array[], rate: number): number[] {
-  const fft = new FFT(SIZE);
-  const window = Float64Array.from({ length: SIZE }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / SIZE));
+  const { fft, window, part, out } = (transform ??= newTransform());
   const sum = new Float64Array(SIZE / 2);
-  const part = new Float64Array(SIZE);
-  const out = fft.createComplexArray() as number[];
   let count = 0;
   const frames = channels[0].length;
   for (let at = 0; at < Math.max(1, frames - SIZE / 2); at += SIZE / 2) {

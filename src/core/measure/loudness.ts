@@ -153,17 +153,24 @@ function readBetween(channel: ArrayLike<number>, i: number, phase: ArrayLike<num
  * BS.1770-4, annex 2).
  */
 export function truePeakOf(channels: readonly ArrayLike<number>[]): number {
-  let peak = 0;
+  let peak = peakOf(channels);
   for (const channel of channels) {
-    for (let i = 0; i < channel.length + TRUE_PEAK_TAPS; i++) {
-      for (const phase of PHASES) {
-        const between = Math.abs(readBetween(channel, i, phase));
-        if (between > peak) peak = between;
-      }
+    for (let from = 0; from < channel.length + TRUE_PEAK_TAPS; from += STRETCH) {
+      // What lies between samples is at most so many times the greatest of those it is read from.
+      let around = 0;
+      const end = Math.min(channel.length, from + STRETCH);
+      for (let i = Math.max(0, from - TRUE_PEAK_TAPS + 1); i < end; i++)
+        around = Math.max(around, Math.abs(channel[i]));
+      if (around * MOST_BETWEEN <= peak) continue;
+      for (let i = from; i < from + STRETCH; i++)
+        for (const phase of PHASES) peak = Math.max(peak, Math.abs(readBetween(channel, i, phase)));
     }
   }
   return peak;
 }
+/** Frames that are looked at together. */
+const STRETCH = 64;
+const MOST_BETWEEN = Math.max(...PHASES.map((phase) => phase.reduce((sum, tap) => sum + Math.abs(tap), 0)));
 
 /**
  * The same where it is asked for again and again: only around samples that come near the greatest one (within 3 dB) is

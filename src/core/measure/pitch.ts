@@ -25,7 +25,7 @@ export function pitchOf(audio: Audio): HeardPitch | null {
   let size = 1024;
   while (size < (2.2 * audio.rate) / LOWEST_HZ && size * 2 <= mono.length) size *= 2;
   if (mono.length < size) return null;
-  const detector = PitchDetector.forFloat32Array(size);
+  const detector = detectorOf(size);
   const from = onsetOf(mono, audio.rate);
   const room = Math.max(0, Math.min(mono.length - size - from, Math.round(1.5 * audio.rate)));
   const heard: { hz: number; clarity: number }[] = [];
@@ -44,6 +44,14 @@ export function pitchOf(audio: Audio): HeardPitch | null {
   // Windows that disagree make a pitch unclear, however periodic each is.
   const agreeing = heard.filter((each) => Math.abs(12 * Math.log2(each.hz / hz)) < 0.5).length / WINDOWS;
   return { hz, key, cents: (keyOfFrequency(hz) - key) * 100, clarity: Math.min(1, clearest) * agreeing };
+}
+
+/** By window, of which there are few; each has tables that take longer to make than a window takes to be heard. */
+const detectors = new Map<number, PitchDetector<Float32Array>>();
+function detectorOf(size: number): PitchDetector<Float32Array> {
+  const known = detectors.get(size) ?? PitchDetector.forFloat32Array(size);
+  detectors.set(size, known);
+  return known;
 }
 
 /** A little after the loudest point, where the noise of the attack is over. */

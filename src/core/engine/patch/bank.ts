@@ -65,5 +65,6 @@ export class Bank {
   /** Makes what other kinds of sound than samples need, before a program asks for it. */
   prepareKinds(): void {
     this.pool.prepareKinds();
+    this.pool.makeAll();
   }
 }

@@ -17,9 +17,15 @@ const LEAVING = 32;
  */
 const DB_PER_STRIKE = 0.5;
 
-/** All the voices there are, made once; who must go when there are too many. */
+/**
+ * All the voices there are; who must go when there are too many. They are made when they are first wanted, or all at once
+ * by {@link makeAll}: where sound is made live, nothing may be made at a strike.
+ */
 export class VoicePool {
-  readonly all: readonly Voice[];
+  private readonly made: Voice[] = [];
+  readonly all: readonly Voice[] = this.made;
+  /** As many as there may be, those that leave included. */
+  private readonly most: number;
   /**
    * States of movers that notes have for themselves, a row for each voice and one for a strike that is being answered.
    */
@@ -37,11 +43,27 @@ export class VoicePool {
     private readonly maxVoices: number,
     private readonly engineRate: number,
   ) {
-    const count = maxVoices + LEAVING;
-    this.states = new Float64Array((count + 1) * NOTE_STATE);
-    this.all = Array.from(
-      { length: count },
-      (_, n) => new Voice(kernel, n, this.states, tangentsFor(engineRate), this.combs, engineRate),
+    this.most = maxVoices + LEAVING;
+    this.states = new Float64Array((this.most + 1) * NOTE_STATE);
+  }
+
+  /** Makes all voices, so that no strike has to. */
+  makeAll(): void {
+    while (this.made.length < this.most) this.makeVoice();
+  }
+
+  private makeVoice(): Voice {
+    const { kernel, engineRate, made } = this;
+    const voice = new Voice(kernel, made.length, this.states, tangentsFor(engineRate), this.combs, engineRate);
+    if (this.synth) this.giveGenerators(voice, this.synth);
+    made.push(voice);
+    return voice;
+  }
+
+  private giveGenerators(voice: Voice, synth: SynthMemory): void {
+    voice.setGenerators(
+      new SynthGenerator(synth, voice.n, SYNTH_PLACES, this.engineRate),
+      new GrainGenerator(this.kernel, this.kernel.voiceAt(voice.n), GRAIN_PLACES, this.engineRate),
     );
   }
 
@@ -74,17 +96,13 @@ export class VoicePool {
     const synth = new SynthMemory(this.kernel);
     this.synth = synth;
     layShapes(this.kernel);
-    for (const voice of this.all)
-      voice.setGenerators(
-        new SynthGenerator(synth, voice.n, SYNTH_PLACES, this.engineRate),
-        new GrainGenerator(this.kernel, this.kernel.voiceAt(voice.n), GRAIN_PLACES, this.engineRate),
-      );
+    for (const voice of this.all) this.giveGenerators(voice, synth);
     return synth;
   }
 
   /** The row of a strike that is being answered. */
   get askingRow(): number {
-    return this.all.length * NOTE_STATE;
+    return this.most * NOTE_STATE;
   }
 
   /** Whether another voice needs one of those that sound to go. */
@@ -120,7 +138,7 @@ export class VoicePool {
 
   private free(): Voice | null {
     for (const voice of this.all) if (!voice.active) return voice;
-    return null;
+    return this.made.length < this.most ? this.makeVoice() : null;
   }
 
   /**
