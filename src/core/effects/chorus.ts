@@ -44,6 +44,8 @@ export const chorus: EffectKind = {
 class Chorus extends WorkedWithLines {
   private readonly phase = new Float64Array(1);
   private readonly gains = new Float64Array(2 * MOST);
+  /** By voice: sine and cosine now, and those of a frame's turn. */
+  private readonly turns = new Float64Array(4 * MOST);
   constructor(context: EffectContext) {
     super(context, 6);
   }
@@ -65,15 +67,28 @@ class Chorus extends WorkedWithLines {
     const step = values[RATE] / rate;
     const middle = values[DELAY] * rate,
       depth = Math.min(values[DEPTH] * rate, middle - 2);
+    // Each voice's sine goes round by a turn of its own with each frame: sin(a + d) = sin a · cos d + cos a · sin d.
+    const { turns } = this;
+    for (let v = 0, t = 0; v < voices; v++, t += 4) {
+      const angle = 2 * Math.PI * (phase[0] * (1 + 0.07 * v) + v / voices),
+        turn = 2 * Math.PI * step * (1 + 0.07 * v);
+      turns[t] = Math.sin(angle);
+      turns[t + 1] = Math.cos(angle);
+      turns[t + 2] = Math.sin(turn);
+      turns[t + 3] = Math.cos(turn);
+    }
+    phase[0] += step * (to - from);
     for (let i = from; i < to; i++) {
       const at = this.at++;
       memory[at & mask] = left[i];
       memory[room + (at & mask)] = right[i];
-      phase[0] += step;
       let outLeft = 0,
         outRight = 0;
-      for (let v = 0; v < voices; v++) {
-        const delay = middle + depth * Math.sin(2 * Math.PI * (phase[0] * (1 + 0.07 * v) + v / voices));
+      for (let v = 0, t = 0; v < voices; v++, t += 4) {
+        const sine = turns[t] * turns[t + 3] + turns[t + 1] * turns[t + 2];
+        turns[t + 1] = turns[t + 1] * turns[t + 3] - turns[t] * turns[t + 2];
+        turns[t] = sine;
+        const delay = middle + depth * sine;
         const whole = Math.floor(delay);
         const x = delay - whole;
         const a = (at - whole) & mask,

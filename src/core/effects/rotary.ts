@@ -104,17 +104,30 @@ class Rotary extends WorkedInKernel {
     const near = 1 - (values[DISTANCE] / 100) * 0.8;
     const hornGain = values[HORN] / 100,
       drumGain = values[DRUM] / 100;
+    // Cosine and sine of both go round by a turn with each frame; the other side is a quarter of a turn on.
+    const hornTurnCos = Math.cos(2 * Math.PI * hornStep),
+      hornTurnSin = Math.sin(2 * Math.PI * hornStep),
+      drumTurnCos = Math.cos(2 * Math.PI * drumStep),
+      drumTurnSin = -Math.sin(2 * Math.PI * drumStep);
+    let hornX = Math.cos(2 * Math.PI * state[0]),
+      hornY = Math.sin(2 * Math.PI * state[0]),
+      drumX = Math.cos(2 * Math.PI * state[1]),
+      drumY = Math.sin(2 * Math.PI * state[1]);
+    state[0] += hornStep * frames;
+    state[1] -= drumStep * frames;
     for (let i = 0; i < frames; i++) {
       const at = this.at++;
       memory[at & mask] = high[i];
       memory[room + (at & mask)] = low[i];
-      state[0] += hornStep;
-      state[1] -= drumStep;
+      const hx = hornX * hornTurnCos - hornY * hornTurnSin,
+        dx = drumX * drumTurnCos - drumY * drumTurnSin;
+      hornY = hornY * hornTurnCos + hornX * hornTurnSin;
+      drumY = drumY * drumTurnCos + drumX * drumTurnSin;
+      hornX = hx;
+      drumX = dx;
       for (let side = 0; side < 2; side++) {
-        const hornAngle = 2 * Math.PI * (state[0] + side * 0.25),
-          drumAngle = 2 * Math.PI * (state[1] + side * 0.25);
-        const hornCos = Math.cos(hornAngle),
-          drumCos = Math.cos(drumAngle);
+        const hornCos = side === 0 ? hornX : -hornY,
+          drumCos = side === 0 ? drumX : -drumY;
         const dh = 2 + hornSway * (1 - hornCos),
           dd = 2 + drumSway * (1 - drumCos);
         const wh = Math.floor(dh),

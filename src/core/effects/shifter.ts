@@ -1,4 +1,6 @@
 import {
+  JUMP_BEST,
+  JUMP_LIKENESS,
   SHIFT_DELAY,
   SHIFT_FARTHEST,
   SHIFT_GROWTH,
@@ -38,13 +40,11 @@ export class Shifter {
     rate: number,
     windowSeconds: number,
   ) {
-    this.memory = room.memory;
     this.overlap = Math.round(OVERLAP_SECONDS * rate);
     this.least = 8;
     this.most = Math.round(windowSeconds * rate);
     this.reset();
   }
-  private readonly memory: Float32Array;
 
   /** Frames of memory that a window of so many seconds needs for a channel. */
   static frames(rate: number, windowSeconds: number): number {
@@ -92,41 +92,26 @@ export class Shifter {
 
   /** To another delay: further back (`way` 1), or nearer (−1). */
   private jump(at: number, way: number): void {
-    const { state, memory, mask, period } = this;
-    const room = mask + 1;
+    const { state, period } = this;
+    const line = this.room.memory.byteOffset;
     const now = Math.round(state[0]);
     let best = way * Math.round(this.most * 0.5);
     if (period[0] > 0) {
       const waves = Math.max(1, Math.round((this.most * 0.5) / period[0]));
       best = way * waves * period[0];
     } else {
-      let highest = -2;
-      const span = this.overlap;
-      const nearest = Math.round(this.most * 0.25),
-        farthest = Math.round(this.most * 0.95);
-      for (let pass = 0; pass < 2; pass++) {
-        // Roughly first, then frame by frame around the best.
-        const around = best;
-        const low = pass === 0 ? nearest : Math.abs(around) - SEARCH_STEP + 1,
-          high = pass === 0 ? farthest : Math.abs(around) + SEARCH_STEP;
-        for (let jump = low; jump < high; jump += pass === 0 ? SEARCH_STEP : 1) {
-          const to = now + way * jump;
-          if (to < this.least + 2) break;
-          let both = 0,
-            mine = 1e-12;
-          for (let k = 0; k < span; k += 8) {
-            const a = memory[(at - now - k) & mask] + memory[room + ((at - now - k) & mask)];
-            const b = memory[(at - to - k) & mask] + memory[room + ((at - to - k) & mask)];
-            both += a * b;
-            mine += b * b;
-          }
-          const likeness = both / Math.sqrt(mine);
-          if (likeness > highest || highest === -2) {
-            highest = likeness;
-            best = way * jump;
-          }
-        }
-      }
+      const { mask, overlap } = this;
+      const { numbers, words, loops } = this.room.kernel;
+      const low = Math.round(this.most * 0.25),
+        high = Math.round(this.most * 0.95),
+        least = this.least + 2;
+      words[JUMP_BEST >> 2] = best;
+      numbers[JUMP_LIKENESS >> 3] = -2;
+      // Roughly first, then frame by frame around the best.
+      loops.seekJump(line, mask, at, now, way, low, high, SEARCH_STEP, overlap, least);
+      const around = Math.abs(words[JUMP_BEST >> 2]);
+      loops.seekJump(line, mask, at, now, way, around - SEARCH_STEP + 1, around + SEARCH_STEP, 1, overlap, least);
+      best = words[JUMP_BEST >> 2];
     }
     state[1] = state[0];
     state[0] = Math.max(this.least + 1, state[0] + best);

@@ -21,6 +21,18 @@ interface EffectLoops {
   threeBands(at: number, frames: number): void;
   vocode(at: number, frames: number): void;
   shift(line: number, mask: number, at: number, first: number, frames: number): number;
+  seekJump(
+    line: number,
+    mask: number,
+    at: number,
+    now: number,
+    way: number,
+    low: number,
+    high: number,
+    step: number,
+    span: number,
+    nearest: number,
+  ): void;
   lagged(lag: number, width: number): void;
 }
 

@@ -212,6 +212,9 @@ export const SHIFT_DELAY = SCRATCH,
   SHIFT_SHARE_STEP = SCRATCH + 32,
   SHIFT_NEAREST = SCRATCH + 40,
   SHIFT_FARTHEST = SCRATCH + 48;
+/** The jump that is most alike so far, in frames, and how much it is (below −1: none was looked at). */
+export const JUMP_BEST = SCRATCH + 128,
+  JUMP_LIKENESS = SCRATCH + 136;
 /** What a lag is measured on: its result, and the frames, as 64-bit floats. */
 export const LAG_RESULT = SCRATCH + 64,
   LAG_FRAMES = SCRATCH + 80;

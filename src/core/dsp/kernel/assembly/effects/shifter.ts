@@ -1,5 +1,5 @@
 /** Lines read faster or slower than they are written, and how alike a stretch is to itself some frames later. */
-import { LAG_FRAMES, LAG_RESULT, PAIRS, SHIFT_DELAY, SHIFT_FARTHEST, SHIFT_GROWTH, SHIFT_NEAREST, SHIFT_OTHER, SHIFT_SHARE, SHIFT_SHARE_STEP } from '../../effectLayout';
+import { JUMP_BEST, JUMP_LIKENESS, LAG_FRAMES, LAG_RESULT, PAIRS, SHIFT_DELAY, SHIFT_FARTHEST, SHIFT_GROWTH, SHIFT_NEAREST, SHIFT_OTHER, SHIFT_SHARE, SHIFT_SHARE_STEP } from '../../effectLayout';
 
 /** Four frames of a line from `first` on, which may go round its end. */
 @inline
@@ -52,6 +52,38 @@ export function shift(line: usize, mask: i32, at: i32, first: i32, frames: i32):
   store<f64>(SHIFT_OTHER, other);
   store<f64>(SHIFT_SHARE, share);
   return i;
+}
+
+/** Both lines at a frame, added. */
+@inline
+function sumAt(line: usize, mask: i32, frame: i32): f64 {
+  const place = line + 4 * <usize>(frame & mask);
+  return <f64>load<f32>(place) + <f64>load<f32>(place + 4 * <usize>(mask + 1));
+}
+
+/**
+ * Looks which jump takes the reading, `now` frames behind `at`, to a past that is most like what it reads: of `low`,
+ * `low + step` … below `high` frames, further back (`way` 1) or nearer (−1), over `span` frames of which every eighth is
+ * compared; never nearer than `nearest`. What was best before stays where nothing is better.
+ */
+export function seekJump(line: usize, mask: i32, at: i32, now: i32, way: i32, low: i32, high: i32, step: i32, span: i32, nearest: i32): void {
+  let highest = load<f64>(JUMP_LIKENESS);
+  for (let jump = low; jump < high; jump += step) {
+    const to = now + way * jump;
+    if (to < nearest) return;
+    let both: f64 = 0, mine: f64 = 1e-12;
+    for (let k = 0; k < span; k += 8) {
+      const a = sumAt(line, mask, at - now - k), b = sumAt(line, mask, at - to - k);
+      both += a * b;
+      mine += b * b;
+    }
+    const likeness = both / Math.sqrt(mine);
+    if (likeness > highest || highest === -2) {
+      highest = likeness;
+      store<i32>(JUMP_BEST, way * jump);
+      store<f64>(JUMP_LIKENESS, highest);
+    }
+  }
 }
 
 /** The sum of squares of how much `width` frames differ from those `lag` later. */
