@@ -29,7 +29,7 @@ export interface EngineOptions {
 
 export const MOST_VOICES = 256;
 /** Of what effects left, so much is wiped with each run. */
-const WIPED_BYTES = 65536;
+const WIPED_BYTES = 131072;
 
 /**
  * Plays programs: events in, two channels out. The same code runs in the audio thread, in a worker and in Node, and

@@ -3,6 +3,8 @@ import { ROOMS } from './effectLayout';
 
 /** Bytes of rooms that a kernel has at least. */
 const BANK = 40 * 1024 * 1024;
+/** Memories before what was given back is wiped at once. */
+const MOST_BANKS = 3;
 /** Rooms begin at multiples of this. */
 const EVEN = 64;
 
@@ -41,7 +43,8 @@ export class EffectRooms {
     const bytes = Math.ceil((4 * floats) / EVEN) * EVEN;
     const found = this.find(floats, bytes);
     if (found) return found;
-    if (this.wiping > 0) {
+    // Wiping at once takes longer than another memory; but of those there shall not be many.
+    if (this.wiping > 0 && this.banks.length >= MOST_BANKS) {
       this.wipe(Infinity);
       const now = this.find(floats, bytes);
       if (now) return now;
