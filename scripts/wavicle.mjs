@@ -2,13 +2,14 @@
  * npm run wavicle: the command line, compiled once and kept in build/wavicle; anew where a source is newer than it.
  * Starting a compiler for each command would take longer than most commands do.
  */
-import { existsSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, renameSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-const out = join(root, 'build/wavicle');
-const main = join(out, 'main.js');
+const folder = join(root, 'build/wavicle');
+/** Compilations of other sources than these are kept for so long: somebody may be running one. */
+const KEPT_MS = 3_600_000;
 const SOURCES = ['src/cli', 'src/core', 'src/workers', 'demo', 'package-lock.json'];
 
 /** The time of the newest file below a path, in milliseconds. */
@@ -23,15 +24,19 @@ function newest(path) {
   return time;
 }
 
-/** Compiles the commands, each with what it alone needs, where that has not been done for these sources. */
+/**
+ * Compiles the commands, each with what it alone needs, where that has not been done for these sources. Gives the file to
+ * run. Whoever compiles at the same time makes the same: each in a folder of its own first.
+ */
 export async function compileCommands() {
-  const wanted = Math.max(...SOURCES.map((path) => newest(join(root, path))));
-  if (existsSync(main) && statSync(main).mtimeMs >= wanted) return;
+  const wanted = String(Math.round(Math.max(...SOURCES.map((path) => newest(join(root, path))))));
+  const main = join(folder, wanted, 'main.js');
+  if (existsSync(main)) return main;
   const { build } = await import('esbuild');
-  rmSync(out, { recursive: true, force: true });
+  const own = join(folder, `${wanted}.${process.pid}`);
   await build({
     entryPoints: { main: join(root, 'src/cli/main.ts') },
-    outdir: out,
+    outdir: own,
     bundle: true,
     splitting: true,
     format: 'esm',
@@ -45,9 +50,19 @@ export async function compileCommands() {
       js: "import { createRequire as requiring } from 'node:module'; const require = requiring(import.meta.url);",
     },
   });
+  try {
+    renameSync(own, join(folder, wanted));
+  } catch (error) {
+    // Somebody was faster.
+    if (!existsSync(main)) throw error;
+    rmSync(own, { recursive: true, force: true });
+  }
+  for (const each of readdirSync(folder)) {
+    const path = join(folder, each);
+    if (each !== wanted && Date.now() - statSync(path).mtimeMs > KEPT_MS)
+      rmSync(path, { recursive: true, force: true });
+  }
+  return main;
 }
 
-if (process.argv[1] === fileURLToPath(import.meta.url)) {
-  await compileCommands();
-  await import(pathToFileURL(main).href);
-}
+if (process.argv[1] === fileURLToPath(import.meta.url)) await import(pathToFileURL(await compileCommands()).href);
