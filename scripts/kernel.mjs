@@ -38,5 +38,5 @@ if (error) throw new Error(`${error.message}\n${stderr}`);
 const bytes = readFileSync(join(root, out));
 writeFileSync(
   join(root, folder, 'code.ts'),
-  `/** Made from assembly/ by "npm run kernel". */\nexport const CODE = Uint8Array.of(${[...bytes].join(',')});\n`,
+  `/** Made from assembly/ by "npm run kernel". A list, and no arguments: the audio thread has a small stack. */\nexport const CODE = new Uint8Array([${[...bytes].join(',')}]);\n`,
 );

@@ -25,6 +25,8 @@ function begin() {
   const samples = {
     needed: new Set<string>(),
     forgotten: 0,
+    settled: true,
+    isSettled: () => samples.settled,
     forget: () => samples.forgotten++,
     fetch: (_rig: Rig, _requests: unknown, others: readonly Patch[]) => {
       fetched.push(others.map(({ id }) => id));
@@ -139,4 +141,45 @@ test('how ready a patch is, is asked of the samples it needs; one that cannot be
   const { programs } = begin();
   expect(programs.readinessOf(rig, a)).toEqual({ coming: 1, missing: 0 });
   expect(programs.readinessOf(rig, { ...a, layers: null as never })).toBeUndefined();
+});
+
+describe('samples after an edit', () => {
+  const edited = (patch: Patch): Patch => ({ ...patch, layers: [{ ...patch.layers[0], params: { level: -9 } }] });
+  const inRig = (patch: Patch): Rig => ({
+    ...rig,
+    patches: rig.patches.map((each) => (each.id === patch.id ? patch : each)),
+  });
+  /** How often samples were asked for, before an edit and after it. */
+  function asked(change: (samples: { settled: boolean }) => { rig: Rig; patch: Patch }) {
+    const { programs, samples, fetched, given } = begin();
+    programs.show(rig, a);
+    jest.advanceTimersByTime(50);
+    const before = fetched.length;
+    const next = change(samples);
+    jest.advanceTimersByTime(5000);
+    programs.show(next.rig, next.patch);
+    jest.advanceTimersByTime(50);
+    expect(given).toHaveLength(2);
+    return fetched.length - before;
+  }
+
+  test('that wants the same asks for none again', () => {
+    expect(asked(() => ({ rig: inRig(edited(a)), patch: edited(a) }))).toBe(0);
+  });
+  test('while some are still to come, they are asked for in the order of now', () => {
+    expect(
+      asked((samples) => {
+        samples.settled = false;
+        return { rig: inRig(edited(a)), patch: edited(a) };
+      }),
+    ).toBe(1);
+  });
+  test('of another patch of the rig, as well', () => {
+    const both = { ...inRig(edited(a)), patches: [edited(a), edited(b), rig.patches[2]] };
+    expect(asked(() => ({ rig: both, patch: both.patches[0] }))).toBe(1);
+  });
+  test('that takes a sound away, as well: what nobody needs goes', () => {
+    const bare = { ...a, layers: [] };
+    expect(asked(() => ({ rig: inRig(bare), patch: bare }))).toBe(1);
+  });
 });

@@ -26,7 +26,7 @@ interface Around {
 }
 
 type Engine = Pick<AudioHost, 'setProgram' | 'context'>;
-type Samples = Pick<SampleFetcher, 'fetch' | 'forget' | 'needed' | 'readiness'>;
+type Samples = Pick<SampleFetcher, 'fetch' | 'forget' | 'isSettled' | 'needed' | 'readiness'>;
 
 /** Programs in and out of the engine: what plays, and what may come next. */
 export class Programs {
@@ -89,8 +89,12 @@ export class Programs {
     if (otherRig) this.samples.forget();
     this.serial = this.engine.setProgram(this.program);
     const { samples } = this.program;
+    const { needed } = this.samples;
     this.samples.needed = new Set(samples.map((request) => request.key));
     this.around.changed({ rig, patch, before, otherRig });
+    // Most edits want no other samples: what was being prepared goes on being so.
+    const wantsOthers = samples.length !== needed.size || samples.some(({ key }) => !needed.has(key));
+    if (before?.id === patch.id && last && !otherRig && !wantsOthers && this.isAllElseSame(last, rig, patch)) return;
     const fetch = () => void this.samples.fetch(rig, samples, this.othersOf(rig, patch), this.neighbours.length);
     // The page is drawn first; samples take the cores that it needs for that.
     if (before) fetch();
@@ -98,6 +102,19 @@ export class Programs {
       afterDrawing(() => {
         if (this.patch === patch) fetch();
       });
+  }
+
+  /** Whether a rig holds but for one patch what another state of it did, and all samples of that patch have come. */
+  private isAllElseSame(before: Rig, now: Rig, { id }: Patch): boolean {
+    return (
+      before.sounds === now.sounds &&
+      before.samples === now.samples &&
+      before.patches.length === now.patches.length &&
+      now.patches.every(
+        (patch, i) => patch === before.patches[i] || (patch.id === id && before.patches[i].id === id),
+      ) &&
+      [...this.samples.needed].every((key) => this.samples.isSettled(key))
+    );
   }
 
   /** The sound has begun, or begun anew: a device of a low rate needs other copies of the samples. */

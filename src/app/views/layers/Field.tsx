@@ -42,30 +42,39 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
   const theme = document.documentElement.dataset.theme;
 
   const waters = useRef(new Map<string, Water>());
+  /** What it was drawn of last, and what was seen of that. */
   const drawn = useRef<readonly unknown[]>([]);
+  const looked = useRef<readonly unknown[]>([]);
   useEffect(() => {
     // In the next frame, once, however much of this changes until then: an edit is compiled a moment after it is seen.
     const frame = requestAnimationFrame(() => {
       const seen = [session.program, session.ears.soloed, patch, scale, height, heightWidth, controls, theme, tick];
       if (!session.program || seen.every((each, i) => each === drawn.current[i])) return;
-      const context = prepared(chart, scale.width, height);
+      const before = waters.current;
+      waters.current = new Map();
+      const from = [...around(session.programs), session.ears.soloed, controls, tick];
+      for (const { id } of patch.layers) {
+        const layer = session.programs.patch?.layers.find((each) => each.id === id);
+        waters.current.set(id, waterOf(id, [layer, ...from], before.get(id)));
+      }
+      // An edit of what is not seen here draws nothing.
+      const look = [
+        ...[scale, height, heightWidth, theme],
+        ...patch.layers.flatMap(({ id, mark }) => [waters.current.get(id)!.shapes, mark.colour]),
+      ];
+      const isSame = look.length === looked.current.length && look.every((each, i) => each === looked.current[i]);
+      const context = isSame ? null : prepared(chart, scale.width, height);
+      if (isSame || context) drawn.current = seen;
       if (!context) return;
-      drawn.current = seen;
+      looked.current = look;
       const styles = getComputedStyle(document.documentElement);
       const variable = (name: string) => styles.getPropertyValue(name);
       context.fillStyle = variable('--sheet');
       context.fillRect(0, 0, scale.width, height);
       // Many layers one over another would turn dark and hide the lines: each is thinner then.
       const depth = WASH * Math.min(1, 2.2 / patch.layers.length);
-      const before = waters.current;
-      waters.current = new Map();
-      const from = [...around(session.programs), session.ears.soloed, controls, tick];
-      for (const { id, mark } of patch.layers) {
-        const layer = session.programs.patch?.layers.find((each) => each.id === id);
-        const water = waterOf(id, [layer, ...from], before.get(id));
-        waters.current.set(id, water);
-        drawWater(context, pathsOf(water, scale, height), variable(`--${mark.colour}`), depth);
-      }
+      for (const { id, mark } of patch.layers)
+        drawWater(context, pathsOf(waters.current.get(id)!, scale, height), variable(`--${mark.colour}`), depth);
       context.strokeStyle = variable('--line');
       context.lineWidth = 0.8;
       context.globalAlpha = 0.9;
