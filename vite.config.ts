@@ -52,7 +52,7 @@ const offline = VitePWA({
 });
 
 /** Parts that must be exchangeable lie in files of their own. */
-const byLicence = { name: (id: string) => chunkByLicence(id) ?? null };
+const byLicence = { name: (id: string) => chunkByLicence(id) ?? null, debugName: 'by licence' };
 const chunks = new Chunks(import.meta.dirname);
 
 /**
@@ -86,7 +86,7 @@ export default defineConfig({
       output: {
         codeSplitting: {
           includeDependenciesRecursively: false,
-          groups: [{ name: (id, modules) => chunks.nameOf(id, modules) ?? null }],
+          groups: [{ name: (id, modules) => chunks.nameOf(id, modules) ?? null, debugName: 'loaded together' }],
         },
       },
       // What is said to be loaded later, and is there from the start because somebody else imports it too, is a
