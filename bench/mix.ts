@@ -6,7 +6,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { performance } from 'node:perf_hooks';
 import { prepareSample } from '../src/core/dsp/sample';
 import { EFFECTS } from '../src/core/effects';
-import { roomFor } from '../src/core/effects/picture';
+import { roomAlone } from '../src/core/effects/picture';
 import { compile } from '../src/core/engine/program/compile';
 import { Engine } from '../src/core/engine/engine';
 import { readArchive } from '../src/core/formats/rigArchive';
@@ -39,7 +39,7 @@ export function shares(): { id: string; share: number }[] {
     const effect = kind.make({
       rate: RATE,
       seed: 1,
-      room: roomFor(kind, RATE),
+      room: roomAlone(kind, RATE),
       time: Float64Array.of(0, 2 / RATE),
       key: Float64Array.of(60),
       steps: new Float64Array(33),

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 
 interface Chunk {
@@ -19,23 +19,32 @@ const VIEWS: readonly (readonly [RegExp, string])[] = [
 
 /**
  * Tells a browser, with the page itself, which scripts the view behind an address needs: else it learns of them only
- * when the first ones have run. Gives the header `Link` for an address; undefined where the build tells nothing.
+ * when the first ones have run. Gives the header `Link` for an address; undefined where the build tells nothing. A new
+ * build under a server that runs is looked at anew.
  */
 export function earlyScripts(root: string): (path: string) => string | undefined {
-  let manifest: Manifest;
-  try {
-    manifest = JSON.parse(readFileSync(join(root, 'dist/.vite/manifest.json'), 'utf8')) as Manifest;
-  } catch {
-    return () => undefined;
-  }
+  const manifest = join(root, 'dist/.vite/manifest.json');
+  let builtAt = 0;
+  let links = new Map<string, string>();
+  return (path) => {
+    const time = statSync(manifest, { throwIfNoEntry: false })?.mtimeMs ?? 0;
+    if (time !== builtAt) {
+      builtAt = time;
+      links = time > 0 ? linksOf(JSON.parse(readFileSync(manifest, 'utf8')) as Manifest) : new Map<string, string>();
+    }
+    return links.get(VIEWS.find(([pattern]) => pattern.test(path))![1]) || undefined;
+  };
+}
+
+/** By view, its scripts but those that the page has anyway. */
+function linksOf(manifest: Manifest): Map<string, string> {
   const page = filesOf(manifest, 'index.html');
-  const links = new Map(
+  return new Map(
     VIEWS.map(([, view]) => {
       const files = [...filesOf(manifest, view)].filter((file) => !page.has(file));
       return [view, files.map((file) => `</${file}>; rel=modulepreload`).join(', ')];
     }),
   );
-  return (path) => links.get(VIEWS.find(([pattern]) => pattern.test(path))![1]) || undefined;
 }
 
 /** The scripts of a source, with all that they import from the start. */

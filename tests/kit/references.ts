@@ -1,7 +1,7 @@
 import { type prepareSample } from '../../src/core/dsp/sample';
 import FFT from 'fft.js';
 import { effectKind, type Effect } from '../../src/core/effects/index';
-import { roomFor } from '../../src/core/effects/picture';
+import { roomAlone } from '../../src/core/effects/picture';
 
 export const RATE = 48000;
 export const valuesOf = (kindId: string, values: Record<string, number> = {}) =>
@@ -23,7 +23,7 @@ export const make = (
   const effect = kind.make({
     rate: RATE,
     seed: 1,
-    room: roomFor(kind, RATE),
+    room: roomAlone(kind, RATE),
     time: Float64Array.of(0, (more.tempo ?? 120) / 60 / RATE),
     key: Float64Array.of(more.key ?? NaN),
     steps: new Float64Array(33),

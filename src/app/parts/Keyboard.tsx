@@ -4,7 +4,7 @@ import { hasPath } from '../../core/engine/program/compiledPath';
 import { nameOfKey } from '../../core/music/noteNames';
 import { isBlackKey } from '../../core/music/pitch';
 import type { Patch } from '../../core/rig/schema';
-import { gainGrid, gainsAt, type LayerGain, originsOfGains } from '../sound/gains';
+import { gainGrid, gainsAt, haveSameOrigins, type LayerGain, originsOfGains } from '../sound/gains';
 import { session } from '../sound/session';
 import { useAppSelector } from '../document/store';
 import { BLACK_KEYS, FIRST_KEY, keyScaleOf, LAST_KEY, useWidth, WHITE_KEYS, type KeyScale } from './keyScale';
@@ -203,11 +203,10 @@ function bandsOf(patch: Patch): { id: string; colour: string; gains: string }[] 
   return patch.layers.map((layer) => {
     const from = origins(layer.id);
     const known = before.get(layer.id);
-    const same =
-      from !== null && known?.from?.length === from.length && from.every((each, i) => each === known.from![i]);
-    const gains = same
-      ? known.gains
-      : Array.from(gainGrid(layer.id, ALL_KEYS, [90]), (gain) => gain.toFixed(3)).join(' ');
+    const gains =
+      known && haveSameOrigins(from, known.from)
+        ? known.gains
+        : Array.from(gainGrid(layer.id, ALL_KEYS, [90]), (gain) => gain.toFixed(3)).join(' ');
     knownBands.set(layer.id, { from, gains });
     return { id: layer.id, colour: colourOf(layer.mark), gains };
   });

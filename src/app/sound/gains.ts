@@ -65,6 +65,10 @@ export function originsOfGains(): (layerId: string) => readonly unknown[] | null
       : [layers.find(({ id }) => id === layerId), compiledLayer(layerId) !== undefined, ...shared];
 }
 
+/** Whether gains that come from these are those that came from the others. */
+export const haveSameOrigins = (now: readonly unknown[] | null, before: readonly unknown[] | null): boolean =>
+  now !== null && now.length === before?.length && now.every((each, i) => each === before[i]);
+
 /** A layer as it was compiled last; for a moment after an edit there may be none yet. */
 const compiledLayer = (layerId: string) => session.program?.layers.find((layer) => layer.id === layerId);
 

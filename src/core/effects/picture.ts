@@ -18,7 +18,7 @@ const RATE = 48000;
 const SPAN = 32;
 
 /** A room for one effect alone; null where it needs none. */
-export function roomFor(kind: EffectKind, rate: number): Room | null {
+export function roomAlone(kind: EffectKind, rate: number): Room | null {
   const floats = kind.room?.(rate) ?? 0;
   return floats > 0 ? new EffectRooms(4 * floats + 64).take(floats) : null;
 }
@@ -39,7 +39,7 @@ export function effectForPicture(
   const effect = kind.make({
     rate: RATE,
     seed: 1,
-    room: roomFor(kind, RATE),
+    room: roomAlone(kind, RATE),
     time,
     key: Float64Array.of(NaN),
     steps: row,

@@ -45,6 +45,37 @@ test.each([
   }
 });
 
+// What is passed over cannot have held the peak: the same as looking everywhere (annex 2 of BS.1770-4, written plainly).
+test('true peaks are looked for only where one can be, and none is missed', () => {
+  const phases = [0, 0.25, 0.5, 0.75].map((shift) => {
+    const taps = Array.from({ length: 24 }, (_, t) => {
+      const x = t - 11 - shift;
+      return (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x)) * (0.5 + 0.5 * Math.cos((Math.PI * x) / 12));
+    });
+    const sum = taps.reduce((a, b) => a + b);
+    return taps.map((tap) => tap / sum);
+  });
+  const everywhere = (x: Float32Array) => {
+    let peak = 0;
+    for (let i = 0; i < x.length + 24; i++)
+      for (const taps of phases)
+        peak = Math.max(peak, Math.abs(taps.reduce((sum, tap, t) => sum + tap * (x[i - 23 + t] ?? 0), 0)));
+    return peak;
+  };
+  for (let seed = 1; seed <= 12; seed++) {
+    // Bursts at the worst places: at both ends, across the stretches, softer samples with more between them.
+    const x = new Float32Array(1500);
+    for (let n = 0; n < 6; n++) {
+      const at = [0, 1497, 63, 64 * seed, 700 + seed * 13, 40][n];
+      const height = 0.1 + ((seed * 7 + n * 3) % 10) / 10;
+      for (let i = 0; i < 3 + n && at + i < 1500; i++) x[at + i] = (i % 2 === n % 2 ? 1 : -1) * height;
+    }
+    expect(truePeakOf([x])).toBeCloseTo(everywhere(x), 12);
+  }
+  expect(truePeakOf([new Float32Array(700)])).toBe(0);
+  expect(truePeakOf([new Float32Array(0)])).toBe(0);
+});
+
 test('momentary loudness of a steady tone is its loudness; likeness of both sides', () => {
   const tone = sine(1000, 1, atDb(-23));
   expect(loudnessNow([tone, tone], RATE)).toBeCloseTo(-23, 1);

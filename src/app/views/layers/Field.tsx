@@ -2,7 +2,7 @@ import { contours, geoPath } from 'd3';
 import { memo, useCallback, useEffect, useRef, type RefObject } from 'react';
 import type { Patch } from '../../../core/rig/schema';
 import { gainOfDb } from '../../../core/music/pitch';
-import { gainGrid, gainsAt } from '../../sound/gains';
+import { gainGrid, gainsAt, haveSameOrigins, originsOfGains } from '../../sound/gains';
 import { prepared, writeVelocities } from '../../parts/canvas';
 import { SHAPES } from '../../parts/Mark';
 import { FIRST_KEY, LAST_KEY, useWidth, type KeyScale } from '../../parts/keyScale';
@@ -52,11 +52,8 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
       if (!session.program || seen.every((each, i) => each === drawn.current[i])) return;
       const before = waters.current;
       waters.current = new Map();
-      const from = [...around(session.programs), session.ears.soloed, controls, tick];
-      for (const { id } of patch.layers) {
-        const layer = session.programs.patch?.layers.find((each) => each.id === id);
-        waters.current.set(id, waterOf(id, [layer, ...from], before.get(id)));
-      }
+      const origins = originsOfGains();
+      for (const { id } of patch.layers) waters.current.set(id, waterOf(id, origins(id), before.get(id)));
       // An edit of what is not seen here draws nothing.
       const look = [
         ...[scale, height, heightWidth, theme],
@@ -228,25 +225,19 @@ function line(context: CanvasRenderingContext2D, x0: number, y0: number, x1: num
 
 /** The contours of a layer's gain, the gains they were drawn around, and what these came from. */
 interface Water {
-  from: readonly unknown[];
+  from: readonly unknown[] | null;
   grid: Float64Array;
   shapes: ReturnType<ReturnType<typeof contours>>;
   /** The contours as they were drawn last, for keys so wide and a chart so high. */
   paths: { keyWidth: number; height: number; each: Path2D[] } | null;
 }
 
-/** All that the gain of a layer can come from beside that layer. */
-function around({ rig, patch }: typeof session.programs): unknown[] {
-  const { layers, ...rest } = patch ?? { layers: [] };
-  return [rig?.controllers, layers.length, ...Object.values(rest)];
-}
-
 /**
  * The contours of a layer's gain; those of before where nothing that they come from has changed. The grid gets one ring
  * of repeated values, so that shores run off the chart instead of along its rim.
  */
-function waterOf(layerId: string, from: readonly unknown[], before: Water | undefined): Water {
-  if (before && from.length === before.from.length && from.every((each, i) => each === before.from[i])) return before;
+function waterOf(layerId: string, from: readonly unknown[] | null, before: Water | undefined): Water {
+  if (before && haveSameOrigins(from, before.from)) return before;
   const grid = gainGrid(layerId, KEYS, VELOCITIES);
   if (before && grid.every((gain, i) => gain === before.grid[i])) return { ...before, from };
   const columns = KEYS.length + 2;

@@ -76,11 +76,12 @@ export class EffectRooms {
       }
   }
 
-  /** Wipes so many bytes of what was given back. */
+  /** Wipes so many bytes of what was given back. For the audio thread: it allocates nothing. */
   wipe(bytes: number): void {
     if (this.wiping === 0) return;
-    for (const { kernel, places } of this.banks)
-      for (let n = places.length - 1; n >= 0; n--) {
+    for (let b = 0; b < this.banks.length && bytes > 0; b++) {
+      const { kernel, places } = this.banks[b];
+      for (let n = places.length - 1; n >= 0 && bytes > 0; n--) {
         const place = places[n];
         if (place.room) continue;
         const end = Math.min(place.end, place.clean + bytes);
@@ -88,8 +89,10 @@ export class EffectRooms {
         bytes -= end - place.clean;
         place.clean = end;
         if (place.clean < place.end) return;
-        places.splice(n, 1);
+        for (let k = n + 1; k < places.length; k++) places[k - 1] = places[k];
+        places.pop();
         this.wiping--;
       }
+    }
   }
 }

@@ -1,5 +1,7 @@
 /** Combs of voices, left and right at once: see `synthLayout.ts` for their memory. */
-import { COMB_AT, COMB_DELAY, COMB_FRAMES, COMB_LEVEL, COMB_LINE, COMB_LOSS, COMB_LOST, COMB_SHARE } from '../synthLayout';
+import {
+  COMB_AT, COMB_DELAY, COMB_FRAMES, COMB_LEVEL, COMB_LINE, COMB_LOSS, COMB_LOST, COMB_SHARE,
+} from '../synthLayout';
 import { MADE, MADE_RIGHT } from '../layout';
 
 const MASK = COMB_FRAMES - 1;

@@ -1,6 +1,11 @@
 /** A grain of what was read: its shape, its gains, four frames at a time. See `layout.ts`. */
-import { GRAIN_AGE, GRAIN_BACKWARD, GRAIN_COUNT, GRAIN_FROM, GRAIN_LEFT, GRAIN_LENGTH, GRAIN_RIGHT, GRAIN_SHAPE, GRAIN_STEREO, MADE, MADE_RIGHT, SIDE, SIDE_RIGHT } from '../layout';
+import {
+  GRAIN_AGE, GRAIN_BACKWARD, GRAIN_COUNT, GRAIN_FROM, GRAIN_LEFT, GRAIN_LENGTH, GRAIN_RIGHT, GRAIN_SHAPE, GRAIN_STEREO,
+  MADE, MADE_RIGHT, SIDE, SIDE_RIGHT,
+} from '../layout';
 
+/** From a place in the left channel's buffer to the same in the right one's. */
+const ASIDE: usize = MADE_RIGHT - MADE;
 /** Frames in which the ends of a shape that does not reach 0 are smoothed. */
 const EDGE: f32 = 12;
 /** Bits of the number of points of a shape, of which there are 512: see `GRAIN_POINTS` in `synthLayout.ts`. */
@@ -24,15 +29,23 @@ function addTo(place: usize, x: v128, by: v128, isIn: v128): void {
   v128.store(place, f64x2.add(v128.load(place), v128.and(f64x2.mul(x, by), isIn)));
 }
 
+/** Two frames from `read` on, or that one and the one before it where it goes backward. */
+@inline
+function twoFrom(read: usize, backward: bool): v128 {
+  if (!backward) return v128.load(read);
+  const turned = v128.load(read - 8);
+  return v128.shuffle<f64>(turned, turned, 1, 0);
+}
+
 /** Adds a grain, of which the frames stand where voices are made, to the side's pair of buffers. */
 export function grain(): void {
-  const count = load<i32>(GRAIN_COUNT), backward = load<i32>(GRAIN_BACKWARD), stereo = load<i32>(GRAIN_STEREO);
+  const count = load<i32>(GRAIN_COUNT), backward = load<i32>(GRAIN_BACKWARD) !== 0, stereo = load<i32>(GRAIN_STEREO);
   const points = <usize>load<u32>(GRAIN_SHAPE);
   const age = load<f64>(GRAIN_AGE), length = load<f64>(GRAIN_LENGTH);
   const left = v128.load64_splat(GRAIN_LEFT), right = v128.load64_splat(GRAIN_RIGHT);
   const scale = 4294967296.0 / length;
-  const first = <u32>(age * scale), step = <u32>scale;
-  let places = i32x4(first, first + step, first + 2 * step, first + 3 * step);
+  const begin = <u32>(age * scale), step = <u32>scale;
+  let places = i32x4(begin, begin + step, begin + 2 * step, begin + 3 * step);
   const by = i32x4.splat(4 * step);
   let out: usize = 8 * <usize>load<i32>(GRAIN_FROM);
   for (let i = 0; i < count; i += 4) {
@@ -49,29 +62,17 @@ export function grain(): void {
     const isIn = i32x4.lt_s(i32x4.add(i32x4.splat(i), i32x4(0, 1, 2, 3)), i32x4.splat(count));
     const firstIn = i64x2.extend_low_i32x4_s(isIn), lastIn = i64x2.extend_high_i32x4_s(isIn);
     const low = f64x2.promote_low_f32x4(height), high = f64x2.promote_low_f32x4(v128.shuffle<f32>(height, height, 2, 3, 2, 3));
-    const read: usize = MADE + 8 * <usize>(backward ? count - 2 - i : i);
-    let a = v128.load(read), b = backward ? v128.load(read - 16) : v128.load(read, 16);
-    if (backward) {
-      a = v128.shuffle<f64>(a, a, 1, 0);
-      b = v128.shuffle<f64>(b, b, 1, 0);
-    }
-    a = f64x2.mul(a, low);
-    b = f64x2.mul(b, high);
-    addTo(SIDE + out, a, left, firstIn);
-    addTo(SIDE + out + 16, b, left, lastIn);
+    const read: usize = MADE + 8 * <usize>(backward ? count - 1 - i : i);
+    const next = backward ? read - 16 : read + 16;
+    let first = f64x2.mul(twoFrom(read, backward), low), last = f64x2.mul(twoFrom(next, backward), high);
+    addTo(SIDE + out, first, left, firstIn);
+    addTo(SIDE + out + 16, last, left, lastIn);
     if (stereo) {
-      const other = read + MADE_RIGHT - MADE;
-      a = v128.load(other);
-      b = backward ? v128.load(other - 16) : v128.load(other, 16);
-      if (backward) {
-        a = v128.shuffle<f64>(a, a, 1, 0);
-        b = v128.shuffle<f64>(b, b, 1, 0);
-      }
-      a = f64x2.mul(a, low);
-      b = f64x2.mul(b, high);
+      first = f64x2.mul(twoFrom(read + ASIDE, backward), low);
+      last = f64x2.mul(twoFrom(next + ASIDE, backward), high);
     }
-    addTo(SIDE_RIGHT + out, a, right, firstIn);
-    addTo(SIDE_RIGHT + out + 16, b, right, lastIn);
+    addTo(SIDE_RIGHT + out, first, right, firstIn);
+    addTo(SIDE_RIGHT + out + 16, last, right, lastIn);
     out += 32;
   }
 }

@@ -12,7 +12,10 @@ export { reverberate } from './effects/reverb';
 export { saturate, saturateRest } from './effects/saturation';
 export { besideEachOther, inARow, threeBands, vocode } from './effects/sections';
 export { lagged, seekJump, shift } from './effects/shifter';
-import { AMPLITUDE, BUS, BUS_RIGHT, COEFFICIENTS, FRACTION_BITS, GAINS, MADE, MADE_RIGHT, PAN_GAINS, READING, SECTION_BYTES, STATE_BYTES, STATES, WINDOW } from '../layout';
+import {
+  AMPLITUDE, BUS, BUS_RIGHT, COEFFICIENTS, FRACTION_BITS, GAINS, MADE, MADE_RIGHT, PAN_GAINS, READING, SECTION_BYTES,
+  STATE_BYTES, STATES, WINDOW,
+} from '../layout';
 
 /** From a place in the left channel's buffer to the same in the right one's. */
 const ASIDE: usize = MADE_RIGHT - MADE;

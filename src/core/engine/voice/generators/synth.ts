@@ -11,15 +11,12 @@ import {
   IS_PLAIN,
   IS_PULSE,
   LEADS,
-  LEFTS,
   MIX,
   MODULATES,
   NEXT_FREQUENCY_MOD,
-  NEXT_LEFTS,
   NEXT_MIX,
   NEXT_NOISE_LEFT,
   NEXT_PHASE_MOD,
-  NEXT_RIGHTS,
   NEXT_RING,
   NOISE_COLOUR,
   NOISE_LEFT,
@@ -38,7 +35,6 @@ import {
   PHASES,
   PHASE_MOD,
   PLAYS,
-  RIGHTS,
   RING,
   SHARE,
   SHARED,
@@ -58,6 +54,7 @@ import { OSCILLATORS, OTHERS, PULSE, SAW, SINE, TRIANGLE, WAVES_SHAPE } from '..
 import { SHAPE_SAW, SHAPE_SINE, SHAPE_TRIANGLE } from '../../../sounds/synth/tables';
 import { exp2 } from '../../../dsp/quick';
 import type { Generator } from './generator';
+import { PartGains } from './partGains';
 import { OwnGlide } from './ownGlide';
 
 /** A synth's oscillators and its sub; the noise has no place among them. */
@@ -143,6 +140,8 @@ export class SynthGenerator implements Generator {
   private readonly perCycle: number;
   private readonly loops: SynthMemory['kernel']['loops'];
 
+  private readonly gains: PartGains;
+
   constructor(
     private readonly synth: SynthMemory,
     n: number,
@@ -155,6 +154,7 @@ export class SynthGenerator implements Generator {
     this.floats = synth.kernel.floats;
     this.words = synth.kernel.words;
     this.loops = synth.kernel.loops;
+    this.gains = new PartGains(this.floats, PARTS);
     this.perCycle = A4 / engineRate;
   }
 
@@ -400,16 +400,6 @@ export class SynthGenerator implements Generator {
     return !aside;
   }
 
-  /** By part: loudness, place and spread that its gains were worked out for, and for how many spans they stood. */
-  private readonly stood = new Float64Array(4 * PARTS);
-
-  private isHeard(at: number, mine: number): boolean {
-    const { floats } = this;
-    for (let u = 0; u < mine; u++)
-      if (floats[at + (LEFTS >> 2) + u] !== 0 || floats[at + (RIGHTS >> 2) + u] !== 0) return true;
-    return false;
-  }
-
   private updateLevels(n: number, at: number, first: boolean): void {
     const { places, words, floats, values, unison } = this;
     const { now } = values;
@@ -418,44 +408,11 @@ export class SynthGenerator implements Generator {
     const level = now[isSub ? places.subLevel : places.level[n]];
     const share = 1 / Math.sqrt(mine);
     const loud = this.shape[n] === WAVES_SHAPE ? level * WAVES_GAIN : level;
-    const pan = isSub ? 0 : now[places.pan[n]];
-    const spread = isSub ? 0 : now[places.spread[n]];
-    let heard = level !== 0;
-    const { stood } = this;
-    const k = 4 * n;
-    if (first || stood[k] !== loud || stood[k + 1] !== pan || stood[k + 2] !== spread) {
-      stood[k] = loud;
-      stood[k + 1] = pan;
-      stood[k + 2] = spread;
-      stood[k + 3] = 0;
-    } else stood[k + 3]++;
-    // Gains that stood for a span already are where they go: nothing is written.
-    if (stood[k + 3] > 1) heard ||= this.isHeard(at, mine);
-    else {
-      for (let u = 0; u < mine; u++) {
-        const l = at + (LEFTS >> 2) + u,
-          r = at + (RIGHTS >> 2) + u,
-          nl = at + (NEXT_LEFTS >> 2) + u,
-          nr = at + (NEXT_RIGHTS >> 2) + u;
-        if (!first) {
-          floats[l] = floats[nl];
-          floats[r] = floats[nr];
-        }
-        if (stood[k + 3] === 0) {
-          let place = pan + (mine > 1 ? (2 * (u / (mine - 1)) - 1) * spread : 0);
-          if (place < -1) place = -1;
-          else if (place > 1) place = 1;
-          const mono = this.channels === 1;
-          floats[nl] = mono ? loud * share : loud * share * Math.cos((Math.PI / 4) * (place + 1));
-          floats[nr] = mono ? 0 : loud * share * Math.sin((Math.PI / 4) * (place + 1));
-        }
-        if (first) {
-          floats[l] = floats[nl];
-          floats[r] = floats[nr];
-        }
-        heard ||= floats[l] !== 0 || floats[r] !== 0;
-      }
-    }
+    const { wanted } = this.gains;
+    wanted[0] = loud * share;
+    wanted[1] = isSub ? 0 : now[places.pan[n]];
+    wanted[2] = isSub ? 0 : now[places.spread[n]];
+    const heard = this.gains.update(n, at, mine, this.channels === 1, first) || level !== 0;
     floats[at + (SHARE >> 2)] = share;
     if (!isSub) {
       const pm = now[places.phaseMod[n]] / (2 * Math.PI);

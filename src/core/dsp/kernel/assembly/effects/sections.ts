@@ -1,7 +1,9 @@
 /** Sections of second order, left and right at once: in a row, beside each other, and as bands. */
 import {
-  BESIDE_SECTIONS, PAIRS, SCRATCH, SECTION_BYTES, SECTION_STATE, SIDE_PAIRS, THREE_ABOVE, THREE_AMOUNT, THREE_ATTACK, THREE_BELOW, THREE_FORGET, THREE_GAIN, THREE_NOW, THREE_PEAK, THREE_RELEASE, THREE_SECTIONS, THREE_SLOPE,
-  THREE_STATES, VOCODER_A1, VOCODER_A2, VOCODER_ATTACK, VOCODER_B0, VOCODER_BREATH, VOCODER_COUNT, VOCODER_GAIN, VOCODER_LEVELS, VOCODER_PAST, VOCODER_PLAYED, VOCODER_RELEASE, VOCODER_VOICE,
+  BESIDE_SECTIONS, PAIRS, SCRATCH, SECTION_BYTES, SECTION_STATE, SIDE_PAIRS, THREE_ABOVE, THREE_AMOUNT, THREE_ATTACK,
+  THREE_BELOW, THREE_FORGET, THREE_GAIN, THREE_NOW, THREE_PEAK, THREE_RELEASE, THREE_SECTIONS, THREE_SLOPE,
+  THREE_STATES, VOCODER_A1, VOCODER_A2, VOCODER_ATTACK, VOCODER_B0, VOCODER_BREATH, VOCODER_COUNT, VOCODER_GAIN,
+  VOCODER_LEVELS, VOCODER_PAST, VOCODER_PLAYED, VOCODER_RELEASE, VOCODER_VOICE,
 } from '../../effectLayout';
 import { exp, ln, muladd, settledPair, splat } from './pairs';
 
@@ -73,6 +75,27 @@ export function besideEachOther(at: usize, count: i32, frames: i32): void {
   memory.copy(PAIRS, sum, 16 * <usize>frames);
 }
 
+/** A band-pass twice, one after the other: b1 is 0 and b2 is −b0. */
+@inline
+function twice(b0: v128, a1: v128, a2: v128, state: usize, from: usize, to: usize, frames: i32): void {
+  let z1 = v128.load(state), z2 = v128.load(state, 16), w1 = v128.load(state, 32), w2 = v128.load(state, 48);
+  for (let i: usize = 0; i < 16 * <usize>frames; i += 16) {
+    const x = f64x2.mul(b0, v128.load(from + i));
+    const y = f64x2.add(x, z1);
+    z1 = f64x2.sub(z2, f64x2.mul(a1, y));
+    z2 = f64x2.sub(f64x2.neg(x), f64x2.mul(a2, y));
+    const u = f64x2.mul(b0, y);
+    const v = f64x2.add(u, w1);
+    w1 = f64x2.sub(w2, f64x2.mul(a1, v));
+    w2 = f64x2.sub(f64x2.neg(u), f64x2.mul(a2, v));
+    v128.store(to + i, v);
+  }
+  v128.store(state, settledPair(z1));
+  v128.store(state, settledPair(z2), 16);
+  v128.store(state, settledPair(w1), 32);
+  v128.store(state, settledPair(w2), 48);
+}
+
 /** The levels of a voice, band by band, laid on what is played: the pairs of the span; the voice is the side's. */
 export function vocode(at: usize, frames: i32): void {
   const sum = SCRATCH, voice = SCRATCH + 1024;
@@ -90,56 +113,19 @@ export function vocode(at: usize, frames: i32): void {
     const v0 = v128.load(bands + VOCODER_B0), v1 = v128.load(bands + VOCODER_A1), v2 = v128.load(bands + VOCODER_A2);
     const p0 = v128.load64_splat(bands + VOCODER_B0), p1 = v128.load64_splat(bands + VOCODER_A1), p2 = v128.load64_splat(bands + VOCODER_A2);
     const q0 = v128.load64_splat(bands + VOCODER_B0 + 8), q1 = v128.load64_splat(bands + VOCODER_A1 + 8), q2 = v128.load64_splat(bands + VOCODER_A2 + 8);
-    const voiceState = at + VOCODER_VOICE + 32 * b, played = at + VOCODER_PLAYED + 64 * b;
-    let s1 = v128.load(voiceState), s2 = v128.load(voiceState, 16), t1 = v128.load(voiceState, 32), t2 = v128.load(voiceState, 48);
-    let k1 = v128.load(played), k2 = v128.load(played, 16), l1 = v128.load(played, 32), l2 = v128.load(played, 48);
-    let m1 = v128.load(played, 64), m2 = v128.load(played, 80), n1 = v128.load(played, 96), n2 = v128.load(played, 112);
+    const heard = SCRATCH + 2048, one = SCRATCH + 3072, other = SCRATCH + 4096;
+    twice(v0, v1, v2, at + VOCODER_VOICE + 32 * b, voice, heard, frames);
+    twice(p0, p1, p2, at + VOCODER_PLAYED + 64 * b, PAIRS, one, frames);
+    twice(q0, q1, q2, at + VOCODER_PLAYED + 64 * b + 64, PAIRS, other, frames);
     let level = v128.load(bands + VOCODER_LEVELS);
     for (let i: usize = 0; i < end; i += 16) {
-      // Band-passes, each twice: b1 is 0 and b2 is −b0.
-      const vx = f64x2.mul(v0, v128.load(voice + i));
-      const vy = f64x2.add(vx, s1);
-      s1 = f64x2.sub(s2, f64x2.mul(v1, vy));
-      s2 = f64x2.sub(f64x2.neg(vx), f64x2.mul(v2, vy));
-      const wx = f64x2.mul(v0, vy);
-      const wy = f64x2.add(wx, t1);
-      t1 = f64x2.sub(t2, f64x2.mul(v1, wy));
-      t2 = f64x2.sub(f64x2.neg(wx), f64x2.mul(v2, wy));
-      const height = f64x2.abs(wy);
-      const way = f64x2.sub(height, level);
+      const way = f64x2.sub(f64x2.abs(v128.load(heard + i)), level);
       level = muladd(way, v128.bitselect(attack, release, f64x2.gt(way, splat(0))), level);
-      const x = v128.load(PAIRS + i);
-      const ax = f64x2.mul(p0, x);
-      const ay = f64x2.add(ax, k1);
-      k1 = f64x2.sub(k2, f64x2.mul(p1, ay));
-      k2 = f64x2.sub(f64x2.neg(ax), f64x2.mul(p2, ay));
-      const bx = f64x2.mul(p0, ay);
-      const by = f64x2.add(bx, l1);
-      l1 = f64x2.sub(l2, f64x2.mul(p1, by));
-      l2 = f64x2.sub(f64x2.neg(bx), f64x2.mul(p2, by));
-      const cx = f64x2.mul(q0, x);
-      const cy = f64x2.add(cx, m1);
-      m1 = f64x2.sub(m2, f64x2.mul(q1, cy));
-      m2 = f64x2.sub(f64x2.neg(cx), f64x2.mul(q2, cy));
-      const dx = f64x2.mul(q0, cy);
-      const dy = f64x2.add(dx, n1);
-      n1 = f64x2.sub(n2, f64x2.mul(q1, dy));
-      n2 = f64x2.sub(f64x2.neg(dx), f64x2.mul(q2, dy));
       const loud = f64x2.mul(level, gain);
-      v128.store(sum + i, muladd(dy, v128.shuffle<f64>(loud, loud, 1, 1), muladd(by, v128.shuffle<f64>(loud, loud, 0, 0), v128.load(sum + i))));
+      let x = muladd(v128.load(one + i), v128.shuffle<f64>(loud, loud, 0, 0), v128.load(sum + i));
+      x = muladd(v128.load(other + i), v128.shuffle<f64>(loud, loud, 1, 1), x);
+      v128.store(sum + i, x);
     }
-    v128.store(voiceState, settledPair(s1));
-    v128.store(voiceState, settledPair(s2), 16);
-    v128.store(voiceState, settledPair(t1), 32);
-    v128.store(voiceState, settledPair(t2), 48);
-    v128.store(played, settledPair(k1));
-    v128.store(played, settledPair(k2), 16);
-    v128.store(played, settledPair(l1), 32);
-    v128.store(played, settledPair(l2), 48);
-    v128.store(played, settledPair(m1), 64);
-    v128.store(played, settledPair(m2), 80);
-    v128.store(played, settledPair(n1), 96);
-    v128.store(played, settledPair(n2), 112);
     v128.store(bands + VOCODER_LEVELS, v128.and(level, f64x2.gt(level, splat(1e-12))));
   }
   const breath = load<f64>(at, VOCODER_BREATH);

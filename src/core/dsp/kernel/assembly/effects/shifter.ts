@@ -1,5 +1,8 @@
 /** Lines read faster or slower than they are written, and how alike a stretch is to itself some frames later. */
-import { JUMP_BEST, JUMP_LIKENESS, LAG_FRAMES, LAG_RESULT, PAIRS, SHIFT_DELAY, SHIFT_FARTHEST, SHIFT_GROWTH, SHIFT_NEAREST, SHIFT_OTHER, SHIFT_SHARE, SHIFT_SHARE_STEP } from '../../effectLayout';
+import {
+  JUMP_BEST, JUMP_LIKENESS, LAG_FRAMES, LAG_RESULT, PAIRS, SHIFT_DELAY, SHIFT_FARTHEST, SHIFT_GROWTH, SHIFT_NEAREST,
+  SHIFT_OTHER, SHIFT_SHARE, SHIFT_SHARE_STEP,
+} from '../../effectLayout';
 
 /** Four frames of a line from `first` on, which may go round its end. */
 @inline
