@@ -218,17 +218,7 @@ export class PlainReverb implements Effect {
         outRight = 0;
       for (let n = 0; n < LINES; n++) {
         const offset = offsets[n] + steps[n] * (i + 1);
-        const whole = offset | 0;
-        const s = offset - whole;
-        const base = n * (lineMask + 1);
-        let x = memory[base + ((at - whole) & lineMask)];
-        // Third-order Lagrange between the frames.
-        if (s !== 0)
-          x =
-            ((-s * (s - 1) * (s - 2)) / 6) * memory[base + ((at - whole + 1) & lineMask)] +
-            (((s + 1) * (s - 1) * (s - 2)) / 2) * x -
-            (((s + 1) * s * (s - 2)) / 2) * memory[base + ((at - whole - 1) & lineMask)] +
-            (((s + 1) * s * (s - 1)) / 6) * memory[base + ((at - whole - 2) & lineMask)];
+        const x = this.lineAt(n, at, offset);
         const y = gains[n] * x + poles[n] * low[n];
         low[n] = y;
         read[n] = y;
@@ -236,16 +226,7 @@ export class PlainReverb implements Effect {
         if ((n & 1) === 0) outLeft += (n & 2) === 0 ? y : -y;
         else outRight += (n & 4) === 0 ? y : -y;
       }
-      for (let half = 1; half < LINES; half *= 2) {
-        for (let n = 0; n < LINES; n += 2 * half) {
-          for (let k = n; k < n + half; k++) {
-            const a = read[k],
-              b = read[k + half];
-            read[k] = a + b;
-            read[k + half] = a - b;
-          }
-        }
-      }
+      hadamard(read);
       for (let n = 0; n < LINES; n++)
         memory[n * (lineMask + 1) + (at & lineMask)] =
           0.25 * read[n] + ((n & 1) === 0 ? dl : dr) * ((n & 8) === 0 ? 0.35 : -0.35);
@@ -272,6 +253,22 @@ export class PlainReverb implements Effect {
     state[0] = envelope < 1e-12 ? 0 : envelope;
     state[1] = ducked;
     this.readings[0] = ducked;
+  }
+
+  /** A line that many frames behind: third-order Lagrange between them. */
+  private lineAt(n: number, at: number, offset: number): number {
+    const { memory, lineMask } = this;
+    const whole = offset | 0;
+    const s = offset - whole;
+    const base = n * (lineMask + 1);
+    const x = memory[base + ((at - whole) & lineMask)];
+    if (s === 0) return x;
+    return (
+      ((-s * (s - 1) * (s - 2)) / 6) * memory[base + ((at - whole + 1) & lineMask)] +
+      (((s + 1) * (s - 1) * (s - 2)) / 2) * x -
+      (((s + 1) * s * (s - 2)) / 2) * memory[base + ((at - whole - 1) & lineMask)] +
+      (((s + 1) * s * (s - 1)) / 6) * memory[base + ((at - whole - 2) & lineMask)]
+    );
   }
 
   /** A chain of all-pass sections that lets low tones pass later than high ones, as a spring does. */
@@ -301,5 +298,19 @@ export class PlainReverb implements Effect {
     this.cutStates.fill(0);
     this.state[0] = this.state[1] = 0;
     this.offsets.fill(0);
+  }
+}
+
+/** Every one of sixteen with every other, half of them turned round. */
+function hadamard(read: Float64Array): void {
+  for (let half = 1; half < LINES; half *= 2) {
+    for (let n = 0; n < LINES; n += 2 * half) {
+      for (let k = n; k < n + half; k++) {
+        const a = read[k],
+          b = read[k + half];
+        read[k] = a + b;
+        read[k + half] = a - b;
+      }
+    }
   }
 }
