@@ -110,10 +110,10 @@ export function everyEffect(): Engine {
 }
 
 /**
- * By demo patch, its share of one core in per cent with sixteen notes held. Empty where the demo has not been built.
+ * By patch of a rig that comes along, its share of one core in per cent with sixteen notes held. Empty where it has not
+ * been built.
  */
-export function demoShares(): { name: string; share: number }[] {
-  const path = 'build/demo/perigee-tide.wavicle';
+export function demoShares(path = 'build/demo/perigee-tide.wavicle'): { name: string; share: number }[] {
   if (!existsSync(path)) return [];
   const { rig, wavs } = readArchive(readFileSync(path));
   return rig.patches.map((patch) => {

@@ -41,6 +41,12 @@ function patches(): void {
     core(`${name} with 16 notes and its effects`, share, PATCH_BARS[name] ?? 12);
 }
 
+/** Patches of the store are at most as dear as any plain patch of the show. */
+function storePatches(): void {
+  for (const { name, share } of demoShares('build/store/harbour-store.wavicle'))
+    core(`${name} of the store with 16 notes and its effects`, share, 12);
+}
+
 function kinds(): void {
   core('64 synth voices', shareOf(synthEngine(64, false)), 10);
   const grains = grainsInHalfACore();
@@ -51,6 +57,7 @@ function kinds(): void {
 const PARTS: Readonly<Record<string, () => void | Promise<void>>> = {
   effects,
   patches,
+  store: storePatches,
   kinds,
   movers,
   programs: () => {

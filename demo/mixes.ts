@@ -175,15 +175,15 @@ const MIXES: Readonly<Record<string, (patch: Patch) => Patch>> = {
 
 /** dB of each patch's main that bring its take to −21 LUFS: measured. */
 const LEVELS: Readonly<Record<string, number>> = {
-  'low-water': 2.1,
-  'tern-colony': -1.1,
-  perigee: 0.4,
-  'slack-tide': 0.6,
-  'kelp-choir': 3.1,
-  'marsh-bells': -0.4,
-  'lantern-row': 0.6,
-  'first-light': 0.7,
-  undertow: 1.2,
+  'low-water': 3.8,
+  'tern-colony': 0.2,
+  perigee: 3.1,
+  'slack-tide': 2.3,
+  'kelp-choir': 3.4,
+  'marsh-bells': 2.7,
+  'lantern-row': 0.5,
+  'first-light': 2.9,
+  undertow: 1.7,
 };
 
 export function withMix(patch: Patch): Patch {

@@ -26,7 +26,7 @@ export const layer = (
   };
 };
 
-export const FELT = { release: 0.28, velocityToLevel: 80, velocityTrack: 36, cutoff: 7000 } as const;
+export const FELT = { velocityToLevel: 80, velocityTrack: 36, cutoff: 7000 } as const;
 export const WIRE = { attack: 0.18, release: 1.4, velocityToLevel: 80, cutoff: 6500 } as const;
 export const PADS = new Map([
   [36, 'Drum'],

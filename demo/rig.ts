@@ -1,104 +1,89 @@
-import type { Loop } from '../src/core/dsp/sample';
 import { newControllers, newRig, newSound, newZone, plainLoop } from '../src/core/rig/defaults';
 import type { Patch, Rig, Sample, Sound, Zone } from '../src/core/rig/schema';
 import { writeWav } from '../src/core/formats/wav';
-import { breathChoir } from './instruments/breathChoir';
 import { kindPatches, kindSounds, withDraws } from './kinds';
 import { withMix } from './mixes';
 import { demoSetlists } from './show';
-import { bowedWire } from './instruments/bowedWire';
 import { channelsOf } from '../src/core/measure/level';
 import { loudnessNow } from '../src/core/measure/loudness';
-import { feltKeys } from './instruments/feltKeys';
-import { harbourBells } from './instruments/harbourBells';
+import { INSTRUMENTS, type Instrument } from './instruments';
 import { fogAcross } from './instruments/fogSignal';
-import { hullBass } from './instruments/hullBass';
-import { reedBank } from './instruments/reedBank';
 import { tinKit, type PadRecording } from './instruments/tinKit';
 import { type Recording } from './instruments/tools';
 import { lowWater, ternColony, perigee, lanternRow, kelpChoir, marshBells } from './patches';
 import { slackTide, firstLight, undertow } from './patchesThatMove';
+
+export type Size = 'whole' | 'small';
 
 export interface DemoRig {
   rig: Rig;
   wavs: Map<string, Uint8Array>;
 }
 
-const INSTRUMENTS: readonly (readonly [id: string, name: string, record: () => Recording[]])[] = [
-  ['felt-keys', 'Felt Keys', feltKeys],
-  ['bowed-wire', 'Bowed Wire', bowedWire],
-  ['harbour-bells', 'Harbour Bells', harbourBells],
-  ['hull-bass', 'Hull Bass', hullBass],
-  ['reed-bank', 'Reed Bank', reedBank],
-  ['breath-choir', 'Breath Choir', breathChoir],
-];
-
-const TAGS: Readonly<Record<string, readonly string[]>> = {
-  'felt-keys': ['struck', 'keys', 'warm'],
-  'bowed-wire': ['bowed', 'long', 'bright'],
-  'harbour-bells': ['struck', 'metal', 'bright'],
-  'hull-bass': ['plucked', 'bass'],
-  'reed-bank': ['blown', 'long'],
-  'breath-choir': ['sung', 'long', 'warm'],
-};
+const SHOW = ['felt', 'wire', 'bells', 'hull', 'reeds', 'choir'] as const;
 
 /**
  * The rig Perigee Tide with all its samples, the same bits every time. `hash` gives the hexadecimal SHA-256 of a file.
  */
-export function demoRig(hash: (bytes: Uint8Array) => string, size: 'whole' | 'small' = 'whole'): DemoRig {
-  const wavs = new Map<string, Uint8Array>();
-  const samples: Sample[] = [];
-  const keep = ({ audio, root, loop, name }: Recording): string => {
-    const bytes = writeWav(audio, { root, loop });
-    const sampleId = hash(bytes);
-    wavs.set(sampleId, bytes);
-    samples.push({
-      id: sampleId,
-      name,
-      rate: audio.rate,
-      channels: audio.channels,
-      frames: audio.data.length / audio.channels,
-    });
-    return sampleId;
-  };
-  const sounds = INSTRUMENTS.map(([id, name, record]): Sound => {
-    // For tests a third of the keys will do.
-    const recordings = size === 'whole' || id === 'hull-bass' ? record() : everyThirdKey(record());
-    return {
-      ...newSound(
-        id,
-        name,
-        recordings.map((recording) => ({
-          ...zoneOf(keep(recording), recording, recordings),
-          gain: gainAmongDynamics(recording, recordings),
-        })),
-      ),
-      tags: [...TAGS[id]],
-    };
-  });
+export function demoRig(hash: (bytes: Uint8Array) => string, size: Size = 'whole'): DemoRig {
+  const kept = keeper(hash);
+  const sounds = SHOW.map((each) => soundOf(INSTRUMENTS[each], kept, size));
   sounds.push({
     ...newSound(
       'tin-kit',
       'Tin Kit',
-      tinKit().map((recording) => padZone(keep(recording), recording)),
+      tinKit().map((recording) => padZone(kept.keep(recording), recording)),
     ),
     alternation: 'shuffled',
     tags: ['struck', 'kit', 'metal'],
   });
-  sounds.push(...kindSounds(keep(fogAcross()), sounds));
+  sounds.push(...kindSounds(kept.keep(fogAcross()), sounds));
   const patches = demoPatches().map((patch) => withDraws(patch, sounds));
   return {
     rig: {
       ...newRig('perigee-tide', 'Perigee Tide'),
       patches,
       sounds,
-      samples,
+      samples: kept.samples,
       setlists: demoSetlists(),
       setlist: 'perigee-tide',
       controllers: { ...newControllers(), programs: 'setlist' },
     },
-    wavs,
+    wavs: kept.wavs,
   };
+}
+
+export interface Keeper {
+  wavs: Map<string, Uint8Array>;
+  samples: Sample[];
+  /** Keeps a recording as a file and gives its id. */
+  keep: (recording: Recording) => string;
+}
+
+/** Where recordings go as they are made, each once. */
+export function keeper(hash: (bytes: Uint8Array) => string): Keeper {
+  const wavs = new Map<string, Uint8Array>();
+  const samples: Sample[] = [];
+  const keep = ({ audio, root, loop, name }: Recording): string => {
+    const bytes = writeWav(audio, { root, loop });
+    const id = hash(bytes);
+    wavs.set(id, bytes);
+    const { rate, channels } = audio;
+    samples.push({ id, name, rate, channels, frames: audio.data.length / channels });
+    return id;
+  };
+  return { wavs, samples, keep };
+}
+
+/** An instrument as a sound of zones; `small` is for tests, for which a third of the keys will do. */
+export function soundOf({ id, name, tags, notes, record }: Instrument, { keep }: Keeper, size: Size = 'whole'): Sound {
+  let nth = 0;
+  const recordings = size === 'whole' || id === 'hull-bass' ? record() : record(() => nth++ % 3 === 0);
+  const zones = recordings.map((recording) => ({
+    ...zoneOf(keep(recording), recording, recordings),
+    gain: gainAmongDynamics(recording, recordings),
+  }));
+  return { ...newSound(id, name, zones), tags: [...tags], notes };
 }
 
 /**
@@ -136,15 +121,10 @@ export const demoPatches = (): Patch[] =>
     ...kindPatches(),
   ].map(withMix);
 
-const everyThirdKey = (recordings: Recording[]): Recording[] => {
-  const roots = [...new Set(recordings.map(({ root }) => root))].sort((a, b) => a - b);
-  return recordings.filter(({ root }) => roots.indexOf(root) % 3 === 0);
-};
-
 /** Each recording reaches half-way to its neighbours, the outermost to the ends of the keyboard. */
 function zoneOf(
   sampleId: string,
-  { root, velocity, loop }: { root: number; velocity: [number, number]; loop: Loop | null },
+  { root, velocity, loop, params = {} }: Omit<Recording, 'name' | 'audio'>,
   all: readonly Recording[],
 ) {
   const roots = [...new Set(all.map((other) => other.root))].sort((a, b) => a - b);
@@ -157,6 +137,7 @@ function zoneOf(
     key: { ...zone.key, low, high },
     velocity: { ...zone.velocity, low: velocity[0], high: velocity[1] },
     loop: plainLoop(loop),
+    params,
   };
 }
 

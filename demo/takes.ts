@@ -5,11 +5,11 @@ import { showTake } from './show';
 import type { Take, TakeEvent } from '../src/core/music/take';
 
 /** A note in quarters: when, key, velocity, how long. */
-type Note = readonly [at: number, key: number, velocity: number, length: number];
-type Move = readonly [at: number, controller: number, value: number];
+export type Note = readonly [at: number, key: number, velocity: number, length: number];
+export type Move = readonly [at: number, controller: number, value: number];
 
 /** A take from notes and controller moves in quarters. */
-function take(
+export function take(
   name: string,
   tempo: number,
   quarters: number,
@@ -32,13 +32,13 @@ function take(
 }
 
 /** A controller moved in even steps from one value to another. */
-const sweep = (controller: number, from: number, to: number, start: number, end: number): Move[] =>
+export const sweep = (controller: number, from: number, to: number, start: number, end: number): Move[] =>
   Array.from(
     { length: 33 },
     (_, i) => [start + ((end - start) * i) / 32, controller, Math.round(from + ((to - from) * i) / 32)] as const,
   );
 
-const chord = (at: number, keys: readonly number[], velocity: number, length: number): Note[] =>
+export const chord = (at: number, keys: readonly number[], velocity: number, length: number): Note[] =>
   keys.map((key, i) => [at + i * 0.02, key, velocity - i * 3, length]);
 
 /** A walking bass to the F, chords and a tune from the F sharp: both sides of Low Water, right up to the border. */

@@ -108,3 +108,14 @@ export const ensureDemo = () =>
     if (!runPackage('tsx/dist/cli.mjs', ['demo/build.ts', 'build/demo']))
       throw new Error('the demo rig could not be generated');
   });
+
+/** The store, the other rig that comes along, in build/store/, generated anew only when its generator changed. */
+export const ensureStore = () =>
+  unlessDone('store', ['demo', 'src/core'], 'build/store/harbour-store.wavicle', () => {
+    say('generating the store');
+    if (!runPackage('tsx/dist/cli.mjs', ['demo/build.ts', 'build/store', '--store']))
+      throw new Error('the store could not be generated');
+  });
+
+// By itself, beside a server that runs already.
+if (process.argv[1] === fileURLToPath(import.meta.url) && process.argv[2] === 'store') ensureStore();

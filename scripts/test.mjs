@@ -12,6 +12,7 @@ import {
   ensureDependencies,
   ensureKernel,
   ensureSmallDemo,
+  ensureStore,
   root,
   runPackage,
 } from './ensure.mjs';
@@ -71,6 +72,7 @@ if (name !== undefined) {
   }
   ensureDemo();
   ensureSmallDemo();
+  ensureStore();
   const title = name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
   if (units.files.length > 0)
     step('unit tests', () =>
@@ -105,6 +107,7 @@ mkdirSync(join(root, 'build'), { recursive: true });
 step('demo rig', () => {
   ensureDemo();
   ensureSmallDemo();
+  ensureStore();
 });
 const jestReport = join(root, 'build/jest.json');
 rmSync(jestReport, { force: true });

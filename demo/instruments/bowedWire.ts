@@ -1,68 +1,67 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { frequencyOfKey } from '../../src/core/music/pitch';
 import { fileNameOfKey } from '../../src/core/music/noteNames';
-import { addPartial, addPeriodicNoise, finish, RATE, rise, shape, wholePeriods, type Recording } from './tools';
+import { held } from './held';
+import { DYNAMICS, dynamicRange, allKeys, everyThird, type Recording, type Wanted } from './tools';
 
-const ONSET = 0.7;
+/** How the bow lies on the wire: what is left of the brightness, its breath, and how long it takes to catch. */
+const STROKES = [
+  { bright: 650, breath: 0.085, catches: 0.3 },
+  { bright: 950, breath: 0.07, catches: 0.22 },
+  { bright: 1500, breath: 0.055, catches: 0.15 },
+  { bright: 2600, breath: 0.07, catches: 0.09 },
+] as const;
 
-/**
- * Three wires bowed together, a little apart in pitch, with the bow's breath: every fourth key, looped over about two
- * seconds in which everything repeats exactly.
- */
-export function bowedWire(): Recording[] {
-  return Array.from({ length: 17 }, (_, i) => bow(32 + 4 * i));
+/** Three wires bowed together, a little apart in pitch, each with a vibrato of its own: every third key, four dynamics. */
+export function bowedWire(wants: Wanted = allKeys): Recording[] {
+  return everyThird(33, 96)
+    .filter(wants)
+    .flatMap((key) => STROKES.map((_, d) => bow(key, d)));
 }
 
-function bow(key: number): Recording {
+function bow(key: number, d: number): Recording {
   const hz = frequencyOfKey(key);
-  const { period, cycles } = wholePeriods(hz, 2);
-  const chance = new Chance(key * 13);
-  const start = Math.round(ONSET * RATE);
-  const frames = start + period;
-  const sides = [new Float64Array(frames), new Float64Array(frames)];
-  const bright = 1100 + 1.4 * hz;
-  const apart = Math.max(1, Math.round(cycles * 0.0023));
-  for (const [wire, offset] of [-apart, 0, apart].entries()) {
-    // Low partials speak first; the bright ones follow once the bow has caught.
-    const early = new Float64Array(frames);
-    const late = new Float64Array(frames);
-    for (let n = 1; n <= 28; n++) {
-      const partialHz = (n * (cycles + offset) * RATE) / period;
-      if (partialHz > 9500) break;
-      const body = 1 + 0.5 * Math.cos(partialHz / 310 + 0.7) + 0.25 * Math.cos(partialHz / 97);
-      const amplitude = (body / n ** 0.85) * Math.exp(-partialHz / bright) * (wire === 1 ? 1 : 0.7);
-      addSwaying(n <= 4 ? early : late, amplitude, partialHz, chance.share(), ((1 + ((n + wire) % 3)) * RATE) / period);
-    }
-    shape(early, (t) => rise(t, 0.2));
-    shape(late, (t) => rise(t, 0.55));
-    sides.forEach((side, s) => {
-      const pan = [0.85, 0.6, 0.3][s === 0 ? wire : 2 - wire];
-      for (let i = 0; i < frames; i++) side[i] += pan * (early[i] + late[i]);
-    });
-  }
-  sides.forEach((side) => {
-    const breath = new Float64Array(frames);
-    addPeriodicNoise(breath, 0.05, Math.max(500, hz), Math.max(2800, 3 * hz), period, 60, chance);
-    shape(breath, (t) => rise(t, 0.25));
-    breath.forEach((x, i) => {
-      side[i] += x;
-    });
+  const { bright, breath, catches } = STROKES[d];
+  const own = new Chance(key * 13);
+  const rates = [5.1, 5.6, 6.2];
+  const players = [-1, 0, 1].map((apart, wire) => {
+    const body = [0.7, 97, 310].map((middle) => middle * (1 + 0.06 * (own.share() - 0.5)));
+    return {
+      beats: apart,
+      place: 0.2 + 0.3 * wire,
+      vibrato: { cents: 9 + 5 * own.share(), hz: rates[wire] + 0.3 * (own.share() - 0.5) },
+      // A saw of stick and slip through the box, whose resonances lie close together.
+      partial: (n: number, at: number) =>
+        (1 + 0.5 * Math.cos(at / body[2] + body[0]) + 0.25 * Math.cos(at / body[1])) *
+        (n ** -0.85 * Math.exp(-at / (bright + 1.2 * hz))) *
+        (wire === 1 ? 1 : n < 3 ? 0.4 : 0.65),
+      // Low partials speak first; the bright ones follow once the bow has caught.
+      speaks: (n: number) => catches * (0.5 + 0.09 * Math.min(n, 12)),
+      begins: 0.012 * wire,
+      scoop: -12,
+    };
   });
   return {
-    name: `Bowed Wire ${fileNameOfKey(key)}.wav`,
+    name: `Bowed Wire ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
     root: key,
-    velocity: [1, 127],
-    audio: finish(sides),
-    loop: { start, end: frames },
+    velocity: dynamicRange(d),
+    ...held({
+      hz,
+      players,
+      air: [
+        {
+          level: breath,
+          low: Math.max(500, hz),
+          high: Math.min(9500, Math.max(3200, 3 * hz)),
+          rises: 0.06,
+          onset: 1.5,
+        },
+      ],
+      until: 0.4,
+      loop: 0.6,
+      highest: 9500,
+      sides: 2,
+      chance: new Chance(key * 13 + 1),
+    }),
   };
-}
-
-/**
- * A partial whose level sways by 12 % at `swayHz`: the tone and a sideband on either side, so that it repeats exactly
- * where they do.
- */
-function addSwaying(out: Float64Array, amplitude: number, hz: number, phase: number, swayHz: number): void {
-  addPartial(out, amplitude, hz, phase, 1e9);
-  addPartial(out, amplitude * 0.06, hz - swayHz, phase, 1e9);
-  addPartial(out, amplitude * 0.06, hz + swayHz, phase + 0.5, 1e9);
 }

@@ -1,9 +1,9 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { frequencyOfKey } from '../../src/core/music/pitch';
-import { addPartial, addPeriodicNoise, finish, RATE, rise, shape, wholePeriods, type Recording } from './tools';
+import { held } from './held';
+import { DYNAMICS, dynamicRange, allKeys, everyThird, type Recording, type Wanted } from './tools';
 
-const ONSET = 0.5;
 const SINGERS = 5;
 /**
  * Formants of an open vowel between a and o, as middle, width and height: of memory, near the tables of G. E. Peterson
@@ -15,58 +15,58 @@ const FORMANTS = [
   [2550, 320, 0.2],
   [3350, 420, 0.13],
 ] as const;
+/** How loud it is sung: slope of the voice against the frequency, its breath, and how long it takes to come. */
+const VOICES = [
+  { slope: 1.15, breath: 0.11, comes: 0.22 },
+  { slope: 0.85, breath: 0.1, comes: 0.17 },
+  { slope: 0.6, breath: 0.085, comes: 0.13 },
+  { slope: 0.36, breath: 0.075, comes: 0.09 },
+] as const;
 
-/**
- * Five breathy singers on one vowel, each a little apart in pitch: stereo, every fourth key, looped over a whole number
- * of their beats.
- */
-export function breathChoir(): Recording[] {
-  return Array.from({ length: 12 }, (_, i) => sing(40 + 4 * i));
+/** Five breathy singers on one vowel, each with a mouth, a pitch and a vibrato of its own: stereo, every third key. */
+export function breathChoir(wants: Wanted = allKeys): Recording[] {
+  return everyThird(40, 85)
+    .filter(wants)
+    .flatMap((key) => VOICES.map((_, d) => sing(key, d)));
 }
 
-function sing(key: number): Recording {
+function sing(key: number, d: number): Recording {
   const hz = frequencyOfKey(key);
-  const { period, cycles } = wholePeriods(hz, 2.4);
-  const chance = new Chance(key * 31);
-  const start = Math.round(ONSET * RATE);
-  const frames = start + period;
-  const sides = [new Float64Array(frames), new Float64Array(frames)];
-  for (let singer = 0; singer < SINGERS; singer++) {
-    const beats = Math.round((singer - 2) * Math.max(1, cycles * 0.0016));
-    const tone = new Float64Array(frames);
-    // Mouths differ: so do the formants, by a few per cent.
-    const mouth = 1 + 0.05 * (chance.share() - 0.5);
-    for (let n = 1; n <= 60; n++) {
-      const partialHz = (n * (cycles + beats) * RATE) / period;
-      if (partialHz > 9000) break;
-      const vowel = FORMANTS.reduce(
-        (sum, [middle, width, height]) => sum + height / (1 + ((partialHz - middle * mouth) / width) ** 2),
-        0.02,
-      );
-      addPartial(tone, (singer === 2 ? 1.7 : 0.7) * (vowel / n ** 0.6), partialHz, chance.share(), 1e9);
-    }
-    const pan = 0.25 + (0.5 * singer) / (SINGERS - 1);
-    const begins = 0.12 + 0.06 * singer;
-    for (let i = 0; i < frames; i++) {
-      const x = tone[i] * rise(i / RATE, begins);
-      sides[0][i] += x * Math.cos((pan * Math.PI) / 2);
-      sides[1][i] += x * Math.sin((pan * Math.PI) / 2);
-    }
-  }
-  for (const side of sides) {
-    const breath = new Float64Array(frames);
-    addPeriodicNoise(breath, 0.5, 900, 2800, period, 60, chance);
-    addPeriodicNoise(breath, 0.28, 2800, 9000, period, 80, chance);
-    shape(breath, (t) => rise(t, 0.1));
-    breath.forEach((x, i) => {
-      side[i] += x * 0.3;
-    });
-  }
+  const { slope, breath, comes } = VOICES[d];
+  const own = new Chance(key * 31);
+  const players = Array.from({ length: SINGERS }, (_, singer) => {
+    const mouth = 1 + 0.06 * (own.share() - 0.5);
+    return {
+      beats: singer - 2,
+      place: 0.25 + (0.5 * singer) / (SINGERS - 1),
+      vibrato: { cents: 14 + 10 * own.share(), hz: 5.5 + 0.8 * own.share() },
+      partial: (n: number, at: number) =>
+        ((singer === 2 ? 1.7 : 0.7) / n ** slope) *
+        FORMANTS.reduce(
+          (sum, [middle, width, height]) => sum + height / (1 + ((at - middle * mouth) / width) ** 2),
+          0.02,
+        ),
+      speaks: (n: number) => comes * (1 + 0.03 * n),
+      begins: 0.03 * singer,
+      scoop: -30,
+    };
+  });
   return {
-    name: `Breath Choir ${fileNameOfKey(key)}.wav`,
+    name: `Breath Choir ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
     root: key,
-    velocity: [1, 127],
-    audio: finish(sides),
-    loop: { start, end: frames },
+    velocity: dynamicRange(d),
+    ...held({
+      hz,
+      players,
+      air: [
+        { level: breath, low: 900, high: 2800, rises: 0.1, onset: 0.8 },
+        { level: breath * 0.55, low: 2800, high: 9000, rises: 0.1, onset: 0.8 },
+      ],
+      until: 0.4,
+      loop: 0.7,
+      highest: 9000,
+      sides: 2,
+      chance: new Chance(key * 31 + 1),
+    }),
   };
 }

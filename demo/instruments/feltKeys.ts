@@ -1,68 +1,141 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { frequencyOfKey } from '../../src/core/music/pitch';
 import { fileNameOfKey } from '../../src/core/music/noteNames';
-import { addPartial, addRattle, fadeEnd, finish, RATE, rise, shape, sharedOutAsFelt, type Recording } from './tools';
+import { ringing, type Ringing } from './ringing';
+import {
+  addPartial,
+  addRattle,
+  byKey,
+  DYNAMICS,
+  dynamicRange,
+  allKeys,
+  everyThird,
+  RATE,
+  rise,
+  shape,
+  type Recording,
+  type Wanted,
+} from './tools';
 
 /**
  * The felt is softer for a soft strike: the frequency at which the hammer's spectrum has fallen to 1/e, above the
  * fundamental.
  */
-const DYNAMICS = [
-  { mark: 'soft', brightHz: 420, thump: 0.05, knock: 0, rise: 0.008 },
-  { mark: 'mid', brightHz: 1150, thump: 0.07, knock: 0.05, rise: 0.005 },
-  { mark: 'hard', brightHz: 3800, thump: 0.1, knock: 0.36, rise: 0.0025 },
+const STRIKES = [
+  { brightHz: 420, thump: 0.05, knock: 0, speaks: 0.008 },
+  { brightHz: 800, thump: 0.06, knock: 0, speaks: 0.006 },
+  { brightHz: 1450, thump: 0.08, knock: 0.05, speaks: 0.004 },
+  { brightHz: 3800, thump: 0.1, knock: 0.36, speaks: 0.0025 },
 ] as const;
-const RANGES = sharedOutAsFelt(DYNAMICS.length);
 
+/** Seconds to −60 dB of the whole tone, by key: the bass rings for over twelve, the middle for five to eight, the top for one. */
+export const FALLS = [
+  [21, 16],
+  [36, 14],
+  [48, 10.5],
+  [60, 7],
+  [72, 5],
+  [84, 2.8],
+  [96, 1.4],
+  [108, 0.9],
+] as const;
 /**
- * Two strings a key, a soft hammer at an eighth of their length, slightly stiff wire: every third key in three
- * dynamics.
+ * Inharmonicity by key, as f(n) = n · f · √(1 + B n²): H. Fletcher, E. D. Blackham, R. Stratton, "Quality of piano
+ * tones", JASA 34 (1962); values from memory.
  */
-export function feltKeys(): Recording[] {
-  const recordings: Recording[] = [];
-  for (let key = 24; key <= 105; key += 3)
-    DYNAMICS.forEach((dynamic, d) => recordings.push(strike(key, dynamic, [RANGES[d].low, RANGES[d].high])));
-  return recordings;
+export const STIFFNESS = [
+  [21, 3e-4],
+  [36, 1.1e-4],
+  [48, 1.6e-4],
+  [60, 4e-4],
+  [72, 1e-3],
+  [84, 2.8e-3],
+  [96, 7e-3],
+  [108, 1.6e-2],
+] as const;
+/** Seconds to −60 dB under the damper; the highest strings have none. */
+export const DAMPED = [
+  [21, 0.2],
+  [60, 0.14],
+  [88, 0.08],
+  [90, 0.6],
+  [108, 0.9],
+] as const;
+/** Where the later stage sets in, against the first. */
+const AFTERSOUND_DB = -9;
+/** Cents that one more turn of a loop of a second is at 1 Hz. */
+const LOOP_TURNS_CENTS = 1200 / Math.LN2;
+
+/** Two strings a key, a soft hammer at an eighth of their length, stiff wire: every third key in four dynamics. */
+export function feltKeys(wants: Wanted = allKeys): Recording[] {
+  return everyThird(24, 105)
+    .filter(wants)
+    .flatMap((key) => STRIKES.map((_, d) => strike(key, d)));
 }
 
-function strike(
-  key: number,
-  { mark, brightHz, thump, knock, rise: speaks }: (typeof DYNAMICS)[number],
-  velocity: [number, number],
-): Recording {
+function strike(key: number, d: number): Recording {
+  const { brightHz, thump, knock, speaks } = STRIKES[d];
   const hz = frequencyOfKey(key);
-  const seconds = Math.max(0.8, 3.2 * 2 ** (-(key - 24) / 40));
-  const chance = new Chance(key * 7);
-  const frames = Math.round(seconds * RATE);
-  const strings = [new Float64Array(frames), new Float64Array(frames)];
-  const stiffness = 4e-5 * 2 ** ((key - 36) / 14);
-  const fall = 9 * 2 ** (-(key - 24) / 22);
+  // What makes a key unlike its neighbours is the same for all its dynamics.
+  const own = new Chance(key * 7);
+  const about = (middle: number, share: number) => middle * (1 + share * (2 * own.share() - 1));
+  const whole = about(byKey(key, FALLS), 0.08);
+  const later = (whole * 60) / (60 + AFTERSOUND_DB);
+  const stiffness = byKey(key, STIFFNESS);
+  const strikePoint = about(8.2, 0.05);
+  const hammer = about(1, 0.12);
+  const loop = byKey(key, [
+    [24, 0.7],
+    [60, 0.5],
+    [105, 0.3],
+  ]);
+  const partials: Ringing[] = [];
   for (let n = 1; n <= 64; n++) {
     const partialHz = n * hz * Math.sqrt((1 + stiffness * n * n) / (1 + stiffness));
     if (partialHz > 17000) break;
-    const struck = Math.abs(Math.sin((Math.PI * n) / 8.3));
-    const amplitude = (struck / n ** 0.4) * Math.exp(-(partialHz - hz) / (brightHz + 0.9 * hz));
-    const partialFall = fall / (1 + 0.22 * (n - 1) + partialHz / 2600);
-    const begin = chance.share();
-    for (const [string, cents] of [-0.5, 0.5].entries()) {
-      const stringHz = partialHz * 2 ** (cents / 1200);
-      const phase = begin + chance.share() * 0.1;
-      addPartial(strings[string], amplitude * 0.62, stringHz, phase, partialFall * 0.32);
-      addPartial(strings[string], amplitude * 0.38, stringHz, phase, partialFall * 1.25);
-    }
+    // Under the hammer a partial is not struck at all; a board radiates little below a hundred cycles.
+    const struck = Math.abs(Math.sin((Math.PI * n) / strikePoint)) + 0.02;
+    const board = partialHz / (partialHz + 80);
+    const amplitude = (struck / n ** 0.4) * board * Math.exp(-(partialHz - hz) / (brightHz * hammer + 0.9 * hz));
+    const loss = 1 + 0.11 * (n - 1) + partialHz / 5200 - hz / 5200;
+    const fall = about(later, 0.1) / loss;
+    const lean = 0.25 * (2 * own.share() - 1);
+    partials.push({
+      amplitude: about(amplitude, 0.2) * 10 ** (AFTERSOUND_DB / 20),
+      hz: partialHz,
+      fall: n === 1 ? later : Math.min(later, fall),
+      first: { level: 10 ** (-AFTERSOUND_DB / 20), fall: whole / 1.8 / loss },
+      sides: [1 + lean, 1 - lean],
+      // Two strings a hair apart: where the turns of the loop are that fine.
+      beside: LOOP_TURNS_CENTS / (partialHz * loop) < 3 ? { turns: 1, level: 0.28 } : undefined,
+    });
   }
-  const sides = [
-    strings[0].map((x, i) => x + 0.55 * strings[1][i]),
-    strings[1].map((x, i) => x + 0.55 * strings[0][i]),
-  ];
-  sides.forEach((side) => {
-    // Where the felt has gone hard, the wood of the hammer is heard.
-    if (knock > 0) addRattle(side, knock, 2200, 15500, 0.07, 120, chance);
-    shape(side, (t) => rise(t, speaks));
-    addThump(side, thump, chance);
-    fadeEnd(side, seconds * 0.35);
-  });
-  return { name: `Felt Keys ${fileNameOfKey(key)} ${mark}.wav`, root: key, velocity, audio: finish(sides), loop: null };
+  return {
+    name: `Felt Keys ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
+    root: key,
+    velocity: dynamicRange(d),
+    ...ringing({
+      hz,
+      partials,
+      until: byKey(key, [
+        [24, 1.1],
+        [60, 0.85],
+        [84, 0.5],
+        [105, 0.3],
+      ]),
+      loop,
+      speaks,
+      strike: (side, chance) => {
+        // Where the felt has gone hard, the wood of the hammer is heard.
+        if (knock > 0) addRattle(side, knock, 2200, d === 3 ? 15500 : 9000, 0.07, 120, chance);
+        addThump(side, thump, chance);
+      },
+      reaches: knock > 0 ? (d === 3 ? 15500 : 9000) : 0,
+      damped: byKey(key, DAMPED),
+      sides: 2,
+      chance: new Chance(key * 7 + 1),
+    }),
+  };
 }
 
 /** The knock of key and hammer: a few quickly dying low tones. */

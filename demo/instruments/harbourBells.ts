@@ -1,11 +1,12 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { frequencyOfKey } from '../../src/core/music/pitch';
 import { fileNameOfKey } from '../../src/core/music/noteNames';
-import { addPartial, addRattle, fadeEnd, finish, RATE, rise, shape, type Recording } from './tools';
+import { ringing } from './ringing';
+import { addRattle, DYNAMICS, dynamicRange, allKeys, everyThird, type Recording, type Wanted } from './tools';
 
 /**
- * Partials of a cast bell against its prime: hum, prime, minor third, fifth, octave and what lies above; common
- * practice of founders, no source.
+ * Partials of a cast bell against its prime: hum, prime, minor third, fifth, octave and what lies above: T. D. Rossing
+ * and R. Perrin, "Vibrations of bells", Applied Acoustics 20 (1987), the five lowest; from memory.
  */
 const PARTIALS: readonly (readonly [ratio: number, level: number, fall: number])[] = [
   [0.5, 0.42, 1.5],
@@ -28,40 +29,55 @@ const PARTIALS: readonly (readonly [ratio: number, level: number, fall: number])
   [22.3, 0.035, 0.04],
   [26, 0.03, 0.035],
 ];
+/** How much of the upper partials a strike brings out, and of the clapper. */
+const STRIKES = [
+  { dark: 0.62, clapper: 0.02, reaches: 6000, speaks: 0.004 },
+  { dark: 0.36, clapper: 0.08, reaches: 9000, speaks: 0.003 },
+  { dark: 0.15, clapper: 0.2, reaches: 14000, speaks: 0.002 },
+  { dark: 0, clapper: 0.5, reaches: 16500, speaks: 0.0015 },
+] as const;
 
 /**
- * Ship's bells across the water: every fifth key. Each partial is a pair a hair apart, one on each side, so the tone
+ * Ship's bells across the water: every third key in four dynamics. Each partial is a pair a hair apart, so the tone
  * turns slowly.
  */
-export function harbourBells(): Recording[] {
-  return Array.from({ length: 12 }, (_, i) => toll(46 + 5 * i));
+export function harbourBells(wants: Wanted = allKeys): Recording[] {
+  return everyThird(46, 100)
+    .filter(wants)
+    .flatMap((key) => STRIKES.map((_, d) => toll(key, d)));
 }
 
-function toll(key: number): Recording {
+function toll(key: number, d: number): Recording {
   const hz = frequencyOfKey(key);
-  const fall = 8 * 2 ** (-(key - 46) / 30);
-  const seconds = Math.min(4.5, 0.62 * fall);
-  const chance = new Chance(key * 29);
-  const sides = [new Float64Array(Math.round(seconds * RATE)), new Float64Array(Math.round(seconds * RATE))];
-  for (const [ratio, level, length] of PARTIALS) {
-    const apart = (ratio === 1 ? 0.12 : 0.5) * (0.5 + chance.share());
-    const phase = chance.share();
-    sides.forEach((side, s) => {
-      addPartial(side, level * 0.7, ratio * hz - apart / 2, phase + s * 0.1, fall * length);
-      addPartial(side, level * 0.5, ratio * hz + apart / 2, phase + s * 0.35, fall * length);
-    });
-  }
-  sides.forEach((side) => {
-    // The clapper: iron on bronze.
-    addRattle(side, 0.5, 3500, 16500, 0.06, 140, chance);
-    shape(side, (t) => rise(t, 0.0015));
-    fadeEnd(side, seconds * 0.4);
+  const { dark, clapper, reaches, speaks } = STRIKES[d];
+  const fall = 10 * 2 ** (-(key - 46) / 30);
+  const own = new Chance(key * 29);
+  const partials = PARTIALS.map(([ratio, level, length]) => {
+    const lean = 0.3 * (2 * own.share() - 1);
+    return {
+      amplitude: level * (0.85 + 0.3 * own.share()) * Math.max(1, ratio) ** -dark,
+      hz: ratio * hz * (ratio === 1 ? 1 : 1 + 0.006 * (own.share() - 0.5)),
+      fall: fall * length,
+      sides: [1 + lean, 1 - lean] as const,
+      beside: { turns: 1, level: ratio === 1 ? 0.25 : 0.6 },
+    };
   });
   return {
-    name: `Harbour Bells ${fileNameOfKey(key)}.wav`,
+    name: `Harbour Bells ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
     root: key,
-    velocity: [1, 127],
-    audio: finish(sides),
-    loop: null,
+    velocity: dynamicRange(d),
+    ...ringing({
+      hz,
+      partials,
+      until: Math.max(0.7, Math.min(1.3, 0.14 * fall)),
+      loop: 0.7,
+      speaks,
+      // The clapper: iron on bronze.
+      strike: (side, chance) => addRattle(side, clapper, 3500, reaches, 0.06, 140, chance),
+      reaches,
+      damped: 2.5,
+      sides: 1,
+      chance: new Chance(key * 29 + 1),
+    }),
   };
 }

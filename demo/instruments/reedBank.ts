@@ -1,60 +1,64 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { frequencyOfKey } from '../../src/core/music/pitch';
-import { addPartial, addPeriodicNoise, finish, RATE, rise, shape, wholePeriods, type Recording } from './tools';
+import { held } from './held';
+import { DYNAMICS, dynamicRange, allKeys, everyThird, type Recording, type Wanted } from './tools';
 
-const SPEAK = 0.35;
+/** How hard it is blown: brightness of the reed in Hz, its breath, and how quickly it speaks. */
+const BREATHS = [
+  { bright: 1500, air: 0.05, quick: 0.13 },
+  { bright: 2400, air: 0.055, quick: 0.09 },
+  { bright: 3600, air: 0.06, quick: 0.06 },
+  { bright: 5200, air: 0.08, quick: 0.035 },
+] as const;
 
-/**
- * Two free reeds a little apart in pitch, blown through a wooden box: mono, every fourth key, looped over a whole
- * number of their beats.
- */
-export function reedBank(): Recording[] {
-  return Array.from({ length: 15 }, (_, i) => blow(36 + 4 * i));
+/** Two free reeds a little apart in pitch, blown through a wooden box: mono, every third key in four dynamics. */
+export function reedBank(wants: Wanted = allKeys): Recording[] {
+  return everyThird(36, 93)
+    .filter(wants)
+    .flatMap((key) => BREATHS.map((_, d) => blow(key, d)));
 }
 
-function blow(key: number): Recording {
+function blow(key: number, d: number): Recording {
   const hz = frequencyOfKey(key);
-  const { period, cycles } = wholePeriods(hz, 1.5);
-  const chance = new Chance(key * 29);
-  const start = Math.round(SPEAK * RATE);
-  const frames = start + period;
-  const out = new Float64Array(frames);
-  // The second reed is sharp by a few whole beats over the loop: both repeat where it ends.
-  const beats = Math.max(1, Math.round(cycles * 0.0028));
-  for (const [reed, level] of [
-    [0, 1],
-    [beats, 0.55],
-  ] as const) {
-    for (let n = 1; n <= 80; n++) {
-      const partialHz = (n * (cycles + reed) * RATE) / period;
-      if (partialHz > 17000) break;
-      // A reed cuts the air into pulses: odd partials stronger, two broad resonances of the box.
-      const box =
-        1 + 1.4 * Math.exp(-(((partialHz - 640) / 380) ** 2)) + 0.8 * Math.exp(-(((partialHz - 1900) / 700) ** 2));
-      const amplitude =
-        ((n % 2 === 1 ? 1 : 0.55) / n ** 0.95) *
-        box *
-        (Math.exp(-partialHz / 3800) + 0.12 * Math.exp(-partialHz / 9000)) *
-        level;
-      const tone = new Float64Array(frames);
-      addPartial(tone, amplitude, partialHz, chance.share(), 1e9);
-      const speaks = 0.03 + 0.012 * Math.min(n, 24);
-      for (let i = 0; i < frames; i++) out[i] += tone[i] * rise(i / RATE, Math.min(SPEAK * 0.9, speaks));
-    }
-  }
-  const air = new Float64Array(frames);
-  addPeriodicNoise(air, 0.06, 900, 5200, period, 70, chance);
-  addPeriodicNoise(air, 0.022, 5200, 15500, period, 90, chance);
-  shape(air, (t) => rise(t, 0.05));
-  air.forEach((x, i) => {
-    out[i] += x;
-  });
+  const { bright, air, quick } = BREATHS[d];
+  const own = new Chance(key * 29);
+  const low = 640 * (1 + 0.08 * (own.share() - 0.5));
+  const high = 1900 * (1 + 0.08 * (own.share() - 0.5));
+  const weak = 0.45 + 0.2 * own.share();
+  const loud = d === DYNAMICS.length - 1;
+  // A reed cuts the air into pulses: odd partials stronger, two broad resonances of the box.
+  const partial = (n: number, at: number) =>
+    ((n % 2 === 1 ? 1 : weak) / n ** 0.95) *
+    (1 + 1.4 * Math.exp(-(((at - low) / 380) ** 2)) + 0.8 * Math.exp(-(((at - high) / 700) ** 2))) *
+    (Math.exp(-at / bright) + (loud ? 0.12 * Math.exp(-at / 9000) : 0));
+  const speaks = (n: number) => quick + 0.008 * Math.min(n, 20);
   return {
-    name: `Reed Bank ${fileNameOfKey(key)}.wav`,
+    name: `Reed Bank ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
     root: key,
-    velocity: [1, 127],
-    audio: finish([out]),
-    loop: { start, end: frames },
+    velocity: dynamicRange(d),
+    ...held({
+      hz,
+      players: [
+        { beats: 0, place: 0.5, partial, speaks, scoop: -18 },
+        // The second reed is sharp: they beat some times a second, more of them further up.
+        {
+          beats: Math.max(1, Math.round(hz * 0.0028)),
+          place: 0.5,
+          partial: (n, at) => 0.55 * partial(n, at),
+          speaks: (n) => speaks(n) * 1.3,
+          scoop: -24,
+        },
+      ],
+      air: [
+        { level: air, low: 900, high: 5200, rises: 0.03, onset: 1 },
+        ...(loud ? [{ level: air * 0.35, low: 5200, high: 15500, rises: 0.02, onset: 2 }] : []),
+      ],
+      until: 0.3,
+      loop: 0.5,
+      highest: loud ? 17000 : 9500,
+      sides: 1,
+      chance: new Chance(key * 29 + 1),
+    }),
   };
 }

@@ -2,6 +2,7 @@ import { type Chance } from '../../src/core/dsp/chance';
 import { shareOut } from '../../src/core/mapping/velocities';
 import type { Audio, Loop } from '../../src/core/dsp/sample';
 import { loudnessOf, peakOf } from '../../src/core/measure/loudness';
+import type { Zone } from '../../src/core/rig/schema';
 
 /** The rate of everything the generator makes. */
 export const RATE = 44100;
@@ -18,14 +19,23 @@ export interface Recording {
   velocity: [low: number, high: number];
   audio: Audio;
   loop: Loop | null;
+  /** How the level of what plays it goes: of those that ring, the fall that the loop has not. */
+  params?: Zone['params'];
 }
 
 /**
  * Adds a decaying sinusoid to a channel: amplitude, frequency in Hz, phase in cycles, and the time in seconds in which
- * it falls by 60 dB.
+ * it falls by 60 dB; from the frame `staysFrom` on it does not fall any more.
  * A complex number turned and shrunk once for each frame: exact, and quick.
  */
-export function addPartial(out: Float64Array, amplitude: number, hz: number, phase: number, fallSeconds: number): void {
+export function addPartial(
+  out: Float64Array,
+  amplitude: number,
+  hz: number,
+  phase: number,
+  fallSeconds: number,
+  staysFrom = Infinity,
+): void {
   if (hz >= RATE * 0.45 || amplitude < 1e-6) return;
   const shrink = 10 ** (-3 / (fallSeconds * RATE));
   const turnRe = shrink * Math.cos((2 * Math.PI * hz) / RATE);
@@ -33,10 +43,35 @@ export function addPartial(out: Float64Array, amplitude: number, hz: number, pha
   let re = amplitude * Math.cos(2 * Math.PI * phase);
   let im = amplitude * Math.sin(2 * Math.PI * phase);
   const audible = Math.min(out.length, Math.ceil((Math.log10(amplitude / 1e-7) / 3) * fallSeconds * RATE));
+  if (staysFrom < audible) return addStaying(out, amplitude, hz, phase, shrink, staysFrom);
   for (let i = 0; i < audible; i++) {
     out[i] += im;
     const next = re * turnRe - im * turnIm;
     im = re * turnIm + im * turnRe;
+    re = next;
+  }
+}
+
+/** The same that falls as far as a frame and stays as loud from there on: what is looped. */
+function addStaying(
+  out: Float64Array,
+  amplitude: number,
+  hz: number,
+  phase: number,
+  shrink: number,
+  staysFrom: number,
+): void {
+  let level = amplitude;
+  const turn = (2 * Math.PI * hz) / RATE;
+  let re = Math.cos(2 * Math.PI * phase);
+  let im = Math.sin(2 * Math.PI * phase);
+  const cosine = Math.cos(turn);
+  const sine = Math.sin(turn);
+  for (let i = 0; i < out.length; i++) {
+    out[i] += level * im;
+    if (i < staysFrom) level *= shrink;
+    const next = re * cosine - im * sine;
+    im = re * sine + im * cosine;
     re = next;
   }
 }
@@ -98,8 +133,15 @@ export const sharedOutAsFelt = (count: number): { low: number; high: number }[] 
 };
 
 /** Multiplies by an envelope given at each second. */
-export function shape(out: Float64Array, gainAt: (seconds: number) => number): void {
-  for (let i = 0; i < out.length; i++) out[i] *= gainAt(i / RATE);
+export function shape(out: Float64Array, gainAt: (seconds: number) => number, rate = RATE): void {
+  for (let i = 0; i < out.length; i++) out[i] *= gainAt(i / rate);
+}
+
+/** Adds one to another, and gives it. */
+export function mixed(out: Float64Array, other: Float64Array): Float64Array {
+  const frames = Math.min(out.length, other.length);
+  for (let i = 0; i < frames; i++) out[i] += other[i];
+  return out;
 }
 
 /** A smooth rise from 0 to 1 over `length` (half a cosine). */
@@ -112,15 +154,46 @@ export function fadeEnd(out: Float64Array, seconds: number): void {
   for (let i = 0; i < frames; i++) out[out.length - 1 - i] *= rise(i / RATE, seconds);
 }
 
+/** The highest frequency of a recording that is kept at half of the rate. */
+export const HALF_HZ = 9600;
+
+/** The middle of dynamics named from soft to hard: 0 the softest, 1 the hardest. */
+export const DYNAMICS = ['soft', 'mid', 'firm', 'hard'] as const;
+/** Velocities of each of them. */
+export const dynamicRange = (d: number): [low: number, high: number] => {
+  const { low, high } = sharedOutAsFelt(DYNAMICS.length)[d];
+  return [low, high];
+};
+
+/** Which of its keys an instrument is to record: tests need few of them. */
+export type Wanted = (key: number) => boolean;
+export const allKeys: Wanted = () => true;
+
+/** Every third key from one to another. */
+export const everyThird = (from: number, to: number): number[] =>
+  Array.from({ length: Math.floor((to - from) / 3) + 1 }, (_, i) => from + 3 * i);
+
+/** A value between those given at keys, in equal proportions from key to key. */
+export function byKey(key: number, points: readonly (readonly [key: number, value: number])[]): number {
+  const above = points.findIndex(([at]) => at >= key);
+  if (above <= 0) return points[above === 0 ? 0 : points.length - 1][1];
+  const [[k0, v0], [k1, v1]] = [points[above - 1], points[above]];
+  return v0 * (v1 / v0) ** ((key - k0) / (k1 - k0));
+}
+
+/** The frequency nearest to a given one that goes round a loop in whole cycles. */
+export const inLoop = (hz: number, period: number, beats = 0): number =>
+  (Math.max(1, Math.round((hz * period) / RATE) + beats) * RATE) / period;
+
 /** One or two channels at the common loudness, as interleaved audio. */
-export function finish(channels: readonly Float64Array[]): Audio {
-  const firstSecond = channels.map((channel) => channel.subarray(0, Math.min(channel.length, RATE)));
-  const gain = Math.min(10 ** ((TARGET_LUFS - loudnessOf(firstSecond, RATE)) / 20), HIGHEST_PEAK / peakOf(channels));
+export function finish(channels: readonly Float64Array[], rate = RATE): Audio {
+  const firstSecond = channels.map((channel) => channel.subarray(0, Math.min(channel.length, rate)));
+  const gain = Math.min(10 ** ((TARGET_LUFS - loudnessOf(firstSecond, rate)) / 20), HIGHEST_PEAK / peakOf(channels));
   const data = new Float32Array(channels[0].length * channels.length);
   channels.forEach((channel, c) => {
     for (let i = 0; i < channel.length; i++) data[i * channels.length + c] = channel[i] * gain;
   });
-  return { rate: RATE, channels: channels.length as 1 | 2, data };
+  return { rate, channels: channels.length as 1 | 2, data };
 }
 
 /**
@@ -134,7 +207,7 @@ export function wholePeriods(hz: number, seconds: number): { period: number; cyc
     cycles <= Math.round(hz * seconds * 1.1) + 1;
     cycles++
   ) {
-    const period = Math.round((cycles * RATE) / hz);
+    const period = 2 * Math.round((cycles * RATE) / hz / 2);
     const error = Math.abs(1200 * Math.log2((cycles * RATE) / period / hz));
     if (error < best.error - 1e-6) best = { period, cycles, error };
   }

@@ -12,7 +12,7 @@ const socketsOf = (request: IncomingMessage): string =>
     ? `ws://${request.headers.host} wss://${request.headers.host}`
     : "'self'";
 
-/** The application, the demo rig and its takes, with the headers that shared memory and safety ask for. */
+/** The application, the rigs that come along and their takes, with the headers that shared memory and safety ask for. */
 export function makeApp(root: string, demo = 'build/demo'): Express {
   const app = express();
   const links = earlyScripts(root);
@@ -46,11 +46,16 @@ export function makeApp(root: string, demo = 'build/demo'): Express {
   });
   // The demo's archive and samples are packed already: packing them again would take many times as long as sending
   // them.
-  app.use('/demo', express.static(join(root, demo), { etag: true }));
-  app.use(
-    '/demo',
-    (_request, response) => void response.status(404).type('text').send('there is no such file in the demo'),
-  );
+  for (const [at, folder, name] of [
+    ['/demo', demo, 'demo'],
+    ['/store', 'build/store', 'store'],
+  ]) {
+    app.use(at, express.static(join(root, folder), { etag: true }));
+    app.use(
+      at,
+      (_request, response) => void response.status(404).type('text').send(`there is no such file in the ${name}`),
+    );
+  }
   app.use(compression());
   // What is built is packed already, once for all visitors.
   app.use(

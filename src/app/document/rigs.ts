@@ -21,7 +21,7 @@ import {
   saveRig,
 } from './storage/database';
 import type { BigArchive } from './storage/bigArchive';
-import { expectFromServer, goOnFetching, takeIn } from './storage/demoSamples';
+import { expectFromServer, goOnFetching, takeIn, type Folder } from './storage/demoSamples';
 
 /** The rigs in this browser: which is open, in which tab, and what can be done with the others. */
 
@@ -155,20 +155,35 @@ export async function addBigRig({ rig: given, sample }: BigArchive): Promise<Rig
   return rig;
 }
 
-/** The demo rig as one more: its text first, and then its samples, those of the patch in view before the others. */
-export async function openDemo(): Promise<void> {
-  const answer = await fetch('/demo/rig.json');
-  if (!answer.ok) throw new Error('the demo rig is not on the server; start it with “npm start”');
+/** A rig that comes along, as the server has it. */
+export async function rigAtServer(folder: Folder): Promise<Rig> {
+  const answer = await fetch(`/${folder}/rig.json`);
+  if (!answer.ok)
+    throw new Error(
+      folder === 'demo'
+        ? 'the demo rig is not on the server; start it with “npm start”'
+        : 'the store is not on the server yet: after the first start it takes a minute or two until it is made',
+    );
   // Checked when it was made; one that does not look like it is checked here.
-  const { seal, rig: given } = (await answer.json()) as { seal: number; rig: unknown };
-  const demo = sealOf(given) === seal && (given as Rig).version === RIG_VERSION ? (given as Rig) : readRig(given);
+  const { seal, rig } = (await answer.json()) as { seal: number; rig: unknown };
+  return sealOf(rig) === seal && (rig as Rig).version === RIG_VERSION ? (rig as Rig) : readRig(rig);
+}
+
+/**
+ * A rig that comes along as one more: its text first, and then its samples, those of the patch in view before the others.
+ */
+export async function openDemo(folder: Folder = 'demo'): Promise<void> {
+  const demo = await rigAtServer(folder);
   const there = (await listRigs()).some(({ id }) => id === demo.id);
   const id = there ? newId() : demo.id;
   const rig: Rig = { ...demo, id, name: there ? await freeName(demo.name, id) : demo.name };
-  expectFromServer(rig.samples.map((sample) => sample.id));
+  expectFromServer(
+    rig.samples.map((sample) => sample.id),
+    folder,
+  );
   // Shown at once; it is kept like every edit, a moment later.
   await takeUp(rig);
-  if (there) void goOnFetching();
+  if (there || folder === 'store') void goOnFetching();
 }
 
 export async function openKept(id: string): Promise<void> {

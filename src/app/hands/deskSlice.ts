@@ -14,6 +14,7 @@ export type Sheet =
   | 'edits'
   | 'paste'
   | 'templates'
+  | 'store'
   | 'draws'
   | 'bounce'
   | 'handOver'

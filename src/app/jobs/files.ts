@@ -129,7 +129,9 @@ export async function readPartFile(file: File): Promise<Omit<KeptPart, 'id' | 'a
   return part;
 }
 
-export const addDemo = (): Promise<boolean> => working('Opening the demo rig', openDemo);
+export const addDemo = (): Promise<boolean> => working('Opening the demo rig', () => openDemo());
+/** Harbour Store as a rig of its own. */
+export const addStore = (): Promise<boolean> => working('Opening Harbour Store', () => openDemo('store'));
 
 /** A sound in an open format, as one zip of all its files. What the format has no words for is told. */
 export async function exportSoundFiles(

@@ -12,27 +12,43 @@ export const swept = (() => {
 })();
 
 const PENDING = 'wavicle-demo-pending';
+/** Where at the server a rig lies that comes along. */
+export type Folder = 'demo' | 'store';
+
 /**
- * Samples of the demo rig that the server has and this browser may not have yet; also those that a visit of before left
+ * Samples of rigs that come along which the server has and this browser may not have yet; also those that a visit of before left
  * behind.
  */
-const atServer = new Set<string>(pending());
+const atServer = new Map<string, Folder>(pending());
 const coming = new Map<string, Promise<Uint8Array | undefined>>();
 
-function pending(): string[] {
+function pending(): [string, Folder][] {
   try {
     const ids: unknown = JSON.parse(small.get(PENDING) ?? '[]');
-    return Array.isArray(ids) ? ids.map(String) : [];
+    // Names alone are those of the demo.
+    return Array.isArray(ids)
+      ? ids.map((each) => (Array.isArray(each) ? [String(each[0]), 'store'] : [String(each), 'demo']))
+      : [];
   } catch {
     // Nothing sensible is written there: then nothing is missing.
     return [];
   }
 }
 
-export function expectFromServer(ids: readonly string[]): void {
-  for (const id of ids) atServer.add(id);
-  small.set(PENDING, JSON.stringify([...atServer]));
+export function expectFromServer(ids: readonly string[], folder: Folder = 'demo'): void {
+  for (const id of ids) if (!atServer.has(id)) atServer.set(id, folder);
+  remember();
 }
+
+/** Samples of the store that are heard before anything of it is in a rig: they come when they are asked for. */
+export function offerFromServer(ids: readonly string[], folder: Folder): void {
+  for (const id of ids) if (!atServer.has(id)) offered.set(id, folder);
+}
+const offered = new Map<string, Folder>();
+export const isOffered = (id: string): boolean => offered.has(id);
+
+const remember = (): void =>
+  void small.set(PENDING, JSON.stringify([...atServer].map(([id, folder]) => (folder === 'demo' ? id : [id]))));
 
 /**
  * A sample from this browser, from an archive that is still being taken in, or from the server while the demo is still
@@ -42,7 +58,7 @@ export async function sampleBytes(id: string): Promise<Uint8Array | undefined> {
   return (
     held.get(id) ??
     (await loadSample(id)) ??
-    (arriving.has(id) ? takeFromArchive(id) : atServer.has(id) ? fetchSample(id) : undefined)
+    (arriving.has(id) ? takeFromArchive(id) : atServer.has(id) || offered.has(id) ? fetchSample(id) : undefined)
   );
 }
 
@@ -95,7 +111,7 @@ function fetchSample(id: string): Promise<Uint8Array | undefined> {
   const under = coming.get(id);
   if (under) return under;
   const task = (async () => {
-    const answer = await fetch(`/demo/samples/${id}.wav`);
+    const answer = await fetch(`/${atServer.get(id) ?? offered.get(id) ?? 'demo'}/samples/${id}.wav`);
     if (!answer.ok) return undefined;
     const bytes = new Uint8Array(await answer.arrayBuffer());
     if ((await contentHash(bytes)) !== id) return undefined;
@@ -140,7 +156,7 @@ const LATER_MS = 8000;
 export async function goOnFetching(): Promise<void> {
   // Whoever has just come plays; what plays then has the line and the cores to itself.
   await new Promise((resolve) => setTimeout(resolve, LATER_MS));
-  const ids = [...atServer];
+  const ids = [...atServer.keys()];
   await Promise.all(
     Array.from({ length: AT_ONCE }, async () => {
       for (let id = ids.pop(); id !== undefined; id = ids.pop()) {
@@ -153,5 +169,5 @@ export async function goOnFetching(): Promise<void> {
     }),
   );
   if (atServer.size === 0) small.remove(PENDING);
-  else small.set(PENDING, JSON.stringify([...atServer]));
+  else remember();
 }

@@ -1,5 +1,5 @@
 import { addPatch } from '../../../core/rig/edits/patches';
-import { addDemo } from '../../jobs/files';
+import { addDemo, addStore } from '../../jobs/files';
 import { deskSlice } from '../../hands/deskSlice';
 import { edit, newId, useAppDispatch } from '../../document/store';
 
@@ -13,6 +13,9 @@ export function EmptyRig() {
         <p>A patch is what lies under the hands at one moment: its layers, where they sound, and what moves them.</p>
         <button className="button" onClick={() => dispatch(edit((rig) => addPatch(rig, newId(), 'New patch')))}>
           Make a patch
+        </button>
+        <button className="button" onClick={() => void addStore()}>
+          Open Harbour Store: thirty patches to play
         </button>
         <button className="button" onClick={() => dispatch(deskSlice.actions.sheetOpened('rigs'))}>
           Other rigs in this browser

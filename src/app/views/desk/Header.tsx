@@ -234,6 +234,13 @@ function PatchMenu({ patch }: { patch: Patch }) {
             <DropdownMenu.Item
               className="menu-item"
               disabled={readOnly}
+              onSelect={() => dispatch(deskSlice.actions.sheetOpened('store'))}
+            >
+              Something from the store …
+            </DropdownMenu.Item>
+            <DropdownMenu.Item
+              className="menu-item"
+              disabled={readOnly}
               onSelect={() => dispatch(deskSlice.actions.sheetOpened('templates'))}
             >
               Templates, and what was kept …

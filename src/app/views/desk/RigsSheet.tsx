@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { addDemo, exportRaw, exportRig, importFile, working } from '../../jobs/files';
+import { addDemo, addStore, exportRaw, exportRig, importFile, working } from '../../jobs/files';
 import {
   addEmptyRig,
   duplicateRig,
@@ -113,6 +113,17 @@ export function RigsSheet() {
           }
         >
           The demo rig as one more
+        </button>
+        <button
+          className="button"
+          onClick={() =>
+            void addStore().then((good) => {
+              if (good) void navigate('/');
+              read();
+            })
+          }
+        >
+          Harbour Store as one more
         </button>
         <button className="button" onClick={() => chooser.current?.click()}>
           Open a file …

@@ -210,6 +210,7 @@ const ACTIONS: readonly (readonly [string, (dispatch: AppDispatch) => void])[] =
   ['Silence', () => session.panic()],
   ['Play or stop the take', () => session.toggleTake()],
   ['Tap the tempo', () => session.input.tap()],
+  ['Harbour Store: patches and sounds that come along', (dispatch) => dispatch(deskSlice.actions.sheetOpened('store'))],
   ['Templates', (dispatch) => dispatch(deskSlice.actions.sheetOpened('templates'))],
   ['Paste what was copied', (dispatch) => dispatch(deskSlice.actions.sheetOpened('paste'))],
   ['Chance: draws, and chance at each strike', (dispatch) => dispatch(deskSlice.actions.sheetOpened('draws'))],

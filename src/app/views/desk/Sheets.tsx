@@ -18,6 +18,8 @@ import { TemplatesSheet } from './TemplatesSheet';
 /** Its text and pictures load when it is opened. */
 const HandbookSheet = lazy(async () => ({ default: (await import('./HandbookSheet')).HandbookSheet }));
 
+const StoreSheet = lazy(async () => ({ default: (await import('./StoreSheet')).StoreSheet }));
+
 /** The sheet beside the view that is open, and the drawer of stand-ins. */
 export function Sheets({ patch }: { patch: Patch }) {
   const { sheet, standIns } = useAppSelector((state) => state.desk);
@@ -36,6 +38,11 @@ export function Sheets({ patch }: { patch: Patch }) {
       {sheet === 'receives' && <ReceivesSheet patch={patch} />}
       {sheet === 'paste' && <PasteSheet patch={patch} />}
       {sheet === 'templates' && <TemplatesSheet patch={patch} />}
+      {sheet === 'store' && (
+        <Suspense fallback={null}>
+          <StoreSheet patch={patch} />
+        </Suspense>
+      )}
       {sheet === 'edits' && <EditsSheet />}
       {sheet === 'draws' && <DrawsSheet patch={patch} />}
       {sheet === 'search' && <SearchSheet patch={patch} />}

@@ -81,6 +81,9 @@ export function TemplatesSheet({ patch }: { patch: Patch }) {
           </li>
         ))}
       </ul>
+      <button className="button mb-3" onClick={() => dispatch(deskSlice.actions.sheetOpened('store'))}>
+        Something from the store: thirty patches, heard first …
+      </button>
       <div className="mb-1 flex items-center gap-1.5">
         <h3 className="heading flex-1">Kept in this browser</h3>
         <button

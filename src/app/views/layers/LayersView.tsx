@@ -9,6 +9,7 @@ import { addLayerOf, moveLayer } from '../../../core/rig/edits/layers';
 import { ActMenu } from '../../parts/ActMenu';
 import { keyScaleOf, useWidth } from '../../parts/keyScale';
 import { editPatch, newId, selectedLayerOf, selectPatch, useAppDispatch, useAppSelector } from '../../document/store';
+import { deskSlice } from '../../hands/deskSlice';
 import { choosingSlice } from '../../hands/choosingSlice';
 import { layersSlice, type LaneSize } from './layersSlice';
 import { GroupInspector } from './GroupInspector';
@@ -122,6 +123,9 @@ const heightThatFits = (rows: number): number =>
 const BY_POINTER = { activationConstraint: { distance: 5 } };
 const BY_KEYBOARD = { coordinateGetter: sortableKeyboardCoordinates };
 
+/** What is chosen among the sounds to see those of the store; no id of a sound has a space. */
+const STORE = 'the store';
+
 /** Who sounds where: a lane for each layer over the keys, and below them the field of keys and velocities. */
 export function LayersView() {
   const { patchId } = useParams();
@@ -158,6 +162,7 @@ export function LayersView() {
       : { x: 'key', y: 'velocity', cut: wanted.cut };
   const plain = axes.x === 'key' && axes.y === 'velocity' && !axes.cut;
   const add = (soundId: string) => {
+    if (soundId === STORE) return void dispatch(deskSlice.actions.sheetOpened('store'));
     const id = newId();
     const sound = sounds.find((candidate) => candidate.id === soundId)!;
     dispatch(editPatch(patch.id, (old) => addLayerOf(old, id, sound)));
@@ -234,7 +239,7 @@ export function LayersView() {
               <ActMenu
                 label="+ layer from …"
                 title="Add a layer"
-                items={sounds.map((sound) => [sound.id, sound.name] as const)}
+                items={[[STORE, 'the store …'] as const, ...sounds.map((sound) => [sound.id, sound.name] as const)]}
                 onChoose={add}
               />
               <ActMenu

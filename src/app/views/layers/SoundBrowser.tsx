@@ -1,14 +1,17 @@
 import { FolderOpen, Star } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { samplesIn } from '../../../core/rig/defaults';
 import { updateSound } from '../../../core/rig/edits/zones';
 import type { Patch } from '../../../core/rig/schema';
+import { expectFromServer, isOffered } from '../../document/storage/demoSamples';
 import { carry } from '../../document/carrying';
 import { TypedField } from '../../parts/TypedField';
 import type { Candidate, TryingAt } from '../../listening/trying';
 import { candidatesOf, folderCandidates, levelBetween, othersCandidates } from '../../jobs/candidates';
 import { keepTried } from '../../listening/asTried';
 import { edit, newId, notice, store, useAppDispatch, useAppSelector } from '../../document/store';
+import { harbour } from '../../jobs/harbour';
 import { listeningSlice } from '../../listening/listeningSlice';
 
 const TRY_MS = 90;
@@ -68,12 +71,14 @@ function Browser({ patch, at: place, onDone }: Props) {
   const own = useMemo(() => candidatesOf(rig, true), [rig]);
   useEffect(() => {
     let live = true;
-    void othersCandidates(rig.id).then(
-      (found) => {
-        if (live) setOthers(found);
-      },
-      () => undefined,
-    );
+    void Promise.all([othersCandidates(rig.id), harbour.candidates()])
+      .then(([kept, store]) => [...kept, ...store])
+      .then(
+        (found) => {
+          if (live) setOthers(found);
+        },
+        () => undefined,
+      );
     return () => {
       live = false;
     };
@@ -116,6 +121,7 @@ function Browser({ patch, at: place, onDone }: Props) {
     clearTimeout(timer.current);
     const candidate = chosen;
     if (candidate && candidate.sound !== now) {
+      expectFromServer(samplesIn(candidate.sound).filter(isOffered), 'store');
       dispatch(edit((old) => keepTried(old, { patchId: patch.id, at: place, candidate, levelDb: 0 }, newId)));
       const level = trying?.candidate === candidate ? trying.levelDb : 0;
       if (Math.abs(level) >= 1)

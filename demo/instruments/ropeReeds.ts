@@ -1,0 +1,69 @@
+import { Chance } from '../../src/core/dsp/chance';
+import { fileNameOfKey } from '../../src/core/music/noteNames';
+import { frequencyOfKey } from '../../src/core/music/pitch';
+import { ringing, type Ringing } from './ringing';
+import {
+  addRattle,
+  byKey,
+  DYNAMICS,
+  HALF_HZ,
+  dynamicRange,
+  allKeys,
+  everyThird,
+  type Recording,
+  type Wanted,
+} from './tools';
+
+/** A steel reed struck between two plates: the nearer it swings to them, the more it barks. */
+const STRIKES = [
+  { slope: 2.4, knock: 0.02 },
+  { slope: 1.7, knock: 0.04 },
+  { slope: 1.15, knock: 0.07 },
+  { slope: 0.8, knock: 0.13 },
+] as const;
+
+/** Struck reeds heard by the charge between them and a plate: mono, every third key in four dynamics. */
+export function ropeReeds(wants: Wanted = allKeys): Recording[] {
+  return everyThird(33, 93)
+    .filter(wants)
+    .flatMap((key) => STRIKES.map((_, d) => strike(key, d)));
+}
+
+function strike(key: number, d: number): Recording {
+  const hz = frequencyOfKey(key);
+  const { slope, knock } = STRIKES[d];
+  const own = new Chance(key * 19);
+  const about = (share: number) => 1 + share * (2 * own.share() - 1);
+  const fall = byKey(key, [
+    [33, 7],
+    [60, 4.5],
+    [93, 1.6],
+  ]);
+  const partials: Ringing[] = Array.from({ length: Math.min(24, Math.floor(HALF_HZ / hz)) }, (_, i) => {
+    const n = i + 1;
+    const bark = 1 + 0.9 * Math.exp(-(((n * hz - 900) / 500) ** 2));
+    return {
+      amplitude: n ** -slope * bark * about(0.15) * 0.5,
+      hz: n * hz,
+      fall: (fall * (n === 1 ? 1 : about(0.1))) / (1 + 0.3 * (n - 1)),
+      first: { level: 1.1, fall: fall / (2 + 1.2 * n) },
+    };
+  });
+  return {
+    name: `Rope Reeds ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
+    root: key,
+    velocity: dynamicRange(d),
+    ...ringing({
+      hz,
+      partials,
+      until: 0.6,
+      loop: 0.35,
+      speaks: [0.005, 0.004, 0.0025, 0.0015][d],
+      strike: (side, chance) => addRattle(side, knock, 300, 5000, 0.025, 60, chance),
+      reaches: 5000,
+      damped: 0.09,
+      sides: 1,
+      chance: new Chance(key * 19 + 1),
+    }),
+  };
+}

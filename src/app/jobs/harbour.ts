@@ -1,0 +1,141 @@
+import { samplesIn, soundPatch } from '../../core/rig/defaults';
+import { takePatch, takeSound } from '../../core/rig/edits/takePatch';
+import type { Patch, Rig, Sound } from '../../core/rig/schema';
+import { rigAtServer } from '../document/rigs';
+import { edit, newId, notice, store } from '../document/store';
+import { expectFromServer, offerFromServer } from '../document/storage/demoSamples';
+import type { Candidate } from '../listening/trying';
+import { candidatesOf } from './candidates';
+
+/** Patches of the store of one family, in its order. */
+export interface Family {
+  name: string;
+  patches: readonly Patch[];
+}
+export interface Harbour {
+  rig: Rig;
+  families: readonly Family[];
+}
+
+/** Keys that show what a family is, one after the other. */
+const SHOWN: Readonly<Record<string, readonly number[]>> = {
+  basses: [33, 40, 45],
+  leads: [69, 76, 72],
+  kits: [36, 42, 38, 46],
+};
+const PLAIN = [48, 60, 64, 67];
+
+/**
+ * The store: a rig at the server, read when it is first asked for. What is heard of it is played in the place of the
+ * patch in view, by what shows it and by one's own hands, until it is taken or given back; nothing of it is in the rig
+ * before that.
+ */
+class HarbourStore {
+  heard: { patchId: string; rig: Rig; key: string } | null = null;
+  private coming: Promise<Harbour> | null = null;
+  private readonly listeners = new Set<() => void>();
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  /** Throws what a player can read where it is not there. */
+  load(): Promise<Harbour> {
+    this.coming ??= this.read().catch((error: unknown) => {
+      this.coming = null;
+      throw error;
+    });
+    return this.coming;
+  }
+
+  private async read(): Promise<Harbour> {
+    const rig = await rigAtServer('store');
+    const answer = await fetch('/store/families.json');
+    const named = answer.ok ? ((await answer.json()) as { name: string; patches: string[] }[]) : [];
+    offerFromServer(
+      rig.samples.map(({ id }) => id),
+      'store',
+    );
+    const families = named.map(({ name, patches }) => ({
+      name,
+      patches: patches.flatMap((id) => rig.patches.find((patch) => patch.id === id) ?? []),
+    }));
+    return { rig, families };
+  }
+
+  /** Its sounds, for whoever browses. None where there is no store. */
+  candidates = (): Promise<Candidate[]> =>
+    this.load().then(
+      ({ rig }) => candidatesOf(rig, false),
+      () => [],
+    );
+
+  /** Puts a patch in the place of the one in view; gives the keys that show it. */
+  hearPatch({ rig }: Harbour, patch: Patch, inView: string, family: string): readonly number[] {
+    this.hear(rig, patch, inView, `patch ${patch.id}`);
+    return SHOWN[family] ?? PLAIN;
+  }
+
+  /** The same of one sound. */
+  hearSound({ rig }: Harbour, sound: Sound, inView: string): readonly number[] {
+    this.hear(rig, soundPatch(sound, rig.patches[0]), inView, `sound ${sound.id}`);
+    return sound.tags.includes('bass') ? SHOWN.basses : sound.tags.includes('kit') ? [48, 60] : PLAIN;
+  }
+
+  private hear(rig: Rig, patch: Patch, patchId: string, key: string): void {
+    const controllers = store.getState().rig.rig?.controllers ?? rig.controllers;
+    this.set({ patchId, key, rig: { ...rig, controllers, patches: [{ ...patch, id: patchId }] } });
+  }
+
+  /** The patch in view is heard again. */
+  giveBack(): void {
+    if (this.heard) this.set(null);
+  }
+
+  private set(heard: HarbourStore['heard']): void {
+    this.heard = heard;
+    for (const listener of this.listeners) listener();
+  }
+
+  /** A patch as one more of the rig in view; gives its id there. */
+  takePatch({ rig: from }: Harbour, patch: Patch): string | null {
+    let id: string | null = null;
+    this.giveBack();
+    store.dispatch(
+      edit((rig) => {
+        const taken = takePatch(rig, from, patch.id, newId);
+        id = taken.patchId;
+        return taken.rig;
+      }),
+    );
+    this.expect(from, patch);
+    store.dispatch(notice('info', `“${patch.name}” is a patch of this rig now, with what it plays.`, 'from-store'));
+    return id;
+  }
+
+  /** A sound for the rig in view; gives it as it is there. */
+  takeSound({ rig: from }: Harbour, sound: Sound): Sound | undefined {
+    let id = sound.id;
+    this.giveBack();
+    store.dispatch(
+      edit((rig) => {
+        const taken = takeSound(rig, from, sound.id, newId);
+        id = taken.soundId;
+        return taken.rig;
+      }),
+    );
+    expectFromServer(samplesIn(sound), 'store');
+    return store.getState().rig.rig?.sounds.find((each) => each.id === id);
+  }
+
+  private expect(from: Rig, patch: Patch): void {
+    const sounds = new Set(patch.layers.flatMap(({ soundId, list }) => [soundId, ...list]));
+    expectFromServer(
+      from.sounds.filter(({ id }) => sounds.has(id)).flatMap((sound) => samplesIn(sound)),
+      'store',
+    );
+  }
+}
+
+export const harbour = new HarbourStore();
