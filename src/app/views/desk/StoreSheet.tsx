@@ -53,7 +53,7 @@ export function StoreSheet({ patch }: { patch: Patch }) {
       }))
       .filter(({ patches }) => patches.length > 0) ?? [];
   return (
-    <SheetFrame title="Harbour Store" wide>
+    <SheetFrame title="Harbour Store" wide="very">
       <p className="mb-2 text-[12.5px] text-faint">
         What comes along. While one is heard it is under your hands in the place of “{patch.name}”; nothing is in your
         rig before you take it.
@@ -188,9 +188,7 @@ function Row({ id, name, about, act, title, onHear, onTake }: RowProps) {
         {heard ? <Square size={13} fill="currentColor" /> : <Play size={13} fill="currentColor" />}
       </button>
       <span className="w-32 shrink-0 font-bold">{name}</span>
-      <span className="min-w-0 flex-1 truncate text-[12px] text-faint" title={about}>
-        {about}
-      </span>
+      <span className="line-clamp-2 min-w-0 flex-1 text-[12px] text-faint">{about}</span>
       <button className="button px-2! py-0! text-[12px]" aria-label={`${act} “${name}”`} title={title} onClick={onTake}>
         {act}
       </button>
