@@ -194,7 +194,13 @@ export function bounceBench(row: Row): void {
     params: { level: -24, unison: 2, detune: 4 + n, cutoff: 4000, release: 0.5 },
   }));
   const patch: Patch = { ...newPatch('sixteen', 'Sixteen'), layers };
-  const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: 48000 });
+  const program = compile(patch, {
+    sounds: rig.sounds,
+    samples: rig.samples,
+    pitch: rig.pitch,
+    ...rig.controllers,
+    rate: 48000,
+  });
   const { prepared } = listening(patch);
   const samples = program.samples.map((request) => ({ key: request.key, sample: prepared(request)! }));
   const settings: BounceSettings = {

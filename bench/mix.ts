@@ -42,6 +42,7 @@ export function shares(): { id: string; share: number }[] {
       room: roomAlone(kind, RATE),
       time: Float64Array.of(0, 2 / RATE),
       key: Float64Array.of(60),
+      cents: new Float64Array(128),
       steps: new Float64Array(33),
       side: kind.listens ? { left: noise, right: noise } : null,
       impulse,
@@ -117,7 +118,7 @@ export function demoShares(path = 'build/demo/perigee-tide.wavicle'): { name: st
   if (!existsSync(path)) return [];
   const { rig, wavs } = readArchive(readFileSync(path));
   return rig.patches.map((patch) => {
-    const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+    const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers });
     const samples = program.samples.map((request) => ({
       key: request.key,
       sample: prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!),

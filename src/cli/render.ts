@@ -16,6 +16,7 @@ import { patchAsPlayed, setlistOf, stepsOf } from '../core/rig/setlist';
 import { numberOption, readArguments, required, setOptions } from './arguments';
 import { Failure } from './failure';
 import { findPatch, naming, readArchiveFile, readFile, writeFile } from './files';
+import { TUNING_OPTIONS, tunedRig } from './tuning';
 
 /** `render RIG --patch NAME --take FILE.mid --out FILE.wav …`: plays a take through the engine. */
 export function render(args: string[]): unknown {
@@ -35,6 +36,7 @@ export function render(args: string[]): unknown {
       without: { type: 'string', multiple: true },
       stems: { type: 'boolean' },
       show: { type: 'boolean' },
+      ...TUNING_OPTIONS,
     },
     'RIG',
   );
@@ -46,7 +48,8 @@ export function render(args: string[]): unknown {
   const seed = numberOption(values, 'seed', -(2 ** 31), 2 ** 31 - 1, 1);
   const tail = numberOption(values, 'tail', 0, 60, 2, false);
   const set = setOptions(values);
-  const { rig, wavs } = readArchiveFile(file);
+  const { rig: asItIs, wavs } = readArchiveFile(file);
+  const rig = tunedRig(asItIs, values);
   const patch = findPatch(rig, name);
   const tempo = values.tempo === undefined ? undefined : numberOption(values, 'tempo', 20, 400, undefined, false);
   const solo = ((values.solo as string[] | undefined) ?? []).map((wanted) => {
@@ -63,7 +66,7 @@ export function render(args: string[]): unknown {
     : ((values.without as string[] | undefined) ?? []).flatMap((wanted) => leftOut(patch, wanted));
   const take = naming(takePath, () => readTake(readFile(takePath), ''));
   const program = naming(`${file}: ${patch.name}`, () =>
-    compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate }),
+    compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers, rate }),
   );
   const sampleName = new Map(rig.samples.map((sample) => [sample.id, sample.name]));
   const samples = program.samples.map(
@@ -118,14 +121,21 @@ function renderShow(values: Record<string, unknown>, file: string): unknown {
   const rate = numberOption(values as never, 'rate', 22050, 192000, 48000);
   const seed = numberOption(values as never, 'seed', -(2 ** 31), 2 ** 31 - 1, 1);
   const tail = numberOption(values as never, 'tail', 0, 60, 2, false);
-  const { rig, wavs } = readArchiveFile(file);
+  const { rig: asItIs, wavs } = readArchiveFile(file);
+  const rig = tunedRig(asItIs, values as never);
   const take = naming(takePath, () => readTake(readFile(takePath), ''));
   const steps = stepsOf(rig, setlistOf(rig));
   const programs = steps.map(
     ({ patch, entry }) =>
       patch &&
       naming(`${file}: ${patch.name}`, () =>
-        compile(patchAsPlayed(patch, entry), { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate }),
+        compile(patchAsPlayed(patch, entry), {
+          sounds: rig.sounds,
+          samples: rig.samples,
+          pitch: rig.pitch,
+          ...rig.controllers,
+          rate,
+        }),
       ),
   );
   const engine = new Engine({ rate, seed });

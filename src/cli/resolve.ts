@@ -5,6 +5,7 @@ import { parseKey } from '../core/music/noteNames';
 import { numberOption, readArguments, required, setOptions } from './arguments';
 import { Failure } from './failure';
 import { findPatch, naming, readRigFile } from './files';
+import { TUNING_OPTIONS, tunedRig } from './tuning';
 
 /**
  * `resolve RIG --patch NAME --key N --velocity N …`: what sounds for a strike. Keys may be names with middle C as C4.
@@ -21,6 +22,7 @@ export function resolve(args: string[]): unknown {
       seed: { type: 'string' },
       channel: { type: 'string' },
       port: { type: 'string' },
+      ...TUNING_OPTIONS,
     },
     'RIG',
   );
@@ -34,10 +36,10 @@ export function resolve(args: string[]): unknown {
   const seed = numberOption(values, 'seed', -(2 ** 31), 2 ** 31 - 1, 1);
   const channel = numberOption(values, 'channel', 1, 16, 1);
   const set = setOptions(values);
-  const rig = readRigFile(file);
+  const rig = tunedRig(readRigFile(file), values);
   const patch = findPatch(rig, name);
   const program = naming(`${file}: ${patch.name}`, () =>
-    compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers }),
+    compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers }),
   );
   const portName = values.port as string | undefined;
   if (portName !== undefined && !rig.controllers.ports.includes(portName))
@@ -51,7 +53,7 @@ export function resolve(args: string[]): unknown {
   return resolveStrikes(program, key, velocity, { set, repeat, seed, channel, port }).map((answers, i) => ({
     strike: i + 1,
     sounding: answers.map(
-      ({ layer, choice, key: at, sampleId, gain, gainDb, touchDb, semitones, pan, reversed, values: moved }) => ({
+      ({ layer, choice, key: at, sampleId, gain, gainDb, touchDb, semitones, hz, pan, reversed, values: moved }) => ({
         layer: patch.layers[layer].name,
         sound: soundName.get(soundsOf(patch.layers[layer])[choice]),
         sample: sampleName.get(sampleId),
@@ -60,6 +62,7 @@ export function resolve(args: string[]): unknown {
         gainDb,
         touchDb,
         semitones,
+        hz,
         pan,
         ...(reversed ? { reversed } : {}),
         values: moved,

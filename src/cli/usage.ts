@@ -9,11 +9,23 @@ const SET = [
   '--set SOURCE=VALUE',
   'puts a source there before anything sounds, on every channel: cc.1=64, macro.2=0.5, xy.1.x=0.3, bend=-1, channelPressure=90; may be given again',
 ] as const;
+const TUNING = [
+  ['--a4 HZ', 'concert pitch, 415 to 466 (as the rig has it)'],
+  ['--tuning FILE.scl', 'a Scala scale for all that does not stay as it is; the A stays where concert pitch is'],
+  ['--mapping FILE.kbm', 'with it, a Scala mapping: which degree lies on which key, from which frequency'],
+] as const;
 const SEED = ['--seed N', 'seed of all chance (1)'] as const;
 const PATCH = ['--patch NAME', 'the patch, by name or id'] as const;
 
 export const USAGE = {
-  demo: { does: 'writes the demo rig', call: 'demo --out RIG', options: [['--out RIG', 'the archive to write']] },
+  demo: {
+    does: 'writes the demo rig, or the store',
+    call: 'demo [--store] --out RIG',
+    options: [
+      ['--out RIG', 'the archive to write'],
+      ['--store', 'Harbour Store, thirty patches to play, instead of the show'],
+    ],
+  },
   show: {
     does: 'outlines a rig: patches with their layers and windows, sounds with their zones',
     call: 'show RIG',
@@ -31,6 +43,7 @@ export const USAGE = {
       SET,
       ['--repeat N', 'so many strikes after another (1)'],
       SEED,
+      ...TUNING,
     ],
   },
   render: {
@@ -49,6 +62,7 @@ export const USAGE = {
       ['--dry', 'without any effect'],
       ['--without EFFECT', 'without an effect, by its id or kind, or all of a place by its name; may be given again'],
       ['--stems', 'a file for each layer beside it'],
+      ...TUNING,
       ['--show', 'without a patch: program changes of the take go through the steps of the setlist'],
     ],
   },

@@ -41,7 +41,9 @@ async function filesOf(
   }
   const engine = new Engine({ rate: RATE });
   for (const { key, sample } of samples) engine.addSample(key, sample);
-  engine.setProgram(compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: RATE }));
+  engine.setProgram(
+    compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers, rate: RATE }),
+  );
   const whole = playTake(engine, { ...take, events: take.events.filter(({ to }) => !to) }, TAIL);
   return takeFiles(name, { whole, stems: [] }, format, false, RATE);
 }

@@ -1,7 +1,7 @@
 /** What the engine's tests share: a steady signal or a tone played through a patch, looked at frame by frame. */
 import { prepareSample, type Audio } from '../../src/core/dsp/sample';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../../src/core/rig/defaults';
-import type { Layer, Patch, Sound, Zone } from '../../src/core/rig/schema';
+import type { Layer, Patch, RigPitch, Sound, Zone } from '../../src/core/rig/schema';
 import { compile } from '../../src/core/engine/program/compile';
 import { Engine } from '../../src/core/engine/engine';
 import type { EngineEvent } from '../../src/core/engine/hands/event';
@@ -25,6 +25,7 @@ export interface Setup {
   maxVoices?: number;
   seed?: number;
   ports?: string[];
+  pitch?: RigPitch;
 }
 
 export function make({
@@ -34,6 +35,7 @@ export function make({
   zones = [{ key: whole }],
   alternation = 'in-turn',
   ports,
+  pitch,
 }: Setup) {
   const sound: Sound = {
     ...newSound('s', 's'),
@@ -54,6 +56,7 @@ export function make({
       keyLow: 39,
       keyHigh: 84,
       ports,
+      pitch,
     }),
     audio,
   };

@@ -26,6 +26,7 @@ export const make = (
     room: roomAlone(kind, RATE),
     time: Float64Array.of(0, (more.tempo ?? 120) / 60 / RATE),
     key: Float64Array.of(more.key ?? NaN),
+    cents: new Float64Array(128),
     steps: new Float64Array(33),
     side: more.side ?? null,
     impulse: more.impulse ?? null,

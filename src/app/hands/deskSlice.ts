@@ -15,6 +15,7 @@ export type Sheet =
   | 'paste'
   | 'templates'
   | 'store'
+  | 'tuning'
   | 'draws'
   | 'bounce'
   | 'handOver'

@@ -61,7 +61,12 @@ class TakeWriting {
     try {
       for (const [n, each] of takes.entries()) {
         this.go(n / takes.length, each.name);
-        const program = compile(each.patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+        const program = compile(each.patch, {
+          sounds: rig.sounds,
+          samples: rig.samples,
+          pitch: rig.pitch,
+          ...rig.controllers,
+        });
         const samples = await session.samples.preparedFor(program.samples);
         if (run !== this.run) return 0;
         const made = await this.render(

@@ -20,7 +20,7 @@ export async function measure(
 ): Promise<Measured> {
   const program = compile(
     { ...content, versions: [], version: null },
-    { sounds: rig.sounds, samples: rig.samples, ...rig.controllers },
+    { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers },
   );
   const samples = await session.samples.preparedFor(program.samples);
   if (!worker || worker.isGone)
@@ -59,7 +59,8 @@ export function hearBriefly(rig: Rig, patch: Patch): Promise<Heard | null> {
 
 /** What a patch does on a take, and how long the change to it takes from the one before. */
 export async function rehearseStep(rig: Rig, patch: Patch, take: Take, before: Patch | null): Promise<Rehearsed> {
-  const earlier = before && compile(before, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers });
+  const earlier =
+    before && compile(before, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers });
   const { rehearsed } = await measure(rig, patch, take, {
     rehearsed: { before: earlier && { program: earlier, samples: await session.samples.preparedFor(earlier.samples) } },
   });

@@ -6,6 +6,7 @@ interface Made {
   sounds: Rig['sounds'];
   samples: Rig['samples'];
   controllers: Rig['controllers'];
+  pitch: Rig['pitch'];
   rate: number | undefined;
   program: Program;
 }
@@ -16,18 +17,19 @@ const made = new WeakMap<Patch, Made>();
  * prepared costs nothing when it comes. Throws where it cannot be compiled.
  */
 export function programOf(patch: Patch, rig: Rig, rate: number | undefined): Program {
-  const { sounds, samples, controllers } = rig;
+  const { sounds, samples, controllers, pitch } = rig;
   const known = made.get(patch);
   if (
     known &&
     known.sounds === sounds &&
     known.samples === samples &&
     known.controllers === controllers &&
+    known.pitch === pitch &&
     known.rate === rate
   )
     return known.program;
-  const program = compile(patch, { sounds, samples, ...controllers, rate });
-  made.set(patch, { sounds, samples, controllers, rate, program });
+  const program = compile(patch, { sounds, samples, pitch, ...controllers, rate });
+  made.set(patch, { sounds, samples, controllers, pitch, rate, program });
   return program;
 }
 

@@ -103,6 +103,7 @@ class Playing {
       const program = compile(patch, {
         sounds: rig.sounds,
         samples: rig.samples,
+        pitch: rig.pitch,
         ...rig.controllers,
         rate: session.audio.context?.sampleRate,
       });

@@ -34,7 +34,7 @@ jest.mock('./compiled', () => {
   );
   return {
     programIfAny: (patch: never, rig: Rig) =>
-      compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: 48000 }),
+      compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers, rate: 48000 }),
   };
 });
 

@@ -9,7 +9,7 @@ import { BOUNCE_RATE, renderStrike } from './render';
 
 /** The program of a target. Throws where it cannot be compiled. */
 export const programOfTarget = (rig: Rig, { patch }: BounceTarget): Program =>
-  compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: BOUNCE_RATE });
+  compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers, rate: BOUNCE_RATE });
 
 /** Everything that a program plays, as far as it is at hand. */
 export const samplesFor = (

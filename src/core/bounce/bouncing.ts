@@ -97,7 +97,13 @@ export function played(
   tail = 0.4,
 ): Float32Array[] {
   const patch = rig.patches.find(({ id }) => id === patchId)!;
-  const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: RATE });
+  const program = compile(patch, {
+    sounds: rig.sounds,
+    samples: rig.samples,
+    pitch: rig.pitch,
+    ...rig.controllers,
+    rate: RATE,
+  });
   const engine = new Engine({ rate: RATE });
   for (const { key: name, sample } of samplesFor(program, preparing(files))) engine.addSample(name, sample);
   engine.setProgram(program);

@@ -51,7 +51,13 @@ export function renderStems(
   // What is taken before main is rendered without main's chain: then nothing is late by it.
   const before = withoutLoose({ ...patch, main: { ...patch.main, effects: [] } });
   const play = (of: Patch, connectionId: string | null) => {
-    const program = compile(of, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate });
+    const program = compile(of, {
+      sounds: rig.sounds,
+      samples: rig.samples,
+      pitch: rig.pitch,
+      ...rig.controllers,
+      rate,
+    });
     const engine = new Engine({ rate, seed });
     for (const request of program.samples) {
       const sample = prepared(request);

@@ -44,7 +44,13 @@ export class Ear {
     const own = rig === this.listening.rig;
     const known = own ? this.made.get(patch) : undefined;
     if (known) return known;
-    const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, ...rig.controllers, rate: RATE });
+    const program = compile(patch, {
+      sounds: rig.sounds,
+      samples: rig.samples,
+      pitch: rig.pitch,
+      ...rig.controllers,
+      rate: RATE,
+    });
     if (own) this.made.set(patch, program);
     return program;
   }

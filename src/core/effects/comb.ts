@@ -1,6 +1,6 @@
 import { define } from '../space/parameter';
 import { roomFor } from './delayMemory';
-import type { EffectContext, EffectKind } from './effect';
+import { keyAsTuned, type EffectContext, type EffectKind } from './effect';
 import { choice, hertz, key, keyFrom, mix, percent } from './parameters';
 import { WorkedWithLines } from './worked';
 
@@ -48,18 +48,20 @@ export const comb: EffectKind = {
 
 class Comb extends WorkedWithLines {
   private readonly note: Float64Array;
+  private readonly cents: Float64Array;
   /** Delay now, and the state of the damping on each side. */
   private readonly state = new Float64Array(3);
   constructor(context: EffectContext) {
     super(context, 7);
     this.note = context.key;
+    this.cents = context.cents;
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, memory, mask, state, rate } = this;
     const hz =
       values[TUNING] === 0
         ? values[FREQUENCY]
-        : 440 * 2 ** (((this.note[0] >= 0 ? this.note[0] : values[KEY]) - 69) / 12);
+        : 440 * 2 ** ((keyAsTuned(this.note, values[KEY], this.cents) - 69) / 12);
     const damping = values[DAMPING] / 110;
     // The damping delays too: by a / (1 − a) frames at low frequencies.
     const wanted = Math.max(3, rate / Math.max(LOWEST, hz) - (values[KIND] === 0 ? damping / (1 - damping) : 0));

@@ -80,7 +80,9 @@ export interface EffectContext {
   /** Zeros, as many as {@link EffectKind.room} says, in the memory of a kernel; null: it needs none. */
   room: Room | null;
   time: Float64Array;
-  /** The key of the last note of the layer, as it sounds; of all notes, where it is not the effect of a layer. */
+  /** Cents that each of the 128 keys is away from equal semitones around 440 Hz, as the patch is tuned. */
+  cents: Float64Array;
+  /** The key of the last note of the layer, as it sounds and is tuned; of all notes, where it is not the effect of a layer. */
   key: Float64Array;
   /** Levels of a row of steps; how many there are stands last. */
   steps: Float64Array;
@@ -102,3 +104,10 @@ export interface Effect {
   reset(): void;
   readonly readings?: Float32Array;
 }
+
+/**
+ * The (fractional) key that an effect is tuned to: that of the last note where there is one, else a fixed one, as it is
+ * tuned.
+ */
+export const keyAsTuned = (note: Float64Array, fixed: number, cents: Float64Array): number =>
+  note[0] >= 0 ? note[0] : fixed + cents[Math.round(fixed)] / 100;

@@ -52,12 +52,14 @@ export const partials: EffectKind = {
 
 class Partials extends WorkedInKernel {
   private readonly note: Float64Array;
+  private readonly cents: Float64Array;
   private readonly by = new Float64Array(3);
   private used = 0;
   private tuned = NaN;
   constructor(context: EffectContext) {
     super(context, 9);
     this.note = context.key;
+    this.cents = context.cents;
   }
   override aim(values: Float64Array): void {
     super.aim(values);
@@ -66,7 +68,7 @@ class Partials extends WorkedInKernel {
   private tune(): void {
     const { values, by, kernel } = this;
     const follows = values[TUNING] === 1 && this.note[0] >= 0;
-    const at = (follows ? this.note[0] : values[KEY]) + values[SHIFT];
+    const at = (follows ? this.note[0] : values[KEY] + this.cents[Math.round(values[KEY])] / 100) + values[SHIFT];
     if (at === this.tuned) return;
     this.tuned = at;
     const ground = 440 * 2 ** ((at - 69) / 12);

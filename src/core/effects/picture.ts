@@ -42,6 +42,7 @@ export function effectForPicture(
     room: roomAlone(kind, RATE),
     time,
     key: Float64Array.of(NaN),
+    cents: new Float64Array(128),
     steps: row,
     side: null,
     impulse: null,

@@ -33,6 +33,7 @@ const contextFor = (id: string, rest: Partial<EffectContext> = {}): EffectContex
     room: roomAlone(kind, RATE),
     time: Float64Array.of(0, 2 / RATE),
     key: Float64Array.of(52),
+    cents: new Float64Array(128),
     steps: new Float64Array(33),
     side: kind.listens ? side : null,
     impulse: null,

@@ -356,6 +356,7 @@ describe('pitch and time', () => {
       room: null,
       time,
       key: Float64Array.of(NaN),
+      cents: new Float64Array(128),
       steps,
       side: null,
       impulse: null,

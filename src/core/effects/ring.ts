@@ -1,5 +1,5 @@
 import { define } from '../space/parameter';
-import type { EffectContext, EffectKind } from './effect';
+import { keyAsTuned, type EffectContext, type EffectKind } from './effect';
 import { hertz, key, keyFrom, mix, percent, semitones } from './parameters';
 import { Worked } from './worked';
 
@@ -37,17 +37,19 @@ export const ring: EffectKind = {
 
 class Ring extends Worked {
   private readonly note: Float64Array;
+  private readonly cents: Float64Array;
   private readonly phase = new Float64Array(1);
   constructor(context: EffectContext) {
     super(context, 6);
     this.note = context.key;
+    this.cents = context.cents;
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, phase, note } = this;
     const hz =
       values[TUNING] === 0
         ? values[FREQUENCY]
-        : 440 * 2 ** (((note[0] >= 0 ? note[0] : values[KEY]) + values[SHIFT] - 69) / 12);
+        : 440 * 2 ** ((keyAsTuned(note, values[KEY], this.cents) + values[SHIFT] - 69) / 12);
     const step = hz / this.rate,
       apart = values[APART] / 200;
     let at = phase[0];

@@ -69,8 +69,10 @@ class ScaleTuner extends WorkedWithLines {
     return row;
   });
   private readonly factor: number;
+  private readonly cents: Float64Array;
   constructor(context: EffectContext) {
     super(context, 5);
+    this.cents = context.cents;
     const { rate } = context;
     this.shifter = new Shifter(context.room!, this.mask, rate, WINDOW_SECONDS);
     this.factor = Math.max(1, Math.floor(rate / 16000));
@@ -137,10 +139,12 @@ class ScaleTuner extends WorkedWithLines {
       least = 99;
     for (let n = Math.round(note) - 7; n <= Math.round(note) + 7; n++) {
       if (row[(((n - values[ROOT]) % 12) + 12) % 12] === 0) continue;
-      const way = Math.abs(n - note);
+      // Notes are where they are tuned to.
+      const place = n + (n >= 0 && n < 128 ? this.cents[n] / 100 : 0);
+      const way = Math.abs(place - note);
       if (way < least) {
         least = way;
-        best = n;
+        best = place;
       }
     }
     state[1] = (best - note) * (values[AMOUNT] / 100);

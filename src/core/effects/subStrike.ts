@@ -1,5 +1,5 @@
 import { define } from '../space/parameter';
-import type { EffectContext, EffectKind } from './effect';
+import { keyAsTuned, type EffectContext, type EffectKind } from './effect';
 import { decibels, hertz, key, keyFrom, mix, seconds, semitones } from './parameters';
 import { Worked } from './worked';
 
@@ -44,16 +44,20 @@ export const subStrike: EffectKind = {
 
 class SubStrike extends Worked {
   private readonly note: Float64Array;
+  private readonly cents: Float64Array;
   /** Quick and slow envelope, phase, amplitude, share of the bend left, frames until it may be struck again. */
   private readonly state = new Float64Array(6);
   constructor(context: EffectContext) {
     super(context, 8);
     this.note = context.key;
+    this.cents = context.cents;
   }
   process(left: Float32Array, right: Float32Array, from: number, to: number): void {
     const { values, state, rate, note } = this;
     const hz =
-      values[TUNING] === 0 ? values[FREQUENCY] : fold(440 * 2 ** (((note[0] >= 0 ? note[0] : values[KEY]) - 69) / 12));
+      values[TUNING] === 0
+        ? values[FREQUENCY]
+        : fold(440 * 2 ** ((keyAsTuned(note, values[KEY], this.cents) - 69) / 12));
     const threshold = 10 ** (values[THRESHOLD] / 20),
       level = 10 ** (values[LEVEL] / 20);
     const fade = 10 ** (-3 / (values[DECAY] * rate)),

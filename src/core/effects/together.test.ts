@@ -39,6 +39,7 @@ function begin(kind: EffectKind, values: Readonly<Record<string, number>>, rooms
     room,
     time: Float64Array.of(0, 2 / RATE),
     key: Float64Array.of(57),
+    cents: new Float64Array(128),
     steps: Float64Array.from({ length: 33 }, (_, i) => (i === 32 ? 8 : (i % 4) / 3)),
     side: kind.listens ? { left: noise(91), right: noise(92) } : null,
     impulse: kind.impulse ? impulse : null,

@@ -1,3 +1,4 @@
+import { A4_HZ, EQUAL } from '../music/tunings';
 import { parseSource, type SourceId } from '../space/source';
 import type { MoverKindId } from '../movers';
 import { OSCILLATORS } from '../sounds/synth/parameters';
@@ -116,6 +117,8 @@ export const newLayer = (id: string, name: string, soundId: string, mark: Mark):
   windows: [fullWindow('key'), fullWindow('velocity')],
   receive: newReceive(),
   transpose: 0,
+  tuning: null,
+  staysEqual: false,
   path: newPath(),
   touch: { curve: 0, outLow: 1, outHigh: 127, fixed: null },
   effects: [],
@@ -145,6 +148,7 @@ export const newPatch = (id: string, name: string): Patch => ({
   name,
   tempo: 120,
   notes: '',
+  tuning: null,
   layers: [],
   groups: [],
   macros: [],
@@ -297,7 +301,11 @@ export const newRig = (id: string, name: string): Rig => ({
   setlist: 'show',
   controllers: newControllers(),
   checks: newChecks(),
+  pitch: newPitch(),
 });
+
+/** Twelve equal semitones around an A of 440 Hz. */
+export const newPitch = (): Rig['pitch'] => ({ a4: A4_HZ, tuning: EQUAL });
 
 /** Every rule goes by its own thresholds, and nothing is set aside. */
 export const newChecks = (): Rig['checks'] => ({ thresholds: {}, aside: [] });

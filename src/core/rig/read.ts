@@ -1,6 +1,6 @@
 import { ValidationError, type Schema } from 'yup';
 import { surelyPasses } from './fastCheck';
-import { newControllers, newEntry, newPath, newWaves } from './defaults';
+import { newControllers, newEntry, newPath, newPitch, newWaves } from './defaults';
 import { brokenLink } from './links';
 import {
   MOST_ENTRIES,
@@ -135,7 +135,25 @@ export const MIGRATIONS: Migrations = {
       ),
     })),
   }),
+  // Rigs learned concert pitch and tunings.
+  9: (rig) => ({
+    ...rig,
+    version: 10,
+    pitch: newPitch(),
+    patches: mapped(rig.patches, (patch) => ({
+      ...withTunings(patch),
+      versions: mapped(patch.versions, (version) =>
+        isTable(version.patch) ? { ...version, patch: withTunings(version.patch) } : version,
+      ),
+    })),
+  }),
 };
+
+const withTunings = (patch: Json): Json => ({
+  tuning: null,
+  ...patch,
+  layers: mapped(patch.layers, (layer) => ({ tuning: null, staysEqual: false, ...layer })),
+});
 
 const withRoles = (patch: Json): Json => ({
   ...patch,

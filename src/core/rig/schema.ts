@@ -3,6 +3,7 @@ import { EFFECT_IDS } from '../effects';
 import { ARPEGGIO_ORDERS, MOST_PATTERN } from '../music/arpeggios';
 import { OUTSIDE, SCALES } from '../music/scales';
 import { checksSchema, ROLES } from './checksSchema';
+import { ownTuning, pitchSchema, staysEqualSchema } from './tuningSchema';
 import { macroSchema, MOST_MOVERS, moverSchema, routeSchema, shareFields, xyPadSchema } from './movesSchema';
 import { GROUP_PARAMETERS, type LayerParameterId, POOL_PARAMETERS, SECTIONS } from './parameters';
 import { flag, id, list, num, oneOf, params, rule, shown, text, valueFault, whole, windowSchema } from './schemaFields';
@@ -194,6 +195,8 @@ export const layerSchema = object({
     .meta({ doc: 'Where it sounds: the product of these. One on key and one on velocity are always there.' }),
   receive: receiveSchema.required('is missing'),
   transpose: whole(-48, 48, 'Semitones; the samples of the key it lands on are used.'),
+  tuning: ownTuning('patch'),
+  staysEqual: staysEqualSchema,
   path: pathSchema.required('is missing').meta({ doc: 'What becomes of a note between the key and the sound.' }),
   touch: touchSchema.required('is missing'),
   effects: chainSchema,
@@ -392,6 +395,7 @@ const patchFields = {
   name: text('What people call it.'),
   tempo: num(20, 400, 'Quarter notes in a minute.'),
   notes: text('A line for the player.', 2000),
+  tuning: ownTuning('rig'),
   layers: array(list(layerSchema)).required('is missing'),
   groups: array(list(groupSchema)).required('is missing').max(MOST_GROUPS, `has more than ${MOST_GROUPS} groups`),
   macros: array(list(macroSchema)).required('is missing').meta({ doc: 'In their order on the pages, eight on each.' }),
@@ -464,7 +468,7 @@ export const patchSchema = object({
     .meta({ doc: 'The version that the patch stands for now; null: there are none.' }),
 });
 
-export const RIG_VERSION = 9;
+export const RIG_VERSION = 10;
 
 export const rigSchema = object({
   format: oneOf(['wavicle-rig'], 'Marks the file.'),
@@ -484,6 +488,7 @@ export const rigSchema = object({
     .meta({ doc: 'The setlist of the next show; null: there is none.' }),
   controllers: controllersSchema.required('is missing'),
   checks: checksSchema.required('is missing'),
+  pitch: pitchSchema.required('is missing').meta({ doc: 'What everything is tuned to.' }),
 });
 
 /** A type as edits see it: nothing is changed in place. */
@@ -504,6 +509,7 @@ export type LayerWindow = Layer['windows'][number];
 export type Receive = Layer['receive'];
 export type Touch = Layer['touch'];
 export type NotePath = Layer['path'];
+export type RigPitch = Rig['pitch'];
 export type Mark = Layer['mark'];
 export type Route = Patch['routes'][number];
 export type XyPad = Patch['xyPads'][number];

@@ -224,6 +224,7 @@ const ACTIONS: readonly (readonly [string, (dispatch: AppDispatch) => void])[] =
   ],
   ['Controllers', (dispatch) => dispatch(deskSlice.actions.sheetOpened('controllers'))],
   ['Stand-in controllers', (dispatch) => dispatch(deskSlice.actions.standInsOpened(true))],
+  ['Tuning: concert pitch, temperaments, Scala files', (dispatch) => dispatch(deskSlice.actions.sheetOpened('tuning'))],
   ['Settings', (dispatch) => dispatch(deskSlice.actions.sheetOpened('settings'))],
   ['Handbook', (dispatch) => dispatch(deskSlice.actions.sheetOpened('handbook'))],
   ['Shortcuts', (dispatch) => dispatch(deskSlice.actions.sheetOpened('help'))],

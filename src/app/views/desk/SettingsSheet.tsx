@@ -1,5 +1,6 @@
 import { nameOfKey, parseKey, type MiddleC } from '../../../core/music/noteNames';
 import { edit, useAppDispatch, useAppSelector } from '../../document/store';
+import { deskSlice } from '../../hands/deskSlice';
 import { settingsSlice, type Theme } from '../../document/settingsSlice';
 import { offline } from '../../show/offline';
 import { SheetFrame } from '../../parts/Sheet';
@@ -45,6 +46,12 @@ export function SettingsSheet() {
           <option value="night">Night</option>
         </select>
       </label>
+      <div className="flex items-center justify-between gap-2 py-1">
+        <span>Concert pitch and tunings</span>
+        <button className="button" onClick={() => dispatch(deskSlice.actions.sheetOpened('tuning'))}>
+          Tuning …
+        </button>
+      </div>
       {waiting && (
         <div className="flex items-center justify-between gap-2 py-1">
           <span>A newer version is here</span>

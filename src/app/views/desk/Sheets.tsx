@@ -18,6 +18,7 @@ import { TemplatesSheet } from './TemplatesSheet';
 /** Its text and pictures load when it is opened. */
 const HandbookSheet = lazy(async () => ({ default: (await import('./HandbookSheet')).HandbookSheet }));
 
+const TuningSheet = lazy(async () => ({ default: (await import('./TuningSheet')).TuningSheet }));
 const StoreSheet = lazy(async () => ({ default: (await import('./StoreSheet')).StoreSheet }));
 
 /** The sheet beside the view that is open, and the drawer of stand-ins. */
@@ -41,6 +42,11 @@ export function Sheets({ patch }: { patch: Patch }) {
       {sheet === 'store' && (
         <Suspense fallback={null}>
           <StoreSheet patch={patch} />
+        </Suspense>
+      )}
+      {sheet === 'tuning' && (
+        <Suspense fallback={null}>
+          <TuningSheet rig={rig} patch={patch} />
         </Suspense>
       )}
       {sheet === 'edits' && <EditsSheet />}

@@ -1,3 +1,7 @@
+import { A4_HZ } from '../../../core/music/tunings';
+import { setConcertPitch } from '../../../core/rig/edits/tuning';
+import { edit } from '../../document/store';
+import { ConcertPitch } from '../desk/ConcertPitch';
 import { ListMusic, Lock as LockIcon, LockOpen, Maximize, Moon, Sun } from 'lucide-react';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -51,6 +55,11 @@ export function StageHeader({
         </span>
       </p>
       {patch && <Beat tempo={patch.tempo} />}
+      {locked ? (
+        rig.pitch.a4 !== A4_HZ && <span className="number text-[15px]">A {rig.pitch.a4} Hz</span>
+      ) : (
+        <ConcertPitch a4={rig.pitch.a4} onChange={(a4) => dispatch(edit((old) => setConcertPitch(old, a4)))} />
+      )}
       <Clock />
       <Level />
       <span className="ml-auto flex items-center gap-2 max-sm:w-full max-sm:justify-between max-sm:gap-1.5">

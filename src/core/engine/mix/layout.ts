@@ -24,6 +24,8 @@ interface Around {
   time: Float64Array;
   tempo: Float64Array;
   faults: Faults;
+  /** What keys are tuned to, see {@link EffectContext.cents}. */
+  cents: Float64Array;
   /** Where effects work. */
   rooms: EffectRooms;
 }
@@ -52,6 +54,8 @@ export class MixLayout {
   /** An edit. What stays keeps its state by its id. */
   take(compiled: CompiledMix, isNew = false): void {
     this.compiled = compiled;
+    const { cents } = this.around;
+    for (let key = 0; key < cents.length; key++) cents[key] = compiled.cents?.[key] || 0;
     this.handOver = new Float64Array(compiled.places.length).fill(1);
     // What has not sounded yet stands where it would have begun.
     for (const { now, targets } of [...this.places, ...this.connections]) if (Number.isNaN(now[0])) now.set(targets);
@@ -198,6 +202,7 @@ export class MixLayout {
       room: floats > 0 ? this.around.rooms.take(floats) : null,
       time: this.around.time,
       key: state.key,
+      cents: this.around.cents,
       steps,
       side: compiled.listens < 0 ? null : sideOf(places[compiled.listens]),
       impulse: this.impulseOf(compiled.impulse),

@@ -1,3 +1,5 @@
+import { KEYS } from '../../music/pitch';
+import { tunedBy } from '../notes/strike';
 import { AT_QUARTERS, QUARTERS_PER_FRAME } from '../../effects/effect';
 import type { EffectRooms } from '../../dsp/kernel/effectRooms';
 import type { Kernel } from '../../dsp/kernel/kernel';
@@ -30,6 +32,7 @@ export class Mix {
   private readonly layout: MixLayout;
   private readonly ears: ListeningIn;
   readonly time = new Float64Array(2);
+  readonly cents = new Float64Array(KEYS);
   readonly faults: Faults = { count: 0, last: '' };
   /** Quarters a minute. */
   readonly tempo = Float64Array.of(120);
@@ -151,7 +154,7 @@ export class Mix {
   feed(layer: LayerState, index: number, { bus, busRight }: Kernel, frames: number): void {
     const place = this.layout.byLayer[index];
     if (!place) return;
-    if (!Number.isNaN(layer.lastKey)) place.key[0] = layer.lastKey;
+    if (!Number.isNaN(layer.lastKey)) place.key[0] = layer.lastKey + (tunedBy(layer.program.cents, layer.lastKey) || 0);
     if (layer.voiceCount === 0) return;
     place.fed = true;
     const { left, right } = place;

@@ -1,6 +1,6 @@
 import { Chance } from '../../dsp/chance';
 import { StrikeChance } from '../notes/strikeChance';
-import { dbOfGain } from '../../music/pitch';
+import { dbOfGain, frequencyOfKey } from '../../music/pitch';
 import { fromNormal, unitInPlace } from '../../rig/parameters';
 import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import { parseSource, type SourceId } from '../../space/source';
@@ -17,7 +17,7 @@ import {
   type WindowSet,
 } from '../program/program';
 import { ChordMaker } from '../notes/chord';
-import { gainOfZone, semitonesOfZone, Strikes } from '../notes/strike';
+import { gainOfZone, Strikes, tunedSemitonesOfZone } from '../notes/strike';
 import {
   CHOICE,
   REVERSED,
@@ -44,6 +44,8 @@ export interface Sounding {
   gainDb: number;
   touchDb: number;
   semitones: number;
+  /** Frequency of the fundamental in Hz, as it is tuned: of a sample, its root moved to where it sounds. */
+  hz: number;
   pan: number;
   reversed: boolean;
   values: Record<string, number>;
@@ -210,6 +212,9 @@ export function resolveStrikes(
           ? voicing.velocityGain[velocity]
           : gainOfVelocity(felt, values[VELOCITY_TO_LEVEL]);
       const bend = layer.receive.bend ? controllers.bend[layer.channel] * values[BEND_RANGE] : 0;
+      const semitones = tunedSemitonesOfZone(zones, zone, at + transpose, layer.cents) + moved('tune') / 100 + bend;
+      // A key that the tuning leaves out is silent.
+      if (Number.isNaN(semitones)) continue;
       answers.push({
         layer: l,
         zone,
@@ -220,7 +225,8 @@ export function resolveStrikes(
         gain,
         gainDb: dbOfGain(gain),
         touchDb: dbOfGain(touchGain),
-        semitones: semitonesOfZone(zones, zone, at + transpose) + moved('tune') / 100 + bend,
+        semitones,
+        hz: frequencyOfKey(zones.root[zone] + semitones),
         pan: Math.max(-1, Math.min(1, moved('pan') + zones.pan[zone])),
         values: named,
       });

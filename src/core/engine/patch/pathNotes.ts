@@ -1,6 +1,6 @@
 import { LayerPath, type PathHost } from '../notes/layerPath';
 import { readPathValues } from '../notes/readPathValues';
-import { semitonesOfZone } from '../notes/strike';
+import { tunedSemitonesOfZone } from '../notes/strike';
 import { TRANSPOSE } from '../program/strikeValues';
 import { ANSWERS } from '../program/tick';
 import type { Voice } from '../voice/voice';
@@ -131,7 +131,10 @@ export class PathNotes implements PathHost {
       voice.key = key - path.transposes[note];
       voice.channel = path.channels[note];
       voice.transpose = path.transposes[note];
-      voice.glideTo(semitonesOfZone(zones, voice.zone, key), this.starting.glideSeconds(voice, Math.abs(key - before)));
+      voice.glideTo(
+        tunedSemitonesOfZone(zones, voice.zone, key, layer.program.cents),
+        this.starting.glideSeconds(voice, Math.abs(key - before)),
+      );
       voice.epoch = -1;
     }
     if (any) {

@@ -9,7 +9,7 @@ import { MOST_OWN_STRIKE } from '../program/ownValues';
 import { aimOwn, readOwnStrike } from '../voice/aimOwn';
 import type { ShapeTable } from '../voice/generators/grains';
 import { DRAWN, shapePoints } from '../../sounds/grains/shapes';
-import { gainOfZone, semitonesOfZone } from '../notes/strike';
+import { gainOfZone, tunedBy, tunedSemitonesOfZone } from '../notes/strike';
 import {
   DETUNE,
   GLIDE,
@@ -79,6 +79,8 @@ export class Starting {
     const transpose = program.own ? this.ownTransposes[l] : program.transpose;
     const felt = program.own ? this.ownTouches[l] : program.touch[velocity];
     const soundKey = Math.min(127, Math.max(0, key + transpose));
+    // A key that the tuning leaves out is silent; what does not follow the keys is not meant.
+    if (zones.semitonesPerKey[zone] !== 0 && Number.isNaN(tunedBy(program.cents, key + transpose))) return;
     const own = zones.windowSet[zone] < 0 ? null : zones.windowSets[zones.windowSet[zone]];
     this.asking.lookFor(program);
     const windowsGain =
@@ -197,7 +199,8 @@ export class Starting {
       (values[PAN_KEYS] * (key + transpose - 64)) / 44;
     voice.transpose = transpose;
     voice.zoneSemitones =
-      semitonesOfZone(zones, zone, key + transpose) + (count > 1 ? (place * values[DETUNE]) / 200 : 0);
+      tunedSemitonesOfZone(zones, zone, key + transpose, program.cents) +
+      (count > 1 ? (place * values[DETUNE]) / 200 : 0);
     voice.strikeValues.set(values);
     voice.strikeMoved.set(valuesMoved);
     voice.touchMoved = valuesMoved[TOUCH] + valuesMoved[VELOCITY_TO_LEVEL] > 0;
@@ -209,7 +212,12 @@ export class Starting {
     voice.sway.begin(luck.draws);
     if (values[GLIDE] > 0 && !Number.isNaN(layer.lastKey) && program.path?.playing !== LEGATO)
       voice.sway.glideFrom(
-        (layer.lastKey - key - transpose) * zones.semitonesPerKey[zone],
+        (layer.lastKey -
+          key -
+          transpose +
+          tunedBy(program.cents, layer.lastKey) -
+          tunedBy(program.cents, key + transpose)) *
+          zones.semitonesPerKey[zone],
         this.glideSeconds(voice, Math.abs(layer.lastKey - key - transpose)),
       );
     if (!voice.take(zones.kind[zone])) return;

@@ -1,7 +1,8 @@
 import { COMB_FORWARD } from '../../space/filterKinds';
 import { soundsOf } from '../../rig/defaults';
 import { MAIN_PARAMETERS, toNormal } from '../../rig/parameters';
-import type { Patch, Sample, Sound, Zone } from '../../rig/schema';
+import { A4_HZ, centsOfTuning, EQUAL, isPlain } from '../../music/tunings';
+import type { Layer, Patch, RigPitch, Sample, Sound, Zone } from '../../rig/schema';
 import { dissolveGroups } from './compile/groups';
 import { compileMix } from './compile/mix';
 import { kindOf, specsOf, withZones, type CompiledSound } from './compile/kinds';
@@ -28,9 +29,20 @@ export interface CompileContext {
   ports?: readonly string[];
   /** Zones of an expressive controller, whose fingers bend on their own. */
   mpe?: { lower: number; upper: number; bendRange: number };
+  /** What everything is tuned to; absent: equal semitones around 440 Hz. */
+  pitch?: RigPitch;
   /** Frames in a second of the engine's output; absent: {@link LOWEST_ENGINE_RATE} or more. */
   rate?: number;
 }
+
+/** Cents of each key; null where they are all none. */
+function centsOf(own: Patch['tuning'], pitch: RigPitch | undefined): Float64Array | null {
+  const a4 = pitch?.a4 ?? A4_HZ;
+  const tuning = own ?? pitch?.tuning ?? EQUAL;
+  return isPlain(tuning, a4) ? null : centsOfTuning(tuning, a4);
+}
+const centsOfLayer = (layer: Layer, patch: Patch, pitch: RigPitch | undefined): Float64Array | null =>
+  layer.staysEqual ? null : centsOf(layer.tuning ?? patch.tuning, pitch);
 
 /**
  * The program of a patch. Pure; throws a CycleError when routes move each other in a circle.
@@ -73,6 +85,7 @@ export function compile(whole: Patch, context: CompileContext): Program {
       : null;
     return compileLayer(
       layer,
+      centsOfLayer(layer, patch, context.pitch),
       mine,
       sets,
       new Set(mine.flatMap((sound) => (sound ? [...usedBy.get(sound.id)!] : []))),
@@ -139,7 +152,7 @@ export function compile(whole: Patch, context: CompileContext): Program {
     waveKeys: requests.map(({ key }) => key),
     sounds: sounds.map(({ id }) => ({ soundId: id, first: firstZone.get(id)! })),
     main: { baseNormal: toNormal(MAIN_PARAMETERS.level, patch.main.level), routes: mainRoutes },
-    mix: compileMix({ ...whole, routes: patch.routes }, slots),
+    mix: { ...compileMix({ ...whole, routes: patch.routes }, slots), cents: centsOf(patch.tuning, context.pitch) },
     shared: moves ? slots.slots.flatMap((slot, i) => (slot.ofNote ? [] : [i])) : [],
     combs: patch.layers.some((layer) =>
       (['filterKind', 'filter2Kind'] as const).some((id) => reachOf(layer, id, patch).high >= COMB_FORWARD),

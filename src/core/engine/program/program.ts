@@ -241,6 +241,8 @@ export interface Voicing {
 
 export interface ProgramLayer {
   id: string;
+  /** Cents that each key is away from equal semitones around 440 Hz; NaN: it is silent. Null: none is. */
+  cents: Float64Array | null;
   name: string;
   on: boolean;
   /** Address of what it hears: see `Controllers`. 0: every port and channel. */

@@ -39,6 +39,7 @@ const plainVoicings = ofObject((_layer: Layer): { voicing?: Voicing } => ({}));
 /** A layer as the engine has it; `sets` are the values of their own that zones have, by place of their voicing. */
 export function compileLayer(
   layer: Layer,
+  cents: Float64Array | null,
   sounds: readonly (CompiledSound | undefined)[],
   sets: readonly ValueSet[],
   used: ReadonlySet<number>,
@@ -104,6 +105,7 @@ export function compileLayer(
   });
   return {
     id: layer.id,
+    cents,
     name: layer.name,
     on: layer.on,
     channel: addressOf(

@@ -131,5 +131,10 @@ export function compileMix(patch: Patch, slots: Slots): CompiledMix {
       ({ kind, level, on, from, to }) => kind === 'output' && level === 0 && on && to === homeOf(patch, from),
     ) &&
     connections.every(({ moved }) => moved.length === 0);
-  return { places, connections, plain };
+  return {
+    cents: null,
+    places,
+    connections,
+    plain,
+  };
 }

@@ -1,0 +1,41 @@
+import type { KeyMapping, Tuning } from '../../music/tunings';
+import { EQUAL, HIGHEST_A4_HZ, LOWEST_A4_HZ } from '../../music/tunings';
+import type { Layer, Patch, Rig } from '../schema';
+import { updateLayer, updatePatch } from './layers';
+
+/** Where a tuning is said: for all, for a patch, for one of its layers. */
+export type TuningPlace =
+  { of: 'rig' } | { of: 'patch'; patchId: string } | { of: 'layer'; patchId: string; layerId: string };
+
+/** Concert pitch in Hz, held within what an orchestra plays at, to a tenth. */
+export const setConcertPitch = (rig: Rig, a4: number): Rig => ({
+  ...rig,
+  pitch: {
+    ...rig.pitch,
+    a4: Math.min(HIGHEST_A4_HZ, Math.max(LOWEST_A4_HZ, Math.round(a4 * 10) / 10)),
+  },
+});
+
+/** Another tuning there; null: as what is above it. */
+export function setTuning(rig: Rig, place: TuningPlace, tuning: Tuning | null): Rig {
+  if (place.of === 'rig') return { ...rig, pitch: { ...rig.pitch, tuning: tuning ?? EQUAL } };
+  return updatePatch(rig, place.patchId, (patch) =>
+    place.of === 'patch' ? { ...patch, tuning } : updateLayer(patch, place.layerId, (layer) => ({ ...layer, tuning })),
+  );
+}
+
+/** Whether a layer stays as it was recorded, whatever all else is tuned to. */
+export const setStays = (rig: Rig, patchId: string, layerId: string, staysEqual: boolean): Rig =>
+  updatePatch(rig, patchId, (patch) => updateLayer(patch, layerId, (layer) => ({ ...layer, staysEqual })));
+
+/** A scale of a file as a tuning. */
+export const ownScale = (
+  { description, degrees }: { description: string; degrees: readonly number[] },
+  before: Tuning = EQUAL,
+): Tuning => ({ ...before, scale: 'own', name: description.slice(0, 200), degrees: [...degrees], mapping: null });
+
+export const withMapping = (tuning: Tuning, mapping: KeyMapping | null): Tuning => ({ ...tuning, mapping });
+
+/** The tuning that holds for a patch, or for a layer in it; null: the layer stays as it was recorded. */
+export const tuningOf = (rig: Rig, patch: Patch, layer?: Layer): Tuning | null =>
+  layer?.staysEqual ? null : (layer?.tuning ?? patch.tuning ?? rig.pitch.tuning);
