@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { frequencyOfKey } from '../../../core/music/pitch';
-import { beatsOf, centsOfTuning, EQUAL, TEMPERAMENTS, type Tuning } from '../../../core/music/tunings';
+import { A4_HZ, beatsOf, centsOfTuning, EQUAL, TEMPERAMENTS, type Tuning } from '../../../core/music/tunings';
 import {
   ownScale,
   setConcertPitch,
@@ -56,7 +56,7 @@ export function TuningSheet({ rig, patch }: { rig: Rig; patch: Patch }) {
           </label>
         </>
       )}
-      <CentsPicture tuning={heard ?? EQUAL} a4={heard ? rig.pitch.a4 : 440} />
+      <CentsPicture tuning={heard ?? EQUAL} />
       <Beats tuning={heard ?? EQUAL} a4={heard ? rig.pitch.a4 : 440} />
     </SheetFrame>
   );
@@ -205,9 +205,9 @@ const WIDTH = 480,
   LOWEST = 21,
   HIGHEST = 108;
 
-/** Cents of each key of a piano from equal semitones at 440 Hz, as lines from the middle. */
-function CentsPicture({ tuning, a4 }: { tuning: Tuning; a4: number }) {
-  const cents = [...centsOfTuning(tuning, a4)].slice(LOWEST, HIGHEST + 1);
+/** Cents of each key of a piano from equal semitones around the same A, as lines from the middle. */
+function CentsPicture({ tuning }: { tuning: Tuning }) {
+  const cents = [...centsOfTuning(tuning, A4_HZ)].slice(LOWEST, HIGHEST + 1);
   const most = Math.max(25, ...cents.map((x) => (Number.isNaN(x) ? 0 : Math.abs(x))));
   const y = (value: number) => HEIGHT / 2 - (value / most) * (HEIGHT / 2 - 8);
   const x = (i: number) => ((i + 0.5) * WIDTH) / cents.length;
@@ -236,12 +236,12 @@ function CentsPicture({ tuning, a4 }: { tuning: Tuning; a4: number }) {
         <text x={3} y={10} fontSize={9} fill="var(--faint)">
           +{Math.round(most)} cents
         </text>
-        <text x={3} y={HEIGHT - 12} fontSize={9} fill="var(--faint)">
+        <text x={3} y={HEIGHT - 16} fontSize={9} fill="var(--faint)">
           −{Math.round(most)}
         </text>
       </svg>
       <figcaption className="text-[12px] text-faint">
-        Each key from A0 to C8, away from equal semitones at 440 Hz.
+        Each key from A0 to C8, away from equal semitones around the same A.
       </figcaption>
     </figure>
   );
