@@ -175,15 +175,15 @@ const MIXES: Readonly<Record<string, (patch: Patch) => Patch>> = {
 
 /** dB of each patch's main that bring its take to −21 LUFS: measured. */
 const LEVELS: Readonly<Record<string, number>> = {
-  'low-water': 3.8,
-  'tern-colony': 0.2,
-  perigee: 3.1,
-  'slack-tide': 2.3,
+  'low-water': 3.5,
+  'tern-colony': -0.1,
+  perigee: 2.8,
+  'slack-tide': 2.6,
   'kelp-choir': 3.4,
-  'marsh-bells': 2.7,
+  'marsh-bells': 2.1,
   'lantern-row': 0.5,
-  'first-light': 2.9,
-  undertow: 1.7,
+  'first-light': 2.4,
+  undertow: 1.9,
 };
 
 export function withMix(patch: Patch): Patch {

@@ -1,11 +1,12 @@
 import { EQUAL, type Tuning } from '../../music/tunings';
-import { markAt, newLayer, newPatch, newRig } from '../defaults';
+import { markAt, newLayer, newPatch, newRig, newSound } from '../defaults';
 import { readRig } from '../read';
 import { ownScale, setConcertPitch, setStays, setTuning, tuningOf, withMapping } from './tuning';
 
 const rig = {
   ...newRig('r', 'R'),
-  patches: [{ ...newPatch('p', 'P'), layers: [newLayer('l', 'L', '', markAt(0))] }],
+  sounds: [newSound('s', 'S')],
+  patches: [{ ...newPatch('p', 'P'), layers: [newLayer('l', 'L', 's', markAt(0))] }],
 };
 const just: Tuning = { ...EQUAL, scale: 'just' };
 
