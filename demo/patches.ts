@@ -127,7 +127,7 @@ export function lanternRow(): Patch {
     tempo: 104,
     notes: 'tins at the bottom, reeds from the C below middle C · wheel closes the reeds',
     layers: [
-      layer(3, 'tins', 'tin-kit', 'Tin Kit', { level: -0.4, velocityToLevel: 80 }),
+      { ...layer(3, 'tins', 'tin-kit', 'Tin Kit', { level: -0.4, velocityToLevel: 80 }), staysEqual: true },
       layer(5, 'reeds', 'reed-bank', 'Reed Bank', {
         level: -1.4,
         attack: 0.012,

@@ -10,6 +10,8 @@ import { effect, far, layer, lfo, through, within, type Recipe } from './recipe'
 const piece = (n: number, key: number, name: string, soundId: string, params: Layer['params']): Layer => ({
   ...within(layer(n, `k${key}`, soundId, name, { velocityToLevel: 80, keyTrack: 0, ...params }), 'key', key, key),
   groupId: `g${key}`,
+  // Drums stay as they are, whatever the keyboards are tuned to.
+  staysEqual: true,
 });
 const toKey = (key: number, wanted: number) => ({ transpose: wanted - key });
 const KIT: readonly Layer[] = [
