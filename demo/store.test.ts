@@ -23,6 +23,8 @@ const { rig, wavs } = existsSync(built) ? readArchive(readFileSync(built)) : sto
 const takes = storeTakes();
 const prepared = new Map<string, Prepared>();
 const RATE = 48000;
+/** Every third patch is listened to; all of them by `npm run store`. */
+const listened = rig.patches.filter((_, i) => process.env.WHOLE !== undefined || i % 3 === 0);
 
 function engineFor(patch: Patch): Engine {
   const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers });
@@ -56,7 +58,7 @@ test('the rules find nothing in it that is sure', () =>
   expect(checkRig(rig).filter(({ grade }) => grade === 'sure')).toEqual([]));
 
 test('takes play at −21 LUFS within 1 LU, and never reach the limiter', () => {
-  const wrong = rig.patches.flatMap((patch) => {
+  const wrong = listened.flatMap((patch) => {
     const engine = engineFor(patch);
     const { left, right } = playTake(engine, readTake(takes.get(`${patch.id}.mid`)!, patch.id), 1);
     const loudness = loudnessOf([left, right], RATE);
@@ -108,7 +110,7 @@ const movesMovers = (patch: Patch, number: number) =>
   patch.routes.some(({ source, target }) => source === `macro.${number}` && /vibrato|\.rate|\.speed/.test(target));
 
 test('every macro, the wheel, pressure and the strike are heard', () => {
-  const silent = rig.patches.flatMap((patch) => {
+  const silent = listened.flatMap((patch) => {
     const macros = patch.macros
       .filter(({ number }) => !movesMovers(patch, number))
       .filter(({ number }) => {
