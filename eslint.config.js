@@ -96,6 +96,21 @@ export default ts.config(
     },
   },
   {
+    // What belongs to a rig when it is compiled is known in one place: nobody forgets what came later.
+    files: ['src/**', 'bench/**', 'demo/**'],
+    ignores: ['src/core/engine/program/compile.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector:
+            "CallExpression[callee.name='compile'] > ObjectExpression > SpreadElement[argument.property.name='controllers']",
+          message: 'Compile in contextOf(rig).',
+        },
+      ],
+    },
+  },
+  {
     files: ['scripts/**', 'bench/**', 'src/server/**'],
     languageOptions: { globals: globals.node },
     rules: { 'no-console': 'off' },

@@ -8,7 +8,7 @@ import type { TakeHeard } from '../src/core/check/heard';
 import type { Listening } from '../src/core/check/ear';
 import { listen, listenToTake, measuredFrom } from '../src/core/check/listen';
 import type { Prepared } from '../src/core/dsp/prepared';
-import { compile } from '../src/core/engine/program/compile';
+import { compile, contextOf } from '../src/core/engine/program/compile';
 import { readTake } from '../src/core/formats/midiFile';
 import { needsNoFile, prepare } from '../src/core/formats/prepare';
 import { readArchive } from '../src/core/formats/rigArchive';
@@ -194,13 +194,7 @@ export function bounceBench(row: Row): void {
     params: { level: -24, unison: 2, detune: 4 + n, cutoff: 4000, release: 0.5 },
   }));
   const patch: Patch = { ...newPatch('sixteen', 'Sixteen'), layers };
-  const program = compile(patch, {
-    sounds: rig.sounds,
-    samples: rig.samples,
-    pitch: rig.pitch,
-    ...rig.controllers,
-    rate: 48000,
-  });
+  const program = compile(patch, contextOf(rig, 48000));
   const { prepared } = listening(patch);
   const samples = program.samples.map((request) => ({ key: request.key, sample: prepared(request)! }));
   const settings: BounceSettings = {

@@ -7,7 +7,7 @@ import { performance } from 'node:perf_hooks';
 import { prepareSample } from '../src/core/dsp/sample';
 import { EFFECTS } from '../src/core/effects';
 import { roomAlone } from '../src/core/effects/picture';
-import { compile } from '../src/core/engine/program/compile';
+import { compile, contextOf } from '../src/core/engine/program/compile';
 import { Engine } from '../src/core/engine/engine';
 import { readArchive } from '../src/core/formats/rigArchive';
 import { needsNoFile, prepare } from '../src/core/formats/prepare';
@@ -118,7 +118,7 @@ export function demoShares(path = 'build/demo/perigee-tide.wavicle'): { name: st
   if (!existsSync(path)) return [];
   const { rig, wavs } = readArchive(readFileSync(path));
   return rig.patches.map((patch) => {
-    const program = compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers });
+    const program = compile(patch, contextOf(rig));
     const samples = program.samples.map((request) => ({
       key: request.key,
       sample: prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!),

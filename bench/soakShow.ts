@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
-import { compile } from '../src/core/engine/program/compile';
+import { compile, contextOf } from '../src/core/engine/program/compile';
 import { Engine } from '../src/core/engine/engine';
 import type { EngineEvent } from '../src/core/engine/hands/event';
 import { needsNoFile, prepare } from '../src/core/formats/prepare';
@@ -43,16 +43,7 @@ export function soakShow(
   const collect = runInNewContext('gc') as () => void;
   const { rig, wavs } = readArchive(readFileSync(path));
   const programs = stepsOf(rig, setlistOf(rig)).flatMap(({ patch, entry }) =>
-    patch
-      ? [
-          compile(patchAsPlayed(patch, entry), {
-            sounds: rig.sounds,
-            samples: rig.samples,
-            ...rig.controllers,
-            rate: RATE,
-          }),
-        ]
-      : [],
+    patch ? [compile(patchAsPlayed(patch, entry), contextOf(rig, RATE))] : [],
   );
   const engine = new Engine({ rate: RATE, seed });
   engine.prepareKinds();

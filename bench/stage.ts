@@ -1,7 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { performance } from 'node:perf_hooks';
 import { gzipSync } from 'node:zlib';
-import { compile } from '../src/core/engine/program/compile';
+import { compile, contextOf } from '../src/core/engine/program/compile';
 import { Engine } from '../src/core/engine/engine';
 import type { Program } from '../src/core/engine/program/program';
 import type { Prepared } from '../src/core/dsp/prepared';
@@ -24,16 +24,7 @@ interface Show {
 function showOf(path: string): Show {
   const { rig, wavs } = readArchive(readFileSync(path));
   const programs = stepsOf(rig, setlistOf(rig)).flatMap(({ patch, entry }) =>
-    patch
-      ? [
-          compile(patchAsPlayed(patch, entry), {
-            sounds: rig.sounds,
-            samples: rig.samples,
-            ...rig.controllers,
-            rate: RATE,
-          }),
-        ]
-      : [],
+    patch ? [compile(patchAsPlayed(patch, entry), contextOf(rig, RATE))] : [],
   );
   const samples = new Map<string, Prepared>();
   for (const request of programs.flatMap((program) => program.samples))

@@ -14,6 +14,7 @@ import { families, storeRig, storeTakes } from './store/rig';
 import { demoTakes } from './takes';
 
 const folder = process.argv[2] ?? 'build/demo';
+rmSync(join(folder, 'rig.json'), { force: true });
 rmSync(join(folder, 'samples'), { recursive: true, force: true });
 mkdirSync(join(folder, 'takes'), { recursive: true });
 const hash = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
@@ -24,11 +25,12 @@ const takes = isStore ? storeTakes() : demoTakes(rig);
 for (const [name, bytes] of takes) writeFileSync(join(folder, 'takes', name), bytes);
 writeFileSync(join(folder, 'takes.json'), JSON.stringify([...takes.keys()]));
 if (!isStore) writeFolderToTry();
-if (isStore) writeFileSync(join(folder, 'families.json'), JSON.stringify(families()));
 // The rig's text and each sample by itself, so that a first visit plays before everything has come.
 mkdirSync(join(folder, 'samples'), { recursive: true });
-writeFileSync(join(folder, 'rig.json'), JSON.stringify({ seal: sealOf(rig), rig }));
 for (const [id, bytes] of wavs) writeFileSync(join(folder, 'samples', `${id}.wav`), bytes);
+if (isStore) writeFileSync(join(folder, 'families.json'), JSON.stringify(families()));
+// Last, so that whoever finds it finds all that it names.
+writeFileSync(join(folder, 'rig.json'), JSON.stringify({ seal: sealOf(rig), rig }));
 const path = join(folder, `${rig.id}.wavicle`);
 writeFileSync(
   `${path}.part`,

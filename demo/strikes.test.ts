@@ -2,22 +2,15 @@
  * The same strike again and again, each after a long silence: what slept wakes as it is meant to be, and without
  * effects is truly without.
  */
-import { createHash } from 'node:crypto';
-import { existsSync, readFileSync } from 'node:fs';
-import type { Prepared } from '../src/core/dsp/prepared';
-import { compile } from '../src/core/engine/program/compile';
-import { Engine } from '../src/core/engine/engine';
-import { needsNoFile, prepare } from '../src/core/formats/prepare';
-import { readArchive } from '../src/core/formats/rigArchive';
 import { withoutEffects } from '../src/core/rig/mix';
 import type { Patch } from '../src/core/rig/schema';
+import { built, hash, playerOf } from './played';
 import { demoRig } from './rig';
 
-const hash = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
-const built = 'build/demo-small/perigee-tide.wavicle';
-const { rig, wavs } = existsSync(built) ? readArchive(readFileSync(built)) : demoRig(hash, 'small');
-const prepared = new Map<string, Prepared>();
+const small = built('build/demo-small/perigee-tide.wavicle', () => demoRig(hash, 'small'));
+const { rig } = small;
 const RATE = 48000;
+const playing = playerOf(small, RATE);
 const STRIKES = 5,
   APART = 10;
 
@@ -36,14 +29,7 @@ const still = (patch: Patch): Patch => ({
 /** The first fifth of a second of each strike, its events told at their frames. */
 function strikesOf(patch: Patch, without: boolean, keys: readonly number[], count = STRIKES): Float32Array[] {
   const sounds = rig.sounds.map((sound) => ({ ...sound, alternation: 'random' as const }));
-  const program = compile(patch, { sounds, samples: rig.samples, ...rig.controllers });
-  const engine = new Engine({ rate: RATE });
-  for (const request of program.samples) {
-    if (!prepared.has(request.key))
-      prepared.set(request.key, prepare(request, needsNoFile(request) ? undefined : wavs.get(request.sampleId)!));
-    engine.addSample(request.key, prepared.get(request.key)!);
-  }
-  engine.setProgram(program);
+  const engine = playing(patch, sounds);
   if (without) engine.handle({ type: 'without', ids: ['*'], gainDb: 0 });
   const left = new Float32Array(APART * RATE),
     right = new Float32Array(APART * RATE);

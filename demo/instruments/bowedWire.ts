@@ -1,8 +1,7 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { frequencyOfKey } from '../../src/core/music/pitch';
-import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { held } from './held';
-import { DYNAMICS, dynamicRange, allKeys, everyThird, type Recording, type Wanted } from './tools';
+import { allKeys, type Recording, type Wanted, onKeys, type Made } from './tools';
 
 /** How the bow lies on the wire: what is left of the brightness, its breath, and how long it takes to catch. */
 const STROKES = [
@@ -14,12 +13,10 @@ const STROKES = [
 
 /** Three wires bowed together, a little apart in pitch, each with a vibrato of its own: every third key, four dynamics. */
 export function bowedWire(wants: Wanted = allKeys): Recording[] {
-  return everyThird(33, 96)
-    .filter(wants)
-    .flatMap((key) => STROKES.map((_, d) => bow(key, d)));
+  return onKeys('Bowed Wire', [33, 96], STROKES.length, wants, bow);
 }
 
-function bow(key: number, d: number): Recording {
+function bow(key: number, d: number): Made {
   const hz = frequencyOfKey(key);
   const { bright, breath, catches } = STROKES[d];
   const own = new Chance(key * 13);
@@ -41,27 +38,22 @@ function bow(key: number, d: number): Recording {
       scoop: -12,
     };
   });
-  return {
-    name: `Bowed Wire ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
-    root: key,
-    velocity: dynamicRange(d),
-    ...held({
-      hz,
-      players,
-      air: [
-        {
-          level: breath,
-          low: Math.max(500, hz),
-          high: Math.min(9500, Math.max(3200, 3 * hz)),
-          rises: 0.06,
-          onset: 1.5,
-        },
-      ],
-      until: 0.4,
-      loop: 0.6,
-      highest: 9500,
-      sides: 2,
-      chance: new Chance(key * 13 + 1),
-    }),
-  };
+  return held({
+    hz,
+    players,
+    air: [
+      {
+        level: breath,
+        low: Math.max(500, hz),
+        high: Math.min(9500, Math.max(3200, 3 * hz)),
+        rises: 0.06,
+        onset: 1.5,
+      },
+    ],
+    until: 0.4,
+    loop: 0.6,
+    highest: 9500,
+    sides: 2,
+    chance: new Chance(key * 13 + 1),
+  });
 }

@@ -1,8 +1,7 @@
 import { Chance } from '../../src/core/dsp/chance';
-import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { frequencyOfKey } from '../../src/core/music/pitch';
 import { held } from './held';
-import { DYNAMICS, dynamicRange, allKeys, everyThird, type Recording, type Wanted } from './tools';
+import { allKeys, type Recording, type Wanted, onKeys, type Made } from './tools';
 
 const SINGERS = 5;
 /**
@@ -25,12 +24,10 @@ const VOICES = [
 
 /** Five breathy singers on one vowel, each with a mouth, a pitch and a vibrato of its own: stereo, every third key. */
 export function breathChoir(wants: Wanted = allKeys): Recording[] {
-  return everyThird(40, 85)
-    .filter(wants)
-    .flatMap((key) => VOICES.map((_, d) => sing(key, d)));
+  return onKeys('Breath Choir', [40, 85], VOICES.length, wants, sing);
 }
 
-function sing(key: number, d: number): Recording {
+function sing(key: number, d: number): Made {
   const hz = frequencyOfKey(key);
   const { slope, breath, comes } = VOICES[d];
   const own = new Chance(key * 31);
@@ -51,22 +48,17 @@ function sing(key: number, d: number): Recording {
       scoop: -30,
     };
   });
-  return {
-    name: `Breath Choir ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
-    root: key,
-    velocity: dynamicRange(d),
-    ...held({
-      hz,
-      players,
-      air: [
-        { level: breath, low: 900, high: 2800, rises: 0.1, onset: 0.8 },
-        { level: breath * 0.55, low: 2800, high: 9000, rises: 0.1, onset: 0.8 },
-      ],
-      until: 0.4,
-      loop: 0.7,
-      highest: 9000,
-      sides: 2,
-      chance: new Chance(key * 31 + 1),
-    }),
-  };
+  return held({
+    hz,
+    players,
+    air: [
+      { level: breath, low: 900, high: 2800, rises: 0.1, onset: 0.8 },
+      { level: breath * 0.55, low: 2800, high: 9000, rises: 0.1, onset: 0.8 },
+    ],
+    until: 0.4,
+    loop: 0.7,
+    highest: 9000,
+    sides: 2,
+    chance: new Chance(key * 31 + 1),
+  });
 }

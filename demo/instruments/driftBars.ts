@@ -1,18 +1,7 @@
 import { Chance } from '../../src/core/dsp/chance';
-import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { frequencyOfKey } from '../../src/core/music/pitch';
 import { ringing } from './ringing';
-import {
-  addRattle,
-  byKey,
-  DYNAMICS,
-  HALF_HZ,
-  dynamicRange,
-  allKeys,
-  everyThird,
-  type Recording,
-  type Wanted,
-} from './tools';
+import { addRattle, byKey, HALF_HZ, allKeys, type Recording, type Wanted, onKeys, type Made, varying } from './tools';
 
 /**
  * Modes of bars that are carved out below: of wood 1 : 3.9 : 9.2, of metal 1 : 4 : 10: N. H. Fletcher and T. D. Rossing,
@@ -90,42 +79,31 @@ export const driftBars = (wants: Wanted = allKeys): Recording[] => barsOf(WOOD, 
 export const lampBars = (wants: Wanted = allKeys): Recording[] => barsOf(METAL, wants);
 
 const barsOf = (bars: Bars, wants: Wanted): Recording[] =>
-  everyThird(...bars.keys)
-    .filter(wants)
-    .flatMap((key) => bars.strikes.map((_, d) => strike(bars, key, d)));
+  onKeys(bars.name, bars.keys, bars.strikes.length, wants, (key, d) => strike(bars, key, d));
 
-function strike(
-  { name, seed, modes, falls, shorter, strikes, damped, until, loop }: Bars,
-  key: number,
-  d: number,
-): Recording {
+function strike({ seed, modes, falls, shorter, strikes, damped, until, loop }: Bars, key: number, d: number): Made {
   const hz = frequencyOfKey(key);
   const [upper, knock] = strikes[d];
   const own = new Chance(key * seed);
-  const about = (share: number) => 1 + share * (2 * own.share() - 1);
+  const about = varying(own);
   const fall = byKey(key, falls) * about(0.1);
-  return {
-    name: `${name} ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
-    root: key,
-    velocity: dynamicRange(d),
-    ...ringing({
-      hz,
-      // The highest mode is heard as part of the knock.
-      partials: modes
-        .filter((mode) => d === 3 || hz * mode < HALF_HZ)
-        .map((mode, m) => ({
-          amplitude: m === 0 ? 1 : (upper * about(0.25)) / m,
-          hz: hz * mode * (m === 0 ? 1 : about(0.01)),
-          fall: fall / shorter ** m,
-        })),
-      until,
-      loop,
-      speaks: [0.004, 0.003, 0.002, 0.001][d],
-      strike: (side, chance) => addRattle(side, knock, 200, REACHES[d], 0.025, 70, chance),
-      reaches: REACHES[d],
-      damped,
-      sides: 1,
-      chance: new Chance(key * seed + 1),
-    }),
-  };
+  return ringing({
+    hz,
+    // The highest mode is heard as part of the knock.
+    partials: modes
+      .filter((mode) => d === 3 || hz * mode < HALF_HZ)
+      .map((mode, m) => ({
+        amplitude: m === 0 ? 1 : (upper * about(0.25)) / m,
+        hz: hz * mode * (m === 0 ? 1 : about(0.01)),
+        fall: fall / shorter ** m,
+      })),
+    until,
+    loop,
+    speaks: [0.004, 0.003, 0.002, 0.001][d],
+    strike: (side, chance) => addRattle(side, knock, 200, REACHES[d], 0.025, 70, chance),
+    reaches: REACHES[d],
+    damped,
+    sides: 1,
+    chance: new Chance(key * seed + 1),
+  });
 }

@@ -1,20 +1,19 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { frequencyOfKey } from '../../src/core/music/pitch';
-import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { ringing, type Ringing } from './ringing';
 import {
   addPartial,
   addRattle,
   byKey,
-  DYNAMICS,
-  dynamicRange,
   allKeys,
-  everyThird,
   RATE,
   rise,
   shape,
   type Recording,
   type Wanted,
+  onKeys,
+  type Made,
+  varying,
 } from './tools';
 
 /**
@@ -68,17 +67,16 @@ const LOOP_TURNS_CENTS = 1200 / Math.LN2;
 
 /** Two strings a key, a soft hammer at an eighth of their length, stiff wire: every third key in four dynamics. */
 export function feltKeys(wants: Wanted = allKeys): Recording[] {
-  return everyThird(24, 105)
-    .filter(wants)
-    .flatMap((key) => STRIKES.map((_, d) => strike(key, d)));
+  return onKeys('Felt Keys', [24, 105], STRIKES.length, wants, strike);
 }
 
-function strike(key: number, d: number): Recording {
+function strike(key: number, d: number): Made {
   const { brightHz, thump, knock, speaks } = STRIKES[d];
   const hz = frequencyOfKey(key);
   // What makes a key unlike its neighbours is the same for all its dynamics.
   const own = new Chance(key * 7);
-  const about = (middle: number, share: number) => middle * (1 + share * (2 * own.share() - 1));
+  const vary = varying(own);
+  const about = (middle: number, share: number) => middle * vary(share);
   const whole = about(byKey(key, FALLS), 0.08);
   const later = (whole * 60) / (60 + AFTERSOUND_DB);
   const stiffness = byKey(key, STIFFNESS);
@@ -110,32 +108,27 @@ function strike(key: number, d: number): Recording {
       beside: LOOP_TURNS_CENTS / (partialHz * loop) < (n === 1 ? 1.2 : 3) ? { turns: 1, level: 0.28 } : undefined,
     });
   }
-  return {
-    name: `Felt Keys ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
-    root: key,
-    velocity: dynamicRange(d),
-    ...ringing({
-      hz,
-      partials,
-      until: byKey(key, [
-        [24, 1.1],
-        [60, 0.85],
-        [84, 0.5],
-        [105, 0.3],
-      ]),
-      loop,
-      speaks,
-      strike: (side, chance) => {
-        // Where the felt has gone hard, the wood of the hammer is heard.
-        if (knock > 0) addRattle(side, knock, 2200, d === 3 ? 15500 : 9000, 0.07, 120, chance);
-        addThump(side, thump, chance);
-      },
-      reaches: knock > 0 ? (d === 3 ? 15500 : 9000) : 0,
-      damped: byKey(key, DAMPED),
-      sides: 2,
-      chance: new Chance(key * 7 + 1),
-    }),
-  };
+  return ringing({
+    hz,
+    partials,
+    until: byKey(key, [
+      [24, 1.1],
+      [60, 0.85],
+      [84, 0.5],
+      [105, 0.3],
+    ]),
+    loop,
+    speaks,
+    strike: (side, chance) => {
+      // Where the felt has gone hard, the wood of the hammer is heard.
+      if (knock > 0) addRattle(side, knock, 2200, d === 3 ? 15500 : 9000, 0.07, 120, chance);
+      addThump(side, thump, chance);
+    },
+    reaches: knock > 0 ? (d === 3 ? 15500 : 9000) : 0,
+    damped: byKey(key, DAMPED),
+    sides: 2,
+    chance: new Chance(key * 7 + 1),
+  });
 }
 
 /** The knock of key and hammer: a few quickly dying low tones. */

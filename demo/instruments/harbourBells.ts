@@ -1,8 +1,7 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { frequencyOfKey } from '../../src/core/music/pitch';
-import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { ringing } from './ringing';
-import { addRattle, DYNAMICS, dynamicRange, allKeys, everyThird, type Recording, type Wanted } from './tools';
+import { addRattle, allKeys, type Recording, type Wanted, onKeys, type Made } from './tools';
 
 /**
  * Partials of a cast bell against its prime: hum, prime, minor third, fifth, octave and what lies above: T. D. Rossing
@@ -42,12 +41,10 @@ const STRIKES = [
  * turns slowly.
  */
 export function harbourBells(wants: Wanted = allKeys): Recording[] {
-  return everyThird(46, 100)
-    .filter(wants)
-    .flatMap((key) => STRIKES.map((_, d) => toll(key, d)));
+  return onKeys('Harbour Bells', [46, 100], STRIKES.length, wants, toll);
 }
 
-function toll(key: number, d: number): Recording {
+function toll(key: number, d: number): Made {
   const hz = frequencyOfKey(key);
   const { dark, clapper, reaches, speaks } = STRIKES[d];
   const fall = 10 * 2 ** (-(key - 46) / 30);
@@ -62,22 +59,17 @@ function toll(key: number, d: number): Recording {
       beside: { turns: 1, level: ratio === 1 ? 0.25 : 0.6 },
     };
   });
-  return {
-    name: `Harbour Bells ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
-    root: key,
-    velocity: dynamicRange(d),
-    ...ringing({
-      hz,
-      partials,
-      until: Math.max(0.7, Math.min(1.3, 0.14 * fall)),
-      loop: 0.7,
-      speaks,
-      // The clapper: iron on bronze.
-      strike: (side, chance) => addRattle(side, clapper, 3500, reaches, 0.06, 140, chance),
-      reaches,
-      damped: 2.5,
-      sides: 1,
-      chance: new Chance(key * 29 + 1),
-    }),
-  };
+  return ringing({
+    hz,
+    partials,
+    until: Math.max(0.7, Math.min(1.3, 0.14 * fall)),
+    loop: 0.7,
+    speaks,
+    // The clapper: iron on bronze.
+    strike: (side, chance) => addRattle(side, clapper, 3500, reaches, 0.06, 140, chance),
+    reaches,
+    damped: 2.5,
+    sides: 1,
+    chance: new Chance(key * 29 + 1),
+  });
 }

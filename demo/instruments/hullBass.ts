@@ -1,7 +1,6 @@
 import { Chance } from '../../src/core/dsp/chance';
 import { frequencyOfKey } from '../../src/core/music/pitch';
-import { fileNameOfKey } from '../../src/core/music/noteNames';
-import { addRattle, DYNAMICS, dynamicRange, allKeys, everyThird, type Recording, type Wanted } from './tools';
+import { addRattle, allKeys, type Recording, type Wanted, onKeys, type Made } from './tools';
 import { ringing } from './ringing';
 
 /** How hard the hull is struck: brightness of what blooms in Hz, and the knock. */
@@ -16,12 +15,10 @@ const FALLS = [18, 9] as const;
 
 /** A struck hull: a bright onset that settles into a round tone. Mono, every third key in four dynamics. */
 export function hullBass(wants: Wanted = allKeys): Recording[] {
-  return everyThird(22, 64)
-    .filter(wants)
-    .flatMap((key) => STRIKES.map((_, d) => pluck(key, d)));
+  return onKeys('Hull Bass', [22, 64], STRIKES.length, wants, pluck);
 }
 
-function pluck(key: number, d: number): Recording {
+function pluck(key: number, d: number): Made {
   const hz = frequencyOfKey(key);
   const { bright, bloom: blooms, knock } = STRIKES[d];
   const own = new Chance(key * 41);
@@ -39,21 +36,16 @@ function pluck(key: number, d: number): Recording {
       first: { level: bloom / (steady + 1e-5), fall: 2 / (1 + 0.1 * n) },
     };
   });
-  return {
-    name: `Hull Bass ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
-    root: key,
-    velocity: dynamicRange(d),
-    ...ringing({
-      hz,
-      partials,
-      until: 0.75,
-      loop: 0.5,
-      speaks: 0.003,
-      strike: (side, chance) => addRattle(side, knock, 300, 9000, 0.02, 60, chance),
-      reaches: 9000,
-      damped: 0.15,
-      sides: 1,
-      chance: new Chance(key * 41 + 1),
-    }),
-  };
+  return ringing({
+    hz,
+    partials,
+    until: 0.75,
+    loop: 0.5,
+    speaks: 0.003,
+    strike: (side, chance) => addRattle(side, knock, 300, 9000, 0.02, 60, chance),
+    reaches: 9000,
+    damped: 0.15,
+    sides: 1,
+    chance: new Chance(key * 41 + 1),
+  });
 }

@@ -1,8 +1,7 @@
 import { Chance } from '../../src/core/dsp/chance';
-import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { frequencyOfKey } from '../../src/core/music/pitch';
 import { held } from './held';
-import { DYNAMICS, dynamicRange, allKeys, everyThird, type Recording, type Wanted } from './tools';
+import { DYNAMICS, allKeys, type Recording, type Wanted, onKeys, type Made } from './tools';
 
 /** How hard it is blown: brightness of the reed in Hz, its breath, and how quickly it speaks. */
 const BREATHS = [
@@ -14,12 +13,10 @@ const BREATHS = [
 
 /** Two free reeds a little apart in pitch, blown through a wooden box: mono, every third key in four dynamics. */
 export function reedBank(wants: Wanted = allKeys): Recording[] {
-  return everyThird(36, 93)
-    .filter(wants)
-    .flatMap((key) => BREATHS.map((_, d) => blow(key, d)));
+  return onKeys('Reed Bank', [36, 93], BREATHS.length, wants, blow);
 }
 
-function blow(key: number, d: number): Recording {
+function blow(key: number, d: number): Made {
   const hz = frequencyOfKey(key);
   const { bright, air, quick } = BREATHS[d];
   const own = new Chance(key * 29);
@@ -33,32 +30,27 @@ function blow(key: number, d: number): Recording {
     (1 + 1.4 * Math.exp(-(((at - low) / 380) ** 2)) + 0.8 * Math.exp(-(((at - high) / 700) ** 2))) *
     (Math.exp(-at / bright) + (loud ? 0.12 * Math.exp(-at / 9000) : 0));
   const speaks = (n: number) => quick + 0.008 * Math.min(n, 20);
-  return {
-    name: `Reed Bank ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
-    root: key,
-    velocity: dynamicRange(d),
-    ...held({
-      hz,
-      players: [
-        { beats: 0, place: 0.5, partial, speaks, scoop: -18 },
-        // The second reed is sharp: they beat some times a second, more of them further up.
-        {
-          beats: Math.max(1, Math.round(hz * 0.0028)),
-          place: 0.5,
-          partial: (n, at) => 0.55 * partial(n, at),
-          speaks: (n) => speaks(n) * 1.3,
-          scoop: -24,
-        },
-      ],
-      air: [
-        { level: air, low: 900, high: 5200, rises: 0.03, onset: 1 },
-        ...(loud ? [{ level: air * 0.35, low: 5200, high: 15500, rises: 0.02, onset: 2 }] : []),
-      ],
-      until: 0.3,
-      loop: 0.5,
-      highest: loud ? 17000 : 9500,
-      sides: 1,
-      chance: new Chance(key * 29 + 1),
-    }),
-  };
+  return held({
+    hz,
+    players: [
+      { beats: 0, place: 0.5, partial, speaks, scoop: -18 },
+      // The second reed is sharp: they beat some times a second, more of them further up.
+      {
+        beats: Math.max(1, Math.round(hz * 0.0028)),
+        place: 0.5,
+        partial: (n, at) => 0.55 * partial(n, at),
+        speaks: (n) => speaks(n) * 1.3,
+        scoop: -24,
+      },
+    ],
+    air: [
+      { level: air, low: 900, high: 5200, rises: 0.03, onset: 1 },
+      ...(loud ? [{ level: air * 0.35, low: 5200, high: 15500, rises: 0.02, onset: 2 }] : []),
+    ],
+    until: 0.3,
+    loop: 0.5,
+    highest: loud ? 17000 : 9500,
+    sides: 1,
+    chance: new Chance(key * 29 + 1),
+  });
 }

@@ -1,18 +1,7 @@
 import { Chance } from '../../src/core/dsp/chance';
-import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { frequencyOfKey } from '../../src/core/music/pitch';
 import { ringing, type Ringing } from './ringing';
-import {
-  addRattle,
-  byKey,
-  DYNAMICS,
-  HALF_HZ,
-  dynamicRange,
-  allKeys,
-  everyThird,
-  type Recording,
-  type Wanted,
-} from './tools';
+import { addRattle, byKey, HALF_HZ, allKeys, type Recording, type Wanted, onKeys, type Made, varying } from './tools';
 
 /** A steel reed struck between two plates: the nearer it swings to them, the more it barks. */
 const STRIKES = [
@@ -24,16 +13,14 @@ const STRIKES = [
 
 /** Struck reeds heard by the charge between them and a plate: mono, every third key in four dynamics. */
 export function ropeReeds(wants: Wanted = allKeys): Recording[] {
-  return everyThird(33, 93)
-    .filter(wants)
-    .flatMap((key) => STRIKES.map((_, d) => strike(key, d)));
+  return onKeys('Rope Reeds', [33, 93], STRIKES.length, wants, strike);
 }
 
-function strike(key: number, d: number): Recording {
+function strike(key: number, d: number): Made {
   const hz = frequencyOfKey(key);
   const { slope, knock } = STRIKES[d];
   const own = new Chance(key * 19);
-  const about = (share: number) => 1 + share * (2 * own.share() - 1);
+  const about = varying(own);
   const fall = byKey(key, [
     [33, 7],
     [60, 4.5],
@@ -49,21 +36,16 @@ function strike(key: number, d: number): Recording {
       first: { level: 1.1, fall: fall / (2 + 1.2 * n) },
     };
   });
-  return {
-    name: `Rope Reeds ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
-    root: key,
-    velocity: dynamicRange(d),
-    ...ringing({
-      hz,
-      partials,
-      until: 0.6,
-      loop: 0.35,
-      speaks: [0.005, 0.004, 0.0025, 0.0015][d],
-      strike: (side, chance) => addRattle(side, knock, 300, 5000, 0.025, 60, chance),
-      reaches: 5000,
-      damped: 0.09,
-      sides: 1,
-      chance: new Chance(key * 19 + 1),
-    }),
-  };
+  return ringing({
+    hz,
+    partials,
+    until: 0.6,
+    loop: 0.35,
+    speaks: [0.005, 0.004, 0.0025, 0.0015][d],
+    strike: (side, chance) => addRattle(side, knock, 300, 5000, 0.025, 60, chance),
+    reaches: 5000,
+    damped: 0.09,
+    sides: 1,
+    chance: new Chance(key * 19 + 1),
+  });
 }

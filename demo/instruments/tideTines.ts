@@ -1,8 +1,7 @@
 import { Chance } from '../../src/core/dsp/chance';
-import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { frequencyOfKey } from '../../src/core/music/pitch';
 import { ringing, type Ringing } from './ringing';
-import { addRattle, byKey, DYNAMICS, dynamicRange, allKeys, everyThird, type Recording, type Wanted } from './tools';
+import { addRattle, byKey, allKeys, type Recording, type Wanted, onKeys, type Made, varying } from './tools';
 
 /**
  * Modes of a bar clamped at one end, against the lowest: N. H. Fletcher and T. D. Rossing, "The physics of musical
@@ -20,16 +19,14 @@ const STRIKES = [
 
 /** Steel tines before a pickup, struck by rubber: mono, every third key in four dynamics. */
 export function tideTines(wants: Wanted = allKeys): Recording[] {
-  return everyThird(28, 97)
-    .filter(wants)
-    .flatMap((key) => STRIKES.map((_, d) => strike(key, d)));
+  return onKeys('Tide Tines', [28, 97], STRIKES.length, wants, strike);
 }
 
-function strike(key: number, d: number): Recording {
+function strike(key: number, d: number): Made {
   const hz = frequencyOfKey(key);
   const { bend, ping, felt } = STRIKES[d];
   const own = new Chance(key * 17);
-  const about = (share: number) => 1 + share * (2 * own.share() - 1);
+  const about = varying(own);
   const fall = byKey(key, [
     [28, 16],
     [60, 9],
@@ -54,24 +51,19 @@ function strike(key: number, d: number): Recording {
       fall: fall / 8,
       first: { level: (ping / (1 + 1.5 * m)) * 1e4 * about(0.2), fall: Math.min(0.9, fall / 9) / (1 + m) },
     });
-  return {
-    name: `Tide Tines ${fileNameOfKey(key)} ${DYNAMICS[d]}.wav`,
-    root: key,
-    velocity: dynamicRange(d),
-    ...ringing({
-      hz,
-      partials,
-      until: byKey(key, [
-        [28, 0.7],
-        [97, 0.45],
-      ]),
-      loop: 0.35,
-      speaks: [0.004, 0.003, 0.002, 0.0012][d],
-      strike: (side, chance) => addRattle(side, felt, 250, 3000, 0.03, 50, chance),
-      reaches: 3000,
-      damped: 0.12,
-      sides: 1,
-      chance: new Chance(key * 17 + 1),
-    }),
-  };
+  return ringing({
+    hz,
+    partials,
+    until: byKey(key, [
+      [28, 0.7],
+      [97, 0.45],
+    ]),
+    loop: 0.35,
+    speaks: [0.004, 0.003, 0.002, 0.0012][d],
+    strike: (side, chance) => addRattle(side, felt, 250, 3000, 0.03, 50, chance),
+    reaches: 3000,
+    damped: 0.12,
+    sides: 1,
+    chance: new Chance(key * 17 + 1),
+  });
 }

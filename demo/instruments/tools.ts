@@ -1,4 +1,5 @@
 import { type Chance } from '../../src/core/dsp/chance';
+import { fileNameOfKey } from '../../src/core/music/noteNames';
 import { shareOut } from '../../src/core/mapping/velocities';
 import type { Audio, Loop } from '../../src/core/dsp/sample';
 import { loudnessOf, peakOf } from '../../src/core/measure/loudness';
@@ -160,7 +161,7 @@ export const HALF_HZ = 9600;
 /** The middle of dynamics named from soft to hard: 0 the softest, 1 the hardest. */
 export const DYNAMICS = ['soft', 'mid', 'firm', 'hard'] as const;
 /** Velocities of each of them. */
-export const dynamicRange = (d: number): [low: number, high: number] => {
+const dynamicRange = (d: number): [low: number, high: number] => {
   const { low, high } = sharedOutAsFelt(DYNAMICS.length)[d];
   return [low, high];
 };
@@ -170,8 +171,39 @@ export type Wanted = (key: number) => boolean;
 export const allKeys: Wanted = () => true;
 
 /** Every third key from one to another. */
-export const everyThird = (from: number, to: number): number[] =>
+const everyThird = (from: number, to: number): number[] =>
   Array.from({ length: Math.floor((to - from) / 3) + 1 }, (_, i) => from + 3 * i);
+
+/** What is made of a key, before it has its name and its place. */
+export type Made = Pick<Recording, 'audio' | 'loop' | 'params'>;
+
+/** How much something differs from key to key, or from partial to partial: 1, give or take a share. */
+export const varying =
+  (own: Chance) =>
+  (share: number): number =>
+    1 + share * (2 * own.share() - 1);
+
+/**
+ * The recordings of an instrument: on every third key from one to another, in so many dynamics of {@link DYNAMICS} (one:
+ * it knows a single loudness), named as they are placed.
+ */
+export const onKeys = (
+  name: string,
+  [from, to]: readonly [from: number, to: number],
+  dynamics: number,
+  wants: Wanted,
+  record: (key: number, dynamic: number) => Made,
+): Recording[] =>
+  everyThird(from, to)
+    .filter(wants)
+    .flatMap((key) =>
+      Array.from({ length: dynamics }, (_, d) => ({
+        name: `${name} ${fileNameOfKey(key)}${dynamics > 1 ? ` ${DYNAMICS[d]}` : ''}.wav`,
+        root: key,
+        velocity: dynamics > 1 ? dynamicRange(d) : ([1, 127] satisfies [number, number]),
+        ...record(key, d),
+      })),
+    );
 
 /** A value between those given at keys, in equal proportions from key to key. */
 export function byKey(key: number, points: readonly (readonly [key: number, value: number])[]): number {

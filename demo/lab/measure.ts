@@ -46,7 +46,7 @@ export function strike(
   return sides;
 }
 
-/** Level in dB of each tenth of a second. */
+/** Level in dB of each so many seconds. */
 export function levels([left, right]: readonly Float32Array[], every = 0.05): number[] {
   const step = Math.round(every * RATE);
   return Array.from({ length: Math.floor(left.length / step) }, (_, n) => {

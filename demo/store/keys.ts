@@ -210,7 +210,7 @@ export const KEYS: readonly Recipe[] = [
       ['layer.low.level', 0.04],
     ],
     space: { params: { kind: 0, decay: 1, size: 80 }, level: -18 },
-    level: -2.8,
+    level: -2.5,
     phrase: 'hymn',
   },
   {
@@ -220,7 +220,7 @@ export const KEYS: readonly Recipe[] = [
     notes:
       'bars of driftwood · Mallet: soft to hard · Roll: strikes again and again while held · wheel: roll · pressure: brighter',
     layers: [
-      layer(7, 'bars', 'drift-bars', 'Bars', { velocityToLevel: 85, level: 4, velocityTrack: 24, cutoff: 2600 }),
+      layer(7, 'bars', 'drift-bars', 'Bars', { velocityToLevel: 85, level: 4, velocityTrack: 20, cutoff: 480 }),
       rolling(
         layer(3, 'roll', 'drift-bars', 'Roll', {
           velocityToLevel: 85,
@@ -232,14 +232,14 @@ export const KEYS: readonly Recipe[] = [
       ),
     ],
     macros: [
-      ['Mallet', 0.5, ['layer.bars.cutoff', 0.3], ['layer.bars.velocityTrack', 0.1]],
+      ['Mallet', 0.4, ['layer.bars.cutoff', 0.3], ['layer.bars.velocityTrack', 0.1]],
       ['Roll', 0, ['layer.roll.level', 0.7]],
       ['Room', 0.35, far('bars', 0.25)],
     ],
     wheel: [['layer.roll.level', 0.6]],
-    pressure: [['layer.bars.cutoff', 0.1]],
+    pressure: [['layer.bars.cutoff', 0.18]],
     space: { params: { kind: 1, decay: 1.8 }, level: -17 },
-    level: 3.4,
+    level: 3.5,
     phrase: 'mallets',
   },
   {

@@ -93,7 +93,7 @@ export const LONG: readonly Recipe[] = [
     ],
     macros: [
       ['Drive', 0.5, ['saturation.valve.drive', 0.5]],
-      ['Turn', 0.5, ['rotary.cabinet.speed', 0.5]],
+      ['Turn', 0, ['rotary.cabinet.speed', 0.5]],
       ['Top', 0.3, ['layer.click.level', 0.25], ['layer.click.sustain', 0.7]],
     ],
     wheel: [['rotary.cabinet.speed', 0.5]],
@@ -103,7 +103,7 @@ export const LONG: readonly Recipe[] = [
       effect('cabinet', 'rotary', { speed: 1, distance: 25 }),
     ],
     space: { params: { kind: 3, decay: 1.6 }, level: -22, from: ['ground', 'fifth'] },
-    level: -8.8,
+    level: -8.9,
     phrase: 'comping',
   },
   {
@@ -153,13 +153,13 @@ export const LONG: readonly Recipe[] = [
     layers: [
       layer(1, 'wire', 'bowed-wire', 'Wire', {
         velocityToLevel: 85,
-        velocityTrack: 36,
+        velocityTrack: 20,
         attack: 0.004,
         start: 12,
         decay: 0.35,
         sustain: -30,
         release: 0.22,
-        cutoff: 4200,
+        cutoff: 2400,
       }),
     ],
     macros: [
@@ -171,7 +171,7 @@ export const LONG: readonly Recipe[] = [
     pressure: [['layer.wire.cutoff', 0.15]],
     main: [effect('bite', 'onset', { attack: 2 })],
     space: { params: { kind: 1, decay: 2.2 }, level: -14 },
-    level: 0.7,
+    level: 1.2,
     phrase: 'stabs',
   },
   {
@@ -206,7 +206,7 @@ export const LONG: readonly Recipe[] = [
     ],
     pressure: [['layer.choir.vibratoDepth', 0.25]],
     space: { params: { kind: 1, decay: 4, size: 150 }, level: -13 },
-    level: -6.6,
+    level: -6.5,
     phrase: 'hymn',
   },
   {
@@ -238,7 +238,7 @@ export const LONG: readonly Recipe[] = [
       effect('mute', 'equaliser', { kind1: 1, frequency1: 90, kind5: 5, frequency5: 1600, q5: 1.6 }),
     ],
     space: { params: { kind: 1, decay: 2.4 }, level: -15 },
-    level: -1.7,
+    level: -1.3,
     phrase: 'stabs',
   },
   {
@@ -297,7 +297,7 @@ export const LONG: readonly Recipe[] = [
     ],
     main: [effect('pulse', 'stepGate', { mix: 0, smooth: 0.03, length: 70 })],
     space: { params: { kind: 4, decay: 6, size: 140 }, level: -13 },
-    level: -6,
+    level: -5.9,
     phrase: 'swells',
   },
 ];

@@ -124,7 +124,7 @@ export const LOW: readonly Recipe[] = [
       { ...newRoute('stray', 'wander.1', 'layer.whistle.tune', 0.008), scaledBy: 'cc.1' },
     ],
     space: { params: { kind: 4, decay: 4 }, level: -14 },
-    level: -10.3,
+    level: -10.4,
     phrase: 'lead',
   },
   {

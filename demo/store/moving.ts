@@ -118,7 +118,7 @@ export const MOVING: readonly Recipe[] = [
     movers: [{ ...newMover('wander', 1, 'Current'), params: { rate: 0.25 } }],
     routes: [newRoute('current', 'wander.1', 'layer.grains.grainPosition', 0.25)],
     space: { params: { kind: 4, decay: 7, size: 150 }, level: -12 },
-    level: -9.6,
+    level: -9.7,
     phrase: 'slow',
   },
   {
@@ -150,7 +150,7 @@ export const MOVING: readonly Recipe[] = [
     ),
     main: [
       effect('drive', 'saturation', { drive: 3, mix: 50 }),
-      effect('glue', 'compressor', { threshold: -20, ratio: 2.5, attack: 0.015, release: 0.12, makeup: 4 }),
+      effect('even', 'compressor', { threshold: -20, ratio: 2.5, attack: 0.015, release: 0.12, makeup: 4 }),
     ],
     space: { params: { kind: 0, decay: 0.8, size: 70 }, level: -18, from: ['k38', 'k39', 'k41', 'k45', 'k48'] },
     level: 2.7,

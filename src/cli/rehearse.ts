@@ -1,6 +1,6 @@
 import { performance } from 'node:perf_hooks';
 import { samplesFor } from '../core/bounce/bounce';
-import { compile } from '../core/engine/program/compile';
+import { compile, contextOf } from '../core/engine/program/compile';
 import { rehearse as rehearsePatch } from '../core/measure/rehearse';
 import { patchAsPlayed, setlistOf, stepsOf } from '../core/rig/setlist';
 import { readArguments } from './arguments';
@@ -28,9 +28,7 @@ export function rehearse(args: string[]): unknown {
   const steps = stepsOf(rig, setlist).map(({ entry, patch }, n) => {
     if (!patch) return { step: n + 1, pause: entry.name || 'Pause' };
     const played = patchAsPlayed(patch, entry);
-    const program = naming(`${file}: ${patch.name}`, () =>
-      compile(played, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers, rate: 48000 }),
-    );
+    const program = naming(`${file}: ${patch.name}`, () => compile(played, contextOf(rig, 48000)));
     const take = takeFor(rig, played, values.takes as string | undefined);
     const samples = samplesFor(program, prepared);
     const found = rehearsePatch(program, samples, take, () => performance.now(), before);

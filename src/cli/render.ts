@@ -1,5 +1,5 @@
 import { performance } from 'node:perf_hooks';
-import { compile } from '../core/engine/program/compile';
+import { compile, contextOf } from '../core/engine/program/compile';
 import { Engine } from '../core/engine/engine';
 import { playShow } from '../core/engine/offline/playShow';
 import { playTake } from '../core/engine/offline/playTake';
@@ -65,9 +65,7 @@ export function render(args: string[]): unknown {
     ? ['*']
     : ((values.without as string[] | undefined) ?? []).flatMap((wanted) => leftOut(patch, wanted));
   const take = naming(takePath, () => readTake(readFile(takePath), ''));
-  const program = naming(`${file}: ${patch.name}`, () =>
-    compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers, rate }),
-  );
+  const program = naming(`${file}: ${patch.name}`, () => compile(patch, contextOf(rig, rate)));
   const sampleName = new Map(rig.samples.map((sample) => [sample.id, sample.name]));
   const samples = program.samples.map(
     (request) =>
@@ -127,16 +125,7 @@ function renderShow(values: Record<string, unknown>, file: string): unknown {
   const steps = stepsOf(rig, setlistOf(rig));
   const programs = steps.map(
     ({ patch, entry }) =>
-      patch &&
-      naming(`${file}: ${patch.name}`, () =>
-        compile(patchAsPlayed(patch, entry), {
-          sounds: rig.sounds,
-          samples: rig.samples,
-          pitch: rig.pitch,
-          ...rig.controllers,
-          rate,
-        }),
-      ),
+      patch && naming(`${file}: ${patch.name}`, () => compile(patchAsPlayed(patch, entry), contextOf(rig, rate))),
   );
   const engine = new Engine({ rate, seed });
   const there = new Set<string>();

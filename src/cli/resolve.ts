@@ -1,4 +1,4 @@
-import { compile } from '../core/engine/program/compile';
+import { compile, contextOf } from '../core/engine/program/compile';
 import { resolveStrikes } from '../core/engine/offline/resolve';
 import { soundsOf } from '../core/rig/defaults';
 import { parseKey } from '../core/music/noteNames';
@@ -38,9 +38,7 @@ export function resolve(args: string[]): unknown {
   const set = setOptions(values);
   const rig = tunedRig(readRigFile(file), values);
   const patch = findPatch(rig, name);
-  const program = naming(`${file}: ${patch.name}`, () =>
-    compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers }),
-  );
+  const program = naming(`${file}: ${patch.name}`, () => compile(patch, contextOf(rig)));
   const portName = values.port as string | undefined;
   if (portName !== undefined && !rig.controllers.ports.includes(portName))
     throw new Failure(

@@ -1,5 +1,6 @@
 import { readKbm, readScl } from '../core/formats/scala';
-import { EQUAL, HIGHEST_A4_HZ, LOWEST_A4_HZ } from '../core/music/tunings';
+import { HIGHEST_A4_HZ, LOWEST_A4_HZ } from '../core/music/tunings';
+import { ownScale, saysNoTuning, withMapping } from '../core/rig/edits/tuning';
 import type { Rig } from '../core/rig/schema';
 import { numberOption } from './arguments';
 import { Failure } from './failure';
@@ -21,17 +22,12 @@ export function tunedRig(rig: Rig, values: Record<string, string | string[] | bo
     throw new Failure('--mapping says where the degrees of a scale lie: --tuning FILE.scl is missing', 2);
   if (scalePath === undefined) return { ...rig, pitch: { ...rig.pitch, a4 } };
   const text = (path: string) => new TextDecoder().decode(readFile(path));
-  const { description, degrees } = naming(scalePath, () => readScl(text(scalePath)));
+  const scale = naming(scalePath, () => readScl(text(scalePath)));
   const mapping = mappingPath === undefined ? null : naming(mappingPath, () => readKbm(text(mappingPath)));
-  const tuning = { ...EQUAL, scale: 'own', name: description.slice(0, 200), degrees, mapping };
+  // What is said here holds for all.
   return {
     ...rig,
-    pitch: { a4, tuning },
-    // What is said here holds for all; drums that stay as they are stay.
-    patches: rig.patches.map((patch) => ({
-      ...patch,
-      tuning: null,
-      layers: patch.layers.map((layer) => ({ ...layer, tuning: null })),
-    })),
+    pitch: { a4, tuning: withMapping(ownScale(scale), mapping) },
+    patches: rig.patches.map(saysNoTuning),
   };
 }

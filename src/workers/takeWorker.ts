@@ -1,6 +1,6 @@
 import { expose, transfer } from 'comlink';
 import { renderStems } from '../core/bounce/stems';
-import { compile } from '../core/engine/program/compile';
+import { compile, contextOf } from '../core/engine/program/compile';
 import { Engine } from '../core/engine/engine';
 import { playTake } from '../core/engine/offline/playTake';
 import type { Prepared } from '../core/dsp/prepared';
@@ -41,9 +41,7 @@ async function filesOf(
   }
   const engine = new Engine({ rate: RATE });
   for (const { key, sample } of samples) engine.addSample(key, sample);
-  engine.setProgram(
-    compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers, rate: RATE }),
-  );
+  engine.setProgram(compile(patch, contextOf(rig, RATE)));
   const whole = playTake(engine, { ...take, events: take.events.filter(({ to }) => !to) }, TAIL);
   return takeFiles(name, { whole, stems: [] }, format, false, RATE);
 }

@@ -1,6 +1,6 @@
 import { Hired } from '../document/hired';
 import { patchesOfShow } from '../../core/check/loudness';
-import { compile } from '../../core/engine/program/compile';
+import { compile, contextOf } from '../../core/engine/program/compile';
 import type { TakeFormat } from '../../core/formats/takeFiles';
 import { safeName } from '../../core/formats/safeName';
 import type { Take } from '../../core/music/take';
@@ -61,12 +61,7 @@ class TakeWriting {
     try {
       for (const [n, each] of takes.entries()) {
         this.go(n / takes.length, each.name);
-        const program = compile(each.patch, {
-          sounds: rig.sounds,
-          samples: rig.samples,
-          pitch: rig.pitch,
-          ...rig.controllers,
-        });
+        const program = compile(each.patch, contextOf(rig));
         const samples = await session.samples.preparedFor(program.samples);
         if (run !== this.run) return 0;
         const made = await this.render(

@@ -1,9 +1,10 @@
-import { samplesIn, soundPatch } from '../../core/rig/defaults';
-import { takePatch, takeSound } from '../../core/rig/edits/takePatch';
+import { soundPatch } from '../../core/rig/defaults';
+import { mergePatches } from '../../core/rig/edits/merge';
+import { put } from '../../core/rig/edits/put';
 import type { Patch, Rig, Sound } from '../../core/rig/schema';
 import { rigAtServer } from '../document/rigs';
 import { edit, newId, notice, store } from '../document/store';
-import { expectFromServer, offerFromServer } from '../document/storage/demoSamples';
+import { expectOffered, offerFromServer } from '../document/storage/demoSamples';
 import type { Candidate } from '../listening/trying';
 import { candidatesOf } from './candidates';
 
@@ -57,6 +58,14 @@ class HarbourStore {
       rig.samples.map(({ id }) => id),
       'store',
     );
+    // Whatever way it takes into a rig, its samples belong to that from then on.
+    let seen: Rig['samples'] | undefined;
+    store.subscribe(() => {
+      const samples = store.getState().rig.rig?.samples;
+      if (samples === seen) return;
+      seen = samples;
+      expectOffered((samples ?? []).map(({ id }) => id));
+    });
     const families = named.map(({ name, patches }) => ({
       name,
       patches: patches.flatMap((id) => rig.patches.find((patch) => patch.id === id) ?? []),
@@ -98,43 +107,29 @@ class HarbourStore {
     for (const listener of this.listeners) listener();
   }
 
-  /** A patch as one more of the rig in view; gives its id there. */
+  /** A patch as one more of the rig in view, with what it plays; gives its id there. */
   takePatch({ rig: from }: Harbour, patch: Patch): string | null {
     let id: string | null = null;
     this.giveBack();
     store.dispatch(
       edit((rig) => {
-        const taken = takePatch(rig, from, patch.id, newId);
-        id = taken.patchId;
+        const taken = mergePatches(rig, from, [patch.id], newId);
+        id = taken.patches[0]?.id ?? null;
         return taken.rig;
       }),
     );
-    this.expect(from, patch);
-    store.dispatch(notice('info', `“${patch.name}” is a patch of this rig now, with what it plays.`, 'from-store'));
+    if (id !== null)
+      store.dispatch(notice('info', `“${patch.name}” is a patch of this rig now, with what it plays.`, 'from-store'));
     return id;
   }
 
-  /** A sound for the rig in view; gives it as it is there. */
-  takeSound({ rig: from }: Harbour, sound: Sound): Sound | undefined {
-    let id = sound.id;
+  /** A sound as a new layer of a patch; gives the layer's id. */
+  takeSound({ rig: from }: Harbour, sound: Sound, patchId: string): string {
+    const layerId = newId();
+    const thing = candidatesOf(from, false).find((each) => each.sound === sound)!;
     this.giveBack();
-    store.dispatch(
-      edit((rig) => {
-        const taken = takeSound(rig, from, sound.id, newId);
-        id = taken.soundId;
-        return taken.rig;
-      }),
-    );
-    expectFromServer(samplesIn(sound), 'store');
-    return store.getState().rig.rig?.sounds.find((each) => each.id === id);
-  }
-
-  private expect(from: Rig, patch: Patch): void {
-    const sounds = new Set(patch.layers.flatMap(({ soundId, list }) => [soundId, ...list]));
-    expectFromServer(
-      from.sounds.filter(({ id }) => sounds.has(id)).flatMap((sound) => samplesIn(sound)),
-      'store',
-    );
+    store.dispatch(edit((rig) => put(rig, thing, { to: 'new layer', patchId, layerId }, newId)));
+    return layerId;
   }
 }
 

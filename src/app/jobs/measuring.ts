@@ -1,4 +1,4 @@
-import { compile } from '../../core/engine/program/compile';
+import { compile, contextOf } from '../../core/engine/program/compile';
 import type { Heard } from '../../core/draws/fair';
 import { plainTake } from '../../core/music/plainTake';
 import type { Take } from '../../core/music/take';
@@ -18,10 +18,7 @@ export async function measure(
   take: Take,
   more: Pick<MeasureJob, 'without' | 'from' | 'bands' | 'costs' | 'rehearsed'> = {},
 ): Promise<Measured> {
-  const program = compile(
-    { ...content, versions: [], version: null },
-    { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers },
-  );
+  const program = compile({ ...content, versions: [], version: null }, contextOf(rig));
   const samples = await session.samples.preparedFor(program.samples);
   if (!worker || worker.isGone)
     worker = new Hired(new Worker(new URL('../../workers/measureWorker.ts', import.meta.url), { type: 'module' }));
@@ -59,8 +56,7 @@ export function hearBriefly(rig: Rig, patch: Patch): Promise<Heard | null> {
 
 /** What a patch does on a take, and how long the change to it takes from the one before. */
 export async function rehearseStep(rig: Rig, patch: Patch, take: Take, before: Patch | null): Promise<Rehearsed> {
-  const earlier =
-    before && compile(before, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers });
+  const earlier = before && compile(before, contextOf(rig));
   const { rehearsed } = await measure(rig, patch, take, {
     rehearsed: { before: earlier && { program: earlier, samples: await session.samples.preparedFor(earlier.samples) } },
   });

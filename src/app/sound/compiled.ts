@@ -1,4 +1,4 @@
-import { compile } from '../../core/engine/program/compile';
+import { compile, contextOf } from '../../core/engine/program/compile';
 import type { Program } from '../../core/engine/program/program';
 import type { Patch, Rig } from '../../core/rig/schema';
 
@@ -28,7 +28,7 @@ export function programOf(patch: Patch, rig: Rig, rate: number | undefined): Pro
     known.rate === rate
   )
     return known.program;
-  const program = compile(patch, { sounds, samples, pitch, ...controllers, rate });
+  const program = compile(patch, contextOf(rig, rate));
   made.set(patch, { sounds, samples, controllers, pitch, rate, program });
   return program;
 }

@@ -1,4 +1,4 @@
-import { compile } from '../../core/engine/program/compile';
+import { compile, contextOf } from '../../core/engine/program/compile';
 import { levelGain } from '../../core/rig/parameters';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../../core/rig/defaults';
 import { withoutLoose } from '../../core/rig/mix';
@@ -100,13 +100,7 @@ class Playing {
     this.before.set(player, what);
     if (!patch || !rig) return session.audio.setBeside(player, null, 0);
     try {
-      const program = compile(patch, {
-        sounds: rig.sounds,
-        samples: rig.samples,
-        pitch: rig.pitch,
-        ...rig.controllers,
-        rate: session.audio.context?.sampleRate,
-      });
+      const program = compile(patch, contextOf(rig, session.audio.context?.sampleRate));
       void session.samples.preparedFor(program.samples).then((samples) => {
         if (this.before.get(player) === what) session.audio.setBeside(player, { program, samples }, gain);
       });

@@ -29,12 +29,11 @@ const prepared = ({ request, bytes }: PrepareJob) =>
   Promise.resolve({ key: request.key, sample: prepare(request, new Uint8Array(bytes)) });
 Object.assign(globalThis, { Worker: class {} });
 jest.mock('./compiled', () => {
-  const { compile } = jest.requireActual<typeof import('../../core/engine/program/compile')>(
+  const { compile, contextOf } = jest.requireActual<typeof import('../../core/engine/program/compile')>(
     '../../core/engine/program/compile',
   );
   return {
-    programIfAny: (patch: never, rig: Rig) =>
-      compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers, rate: 48000 }),
+    programIfAny: (patch: never, rig: Rig) => compile(patch, contextOf(rig, 48000)),
   };
 });
 

@@ -1,5 +1,6 @@
 import { readWav, writeWav } from '../formats/wav';
 import { pitchOf } from '../measure/pitch';
+import { EQUAL } from '../music/tunings';
 import {
   fullWindow,
   markAt,
@@ -108,6 +109,19 @@ test('to mono the level is kept, alternates are draws of their own, and what ans
   expect(
     Math.abs(levelOf(played(rig, 'p', files, 57, 100)) - levelOf(played(rig, 'bounced', files, 57, 100))),
   ).toBeLessThan(1);
+});
+
+test('in a rig that is tuned, a bounce is tuned once: it sounds as the patch does', async () => {
+  const tuned = {
+    ...rigOf([newLayer('a', 'A', 's', markAt(0))], { tuning: { ...EQUAL, scale: 'just' } }),
+    pitch: { a4: 430, tuning: { ...EQUAL, scale: 'pythagorean' } },
+  };
+  const { rig, wavs: files } = await bounce(tuned, settings({ keys: [66, 69], velocities: [127] }));
+  const hz = (patchId: string, key: number) => {
+    const [left] = played(rig, patchId, files, key, 127);
+    return pitchOf({ rate: RATE, channels: 1, data: left.slice(4800) })!.hz;
+  };
+  for (const key of [64, 66, 69]) expect(Math.abs(1200 * Math.log2(hz('bounced', key) / hz('p', key)))).toBeLessThan(1);
 });
 
 test('the same settings give the same bits', async () => {

@@ -1,15 +1,20 @@
 import type { Audio } from '../dsp/sample';
 import type { Prepared } from '../dsp/prepared';
-import { compile } from '../engine/program/compile';
+import { compile, contextOf } from '../engine/program/compile';
 import type { Program, SampleRequest } from '../engine/program/program';
 import { writeWav } from '../formats/wav';
+import { newPitch } from '../rig/defaults';
+import { saysNoTuning } from '../rig/edits/tuning';
 import type { Rig } from '../rig/schema';
 import { sampleName, type Bounced, type BounceSettings, type BounceStrike, type BounceTarget } from './plan';
 import { BOUNCE_RATE, renderStrike } from './render';
 
-/** The program of a target. Throws where it cannot be compiled. */
+/**
+ * The program of a target. Throws where it cannot be compiled. It is recorded in equal semitones around 440 Hz, as all
+ * recordings are taken to be: what the rig is tuned to comes when it is played.
+ */
 export const programOfTarget = (rig: Rig, { patch }: BounceTarget): Program =>
-  compile(patch, { sounds: rig.sounds, samples: rig.samples, pitch: rig.pitch, ...rig.controllers, rate: BOUNCE_RATE });
+  compile(saysNoTuning(patch), contextOf({ ...rig, pitch: newPitch() }, BOUNCE_RATE));
 
 /** Everything that a program plays, as far as it is at hand. */
 export const samplesFor = (

@@ -1,5 +1,5 @@
 import type { Prepared } from '../dsp/prepared';
-import { compile } from '../engine/program/compile';
+import { compile, contextOf } from '../engine/program/compile';
 import { Engine } from '../engine/engine';
 import { playTake } from '../engine/offline/playTake';
 import type { SampleRequest } from '../engine/program/program';
@@ -97,13 +97,7 @@ export function played(
   tail = 0.4,
 ): Float32Array[] {
   const patch = rig.patches.find(({ id }) => id === patchId)!;
-  const program = compile(patch, {
-    sounds: rig.sounds,
-    samples: rig.samples,
-    pitch: rig.pitch,
-    ...rig.controllers,
-    rate: RATE,
-  });
+  const program = compile(patch, contextOf(rig, RATE));
   const engine = new Engine({ rate: RATE });
   for (const { key: name, sample } of samplesFor(program, preparing(files))) engine.addSample(name, sample);
   engine.setProgram(program);

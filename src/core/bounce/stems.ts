@@ -1,5 +1,5 @@
 import type { Prepared } from '../dsp/prepared';
-import { compile } from '../engine/program/compile';
+import { compile, contextOf } from '../engine/program/compile';
 import { Engine } from '../engine/engine';
 import { playTake } from '../engine/offline/playTake';
 import type { SampleRequest } from '../engine/program/program';
@@ -51,13 +51,7 @@ export function renderStems(
   // What is taken before main is rendered without main's chain: then nothing is late by it.
   const before = withoutLoose({ ...patch, main: { ...patch.main, effects: [] } });
   const play = (of: Patch, connectionId: string | null) => {
-    const program = compile(of, {
-      sounds: rig.sounds,
-      samples: rig.samples,
-      pitch: rig.pitch,
-      ...rig.controllers,
-      rate,
-    });
+    const program = compile(of, contextOf(rig, rate));
     const engine = new Engine({ rate, seed });
     for (const request of program.samples) {
       const sample = prepared(request);

@@ -1,5 +1,5 @@
 import type { Prepared } from '../dsp/prepared';
-import { compile } from '../engine/program/compile';
+import { compile, contextOf } from '../engine/program/compile';
 import { Engine } from '../engine/engine';
 import { playTake } from '../engine/offline/playTake';
 import type { Program, SampleRequest } from '../engine/program/program';
@@ -44,13 +44,7 @@ export class Ear {
     const own = rig === this.listening.rig;
     const known = own ? this.made.get(patch) : undefined;
     if (known) return known;
-    const program = compile(patch, {
-      sounds: rig.sounds,
-      samples: rig.samples,
-      pitch: rig.pitch,
-      ...rig.controllers,
-      rate: RATE,
-    });
+    const program = compile(patch, contextOf(rig, RATE));
     if (own) this.made.set(patch, program);
     return program;
   }

@@ -105,9 +105,9 @@ export interface Effect {
   readonly readings?: Float32Array;
 }
 
-/**
- * The (fractional) key that an effect is tuned to: that of the last note where there is one, else a fixed one, as it is
- * tuned.
- */
+/** A fixed key as it is tuned. */
+export const fixedKey = (key: number, cents: Float64Array): number => key + cents[Math.round(key)] / 100;
+
+/** The (fractional) key that an effect is tuned to: that of the last note where there is one, else a fixed one. */
 export const keyAsTuned = (note: Float64Array, fixed: number, cents: Float64Array): number =>
-  note[0] >= 0 ? note[0] : fixed + cents[Math.round(fixed)] / 100;
+  note[0] >= 0 ? note[0] : fixedKey(fixed, cents);

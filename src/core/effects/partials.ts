@@ -1,7 +1,7 @@
 import { BESIDE_MOST, BESIDE_SECTIONS, SECTION_BYTES } from '../dsp/kernel/effectLayout';
 import { define } from '../space/parameter';
 import { HZ, Q, setBiquad } from './biquad';
-import type { EffectContext, EffectKind } from './effect';
+import { fixedKey, type EffectContext, type EffectKind } from './effect';
 import { choice, count, factor, key, keyFrom, mix, percent, semitones } from './parameters';
 import { WorkedInKernel } from './worked';
 
@@ -68,7 +68,7 @@ class Partials extends WorkedInKernel {
   private tune(): void {
     const { values, by, kernel } = this;
     const follows = values[TUNING] === 1 && this.note[0] >= 0;
-    const at = (follows ? this.note[0] : values[KEY] + this.cents[Math.round(values[KEY])] / 100) + values[SHIFT];
+    const at = (follows ? this.note[0] : fixedKey(values[KEY], this.cents)) + values[SHIFT];
     if (at === this.tuned) return;
     this.tuned = at;
     const ground = 440 * 2 ** ((at - 69) / 12);

@@ -1,3 +1,5 @@
+import { KEYS } from '../music/pitch';
+import type { TunedKeys } from '../music/tunings';
 import FFT from 'fft.js';
 import { EffectRooms, type Room } from '../dsp/kernel/effectRooms';
 import { levelFloor, rmsDb } from './pictureLevels';
@@ -29,6 +31,7 @@ export function effectForPicture(
   values: Readonly<Record<string, number>>,
   steps: readonly number[],
   tempo: number,
+  tuned: TunedKeys | null = null,
 ): { effect: Effect; values: Float64Array; time: Float64Array } {
   const kind = effectKind(kindId);
   const row = new Float64Array(33);
@@ -42,7 +45,7 @@ export function effectForPicture(
     room: roomAlone(kind, RATE),
     time,
     key: Float64Array.of(NaN),
-    cents: new Float64Array(128),
+    cents: tuned?.cents ?? new Float64Array(KEYS),
     steps: row,
     side: null,
     impulse: null,
@@ -75,9 +78,10 @@ export function pictureOf(
   values: Readonly<Record<string, number>>,
   steps: readonly number[] = [],
   tempo = 120,
+  tuned: TunedKeys | null = null,
 ): EffectPicture {
   const kind = effectKind(kindId);
-  const make = () => effectForPicture(kindId, values, steps, tempo);
+  const make = () => effectForPicture(kindId, values, steps, tempo, tuned);
   switch (kind.picture) {
     case 'response':
       return responseOf(kindId, make());

@@ -1,6 +1,8 @@
-import { prepareSample } from '../dsp/sample';
+import { prepareSample, type Audio } from '../dsp/sample';
 import { EQUAL, TEMPERAMENTS, type Tuning } from '../music/tunings';
 import { frequencyOfKey } from '../music/pitch';
+import { pitchOf } from '../measure/pitch';
+import { COMB_FEEDBACK } from '../space/filterKinds';
 import type { Layer, Patch, RigPitch, Sound, Zone } from '../rig/schema';
 import { markAt, newEffect, newLayer, newPatch, newSound, newZone } from '../rig/defaults';
 import { RATE, start, TONE, type Setup } from '../../../tests/kit/engine';
@@ -97,6 +99,33 @@ test('keys that a mapping leaves out are silent, in the engine and in what is re
   const setup = { pitch: pitch(440, { scale: 'own', degrees: [200, 400], mapping }) };
   expect(Math.max(...heard(start({ audio: TONE, zones: ZONE, ...setup }), 61))).toBe(0);
   expect(Math.max(...heard(start({ audio: TONE, zones: ZONE, ...setup }), 62))).toBeGreaterThan(0.1);
+});
+
+test('a legato glide to a key that a mapping leaves out stays where it is, and stays finite', () => {
+  const mapping = { size: 2, first: 0, last: 127, middle: 60, reference: 60, referenceHz: 261.6, octave: 2 };
+  const every = { ...mapping, keys: [0, null] };
+  const { path } = newLayer('', '', '', markAt(0));
+  const layers: Partial<Layer>[] = [{ path: { ...path, playing: 'legato' }, params: { glide: 0.05 } }];
+  const tuned = pitch(440, { scale: 'own', degrees: [200, 400], mapping: every });
+  const engine = start({ audio: TONE, zones: ZONE, pitch: tuned, layers });
+  const before = hzOf(heard(engine, 60));
+  const after = heard(engine, 61);
+  expect(after.every(Number.isFinite)).toBe(true);
+  expect(hzOf(after, 24000)).toBeCloseTo(before, 2);
+});
+
+test('a comb of a voice sounds at its key as it is tuned', () => {
+  const click: Audio = {
+    rate: RATE,
+    channels: 1,
+    data: Float32Array.from({ length: RATE }, (_, i) => (i < 2 ? 0.5 : 0)),
+  };
+  const comb = { filterKind: COMB_FEEDBACK, cutoff: frequencyOfKey(60), keyTrack: 100, resonance: 18, combDamping: 0 };
+  const ringing = (a4: number) => {
+    const engine = start({ audio: click, zones: ZONE, pitch: pitch(a4), layers: [{ params: comb }] });
+    return pitchOf({ rate: RATE, channels: 1, data: heard(engine, 57).slice(4800, 24000) })!.hz;
+  };
+  expect(Math.abs(cents(ringing(415), ringing(440)) - cents(415, 440))).toBeLessThan(3);
 });
 
 /** A patch of one synth or of grains, and what is resolved of it. */

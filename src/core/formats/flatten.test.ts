@@ -1,4 +1,4 @@
-import { compile } from '../engine/program/compile';
+import { compile, contextOf } from '../engine/program/compile';
 import { resolveStrikes } from '../engine/offline/resolve';
 import {
   fullWindow,
@@ -64,7 +64,7 @@ const rig: Rig = {
 
 /** What sounds for a strike: samples with their gain and pitch, as the engine resolves them. */
 const sounding = (of: Rig, key: number, velocity: number, cc: number) =>
-  resolveStrikes(compile(of.patches[0], { sounds: of.sounds, samples: of.samples, ...of.controllers }), key, velocity, {
+  resolveStrikes(compile(of.patches[0], contextOf(of)), key, velocity, {
     set: new Map([['cc.1', cc]]),
   })[0]
     .filter(({ gain }) => gain > 0)
@@ -170,12 +170,9 @@ test('the touch of a layer goes out in bands of velocities, each as loud as it m
     for (const key of [40, 72])
       for (let velocity = 1; velocity <= 127; velocity += 3) {
         const of = (which: Rig) =>
-          resolveStrikes(
-            compile(which.patches[0], { sounds: which.sounds, samples: which.samples, ...which.controllers }),
-            key,
-            velocity,
-            {},
-          )[0].filter(({ gain }) => gain > 0);
+          resolveStrikes(compile(which.patches[0], contextOf(which)), key, velocity, {})[0].filter(
+            ({ gain }) => gain > 0,
+          );
         const [asItIs, asItWent] = [of(many), of(single)];
         expect({ velocity, samples: asItWent.map(({ sampleId }) => sampleId) }).toEqual({
           velocity,

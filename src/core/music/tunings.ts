@@ -198,6 +198,30 @@ export function centsOfTuning(tuning: Tuning, a4: number): Float64Array {
   });
 }
 
+/** What each of the 128 keys is tuned to, for what plays: cents that are always a number, and which keys are silent. */
+export interface TunedKeys {
+  cents: Float64Array;
+  silent: Uint8Array;
+}
+
+/** The same for what plays; null where every key stays as it is. A silent key has no cents, so that none get anywhere. */
+export function tunedKeys(tuning: Tuning, a4: number): TunedKeys | null {
+  if (isPlain(tuning, a4)) return null;
+  const cents = centsOfTuning(tuning, a4);
+  return {
+    cents: cents.map((x) => (Number.isNaN(x) ? 0 : x)),
+    silent: Uint8Array.from(cents, (x) => Number(Number.isNaN(x))),
+  };
+}
+
+/** Semitones by which a tuning moves a key, which may lie beyond 0…127: there it is as far away as at the end. */
+export const tunedBy = (tuned: TunedKeys | null, key: number): number =>
+  tuned === null ? 0 : tuned.cents[key < 0 ? 0 : key > 127 ? 127 : key | 0] / 100;
+
+/** Whether a tuning leaves a key out. */
+export const isSilentKey = (tuned: TunedKeys | null, key: number): boolean =>
+  tuned !== null && tuned.silent[key < 0 ? 0 : key > 127 ? 127 : key | 0] === 1;
+
 /** Whether a tuning and a concert pitch leave every key as it is. */
 export const isPlain = (tuning: Tuning, a4: number): boolean =>
   tuning.scale === 'equal' && tuning.stretch === 0 && a4 === A4_HZ;

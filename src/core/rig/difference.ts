@@ -61,6 +61,8 @@ export function differenceOf(before: Rig, after: Rig): Difference | undefined {
   if (sounds.changed.length > 0) return inSound(...sounds.changed[0]);
   if (before.name !== after.name) return { what: 'the name of the rig', place: { view: 'rig' } };
   if (before.controllers !== after.controllers) return { what: 'the range of the controller', place: { view: 'rig' } };
+  if (before.pitch.a4 !== after.pitch.a4) return { what: 'concert pitch', place: { view: 'rig' } };
+  if (before.pitch !== after.pitch) return { what: 'the tuning of the rig', place: { view: 'rig' } };
   return { what: 'the order of the rig', place: { view: 'rig' } };
 }
 
@@ -114,6 +116,7 @@ function inPatch(before: Patch, after: Patch): Difference {
   if (before.routes !== after.routes) return inControl('what moves what');
   if (before.layers !== after.layers) return at('the order of the layers');
   if (before.tempo !== after.tempo) return at('the tempo');
+  if (before.tuning !== after.tuning) return at('the tuning of the patch');
   return at(`a change of the patch ${quoted(after)}`);
 }
 

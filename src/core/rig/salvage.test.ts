@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { fullWindow, markAt, newEntry, newLayer, newPatch, newRig, newSetlist, newSound, newZone } from './defaults';
+import { EQUAL } from '../music/tunings';
 import { differenceOf } from './difference';
+import { setConcertPitch, setTuning } from './edits/tuning';
 import { duplicateLayer, setParam, updatePatch } from './edits/layers';
 import { addPatch, deletePatch } from './edits/patches';
 import { setWindow } from './edits/windows';
@@ -172,6 +174,14 @@ describe('what is different', () => {
     });
     expect(told((before) => updateSound(before, 's', (sound) => deleteZones(sound, new Set([0, 1]))))?.what).toBe(
       'the end of 2 zones of “S”',
+    );
+  });
+  test('in concert pitch and tunings as well', () => {
+    const just = { ...EQUAL, scale: 'just' };
+    expect(told((before) => setConcertPitch(before, 442))?.what).toBe('concert pitch');
+    expect(told((before) => setTuning(before, { of: 'rig' }, just))?.what).toBe('the tuning of the rig');
+    expect(told((before) => setTuning(before, { of: 'patch', patchId: 'p' }, just))?.what).toBe(
+      'the tuning of the patch',
     );
   });
   test('and nothing is nothing', () => {

@@ -16,8 +16,8 @@ const PENDING = 'wavicle-demo-pending';
 export type Folder = 'demo' | 'store';
 
 /**
- * Samples of rigs that come along which the server has and this browser may not have yet; also those that a visit of before left
- * behind.
+ * Samples of rigs that come along which the server has and this browser may not have yet; also those that a visit of
+ * before left behind.
  */
 const atServer = new Map<string, Folder>(pending());
 const coming = new Map<string, Promise<Uint8Array | undefined>>();
@@ -45,7 +45,18 @@ export function offerFromServer(ids: readonly string[], folder: Folder): void {
   for (const id of ids) if (!atServer.has(id)) offered.set(id, folder);
 }
 const offered = new Map<string, Folder>();
-export const isOffered = (id: string): boolean => offered.has(id);
+
+/** Of those that are offered, some that a rig has from now on: they are expected, and come while one plays. */
+export function expectOffered(ids: readonly string[]): void {
+  const taken = ids.filter((id) => offered.has(id));
+  if (taken.length === 0) return;
+  for (const id of taken) {
+    atServer.set(id, offered.get(id)!);
+    offered.delete(id);
+  }
+  remember();
+  void goOnFetching();
+}
 
 const remember = (): void =>
   void small.set(PENDING, JSON.stringify([...atServer].map(([id, folder]) => (folder === 'demo' ? id : [id]))));

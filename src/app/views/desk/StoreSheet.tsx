@@ -1,9 +1,8 @@
 import { Play, Square } from 'lucide-react';
 import { useEffect, useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
-import { addLayerOf } from '../../../core/rig/edits/layers';
 import type { Patch, Sound } from '../../../core/rig/schema';
-import { editPatch, newId, useAppDispatch } from '../../document/store';
+import { useAppDispatch, useAppSelector } from '../../document/store';
 import { choosingSlice } from '../../hands/choosingSlice';
 import { deskSlice } from '../../hands/deskSlice';
 import { addStore } from '../../jobs/files';
@@ -38,9 +37,10 @@ export function StoreSheet({ patch }: { patch: Patch }) {
     );
     return () => {
       live = false;
-      giveBack();
     };
   }, []);
+  // What is heard stands in for the patch in view, and for no other.
+  useEffect(() => giveBack, [patch.id]);
   const done = () => dispatch(deskSlice.actions.sheetOpened(null));
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const has = (text: string) => words.every((word) => text.toLowerCase().includes(word));
@@ -124,11 +124,7 @@ export function StoreSheet({ patch }: { patch: Patch }) {
                   title={`A layer of “${patch.name}” plays “${sound.name}”`}
                   onHear={() => show(harbour.hearSound(all, sound, patch.id))}
                   onTake={() => {
-                    const own = harbour.takeSound(all, sound);
-                    if (!own) return;
-                    const id = newId();
-                    dispatch(editPatch(patch.id, (old) => addLayerOf(old, id, own)));
-                    dispatch(choosingSlice.actions.layerSelected(id));
+                    dispatch(choosingSlice.actions.layerSelected(harbour.takeSound(all, sound, patch.id)));
                     done();
                   }}
                 />
@@ -177,6 +173,7 @@ interface RowProps {
 
 function Row({ id, name, about, act, title, onHear, onTake }: RowProps) {
   const heard = useStore(harbour, (now) => now.heard?.key === id);
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
   return (
     <li className={`flex items-center gap-2 border-t border-line py-1 ${heard ? 'bg-raised' : ''}`}>
       <button
@@ -189,7 +186,13 @@ function Row({ id, name, about, act, title, onHear, onTake }: RowProps) {
       </button>
       <span className="w-32 shrink-0 font-bold">{name}</span>
       <span className="line-clamp-2 min-w-0 flex-1 text-[12px] text-faint">{about}</span>
-      <button className="button px-2! py-0! text-[12px]" aria-label={`${act} “${name}”`} title={title} onClick={onTake}>
+      <button
+        className="button px-2! py-0! text-[12px]"
+        aria-label={`${act} “${name}”`}
+        title={title}
+        disabled={readOnly}
+        onClick={onTake}
+      >
         {act}
       </button>
     </li>

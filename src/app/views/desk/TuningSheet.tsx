@@ -1,4 +1,5 @@
 import { useRef, useState } from 'react';
+import { nameOfClass } from '../../../core/music/chords';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { frequencyOfKey } from '../../../core/music/pitch';
 import { A4_HZ, beatsOf, centsOfTuning, EQUAL, TEMPERAMENTS, type Tuning } from '../../../core/music/tunings';
@@ -23,39 +24,42 @@ export function TuningSheet({ rig, patch }: { rig: Rig; patch: Patch }) {
   const dispatch = useAppDispatch();
   const layerId = useAppSelector((state) => state.choosing.selectedLayerId);
   const layer = patch.layers.find(({ id }) => id === layerId) ?? patch.layers[0];
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
   const heard = tuningOf(rig, patch, layer);
   return (
     <SheetFrame title="Tuning" wide>
-      <div className="mb-3 flex items-center gap-2">
-        <span className="flex-1">Concert pitch of this rig</span>
-        <ConcertPitch a4={rig.pitch.a4} onChange={(a4) => dispatch(edit((old) => setConcertPitch(old, a4)))} />
-      </div>
-      <Place title="The rig" place={{ of: 'rig' }} own={rig.pitch.tuning} above={null} />
-      <Place
-        title={`“${patch.name}”`}
-        place={{ of: 'patch', patchId: patch.id }}
-        own={patch.tuning}
-        above="as the rig"
-      />
-      {layer && (
-        <>
-          <Place
-            title={`Layer “${layer.name}”`}
-            place={{ of: 'layer', patchId: patch.id, layerId: layer.id }}
-            own={layer.tuning}
-            above="as the patch"
-            disabled={layer.staysEqual}
-          />
-          <label className="mb-3 flex items-center gap-2">
-            <input
-              type="checkbox"
-              checked={layer.staysEqual}
-              onChange={(event) => dispatch(edit((old) => setStays(old, patch.id, layer.id, event.target.checked)))}
+      <fieldset disabled={readOnly} className="min-w-0">
+        <div className="mb-3 flex items-center gap-2">
+          <span className="flex-1">Concert pitch of this rig</span>
+          <ConcertPitch a4={rig.pitch.a4} onChange={(a4) => dispatch(edit((old) => setConcertPitch(old, a4)))} />
+        </div>
+        <Place title="The rig" place={{ of: 'rig' }} own={rig.pitch.tuning} above={null} />
+        <Place
+          title={`“${patch.name}”`}
+          place={{ of: 'patch', patchId: patch.id }}
+          own={patch.tuning}
+          above="as the rig"
+        />
+        {layer && (
+          <>
+            <Place
+              title={`Layer “${layer.name}”`}
+              place={{ of: 'layer', patchId: patch.id, layerId: layer.id }}
+              own={layer.tuning}
+              above="as the patch"
+              disabled={layer.staysEqual}
             />
-            “{layer.name}” stays as it was recorded, as drums do
-          </label>
-        </>
-      )}
+            <label className="mb-3 flex items-center gap-2">
+              <input
+                type="checkbox"
+                checked={layer.staysEqual}
+                onChange={(event) => dispatch(edit((old) => setStays(old, patch.id, layer.id, event.target.checked)))}
+              />
+              “{layer.name}” stays as it was recorded, as drums do
+            </label>
+          </>
+        )}
+      </fieldset>
       <CentsPicture tuning={heard ?? EQUAL} />
       <Beats tuning={heard ?? EQUAL} a4={heard ? rig.pitch.a4 : 440} />
     </SheetFrame>
@@ -143,7 +147,7 @@ const Root = ({ own, title, put }: Putting) => (
   >
     {Array.from({ length: 12 }, (_, root) => (
       <option key={root} value={root}>
-        on {nameOfKey(60 + root).replace(/-?\d+$/, '')}
+        on {nameOfClass(root)}
       </option>
     ))}
   </select>

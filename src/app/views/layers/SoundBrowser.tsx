@@ -1,10 +1,8 @@
 import { FolderOpen, Star } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { samplesIn } from '../../../core/rig/defaults';
 import { updateSound } from '../../../core/rig/edits/zones';
 import type { Patch } from '../../../core/rig/schema';
-import { expectFromServer, isOffered } from '../../document/storage/demoSamples';
 import { carry } from '../../document/carrying';
 import { TypedField } from '../../parts/TypedField';
 import type { Candidate, TryingAt } from '../../listening/trying';
@@ -121,7 +119,6 @@ function Browser({ patch, at: place, onDone }: Props) {
     clearTimeout(timer.current);
     const candidate = chosen;
     if (candidate && candidate.sound !== now) {
-      expectFromServer(samplesIn(candidate.sound).filter(isOffered), 'store');
       dispatch(edit((old) => keepTried(old, { patchId: patch.id, at: place, candidate, levelDb: 0 }, newId)));
       const level = trying?.candidate === candidate ? trying.levelDb : 0;
       if (Math.abs(level) >= 1)

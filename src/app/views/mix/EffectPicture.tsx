@@ -1,6 +1,8 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { line, scaleLinear, scaleLog } from 'd3';
 import { effectKind } from '../../../core/effects';
+import { useAppSelector } from '../../document/store';
+import { tunedKeys } from '../../../core/music/tunings';
 import { pictureOf, type EffectPicture as Picture } from '../../../core/effects/picture';
 import { effectParam } from '../../../core/rig/defaults';
 import type { EffectSpec, Patch } from '../../../core/rig/schema';
@@ -31,13 +33,17 @@ export function scalesOf(kind: Picture['kind'], x: readonly number[], width: num
 }
 
 /** What the effect does now, measured on the effect itself a moment after a value was moved. */
-function useMeasured(effect: EffectSpec, tempo: number): Picture {
+function useMeasured(effect: EffectSpec, patch: Patch): Picture {
+  const { tempo } = patch;
+  const pitch = useAppSelector((state) => state.rig.rig!.pitch);
+  const tuning = patch.tuning ?? pitch.tuning;
+  const tuned = useMemo(() => tunedKeys(tuning, pitch.a4), [tuning, pitch.a4]);
   const kind = effectKind(effect.kind);
   const values = useMemo(
     () => Object.fromEntries(Object.keys(kind.parameters).map((id) => [id, effectParam(effect, id)])),
     [kind, effect],
   );
-  const measureNow = () => pictureOf(effect.kind, values, effect.steps, tempo);
+  const measureNow = () => pictureOf(effect.kind, values, effect.steps, tempo, tuned);
   const [picture, setPicture] = useState(measureNow);
   const first = useRef(true);
   useEffect(() => {
@@ -46,17 +52,17 @@ function useMeasured(effect: EffectSpec, tempo: number): Picture {
       return undefined;
     }
     const later = setTimeout(
-      () => setPicture(pictureOf(effect.kind, values, effect.steps, tempo)),
+      () => setPicture(pictureOf(effect.kind, values, effect.steps, tempo, tuned)),
       kind.picture === 'response' ? 25 : 120,
     );
     return () => clearTimeout(later);
-  }, [effect.kind, effect.steps, values, tempo, kind.picture]);
+  }, [effect.kind, effect.steps, values, tempo, tuned, kind.picture]);
   return picture;
 }
 
 export function EffectPicture({ patch, effect }: { patch: Patch; effect: EffectSpec }) {
   const kind = effectKind(effect.kind);
-  const picture = useMeasured(effect, patch.tempo);
+  const picture = useMeasured(effect, patch);
   const { width, height } = PICTURE;
   const { across, up } = scalesOf(picture.kind, picture.x, width, height);
   const d =

@@ -55,7 +55,7 @@ export class MixLayout {
   take(compiled: CompiledMix, isNew = false): void {
     this.compiled = compiled;
     const { cents } = this.around;
-    for (let key = 0; key < cents.length; key++) cents[key] = compiled.cents?.[key] || 0;
+    for (let key = 0; key < cents.length; key++) cents[key] = compiled.tuned?.cents[key] ?? 0;
     this.handOver = new Float64Array(compiled.places.length).fill(1);
     // What has not sounded yet stands where it would have begun.
     for (const { now, targets } of [...this.places, ...this.connections]) if (Number.isNaN(now[0])) now.set(targets);

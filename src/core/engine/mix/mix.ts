@@ -1,5 +1,5 @@
 import { KEYS } from '../../music/pitch';
-import { tunedBy } from '../notes/strike';
+import { tunedBy } from '../../music/tunings';
 import { AT_QUARTERS, QUARTERS_PER_FRAME } from '../../effects/effect';
 import type { EffectRooms } from '../../dsp/kernel/effectRooms';
 import type { Kernel } from '../../dsp/kernel/kernel';
@@ -154,7 +154,7 @@ export class Mix {
   feed(layer: LayerState, index: number, { bus, busRight }: Kernel, frames: number): void {
     const place = this.layout.byLayer[index];
     if (!place) return;
-    if (!Number.isNaN(layer.lastKey)) place.key[0] = layer.lastKey + (tunedBy(layer.program.cents, layer.lastKey) || 0);
+    if (!Number.isNaN(layer.lastKey)) place.key[0] = layer.lastKey + tunedBy(layer.program.tuned, layer.lastKey);
     if (layer.voiceCount === 0) return;
     place.fed = true;
     const { left, right } = place;

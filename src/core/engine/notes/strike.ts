@@ -1,3 +1,4 @@
+import { tunedBy, type TunedKeys } from '../../music/tunings';
 import { FADE_SHAPES, riseOf } from '../../space/window';
 import type { StrikeChance } from './strikeChance';
 import {
@@ -166,20 +167,11 @@ function gainOfEdge(edges: Float32Array, at: number, x: number): number {
   return riseOf(shape, tIn) * riseOf(shape, tOut);
 }
 
-/** Semitones by which a tuning moves a key, which may lie beyond 0…127: there it is as far away as at the end. */
-export const tunedBy = (cents: Float64Array | null, key: number): number =>
-  cents === null ? 0 : cents[key < 0 ? 0 : key > 127 ? 127 : key | 0] / 100;
-
 /** The same as {@link semitonesOfZone} as it is tuned; what does not follow the keys follows no tuning. */
-export const tunedSemitonesOfZone = (
-  zones: ZoneColumns,
-  zone: number,
-  key: number,
-  cents: Float64Array | null,
-): number =>
-  cents === null
+export const tunedSemitonesOfZone = (zones: ZoneColumns, zone: number, key: number, tuned: TunedKeys | null): number =>
+  tuned === null
     ? semitonesOfZone(zones, zone, key)
-    : semitonesOfZone(zones, zone, key) + tunedBy(cents, key) * zones.semitonesPerKey[zone];
+    : semitonesOfZone(zones, zone, key) + tunedBy(tuned, key) * zones.semitonesPerKey[zone];
 
 /** Distance of a zone's pitch from its sample's own, for a key of its sound (which may lie beyond 0…127). */
 export const semitonesOfZone = (zones: ZoneColumns, zone: number, key: number): number =>

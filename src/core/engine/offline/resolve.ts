@@ -17,6 +17,7 @@ import {
   type WindowSet,
 } from '../program/program';
 import { ChordMaker } from '../notes/chord';
+import { isSilentKey } from '../../music/tunings';
 import { gainOfZone, Strikes, tunedSemitonesOfZone } from '../notes/strike';
 import {
   CHOICE,
@@ -193,6 +194,8 @@ export function resolveStrikes(
         gainOfZone(zones, zone, soundKey, felt) *
         (windowsOf ? gainOfSet(evaluator, windowsOf) : 1) *
         (share < 1e-12 ? 0 : share);
+      // A key that the tuning leaves out is silent; what does not follow the keys is not meant.
+      if (zones.semitonesPerKey[zone] !== 0 && isSilentKey(layer.tuned, at + transpose)) continue;
       if (gain === 0) continue;
       births++;
       readStrikeValues(evaluator, layer, voicing, values, changed);
@@ -212,9 +215,7 @@ export function resolveStrikes(
           ? voicing.velocityGain[velocity]
           : gainOfVelocity(felt, values[VELOCITY_TO_LEVEL]);
       const bend = layer.receive.bend ? controllers.bend[layer.channel] * values[BEND_RANGE] : 0;
-      const semitones = tunedSemitonesOfZone(zones, zone, at + transpose, layer.cents) + moved('tune') / 100 + bend;
-      // A key that the tuning leaves out is silent.
-      if (Number.isNaN(semitones)) continue;
+      const semitones = tunedSemitonesOfZone(zones, zone, at + transpose, layer.tuned) + moved('tune') / 100 + bend;
       answers.push({
         layer: l,
         zone,

@@ -1,5 +1,6 @@
 import { LayerPath, type PathHost } from '../notes/layerPath';
 import { readPathValues } from '../notes/readPathValues';
+import { isSilentKey } from '../../music/tunings';
 import { tunedSemitonesOfZone } from '../notes/strike';
 import { TRANSPOSE } from '../program/strikeValues';
 import { ANSWERS } from '../program/tick';
@@ -131,10 +132,12 @@ export class PathNotes implements PathHost {
       voice.key = key - path.transposes[note];
       voice.channel = path.channels[note];
       voice.transpose = path.transposes[note];
-      voice.glideTo(
-        tunedSemitonesOfZone(zones, voice.zone, key, layer.program.cents),
-        this.starting.glideSeconds(voice, Math.abs(key - before)),
-      );
+      // To a key that the tuning leaves out there is no way: what sounds stays where it is.
+      if (!isSilentKey(layer.program.tuned, key) || zones.semitonesPerKey[voice.zone] === 0)
+        voice.glideTo(
+          tunedSemitonesOfZone(zones, voice.zone, key, layer.program.tuned),
+          this.starting.glideSeconds(voice, Math.abs(key - before)),
+        );
       voice.epoch = -1;
     }
     if (any) {

@@ -9,7 +9,8 @@ import { MOST_OWN_STRIKE } from '../program/ownValues';
 import { aimOwn, readOwnStrike } from '../voice/aimOwn';
 import type { ShapeTable } from '../voice/generators/grains';
 import { DRAWN, shapePoints } from '../../sounds/grains/shapes';
-import { gainOfZone, tunedBy, tunedSemitonesOfZone } from '../notes/strike';
+import { isSilentKey, tunedBy } from '../../music/tunings';
+import { gainOfZone, tunedSemitonesOfZone } from '../notes/strike';
 import {
   DETUNE,
   GLIDE,
@@ -80,7 +81,7 @@ export class Starting {
     const felt = program.own ? this.ownTouches[l] : program.touch[velocity];
     const soundKey = Math.min(127, Math.max(0, key + transpose));
     // A key that the tuning leaves out is silent; what does not follow the keys is not meant.
-    if (zones.semitonesPerKey[zone] !== 0 && Number.isNaN(tunedBy(program.cents, key + transpose))) return;
+    if (zones.semitonesPerKey[zone] !== 0 && isSilentKey(program.tuned, key + transpose)) return;
     const own = zones.windowSet[zone] < 0 ? null : zones.windowSets[zones.windowSet[zone]];
     this.asking.lookFor(program);
     const windowsGain =
@@ -199,7 +200,7 @@ export class Starting {
       (values[PAN_KEYS] * (key + transpose - 64)) / 44;
     voice.transpose = transpose;
     voice.zoneSemitones =
-      tunedSemitonesOfZone(zones, zone, key + transpose, program.cents) +
+      tunedSemitonesOfZone(zones, zone, key + transpose, program.tuned) +
       (count > 1 ? (place * values[DETUNE]) / 200 : 0);
     voice.strikeValues.set(values);
     voice.strikeMoved.set(valuesMoved);
@@ -215,8 +216,8 @@ export class Starting {
         (layer.lastKey -
           key -
           transpose +
-          tunedBy(program.cents, layer.lastKey) -
-          tunedBy(program.cents, key + transpose)) *
+          tunedBy(program.tuned, layer.lastKey) -
+          tunedBy(program.tuned, key + transpose)) *
           zones.semitonesPerKey[zone],
         this.glideSeconds(voice, Math.abs(layer.lastKey - key - transpose)),
       );

@@ -1,8 +1,8 @@
 import { COMB_FORWARD } from '../../space/filterKinds';
 import { soundsOf } from '../../rig/defaults';
 import { MAIN_PARAMETERS, toNormal } from '../../rig/parameters';
-import { A4_HZ, centsOfTuning, EQUAL, isPlain } from '../../music/tunings';
-import type { Layer, Patch, RigPitch, Sample, Sound, Zone } from '../../rig/schema';
+import { A4_HZ, EQUAL, tunedKeys, type TunedKeys } from '../../music/tunings';
+import type { Patch, Rig, RigPitch, Sample, Sound, Zone } from '../../rig/schema';
 import { dissolveGroups } from './compile/groups';
 import { compileMix } from './compile/mix';
 import { kindOf, specsOf, withZones, type CompiledSound } from './compile/kinds';
@@ -35,14 +35,15 @@ export interface CompileContext {
   rate?: number;
 }
 
-/** Cents of each key; null where they are all none. */
-function centsOf(own: Patch['tuning'], pitch: RigPitch | undefined): Float64Array | null {
-  const a4 = pitch?.a4 ?? A4_HZ;
-  const tuning = own ?? pitch?.tuning ?? EQUAL;
-  return isPlain(tuning, a4) ? null : centsOfTuning(tuning, a4);
-}
-const centsOfLayer = (layer: Layer, patch: Patch, pitch: RigPitch | undefined): Float64Array | null =>
-  layer.staysEqual ? null : centsOf(layer.tuning ?? patch.tuning, pitch);
+/** What a rig is compiled in: the one place that knows all that belongs to it. */
+export const contextOf = (
+  { sounds, samples, controllers, pitch }: Pick<Rig, 'sounds' | 'samples' | 'controllers' | 'pitch'>,
+  rate?: number,
+): CompileContext => ({ sounds, samples, pitch, ...controllers, rate });
+
+/** What keys are tuned to by what is said nearest; null where it changes nothing. */
+const tunedIn = (own: Patch['tuning'], pitch: RigPitch | undefined): TunedKeys | null =>
+  tunedKeys(own ?? pitch?.tuning ?? EQUAL, pitch?.a4 ?? A4_HZ);
 
 /**
  * The program of a patch. Pure; throws a CycleError when routes move each other in a circle.
@@ -70,22 +71,25 @@ export function compile(whole: Patch, context: CompileContext): Program {
   const slots = slotsOf(patch, sounds, { ...context, bendOfNote });
   const { sets, placeOf, usedBy } = valueSetsOf(sounds);
   const { specs, specOf, requests } = specsOf(sounds, patch);
+  const tuned = patch.layers.map((layer) =>
+    layer.staysEqual ? null : tunedIn(layer.tuning ?? patch.tuning, context.pitch),
+  );
   const { zones, samples, firstZone } = columnsOf(
     sounds,
     patch,
-    { ...context, farBend: bendOfNote ? mpe.bendRange : 0 },
+    { ...context, tuned, farBend: bendOfNote ? mpe.bendRange : 0 },
     placeOf,
     slots.slotOf,
     specOf,
   );
-  const layers = patch.layers.map((layer) => {
+  const layers = patch.layers.map((layer, l) => {
     const mine = soundsOf(layer).map((id) => soundById.get(id));
     const own = findsItself(layer, patch)
       ? mine.map((sound) => ownTable(sound, sound ? firstZone.get(sound.id)! : 0))
       : null;
     return compileLayer(
       layer,
-      centsOfLayer(layer, patch, context.pitch),
+      tuned[l],
       mine,
       sets,
       new Set(mine.flatMap((sound) => (sound ? [...usedBy.get(sound.id)!] : []))),
@@ -152,7 +156,7 @@ export function compile(whole: Patch, context: CompileContext): Program {
     waveKeys: requests.map(({ key }) => key),
     sounds: sounds.map(({ id }) => ({ soundId: id, first: firstZone.get(id)! })),
     main: { baseNormal: toNormal(MAIN_PARAMETERS.level, patch.main.level), routes: mainRoutes },
-    mix: { ...compileMix({ ...whole, routes: patch.routes }, slots), cents: centsOf(patch.tuning, context.pitch) },
+    mix: compileMix({ ...whole, routes: patch.routes }, slots, tunedIn(patch.tuning, context.pitch)),
     shared: moves ? slots.slots.flatMap((slot, i) => (slot.ofNote ? [] : [i])) : [],
     combs: patch.layers.some((layer) =>
       (['filterKind', 'filter2Kind'] as const).some((id) => reachOf(layer, id, patch).high >= COMB_FORWARD),

@@ -1,3 +1,4 @@
+import type { TunedKeys } from '../../music/tunings';
 import type { CompiledRoute } from './compiledRoute';
 
 /** A value that routes may move: place among the parameters of its owner, and what moves it. */
@@ -53,8 +54,8 @@ export interface CompiledConnection {
 
 /** How the sound of a patch flows. Places and connections are in the order in which they are made. */
 export interface CompiledMix {
-  /** Cents that each key is away from equal semitones around 440 Hz, for effects that are tuned to keys; null: none is. */
-  cents: Float64Array | null;
+  /** What keys are tuned to, for effects that are tuned to keys; null: to equal semitones around 440 Hz. */
+  tuned: TunedKeys | null;
   /** In the order in which sound flows; main is the last. */
   places: CompiledPlace[];
   /** By place, those that leave it. */

@@ -1,3 +1,4 @@
+import type { TunedKeys } from '../../music/tunings';
 import type { EnvelopeShape } from '../../dsp/envelope';
 import type { MoverSpec } from '../../movers/mover';
 import type { FormulaStep } from '../../space/formula';
@@ -241,8 +242,8 @@ export interface Voicing {
 
 export interface ProgramLayer {
   id: string;
-  /** Cents that each key is away from equal semitones around 440 Hz; NaN: it is silent. Null: none is. */
-  cents: Float64Array | null;
+  /** What keys are tuned to; null: to equal semitones around 440 Hz. */
+  tuned: TunedKeys | null;
   name: string;
   on: boolean;
   /** Address of what it hears: see `Controllers`. 0: every port and channel. */

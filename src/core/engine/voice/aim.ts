@@ -1,3 +1,4 @@
+import { tunedBy } from '../../music/tunings';
 import { exp2 } from '../../dsp/quick';
 import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import type { Controllers } from '../hands/controllers';
@@ -59,15 +60,16 @@ export function aimVoice(voice: Voice, evaluator: Evaluator, controllers: Contro
     }
   }
   voice.stillSemitones[0] = targets[SEMITONES];
+  // Combs sound at what they are tuned to: filters follow the key as it is tuned.
+  const sounds = voice.key + voice.transpose;
+  const fromMiddle = sounds + tunedBy(program.tuned, sounds) - 60;
   const tracked =
-    voice.strikeValues[KEY_TRACK] * (voice.key + voice.transpose - 60) +
-    (voice.strikeValues[VELOCITY_TRACK] * voice.velocity) / 127;
+    voice.strikeValues[KEY_TRACK] * fromMiddle + (voice.strikeValues[VELOCITY_TRACK] * voice.velocity) / 127;
   still[CUTOFF_KEY] = tracked;
   voice.stillCutoffs[0] = targets[CUTOFF_KEY] + tracked;
   targets[CUTOFF_KEY] = Math.max(0, Math.min(HIGHEST_CUTOFF_KEY, targets[CUTOFF_KEY] + tracked));
   const tracked2 =
-    voice.strikeValues[KEY_TRACK2] * (voice.key + voice.transpose - 60) +
-    (voice.strikeValues[VELOCITY_TRACK2] * voice.velocity) / 127;
+    voice.strikeValues[KEY_TRACK2] * fromMiddle + (voice.strikeValues[VELOCITY_TRACK2] * voice.velocity) / 127;
   still[CUTOFF2_KEY] = tracked2;
   voice.stillCutoffs[1] = targets[CUTOFF2_KEY] + tracked2;
   targets[CUTOFF2_KEY] = Math.max(0, Math.min(HIGHEST_CUTOFF_KEY, targets[CUTOFF2_KEY] + tracked2));

@@ -64,6 +64,24 @@ describe('one thing put in one place', () => {
     expect(two.sounds).toHaveLength(3);
   });
 
+  it('becomes a layer of its own, and one sound that is there already is used by all', () => {
+    const place: PutPlace = { to: 'new layer', patchId: 'p', layerId: 'x' };
+    const one = done(file, place);
+    expect(one.patches[0].layers.map(({ id, soundId }) => [id, soundId])).toEqual([
+      ['a', 'bells'],
+      ['x', 'file'],
+    ]);
+    const two = done({ ...file, sound: { ...file.sound } }, { ...place, layerId: 'y' }, one);
+    expect(two.patches[0].layers.map(({ soundId }) => soundId)).toEqual(['bells', 'file', 'file']);
+    expect(two.sounds).toHaveLength(3);
+    // One of the same id that is another one does not take its place.
+    const other = { ...file, sound: { ...file.sound, params: { attack: 0.5 } } };
+    const three = done(other, { ...place, layerId: 'z' }, two);
+    expect(three.sounds).toHaveLength(4);
+    expect(three.patches[0].layers[3].soundId).not.toBe('file');
+    expect(put(rig, file, { ...place, patchId: 'gone' }, ids())).toBe(rig);
+  });
+
   it('is struck on a pad wherever its keys are', () => {
     expect([48, 60, 61, 20].map((key) => transposeTo(bells, key))).toEqual([0, -12, 11, 28]);
     expect(transposeTo(strings, 60)).toBe(0);

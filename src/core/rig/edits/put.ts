@@ -3,7 +3,7 @@ import { freeMark, newLayer } from '../defaults';
 import { heldName } from '../names';
 import type { Layer, Patch, Rig, Sample, Sound, Zone } from '../schema';
 import { intoPad, padSound } from './kit';
-import { MOST_TRANSPOSE, takeUp, updateLayer, updatePatch } from './layers';
+import { addLayerOf, MOST_TRANSPOSE, takeUp, updateLayer, updatePatch } from './layers';
 import { addSamples, updateSound } from './zones';
 
 /**
@@ -21,16 +21,22 @@ export interface Putting {
   samples: readonly Sample[];
 }
 
-/** Where it goes. A pad is named by its key; of a sound, the zone at a place. */
+/** Where it goes. A new layer comes with its id; a pad is named by its key; of a sound, the zone at a place. */
 export type PutPlace =
   | { to: 'layer'; patchId: string; layerId: string }
+  | { to: 'new layer'; patchId: string; layerId: string }
   | { to: 'pad'; patchId: string; key: number }
   | { to: 'zone'; soundId: string; zone: number };
 
-/** The rig with the sound in it, and the id it has there: that of the rig's own, or one that is free. */
+/**
+ * The rig with the sound in it, and the id it has there: that of the rig's own, or one that is free. One that is there
+ * already, the same in everything, is used.
+ */
 function withSound(rig: Rig, { sound, samples }: Putting, newId: () => string): { rig: Rig; sound: Sound } {
   if (rig.sounds.includes(sound)) return { rig, sound };
-  const own = rig.sounds.some(({ id }) => id === sound.id) ? { ...sound, id: newId() } : sound;
+  const there = rig.sounds.find(({ id }) => id === sound.id);
+  if (there && JSON.stringify(there) === JSON.stringify(sound)) return { rig, sound: there };
+  const own = there ? { ...sound, id: newId() } : sound;
   return { rig: addSamples({ ...rig, sounds: [...rig.sounds, own] }, samples), sound: own };
 }
 
@@ -77,6 +83,10 @@ export function put(rig: Rig, thing: Putting, place: PutPlace, newId: () => stri
   }
   const patch = rig.patches.find(({ id }) => id === place.patchId);
   if (!patch) return rig;
+  if (place.to === 'new layer') {
+    const made = withSound(rig, thing, newId);
+    return updatePatch(made.rig, patch.id, (old) => addLayerOf(old, place.layerId, made.sound));
+  }
   if (place.to === 'layer') {
     if (!patch.layers.some(({ id }) => id === place.layerId)) return rig;
     const made = withSound(rig, thing, newId);

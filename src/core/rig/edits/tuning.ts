@@ -36,6 +36,13 @@ export const ownScale = (
 
 export const withMapping = (tuning: Tuning, mapping: KeyMapping | null): Tuning => ({ ...tuning, mapping });
 
+/** A patch that says nothing of tunings itself; layers that stay as they were recorded stay. */
+export const saysNoTuning = (patch: Patch): Patch => ({
+  ...patch,
+  tuning: null,
+  layers: patch.layers.map((layer) => ({ ...layer, tuning: null })),
+});
+
 /** The tuning that holds for a patch, or for a layer in it; null: the layer stays as it was recorded. */
 export const tuningOf = (rig: Rig, patch: Patch, layer?: Layer): Tuning | null =>
   layer?.staysEqual ? null : (layer?.tuning ?? patch.tuning ?? rig.pitch.tuning);

@@ -1,3 +1,4 @@
+import type { TunedKeys } from '../../../music/tunings';
 import { paramOf } from '../../../rig/defaults';
 import { fromNormal, levelGain, toNormal, type LayerParameterId } from '../../../rig/parameters';
 import { LAYER_PARAMETERS } from '../../../rig/layerParameters';
@@ -39,7 +40,7 @@ const plainVoicings = ofObject((_layer: Layer): { voicing?: Voicing } => ({}));
 /** A layer as the engine has it; `sets` are the values of their own that zones have, by place of their voicing. */
 export function compileLayer(
   layer: Layer,
-  cents: Float64Array | null,
+  tuned: TunedKeys | null,
   sounds: readonly (CompiledSound | undefined)[],
   sets: readonly ValueSet[],
   used: ReadonlySet<number>,
@@ -105,7 +106,7 @@ export function compileLayer(
   });
   return {
     id: layer.id,
-    cents,
+    tuned,
     name: layer.name,
     on: layer.on,
     channel: addressOf(

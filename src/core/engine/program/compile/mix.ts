@@ -1,3 +1,4 @@
+import type { TunedKeys } from '../../../music/tunings';
 import { EFFECTS, placeOfKind } from '../../../effects';
 import { effectParam, groupParam, paramOf, poolParam } from '../../../rig/defaults';
 import { chainOf, connectionsOf, flowOrder, homeOf, type PlaceId } from '../../../rig/mix';
@@ -39,7 +40,7 @@ export function stripOf(place: PlaceId): readonly (Parameter | undefined)[] {
 }
 
 /** How the sound of a patch flows, with its groups. Throws a CycleError where it flows in a circle. */
-export function compileMix(patch: Patch, slots: Slots): CompiledMix {
+export function compileMix(patch: Patch, slots: Slots, tuned: TunedKeys | null = null): CompiledMix {
   const order = flowOrder(patch);
   // Main comes last, whatever stands beside it.
   const ids = [...order.filter((id) => id !== 'main'), 'main'];
@@ -132,7 +133,7 @@ export function compileMix(patch: Patch, slots: Slots): CompiledMix {
     ) &&
     connections.every(({ moved }) => moved.length === 0);
   return {
-    cents: null,
+    tuned,
     places,
     connections,
     plain,

@@ -1,3 +1,4 @@
+import { tunedBy, type TunedKeys } from '../../../music/tunings';
 import { levelsFor } from '../../../dsp/sample';
 import { paramOf, soundsOf } from '../../../rig/defaults';
 import { fromNormal, toNormal, type LayerParameterId } from '../../../rig/parameters';
@@ -12,6 +13,16 @@ import { windowSetOf } from './windows';
 /** Engines mostly run at this many frames a second or more. */
 export const LOWEST_ENGINE_RATE = 44100;
 
+/** Semitones by which a tuning moves a zone up at the most, over its keys and as far as it is transposed. */
+function tunedReach({ key, root, pitchPerKey }: Zone, tuned: TunedKeys | null, farthest: number): number {
+  let most = 0;
+  if (tuned === null) return most;
+  const last = Math.max(Math.floor(key.high), farthest);
+  for (let k = Math.min(Math.ceil(key.low), farthest); k <= last; k++)
+    most = Math.max(most, (k - root + tunedBy(tuned, k)) * (pitchPerKey / 100));
+  return most;
+}
+
 /**
  * The zones of all sounds in use, column by column, and the samples that they need. `voicingOf` gives the place of a
  * zone's own values among the voicings.
@@ -19,7 +30,12 @@ export const LOWEST_ENGINE_RATE = 44100;
 export function columnsOf(
   sounds: readonly CompiledSound[],
   patch: Patch,
-  { samples, rate = LOWEST_ENGINE_RATE, farBend }: { samples: readonly Sample[]; rate?: number; farBend: number },
+  {
+    samples,
+    rate = LOWEST_ENGINE_RATE,
+    farBend,
+    tuned,
+  }: { samples: readonly Sample[]; rate?: number; farBend: number; tuned: readonly (TunedKeys | null)[] },
   voicingOf: (sound: CompiledSound, zone: number) => number,
   slotOf: ReadonlyMap<string, number>,
   specOf: ReadonlyMap<string, number>,
@@ -115,7 +131,11 @@ export function columnsOf(
         zone.pitchPerKey < 0
           ? zone.key.low - (zone.key.low <= 0 ? below : 0)
           : zone.key.high + (zone.key.high >= 127 ? beyond : 0);
-      const reach = Math.max(0, (farthest - zone.root) * (zone.pitchPerKey / 100));
+      const reach = Math.max(
+        0,
+        (farthest - zone.root) * (zone.pitchPerKey / 100),
+        ...users.map((layer) => tunedReach(zone, tuned[layers.indexOf(layer)], farthest)),
+      );
       const levels = sample
         ? levelsFor(Math.max(0, reach + zone.tune / 100 + lift) / 12 + Math.log2(sample.rate / lowestRate))
         : 1;
