@@ -105,13 +105,19 @@ export function perigee(): Patch {
       }),
       layer(1, 'wire', 'bowed-wire', 'Bowed Wire', { ...WIRE, level: -2 }),
     ],
-    macros: [{ number: 1, name: 'Swell', value: 0, style: 'strip' }],
+    macros: [
+      { number: 1, name: 'Swell', value: 0, style: 'strip' },
+      { number: 2, name: 'Glint', value: 0, style: 'strip' },
+      { number: 3, name: 'Dark', value: 0, style: 'strip' },
+    ],
     movers: [
       { ...newMover('envelope', 1, 'Surge'), params: { attack: 1.6, decay: 2.4, sustain: 35 } },
       { ...newMover('hold', 1, 'Spray'), params: { length: noteValue('1/8'), glide: 30 } },
     ],
     routes: [
       newRoute('swell', 'macro.1', 'layer.wire.level', 0.1),
+      newRoute('glint', 'macro.2', 'layer.bells.cutoff', 0.25),
+      newRoute('dark', 'macro.3', 'layer.keys.cutoff', -0.35),
       newRoute('surge', 'envelope.1', 'layer.wire.cutoff', 0.12),
       newRoute('spray', 'hold.1', 'layer.bells.pan', 0.2),
       { ...newRoute('sparkle', 'scatter.1', 'layer.bells.tune', 0.004), scaledBy: 'velocity' },

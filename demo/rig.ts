@@ -22,6 +22,9 @@ export interface DemoRig {
 
 const SHOW = ['felt', 'wire', 'bells', 'hull', 'reeds', 'choir'] as const;
 
+/** The patch by which somebody meets it: velocity and the wheel both do something that is heard at once. */
+export const OPENS_ON = 'perigee';
+
 /**
  * The rig Perigee Tide with all its samples, the same bits every time. `hash` gives the hexadecimal SHA-256 of a file.
  */

@@ -108,7 +108,7 @@ test('layers are chosen together, edited together, grouped, folded, and the grou
     .getByRole('heading')
     .click({ modifiers: ['Control'] });
   await part(page, 'level');
-  await page.getByRole('button', { name: 'shift', exact: true }).click();
+  await page.getByRole('button', { name: 'as much', exact: true }).click();
   const bass = page.getByRole('region', { name: 'Layer Hull Bass' }).getByRole('slider', { name: 'level' });
   const before = Number(await bass.getAttribute('aria-valuenow'));
   await numbers(page, 'Felt Keys').getByRole('slider', { name: 'level', exact: true }).focus();

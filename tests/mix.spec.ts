@@ -202,7 +202,7 @@ test('strips: the same mix as a table, sends made by dragging them up, solo of a
   await table.getByRole('button', { name: 'Solo Dome' }).click();
   await table.getByRole('button', { name: 'Solo Dome' }).click();
   await page.getByRole('link', { name: 'Layers' }).click();
-  await page.getByRole('button', { name: '+ strip' }).click();
+  await page.getByRole('button', { name: '+ value …' }).click();
   await page.getByRole('combobox', { name: 'Which value' }).fill('decay reverb');
   await page.keyboard.press('Enter');
   await expect(

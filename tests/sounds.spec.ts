@@ -131,10 +131,10 @@ test('zones are chosen on the map and in the table, dragged, batch edited and sh
   await page.mouse.click(rail.x, box.y + box.height - 5);
   await expect(numbers(page).getByRole('heading').first()).toHaveText('24 zones');
   await expect(numbers(page).getByRole('region', { name: 'Keys' }).getByLabel('from')).toHaveValue('D2');
-  await numbers(page).getByRole('button', { name: 'shift' }).click();
+  await numbers(page).getByRole('button', { name: 'add', exact: true }).click();
   await numbers(page).getByLabel('gain +').fill('-2.5');
   await numbers(page).getByLabel('gain +').press('Enter');
-  await numbers(page).getByRole('button', { name: 'set' }).click();
+  await numbers(page).getByRole('button', { name: 'same for all' }).click();
   await expect(numbers(page).getByLabel('gain')).toHaveValue('−2.5 dB');
   const from = await at(38, 0.5);
   const to = await at(50, 0.5);

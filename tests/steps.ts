@@ -17,7 +17,7 @@ export function watchProblems(): void {
 /** The demo rig on its first patch, with nothing left from before. */
 export async function openDemo(page: Page): Promise<void> {
   await forget(page);
-  await page.goto('/');
+  await page.goto('/patch/low-water/layers');
   await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
   await expect(page).toHaveURL(/\/patch\/low-water\/layers$/);
   await page.locator('header').click({ position: { x: 400, y: 5 } });

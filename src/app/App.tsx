@@ -6,8 +6,9 @@ import { EmptyRig } from './views/desk/EmptyRig';
 import { Notices } from './views/desk/Notices';
 import { Shell } from './views/desk/Shell';
 import { show } from './show/show';
-import { useAppSelector } from './document/store';
-import { small } from './document/storage/small';
+import { useAppDispatch, useAppSelector } from './document/store';
+import { deskSlice } from './hands/deskSlice';
+import { patchBefore } from './document/inSight';
 
 /** Loaded when it is opened first. */
 const SoundsView = lazy(async () => ({ default: (await import('./views/sounds/SoundsView')).SoundsView }));
@@ -22,15 +23,15 @@ const LayersView = lazy(async () => ({ default: (await import('./views/layers/La
 
 const StageView = lazy(async () => ({ default: (await import('./views/stage/StageView')).StageView }));
 
-const RigsSheet = lazy(async () => ({ default: (await import('./views/desk/RigsSheet')).RigsSheet }));
+const HelpBubble = lazy(async () => ({ default: (await import('./parts/help/HelpBubble')).HelpBubble }));
 
-const lastPatchOf = (rigId: string): string | null => small.get(`wavicle-patch-${rigId}`);
+const RigsSheet = lazy(async () => ({ default: (await import('./views/desk/RigsSheet')).RigsSheet }));
 
 /** The patch that was in view last, or the first. */
 function Home() {
   const rig = useAppSelector((state) => state.rig.rig);
   if (!rig) return <Loading />;
-  const last = lastPatchOf(rig.id);
+  const last = patchBefore(rig.id);
   const patch = rig.patches.find((candidate) => candidate.id === last) ?? rig.patches[0];
   return patch ? <Navigate to={`/patch/${patch.id}/layers`} replace /> : <EmptyRig />;
 }
@@ -63,6 +64,7 @@ const Loading = () => (
 
 function Frame() {
   const rigs = useAppSelector((state) => state.desk.sheet === 'rigs');
+  const dispatch = useAppDispatch();
   return (
     <>
       <Outlet />
@@ -72,6 +74,9 @@ function Frame() {
         </Suspense>
       )}
       <Notices />
+      <Suspense fallback={null}>
+        <HelpBubble onPage={(page) => dispatch(deskSlice.actions.handbookOpened(page))} />
+      </Suspense>
     </>
   );
 }

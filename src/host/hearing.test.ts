@@ -8,6 +8,7 @@ function make(setup: Partial<ControllerSetup> = {}, patch: Partial<Patch> = {}) 
   const played: EngineEvent[] = [];
   const moved: [string, number][] = [];
   const did: string[] = [];
+  const unchosen: string[] = [];
   const controllers = { ...newControllers(), ...setup };
   const hearing = new Hearing({
     setup: () => controllers,
@@ -17,10 +18,11 @@ function make(setup: Partial<ControllerSetup> = {}, patch: Partial<Patch> = {}) 
     moveLive: (target, value) => moved.push([target, Math.round(value * 100) / 100]),
     act: (target) => did.push(target),
     choose: (which, place) => did.push(`${which} ${place}`),
+    unchosen: (program, channel) => unchosen.push(`${program} on ${channel}`),
   });
   hearing.bindings.setup = controllers;
   const port = (name: string) => new Port(name, (message, from, bytes) => hearing.receive(message, from, bytes));
-  return { hearing, played, moved, did, controllers, box: port('Box'), keys: port('Keys') };
+  return { hearing, played, moved, did, unchosen, controllers, box: port('Box'), keys: port('Keys') };
 }
 const binding = { control: 'cc.20', channel: 0, port: 'any', coding: 'absolute' as const, target: 'macro.3' };
 
@@ -128,12 +130,14 @@ describe('program changes', () => {
     expect(played.filter(({ type }) => type === 'program')).toHaveLength(4);
   });
   test('only on the channel that is meant, not at all where they are off, and not where one was learned for something else', () => {
-    const { did, box } = make({ programs: 'patches', programChannel: 2 });
+    const { did, unchosen, box } = make({ programs: 'patches', programChannel: 2 });
     box.take([0xc0, 4, 0xc1, 5]);
     expect(did).toEqual(['patches 5']);
+    expect(unchosen).toEqual(['4 on 1']);
     const off = make();
     off.box.take([0xc0, 4]);
     expect(off.did).toEqual([]);
+    expect(off.unchosen).toEqual(['4 on 1']);
     const learned = make({
       programs: 'setlist',
       bindings: [{ ...binding, control: 'program.4', target: 'show.next' }],

@@ -25,6 +25,8 @@ export interface HearingDoes {
   act(target: string): void;
   /** A program change chooses a step or a patch by its place, as the rig says. */
   choose(which: 'setlist' | 'patches', place: number): void;
+  /** One came that chooses nothing, by its number from 0: the rig takes none, or none on this channel. */
+  unchosen(program: number, channel: number): void;
 }
 
 /** Hands that rest for so long have shown what they meant. */
@@ -84,8 +86,11 @@ export class Hearing {
       if (learning) this.feedLearner(move);
       else if (this.bindings.take(move, port)) bound = true;
     }
-    if (message.type === 'program' && !bound && !learning && this.choosesBy(message.channel))
-      this.does.choose(this.setup.programs as 'setlist' | 'patches', placeOfProgram(bank, message.program));
+    if (message.type === 'program' && !bound && !learning) {
+      if (this.choosesBy(message.channel))
+        this.does.choose(this.setup.programs as 'setlist' | 'patches', placeOfProgram(bank, message.program));
+      else this.does.unchosen(message.program, message.channel);
+    }
     // What is learned is played as well: on stage nothing may swallow a note.
     if (!bound) {
       if (message.type === 'noteOn' && this.ranging) this.ranging(message.key, message.velocity);

@@ -5,6 +5,7 @@ import { readRig } from '../../core/rig/read';
 import { salvageRig } from '../../core/rig/salvage';
 import { sealOf } from '../../core/rig/seal';
 import { RIG_VERSION, type Rig } from '../../core/rig/schema';
+import { patchBefore, rememberPatch } from './inSight';
 import { rigSlice } from './rigSlice';
 import { newId, notice, store } from './store';
 import { toldSlice } from './toldSlice';
@@ -156,7 +157,7 @@ export async function addBigRig({ rig: given, sample }: BigArchive): Promise<Rig
 }
 
 /** A rig that comes along, as the server has it. */
-export async function rigAtServer(folder: Folder): Promise<Rig> {
+export async function rigAtServer(folder: Folder): Promise<{ rig: Rig; opensOn?: string }> {
   const answer = await fetch(`/${folder}/rig.json`);
   if (!answer.ok)
     throw new Error(
@@ -165,15 +166,16 @@ export async function rigAtServer(folder: Folder): Promise<Rig> {
         : 'the store is not on the server yet: after the first start it takes a minute or two until it is made',
     );
   // Checked when it was made; one that does not look like it is checked here.
-  const { seal, rig } = (await answer.json()) as { seal: number; rig: unknown };
-  return sealOf(rig) === seal && (rig as Rig).version === RIG_VERSION ? (rig as Rig) : readRig(rig);
+  const { seal, opensOn, rig } = (await answer.json()) as { seal: number; opensOn?: string; rig: unknown };
+  const isAsMade = sealOf(rig) === seal && (rig as Rig).version === RIG_VERSION;
+  return { opensOn, rig: isAsMade ? (rig as Rig) : readRig(rig) };
 }
 
 /**
  * A rig that comes along as one more: its text first, and then its samples, those of the patch in view before the others.
  */
 export async function openDemo(folder: Folder = 'demo'): Promise<void> {
-  const demo = await rigAtServer(folder);
+  const { rig: demo, opensOn } = await rigAtServer(folder);
   const there = (await listRigs()).some(({ id }) => id === demo.id);
   const id = there ? newId() : demo.id;
   const rig: Rig = { ...demo, id, name: there ? await freeName(demo.name, id) : demo.name };
@@ -181,6 +183,7 @@ export async function openDemo(folder: Folder = 'demo'): Promise<void> {
     rig.samples.map((sample) => sample.id),
     folder,
   );
+  if (opensOn !== undefined && patchBefore(id) === null) rememberPatch(id, opensOn);
   // Shown at once; it is kept like every edit, a moment later.
   await takeUp(rig);
   if (there || folder === 'store') void goOnFetching();
@@ -193,9 +196,11 @@ export async function openKept(id: string): Promise<void> {
   await takeUp(rig);
 }
 
-export async function addEmptyRig(): Promise<void> {
-  const id = newId();
-  const rig = newRig(id, await freeName('New rig', id));
+export const addEmptyRig = (): Promise<void> => addNewRig(newRig(newId(), 'New rig'));
+
+/** One that was just made, as one more, by a name that is free. */
+export async function addNewRig(made: Rig): Promise<void> {
+  const rig = { ...made, name: await freeName(made.name, made.id) };
   await saveRig(rig);
   await takeUp(rig);
 }

@@ -15,6 +15,7 @@ export type Sheet =
   | 'paste'
   | 'templates'
   | 'store'
+  | 'start'
   | 'tuning'
   | 'draws'
   | 'bounce'
@@ -24,13 +25,15 @@ export type Sheet =
 /** What lies open beside the views. */
 export interface DeskState {
   sheet: Sheet | null;
+  /** The heading at which the handbook opens; null: where one is. */
+  page: string | null;
   /** The drawer of stand-ins is open. */
   standIns: boolean;
   /** The computer keyboard plays. */
   typingPlays: boolean;
 }
 
-const initialState: DeskState = { sheet: null, standIns: false, typingPlays: false };
+const initialState: DeskState = { sheet: null, page: null, standIns: false, typingPlays: false };
 
 export const deskSlice = createSlice({
   name: 'desk',
@@ -38,6 +41,11 @@ export const deskSlice = createSlice({
   reducers: {
     sheetOpened: (state, { payload }: PayloadAction<Sheet | null>) => {
       state.sheet = payload;
+      state.page = null;
+    },
+    handbookOpened: (state, { payload: page }: PayloadAction<string>) => {
+      state.sheet = 'handbook';
+      state.page = page;
     },
     standInsOpened: (state, { payload }: PayloadAction<boolean>) => {
       state.standIns = payload;

@@ -51,7 +51,7 @@ class HarbourStore {
   }
 
   private async read(): Promise<Harbour> {
-    const rig = await rigAtServer('store');
+    const { rig } = await rigAtServer('store');
     const answer = await fetch('/store/families.json');
     const named = answer.ok ? ((await answer.json()) as { name: string; patches: string[] }[]) : [];
     offerFromServer(
@@ -107,17 +107,21 @@ class HarbourStore {
     for (const listener of this.listeners) listener();
   }
 
-  /** A patch as one more of the rig in view, with what it plays; gives its id there. */
-  takePatch({ rig: from }: Harbour, patch: Patch): string | null {
+  /**
+   * A patch as one more of the rig in view, with what it plays; gives its id there. Where an empty patch is in view, that
+   * is what it fills: it has its name.
+   */
+  takePatch({ rig: from }: Harbour, patch: Patch, inView: Patch): string | null {
     let id: string | null = null;
     this.giveBack();
     store.dispatch(
       edit((rig) => {
         const taken = mergePatches(rig, from, [patch.id], newId);
         id = taken.patches[0]?.id ?? null;
-        return taken.rig;
+        return id !== null && inView.layers.length === 0 ? inPlaceOf(taken.rig, inView, id) : taken.rig;
       }),
     );
+    if (id !== null && inView.layers.length === 0) return inView.id;
     if (id !== null)
       store.dispatch(notice('info', `“${patch.name}” is a patch of this rig now, with what it plays.`, 'from-store'));
     return id;
@@ -132,5 +136,20 @@ class HarbourStore {
     return layerId;
   }
 }
+
+/** The rig with a patch in the place of an empty one, by its name and id, so that setlists know it. */
+const inPlaceOf = (rig: Rig, empty: Patch, id: string): Rig => {
+  const taken = rig.patches.find((patch) => patch.id === id)!;
+  const versionsOf = (own: string) =>
+    taken.versions.map((version) => ({ ...version, patch: { ...version.patch, id: own } }));
+  return {
+    ...rig,
+    patches: rig.patches
+      .filter((patch) => patch !== taken)
+      .map((patch) =>
+        patch.id === empty.id ? { ...taken, id: empty.id, name: empty.name, versions: versionsOf(empty.id) } : patch,
+      ),
+  };
+};
 
 export const harbour = new HarbourStore();

@@ -62,9 +62,9 @@ function AddToFront({ patch }: { patch: Patch }) {
       <Popover.Trigger
         className="button self-start px-2! py-0! text-[12px]"
         disabled={patch.front.length >= 16}
-        title="Puts the strip of any value here"
+        title="Puts any value of the patch here, beside the macros"
       >
-        + strip
+        + value …
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

@@ -1,7 +1,8 @@
-import { ArrowLeftRight, X } from 'lucide-react';
+import { ArrowLeftRight, BookOpen, X } from 'lucide-react';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { useAppDispatch } from '../document/store';
 import { deskSlice } from '../hands/deskSlice';
+import { SHEETS } from './help/places';
 
 /**
  * A sheet beside the view: it takes the focus and gives it back, closes by Escape and by its button, can be put where
@@ -10,6 +11,9 @@ import { deskSlice } from '../hands/deskSlice';
 export function SheetFrame({ title, wide, children }: { title: string; wide?: boolean | 'very'; children: ReactNode }) {
   const dispatch = useAppDispatch();
   const box = useRef<HTMLElement>(null);
+  const page = Object.values(SHEETS).find(
+    (sheet) => title === sheet.title || title.startsWith(`${sheet.title} “`),
+  )?.page;
   const close = () => dispatch(deskSlice.actions.sheetOpened(null));
   useEffect(() => {
     const before = box.current?.contains(document.activeElement)
@@ -78,6 +82,16 @@ export function SheetFrame({ title, wide, children }: { title: string; wide?: bo
         >
           <ArrowLeftRight size={15} />
         </button>
+        {page && title !== 'Handbook' && (
+          <button
+            className="button-bare"
+            aria-label={`Handbook: ${page}`}
+            title={`What the handbook says of it: ${page}`}
+            onClick={() => dispatch(deskSlice.actions.handbookOpened(page))}
+          >
+            <BookOpen size={15} />
+          </button>
+        )}
         <button className="button-bare" aria-label="Close" onClick={close}>
           <X size={16} />
         </button>

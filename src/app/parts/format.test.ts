@@ -1,4 +1,5 @@
 import { LAYER_PARAMETERS } from '../../core/rig/layerParameters';
+import { SHARE } from '../../core/rig/parameters';
 import { FIRST_KEY, keyScaleOf, LAST_KEY, draggedKey } from './keyScale';
 import { formatDb, formatValue, readValue } from './format';
 
@@ -13,6 +14,8 @@ describe('values in words', () => {
     [attack, 1.9, '1.9 s'],
     [pan, 0, 'centre'],
     [pan, -0.12, '12 left'],
+    [SHARE, 0.5, '50'],
+    [SHARE, 1, '100'],
   ] as const)('%# %f', (parameter, value, text) => {
     expect(formatValue(parameter, value)).toBe(text);
     expect(readValue(parameter, text)).toBeCloseTo(value, 6);

@@ -24,6 +24,8 @@ export function formatValue({ unit, low, law, steps }: Parameter, value: number)
       return `${minus(trimmed(value, Math.abs(value) < 10 ? 1 : 0))} %`;
     case 'cents':
       return `${minus(trimmed(value, 1))} ct`;
+    case 'of 100':
+      return minus(trimmed(value * 100, 1));
     case 'semitones':
       return `${minus(trimmed(value, 1))} st`;
     default:
@@ -51,14 +53,20 @@ export function readValue(parameter: Parameter, typed: string): number | string 
   if (!match) return wanted;
   let value = Number(match[1]);
   const suffix = match[2];
-  if (unit === 'Hz' && suffix.startsWith('k')) value *= 1000;
-  if (unit === 's' && suffix === 'ms') value /= 1000;
+  value *= timesFor(unit, suffix);
   if (unit === 'pan')
     value = (suffix.startsWith('l') ? -Math.abs(value) : value) / (Math.abs(value) > 1 || suffix ? 100 : 1);
   // What is shown as an end of the range is that end.
   for (const end of [low, high])
     if ((value < low || value > high) && formatValue(parameter, value) === formatValue(parameter, end)) value = end;
   return value < low || value > high ? wanted : parameter.law === 'steps' ? Math.round(value) : value;
+}
+
+/** What a typed number is multiplied by, by its unit and what was typed after it. */
+function timesFor(unit: Parameter['unit'], suffix: string): number {
+  if (unit === 'Hz' && suffix.startsWith('k')) return 1000;
+  if (unit === 's' && suffix === 'ms') return 1 / 1000;
+  return unit === 'of 100' ? 1 / 100 : 1;
 }
 
 /** Semitones up or down, with their sign: `+3`, `−2`. */

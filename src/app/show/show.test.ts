@@ -9,6 +9,7 @@ const session = {
   shownPatchId: undefined as string | undefined,
   onAction: (_target: string) => undefined as void,
   onChoice: (_which: string, _place: number) => undefined as void,
+  onUnchosen: (_program: number, _channel: number) => undefined as void,
   onTakeProgram: (_program: number) => undefined as void,
   show: (_rig: Rig, patch: Patch) => {
     session.shownPatchId = patch.id;
@@ -37,12 +38,13 @@ const state = {
 jest.mock('../sound/session', () => ({ session }));
 jest.mock('../document/store', () => ({
   mount: () => undefined,
+  notice: (_kind: string, text: string) => ({ type: 'notice', payload: text }),
   store: {
     getState: () => state,
     dispatch: ({ type, payload }: { type: string; payload: string }) => {
       heard.push(`${type.replace('show/', '')} ${payload}`);
       if (type === 'show/stepSet') Object.assign(state.show, { stepId: payload, asideId: null });
-      else state.show.asideId = payload;
+      else if (type !== 'notice') state.show.asideId = payload;
     },
   },
 }));
@@ -112,6 +114,17 @@ test('controls and program changes go to steps and patches; a patch that stands 
   expect(at()).toBe(4);
   session.onAction('show.silence');
   expect(heard[heard.length - 1]).toBe('panic');
+});
+test('a program change that chooses nothing is told, and why', () => {
+  heard.length = 0;
+  session.onChoice('setlist', 99);
+  session.onChoice('patches', 4);
+  session.onUnchosen(6, 3);
+  expect(heard).toEqual([
+    'notice Program change 100 chose nothing: the setlist has 5 steps.',
+    'notice Program change 5 chose nothing: the rig has 4 patches.',
+    'notice Program change 7 came in and chose nothing: program changes are off (Stage, “Going through the show”).',
+  ]);
 });
 test('a patch that the show does not have plays beside it, by its own name, until another step comes', () => {
   show.goTo(1);

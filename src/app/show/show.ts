@@ -2,7 +2,7 @@ import { nameOfEntry, patchAsPlayed, setlistOf, stepsOf, type ShowStep } from '.
 import type { Patch, Rig } from '../../core/rig/schema';
 import type { Take } from '../../core/music/take';
 import { session } from '../sound/session';
-import { store } from '../document/store';
+import { notice, store } from '../document/store';
 import { showSlice } from './showSlice';
 import { small } from '../document/storage/small';
 
@@ -64,6 +64,14 @@ export function neighboursOf(rig: Rig, place: number): Patch[] {
   return [after, before].flatMap((step) => (step ? [patchAsPlayed(step.patch!, step.entry)] : []));
 }
 
+/** As controllers print them, from 1. */
+const programAt = (place: number): string => `Program change ${place + 1}`;
+const countOf = (which: 'setlist' | 'patches', count: number): string =>
+  which === 'setlist'
+    ? `the setlist has ${count} ${count === 1 ? 'step' : 'steps'}`
+    : `the rig has ${count} ${count === 1 ? 'patch' : 'patches'}`;
+const tell = (text: string): void => void store.dispatch(notice('info', text, 'program'));
+
 /** Goes through the show. The patch is handed to the engine before the page draws anything: the next key plays it. */
 class Show {
   /** Opens a place of the application; set by whoever knows the way. */
@@ -74,8 +82,22 @@ class Show {
   constructor() {
     session.onAction = (target) => this.act(target);
     session.onChoice = (which, place) => {
-      if (which === 'setlist') this.goTo(place);
-      else this.goToPatch(store.getState().rig.rig?.patches[place]?.id);
+      const rig = store.getState().rig.rig;
+      const there = rig && (which === 'setlist' ? stepsOfShow(rig) : rig.patches).length;
+      if (rig && place >= there!) tell(`${programAt(place)} chose nothing: ${countOf(which, there!)}.`);
+      else if (which === 'setlist') this.goTo(place);
+      else this.goToPatch(rig?.patches[place]?.id);
+    };
+    session.onUnchosen = (program, channel) => {
+      const controllers = store.getState().rig.rig?.controllers;
+      // A layer that picks a sound of its list by it has a use for it.
+      const isHeard = session.shown?.layers.some(({ receive, list }) => receive.program && list.length > 1) ?? false;
+      if (!controllers || isHeard) return;
+      tell(
+        controllers.programs === 'off'
+          ? `${programAt(program)} came in and chose nothing: program changes are off (Stage, “Going through the show”).`
+          : `${programAt(program)} came in on channel ${channel} and chose nothing: the rig listens on channel ${controllers.programChannel}.`,
+      );
     };
     session.onTakeProgram = (program) => {
       if (this.walking) this.goTo(program);

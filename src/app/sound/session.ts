@@ -35,6 +35,8 @@ export class Session {
   onAction: (target: string) => void = () => undefined;
   /** Called when a program change chooses a step or a patch. */
   onChoice: (which: 'setlist' | 'patches', place: number) => void = () => undefined;
+  /** Called when a program change chooses nothing. */
+  onUnchosen: (program: number, channel: number) => void = () => undefined;
   /** Called when a program change of a take is due. */
   onTakeProgram: (program: number) => void = () => undefined;
   /** Called with what could not be played, and why. */
@@ -85,6 +87,7 @@ export class Session {
       moveLive: (target, value) => this.moveLive(target, value),
       act: (target) => this.onAction(target),
       choose: (which, place) => this.onChoice(which, place),
+      unchosen: (program, channel) => this.onUnchosen(program, channel),
     });
     this.outputs = new MidiOutputs(this.hearing.monitor);
     this.midi = new MidiInput(

@@ -1,3 +1,4 @@
+import { CP } from './finding';
 import { fullWindow, markAt, newGroup, newLayer, newPatch, newRig, newRoute, newSound, newZone } from '../rig/defaults';
 import { setParam } from '../rig/edits/layers';
 import { faultOf, readRig } from '../rig/read';
@@ -292,7 +293,7 @@ test('a sample far from its root is a matter of taste; one within seven semitone
   ]);
   expect(found(at({ pitchPerKey: 0 }), 'stretched')).toEqual([]);
   expect(found(at({ pitchPerKey: 50 }), 'stretched')).toEqual([]);
-  expect(ruleOf('stretched').thresholds!.semitones.source).toBe('common practice, no source');
+  expect(ruleOf('stretched').thresholds!.semitones.source).toBe(CP);
 });
 
 test('a bass under the pedal of a split is a matter of taste; one that does not hear it, or stands alone, is none', () => {

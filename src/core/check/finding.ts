@@ -97,7 +97,7 @@ export interface Rule {
 }
 
 /** Common practice of the trade, with no published source. */
-export const CP = 'common practice, no source';
+export const CP = 'a rule of thumb, from common practice';
 
 /** By which a finding is known again after edits that do not concern it: its rule and place. */
 export const keyOfFinding = ({ rule, where }: Pick<Finding, 'rule' | 'where'>): string =>

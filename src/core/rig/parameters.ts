@@ -224,7 +224,7 @@ export type MainParameterId = keyof typeof MAIN_PARAMETERS;
 export const SHARE: Parameter = {
   id: 'share',
   label: 'value',
-  unit: '',
+  unit: 'of 100',
   low: 0,
   high: 1,
   default: 0,

@@ -9,7 +9,7 @@ export type Law = 'linear' | 'log' | 'dB' | 'steps';
 export interface Parameter {
   id: string;
   label: string;
-  unit: '' | 'dB' | 'Hz' | 's' | 'cents' | 'semitones' | '%' | 'pan' | 'note';
+  unit: '' | 'dB' | 'Hz' | 's' | 'cents' | 'semitones' | '%' | 'pan' | 'note' | 'of 100';
   low: number;
   high: number;
   default: number;

@@ -34,7 +34,7 @@ export function Moves({ patch, source }: { patch: Patch; source: string }) {
           title="Hear only what this moves: everything else rests, until it is put back"
           onClick={() => dispatch(listeningSlice.actions.aloneSet(alone ? null : source))}
         >
-          alone
+          hear only this
         </button>
       </div>
     </Part>

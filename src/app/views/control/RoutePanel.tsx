@@ -53,7 +53,7 @@ export function RoutePanel({ patch, route }: { patch: Patch; route: Route }) {
           title="Hear only this route: everything else rests, until it is put back"
           onClick={() => dispatch(listeningSlice.actions.aloneSet(alone ? null : route.id))}
         >
-          alone
+          hear only this
         </button>
         <button
           className="button px-2! py-0.5!"
@@ -203,7 +203,8 @@ export function FormulaField({
         </p>
       ) : (
         <p className="text-[12px] text-faint">
-          Gives {now!.toFixed(3)} now; held within −1 … 1. Names: sources such as key, velocity, cc.1, macro.
+          Gives {now!.toFixed(3)} now; held within −1 … 1. Names: sources such as key, velocity, cc.1 (the wheel),
+          macro.
           {patch.macros[0]?.number ?? 1}, and keyLow, keyHigh.
         </p>
       )}

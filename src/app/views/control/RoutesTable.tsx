@@ -2,7 +2,15 @@ import { textScale } from '../../parts/textScale';
 import { ArrowDownUp } from 'lucide-react';
 import { useState } from 'react';
 import { CURVE_NAMES } from '../../../core/space/curve';
-import { depthFor, isTwoSided, labelOfTarget, reachOfRoute, restOfTarget, sourcesIn } from '../../../core/rig/moves';
+import {
+  depthFor,
+  isTwoSided,
+  labelIn,
+  labelOfTarget,
+  reachOfRoute,
+  restOfTarget,
+  sourcesIn,
+} from '../../../core/rig/moves';
 import { fromNormal, parseTarget, toNormal } from '../../../core/rig/parameters';
 import type { Patch, Route } from '../../../core/rig/schema';
 import { scaleRoute, setReach, updateRoute } from '../../../core/rig/edits/moves';
@@ -342,7 +350,7 @@ export function ScaleSelect({ patch, route }: { patch: Patch; route: Route }) {
     >
       <option value="">–</option>
       {route.scaledBy && !known.some(({ id }) => id === route.scaledBy) && (
-        <option value={route.scaledBy}>{route.scaledBy}</option>
+        <option value={route.scaledBy}>{labelIn(patch, route.scaledBy)}</option>
       )}
       {known.map(({ id, label }) => (
         <option key={id} value={id}>

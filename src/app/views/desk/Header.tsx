@@ -1,5 +1,5 @@
 import { DropdownMenu } from 'radix-ui';
-import { CircleHelp, EllipsisVertical, History, Moon, Redo2, Settings, Sun, Undo2 } from 'lucide-react';
+import { CircleHelp, CirclePlus, EllipsisVertical, History, Moon, Redo2, Settings, Sun, Undo2 } from 'lucide-react';
 import { useRef } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { addPatch, deletePatch, duplicatePatch, freePatchName, renamePatch } from '../../../core/rig/edits/patches';
@@ -16,6 +16,7 @@ import { Meters } from '../../parts/Meters';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { useUndo } from './useUndo';
 import { openTray } from '../../jobs/openTray';
+import { comesAlong } from '../../jobs/comesAlong';
 import { useStore } from '../../parts/useLive';
 import { useView } from '../../parts/useView';
 import { Versions } from './Versions';
@@ -40,6 +41,7 @@ export function Header({ patch }: { patch: Patch }) {
   const undo = useUndo();
   const behind = useStore(rigFile, (now) => now.isBehind);
   const file = useStore(rigFile, (now) => now.kept);
+  const alsoHere = behind && saving === 'saved' && !readOnly;
   // In the tray, going back is the tray's.
   useStore(openTray, () => openTray.tray.version);
   const { tray } = openTray;
@@ -47,20 +49,21 @@ export function Header({ patch }: { patch: Patch }) {
   const sheet = (which: 'help' | 'settings' | 'rigs' | 'edits') =>
     dispatch(deskSlice.actions.sheetOpened(store.getState().desk.sheet === which ? null : which));
   return (
-    <header className="sticky top-0 z-30 col-span-3 flex items-center gap-4 bg-paper border-b-[1.5px] border-ink px-4 max-[1450px]:gap-2.5 max-[1100px]:gap-2 max-[1100px]:px-2">
+    <header className="sticky top-0 z-30 col-span-3 flex items-center gap-4 bg-paper border-b-[1.5px] border-ink px-4 max-[1450px]:gap-2 max-[1100px]:gap-2 max-[1100px]:px-2">
       <h1 className="text-[17px] font-bold tracking-wide max-[960px]:hidden" aria-label="wavicle">
         wav<span style={{ color: 'var(--teal)' }}>i</span>cle
       </h1>
       <PatchMenu patch={patch} />
+      <StartButton />
       <nav aria-label="Views" className="flex shrink-0">
-        <NavLink to="/stage" className="rounded-full px-3 py-1 max-[900px]:px-2">
+        <NavLink to="/stage" className="rounded-full px-3 py-1 max-[1300px]:px-2.5 max-[900px]:px-2">
           Stage
         </NavLink>
         {VIEWS.map(([path, title]) => (
           <NavLink
             key={path}
             to={`/patch/${patch.id}/${path}`}
-            className="rounded-full px-3 py-1 max-[900px]:px-2 aria-[current=page]:bg-ink aria-[current=page]:text-paper"
+            className="rounded-full px-3 py-1 max-[1300px]:px-2.5 max-[900px]:px-2 aria-[current=page]:bg-ink aria-[current=page]:text-paper"
           >
             {title}
             {path === 'check' && <CheckCount />}
@@ -112,14 +115,19 @@ export function Header({ patch }: { patch: Patch }) {
       </div>
       <span
         role="status"
-        className={`${behind && saving === 'saved' && !readOnly ? 'sr-only' : 'min-w-[54px]'} shrink-0 text-right max-[900px]:min-w-0 text-[12px] whitespace-nowrap ${readOnly || saving === 'failed' ? 'font-bold text-alarm' : 'text-faint'}`}
+        className={`${alsoHere ? '-mr-3 max-[1250px]:sr-only' : 'min-w-[44px]'} shrink-0 text-right max-[900px]:min-w-0 text-[12px] whitespace-nowrap ${readOnly || saving === 'failed' ? 'font-bold text-alarm' : 'text-faint'}`}
         title={readOnly ? WHY_READ_ONLY : undefined}
       >
         {readOnly ? 'read-only' : SAVING[saving]}
       </span>
+      {alsoHere && (
+        <span aria-hidden className="-mr-3 shrink-0 text-[12px] text-faint max-[1250px]:hidden">
+          here ·
+        </span>
+      )}
       {behind && !readOnly && (
         <button
-          className={`min-w-[54px] shrink-0 text-right text-[12px] whitespace-nowrap text-ochre underline ${saving === 'saved' ? 'max-[900px]:hidden' : 'hidden'}`}
+          className={`shrink-0 text-right text-[12px] whitespace-nowrap text-ochre underline ${saving === 'saved' ? 'max-[900px]:hidden' : 'hidden'}`}
           title={
             file
               ? `“${file.name}” was written before the last edits (Ctrl S writes it again)`
@@ -153,6 +161,22 @@ export function Header({ patch }: { patch: Patch }) {
         Silence
       </button>
     </header>
+  );
+}
+
+/** A newcomer, who has no rig of their own yet, reads it in words. */
+function StartButton() {
+  const dispatch = useAppDispatch();
+  const words = useAppSelector((state) => state.rig.rig !== null && comesAlong(state.rig.rig));
+  return (
+    <button
+      className={words ? 'button shrink-0 px-2! py-0! text-[12px] max-[1250px]:hidden' : 'button-bare -ml-2 shrink-0'}
+      aria-label="Start your own"
+      title="A patch of your own: empty, by a template, from the store, from your recordings"
+      onClick={() => dispatch(deskSlice.actions.sheetOpened('start'))}
+    >
+      {words ? 'Start your own' : <CirclePlus size={16} />}
+    </button>
   );
 }
 
@@ -231,6 +255,9 @@ function PatchMenu({ patch }: { patch: Patch }) {
             className="panel max-h-[var(--radix-dropdown-menu-content-available-height)] min-w-60 overflow-y-auto p-1.5!"
             onCloseAutoFocus={renaming.onCloseAutoFocus}
           >
+            <DropdownMenu.Item className="menu-item" onSelect={() => dispatch(deskSlice.actions.sheetOpened('start'))}>
+              Start your own …
+            </DropdownMenu.Item>
             <DropdownMenu.Item
               className="menu-item"
               disabled={readOnly}

@@ -11,20 +11,24 @@ import { editPatch, newId, useAppDispatch, useAppSelector, type AppDispatch } fr
 import { typedAhead } from '../../hands/typedAhead';
 import { settingsSlice } from '../../document/settingsSlice';
 import { choosingSlice } from '../../hands/choosingSlice';
-import { deskSlice } from '../../hands/deskSlice';
+import { deskSlice, type Sheet } from '../../hands/deskSlice';
 import { layersSlice, LAYER_PARTS } from '../layers/layersSlice';
 import { mixSlice } from '../mix/mixSlice';
 import { soundsSlice } from '../sounds/soundsSlice';
 import { partOf } from '../layers/inspector/parts';
 import { kindPartOf } from '../sounds/kinds/partsOf';
+import { SHEETS, VIEWS, type Place, type ViewName } from '../../parts/help/places';
 import { SheetFrame } from '../../parts/Sheet';
 import { useView } from '../../parts/useView';
 
 interface Found {
   kind: string;
   name: string;
+  /** What it is, in one sentence. */
+  says?: string;
   go: () => void;
 }
+const SHEET_NAMES = (Object.entries(SHEETS) as [Sheet, Place][]).filter(([sheet]) => sheet !== 'search');
 const MOST_SHOWN = 14;
 const LONGEST_WAIT_MS = 3000;
 
@@ -54,6 +58,12 @@ export function SearchSheet({ patch }: { patch: Patch }) {
     return [
       ...rig.patches.map((each) => ({ kind: 'patch', name: each.name, go: to(`/patch/${each.id}/${view}`) })),
       ...ACTIONS.map(([name, act]) => ({ kind: 'action', name, go: () => act(dispatch) })),
+      ...SHEET_NAMES.map(([sheet, { title, says }]) => ({
+        kind: 'action',
+        name: title,
+        says,
+        go: () => dispatch(deskSlice.actions.sheetOpened(sheet)),
+      })),
       {
         kind: 'action',
         name: 'Compare: keep this patch as it is as a version',
@@ -64,6 +74,7 @@ export function SearchSheet({ patch }: { patch: Patch }) {
       ...['Layers', 'Sounds', 'Control', 'Mix', 'Check'].map((name) => ({
         kind: 'view',
         name,
+        says: VIEWS[name.toLowerCase() as ViewName].says,
         go: to(`/patch/${patch.id}/${name.toLowerCase()}`),
       })),
       ...layers.map((layer) => ({
@@ -86,9 +97,10 @@ export function SearchSheet({ patch }: { patch: Patch }) {
         })),
       ),
       ...layers.flatMap((layer) =>
-        parametersFor(kindsOf(layer, rig.sounds)).map(({ id, label, of }) => ({
+        parametersFor(kindsOf(layer, rig.sounds)).map(({ id, label, of, help }) => ({
           kind: 'parameter',
           name: `${label} of ${layer.name}`,
+          says: help,
           go: () => {
             if (of) {
               dispatch(choosingSlice.actions.layerSelected(layer.id));
@@ -124,6 +136,7 @@ export function SearchSheet({ patch }: { patch: Patch }) {
           ...Object.values(parameters).map((parameter) => ({
             kind: 'parameter',
             name: `${parameter.label} of ${label} on ${nameOfPlace(patch, place)}`,
+            says: parameter.help,
             go: () => {
               open();
               focusOnceDrawn(`${effect.kind}.${effect.id}.${parameter.id}`);
@@ -139,9 +152,12 @@ export function SearchSheet({ patch }: { patch: Patch }) {
     ];
   }, [dispatch, navigate, patch, rig, selectedId, view]);
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = all
-    .filter(({ kind, name }) => words.every((word) => `${name} ${kind}`.toLowerCase().includes(word)))
-    .slice(0, MOST_SHOWN);
+  const has = (text: string) => words.every((word) => text.toLowerCase().includes(word));
+  const byName = all.filter(({ kind, name }) => has(`${name} ${kind}`));
+  // What says so of itself comes after what is called so.
+  const named = new Set(byName);
+  const bySentence = all.filter((each) => !named.has(each) && has(`${each.name} ${each.says ?? ''}`));
+  const found = [...byName, ...bySentence].slice(0, MOST_SHOWN);
   const chosen = Math.min(at, found.length - 1);
   const go = (each: Found | undefined) => {
     if (!each) return;
@@ -202,6 +218,9 @@ export function SearchSheet({ patch }: { patch: Patch }) {
         ))}
         {found.length === 0 && <li className="px-2 py-1 text-faint">Nothing has that name.</li>}
       </ul>
+      <p role="status" className="mt-1 min-h-8 border-t border-line px-2 pt-1 text-[12px] text-faint">
+        {found[chosen]?.says}
+      </p>
     </SheetFrame>
   );
 }
@@ -210,24 +229,7 @@ const ACTIONS: readonly (readonly [string, (dispatch: AppDispatch) => void])[] =
   ['Silence', () => session.panic()],
   ['Play or stop the take', () => session.toggleTake()],
   ['Tap the tempo', () => session.input.tap()],
-  ['Harbour Store: patches and sounds that come along', (dispatch) => dispatch(deskSlice.actions.sheetOpened('store'))],
-  ['Templates', (dispatch) => dispatch(deskSlice.actions.sheetOpened('templates'))],
-  ['Paste what was copied', (dispatch) => dispatch(deskSlice.actions.sheetOpened('paste'))],
-  ['Chance: draws, and chance at each strike', (dispatch) => dispatch(deskSlice.actions.sheetOpened('draws'))],
-  ['Edits: what was done', (dispatch) => dispatch(deskSlice.actions.sheetOpened('edits'))],
-  ['Who hears what', (dispatch) => dispatch(deskSlice.actions.sheetOpened('receives'))],
-  ['Monitor of MIDI messages', (dispatch) => dispatch(deskSlice.actions.sheetOpened('monitor'))],
-  ['Bounce to samples', (dispatch) => dispatch(deskSlice.actions.sheetOpened('bounce'))],
-  [
-    'Hand over: takes, pages, archives, patches from another rig',
-    (dispatch) => dispatch(deskSlice.actions.sheetOpened('handOver')),
-  ],
-  ['Controllers', (dispatch) => dispatch(deskSlice.actions.sheetOpened('controllers'))],
   ['Stand-in controllers', (dispatch) => dispatch(deskSlice.actions.standInsOpened(true))],
-  ['Tuning: concert pitch, temperaments, Scala files', (dispatch) => dispatch(deskSlice.actions.sheetOpened('tuning'))],
-  ['Settings', (dispatch) => dispatch(deskSlice.actions.sheetOpened('settings'))],
-  ['Handbook', (dispatch) => dispatch(deskSlice.actions.sheetOpened('handbook'))],
-  ['Shortcuts', (dispatch) => dispatch(deskSlice.actions.sheetOpened('help'))],
   ['Chart theme', (dispatch) => dispatch(settingsSlice.actions.themeChosen('chart'))],
   ['Night theme', (dispatch) => dispatch(settingsSlice.actions.themeChosen('night'))],
 ];

@@ -19,6 +19,7 @@ import { TemplatesSheet } from './TemplatesSheet';
 const HandbookSheet = lazy(async () => ({ default: (await import('./HandbookSheet')).HandbookSheet }));
 
 const TuningSheet = lazy(async () => ({ default: (await import('./TuningSheet')).TuningSheet }));
+const StartSheet = lazy(async () => ({ default: (await import('./StartSheet')).StartSheet }));
 const StoreSheet = lazy(async () => ({ default: (await import('./StoreSheet')).StoreSheet }));
 
 /** The sheet beside the view that is open, and the drawer of stand-ins. */
@@ -39,6 +40,11 @@ export function Sheets({ patch }: { patch: Patch }) {
       {sheet === 'receives' && <ReceivesSheet patch={patch} />}
       {sheet === 'paste' && <PasteSheet patch={patch} />}
       {sheet === 'templates' && <TemplatesSheet patch={patch} />}
+      {sheet === 'start' && (
+        <Suspense fallback={null}>
+          <StartSheet rig={rig} patch={patch} />
+        </Suspense>
+      )}
       {sheet === 'store' && (
         <Suspense fallback={null}>
           <StoreSheet patch={patch} />

@@ -15,15 +15,16 @@ import { Readout } from './Readout';
 import { TakeBar } from './TakeBar';
 import { point } from '../../parts/pointed';
 import { useShortcuts } from './useShortcuts';
-import { rememberView } from '../../document/inSight';
+import { FIRST_PATCH, hasTried } from '../../document/tried';
+import { rememberPatch, rememberView } from '../../document/inSight';
 import { useView } from '../../parts/useView';
 import { ConnectBanner } from '../control/ConnectSign';
 import { useChecking } from './useChecking';
 import { useSecondJobs } from './useSecondJobs';
-import { small } from '../../document/storage/small';
 
 /** Loaded when the first of them is opened. */
 const Sheets = lazy(async () => ({ default: (await import('./Sheets')).Sheets }));
+const FirstTries = lazy(async () => ({ default: (await import('./FirstTries')).FirstTries }));
 const MixReadout = lazy(async () => ({ default: (await import('./MixReadout')).MixReadout }));
 
 /**
@@ -40,6 +41,8 @@ export function Shell() {
   const [dropping, setDropping] = useState(false);
   const { sheet, standIns } = useAppSelector((state) => state.desk);
   const readOnly = useAppSelector((state) => state.rig.readOnly);
+  const [offersTries, setTries] = useState(() => !hasTried());
+  const tries = offersTries && patch.id === FIRST_PATCH && view === 'layers' && !readOnly;
   const [foot, setFoot] = useState<HTMLDivElement | null>(null);
   useShortcuts({ patch });
   const dispatch = useAppDispatch();
@@ -81,7 +84,7 @@ export function Shell() {
   useSecondJobs(patch);
   useChecking(rig, patch, view === 'check');
   useEffect(() => {
-    small.set(`wavicle-patch-${rig.id}`, patch.id);
+    rememberPatch(rig.id, patch.id);
     document.title = `${patch.name} · ${rig.name} · Wavicle`;
   }, [rig, patch]);
   /** A rig opens, a MIDI file becomes the take, everything else goes to the tray to be laid out. */
@@ -102,7 +105,7 @@ export function Shell() {
     <>
       <div className="h-full scroll-pt-12 scroll-pr-24 overflow-auto [scrollbar-width:thin]">
         <div
-          className="grid h-full min-h-[32rem] min-w-[48rem] grid-cols-[var(--left)_minmax(0,1fr)_var(--right)] grid-rows-[48px_minmax(0,1fr)_119.5px_40px]"
+          className="grid h-full min-h-[32rem] min-w-[48rem] grid-cols-[var(--left)_minmax(0,1fr)_var(--right)] grid-rows-[48px_minmax(0,1fr)_auto_119.5px_40px]"
           onDragOver={(event) => {
             if (event.dataTransfer.types.includes('Files')) {
               event.preventDefault();
@@ -122,6 +125,13 @@ export function Shell() {
           >
             <Outlet context={foot} />
           </main>
+          <div className="col-span-3">
+            {tries && (
+              <Suspense fallback={null}>
+                <FirstTries patch={patch} onEnd={() => setTries(false)} />
+              </Suspense>
+            )}
+          </div>
           <aside
             aria-label="Stand-in controllers"
             className="border-t-[1.5px] border-r border-t-ink border-r-line p-3 max-[1100px]:p-2"

@@ -100,7 +100,7 @@ export function StoreSheet({ patch }: { patch: Patch }) {
                   title={`“${each.name}” becomes a patch of this rig`}
                   onHear={() => show(harbour.hearPatch(all, each, patch.id, family.name))}
                   onTake={() => {
-                    const id = harbour.takePatch(all, each);
+                    const id = harbour.takePatch(all, each, patch);
                     if (id) void navigate(`/patch/${id}/layers`);
                     done();
                   }}
@@ -175,7 +175,7 @@ function Row({ id, name, about, act, title, onHear, onTake }: RowProps) {
   const heard = useStore(harbour, (now) => now.heard?.key === id);
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   return (
-    <li className={`flex items-center gap-2 border-t border-line py-1 ${heard ? 'bg-raised' : ''}`}>
+    <li className={`flex items-center gap-2 border-t border-line py-1 ${heard ? 'bg-sheet' : ''}`}>
       <button
         className="button-bare"
         aria-label={heard ? `Give back what “${name}” stands in for` : `Hear “${name}”`}

@@ -2,7 +2,7 @@ import { Popover } from 'radix-ui';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { contentOf, keepVersion, switchVersion } from '../../../core/rig/edits/versions';
 import type { Patch } from '../../../core/rig/schema';
-import { editPatch, newId, useAppDispatch, useAppSelector } from '../../document/store';
+import { editPatch, newId, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../document/store';
 import { versionLevels } from '../../jobs/versionLevels';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../sound/session';
@@ -14,7 +14,19 @@ const AboutVersions = lazy(async () => ({ default: (await import('./AboutVersion
 export function Versions({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const readOnly = useAppSelector((state) => state.rig.readOnly);
-  const keep = () => dispatch(editPatch(patch.id, (old) => keepVersion(old, [newId(), newId()])));
+  const keep = () => {
+    dispatch(editPatch(patch.id, (old) => keepVersion(old, [newId(), newId()])));
+    const made = selectPatch(store.getState(), patch.id)!.versions;
+    const now = made.at(-1)!.name;
+    const before = made.at(-2)!.name;
+    dispatch(
+      notice(
+        'info',
+        `“${patch.name}” is kept as it is as version ${before}; you go on with ${now}, which is the same until you change it. A click on ${before} or ${now} switches, also under held notes.`,
+        'compare',
+      ),
+    );
+  };
   if (patch.versions.length === 0)
     return (
       <button
@@ -35,7 +47,11 @@ export function Versions({ patch }: { patch: Patch }) {
           className="button max-w-16 truncate px-2! py-0! text-[12px]"
           aria-pressed={id === patch.version}
           disabled={readOnly}
-          title={`Version ${name}`}
+          title={
+            id === patch.version
+              ? `Version ${name}: what you hear and change now`
+              : `Version ${name}: as it was left; a click goes on with it, also under held notes`
+          }
           onClick={() => dispatch(editPatch(patch.id, (old) => switchVersion(old, id)))}
         >
           {name}

@@ -215,7 +215,7 @@ function LaneDrawn({
               dir="auto"
               className={`ml-1 flex-1 truncate text-[14px] font-bold ${hushed ? 'text-faint' : ''}`}
               onDoubleClick={renaming.begin}
-              title={`${layer.name}: ${describeLayer(layer, middleC)} (double-click to rename)`}
+              title={`${layer.name}: ${describeLayer(patch, layer, middleC)} (double-click to rename)`}
             >
               {layer.name}
             </h2>
@@ -268,7 +268,7 @@ function LaneDrawn({
           />
         </div>
         {height >= ROOMY * textScale() && (
-          <p className="truncate pl-5 text-[12px] text-faint">{describeLayer(layer, middleC)}</p>
+          <p className="truncate pl-5 text-[12px] text-faint">{describeLayer(patch, layer, middleC)}</p>
         )}
         {height >= STRIP_FITS * textScale() && (
           <div className="pl-5">

@@ -1,10 +1,11 @@
 import { nameOfKey, type MiddleC } from '../../../core/music/noteNames';
 import { fullWindow, windowOn } from '../../../core/rig/defaults';
-import type { Layer } from '../../../core/rig/schema';
-import { labelOfSource } from '../../../core/space/source';
+import type { Layer, Patch } from '../../../core/rig/schema';
+import { labelIn } from '../../../core/rig/moves';
+import { parseSource } from '../../../core/space/source';
 
 /** Where a layer sounds, in a few words: `F♯3 and up · hard playing · with the wheel`. */
-export function describeLayer(layer: Layer, middleC: MiddleC): string {
+export function describeLayer(patch: Patch, layer: Layer, middleC: MiddleC): string {
   const key = windowOn(layer, 'key')!;
   const velocity = windowOn(layer, 'velocity')!;
   const parts: string[] = [];
@@ -20,7 +21,14 @@ export function describeLayer(layer: Layer, middleC: MiddleC): string {
     if (window.source === 'key' || window.source === 'velocity') continue;
     const whole = fullWindow(window.source);
     if (window.low !== whole.low || window.high !== whole.high || window.fadeIn > 0 || window.fadeOut > 0)
-      parts.push(`with ${labelOfSource(window.source).replace(/ \(.*/, '')}`);
+      parts.push(broughtInBy(patch, window.source));
   }
   return parts.join(' · ');
+}
+
+/** By its name in the patch: `with wheel`, `with Swell`, `near Kelp on Drift`. */
+function broughtInBy(patch: Patch, source: string): string {
+  const name = labelIn(patch, source).replace(/ \(.*/, '');
+  const [pad, anchor] = name.split(': ');
+  return parseSource(source)?.kind === 'xyAnchor' && anchor ? `near ${anchor} on ${pad}` : `with ${name}`;
 }

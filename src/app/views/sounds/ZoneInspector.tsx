@@ -126,7 +126,7 @@ export function ZoneInspector({ sound, context }: { sound: Sound; context: TextC
                 title={HOW[mode]}
                 onClick={() => dispatch(soundsSlice.actions.batchChosen(mode))}
               >
-                {mode}
+                {BATCH_WORDS[mode]}
               </button>
             ))}
           </div>
@@ -190,3 +190,4 @@ const HOW: Record<BatchMode, string> = {
   shift: 'A typed number is added to each',
   scale: 'Each is multiplied by a typed number',
 };
+const BATCH_WORDS = { set: 'same for all', shift: 'add', scale: 'multiply' } as const;

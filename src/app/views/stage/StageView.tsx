@@ -22,7 +22,7 @@ import { Next, Pads } from './Next';
 import { Macros, Title } from './Now';
 import { checkState } from '../../jobs/checkState';
 import { BIG, StageHeader } from './StageHeader';
-import { small } from '../../document/storage/small';
+import { rememberPatch } from '../../document/inSight';
 
 /**
  * The show as the player sees it: what plays, what comes next, and what the hands can do about it. Nothing can be
@@ -76,7 +76,7 @@ export function StageView() {
     const now = heard(rig, patch, { ...NOTHING_ELSE, take });
     session.show(now.rig, now.patch);
     session.programs.expect(neighboursOf(rig, place));
-    small.set(`wavicle-patch-${rig.id}`, patch.id);
+    rememberPatch(rig.id, patch.id);
     document.title = `${patch.name} · Stage · Wavicle`;
   }, [rig, patch, place, takePlays]);
   if (!patch) return <EmptyShow rig={rig} />;
