@@ -12,7 +12,7 @@ export default {
     ],
   },
   transformIgnorePatterns: [
-    '/node_modules/(?!(@noble|pure-rand|ebur128-wasm|@alexanderolsen|idb|pitchy|fft.js|@wasm-audio-decoders|@eshaz|@audio|simple-yenc|codec-parser|spessasynth_core|stb-vorbis|osc-min)/)',
+    '/node_modules/(?!(@noble|pure-rand|ebur128-wasm|@alexanderolsen|idb|pitchy|fft.js|@wasm-audio-decoders|@eshaz|@audio|simple-yenc|codec-parser|spessasynth_core|stb-vorbis|osc-min|d3|d3-[a-z-]+|internmap|delaunator|robust-predicates)/)',
   ],
   // It names itself for those alone who import.
   moduleNameMapper: { '^osc-min$': '<rootDir>/node_modules/osc-min/dist/index.js' },

@@ -82,7 +82,7 @@ export async function killTabs(
   for (let n = 0; n < count; n++) {
     const { browser, page, kill } = await begin(profile);
     page.setDefaultTimeout(30_000);
-    await page.goto(address);
+    await page.goto(`${address}/patch/low-water/layers`);
     const strip = page.getByLabel('Layer Hull Bass in numbers').getByRole('slider', { name: 'level', exact: true });
     await page.getByRole('region', { name: 'Layer Hull Bass' }).getByRole('heading').click();
     await page.getByRole('tab', { name: 'level' }).click();

@@ -116,11 +116,10 @@ test('recordings that are chosen at the start are laid out in the new patch', as
     .getByLabel('Files: My own recordings …')
     .setInputFiles([{ name: 'Gong A3.wav', mimeType: 'audio/wav', buffer: tone }]);
   await expect(page).toHaveURL(/\/sounds/);
-  await expect(page.getByText('Gong A3.wav').first()).toBeVisible();
-  await page
-    .getByRole('button', { name: /^Bring in 1 sound|^Place 1 zone|^Place/ })
-    .first()
-    .click();
+  await expect(page.getByRole('button', { name: 'Play Gong A3.wav' })).toBeVisible();
+  await page.getByRole('button', { name: 'Place 1 file' }).click();
+  await page.getByRole('link', { name: 'Layers' }).click();
+  await expect(page.getByRole('region', { name: 'Layer Gong A3' })).toBeVisible();
   await expect(page).toHaveTitle(/^Mine/);
 });
 

@@ -169,7 +169,7 @@ test('Check, the show, bounce and hand over stand where the handbook says', asyn
 test('the handbook opens in the application with every picture', async ({ page }) => {
   await openDemo(page);
   await page.keyboard.press('?');
-  await page.getByRole('button', { name: /^Handbook/ }).click();
+  await page.getByRole('button', { name: 'Handbook: the whole job' }).click();
   const book = page.getByRole('dialog', { name: 'Handbook' });
   await expect(book.getByRole('heading', { name: 'Every command' })).toBeVisible();
   const pictures = book.locator('img');

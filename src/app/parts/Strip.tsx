@@ -80,7 +80,7 @@ export function Strip({
       title={connect ? `Drag to set how far it moves ${label}; to the left it goes down.` : help}
     >
       <div
-        className="relative min-w-0 flex-1 touch-none overflow-hidden border-r border-line focus-visible:outline-offset-[-2px]"
+        className="@container relative min-w-0 flex-1 touch-none overflow-hidden border-r border-line focus-visible:outline-offset-[-2px]"
         ref={slider}
         role="slider"
         tabIndex={disabled ? -1 : 0}
@@ -188,11 +188,19 @@ export function Strip({
           )}
           {connect && <Reach normal={normal} depth={connect.depth} twoSided={connect.twoSided} />}
         </div>
-        <span aria-hidden className="pointer-events-none relative block truncate px-1.5 leading-[17px]">
-          {headed ? '' : label}
-          {connect && connect.depth !== 0
-            ? ` ${connect.depth > 0 ? '+' : '−'}${Math.round(Math.abs(connect.depth) * 100)} %`
-            : ''}
+        <span aria-hidden className="pointer-events-none relative flex gap-1 px-1.5 leading-[17px]">
+          <span className="min-w-0 flex-1 truncate">
+            {headed ? '' : label}
+            {connect && connect.depth !== 0
+              ? ` ${connect.depth > 0 ? '+' : '−'}${Math.round(Math.abs(connect.depth) * 100)} %`
+              : ''}
+          </span>
+          {/* Where it is now, beside where it rests: where there is room for both. */}
+          {moved !== undefined && formatValue(parameter, moved) !== formatValue(parameter, value) && (
+            <span className="number hidden shrink-0 text-[11px] text-faint @min-[130px]:inline">
+              now {formatValue(parameter, moved)}
+            </span>
+          )}
         </span>
       </div>
       {menu}

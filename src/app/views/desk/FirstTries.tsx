@@ -37,19 +37,17 @@ export function FirstTries({ patch, onEnd }: { patch: Patch; onEnd: () => void }
           ))}
         </>
       )}
-      {all && (
-        <button
-          className="button px-2! py-0!"
-          onClick={() => {
-            onEnd();
-            dispatch(deskSlice.actions.sheetOpened('start'));
-          }}
-        >
-          Start your own
-        </button>
-      )}
       <button
-        className="button-bare ml-auto shrink-0"
+        className="button ml-auto shrink-0 px-2! py-0!"
+        onClick={() => {
+          onEnd();
+          dispatch(deskSlice.actions.sheetOpened('start'));
+        }}
+      >
+        Start your own
+      </button>
+      <button
+        className="button-bare shrink-0"
         aria-label="No more of this"
         title="This line goes for good"
         onClick={() => {

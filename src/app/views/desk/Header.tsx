@@ -167,15 +167,16 @@ export function Header({ patch }: { patch: Patch }) {
 /** A newcomer, who has no rig of their own yet, reads it in words. */
 function StartButton() {
   const dispatch = useAppDispatch();
-  const words = useAppSelector((state) => state.rig.rig !== null && comesAlong(state.rig.rig));
+  const comes = useAppSelector((state) => state.rig.rig !== null && comesAlong(state.rig.rig));
   return (
     <button
-      className={words ? 'button shrink-0 px-2! py-0! text-[12px] max-[1250px]:hidden' : 'button-bare -ml-2 shrink-0'}
+      className={`shrink-0 ${comes ? 'button px-2! py-0! text-[12px] max-[1360px]:-ml-2 max-[1360px]:border-0! max-[1360px]:px-1!' : 'button-bare -ml-2'}`}
       aria-label="Start your own"
       title="A patch of your own: empty, by a template, from the store, from your recordings"
       onClick={() => dispatch(deskSlice.actions.sheetOpened('start'))}
     >
-      {words ? 'Start your own' : <CirclePlus size={16} />}
+      {comes && <span className="max-[1360px]:hidden">Start your own</span>}
+      <CirclePlus size={16} className={comes ? 'min-[1361px]:hidden' : ''} />
     </button>
   );
 }

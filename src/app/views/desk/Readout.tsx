@@ -4,7 +4,7 @@ import { gainsAt } from '../../sound/gains';
 import { session } from '../../sound/session';
 import { useAppSelector } from '../../document/store';
 import { formatDb } from '../../parts/format';
-import { Mark } from '../../parts/Mark';
+import { colourOf, Mark } from '../../parts/Mark';
 import { usePointed } from '../../parts/pointed';
 import { useTick } from '../../parts/useTick';
 import { useRefresh } from '../../parts/useLive';
@@ -45,13 +45,20 @@ export function Readout({ patch }: { patch: Patch }) {
           return (
             <li
               key={layer.id}
-              className={`flex min-w-0 items-center gap-2 ${crowded ? 'gap-1! text-[11px] leading-[1.2]' : 'text-[12.5px] leading-[1.55]'} ${silent ? 'text-faint' : ''}`}
+              className={`relative flex min-w-0 items-center gap-2 ${crowded ? 'gap-1! text-[11px] leading-[1.2]' : 'text-[12.5px] leading-[1.55]'} ${silent ? 'text-faint' : ''}`}
             >
               <Mark mark={layer.mark} size={crowded ? 9 : 11} />
               <span dir="auto" className="flex-1 truncate">
                 {layer.name}
               </span>
               <span className="number whitespace-nowrap">{gain ? formatDb(gain.db) : ''}</span>
+              {!silent && (
+                <span
+                  aria-hidden
+                  className="absolute bottom-0 left-0 h-[2px]"
+                  style={{ width: `${Math.min(1, gain.gain) * 100}%`, background: colourOf(layer.mark) }}
+                />
+              )}
             </li>
           );
         })}

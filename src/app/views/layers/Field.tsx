@@ -1,7 +1,6 @@
 import { contours, geoPath } from 'd3';
 import { memo, useCallback, useEffect, useRef, type RefObject } from 'react';
-import type { Patch } from '../../../core/rig/schema';
-import { gainOfDb } from '../../../core/music/pitch';
+import type { Mark, Patch } from '../../../core/rig/schema';
 import { gainGrid, gainsAt, haveSameOrigins, originsOfGains } from '../../sound/gains';
 import { prepared, writeVelocities } from '../../parts/canvas';
 import { SHAPES } from '../../parts/Mark';
@@ -14,17 +13,15 @@ import { session } from '../../sound/session';
 import { rigSlice } from '../../document/rigSlice';
 import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
 import { useTick } from '../../parts/useTick';
+import { EdgeLabels } from './EdgeLabels';
 import { splitsOf, type Split } from './neighbours';
+import { drawShores, drawWash, LEVELS } from './waters';
 
-type MarkShape = Patch['layers'][number]['mark']['shape'];
+type MarkShape = Mark['shape'];
 
 const KEYS = Array.from({ length: LAST_KEY - FIRST_KEY + 1 }, (_, i) => FIRST_KEY + i);
 const STEP = 2;
 const VELOCITIES = Array.from({ length: 64 }, (_, i) => 1 + i * STEP);
-/** Contours of depth, and the shore itself. */
-const LEVELS = [1e-4, gainOfDb(-15), gainOfDb(-9), gainOfDb(-6), gainOfDb(-3)];
-/** Opacity of one depth of water. */
-const WASH = 0.065;
 const STRIKE_MS = 9000;
 
 /** Keys × velocities as a chart: each layer a water whose depth is its computed gain. Strikes fall into it and fade. */
@@ -41,7 +38,7 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
   const height = box.current?.getBoundingClientRect().height ?? 0;
   const theme = document.documentElement.dataset.theme;
 
-  const waters = useRef(new Map<string, Water>());
+  const watersNow = useRef(new Map<string, Water>());
   /** What it was drawn of last, and what was seen of that. */
   const drawn = useRef<readonly unknown[]>([]);
   const looked = useRef<readonly unknown[]>([]);
@@ -50,14 +47,14 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
     const frame = requestAnimationFrame(() => {
       const seen = [session.program, session.ears.soloed, patch, scale, height, heightWidth, controls, theme, tick];
       if (!session.program || seen.every((each, i) => each === drawn.current[i])) return;
-      const before = waters.current;
-      waters.current = new Map();
+      const before = watersNow.current;
+      watersNow.current = new Map();
       const origins = originsOfGains();
-      for (const { id } of patch.layers) waters.current.set(id, waterOf(id, origins(id), before.get(id)));
+      for (const { id } of patch.layers) watersNow.current.set(id, waterOf(id, origins(id), before.get(id)));
       // An edit of what is not seen here draws nothing.
       const look = [
         ...[scale, height, heightWidth, theme],
-        ...patch.layers.flatMap(({ id, mark }) => [waters.current.get(id)!.shapes, mark.colour]),
+        ...patch.layers.flatMap(({ id, mark }) => [watersNow.current.get(id)!.shapes, mark.colour]),
       ];
       const isSame = look.length === looked.current.length && look.every((each, i) => each === looked.current[i]);
       const context = isSame ? null : prepared(chart, scale.width, height);
@@ -68,15 +65,19 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
       const variable = (name: string) => styles.getPropertyValue(name);
       context.fillStyle = variable('--sheet');
       context.fillRect(0, 0, scale.width, height);
-      // Many layers one over another would turn dark and hide the lines: each is thinner then.
-      const depth = WASH * Math.min(1, 2.2 / patch.layers.length);
-      for (const { id, mark } of patch.layers)
-        drawWater(context, pathsOf(waters.current.get(id)!, scale, height), variable(`--${mark.colour}`), depth);
+      const waters = patch.layers.map(({ id, mark }) => {
+        const water = watersNow.current.get(id)!;
+        return { mark, grid: water.grid, paths: pathsOf(water, scale, height) };
+      });
+      const sheet = { columns: KEYS.length, rows: VELOCITIES.length, width: scale.width, height };
+      const colour = ({ colour: name }: Mark) => variable(`--${name}`);
+      drawWash(context, waters, sheet, colour);
       context.strokeStyle = variable('--line');
       context.lineWidth = 0.8;
       context.globalAlpha = 0.9;
       for (const key of KEYS) if (key % 12 === 0) line(context, scale.left(key), 0, scale.left(key), height);
       context.globalAlpha = 1;
+      drawShores(context, waters, sheet, colour);
       writeVelocities(context, [127, 96, 64, 32, 1], 4, height, (velocity) => yOf(velocity, height));
     });
     return () => cancelAnimationFrame(frame);
@@ -107,6 +108,7 @@ export function Field({ patch, scale }: { patch: Patch; scale: KeyScale }) {
       {splitsOf(patch).map((split, i) => (
         <SplitLine key={`${split.lowerId} ${split.upperId} ${i}`} patch={patch} split={split} scale={scale} />
       ))}
+      <EdgeLabels patch={patch} scale={scale} height={height} />
       {pointed && (
         <div
           className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink"
@@ -268,22 +270,6 @@ function pathsOf(water: Water, { keyWidth }: KeyScale, height: number): Path2D[]
   const each = water.shapes.map((shape) => new Path2D(project(shape) ?? ''));
   water.paths = { keyWidth, height, each };
   return each;
-}
-
-/** Washes that grow deeper with the gain, and a line around each depth. */
-function drawWater(context: CanvasRenderingContext2D, paths: readonly Path2D[], colour: string, depth: number): void {
-  context.fillStyle = context.strokeStyle = colour;
-  paths.forEach((path, i) => {
-    const isShore = i === LEVELS.length - 1;
-    context.globalAlpha = depth;
-    context.fill(path, 'evenodd');
-    context.globalAlpha = isShore ? 0.95 : 0.5;
-    context.lineWidth = isShore ? 1.4 : 0.8;
-    context.setLineDash(isShore ? [] : [2, 2]);
-    context.stroke(path);
-  });
-  context.setLineDash([]);
-  context.globalAlpha = 1;
 }
 
 /** A layer's shape as in its mark, so that colour alone tells nothing. */

@@ -298,8 +298,9 @@ export function LayersView() {
                   cut
                 </button>
               </div>
-              <p className="text-[12px] text-faint">
-                Lines at −3, −6, −9 and −15 dB of the windows’ gain.{plain ? ' Dots: the last strikes.' : ''}
+              <p className="text-[12px] text-faint" title="Lines at −3, −6, −9 and −15 dB of the windows’ gain">
+                Each layer hatches its own way, denser where louder; the wash is the loudest’s.
+                {plain ? ' Dots: the last strikes.' : ''}
               </p>
             </div>
           </aside>

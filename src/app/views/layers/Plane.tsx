@@ -1,9 +1,9 @@
 import { axisLeft, contours, geoPath, line, scaleLinear, select } from 'd3';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { dbOfGain, gainOfDb } from '../../../core/music/pitch';
+import { dbOfGain } from '../../../core/music/pitch';
 import { labelIn } from '../../../core/rig/moves';
 import { setWindow } from '../../../core/rig/edits/windows';
-import type { Patch } from '../../../core/rig/schema';
+import type { Mark, Patch } from '../../../core/rig/schema';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { parseSource } from '../../../core/space/source';
 import { FADE_SHAPES, type FadeShape } from '../../../core/space/window';
@@ -15,10 +15,10 @@ import { useRefresh } from '../../parts/useLive';
 import { session } from '../../sound/session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
 import { useTick } from '../../parts/useTick';
+import { drawShores, drawWash, LEVELS } from './waters';
 
 const COLUMNS = 65,
   ROWS = 33;
-const LEVELS = [1e-4, gainOfDb(-15), gainOfDb(-9), gainOfDb(-6), gainOfDb(-3)];
 const LOWEST_DB = -30,
   HIGHEST_DB = 9;
 const CUT_HEIGHT = 118;
@@ -56,41 +56,27 @@ export function Plane({ patch, x, y }: { patch: Patch; x: string; y: string }) {
     const styles = getComputedStyle(document.documentElement);
     context.fillStyle = styles.getPropertyValue('--sheet');
     context.fillRect(0, 0, width, height);
-    const project = geoPath(
-      {
-        stream: (output) => ({
-          point: (px: number, py: number) =>
-            output.point(((px - 0.5) / (COLUMNS - 1)) * width, height - ((py - 0.5) / (ROWS - 1)) * height),
-          lineStart: () => output.lineStart(),
-          lineEnd: () => output.lineEnd(),
-          polygonStart: () => output.polygonStart(),
-          polygonEnd: () => output.polygonEnd(),
-          sphere: () => undefined,
-        }),
-      },
-      context,
-    );
-    for (const layer of patch.layers) {
-      const plane = planes.get(layer.id);
-      if (!plane) continue;
-      const colour = styles.getPropertyValue(`--${layer.mark.colour}`);
-      contours()
-        .size([COLUMNS, ROWS])
-        .smooth(true)
-        .thresholds(LEVELS)([...plane])
-        .forEach((shape, i) => {
-          context.beginPath();
-          project(shape);
-          context.globalAlpha = 0.07;
-          context.fillStyle = colour;
-          context.fill('evenodd');
-          context.globalAlpha = i === LEVELS.length - 1 ? 0.95 : 0.5;
-          context.lineWidth = i === LEVELS.length - 1 ? 1.4 : 0.8;
-          context.strokeStyle = colour;
-          context.stroke();
-        });
-    }
-    context.globalAlpha = 1;
+    const project = geoPath({
+      stream: (output) => ({
+        point: (px: number, py: number) =>
+          output.point(((px - 0.5) / (COLUMNS - 1)) * width, height - ((py - 0.5) / (ROWS - 1)) * height),
+        lineStart: () => output.lineStart(),
+        lineEnd: () => output.lineEnd(),
+        polygonStart: () => output.polygonStart(),
+        polygonEnd: () => output.polygonEnd(),
+        sphere: () => undefined,
+      }),
+    });
+    const waters = patch.layers.flatMap(({ id, mark }) => {
+      const grid = planes.get(id);
+      if (!grid) return [];
+      const shapes = contours().size([COLUMNS, ROWS]).smooth(true).thresholds(LEVELS)([...grid]);
+      return [{ mark, grid, paths: shapes.map((shape) => new Path2D(project(shape) ?? '')) }];
+    });
+    const sheet = { columns: COLUMNS, rows: ROWS, width, height };
+    const colour = ({ colour: name }: Mark) => styles.getPropertyValue(`--${name}`);
+    drawWash(context, waters, sheet, colour);
+    drawShores(context, waters, sheet, colour);
   });
 
   const row = Math.round(cut * (ROWS - 1));

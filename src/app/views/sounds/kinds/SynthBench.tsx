@@ -19,7 +19,7 @@ import { soundsSlice } from '../soundsSlice';
 import { layerOrSound, valueNow, valueOf } from './soundLayer';
 import { oscillatorId, SYNTH_SHOWN, type KindPart } from './partsOf';
 import { SoundSpectrum } from './SoundSpectrum';
-import { useWaveRow, WaveStack } from './WaveStack';
+import { useWaveRow, WaveChart } from './WaveChart';
 
 interface Props {
   patch: Patch;
@@ -126,10 +126,10 @@ function OscillatorPanel({ patch, sound, layer, part, n }: Props & { part: KindP
         </span>
       </button>
       {isWaves ? (
-        <WaveStack
+        <WaveChart
           row={row}
           place={place}
-          colour={part.colour}
+          rest={value('Position') / 100}
           name={`waves of ${part.name}`}
           onPlace={put}
           onEnd={() => dispatch(rigSlice.actions.gestureEnded())}
