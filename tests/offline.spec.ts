@@ -16,7 +16,7 @@ test('after one visit everything works with the network off: application, fonts,
 }) => {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   const page = await context.newPage();
-  await page.goto('/');
+  await page.goto('/patch/low-water/layers');
   await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
   await page.mouse.click(400, 5);
   // What can wait comes some seconds later: the application into the cache, the rest of the demo's samples into the
@@ -138,7 +138,7 @@ test('a large archive plays before it is taken in, and is taken in then; a damag
     );
     expect(statSync(path).size).toBeGreaterThan(50e6);
     const page = await context.newPage();
-    await page.goto('/');
+    await page.goto('/patch/low-water/layers');
     await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
     await page.mouse.click(400, 5);
     await page.getByLabel('File to import').setInputFiles(path);
@@ -195,7 +195,7 @@ test('a rig is written to a file chosen once, and again on save; the page says w
       },
     });
   });
-  await page.goto('/');
+  await page.goto('/patch/low-water/layers');
   await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
   await page.mouse.click(400, 5);
   await page.waitForFunction(() => localStorage.getItem('wavicle-demo-pending') === null, undefined, {

@@ -20,6 +20,19 @@ describe('undo', () => {
     expect(rigSlice.reducer(back, redone()).rig!.name).toBe('d');
     expect(rigSlice.reducer(back, edited({ rig: named('e') })).future).toHaveLength(0);
   });
+  test('two drags at once are one step; one that begins after the other has ended is another', () => {
+    const both = run(
+      opened(named('a')),
+      edited({ rig: named('b'), gesture: 'left' }),
+      edited({ rig: named('c'), gesture: 'right' }),
+      edited({ rig: named('d'), gesture: 'left' }),
+    );
+    expect(both.past.map((rig) => rig.name)).toEqual(['a']);
+    const after = [gestureEnded(), edited({ rig: named('e'), gesture: 'right' })].reduce(rigSlice.reducer, both);
+    expect(after.past.map((rig) => rig.name)).toEqual(['a', 'd']);
+    // A click between them is a step of its own.
+    expect(rigSlice.reducer(both, edited({ rig: named('f') })).past).toHaveLength(2);
+  });
   test('read-only stays as it is', () => {
     const state = run(
       opened(named('a')),

@@ -35,7 +35,9 @@ export const rigSlice = createSlice({
     opened: (state, { payload }: PayloadAction<Rig>) => ({ ...initialState, readOnly: state.readOnly, rig: payload }),
     edited: (state, { payload: { rig, gesture } }: PayloadAction<{ rig: Rig; gesture?: string }>) => {
       if (!state.rig || state.readOnly || holdsTheSame(rig, state.rig)) return state;
-      const goesOn = gesture !== undefined && gesture === state.step;
+      // Another finger that joins a drag which is going on takes part in its step: both are one thing that hands do.
+      const joins = state.gesture !== null && state.step !== null;
+      const goesOn = gesture !== undefined && (gesture === state.step || joins);
       return {
         ...state,
         rig,

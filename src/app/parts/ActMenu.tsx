@@ -34,8 +34,12 @@ export function ActMenu({
     );
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className={`button ${className}`} title={title} disabled={disabled || items.length === 0}>
-        {label} <ChevronDown size={12} />
+      <DropdownMenu.Trigger
+        className={`button max-w-full ${className}`}
+        title={title}
+        disabled={disabled || items.length === 0}
+      >
+        <span className="min-w-0 truncate">{label}</span> <ChevronDown size={12} className="shrink-0" />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content

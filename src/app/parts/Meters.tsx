@@ -13,9 +13,12 @@ export function Meters() {
   return (
     <div className="flex w-[318px] shrink-0 max-[1400px]:w-[236px] max-[1100px]:w-[120px] max-[900px]:w-[92px] items-center justify-end gap-4 text-[12px] whitespace-nowrap text-faint">
       {state === 'off' && (
-        <span className="max-[1100px]:whitespace-normal max-[1100px]:leading-tight">
-          click or press a key to start sound
-        </span>
+        <>
+          <span className="max-[1100px]:hidden">click or press a key to start sound</span>
+          <span className="leading-tight whitespace-normal min-[1101px]:hidden" title="Click or press a key">
+            no sound yet: click
+          </span>
+        </>
       )}
       {state === 'failed' && (
         <span role="alert" className="truncate font-bold text-alarm" title={session.audio.problem}>

@@ -76,6 +76,7 @@ export function Strip({
   return (
     <div
       data-target={target}
+      data-strip
       className={`flex h-[24px] min-h-[24px] overflow-hidden rounded-[5px] border bg-sheet text-[12px] select-none ${connect ? 'border-indigo ring-2 ring-indigo/40' : 'border-edge'}`}
       title={connect ? `Drag to set how far it moves ${label}; to the left it goes down.` : help}
     >
@@ -197,7 +198,7 @@ export function Strip({
           </span>
           {/* Where it is now, beside where it rests: where there is room for both. */}
           {moved !== undefined && formatValue(parameter, moved) !== formatValue(parameter, value) && (
-            <span className="number hidden shrink-0 text-[11px] text-faint @min-[130px]:inline">
+            <span className="number hidden shrink-0 text-[11px] text-faint @min-[165px]:inline">
               now {formatValue(parameter, moved)}
             </span>
           )}

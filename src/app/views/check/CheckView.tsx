@@ -2,6 +2,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { useNavigate, useOutletContext, useParams } from 'react-router';
 import { mendAll, reasonOf, ruleOf } from '../../../core/check';
+import type { Patch } from '../../../core/rig/schema';
 import { keyOfFinding, type Finding, type Grade, type Shelf } from '../../../core/check/finding';
 import { checking } from '../../jobs/checking';
 import { checkState } from '../../jobs/checkState';
@@ -10,6 +11,7 @@ import { Mark } from '../../parts/Mark';
 import { useRefresh } from '../../parts/useLive';
 import { edit, notice, selectPatch, useAppDispatch, useAppSelector } from '../../document/store';
 import { FindingPanel } from './FindingPanel';
+import { byRule } from './byRule';
 import { GRADE_NAMES, GradeSign } from './grades';
 import { Thresholds } from './Thresholds';
 
@@ -96,18 +98,15 @@ export function CheckView() {
       <section aria-label="Findings" className="flex min-h-0 min-w-0 flex-col overflow-y-auto [scrollbar-width:thin]">
         {list.length === 0 && <Nothing aside={shown === 'aside'} />}
         <ul aria-label="What was found">
-          {list.map((finding) => {
-            const key = keyOfFinding(finding);
-            return (
-              <Row key={key} finding={finding} chosen={finding === chosen} onChoose={() => setChosenKey(key)}>
-                {finding.where.layerIds
-                  .flatMap((id) => patch.layers.find((layer) => layer.id === id) ?? [])
-                  .map((layer) => (
-                    <Mark key={layer.id} mark={layer.mark} size={11} />
-                  ))}
-              </Row>
-            );
-          })}
+          {byRule(list).map((group) => (
+            <Group
+              key={keyOfFinding(group[0])}
+              patch={patch}
+              findings={group}
+              chosen={chosen}
+              onChoose={(finding) => setChosenKey(keyOfFinding(finding))}
+            />
+          ))}
         </ul>
         <p className="mt-auto flex flex-wrap gap-x-4 px-4 py-3 text-[12px] text-faint">
           {(Object.keys(GRADE_NAMES) as Grade[]).map((grade) => (
@@ -180,43 +179,76 @@ function Pick({ name, count, on, onPick }: { name: string; count: number; on: bo
   );
 }
 
-function Row({
-  finding,
+/** Findings of one rule under its title once: each of them is a line of its own, with what it is about. */
+function Group({
+  patch,
+  findings,
   chosen,
   onChoose,
-  children,
 }: {
+  patch: Patch;
+  findings: readonly Finding[];
+  chosen: Finding | undefined;
+  onChoose: (finding: Finding) => void;
+}) {
+  const { title } = ruleOf(findings[0].rule);
+  return (
+    <li className="border-b border-line py-2">
+      {/* For a pointer; by keyboard each finding is chosen by itself. */}
+      <h3 className="flex cursor-pointer items-center gap-3 pr-4 pl-[15px]" onClick={() => onChoose(findings[0])}>
+        <span className="w-4 shrink-0">
+          <GradeSign grade={findings[0].grade} />
+        </span>
+        <span className="font-bold">{title}</span>
+        {findings.length > 1 && <span className="number text-[12px] text-faint">{findings.length}</span>}
+      </h3>
+      <ul>
+        {findings.map((finding) => (
+          <Row
+            key={keyOfFinding(finding)}
+            patch={patch}
+            finding={finding}
+            chosen={finding === chosen}
+            onChoose={() => onChoose(finding)}
+          />
+        ))}
+      </ul>
+    </li>
+  );
+}
+
+interface RowProps {
+  patch: Patch;
   finding: Finding;
   chosen: boolean;
   onChoose: () => void;
-  children: React.ReactNode;
-}) {
-  const rule = ruleOf(finding.rule);
+}
+
+function Row({ patch, finding, chosen, onChoose }: RowProps) {
+  const { title } = ruleOf(finding.rule);
+  const layers = finding.where.layerIds.flatMap((id) => patch.layers.find((layer) => layer.id === id) ?? []);
   return (
     <li
-      className={`flex items-center gap-3 border-b border-line py-2.5 pr-4 pl-3 ${chosen ? 'border-l-[3px] border-l-ink bg-sheet' : 'border-l-[3px] border-l-transparent'}`}
+      className={`flex items-center gap-3 py-1 pr-4 pl-[43px] ${chosen ? 'bg-sheet shadow-[inset_3px_0_0_var(--ink)]' : ''}`}
     >
       <button
-        className="flex min-w-0 flex-1 items-start gap-3 text-left"
+        className="min-w-0 flex-1 text-left text-[12.5px] text-faint"
+        aria-label={`${title}: ${finding.message}`}
         aria-pressed={chosen}
         onClick={onChoose}
         onFocus={onChoose}
       >
-        <span className="mt-0.5 w-4 shrink-0">
-          <GradeSign grade={finding.grade} />
+        <span className="mr-1 inline-flex gap-1 align-[-1px]">
+          {layers.map((layer) => (
+            <Mark key={layer.id} mark={layer.mark} size={11} />
+          ))}
         </span>
-        <span className="min-w-0">
-          <span className="block font-bold">{rule.title}</span>
-          <span className="text-[12.5px] text-faint">
-            <span className="mr-1 inline-flex gap-1 align-[-1px]">{children}</span>
-            <span className="break-words">{finding.message}</span>
-          </span>
-        </span>
+        <span className="break-words">{finding.message}</span>
       </button>
       {finding.hear && (
         <button
-          className="button shrink-0 px-2!"
-          aria-label={`Hear: ${rule.title}`}
+          className="button shrink-0 px-2! py-0.5!"
+          aria-label={`Hear: ${title}`}
           onClick={() => {
             onChoose();
             showing.play(finding.hear!);

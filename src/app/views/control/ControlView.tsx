@@ -38,18 +38,19 @@ export function ControlView() {
   const foot = useOutletContext<HTMLDivElement | null>();
   return (
     <fieldset disabled={readOnly} className="grid h-full min-w-0 grid-cols-[minmax(0,1fr)_calc(var(--right)-44px)]">
-      <div className="grid min-h-0 min-w-0 grid-rows-[minmax(248px,1.35fr)_112px_minmax(110px,1fr)] overflow-y-auto [scrollbar-width:thin]">
+      <div className="grid min-h-0 min-w-0 grid-rows-[minmax(248px,1.6fr)_auto_minmax(110px,1fr)] overflow-y-auto [scrollbar-width:thin]">
         <div
           className="grid min-h-0 min-w-0 border-b-[1.5px] border-ink"
           style={{
-            gridTemplateColumns: `${patch.xyPads.length > 0 ? 'clamp(var(--left), 24vw, 620px)' : 'var(--left)'} minmax(0,1fr)`,
+            gridTemplateColumns: `${patch.xyPads.length > 0 ? 'clamp(var(--left), 27vw, 720px)' : patch.blends.length > 0 ? 'var(--left)' : ''} minmax(0,1fr)`,
           }}
         >
-          <Pads patch={patch} />
+          {patch.xyPads.length + patch.blends.length > 0 && <Pads patch={patch} />}
           <MacroRow patch={patch} />
         </div>
-        <div className="min-h-0 min-w-0 border-b border-line">
-          <MoverRow patch={patch} />
+        {/* Without movers their row folds away; “+ mover” is below. */}
+        <div className={`min-h-0 min-w-0 ${patch.movers.length > 0 ? 'h-[112px] border-b border-line' : ''}`}>
+          {patch.movers.length > 0 && <MoverRow patch={patch} />}
         </div>
         <RoutesTable patch={patch} />
       </div>
@@ -118,12 +119,7 @@ function Pads({ patch }: { patch: Patch }) {
             )}
           </p>
         </>
-      ) : (
-        <p className="text-[12.5px] text-faint">
-          <b className="text-ink">No XY pad.</b> “Spread over a pad” puts layers around one; its dot sets how much of
-          each is heard.
-        </p>
-      )}
+      ) : null}
       {patch.blends.map((blend) => (
         <button
           key={blend.number}

@@ -90,7 +90,7 @@ export function MacroRow({ patch }: { patch: Patch }) {
               className="grid min-h-0 flex-[1_1_auto] gap-2"
               style={{
                 minWidth: macros.length * (LEAST_WIDTH + 8),
-                gridTemplateColumns: `repeat(${macros.length}, minmax(0, 130px))`,
+                gridTemplateColumns: `repeat(${macros.length}, minmax(0, 300px))`,
               }}
             >
               {macros.map((macro) => (
@@ -243,7 +243,7 @@ function MacroStrip({ patch, macro }: { patch: Patch; macro: Macro }) {
           {macro.name || `macro ${macro.number}`}
         </span>
         <button
-          className="grip absolute top-0 right-0.5 rounded bg-sheet px-0.5 text-faint"
+          className="grip absolute top-0 right-0.5 rounded bg-sheet px-0.5 text-faint pointer-coarse:grid pointer-coarse:size-11 pointer-coarse:place-items-center pointer-coarse:bg-transparent"
           aria-label={`Move ${macro.name} in the order`}
           {...attributes}
           {...listeners}

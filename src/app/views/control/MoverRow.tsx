@@ -14,12 +14,6 @@ export const colourOfMover = (patch: Patch, mover: Mover): string =>
 
 /** The movers of a patch, each drawn as its shape with a point that runs along it. */
 export function MoverRow({ patch }: { patch: Patch }) {
-  if (patch.movers.length === 0)
-    return (
-      <p className="p-3 text-faint">
-        No movers: nothing moves by itself. An LFO, an envelope, a contour, steps and others come with “+ mover” below.
-      </p>
-    );
   return (
     <ul
       aria-label="Movers"

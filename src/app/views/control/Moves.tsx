@@ -63,14 +63,14 @@ function RouteLine({ patch, route, name }: { patch: Patch; route: Route; name: s
   const dispatch = useAppDispatch();
   return (
     <button
-      className={`flex items-center justify-between gap-2 rounded border border-edge bg-sheet px-1.5 text-left ${route.on ? '' : 'opacity-50'}`}
+      className={`flex flex-wrap items-center justify-between gap-x-2 rounded border border-edge bg-sheet px-1.5 text-left ${route.on ? '' : 'opacity-50'}`}
       onClick={() => dispatch(choosingSlice.actions.chosenSet({ route: route.id }))}
       title="Show this route"
     >
-      <span dir="auto" className="min-w-0 truncate">
+      <span dir="auto" className="min-w-0 break-words">
         {name}
       </span>
-      <span className="number text-[12px] whitespace-nowrap">{reachText(patch, route)}</span>
+      <span className="number ml-auto text-[12px] whitespace-nowrap">{reachText(patch, route)}</span>
     </button>
   );
 }

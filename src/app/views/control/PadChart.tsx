@@ -14,7 +14,7 @@ import { editPatch, useAppDispatch, useAppSelector } from '../../document/store'
 let gestures = 0;
 
 /** A pad from this side on has room for the names of its anchors; on a smaller one they stand beside it. */
-const ROOMY = 260;
+const ROOMY = 200;
 
 /** An XY pad as a chart of the patch, as large as its place allows: with `edits`, anchors are dragged too. */
 export function PadChart({ patch, pad, edits }: { patch: Patch; pad: XyPad; edits: boolean }) {

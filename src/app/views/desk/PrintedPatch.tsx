@@ -1,10 +1,10 @@
+import { labelIn } from '../../../core/rig/moves';
 import { createPortal } from 'react-dom';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { isBlackKey } from '../../../core/music/pitch';
 import { handJobs, whatItMoves } from '../../../core/rig/hands';
 import { soundsOf } from '../../../core/rig/defaults';
 import type { Patch, Rig } from '../../../core/rig/schema';
-import { labelOfSource } from '../../../core/space/source';
 import { useAppSelector } from '../../document/store';
 import { formatDb } from '../../parts/format';
 import { SHAPES } from '../../parts/Mark';
@@ -117,7 +117,7 @@ export function PrintedPatch({ rig, patch }: { rig: Rig; patch: Patch }) {
                   {others.length > 0 && (
                     <div className="notes">
                       {others
-                        .map((window) => `${labelOfSource(window.source)} ${window.low} to ${window.high}`)
+                        .map((window) => `${labelIn(patch, window.source)} ${window.low} to ${window.high}`)
                         .join(' · ')}
                     </div>
                   )}

@@ -47,11 +47,6 @@ export function Readout({ patch }: { patch: Patch }) {
               key={layer.id}
               className={`relative flex min-w-0 items-center gap-2 ${crowded ? 'gap-1! text-[11px] leading-[1.2]' : 'text-[12.5px] leading-[1.55]'} ${silent ? 'text-faint' : ''}`}
             >
-              <Mark mark={layer.mark} size={crowded ? 9 : 11} />
-              <span dir="auto" className="flex-1 truncate">
-                {layer.name}
-              </span>
-              <span className="number whitespace-nowrap">{gain ? formatDb(gain.db) : ''}</span>
               {!silent && (
                 <span
                   aria-hidden
@@ -59,6 +54,11 @@ export function Readout({ patch }: { patch: Patch }) {
                   style={{ width: `${Math.min(1, gain.gain) * 100}%`, background: colourOf(layer.mark) }}
                 />
               )}
+              <Mark mark={layer.mark} size={crowded ? 9 : 11} />
+              <span dir="auto" className="flex-1 truncate">
+                {layer.name}
+              </span>
+              <span className="number whitespace-nowrap">{gain ? formatDb(gain.db) : ''}</span>
             </li>
           );
         })}

@@ -1,5 +1,5 @@
 import { lazy, Suspense, useEffect, useState, type DragEvent } from 'react';
-import { Outlet, useNavigate, useParams } from 'react-router';
+import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { labelIn } from '../../../core/rig/moves';
 import { droppedFiles } from '../../document/droppedFiles';
 import { importFile } from '../../jobs/files';
@@ -43,6 +43,7 @@ export function Shell() {
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   const [offersTries, setTries] = useState(() => !hasTried());
   const tries = offersTries && patch.id === FIRST_PATCH && view === 'layers' && !readOnly;
+  const [saidNarrow, setSaidNarrow] = useState(false);
   const [foot, setFoot] = useState<HTMLDivElement | null>(null);
   useShortcuts({ patch });
   const dispatch = useAppDispatch();
@@ -198,6 +199,27 @@ export function Shell() {
         </Suspense>
       )}
       <ConnectBanner patch={patch} />
+      {!saidNarrow && <TooNarrow onEnd={() => setSaidNarrow(true)} />}
     </>
   );
 }
+
+/** On a phone: what can be done here, and what wants another screen. */
+const TooNarrow = ({ onEnd }: { onEnd: () => void }) => (
+  <aside
+    role="status"
+    aria-label="This screen is narrow"
+    className="fixed inset-x-2 bottom-12 z-40 hidden items-center gap-2 rounded-lg border border-ink bg-sheet px-3 py-2 text-[13px] leading-snug max-[480px]:flex"
+  >
+    <span className="min-w-0 flex-1">
+      Here you can play, and look: scroll sideways. To build, take a screen of 768 px or more.{' '}
+      <NavLink to="/stage" className="font-bold underline">
+        Stage
+      </NavLink>{' '}
+      fits this one.
+    </span>
+    <button className="button min-h-10" onClick={onEnd}>
+      Close
+    </button>
+  </aside>
+);

@@ -180,7 +180,7 @@ const SplitHandle = memo(function SplitHandle({
       aria-orientation="horizontal"
       title={`${lower} below, ${upper} from ${nameOfKey(at, middleC)}: drag to move both sides`}
       data-testid="split-line"
-      className="group absolute inset-y-0 z-10 w-[11px] -translate-x-1/2 cursor-ew-resize touch-none"
+      className="group absolute inset-y-0 z-10 w-[11px] -translate-x-1/2 pointer-coarse:w-11 cursor-ew-resize touch-none"
       style={{ left: scale.left(at) }}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);

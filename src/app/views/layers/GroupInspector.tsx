@@ -1,9 +1,9 @@
+import { labelIn } from '../../../core/rig/moves';
 import { X } from 'lucide-react';
 import { fullWindow } from '../../../core/rig/defaults';
 import { membersOf, moveToGroup, updateGroup } from '../../../core/rig/edits/groups';
 import { GROUP_PARAMETERS, type GroupParameterId } from '../../../core/rig/parameters';
 import type { Group, LayerWindow, Patch, Receive } from '../../../core/rig/schema';
-import { labelOfSource } from '../../../core/space/source';
 import { ActMenu } from '../../parts/ActMenu';
 import { colourOf, Mark } from '../../parts/Mark';
 import { Part, Row } from '../../parts/Part';
@@ -58,11 +58,11 @@ export function GroupInspector({ patch, group }: { patch: Patch; group: Group })
       {group.windows.map((window) => (
         <Part
           key={window.source}
-          title={labelOfSource(window.source)}
+          title={labelIn(patch, window.source)}
           action={
             <button
               className="button-bare"
-              aria-label={`Remove the window on ${labelOfSource(window.source)}`}
+              aria-label={`Remove the window on ${labelIn(patch, window.source)}`}
               onClick={() =>
                 change((old) => ({ ...old, windows: old.windows.filter(({ source }) => source !== window.source) }))
               }
@@ -78,7 +78,7 @@ export function GroupInspector({ patch, group }: { patch: Patch; group: Group })
         label="+ window on …"
         title="A window on top of those of its members"
         className="justify-between"
-        items={free.map((source) => [source, labelOfSource(source)] as const)}
+        items={free.map((source) => [source, labelIn(patch, source)] as const)}
         onChoose={(source) => put(fullWindow(source))}
       />
       <Part title="Hears at the most">

@@ -1,3 +1,4 @@
+import { labelIn } from '../../../core/rig/moves';
 import { X } from 'lucide-react';
 import { Link } from 'react-router';
 import { fullWindow } from '../../../core/rig/defaults';
@@ -6,7 +7,6 @@ import { changePath } from '../../../core/rig/edits/paths';
 import { removeWindow, setWindow } from '../../../core/rig/edits/windows';
 import { type LayerParameterId } from '../../../core/rig/parameters';
 import type { Layer, LayerWindow, NotePath, Patch } from '../../../core/rig/schema';
-import { labelOfSource } from '../../../core/space/source';
 import { colourOf, Mark } from '../../parts/Mark';
 import { Several } from '../../parts/Several';
 import { TargetStrip } from '../../parts/TargetStrip';
@@ -122,11 +122,11 @@ export function Inspector({ patch, layer }: { patch: Patch; layer: Layer }) {
             {others.map((window) => (
               <Part
                 key={window.source}
-                title={labelOfSource(window.source)}
+                title={labelIn(patch, window.source)}
                 action={
                   <button
                     className="button-bare"
-                    aria-label={`Remove the window on ${labelOfSource(window.source)}`}
+                    aria-label={`Remove the window on ${labelIn(patch, window.source)}`}
                     title="Remove this window"
                     onClick={() => dispatch(editPatch(patch.id, (old) => removeWindow(old, id, window.source)))}
                   >

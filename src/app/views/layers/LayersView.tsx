@@ -28,8 +28,10 @@ import { MacroStrips } from './MacroStrips';
 
 /** Heights of lanes; where there are many, they are lower. */
 const MANY_LAYERS = 4;
-const HIGH_LANE = 80,
-  LOW_LANE = 54;
+/** Fingers want strips that are higher. */
+const FINGERS = matchMedia('(pointer: coarse)').matches ? 22 : 0;
+const HIGH_LANE = 80 + FINGERS,
+  LOW_LANE = 54 + FINGERS;
 
 /** With more rows than this, lanes begin thin. */
 const CROWDED = 12,
@@ -88,7 +90,7 @@ function Border({ height }: { height: number | null }) {
       aria-valuetext={height === null ? 'as it fits' : `${height} pixels of field`}
       tabIndex={0}
       title="Drag: more lanes or more field; double-click: as it fits"
-      className="absolute inset-x-0 -top-[4px] z-10 h-[8px] cursor-row-resize touch-none focus-visible:bg-indigo/30"
+      className="absolute inset-x-0 -top-[4px] z-10 h-[8px] pointer-coarse:-top-[14px] pointer-coarse:h-[28px] cursor-row-resize touch-none focus-visible:bg-indigo/30"
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         from.current = { y: event.clientY, height: now() };

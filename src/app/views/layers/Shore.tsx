@@ -244,7 +244,7 @@ export function Shore({
             {...(along ? { x1: at, x2: at, y1: 0, y2: depth } : { x1: 0, x2: width, y1: at, y2: at })}
             stroke="transparent"
             strokeWidth={9}
-            className={along ? 'cursor-ew-resize' : 'cursor-ns-resize'}
+            className={`border-grip ${along ? 'cursor-ew-resize' : 'cursor-ns-resize'}`}
             onPointerDown={begin(part)}
             data-border={part}
           />
@@ -269,7 +269,7 @@ export function Shore({
             aria-valuemax={most}
             aria-valuenow={value}
             aria-valuetext={text}
-            className={`${along ? 'cursor-ew-resize' : 'cursor-ns-resize'} opacity-0 hover:opacity-100 focus-visible:opacity-100 focus-visible:outline-none [&:focus-visible>circle]:stroke-[var(--indigo)] [&:focus-visible>circle]:[stroke-width:2.5]`}
+            className={`edge-grip ${along ? 'cursor-ew-resize' : 'cursor-ns-resize'} opacity-0 hover:opacity-100 focus-visible:opacity-100 focus-visible:outline-none [&:focus-visible>circle]:stroke-[var(--indigo)] [&:focus-visible>circle]:[stroke-width:2.5]`}
             style={selected ? { opacity: 1 } : undefined}
             onPointerDown={begin(part)}
             onKeyDown={nudge(part)}

@@ -197,26 +197,31 @@ export function River({ patch }: { patch: Patch }) {
             {patch.pools.map((pool) => {
               const spot = layout.spots.get(`pool.${pool.id}`)!;
               const first = pool.effects[0];
+              const isFed = layout.stretches.some(
+                ({ connection, to }) =>
+                  to === spot.place && connection !== null && connection.on && connection.level > -60,
+              );
               const open = isChosen('place', spot.place) || (first && isChosen('effect', first.id));
               return (
                 <button
                   key={pool.id}
-                  className={`absolute z-10 grid place-items-center rounded-[50%] border text-[12.5px] leading-tight ${open ? 'border-2 border-ink' : ''} ${target === spot.place ? 'ring-2 ring-ink' : ''} ${pool.on ? '' : 'border-dashed text-faint'}`}
+                  className={`absolute z-10 grid place-items-center rounded-[50%] border text-[12.5px] leading-tight ${open ? 'border-2 border-ink' : ''} ${target === spot.place ? 'ring-2 ring-ink' : ''} ${pool.on && isFed ? '' : 'border-dashed text-faint'}`}
                   style={{
                     left: spot.x - spot.width / 2,
                     top: spot.y - spot.height / 2,
                     width: spot.width,
                     height: spot.height,
-                    background: 'color-mix(in srgb, var(--plum) 18%, var(--sheet))',
+                    background: isFed ? 'color-mix(in srgb, var(--plum) 18%, var(--sheet))' : 'var(--paper)',
                     borderColor: open ? undefined : 'var(--plum)',
                   }}
                   aria-label={`Shared effect ${pool.name}`}
-                  title="What is sent here comes out changed"
+                  title={isFed ? 'What is sent here comes out changed' : 'Nothing is sent here: it is not heard'}
                   onClick={() => choose({ kind: 'place', id: spot.place })}
                 >
                   <span dir="auto" className="max-w-[88px] truncate">
                     {pool.name}
                   </span>
+                  {!isFed && <span className="text-[10.5px]">dry</span>}
                 </button>
               );
             })}

@@ -9,7 +9,7 @@ import { type MixChosen } from '../../hands/choosingSlice';
 import { formatDb } from '../../parts/format';
 import { colourOf } from '../../parts/Mark';
 import { session } from '../../sound/session';
-import { pathOf, placeOfMark, pointOf, stretchOfPlace, type RiverLayout, type Stretch } from './layout';
+import { inARow, pathOf, placeOfMark, pointOf, stretchOfPlace, type RiverLayout, type Stretch } from './layout';
 import { shortNameOf } from './words';
 
 /** Of the bed, which is there while nothing flows. */
@@ -46,7 +46,6 @@ export function Water({
   const isSend = connection?.kind === 'send';
   const off = connection?.on === false;
   const bed = isSend ? Math.max(3, bedOf(connection.level) / 3) : connection === null ? 44 : bedOf(connection.level);
-  const fromPool = isSend && stretch.from.startsWith('pool.');
   const words = pointOf(stretch, isSend ? 0.55 : 0.82);
   const lines = isSend ? [0] : [-bed * 0.24, 0, bed * 0.24];
   return (
@@ -81,11 +80,14 @@ export function Water({
       {chosen && <path d={pathOf(stretch)} fill="none" stroke="var(--ink)" strokeWidth={2} strokeDasharray="2 5" />}
       {connection && connection.level !== 0 && (
         <text
-          x={words.x - (fromPool ? -10 : 8)}
-          y={words.y + (isSend ? (fromPool ? 18 : 4) : bed / 2 + 13)}
-          textAnchor={fromPool ? 'start' : isSend ? 'end' : 'middle'}
+          x={words.x}
+          y={words.y + (isSend ? 4 : bed / 2 + 13)}
+          textAnchor="middle"
           fontSize={11.5}
-          fill="var(--faint)"
+          fill={isSend ? 'var(--ink)' : 'var(--faint)'}
+          stroke="var(--paper)"
+          strokeWidth={isSend ? 5 : 0}
+          paintOrder="stroke"
           className="number"
         >
           {formatDb(connection.level <= -60 ? -Infinity : connection.level)}
@@ -222,11 +224,18 @@ export function Chain({
   if (!stretch) return null;
   const crowding = chain.length > 2 ? 110 / (Math.abs(stretch.b.x - stretch.a.x) / chain.length) : 0;
   const rows = crowding > 2 ? 3 : crowding > 1 ? 2 : 1;
-  // Where many layers lie close, their marks are small and near the springs, before the stretches meet; whoever points
-  // at one reads its name.
+  // Where many layers lie close, their marks are small and stand in a row beside the spring, where its water runs level.
   const small = place.startsWith('layer.') && patch.layers.length > MOST_NAMED;
+  const rowOf = small
+    ? inARow(
+        chain.map(({ id }) => shortNameOf(patch, id)),
+        0.8 * (layout.meets.x - stretch.a.x),
+      )
+    : [];
   return chain.map((effect, n) => {
-    const spot = pointOf(stretch, small ? Math.min(0.4, 0.06 + 0.07 * n) : placeOfMark(n, chain.length));
+    const spot = small
+      ? { x: stretch.a.x + rowOf[n].x, y: stretch.a.y }
+      : pointOf(stretch, placeOfMark(n, chain.length));
     return (
       <EffectMark
         key={effect.id}
@@ -235,6 +244,7 @@ export function Chain({
         effect={effect}
         n={n}
         small={small}
+        letter={small && rowOf[n].isLetter}
         x={spot.x}
         y={spot.y + (small ? 0 : ((n % rows) - (rows - 1) / 2) * 25)}
         chosen={chosen?.kind === 'effect' && chosen.id === effect.id}
@@ -251,6 +261,7 @@ function EffectMark({
   effect,
   n,
   small,
+  letter,
   x,
   y,
   chosen,
@@ -262,6 +273,8 @@ function EffectMark({
   effect: EffectSpec;
   n: number;
   small: boolean;
+  /** There is no room for more than its first letter; whoever points at it reads its name. */
+  letter: boolean;
   x: number;
   y: number;
   chosen: boolean;
@@ -277,7 +290,7 @@ function EffectMark({
     dispatch(editPatch(patch.id, (old) => moveEffect(old, effect.id, to, order)));
   return (
     <button
-      className={`absolute z-10 -translate-1/2 touch-none rounded-full border py-px text-[12px] whitespace-nowrap ${small ? 'group px-1 hover:z-20 focus-visible:z-20' : 'px-2.5'} ${chosen ? 'border-ink bg-ink text-paper' : effect.on ? 'border-ink bg-sheet' : 'border-dashed border-edge bg-paper text-faint'}`}
+      className={`absolute z-10 touch-none rounded-full border whitespace-nowrap ${small ? 'group -translate-y-1/2 px-1.5 text-[11px] leading-[16px] hover:z-20 focus-visible:z-20' : '-translate-1/2 px-2.5 py-px text-[12px]'} ${chosen ? 'border-ink bg-ink text-paper' : effect.on ? 'border-ink bg-sheet' : 'border-dashed border-edge bg-paper text-faint'}`}
       style={{ left: x, top: y }}
       aria-label={`${name === label ? '' : `${name}: `}${label} on ${nameOfPlace(patch, place)}${effect.on ? '' : ', off'}`}
       aria-pressed={chosen}
@@ -318,11 +331,9 @@ function EffectMark({
         act();
       }}
     >
-      {small ? (
+      {letter ? (
         <>
-          <span className="block min-w-2.5 leading-[13px] group-hover:hidden group-focus-visible:hidden">
-            {name.slice(0, 1)}
-          </span>
+          <span className="block min-w-2.5 group-hover:hidden group-focus-visible:hidden">{name.slice(0, 1)}</span>
           <span className="hidden px-1.5 group-hover:block group-focus-visible:block">{name}</span>
         </>
       ) : (

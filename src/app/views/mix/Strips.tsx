@@ -127,8 +127,8 @@ export function Strips({ patch }: { patch: Patch }) {
             </button>
           )}
         </td>
-        <td className="px-1">
-          <div className="w-[124px]">
+        <td className="w-1/3 px-1">
+          <div className="min-w-[124px]">
             <TargetStrip patch={patch} target={`${place}.level`} colour={colour} label={`level of ${name}`} headed />
           </div>
         </td>

@@ -1,7 +1,16 @@
 import { markAt, newLayer, newPatch } from '../../../core/rig/defaults';
 import { addEffect, addPool, addSend } from '../../../core/rig/edits/mix';
 import { groupLayers } from '../../../core/rig/edits/groups';
-import { layOutRiver, nearestStretch, orderAt, placeOfMark, placeUnder, pointOf, stretchOfPlace } from './layout';
+import {
+  inARow,
+  layOutRiver,
+  nearestStretch,
+  orderAt,
+  placeOfMark,
+  placeUnder,
+  pointOf,
+  stretchOfPlace,
+} from './layout';
 
 const patch = () => {
   const plain = {
@@ -48,4 +57,20 @@ test('a mark is found on its stretch, and put down in its order; the end of a st
   const pool = layout.spots.get('pool.x')!;
   expect(placeUnder(layout, pool)).toBe('pool.x');
   expect(placeUnder(layout, { x: 5, y: 5 })).toBeUndefined();
+});
+
+test('small marks stand in a row without lying on one another, by their names while there is room', () => {
+  const names = ['low cut 220', 'high cut 3.8k', 'compressor', 'chorus'];
+  for (const room of [120, 240, 400, 900]) {
+    const row = inARow(names, room);
+    row.forEach(({ x, isLetter }, n) => {
+      const next = row[n + 1];
+      if (next) expect(next.x - x).toBeGreaterThanOrEqual(isLetter ? 20 : names[n].length * 6);
+    });
+    // The last ends within the room, as long as letters have any.
+    const last = row[row.length - 1];
+    expect(last.x + (last.isLetter ? 20 : names[3].length * 6)).toBeLessThanOrEqual(Math.max(room, 120));
+  }
+  expect(inARow(names, 900).every(({ isLetter }) => !isLetter)).toBe(true);
+  expect(inARow(names, 120).every(({ isLetter }) => isLetter)).toBe(true);
 });

@@ -172,6 +172,22 @@ export const stretchOfPlace = (layout: RiverLayout, place: PlaceId): Stretch | u
     ({ connection, from }) => from === place && (connection === null || connection.kind === 'output'),
   );
 
+/**
+ * Small marks in a row: where each begins, from the beginning of its stretch, and whether there is room for no more than
+ * its first letter.
+ */
+export function inARow(names: readonly string[], room: number): { x: number; isLetter: boolean }[] {
+  let x = 8;
+  return names.map((name, n) => {
+    const left = names.length - n - 1;
+    const wide = name.length * 6 + 16;
+    const isLetter = x + wide + left * 24 > room;
+    const at = x;
+    x += (isLetter ? 20 : wide) + 4;
+    return { x: at, isLetter };
+  });
+}
+
 /** Where the marks of a chain of so many effects lie along their stretch. Main's begin close to where waters meet. */
 export const placeOfMark = (n: number, count: number): number =>
   count === 1 ? 0.42 : 0.1 + (0.78 * (n + 0.5)) / count;

@@ -13,9 +13,9 @@ export function Hands({ patch }: { patch: Patch }) {
   return (
     <ul
       aria-label="Wheels and pedals"
-      className="flex max-h-[52px] shrink-0 flex-wrap gap-x-5 overflow-hidden border-t border-line px-4 py-1 text-[15px] leading-snug max-sm:px-2 max-sm:text-[13px] [@media(max-height:420px)]:hidden"
+      className="flex max-h-[76px] shrink-0 flex-wrap gap-x-5 overflow-y-auto [scrollbar-width:thin] border-t border-line px-4 py-1 text-[15px] leading-snug max-sm:px-2 max-sm:text-[13px] [@media(max-height:420px)]:hidden"
     >
-      {jobs.slice(0, 6).map(({ source, label, does }) => {
+      {jobs.map(({ source, label, does }) => {
         const value = source.startsWith('cc.') ? cc[Number(source.slice(3))] : 0;
         return (
           <li key={source}>

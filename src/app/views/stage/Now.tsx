@@ -68,7 +68,9 @@ export function Macros({ patch }: { patch: Patch }) {
         {
           '--columns': Math.min(views.length, MACROS_IN_A_ROW),
           '--few': Math.min(views.length, FEW),
-          '--widest': views.length < FEW ? '300px' : '230px',
+          '--widest': views.length < FEW ? '260px' : '230px',
+          // One or two are no cards as high as the page.
+          maxHeight: views.length < FEW ? 'max(180px, 36vh)' : undefined,
         } as CSSProperties
       }
     >

@@ -1,3 +1,4 @@
+import { labelIn } from '../../../../core/rig/moves';
 import { Minus, Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { COMB_FORWARD } from '../../../../core/space/filterKinds';
@@ -6,7 +7,7 @@ import { MOST_TRANSPOSE, updateLayer } from '../../../../core/rig/edits/layers';
 import { deleteRoute, putVibratoOnWheel, setList } from '../../../../core/rig/edits/moves';
 import { parseTarget } from '../../../../core/rig/parameters';
 import type { Layer, Patch, Sound } from '../../../../core/rig/schema';
-import { labelOfSource, type SourceId } from '../../../../core/space/source';
+import { type SourceId } from '../../../../core/space/source';
 import { colourOf } from '../../../parts/Mark';
 import { sourceName } from '../../../parts/moved';
 import { signed, TargetStrip } from '../../../parts/TargetStrip';
@@ -287,7 +288,7 @@ export function NewWindow({ layer, patch, onAdd }: { layer: Layer; patch: Patch;
         label="+ window on …"
         title="Add a window on another source"
         className="min-w-0 flex-1 justify-between"
-        items={free.map((source) => [source, labelOfSource(source)] as const)}
+        items={free.map((source) => [source, labelIn(patch, source)] as const)}
         onChoose={onAdd}
       />
       <div className="w-20">

@@ -239,7 +239,7 @@ export function SynthParts({ patch, sound, layer }: Props) {
                   title="Hear it alone"
                   onClick={() => put(alone(id) ? [] : allBut(own, id as SynthPart))}
                 >
-                  alone
+                  only
                 </button>
               )}
               <button
