@@ -31,7 +31,10 @@ mkdirSync(join(folder, 'samples'), { recursive: true });
 for (const [id, bytes] of wavs) writeFileSync(join(folder, 'samples', `${id}.wav`), bytes);
 if (isStore) writeFileSync(join(folder, 'families.json'), JSON.stringify(families()));
 // Last, so that whoever finds it finds all that it names.
-writeFileSync(join(folder, 'rig.json'), JSON.stringify({ seal: sealOf(rig), opensOn: isStore ? rig.patches[0].id : OPENS_ON, rig }));
+writeFileSync(
+  join(folder, 'rig.json'),
+  JSON.stringify({ seal: sealOf(rig), opensOn: isStore ? rig.patches[0].id : OPENS_ON, rig }),
+);
 const path = join(folder, `${rig.id}.wavicle`);
 writeFileSync(
   `${path}.part`,

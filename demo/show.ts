@@ -12,6 +12,36 @@ const entry = (patches: readonly string[], more: Partial<Entry>): Entry => ({
   ...more,
 });
 
+/** Words of our own, written in D. */
+const IN_THE_KELP = `{title: In the Kelp}
+{key: D}
+{tempo: 78}
+
+{start_of_verse: Verse 1}
+[D]Under the swell where the [Bm7]long leaves lean,
+[G]nothing is still and [A]nothing is seen;
+[D]lamps of the harbour go [Bm7]out one by one,
+[G]low water [A7]waits for the [D]tide to come.
+{end_of_verse}
+
+{start_of_chorus}
+[Em7]Hold me [A7]down, [D]hold me [D/F#]slow,
+[G]where the green [A]rooms of the [Bm7]water go;
+[Em7]hold me [A7]down till the [D]turning is done.
+{end_of_chorus}
+
+{comment: breath, then Depth to the far end}
+
+{start_of_verse: Verse 2}
+[D]Count me the bells that the [Bm7]marsh has kept,
+[G]each for a [A]night that the [D]sleepers slept;
+[Bm7]one for the [G]ebb and for [Em7]me there is none,
+[G]low water [A7]waits for the [D]tide to come.
+{end_of_verse}
+
+{chorus}
+`;
+
 /** The night concert in the dome, and a short evening with some of it. */
 export const demoSetlists = (): Setlist[] => [
   {
@@ -33,6 +63,7 @@ export const demoSetlists = (): Setlist[] => [
         minutes: 6,
         transpose: -2,
         notes: 'Sung in C tonight. Depth to the far end for the last verse.',
+        page: IN_THE_KELP,
       }),
       entry([], { name: 'Pause', minutes: 20, notes: 'Doors to the marsh stay open.' }),
       entry(['marsh-bells'], { tempo: 76, minutes: 5, notes: 'Wait for the bell outside.' }),

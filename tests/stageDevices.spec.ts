@@ -285,6 +285,14 @@ test('a tablet is a pad and a phone is the list: paired by a code that serves on
   await expect(phone.getByTestId('remote-title')).toHaveText('First Light');
   await phone.getByRole('button', { name: /^next/ }).click();
   await expect(phone.getByTestId('remote-title')).toHaveText('Undertow');
+  // Words and chords, as they are sung, where the Stage is shown.
+  await phone.getByRole('button', { name: 'Setlist' }).click();
+  await phone.getByRole('button', { name: /Kelp Choir/ }).click();
+  await phone.getByRole('button', { name: 'Stage' }).click();
+  await expect(phone.getByTestId('remote-page')).toContainText('Under the swell');
+  await expect(phone.getByTestId('remote-page').locator('b').filter({ hasText: /^Am7$/ }).first()).toBeVisible();
+  await phone.getByRole('button', { name: 'Setlist' }).click();
+  await phone.getByRole('button', { name: /Undertow/ }).click();
   await page.bringToFront();
   await expect(title(page)).toHaveText('Undertow');
   await page.getByRole('button', { name: 'End the pairing' }).click();

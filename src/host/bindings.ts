@@ -137,10 +137,16 @@ export class Bindings {
   }
 }
 
+const ACTION_NAMES: Readonly<Record<string, string>> = {
+  'show.next': 'next',
+  'show.previous': 'back',
+  'show.silence': 'silence',
+  'show.page': 'page on',
+  'show.page.back': 'page back',
+};
 /** What an action is called. */
 export const labelOfAction = (target: string): string =>
-  ({ 'show.next': 'next', 'show.previous': 'back', 'show.silence': 'silence' })[target] ??
-  (target.startsWith('show.step.') ? `step ${target.slice(10)} of the setlist` : 'a patch');
+  ACTION_NAMES[target] ?? (target.startsWith('show.step.') ? `step ${target.slice(10)} of the setlist` : 'a patch');
 
 const keyOf = ({ control, channel, port, target }: Binding): string => `${port} ${channel} ${control} ${target}`;
 

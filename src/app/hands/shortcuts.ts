@@ -53,6 +53,7 @@ export const STAGE_KEYS: readonly Shortcut[] = [
   { keys: 'L', does: 'the setlist' },
   { keys: 'F', does: 'full screen' },
   { keys: 'T', does: 'tap the tempo' },
+  { keys: 'N, B', does: 'the page of the song on, and back' },
 ];
 export const PLAYING_KEYS: readonly Shortcut[] = [
   { keys: 'Z … /', does: 'lower octave, black keys in the row above' },

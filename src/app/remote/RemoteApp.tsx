@@ -1,3 +1,4 @@
+import { PageText } from '../parts/PageText';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { StageState } from '../../core/remote/messages';
 import { signed } from '../parts/format';
@@ -278,11 +279,20 @@ function Display({ stage }: { stage: StageState }) {
   return (
     <div className="flex h-full flex-col gap-3">
       {stage.song && <p className="text-[clamp(16px,3vw,28px)] text-faint">{stage.song}</p>}
-      <h2 className="text-[clamp(34px,9vw,110px)] leading-tight font-bold break-words">{stage.title}</h2>
+      <h2
+        className={`leading-tight font-bold break-words ${stage.page === '' ? 'text-[clamp(34px,9vw,110px)]' : 'text-[clamp(24px,5vw,52px)]'}`}
+      >
+        {stage.title}
+      </h2>
       <p className="number text-[clamp(16px,3vw,28px)]">
         ♩ = {stage.tempo}
         {stage.transpose ? ` · ${signed(stage.transpose)}` : ''}
       </p>
+      {stage.page !== '' && (
+        <div className="min-h-0 flex-[3] overflow-y-auto text-[clamp(17px,3.4vw,34px)]" data-testid="remote-page">
+          <PageText text={stage.page} />
+        </div>
+      )}
       {stage.notes && (
         <p className="min-h-0 flex-1 overflow-y-auto text-[clamp(17px,3.4vw,34px)] leading-snug whitespace-pre-line">
           {stage.notes}

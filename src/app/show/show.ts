@@ -3,6 +3,7 @@ import type { Patch, Rig } from '../../core/rig/schema';
 import type { Take } from '../../core/music/take';
 import { session } from '../sound/session';
 import { notice, store } from '../document/store';
+import { pageTurner } from './pageTurner';
 import { showSlice } from './showSlice';
 import { small } from '../document/storage/small';
 
@@ -123,6 +124,8 @@ class Show {
     if (target === 'show.next') this.next();
     else if (target === 'show.previous') this.previous();
     else if (target === 'show.silence') session.panic();
+    else if (target === 'show.page') pageTurner.turn(1);
+    else if (target === 'show.page.back') pageTurner.turn(-1);
     else if (target.startsWith('show.step.')) this.goTo(Number(target.slice(10)) - 1);
     else if (target.startsWith('patch.')) this.goToPatch(target.slice(6));
   }

@@ -1,3 +1,4 @@
+import { transposePage } from '../../core/formats/chordPro';
 import { whatItMoves } from '../../core/rig/hands';
 import { notesOfStep, setlistOf } from '../../core/rig/setlist';
 import { MARK_COLOURS, type Macro, type Patch, type Rig } from '../../core/rig/schema';
@@ -31,6 +32,7 @@ export function stageState(rig: Rig, stepId: string | null, shown: Patch | null)
     title: here.title,
     song: here.song,
     notes: notesOfStep(step).slice(0, 600),
+    page: here === titles[place] ? transposePage(step.entry.page, step.entry.transpose) : '',
     next: titles[place + 1]?.title ?? '',
     tempo: patch.tempo,
     transpose: step.entry.transpose,

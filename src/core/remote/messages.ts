@@ -156,6 +156,8 @@ export interface StageState {
   title: string;
   song: string;
   notes: string;
+  /** Words and chords in ChordPro, as they are sung; empty: none. */
+  page: string;
   next: string;
   tempo: number;
   transpose: number;

@@ -277,6 +277,7 @@ export const newEntry = (id: string, kind: Entry['kind'], patches: readonly stri
   kind,
   name: '',
   notes: '',
+  page: '',
   tempo: null,
   transpose: 0,
   patches: [...patches],

@@ -147,6 +147,15 @@ export const MIGRATIONS: Migrations = {
       ),
     })),
   }),
+  // Entries of setlists learned pages for the player.
+  10: (rig) => ({
+    ...rig,
+    version: 11,
+    setlists: mapped(rig.setlists, (setlist) => ({
+      ...setlist,
+      entries: mapped(setlist.entries, (entry) => ({ page: '', ...entry })),
+    })),
+  }),
 };
 
 const withTunings = (patch: Json): Json => ({

@@ -9,7 +9,7 @@ export const MOST_PORTS = 4;
 
 /** What a control can be bound to. */
 export const isBindable = (target: string): boolean =>
-  /^(macro\.([1-9]|1[0-6])|xy\.[1-4]\.[xy]|show\.(next|previous|silence)|show\.step\.[1-9]\d{0,2}|patch\.[A-Za-z0-9_-]{1,80})$/.test(
+  /^(macro\.([1-9]|1[0-6])|xy\.[1-4]\.[xy]|show\.(next|previous|silence|page|page\.back)|show\.step\.[1-9]\d{0,2}|patch\.[A-Za-z0-9_-]{1,80})$/.test(
     target,
   );
 
@@ -28,7 +28,7 @@ const bindingSchema = object({
     'How a relative encoder counts: in two’s complement, or from 64; all others are absolute.',
   ),
   target: text(
-    'What it moves or does: macro.N, xy.N.x or xy.N.y; show.next, show.previous, show.silence, show.step.N (the N-th step of the setlist), patch.ID.',
+    'What it moves or does: macro.N, xy.N.x or xy.N.y; show.next, show.previous, show.silence, show.page and show.page.back (the player’s page on and back), show.step.N (the N-th step of the setlist), patch.ID.',
   ).test(
     'target',
     (value, context) =>
@@ -73,6 +73,8 @@ export const controllersSchema = object({
   programChannel: whole(0, 16, 'The MIDI channel that program changes choose on; 0: any.'),
 });
 
+/** Characters of a player’s page at the most. */
+export const LONGEST_PAGE = 20_000;
 /** Entries of a setlist, patches of a song and setlists of a rig at the most. */
 export const MOST_ENTRIES = 300,
   MOST_SONG_PATCHES = 16,
@@ -83,6 +85,7 @@ const entrySchema = object({
   kind: oneOf(['patch', 'song', 'pause'], 'One patch, several that belong together, or a pause.'),
   name: text('What people call it; empty: as its patch.'),
   notes: text('Lines for the player; empty: those of the patch.', 2000),
+  page: text('Words and chords for the player, in ChordPro, as they are sung untransposed.', LONGEST_PAGE),
   tempo: num(20, 400, 'Quarter notes in a minute instead of the patch’s own; null: its own.')
     .nullable()
     .defined('is missing')

@@ -13,12 +13,19 @@ import { titleOfStep } from '../../show/show';
 import { StageMacro, type MacroView } from './StageMacro';
 
 /** What plays, by the name that the show gives it; without a step it is a patch that the show does not have. */
-export function Title({ rig, step, playing }: { rig: Rig; step: ShowStep | undefined; playing: Patch }) {
+interface TitleProps {
+  rig: Rig;
+  step: ShowStep | undefined;
+  playing: Patch;
+  /** Words and chords stand below: they need the room. */
+  small?: boolean;
+}
+export function Title({ rig, step, playing, small = false }: TitleProps) {
   const { title, song } = step ? titleOfStep(rig, step) : { title: playing.name, song: 'not in this setlist' };
   const { transpose, minutes } = step?.entry ?? { transpose: 0, minutes: 0 };
   const notes = step ? notesOfStep(step) : playing.notes;
   // Names of any length stay on two lines.
-  const size = title.length > 34 ? 4.2 : title.length > 20 ? 5.4 : 7.2;
+  const size = (title.length > 34 ? 4.2 : title.length > 20 ? 5.4 : 7.2) * (small ? 0.55 : 1);
   return (
     <div className="min-w-0 shrink-0">
       {song && <p className="truncate text-[clamp(15px,2vw,24px)] leading-tight text-faint">{song}</p>}

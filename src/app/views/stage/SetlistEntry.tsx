@@ -4,6 +4,7 @@ import { addToSong, deleteEntry, moveInSong, takeFromSong, updateEntry } from '.
 import { nameOfEntry } from '../../../core/rig/setlist';
 import type { Entry, Rig, Setlist } from '../../../core/rig/schema';
 import { ActMenu } from '../../parts/ActMenu';
+import { PageField } from './PageField';
 import { NumberField } from '../../parts/NumberField';
 import { TypedField } from '../../parts/TypedField';
 import { edit, told, useAppDispatch } from '../../document/store';
@@ -119,6 +120,7 @@ export function EntryRow({
           hint={own?.notes || 'Notes for the player'}
           onText={(notes) => put({ notes })}
         />
+        {entry.kind !== 'pause' && <PageField name={name} text={entry.page} onText={(page) => put({ page })} />}
         {entry.kind !== 'pause' && (
           <div className="flex flex-wrap items-center gap-1.5">
             {entry.kind === 'song' &&

@@ -1,7 +1,7 @@
-import { useEffect, useRef } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { Link, useLocation } from 'react-router';
 import type { ShowStep } from '../../../core/rig/setlist';
-import type { Rig } from '../../../core/rig/schema';
+import type { Patch, Rig } from '../../../core/rig/schema';
 import { CountIn } from '../desk/CountIn';
 import { HelpSheet } from '../desk/HelpSheet';
 import { session } from '../../sound/session';
@@ -23,6 +23,9 @@ import { Macros, Title } from './Now';
 import { checkState } from '../../jobs/checkState';
 import { BIG, StageHeader } from './StageHeader';
 import { rememberPatch } from '../../document/inSight';
+
+/** Loaded when a song has one. */
+const PlayerPage = lazy(async () => ({ default: (await import('./PlayerPage')).PlayerPage }));
 
 /**
  * The show as the player sees it: what plays, what comes next, and what the hands can do about it. Nothing can be
@@ -82,6 +85,7 @@ export function StageView() {
   if (!patch) return <EmptyShow rig={rig} />;
   const step = steps[place] as ShowStep | undefined;
   const next = steps[place + 1] as ShowStep | undefined;
+  const page = (asideId === patch.id ? undefined : step?.entry.page) ?? '';
   return (
     <div className="flex h-full flex-col overflow-hidden bg-paper text-ink" data-testid="stage">
       <StageHeader rig={rig} place={place} steps={steps} locked={stageLocked} patch={patch} />
@@ -91,8 +95,12 @@ export function StageView() {
           aria-label="Now"
           className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 px-5 pt-2 pb-3 max-sm:px-3 portrait:max-h-[calc(100%-6.5rem)] portrait:min-h-[48%] max-sm:portrait:min-h-[38%] portrait:flex-none portrait:overflow-y-auto"
         >
-          <Title rig={rig} step={asideId === patch.id ? undefined : step} playing={patch} />
-          <Macros patch={patch} />
+          <Title rig={rig} step={asideId === patch.id ? undefined : step} playing={patch} small={page !== ''} />
+          {page === '' ? (
+            <Macros patch={patch} />
+          ) : (
+            <PageOrMacros patch={patch} page={page} transpose={step!.entry.transpose} />
+          )}
         </section>
         <aside
           aria-label="Next"
@@ -116,6 +124,37 @@ export function StageView() {
         </output>
       )}
     </div>
+  );
+}
+
+/** Of a song with a page, that; its macros stand behind it. */
+function PageOrMacros({ patch, page, transpose }: { patch: Patch; page: string; transpose: number }) {
+  const [shows, setShows] = useState<'page' | 'macros'>('page');
+  return (
+    <>
+      {patch.macros.length > 0 && (
+        <div role="radiogroup" aria-label="What is in view" className="flex shrink-0 gap-2">
+          {(['page', 'macros'] as const).map((each) => (
+            <button
+              key={each}
+              role="radio"
+              aria-checked={shows === each}
+              className="min-h-11 rounded-xl border border-edge px-4 text-[16px] aria-checked:bg-ink aria-checked:text-paper"
+              onClick={() => setShows(each)}
+            >
+              {each}
+            </button>
+          ))}
+        </div>
+      )}
+      {shows === 'page' ? (
+        <Suspense fallback={null}>
+          <PlayerPage text={page} transpose={transpose} />
+        </Suspense>
+      ) : (
+        <Macros patch={patch} />
+      )}
+    </>
   );
 }
 

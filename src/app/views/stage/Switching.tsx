@@ -9,7 +9,16 @@ const ACTIONS = [
   ['show.next', 'next'],
   ['show.previous', 'back'],
   ['show.silence', 'silence'],
+  ['show.page', 'page on'],
+  ['show.page.back', 'page back'],
 ] as const;
+const KEYS_OF: Readonly<Record<(typeof ACTIONS)[number][0], readonly string[]>> = {
+  'show.next': ['→ ↓ page down'],
+  'show.previous': ['← ↑ page up'],
+  'show.silence': ['Esc Esc'],
+  'show.page': ['N'],
+  'show.page.back': ['B'],
+};
 const PROGRAMS: readonly (readonly [ControllerSetup['programs'], string])[] = [
   ['off', 'choose nothing'],
   ['setlist', 'choose a step of the setlist'],
@@ -32,14 +41,7 @@ export function Switching() {
           <p key={target} className="flex min-h-10 items-center gap-2">
             <span className="w-20">{label}</span>
             <span className="min-w-0 flex-1 truncate text-faint">
-              {[
-                ...(target === 'show.next'
-                  ? ['→ ↓ page down']
-                  : target === 'show.previous'
-                    ? ['← ↑ page up']
-                    : ['Esc Esc']),
-                ...found.map(({ control }) => labelOfControl(control)),
-              ].join(' · ')}
+              {[...KEYS_OF[target], ...found.map(({ control }) => labelOfControl(control))].join(' · ')}
             </span>
             {found.length > 0 && (
               <button className="button h-10" onClick={() => unbind(target)}>

@@ -5,6 +5,7 @@ import { stepBack, store } from '../../document/store';
 import { toldSlice } from '../../document/toldSlice';
 import { deskSlice } from '../../hands/deskSlice';
 import { showSlice } from '../../show/showSlice';
+import { pageTurner } from '../../show/pageTurner';
 import { show } from '../../show/show';
 import { focusGets, focusOf } from '../../hands/keys';
 import { typing } from '../../hands/typingKeys';
@@ -58,6 +59,8 @@ const PLAIN: Record<string, () => void> = {
     store.dispatch(showSlice.actions.stagePanelOpened(store.getState().show.stagePanel === 'list' ? null : 'list')),
   f: () => toggleFullScreen(),
   t: () => session.input.tap(),
+  n: () => pageTurner.turn(1),
+  b: () => pageTurner.turn(-1),
   p: toggleTyping,
   F8: toggleTyping,
   '?': () => store.dispatch(deskSlice.actions.sheetOpened(store.getState().desk.sheet === 'help' ? null : 'help')),

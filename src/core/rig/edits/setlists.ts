@@ -1,6 +1,7 @@
 import { newEntry, newSetlist } from '../defaults';
 import { copyName, freeId, heldName } from '../names';
 import { MOST_ENTRIES, MOST_SETLISTS, MOST_SONG_PATCHES, type Entry, type Rig, type Setlist } from '../schema';
+import { LONGEST_PAGE } from '../showSchema';
 
 /** Edits of setlists: pure functions. What cannot be leaves the rig as it is. */
 
@@ -92,12 +93,13 @@ export function updateEntry(
   rig: Rig,
   id: string,
   entryId: string,
-  to: Partial<Pick<Entry, 'name' | 'notes' | 'tempo' | 'transpose' | 'minutes'>>,
+  to: Partial<Pick<Entry, 'name' | 'notes' | 'page' | 'tempo' | 'transpose' | 'minutes'>>,
 ): Rig {
   const held = {
     ...to,
     ...(to.name === undefined ? {} : { name: heldName(to.name) }),
     ...(to.notes === undefined ? {} : { notes: to.notes.slice(0, 2000) }),
+    ...(to.page === undefined ? {} : { page: to.page.slice(0, LONGEST_PAGE) }),
     ...(to.tempo === undefined || to.tempo === null ? {} : { tempo: Math.max(20, Math.min(400, to.tempo)) }),
     ...(to.transpose === undefined ? {} : { transpose: Math.round(Math.max(-12, Math.min(12, to.transpose))) }),
     ...(to.minutes === undefined ? {} : { minutes: Math.max(0, Math.min(600, to.minutes)) }),
