@@ -3,11 +3,9 @@ import type { SoundFormat } from '../../core/formats/exportSound';
 import { samplesIn } from '../../core/rig/defaults';
 import { writeSection } from '../../core/rig/edits/carry';
 import { clipOf, clipOfSound, readSection, type SectionFile } from '../../core/rig/edits/clip';
-import { writeTake } from '../../core/formats/midiFile';
 import { writeChain } from '../../core/rig/edits/chains';
 import { playable } from '../../core/rig/takes';
 import type { EffectSpec, Patch, PatchTake, Rig, Sound } from '../../core/rig/schema';
-import { readTake } from '../../core/formats/midiFile';
 import type { Take } from '../../core/music/take';
 import { session } from '../sound/session';
 import { addBigRig, addRig, openDemo } from '../document/rigs';
@@ -15,7 +13,8 @@ import { keepSample, keepTake, loadTake, rawRig, type KeptPart } from '../docume
 import { notice, store } from '../document/store';
 import { toldSlice } from '../document/toldSlice';
 
-/** What reads and writes archives comes when the first is read or written. */
+/** What reads and writes MIDI files, and archives, comes when the first is read or written. */
+const midiFiles = () => import('../../core/formats/midiFile');
 const archives = () => import('../document/storage/archive');
 
 /** Says what goes on while something long runs, and what went wrong. Gives whether it went well. */
@@ -42,7 +41,7 @@ export async function importFile(file: File): Promise<boolean> {
   if (/\.midi?$/i.test(file.name)) {
     return working(`Reading ${file.name}`, async () => {
       const bytes = new Uint8Array(await file.arrayBuffer());
-      session.takes.load(readTake(bytes, file.name));
+      session.takes.load((await midiFiles()).readTake(bytes, file.name));
       const { rig } = store.getState().rig;
       const patchId = session.shownPatchId;
       if (rig && patchId) await keepTake(rig.id, patchId, file.name, bytes);
@@ -187,15 +186,16 @@ export function download(bytes: Uint8Array, name: string, type: string): void {
 }
 
 /** A take of a patch as a MIDI file of several tracks' notes in one: what the hands and the parts play. */
-export function exportTake(patch: Patch, take: PatchTake): void {
+export async function exportTake(patch: Patch, take: PatchTake): Promise<void> {
   const played = playable({ ...take, parts: take.parts.map((part) => ({ ...part, on: true })) }, patch.tempo, () => 0);
+  const { writeTake } = await midiFiles();
   download(writeTake(played, patch.tempo), `${safeName(take.name)}.mid`, 'audio/midi');
 }
 
 /** The take of one's own that stays with a patch, if there is one. */
 export async function ownTakeOf(rigId: string, patchId: string): Promise<Take | undefined> {
   const kept = await loadTake(rigId, patchId);
-  return kept && readTake(kept.bytes, kept.name);
+  return kept && (await midiFiles()).readTake(kept.bytes, kept.name);
 }
 
 /** Names of takes that walk through a setlist begin so; the id of the setlist follows. */
@@ -211,6 +211,7 @@ let shipped: Promise<Map<string, Take>> | undefined;
 
 async function readTakes(): Promise<Map<string, Take>> {
   const names = (await (await fetch('/demo/takes.json')).json()) as string[];
+  const { readTake } = await midiFiles();
   const takes = await Promise.all(
     names.map(async (name) => {
       const bytes = new Uint8Array(await (await fetch(`/demo/takes/${name}`)).arrayBuffer());

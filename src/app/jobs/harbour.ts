@@ -7,6 +7,7 @@ import { edit, newId, notice, store } from '../document/store';
 import { expectOffered, offerFromServer } from '../document/storage/demoSamples';
 import type { Candidate } from '../listening/trying';
 import { candidatesOf } from './candidates';
+import { storeHeard } from './storeHeard';
 
 /** Patches of the store of one family, in its order. */
 export interface Family {
@@ -32,14 +33,7 @@ const PLAIN = [48, 60, 64, 67];
  * before that.
  */
 class HarbourStore {
-  heard: { patchId: string; rig: Rig; key: string } | null = null;
   private coming: Promise<Harbour> | null = null;
-  private readonly listeners = new Set<() => void>();
-
-  subscribe = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  };
 
   /** Throws what a player can read where it is not there. */
   load(): Promise<Harbour> {
@@ -94,17 +88,12 @@ class HarbourStore {
 
   private hear(rig: Rig, patch: Patch, patchId: string, key: string): void {
     const controllers = store.getState().rig.rig?.controllers ?? rig.controllers;
-    this.set({ patchId, key, rig: { ...rig, controllers, patches: [{ ...patch, id: patchId }] } });
+    storeHeard.set({ patchId, key, rig: { ...rig, controllers, patches: [{ ...patch, id: patchId }] } });
   }
 
   /** The patch in view is heard again. */
   giveBack(): void {
-    if (this.heard) this.set(null);
-  }
-
-  private set(heard: HarbourStore['heard']): void {
-    this.heard = heard;
-    for (const listener of this.listeners) listener();
+    storeHeard.set(null);
   }
 
   /**

@@ -7,6 +7,7 @@ import { choosingSlice } from '../../hands/choosingSlice';
 import { deskSlice } from '../../hands/deskSlice';
 import { addStore } from '../../jobs/files';
 import { harbour, type Harbour } from '../../jobs/harbour';
+import { storeHeard } from '../../jobs/storeHeard';
 import { SheetFrame } from '../../parts/Sheet';
 import { useStore } from '../../parts/useLive';
 import { showing } from '../../show/showing';
@@ -17,7 +18,7 @@ const KINDS = { multisample: 'samples', synth: 'synth', grains: 'grains' } as co
 const show = (keys: readonly number[]): void =>
   showing.play({ strikes: keys.map((key) => ({ key, velocity: 96 })) }, 'changed');
 function giveBack(): void {
-  if (harbour.heard) showing.stop();
+  if (storeHeard.now) showing.stop();
   harbour.giveBack();
 }
 
@@ -172,7 +173,7 @@ interface RowProps {
 }
 
 function Row({ id, name, about, act, title, onHear, onTake }: RowProps) {
-  const heard = useStore(harbour, (now) => now.heard?.key === id);
+  const heard = useStore(storeHeard, ({ now }) => now?.key === id);
   const readOnly = useAppSelector((state) => state.rig.readOnly);
   return (
     <li className={`flex items-center gap-2 border-t border-line py-1 ${heard ? 'bg-sheet' : ''}`}>

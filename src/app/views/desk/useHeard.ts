@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import type { Patch, Rig, Sound } from '../../../core/rig/schema';
 import { useAppSelector } from '../../document/store';
 import { checkState } from '../../jobs/checkState';
-import { harbour } from '../../jobs/harbour';
+import { storeHeard } from '../../jobs/storeHeard';
 import { heardPatch, NOTHING_ELSE, playedOver } from '../../listening/heard';
 import { useStore } from '../../parts/useLive';
 import { takeOf } from '../../sound/playing';
@@ -17,7 +17,7 @@ export function useHeard(rig: Rig, patch: Patch, sound: Sound | null): Patch {
   const { alone, leftOut, drawTrial, mixTrial, trying, takes } = useAppSelector((state) => state.listening);
   const trimDb = useTrim(patch);
   const trial = useStore(checkState, (now) => now.trial);
-  const offered = useStore(harbour, (now) => now.heard);
+  const offered = useStore(storeHeard, ({ now }) => now);
   // What a finding would mend, or a patch of the store, is heard in the place of the one in view.
   const mended = trial ?? offered;
   const takePlays = useStore(session.takes, (now) => now.playing);
