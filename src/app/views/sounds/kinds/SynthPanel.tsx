@@ -235,8 +235,8 @@ export function SynthParts({ patch, sound, layer }: Props) {
                 <button
                   className="button px-1! py-0! text-[11px]"
                   aria-pressed={alone(id)}
-                  aria-label={`Hear ${name} alone`}
-                  title="Hear it alone"
+                  aria-label={`Hear only ${name}`}
+                  title="Hear only this"
                   onClick={() => put(alone(id) ? [] : allBut(own, id as SynthPart))}
                 >
                   only
