@@ -7,6 +7,7 @@ import { loudnessOf } from '../src/core/measure/loudness';
 import { dbOfGain } from '../src/core/music/pitch';
 import { readRig } from '../src/core/rig/read';
 import type { Patch } from '../src/core/rig/schema';
+import { WHOLE } from '../tests/kit/whole';
 import { built, hash, playerOf } from './played';
 import { FAMILIES } from './store/recipe';
 import { RECIPES, storeRig, storeTakes } from './store/rig';
@@ -16,8 +17,8 @@ const { rig, wavs } = whole;
 const takes = storeTakes();
 const RATE = 48000;
 const engineFor = playerOf(whole, RATE);
-/** Every third patch is listened to; all of them by `npm run store`. */
-const listened = rig.patches.filter((_, i) => process.env.WHOLE !== undefined || i % 3 === 0);
+/** Every third patch is listened to; all of them by `npm run whole`. */
+const listened = rig.patches.filter((_, i) => WHOLE || i % 3 === 0);
 
 test('thirty patches of thirteen families, each with macros, notes for the player and a take; at most 60 MB', () => {
   expect(readRig(JSON.parse(JSON.stringify(rig)))).toEqual(rig);

@@ -5,6 +5,7 @@
 import { insideOf } from '../../../tests/kit/inside';
 import { anyOf, engineWith, programOf, SOUNDS, whatIsWrong } from '../../../tests/kit/company';
 import { render } from '../../../tests/kit/engine';
+import { tried } from '../../../tests/kit/whole';
 import { Chance } from '../dsp/chance';
 import { EFFECTS } from '../effects';
 import { MOVERS } from '../movers';
@@ -124,6 +125,9 @@ const ownTargets = (host: Patch): string[] => {
   return beside.length > 1 ? beside : targetsIn(host, SOUNDS);
 };
 
+/** Over the whole range, in so many steps. */
+const STEPS = tried(6, 3);
+
 test.each(HOSTS)(
   '%s: every parameter, moved through its range by a macro, a controller and an LFO: no throw, no NaN, nothing outside its list',
   (_, host) => {
@@ -161,11 +165,11 @@ test.each(HOSTS)(
           );
       };
       engine.handle({ type: 'noteOn', channel: 1, key: 60, velocity: 100 });
-      for (let step = 0; step <= 6; step++) {
-        engine.handle({ type: 'macro', number: 1, value: step / 6 });
+      for (let step = 0; step <= STEPS; step++) {
+        engine.handle({ type: 'macro', number: 1, value: step / STEPS });
         play(150);
-        if (step === 4) engine.handle({ type: 'noteOn', channel: 1, key: 67, velocity: 30 });
-        engine.handle({ type: 'controller', channel: 1, controller: 1, value: (step * 127) / 6 });
+        if (step === STEPS - 1) engine.handle({ type: 'noteOn', channel: 1, key: 67, velocity: 30 });
+        engine.handle({ type: 'controller', channel: 1, controller: 1, value: (step * 127) / STEPS });
         play(150);
         const faults = notWhole(engine);
         if (faults.length > 0) throw new Error(`${target}: ${faults.join(', ')}`);

@@ -1,3 +1,4 @@
+import { tried } from '../../../tests/kit/whole';
 import fc from 'fast-check';
 import type { Audio } from '../dsp/sample';
 import { fullWindow, markAt, newLayer } from '../rig/defaults';
@@ -243,7 +244,7 @@ describe('the engine as a whole', () => {
         for (const x of [...left, ...right])
           if (!(x === 0 || (Math.abs(x) <= 1 && Math.abs(x) > 1e-30))) throw new Error(`${x} came out`);
       }),
-      { numRuns: 25 },
+      { numRuns: tried(25, 8) },
     );
   });
 });

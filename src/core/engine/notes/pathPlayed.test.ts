@@ -1,3 +1,4 @@
+import { tried } from '../../../../tests/kit/whole';
 import fc from 'fast-check';
 import { cc, make, off, on, RATE, render, start, TONE, whole, largestStep } from '../../../../tests/kit/engine';
 import { arpeggio, keysOf, madeBy, path, withPath } from '../../../../tests/kit/path';
@@ -185,7 +186,7 @@ describe('windows, limits, edits', () => {
         listen();
         expect([...sounding.values()].every((count) => count === 0)).toBe(true);
       }),
-      { numRuns: 25 },
+      { numRuns: tried(25, 8) },
     );
   });
   test('whatever is edited under held notes and running arpeggios, everything ends', () => {
@@ -236,7 +237,7 @@ describe('windows, limits, edits', () => {
         expect(engine.voiceCount).toBe(0);
         expect(engine.isBusy).toBe(false);
       }),
-      { numRuns: 40 },
+      { numRuns: tried(40, 12) },
     );
   });
 });
