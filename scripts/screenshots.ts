@@ -24,9 +24,16 @@ const menu = async (item: RegExp) => {
 
 await page.goto(`http://localhost:${process.env.PORT ?? 4180}/`);
 await page.getByTestId('keyboard').waitFor();
-await play('low-water', 5);
-await shoot('layers-split');
+// The first visit: the wheel is up, a chord is held, and the line over the keys has answered twice.
+await play('perigee', 9);
 await page.getByRole('button', { name: 'Stop the take' }).click();
+const keyboard = (await page.getByTestId('keyboard').locator('rect[data-key="60"]').boundingBox())!;
+const wheel = (await page.getByRole('slider', { name: 'wheel' }).boundingBox())!;
+await page.mouse.click(wheel.x + 10, wheel.y + 14);
+for (const share of [0.1, 0.97]) await page.mouse.click(keyboard.x + 4, keyboard.y + keyboard.height * share);
+await page.mouse.move(640, 420);
+await page.waitForTimeout(300);
+await shoot('layers-first');
 await play('perigee', 17);
 await page.getByRole('button', { name: 'Night theme' }).click();
 await page.mouse.move(640, 420);
@@ -164,10 +171,13 @@ await page.keyboard.press('p');
 await chord(true);
 await page.waitForTimeout(1800);
 await shoot('stage');
-await page.setViewportSize({ width: 820, height: 1100 });
-await page.waitForTimeout(1200);
-await shoot('stage-portrait');
 await chord(false);
+await page.setViewportSize({ width: 820, height: 1100 });
+await page.keyboard.press('p');
+for (const key of ['5', 'Enter']) await page.keyboard.press(key);
+await page.waitForTimeout(1500);
+await page.keyboard.press('p');
+await shoot('stage-portrait');
 await page.keyboard.press('p');
 await page.setViewportSize({ width: 1280, height: 800 });
 await unlockStage();

@@ -178,7 +178,7 @@ for (const [name, { words, begin }] of Object.entries(NOTHING)) {
     const page = await context.newPage();
     await page.goto('/icon.svg');
     const mend = await begin(page);
-    await page.goto('/');
+    await page.goto('/patch/low-water/layers');
     await expect(page.getByText(words)).toBeVisible({ timeout: 30_000 });
     await expect(page.getByTestId('keyboard').locator('rect[data-key]').first()).toBeVisible({ timeout: 30_000 });
     await page.locator('header').click({ position: { x: 400, y: 5 } });
@@ -218,7 +218,7 @@ for (const [name, { words, begin }] of Object.entries(NOTHING)) {
     await expect(page.locator('header').getByRole('status')).toHaveText(saved);
     await context.newPage().then(async (fresh) => {
       await page.close();
-      await fresh.goto('/');
+      await fresh.goto('/patch/low-water/layers');
       await expect(
         fresh.locator('section[aria-label^="Layer Hull Bass"]').getByRole('slider', { name: 'level' }),
       ).toHaveAttribute('aria-valuenow', moved!, { timeout: 30_000 });
