@@ -115,13 +115,13 @@ export function Header({ patch }: { patch: Patch }) {
       </div>
       <span
         role="status"
-        className={`${alsoHere ? '-mr-1 max-[1250px]:sr-only' : 'min-w-[44px]'} shrink-0 text-right max-[900px]:min-w-0 text-[12px] whitespace-nowrap ${readOnly || saving === 'failed' ? 'font-bold text-alarm' : 'text-faint'}`}
+        className={`${alsoHere ? '-mr-1 max-[1360px]:sr-only' : 'min-w-[44px]'} shrink-0 text-right max-[900px]:min-w-0 text-[12px] whitespace-nowrap ${readOnly || saving === 'failed' ? 'font-bold text-alarm' : 'text-faint'}`}
         title={readOnly ? WHY_READ_ONLY : undefined}
       >
         {readOnly ? 'read-only' : SAVING[saving]}
       </span>
       {alsoHere && (
-        <span aria-hidden className="-mr-1 shrink-0 text-[12px] text-faint max-[1250px]:hidden">
+        <span aria-hidden className="-mr-1 shrink-0 text-[12px] text-faint max-[1360px]:hidden">
           here ·
         </span>
       )}
