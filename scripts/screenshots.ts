@@ -5,10 +5,13 @@ import { samplesHere } from '../tests/steps';
 const browser = await launch();
 const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, permissions: ['midi'] });
 // The browser here knows no MIDI: a keyboard that only stands there has its place in the pictures.
-await context.addInitScript(() => {
-  const keys = { id: '1', name: 'Keys 61', state: 'connected', onmidimessage: null };
-  const access = { inputs: new Map([['1', keys]]), outputs: new Map(), onstatechange: null };
-  Object.defineProperty(navigator, 'requestMIDIAccess', { value: () => Promise.resolve(access) });
+// As text, for what runs in the page must not have been compiled for Node.
+await context.addInitScript({
+  content: `
+    const keys = { id: '1', name: 'Keys 61', state: 'connected', onmidimessage: null };
+    const access = { inputs: new Map([['1', keys]]), outputs: new Map(), onstatechange: null };
+    Object.defineProperty(navigator, 'requestMIDIAccess', { value: () => Promise.resolve(access) });
+  `,
 });
 const page = await context.newPage();
 const shoot = (name: string) => page.screenshot({ path: `docs/screenshots/${name}.png` });

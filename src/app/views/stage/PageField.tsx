@@ -35,39 +35,37 @@ export function PageField({ name, text, onText }: Props) {
     }
   };
   return (
-    <div>
-      <div className="flex flex-wrap items-center gap-1.5">
-        <button className="button h-9" aria-expanded={open} onClick={() => setOpen(!open)}>
-          page {text === '' ? '…' : `· ${sections.length} ${sections.length === 1 ? 'section' : 'sections'}`}
+    <>
+      <button className="button h-9" aria-expanded={open} onClick={() => setOpen(!open)}>
+        page {text === '' ? '…' : `· ${sections.length} ${sections.length === 1 ? 'section' : 'sections'}`}
+      </button>
+      <button className="button h-9" onClick={() => chooser.current?.click()}>
+        from a file …
+      </button>
+      {text !== '' && (
+        <button
+          className="button h-9"
+          onClick={() => download(new TextEncoder().encode(text), `${safeName(name)}.cho`, 'text/plain')}
+        >
+          as a file
         </button>
-        <button className="button h-9" onClick={() => chooser.current?.click()}>
-          from a file …
-        </button>
-        {text !== '' && (
-          <button
-            className="button h-9"
-            onClick={() => download(new TextEncoder().encode(text), `${safeName(name)}.cho`, 'text/plain')}
-          >
-            as a file
-          </button>
-        )}
-        <input
-          ref={chooser}
-          type="file"
-          accept=".cho,.chordpro,.chopro,.crd,.pro,.txt"
-          className="hidden"
-          tabIndex={-1}
-          aria-label={`Page for ${name}`}
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            event.target.value = '';
-            if (file) void take(file);
-          }}
-        />
-      </div>
+      )}
+      <input
+        ref={chooser}
+        type="file"
+        accept=".cho,.chordpro,.chopro,.crd,.pro,.txt"
+        className="hidden"
+        tabIndex={-1}
+        aria-label={`Page for ${name}`}
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          event.target.value = '';
+          if (file) void take(file);
+        }}
+      />
       {open && (
         <textarea
-          className="field number mt-1 min-h-40 w-full resize-y text-[13px] leading-snug"
+          className="field number min-h-40 basis-full w-full resize-y text-[13px] leading-snug"
           rows={10}
           aria-label={`Words and chords of ${name}`}
           placeholder={'{title: …}\n{key: D}\n{start_of_verse}\n[D]Words with [G]chords in brackets\n{end_of_verse}'}
@@ -80,6 +78,6 @@ export function PageField({ name, text, onText }: Props) {
           }}
         />
       )}
-    </div>
+    </>
   );
 }

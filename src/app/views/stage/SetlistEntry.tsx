@@ -120,7 +120,6 @@ export function EntryRow({
           hint={own?.notes || 'Notes for the player'}
           onText={(notes) => put({ notes })}
         />
-        {entry.kind !== 'pause' && <PageField name={name} text={entry.page} onText={(page) => put({ page })} />}
         {entry.kind !== 'pause' && (
           <div className="flex flex-wrap items-center gap-1.5">
             {entry.kind === 'song' &&
@@ -151,6 +150,7 @@ export function EntryRow({
               items={patches}
               onChoose={(id) => dispatch(edit((old) => addToSong(old, setlist.id, entry.id, id)))}
             />
+            <PageField name={name} text={entry.page} onText={(page) => put({ page })} />
           </div>
         )}
       </div>

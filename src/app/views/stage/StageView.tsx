@@ -93,7 +93,7 @@ export function StageView() {
       <main className="flex min-h-0 flex-1 portrait:flex-col">
         <section
           aria-label="Now"
-          className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 px-5 pt-2 pb-3 max-sm:px-3 portrait:max-h-[calc(100%-6.5rem)] portrait:min-h-[48%] max-sm:portrait:min-h-[38%] portrait:flex-none portrait:overflow-y-auto"
+          className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 px-5 pt-2 pb-3 max-sm:px-3 portrait:max-h-[calc(100%-8rem)] portrait:min-h-[48%] max-sm:portrait:min-h-[38%] portrait:flex-none portrait:overflow-y-auto"
         >
           <Title rig={rig} step={asideId === patch.id ? undefined : step} playing={patch} small={page !== ''} />
           {page === '' ? (
@@ -104,7 +104,7 @@ export function StageView() {
         </section>
         <aside
           aria-label="Next"
-          className="flex w-[34%] max-w-[440px] min-w-[250px] shrink-0 flex-col gap-3 border-l border-line px-4 pt-3 pb-3 max-sm:px-3 portrait:min-h-[6.5rem] portrait:w-full portrait:max-w-none portrait:min-w-0 portrait:flex-1 portrait:border-t portrait:border-l-0"
+          className="flex w-[34%] max-w-[440px] min-w-[250px] shrink-0 flex-col gap-3 border-l border-line px-4 pt-3 pb-3 max-sm:px-3 portrait:min-h-[8rem] portrait:w-full portrait:max-w-none portrait:min-w-0 portrait:flex-1 portrait:border-t portrait:border-l-0"
         >
           <Next rig={rig} next={next} place={place} />
           <Pads patch={patch} />
