@@ -133,7 +133,7 @@ function Lock({ locked, onLeave }: { locked: boolean; onLeave: () => void }) {
         </>
       ) : (
         <>
-          <LockOpen size={20} /> <span className="max-lg:sr-only">unlocked</span>
+          <LockOpen size={20} /> <span className="max-[1400px]:sr-only">unlocked</span>
         </>
       )}
     </HoldButton>
@@ -227,7 +227,7 @@ function Level() {
       aria-valuemax={0}
       aria-valuenow={-48}
       data-testid="meter"
-      className="flex h-6 w-[clamp(80px,14vw,220px)] min-w-0 shrink flex-col gap-[3px] overflow-hidden rounded-md border border-edge bg-sheet p-[3px]"
+      className="flex h-6 w-[clamp(64px,8vw,220px)] min-w-0 shrink flex-col gap-[3px] overflow-hidden rounded-md border border-edge bg-sheet p-[3px]"
     >
       <div ref={left} className="flex-1 origin-left rounded-xs" style={{ transform: 'scaleX(0)' }} />
       <div ref={right} className="flex-1 origin-left rounded-xs" style={{ transform: 'scaleX(0)' }} />
