@@ -38,7 +38,6 @@ async function begin(profile: string): Promise<{ browser: Browser; page: Page; k
     page,
     kill: () =>
       new Promise((resolve) => {
-        if (child.exitCode !== null || child.signalCode !== null) return resolve();
         child.once('exit', () => resolve());
         // The whole family at once, as a machine that loses its power.
         process.kill(-child.pid!, 'SIGKILL');
@@ -46,18 +45,26 @@ async function begin(profile: string): Promise<{ browser: Browser; page: Page; k
   };
 }
 
-/** Every rig that the browser keeps, as it is. */
+/** Every rig that the browser keeps, as it is; none where it has kept nothing yet. Says what cannot be read. */
 export const keptRigs = (page: Page): Promise<unknown[]> =>
   page.evaluate(
     () =>
       new Promise<unknown[]>((resolve, reject) => {
         const request = indexedDB.open('wavicle');
+        request.onblocked = () => reject(new Error('the database is blocked'));
         request.onerror = () => reject(new Error('the database cannot be opened'));
         request.onsuccess = () => {
-          const all = request.result.transaction('rigs').objectStore('rigs').getAll() as IDBRequest<{ rig: string }[]>;
+          const { result } = request;
+          // It was made just now, by asking for it.
+          if (!result.objectStoreNames.contains('rigs')) {
+            result.close();
+            indexedDB.deleteDatabase('wavicle');
+            return resolve([]);
+          }
+          const all = result.transaction('rigs').objectStore('rigs').getAll() as IDBRequest<{ rig: string }[]>;
           all.onerror = () => reject(new Error('the rigs cannot be read'));
           all.onsuccess = () => {
-            request.result.close();
+            result.close();
             resolve(all.result.map(({ rig }) => JSON.parse(rig) as unknown));
           };
         };
@@ -81,85 +88,51 @@ export async function killTabs(
   const chance = new Chance(seed);
   const lost: number[] = [];
   for (let n = 0; n < count; n++) {
-    const alive: (() => Promise<void>)[] = [];
+    const { browser, page, kill } = await begin(profile);
+    page.setDefaultTimeout(30_000);
+    await page.goto(`${address}/patch/low-water/layers`);
+    const strip = page.getByLabel('Layer Hull Bass in numbers').getByRole('slider', { name: 'level', exact: true });
+    await page.getByRole('region', { name: 'Layer Hull Bass' }).getByRole('heading').click();
+    await page.getByRole('tab', { name: 'level' }).click();
+    await strip.focus();
+    const edits: { at: number; level: number }[] = [
+      { at: Date.now(), level: Number(await strip.getAttribute('aria-valuenow')) },
+    ];
+    const until = Date.now() + 300 + chance.share() * 2500;
+    let way = edits[0].level > 0 ? 'ArrowDown' : 'ArrowUp';
+    while (Date.now() < until) {
+      await page.keyboard.press(way);
+      const level = Number(await strip.getAttribute('aria-valuenow'));
+      if (level === edits[edits.length - 1].level) way = way === 'ArrowUp' ? 'ArrowDown' : 'ArrowUp';
+      else edits.push({ at: Date.now(), level });
+    }
+    const ended = Date.now();
+    await kill();
+    await browser.close().catch(() => undefined);
+    const again = await begin(profile);
     try {
-      const ms = await within(CYCLE_MS, killOnce(address, profile, chance, n, alive));
-      lost.push(ms);
-      told(n, ms);
-    } catch (error) {
-      // Now and then a browser that is steered from outside answers nothing any more: it is ended, and another one tried.
-      if (!(error instanceof Late) || late.has(profile)) throw error;
-      late.add(profile);
-      n--;
+      await again.page.goto(`${address}/icon.svg`);
+      const rigs = await keptRigs(again.page);
+      const kept = rigs.map((rig) => levelIn(JSON.parse(JSON.stringify(rig))));
+      // Where nothing is kept yet, every edit is lost.
+      const newest =
+        kept.length === 0
+          ? edits[0]
+          : edits.filter(({ level }) => kept.some((each) => Math.abs(each - level) < 0.06)).pop();
+      if (!newest)
+        throw new Error(
+          `kill ${n}: the level that is kept, ${kept.join(' or ')}, is none that was edited (${edits.map(({ level }) => level).join(' ')})`,
+        );
+      // What came after the newest that was kept is lost: how long before the end did it begin?
+      const next = edits[edits.indexOf(newest) + 1];
+      lost.push(next ? ended - next.at : 0);
+      told(n, lost[lost.length - 1]);
+      await again.page.goto(address);
+      await again.page.getByTestId('keyboard').locator('rect[data-key]').first().waitFor();
     } finally {
-      // One that has gone already is nothing to end.
-      await Promise.all(alive.map((kill) => kill().catch(() => undefined)));
+      await again.kill();
+      await again.browser.close().catch(() => undefined);
     }
   }
   return lost;
-}
-
-const CYCLE_MS = 50_000;
-const late = new Set<string>();
-class Late extends Error {}
-const within = <T>(ms: number, task: Promise<T>): Promise<T> => {
-  let timer: ReturnType<typeof setTimeout>;
-  const patience = new Promise<never>((_, reject) => {
-    timer = setTimeout(() => reject(new Late(`nothing was heard for ${ms / 1000} s`)), ms);
-  });
-  return Promise.race([task, patience]).finally(() => clearTimeout(timer));
-};
-
-/** One of these ends; gives the ms that were lost. What it begins, it puts among those that are alive. */
-async function killOnce(
-  address: string,
-  profile: string,
-  chance: Chance,
-  n: number,
-  alive: (() => Promise<void>)[],
-): Promise<number> {
-  const { browser, page, kill } = await begin(profile);
-  alive.push(kill);
-  page.setDefaultTimeout(30_000);
-  await page.goto(`${address}/patch/low-water/layers`);
-  const strip = page.getByLabel('Layer Hull Bass in numbers').getByRole('slider', { name: 'level', exact: true });
-  await page.getByRole('region', { name: 'Layer Hull Bass' }).getByRole('heading').click();
-  await page.getByRole('tab', { name: 'level' }).click();
-  await strip.focus();
-  const edits: { at: number; level: number }[] = [
-    { at: Date.now(), level: Number(await strip.getAttribute('aria-valuenow')) },
-  ];
-  const until = Date.now() + 300 + chance.share() * 2500;
-  let way = edits[0].level > 0 ? 'ArrowDown' : 'ArrowUp';
-  while (Date.now() < until) {
-    await page.keyboard.press(way);
-    const level = Number(await strip.getAttribute('aria-valuenow'));
-    if (level === edits[edits.length - 1].level) way = way === 'ArrowUp' ? 'ArrowDown' : 'ArrowUp';
-    else edits.push({ at: Date.now(), level });
-  }
-  const ended = Date.now();
-  await kill();
-  await browser.close().catch(() => undefined);
-  const again = await begin(profile);
-  alive.push(again.kill);
-  let ms: number;
-  try {
-    await again.page.goto(`${address}/icon.svg`);
-    const rigs = await keptRigs(again.page);
-    const kept = rigs.map((rig) => levelIn(JSON.parse(JSON.stringify(rig))));
-    const newest = edits.filter(({ level }) => kept.some((each) => Math.abs(each - level) < 0.06)).pop();
-    if (!newest)
-      throw new Error(
-        `kill ${n}: the level that is kept, ${kept.join(' or ')}, is none that was edited (${edits.map(({ level }) => level).join(' ')})`,
-      );
-    // What came after the newest that was kept is lost: how long before the end did it begin?
-    const next = edits[edits.indexOf(newest) + 1];
-    ms = next ? ended - next.at : 0;
-    await again.page.goto(address);
-    await again.page.getByTestId('keyboard').locator('rect[data-key]').first().waitFor();
-  } finally {
-    await again.kill();
-    await again.browser.close().catch(() => undefined);
-  }
-  return ms;
 }

@@ -24,12 +24,14 @@ describe('undo', () => {
     const both = run(
       opened(named('a')),
       edited({ rig: named('b'), gesture: 'left' }),
-      edited({ rig: named('c'), gesture: 'right' }),
-      edited({ rig: named('d'), gesture: 'left' }),
+      edited({ rig: named('c'), gesture: 'right', together: true }),
+      edited({ rig: named('d'), gesture: 'left', together: true }),
     );
     expect(both.past.map((rig) => rig.name)).toEqual(['a']);
     const after = [gestureEnded(), edited({ rig: named('e'), gesture: 'right' })].reduce(rigSlice.reducer, both);
     expect(after.past.map((rig) => rig.name)).toEqual(['a', 'd']);
+    // With one finger down, another name is another drag, though nobody said that the first had ended.
+    expect(rigSlice.reducer(both, edited({ rig: named('g'), gesture: 'right' })).past).toHaveLength(2);
     // A click between them is a step of its own.
     expect(rigSlice.reducer(both, edited({ rig: named('f') })).past).toHaveLength(2);
   });

@@ -33,10 +33,14 @@ export const rigSlice = createSlice({
   initialState,
   reducers: {
     opened: (state, { payload }: PayloadAction<Rig>) => ({ ...initialState, readOnly: state.readOnly, rig: payload }),
-    edited: (state, { payload: { rig, gesture } }: PayloadAction<{ rig: Rig; gesture?: string }>) => {
+    /** `together`: several fingers are down. */
+    edited: (
+      state,
+      { payload: { rig, gesture, together } }: PayloadAction<{ rig: Rig; gesture?: string; together?: boolean }>,
+    ) => {
       if (!state.rig || state.readOnly || holdsTheSame(rig, state.rig)) return state;
       // Another finger that joins a drag which is going on takes part in its step: both are one thing that hands do.
-      const joins = state.gesture !== null && state.step !== null;
+      const joins = together === true && state.gesture !== null && state.step !== null;
       const goesOn = gesture !== undefined && (gesture === state.step || joins);
       return {
         ...state,

@@ -13,6 +13,7 @@ import { updateSound } from '../../core/rig/edits/zones';
 import type { Layer, Patch, Rig, Sound } from '../../core/rig/schema';
 import { differenceOf, type Difference } from '../../core/rig/difference';
 import { faultOf } from '../../core/rig/read';
+import { severalFingers } from './fingers';
 import { viewBefore } from './inSight';
 import { rigSlice, type RigState } from './rigSlice';
 import { settingsSlice, type SettingsState } from './settingsSlice';
@@ -67,7 +68,7 @@ export const edit =
       );
     else {
       madeIn.set(next, viewBefore());
-      dispatch(rigSlice.actions.edited({ rig: next, gesture }));
+      dispatch(rigSlice.actions.edited({ rig: next, gesture, together: severalFingers() }));
     }
   };
 

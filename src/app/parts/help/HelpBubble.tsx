@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { helpFor, type Told } from './helpFor';
 
 interface Shown extends Told {
@@ -29,10 +29,17 @@ const placed = (element: Element, told: Told, passing: boolean): Shown => {
  */
 export function HelpBubble({ onPage }: { onPage: (page: string) => void }) {
   const [shown, setShown] = useState<Shown | null>(null);
+  /** What F1 was pressed on last, while that is told. */
+  const askedAt = useRef<Element | null>(null);
+  const pageOf = useRef(onPage);
+  useEffect(() => {
+    pageOf.current = onPage;
+  }, [onPage]);
   useEffect(() => {
     let timer = 0;
     const away = () => {
       window.clearTimeout(timer);
+      askedAt.current = null;
       setShown(null);
     };
     const key = (event: KeyboardEvent) => {
@@ -40,15 +47,16 @@ export function HelpBubble({ onPage }: { onPage: (page: string) => void }) {
         event.preventDefault();
         window.clearTimeout(timer);
         const at = document.activeElement ?? document.body;
-        setShown(
-          placed(
-            at === document.body ? document.querySelector('h1, header')! : at,
-            helpFor(at, location.pathname),
-            false,
-          ),
-        );
-      } else if (!['Shift', 'Control', 'Alt', 'Meta', 'Tab'].includes(event.key)) away();
-      else if (event.key === 'Tab') setShown((now) => (now?.passing === false ? null : now));
+        const told = helpFor(at, location.pathname);
+        // A second time it leads on, so that nobody needs a pointer for it.
+        if (askedAt.current === at) {
+          away();
+          pageOf.current(told.page);
+          return;
+        }
+        askedAt.current = at;
+        setShown(placed(at === document.body ? document.querySelector('h1, header')! : at, told, false));
+      } else if (!['Shift', 'Control', 'Alt', 'Meta'].includes(event.key)) away();
     };
     const rest = (event: PointerEvent) => {
       const target = event.target as Element;
@@ -89,12 +97,14 @@ export function HelpBubble({ onPage }: { onPage: (page: string) => void }) {
       {!shown.passing && (
         <button
           className="mt-1 block underline"
+          title="What the handbook says of it; F1 once more does the same"
           onClick={() => {
+            askedAt.current = null;
             setShown(null);
             onPage(shown.page);
           }}
         >
-          Handbook: {shown.page}
+          Handbook: {shown.page} (F1)
         </button>
       )}
     </aside>

@@ -56,7 +56,7 @@ export function helpFor(element: Element, path: string): Told {
   const titled = element.closest('[title]');
   const own = titled && titled.tagName !== 'MAIN' ? titled.getAttribute('title') : null;
   if (own) return { name: name || short(own), says: own, page };
-  const known = [...ANYWHERE, ...(sheet ? [] : BY_VIEW[view])].find(([pattern]) => pattern.test(name));
+  const known = [...(sheet ? [] : BY_VIEW[view]), ...ANYWHERE].find(([pattern]) => pattern.test(name));
   if (known) return { name, says: known[1], page };
   const { title, says } = sheet ?? VIEWS[view];
   return { name: name || title, says: `In ${title}. ${says}`, page };

@@ -51,7 +51,6 @@ export const IN_SOUNDS: Sentences = [
   [/^Map of /, 'Zones on keys and velocities: drag them and their edges; the table below holds the same.'],
   [/^Zones$/, 'All zones of the sound as a table.'],
   [/^Waveform$/, 'The recording of the chosen zone with its start, end and loop.'],
-  [/^(sample|root|from|to|vel from|vel to|alt\.|gain|tune|pan|plays)$/, 'Sorts the table by this column.'],
   [/^Zones: arrow keys/, 'The table of zones; a click on a number changes it.'],
   [/^Chosen zones in numbers/, 'The chosen zones in numbers, each or all at once.'],
   [/^(same for all|add|multiply)$/, 'What a typed number does to all chosen zones.'],
@@ -60,8 +59,8 @@ export const IN_SOUNDS: Sentences = [
   [/Record …$/, 'Records an input as a new sample.'],
   [/^Try the demo folder/, 'A folder of recordings of ours, to see how they are laid out.'],
   [/^Send out …/, 'This sound as SFZ, SoundFont 2, WAV or FLAC.'],
-  [/oscillator|^sub$|◆|≈|noise/, 'A part of the synth; its strips are below.'],
-  [/(first|second) filter/, 'A filter of the synth: what is let through of what flows into it.'],
+  [/^(●|▲|■|◆|≈)/, 'A part of the synth; a click shows its strips at the right.'],
+  [/^[12]?(first|second) filter/, 'A filter of the synth: what is let through of what flows into it.'],
   [/^waves of /, 'The row of waves that this oscillator moves through.'],
   [/^Notes of its maker/, 'What whoever made the sound wants its player to know.'],
   [/^(lowest|highest) key$/, 'How far the spread over keys reaches.'],
@@ -93,7 +92,6 @@ export const IN_CONTROL: Sentences = [
   [/^Monitor$/, 'Every MIDI message that comes and goes, in words.'],
   [/(wander|LFO|envelope|contour|steps|sample and hold|follower),/, 'It moves by itself; a click shows how.'],
   [/^XY pad/, 'A plane with its dot; a click on its name shows what it moves.'],
-  [/./, 'A click shows what it is and what it moves, at the right.'],
 ];
 
 export const IN_MIX: Sentences = [
@@ -106,7 +104,6 @@ export const IN_MIX: Sentences = [
   [/ (on|off)$/, 'Whether the effect is in.'],
   [/^with$|^without$/, 'Hears it with or without its effects, as loud either way if levelled.'],
   [/^measure anew$/, 'Loudness and peaks count from now on.'],
-  [/./, 'A click opens it at the right; it can be dragged to another stretch.'],
 ];
 
 export const IN_CHECK: Sentences = [
@@ -118,16 +115,10 @@ export const IN_CHECK: Sentences = [
   [/is for/, 'What a layer is meant for decides what is a fault in it.'],
   [/^Rehearse the show/, 'Plays every patch faster than time, and tells loudness, peaks, voices and load.'],
   [/^Thresholds/, 'From where on something is found; the numbers are the rig’s own.'],
-  [
-    /^End |^Make |^Move |^Set |^Turn |^Take |^Put |^Give |^Let |^Play |^Cut /,
-    'Does what it says, as an edit that can be undone.',
-  ],
   [/^▶/, 'Plays the strikes that show it.'],
-  [/./, 'A finding: a click tells why it is one, what it sounds like, and what would mend it.'],
 ];
 
 export const ON_STAGE: Sentences = [
   [/^start sound$/, 'Browsers let sound begin after a touch.'],
   [/^next/, 'Goes on in the show; → and Page Down do the same.'],
-  [/./, 'Played and touched; while the Stage is locked nothing here can be changed.'],
 ];

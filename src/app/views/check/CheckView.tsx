@@ -234,6 +234,7 @@ function Row({ patch, finding, chosen, onChoose }: RowProps) {
       <button
         className="min-w-0 flex-1 text-left text-[12.5px] text-faint"
         aria-label={`${title}: ${finding.message}`}
+        title="Why it is told, how it sounds and what would mend it stand at the right"
         aria-pressed={chosen}
         onClick={onChoose}
         onFocus={onChoose}

@@ -222,6 +222,7 @@ export function FindingPanel({
               <button
                 key={each.label}
                 className="button text-left whitespace-normal!"
+                title="Does what it says, as an edit that can be undone"
                 onPointerEnter={() => setFixAt(n)}
                 onFocus={() => setFixAt(n)}
                 disabled={waits}

@@ -82,6 +82,7 @@ function Pads({ patch }: { patch: Patch }) {
                 key={each.number}
                 className={patch.xyPads.length > 1 ? 'button px-2! py-0! text-[12px]' : 'font-bold'}
                 aria-pressed={patch.xyPads.length > 1 ? each === pad : undefined}
+                title="Shows what the pad is and what it moves"
                 onClick={() => {
                   setShown(i);
                   choose(`xy.${each.number}`);

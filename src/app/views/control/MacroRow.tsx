@@ -263,6 +263,7 @@ function MacroStrip({ patch, macro }: { patch: Patch; macro: Macro }) {
         aria-valuemax={100}
         aria-valuenow={Math.round(live * 100)}
         className="relative flex min-h-0 flex-1 touch-none flex-col px-2 pb-1 select-none"
+        title="A macro: drag it up and down, or use the arrow keys; double-click lets it go back to its start"
         onPointerDown={press}
         onPointerMove={follow}
         onPointerUp={end}

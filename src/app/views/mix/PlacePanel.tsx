@@ -271,6 +271,7 @@ function Entry({ patch, effect }: { patch: Patch; effect: EffectSpec }) {
       <button
         dir="auto"
         className="min-w-0 flex-1 truncate rounded border border-edge bg-sheet px-2 text-left"
+        title="Opens the effect: its picture and its values"
         onClick={() => dispatch(choosingSlice.actions.mixChosenSet({ kind: 'effect', id: effect.id }))}
       >
         {name}

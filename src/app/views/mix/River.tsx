@@ -2,6 +2,7 @@ import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { moveEffect, takeConnection } from '../../../core/rig/edits/mix';
 import { nameOfPlace, placesIn } from '../../../core/rig/mix';
 import type { Patch } from '../../../core/rig/schema';
+import { CONNECTION_PARAMETERS } from '../../../core/rig/parameters';
 import { formatDb } from '../../parts/format';
 import { Mark } from '../../parts/Mark';
 import { useFrames } from '../../parts/useLive';
@@ -199,7 +200,10 @@ export function River({ patch }: { patch: Patch }) {
               const first = pool.effects[0];
               const isFed = layout.stretches.some(
                 ({ connection, to }) =>
-                  to === spot.place && connection !== null && connection.on && connection.level > -60,
+                  to === spot.place &&
+                  connection !== null &&
+                  connection.on &&
+                  connection.level > CONNECTION_PARAMETERS.level.low,
               );
               const open = isChosen('place', spot.place) || (first && isChosen('effect', first.id));
               return (

@@ -101,6 +101,7 @@ export function ZoneTable({ sound, sampleName }: { sound: Sound; sampleName: (id
     <span key={id} role="columnheader" aria-sort={sort.by === id ? (sort.up ? 'ascending' : 'descending') : 'none'}>
       <button
         className={`flex h-6 w-full items-center gap-0.5 px-1 ${left ? '' : 'justify-end'}`}
+        title="Sorts the table by this column; once more, the other way round"
         onClick={() => setSort((old) => ({ by: id, up: old.by === id ? !old.up : true }))}
       >
         {label}

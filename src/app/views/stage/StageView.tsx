@@ -99,7 +99,7 @@ export function StageView() {
           {page === '' ? (
             <Macros patch={patch} />
           ) : (
-            <PageOrMacros patch={patch} page={page} transpose={step!.entry.transpose} />
+            <PageOrMacros key={step!.id} patch={patch} page={page} transpose={step!.entry.transpose} />
           )}
         </section>
         <aside

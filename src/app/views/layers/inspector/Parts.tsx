@@ -7,7 +7,7 @@ import { MOST_TRANSPOSE, updateLayer } from '../../../../core/rig/edits/layers';
 import { deleteRoute, putVibratoOnWheel, setList } from '../../../../core/rig/edits/moves';
 import { parseTarget } from '../../../../core/rig/parameters';
 import type { Layer, Patch, Sound } from '../../../../core/rig/schema';
-import { type SourceId } from '../../../../core/space/source';
+import type { SourceId } from '../../../../core/space/source';
 import { colourOf } from '../../../parts/Mark';
 import { sourceName } from '../../../parts/moved';
 import { signed, TargetStrip } from '../../../parts/TargetStrip';
