@@ -1,10 +1,24 @@
 import { noteValue } from '../src/core/music/time';
-import { markAt, newLayer, newMover, newPatch, newPath, newRoute, newSound, newZone } from '../src/core/rig/defaults';
+import { STAND_IN_OUTPUT } from '../src/core/music/outside';
+import { EQUAL } from '../src/core/music/tunings';
+import {
+  fullWindow,
+  markAt,
+  newInstrument,
+  newLayer,
+  newMessage,
+  newMover,
+  newPatch,
+  newPath,
+  newRoute,
+  newSound,
+  newZone,
+} from '../src/core/rig/defaults';
 import { kitOf } from '../src/core/rig/edits/kit';
 import { connect, keyFormula } from '../src/core/rig/edits/moves';
 import { blendLayers } from '../src/core/rig/edits/pads';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from '../src/core/rig/edits/windows';
-import type { Layer, LayerWindow, Patch } from '../src/core/rig/schema';
+import type { Instrument, Layer, LayerWindow, Patch } from '../src/core/rig/schema';
 import { SOFTEST } from './instruments/tools';
 import { kelpMix } from './mixes';
 import { kelpTake } from './takes';
@@ -69,6 +83,8 @@ export function lowWater(): Patch {
 export function ternColony(): Patch {
   const patch: Patch = {
     ...newPatch('tern-colony', 'Tern Colony'),
+    a4: 415,
+    tuning: { ...EQUAL, scale: 'werckmeister-3' },
     tempo: 72,
     notes: 'keys below, wire above, both in the middle · wheel opens the wire',
     layers: [
@@ -215,6 +231,24 @@ export function kelpChoir(): Patch {
   return { ...kelpMix(patch), takes: [kelpTake()] };
 }
 
+/** The bell outside: an instrument beside the rig, for which the stand-in answers. */
+export const BELL_TOWER: Instrument = {
+  ...newInstrument('bell-tower', 'Bell Tower'),
+  output: STAND_IN_OUTPUT,
+  channel: 5,
+  clock: true,
+};
+/** Its lowest octave rings the bell outside, an octave lower. */
+function towerLayer(): Layer {
+  const made = layer(6, 'tower', 'harbour-bells', 'Bell Tower', {});
+  const keys = { ...fullWindow('key'), low: 36, high: 47 };
+  return {
+    ...made,
+    windows: [keys, fullWindow('velocity')],
+    path: { ...made.path, instrument: BELL_TOWER.id },
+  };
+}
+
 /**
  * Keys and bells on one line: low and soft the keys, high and hard the bells; the wheel is freed from vibrato and opens
  * both.
@@ -233,11 +267,25 @@ export function marshBells(): Patch {
         cutoff: 2600,
         velocityTrack: 30,
       }),
+      towerLayer(),
     ],
+    told: [
+      {
+        id: BELL_TOWER.id,
+        // Program 15 of General MIDI is tubular bells.
+        enter: [
+          { ...newMessage('program'), number: 14, pause: 20 },
+          { ...newMessage('controller'), number: 91, value: 60 },
+        ],
+        leave: [newMessage('notesOff')],
+      },
+    ],
+    knobs: [{ id: 'tower-tone', instrumentId: BELL_TOWER.id, name: 'Tower brightness', controller: 74, value: 40 }],
     macros: [{ number: 1, name: 'Lean', value: 0, style: 'strip' }],
     routes: [
       newRoute('open-keys', 'cc.1', 'layer.keys.cutoff', 0.2),
       newRoute('open-bells', 'cc.1', 'layer.bells.cutoff', 0.22),
+      newRoute('open-tower', 'cc.1', 'knob.tower-tone.value', 0.6),
     ],
   };
   const blended = blendLayers(patch, ['keys', 'bells'], 'Marsh')!.patch;

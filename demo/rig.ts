@@ -10,7 +10,7 @@ import { INSTRUMENTS, type Instrument } from './instruments';
 import { fogAcross } from './instruments/fogSignal';
 import { tinKit, type PadRecording } from './instruments/tinKit';
 import { type Recording } from './instruments/tools';
-import { lowWater, ternColony, perigee, lanternRow, kelpChoir, marshBells } from './patches';
+import { BELL_TOWER, lowWater, ternColony, perigee, lanternRow, kelpChoir, marshBells } from './patches';
 import { slackTide, firstLight, undertow } from './patchesThatMove';
 
 export type Size = 'whole' | 'small';
@@ -50,6 +50,7 @@ export function demoRig(hash: (bytes: Uint8Array) => string, size: Size = 'whole
       samples: kept.samples,
       setlists: demoSetlists(),
       setlist: 'perigee-tide',
+      instruments: [BELL_TOWER],
       controllers: { ...newControllers(), programs: 'setlist' },
     },
     wavs: kept.wavs,

@@ -51,7 +51,11 @@ export const demoSetlists = (): Setlist[] => [
         minutes: 5,
         notes: 'Lights off. Begin alone, bass to the F.\nEnds on a held D: go on under it.',
       }),
-      entry(['tern-colony'], { tempo: 72, minutes: 6, notes: 'Wheel slowly to the top, then let the wire go.' }),
+      entry(['tern-colony'], {
+        tempo: 72,
+        minutes: 6,
+        notes: 'A is at 415 here, with the old strings.\nWheel slowly to the top, then let the wire go.',
+      }),
       entry(['perigee', 'slack-tide'], {
         name: 'Nearest Approach',
         tempo: 66,

@@ -20,11 +20,14 @@ export function tunedRig(rig: Rig, values: Record<string, string | string[] | bo
     values.a4 === undefined ? rig.pitch.a4 : numberOption(values, 'a4', LOWEST_A4_HZ, HIGHEST_A4_HZ, undefined, false);
   if (mappingPath !== undefined && scalePath === undefined)
     throw new Failure('--mapping says where the degrees of a scale lie: --tuning FILE.scl is missing', 2);
-  if (scalePath === undefined) return { ...rig, pitch: { ...rig.pitch, a4 } };
+  // What is said here holds for all.
+  if (scalePath === undefined) {
+    const patches = values.a4 === undefined ? rig.patches : rig.patches.map((patch) => ({ ...patch, a4: null }));
+    return { ...rig, patches, pitch: { ...rig.pitch, a4 } };
+  }
   const text = (path: string) => new TextDecoder().decode(readFile(path));
   const scale = naming(scalePath, () => readScl(text(scalePath)));
   const mapping = mappingPath === undefined ? null : naming(mappingPath, () => readKbm(text(mappingPath)));
-  // What is said here holds for all.
   return {
     ...rig,
     pitch: { a4, tuning: withMapping(ownScale(scale), mapping) },

@@ -137,6 +137,7 @@ test('the monitor keeps what it hears, in words and bytes, until it is held; and
       bytes: [0xb0, 1, value],
       message: { type: 'controller', channel: 1, controller: 1, value },
       moved: 'Swell',
+      way: 'in',
     });
   hear(10);
   hear(90);
@@ -144,7 +145,9 @@ test('the monitor keeps what it hears, in words and bytes, until it is held; and
   hear(3);
   expect(monitor.lines).toHaveLength(2);
   expect(monitor.ranges.get('wheel (CC 1)')).toEqual({ low: 3, high: 90 });
-  expect(monitorText(monitor.lines).split('\n')[0]).toBe('1.500\tBox\tchannel 1\tB0 01 0A\twheel (CC 1) = 10\tSwell');
+  expect(monitorText(monitor.lines).split('\n')[0]).toBe(
+    '1.500\tfrom Box\tchannel 1\tB0 01 0A\twheel (CC 1) = 10\tSwell',
+  );
   expect(bytesAsText([0x90, 60, 100])).toBe('90 3C 64');
   expect(wordsOf({ type: 'controller', channel: 1, controller: 123, value: 0 })).toBe('all notes off');
   for (let i = 0; i < 600; i++) {

@@ -6,6 +6,7 @@ import {
   GRAIN_NUMBERS,
   METER,
   METER_LENGTH,
+  METER_KNOBS,
   METER_VOICES,
   METERED_GRAINS,
   METERED_CONNECTIONS,
@@ -206,6 +207,7 @@ class EngineProcessor extends AudioWorkletProcessor {
       METER.grains,
       METER.grains + METERED_GRAINS * GRAIN_NUMBERS,
     );
+    engine.readings.readKnobs(meters, METER_KNOBS);
     engine.readings.readVoices(meters, METER_VOICES, METERED_LAYERS);
     meters[METER.strikeSeed] = engine.readings.strikeSeed;
     meters[METER.scopeAt] = this.scope.at;

@@ -9,7 +9,7 @@ import type { ControllerSetup, Patch } from '../core/rig/schema';
 import { isAction } from '../core/rig/bindings';
 import { Bindings, labelOfAction } from './bindings';
 import { ClockFollower } from './clock';
-import { Monitor, wordsOf } from './monitor';
+import { Monitor, wordsOf, type Heard } from './monitor';
 
 /**
  * What hearing needs to know and do: the controllers of the rig, the patch that plays, how something is played, and
@@ -68,7 +68,7 @@ export class Hearing {
 
   /** A message from a port, hardware or stand-in: what is learned, bound or played. */
   receive(message: MidiMessage | TimeMessage, port: string, bytes: readonly number[]): void {
-    const line = { at: performance.now(), port, bytes, message, moved: '' };
+    const line: Heard = { at: performance.now(), port, bytes, message, moved: '', way: 'in' };
     if (!('channel' in message)) {
       this.clock.take(message);
       if (message.type !== 'clock') this.monitor.hear(line);

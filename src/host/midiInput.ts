@@ -73,6 +73,8 @@ export class Port {
 
 /** Web MIDI: every input that is there or comes later. One that goes away lets go of what it held. */
 export class MidiInput {
+  /** The browser permits system exclusive. */
+  exclusive = false;
   status: MidiStatus = { kind: 'unasked', names: [], text: 'controllers: not looked for yet' };
   private readonly ports = new Map<string, Port>();
   private readonly listeners = new Set<() => void>();
@@ -88,7 +90,8 @@ export class MidiInput {
     return () => this.listeners.delete(listener);
   };
 
-  async open(): Promise<void> {
+  /** Asks the browser; `exclusive`: for system exclusive as well, which it may permit apart. */
+  async open(exclusive = false): Promise<void> {
     if (!('requestMIDIAccess' in navigator)) {
       this.change({
         kind: 'unsupported',
@@ -98,10 +101,13 @@ export class MidiInput {
       return;
     }
     try {
-      const access = await navigator.requestMIDIAccess();
+      const access = await navigator.requestMIDIAccess(exclusive ? { sysex: true } : undefined);
+      this.exclusive ||= exclusive;
       access.onstatechange = () => this.listen(access);
       this.listen(access);
     } catch {
+      // What was permitted before is as it was.
+      if (exclusive && this.status.kind !== 'unasked') return;
       this.change({
         kind: 'refused',
         names: [],

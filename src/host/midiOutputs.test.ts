@@ -1,9 +1,12 @@
-import { MidiOutputs, STAND_IN_OUTPUT } from './midiOutputs';
+import { STAND_IN_OUTPUT } from '../core/music/outside';
+import { MidiOutputs } from './midiOutputs';
 import { Monitor } from './monitor';
 
 function outputs() {
   const sent: number[][] = [];
-  const made = new MidiOutputs(new Monitor());
+  // Each look at the clock is 5 ms later: there is room for everything.
+  let now = 0;
+  const made = new MidiOutputs(new Monitor(), () => (now += 5));
   made.follow([
     { name: 'Far Synth', state: 'connected', send: (bytes) => sent.push(bytes) },
     {
@@ -82,4 +85,61 @@ test('a take goes to an output as MIDI 1.0 writes it: notes, controllers, pressu
     [0xe0, 127, 127],
     [0x81, 60, 64],
   ]);
+});
+
+test('what hands have moved there goes back to rest with the notes; a volume stays', () => {
+  const { made, sent } = outputs();
+  made.event('Far Synth', { type: 'controller', channel: 1, controller: 64, value: 127 }, 4);
+  made.event('Far Synth', { type: 'controller', channel: 1, controller: 7, value: 80 }, 4);
+  made.event('Far Synth', { type: 'bend', channel: 1, bend: 0.5 }, 4);
+  made.note('Far Synth', 4, 60, 90);
+  sent.length = 0;
+  made.letGo();
+  expect(sent.map((each) => [...each])).toEqual([
+    [0x83, 60, 64],
+    [0xb3, 64, 0],
+    [0xe3, 0, 64],
+  ]);
+  sent.length = 0;
+  made.letGo();
+  expect(sent).toEqual([]);
+});
+
+test('system exclusive goes where the browser permits it; an output that comes is told of, one that goes holds nothing', () => {
+  const { made, sent } = outputs();
+  const came: string[] = [];
+  made.onCame = (name) => came.push(name);
+  let told = 0;
+  made.subscribe(() => told++);
+  expect(made.tell('Far Synth', [0xf0, 0x7d, 0xf7])).toBe(false);
+  made.exclusive = true;
+  expect(made.tell('Far Synth', [0xf0, 0x7d, 0xf7])).toBe(true);
+  expect(made.tell('Nobody', [0xf8])).toBe(false);
+  made.note('Far Synth', 1, 60, 90);
+  made.follow([]);
+  expect(made.has('Far Synth')).toBe(false);
+  sent.length = 0;
+  made.follow([{ name: 'Far Synth', state: 'connected', send: (bytes) => sent.push(bytes) }]);
+  expect(came).toEqual(['Far Synth']);
+  expect(told).toBe(2);
+  made.letGo();
+  expect(sent).toEqual([]);
+  // The same list again is no news.
+  made.follow([{ name: 'Far Synth', state: 'connected', send: (bytes) => sent.push(bytes) }]);
+  expect(told).toBe(2);
+});
+
+test('the monitor shows what goes out, and what the stand-in answers; not the ticks of a clock', () => {
+  const monitor = new Monitor();
+  const made = new MidiOutputs(monitor, () => 0);
+  made.tell(STAND_IN_OUTPUT, [0xc0, 5]);
+  made.tell(STAND_IN_OUTPUT, [0xf8]);
+  made.tell(STAND_IN_OUTPUT, [0xf0, 0x7e, 0x7f, 6, 1, 0xf7]);
+  expect(monitor.lines.map(({ way, bytes }) => [way, bytes[0]])).toEqual([
+    ['out', 0xc0],
+    ['in', 0xf0],
+    ['out', 0xf0],
+  ]);
+  // What is sent says nothing of how far hands go.
+  expect(monitor.ranges.size).toBe(0);
 });

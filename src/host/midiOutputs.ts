@@ -1,109 +1,193 @@
 import type { EngineEvent } from '../core/engine/hands/event';
+import { bendTo14Bit, CC, MidiDecoder } from '../core/music/midi';
+import { isExclusive, STAND_IN_OUTPUT } from '../core/music/outside';
+import { Cable, type OutputPort } from './cable';
 import type { Monitor } from './monitor';
+import { StandInInstrument } from './standInInstrument';
 
-/** The output that is always there: it writes what it gets into the monitor, as a device would show it. */
-export const STAND_IN_OUTPUT = 'stand-in output';
-
-interface OutputPort {
-  send(bytes: readonly number[]): void;
-}
+/** What a channel of an output is brought back to when nothing plays it any more: what moved, and its rest. */
+type Rests = Map<string, number[]>;
 
 /**
- * MIDI outputs by name. Each knows what it holds down, so that nothing hangs when a patch, or the way there, changes.
+ * MIDI outputs by name. Each knows what it holds down and what was moved there, so that nothing hangs when a patch, or
+ * the way there, changes; and each gets what a cable carries, no more.
  */
 export class MidiOutputs {
-  private readonly ports = new Map<string, OutputPort>();
-  /** By port: channel · 128 + key of what is held. */
+  /** System exclusive is permitted by the browser. */
+  exclusive = false;
+  readonly standIn = new StandInInstrument();
+  /** Called with the name of an output that was not there a moment ago. */
+  onCame: (name: string) => void = () => undefined;
+  private readonly cables = new Map<string, Cable>();
+  /** By output: channel · 128 + key of what is held. */
   private readonly held = new Map<string, Set<number>>();
+  private readonly moved = new Map<string, Rests>();
+  private readonly listeners = new Set<() => void>();
 
-  constructor(monitor: Monitor) {
-    this.ports.set(STAND_IN_OUTPUT, {
-      send: (bytes) => {
-        if (bytes[0] >> 4 === 8 || bytes[0] >> 4 === 9)
-          monitor.hear({
-            at: performance.now(),
-            port: STAND_IN_OUTPUT,
-            bytes,
-            message: {
-              type: bytes[0] >> 4 === 9 ? 'noteOn' : 'noteOff',
-              channel: (bytes[0] & 15) + 1,
-              key: bytes[1],
-              velocity: bytes[2],
-            },
-            moved: 'sent by a layer',
-          });
-        else if (bytes[0] >> 4 === 11)
-          monitor.hear({
-            at: performance.now(),
-            port: STAND_IN_OUTPUT,
-            bytes,
-            message: { type: 'controller', channel: (bytes[0] & 15) + 1, controller: bytes[1], value: bytes[2] },
-            moved: 'sent by a take',
-          });
+  constructor(
+    private readonly monitor: Monitor,
+    private readonly now: () => number = () => performance.now(),
+  ) {
+    this.add(STAND_IN_OUTPUT, {
+      send: (bytes, at) => {
+        const answer = this.standIn.take(bytes, at ?? this.now());
+        if (answer) this.tellMonitor(STAND_IN_OUTPUT, answer, 'in');
       },
     });
   }
 
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
   get names(): string[] {
-    return [...this.ports.keys()];
+    return [...this.cables.keys()];
+  }
+
+  /** The first that hangs on a cable; the stand-in where none does. */
+  get likeliest(): string {
+    return this.names[1] ?? STAND_IN_OUTPUT;
+  }
+
+  has(name: string): boolean {
+    return this.cables.has(name);
+  }
+
+  private add(name: string, port: OutputPort): void {
+    this.cables.set(
+      name,
+      new Cable({
+        send: (bytes, at) => {
+          try {
+            port.send(bytes, at);
+          } catch {
+            // A port that closes in this very moment: what it holds is let go with it.
+            return;
+          }
+          // Ticks of a clock would hide all else.
+          if (bytes[0] !== 0xf8) this.tellMonitor(name, bytes, 'out');
+        },
+      }),
+    );
+  }
+
+  private tellMonitor(port: string, bytes: readonly number[], way: 'in' | 'out'): void {
+    const message = new MidiDecoder().decodeAll(bytes)[0] ?? null;
+    this.monitor.hear({ at: this.now(), port, bytes, message, moved: '', way });
   }
 
   /** The outputs that are there now, besides the stand-in. */
-  follow(outputs: Iterable<{ name: string | null; state: string; send(bytes: number[]): void }>): void {
-    for (const name of this.ports.keys()) if (name !== STAND_IN_OUTPUT) this.ports.delete(name);
-    for (const output of outputs)
-      if (output.state === 'connected')
-        this.ports.set(output.name ?? 'output', { send: (bytes) => output.send([...bytes]) });
+  follow(outputs: Iterable<{ name: string | null; state: string; send(bytes: number[], at?: number): void }>): void {
+    const before = new Set(this.cables.keys());
+    const there = new Set<string>([STAND_IN_OUTPUT]);
+    for (const output of outputs) {
+      if (output.state !== 'connected') continue;
+      const name = output.name ?? 'output';
+      if (there.has(name)) continue;
+      there.add(name);
+      // A cable goes on with what waits for room in it.
+      if (!before.has(name)) this.add(name, { send: (bytes, at) => output.send([...bytes], at) });
+    }
+    for (const name of before)
+      if (!there.has(name)) {
+        this.cables.delete(name);
+        // It holds nothing when it comes back.
+        this.held.delete(name);
+        this.moved.delete(name);
+      }
+    for (const name of there) if (!before.has(name)) this.onCame(name);
+    if (before.size !== there.size || [...there].some((name) => !before.has(name)))
+      for (const listener of this.listeners) listener();
   }
 
   /** A note for an output, on a channel 1…16; velocity 0 ends it. An output that is not there is passed over. */
   note(name: string, channel: number, key: number, velocity: number): void {
-    const port = this.ports.get(name);
     let held = this.held.get(name);
     if (!held) this.held.set(name, (held = new Set()));
     const at = channel * 128 + key;
     if (velocity > 0) held.add(at);
     else if (!held.delete(at)) return;
-    try {
-      port?.send([(velocity > 0 ? 0x90 : 0x80) | (channel - 1), key, velocity > 0 ? velocity : 64]);
-    } catch {
-      // A port that closes in this very moment: its notes are let go with it.
-    }
+    this.tell(name, [(velocity > 0 ? 0x90 : 0x80) | (channel - 1), key, velocity > 0 ? velocity : 64]);
   }
 
-  /** An event of a take for an output: notes, controllers, bend and pressure; all else has no words in MIDI. */
-  event(name: string, event: EngineEvent): void {
-    if (event.type === 'noteOn') return this.note(name, event.channel, event.key, event.velocity);
-    if (event.type === 'noteOff') return this.note(name, event.channel, event.key, 0);
-    const bytes = moveBytes(event);
+  /**
+   * A message of its own, which never waits; `at` in ms of the page's clock. False where it cannot be sent: the output
+   * is not there, or system exclusive is not permitted.
+   */
+  tell(name: string, bytes: readonly number[], at?: number): boolean {
+    const cable = this.cables.get(name);
+    if (!cable || (isExclusive(bytes) && !this.canTellExclusive(name))) return false;
+    cable.send(bytes, this.now(), at);
+    return true;
+  }
+
+  canTellExclusive(name: string): boolean {
+    return this.exclusive || name === STAND_IN_OUTPUT;
+  }
+
+  /** An event of a take, or of hands, for an output: what has no words in MIDI is passed over. */
+  event(name: string, event: EngineEvent, channel = 'channel' in event ? event.channel : 1): void {
+    if (event.type === 'noteOn') return this.note(name, channel, event.key, event.velocity);
+    if (event.type === 'noteOff') return this.note(name, channel, event.key, 0);
+    const bytes = moveBytes(event, channel);
     if (!bytes) return;
-    try {
-      this.ports.get(name)?.send(bytes);
-    } catch {
-      // As with notes.
-    }
+    let moved = this.moved.get(name);
+    if (!moved) this.moved.set(name, (moved = new Map()));
+    const what = bytes[0] >> 4 === 0xb || bytes[0] >> 4 === 0xa ? `${bytes[0]} ${bytes[1]}` : `${bytes[0]}`;
+    const rest = restOf(bytes);
+    if (rest) moved.set(what, rest);
+    this.move(name, bytes);
   }
 
-  /** Ends everything that is held anywhere. */
+  /** A value that moves: where a cable has no room, the newest of it waits. */
+  move(name: string, bytes: readonly number[]): void {
+    // By status, and what of the channel it is.
+    const isOne = bytes[0] >> 4 === 0xb || bytes[0] >> 4 === 0xa;
+    this.cables.get(name)?.move((bytes[0] << 8) | (isOne ? bytes[1] : 0), bytes, this.now());
+  }
+
+  /** Sends what waits for room. */
+  flush(): void {
+    const now = this.now();
+    for (const cable of this.cables.values()) cable.flush(now);
+  }
+
+  /** Ends everything that is held anywhere, and brings back what hands have moved there. */
   letGo(): void {
+    for (const cable of this.cables.values()) cable.clear();
     for (const [name, held] of this.held) for (const at of [...held]) this.note(name, at >> 7, at & 127, 0);
+    for (const [name, rests] of this.moved) for (const rest of rests.values()) this.tell(name, rest);
+    this.moved.clear();
   }
 }
 
 /** A move as MIDI 1.0 writes it; undefined: it has no words for it. */
-function moveBytes(event: EngineEvent): number[] | undefined {
+function moveBytes(event: EngineEvent, channel: number): number[] | undefined {
   switch (event.type) {
     case 'controller':
-      return [0xb0 | (event.channel - 1), event.controller, Math.round(event.value)];
+      return [0xb0 | (channel - 1), event.controller, Math.round(event.value)];
     case 'channelPressure':
-      return [0xd0 | (event.channel - 1), Math.round(event.pressure)];
+      return [0xd0 | (channel - 1), Math.round(event.pressure)];
     case 'keyPressure':
-      return [0xa0 | (event.channel - 1), event.key, Math.round(event.pressure)];
+      return [0xa0 | (channel - 1), event.key, Math.round(event.pressure)];
     case 'bend': {
-      const value = Math.max(0, Math.min(16383, Math.round(8192 + event.bend * (event.bend < 0 ? 8192 : 8191))));
-      return [0xe0 | (event.channel - 1), value & 127, value >> 7];
+      const value = bendTo14Bit(Math.max(-1, Math.min(1, event.bend)));
+      return [0xe0 | (channel - 1), value & 127, value >> 7];
     }
     default:
       return undefined;
   }
+}
+
+/** Controllers that stay where they are when hands leave: volumes, and all that is no pedal or wheel. */
+const SPRUNG: ReadonlySet<number> = new Set([CC.wheel, CC.breath, CC.sustain, 65, CC.sostenuto, 67, 68, 69]);
+
+/** What brings a move back to rest; undefined where it may stay, or is there already. */
+function restOf(bytes: readonly number[]): number[] | undefined {
+  const status = bytes[0] >> 4;
+  if (status === 0xe) return [bytes[0], 0, 64];
+  if (status === 0xd) return [bytes[0], 0];
+  if (status === 0xa || (status === 0xb && SPRUNG.has(bytes[1]))) return [bytes[0], bytes[1], 0];
+  return undefined;
 }

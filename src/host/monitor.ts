@@ -9,6 +9,8 @@ export interface Heard {
   bytes: readonly number[];
   message: MidiMessage | TimeMessage | null;
   moved: string;
+  /** Whether it came in, or was sent. */
+  way: 'in' | 'out';
 }
 
 const MOST_LINES = 500;
@@ -28,7 +30,7 @@ export class Monitor {
 
   hear(heard: Heard): void {
     const { message } = heard;
-    if (message && 'channel' in message) {
+    if (heard.way === 'in' && message && 'channel' in message) {
       const [name, value] = measured(message);
       if (name) {
         const range = this.ranges.get(name);
@@ -89,9 +91,9 @@ const MODES: Record<number, string> = {
   [CC.poly]: 'poly',
 };
 
-/** A message in words. */
-export function wordsOf(message: MidiMessage | TimeMessage | null): string {
-  if (!message) return 'not understood';
+/** A message in words; `bytes`: what it was read from. */
+export function wordsOf(message: MidiMessage | TimeMessage | null, bytes: readonly number[] = []): string {
+  if (!message) return bytes[0] === 0xf0 ? `system exclusive, ${bytes.length} bytes` : 'not understood';
   switch (message.type) {
     case 'noteOn':
       return `note on ${nameOfKey(message.key)} (${message.key}), velocity ${message.velocity}`;
@@ -121,7 +123,7 @@ export const bytesAsText = (bytes: readonly number[]): string =>
 export const monitorText = (lines: readonly Heard[]): string =>
   lines
     .map(
-      ({ at, port, bytes, message, moved }) =>
-        `${(at / 1000).toFixed(3)}\t${port}\t${message && 'channel' in message ? `channel ${message.channel}` : ''}\t${bytesAsText(bytes)}\t${wordsOf(message)}\t${moved}`,
+      ({ at, port, bytes, message, moved, way }) =>
+        `${(at / 1000).toFixed(3)}\t${way === 'out' ? 'to' : 'from'} ${port}\t${message && 'channel' in message ? `channel ${message.channel}` : ''}\t${bytesAsText(bytes)}\t${wordsOf(message, bytes)}\t${moved}`,
     )
     .join('\n');

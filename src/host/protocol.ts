@@ -1,6 +1,6 @@
 import type { Prepared } from '../core/dsp/prepared';
 import { ANSWERS } from '../core/engine/program/tick';
-import { MOST_MOVERS } from '../core/rig/schema';
+import { MOST_KNOBS, MOST_MOVERS } from '../core/rig/schema';
 import { MOST_READINGS } from '../core/effects';
 import type { EngineEvent } from '../core/engine/hands/event';
 import type { PlayedProgram } from '../core/engine/program/program';
@@ -113,4 +113,6 @@ export const METER = {
 } as const;
 /** By layer: its voices in the last block. */
 export const METER_VOICES = METER.grains + METERED_GRAINS * GRAIN_NUMBERS;
-export const METER_LENGTH = METER_VOICES + METERED_LAYERS;
+/** Where the values of instruments outside stand, in the order of the patch. */
+export const METER_KNOBS = METER_VOICES + METERED_LAYERS;
+export const METER_LENGTH = METER_KNOBS + MOST_KNOBS;

@@ -202,6 +202,7 @@ export function anyPatch(seed: number, id = 'p'): Patch {
         })),
     ),
     main: { ...plain.main, level: -6, effects: chain(2) },
+    knobs: [1, 2].map((n) => ({ id: `k${n}`, instrumentId: 'rack', name: `k${n}`, controller: n, value: 40 * n })),
   };
   if (chance.share() < 0.5)
     patch = draw(patch, drawablesIn(patch, [], SOUNDS), {
@@ -252,6 +253,7 @@ export function edited(patch: Patch, chance: Chance): Patch {
     () => ({ ...patch, main: { ...patch.main, effects: drop(patch.main.effects) } }),
     () => ({ ...patch, layers: patch.layers.map((layer) => ({ ...layer, effects: drop(layer.effects) })) }),
     () => ({ ...patch, pools: drop(patch.pools) }),
+    () => ({ ...patch, knobs: drop(patch.knobs) }),
     () => ({
       ...patch,
       groups: drop(patch.groups),

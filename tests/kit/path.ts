@@ -14,7 +14,7 @@ export function path(change: PathChange): NotePath {
   return Object.fromEntries(
     Object.entries(plain).map(([id, value]) => {
       const other = change[id as keyof NotePath];
-      return [id, typeof value === 'object' ? { ...value, ...(other as object) } : (other ?? value)];
+      return [id, typeof value === 'object' && value !== null ? { ...value, ...(other as object) } : (other ?? value)];
     }),
   ) as unknown as NotePath;
 }

@@ -17,6 +17,7 @@ export type Sheet =
   | 'store'
   | 'start'
   | 'tuning'
+  | 'outside'
   | 'draws'
   | 'bounce'
   | 'handOver'

@@ -1,4 +1,5 @@
 import { checkPatch, reasonOf } from '../../core/check';
+import { isSameContext } from '../../core/engine/program/compile';
 import type { Finding } from '../../core/check/finding';
 import { loopName, type Heard, type LoopHeard, type TakeHeard } from '../../core/check/heard';
 import { toMeasure } from '../../core/check/listen';
@@ -71,8 +72,7 @@ class Checking {
   watch(rig: Rig, patch: Patch, looking: boolean): void {
     if (rig === this.rig && patch === this.patch && looking === this.looking) return;
     const other = patch.id !== this.patchId;
-    const changed =
-      patch !== this.patch || rig.sounds !== this.rig?.sounds || rig.controllers !== this.rig?.controllers;
+    const changed = patch !== this.patch || !this.rig || !isSameContext(rig, this.rig);
     Object.assign(this, { rig, patch, looking, patchId: patch.id });
     if (other) {
       Object.assign(this, { heard: undefined, findings: [], problem: null });
@@ -116,7 +116,8 @@ class Checking {
 
   /** What rules may go by, for edits of several at once. */
   get evidence() {
-    return { heard: this.heard, show: this.show, missing: this.missing };
+    const outputs = new Set(session.outputs.names);
+    return { heard: this.heard, show: this.show, missing: this.missing, outputs };
   }
 
   private async listen(): Promise<void> {

@@ -95,6 +95,8 @@ function compiledRoutes(patch: Patch, id: string): Routed | undefined {
     case 'connection':
     case 'effect':
       return { parameter: target.parameter, routes: mixRoutes(program, target), layerId: null };
+    case 'knob':
+      return { parameter: target.parameter, routes: knobRoutes(program, patch, target.id), layerId: null };
     case 'macro':
     case 'blend':
       return {
@@ -117,6 +119,10 @@ function compiledRoutes(patch: Patch, id: string): Routed | undefined {
     }
   }
 }
+
+/** What moves a value of an instrument outside. */
+const knobRoutes = (program: Program, patch: Patch, id: string): readonly CompiledRoute[] =>
+  program.knobs.routes[patch.knobs.findIndex((knob) => knob.id === id)] ?? [];
 
 /** What moves a value of a strip. */
 const stripRoutes = (program: Program, place: string, id: string): readonly CompiledRoute[] =>

@@ -1,5 +1,7 @@
 import { effectKind } from '../../core/effects';
+import { instrumentsUsed } from '../../core/rig/edits/outside';
 import { effectsIn, nameOfPlace } from '../../core/rig/mix';
+import type { Patch, Rig } from '../../core/rig/schema';
 import type { Costs } from '../../core/measure/cost';
 import { METER, METER_VOICES, METERED_LAYERS } from '../../host/protocol';
 import { measureCosts } from '../jobs/measuring';
@@ -12,7 +14,7 @@ import { neighboursOf, placeInShow } from './show';
  * once.
  */
 export interface Trouble {
-  id: 'sound' | 'controller' | 'device' | 'samples' | 'load' | 'battery' | 'tab';
+  id: 'sound' | 'controller' | 'device' | 'samples' | 'load' | 'battery' | 'tab' | 'outside';
   text: string;
   action?: { label: string; run: () => void };
 }
@@ -35,6 +37,15 @@ const LOW_BATTERY = 0.2;
 interface Battery extends EventTarget {
   level: number;
   charging: boolean;
+}
+
+/** Instruments outside that a patch plays, and whose outputs are not there, by name. */
+function outputsAway(rig: Rig | null, patch: Patch | null): string[] {
+  if (!rig || !patch) return [];
+  const used = instrumentsUsed(patch);
+  return rig.instruments
+    .filter(({ id, output }) => used.includes(id) && !session.outputs.has(output))
+    .map(({ name }) => `“${name}”`);
 }
 
 /** Looks after what can go wrong on stage; never stops anything. */
@@ -227,6 +238,12 @@ class Troubles {
             this.look();
           },
         },
+      };
+    const away = outputsAway(rig, session.shown);
+    if (away.length > 0)
+      yield {
+        id: 'outside',
+        text: `${away.join(', ')} ${away.length === 1 ? 'is' : 'are'} not there: what this patch plays outside is silent. It is told everything as soon as it is back.`,
       };
     // Asked for on Stage alone, where it is told: it may have to compile what is edited elsewhere.
     if (onStage && rig && session.shown) {

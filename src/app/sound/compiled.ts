@@ -1,35 +1,23 @@
-import { compile, contextOf } from '../../core/engine/program/compile';
+import { compile, contextOf, isSameContext } from '../../core/engine/program/compile';
 import type { Program } from '../../core/engine/program/program';
 import type { Patch, Rig } from '../../core/rig/schema';
 
 interface Made {
-  sounds: Rig['sounds'];
-  samples: Rig['samples'];
-  controllers: Rig['controllers'];
-  pitch: Rig['pitch'];
+  rig: Rig;
   rate: number | undefined;
   program: Program;
 }
 const made = new WeakMap<Patch, Made>();
 
 /**
- * The program of a patch; made once for the same patch, sounds, samples and controllers, so that a step that was
+ * The program of a patch; made once for the same patch in the same context, so that a step that was
  * prepared costs nothing when it comes. Throws where it cannot be compiled.
  */
 export function programOf(patch: Patch, rig: Rig, rate: number | undefined): Program {
-  const { sounds, samples, controllers, pitch } = rig;
   const known = made.get(patch);
-  if (
-    known &&
-    known.sounds === sounds &&
-    known.samples === samples &&
-    known.controllers === controllers &&
-    known.pitch === pitch &&
-    known.rate === rate
-  )
-    return known.program;
+  if (known && isSameContext(known.rig, rig) && known.rate === rate) return known.program;
   const program = compile(patch, contextOf(rig, rate));
-  made.set(patch, { sounds, samples, controllers, pitch, rate, program });
+  made.set(patch, { rig, rate, program });
   return program;
 }
 

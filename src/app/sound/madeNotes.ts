@@ -6,9 +6,6 @@ import { METER } from '../../host/protocol';
 import type { Meters } from './meters';
 import type { Programs } from './programs';
 
-/** How often notes for outputs are passed on. */
-const SEND_MS = 4;
-
 type Engine = Pick<AudioHost, 'meters' | 'engineSerial'>;
 type Outputs = Pick<MidiOutputs, 'letGo' | 'note'>;
 
@@ -18,25 +15,13 @@ export class MadeNotes {
   readonly keys = new Map<number, number>();
   private of = -1;
   private seen = 0;
-  private sending: ReturnType<typeof setInterval> | undefined;
 
   constructor(
     private readonly engine: Engine,
-    private readonly playing: Pick<Programs, 'program' | 'patch'>,
+    private readonly playing: Pick<Programs, 'program' | 'patch' | 'rig'>,
     private readonly meters: Pick<Meters, 'isPresent'>,
     private readonly outputs: Outputs,
-    private readonly tell: () => void,
   ) {}
-
-  /** Notes for outputs are passed on whether anybody looks at the page or not. */
-  sendsOut(any: boolean): void {
-    clearInterval(this.sending);
-    this.sending = any
-      ? setInterval(() => {
-          if (this.read()) this.tell();
-        }, SEND_MS)
-      : undefined;
-  }
 
   /** Takes in what paths have made since the last time; true where anything has changed. */
   read(): boolean {
@@ -49,8 +34,9 @@ export class MadeNotes {
     if (from > this.seen) this.outputs.letGo();
     for (let n = from; n < count; n++) {
       const { layer, key, velocity } = unpackMade(meters[METER.made + (n % ANSWERS)]);
-      const path = this.playing.patch?.layers[layer]?.path;
-      if (path && path.output !== '') this.outputs.note(path.output, path.outputChannel, key, velocity);
+      const id = this.playing.patch?.layers[layer]?.path.instrument ?? null;
+      const instrument = id === null ? undefined : this.playing.rig?.instruments.find((each) => each.id === id);
+      if (instrument) this.outputs.note(instrument.output, instrument.channel, key, velocity);
       if (velocity > 0) this.keys.set(key, layer);
       else this.keys.delete(key);
     }

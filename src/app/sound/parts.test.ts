@@ -3,7 +3,7 @@ import type { Program } from '../../core/engine/program/program';
 import { Controllers } from '../../core/engine/hands/controllers';
 import { ANSWERS } from '../../core/engine/program/tick';
 import { MOST_READINGS } from '../../core/effects';
-import { markAt, newLayer, newPatch } from '../../core/rig/defaults';
+import { markAt, newInstrument, newLayer, newPatch, newRig } from '../../core/rig/defaults';
 import { METER, METER_LENGTH, METERED_LAYERS, METERED_PLACES } from '../../host/protocol';
 import { Ears } from './ears';
 import { MadeNotes } from './madeNotes';
@@ -116,16 +116,14 @@ describe('MadeNotes', () => {
     const layer = newLayer('high', 'High', 's', markAt(0));
     const patch = {
       ...newPatch('p', 'P'),
-      layers: [
-        newLayer('low', 'Low', 's', markAt(0)),
-        { ...layer, path: { ...layer.path, output: 'rack', outputChannel: 3 } },
-      ],
+      layers: [newLayer('low', 'Low', 's', markAt(0)), { ...layer, path: { ...layer.path, instrument: 'r' } }],
     };
+    const rig = { ...newRig('x', 'X'), instruments: [{ ...newInstrument('r', 'Rack'), output: 'rack', channel: 3 }] };
     const outputs = {
       letGo: () => out.push('let go'),
       note: (...note: unknown[]) => out.push(note.join(' ')),
     };
-    const made = new MadeNotes(host, { program, patch }, { isPresent: true }, outputs as never, () => out.push('told'));
+    const made = new MadeNotes(host, { program, patch, rig }, { isPresent: true }, outputs as never);
     const make = (l: number, key: number, velocity: number) => {
       host.meters[METER.made + (host.meters[METER.madeCount] % ANSWERS)] = (l << 14) | (key << 7) | velocity;
       host.meters[METER.madeCount]++;
@@ -162,20 +160,6 @@ describe('MadeNotes', () => {
     expect(made.read()).toBe(true);
     expect(made.keys.size).toBe(0);
     expect(out.at(-1)).toBe('let go');
-  });
-
-  test('notes for outputs are passed on by themselves, until none is wanted', () => {
-    jest.useFakeTimers();
-    const { out, made, make } = begin();
-    made.sendsOut(true);
-    make(1, 60, 90);
-    jest.advanceTimersByTime(10);
-    expect(out).toEqual(['rack 3 60 90', 'told']);
-    made.sendsOut(false);
-    make(1, 60, 0);
-    jest.advanceTimersByTime(50);
-    expect(out).toHaveLength(2);
-    jest.useRealTimers();
   });
 });
 

@@ -1,5 +1,5 @@
 import type { Program } from '../../core/engine/program/program';
-import { markAt, newLayer, newPatch, newRig, newSound, newZone } from '../../core/rig/defaults';
+import { markAt, newInstrument, newLayer, newPatch, newRig, newSound, newZone } from '../../core/rig/defaults';
 import type { Patch, Rig } from '../../core/rig/schema';
 import { Programs, type ProgramChange } from './programs';
 
@@ -60,6 +60,21 @@ test('a patch is compiled, given to the engine and told, once for the same patch
   expect([...samples.needed]).toEqual(given[0].samples.map(({ key }) => key));
   programs.show(rig, b);
   expect(changes[1]).toEqual({ rig, patch: b, before: a, otherRig: false });
+});
+
+test.each([
+  ['sounds', { sounds: [newSound('bell', 'Bell', [newZone('bell', 72)])] }],
+  ['samples', { samples: rig.samples.map((sample) => ({ ...sample, frames: 5000 })) }],
+  ['controllers', { controllers: { ...rig.controllers, keyLow: 30 } }],
+  ['pitch', { pitch: { ...rig.pitch, a4: 415 } }],
+  ['instruments', { instruments: [newInstrument('rack', 'Rack')] }],
+] as [string, Partial<Rig>][])('the same patch with other %s of its rig is heard so', (_, change) => {
+  const { programs, given, changes } = begin();
+  programs.show(rig, a);
+  programs.show({ ...rig, ...change }, a);
+  expect(changes).toHaveLength(2);
+  expect(given).toHaveLength(2);
+  if (change.pitch) expect(given[1].layers[0].tuned).not.toEqual(given[0].layers[0].tuned);
 });
 
 test('the first samples wait for the page to be drawn; neighbours in the show come before the rest', () => {

@@ -1,4 +1,4 @@
-import { LOWEST_ENGINE_RATE } from '../../core/engine/program/compile';
+import { isSameContext, LOWEST_ENGINE_RATE } from '../../core/engine/program/compile';
 import type { Program, SampleRequest } from '../../core/engine/program/program';
 import type { Patch, Rig } from '../../core/rig/schema';
 import type { AudioHost } from '../../host/audioHost';
@@ -70,12 +70,7 @@ export class Programs {
 
   private showNow(rig: Rig, patch: Patch): void {
     const { patch: before, rig: last } = this;
-    const same =
-      before === patch &&
-      last?.sounds === rig.sounds &&
-      last.samples === rig.samples &&
-      last.controllers === rig.controllers;
-    if (same) return;
+    if (before === patch && last && isSameContext(last, rig) && last.instruments === rig.instruments) return;
     const otherRig = last?.id !== rig.id;
     this.rig = rig;
     this.patch = patch;

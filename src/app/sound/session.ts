@@ -13,6 +13,7 @@ import { TakePlayer } from '../../host/takePlayer';
 import { sampleBytes } from '../document/storage/demoSamples';
 import { Ears } from './ears';
 import { MadeNotes } from './madeNotes';
+import { Outside } from './outside';
 import { Meters } from './meters';
 import { PlayingIn } from './playingIn';
 import { Programs, type ProgramChange } from './programs';
@@ -24,7 +25,7 @@ const zonesKey = ({ lower, upper, bendRange }: ControllerSetup['mpe']): string =
 
 /** Whether two layers play the same thing outside, if any. */
 const playsToTheSame = ({ path }: Layer, other: Layer | undefined): boolean =>
-  path.output === other?.path.output && path.outputChannel === other.path.outputChannel;
+  path.instrument === other?.path.instrument;
 
 /**
  * What sounds: the one place where the document meets the engine. It conducts its parts, each of which does one thing,
@@ -58,6 +59,8 @@ export class Session {
   /** Where the notes of layers go that play something outside. */
   readonly outputs: MidiOutputs;
   readonly made: MadeNotes;
+  /** Instruments outside: what they are told. */
+  readonly outside: Outside;
   readonly takes: TakePlayer;
   private readonly listeners = new Set<() => void>();
   private zonesTold = '0 0 48';
@@ -92,9 +95,20 @@ export class Session {
     this.outputs = new MidiOutputs(this.hearing.monitor);
     this.midi = new MidiInput(
       (message, port, bytes) => this.hearing.receive(message, port, bytes),
-      (ports) => this.outputs.follow(ports),
+      (ports) => {
+        this.outputs.exclusive = this.midi.exclusive;
+        this.outputs.follow(ports);
+      },
     );
-    this.made = new MadeNotes(audio, this.programs, this.meters, this.outputs, tell);
+    this.made = new MadeNotes(audio, this.programs, this.meters, this.outputs);
+    this.outside = new Outside({
+      engine: audio,
+      programs: this.programs,
+      outputs: this.outputs,
+      hands,
+      made: this.made,
+      tell,
+    });
     this.takes = new TakePlayer(
       () => this.input.clock(),
       (event, time, to = 0) => (to > 0 ? audio.sendBeside(to, event, time) : audio.send(event, time)),
@@ -138,6 +152,7 @@ export class Session {
   /** Something was played or moved, by whichever means: see `PlayingIn`. */
   play(event: EngineEvent): void {
     this.input.play(event);
+    this.outside.pass(event);
   }
   liveOf(target: string): number | undefined {
     return this.input.liveOf(target);
@@ -149,7 +164,10 @@ export class Session {
   /** Plays or stops the take; sound begins with it, if it has not. */
   toggleTake(): void {
     void this.audio.start().then(() => {
-      if (this.takes.playing) return this.takes.stop();
+      if (this.takes.playing) {
+        this.outside.stop();
+        return this.takes.stop();
+      }
       // Time begins with the take.
       this.play({ type: 'position', quarters: 0 });
       this.takes.play();
@@ -184,14 +202,15 @@ export class Session {
   private takePlayed(event: EngineEvent): void {
     if (event.type === 'program') return this.onTakeProgram(event.program);
     this.hands.note(event);
+    this.outside.pass(event);
     if (this.takeOutput) this.outputs.event(this.takeOutput, event);
   }
 
   /** Another program plays: what hands, outputs and controllers have to do with it follows. */
-  private programChanged({ rig, patch, before, otherRig }: ProgramChange): void {
+  private programChanged(change: ProgramChange): void {
+    const { rig, patch, before, otherRig } = change;
     const samePatch = before?.id === patch.id;
     if (!samePatch || before.layers.some((layer, i) => !playsToTheSame(layer, patch.layers[i]))) this.outputs.letGo();
-    this.made.sendsOut(patch.layers.some(({ path }) => path.output !== ''));
     if (samePatch) this.input.followStarts(before, patch);
     else {
       this.hands.restMacros();
@@ -203,6 +222,7 @@ export class Session {
       this.zonesTold = zonesKey(mpe);
       for (let port = 0; port <= ports.length; port++) this.play({ type: 'zones', port, ...mpe });
     }
+    this.outside.follow(change);
     this.tell();
   }
 

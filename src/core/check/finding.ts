@@ -74,7 +74,7 @@ export interface Threshold {
 
 /**
  * What rules look at: one patch of a rig, with the thresholds as they are set, and what was heard; undefined: nobody
- * listened yet. `show`: takes of other patches that were heard, by patch. `missing`: samples that are not there.
+ * listened yet. `show`: takes of other patches that were heard, by patch. `missing`: samples that are not there. `outputs`: MIDI outputs that are there; undefined: nobody knows.
  */
 export interface Subject {
   rig: Rig;
@@ -83,6 +83,7 @@ export interface Subject {
   heard: Heard | undefined;
   show: ReadonlyMap<string, TakeHeard>;
   missing: ReadonlySet<string>;
+  outputs: ReadonlySet<string> | undefined;
 }
 
 /** One rule. `why`: in one sentence, why it matters. `help`: a paragraph for whoever wants to know more. */

@@ -26,6 +26,7 @@ import { neverSounds } from './rules/neverSounds';
 import { noiseFloor } from './rules/noiseFloor';
 import { noRoomForWaves } from './rules/noRoomForWaves';
 import { noSuchControl } from './rules/noSuchControl';
+import { outputAway } from './rules/outputAway';
 import { outOfReach } from './rules/outOfReach';
 import { outOfTune } from './rules/outOfTune';
 import { overlaps } from './rules/overlaps';
@@ -41,6 +42,7 @@ import { takeoverJump } from './rules/takeoverJump';
 import { tenFingers } from './rules/tenFingers';
 import { toneSteps } from './rules/toneSteps';
 import { twoJobs } from './rules/twoJobs';
+import { untoldProgram } from './rules/untoldProgram';
 import { unequalCounts } from './rules/unequalCounts';
 import { unequalLoudness } from './rules/unequalLoudness';
 import { unevenAlternates } from './rules/unevenAlternates';
@@ -97,6 +99,8 @@ export const RULES: readonly Rule[] = [
   takeoverJump,
   unequalLoudness,
   missingSamples,
+  outputAway,
+  untoldProgram,
   noRoomForWaves,
   slowSwitch,
   heavyChord,
@@ -122,6 +126,7 @@ export interface Evidence {
   heard?: Heard;
   show?: ReadonlyMap<string, TakeHeard>;
   missing?: ReadonlySet<string>;
+  outputs?: ReadonlySet<string>;
 }
 
 export const GRADES = ['sure', 'measured', 'taste'] as const;
@@ -132,11 +137,11 @@ const NONE_MISSING: Subject['missing'] = new Set();
 export function checkPatch(
   rig: Rig,
   patch: Patch,
-  { heard, show = NO_SHOW, missing = NONE_MISSING }: Evidence = {},
+  { heard, show = NO_SHOW, missing = NONE_MISSING, outputs }: Evidence = {},
 ): Finding[] {
   const found = toldApart(
     RULES.flatMap((rule) =>
-      [...rule.find({ rig, patch, heard, show, missing, threshold: (id) => thresholdOf(rig, rule, id) })].map(
+      [...rule.find({ rig, patch, heard, show, missing, outputs, threshold: (id) => thresholdOf(rig, rule, id) })].map(
         (finding): Finding => ({ rule: rule.id, ...finding }),
       ),
     ),

@@ -1,6 +1,7 @@
 import { ANSWERS } from './program/tick';
 import type { Voice } from './voice/voice';
 
+import { KNOB_PARAMETERS } from '../rig/parameters';
 import type { Patches } from './patch/patches';
 
 /** What an engine tells of itself, for pictures and for whoever sends on what paths make. */
@@ -77,6 +78,23 @@ export class Readings {
     }
     into[transport] = present.position;
     into[transport + 1] = Number.isNaN(present.tempo) ? program.tempo : present.tempo;
+  }
+
+  /**
+   * Where the values of instruments outside stand now, from a place on: 0 … 127, in the order of the patch. Without
+   * anything that moves by itself, by what the hands do now.
+   */
+  readKnobs(into: Float32Array, at: number): void {
+    const { present } = this.patches;
+    if (!present) return;
+    const { evaluator, program } = present;
+    const { rests, routes, moves } = program.knobs;
+    if (moves && program.shared.length > 0) evaluator.readRow(0);
+    else if (moves) evaluator.look(null, null);
+    for (let k = 0; k < rests.length; k++) {
+      const share = moves ? evaluator.moved(rests[k], routes[k]) : rests[k];
+      into[at + k] = Math.round(KNOB_PARAMETERS.value.high * share);
+    }
   }
 
   /**

@@ -21,9 +21,11 @@ import {
   type EffectSpec,
   type Entry,
   type Group,
+  type Instrument,
   type Layer,
   type LayerWindow,
   type Mark,
+  type Message,
   type Mover,
   type NotePath,
   type Patch,
@@ -82,8 +84,7 @@ export const newPath = (): NotePath => ({
   playing: 'poly',
   glide: 'time',
   limit: 0,
-  output: '',
-  outputChannel: 1,
+  instrument: null,
   seed: 1,
 });
 
@@ -149,6 +150,7 @@ export const newPatch = (id: string, name: string): Patch => ({
   tempo: 120,
   notes: '',
   tuning: null,
+  a4: null,
   layers: [],
   groups: [],
   macros: [],
@@ -166,6 +168,8 @@ export const newPatch = (id: string, name: string): Patch => ({
   locks: [],
   takes: [],
   backing: [],
+  told: [],
+  knobs: [],
   versions: [],
   version: null,
 });
@@ -303,6 +307,26 @@ export const newRig = (id: string, name: string): Rig => ({
   controllers: newControllers(),
   checks: newChecks(),
   pitch: newPitch(),
+  instruments: [],
+});
+
+/** An instrument outside that hangs nowhere yet. */
+export const newInstrument = (id: string, name: string): Instrument => ({
+  id,
+  name,
+  output: '',
+  channel: 1,
+  clock: false,
+  asks: true,
+});
+
+/** A message as it begins, of each kind. */
+export const newMessage = (kind: Message['kind']): Message => ({
+  kind,
+  number: kind === 'controller' ? 7 : 0,
+  value: kind === 'program' ? -1 : kind === 'controller' ? 100 : 0,
+  bytes: '',
+  pause: 0,
 });
 
 /** Twelve equal semitones around an A of 440 Hz. */

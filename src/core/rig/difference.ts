@@ -62,9 +62,26 @@ export function differenceOf(before: Rig, after: Rig): Difference | undefined {
   if (before.name !== after.name) return { what: 'the name of the rig', place: { view: 'rig' } };
   if (before.controllers !== after.controllers) return { what: 'the range of the controller', place: { view: 'rig' } };
   if (before.pitch.a4 !== after.pitch.a4) return { what: 'concert pitch', place: { view: 'rig' } };
+  const instruments = compared(before.instruments, after.instruments);
+  if (instruments.came.length > 0)
+    return { what: `the new instrument outside ${listed(instruments.came)}`, place: { view: 'rig' } };
+  if (instruments.went.length > 0)
+    return { what: `the end of the instrument outside ${listed(instruments.went)}`, place: { view: 'rig' } };
+  if (instruments.changed.length > 0)
+    return { what: `the instrument outside ${quoted(instruments.changed[0][1])}`, place: { view: 'rig' } };
   if (before.pitch !== after.pitch) return { what: 'the tuning of the rig', place: { view: 'rig' } };
   return { what: 'the order of the rig', place: { view: 'rig' } };
 }
+
+/** What has nothing in it that is worth a name of its own, and the view where it is seen. */
+const WHOLES: readonly (readonly [keyof Patch, string, 'layers' | 'control'])[] = [
+  ['knobs', 'a value of an instrument outside', 'control'],
+  ['told', 'what instruments outside are told', 'control'],
+  ['layers', 'the order of the layers', 'layers'],
+  ['tempo', 'the tempo', 'layers'],
+  ['a4', 'the concert pitch of the patch', 'layers'],
+  ['tuning', 'the tuning of the patch', 'layers'],
+];
 
 function inPatch(before: Patch, after: Patch): Difference {
   const at = (what: string, ...layerIds: string[]): Difference => ({
@@ -114,9 +131,8 @@ function inPatch(before: Patch, after: Patch): Difference {
     );
   if (layers.changed.length === 1) return at(inLayer(...layers.changed[0]), layers.changed[0][1].id);
   if (before.routes !== after.routes) return inControl('what moves what');
-  if (before.layers !== after.layers) return at('the order of the layers');
-  if (before.tempo !== after.tempo) return at('the tempo');
-  if (before.tuning !== after.tuning) return at('the tuning of the patch');
+  const whole = WHOLES.find(([part]) => before[part] !== after[part]);
+  if (whole) return whole[2] === 'control' ? inControl(whole[1]) : at(whole[1]);
   return at(`a change of the patch ${quoted(after)}`);
 }
 
@@ -343,6 +359,8 @@ export function differencesOf(before: PatchContent, after: PatchContent, say: Sa
     ['XY pads', before.xyPads, after.xyPads],
     ['blends', before.blends, after.blends],
     ['routes', before.routes, after.routes],
+    ['values of instruments outside', before.knobs, after.knobs],
+    ['messages to instruments outside', before.told, after.told],
   ] as const)
     if (!same(x, y)) found.push(`other ${what}`);
   if (

@@ -22,6 +22,7 @@ export function brokenLink(rig: Rig): Fault | undefined {
     yield repeated('sounds', sounds.map(idOf));
     yield repeated('samples', samples.map(idOf));
     yield repeated('setlists', rig.setlists.map(idOf));
+    yield repeated('instruments', rig.instruments.map(idOf));
     if (rig.setlist !== null) yield missing(idsOf(rig.setlists), rig.setlist, 'setlist', 'setlist');
     for (const [i, { entries }] of rig.setlists.entries()) {
       yield repeated(`setlists[${i}].entries`, entries.map(idOf));
@@ -74,14 +75,26 @@ interface There {
   soundIds: ReadonlySet<string>;
   sampleIds: ReadonlySet<string>;
   patchIds: ReadonlySet<string>;
+  instrumentIds: ReadonlySet<string>;
 }
 let latest: There | undefined;
-function thereIn({ sounds, samples, patches }: Rig): There {
+function thereIn({ sounds, samples, patches, instruments }: Rig): There {
   const same = (ids: ReadonlySet<string>, items: readonly { id: string }[]) =>
     ids.size === items.length && items.every(({ id }) => ids.has(id));
-  if (latest && same(latest.soundIds, sounds) && same(latest.sampleIds, samples) && same(latest.patchIds, patches))
+  if (
+    latest &&
+    same(latest.soundIds, sounds) &&
+    same(latest.sampleIds, samples) &&
+    same(latest.patchIds, patches) &&
+    same(latest.instrumentIds, instruments)
+  )
     return latest;
-  latest = { soundIds: idsOf(sounds), sampleIds: idsOf(samples), patchIds: idsOf(patches) };
+  latest = {
+    soundIds: idsOf(sounds),
+    sampleIds: idsOf(samples),
+    patchIds: idsOf(patches),
+    instrumentIds: idsOf(instruments),
+  };
   return latest;
 }
 
@@ -101,7 +114,7 @@ function* faultsKept(place: string, patch: PatchContent, there: There): Generato
 function* faultsOfContent(
   place: string,
   patch: PatchContent,
-  { soundIds, sampleIds, patchIds }: There,
+  { soundIds, sampleIds, patchIds, instrumentIds }: There,
 ): Generator<Fault | undefined> {
   const layerIds = idsOf(patch.layers);
   const groupIds = idsOf(patch.groups);
@@ -180,6 +193,12 @@ function* faultsOfContent(
         );
     }
   }
+  yield repeated(`${place}.told`, patch.told.map(idOf));
+  yield repeated(`${place}.knobs`, patch.knobs.map(idOf));
+  for (const [t, { id }] of patch.told.entries())
+    yield missing(instrumentIds, id, 'instrument', `${place}.told[${t}].id`);
+  for (const [k, { instrumentId }] of patch.knobs.entries())
+    yield missing(instrumentIds, instrumentId, 'instrument', `${place}.knobs[${k}].instrumentId`);
   const outputs = new Set(connectionsOf(patch).map(idOf));
   for (const [x, pad] of patch.xyPads.entries()) {
     for (const [a, anchor] of pad.anchors.entries())
@@ -200,6 +219,8 @@ function* faultsOfContent(
   for (const [l, layer] of patch.layers.entries()) {
     if (layer.groupId !== null) yield missing(groupIds, layer.groupId, 'group', `${place}.layers[${l}].groupId`);
     yield missing(soundIds, layer.soundId, 'sound', `${place}.layers[${l}].soundId`);
+    if (layer.path.instrument !== null)
+      yield missing(instrumentIds, layer.path.instrument, 'instrument', `${place}.layers[${l}].path.instrument`);
     for (const [n, id] of layer.list.entries())
       yield missing(soundIds, id, 'sound', `${place}.layers[${l}].list[${n}]`);
     for (const source of ['key', 'velocity']) {
@@ -222,6 +243,8 @@ function* faultsOfContent(
       };
     if (target?.kind === 'pool')
       yield missing(idsOf(patch.pools), target.id, 'shared effect', `${place}.routes[${r}].target`);
+    if (target?.kind === 'knob')
+      yield missing(idsOf(patch.knobs), target.id, 'value outside', `${place}.routes[${r}].target`);
     if (target?.kind === 'connection') yield missing(outputs, target.id, 'connection', `${place}.routes[${r}].target`);
     if (
       target?.kind === 'effect' &&

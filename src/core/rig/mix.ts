@@ -141,6 +141,7 @@ export function withoutLoose<P extends PatchContent>(patch: P): P {
   const holds = (id: string): boolean => {
     const target = parseTarget(id);
     if (target?.kind === 'effect') return effects.has(`${target.effectKind}.${target.id}`);
+    if (target?.kind === 'knob') return patch.knobs.some(({ id: knobId }) => knobId === target.id);
     if (target?.kind === 'pool') return places.has(`pool.${target.id}`);
     return target?.kind === 'connection'
       ? outputs.has(target.id)

@@ -88,6 +88,8 @@ export function restOfTarget(patch: Patch, id: TargetId): number | undefined {
     }
     case 'connection':
       return connectionsOf(patch).find((connection) => connection.id === target.id)?.level;
+    case 'knob':
+      return patch.knobs.find(({ id: knobId }) => knobId === target.id)?.value;
     case 'effect': {
       const found = effectsIn(patch).find(({ effect }) => effect.id === target.id && effect.kind === target.effectKind);
       return found && effectParam(found.effect, target.parameter.id);
@@ -250,6 +252,8 @@ export function labelOfTarget(patch: Patch, id: TargetId): string {
         ? `${target.parameter.label} from ${nameOfPlace(patch, connection.from)} to ${nameOfPlace(patch, connection.to)}`
         : 'level of a connection that is gone';
     }
+    case 'knob':
+      return patch.knobs.find(({ id: knobId }) => knobId === target.id)?.name ?? 'a value outside that is gone';
     case 'effect': {
       const found = effectsIn(patch).find(({ effect }) => effect.id === target.id);
       return `${target.parameter.label} of ${effectKind(target.effectKind).label} on ${found ? nameOfPlace(patch, found.place) : 'a place that is gone'}`;
@@ -306,6 +310,7 @@ export function targetsIn(patch: Patch, sounds: readonly Pick<Sound, 'id' | 'kin
     ),
     ...patch.pools.flatMap((pool) => Object.keys(SECTIONS.pool).map((id) => `pool.${pool.id}.${id}`)),
     ...connectionsOf(patch).map(({ id }) => `connection.${id}.level`),
+    ...patch.knobs.map(({ id }) => `knob.${id}.value`),
     'main.level',
     'main.width',
     ...patch.macros.map(({ number }) => `macro.${number}`),

@@ -54,7 +54,7 @@ export const routeSchema = object({
       return problem ? context.createError({ message: problem }) : true;
     }),
   target: text(
-    'What it moves: layer.ID.PARAMETER, group.ID.PARAMETER, pool.ID.PARAMETER, connection.ID.level, EFFECT.ID.PARAMETER, main.level, macro.N or blend.N.',
+    'What it moves: layer.ID.PARAMETER, group.ID.PARAMETER, pool.ID.PARAMETER, connection.ID.level, knob.ID.value, EFFECT.ID.PARAMETER, main.level, macro.N or blend.N.',
   ).test(
     'target',
     (value, context) =>

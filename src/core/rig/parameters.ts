@@ -218,6 +218,21 @@ export const CONNECTION_PARAMETERS = define({
   },
 });
 
+/** The one parameter of a value of an instrument outside. */
+export const KNOB_PARAMETERS = define({
+  value: {
+    label: 'value',
+    unit: '',
+    low: 0,
+    high: 127,
+    default: 64,
+    law: 'steps',
+    reach: 'patch',
+    sides: 1,
+    help: 'What the instrument outside is told for this controller.',
+  },
+});
+
 export type MainParameterId = keyof typeof MAIN_PARAMETERS;
 
 /** A source that is also a target: where it rests, moved by routes within 0…1. */
@@ -305,6 +320,7 @@ export const SECTIONS: Readonly<Record<string, Readonly<Record<string, Parameter
   main: MAIN_PARAMETERS,
   pool: POOL_PARAMETERS,
   connection: CONNECTION_PARAMETERS,
+  knob: KNOB_PARAMETERS,
   xy: XY_PARAMETERS,
   ...Object.fromEntries(EFFECTS.map((kind) => [kind.id, kind.parameters])),
   ...Object.fromEntries(MOVERS.map((kind) => [kind.id, kind.parameters])),
@@ -312,14 +328,14 @@ export const SECTIONS: Readonly<Record<string, Readonly<Record<string, Parameter
 
 /**
  * What a route moves: `layer.ID.level`, `main.level`, `macro.N`, `blend.N`, `lfo.N.rate`, `xy.N.x`, `pool.ID.level`,
- * `connection.ID.level`, `reverb.ID.decay` …
+ * `connection.ID.level`, `knob.ID.value`, `reverb.ID.decay` …
  */
 export type TargetId = string;
 export type Target =
   | { kind: 'layer'; layerId: string; parameter: Parameter }
   | { kind: 'group'; groupId: string; parameter: Parameter }
   | { kind: 'main'; parameter: Parameter }
-  | { kind: 'pool' | 'connection'; id: string; parameter: Parameter }
+  | { kind: 'pool' | 'connection' | 'knob'; id: string; parameter: Parameter }
   | { kind: 'effect'; effectKind: string; id: string; parameter: Parameter }
   | { kind: 'macro' | 'blend' | 'xy' | MoverKindId; number: number; parameter: Parameter };
 
@@ -341,7 +357,7 @@ function readTarget(id: TargetId): Target | undefined {
   const parameter = SECTIONS[kind][parameterId];
   if (kind === 'layer') return { kind, layerId: name, parameter };
   if (kind === 'group') return { kind, groupId: name, parameter };
-  if (kind === 'pool' || kind === 'connection') return { kind, id: name, parameter };
+  if (kind === 'pool' || kind === 'connection' || kind === 'knob') return { kind, id: name, parameter };
   if (EFFECTS.some(({ id: effectKind }) => effectKind === kind))
     return { kind: 'effect', effectKind: kind, id: name, parameter };
   return NUMBER.test(name) ? { kind: kind as 'xy' | MoverKindId, number: Number(name), parameter } : undefined;

@@ -156,7 +156,42 @@ export const MIGRATIONS: Migrations = {
       entries: mapped(setlist.entries, (entry) => ({ page: '', ...entry })),
     })),
   }),
+  // Patches learned a concert pitch of their own, rigs instruments outside, which had been an output and a channel of each layer.
+  11: withInstruments,
 };
+
+/** Each output and channel that a layer of the rig plays to becomes an instrument. */
+function withInstruments(rig: Json): Json {
+  const instruments: Json[] = [];
+  const idOf = (output: unknown, channel: unknown): string | null => {
+    if (typeof output !== 'string' || output === '') return null;
+    const known = instruments.find((each) => each.output === output && each.channel === channel);
+    if (known) return known.id as string;
+    const id = `outside-${instruments.length + 1}`;
+    const taken = instruments.some((each) => each.output === output);
+    const name = taken ? `${output.slice(0, 180)}, channel ${String(channel)}` : output;
+    instruments.push({ id, name, output, channel: channel ?? 1, clock: false, asks: false });
+    return id;
+  };
+  const content = (patch: Json): Json => ({
+    a4: null,
+    told: [],
+    knobs: [],
+    ...patch,
+    layers: mapped(patch.layers, (layer) => {
+      if (!isTable(layer.path)) return layer;
+      const { output, outputChannel, ...path } = layer.path;
+      return { ...layer, path: { instrument: idOf(output, outputChannel), ...path } };
+    }),
+  });
+  const patches = mapped(rig.patches, (patch) => ({
+    ...content(patch),
+    versions: mapped(patch.versions, (version) =>
+      isTable(version.patch) ? { ...version, patch: content(version.patch) } : version,
+    ),
+  }));
+  return { instruments, ...rig, version: 12, patches };
+}
 
 const withTunings = (patch: Json): Json => ({
   tuning: null,

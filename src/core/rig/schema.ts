@@ -3,10 +3,11 @@ import { EFFECT_IDS } from '../effects';
 import { ARPEGGIO_ORDERS, MOST_PATTERN } from '../music/arpeggios';
 import { OUTSIDE, SCALES } from '../music/scales';
 import { checksSchema, ROLES } from './checksSchema';
-import { ownTuning, pitchSchema, staysEqualSchema } from './tuningSchema';
+import { ownPitch, ownTuning, pitchSchema, staysEqualSchema } from './tuningSchema';
 import { macroSchema, MOST_MOVERS, moverSchema, routeSchema, shareFields, xyPadSchema } from './movesSchema';
 import { GROUP_PARAMETERS, type LayerParameterId, POOL_PARAMETERS, SECTIONS } from './parameters';
 import { flag, id, list, num, oneOf, params, rule, shown, text, valueFault, whole, windowSchema } from './schemaFields';
+import { instrumentSchema, knobSchema, MOST_INSTRUMENTS, MOST_KNOBS, toldSchema } from './outsideSchema';
 import { controllersSchema, MOST_SETLISTS, setlistSchema } from './showSchema';
 import { sampleSchema, SOUND_PARAMETERS, soundSchema } from './soundSchema';
 
@@ -14,6 +15,7 @@ export { LONGEST_NAME, windowSchema } from './schemaFields';
 export { zoneSchema, soundSchema, sampleSchema } from './soundSchema';
 export { NOTES_COUNT, routeSchema, MOST_MOVERS, MOST_PATH, moverSchema } from './movesSchema';
 export { ROLES } from './checksSchema';
+export { MOST_INSTRUMENTS, MOST_KNOBS, MOST_MESSAGES, LONGEST_PAUSE, MESSAGE_KINDS } from './outsideSchema';
 export { isBindable, MOST_ENTRIES, MOST_PORTS, MOST_SETLISTS, MOST_SONG_PATCHES } from './showSchema';
 
 /**
@@ -111,8 +113,10 @@ const pathSchema = object({
   ),
   glide: oneOf(['time', 'rate'], 'Whether a glide takes its time for the whole way or for an octave of it.'),
   limit: whole(0, MOST_LIMIT, 'Voices it may have at once; 0: as many as there are.'),
-  output: text('Name of a MIDI output that gets the notes instead of the sound; empty: the sound plays.'),
-  outputChannel: whole(1, 16, 'Channel of those notes.'),
+  instrument: id('The instrument outside that gets the notes instead of the sound; null: the sound plays.')
+    .nullable()
+    .defined('is missing')
+    .meta({ doc: 'The instrument outside that gets the notes instead of the sound; null: the sound plays.' }),
   seed: whole(0, 999999, 'Where its chance begins: the same seed gives the same notes.'),
 });
 
@@ -396,6 +400,7 @@ const patchFields = {
   tempo: num(20, 400, 'Quarter notes in a minute.'),
   notes: text('A line for the player.', 2000),
   tuning: ownTuning('rig'),
+  a4: ownPitch,
   layers: array(list(layerSchema)).required('is missing'),
   groups: array(list(groupSchema)).required('is missing').max(MOST_GROUPS, `has more than ${MOST_GROUPS} groups`),
   macros: array(list(macroSchema)).required('is missing').meta({ doc: 'In their order on the pages, eight on each.' }),
@@ -443,6 +448,14 @@ const patchFields = {
     .required('is missing')
     .max(8, 'has more than 8 recordings')
     .meta({ doc: 'Recordings that play along.' }),
+  told: array(list(toldSchema))
+    .required('is missing')
+    .max(MOST_INSTRUMENTS, `tells more than ${MOST_INSTRUMENTS} instruments`)
+    .meta({ doc: 'What instruments outside are told when the patch is entered and left.' }),
+  knobs: array(list(knobSchema))
+    .required('is missing')
+    .max(MOST_KNOBS, `has more than ${MOST_KNOBS} values outside`)
+    .meta({ doc: 'Values of instruments outside that rest somewhere in this patch and can be moved: knob.ID.value.' }),
 };
 
 /** Versions of a patch at the most. */
@@ -468,7 +481,7 @@ export const patchSchema = object({
     .meta({ doc: 'The version that the patch stands for now; null: there are none.' }),
 });
 
-export const RIG_VERSION = 11;
+export const RIG_VERSION = 12;
 
 export const rigSchema = object({
   format: oneOf(['wavicle-rig'], 'Marks the file.'),
@@ -489,6 +502,10 @@ export const rigSchema = object({
   controllers: controllersSchema.required('is missing'),
   checks: checksSchema.required('is missing'),
   pitch: pitchSchema.required('is missing').meta({ doc: 'What everything is tuned to.' }),
+  instruments: array(list(instrumentSchema))
+    .required('is missing')
+    .max(MOST_INSTRUMENTS, `has more than ${MOST_INSTRUMENTS} instruments outside`)
+    .meta({ doc: 'Instruments outside that play along.' }),
 });
 
 /** A type as edits see it: nothing is changed in place. */
@@ -535,3 +552,7 @@ export type Setlist = Rig['setlists'][number];
 export type Entry = Setlist['entries'][number];
 export type Role = Layer['role'];
 export type Checks = Rig['checks'];
+export type Instrument = Rig['instruments'][number];
+export type Told = Patch['told'][number];
+export type Message = Told['enter'][number];
+export type Knob = Patch['knobs'][number];

@@ -51,6 +51,12 @@ export const ownTuning = (of: string) =>
 
 export const staysEqualSchema = flag('True: it stays as it was recorded, whatever the rig is tuned to, as drums do.');
 
+/** Of a patch; null: as the rig. */
+export const ownPitch = num(LOWEST_A4_HZ, HIGHEST_A4_HZ, 'Its own concert pitch in Hz; null: that of the rig.')
+  .nullable()
+  .defined('is missing')
+  .meta({ doc: 'Its own concert pitch in Hz; null: that of the rig.' });
+
 export const pitchSchema = object({
   a4: num(LOWEST_A4_HZ, HIGHEST_A4_HZ, 'Concert pitch: the frequency of the A above middle C, in Hz.'),
   tuning: tuningSchema.required('is missing'),

@@ -52,6 +52,11 @@ export const SHEETS: Readonly<Record<Sheet, Place>> = {
   },
   start: { title: 'Start your own', says: 'A patch of your own, named at once, empty or not.', page: 'Begin' },
   tuning: { title: 'Tuning', says: 'Concert pitch, temperaments, scales from files.', page: 'Every sheet' },
+  outside: {
+    title: 'Instruments outside',
+    says: 'Racks and other computers: outputs, what patches tell them, values that move.',
+    page: 'Instruments outside',
+  },
   draws: { title: 'Chance', says: 'Draws of values, and what each strike scatters.', page: 'Chance' },
   bounce: {
     title: 'Bounce to samples',

@@ -161,7 +161,7 @@ function useMaking(patch: Patch) {
 function FootActions({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const make = useMaking(patch);
-  const sheet = (which: 'monitor' | 'controllers') =>
+  const sheet = (which: 'monitor' | 'controllers' | 'outside') =>
     dispatch(deskSlice.actions.sheetOpened(store.getState().desk.sheet === which ? null : which));
   return (
     <>
@@ -229,6 +229,9 @@ function FootActions({ patch }: { patch: Patch }) {
       />
       <button className="button" onClick={() => sheet('controllers')}>
         Controllers
+      </button>
+      <button className="button" onClick={() => sheet('outside')}>
+        Outside
       </button>
       <button className="button" onClick={() => sheet('monitor')}>
         Monitor

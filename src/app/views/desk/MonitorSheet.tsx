@@ -16,6 +16,7 @@ export function MonitorSheet() {
   const { monitor } = session.hearing;
   const [port, setPort] = useState('');
   const [kind, setKind] = useState('');
+  const [way, setWay] = useState('');
   const ports = [...new Set(monitor.lines.map((line) => line.port))];
   const isKind = (type: string) =>
     kind === ''
@@ -26,7 +27,10 @@ export function MonitorSheet() {
           ? type === 'controller'
           : !type.startsWith('note') && type !== 'controller';
   const lines = monitor.lines
-    .filter((line) => (port === '' || line.port === port) && isKind(line.message?.type ?? ''))
+    .filter(
+      (line) =>
+        (port === '' || line.port === port) && (way === '' || line.way === way) && isKind(line.message?.type ?? ''),
+    )
     .slice(-SHOWN)
     .reverse();
   const copy = () =>
@@ -42,6 +46,11 @@ export function MonitorSheet() {
           {ports.map((name) => (
             <option key={name}>{name}</option>
           ))}
+        </select>
+        <select className="field" aria-label="Way" value={way} onChange={(event) => setWay(event.target.value)}>
+          <option value="">in and out</option>
+          <option value="in">what comes in</option>
+          <option value="out">what goes out</option>
         </select>
         <select
           className="field"
@@ -81,12 +90,14 @@ export function MonitorSheet() {
             <tbody>
               {lines.map((line, i) => (
                 <tr key={monitor.version - i} className="border-t border-line align-top">
-                  <td className="pr-2">{wordsOf(line.message)}</td>
+                  <td className="pr-2">{wordsOf(line.message, line.bytes)}</td>
                   <td className="number pr-2">
                     {line.message && 'channel' in line.message ? line.message.channel : ''}
                   </td>
                   <td className="number pr-2 whitespace-nowrap">{bytesAsText(line.bytes)}</td>
-                  <td className="pr-2">{line.port}</td>
+                  <td className="pr-2">
+                    <span className="text-faint">{line.way === 'out' ? 'to' : 'from'}</span> {line.port}
+                  </td>
                   <td className="text-faint">{line.moved}</td>
                 </tr>
               ))}

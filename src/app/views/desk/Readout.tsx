@@ -58,7 +58,9 @@ export function Readout({ patch }: { patch: Patch }) {
               <span dir="auto" className="flex-1 truncate">
                 {layer.name}
               </span>
-              <span className="number whitespace-nowrap">{gain ? formatDb(gain.db) : ''}</span>
+              <span className="number whitespace-nowrap">
+                {!gain ? '' : !silent && layer.path.instrument !== null ? 'outside' : formatDb(gain.db)}
+              </span>
             </li>
           );
         })}

@@ -19,6 +19,7 @@ import { TemplatesSheet } from './TemplatesSheet';
 const HandbookSheet = lazy(async () => ({ default: (await import('./HandbookSheet')).HandbookSheet }));
 
 const TuningSheet = lazy(async () => ({ default: (await import('./TuningSheet')).TuningSheet }));
+const OutsideSheet = lazy(async () => ({ default: (await import('./outside/OutsideSheet')).OutsideSheet }));
 const StartSheet = lazy(async () => ({ default: (await import('./StartSheet')).StartSheet }));
 const StoreSheet = lazy(async () => ({ default: (await import('./StoreSheet')).StoreSheet }));
 
@@ -53,6 +54,11 @@ export function Sheets({ patch }: { patch: Patch }) {
       {sheet === 'tuning' && (
         <Suspense fallback={null}>
           <TuningSheet rig={rig} patch={patch} />
+        </Suspense>
+      )}
+      {sheet === 'outside' && (
+        <Suspense fallback={null}>
+          <OutsideSheet rig={rig} patch={patch} />
         </Suspense>
       )}
       {sheet === 'edits' && <EditsSheet />}

@@ -5,7 +5,9 @@ import { frequencyOfKey } from '../../../core/music/pitch';
 import { A4_HZ, beatsOf, centsOfTuning, EQUAL, TEMPERAMENTS, type Tuning } from '../../../core/music/tunings';
 import {
   ownScale,
+  a4Of,
   setConcertPitch,
+  setPatchPitch,
   setStays,
   setTuning,
   tuningOf,
@@ -40,6 +42,24 @@ export function TuningSheet({ rig, patch }: { rig: Rig; patch: Patch }) {
           own={patch.tuning}
           above="as the rig"
         />
+        <div className="mb-2 flex items-center gap-2">
+          <label className="flex flex-1 items-center gap-1.5">
+            <input
+              type="checkbox"
+              checked={patch.a4 !== null}
+              onChange={(event) => {
+                const to = event.target.checked ? rig.pitch.a4 : null;
+                dispatch(edit((old) => setPatchPitch(old, patch.id, to)));
+              }}
+            />
+            <span dir="auto" className="min-w-0 truncate">
+              “{patch.name}” has a concert pitch of its own
+            </span>
+          </label>
+          {patch.a4 !== null && (
+            <ConcertPitch a4={patch.a4} onChange={(a4) => dispatch(edit((old) => setPatchPitch(old, patch.id, a4)))} />
+          )}
+        </div>
         {layer && (
           <>
             <Place
@@ -61,7 +81,7 @@ export function TuningSheet({ rig, patch }: { rig: Rig; patch: Patch }) {
         )}
       </fieldset>
       <CentsPicture tuning={heard ?? EQUAL} />
-      <Beats tuning={heard ?? EQUAL} a4={heard ? rig.pitch.a4 : 440} />
+      <Beats tuning={heard ?? EQUAL} a4={heard ? a4Of(rig, patch) : 440} />
     </SheetFrame>
   );
 }

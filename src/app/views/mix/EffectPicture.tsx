@@ -37,7 +37,8 @@ function useMeasured(effect: EffectSpec, patch: Patch): Picture {
   const { tempo } = patch;
   const pitch = useAppSelector((state) => state.rig.rig!.pitch);
   const tuning = patch.tuning ?? pitch.tuning;
-  const tuned = useMemo(() => tunedKeys(tuning, pitch.a4), [tuning, pitch.a4]);
+  const a4 = patch.a4 ?? pitch.a4;
+  const tuned = useMemo(() => tunedKeys(tuning, a4), [tuning, a4]);
   const kind = effectKind(effect.kind);
   const values = useMemo(
     () => Object.fromEntries(Object.keys(kind.parameters).map((id) => [id, effectParam(effect, id)])),

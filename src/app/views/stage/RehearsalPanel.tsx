@@ -13,6 +13,7 @@ import { minus } from '../../parts/format';
 import { useAppDispatch } from '../../document/store';
 import { showSlice } from '../../show/showSlice';
 import { NewToShow } from './NewToShow';
+import { ToldOutside } from './ToldOutside';
 
 type Row = Rehearsed | string | undefined;
 /** Loudness further than this from the middle of the show is marked: ± 1 LU. Common practice, no source. */
@@ -130,7 +131,7 @@ export function RehearsalPanel({ rig }: { rig: Rig }) {
               const { title, song } = titleOfStep(rig, step);
               const tenths = (x: number) => minus(x.toFixed(1));
               return (
-                <tr key={step.id} className="border-b border-line">
+                <tr key={step.id} className="border-b border-line align-top">
                   <td className="number px-2 text-faint">{place + 1}</td>
                   <td className="max-w-64">
                     <button
@@ -141,6 +142,7 @@ export function RehearsalPanel({ rig }: { rig: Rig }) {
                       {title}
                       {song ? <span className="text-faint"> · {song}</span> : null}
                     </button>
+                    {step.patch && <ToldOutside rig={rig} patch={step.patch} />}
                   </td>
                   {typeof row === 'string' ? (
                     <td colSpan={7} className="px-2 text-alarm">

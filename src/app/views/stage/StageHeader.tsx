@@ -1,5 +1,5 @@
 import { A4_HZ } from '../../../core/music/tunings';
-import { setConcertPitch } from '../../../core/rig/edits/tuning';
+import { a4Of, setConcertPitch, setPatchPitch } from '../../../core/rig/edits/tuning';
 import { edit } from '../../document/store';
 import { ConcertPitch } from '../desk/ConcertPitch';
 import { ListMusic, Lock as LockIcon, LockOpen, Maximize, Moon, Sun } from 'lucide-react';
@@ -43,6 +43,10 @@ export function StageHeader({
   const step = steps[place] as ShowStep | undefined;
   const panel = (which: 'list' | 'rehearsal') =>
     dispatch(showSlice.actions.stagePanelOpened(stagePanel === which ? null : which));
+  const a4 = a4Of(rig, patch);
+  // A patch with a pitch of its own keeps one.
+  const tuneTo = (to: number) =>
+    dispatch(edit((old) => (patch && patch.a4 !== null ? setPatchPitch(old, patch.id, to) : setConcertPitch(old, to))));
   return (
     <header className="flex shrink-0 flex-wrap items-center gap-x-3 gap-y-2 border-b border-line px-4 py-2 max-sm:gap-2 max-sm:px-2">
       <p className="max-w-[45%] min-w-0 leading-tight">
@@ -56,9 +60,9 @@ export function StageHeader({
       </p>
       {patch && <Beat tempo={patch.tempo} />}
       {locked ? (
-        rig.pitch.a4 !== A4_HZ && <span className="number text-[15px]">A {rig.pitch.a4} Hz</span>
+        a4 !== A4_HZ && <span className="number text-[15px]">A {a4} Hz</span>
       ) : (
-        <ConcertPitch a4={rig.pitch.a4} onChange={(a4) => dispatch(edit((old) => setConcertPitch(old, a4)))} />
+        <ConcertPitch a4={a4} onChange={tuneTo} />
       )}
       <Clock />
       <Level />

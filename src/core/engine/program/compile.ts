@@ -1,6 +1,6 @@
 import { COMB_FORWARD } from '../../space/filterKinds';
 import { soundsOf } from '../../rig/defaults';
-import { MAIN_PARAMETERS, toNormal } from '../../rig/parameters';
+import { KNOB_PARAMETERS, MAIN_PARAMETERS, toNormal } from '../../rig/parameters';
 import { A4_HZ, EQUAL, tunedKeys, type TunedKeys } from '../../music/tunings';
 import type { Patch, Rig, RigPitch, Sample, Sound, Zone } from '../../rig/schema';
 import { dissolveGroups } from './compile/groups';
@@ -8,7 +8,7 @@ import { compileMix } from './compile/mix';
 import { kindOf, specsOf, withZones, type CompiledSound } from './compile/kinds';
 import { compileLayer, findsItself, isEmpty, keyOfValues, ownTable, type ValueSet } from './compile/layers';
 import { moversOf, padsOf } from './compile/movers';
-import { slotsOf } from './compile/slots';
+import { slotsOf, type Slots } from './compile/slots';
 import { columnsOf, reachOf } from './compile/zones';
 import { windowsAsPlayed } from './compile/windows';
 import { impulseKey, type Program, type SampleRequest } from './program';
@@ -35,15 +35,25 @@ export interface CompileContext {
   rate?: number;
 }
 
+/** What compiling looks at of a rig, besides the patch. */
+const PARTS = ['sounds', 'samples', 'controllers', 'pitch'] as const satisfies readonly (keyof Rig)[];
+export type CompiledIn = Pick<Rig, (typeof PARTS)[number]>;
+
 /** What a rig is compiled in: the one place that knows all that belongs to it. */
-export const contextOf = (
-  { sounds, samples, controllers, pitch }: Pick<Rig, 'sounds' | 'samples' | 'controllers' | 'pitch'>,
-  rate?: number,
-): CompileContext => ({ sounds, samples, pitch, ...controllers, rate });
+export const contextOf = ({ sounds, samples, controllers, pitch }: CompiledIn, rate?: number): CompileContext => ({
+  sounds,
+  samples,
+  pitch,
+  ...controllers,
+  rate,
+});
+
+/** Whether a patch has the same program in both. */
+export const isSameContext = (a: CompiledIn, b: CompiledIn): boolean => PARTS.every((part) => a[part] === b[part]);
 
 /** What keys are tuned to by what is said nearest; null where it changes nothing. */
-const tunedIn = (own: Patch['tuning'], pitch: RigPitch | undefined): TunedKeys | null =>
-  tunedKeys(own ?? pitch?.tuning ?? EQUAL, pitch?.a4 ?? A4_HZ);
+const tunedIn = (own: Patch['tuning'], { a4 }: Patch, pitch: RigPitch | undefined): TunedKeys | null =>
+  tunedKeys(own ?? pitch?.tuning ?? EQUAL, a4 ?? pitch?.a4 ?? A4_HZ);
 
 /**
  * The program of a patch. Pure; throws a CycleError when routes move each other in a circle.
@@ -72,7 +82,7 @@ export function compile(whole: Patch, context: CompileContext): Program {
   const { sets, placeOf, usedBy } = valueSetsOf(sounds);
   const { specs, specOf, requests } = specsOf(sounds, patch);
   const tuned = patch.layers.map((layer) =>
-    layer.staysEqual ? null : tunedIn(layer.tuning ?? patch.tuning, context.pitch),
+    layer.staysEqual ? null : tunedIn(layer.tuning ?? patch.tuning, patch, context.pitch),
   );
   const { zones, samples, firstZone } = columnsOf(
     sounds,
@@ -156,12 +166,22 @@ export function compile(whole: Patch, context: CompileContext): Program {
     waveKeys: requests.map(({ key }) => key),
     sounds: sounds.map(({ id }) => ({ soundId: id, first: firstZone.get(id)! })),
     main: { baseNormal: toNormal(MAIN_PARAMETERS.level, patch.main.level), routes: mainRoutes },
-    mix: compileMix({ ...whole, routes: patch.routes }, slots, tunedIn(patch.tuning, context.pitch)),
+    knobs: compileKnobs(patch, slots),
+    mix: compileMix({ ...whole, routes: patch.routes }, slots, tunedIn(patch.tuning, patch, context.pitch)),
     shared: moves ? slots.slots.flatMap((slot, i) => (slot.ofNote ? [] : [i])) : [],
     combs: patch.layers.some((layer) =>
       (['filterKind', 'filter2Kind'] as const).some((id) => reachOf(layer, id, patch).high >= COMB_FORWARD),
     ),
     follows: movers.some((mover) => mover.follows > -2),
+  };
+}
+
+function compileKnobs({ knobs }: Patch, slots: Slots): Program['knobs'] {
+  const routes = knobs.map(({ id }) => slots.routesTo(`knob.${id}.value`));
+  return {
+    rests: Float64Array.from(knobs, ({ value }) => toNormal(KNOB_PARAMETERS.value, value)),
+    routes,
+    moves: routes.some((list) => list.length > 0),
   };
 }
 

@@ -52,11 +52,11 @@ export interface CompiledArpeggio {
 }
 
 /** Whether anything on the way changes what is played. */
-export const hasPath = ({ scale, chord, arpeggio, playing, output }: NotePath): boolean =>
-  scale.on || (chord.on && chord.notes.length > 0) || arpeggio.on || playing !== 'poly' || output !== '';
+export const hasPath = ({ scale, chord, arpeggio, playing, instrument }: NotePath): boolean =>
+  scale.on || (chord.on && chord.notes.length > 0) || arpeggio.on || playing !== 'poly' || instrument !== null;
 
 export function compilePath(
-  { scale, chord, arpeggio, playing, output, seed }: NotePath,
+  { scale, chord, arpeggio, playing, instrument, seed }: NotePath,
   entry: CompiledWindow[],
 ): CompiledPath {
   const { intervals } = SCALES.find(({ id }) => id === scale.name)!;
@@ -89,7 +89,7 @@ export function compilePath(
         }
       : null,
     playing: { poly: POLY, mono: MONO, legato: LEGATO }[playing],
-    outside: output !== '',
+    outside: instrument !== null,
     seed,
     entry,
   };

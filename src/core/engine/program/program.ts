@@ -58,6 +58,8 @@ export interface PlayedProgram {
   /** Keys of the samples that the zones play, each once; `ZoneColumns.sample` points here. */
   sampleKeys: string[];
   main: { baseNormal: number; routes: CompiledRoute[] };
+  /** Values of instruments outside: where each rests in 0…1, and what moves it. */
+  knobs: { rests: Float64Array; routes: CompiledRoute[][]; moves: boolean };
   /** How the sound of the layers flows, and through what. */
   mix: CompiledMix;
   /**

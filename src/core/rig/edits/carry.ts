@@ -11,11 +11,13 @@ import {
   MOST_POOLS,
   type Connection,
   type Layer,
+  type NotePath,
   type Patch,
   type Pool,
   type Rig,
   type Route,
 } from '../schema';
+import { bringInstruments } from './outside';
 import { addSamples } from './zones';
 import { setParam, updateLayer, updatePatch } from './layers';
 import { ownerOf, SECTION_KIND, type Clip, type Section, type SectionFile } from './clip';
@@ -26,6 +28,10 @@ export interface Carried {
   brings: string[];
   problem?: string;
 }
+
+/** A path whose instrument outside has another id here; where there is none for it, the layer plays its sound. */
+const pathIn = (path: NotePath, idOf: ReadonlyMap<string, string>): NotePath =>
+  path.instrument === null ? path : { ...path, instrument: idOf.get(path.instrument) ?? null };
 
 /**
  * Puts what was taken into a patch, under free numbers and new ids. What the patch has no room for is the reason why
@@ -161,11 +167,15 @@ export function paste(rig: Rig, patchId: string, clip: Clip, newId: () => string
   const groups = clip.groups.map((group) =>
     windowed({ ...group, id: groupIds.get(group.id)!, effects: chained(group.effects) }),
   );
+  const outside = bringInstruments(rig, clip.instruments, newId);
+  brings.push(...outside.instruments.slice(rig.instruments.length).map(({ name }) => `instrument outside “${name}”`));
   const layers = clip.layers.map((layer) => {
     // What was kept by an older version may lack what layers have now.
+    const blank = newLayer('', '', layer.soundId, layer.mark);
     const made = windowed({
-      ...newLayer('', '', layer.soundId, layer.mark),
+      ...blank,
       ...layer,
+      path: pathIn({ ...blank.path, ...layer.path }, outside.idOf),
       effects: chained(layer.effects),
       id: layerIds.get(layer.id)!,
       groupId: layer.groupId === null ? null : (groupIds.get(layer.groupId) ?? null),
@@ -243,6 +253,7 @@ export function paste(rig: Rig, patchId: string, clip: Clip, newId: () => string
   const withSounds = addSamples(
     {
       ...rig,
+      instruments: outside.instruments,
       sounds: [
         ...rig.sounds,
         ...newSounds.map((sound) => ({ ...sound, id: soundIds.get(sound.id)!, zones: sound.zones.map(windowed) })),

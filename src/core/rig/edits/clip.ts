@@ -9,6 +9,7 @@ import {
   type Connection,
   type EffectSpec,
   type Group,
+  type Instrument,
   type Layer,
   type Mover,
   type Patch,
@@ -71,6 +72,8 @@ export interface Clip {
   mainEffects?: readonly EffectSpec[];
   sounds: readonly Sound[];
   samples: readonly Sample[];
+  /** Instruments outside that the layers play; absent in what was kept before there were any. */
+  instruments?: readonly Instrument[];
 }
 
 /** Takes layers out of a patch, with all that goes with them. */
@@ -143,6 +146,7 @@ export function clipOf(rig: Rig, patch: Patch, layerIds: readonly string[], name
     blends: patch.blends.filter(({ number }) => owners.has(`blend.${number}`)),
     sounds,
     samples: rig.samples.filter(({ id }) => sampleIds.has(id)),
+    instruments: rig.instruments.filter(({ id }) => layers.some(({ path }) => path.instrument === id)),
   };
 }
 

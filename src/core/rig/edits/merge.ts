@@ -2,6 +2,7 @@ import { samplesIn } from '../defaults';
 import { effectsIn } from '../mix';
 import { copyName } from '../names';
 import type { Patch, PatchContent, Rig, Sound, Version } from '../schema';
+import { bringInstruments, instrumentsUsed, withInstruments } from './outside';
 import { withPatch } from './patches';
 
 /**
@@ -23,12 +24,14 @@ const contentsOf = (rig: Rig): PatchContent[] =>
 const soundsUsed = (rig: Rig): Set<string> =>
   new Set(contentsOf(rig).flatMap(({ layers }) => layers.flatMap(({ soundId, list }) => [soundId, ...list])));
 
-/** The rig with nothing that no patch plays: no other sounds, no other samples. */
+/** The rig with nothing that no patch plays: no other sounds, samples or instruments outside. */
 export function onlyUsed(rig: Rig): Rig {
   const sounds = soundsUsed(rig);
   const samples = samplesUsed(rig);
+  const instruments = new Set(contentsOf(rig).flatMap(instrumentsUsed));
   return {
     ...rig,
+    instruments: rig.instruments.filter(({ id }) => instruments.has(id)),
     sounds: rig.sounds.filter(({ id }) => sounds.has(id)),
     samples: rig.samples.filter(({ id }) => samples.has(id)),
   };
@@ -80,28 +83,32 @@ export function mergePatches(rig: Rig, other: Rig, patchIds: readonly string[], 
   const samples = wanted.samples.filter(({ id }) => !here.has(id));
   const patchIdsNew = new Map(chosen.map(({ id }) => [id, rig.patches.some((each) => each.id === id) ? newId() : id]));
   const names = new Set(rig.patches.map(({ name }) => name));
-  const own = <P extends PatchContent>(content: P): P => ({
-    ...content,
-    layers: content.layers.map((layer) => ({
-      ...layer,
-      soundId: ids.get(layer.soundId) ?? layer.soundId,
-      list: layer.list.map((id) => ids.get(id) ?? id),
-    })),
-    // A part that another patch plays goes with that patch, where it came along.
-    takes: content.takes.map((take) => ({
-      ...take,
-      parts: take.parts.map((part) => {
-        const played = part.plays.startsWith('patch.') ? patchIdsNew.get(part.plays.slice(6)) : undefined;
-        return part.plays.startsWith('patch.')
-          ? {
-              ...part,
-              plays: played === undefined ? 'patch' : `patch.${played}`,
-              on: played === undefined ? false : part.on,
-            }
-          : part;
-      }),
-    })),
-  });
+  const outside = bringInstruments(rig, wanted.instruments, newId);
+  const own = <P extends PatchContent>(given: P): P => {
+    const content = withInstruments(given, outside.idOf);
+    return {
+      ...content,
+      layers: content.layers.map((layer) => ({
+        ...layer,
+        soundId: ids.get(layer.soundId) ?? layer.soundId,
+        list: layer.list.map((id) => ids.get(id) ?? id),
+      })),
+      // A part that another patch plays goes with that patch, where it came along.
+      takes: content.takes.map((take) => ({
+        ...take,
+        parts: take.parts.map((part) => {
+          const played = part.plays.startsWith('patch.') ? patchIdsNew.get(part.plays.slice(6)) : undefined;
+          return part.plays.startsWith('patch.')
+            ? {
+                ...part,
+                plays: played === undefined ? 'patch' : `patch.${played}`,
+                on: played === undefined ? false : part.on,
+              }
+            : part;
+        }),
+      })),
+    };
+  };
   const patches = chosen.map((patch): Patch => {
     const id = patchIdsNew.get(patch.id)!;
     return {
@@ -111,7 +118,12 @@ export function mergePatches(rig: Rig, other: Rig, patchIds: readonly string[], 
       versions: patch.versions.map((version): Version => ({ ...version, patch: { ...own(version.patch), id } })),
     };
   });
-  const start: Rig = { ...rig, sounds: [...rig.sounds, ...sounds], samples: [...rig.samples, ...samples] };
+  const start: Rig = {
+    ...rig,
+    sounds: [...rig.sounds, ...sounds],
+    samples: [...rig.samples, ...samples],
+    instruments: outside.instruments,
+  };
   return {
     rig: patches.reduce(withPatch, start),
     patches: patches.map(({ id, name }) => ({ id, name })),

@@ -126,6 +126,11 @@ export function setRest(patch: Patch, id: TargetId, value: number): Patch {
       return setPoolParam(patch, target.id, target.parameter.id as PoolParameterId, value);
     case 'connection':
       return updateConnection(patch, target.id, { level: inside });
+    case 'knob':
+      return {
+        ...patch,
+        knobs: patch.knobs.map((knob) => (knob.id === target.id ? { ...knob, value: Math.round(inside) } : knob)),
+      };
     case 'effect':
       return setEffectParam(patch, target.id, target.parameter.id, value);
     case 'macro':

@@ -7,14 +7,18 @@ import { updateLayer, updatePatch } from './layers';
 export type TuningPlace =
   { of: 'rig' } | { of: 'patch'; patchId: string } | { of: 'layer'; patchId: string; layerId: string };
 
+const heldPitch = (a4: number): number => Math.min(HIGHEST_A4_HZ, Math.max(LOWEST_A4_HZ, Math.round(a4 * 10) / 10));
+
 /** Concert pitch in Hz, held within what an orchestra plays at, to a tenth. */
-export const setConcertPitch = (rig: Rig, a4: number): Rig => ({
-  ...rig,
-  pitch: {
-    ...rig.pitch,
-    a4: Math.min(HIGHEST_A4_HZ, Math.max(LOWEST_A4_HZ, Math.round(a4 * 10) / 10)),
-  },
-});
+export const setConcertPitch = (rig: Rig, a4: number): Rig => ({ ...rig, pitch: { ...rig.pitch, a4: heldPitch(a4) } });
+
+/** The same of one patch; null: as the rig. */
+export const setPatchPitch = (rig: Rig, patchId: string, a4: number | null): Rig =>
+  updatePatch(rig, patchId, (patch) => ({ ...patch, a4: a4 === null ? null : heldPitch(a4) }));
+
+/** Where the A of a patch is, in Hz. */
+export const a4Of = (rig: Pick<Rig, 'pitch'>, patch: Pick<Patch, 'a4'> | null | undefined): number =>
+  patch?.a4 ?? rig.pitch.a4;
 
 /** Another tuning there; null: as what is above it. */
 export function setTuning(rig: Rig, place: TuningPlace, tuning: Tuning | null): Rig {
@@ -40,6 +44,7 @@ export const withMapping = (tuning: Tuning, mapping: KeyMapping | null): Tuning 
 export const saysNoTuning = (patch: Patch): Patch => ({
   ...patch,
   tuning: null,
+  a4: null,
   layers: patch.layers.map((layer) => ({ ...layer, tuning: null })),
 });
 

@@ -5,6 +5,8 @@ import { chordOfKey } from '../../../../core/engine/notes/chordOfKey';
 import { resolveStrikes } from '../../../../core/engine/offline/resolve';
 import { METER } from '../../../../host/protocol';
 import { paramOf, windowOn } from '../../../../core/rig/defaults';
+import { updatePatch } from '../../../../core/rig/edits/layers';
+import { addInstrument, setInstrument } from '../../../../core/rig/edits/outside';
 import { changePath } from '../../../../core/rig/edits/paths';
 import type { Layer, NotePath, Patch } from '../../../../core/rig/schema';
 import { MOST_ADDED, MOST_LIMIT } from '../../../../core/rig/schema';
@@ -14,9 +16,12 @@ import { useRefresh } from '../../../parts/useLive';
 import { useTick } from '../../../parts/useTick';
 import { TypedField } from '../../../parts/TypedField';
 import { session } from '../../../sound/session';
-import { editPatch, useAppDispatch, useAppSelector } from '../../../document/store';
+import { deskSlice } from '../../../hands/deskSlice';
+import { edit, editPatch, useAppDispatch, useAppSelector } from '../../../document/store';
 import type { StripOf } from './strips';
 
+/** Stands in the list for an instrument that is not there yet. */
+const NEW = '+';
 const OUTSIDE_WORDS: Record<Outside, string> = {
   nearest: 'go to the nearest',
   up: 'go up',
@@ -31,6 +36,17 @@ export function NotesTab({ patch, layer, strip }: { patch: Patch; layer: Layer; 
   const { path } = layer;
   const change = (edit: (old: NotePath) => NotePath) =>
     dispatch(editPatch(patch.id, (old) => changePath(old, layer.id, edit)));
+  const instruments = useAppSelector((state) => state.rig.rig!.instruments);
+  useRefresh(session.outputs);
+  const addOutside = () => {
+    dispatch(
+      edit((rig) => {
+        const made = addInstrument(rig, 'Outside', session.outputs.likeliest);
+        return made ? updatePatch(made.rig, patch.id, (old) => setInstrument(old, layer.id, made.id)) : rig;
+      }),
+    );
+    dispatch(deskSlice.actions.sheetOpened('outside'));
+  };
   const { scale, chord } = path;
   const keys = windowOn(layer, 'key')!;
   const shift = path.ranges === 'made' ? -layer.transpose : 0;
@@ -240,26 +256,24 @@ export function NotesTab({ patch, layer, strip }: { patch: Patch; layer: Layer; 
           <select
             className="field min-w-0 flex-1"
             aria-label="Where its notes go"
-            value={path.output}
-            onChange={(event) => change((old) => ({ ...old, output: event.target.value }))}
+            value={path.instrument ?? ''}
+            onChange={(event) => {
+              if (event.target.value === NEW) addOutside();
+              else change((old) => ({ ...old, instrument: event.target.value || null }));
+            }}
           >
             <option value="">its sound</option>
-            {[...new Set([...session.outputs.names, ...(path.output ? [path.output] : [])])].map((port) => (
-              <option key={port} value={port}>
-                {port}
-                {session.outputs.names.includes(port) ? '' : ' (not there)'}
+            {instruments.map(({ id, name, output }) => (
+              <option key={id} value={id}>
+                {name}
+                {session.outputs.has(output) ? '' : ' (not there)'}
               </option>
             ))}
+            <option value={NEW}>+ instrument outside …</option>
           </select>
-          {path.output !== '' && (
-            <NumberField
-              label="channel"
-              value={path.outputChannel}
-              low={1}
-              high={16}
-              onChange={(outputChannel) => change((old) => ({ ...old, outputChannel }))}
-            />
-          )}
+          <button className="button" onClick={() => dispatch(deskSlice.actions.sheetOpened('outside'))}>
+            Outside …
+          </button>
         </div>
       </Part>
     </>
