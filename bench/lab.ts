@@ -6,6 +6,7 @@
 import { prepareSample, type Audio } from '../src/core/dsp/sample';
 import { prepare } from '../src/core/formats/prepare';
 import { compile } from '../src/core/engine/program/compile';
+import type { ClickSound } from '../src/core/engine/click';
 import type { EngineEvent } from '../src/core/engine/hands/event';
 import type { Program } from '../src/core/engine/program/program';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../src/core/rig/defaults';
@@ -29,6 +30,10 @@ export interface EngineRun {
   seconds: number;
   workletUrl: string;
   rate?: number;
+  /** Connections of its mix. */
+  patch?: Partial<Patch>;
+  /** Played to eight channels: ids of pairs of the rig, the pair of channels of each and of the click. */
+  outputs?: { pairs: string[]; map: number[]; click: number; sound: ClickSound | null };
 }
 
 /** How far the i-th of several zones is moved. */
@@ -41,7 +46,8 @@ export function programFor({
   layer = {},
   routes = [],
   patch: rest = {},
-}: Pick<EngineRun, 'audio' | 'zone' | 'layer' | 'routes'> & { patch?: Partial<Patch> }) {
+  outputs,
+}: Pick<EngineRun, 'audio' | 'zone' | 'layer' | 'routes' | 'patch' | 'outputs'>) {
   const samples = audio.map(({ rate, channels, data }, i) => ({
     id: `sample-${i}`,
     name: 'sample',
@@ -61,11 +67,11 @@ export function programFor({
     layers: [{ ...newLayer('layer', 'layer', 'sound', markAt(0)), ...layer }],
     routes,
   };
-  return compile(patch, { sounds: [sound], samples, keyLow: 21, keyHigh: 108 });
+  return compile(patch, { sounds: [sound], samples, keyLow: 21, keyHigh: 108, pairs: outputs?.pairs });
 }
 
-/** What the worklet makes of the events, and how long it took. */
-export async function renderEngine(run: EngineRun): Promise<{ left: Float32Array; right: Float32Array; ms: number }> {
+/** What the worklet makes of the events, and how long it took; all channels, where there are more than two. */
+export async function renderEngine(run: EngineRun): Promise<Rendered> {
   const program = programFor(run);
   const samples = program.samples.map((request) => ({
     key: request.key,
@@ -83,14 +89,17 @@ async function inWorklet(
   program: Program,
   samples: Extract<ToEngine, { type: 'samples' }>['samples'],
   events: readonly Timed[],
-  { seconds, workletUrl, rate = 48000 }: Pick<EngineRun, 'seconds' | 'workletUrl' | 'rate'>,
-): Promise<{ left: Float32Array; right: Float32Array; ms: number }> {
-  const context = new OfflineAudioContext(2, rate * seconds, rate);
+  { seconds, workletUrl, rate = 48000, outputs }: Pick<EngineRun, 'seconds' | 'workletUrl' | 'rate' | 'outputs'>,
+): Promise<Rendered> {
+  const channels = outputs ? 8 : 2;
+  const context = new OfflineAudioContext(channels, rate * seconds, rate);
+  context.destination.channelInterpretation = outputs ? 'discrete' : 'speakers';
   await context.audioWorklet.addModule(workletUrl);
   const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: null, scope: null };
   const node = new AudioWorkletNode(context, PROCESSOR_NAME, {
     numberOfInputs: 0,
-    outputChannelCount: [2],
+    outputChannelCount: [channels],
+    channelInterpretation: outputs ? 'discrete' : 'speakers',
     processorOptions,
   });
   node.connect(context.destination);
@@ -103,6 +112,10 @@ async function inWorklet(
   const say = (message: ToEngine) => node.port.postMessage(message);
   say({ type: 'samples', samples });
   say({ type: 'program', program, serial: 1 });
+  if (outputs) {
+    say({ type: 'outputs', map: outputs.map, click: outputs.click });
+    say({ type: 'click', sound: outputs.sound });
+  }
   for (const { event, time } of events) say({ type: 'event', event, time });
   say({ type: 'echo' });
   await heard;
@@ -110,14 +123,21 @@ async function inWorklet(
 }
 
 /** Renders, and times what comes after the first quarter: by then everything is compiled, loaded and playing. */
-async function timed(context: OfflineAudioContext): Promise<{ left: Float32Array; right: Float32Array; ms: number }> {
+async function timed(context: OfflineAudioContext): Promise<Rendered> {
   let began = performance.now();
   void context.suspend(context.length / context.sampleRate / 4).then(() => {
     began = performance.now();
     return context.resume();
   });
   const buffer = await context.startRendering();
-  return { left: buffer.getChannelData(0), right: buffer.getChannelData(1), ms: performance.now() - began };
+  const channels = Array.from({ length: buffer.numberOfChannels }, (_, n) => buffer.getChannelData(n));
+  return { left: channels[0], right: channels[1], channels, ms: performance.now() - began };
+}
+export interface Rendered {
+  left: Float32Array;
+  right: Float32Array;
+  channels: Float32Array[];
+  ms: number;
 }
 
 export interface NativeVoice {

@@ -143,7 +143,7 @@ test('a fader of the stand-in is learned and moves the macro; the monitor shows 
   await page.keyboard.press('End');
   await expect(page.getByRole('slider', { name: 'Macro 1', exact: true })).toHaveAttribute('aria-valuenow', '100');
   await page.getByRole('button', { name: 'Monitor' }).click();
-  await expect(page.getByRole('row', { name: /CC 21 = 127 16 BF 15 7F Box Macro 1/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /CC 21 = 127 16 BF 15 7F from Box Macro 1/ })).toBeVisible();
   expect(await accessibilityFaults(page)).toEqual([]);
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Close the stand-ins' }).click();

@@ -123,3 +123,47 @@ test('without a filter the voice is the sample itself', async ({ page }) => {
   });
   expect(difference).toBeLessThan(1e-4);
 });
+
+test('eight channels: places go to the pairs that are mapped, the click to its own, and the first pair keeps its bits', async ({
+  page,
+}) => {
+  const { alone, eight } = await page.evaluate(async () => {
+    const run = {
+      audio: [lab.testTone(48000, 3, 1, 440)],
+      seconds: 2,
+      workletUrl: '/worklet.js',
+      layer: { params: { level: -12 } },
+      events: [{ event: { type: 'noteOn' as const, channel: 1, key: 60, velocity: 127 }, time: 0.5 }],
+    };
+    const connections = ['phones', 'drummer'].map((id) => ({
+      id: `to-${id}`,
+      kind: 'send' as const,
+      from: 'layer.layer',
+      to: `pair.${id}`,
+      level: id === 'phones' ? 0 : -20,
+      on: true,
+      tap: 'after' as const,
+    }));
+    const sound = { gain: 0.25, beats: 4, subdivision: 1, wood: false };
+    const outputs = { pairs: ['hall', 'phones', 'drummer'], map: [0, 3, 1], click: 2, sound };
+    const rms = (x: Float32Array) => Math.sqrt(x.reduce((sum, each) => sum + each * each, 0) / x.length);
+    const one = await lab.renderEngine(run);
+    const { channels } = await lab.renderEngine({ ...run, patch: { connections }, outputs });
+    const peakBefore = (x: Float32Array) =>
+      x.subarray(0, 20000).reduce((most, each) => Math.max(most, Math.abs(each)), 0);
+    return {
+      alone: rms(one.left),
+      eight: channels.map((channel) => ({ level: rms(channel), before: peakBefore(channel) })),
+    };
+  });
+  const db = (channel: number, to: number) => 20 * Math.log10(eight[channel].level / to);
+  for (const side of [0, 1]) {
+    expect(db(side, alone)).toBeCloseTo(0, 3);
+    // Pair 1 of the channels is the drummer, pair 3 the phones.
+    expect(db(2 + side, alone)).toBeCloseTo(-20, 1);
+    expect(db(6 + side, alone)).toBeCloseTo(0, 1);
+    // The click is heard before any note, and nowhere else.
+    expect(eight[4 + side].before).toBeGreaterThan(0.1);
+    for (const other of [0, 2, 6]) expect(eight[other + side].before).toBe(0);
+  }
+});

@@ -35,6 +35,7 @@ export function render(args: string[]): unknown {
       dry: { type: 'boolean' },
       without: { type: 'string', multiple: true },
       stems: { type: 'boolean' },
+      outputs: { type: 'boolean' },
       show: { type: 'boolean' },
       ...TUNING_OPTIONS,
     },
@@ -83,21 +84,30 @@ export function render(args: string[]): unknown {
     if (tempo !== undefined) engine.handle({ type: 'tempo', tempo });
     if (layerIds.length > 0) engine.handle({ type: 'solo', layerIds });
     if (without.length > 0) engine.handle({ type: 'without', ids: without, gainDb: 0 });
+    // A file for each pair; without that, all that would go to others is in the one.
+    if (values.outputs) engine.outputs.map(rig.pairs.map((_, n) => n));
     return engine;
   };
   const engine = engineFor(solo);
   const began = performance.now();
-  const { left, right } = playTake(engine, take, tail, set);
+  const { left, right, beside } = playTake(engine, take, tail, set);
   const seconds = left.length / rate;
   const speed = seconds / ((performance.now() - began) / 1000);
   writeFile(out, wavOf(left, right, rate));
+  const outputs = !values.outputs
+    ? []
+    : rig.pairs.map(({ name: pair }, n) => {
+        const path = n === 0 ? out : besideOf(out, pair);
+        if (n > 0) writeFile(path, wavOf(beside[2 * n - 2], beside[2 * n - 1], rate));
+        return path;
+      });
   // A file for each layer, heard alone through the same mix.
   const stems = !values.stems
     ? []
     : patch.layers
         .filter(({ id }) => solo.length === 0 || solo.includes(id))
         .map((layer) => {
-          const path = out.replace(/(\.wav)?$/i, ` - ${layer.name.replace(/[^\p{L}\p{N} _-]+/gu, '')}.wav`);
+          const path = besideOf(out, layer.name);
           const one = playTake(engineFor([layer.id]), take, tail, set);
           writeFile(path, wavOf(one.left, one.right, rate));
           return path;
@@ -109,8 +119,13 @@ export function render(args: string[]): unknown {
     voices: engine.mostVoices,
     speed: Math.round(speed * 10) / 10,
     ...(values.stems ? { stems } : {}),
+    ...(values.outputs ? { outputs } : {}),
   };
 }
+
+/** The file beside another that holds a part of it by name. */
+const besideOf = (out: string, name: string): string =>
+  out.replace(/(\.wav)?$/i, ` - ${name.replace(/[^\p{L}\p{N} _-]+/gu, '')}.wav`);
 
 /** A take of a whole show: its program changes go through the steps of the setlist. */
 function renderShow(values: Record<string, unknown>, file: string): unknown {

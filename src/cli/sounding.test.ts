@@ -3,7 +3,8 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { writeTake } from '../core/formats/midiFile';
 import { readArchive, writeArchive } from '../core/formats/rigArchive';
-import { addEffect, addPool, addSend, setEffectParam } from '../core/rig/edits/mix';
+import { addEffect, addPool, addSend, setEffectParam, takeConnection } from '../core/rig/edits/mix';
+import { addPair } from '../core/rig/edits/pairs';
 import { readWav, writeWav } from '../core/formats/wav';
 import { newEntry, newSetlist } from '../core/rig/defaults';
 import { folder, rigPath, takePath, wav, wavicle } from '../../tests/kit/commandLine';
@@ -294,6 +295,33 @@ test('paths tells the signal path; render leaves effects out, and writes stems',
   expect(wavicle('render', path, '--patch', 'p', '--take', takePath, '--out', out, '--without', 'gate').stderr).toMatch(
     /--without gate: Low Tide has equaliser on Right \(effect-2\), reverb on Reverb/,
   );
+});
+
+test('render writes a file for each pair of outputs; without that, all is in the one', () => {
+  const rig = addPair(addPair(readArchive(readFileSync(rigPath)).rig, 'phones'), 'drummer');
+  const patch = takeConnection(addSend(rig.patches[0], 'main', 'pair.drummer'), 'out-layer-b', 'pair.phones');
+  const path = join(folder, 'pairs.wavicle');
+  writeFileSync(
+    path,
+    writeArchive({ ...rig, patches: [patch] }, () => wav),
+  );
+  const out = join(folder, 'pairs.wav');
+  const rendered = (...args: string[]) =>
+    wavicle('render', path, '--patch', 'p', '--take', takePath, '--out', out, ...args).json as unknown as {
+      outputs?: string[];
+    };
+  const dataOf = (file: string) => readWav(readFileSync(file)).audio.data;
+  expect(rendered().outputs).toBeUndefined();
+  const whole = dataOf(out);
+  const { outputs } = rendered('--outputs');
+  expect(outputs?.map((file) => file.slice(folder.length + 1))).toEqual([
+    'pairs.wav',
+    'pairs - phones.wav',
+    'pairs - drummer.wav',
+  ]);
+  const [hall, phones, drummer] = outputs!.map(dataOf);
+  expect(phones.some((x) => Math.abs(x) > 0.001)).toBe(true);
+  for (let i = 0; i < whole.length; i += 97) expect(hall[i] + phones[i] + drummer[i]).toBeCloseTo(whole[i], 5);
 });
 
 test('draw rolls what is open within its limits, keeps the draw with its seed, moves nothing that is locked, and the same seed draws the same', () => {

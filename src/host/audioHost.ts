@@ -1,4 +1,5 @@
 import type { Prepared } from '../core/dsp/prepared';
+import type { ClickSound } from '../core/engine/click';
 import type { EngineEvent } from '../core/engine/hands/event';
 import type { PlayedProgram, Program } from '../core/engine/program/program';
 import workletUrl from './engineProcessor?worker&url';
@@ -16,6 +17,10 @@ import {
 const playedOf = ({ samples: _, ...played }: Program): PlayedProgram => played;
 
 export type AudioState = 'off' | 'starting' | 'running' | 'failed';
+
+/** Channels at the most, and the latency that is wanted where it is to be safe. */
+const MOST_CHANNELS = 8,
+  SAFE_SECONDS = 0.02;
 
 /** Notes that wait for sound: so many at most, and no longer than this. */
 const MOST_EARLY = 64;
@@ -78,7 +83,7 @@ export class AudioHost {
     this.change('starting');
     let context: AudioContext | undefined;
     try {
-      context = new AudioContext({ latencyHint: 'interactive' });
+      context = new AudioContext(this.options());
       await context.audioWorklet.addModule(workletUrl);
       this.context = context;
       this.beginEngine(context);
@@ -143,7 +148,7 @@ export class AudioHost {
    * A context and an engine of their own in place of those that no device plays any more. Held notes end; program,
    * samples and hands are told again.
    */
-  private beginAgain(): void {
+  private beginAgain(isGone = true): void {
     const { context, node } = this;
     if (!context) return;
     clearTimeout(this.returning);
@@ -155,7 +160,7 @@ export class AudioHost {
     this.change('off');
     void context.close().catch(() => undefined);
     void this.start().then(() => {
-      if (this.state === 'running')
+      if (this.state === 'running' && isGone)
         this.onDevice('The sound device was gone: sound goes on with the one that the system has now.');
     });
   }
@@ -171,10 +176,18 @@ export class AudioHost {
     if (shared) this.meters = new Float32Array(shared);
     const scope = shared ? new SharedArrayBuffer(SCOPE_LENGTH * 4) : null;
     this.scope = scope && new Float32Array(scope);
+    // What the device has, up to four pairs; most have one.
+    const { destination } = context;
+    this.channels = Math.min(MOST_CHANNELS, Math.max(2, 2 * Math.floor((destination.maxChannelCount || 2) / 2)));
+    if (this.channels > 2) {
+      destination.channelCount = this.channels;
+      destination.channelInterpretation = 'discrete';
+    }
     const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: shared, scope };
     const node = new AudioWorkletNode(context, PROCESSOR_NAME, {
       numberOfInputs: 0,
-      outputChannelCount: [2],
+      outputChannelCount: [this.channels],
+      channelInterpretation: this.channels > 2 ? 'discrete' : 'speakers',
       processorOptions,
     });
     node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
@@ -192,6 +205,8 @@ export class AudioHost {
     for (const player of this.besides.keys()) this.sayBeside(player);
     if (this.solo) this.say({ type: 'event', event: this.solo });
     if (this.scoped !== null) this.say({ type: 'scope', place: this.scoped });
+    if (this.wanted.pairs.length > 1 || this.wanted.click !== null) this.sayOutputs();
+    if (this.clickSound) this.say({ type: 'click', sound: this.clickSound });
     this.onFreshEngine();
   }
 
@@ -214,6 +229,60 @@ export class AudioHost {
     this.onProblem(
       'The audio engine stopped, and another took its place: held notes ended, everything else is as it was.',
     );
+  }
+
+  /** Channels that the device has, and that are played: 2, 4, 6 or 8. */
+  channels = 2;
+  private wanted: { pairs: readonly number[]; click: number | null } = { pairs: [0], click: null };
+  private clickSound: ClickSound | null = null;
+
+  /**
+   * Where each pair of the rig goes, as pairs of channels from 0; and the click, or null: nowhere. What the device has no
+   * channels for goes to the first pair; a click is not heard then, for it must not get into the hall.
+   */
+  setOutputs(pairs: readonly number[], click: number | null): void {
+    this.wanted = { pairs, click };
+    this.sayOutputs();
+  }
+
+  private sayOutputs(): void {
+    const { pairs, click } = this.wanted;
+    const map = pairs.map((pair) => (this.hasPair(pair) ? pair : 0));
+    this.say({ type: 'outputs', map, click: click !== null && this.hasPair(click) ? click : -1 });
+  }
+
+  /** Whether the device has a pair of channels, counted from 0. */
+  hasPair(pair: number): boolean {
+    return 2 * pair + 1 < this.channels;
+  }
+
+  /** The click, by the transport; null: it is off. */
+  setClick(sound: ClickSound | null): void {
+    this.clickSound = sound;
+    this.say({ type: 'click', sound });
+  }
+
+  /** The device that is wanted by its id (empty: that of the system), and how quick sound is to be. */
+  private device: { id: string; latency: 'lowest' | 'safe' } = { id: '', latency: 'lowest' };
+
+  private options(): AudioContextOptions {
+    const { id, latency } = this.device;
+    // Common practice, no source: twenty ms leave a busy machine room for what else it does.
+    const latencyHint = latency === 'lowest' ? 'interactive' : SAFE_SECONDS;
+    return id === '' ? { latencyHint } : ({ latencyHint, sinkId: id } as AudioContextOptions);
+  }
+
+  /** Another device, or another latency: where sound runs, it goes on there at once, held notes end. */
+  useDevice(id: string, latency: 'lowest' | 'safe'): void {
+    if (id === this.device.id && latency === this.device.latency) return;
+    this.device = { id, latency };
+    if (this.context) this.beginAgain(false);
+  }
+
+  /** Ms from the engine to the loudspeaker as the browser tells them: of its own, and of the device. Null: no sound yet. */
+  get latencyMs(): { base: number; output: number } | null {
+    const { context } = this;
+    return context && { base: 1000 * context.baseLatency, output: 1000 * (context.outputLatency || 0) };
   }
 
   /** Gives the serial by which the meters name the program once it plays. */

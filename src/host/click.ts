@@ -2,11 +2,15 @@ const LENGTH_SECONDS = 0.045;
 
 /**
  * Ticks of a metronome for times of the audio clock: the first of a bar higher than the others. Gives what takes back
- * those that are still to come.
+ * those that are still to come. `pair`: the pair of channels that they go to.
  */
-export function clicks(context: AudioContext, times: readonly { at: number; first: boolean }[]): () => void {
+export function clicks(context: AudioContext, times: readonly { at: number; first: boolean }[], pair = 0): () => void {
   const gain = context.createGain();
-  gain.connect(context.destination);
+  const { channelCount } = context.destination;
+  const places = context.createChannelMerger(Math.max(2, channelCount));
+  const first = 2 * pair + 1 < channelCount ? 2 * pair : 0;
+  for (const side of [0, 1]) gain.connect(places, 0, first + side);
+  places.connect(context.destination);
   const ticks = times.map(({ at, first }) => {
     const tick = context.createOscillator();
     const shape = context.createGain();
@@ -27,5 +31,6 @@ export function clicks(context: AudioContext, times: readonly { at: number; firs
         /* It has not begun, or has ended. */
       }
     gain.disconnect();
+    places.disconnect();
   };
 }

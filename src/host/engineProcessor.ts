@@ -1,4 +1,5 @@
 /// <reference path="./audioWorkletScope.d.ts" />
+import { Click, type ClickSound } from '../core/engine/click';
 import { Engine, type Scope } from '../core/engine/engine';
 import { ANSWERS } from '../core/engine/program/tick';
 import { MOST_READINGS } from '../core/effects';
@@ -39,6 +40,13 @@ class EngineProcessor extends AudioWorkletProcessor {
   /** Blocks since each last sounded: what its limiter still holds must come out. */
   private readonly besideQuiet = new Float64Array(MOST_BESIDE).fill(QUIET_BLOCKS);
   private readonly besideNow = new Float64Array(MOST_BESIDE).fill(1);
+  private readonly click = new Click(sampleRate);
+  private clicks = false;
+  /** Pair of channels of the click; −1: it is not heard. */
+  private clickTo = -1;
+  /** What engines that play along make for pairs beside the first. */
+  private readonly besideMore: Float32Array[] = [];
+  private readonly more: Float32Array[] = [];
   private readonly auditionLeft = new Float32Array(BLOCK);
   private readonly auditionRight = new Float32Array(BLOCK);
   /** Blocks since the audition last sounded: what its limiter still holds must come out. */
@@ -81,6 +89,10 @@ class EngineProcessor extends AudioWorkletProcessor {
     if (message.type === 'echo') this.port.postMessage(message);
     else if (message.type === 'beside') this.pass(this.beside[message.player - 1], message.message);
     else if (message.type === 'besideGain') this.besideGains[message.player - 1] = message.gain;
+    else if (message.type === 'outputs') {
+      for (const engine of [this.engine, ...this.beside]) engine.outputs.map(message.map);
+      this.clickTo = message.click;
+    } else if (message.type === 'click') this.setClick(message.sound);
     else if (message.type === 'scope') {
       if (message.place !== null) this.scope.place = message.place;
       this.engine.watch(message.place === null ? [] : [this.scope]);
@@ -89,6 +101,12 @@ class EngineProcessor extends AudioWorkletProcessor {
       if (message.type === 'program') this.serial = message.serial;
       this.pass(this.engine, message);
     }
+  }
+
+  private setClick(sound: ClickSound | null): void {
+    this.clicks = sound !== null;
+    if (sound) this.click.set(sound);
+    else this.click.rest();
   }
 
   private pass(engine: Engine, message: ToOneEngine): void {
@@ -116,12 +134,35 @@ class EngineProcessor extends AudioWorkletProcessor {
 
   override process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
     const began = Date.now();
-    const [left, right] = outputs[0];
-    this.engine.process(left, right, left.length);
-    this.addBeside(left, right);
+    const channels = outputs[0];
+    const left = channels[0],
+      right = channels[1];
+    const { more } = this;
+    // The same arrays are given again and again; a new length comes with another device alone.
+    if (more.length !== channels.length - 2) more.length = channels.length - 2;
+    for (let n = 2; n < channels.length; n++) more[n - 2] = channels[n];
+    this.engine.process(left, right, left.length, more);
+    this.addBeside(left, right, more);
     this.addAudition(left, right);
+    this.addClick(channels);
     this.measure(began);
     return true;
+  }
+
+  /** The click, where the transport is in what is heard. */
+  private addClick(channels: Float32Array[]): void {
+    const at = 2 * this.clickTo;
+    if (!this.clicks || at < 0 || at + 1 >= channels.length) return;
+    const { quartersPerFrame, quartersHeard } = this.engine;
+    const frames = channels[at].length;
+    this.click.process(
+      channels[at],
+      channels[at + 1],
+      frames,
+      quartersHeard - frames * quartersPerFrame,
+      quartersPerFrame,
+    );
+    holdUnder(channels[at], channels[at + 1]);
   }
 
   /** Frames by which the latest of all engines is late. */
@@ -132,8 +173,10 @@ class EngineProcessor extends AudioWorkletProcessor {
   }
 
   /** What plays along, each at its level. */
-  private addBeside(left: Float32Array, right: Float32Array): void {
-    const { auditionLeft, auditionRight, besideGains, besideNow } = this;
+  private addBeside(left: Float32Array, right: Float32Array, more: readonly Float32Array[]): void {
+    const { auditionLeft, auditionRight, besideGains, besideNow, besideMore } = this;
+    if (besideMore.length !== more.length) besideMore.length = more.length;
+    for (let n = 0; n < more.length; n++) besideMore[n] ??= new Float32Array(BLOCK);
     if (left.length > BLOCK) return;
     let any = false;
     for (let n = 0; n < this.beside.length; n++) {
@@ -141,20 +184,21 @@ class EngineProcessor extends AudioWorkletProcessor {
       this.besideQuiet[n] = engine.isBusy ? 0 : this.besideQuiet[n] + 1;
       if (this.besideQuiet[n] > QUIET_BLOCKS) continue;
       any = true;
-      engine.process(auditionLeft, auditionRight, left.length);
+      engine.process(auditionLeft, auditionRight, left.length, besideMore);
       let gain = besideNow[n];
       const step = (besideGains[n] - gain) / left.length;
       for (let i = 0; i < left.length; i++) {
         gain += step;
         left[i] += auditionLeft[i] * gain;
         right[i] += auditionRight[i] * gain;
+        for (let m = 0; m < more.length; m++) more[m][i] += besideMore[m][i] * gain;
       }
       besideNow[n] = besideGains[n];
     }
     if (!any) return;
+    holdUnder(left, right);
+    for (let m = 0; m + 1 < more.length; m += 2) holdUnder(more[m], more[m + 1]);
     for (let i = 0; i < left.length; i++) {
-      left[i] = Math.max(-HIGHEST, Math.min(HIGHEST, left[i]));
-      right[i] = Math.max(-HIGHEST, Math.min(HIGHEST, right[i]));
       this.engine.peakLeft = Math.max(this.engine.peakLeft, Math.abs(left[i]));
       this.engine.peakRight = Math.max(this.engine.peakRight, Math.abs(right[i]));
     }
@@ -224,6 +268,13 @@ class EngineProcessor extends AudioWorkletProcessor {
     }
     if (!this.shared && ++this.blocks % BLOCKS_BETWEEN_MESSAGES === 0)
       this.port.postMessage({ type: 'meters', values: meters });
+  }
+}
+
+function holdUnder(left: Float32Array, right: Float32Array): void {
+  for (let i = 0; i < left.length; i++) {
+    left[i] = Math.max(-HIGHEST, Math.min(HIGHEST, left[i]));
+    right[i] = Math.max(-HIGHEST, Math.min(HIGHEST, right[i]));
   }
 }
 

@@ -2,6 +2,7 @@ import type { Prepared } from '../core/dsp/prepared';
 import { ANSWERS } from '../core/engine/program/tick';
 import { MOST_KNOBS, MOST_MOVERS } from '../core/rig/schema';
 import { MOST_READINGS } from '../core/effects';
+import type { ClickSound } from '../core/engine/click';
 import type { EngineEvent } from '../core/engine/hands/event';
 import type { PlayedProgram } from '../core/engine/program/program';
 
@@ -21,11 +22,21 @@ export type ToEngine =
   | { type: 'beside'; player: number; message: ToOneEngine }
   /** How loud one of them is, as a factor. */
   | { type: 'besideGain'; player: number; gain: number }
+  /**
+   * Where pairs of the rig go: the pair of channels of each, in their order. `click`: the pair of channels of the click;
+   * −1: it is not heard.
+   */
+  | { type: 'outputs'; map: readonly number[]; click: number }
+  /** How the click sounds; null: it is off. */
+  | { type: 'click'; sound: ClickSound | null }
   /** For the second engine, which auditions sounds beside what plays and touches nothing of it. */
   | { type: 'audition'; message: ToOneEngine };
 
 /** What concerns one engine. */
-export type ToOneEngine = Exclude<ToEngine, { type: 'audition' | 'echo' | 'beside' | 'besideGain' | 'scope' }>;
+export type ToOneEngine = Exclude<
+  ToEngine,
+  { type: 'audition' | 'echo' | 'beside' | 'besideGain' | 'scope' | 'outputs' | 'click' }
+>;
 
 /** Everything the audio thread says to the page. */
 export type FromEngine =

@@ -2,7 +2,7 @@
 import { prepareSample, type Audio } from '../../src/core/dsp/sample';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../../src/core/rig/defaults';
 import type { Layer, Patch, RigPitch, Sound, Zone } from '../../src/core/rig/schema';
-import { compile } from '../../src/core/engine/program/compile';
+import { compile, type CompileContext } from '../../src/core/engine/program/compile';
 import { Engine } from '../../src/core/engine/engine';
 import type { EngineEvent } from '../../src/core/engine/hands/event';
 
@@ -47,19 +47,17 @@ export function make({
     layers: layers.map((layer, i) => ({ ...newLayer(`l${i}`, `l${i}`, 's', markAt(i)), ...layer })),
     ...patch,
   };
-  return {
-    program: compile(full, {
-      sounds: [sound],
-      samples: [
-        { id: 'w', name: 'w', rate: audio.rate, channels: audio.channels, frames: audio.data.length / audio.channels },
-      ],
-      keyLow: 39,
-      keyHigh: 84,
-      ports,
-      pitch,
-    }),
-    audio,
+  const context: CompileContext = {
+    sounds: [sound],
+    samples: [
+      { id: 'w', name: 'w', rate: audio.rate, channels: audio.channels, frames: audio.data.length / audio.channels },
+    ],
+    keyLow: 39,
+    keyHigh: 84,
+    ports,
+    pitch,
   };
+  return { program: compile(full, context), patch: full, context, audio };
 }
 
 export function start(setup: Setup = {}): Engine {

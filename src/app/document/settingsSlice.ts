@@ -10,24 +10,48 @@ export interface SettingsState {
   /** On Stage, where it is dark. */
   stageTheme: Theme;
   middleC: MiddleC;
+  /** The sound device of this machine by its id and name; null: that of the system. */
+  device: { id: string; name: string } | null;
+  latency: 'lowest' | 'safe';
+  /** Which channels a pair of outputs goes to here, by its name: 0 for the first two. */
+  channels: Readonly<Record<string, number>>;
 }
 
 const SETTINGS = 'wavicle-settings';
-const usual: SettingsState = { theme: 'chart', stageTheme: 'night', middleC: 4 };
+const usual: SettingsState = {
+  theme: 'chart',
+  stageTheme: 'night',
+  middleC: 4,
+  device: null,
+  latency: 'lowest',
+  channels: {},
+};
 
 /** What was kept, as far as it can be read and means something; the rest is as usual. */
 export function loadSettings(): SettingsState {
   try {
-    const { theme, stageTheme, middleC } = JSON.parse(small.get(SETTINGS) ?? '{}') as Partial<SettingsState>;
+    const { theme, stageTheme, middleC, device, latency, channels } = JSON.parse(
+      small.get(SETTINGS) ?? '{}',
+    ) as Partial<SettingsState>;
     return {
       theme: theme === 'night' ? theme : usual.theme,
       stageTheme: stageTheme === 'chart' ? stageTheme : usual.stageTheme,
       middleC: middleC === 3 || middleC === 5 ? middleC : usual.middleC,
+      device: typeof device?.id === 'string' && typeof device.name === 'string' ? device : usual.device,
+      latency: latency === 'safe' ? latency : usual.latency,
+      channels: readChannels(channels),
     };
   } catch {
     return usual;
   }
 }
+
+const readChannels = (given: unknown): Record<string, number> =>
+  Object.fromEntries(
+    Object.entries(typeof given === 'object' && given !== null ? given : {}).filter(
+      (entry): entry is [string, number] => [0, 1, 2, 3].includes(entry[1] as number),
+    ),
+  );
 
 export const saveSettings = (settings: SettingsState): void => {
   small.set(SETTINGS, JSON.stringify(settings));
@@ -42,6 +66,15 @@ export const settingsSlice = createSlice({
     },
     stageThemeChosen: (state, { payload }: PayloadAction<Theme>) => {
       state.stageTheme = payload;
+    },
+    deviceChosen: (state, { payload }: PayloadAction<SettingsState['device']>) => {
+      state.device = payload;
+    },
+    latencyChosen: (state, { payload }: PayloadAction<SettingsState['latency']>) => {
+      state.latency = payload;
+    },
+    channelsChosen: (state, { payload: { name, pair } }: PayloadAction<{ name: string; pair: number }>) => {
+      state.channels = { ...state.channels, [name]: pair };
     },
     middleCChosen: (state, { payload }: PayloadAction<MiddleC>) => {
       state.middleC = payload;

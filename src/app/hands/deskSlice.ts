@@ -18,6 +18,7 @@ export type Sheet =
   | 'start'
   | 'tuning'
   | 'outside'
+  | 'outputs'
   | 'draws'
   | 'bounce'
   | 'handOver'

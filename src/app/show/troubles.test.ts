@@ -17,11 +17,18 @@ const audio = {
   start: jest.fn(() => Promise.resolve()),
 };
 const missing = { here: 0, next: 0 };
-const state = { rig: { rig: { id: 'r' } as object | null, readOnly: false }, show: { onStage: true, stepId: null } };
+const pairs = { missing: [] as string[], isClickLost: false };
+const plugged: string[] = [];
+const state = {
+  rig: { rig: { id: 'r', instruments: [] as unknown[] } as object | null, readOnly: false },
+  show: { onStage: true, stepId: null },
+};
 const patch = {
   id: 'p',
   name: 'Low Water',
-  layers: [{ id: 'a', name: 'Keys', effects: [] }],
+  layers: [{ id: 'a', name: 'Keys', effects: [], path: { instrument: 'rack' } }],
+  told: [],
+  knobs: [],
   groups: [],
   pools: [],
   main: { effects: [{ id: 'e', kind: 'reverb' }] },
@@ -36,6 +43,8 @@ jest.mock('../sound/session', () => ({
         return () => undefined;
       },
     },
+    pairs,
+    outputs: { has: (name: string) => plugged.includes(name) },
     shown: patch,
     shownPatchId: 'p',
     program: { layers: [{ id: 'a' }] },
@@ -167,4 +176,23 @@ test('a sound device that was replaced is told for a while', async () => {
   expect(texts()).toEqual(['The sound device was gone.']);
   await look(30);
   expect(texts()).toEqual([]);
+});
+
+test('an output that is not there, and a pair that has no channels, are told by name until they are', async () => {
+  state.rig.rig = { id: 'r', instruments: [{ id: 'rack', name: 'Loft', output: 'Loft out' }] };
+  pairs.missing = ['phones'];
+  await look();
+  expect(of('outside')?.text).toMatch(/^“Loft” is not there/);
+  expect(of('outputs')?.text).toBe(
+    'This sound device has no channels for “phones”: what goes there is heard in the first pair.',
+  );
+  pairs.isClickLost = true;
+  plugged.push('Loft out');
+  await look();
+  expect(of('outside')).toBeUndefined();
+  expect(of('outputs')?.text).toMatch(/, and the click is silent\.$/);
+  pairs.missing = [];
+  await look();
+  expect(of('outputs')).toBeUndefined();
+  state.rig.rig = { id: 'r', instruments: [] };
 });

@@ -14,7 +14,7 @@ import { neighboursOf, placeInShow } from './show';
  * once.
  */
 export interface Trouble {
-  id: 'sound' | 'controller' | 'device' | 'samples' | 'load' | 'battery' | 'tab' | 'outside';
+  id: 'sound' | 'controller' | 'device' | 'samples' | 'load' | 'battery' | 'tab' | 'outside' | 'outputs';
   text: string;
   action?: { label: string; run: () => void };
 }
@@ -46,6 +46,22 @@ function outputsAway(rig: Rig | null, patch: Patch | null): string[] {
   return rig.instruments
     .filter(({ id, output }) => used.includes(id) && !session.outputs.has(output))
     .map(({ name }) => `“${name}”`);
+}
+
+/** What leaves this machine, and has nowhere to go. */
+function* troublesOutside(rig: Rig | null, patch: Patch | null): Generator<Trouble> {
+  const lost = session.pairs.missing.map((name) => `“${name}”`).join(', ');
+  if (lost !== '')
+    yield {
+      id: 'outputs',
+      text: `This sound device has no channels for ${lost}: what goes there is heard in the first pair${session.pairs.isClickLost ? ', and the click is silent' : ''}.`,
+    };
+  const away = outputsAway(rig, patch);
+  if (away.length > 0)
+    yield {
+      id: 'outside',
+      text: `${away.join(', ')} ${away.length === 1 ? 'is' : 'are'} not there: what this patch plays outside is silent. It is told everything as soon as it is back.`,
+    };
 }
 
 /** Looks after what can go wrong on stage; never stops anything. */
@@ -239,12 +255,7 @@ class Troubles {
           },
         },
       };
-    const away = outputsAway(rig, session.shown);
-    if (away.length > 0)
-      yield {
-        id: 'outside',
-        text: `${away.join(', ')} ${away.length === 1 ? 'is' : 'are'} not there: what this patch plays outside is silent. It is told everything as soon as it is back.`,
-      };
+    yield* troublesOutside(rig, session.shown);
     // Asked for on Stage alone, where it is told: it may have to compile what is edited elsewhere.
     if (onStage && rig && session.shown) {
       const place = placeInShow(rig, stepId);

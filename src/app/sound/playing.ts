@@ -1,10 +1,11 @@
 import { compile, contextOf } from '../../core/engine/program/compile';
 import { levelGain } from '../../core/rig/parameters';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../../core/rig/defaults';
-import { withoutLoose } from '../../core/rig/mix';
+import { takeConnection } from '../../core/rig/edits/mix';
+import { outputId, withoutLoose } from '../../core/rig/mix';
 import { addNotes, addTake, newPart } from '../../core/rig/edits/takes';
 import { partOf, playable, quartersOf } from '../../core/rig/takes';
-import type { Layer, Part, Patch, PatchTake, Rig } from '../../core/rig/schema';
+import type { Backing, Layer, Part, Patch, PatchTake, Rig } from '../../core/rig/schema';
 import type { Take } from '../../core/music/take';
 import { clicks } from '../../host/click';
 import { MOST_BESIDE } from '../../host/protocol';
@@ -65,7 +66,7 @@ class Playing {
       RECORDINGS,
       recordings?.patch ?? null,
       1,
-      heard.map((each) => `${each.sampleId} ${each.level} ${each.tempo} ${tempo}`).join(),
+      heard.map((each) => `${each.sampleId} ${each.level} ${each.tempo} ${tempo} ${each.pair ?? ''}`).join(),
       recordings ? { ...rig, sounds: recordings.sounds } : rig,
     );
     if (this.shown && this.shown.take === take && this.shown.tempo === tempo && this.shown.backing === patch.backing)
@@ -129,6 +130,7 @@ class Playing {
         at: begin - (BEATS - i) * second,
         first: i % BEATS === 0,
       })),
+      session.pairs.countsInAt,
     );
     if (take) {
       const partId = handsOf(take)?.id ?? newId();
@@ -341,21 +343,31 @@ const plainLayers = new WeakMap<Layer, Layer>();
 
 /** Recordings as a patch: each on a key of its own, as fast as the tempo asks. */
 function patchOfRecordings(backing: Patch['backing'], tempo: number): { patch: Patch; sounds: Rig['sounds'] } {
-  const zones = backing.map((each, i) => ({
-    ...newZone(each.sampleId, FIRST_KEY + i),
+  const zoneOf = (each: Backing) => ({
+    ...newZone(each.sampleId, FIRST_KEY + backing.indexOf(each)),
     playback: 'while-held' as const,
     gain: each.level <= LOWEST_DB ? -96 : each.level + 3,
     tune: Math.max(-1200, Math.min(1200, 1200 * Math.log2(tempo / each.tempo))),
-  }));
-  const sounds = [newSound('backing', 'backing', zones)];
+  });
+  // A layer for each pair of outputs.
+  const pairs = [...new Set(backing.map(({ pair }) => pair))];
+  const idOf = (pair: string | null): string => (pair === null ? 'backing' : `backing-${pair}`);
+  const sounds = pairs.map((pair) =>
+    newSound(idOf(pair), 'backing', backing.filter((each) => each.pair === pair).map(zoneOf)),
+  );
+  const patch: Patch = {
+    ...newPatch('backing', 'backing'),
+    layers: pairs.map((pair) => ({
+      ...newLayer(idOf(pair), 'backing', idOf(pair), markAt(0)),
+      params: { velocityToLevel: 0, release: 0.02 },
+    })),
+  };
   return {
     sounds,
-    patch: {
-      ...newPatch('backing', 'backing'),
-      layers: [
-        { ...newLayer('backing', 'backing', 'backing', markAt(0)), params: { velocityToLevel: 0, release: 0.02 } },
-      ],
-    },
+    patch: pairs.reduce(
+      (left, pair) => (pair === null ? left : takeConnection(left, outputId(`layer.${idOf(pair)}`), `pair.${pair}`)),
+      patch,
+    ),
   };
 }
 

@@ -15,6 +15,7 @@ import { Ears } from './ears';
 import { MadeNotes } from './madeNotes';
 import { Outside } from './outside';
 import { Meters } from './meters';
+import { Pairs } from './pairs';
 import { PlayingIn } from './playingIn';
 import { Programs, type ProgramChange } from './programs';
 import { SampleFetcher } from './sampleFetcher';
@@ -62,6 +63,8 @@ export class Session {
   /** Instruments outside: what they are told. */
   readonly outside: Outside;
   readonly takes: TakePlayer;
+  /** Pairs of outputs, and the click. */
+  readonly pairs: Pairs;
   private readonly listeners = new Set<() => void>();
   private zonesTold = '0 0 48';
 
@@ -79,6 +82,7 @@ export class Session {
       changed: (change) => this.programChanged(change),
     });
     this.meters = new Meters(audio, this.programs);
+    this.pairs = new Pairs(audio, tell);
     this.ears = new Ears((event) => audio.send(event), tell);
     this.input = new PlayingIn(audio, hands, this.programs, tell);
     this.waiting = new Waiting(audio, this.samples, this.programs, hands, this.input);

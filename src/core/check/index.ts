@@ -4,6 +4,7 @@ import type { Heard, TakeHeard } from './heard';
 import { audioTwice } from './rules/audioTwice';
 import { bendOnKeys } from './rules/bendOnKeys';
 import { cancelling } from './rules/cancelling';
+import { clickInHall } from './rules/clickInHall';
 import { clipped } from './rules/clipped';
 import { dcOffset } from './rules/dcOffset';
 import { deadKeys } from './rules/deadKeys';
@@ -101,6 +102,7 @@ export const RULES: readonly Rule[] = [
   missingSamples,
   outputAway,
   untoldProgram,
+  clickInHall,
   noRoomForWaves,
   slowSwitch,
   heavyChord,

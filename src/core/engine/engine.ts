@@ -14,6 +14,8 @@ import { LEAD, RUN, TICK } from './program/tick';
 import { VoicePool } from './voice/voicePool';
 
 import { Patches } from './patch/patches';
+import { MOST_PAIRS } from '../rig/schema';
+import { Outputs } from './mix/outputs';
 import { Readings } from './readings';
 import { Rendering, type Scope } from './rendering';
 
@@ -52,6 +54,8 @@ export class Engine {
   peakLeft = 0;
   peakRight = 0;
   readonly limiter: Limiter;
+  /** Of the pairs beside the first. */
+  private readonly limiters: readonly Limiter[];
   readonly controllers = new Controllers();
   private readonly pool: VoicePool;
   private readonly rooms = new EffectRooms();
@@ -65,12 +69,12 @@ export class Engine {
     this.rendering = new Rendering(this.patches, kernel, this.pool, rate, this);
     this.readings = new Readings(this.patches, this.pool.all);
     this.limiter = new Limiter(rate);
+    this.limiters = Array.from({ length: MOST_PAIRS - 1 }, () => new Limiter(rate));
   }
 
   private readonly queue = new EventQueue();
   /** The run made last, of which `taken` frames have left. */
-  private readonly runLeft = new Float32Array(RUN);
-  private readonly runRight = new Float32Array(RUN);
+  readonly outputs = new Outputs();
   private runFrames = TICK;
   private taken = 0;
 
@@ -94,23 +98,33 @@ export class Engine {
     this.queue.add(event, atFrame);
   }
 
-  /** Fills the first `frames` of both channels. */
-  process(left: Float32Array, right: Float32Array, frames: number): void {
+  /**
+   * Fills the first `frames` of both channels, and of those of the pairs beside the first: left and right in turn. Where
+   * there are too few of those, what goes there is lost: {@link Outputs.map} says where pairs go.
+   */
+  process(left: Float32Array, right: Float32Array, frames: number, beside: readonly Float32Array[] = NONE): void {
     let done = 0;
     while (done < frames) {
       if (this.taken === this.runFrames) this.makeRun(frames - done);
       const count = Math.min(frames - done, this.runFrames - this.taken);
-      for (let i = 0; i < count; i++) {
-        left[done + i] = this.runLeft[this.taken + i];
-        right[done + i] = this.runRight[this.taken + i];
+      take(this.outputs.left[0], this.taken, left, done, count);
+      take(this.outputs.right[0], this.taken, right, done, count);
+      for (let n = 0; n < beside.length; n++) {
+        const { left: lefts, right: rights } = this.outputs;
+        take(n % 2 === 0 ? lefts[1 + (n >> 1)] : rights[1 + (n >> 1)], this.taken, beside[n], done, count);
       }
       this.taken += count;
       done += count;
     }
     this.limiter.process(left, right, 0, frames);
+    for (let n = 0; n + 1 < beside.length; n += 2) this.limiters[n >> 1].process(beside[n], beside[n + 1], 0, frames);
+    // What is metered is the pair that main goes to.
+    const first = 2 * this.outputs.to[0] - 2;
+    const mainLeft = first >= 0 && first + 1 < beside.length ? beside[first] : left;
+    const mainRight = first >= 0 && first + 1 < beside.length ? beside[first + 1] : right;
     for (let i = 0; i < frames; i++) {
-      const l = Math.abs(left[i]);
-      const r = Math.abs(right[i]);
+      const l = Math.abs(mainLeft[i]);
+      const r = Math.abs(mainRight[i]);
       if (l > this.peakLeft) this.peakLeft = l;
       if (r > this.peakRight) this.peakRight = r;
     }
@@ -152,8 +166,25 @@ export class Engine {
       if (at % TICK === 0) leadSpans[(at / TICK) % LEAD] = s;
     this.runFrames = end - frame;
     this.taken = 0;
-    this.rendering.renderRun(this.runLeft, this.runRight, this.runFrames);
+    this.rendering.renderRun(this.outputs, this.runFrames);
     this.frame = end;
+  }
+
+  /** Quarters that the transport goes in a frame. */
+  get quartersPerFrame(): number {
+    const { present } = this.patches;
+    if (!present) return 0;
+    return (Number.isNaN(present.tempo) ? present.program.tempo : present.tempo) / (60 * this.rate);
+  }
+  /**
+   * Where the transport is in what is heard at the next frame to be given out: what was made, without what waits to be
+   * given out and what the ways to the output take.
+   */
+  get quartersHeard(): number {
+    const { present } = this.patches;
+    if (!present) return NaN;
+    const waiting = this.runFrames - this.taken + this.limiter.delay + present.mix.latency;
+    return present.position - waiting * this.quartersPerFrame;
   }
 
   /** Whether anything sounds, or waits to. */
@@ -304,6 +335,12 @@ export class Engine {
   watch(scopes: Scope[]): void {
     this.rendering.watch(scopes);
   }
+}
+
+const NONE: readonly Float32Array[] = [];
+
+function take(from: Float32Array, at: number, to: Float32Array, into: number, count: number): void {
+  for (let i = 0; i < count; i++) to[into + i] = from[at + i];
 }
 
 const reachesAll = (controller: number): boolean =>

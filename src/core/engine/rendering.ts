@@ -11,6 +11,7 @@ import { LEAD, MOST_SPANS, TICK } from './program/tick';
 import type { Voice } from './voice/voice';
 import { type VoicePool } from './voice/voicePool';
 
+import type { Outputs } from './mix/outputs';
 import type { Patches } from './patch/patches';
 
 /**
@@ -62,11 +63,13 @@ export class Rendering {
     for (let n = 1; n <= TICK; n++) this.motion.smoothing[n] = 1 - Math.exp(-n / (SMOOTHING_SECONDS * rate));
   }
 
-  renderRun(left: Float32Array, right: Float32Array, runFrames: number): void {
+  renderRun(outputs: Outputs, runFrames: number): void {
     const { voices } = this;
+    const left = outputs.left[outputs.to[0]],
+      right = outputs.right[outputs.to[0]];
     const { present, ringing } = this.patches;
     this.runFrames = runFrames;
-    for (let i = 0; i < this.runFrames; i++) left[i] = right[i] = 0;
+    outputs.clear(runFrames);
     if (present) clearCounts(present);
     for (let r = 0; r < ringing.length; r++) clearCounts(ringing[r]);
     let count = 0;
@@ -79,13 +82,13 @@ export class Rendering {
     }
     if (count > this.mostVoices) this.mostVoices = count;
     this.voiceCount = 0;
-    if (present) this.renderPatch(present, left, right);
-    for (let r = 0; r < ringing.length; r++) this.renderPatch(ringing[r], left, right);
+    if (present) this.renderPatch(present, outputs);
+    for (let r = 0; r < ringing.length; r++) this.renderPatch(ringing[r], outputs);
     if (ringing.length > 0) this.patches.forgetSilent();
     for (let s = 0; s < this.scopes.length; s++) this.show(this.scopes[s], left, right);
-    if (!areNumbers(left, right, 0, this.runFrames)) {
+    if (!areAllNumbers(outputs, runFrames)) {
       // Neither a voice nor an effect: then what stands between them.
-      for (let i = 0; i < this.runFrames; i++) left[i] = right[i] = 0;
+      outputs.clear(runFrames);
       if (present) present.stand();
       for (let r = 0; r < ringing.length; r++) ringing[r].stand();
       this.tellFault('main');
@@ -118,7 +121,7 @@ export class Rendering {
     this.lastFault = id;
   }
 
-  private renderPatch(patch: SoundingPatch, left: Float32Array, right: Float32Array): void {
+  private renderPatch(patch: SoundingPatch, outputs: Outputs): void {
     const { kernel, motion, voices } = this;
     const { spans, frames, smoothing, main } = motion;
     const { evaluator, layers, program, mix } = patch;
@@ -147,7 +150,8 @@ export class Rendering {
         if (!areNumbers(kernel.bus, kernel.busRight, 0, this.runFrames)) this.heal(layer);
       }
       // What an edit took away goes out as it is, until it has ended.
-      if (plain || layer.deleted) layer.mixInto(kernel, left, right, motion);
+      if (plain || layer.deleted)
+        layer.mixInto(kernel, outputs.left[outputs.to[0]], outputs.right[outputs.to[0]], motion);
       else mix.feed(layer, l, kernel, this.runFrames);
     }
     if (!plain) {
@@ -155,7 +159,7 @@ export class Rendering {
       const looks = patch.mixEpoch !== patch.epoch;
       if (looks && !readsRows) evaluator.look(null, null);
       patch.mixEpoch = patch.epoch;
-      mix.run(layers, evaluator, motion, readsRows, looks, patch.times, left, right);
+      mix.run(layers, evaluator, motion, readsRows, looks, patch.times, outputs);
       if (mix.faults.count > 0) {
         this.tellFault(mix.faults.last);
         mix.faults.count = 0;
@@ -263,6 +267,12 @@ export class Rendering {
       MAIN_PARAMETERS.level.low,
     );
   }
+}
+
+function areAllNumbers(outputs: Outputs, frames: number): boolean {
+  for (let pair = 0; pair < outputs.count; pair++)
+    if (!areNumbers(outputs.left[pair], outputs.right[pair], 0, frames)) return false;
+  return true;
 }
 
 function clearCounts({ layers }: SoundingPatch): void {

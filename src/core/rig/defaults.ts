@@ -27,6 +27,8 @@ import {
   type Mark,
   type Message,
   type Mover,
+  type Click,
+  type Pair,
   type NotePath,
   type Patch,
   type Pool,
@@ -308,6 +310,21 @@ export const newRig = (id: string, name: string): Rig => ({
   checks: newChecks(),
   pitch: newPitch(),
   instruments: [],
+  pairs: newPairs(),
+  click: newClick(),
+});
+
+/** One pair, as most rigs need. */
+export const newPairs = (): Pair[] => [{ id: 'hall', name: 'hall' }];
+
+/** A click that goes nowhere: a pair must be chosen first. */
+export const newClick = (): Click => ({
+  pair: null,
+  level: -12,
+  beats: 4,
+  subdivision: 1,
+  sound: 'wood',
+  stage: false,
 });
 
 /** An instrument outside that hangs nowhere yet. */

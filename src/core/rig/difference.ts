@@ -61,6 +61,8 @@ export function differenceOf(before: Rig, after: Rig): Difference | undefined {
   if (sounds.changed.length > 0) return inSound(...sounds.changed[0]);
   if (before.name !== after.name) return { what: 'the name of the rig', place: { view: 'rig' } };
   if (before.controllers !== after.controllers) return { what: 'the range of the controller', place: { view: 'rig' } };
+  if (before.pairs !== after.pairs) return { what: 'the pairs of outputs', place: { view: 'rig' } };
+  if (before.click !== after.click) return { what: 'the click', place: { view: 'rig' } };
   if (before.pitch.a4 !== after.pitch.a4) return { what: 'concert pitch', place: { view: 'rig' } };
   const instruments = compared(before.instruments, after.instruments);
   if (instruments.came.length > 0)

@@ -1,5 +1,5 @@
 import { isMoverKind, parseSource } from '../space/source';
-import { circleIn, connectionsOf, effectsIn, HOME, nameOfPlace, placesIn } from './mix';
+import { circleIn, connectionsOf, effectsIn, HOME, isPair, nameOfPlace, placesIn } from './mix';
 import { parseTarget } from './parameters';
 import { TABLE_IDS } from '../sounds/synth/tables';
 import type { PatchContent, Rig } from './schema';
@@ -23,6 +23,8 @@ export function brokenLink(rig: Rig): Fault | undefined {
     yield repeated('samples', samples.map(idOf));
     yield repeated('setlists', rig.setlists.map(idOf));
     yield repeated('instruments', rig.instruments.map(idOf));
+    yield repeated('pairs', rig.pairs.map(idOf));
+    if (rig.click.pair !== null) yield missing(idsOf(rig.pairs), rig.click.pair, 'pair', 'click.pair');
     if (rig.setlist !== null) yield missing(idsOf(rig.setlists), rig.setlist, 'setlist', 'setlist');
     for (const [i, { entries }] of rig.setlists.entries()) {
       yield repeated(`setlists[${i}].entries`, entries.map(idOf));
@@ -76,9 +78,10 @@ interface There {
   sampleIds: ReadonlySet<string>;
   patchIds: ReadonlySet<string>;
   instrumentIds: ReadonlySet<string>;
+  pairIds: ReadonlySet<string>;
 }
 let latest: There | undefined;
-function thereIn({ sounds, samples, patches, instruments }: Rig): There {
+function thereIn({ sounds, samples, patches, instruments, pairs }: Rig): There {
   const same = (ids: ReadonlySet<string>, items: readonly { id: string }[]) =>
     ids.size === items.length && items.every(({ id }) => ids.has(id));
   if (
@@ -86,7 +89,8 @@ function thereIn({ sounds, samples, patches, instruments }: Rig): There {
     same(latest.soundIds, sounds) &&
     same(latest.sampleIds, samples) &&
     same(latest.patchIds, patches) &&
-    same(latest.instrumentIds, instruments)
+    same(latest.instrumentIds, instruments) &&
+    same(latest.pairIds, pairs)
   )
     return latest;
   latest = {
@@ -94,6 +98,7 @@ function thereIn({ sounds, samples, patches, instruments }: Rig): There {
     sampleIds: idsOf(samples),
     patchIds: idsOf(patches),
     instrumentIds: idsOf(instruments),
+    pairIds: idsOf(pairs),
   };
   return latest;
 }
@@ -114,7 +119,7 @@ function* faultsKept(place: string, patch: PatchContent, there: There): Generato
 function* faultsOfContent(
   place: string,
   patch: PatchContent,
-  { soundIds, sampleIds, patchIds, instrumentIds }: There,
+  { soundIds, sampleIds, patchIds, instrumentIds, pairIds }: There,
 ): Generator<Fault | undefined> {
   const layerIds = idsOf(patch.layers);
   const groupIds = idsOf(patch.groups);
@@ -137,7 +142,7 @@ function* faultsOfContent(
     `${place}.movers`,
     patch.movers.map(({ kind, number }) => `${kind}.${number}`),
   );
-  const places = new Set(placesIn(patch));
+  const places = new Set([...placesIn(patch), ...[...pairIds].map((id) => `pair.${id}`)]);
   const effects = effectsIn(patch);
   yield repeated(`${place}.pools`, patch.pools.map(idOf));
   yield repeated(`${place}.connections`, patch.connections.map(idOf));
@@ -162,7 +167,10 @@ function* faultsOfContent(
     for (const end of ['from', 'to'] as const)
       if (!places.has(connection[end]) && (end === 'from' || connection.kind === 'send' || connection.to !== HOME))
         yield { place: `${place}.connections[${c}].${end}`, problem: `there is no ${connection[end]}` };
-    if (connection.from === 'main' || connection.to.startsWith('layer.') || connection.to === connection.from)
+    const fromEnd =
+      connection.from.startsWith('pair.') ||
+      (connection.from === 'main' && (connection.kind === 'output' || !isPair(connection.to)));
+    if (fromEnd || connection.to.startsWith('layer.') || connection.to === connection.from)
       yield {
         place: `${place}.connections[${c}]`,
         problem: `nothing can flow from ${connection.from} to ${connection.to}`,
@@ -180,7 +188,10 @@ function* faultsOfContent(
       problem: `sound flows in a circle: ${[...circle, circle[0]].map((each) => nameOfPlace(patch, each)).join(' → ')}`,
     };
   for (const [b, backing] of patch.backing.entries())
-    yield missing(sampleIds, backing.sampleId, 'sample', `${place}.backing[${b}].sampleId`);
+    yield* [
+      missing(sampleIds, backing.sampleId, 'sample', `${place}.backing[${b}].sampleId`),
+      backing.pair === null ? undefined : missing(pairIds, backing.pair, 'pair', `${place}.backing[${b}].pair`),
+    ];
   for (const [t, take] of patch.takes.entries()) {
     for (const [q, part] of take.parts.entries()) {
       const [kind, id] = part.plays.split('.');

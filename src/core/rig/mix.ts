@@ -15,6 +15,9 @@ export const placesIn = ({ layers, groups, pools }: Pick<MixOf, 'layers' | 'grou
   'main',
 ];
 
+/** Whether a place is an end of the rig: a pair of outputs, `pair.ID`. */
+export const isPair = (place: PlaceId): boolean => place.startsWith('pair.');
+
 /** Where the sound of a place goes by itself: that of a layer to its group, if it has one; all else to main. */
 export function homeOf({ layers }: Pick<MixOf, 'layers'>, from: PlaceId): PlaceId {
   const groupId = from.startsWith('layer.') ? (layers.find(({ id }) => `layer.${id}` === from)?.groupId ?? null) : null;
@@ -36,16 +39,16 @@ export function connectionsOf(patch: MixOf): Connection[] {
   const written = new Map<PlaceId, Connection[]>();
   for (const connection of patch.connections)
     written.set(connection.from, [...(written.get(connection.from) ?? []), connection]);
-  return placesIn(patch)
-    .filter((place) => place !== 'main')
-    .flatMap((from) => {
-      const mine = written.get(from) ?? [];
-      const own = mine.find(({ kind }) => kind === 'output');
-      const output: Connection = own
-        ? { ...own, to: own.to === HOME ? homeFrom(from) : own.to }
-        : { id: outputId(from), kind: 'output', from, to: homeFrom(from), level: 0, on: true, tap: 'after' };
-      return [output, ...mine.filter(({ kind }) => kind === 'send')];
-    });
+  return placesIn(patch).flatMap((from) => {
+    const mine = written.get(from) ?? [];
+    // Main ends in the first pair; what else goes out of it is sent.
+    if (from === 'main') return mine.filter(({ kind }) => kind === 'send');
+    const own = mine.find(({ kind }) => kind === 'output');
+    const output: Connection = own
+      ? { ...own, to: own.to === HOME ? homeFrom(from) : own.to }
+      : { id: outputId(from), kind: 'output', from, to: homeFrom(from), level: 0, on: true, tap: 'after' };
+    return [output, ...mine.filter(({ kind }) => kind === 'send')];
+  });
 }
 
 /** The effects of a place, in order. */
@@ -98,9 +101,14 @@ export function circleIn(patch: MixOf & Pick<PatchContent, 'main'>): readonly Pl
 }
 
 /** What is called what: names of places, for words about the mix. */
-export function nameOfPlace(patch: Pick<Patch, 'layers' | 'groups' | 'pools'>, place: PlaceId): string {
+export function nameOfPlace(
+  patch: Pick<Patch, 'layers' | 'groups' | 'pools'>,
+  place: PlaceId,
+  pairs: readonly { id: string; name: string }[] = [],
+): string {
   if (place === 'main') return 'main';
   const [kind, id] = place.split('.');
+  if (kind === 'pair') return `${pairs.find((pair) => pair.id === id)?.name ?? id} (outputs)`;
   return (
     (kind === 'layer' ? patch.layers : kind === 'group' ? patch.groups : patch.pools).find((owner) => owner.id === id)
       ?.name ?? 'a place that is gone'
@@ -114,7 +122,7 @@ export function nameOfPlace(patch: Pick<Patch, 'layers' | 'groups' | 'pools'>, p
 export function withoutLoose<P extends PatchContent>(patch: P): P {
   const places = new Set(placesIn(patch));
   const layerIds = new Set(patch.layers.map(({ id }) => id));
-  const fits = ({ from, to }: Connection) => places.has(from) && (to === HOME || places.has(to));
+  const fits = ({ from, to }: Connection) => places.has(from) && (to === HOME || isPair(to) || places.has(to));
   const isDeaf = ({ listens }: EffectSpec) => listens !== null && !layerIds.has(listens);
   const mended = <T extends { readonly effects: readonly EffectSpec[] }>(owner: T): T =>
     owner.effects.some(isDeaf)

@@ -1,6 +1,6 @@
 import { ValidationError, type Schema } from 'yup';
 import { surelyPasses } from './fastCheck';
-import { newControllers, newEntry, newPath, newPitch, newWaves } from './defaults';
+import { newClick, newControllers, newEntry, newPairs, newPath, newPitch, newWaves } from './defaults';
 import { brokenLink } from './links';
 import {
   MOST_ENTRIES,
@@ -156,7 +156,7 @@ export const MIGRATIONS: Migrations = {
       entries: mapped(setlist.entries, (entry) => ({ page: '', ...entry })),
     })),
   }),
-  // Patches learned a concert pitch of their own, rigs instruments outside, which had been an output and a channel of each layer.
+  // Patches learned a concert pitch of their own, rigs pairs of outputs, a click, and instruments outside, which had been an output and a channel of each layer.
   11: withInstruments,
 };
 
@@ -178,6 +178,7 @@ function withInstruments(rig: Json): Json {
     told: [],
     knobs: [],
     ...patch,
+    backing: mapped(patch.backing, (backing) => ({ pair: null, ...backing })),
     layers: mapped(patch.layers, (layer) => {
       if (!isTable(layer.path)) return layer;
       const { output, outputChannel, ...path } = layer.path;
@@ -190,7 +191,7 @@ function withInstruments(rig: Json): Json {
       isTable(version.patch) ? { ...version, patch: content(version.patch) } : version,
     ),
   }));
-  return { instruments, ...rig, version: 12, patches };
+  return { instruments, pairs: newPairs(), click: newClick(), ...rig, version: 12, patches };
 }
 
 const withTunings = (patch: Json): Json => ({

@@ -8,6 +8,7 @@ import { macroSchema, MOST_MOVERS, moverSchema, routeSchema, shareFields, xyPadS
 import { GROUP_PARAMETERS, type LayerParameterId, POOL_PARAMETERS, SECTIONS } from './parameters';
 import { flag, id, list, num, oneOf, params, rule, shown, text, valueFault, whole, windowSchema } from './schemaFields';
 import { instrumentSchema, knobSchema, MOST_INSTRUMENTS, MOST_KNOBS, toldSchema } from './outsideSchema';
+import { clickSchema, pairsSchema } from './pairsSchema';
 import { controllersSchema, MOST_SETLISTS, setlistSchema } from './showSchema';
 import { sampleSchema, SOUND_PARAMETERS, soundSchema } from './soundSchema';
 
@@ -16,6 +17,7 @@ export { zoneSchema, soundSchema, sampleSchema } from './soundSchema';
 export { NOTES_COUNT, routeSchema, MOST_MOVERS, MOST_PATH, moverSchema } from './movesSchema';
 export { ROLES } from './checksSchema';
 export { MOST_INSTRUMENTS, MOST_KNOBS, MOST_MESSAGES, LONGEST_PAUSE, MESSAGE_KINDS } from './outsideSchema';
+export { MOST_PAIRS, SUBDIVISIONS } from './pairsSchema';
 export { isBindable, MOST_ENTRIES, MOST_PORTS, MOST_SETLISTS, MOST_SONG_PATCHES } from './showSchema';
 
 /**
@@ -260,14 +262,16 @@ const poolSchema = object({
 });
 
 /** Where sound comes from and goes to: `layer.ID`, `group.ID`, `pool.ID` or `main`. */
-const PLACE = /^(main|home|(layer|group|pool)\.[A-Za-z0-9_-]+)$/;
+const PLACE = /^(main|home|(layer|group|pool|pair)\.[A-Za-z0-9_-]+)$/;
 const placeOf = (doc: string) => text(doc, 90).matches(PLACE, ({ value }) => `${shown(value)} is no place of the mix`);
 
 const connectionSchema = object({
   id: id('Never changes.'),
   kind: oneOf(['output', 'send'], 'The one way that its sound goes, or a branch of it.'),
-  from: placeOf('A layer, a group or a shared effect: layer.ID, group.ID, pool.ID.'),
-  to: placeOf('A group, a shared effect, or main; of an output also home: where it goes by itself.'),
+  from: placeOf('A layer, a group or a shared effect: layer.ID, group.ID, pool.ID; of a send to a pair also main.'),
+  to: placeOf(
+    'A group, a shared effect, main, or a pair of outputs: pair.ID; of an output also home: where it goes by itself.',
+  ),
   level: num(-60, 12, 'dB; the lowest value is nothing.'),
   on: flag('False: nothing goes this way.'),
   tap: oneOf(['before', 'after'], 'Whether it branches off before or after the strip; an output goes after it.'),
@@ -353,6 +357,10 @@ const backingSchema = object({
   tempo: num(20, 400, 'Quarter notes in a minute of the recording; it is played faster or slower with the patch.'),
   start: num(0, 4096, 'Quarters after the beginning of the take at which it begins.'),
   loop: flag('It begins again at its end, until the take does.'),
+  pair: id('The pair of outputs that it goes to.')
+    .nullable()
+    .defined('is missing')
+    .meta({ doc: 'The pair of outputs that it goes to; null: the first.' }),
 });
 
 /** Draws of a patch at the most, and what one may change. */
@@ -506,6 +514,8 @@ export const rigSchema = object({
     .required('is missing')
     .max(MOST_INSTRUMENTS, `has more than ${MOST_INSTRUMENTS} instruments outside`)
     .meta({ doc: 'Instruments outside that play along.' }),
+  pairs: pairsSchema,
+  click: clickSchema.required('is missing').meta({ doc: 'The click, for building, takes and Stage.' }),
 });
 
 /** A type as edits see it: nothing is changed in place. */
@@ -552,6 +562,8 @@ export type Setlist = Rig['setlists'][number];
 export type Entry = Setlist['entries'][number];
 export type Role = Layer['role'];
 export type Checks = Rig['checks'];
+export type Pair = Rig['pairs'][number];
+export type Click = Rig['click'];
 export type Instrument = Rig['instruments'][number];
 export type Told = Patch['told'][number];
 export type Message = Told['enter'][number];

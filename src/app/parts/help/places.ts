@@ -57,6 +57,11 @@ export const SHEETS: Readonly<Record<Sheet, Place>> = {
     says: 'Racks and other computers: outputs, what patches tell them, values that move.',
     page: 'Instruments outside',
   },
+  outputs: {
+    title: 'Outputs',
+    says: 'The sound device, its latency, pairs of outputs by name, the click.',
+    page: 'Outputs',
+  },
   draws: { title: 'Chance', says: 'Draws of values, and what each strike scatters.', page: 'Chance' },
   bounce: {
     title: 'Bounce to samples',

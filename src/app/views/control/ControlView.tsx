@@ -230,7 +230,11 @@ function FootActions({ patch }: { patch: Patch }) {
       <button className="button" onClick={() => sheet('controllers')}>
         Controllers
       </button>
-      <button className="button" onClick={() => sheet('outside')}>
+      <button
+        className="button"
+        title="Instruments outside: racks and other computers that play along"
+        onClick={() => sheet('outside')}
+      >
         Outside
       </button>
       <button className="button" onClick={() => sheet('monitor')}>

@@ -52,6 +52,12 @@ export function SettingsSheet() {
           Tuning …
         </button>
       </div>
+      <div className="flex items-center justify-between gap-2 py-1">
+        <span>Sound device, pairs of outputs, click</span>
+        <button className="button" onClick={() => dispatch(deskSlice.actions.sheetOpened('outputs'))}>
+          Outputs …
+        </button>
+      </div>
       {waiting && (
         <div className="flex items-center justify-between gap-2 py-1">
           <span>A newer version is here</span>

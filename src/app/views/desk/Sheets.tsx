@@ -20,6 +20,7 @@ const HandbookSheet = lazy(async () => ({ default: (await import('./HandbookShee
 
 const TuningSheet = lazy(async () => ({ default: (await import('./TuningSheet')).TuningSheet }));
 const OutsideSheet = lazy(async () => ({ default: (await import('./outside/OutsideSheet')).OutsideSheet }));
+const OutputsSheet = lazy(async () => ({ default: (await import('./outputs/OutputsSheet')).OutputsSheet }));
 const StartSheet = lazy(async () => ({ default: (await import('./StartSheet')).StartSheet }));
 const StoreSheet = lazy(async () => ({ default: (await import('./StoreSheet')).StoreSheet }));
 
@@ -59,6 +60,11 @@ export function Sheets({ patch }: { patch: Patch }) {
       {sheet === 'outside' && (
         <Suspense fallback={null}>
           <OutsideSheet rig={rig} patch={patch} />
+        </Suspense>
+      )}
+      {sheet === 'outputs' && (
+        <Suspense fallback={null}>
+          <OutputsSheet rig={rig} />
         </Suspense>
       )}
       {sheet === 'edits' && <EditsSheet />}

@@ -21,6 +21,7 @@ import { rigFile } from '../../jobs/rigFile';
 import { keepEdits } from '../../document/keepEdits';
 import { playing } from '../../sound/playing';
 import { OFFERED } from '../../show/offered';
+import { leaving } from '../../show/outputs';
 import { troubles } from '../../show/troubles';
 import { offline } from '../../show/offline';
 import { rigSlice } from '../../document/rigSlice';
@@ -62,6 +63,7 @@ export async function boot(): Promise<void> {
   askBeforeLeaving();
   await openSomething();
   void playing.offerUnfinished();
+  leaving.start();
   troubles.start();
   rigFile.start();
   offline.start();

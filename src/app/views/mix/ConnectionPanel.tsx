@@ -5,12 +5,13 @@ import { Part, Row } from '../../parts/Part';
 import { TargetStrip } from '../../parts/TargetStrip';
 import { useStore } from '../../parts/useLive';
 import { session } from '../../sound/session';
-import { editPatch, notice, told, useAppDispatch } from '../../document/store';
+import { editPatch, notice, told, useAppDispatch, useAppSelector } from '../../document/store';
 import { Without } from './Without';
 
 /** A connection in numbers: its level, its mute, where it goes. */
 export function ConnectionPanel({ patch, connection }: { patch: Patch; connection: Connection }) {
   const dispatch = useAppDispatch();
+  const pairs = useAppSelector((state) => state.rig.rig!.pairs);
   const listening = useStore(session, (now) => now.ears.listening);
   const change = (edit: (old: Patch) => Patch) => dispatch(editPatch(patch.id, edit));
   const { id, from, to, kind, tap } = connection;
@@ -36,7 +37,7 @@ export function ConnectionPanel({ patch, connection }: { patch: Patch; connectio
       <h2 className="flex items-baseline gap-2">
         <span className="min-w-0 truncate text-[15px] font-bold">{nameOfPlace(patch, from)}</span>
         <span className="text-[12px] whitespace-nowrap text-faint">
-          {kind === 'send' ? 'sends to' : 'flows to'} {nameOfPlace(patch, to)}
+          {kind === 'send' ? 'sends to' : 'flows to'} {nameOfPlace(patch, to, pairs)}
         </span>
       </h2>
       <Part title="How much">
@@ -68,11 +69,11 @@ export function ConnectionPanel({ patch, connection }: { patch: Patch; connectio
             value={to}
             onChange={(event) => takeTo(event.target.value)}
           >
-            {placesIn(patch)
+            {[...(from === 'main' ? [] : placesIn(patch)), ...pairs.slice(1).map((pair) => `pair.${pair.id}`)]
               .filter((place) => !place.startsWith('layer.') && place !== from)
               .map((place) => (
                 <option key={place} value={place}>
-                  {nameOfPlace(patch, place)}
+                  {nameOfPlace(patch, place, pairs)}
                 </option>
               ))}
           </select>

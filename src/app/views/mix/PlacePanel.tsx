@@ -18,7 +18,7 @@ import {
 import { renameGroup, updateGroup } from '../../../core/rig/edits/groups';
 import { renameLayer, updateLayer } from '../../../core/rig/edits/layers';
 import { chainOf, connectionsOf, nameOfPlace, placesIn, type PlaceId } from '../../../core/rig/mix';
-import type { EffectSpec, Patch } from '../../../core/rig/schema';
+import type { EffectSpec, Pair, Patch } from '../../../core/rig/schema';
 import { colourOf } from '../../parts/Mark';
 import { Named, Part, Row } from '../../parts/Part';
 import { Several } from '../../parts/Several';
@@ -46,6 +46,9 @@ export const stripTargets = (place: PlaceId): string[] => {
   ).map((id) => `${place}.${id}`);
 };
 const KINDS: Record<string, string> = { layer: 'layer', group: 'group', pool: 'shared effect', main: 'the mouth' };
+
+/** Pairs of outputs beside the first, which is where main ends. */
+const pairsToSendTo = (pairs: readonly Pair[]): PlaceId[] => pairs.slice(1).map(({ id }) => `pair.${id}`);
 
 /** A place of the mix in numbers: its strip, its chain, where its sound goes. */
 export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
@@ -80,7 +83,9 @@ export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
   const solo = members.length > 0 && members.every((member) => soloed.includes(member));
   const alone = listening?.kind === 'place' && listening.id === place;
   const leaving = connectionsOf(patch).filter(({ from }) => from === place);
-  const sendTo = placesIn(patch).filter(
+  const pairs = useAppSelector((state) => state.rig.rig!.pairs);
+  const nameOf = (to: PlaceId) => nameOfPlace(patch, to, pairs);
+  const sendTo = [...(place === 'main' ? [] : placesIn(patch)), ...pairsToSendTo(pairs)].filter(
     (to) =>
       !to.startsWith('layer.') &&
       to !== place &&
@@ -139,8 +144,8 @@ export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
         {chain.length === 0 && <p className="text-[12px] text-faint">None yet: “+ effect” below adds one here.</p>}
         {chain.length > 0 && <Without ids={[place]} patch={patch} label="without" />}
       </Part>
-      {place !== 'main' && (
-        <Part title="Flows to">
+      {(place !== 'main' || sendTo.length + leaving.length > 0) && (
+        <Part title={place === 'main' ? 'Is sent to, besides the first pair' : 'Flows to'}>
           {leaving.map((connection) => (
             <div key={connection.id} className="flex flex-wrap items-center gap-1.5">
               <button
@@ -148,7 +153,7 @@ export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
                 title="Open this connection"
                 onClick={() => dispatch(choosingSlice.actions.mixChosenSet({ kind: 'connection', id: connection.id }))}
               >
-                {nameOfPlace(patch, connection.to)}
+                {nameOf(connection.to)}
               </button>
               <div className="min-w-0 flex-1">
                 <TargetStrip
@@ -160,7 +165,7 @@ export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
               </div>
               <button
                 className="button shrink-0 px-1.5! py-0! text-[11.5px]"
-                aria-label={`Mute ${nameOfPlace(patch, connection.to)}`}
+                aria-label={`Mute ${nameOf(connection.to)}`}
                 aria-pressed={!connection.on}
                 onClick={() => change((old) => updateConnection(old, connection.id, { on: !connection.on }))}
               >
@@ -183,15 +188,13 @@ export function PlacePanel({ patch, place }: { patch: Patch; place: PlaceId }) {
                     return next;
                   });
                   if (!done)
-                    dispatch(
-                      notice('info', `It cannot flow to ${nameOfPlace(patch, to)}: it would flow in a circle.`, 'flow'),
-                    );
+                    dispatch(notice('info', `It cannot flow to ${nameOf(to)}: it would flow in a circle.`, 'flow'));
                 }}
               >
                 <option value="">a place …</option>
                 {sendTo.map((to) => (
                   <option key={to} value={to}>
-                    {nameOfPlace(patch, to)}
+                    {nameOf(to)}
                   </option>
                 ))}
               </select>

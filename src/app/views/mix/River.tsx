@@ -1,6 +1,6 @@
 import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { moveEffect, takeConnection } from '../../../core/rig/edits/mix';
-import { nameOfPlace, placesIn } from '../../../core/rig/mix';
+import { isPair, nameOfPlace, placesIn } from '../../../core/rig/mix';
 import type { Patch } from '../../../core/rig/schema';
 import { CONNECTION_PARAMETERS } from '../../../core/rig/parameters';
 import { formatDb } from '../../parts/format';
@@ -36,6 +36,7 @@ export function River({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const { mixChosen: chosen, chosenLayerIds: together } = useAppSelector((state) => state.choosing);
   const listens = useAppSelector((state) => state.listening.mixListens);
+  const pairs = useAppSelector((state) => state.rig.rig!.pairs);
   const box = useRef<HTMLDivElement>(null);
   const outer = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -305,6 +306,18 @@ export function River({ patch }: { patch: Patch }) {
                 }}
               />
             </button>
+            {[...layout.spots.values()]
+              .filter(({ place }) => isPair(place))
+              .map(({ place, x, y, width: wide, height: high }) => (
+                <span
+                  key={place}
+                  dir="auto"
+                  className="pointer-events-none absolute truncate rounded-l-full border border-edge bg-sheet px-2 text-[12px] leading-[22px]"
+                  style={{ left: x - wide / 2, top: y - high / 2, width: wide, height: high }}
+                >
+                  {nameOfPlace(patch, place, pairs).replace(' (outputs)', '')}
+                </span>
+              ))}
             {placesIn(patch).map((place) => (
               <Chain
                 key={place}

@@ -4,7 +4,7 @@ import { deleteConnection, deleteEffect, moveEffect, updateConnection } from '..
 import { chainOf, nameOfPlace, placesIn, type PlaceId } from '../../../core/rig/mix';
 import type { EffectSpec, Patch } from '../../../core/rig/schema';
 import { rigSlice } from '../../document/rigSlice';
-import { editPatch, told, useAppDispatch } from '../../document/store';
+import { editPatch, told, useAppDispatch, useAppSelector } from '../../document/store';
 import { type MixChosen } from '../../hands/choosingSlice';
 import { formatDb } from '../../parts/format';
 import { colourOf } from '../../parts/Mark';
@@ -110,6 +110,7 @@ export function Grip({
   onChoose: () => void;
 }) {
   const dispatch = useAppDispatch();
+  const pairs = useAppSelector((state) => state.rig.rig!.pairs);
   const drag = useRef<{ y: number; level: number; gesture: string; moved: boolean } | null>(null);
   const { connection } = stretch;
   const level = connection?.level ?? patch.main.level;
@@ -129,7 +130,7 @@ export function Grip({
     );
   };
   const name = connection
-    ? `${connection.kind === 'send' ? 'Send' : 'Way'} from ${nameOfPlace(patch, stretch.from)} to ${nameOfPlace(patch, stretch.to)}`
+    ? `${connection.kind === 'send' ? 'Send' : 'Way'} from ${nameOfPlace(patch, stretch.from)} to ${nameOfPlace(patch, stretch.to, pairs)}`
     : 'Main, to the mouth';
   return (
     <path

@@ -35,6 +35,7 @@ export function TakeParts({
 }) {
   const dispatch = useAppDispatch();
   const rig = useAppSelector((state) => state.rig.rig)!;
+  const { pairs } = rig;
   const chooser = useRef<HTMLInputElement>(null);
   const change = (act: (old: Patch) => Patch, gesture?: string) => dispatch(editPatch(patch.id, act, gesture));
   const end = () => dispatch(rigSlice.actions.gestureEnded());
@@ -70,6 +71,7 @@ export function TakeParts({
               tempo: each.tempo,
               start: 0,
               loop: true,
+              pair: null,
             }),
           ),
         ),
@@ -228,6 +230,24 @@ export function TakeParts({
                 onChange={(beat) => change((old) => updateBacking(old, backing.id, { start: beat - 1 }))}
               />
             </label>
+            {pairs.length > 1 && (
+              <label className="flex items-center justify-between text-[12px] text-faint">
+                goes to
+                <select
+                  className="field"
+                  value={backing.pair ?? ''}
+                  onChange={(event) =>
+                    change((old) => updateBacking(old, backing.id, { pair: event.target.value || null }))
+                  }
+                >
+                  {pairs.map(({ id, name }, n) => (
+                    <option key={id} value={n === 0 ? '' : id}>
+                      {name}
+                    </option>
+                  ))}
+                </select>
+              </label>
+            )}
           </li>
         ))}
       </ul>

@@ -1,4 +1,4 @@
-import { chainOf, circleIn, connectionsOf, flowOrder, type PlaceId } from '../../../core/rig/mix';
+import { chainOf, circleIn, connectionsOf, flowOrder, isPair, type PlaceId } from '../../../core/rig/mix';
 import type { Connection, Patch } from '../../../core/rig/schema';
 
 /** Where a place of the river lies: its middle on the left side for springs, its middle for all else. */
@@ -32,6 +32,7 @@ export interface RiverLayout {
   meets: Point;
 }
 
+const PAIR_WIDTH = 92;
 export const SPRING_WIDTH = 196,
   SPRING_HEIGHT = 34;
 const LEFT = 14,
@@ -100,6 +101,17 @@ export function layOutRiver(patch: Patch, width: number, height: number): RiverL
     });
   });
   const all = connectionsOf(patch);
+  // Pairs of outputs that something goes to lie beside the mouth, at the foot.
+  const ends = [...new Set(all.map(({ to }) => to).filter(isPair))];
+  ends.forEach((place, i) =>
+    spots.set(place, {
+      place,
+      x: width - PAIR_WIDTH / 2 - 4,
+      y: height - BOTTOM - 14 - 34 * (ends.length - 1 - i),
+      width: PAIR_WIDTH,
+      height: 24,
+    }),
+  );
   const outputs = all.filter(({ kind, from }) => kind === 'output' && !from.startsWith('pool.'));
   const meets = {
     x: meetX,
@@ -131,14 +143,18 @@ export function layOutRiver(patch: Patch, width: number, height: number): RiverL
       ? { x: LEFT + springWidth + shift, y: from.y + (isSend ? 5 : 0) }
       : connection.from.startsWith('pool.')
         ? { x: from.x + from.width / 2, y: from.y }
-        : { x: from.x + shift, y: from.y + (isSend ? 8 : 0) };
+        : connection.from === 'main'
+          ? { x: (meets.x + width) / 2, y: meets.y + 8 }
+          : { x: from.x + shift, y: from.y + (isSend ? 8 : 0) };
     const to = spots.get(connection.to)!;
     const end =
       connection.to === 'main'
         ? { x: meets.x, y: meets.y + offset }
         : connection.to.startsWith('pool.')
           ? { x: to.x - to.width / 2 + 8, y: to.y + offset / 2 }
-          : { x: to.x, y: to.y + offset };
+          : isPair(connection.to)
+            ? { x: to.x - to.width / 2, y: to.y + offset / 3 }
+            : { x: to.x, y: to.y + offset };
     return { id: connection.id, connection, from: connection.from, to: connection.to, a: start, b: end };
   });
   stretches.push({ id: 'main', connection: null, from: 'main', to: 'main', a: meets, b: { x: width, y: meets.y } });

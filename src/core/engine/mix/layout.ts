@@ -79,9 +79,12 @@ export class MixLayout {
       this.takeChain(state, places, slots, isNew);
       this.endLift(state);
     }
-    const gone = this.places.filter((place) => !places.includes(place));
+    // A pair of outputs stays until what went there has faded: it must not come out elsewhere meanwhile.
+    const ends = this.places.filter((place) => place.compiled.pair >= 0 && !places.includes(place));
+    for (const place of [...places, ...ends]) place.ends = ends.includes(place);
+    const gone = this.places.filter((place) => !places.includes(place) && !ends.includes(place));
     for (const place of gone) place.isLeaving = true;
-    this.main = places[places.length - 1];
+    this.main = places.find(({ compiled: { id } }) => id === 'main')!;
     const connectionsBefore = new Map(
       this.connections
         .filter(({ isLeaving }) => !isLeaving)
@@ -96,13 +99,14 @@ export class MixLayout {
       return state;
     });
     const leaving = this.connections.filter(
-      (state) => !kept.includes(state) && (places.includes(state.to) || gone.includes(state.to)),
+      (state) =>
+        !kept.includes(state) && (places.includes(state.to) || ends.includes(state.to) || gone.includes(state.to)),
     );
     for (const state of leaving) {
       state.isLeaving = true;
-      if (!places.includes(state.to)) state.to = this.main;
+      if (gone.includes(state.to)) state.to = this.main;
     }
-    this.places = [...gone, ...places];
+    this.places = [...gone, ...places, ...ends];
     this.connections = [...leaving, ...kept];
     this.byLayer.length = 0;
     for (const place of places) if (place.compiled.layer >= 0) this.byLayer[place.compiled.layer] = place;
@@ -239,6 +243,8 @@ export class MixLayout {
     for (const place of this.places) {
       let arrival = 0;
       for (const { to, from } of this.connections) if (to === place) arrival = Math.max(arrival, from.latency);
+      // Pairs beside the first are not heard before it; one to which a longer way leads comes later.
+      if (place.compiled.pair >= 0) arrival = Math.max(arrival, this.main.latency);
       let own = 0;
       for (const slot of place.next ?? place.slots) own += slot.latency;
       place.latency = arrival + own;
@@ -304,9 +310,16 @@ export class MixLayout {
     kept = 0;
     for (let p = 0; p < places.length; p++) {
       const place = places[p];
-      if (!place.isLeaving || place.now[LEVEL] > 1e-5) places[kept++] = place;
+      const isOver = place.ends ? !this.isFed(place) : place.isLeaving && !(place.now[LEVEL] > 1e-5);
+      if (!isOver) places[kept++] = place;
     }
     while (places.length > kept) places.pop();
+  }
+
+  /** Whether any connection leads there still. */
+  private isFed(place: PlaceState): boolean {
+    for (let c = 0; c < this.connections.length; c++) if (this.connections[c].to === place) return true;
+    return false;
   }
 
   /** Everything stands at once where it should: what it was on its way from is no number. */

@@ -16,6 +16,7 @@ import type { Faults } from './effectSlot';
 import { MixLayout } from './layout';
 import { ListeningIn, type Listening } from './listeningIn';
 import { MixMeters } from './meters';
+import { drainPairs, type Outputs } from './outputs';
 import type { PlaceState } from './places';
 
 export type { Listening } from './listeningIn';
@@ -165,7 +166,7 @@ export class Mix {
   }
 
   /**
-   * Takes a run from the layers to main and adds it to the output. Main's level is in `motion`, and each layer's own
+   * Takes a run from the layers to main and to pairs of outputs, and adds it to those. Main's level is in `motion`, and each layer's own
    * gain in its state.
    */
   run(
@@ -175,8 +176,7 @@ export class Mix {
     readsRows: boolean,
     looks: boolean,
     times: Float64Array,
-    left: Float32Array,
-    right: Float32Array,
+    outputs: Outputs,
   ): void {
     const { spans, frames, smoothing, main: mainLine } = motion;
     let total = 0;
@@ -229,7 +229,7 @@ export class Mix {
         place.fed = false;
       }
     }
-    this.drain(left, right, total);
+    this.drain(outputs, total);
     this.layout.forget();
   }
   private isOut(place: PlaceState): boolean {
@@ -415,9 +415,12 @@ export class Mix {
   }
 
   /** Main, or what is heard in its place, goes out. */
-  private drain(left: Float32Array, right: Float32Array, total: number): void {
+  private drain(outputs: Outputs, total: number): void {
     const { makeup, hush, ears } = this;
     const { main } = this.layout;
+    drainPairs(this.layout.places, outputs, hush, 1 / (0.01 * this.rate), total);
+    const left = outputs.left[outputs.to[0]],
+      right = outputs.right[outputs.to[0]];
     const step = 1 / (0.01 * this.rate);
     let share = ears.share[0];
     const wanted = ears.monitor ? 1 : 0;

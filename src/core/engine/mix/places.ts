@@ -21,6 +21,8 @@ export class PlaceState {
   sounds = false;
   hasSounded = false;
   isLeaving = false;
+  /** A pair of outputs that the program no longer has: it stays until nothing flows there. */
+  ends = false;
   readonly key = new Float64Array(1).fill(NaN);
   /** States of the K-weighting on both sides, and the mean power that it gives. */
   readonly weighing = new Float64Array(8);

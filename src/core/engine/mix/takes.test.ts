@@ -175,7 +175,17 @@ test('a strip that a take moves goes where it was moved, and glides', () => {
 });
 
 test('what a recording plays along with begins where it should, again and again', () => {
-  const backing = { id: 'b', name: 'b', sampleId: 's', on: true, level: 0, tempo: 120, start: 1, loop: true };
+  const backing = {
+    id: 'b',
+    name: 'b',
+    sampleId: 's',
+    on: true,
+    level: 0,
+    tempo: 120,
+    start: 1,
+    loop: true,
+    pair: null,
+  };
   const strikes = (loop: boolean) =>
     playable(take([]), 120, () => 0, [{ backing: { ...backing, loop }, quarters: 3, key: 36, player: 4 }])
       .events.filter(({ event }) => event.type === 'noteOn')

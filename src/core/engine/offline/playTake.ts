@@ -15,7 +15,7 @@ export function playTake(
   tail: number,
   set: ReadonlyMap<SourceId, number> = new Map(),
   each: () => void = () => undefined,
-): { left: Float32Array; right: Float32Array } {
+): { left: Float32Array; right: Float32Array; beside: Float32Array[] } {
   for (const [id, value] of set) {
     const [kind, index] = id.split('.');
     if (kind === 'xy') {
@@ -40,6 +40,8 @@ export function playTake(
   const frames = Math.ceil((take.seconds + tail) * engine.rate) + delay;
   const left = new Float32Array(frames);
   const right = new Float32Array(frames);
+  // What goes to other pairs than the first, left and right in turn.
+  const beside = Array.from({ length: 2 * (engine.outputs.count - 1) }, () => new Float32Array(frames));
   const first = engine.frame;
   let next = 0;
   for (let made = 0; made < frames; made += BLOCK) {
@@ -48,10 +50,19 @@ export function playTake(
       const { at, event } = take.events[next];
       engine.handle(event, first + Math.round(at * engine.rate));
     }
-    engine.process(left.subarray(made, end), right.subarray(made, end), end - made);
+    engine.process(
+      left.subarray(made, end),
+      right.subarray(made, end),
+      end - made,
+      beside.map((channel) => channel.subarray(made, end)),
+    );
     each();
   }
-  return { left: left.subarray(delay), right: right.subarray(delay) };
+  return {
+    left: left.subarray(delay),
+    right: right.subarray(delay),
+    beside: beside.map((channel) => channel.subarray(delay)),
+  };
 }
 
 /** Events are handed over this far ahead: short enough that they never fill the engine's queue. */

@@ -31,19 +31,25 @@ export interface CompileContext {
   mpe?: { lower: number; upper: number; bendRange: number };
   /** What everything is tuned to; absent: equal semitones around 440 Hz. */
   pitch?: RigPitch;
+  /** Ids of the pairs of outputs, the one that main goes to first; none: there is that one. */
+  pairs?: readonly string[];
   /** Frames in a second of the engine's output; absent: {@link LOWEST_ENGINE_RATE} or more. */
   rate?: number;
 }
 
 /** What compiling looks at of a rig, besides the patch. */
-const PARTS = ['sounds', 'samples', 'controllers', 'pitch'] as const satisfies readonly (keyof Rig)[];
+const PARTS = ['sounds', 'samples', 'controllers', 'pitch', 'pairs'] as const satisfies readonly (keyof Rig)[];
 export type CompiledIn = Pick<Rig, (typeof PARTS)[number]>;
 
 /** What a rig is compiled in: the one place that knows all that belongs to it. */
-export const contextOf = ({ sounds, samples, controllers, pitch }: CompiledIn, rate?: number): CompileContext => ({
+export const contextOf = (
+  { sounds, samples, controllers, pitch, pairs }: CompiledIn,
+  rate?: number,
+): CompileContext => ({
   sounds,
   samples,
   pitch,
+  pairs: pairs.map(({ id }) => id),
   ...controllers,
   rate,
 });
@@ -167,7 +173,12 @@ export function compile(whole: Patch, context: CompileContext): Program {
     sounds: sounds.map(({ id }) => ({ soundId: id, first: firstZone.get(id)! })),
     main: { baseNormal: toNormal(MAIN_PARAMETERS.level, patch.main.level), routes: mainRoutes },
     knobs: compileKnobs(patch, slots),
-    mix: compileMix({ ...whole, routes: patch.routes }, slots, tunedIn(patch.tuning, patch, context.pitch)),
+    mix: compileMix(
+      { ...whole, routes: patch.routes },
+      slots,
+      tunedIn(patch.tuning, patch, context.pitch),
+      context.pairs,
+    ),
     shared: moves ? slots.slots.flatMap((slot, i) => (slot.ofNote ? [] : [i])) : [],
     combs: patch.layers.some((layer) =>
       (['filterKind', 'filter2Kind'] as const).some((id) => reachOf(layer, id, patch).high >= COMB_FORWARD),

@@ -24,7 +24,7 @@ export interface CompiledEffect {
   impulse: string;
 }
 
-/** A place of the mix: a layer, a group, a shared effect, main. */
+/** A place of the mix: a layer, a group, a shared effect, main, a pair of outputs. */
 export interface CompiledPlace {
   /** `layer.ID` and so on. */
   id: string;
@@ -38,6 +38,8 @@ export interface CompiledPlace {
   bases: Float64Array;
   rests: Float64Array;
   moved: MovedValue[];
+  /** Of a pair of outputs: its number, 0 for the one that main goes to; −1: it is none. */
+  pair: number;
 }
 
 export interface CompiledConnection {
@@ -56,7 +58,7 @@ export interface CompiledConnection {
 export interface CompiledMix {
   /** What keys are tuned to, for effects that are tuned to keys; null: to equal semitones around 440 Hz. */
   tuned: TunedKeys | null;
-  /** In the order in which sound flows; main is the last. */
+  /** In the order in which sound flows; main is the last but for the pairs that something goes to. */
   places: CompiledPlace[];
   /** By place, those that leave it. */
   connections: CompiledConnection[];

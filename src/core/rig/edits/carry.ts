@@ -3,7 +3,7 @@ import { freeMark, newLayer } from '../defaults';
 import { freeId, freshEffects } from '../names';
 import { type LayerParameterId } from '../parameters';
 import { LAYER_PARAMETERS } from '../layerParameters';
-import { outputId, withoutLoose, type PlaceId } from '../mix';
+import { isPair, outputId, withoutLoose, type PlaceId } from '../mix';
 import {
   MOST_CONNECTIONS,
   MOST_GROUPS,
@@ -27,6 +27,16 @@ export interface Carried {
   rig: Rig;
   brings: string[];
   problem?: string;
+}
+
+/** Connections of what was taken, with pairs of outputs as this rig has them by their names; others go their own way. */
+function connectionsHere({ connections = [], pairs = [] }: Clip, here: Rig['pairs']): readonly Connection[] {
+  return connections.flatMap((connection) => {
+    if (!isPair(connection.to)) return [connection];
+    const name = pairs.find(({ id }) => `pair.${id}` === connection.to)?.name;
+    const there = here.find((pair) => pair.name === name);
+    return there ? [{ ...connection, to: `pair.${there.id}` }] : [];
+  });
 }
 
 /** A path whose instrument outside has another id here; where there is none for it, the layer plays its sound. */
@@ -64,7 +74,8 @@ export function paste(rig: Rig, patchId: string, clip: Clip, newId: () => string
   };
   for (const layer of clip.layers) brings.push(`layer “${layer.name}”`);
   for (const group of clip.groups) brings.push(`group “${group.name}”`);
-  const { pools: allPools = [], connections: clipConnections = [], mainEffects = [] } = clip;
+  const { pools: allPools = [], mainEffects = [] } = clip;
+  const clipConnections = connectionsHere(clip, rig.pairs);
   // A shared effect that the patch has already, the same in everything, is sent to.
   const clipPools = allPools.filter(
     (pool) => !patch.pools.some((there) => there.id === pool.id && JSON.stringify(there) === JSON.stringify(pool)),

@@ -1,7 +1,7 @@
 import { isMoverKind, parseSource, type SourceId } from '../../space/source';
 import { samplesIn, soundsOf } from '../defaults';
 import { LAYER_PARAMETERS } from '../layerParameters';
-import { HOME, type PlaceId } from '../mix';
+import { HOME, isPair, type PlaceId } from '../mix';
 import { sourcesOf } from '../moves';
 import { heldName } from '../names';
 import { parseTarget, type LayerParameterId } from '../parameters';
@@ -74,6 +74,8 @@ export interface Clip {
   samples: readonly Sample[];
   /** Instruments outside that the layers play; absent in what was kept before there were any. */
   instruments?: readonly Instrument[];
+  /** The pairs of outputs of its rig; absent likewise. */
+  pairs?: Rig['pairs'];
 }
 
 /** Takes layers out of a patch, with all that goes with them. */
@@ -88,7 +90,7 @@ export function clipOf(rig: Rig, patch: Patch, layerIds: readonly string[], name
   }
   const pools = patch.pools.filter(({ id }) => places.has(`pool.${id}`));
   const connections = patch.connections.filter(
-    ({ from, to }) => places.has(from) && (to === 'main' || to === HOME || places.has(to)),
+    ({ from, to }) => places.has(from) && (to === 'main' || to === HOME || isPair(to) || places.has(to)),
   );
   const mainEffects = layers.length === patch.layers.length ? patch.main.effects : [];
   const chains = [...layers, ...groups, ...pools].map(({ effects }) => effects).concat([mainEffects]);
@@ -146,6 +148,7 @@ export function clipOf(rig: Rig, patch: Patch, layerIds: readonly string[], name
     blends: patch.blends.filter(({ number }) => owners.has(`blend.${number}`)),
     sounds,
     samples: rig.samples.filter(({ id }) => sampleIds.has(id)),
+    pairs: rig.pairs,
     instruments: rig.instruments.filter(({ id }) => layers.some(({ path }) => path.instrument === id)),
   };
 }

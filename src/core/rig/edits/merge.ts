@@ -3,6 +3,7 @@ import { effectsIn } from '../mix';
 import { copyName } from '../names';
 import type { Patch, PatchContent, Rig, Sound, Version } from '../schema';
 import { bringInstruments, instrumentsUsed, withInstruments } from './outside';
+import { withPairs } from './pairs';
 import { withPatch } from './patches';
 
 /**
@@ -85,7 +86,7 @@ export function mergePatches(rig: Rig, other: Rig, patchIds: readonly string[], 
   const names = new Set(rig.patches.map(({ name }) => name));
   const outside = bringInstruments(rig, wanted.instruments, newId);
   const own = <P extends PatchContent>(given: P): P => {
-    const content = withInstruments(given, outside.idOf);
+    const content = withPairs(withInstruments(given, outside.idOf), other.pairs, rig.pairs);
     return {
       ...content,
       layers: content.layers.map((layer) => ({

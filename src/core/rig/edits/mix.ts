@@ -1,6 +1,6 @@
 import { effectKind } from '../../effects';
 import { effectParam, newEffect, newPool, poolParam } from '../defaults';
-import { chainOf, circleIn, connectionsOf, effectsIn, HOME, homeOf, withoutLoose, type PlaceId } from '../mix';
+import { chainOf, circleIn, connectionsOf, effectsIn, HOME, homeOf, isPair, withoutLoose, type PlaceId } from '../mix';
 import { freeId, freeName, freshEffects, heldName } from '../names';
 import { POOL_PARAMETERS, SECTIONS, type PoolParameterId } from '../parameters';
 import {
@@ -208,17 +208,20 @@ export function setPoolParam(patch: Patch, poolId: string, id: PoolParameterId, 
 
 const SEND_DB = -12;
 
+/** Whether sound can flow to a place: one of the patch, or a pair of outputs. */
+const isEndOf = (patch: Patch, to: PlaceId): boolean => isPair(to) || chainOf(patch, to) !== undefined;
+
 /**
- * A send from one place to another; unchanged where there is one already, where it would flow in a circle, or where
+ * A send from one place to another, or to a pair of outputs (main as well); unchanged where there is one already, where it would flow in a circle, or where
  * there is no room.
  */
 export function addSend(patch: Patch, from: PlaceId, to: PlaceId): Patch {
   if (
     from === to ||
-    from === 'main' ||
+    (from === 'main' && !isPair(to)) ||
     to.startsWith('layer.') ||
     !chainOf(patch, from) ||
-    !chainOf(patch, to) ||
+    !isEndOf(patch, to) ||
     patch.connections.length >= MOST_CONNECTIONS
   )
     return patch;
@@ -267,7 +270,7 @@ export function updateConnection(
 /** Takes the end of a connection to another place. */
 export function takeConnection(patch: Patch, id: string, to: PlaceId): Patch {
   const connection = connectionsOf(patch).find((candidate) => candidate.id === id);
-  if (!connection || to === connection.from || to.startsWith('layer.') || !chainOf(patch, to)) return patch;
+  if (!connection || to === connection.from || to.startsWith('layer.') || !isEndOf(patch, to)) return patch;
   if (
     connection.kind === 'send' &&
     patch.connections.some(

@@ -271,7 +271,11 @@ export function NotesTab({ patch, layer, strip }: { patch: Patch; layer: Layer; 
             ))}
             <option value={NEW}>+ instrument outside …</option>
           </select>
-          <button className="button" onClick={() => dispatch(deskSlice.actions.sheetOpened('outside'))}>
+          <button
+            className="button"
+            title="What instruments outside are told, and which of their values move"
+            onClick={() => dispatch(deskSlice.actions.sheetOpened('outside'))}
+          >
             Outside …
           </button>
         </div>

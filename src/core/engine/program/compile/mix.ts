@@ -1,7 +1,7 @@
 import type { TunedKeys } from '../../../music/tunings';
 import { EFFECTS, placeOfKind } from '../../../effects';
 import { effectParam, groupParam, paramOf, poolParam } from '../../../rig/defaults';
-import { chainOf, connectionsOf, flowOrder, homeOf, type PlaceId } from '../../../rig/mix';
+import { chainOf, connectionsOf, flowOrder, homeOf, isPair, type PlaceId } from '../../../rig/mix';
 import {
   CONNECTION_PARAMETERS,
   GROUP_PARAMETERS,
@@ -40,10 +40,17 @@ export function stripOf(place: PlaceId): readonly (Parameter | undefined)[] {
 }
 
 /** How the sound of a patch flows, with its groups. Throws a CycleError where it flows in a circle. */
-export function compileMix(patch: Patch, slots: Slots, tuned: TunedKeys | null = null): CompiledMix {
+export function compileMix(
+  patch: Patch,
+  slots: Slots,
+  tuned: TunedKeys | null = null,
+  pairs: readonly string[] = [],
+): CompiledMix {
   const order = flowOrder(patch);
   // Main comes last, whatever stands beside it.
-  const ids = [...order.filter((id) => id !== 'main'), 'main'];
+  const all = connectionsOf(patch);
+  const ends = [...new Set(all.map(({ to }) => to).filter(isPair))];
+  const ids = [...order.filter((id) => id !== 'main'), 'main', ...ends];
   const placeOf = new Map(ids.map((id, i) => [id, i]));
   const movedOf = (targets: readonly string[]): MovedValue[] =>
     targets.flatMap((target, parameter) => {
@@ -72,6 +79,7 @@ export function compileMix(patch: Patch, slots: Slots, tuned: TunedKeys | null =
   };
   const valueAt = (id: PlaceId, parameter: string, fallback: Parameter): number => {
     const [kind, name] = id.split('.');
+    if (kind === 'pair') return fallback.default;
     if (kind === 'main') return patch.main[parameter as 'level'];
     if (kind === 'pool')
       return poolParam(
@@ -89,6 +97,7 @@ export function compileMix(patch: Patch, slots: Slots, tuned: TunedKeys | null =
     const [kind, name] = id.split('.');
     const ownLevel =
       kind === 'layer' ||
+      kind === 'pair' ||
       kind === 'main' ||
       (kind === 'group' && !groupHasStripLevel(patch.groups.find((group) => group.id === name)!));
     return {
@@ -103,15 +112,16 @@ export function compileMix(patch: Patch, slots: Slots, tuned: TunedKeys | null =
           : kind === 'pool'
             ? patch.pools.find((pool) => pool.id === name)!.on
             : true,
-      effects: chainOf(patch, id)!.map((effect) => compileEffect(effect, id)),
+      effects: (chainOf(patch, id) ?? []).map((effect) => compileEffect(effect, id)),
       bases: Float64Array.from(strip, (parameter, i) => (parameter ? toNormal(parameter, values[i]) : 0)),
       rests: Float64Array.from(values),
+      // One that the rig does not know, or did not tell, is the first.
+      pair: kind === 'pair' ? Math.max(0, pairs.indexOf(name)) : -1,
       moved: movedOf(
         strip.map((parameter) => (!parameter || (parameter.id === 'level' && ownLevel) ? '' : `${id}.${parameter.id}`)),
       ),
     };
   });
-  const all = connectionsOf(patch);
   const connections = all
     .map((connection) => ({
       id: connection.id,
