@@ -1,12 +1,24 @@
 import { performance } from 'node:perf_hooks';
 import { samplesFor } from '../core/bounce/bounce';
 import { compile, contextOf } from '../core/engine/program/compile';
+import { wordsOfMessage } from '../core/music/outside';
+import { instrumentsUsed } from '../core/rig/edits/outside';
+import type { Patch, Rig } from '../core/rig/schema';
 import { rehearse as rehearsePatch } from '../core/measure/rehearse';
 import { patchAsPlayed, setlistOf, stepsOf } from '../core/rig/setlist';
 import { readArguments } from './arguments';
 import { Failure } from './failure';
 import { naming, readArchiveFile } from './files';
 import { preparing, takeFor } from './played';
+
+/** What a patch tells instruments outside when it is entered, in words. */
+function toldOutside(rig: Rig, patch: Patch): { outside?: Record<string, string[]> } {
+  const used = instrumentsUsed(patch);
+  const told = rig.instruments
+    .filter(({ id }) => used.includes(id))
+    .map(({ id, name }) => [name, (patch.told.find((each) => each.id === id)?.enter ?? []).map(wordsOfMessage)]);
+  return told.length > 0 ? { outside: Object.fromEntries(told) as Record<string, string[]> } : {};
+}
 
 /**
  * `rehearse RIG [--setlist NAME] [--takes DIR]`: every step of a setlist on its take, and what there is to know of it.
@@ -46,6 +58,7 @@ export function rehearse(args: string[]): unknown {
       worstLoad: round(found.worstLoad, 3),
       switchMs: round(found.switchMs, 2),
       missing: found.missing,
+      ...toldOutside(rig, played),
     };
   });
   return { setlist: setlist.name, steps };

@@ -11,8 +11,11 @@ import { TextBox } from '../../../parts/TextBox';
 /** Values of an instrument outside that rest somewhere in a patch, and that anything can move. */
 export function Knobs({ instrument, patch }: { instrument: Instrument; patch: Patch }) {
   const dispatch = useAppDispatch();
-  const [controller, setController] = useState(74);
+  const [chosen, setController] = useState<number | null>(null);
   const mine = patch.knobs.filter(({ instrumentId }) => instrumentId === instrument.id);
+  // The brightness of most instruments, then what is free after it.
+  const taken = new Set(mine.map((knob) => knob.controller));
+  const controller = chosen ?? [74, ...Array.from({ length: 128 }, (_, cc) => cc)].find((cc) => !taken.has(cc)) ?? 74;
   return (
     <section aria-label="Values that move" className="border-t border-line pt-2">
       <h3 className="heading mb-1">Values of it that move here</h3>
@@ -50,11 +53,12 @@ export function Knobs({ instrument, patch }: { instrument: Instrument; patch: Pa
           </span>
           <button
             className="button"
-            onClick={() =>
+            onClick={() => {
+              setController(null);
               dispatch(
                 editPatch(patch.id, (old) => addKnob(old, instrument, controller, nameOf(controller))?.patch ?? old),
-              )
-            }
+              );
+            }}
           >
             + value
           </button>
