@@ -1,3 +1,4 @@
+import { hasZones } from '../rig/parameters';
 import { hasPath } from '../engine/program/compiledPath';
 import { groupParam, soundsOf } from '../rig/defaults';
 import type { Layer, LayerWindow, Patch, Rig, Sound, Zone } from '../rig/schema';
@@ -48,7 +49,7 @@ export function zonesAt(
   const played = key + transposeOf(patch, layer);
   if (played < 0 || played > 127) return undefined;
   const found = sounds.flatMap((sound) =>
-    sound.kind === 'synth'
+    !hasZones(sound.kind)
       ? []
       : sound.zones.flatMap((zone, at) =>
           zone.trigger === 'attack' &&
@@ -60,7 +61,7 @@ export function zonesAt(
             : [],
         ),
   );
-  return found.length > 0 || sounds.some(({ kind }) => kind === 'synth') || isMoving(patch, layer) ? found : undefined;
+  return found.length > 0 || sounds.some(({ kind }) => !hasZones(kind)) || isMoving(patch, layer) ? found : undefined;
 }
 
 /** Whether a layer that is on could answer a key at any of some velocities. */

@@ -6,6 +6,7 @@ import { Limiter } from '../dsp/limiter';
 import { type Prepared } from '../dsp/prepared';
 import { CC } from '../music/midi';
 import { addressOf, Controllers } from './hands/controllers';
+import { InputRing } from './hands/inputRing';
 import { EventQueue, isMeaningful, type EngineEvent } from './hands/event';
 import type { PlayedProgram } from './program/program';
 import type { Stage } from './patch/stage';
@@ -59,11 +60,13 @@ export class Engine {
   readonly controllers = new Controllers();
   private readonly pool: VoicePool;
   private readonly rooms = new EffectRooms();
+  /** What comes in from outside. */
+  private readonly input = new InputRing();
 
   constructor({ rate, maxVoices = MOST_VOICES, seed = 1 }: EngineOptions) {
     this.rate = rate;
     const kernel = new Kernel(ALL_PAGES);
-    this.pool = new VoicePool(kernel, Math.min(MOST_VOICES, Math.max(1, maxVoices)), rate);
+    this.pool = new VoicePool(kernel, Math.min(MOST_VOICES, Math.max(1, maxVoices)), rate, this.input);
     const stage: Stage = { pool: this.pool, rooms: this.rooms, chance: new Chance(seed), rate, seed, clock: this };
     this.patches = new Patches(this.controllers, stage);
     this.rendering = new Rendering(this.patches, kernel, this.pool, rate, this);
@@ -99,14 +102,27 @@ export class Engine {
   }
 
   /**
-   * Fills the first `frames` of both channels, and of those of the pairs beside the first: left and right in turn. Where
+   * Fills the first `frames` of both channels, hearing as many of what comes in, and of those of the pairs beside the first: left and right in turn. Where
    * there are too few of those, what goes there is lost: {@link Outputs.map} says where pairs go.
    */
-  process(left: Float32Array, right: Float32Array, frames: number, beside: readonly Float32Array[] = NONE): void {
+  process(
+    left: Float32Array,
+    right: Float32Array,
+    frames: number,
+    beside: readonly Float32Array[] = NONE,
+    inLeft: Float32Array | null = null,
+    inRight: Float32Array | null = null,
+  ): void {
     let done = 0;
+    let heard = 0;
     while (done < frames) {
-      if (this.taken === this.runFrames) this.makeRun(frames - done);
-      const count = Math.min(frames - done, this.runFrames - this.taken);
+      if (done === heard) {
+        const more = Math.min(frames - heard, InputRing.most);
+        this.input.give(inLeft, inRight, heard, more);
+        heard += more;
+      }
+      if (this.taken === this.runFrames) this.makeRun(heard - done);
+      const count = Math.min(heard - done, this.runFrames - this.taken);
       take(this.outputs.left[0], this.taken, left, done, count);
       take(this.outputs.right[0], this.taken, right, done, count);
       for (let n = 0; n < beside.length; n++) {
@@ -167,7 +183,7 @@ export class Engine {
     this.runFrames = end - frame;
     this.taken = 0;
     this.rendering.renderRun(this.outputs, this.runFrames);
-    this.frame = end;
+    this.frame = this.input.now = end;
   }
 
   /** Quarters that the transport goes in a frame. */

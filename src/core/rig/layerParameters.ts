@@ -1,6 +1,7 @@
 import { FILTER_KINDS } from '../space/filterKinds';
 import { length } from '../movers/parameters';
 import { GRAIN_PARAMETERS } from '../sounds/grains/parameters';
+import { INPUT_PARAMETERS } from '../sounds/input/parameters';
 import { SYNTH_PARAMETERS } from '../sounds/synth/parameters';
 import { define } from '../space/parameter';
 
@@ -737,4 +738,5 @@ export const LAYER_PARAMETERS = {
   }),
   ...SYNTH_PARAMETERS,
   ...GRAIN_PARAMETERS,
+  ...INPUT_PARAMETERS,
 };

@@ -19,8 +19,11 @@ const BALANCE = {
 export type LayerParameterId = keyof typeof LAYER_PARAMETERS;
 
 /** Sorts of sounds, in the order of their numbers in the engine. */
-export const SOUND_KINDS = ['multisample', 'synth', 'grains'] as const;
+export const SOUND_KINDS = ['multisample', 'synth', 'grains', 'input'] as const;
 export type SoundKindId = (typeof SOUND_KINDS)[number];
+
+/** Whether a sound plays recordings on keys; others answer on every key. */
+export const hasZones = (kind: SoundKindId): boolean => kind === 'multisample' || kind === 'grains';
 
 /** The parameters of a layer that plays sounds of some kinds: what all have, and what those have. */
 export const parametersFor = (kinds: readonly SoundKindId[]): Parameter[] =>

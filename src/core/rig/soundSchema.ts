@@ -101,7 +101,10 @@ export const isDrawn = (value: unknown): boolean =>
 export const soundSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
-  kind: oneOf(SOUND_KINDS, 'What sort of sound it is: samples, oscillators, or samples in grains.'),
+  kind: oneOf(
+    SOUND_KINDS,
+    'What sort of sound it is: samples, oscillators, samples in grains, or what comes in from outside.',
+  ),
   notes: text('What its maker has to say.', 4000),
   params: params<LayerParameterId>(
     SOUND_PARAMETERS,

@@ -20,7 +20,7 @@ export interface Parameter {
    */
   reach: Reach;
   /** The kind of sound that has it; absent: every kind does. */
-  of?: 'synth' | 'grains';
+  of?: 'synth' | 'grains' | 'input';
   /** Read once, when a note begins; all others follow while it sounds. */
   atStrike?: boolean;
   /** Whether it is meant to be moved to both sides of where it rests, or from there upward. */

@@ -12,7 +12,7 @@ import { SheetFrame } from '../../parts/Sheet';
 import { useStore } from '../../parts/useLive';
 import { showing } from '../../show/showing';
 
-const KINDS = { multisample: 'samples', synth: 'synth', grains: 'grains' } as const;
+const KINDS = { multisample: 'samples', synth: 'synth', grains: 'grains', input: 'input' } as const;
 
 /** Strikes the keys that show what is heard, once it is there. */
 const show = (keys: readonly number[]): void =>

@@ -15,6 +15,7 @@ export function playTake(
   tail: number,
   set: ReadonlyMap<SourceId, number> = new Map(),
   each: () => void = () => undefined,
+  input: { left: Float32Array; right: Float32Array } | null = null,
 ): { left: Float32Array; right: Float32Array; beside: Float32Array[] } {
   for (const [id, value] of set) {
     const [kind, index] = id.split('.');
@@ -55,6 +56,8 @@ export function playTake(
       right.subarray(made, end),
       end - made,
       beside.map((channel) => channel.subarray(made, end)),
+      input && heardFrom(input.left, made, end),
+      input && heardFrom(input.right, made, end),
     );
     each();
   }
@@ -63,6 +66,14 @@ export function playTake(
     right: right.subarray(delay),
     beside: beside.map((channel) => channel.subarray(delay)),
   };
+}
+
+/** Frames of an input; silence after its end. */
+function heardFrom(input: Float32Array, from: number, to: number): Float32Array {
+  if (to <= input.length) return input.subarray(from, to);
+  const frames = new Float32Array(to - from);
+  frames.set(input.subarray(Math.min(from, input.length), Math.min(to, input.length)));
+  return frames;
 }
 
 /** Events are handed over this far ahead: short enough that they never fill the engine's queue. */

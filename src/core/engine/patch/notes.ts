@@ -1,6 +1,6 @@
 import { CC } from '../../music/midi';
 import { ADDRESSES } from '../hands/controllers';
-import { DOWN } from '../notes/layerState';
+import { DOWN, type LayerState } from '../notes/layerState';
 import type { Voice } from '../voice/voice';
 import { Asking } from './asking';
 import { Answering } from './answering';
@@ -8,6 +8,9 @@ import { Starting } from './starting';
 import { PathNotes } from './pathNotes';
 import { HeldNotes } from './heldNotes';
 import { CUT_SECONDS, type NotesOwner, type Stage } from './stage';
+
+/** The address that no note comes from. */
+const NOWHERE = 0;
 
 /** Keys and pedals of a patch: who starts a voice, and who lets it go. */
 export class Notes {
@@ -91,7 +94,8 @@ export class Notes {
     for (let l = 0; l < program.layers.length; l++) {
       if (program.layers[l].id !== layerId || program.layers[l].path) continue;
       for (const voice of this.voices)
-        if (voice.active && voice.layer === layers[l] && voice.keyDown) voice.dismiss(CUT_SECONDS);
+        if (voice.active && voice.layer === layers[l] && voice.keyDown && voice.channel !== NOWHERE)
+          voice.dismiss(CUT_SECONDS);
       for (let i = 0; i < this.held.count; i++) {
         const at = this.held.going[i];
         if ((layers[l].held[at] & DOWN) === 0) continue;
@@ -99,6 +103,33 @@ export class Notes {
         if (goesOn) this.starting.goOn(layers[l], at >> 7, at & 127, strike);
       }
     }
+  }
+
+  /**
+   * Layers that play by themselves begin their notes; those that no longer do end them. Such a note comes from no
+   * channel, so that nothing that is played ends it.
+   */
+  stand(): void {
+    const { layers, program } = this.patch;
+    this.sitDown((layer) => !layers.includes(layer) || layer.program.stands === null);
+    for (let l = 0; l < program.layers.length; l++) {
+      const { stands } = program.layers[l];
+      if (stands && !this.isStanding(layers[l])) this.answering.again(l, NOWHERE, stands.key, stands.velocity);
+    }
+  }
+
+  private isStanding(layer: LayerState): boolean {
+    for (const voice of this.voices)
+      if (voice.active && voice.layer === layer && voice.channel === NOWHERE && !voice.released && !voice.isDismissed)
+        return true;
+    return false;
+  }
+
+  /** Ends the notes of layers that play by themselves. */
+  sitDown(which: (layer: LayerState) => boolean = () => true): void {
+    for (const voice of this.voices)
+      if (this.starting.isMine(voice) && voice.channel === NOWHERE && voice.keyDown && which(voice.layer))
+        voice.letEnd();
   }
 
   noteOff(channel: number, key: number, velocity: number): void {

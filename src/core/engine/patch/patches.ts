@@ -105,6 +105,7 @@ export class Patches {
     if (program.combs) this.stage.pool.prepareCombs();
     this.bank.holdWaves(program);
     this.present!.findSamples(this.bank.samples);
+    this.present!.notes.stand();
     this.present!.mix.hearWithout(this.without.ids, this.without.gainDb);
     this.present!.mix.listenTo(this.listening);
     this.present!.mix.meters.isLookedInto = this.isWatched;
@@ -124,6 +125,7 @@ export class Patches {
     for (const layer of patch.layers) layer.shut = this.isShut(layer);
     for (const voice of this.stage.pool.all)
       if (voice.active && voice.layer.patch === patch && voice.layer.shut) voice.dismiss();
+    patch.notes.sitDown();
     patch.ringOut();
     this.ringing.push(patch);
     this.forgetSilent();

@@ -4,7 +4,7 @@ import { aimVoice } from '../voice/aim';
 import { NOTE_STATE } from '../hands/noteValues';
 import { type LayerState } from '../notes/layerState';
 import { LEGATO } from '../program/compiledPath';
-import { OF_SAMPLES, OF_SYNTH, type ProgramLayer } from '../program/program';
+import { OF_INPUT, OF_SAMPLES, OF_SYNTH, type ProgramLayer } from '../program/program';
 import { MOST_OWN_STRIKE } from '../program/ownValues';
 import { aimOwn, readOwnStrike } from '../voice/aimOwn';
 import type { ShapeTable } from '../voice/generators/grains';
@@ -106,7 +106,9 @@ export class Starting {
     this.asking.readValues(program, voicing);
     const isTurned = values[REVERSED] >= 0.5 && zones.turned[zone] >= 0;
     const sample =
-      zones.kind[zone] === OF_SYNTH ? null : this.samples[isTurned ? zones.turned[zone] : zones.sample[zone]];
+      zones.kind[zone] === OF_SYNTH || zones.kind[zone] === OF_INPUT
+        ? null
+        : this.samples[isTurned ? zones.turned[zone] : zones.sample[zone]];
     if (sample === undefined || (silent && pool.isFull)) return;
     const count = Math.max(1, Math.round(values[UNISON]));
     for (let n = 0; n < count; n++) {
@@ -240,6 +242,7 @@ export class Starting {
           luck.draws,
           program.ownRoutes[kind]?.aside ?? false,
         );
+      else if (kind === OF_INPUT) voice.startInput();
       else voice.startGrains(sample!, start, end, this.ownStrike, this.drawn[zones.spec[zone]], luck.draws);
       if (zones.fadeIn[zone] > 0) voice.comeIn(zones.fadeIn[zone]);
       return;

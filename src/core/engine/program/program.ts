@@ -192,7 +192,8 @@ function ownIds(kind: string, atStrike: boolean): LayerParameterId[] {
 /** Numbers of the kinds. */
 export const OF_SAMPLES = 0,
   OF_SYNTH = 1,
-  OF_GRAINS = 2;
+  OF_GRAINS = 2,
+  OF_INPUT = 3;
 
 /**
  * Resting values of the parameters that a kind of sound alone has, as {@link OWN_MOVED} and {@link OWN_STRIKE} order
@@ -310,6 +311,8 @@ export interface ProgramLayer {
   own: OwnTable[] | null;
   morph: boolean;
   alternation: Alternation;
+  /** It plays by itself as long as the patch does: the key and velocity of its note; null: keys play it. */
+  stands: { key: number; velocity: number } | null;
 }
 
 /**

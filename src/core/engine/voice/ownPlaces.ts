@@ -1,8 +1,9 @@
 import type { LayerParameterId } from '../../rig/parameters';
+import type { InputPlaces } from './generators/input';
 import type { GrainPlaces } from './generators/grains';
 import type { SynthPlaces } from './generators/synth';
 import { movedPlace, strikePlace, wholePlaces } from '../program/ownValues';
-import { OF_GRAINS, OF_SYNTH, OWN_MOVED } from '../program/program';
+import { OF_GRAINS, OF_INPUT, OF_SYNTH, OWN_MOVED } from '../program/program';
 
 const each = (place: (kind: number, id: LayerParameterId) => number, name: string): number[] =>
   [1, 2, 3].map((n) => place(OF_SYNTH, `osc${n}${name}` as LayerParameterId));
@@ -41,6 +42,15 @@ export const SYNTH_PLACES: SynthPlaces = {
   noisePath: atStrike('noisePath'),
   count: OWN_MOVED[OF_SYNTH].length,
   whole: wholePlaces(OF_SYNTH),
+};
+
+const input = (id: LayerParameterId) => movedPlace(OF_INPUT, id);
+export const INPUT_PLACES: InputPlaces = {
+  gain: input('inputGain'),
+  gate: input('inputGate'),
+  side: input('inputSide'),
+  count: OWN_MOVED[OF_INPUT].length,
+  whole: wholePlaces(OF_INPUT),
 };
 
 const grain = (id: LayerParameterId) => movedPlace(OF_GRAINS, id);

@@ -18,9 +18,10 @@ import type { WaveSet } from '../../dsp/waves';
 import type { Generator } from './generators/generator';
 import type { GrainGenerator, ShapeTable } from './generators/grains';
 import { SampleGenerator } from './generators/samples';
+import type { InputGenerator } from './generators/input';
 import type { SynthGenerator } from './generators/synth';
 import { NOTE_STATE } from '../hands/noteValues';
-import { OF_GRAINS, OF_SYNTH, SHAPES_KEY } from '../program/program';
+import { OF_GRAINS, OF_INPUT, OF_SYNTH, SHAPES_KEY } from '../program/program';
 import {
   COMB_DAMPING,
   DRIFT,
@@ -89,6 +90,7 @@ export class Voice extends StruckNote {
   private readonly samples: SampleGenerator;
   private oscillators: SynthGenerator | null = null;
   private grains: GrainGenerator | null = null;
+  private input: InputGenerator | null = null;
   generator: Generator;
   private readonly envelope = new Envelope();
   /** The envelope of its voicing, or its own where something moved it. */
@@ -145,17 +147,24 @@ export class Voice extends StruckNote {
   }
 
   /** The generators of other kinds of sound: made when a program first needs them. */
-  setGenerators(oscillators: SynthGenerator, grains: GrainGenerator): void {
+  setGenerators(oscillators: SynthGenerator, grains: GrainGenerator, input: InputGenerator): void {
     this.oscillators = oscillators;
     this.grains = grains;
+    this.input = input;
   }
 
   /** Takes up the generator of a kind, so that its values can be aimed; false where there is none. */
   take(kind: number): boolean {
-    const generator = kind === OF_SYNTH ? this.oscillators : kind === OF_GRAINS ? this.grains : this.samples;
+    const generator = this.generatorOf(kind);
     if (!generator || (kind === OF_SYNTH && !this.oscillators!.isReady(SHAPES_KEY))) return false;
     this.generator = generator;
     return true;
+  }
+
+  private generatorOf(kind: number): Generator | null {
+    if (kind === OF_SYNTH) return this.oscillators;
+    if (kind === OF_GRAINS) return this.grains;
+    return kind === OF_INPUT ? this.input : this.samples;
   }
 
   /** Whether its oscillators read these waves now. */
@@ -185,6 +194,12 @@ export class Voice extends StruckNote {
   ): void {
     this.grains!.begin(sample, start, end, strike, drawn, this.fullLength, scatter);
     this.begin(this.grains!);
+  }
+
+  /** Hears what comes in from outside, from now on. */
+  startInput(): void {
+    this.input!.begin();
+    this.begin(this.input!);
   }
 
   private begin(generator: Generator): void {

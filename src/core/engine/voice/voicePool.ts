@@ -3,10 +3,12 @@ import type { Kernel } from '../../dsp/kernel/kernel';
 import { tangentsFor } from '../../dsp/quick';
 import { SynthMemory } from '../../dsp/kernel/synthMemory';
 import { GrainGenerator, layShapes } from './generators/grains';
+import { InputGenerator } from './generators/input';
 import { SynthGenerator } from './generators/synth';
+import { InputRing } from '../hands/inputRing';
 import type { LayerState } from '../notes/layerState';
 import { NOTE_STATE } from '../hands/noteValues';
-import { GRAIN_PLACES, SYNTH_PLACES } from './ownPlaces';
+import { GRAIN_PLACES, INPUT_PLACES, SYNTH_PLACES } from './ownPlaces';
 import { Voice } from './voice';
 
 /** Voices beyond the limit in which stolen ones fade out. */
@@ -42,6 +44,7 @@ export class VoicePool {
     private readonly kernel: Kernel,
     private readonly maxVoices: number,
     private readonly engineRate: number,
+    private readonly ring: InputRing = new InputRing(),
   ) {
     this.most = maxVoices + LEAVING;
     this.states = new Float64Array((this.most + 1) * NOTE_STATE);
@@ -64,6 +67,7 @@ export class VoicePool {
     voice.setGenerators(
       new SynthGenerator(synth, voice.n, SYNTH_PLACES, this.engineRate),
       new GrainGenerator(this.kernel, this.kernel.voiceAt(voice.n), GRAIN_PLACES, this.engineRate),
+      new InputGenerator(this.kernel, this.ring, INPUT_PLACES, this.engineRate),
     );
   }
 

@@ -1,7 +1,7 @@
 import { OTHERS } from '../../sounds/synth/parameters';
 import { newSound } from '../defaults';
 import { heldName } from '../names';
-import { type LayerParameterId } from '../parameters';
+import { hasZones, type LayerParameterId } from '../parameters';
 import { LAYER_PARAMETERS } from '../layerParameters';
 import type { Patch, Rig, Sound, Waves } from '../schema';
 import { setParam } from './layers';
@@ -29,7 +29,13 @@ export const setShape = (sound: Sound, shape: readonly number[]): Sound => ({
 
 /** Samples are played in grains from now on, or as they are; nothing else of the sound changes. */
 export const setKind = (sound: Sound, kind: 'multisample' | 'grains'): Sound =>
-  sound.kind === 'synth' ? sound : { ...sound, kind };
+  hasZones(sound.kind) ? { ...sound, kind } : sound;
+
+/** A sound that comes in from outside, at the end. */
+export const addInput = (rig: Rig, id: string, name: string): Rig => ({
+  ...rig,
+  sounds: [...rig.sounds, { ...newSound(id, heldName(name)), kind: 'input' }],
+});
 
 /** Parts of a synth's layer that can be heard alone or left out. */
 export const SYNTH_PARTS = ['osc1', 'osc2', 'osc3', 'sub', 'noise', 'filter1', 'filter2'] as const;

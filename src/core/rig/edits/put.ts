@@ -1,3 +1,4 @@
+import { hasZones } from '../parameters';
 import { answersNearMiddleC } from '../answering';
 import { freeMark, newLayer } from '../defaults';
 import { heldName } from '../names';
@@ -45,7 +46,7 @@ function withSound(rig: Rig, { sound, samples }: Putting, newId: () => string): 
  * root.
  */
 export function transposeTo(sound: Sound, key: number): number {
-  if (sound.kind === 'synth' || sound.zones.length === 0) return 0;
+  if (!hasZones(sound.kind) || sound.zones.length === 0) return 0;
   // One recording for all keys sounds on a pad as it was recorded.
   if (sound.zones.length === 1) return sound.zones[0].pitchPerKey === 0 ? 0 : held(sound.zones[0].root - key);
   if (sound.zones.some((zone) => zone.key.low <= key && key <= zone.key.high)) return 0;

@@ -1,4 +1,4 @@
-import { SOUND_KINDS } from '../../../rig/parameters';
+import { hasZones, SOUND_KINDS } from '../../../rig/parameters';
 import { newZone } from '../../../rig/defaults';
 import type { Patch, Sound, Zone } from '../../../rig/schema';
 import { rowsPlayed } from '../../../rig/waveRows';
@@ -29,9 +29,9 @@ const EVERYWHERE: readonly Zone[] = [
   { ...newZone('', A4_KEY), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } },
 ];
 
-/** Sounds of which strike table and columns are made: oscillators answer on every key. */
+/** Sounds of which strike table and columns are made: oscillators, and what comes in, answer on every key. */
 export const withZones = ofObject((sound: Sound): CompiledSound =>
-  sound.kind === 'synth' ? { ...sound, zones: EVERYWHERE as Zone[] } : sound,
+  hasZones(sound.kind) ? sound : { ...sound, zones: EVERYWHERE as Zone[] },
 );
 
 /**

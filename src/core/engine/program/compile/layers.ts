@@ -146,6 +146,19 @@ export function compileLayer(
     own,
     morph: layer.morph && own !== null && layer.list.length > 1 && layer.list.length <= MOST_MORPHED,
     alternation: sounds[0]?.alternation ?? 'in-turn',
+    stands: standingOf(layer, sounds),
+  };
+}
+
+/** The note of a layer that hears an input always: in the middle of what its windows let through. */
+function standingOf(layer: Layer, sounds: readonly (CompiledSound | undefined)[]): ProgramLayer['stands'] {
+  const isInput = sounds.length > 0 && sounds.every((sound) => sound?.kind === 'input');
+  if (!isInput || paramOf(layer, 'inputOpen') < 0.5 || hasPath(layer.path)) return null;
+  const [keys, velocities] = ['key', 'velocity'].map((source) => layer.windows.find((each) => each.source === source));
+  return {
+    key: keys ? Math.round((keys.low + keys.high) / 2) : 60,
+    // As loud as it can be: what comes in has its own dynamics.
+    velocity: velocities ? Math.max(1, Math.floor(velocities.high - velocities.fadeOut)) : 127,
   };
 }
 
