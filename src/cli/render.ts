@@ -5,8 +5,8 @@ import { playShow } from '../core/engine/offline/playShow';
 import { playTake } from '../core/engine/offline/playTake';
 import { readTake } from '../core/formats/midiFile';
 import { needsNoFile, prepare } from '../core/formats/prepare';
-import { writeWav } from '../core/formats/wav';
-import { interleaved } from '../core/measure/level';
+import { readWav, writeWav } from '../core/formats/wav';
+import { channelsOf, interleaved } from '../core/measure/level';
 import { loudnessOf, peakOf } from '../core/measure/loudness';
 import { effectKind } from '../core/effects';
 import { dbOfGain } from '../core/music/pitch';
@@ -36,6 +36,7 @@ export function render(args: string[]): unknown {
       without: { type: 'string', multiple: true },
       stems: { type: 'boolean' },
       outputs: { type: 'boolean' },
+      input: { type: 'string' },
       show: { type: 'boolean' },
       ...TUNING_OPTIONS,
     },
@@ -89,8 +90,9 @@ export function render(args: string[]): unknown {
     return engine;
   };
   const engine = engineFor(solo);
+  const input = values.input === undefined ? null : inputOf(values.input as string, rate);
   const began = performance.now();
-  const { left, right, beside } = playTake(engine, take, tail, set);
+  const { left, right, beside } = playTake(engine, take, tail, set, undefined, input);
   const seconds = left.length / rate;
   const speed = seconds / ((performance.now() - began) / 1000);
   writeFile(out, wavOf(left, right, rate));
@@ -108,7 +110,7 @@ export function render(args: string[]): unknown {
         .filter(({ id }) => solo.length === 0 || solo.includes(id))
         .map((layer) => {
           const path = besideOf(out, layer.name);
-          const one = playTake(engineFor([layer.id]), take, tail, set);
+          const one = playTake(engineFor([layer.id]), take, tail, set, undefined, input);
           writeFile(path, wavOf(one.left, one.right, rate));
           return path;
         });
@@ -121,6 +123,18 @@ export function render(args: string[]): unknown {
     ...(values.stems ? { stems } : {}),
     ...(values.outputs ? { outputs } : {}),
   };
+}
+
+/** A recording in the place of what comes in from outside, at the rate of the engine. */
+function inputOf(path: string, rate: number): { left: Float32Array; right: Float32Array } {
+  const { audio } = naming(path, () => readWav(readFile(path)));
+  if (audio.rate !== rate)
+    throw new Failure(
+      `${path}: it has ${audio.rate} frames in a second, and ${rate} are rendered: give --rate ${audio.rate}`,
+      2,
+    );
+  const channels = channelsOf(audio);
+  return { left: channels[0], right: channels[1] ?? channels[0] };
 }
 
 /** The file beside another that holds a part of it by name. */

@@ -62,6 +62,7 @@ export const USAGE = {
       ['--dry', 'without any effect'],
       ['--without EFFECT', 'without an effect, by its id or kind, or all of a place by its name; may be given again'],
       ['--stems', 'a file for each layer beside it'],
+      ['--input FILE.wav', 'what layers hear that play an input, from the beginning of the take'],
       ['--outputs', 'a file for each pair of outputs beside it; without it, all pairs are in the one file'],
       ...TUNING,
       ['--show', 'without a patch: program changes of the take go through the steps of the setlist'],

@@ -185,7 +185,7 @@ export class AudioHost {
     }
     const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: shared, scope };
     const node = new AudioWorkletNode(context, PROCESSOR_NAME, {
-      numberOfInputs: 0,
+      numberOfInputs: 1,
       outputChannelCount: [this.channels],
       channelInterpretation: this.channels > 2 ? 'discrete' : 'speakers',
       processorOptions,
@@ -199,6 +199,8 @@ export class AudioHost {
     node.onprocessorerror = () => this.replaceEngine(context, node);
     node.connect(context.destination);
     this.node = node;
+    // What came in belongs to the context that is gone: it is opened anew by hand.
+    this.heard = null;
     if (this.program) this.say(this.program);
     if (this.samples.size > 0)
       this.say({ type: 'samples', samples: [...this.samples].map(([key, sample]) => ({ key, sample })) });
@@ -284,6 +286,20 @@ export class AudioHost {
     const { context } = this;
     return context && { base: 1000 * context.baseLatency, output: 1000 * (context.outputLatency || 0) };
   }
+
+  /** What comes in from outside is heard by the engine; null: nothing is. */
+  hear(source: AudioNode | null): void {
+    const { node } = this;
+    if (this.heard && node)
+      try {
+        this.heard.disconnect(node);
+      } catch {
+        // It was gone already.
+      }
+    this.heard = source;
+    if (source && node) source.connect(node);
+  }
+  private heard: AudioNode | null = null;
 
   /** Gives the serial by which the meters name the program once it plays. */
   setProgram(program: Program): number {

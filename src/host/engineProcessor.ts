@@ -132,7 +132,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     }
   }
 
-  override process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
+  override process(inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
     const began = Date.now();
     const channels = outputs[0];
     const left = channels[0],
@@ -141,7 +141,10 @@ class EngineProcessor extends AudioWorkletProcessor {
     // The same arrays are given again and again; a new length comes with another device alone.
     if (more.length !== channels.length - 2) more.length = channels.length - 2;
     for (let n = 2; n < channels.length; n++) more[n - 2] = channels[n];
-    this.engine.process(left, right, left.length, more);
+    const heard = inputs[0] as Float32Array[] | undefined;
+    const inLeft = heard && heard.length > 0 ? heard[0] : null;
+    const inRight = heard && heard.length > 1 ? heard[1] : inLeft;
+    this.engine.process(left, right, left.length, more, inLeft, inRight);
     this.addBeside(left, right, more);
     this.addAudition(left, right);
     this.addClick(channels);

@@ -13,6 +13,8 @@ export interface SettingsState {
   /** The sound device of this machine by its id and name; null: that of the system. */
   device: { id: string; name: string } | null;
   latency: 'lowest' | 'safe';
+  /** The audio input of this machine; null: the one that the system has chosen. */
+  input: { id: string; name: string } | null;
   /** Which channels a pair of outputs goes to here, by its name: 0 for the first two. */
   channels: Readonly<Record<string, number>>;
 }
@@ -24,13 +26,14 @@ const usual: SettingsState = {
   middleC: 4,
   device: null,
   latency: 'lowest',
+  input: null,
   channels: {},
 };
 
 /** What was kept, as far as it can be read and means something; the rest is as usual. */
 export function loadSettings(): SettingsState {
   try {
-    const { theme, stageTheme, middleC, device, latency, channels } = JSON.parse(
+    const { theme, stageTheme, middleC, device, latency, input, channels } = JSON.parse(
       small.get(SETTINGS) ?? '{}',
     ) as Partial<SettingsState>;
     return {
@@ -38,6 +41,7 @@ export function loadSettings(): SettingsState {
       stageTheme: stageTheme === 'chart' ? stageTheme : usual.stageTheme,
       middleC: middleC === 3 || middleC === 5 ? middleC : usual.middleC,
       device: typeof device?.id === 'string' && typeof device.name === 'string' ? device : usual.device,
+      input: typeof input?.id === 'string' && typeof input.name === 'string' ? input : usual.input,
       latency: latency === 'safe' ? latency : usual.latency,
       channels: readChannels(channels),
     };
@@ -69,6 +73,9 @@ export const settingsSlice = createSlice({
     },
     deviceChosen: (state, { payload }: PayloadAction<SettingsState['device']>) => {
       state.device = payload;
+    },
+    inputChosen: (state, { payload }: PayloadAction<SettingsState['input']>) => {
+      state.input = payload;
     },
     latencyChosen: (state, { payload }: PayloadAction<SettingsState['latency']>) => {
       state.latency = payload;

@@ -117,7 +117,7 @@ class Checking {
   /** What rules may go by, for edits of several at once. */
   get evidence() {
     const outputs = new Set(session.outputs.names);
-    return { heard: this.heard, show: this.show, missing: this.missing, outputs };
+    return { heard: this.heard, show: this.show, missing: this.missing, outputs, fedBackAt: session.live.fedBackAt };
   }
 
   private async listen(): Promise<void> {

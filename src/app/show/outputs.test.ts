@@ -15,12 +15,16 @@ const pairs = {
 };
 const state = {
   rig: { rig: setClick(addPair(newRig('r', 'R'), 'phones'), { pair: 'phones' }) as Rig | null },
-  settings: { channels: {}, device: null as { id: string; name: string } | null, latency: 'lowest' },
+  settings: { channels: {}, device: null as { id: string; name: string } | null, latency: 'lowest', input: null },
   show: { onStage: false },
 };
 const listeners: (() => void)[] = [];
 jest.mock('../sound/session', () => ({
-  session: { pairs, audio: { useDevice: (id: string, latency: string) => used.push([id, latency]) } },
+  session: {
+    pairs,
+    live: { use: () => Promise.resolve() },
+    audio: { useDevice: (id: string, latency: string) => used.push([id, latency]) },
+  },
 }));
 jest.mock('../document/store', () => ({
   store: {

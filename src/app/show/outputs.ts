@@ -17,10 +17,10 @@ class Leaving {
   private look(): void {
     const {
       rig: { rig },
-      settings: { channels, device, latency },
+      settings: { channels, device, latency, input },
       show: { onStage },
     } = store.getState();
-    const now = [rig?.pairs, rig?.click, channels, device, latency, onStage];
+    const now = [rig?.pairs, rig?.click, channels, device, latency, onStage, input];
     if (now.every((each, i) => each === this.seen[i])) return;
     const [, , , deviceBefore, latencyBefore] = this.seen;
     const isFirst = this.seen.length === 0;
@@ -30,6 +30,7 @@ class Leaving {
       // Only who said so hears it before an audience.
       if (onStage && !rig.click.stage && session.pairs.clicks) session.pairs.setClicks(false);
     }
+    void session.live.use(input);
     if (isFirst || device !== deviceBefore || latency !== latencyBefore) void this.findDevice();
   }
 

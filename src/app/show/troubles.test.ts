@@ -44,6 +44,7 @@ jest.mock('../sound/session', () => ({
       },
     },
     pairs,
+    live: { problem: '' },
     outputs: { has: (name: string) => plugged.includes(name) },
     shown: patch,
     shownPatchId: 'p',

@@ -14,7 +14,7 @@ import { neighboursOf, placeInShow } from './show';
  * once.
  */
 export interface Trouble {
-  id: 'sound' | 'controller' | 'device' | 'samples' | 'load' | 'battery' | 'tab' | 'outside' | 'outputs';
+  id: 'sound' | 'controller' | 'device' | 'samples' | 'load' | 'battery' | 'tab' | 'outside' | 'outputs' | 'input';
   text: string;
   action?: { label: string; run: () => void };
 }
@@ -50,6 +50,12 @@ function outputsAway(rig: Rig | null, patch: Patch | null): string[] {
 
 /** What leaves this machine, and has nowhere to go. */
 function* troublesOutside(rig: Rig | null, patch: Patch | null): Generator<Trouble> {
+  if (session.live.problem !== '')
+    yield {
+      id: 'input',
+      text: `The input is muted: ${session.live.problem}.`,
+      action: { label: 'open it', run: () => void session.live.open() },
+    };
   const lost = session.pairs.missing.map((name) => `“${name}”`).join(', ');
   if (lost !== '')
     yield {

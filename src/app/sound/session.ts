@@ -5,6 +5,7 @@ import type { ControllerSetup, Layer, Patch, Rig } from '../../core/rig/schema';
 import { isWaves } from '../../core/dsp/prepared';
 import type { WaveSet } from '../../core/dsp/waves';
 import { AudioHost } from '../../host/audioHost';
+import { LiveInput } from '../../host/liveInput';
 import { Hearing } from '../../host/hearing';
 import { MidiInput } from '../../host/midiInput';
 import { MidiOutputs } from '../../host/midiOutputs';
@@ -65,6 +66,8 @@ export class Session {
   readonly takes: TakePlayer;
   /** Pairs of outputs, and the click. */
   readonly pairs: Pairs;
+  /** A voice or a line that comes in. */
+  readonly live: LiveInput;
   private readonly listeners = new Set<() => void>();
   private zonesTold = '0 0 48';
 
@@ -83,6 +86,7 @@ export class Session {
     });
     this.meters = new Meters(audio, this.programs);
     this.pairs = new Pairs(audio, tell);
+    this.live = new LiveInput(audio);
     this.ears = new Ears((event) => audio.send(event), tell);
     this.input = new PlayingIn(audio, hands, this.programs, tell);
     this.waiting = new Waiting(audio, this.samples, this.programs, hands, this.input);
@@ -188,6 +192,7 @@ export class Session {
   panic(): void {
     this.takes.stop();
     this.input.latch.clear();
+    this.live.mute();
     this.play({ type: 'panic' });
     this.outputs.letGo();
   }
@@ -232,6 +237,7 @@ export class Session {
 
   /** An engine that begins knows nothing of what hands have done so far. */
   private engineBegan(): void {
+    this.live.mute(this.live.state === 'open' ? 'the sound device has changed: open it again' : '');
     for (const zones of this.input.zonesByPort.values()) this.audio.send(zones);
     for (const event of this.hands.moved()) this.audio.send(event);
     this.ears.again();

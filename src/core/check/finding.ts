@@ -84,6 +84,8 @@ export interface Subject {
   show: ReadonlyMap<string, TakeHeard>;
   missing: ReadonlySet<string>;
   outputs: ReadonlySet<string> | undefined;
+  /** Hz at which an input fed back last on this machine; 0: it did not. */
+  fedBackAt: number;
 }
 
 /** One rule. `why`: in one sentence, why it matters. `help`: a paragraph for whoever wants to know more. */

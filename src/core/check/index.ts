@@ -12,6 +12,7 @@ import { doubledKeys } from './rules/doubledKeys';
 import { dullRate } from './rules/dullRate';
 import { dynamicsTwice } from './rules/dynamicsTwice';
 import { everythingAtOnce } from './rules/everythingAtOnce';
+import { feedsBack } from './rules/feedsBack';
 import { foughtOver } from './rules/foughtOver';
 import { heavyChord } from './rules/heavyChord';
 import { idleMacro } from './rules/idleMacro';
@@ -103,6 +104,7 @@ export const RULES: readonly Rule[] = [
   outputAway,
   untoldProgram,
   clickInHall,
+  feedsBack,
   noRoomForWaves,
   slowSwitch,
   heavyChord,
@@ -129,6 +131,7 @@ export interface Evidence {
   show?: ReadonlyMap<string, TakeHeard>;
   missing?: ReadonlySet<string>;
   outputs?: ReadonlySet<string>;
+  fedBackAt?: number;
 }
 
 export const GRADES = ['sure', 'measured', 'taste'] as const;
@@ -139,13 +142,22 @@ const NONE_MISSING: Subject['missing'] = new Set();
 export function checkPatch(
   rig: Rig,
   patch: Patch,
-  { heard, show = NO_SHOW, missing = NONE_MISSING, outputs }: Evidence = {},
+  { heard, show = NO_SHOW, missing = NONE_MISSING, outputs, fedBackAt = 0 }: Evidence = {},
 ): Finding[] {
   const found = toldApart(
     RULES.flatMap((rule) =>
-      [...rule.find({ rig, patch, heard, show, missing, outputs, threshold: (id) => thresholdOf(rig, rule, id) })].map(
-        (finding): Finding => ({ rule: rule.id, ...finding }),
-      ),
+      [
+        ...rule.find({
+          rig,
+          patch,
+          heard,
+          show,
+          missing,
+          outputs,
+          fedBackAt,
+          threshold: (id) => thresholdOf(rig, rule, id),
+        }),
+      ].map((finding): Finding => ({ rule: rule.id, ...finding })),
     ),
   );
   return GRADES.flatMap((grade) => found.filter((finding) => finding.grade === grade));

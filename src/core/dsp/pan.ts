@@ -31,3 +31,11 @@ export function setPan(gains: PanGains, values: ArrayLike<number>, place: number
     gains.rr = 1;
   }
 }
+
+/** Writes gains where the kernel's loops read them: left to left, left to right, right to left, right to right. */
+export function layPan({ ll, lr, rl, rr }: PanGains, into: Float64Array, at: number): void {
+  into[at] = ll;
+  into[at + 1] = lr;
+  into[at + 2] = rl;
+  into[at + 3] = rr;
+}

@@ -298,6 +298,10 @@ export const kindsOf = (
   ...new Set(soundsOf(layer).map((id) => sounds.find((sound) => sound.id === id)?.kind ?? 'multisample')),
 ];
 
+/** Whether a layer of a patch hears what comes in from outside. */
+export const usesInput = (patch: Pick<Patch, 'layers'>, sounds: readonly Pick<Sound, 'id' | 'kind'>[]): boolean =>
+  patch.layers.some((layer) => kindsOf(layer, sounds).includes('input'));
+
 /** Everything in a patch that a route can move, for choosing from. */
 export function targetsIn(patch: Patch, sounds: readonly Pick<Sound, 'id' | 'kind'>[]): TargetId[] {
   return [

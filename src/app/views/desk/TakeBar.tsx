@@ -10,6 +10,7 @@ import { useAppDispatch, useAppSelector } from '../../document/store';
 import { listeningSlice } from '../../listening/listeningSlice';
 import { mixSlice } from '../mix/mixSlice';
 import { session } from '../../sound/session';
+import { LiveButton } from '../../parts/LiveButton';
 import { ClickButton } from '../../parts/ClickButton';
 import { useFrames, useRefresh, useStore } from '../../parts/useLive';
 
@@ -184,6 +185,7 @@ export function TakeBar({ patch }: { patch: Patch }) {
         <Repeat size={14} />
       </button>
       <ClickButton className="button-bare" size={15} />
+      <LiveButton patch={patch} className="button-bare" size={15} />
     </>
   );
 }

@@ -1,3 +1,4 @@
+import { hasZones } from '../../../core/rig/parameters';
 import type { PutPlace } from '../../../core/rig/edits/put';
 import { padsOf } from '../../../core/rig/edits/kit';
 import { nameOfKey } from '../../../core/music/noteNames';
@@ -47,7 +48,7 @@ export function usePlaces(patch: Patch, sound: Sound | undefined): NamedPlace[] 
       words: `plays in “${layer.name}” now`,
       place: { to: 'layer', patchId: patch.id, layerId: layer.id },
     })),
-    ...(sound?.kind === 'synth' ? [] : selected.slice(0, 1)).map((zone): NamedPlace => ({
+    ...(sound && !hasZones(sound.kind) ? [] : selected.slice(0, 1)).map((zone): NamedPlace => ({
       id: 'zone',
       label: `in the chosen zone of ${sound!.name}`,
       words: `is in the chosen zone of “${sound!.name}”`,

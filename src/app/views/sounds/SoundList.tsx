@@ -1,6 +1,7 @@
+import { hasZones } from '../../../core/rig/parameters';
 import { DropdownMenu } from 'radix-ui';
 import { EllipsisVertical } from 'lucide-react';
-import { addSynth, setKind } from '../../../core/rig/edits/kinds';
+import { addInput, addSynth, setKind } from '../../../core/rig/edits/kinds';
 import { addLayerOf } from '../../../core/rig/edits/layers';
 import {
   addSound,
@@ -38,6 +39,7 @@ export function SoundList({
   const add = (what: string) => {
     const id = newId();
     if (what === 'synth') dispatch(edit((old) => addSynth(old, id, 'New synth')));
+    else if (what === 'input') dispatch(edit((old) => addInput(old, id, 'Input')));
     else if (what === 'grains' && sound)
       dispatch(
         edit((old) =>
@@ -53,8 +55,9 @@ export function SoundList({
   const kinds: [string, string][] = [
     ['synth', 'a synth: oscillators'],
     ['samples', 'samples: an empty map'],
+    ['input', 'an input: a voice, a line'],
   ];
-  if (sound && sound.kind !== 'synth' && sound.zones.length > 0) kinds.push(['grains', `grains of “${sound.name}”`]);
+  if (sound && hasZones(sound.kind) && sound.zones.length > 0) kinds.push(['grains', `grains of “${sound.name}”`]);
   return (
     <section aria-label="Sounds of the rig" className="flex min-h-[104px] flex-1 flex-col gap-1">
       <div className="flex items-center justify-between">
@@ -135,7 +138,7 @@ function Entry({
             {sound.name}
           </span>
           <span className={`number text-[11px] ${current ? '' : 'text-faint'}`}>
-            {sound.kind === 'synth' ? 'synth' : sound.kind === 'grains' ? 'grains' : sound.zones.length}
+            {sound.kind === 'multisample' ? sound.zones.length : sound.kind}
           </span>
         </button>
       )}

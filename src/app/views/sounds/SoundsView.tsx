@@ -1,3 +1,4 @@
+import { hasZones } from '../../../core/rig/parameters';
 import { useCallback, useEffect } from 'react';
 import { createPortal } from 'react-dom';
 import { useNavigate, useOutletContext, useParams } from 'react-router';
@@ -10,7 +11,7 @@ import { collectAnswers, onAnswer } from './answers';
 import { SoundActions } from './SoundActions';
 import { SoundList } from './SoundList';
 import { TrayView } from './TrayView';
-import { LastAnswer, KindParts, SynthWorkbench, Workbench } from './Workbench';
+import { LastAnswer, KindParts, InputWorkbench, SynthWorkbench, Workbench } from './Workbench';
 
 /**
  * Samples under the hands: the sounds of the rig, the map of one of them, its zones as a table and their samples as
@@ -63,9 +64,11 @@ export function SoundsView() {
             <SoundList rig={rig} patch={patch} sound={sound} onOpen={open} />
             <KindColumn patch={patch} sound={sound} />
             <Hearing />
-            {sound?.kind !== 'synth' && <LastAnswer />}
+            {sound && hasZones(sound.kind) && <LastAnswer />}
           </aside>
-          {sound?.kind === 'synth' ? (
+          {sound?.kind === 'input' ? (
+            <InputWorkbench key={sound.id} sound={sound} patch={patch} />
+          ) : sound?.kind === 'synth' ? (
             <SynthWorkbench key={sound.id} sound={sound} patch={patch} />
           ) : sound ? (
             <Workbench key={sound.id} soundId={sound.id} />

@@ -23,6 +23,7 @@ import { lastAnswer } from './answers';
 import { GrainBench } from './kinds/GrainBench';
 import { GrainPanel, Surface } from './kinds/GrainPanel';
 import { useSoundLayer } from './kinds/soundLayer';
+import { InputBench } from './kinds/InputBench';
 import { SynthBench } from './kinds/SynthBench';
 import { SynthPanel, SynthParts } from './kinds/SynthPanel';
 import { soundsSlice } from './soundsSlice';
@@ -157,6 +158,7 @@ export function LastAnswer() {
 export function KindParts({ patch, sound }: { patch: Patch; sound: Sound }) {
   const layer = useSoundLayer(patch, sound);
   const readOnly = useAppSelector((state) => state.rig.readOnly);
+  if (sound.kind === 'input') return null;
   if (sound.kind === 'synth') return <SynthParts patch={patch} sound={sound} layer={layer} />;
   return layer ? (
     <fieldset disabled={readOnly} className="contents">
@@ -164,6 +166,28 @@ export function KindParts({ patch, sound }: { patch: Patch; sound: Sound }) {
     </fieldset>
   ) : (
     <AddAsLayer patch={patch} sound={sound} />
+  );
+}
+
+export function InputWorkbench({ sound, patch }: { sound: Sound; patch: Patch }) {
+  const layer = useSoundLayer(patch, sound);
+  const readOnly = useAppSelector((state) => state.rig.readOnly);
+  return (
+    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_var(--right)]">
+      <div className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)]">
+        <SharedSound sound={sound} patch={patch} />
+        <InputBench patch={patch} sound={sound} layer={layer} />
+      </div>
+      <fieldset disabled={readOnly} className="contents">
+        <aside
+          aria-label="About the input"
+          className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line p-3 [scrollbar-width:thin]"
+        >
+          {!layer && <AddAsLayer patch={patch} sound={sound} />}
+          <SoundNotes sound={sound} />
+        </aside>
+      </fieldset>
+    </div>
   );
 }
 

@@ -14,6 +14,7 @@ import { useAppDispatch, useAppSelector } from '../../document/store';
 import { settingsSlice } from '../../document/settingsSlice';
 import { showSlice } from '../../show/showSlice';
 import { viewBefore } from '../../document/inSight';
+import { LiveButton } from '../../parts/LiveButton';
 import { ClickButton } from '../../parts/ClickButton';
 import { HoldButton } from './HoldButton';
 import { toggleFullScreen } from './useStageKeys';
@@ -99,6 +100,7 @@ export function StageHeader({
           {stageTheme === 'night' ? <Sun size={20} /> : <Moon size={20} />}
         </button>
         {rig.click.stage && rig.click.pair !== null && <ClickButton className={BIG} size={20} />}
+        {patch && <LiveButton patch={patch} className={BIG} size={20} />}
         <button className={BIG} aria-label="Full screen" title="Full screen (F)" onClick={toggleFullScreen}>
           <Maximize size={20} />
         </button>

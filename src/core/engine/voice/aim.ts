@@ -44,7 +44,7 @@ export function aimVoice(voice: Voice, evaluator: Evaluator, controllers: Contro
     evaluator.multiply(voice.zoneWindows, voice.zoneWindowsGain, 0);
   }
   targets[GAIN] *= voice.touchGain * voice.layer.program.levelShare * voice.zoneGain * voice.zoneWindowsGain[0];
-  if (voice.morphs > 1) voice.shareMorph();
+  if (voice.morphs > 1) shareMorph(voice);
   targets[PAN] = Math.max(-1, Math.min(1, targets[PAN] + voice.zonePan));
   still[SEMITONES] = voice.zoneSemitones;
   targets[SEMITONES] += voice.zoneSemitones;
@@ -157,7 +157,16 @@ export function aimMoving(voice: Voice, evaluator: Evaluator): void {
       evaluator.multiply(voice.zoneWindows, voice.zoneWindowsGain, 0);
       targets[GAIN] *= voice.zoneWindowsGain[0];
     }
-    if (voice.morphs > 1) voice.shareMorph();
+    if (voice.morphs > 1) shareMorph(voice);
   }
   if (targets[VIBRATO] > 0) voice.trembles = true;
+}
+
+/**
+ * The part of a voice, at equal power, in a layer that crossfades along its list: the two sounds next to where the choice
+ * is share.
+ */
+function shareMorph({ targets, morphs, morph }: Voice): void {
+  const distance = Math.abs(targets[MORPH] * (morphs - 1) - morph);
+  targets[GAIN] *= distance >= 1 ? 0 : Math.cos((Math.PI / 2) * distance);
 }

@@ -11,7 +11,7 @@ import {
 } from '../../dsp/kernel/layout';
 import type { Draws } from '../notes/draws';
 import type { CombPool } from '../../dsp/comb';
-import { setPan, type PanGains } from '../../dsp/pan';
+import { layPan, setPan, type PanGains } from '../../dsp/pan';
 import { OFF as FILTER_OFF } from '../../space/filterKinds';
 import type { PreparedSample } from '../../dsp/sample';
 import type { WaveSet } from '../../dsp/waves';
@@ -21,7 +21,7 @@ import { SampleGenerator } from './generators/samples';
 import type { InputGenerator } from './generators/input';
 import type { SynthGenerator } from './generators/synth';
 import { NOTE_STATE } from '../hands/noteValues';
-import { OF_GRAINS, OF_INPUT, OF_SYNTH, SHAPES_KEY } from '../program/program';
+import { OF_SYNTH, SHAPES_KEY } from '../program/program';
 import {
   COMB_DAMPING,
   DRIFT,
@@ -40,7 +40,6 @@ import {
   DRIVE,
   GAIN,
   LOW_CUT_KEY,
-  MORPH,
   PAN,
   Q2,
   SEMITONES,
@@ -91,6 +90,8 @@ export class Voice extends StruckNote {
   private oscillators: SynthGenerator | null = null;
   private grains: GrainGenerator | null = null;
   private input: InputGenerator | null = null;
+  /** The same by number of the kind. */
+  private byKind: readonly (Generator | undefined)[];
   generator: Generator;
   private readonly envelope = new Envelope();
   /** The envelope of its voicing, or its own where something moved it. */
@@ -137,6 +138,7 @@ export class Voice extends StruckNote {
     this.numbers = kernel.numbers;
     this.filters = new VoiceFilters(kernel, this.block, tangents);
     this.generator = this.samples = new SampleGenerator(kernel, this.block, this.targets, engineRate);
+    this.byKind = [this.samples];
     this.leading = new Leading(this);
   }
 
@@ -151,20 +153,15 @@ export class Voice extends StruckNote {
     this.oscillators = oscillators;
     this.grains = grains;
     this.input = input;
+    this.byKind = [this.samples, oscillators, grains, input];
   }
 
   /** Takes up the generator of a kind, so that its values can be aimed; false where there is none. */
   take(kind: number): boolean {
-    const generator = this.generatorOf(kind);
+    const generator = this.byKind[kind];
     if (!generator || (kind === OF_SYNTH && !this.oscillators!.isReady(SHAPES_KEY))) return false;
     this.generator = generator;
     return true;
-  }
-
-  private generatorOf(kind: number): Generator | null {
-    if (kind === OF_SYNTH) return this.oscillators;
-    if (kind === OF_GRAINS) return this.grains;
-    return kind === OF_INPUT ? this.input : this.samples;
   }
 
   /** Whether its oscillators read these waves now. */
@@ -261,15 +258,6 @@ export class Voice extends StruckNote {
     }
     this.shape = this.ownShape;
     readShape(this.ownShape, this.strikeValues);
-  }
-
-  /**
-   * Its part, at equal power, of a layer that crossfades along its list: the two sounds next to where the choice is
-   * share.
-   */
-  shareMorph(): void {
-    const distance = Math.abs(this.targets[MORPH] * (this.morphs - 1) - this.morph);
-    this.targets[GAIN] *= distance >= 1 ? 0 : Math.cos((Math.PI / 2) * distance);
   }
 
   /** Whether anything of it is looked at every few ticks. */
@@ -423,13 +411,8 @@ export class Voice extends StruckNote {
   }
 
   private setPan(): void {
-    const { panGains, numbers, generator } = this;
-    const at = this.first + PAN_GAIN;
-    setPan(panGains, this.now, PAN, generator.channels);
-    numbers[at] = panGains.ll;
-    numbers[at + 1] = panGains.lr;
-    numbers[at + 2] = panGains.rl;
-    numbers[at + 3] = panGains.rr;
+    setPan(this.panGains, this.now, PAN, this.generator.channels);
+    layPan(this.panGains, this.numbers, this.first + PAN_GAIN);
   }
 
   /**
