@@ -3,6 +3,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { writeTake } from '../core/formats/midiFile';
 import { readArchive, writeArchive } from '../core/formats/rigArchive';
+import { newSound } from '../core/rig/defaults';
 import { addEffect, addPool, addSend, setEffectParam, takeConnection } from '../core/rig/edits/mix';
 import { addPair } from '../core/rig/edits/pairs';
 import { readWav, writeWav } from '../core/formats/wav';
@@ -322,6 +323,34 @@ test('render writes a file for each pair of outputs; without that, all is in the
   const [hall, phones, drummer] = outputs!.map(dataOf);
   expect(phones.some((x) => Math.abs(x) > 0.001)).toBe(true);
   for (let i = 0; i < whole.length; i += 97) expect(hall[i] + phones[i] + drummer[i]).toBeCloseTo(whole[i], 5);
+});
+
+test('render takes a recording in the place of an input: the same bits each time', () => {
+  const rig = readArchive(readFileSync(rigPath)).rig;
+  const [old] = rig.patches;
+  const path = join(folder, 'input.wavicle');
+  const layers = old.layers.map((layer, n) => ({ ...layer, soundId: n === 0 ? 'mic' : layer.soundId, on: n === 0 }));
+  const sounds = [...rig.sounds, { ...newSound('mic', 'Mic'), kind: 'input' as const }];
+  writeFileSync(
+    path,
+    writeArchive({ ...rig, sounds, patches: [{ ...old, layers }] }, () => wav),
+  );
+  const data = Float32Array.from({ length: 96000 }, (_, i) => 0.2 * Math.sin((2 * Math.PI * 330 * i) / 48000));
+  const voice = join(folder, 'voice.wav');
+  writeFileSync(voice, writeWav({ rate: 48000, channels: 1, data }));
+  const out = join(folder, 'spoken.wav');
+  const rendered = (...args: string[]) =>
+    wavicle('render', path, '--patch', 'p', '--take', takePath, '--out', out, '--rate', '48000', ...args);
+  expect((rendered().json as unknown as { peakDb: number | null }).peakDb ?? -200).toBeLessThan(-90);
+  expect((rendered('--input', voice).json as unknown as { peakDb: number }).peakDb).toBeGreaterThan(-40);
+  const first = readFileSync(out);
+  rendered('--input', voice);
+  expect(readFileSync(out).equals(first)).toBe(true);
+  const other = join(folder, 'slow.wav');
+  writeFileSync(other, writeWav({ rate: 44100, channels: 1, data }));
+  expect(rendered('--input', other).stderr).toMatch(
+    /slow\.wav: it has 44100 frames in a second, and 48000 are rendered/,
+  );
 });
 
 test('draw rolls what is open within its limits, keeps the draw with its seed, moves nothing that is locked, and the same seed draws the same', () => {

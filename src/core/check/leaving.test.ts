@@ -67,3 +67,24 @@ test('a click where main goes is told once, surer where Stage may hear it, and s
   expect(mended(loud, 'click-in-hall', 1)).toEqual([]);
   expect(found(setClick(rig, { pair: 'phones', stage: true }), 'click-in-hall')).toEqual([]);
 });
+
+test('an input that is lifted without a gate may feed back, one that did is told with its frequency', () => {
+  const voice = { ...newLayer('v', 'Voice', 'mic', markAt(0)), params: { inputGain: 9 } };
+  const rig: Rig = {
+    ...plain,
+    sounds: [...plain.sounds, { ...newSound('mic', 'Mic'), kind: 'input' }],
+    patches: [{ ...newPatch('p', 'P'), layers: [voice] }],
+  };
+  expect(found(rig, 'feeds-back')).toMatchObject([
+    { grade: 'taste', message: '“Voice” lifts its input by 9 dB, without a gate.' },
+  ]);
+  expect(mended(rig, 'feeds-back', 0)).toEqual([]);
+  expect(mended(rig, 'feeds-back', 1)).toEqual([]);
+  const calm = updatePatch(rig, 'p', (patch) => ({ ...patch, layers: [{ ...voice, params: {} }] }));
+  expect(found(calm, 'feeds-back')).toEqual([]);
+  const heard = checkPatch(calm, calm.patches[0], { fedBackAt: 1203 }).filter(({ rule }) => rule === 'feeds-back');
+  expect(heard).toMatchObject([
+    { grade: 'measured', message: 'The input fed back at 1203 Hz while “Voice” heard it.' },
+  ]);
+  expect(found(plain, 'feeds-back')).toEqual([]);
+});

@@ -1,6 +1,8 @@
 import { cc, off, on, RATE } from '../../../tests/kit/engine';
 import { Chance } from '../dsp/chance';
 import { markAt, newEffect, newLayer, newMover, newPatch, newRoute, newSound } from '../rig/defaults';
+import { prepare } from '../formats/prepare';
+import { speakThrough } from '../rig/edits/mix';
 import type { Layer, Patch } from '../rig/schema';
 import { compile } from './program/compile';
 import { Engine } from './engine';
@@ -199,4 +201,25 @@ test('nothing comes in: silence, and no fault', () => {
   const bad = new Float32Array(6000).fill(NaN);
   hear(engine, 6000, 128, bad, bad);
   expect(hear(engine, 12000).left.every(Number.isFinite)).toBe(true);
+});
+
+test('one layer speaks through another: the vocoder hears it, the layer itself is not heard', () => {
+  const sounds = [
+    { ...newSound('mic', 'Mic'), kind: 'input' as const },
+    { ...newSound('saw', 'Saw'), kind: 'synth' as const },
+  ];
+  const layers = [newLayer('voice', 'Voice', 'mic', markAt(0)), newLayer('keys', 'Keys', 'saw', markAt(1))];
+  const patch = speakThrough({ ...newPatch('p', 'P'), layers }, 'voice', 'keys');
+  expect(speakThrough(patch, 'voice', 'voice')).toBe(patch);
+  const engine = new Engine({ rate: RATE });
+  engine.prepareKinds();
+  const program = compile(patch, { sounds, samples: [], keyLow: 21, keyHigh: 108 });
+  for (const request of program.samples) engine.addSample(request.key, prepare(request, undefined));
+  engine.setProgram(program);
+  // Nobody plays: what is said is not heard.
+  expect(rms(hear(engine, 12000).left, 0)).toBeLessThan(1e-4);
+  engine.handle(on(48, 110));
+  const spoken = rms(hear(engine, 24000).left, 12000);
+  const silent = rms(hear(engine, 48000, 128, new Float32Array(48000)).left, 36000);
+  expect(db(spoken / Math.max(1e-6, silent))).toBeGreaterThan(20);
 });

@@ -1,6 +1,6 @@
 /** A tone that grows at one place for so long is feedback; by so many dB, and above what else there is by as many. */
 const LASTS_MS = 300,
-  RISES_DB = 6,
+  RISES_DB = 3,
   STANDS_OUT_DB = 18,
   LOUD_DB = -40;
 /** It may sink by this between two looks, and wander by so many bins. Common practice, no source, as all of these. */

@@ -231,7 +231,7 @@ function FootActions({ patch }: { patch: Patch }) {
         Controllers
       </button>
       <button
-        className="button"
+        className="button max-[1000px]:hidden"
         title="Instruments outside: racks and other computers that play along"
         onClick={() => sheet('outside')}
       >

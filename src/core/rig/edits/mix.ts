@@ -1,6 +1,17 @@
 import { effectKind } from '../../effects';
 import { effectParam, newEffect, newPool, poolParam } from '../defaults';
-import { chainOf, circleIn, connectionsOf, effectsIn, HOME, homeOf, isPair, withoutLoose, type PlaceId } from '../mix';
+import {
+  chainOf,
+  circleIn,
+  connectionsOf,
+  effectsIn,
+  HOME,
+  homeOf,
+  isPair,
+  outputId,
+  withoutLoose,
+  type PlaceId,
+} from '../mix';
 import { freeId, freeName, freshEffects, heldName } from '../names';
 import { POOL_PARAMETERS, SECTIONS, type PoolParameterId } from '../parameters';
 import {
@@ -285,6 +296,18 @@ export function takeConnection(patch: Patch, id: string, to: PlaceId): Patch {
 /** Without a send; an output goes its own way again. */
 export const deleteConnection = (patch: Patch, id: string): Patch =>
   withoutLoose({ ...patch, connections: patch.connections.filter((connection) => connection.id !== id) });
+
+/**
+ * One layer speaks through another: a vocoder there listens to it, and its own sound is no longer heard. Unchanged where
+ * there is no room for an effect.
+ */
+export function speakThrough(patch: Patch, voiceId: string, carrierId: string): Patch {
+  const made = voiceId === carrierId ? undefined : addEffect(patch, `layer.${carrierId}`, 'vocoder');
+  if (!made) return patch;
+  // What comes in there, the carrier, is spoken through by what it listens to.
+  const listening = updateEffect(made.patch, made.id, { listens: voiceId, params: { role: 1, mix: 100 } });
+  return updateConnection(listening, outputId(`layer.${voiceId}`), { on: false });
+}
 
 /** A strip of a target on the front of the patch, or without it. */
 export const setOnFront = (patch: Patch, target: string, there: boolean): Patch => ({

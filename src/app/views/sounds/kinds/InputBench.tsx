@@ -1,10 +1,11 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
+import { speakThrough } from '../../../../core/rig/edits/mix';
 import type { LayerParameterId } from '../../../../core/rig/parameters';
 import type { Layer, Patch, Sound } from '../../../../core/rig/schema';
 import { INPUT_PARAMETERS } from '../../../../core/sounds/input/parameters';
 import { audioInputs, STAND_IN_INPUT, type AudioInput } from '../../../../host/audioInputs';
 import { settingsSlice } from '../../../document/settingsSlice';
-import { useAppDispatch, useAppSelector } from '../../../document/store';
+import { editPatch, useAppDispatch, useAppSelector } from '../../../document/store';
 import { minus } from '../../../parts/format';
 import { useFrames, useRefresh } from '../../../parts/useLive';
 import { session } from '../../../sound/session';
@@ -26,8 +27,38 @@ export function InputBench({ patch, sound, layer }: { patch: Patch; sound: Sound
           It goes on through the filters, windows, effects and sends of its layer, as every sound does. The vocoder, the
           scale tuner and followers of other layers can listen to it.
         </p>
+        {layer && <SpeakThrough patch={patch} layer={layer} />}
       </section>
     </div>
+  );
+}
+
+/** One step to what most inputs are for: a vocoder on another layer that listens to this one. */
+function SpeakThrough({ patch, layer }: { patch: Patch; layer: Layer }) {
+  const dispatch = useAppDispatch();
+  const others = patch.layers.filter(({ id }) => id !== layer.id);
+  if (others.length === 0) return null;
+  return (
+    <label className="flex items-center gap-2 text-[13px]">
+      Speak through
+      <select
+        className="field"
+        value=""
+        onChange={({ target: { value } }) => {
+          if (value) dispatch(editPatch(patch.id, (old) => speakThrough(old, layer.id, value)));
+        }}
+      >
+        <option value="">a layer …</option>
+        {others.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </select>
+      <span className="text-[12px] text-faint">
+        a vocoder there listens to this one, which is no longer heard itself
+      </span>
+    </label>
   );
 }
 
