@@ -5,7 +5,8 @@ import { compile, contextOf } from '../src/core/engine/program/compile';
 import { Engine } from '../src/core/engine/engine';
 import type { Program } from '../src/core/engine/program/program';
 import type { Prepared } from '../src/core/dsp/prepared';
-import { needsNoFile, prepare } from '../src/core/formats/prepare';
+import { prepare } from '../src/core/formats/prepare';
+import { needsNoFile } from '../src/core/sounds/synth/tableIds';
 import { readArchive } from '../src/core/formats/rigArchive';
 import { patchAsPlayed, setlistOf, stepsOf } from '../src/core/rig/setlist';
 

@@ -1,4 +1,3 @@
-import { Tooltip } from 'radix-ui';
 import { lazy, Suspense } from 'react';
 import { createBrowserRouter, Navigate, Outlet, useParams, useRouteError } from 'react-router';
 import { RouterProvider } from 'react-router/dom';
@@ -165,8 +164,4 @@ show.navigate = (patchId) => {
   void router.navigate(`/patch/${patchId}/${view}`, { flushSync: true });
 };
 
-export const App = () => (
-  <Tooltip.Provider delayDuration={500}>
-    <RouterProvider router={router} />
-  </Tooltip.Provider>
-);
+export const App = () => <RouterProvider router={router} />;

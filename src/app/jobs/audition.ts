@@ -1,5 +1,5 @@
 import { compile } from '../../core/engine/program/compile';
-import { needsNoFile } from '../../core/formats/prepare';
+import { needsNoFile } from '../../core/sounds/synth/tableIds';
 import { loudnessGainDb } from '../../core/measure/level';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../../core/rig/defaults';
 import type { BroughtSound } from '../../core/formats/bringIn';

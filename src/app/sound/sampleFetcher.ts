@@ -2,7 +2,7 @@ import { transfer } from 'comlink';
 import { Hired } from '../document/hired';
 import type { SampleRequest } from '../../core/engine/program/program';
 import { isWaves, type Prepared } from '../../core/dsp/prepared';
-import { needsNoFile } from '../../core/formats/prepare';
+import { needsNoFile } from '../../core/sounds/synth/tableIds';
 import type { Patch, Rig } from '../../core/rig/schema';
 import type { AudioHost } from '../../host/audioHost';
 import type { PrepareApi, PrepareJob, PrepareResult } from '../../workers/prepareWorker';

@@ -1,7 +1,8 @@
 import { compile } from './program/compile';
 import { oscillatorPicture } from './pictures/synthPicture';
 import { wavesKey } from './program/program';
-import { makeWaves, SHAPES } from '../sounds/synth/tables';
+import { SHAPES } from '../sounds/synth/tableIds';
+import { makeWaves } from '../sounds/synth/tables';
 import { markAt, newLayer, newPatch, newRig, newRoute } from '../rig/defaults';
 import { addSynth, setWaves } from '../rig/edits/kinds';
 import { LAYER_PARAMETERS } from '../rig/layerParameters';

@@ -1,12 +1,9 @@
 import type { Prepared } from '../dsp/prepared';
 import { prepareSample } from '../dsp/sample';
 import type { SampleRequest } from '../engine/program/program';
-import { makeWaves, SHAPES, TABLE_IDS } from '../sounds/synth/tables';
+import { needsNoFile } from '../sounds/synth/tableIds';
+import { makeWaves } from '../sounds/synth/tables';
 import { readWav } from './wav';
-
-/** Whether a request is for something that the application makes itself, without a recording. */
-export const needsNoFile = ({ waves }: SampleRequest): boolean =>
-  waves !== undefined && (waves.table === SHAPES || TABLE_IDS.includes(waves.table));
 
 /**
  * Makes what a program asks for ready for playing; `wav` is the file of the recording, absent where none is needed.

@@ -2,7 +2,7 @@ import { A4_HZ, EQUAL } from '../music/tunings';
 import { parseSource, type SourceId } from '../space/source';
 import type { MoverKindId } from '../movers';
 import { OSCILLATORS } from '../sounds/synth/parameters';
-import { TABLE_IDS } from '../sounds/synth/tables';
+import { TABLE_IDS } from '../sounds/synth/tableIds';
 import {
   GROUP_PARAMETERS,
   POOL_PARAMETERS,

@@ -1,7 +1,7 @@
 import { isMoverKind, parseSource } from '../space/source';
 import { circleIn, connectionsOf, effectsIn, HOME, isPair, nameOfPlace, placesIn } from './mix';
 import { parseTarget } from './parameters';
-import { TABLE_IDS } from '../sounds/synth/tables';
+import { TABLE_IDS } from '../sounds/synth/tableIds';
 import type { PatchContent, Rig } from './schema';
 
 export interface Fault {

@@ -5,7 +5,7 @@ import type { FormulaStep } from '../../space/formula';
 import { SOUND_KINDS, type LayerParameterId } from '../../rig/parameters';
 import { LAYER_PARAMETERS } from '../../rig/layerParameters';
 import type { Parameter } from '../../space/parameter';
-import { SHAPES, type WaveRequest } from '../../sounds/synth/tables';
+import { SHAPES, type WaveRequest } from '../../sounds/synth/tableIds';
 import type { Receive } from '../../rig/schema';
 import type { CompiledMix } from './compiledMix';
 import type { CompiledPath } from './compiledPath';

@@ -1,4 +1,5 @@
 import { newSpectrum, spectrumOf, waveSetOf, type Spectrum, type WaveSet } from '../../dsp/waves';
+import { SHAPES, type WaveRequest } from './tableIds';
 
 /** Waves of a row, and harmonics that each may have. */
 export const WAVES_IN_TABLE = 32;
@@ -242,7 +243,6 @@ export const TABLES: readonly Table[] = [
     },
   },
 ];
-export const TABLE_IDS: readonly string[] = TABLES.map(({ id }) => id);
 
 /**
  * Harmonics of a note near middle C as loud as loudness is measured: the shelf of ITU-R BS.1770-4, as an analogue
@@ -316,13 +316,6 @@ export function shapeSpectra(): Spectrum[] {
   sine.sines[1] = 1;
   return [saw, triangle, sine];
 }
-
-/** What a synth plays from: `shapes`, a row that comes with the application, or frames of a recording. */
-export interface WaveRequest {
-  table: string;
-  length: number;
-}
-export const SHAPES = 'shapes';
 
 /** Makes the waves of a request ready; `data` is the recording of a row brought in. */
 export function makeWaves({ table, length }: WaveRequest, data: ArrayLike<number>, channels: number): WaveSet {

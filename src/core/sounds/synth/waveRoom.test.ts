@@ -1,7 +1,8 @@
 import { Kernel } from '../../dsp/kernel/kernel';
 import { SYNTH_PAGES } from '../../dsp/kernel/synthLayout';
 import { SynthMemory } from '../../dsp/kernel/synthMemory';
-import { makeWaves, SHAPES, TABLE_IDS } from './tables';
+import { SHAPES, TABLE_IDS } from './tableIds';
+import { makeWaves } from './tables';
 import { bytesOfRow, rowsWithoutRoom } from './waveRoom';
 
 test('the room that is told is the room that oscillators have: as many rows go in as are said to', () => {

@@ -1,15 +1,7 @@
 import { SYNTH_PAGES, WAVES } from '../../dsp/kernel/synthLayout';
 import { levelsOf } from '../../dsp/waves';
-import {
-  lengthOfWaves,
-  MOST_WAVES,
-  SHAPE_HARMONICS,
-  SHAPES,
-  TABLE_HARMONICS,
-  TABLE_IDS,
-  WAVES_IN_TABLE,
-  type WaveRequest,
-} from './tables';
+import { lengthOfWaves, MOST_WAVES, SHAPE_HARMONICS, TABLE_HARMONICS, WAVES_IN_TABLE } from './tables';
+import { SHAPES, TABLE_IDS, type WaveRequest } from './tableIds';
 
 /** Bytes that oscillators have for all rows of waves of a patch together. */
 export const WAVE_ROOM = SYNTH_PAGES * 65536 - WAVES;

@@ -2,7 +2,7 @@ import { hasZones, SOUND_KINDS } from '../../../rig/parameters';
 import { newZone } from '../../../rig/defaults';
 import type { Patch, Sound, Zone } from '../../../rig/schema';
 import { rowsPlayed } from '../../../rig/waveRows';
-import { SHAPES, TABLE_IDS } from '../../../sounds/synth/tables';
+import { SHAPES, TABLE_IDS } from '../../../sounds/synth/tableIds';
 import type { CompiledRoute } from '../compiledRoute';
 import { ofObject } from '../ofObject';
 import {

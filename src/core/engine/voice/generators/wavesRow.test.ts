@@ -1,5 +1,6 @@
 import { loudnessOf } from '../../../measure/loudness';
 import { levelled, lengthOfWaves, spectraOf, spectraOfRecording, TABLES } from '../../../sounds/synth/tables';
+import { TABLE_IDS } from '../../../sounds/synth/tableIds';
 import { spectrumOf as spectrumOfCycle, valueOf, waveSetOf, WAVE_GUARD } from '../../../dsp/waves';
 import { db, play, RATE } from '../../../../../tests/kit/kinds';
 import { WAVES } from '../../../../../tests/kit/synth';
@@ -83,3 +84,6 @@ describe('rows of waves', () => {
     expect(levelled(rows[0]).sines[1]).toBeCloseTo(rows[0].sines[1], 6);
   });
 });
+
+test('the rows that come along are those that are named, in their order', () =>
+  expect(TABLES.map(({ id }) => id)).toEqual(TABLE_IDS));
