@@ -18,7 +18,7 @@ import { readRig } from '../src/core/rig/read';
 import { keptRigs, killTabs } from './kills';
 import { hasGrown, soakShow } from './soakShow';
 import { launch } from './browser';
-import { CUTS, whatIsWrong } from '../tests/kit/company';
+import { CUTS, whatIsWrong } from '../tests/kit/companyPlayed';
 
 const PORT = 4189;
 const ADDRESS = `http://localhost:${PORT}`;

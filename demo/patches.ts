@@ -4,8 +4,8 @@ import { EQUAL } from '../src/core/music/tunings';
 import {
   fullWindow,
   markAt,
-  newInstrument,
   newLayer,
+  newInstrument,
   newMessage,
   newMover,
   newPatch,
@@ -18,7 +18,7 @@ import { kitOf } from '../src/core/rig/edits/kit';
 import { connect, keyFormula } from '../src/core/rig/edits/moves';
 import { blendLayers } from '../src/core/rig/edits/pads';
 import { bringIn, crossfadeByVelocity, splitLayersAt } from '../src/core/rig/edits/windows';
-import type { Instrument, Layer, LayerWindow, Patch } from '../src/core/rig/schema';
+import type { Layer, LayerWindow, Instrument, Patch } from '../src/core/rig/schema';
 import { SOFTEST } from './instruments/tools';
 import { kelpMix } from './mixes';
 import { kelpTake } from './takes';

@@ -62,6 +62,7 @@ test('a layer hears what comes in: muted at first, opened by hand, muted by sile
   // Opened again beside the take; the tone that grows is noticed, told with its place, and muted.
   await page.getByRole('button', { name: 'Input', exact: true }).click();
   await expect(input.getByRole('button', { name: 'Mute' })).toBeVisible();
+  await expect.poll(() => level(page)).toBeGreaterThan(-48);
   await expect(input.getByRole('status')).toContainText(/Muted: it fed back at (99|100)\d Hz/, { timeout: 30_000 });
   await page.getByRole('link', { name: 'Stage' }).click();
   await expect(page.getByText(/The input is muted: it fed back at/)).toBeVisible();

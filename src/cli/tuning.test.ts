@@ -1,6 +1,8 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { newPatch, newRig } from '../core/rig/defaults';
 import { folder, rigPath, takePath, wavicle } from '../../tests/kit/commandLine';
+import { tunedRig } from './tuning';
 
 const at = (name: string, text: string): string => {
   const path = join(folder, name);
@@ -18,6 +20,13 @@ test('resolve tells hz, and follows concert pitch', () => {
   expect(hz('--key', '69')[0]).toBeCloseTo(440, 6);
   expect(hz('--key', '69', '--a4', '442')[0]).toBeCloseTo(442, 6);
   expect(hz('--key', '60', '--a4', '415')[0]).toBeCloseTo((261.6255653 * 415) / 440, 5);
+});
+
+test('what is said here holds for patches that have a concert pitch of their own as well', () => {
+  const rig = { ...newRig('r', 'R'), patches: [{ ...newPatch('p', 'P'), a4: 415 }] };
+  expect(tunedRig(rig, {}).patches[0].a4).toBe(415);
+  const said = tunedRig(rig, { a4: '442' });
+  expect([said.pitch.a4, said.patches[0].a4]).toEqual([442, null]);
 });
 
 test('a scale of five equal degrees: the A stays, its neighbour is a fifth of an octave away', () => {

@@ -183,11 +183,12 @@ export class AudioHost {
       destination.channelCount = this.channels;
       destination.channelInterpretation = 'discrete';
     }
-    const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, meters: shared, scope };
+    const { channels } = this;
+    const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, channels, meters: shared, scope };
     const node = new AudioWorkletNode(context, PROCESSOR_NAME, {
       numberOfInputs: 1,
-      outputChannelCount: [this.channels],
-      channelInterpretation: this.channels > 2 ? 'discrete' : 'speakers',
+      outputChannelCount: [channels],
+      channelInterpretation: channels > 2 ? 'discrete' : 'speakers',
       processorOptions,
     });
     node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
@@ -297,7 +298,10 @@ export class AudioHost {
         // It was gone already.
       }
     this.heard = source;
-    if (source && node) source.connect(node);
+    if (!source || !node) return;
+    source.connect(node);
+    // Silence may have ended what hears it.
+    this.send({ type: 'stand' });
   }
   private heard: AudioNode | null = null;
 

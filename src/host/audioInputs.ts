@@ -19,6 +19,35 @@ export async function audioInputs(): Promise<AudioInput[]> {
   return [...(named.length > 0 ? named : inputs.length > 0 ? [UNNAMED_INPUT] : []), STAND_IN_INPUT];
 }
 
+/**
+ * Asks for an input, as it is: by its id, or, where that is empty, for the one that the system has chosen. The browser asks
+ * the player where that was not permitted yet. Rejects in words.
+ */
+export async function askForInput(id = ''): Promise<MediaStream> {
+  if (!navigator.mediaDevices) throw new Error('this browser gives no audio input here');
+  return navigator.mediaDevices
+    .getUserMedia({
+      audio: {
+        ...(id === '' ? {} : { deviceId: { exact: id } }),
+        echoCancellation: false,
+        noiseSuppression: false,
+        autoGainControl: false,
+      },
+    })
+    .catch((error: Error) => {
+      const refused = 'the browser did not permit the input: allow it in its site settings';
+      throw error.name === 'NotAllowedError' ? new Error(refused) : error;
+    });
+}
+
+/** Nothing comes in from there any more, and nobody is told that it ended. */
+export function closeInput(stream: MediaStream | null): void {
+  for (const track of stream?.getTracks() ?? []) {
+    track.onended = null;
+    track.stop();
+  }
+}
+
 /** Knocks on a tin, a third of a second apart, over and over: for trying without a microphone. */
 export function standIn(context: AudioContext): AudioNode {
   const out = context.createGain();

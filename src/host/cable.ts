@@ -40,9 +40,9 @@ export class Cable {
     }
   }
 
-  /** Forgets what waits. */
-  clear(): void {
-    this.waiting.clear();
+  /** Forgets what waits of one value. */
+  forget(what: number): void {
+    this.waiting.delete(what);
   }
 
   private take(bytes: readonly number[], now: number): void {

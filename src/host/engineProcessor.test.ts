@@ -30,7 +30,7 @@ beforeAll(async () => {
   make = () => {
     const shared = new SharedArrayBuffer(METER_LENGTH * 4);
     return {
-      processor: new Made!({ processorOptions: { seed: 1, maxVoices: 16, meters: shared, scope: null } }),
+      processor: new Made!({ processorOptions: { seed: 1, maxVoices: 16, channels: 2, meters: shared, scope: null } }),
       meters: new Float32Array(shared),
     };
   };

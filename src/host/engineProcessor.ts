@@ -45,8 +45,9 @@ class EngineProcessor extends AudioWorkletProcessor {
   /** Pair of channels of the click; −1: it is not heard. */
   private clickTo = -1;
   /** What engines that play along make for pairs beside the first. */
-  private readonly besideMore: Float32Array[] = [];
-  private readonly more: Float32Array[] = [];
+  private readonly besideMore: readonly Float32Array[];
+  /** Channels beside the first pair, as the browser gives them. */
+  private readonly more: Float32Array[];
   private readonly auditionLeft = new Float32Array(BLOCK);
   private readonly auditionRight = new Float32Array(BLOCK);
   /** Blocks since the audition last sounded: what its limiter still holds must come out. */
@@ -63,7 +64,9 @@ class EngineProcessor extends AudioWorkletProcessor {
 
   constructor(options: { processorOptions: EngineProcessorOptions }) {
     super();
-    const { seed, maxVoices, meters, scope } = options.processorOptions;
+    const { seed, maxVoices, channels, meters, scope } = options.processorOptions;
+    this.besideMore = Array.from({ length: channels - 2 }, () => new Float32Array(BLOCK));
+    this.more = [...this.besideMore];
     this.scope = { place: 'main', ring: scope ? new Float32Array(scope) : new Float32Array(2), at: 0 };
     this.engine = new Engine({ rate: sampleRate, seed, maxVoices });
     this.audition = new Engine({ rate: sampleRate, seed, maxVoices: AUDITION_VOICES });
@@ -138,9 +141,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     const left = channels[0],
       right = channels[1];
     const { more } = this;
-    // The same arrays are given again and again; a new length comes with another device alone.
-    if (more.length !== channels.length - 2) more.length = channels.length - 2;
-    for (let n = 2; n < channels.length; n++) more[n - 2] = channels[n];
+    for (let n = 0; n < more.length; n++) more[n] = channels[n + 2];
     const heard = inputs[0] as Float32Array[] | undefined;
     const inLeft = heard && heard.length > 0 ? heard[0] : null;
     const inRight = heard && heard.length > 1 ? heard[1] : inLeft;
@@ -178,8 +179,6 @@ class EngineProcessor extends AudioWorkletProcessor {
   /** What plays along, each at its level. */
   private addBeside(left: Float32Array, right: Float32Array, more: readonly Float32Array[]): void {
     const { auditionLeft, auditionRight, besideGains, besideNow, besideMore } = this;
-    if (besideMore.length !== more.length) besideMore.length = more.length;
-    for (let n = 0; n < more.length; n++) besideMore[n] ??= new Float32Array(BLOCK);
     if (left.length > BLOCK) return;
     let any = false;
     for (let n = 0; n < this.beside.length; n++) {

@@ -1,4 +1,4 @@
-import { STAND_IN_INPUT, standIn } from './audioInputs';
+import { askForInput, closeInput, STAND_IN_INPUT, standIn } from './audioInputs';
 import processorUrl from './inputProcessor?worker&url';
 
 /** The longest that is recorded. */
@@ -27,15 +27,7 @@ export class InputRecorder {
       const node = new AudioWorkletNode(context, 'wavicle-input', { numberOfInputs: 1, numberOfOutputs: 0 });
       if (input === STAND_IN_INPUT.id) standIn(context).connect(node);
       else {
-        if (!navigator.mediaDevices) throw new Error('this browser gives no audio input here');
-        this.stream = await navigator.mediaDevices.getUserMedia({
-          audio: {
-            ...(input === '' ? {} : { deviceId: { exact: input } }),
-            echoCancellation: false,
-            noiseSuppression: false,
-            autoGainControl: false,
-          },
-        });
+        this.stream = await askForInput(input);
         context.createMediaStreamSource(this.stream).connect(node);
       }
       this.chunks = [];
@@ -51,14 +43,10 @@ export class InputRecorder {
       await context.resume();
       this.context = context;
     } catch (error) {
-      this.stream?.getTracks().forEach((track) => track.stop());
+      closeInput(this.stream);
       this.stream = null;
       await context.close().catch(() => undefined);
-      throw new Error(
-        (error as Error).name === 'NotAllowedError'
-          ? 'the browser did not permit the microphone: allow it in its site settings'
-          : (error as Error).message,
-      );
+      throw error;
     }
   }
 
@@ -67,7 +55,7 @@ export class InputRecorder {
     const { context, chunks } = this;
     const rate = context?.sampleRate ?? 48000;
     this.context = null;
-    this.stream?.getTracks().forEach((track) => track.stop());
+    closeInput(this.stream);
     this.stream = null;
     await context?.close().catch(() => undefined);
     const data = new Float32Array(chunks.reduce((sum, chunk) => sum + chunk.length, 0));

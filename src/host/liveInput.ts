@@ -1,5 +1,5 @@
 import { FeedbackWatch } from '../core/measure/feedback';
-import { STAND_IN_INPUT, standIn, type AudioInput } from './audioInputs';
+import { askForInput, closeInput, STAND_IN_INPUT, standIn, type AudioInput } from './audioInputs';
 
 const LOOK_MS = 25,
   BINS = 2048;
@@ -32,6 +32,8 @@ export class LiveInput {
   private analyser: AnalyserNode | null = null;
   private timer: ReturnType<typeof setInterval> | undefined;
   private readonly watch = new FeedbackWatch();
+  /** Counts openings and mutings: what was asked for is dropped where something else was asked for since. */
+  private turn = 0;
   private readonly listeners = new Set<() => void>();
 
   constructor(private readonly ears: Ears) {}
@@ -45,18 +47,23 @@ export class LiveInput {
   async use(device: AudioInput | null): Promise<void> {
     if (device?.id === this.device?.id) return;
     this.device = device;
-    if (this.state === 'open') await this.open();
+    if (this.state !== 'muted') await this.open();
   }
 
   /** Opens it; asks the player where the browser has not been permitted yet. */
   async open(): Promise<void> {
     this.shut();
     this.change('asking');
+    const turn = ++this.turn;
     await this.ears.start();
-    const { context } = this.ears;
+    if (turn !== this.turn) return;
     try {
+      const stream = this.device?.id === STAND_IN_INPUT.id ? null : await askForInput(this.device?.id);
+      if (turn !== this.turn) return closeInput(stream);
+      this.stream = stream;
+      const { context } = this.ears;
       if (!context) throw new Error('sound does not run yet');
-      this.source = this.device?.id === STAND_IN_INPUT.id ? standIn(context) : await this.fromDevice(context);
+      this.source = stream ? this.follow(context, stream) : standIn(context);
       const analyser = new AnalyserNode(context, { fftSize: 2 * BINS, smoothingTimeConstant: 0 });
       this.source.connect(analyser);
       this.analyser = analyser;
@@ -66,34 +73,21 @@ export class LiveInput {
       this.timer = setInterval(() => this.look(), LOOK_MS);
       this.change('open');
     } catch (error) {
+      if (turn !== this.turn) return;
       this.shut();
-      this.change(
-        'muted',
-        (error as Error).name === 'NotAllowedError'
-          ? 'the browser did not permit the input: allow it in its site settings'
-          : (error as Error).message,
-      );
+      this.change('muted', (error as Error).message);
     }
   }
 
-  private async fromDevice(context: AudioContext): Promise<AudioNode> {
-    if (!navigator.mediaDevices) throw new Error('this browser gives no audio input here');
-    const id = this.device?.id ?? '';
-    this.stream = await navigator.mediaDevices.getUserMedia({
-      audio: {
-        ...(id === '' ? {} : { deviceId: { exact: id } }),
-        echoCancellation: false,
-        noiseSuppression: false,
-        autoGainControl: false,
-      },
-    });
-    for (const track of this.stream.getTracks())
+  private follow(context: AudioContext, stream: MediaStream): AudioNode {
+    for (const track of stream.getTracks())
       track.onended = () => this.mute('the input is gone: it is muted, and opened by hand when it is back');
-    return context.createMediaStreamSource(this.stream);
+    return context.createMediaStreamSource(stream);
   }
 
   /** Nothing comes in any more. */
   mute(why = ''): void {
+    this.turn++;
     if (this.state === 'muted' && why === this.problem) return;
     this.shut();
     this.change('muted', why);
@@ -103,10 +97,7 @@ export class LiveInput {
     clearInterval(this.timer);
     this.ears.hear(null);
     this.source?.disconnect();
-    for (const track of this.stream?.getTracks() ?? []) {
-      track.onended = null;
-      track.stop();
-    }
+    closeInput(this.stream);
     this.source = this.analyser = this.stream = null;
     this.level = 0;
   }

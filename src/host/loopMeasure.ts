@@ -1,5 +1,6 @@
 import { Chance } from '../core/dsp/chance';
 import { loopDelay } from '../core/measure/loopDelay';
+import { askForInput, closeInput } from './audioInputs';
 import processorUrl from './inputProcessor?worker&url';
 
 const PROBE_SECONDS = 0.05,
@@ -12,16 +13,7 @@ const PROBE_SECONDS = 0.05,
  * in words, where no input is permitted, or where the burst is not heard.
  */
 export async function measureLoop(context: AudioContext): Promise<number> {
-  if (!navigator.mediaDevices) throw new Error('this browser gives no audio input here');
-  const stream = await navigator.mediaDevices
-    .getUserMedia({ audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false } })
-    .catch((error: Error) => {
-      throw new Error(
-        error.name === 'NotAllowedError'
-          ? 'the browser did not permit the input: allow it in its site settings'
-          : error.message,
-      );
-    });
+  const stream = await askForInput();
   const parts: AudioNode[] = [];
   try {
     await context.audioWorklet.addModule(processorUrl);
@@ -55,6 +47,6 @@ export async function measureLoop(context: AudioContext): Promise<number> {
     return (1000 * delay) / rate;
   } finally {
     for (const part of parts) part.disconnect();
-    stream.getTracks().forEach((track) => track.stop());
+    closeInput(stream);
   }
 }

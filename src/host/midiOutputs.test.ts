@@ -119,14 +119,45 @@ test('system exclusive goes where the browser permits it; an output that comes i
   made.follow([]);
   expect(made.has('Far Synth')).toBe(false);
   sent.length = 0;
-  made.follow([{ name: 'Far Synth', state: 'connected', send: (bytes) => sent.push(bytes) }]);
+  const port = { name: 'Far Synth', state: 'connected', send: (bytes: number[]) => sent.push(bytes) };
+  made.follow([port]);
   expect(came).toEqual(['Far Synth']);
   expect(told).toBe(2);
   made.letGo();
   expect(sent).toEqual([]);
   // The same list again is no news.
-  made.follow([{ name: 'Far Synth', state: 'connected', send: (bytes) => sent.push(bytes) }]);
+  made.follow([port]);
   expect(told).toBe(2);
+  // Another of the same name takes its place: it is told everything, and holds nothing.
+  made.note('Far Synth', 1, 60, 90);
+  const other: number[][] = [];
+  made.follow([{ ...port, send: (bytes) => other.push(bytes) }]);
+  expect(came).toEqual(['Far Synth', 'Far Synth']);
+  expect(told).toBe(3);
+  made.note('Far Synth', 1, 62, 90);
+  made.letGo();
+  expect(other).toEqual([
+    [0x90, 62, 90],
+    [0x80, 62, 64],
+  ]);
+});
+
+test('what hands moved there is forgotten where it still waits; a value that something else moves goes out', () => {
+  const sent: number[][] = [];
+  let now = 0;
+  const made = new MidiOutputs(new Monitor(), () => now);
+  made.follow([{ name: 'Far Synth', state: 'connected', send: (bytes) => sent.push(bytes) }]);
+  made.tell('Far Synth', [0xc0, 1]);
+  made.event('Far Synth', { type: 'bend', channel: 1, bend: 0.5 });
+  made.event('Far Synth', { type: 'controller', channel: 1, controller: 7, value: 80 });
+  made.move('Far Synth', [0xb0, 74, 33]);
+  made.letGo();
+  for (; now < 100; now++) made.flush();
+  expect(sent).toEqual([
+    [0xc0, 1],
+    [0xe0, 0, 64],
+    [0xb0, 74, 33],
+  ]);
 });
 
 test('the monitor shows what goes out, and what the stand-in answers; not the ticks of a clock', () => {

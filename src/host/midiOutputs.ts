@@ -1,12 +1,17 @@
 import type { EngineEvent } from '../core/engine/hands/event';
 import { bendTo14Bit, CC, MidiDecoder } from '../core/music/midi';
 import { isExclusive, STAND_IN_OUTPUT } from '../core/music/outside';
-import { Cable, type OutputPort } from './cable';
+import { Cable } from './cable';
 import type { Monitor } from './monitor';
 import { StandInInstrument } from './standInInstrument';
 
-/** What a channel of an output is brought back to when nothing plays it any more: what moved, and its rest. */
-type Rests = Map<string, number[]>;
+/** A port as Web MIDI has it. */
+interface Port {
+  send(bytes: number[], at?: number): void;
+}
+
+/** What hands have moved at an output, by {@link whatMoves}, and what brings it back to rest; empty: it may stay. */
+type Rests = Map<number, readonly number[]>;
 
 /**
  * MIDI outputs by name. Each knows what it holds down and what was moved there, so that nothing hangs when a patch, or
@@ -18,7 +23,7 @@ export class MidiOutputs {
   readonly standIn = new StandInInstrument();
   /** Called with the name of an output that was not there a moment ago. */
   onCame: (name: string) => void = () => undefined;
-  private readonly cables = new Map<string, Cable>();
+  private readonly cables = new Map<string, { cable: Cable; port: Port }>();
   /** By output: channel · 128 + key of what is held. */
   private readonly held = new Map<string, Set<number>>();
   private readonly moved = new Map<string, Rests>();
@@ -54,22 +59,20 @@ export class MidiOutputs {
     return this.cables.has(name);
   }
 
-  private add(name: string, port: OutputPort): void {
-    this.cables.set(
-      name,
-      new Cable({
-        send: (bytes, at) => {
-          try {
-            port.send(bytes, at);
-          } catch {
-            // A port that closes in this very moment: what it holds is let go with it.
-            return;
-          }
-          // Ticks of a clock would hide all else.
-          if (bytes[0] !== 0xf8) this.tellMonitor(name, bytes, 'out');
-        },
-      }),
-    );
+  private add(name: string, port: Port): void {
+    const cable = new Cable({
+      send: (bytes, at) => {
+        try {
+          port.send([...bytes], at);
+        } catch {
+          // A port that closes in this very moment: what it holds is let go with it.
+          return;
+        }
+        // Ticks of a clock would hide all else.
+        if (bytes[0] !== 0xf8) this.tellMonitor(name, bytes, 'out');
+      },
+    });
+    this.cables.set(name, { cable, port });
   }
 
   private tellMonitor(port: string, bytes: readonly number[], way: 'in' | 'out'): void {
@@ -78,27 +81,31 @@ export class MidiOutputs {
   }
 
   /** The outputs that are there now, besides the stand-in. */
-  follow(outputs: Iterable<{ name: string | null; state: string; send(bytes: number[], at?: number): void }>): void {
+  follow(outputs: Iterable<Port & { name: string | null; state: string }>): void {
     const before = new Set(this.cables.keys());
     const there = new Set<string>([STAND_IN_OUTPUT]);
+    const came: string[] = [];
     for (const output of outputs) {
       if (output.state !== 'connected') continue;
       const name = output.name ?? 'output';
       if (there.has(name)) continue;
       there.add(name);
-      // A cable goes on with what waits for room in it.
-      if (!before.has(name)) this.add(name, { send: (bytes, at) => output.send([...bytes], at) });
+      // A cable goes on with what waits for room in it; another that has the name begins anew.
+      if (this.cables.get(name)?.port === output) continue;
+      this.forget(name);
+      this.add(name, output);
+      came.push(name);
     }
-    for (const name of before)
-      if (!there.has(name)) {
-        this.cables.delete(name);
-        // It holds nothing when it comes back.
-        this.held.delete(name);
-        this.moved.delete(name);
-      }
-    for (const name of there) if (!before.has(name)) this.onCame(name);
-    if (before.size !== there.size || [...there].some((name) => !before.has(name)))
-      for (const listener of this.listeners) listener();
+    for (const name of before) if (!there.has(name)) this.forget(name);
+    for (const name of came) this.onCame(name);
+    if (came.length > 0 || before.size !== there.size) for (const listener of this.listeners) listener();
+  }
+
+  /** An output is gone: it holds nothing when it comes back. */
+  private forget(name: string): void {
+    this.cables.delete(name);
+    this.held.delete(name);
+    this.moved.delete(name);
   }
 
   /** A note for an output, on a channel 1…16; velocity 0 ends it. An output that is not there is passed over. */
@@ -116,9 +123,9 @@ export class MidiOutputs {
    * is not there, or system exclusive is not permitted.
    */
   tell(name: string, bytes: readonly number[], at?: number): boolean {
-    const cable = this.cables.get(name);
-    if (!cable || (isExclusive(bytes) && !this.canTellExclusive(name))) return false;
-    cable.send(bytes, this.now(), at);
+    const there = this.cables.get(name);
+    if (!there || (isExclusive(bytes) && !this.canTellExclusive(name))) return false;
+    there.cable.send(bytes, this.now(), at);
     return true;
   }
 
@@ -134,33 +141,36 @@ export class MidiOutputs {
     if (!bytes) return;
     let moved = this.moved.get(name);
     if (!moved) this.moved.set(name, (moved = new Map()));
-    const what = bytes[0] >> 4 === 0xb || bytes[0] >> 4 === 0xa ? `${bytes[0]} ${bytes[1]}` : `${bytes[0]}`;
-    const rest = restOf(bytes);
-    if (rest) moved.set(what, rest);
+    moved.set(whatMoves(bytes), restOf(bytes));
     this.move(name, bytes);
   }
 
   /** A value that moves: where a cable has no room, the newest of it waits. */
   move(name: string, bytes: readonly number[]): void {
-    // By status, and what of the channel it is.
-    const isOne = bytes[0] >> 4 === 0xb || bytes[0] >> 4 === 0xa;
-    this.cables.get(name)?.move((bytes[0] << 8) | (isOne ? bytes[1] : 0), bytes, this.now());
+    this.cables.get(name)?.cable.move(whatMoves(bytes), bytes, this.now());
   }
 
   /** Sends what waits for room. */
   flush(): void {
     const now = this.now();
-    for (const cable of this.cables.values()) cable.flush(now);
+    for (const { cable } of this.cables.values()) cable.flush(now);
   }
 
   /** Ends everything that is held anywhere, and brings back what hands have moved there. */
   letGo(): void {
-    for (const cable of this.cables.values()) cable.clear();
     for (const [name, held] of this.held) for (const at of [...held]) this.note(name, at >> 7, at & 127, 0);
-    for (const [name, rests] of this.moved) for (const rest of rests.values()) this.tell(name, rest);
+    for (const [name, rests] of this.moved)
+      for (const [what, rest] of rests) {
+        this.cables.get(name)?.cable.forget(what);
+        if (rest.length > 0) this.tell(name, rest);
+      }
     this.moved.clear();
   }
 }
+
+/** What a message moves: its status, and the controller or the key where it is of one. */
+const whatMoves = ([status, data]: readonly number[]): number =>
+  (status << 8) | (status >> 4 === 0xb || status >> 4 === 0xa ? data : 0);
 
 /** A move as MIDI 1.0 writes it; undefined: it has no words for it. */
 function moveBytes(event: EngineEvent, channel: number): number[] | undefined {
@@ -183,11 +193,11 @@ function moveBytes(event: EngineEvent, channel: number): number[] | undefined {
 /** Controllers that stay where they are when hands leave: volumes, and all that is no pedal or wheel. */
 const SPRUNG: ReadonlySet<number> = new Set([CC.wheel, CC.breath, CC.sustain, 65, CC.sostenuto, 67, 68, 69]);
 
-/** What brings a move back to rest; undefined where it may stay, or is there already. */
-function restOf(bytes: readonly number[]): number[] | undefined {
+/** What brings a move back to rest; nothing where it may stay. */
+function restOf(bytes: readonly number[]): readonly number[] {
   const status = bytes[0] >> 4;
   if (status === 0xe) return [bytes[0], 0, 64];
   if (status === 0xd) return [bytes[0], 0];
   if (status === 0xa || (status === 0xb && SPRUNG.has(bytes[1]))) return [bytes[0], bytes[1], 0];
-  return undefined;
+  return [];
 }

@@ -1,3 +1,5 @@
+import { askForInput, closeInput } from './audioInputs';
+
 /** A device that sound can go to. */
 export interface OutputDevice {
   id: string;
@@ -20,10 +22,7 @@ export async function outputDevices(): Promise<OutputDevice[]> {
 }
 
 /** Asks for what makes a browser tell names of devices: once an input was permitted, outputs are told as well. */
-export async function askForNames(): Promise<void> {
-  const stream = await navigator.mediaDevices?.getUserMedia({ audio: true });
-  stream?.getTracks().forEach((track) => track.stop());
-}
+export const askForNames = async (): Promise<void> => closeInput(await askForInput());
 
 /** The device that is wanted: by its id, or by its name where ids have changed; undefined: it is not there. */
 export const deviceWanted = (devices: readonly OutputDevice[], wanted: OutputDevice): OutputDevice | undefined =>

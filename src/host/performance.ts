@@ -95,6 +95,7 @@ export class Performance {
       case 'without':
       case 'listen':
       case 'voices':
+      case 'stand':
         break;
       case 'panic':
         this.held.clear();

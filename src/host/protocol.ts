@@ -49,6 +49,8 @@ export type FromEngine =
 export interface EngineProcessorOptions {
   seed: number;
   maxVoices: number;
+  /** Channels that are played: 2, 4, 6 or 8. */
+  channels: number;
   /** Where meters are written when memory can be shared; otherwise they are sent. */
   meters: SharedArrayBuffer | null;
   /** Where what comes out of a place is written, left and right in turn; null where memory cannot be shared. */

@@ -39,7 +39,7 @@ export class TakePlayer {
 
   load(take: Take): void {
     const wasPlaying = this.playing;
-    this.stop();
+    this.end();
     this.take = take;
     if (wasPlaying) this.play();
     this.tell();
@@ -79,6 +79,12 @@ export class TakePlayer {
   /** Stops, lets go of every key it holds and puts everything it moved back to where it was. */
   stop(): void {
     if (!this.playing) return;
+    this.end();
+    this.tell();
+  }
+
+  private end(): void {
+    if (!this.playing) return;
     this.playing = false;
     clearInterval(this.timer);
     // A key whose end was sent ahead is not held any more, though that was not shown yet.
@@ -93,7 +99,6 @@ export class TakePlayer {
       if (to === 0) this.show(event);
     }
     this.before.clear();
-    this.tell();
   }
 
   /** What lets go of the keys that are held. */

@@ -5,13 +5,11 @@
  */
 import { draw, drawablesIn } from '../../src/core/draws/draw';
 import { Chance } from '../../src/core/dsp/chance';
-import { prepareSample, type Audio } from '../../src/core/dsp/sample';
+import type { Audio } from '../../src/core/dsp/sample';
 import { EFFECTS } from '../../src/core/effects';
 import { compile } from '../../src/core/engine/program/compile';
-import { Engine } from '../../src/core/engine/engine';
 import type { EngineEvent } from '../../src/core/engine/hands/event';
 import type { Program } from '../../src/core/engine/program/program';
-import { prepare } from '../../src/core/formats/prepare';
 import { MOVERS } from '../../src/core/movers';
 import {
   fullWindow,
@@ -48,7 +46,7 @@ export const RECORDING: Audio = {
     );
   }),
 };
-const IMPULSE: Audio = {
+export const IMPULSE: Audio = {
   rate: RATE,
   channels: 2,
   data: Float32Array.from({ length: 9600 }, (_, i) => Math.exp(-i / 1500) * Math.sin(i * i * 0.31)),
@@ -79,7 +77,10 @@ export const SOUNDS: readonly Sound[] = [
   },
   { ...newSound('synth', 'synth'), kind: 'synth' },
   { ...newSound('grains', 'grains', [zone]), kind: 'grains' },
+  { ...newSound('input', 'input'), kind: 'input' },
 ];
+/** Pairs of outputs: what main goes to, and another. */
+const PAIRS = ['hall', 'phones'] as const;
 
 export const anyOf = <T>(list: readonly T[], chance: Chance): T => list[chance.below(list.length)];
 
@@ -129,10 +130,31 @@ function anyLayer(id: string, n: number, chance: Chance, groups: readonly string
   };
 }
 
+function anySends(layerIds: readonly string[], to: string, share: number, chance: Chance): Patch['connections'] {
+  return layerIds
+    .filter(() => chance.share() < share)
+    .map((layerId) => ({
+      id: `c${layerId}${to.replace('.', '')}`,
+      kind: 'send',
+      from: `layer.${layerId}`,
+      to,
+      level: -12 + 12 * chance.share(),
+      on: true,
+      tap: anyOf(['before', 'after'] as const, chance),
+    }));
+}
+
 /** The program of a patch, or undefined where its routes or its mix go round in a circle. */
 export function programOf(patch: Patch): Program | undefined {
   try {
-    return compile(patch, { sounds: [...SOUNDS], samples: SAMPLES, keyLow: 21, keyHigh: 108, rate: RATE });
+    return compile(patch, {
+      sounds: [...SOUNDS],
+      samples: SAMPLES,
+      keyLow: 21,
+      keyHigh: 108,
+      rate: RATE,
+      pairs: PAIRS,
+    });
   } catch {
     return undefined;
   }
@@ -188,21 +210,12 @@ export function anyPatch(seed: number, id = 'p'): Patch {
         params: {},
       },
     ],
-    connections: pools.flatMap((pool, n) =>
-      layerIds
-        .filter(() => chance.share() < 0.5)
-        .map((layerId) => ({
-          id: `c${n}${layerId}`,
-          kind: 'send' as const,
-          from: `layer.${layerId}`,
-          to: `pool.${pool.id}`,
-          level: -12 + 12 * chance.share(),
-          on: true,
-          tap: anyOf(['before', 'after'] as const, chance),
-        })),
-    ),
+    connections: [
+      ...pools.flatMap((pool) => anySends(layerIds, `pool.${pool.id}`, 0.5, chance)),
+      ...anySends(layerIds, `pair.${PAIRS[1]}`, 0.15, chance),
+    ],
     main: { ...plain.main, level: -6, effects: chain(2) },
-    knobs: [1, 2].map((n) => ({ id: `k${n}`, instrumentId: 'rack', name: `k${n}`, controller: n, value: 40 * n })),
+    knobs: [1, 2].map((n) => ({ id: `k${n}`, instrumentId: 'loft', name: `k${n}`, controller: n, value: 40 * n })),
   };
   if (chance.share() < 0.5)
     patch = draw(patch, drawablesIn(patch, [], SOUNDS), {
@@ -340,99 +353,4 @@ export function anyActs(patch: Patch, other: Patch, frames: number, chance: Chan
     }
   }
   return acts;
-}
-
-/**
- * An engine with all samples of some programs. `isReady`: all it may need is made before, as where sound is made live;
- * else when it is wanted.
- */
-export function engineWith(programs: readonly Program[], maxVoices = 24, seed = 5, isReady = true): Engine {
-  const engine = new Engine({ rate: RATE, maxVoices, seed });
-  if (isReady) engine.prepareKinds();
-  const added = new Set<string>();
-  for (const program of programs) {
-    for (const request of program.samples) {
-      if (added.has(request.key)) continue;
-      added.add(request.key);
-      engine.addSample(request.key, prepared(request));
-    }
-  }
-  return engine;
-}
-const cache = new Map<string, ReturnType<typeof prepare>>();
-function prepared(request: Program['samples'][number]): ReturnType<typeof prepare> {
-  const known = cache.get(request.key);
-  if (known) return known;
-  const audio = request.sampleId === 'impulse' ? IMPULSE : RECORDING;
-  const made = request.waves ? prepare(request) : prepareSample(audio, request.loop, request.levels, request.reverse);
-  cache.set(request.key, made);
-  return made;
-}
-
-/** Plays acts in blocks of some size. Faults are what had to be put to rest. */
-export function playActs(
-  program: Program,
-  acts: readonly Act[],
-  frames: number,
-  block: number,
-  maxVoices = 24,
-  isReady = true,
-): { left: Float32Array; right: Float32Array; engine: Engine } {
-  const programs = [program, ...acts.flatMap((act) => ('program' in act ? [act.program] : []))];
-  const engine = engineWith(programs, maxVoices, 5, isReady);
-  engine.setProgram(program);
-  const left = new Float32Array(frames),
-    right = new Float32Array(frames);
-  let done = 0;
-  const goTo = (frame: number) => {
-    while (done < frame) {
-      const count = Math.min(block, frame - done);
-      engine.process(left.subarray(done, done + count), right.subarray(done, done + count), count);
-      done += count;
-    }
-  };
-  // Events are told ahead, up to the next edit, as a take tells them.
-  for (let n = 0; n < acts.length; n++) {
-    const act = acts[n];
-    if ('program' in act) {
-      goTo(act.at);
-      engine.setProgram(act.program);
-    } else if (n === 0 || 'program' in acts[n - 1]) {
-      goTo(act.at);
-      for (let m = n; m < acts.length && !('program' in acts[m]); m++)
-        engine.handle((acts[m] as { event: EngineEvent }).event, Math.max(engine.frame, acts[m].at));
-    }
-  }
-  goTo(frames);
-  return { left, right, engine };
-}
-
-export const CUTS = [1, 7, 32, 33, 128, 441];
-
-/** What is wrong with a patch by chance, played in blocks of several sizes; undefined: nothing is. */
-export function whatIsWrong(seed: number, frames = 16000, cuts: readonly number[] = CUTS): string | undefined {
-  const chance = new Chance(77 + seed * 104729);
-  const patch = anyPatch(seed);
-  const other = anyPatch(seed + 500000, 'q');
-  const program = programOf(patch);
-  if (!program) return `patch ${seed} cannot be compiled`;
-  const acts = anyActs(patch, other, frames, chance);
-  const maxVoices = anyOf([4, 12, 24, 64], chance);
-  try {
-    const whole = playActs(program, acts, frames, 8192, maxVoices);
-    if (whole.engine.faultCount > 0)
-      return `patch ${seed}: “${whole.engine.lastFault}” was no number ${whole.engine.faultCount} times`;
-    const bad = whole.left.findIndex((x, i) => !(Math.abs(x) <= 1) || !(Math.abs(whole.right[i]) <= 1));
-    if (bad >= 0) return `patch ${seed}: frame ${bad} is ${whole.left[bad]}, ${whole.right[bad]}`;
-    for (const cut of cuts) {
-      // Every second time voices and rooms are made when they are wanted: that changes nothing either.
-      const { left, right } = playActs(program, acts, frames, cut, maxVoices, cut % 2 === 1);
-      const at = left.findIndex((x, i) => x !== whole.left[i] || right[i] !== whole.right[i]);
-      if (at >= 0)
-        return `patch ${seed}: in blocks of ${cut} differs from frame ${at} on (${left[at]} for ${whole.left[at]})`;
-    }
-  } catch (error) {
-    return `patch ${seed}: ${(error as Error).stack}`;
-  }
-  return undefined;
 }

@@ -26,7 +26,7 @@ const state = {
 const patch = {
   id: 'p',
   name: 'Low Water',
-  layers: [{ id: 'a', name: 'Keys', effects: [], path: { instrument: 'rack' } }],
+  layers: [{ id: 'a', name: 'Keys', effects: [], path: { instrument: 'loft' } }],
   told: [],
   knobs: [],
   groups: [],
@@ -180,7 +180,7 @@ test('a sound device that was replaced is told for a while', async () => {
 });
 
 test('an output that is not there, and a pair that has no channels, are told by name until they are', async () => {
-  state.rig.rig = { id: 'r', instruments: [{ id: 'rack', name: 'Loft', output: 'Loft out' }] };
+  state.rig.rig = { id: 'r', instruments: [{ id: 'loft', name: 'Loft', output: 'Loft out' }] };
   pairs.missing = ['phones'];
   await look();
   expect(of('outside')?.text).toMatch(/^“Loft” is not there/);

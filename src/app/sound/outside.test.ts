@@ -30,25 +30,25 @@ const layer = (id: string, instrument: string | null, change: Partial<Layer['rec
 };
 const patchOf = (id: string, change: Partial<Patch>): Patch => ({ ...newPatch(id, id), ...change });
 const told = (enter: Patch['told'][number]['enter'], leave: Patch['told'][number]['leave'] = []) => [
-  { id: 'rack', enter, leave },
+  { id: 'loft', enter, leave },
 ];
 
 const rig: Rig = {
   ...newRig('r', 'R'),
   sounds: [newSound('s', 'S')],
   instruments: [
-    { ...newInstrument('rack', 'Rack'), output: 'Rack out', channel: 3 },
+    { ...newInstrument('loft', 'Loft'), output: 'Loft out', channel: 3 },
     { ...newInstrument('pipe', 'Pipe'), output: 'Pipe out', channel: 1, clock: true },
   ],
   patches: [
-    patchOf('a', { layers: [layer('l', 'rack')], told: told([program(4)], [newMessage('notesOff')]) }),
+    patchOf('a', { layers: [layer('l', 'loft')], told: told([program(4)], [newMessage('notesOff')]) }),
     patchOf('b', {
-      layers: [layer('m', 'rack')],
+      layers: [layer('m', 'loft')],
       told: told([program(7, 100), { ...newMessage('controller'), number: 7, value: 90, pause: 50 }, program(8)]),
     }),
     patchOf('c', {
       layers: [layer('n', null)],
-      knobs: [{ id: 'k', instrumentId: 'rack', name: 'K', controller: 74, value: 20 }],
+      knobs: [{ id: 'k', instrumentId: 'loft', name: 'K', controller: 74, value: 20 }],
     }),
   ],
 };
@@ -61,7 +61,7 @@ function begin() {
     outputs.follow(
       names.map((name) => ({ name, state: 'connected', send: (bytes: number[]) => sent.push({ port: name, bytes }) })),
     );
-  plug('Rack out', 'Pipe out');
+  plug('Loft out', 'Pipe out');
   const hands = new Performance();
   const engine = { meters: new Float32Array(METER_LENGTH), state: 'off' as string, context: null };
   const programs = { program: null, patch: null, rig: null, serial: 1 } as unknown as ConstructorParameters<
@@ -134,6 +134,19 @@ test('a pause on leaving holds back what the next patch tells the same instrumen
   expect(bytes()).toEqual([[0xc2, 4]]);
 });
 
+test('an instrument that is told anew is told nothing of before any more', () => {
+  const { outside, show, bytes } = begin();
+  show(b);
+  jest.advanceTimersByTime(50);
+  outside.tellAgain('loft');
+  bytes();
+  jest.advanceTimersByTime(5000);
+  expect(bytes()).toEqual([
+    [0xb2, 7, 90],
+    [0xc2, 8],
+  ]);
+});
+
 test('a sound that is tried by itself is neither entered nor left', () => {
   const { show, bytes } = begin();
   show(a);
@@ -149,9 +162,9 @@ test('an output that is not there is told of; once it comes, the instrument is t
   show(a);
   expect(bytes()).toEqual([]);
   expect(outside.told).toEqual([
-    { instrument: 'Rack', words: 'program 5', problem: 'the output “Rack out” is not there' },
+    { instrument: 'Loft', words: 'program 5', problem: 'the output “Loft out” is not there' },
   ]);
-  plug('Pipe out', 'Rack out');
+  plug('Pipe out', 'Loft out');
   expect(bytes()).toEqual([[0xc2, 4]]);
   expect(outside.told.map(({ problem }) => problem)).toEqual(['']);
 });
@@ -174,7 +187,7 @@ describe('hands', () => {
   ] as const;
   test('pedals, wheels, bend and pressure of layers that play outside go along, once for two layers', () => {
     const { outside, show, bytes } = begin();
-    const patch = patchOf('x', { layers: [layer('l', 'rack'), layer('m', 'rack'), layer('n', null)] });
+    const patch = patchOf('x', { layers: [layer('l', 'loft'), layer('m', 'loft'), layer('n', null)] });
     show(patch, { ...rig, patches: [patch] });
     for (const [event, expected] of events) {
       outside.pass(event);
@@ -189,12 +202,12 @@ describe('hands', () => {
   test('what a layer does not hear does not go there: switches, channels, its group, a finger’s own', () => {
     const { outside, show, bytes } = begin();
     const deaf = { bend: false, sustain: false, wheel: false, pressure: false };
-    const grouped = { ...layer('g', 'rack'), groupId: 'g' };
+    const grouped = { ...layer('g', 'loft'), groupId: 'g' };
     const group = newGroup('g', 'G', markAt(0));
     for (const patch of [
-      patchOf('x', { layers: [layer('l', 'rack', deaf)] }),
-      patchOf('y', { layers: [layer('l', 'rack', { channel: 2 })] }),
-      patchOf('z', { layers: [{ ...layer('l', 'rack'), on: false }] }),
+      patchOf('x', { layers: [layer('l', 'loft', deaf)] }),
+      patchOf('y', { layers: [layer('l', 'loft', { channel: 2 })] }),
+      patchOf('z', { layers: [{ ...layer('l', 'loft'), on: false }] }),
       patchOf('v', { layers: [grouped], groups: [{ ...group, receive: { ...group.receive, ...deaf } }] }),
     ]) {
       show(patch, { ...rig, patches: [patch] });
@@ -205,7 +218,7 @@ describe('hands', () => {
   });
   test('pressure of a key goes to the key that it became; one beyond the keys goes nowhere', () => {
     const { outside, show, bytes } = begin();
-    const patch = patchOf('x', { layers: [{ ...layer('l', 'rack'), transpose: 12 }] });
+    const patch = patchOf('x', { layers: [{ ...layer('l', 'loft'), transpose: 12 }] });
     show(patch, { ...rig, patches: [patch] });
     outside.pass({ type: 'keyPressure', channel: 1, key: 60, pressure: 50 });
     outside.pass({ type: 'keyPressure', channel: 1, key: 120, pressure: 50 });
@@ -238,7 +251,7 @@ test('values are told where the patch rests them, then as they move, and anew wh
     [0xb2, 74, 33],
     [0xb2, 74, 127],
   ]);
-  outside.tellAgain('rack');
+  outside.tellAgain('loft');
   jest.advanceTimersByTime(8);
   expect(bytes()).toEqual([[0xb2, 74, 127]]);
 });

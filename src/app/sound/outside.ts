@@ -17,8 +17,8 @@ const EVERY_MS = 4;
 /** Controllers that layers pass on: wheels and pedals; all others are for routes. */
 const PASSED: ReadonlySet<number> = new Set([1, 2, 4, 7, 11, 64, 65, 66, 67, 68, 69]);
 
-/** What was told, and when it could not be, why. */
-export interface Told {
+/** What was told in words, and when it could not be, why. */
+export interface ToldLine {
   instrument: string;
   words: string;
   problem: string;
@@ -39,13 +39,16 @@ interface Around {
  */
 export class Outside {
   /** What was told when the patch that plays was entered, for whoever looks. */
-  told: Told[] = [];
+  told: ToldLine[] = [];
   readonly clock = new ClockOut((bytes, at) => this.toClocked(bytes, at));
   /** The patch that was entered last, as it was heard last. */
   private entered: { rig: Rig; patch: Patch } | null = null;
   private timer: ReturnType<typeof setInterval> | undefined;
-  /** Messages of entering that wait for a pause to end: none is sent any more once the patch was left. */
-  private entering: ReturnType<typeof setTimeout>[] = [];
+  /**
+   * Messages of entering that wait for a pause to end, by instrument: none is sent any more once the patch was left, or
+   * its instrument is told anew.
+   */
+  private readonly entering = new Map<string, ReturnType<typeof setTimeout>[]>();
   /** By instrument: when the last message that is to be sent, and its pause, are over. */
   private readonly busyUntil = new Map<string, number>();
   /** What knobs stand at there, by their ids. */
@@ -62,8 +65,7 @@ export class Outside {
     const { entered } = this;
     this.entered = { rig, patch };
     if (entered?.rig.id !== rig.id || entered.patch.id !== patch.id) {
-      for (const timer of this.entering) clearTimeout(timer);
-      this.entering = [];
+      for (const id of this.entering.keys()) this.dropWaiting(id);
       if (entered) this.tellAll(entered.rig, entered.patch, 'leave');
       this.stands.clear();
       this.told = this.tellAll(rig, patch, 'enter');
@@ -111,28 +113,31 @@ export class Outside {
     this.clock.look(now, meters[METER.position], heard, meters[METER.tempo]);
   }
 
+  private dropWaiting(instrumentId: string): void {
+    for (const timer of this.entering.get(instrumentId) ?? []) clearTimeout(timer);
+    this.entering.delete(instrumentId);
+  }
+
   /** Sends what a patch tells its instruments; gives it in words. */
-  private tellAll(rig: Rig, patch: Patch, when: 'enter' | 'leave'): Told[] {
+  private tellAll(rig: Rig, patch: Patch, when: 'enter' | 'leave'): ToldLine[] {
     return patch.told.flatMap((each) => {
       const instrument = rig.instruments.find(({ id }) => id === each.id);
       return instrument ? this.tellOne(instrument, each[when], when) : [];
     });
   }
 
-  private tellOne(instrument: Instrument, messages: readonly Message[], when: 'enter' | 'leave'): Told[] {
+  private tellOne(instrument: Instrument, messages: readonly Message[], when: 'enter' | 'leave'): ToldLine[] {
     const { outputs } = this.around;
     const now = performance.now();
+    const waiting: ReturnType<typeof setTimeout>[] = [];
     let at = Math.max(now, when === 'leave' ? 0 : (this.busyUntil.get(instrument.id) ?? 0));
-    const told = messages.map((message): Told => {
+    const told = messages.map((message): ToldLine => {
       const all = bytesOfMessage(message, instrument.channel);
       const send = () => {
         for (const bytes of all) outputs.tell(instrument.output, bytes);
       };
       if (at <= now) send();
-      else {
-        const timer = setTimeout(send, at - now);
-        if (when === 'enter') this.entering.push(timer);
-      }
+      else waiting.push(setTimeout(send, at - now));
       at += message.pause;
       return {
         instrument: instrument.name,
@@ -141,6 +146,7 @@ export class Outside {
       };
     });
     if (when === 'leave') this.busyUntil.set(instrument.id, at);
+    else this.entering.set(instrument.id, waiting);
     return told;
   }
 
@@ -157,6 +163,7 @@ export class Outside {
     const instrument = rig?.instruments.find(({ id }) => id === instrumentId);
     if (!rig || !patch || !instrument) return;
     const told = patch.told.find(({ id }) => id === instrumentId)?.enter ?? [];
+    this.dropWaiting(instrumentId);
     this.told = [
       ...this.told.filter((each) => each.instrument !== instrument.name),
       ...this.tellOne(instrument, told, 'enter'),

@@ -118,7 +118,7 @@ describe('MadeNotes', () => {
       ...newPatch('p', 'P'),
       layers: [newLayer('low', 'Low', 's', markAt(0)), { ...layer, path: { ...layer.path, instrument: 'r' } }],
     };
-    const rig = { ...newRig('x', 'X'), instruments: [{ ...newInstrument('r', 'Rack'), output: 'rack', channel: 3 }] };
+    const rig = { ...newRig('x', 'X'), instruments: [{ ...newInstrument('r', 'Loft'), output: 'loft', channel: 3 }] };
     const outputs = {
       letGo: () => out.push('let go'),
       note: (...note: unknown[]) => out.push(note.join(' ')),
@@ -142,11 +142,11 @@ describe('MadeNotes', () => {
       [60, 0],
       [64, 1],
     ]);
-    expect(out).toEqual(['rack 3 64 80']);
+    expect(out).toEqual(['loft 3 64 80']);
     make(1, 64, 0);
     made.read();
     expect([...made.keys]).toEqual([[60, 0]]);
-    expect(out).toEqual(['rack 3 64 80', 'rack 3 64 0']);
+    expect(out).toEqual(['loft 3 64 80', 'loft 3 64 0']);
     expect(made.read()).toBe(false);
   });
 

@@ -67,7 +67,7 @@ test.each([
   ['samples', { samples: rig.samples.map((sample) => ({ ...sample, frames: 5000 })) }],
   ['controllers', { controllers: { ...rig.controllers, keyLow: 30 } }],
   ['pitch', { pitch: { ...rig.pitch, a4: 415 } }],
-  ['instruments', { instruments: [newInstrument('rack', 'Rack')] }],
+  ['instruments', { instruments: [newInstrument('loft', 'Loft')] }],
 ] as [string, Partial<Rig>][])('the same patch with other %s of its rig is heard so', (_, change) => {
   const { programs, given, changes } = begin();
   programs.show(rig, a);

@@ -1,5 +1,6 @@
 import type { EngineEvent } from '../../core/engine/hands/event';
 import { markAt, newInstrument, newLayer, newPatch, newRig, newSound, newZone } from '../../core/rig/defaults';
+import type { Take } from '../../core/music/take';
 import type { Layer, Patch, Rig } from '../../core/rig/schema';
 import { METER_LENGTH } from '../../host/protocol';
 import { Session } from './session';
@@ -50,9 +51,9 @@ const layer = (id: string, instrument: string | null = null): Layer => {
 const patchOf = (id: string, layers: Layer[]): Patch => ({ ...newPatch(id, id), layers });
 const rig: Rig = {
   ...newRig('r', 'R'),
-  instruments: ['rack', 'other'].map((id) => ({ ...newInstrument(id, id), output: `${id} out` })),
+  instruments: ['loft', 'other'].map((id) => ({ ...newInstrument(id, id), output: `${id} out` })),
   sounds: [newSound('bell', 'Bell', [newZone('bell', 60)])],
-  patches: [patchOf('a', [layer('l')]), patchOf('b', [layer('m', 'rack')])],
+  patches: [patchOf('a', [layer('l')]), patchOf('b', [layer('m', 'loft')])],
 };
 const [a, b] = rig.patches;
 
@@ -119,6 +120,26 @@ test('silence stops the take, forgets what the latch keeps and lets go outside',
   expect(session.takes.playing).toBe(false);
 });
 
+test('however a take ends, what follows the clock is stopped; another take in its place goes on', () => {
+  const { session } = begin();
+  const take = (id: string) => ({ name: id, seconds: 1, events: [] }) as unknown as Take;
+  const stopped = jest.spyOn(session.outside, 'stop').mockImplementation(() => undefined);
+  session.show(rig, a);
+  session.panic();
+  expect(stopped).not.toHaveBeenCalled();
+  const ends: (() => void)[] = [() => session.panic(), () => session.takes.stop(), () => session.takes.load(take('x'))];
+  ends.forEach((end, n) => {
+    session.takes.load(take('a'));
+    session.takes.play();
+    end();
+    if (session.takes.playing) {
+      expect(stopped).toHaveBeenCalledTimes(n);
+      session.takes.stop();
+    }
+    expect(stopped).toHaveBeenCalledTimes(n + 1);
+  });
+});
+
 test('what a take plays is shown, and goes to the output that is chosen for it', () => {
   const { session } = begin();
   const out: [string, string][] = [];
@@ -132,9 +153,9 @@ test('what a take plays is shown, and goes to the output that is chosen for it',
   played({ type: 'noteOn', channel: 1, key: 60, velocity: 90 });
   expect(session.hands.held.get(60)).toBe(90);
   expect(out).toEqual([]);
-  session.setTakeOutput('rack');
+  session.setTakeOutput('loft');
   played({ type: 'noteOff', channel: 1, key: 60, velocity: 64 });
-  expect(out).toEqual([['rack', 'noteOff']]);
+  expect(out).toEqual([['loft', 'noteOff']]);
   played({ type: 'program', channel: 1, program: 5 });
   expect(programs).toEqual([5]);
 });

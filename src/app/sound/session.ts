@@ -123,6 +123,12 @@ export class Session {
       (event) => this.takePlayed(event),
       (event) => hands.standing(event),
     );
+    // However a take ends, what follows the clock ends with it.
+    let played = false;
+    this.takes.subscribe(() => {
+      if (played && !this.takes.playing) this.outside.stop();
+      played = this.takes.playing;
+    });
     // A controller that comes or goes is news; what was heard before it is not.
     this.midi.subscribe(() => {
       this.hearing.lastHeard = '';
@@ -172,10 +178,7 @@ export class Session {
   /** Plays or stops the take; sound begins with it, if it has not. */
   toggleTake(): void {
     void this.audio.start().then(() => {
-      if (this.takes.playing) {
-        this.outside.stop();
-        return this.takes.stop();
-      }
+      if (this.takes.playing) return this.takes.stop();
       // Time begins with the take.
       this.play({ type: 'position', quarters: 0 });
       this.takes.play();
@@ -237,7 +240,8 @@ export class Session {
 
   /** An engine that begins knows nothing of what hands have done so far. */
   private engineBegan(): void {
-    this.live.mute(this.live.state === 'open' ? 'the sound device has changed: open it again' : '');
+    // The first opening is what begins the sound.
+    if (this.live.state === 'open') this.live.mute('the sound device has changed: open it again');
     for (const zones of this.input.zonesByPort.values()) this.audio.send(zones);
     for (const event of this.hands.moved()) this.audio.send(event);
     this.ears.again();

@@ -74,7 +74,8 @@ export interface Threshold {
 
 /**
  * What rules look at: one patch of a rig, with the thresholds as they are set, and what was heard; undefined: nobody
- * listened yet. `show`: takes of other patches that were heard, by patch. `missing`: samples that are not there. `outputs`: MIDI outputs that are there; undefined: nobody knows.
+ * listened yet. `show`: takes of other patches that were heard, by patch. `missing`: samples that are not there.
+ * `outputs`: MIDI outputs that are there; undefined: nobody knows.
  */
 export interface Subject {
   rig: Rig;

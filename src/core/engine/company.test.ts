@@ -3,7 +3,8 @@
  * and changes of patch under held notes.
  */
 import { insideOf } from '../../../tests/kit/inside';
-import { anyOf, engineWith, programOf, SOUNDS, whatIsWrong } from '../../../tests/kit/company';
+import { anyOf, programOf, SOUNDS } from '../../../tests/kit/company';
+import { engineWith, whatIsWrong } from '../../../tests/kit/companyPlayed';
 import { render } from '../../../tests/kit/engine';
 import { tried } from '../../../tests/kit/whole';
 import { Chance } from '../dsp/chance';

@@ -102,8 +102,9 @@ export class Engine {
   }
 
   /**
-   * Fills the first `frames` of both channels, hearing as many of what comes in, and of those of the pairs beside the first: left and right in turn. Where
-   * there are too few of those, what goes there is lost: {@link Outputs.map} says where pairs go.
+   * Fills the first `frames` of both channels and of those beside, the pairs after the first, left and right in turn;
+   * hears as many frames of what comes in. Where there are too few channels beside, what goes there is lost:
+   * {@link Outputs.map} says where pairs go.
    */
   process(
     left: Float32Array,
@@ -294,6 +295,9 @@ export class Engine {
         break;
       case 'voices':
         this.pool.allow(event.most ?? Infinity);
+        break;
+      case 'stand':
+        present?.notes.stand();
         break;
       case 'panic':
         this.queue.clear();

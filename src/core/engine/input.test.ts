@@ -7,6 +7,7 @@ import type { Layer, Patch } from '../rig/schema';
 import { compile } from './program/compile';
 import { Engine } from './engine';
 import { TICK } from './program/tick';
+import { GAIN } from './program/voiceValues';
 
 /** A layer that hears what comes in from outside. */
 const SECONDS = 2;
@@ -187,6 +188,93 @@ describe('always', () => {
     engine.setProgram(programOf({ params: { inputOpen: 0, release: 0.01 } }));
     hear(engine, 4000);
     expect(rms(hear(engine, 4000).left, 0)).toBe(0);
+  });
+});
+
+describe('always open, in company', () => {
+  const sounds = [
+    { ...newSound('mic', 'Mic'), kind: 'input' as const },
+    { ...newSound('saw', 'Saw'), kind: 'synth' as const },
+  ];
+  /** The input in one layer, oscillators in others: on pads that choke each other where a group is given. */
+  const beside = (maxVoices: number, choke = 0): Engine => {
+    const layers = [
+      { ...newLayer('l', 'L', 'mic', markAt(0)), params: { level: 0 }, pad: 1, choke },
+      { ...newLayer('k', 'K', 'saw', markAt(1)), params: { level: -60 }, pad: 2, choke },
+    ];
+    const engine = new Engine({ rate: RATE, maxVoices });
+    engine.prepareKinds();
+    const program = compile({ ...newPatch('p', 'P'), layers }, { sounds, samples: [], keyLow: 21, keyHigh: 108 });
+    for (const request of program.samples) engine.addSample(request.key, prepare(request, undefined));
+    engine.setProgram(program);
+    hear(engine, 4000);
+    return engine;
+  };
+  const isHeard = (engine: Engine): boolean => rms(hear(engine, 8000).left) > 0.1;
+
+  test.each([1, 2, 3, 8])('no key takes its place, and it takes none, where %i voices are allowed', (most) => {
+    const engine = beside(most);
+    for (let key = 40; key < 60; key++) {
+      engine.handle(on(key, 127));
+      hear(engine, 600);
+    }
+    expect(engine.voiceCount).toBeGreaterThanOrEqual(most + 1);
+    expect(isHeard(engine)).toBe(true);
+    expect(engine.voiceCount).toBe(most + 1);
+  });
+  test('where the machine is at its limit it stays as well', () => {
+    const engine = beside(8);
+    for (let key = 40; key < 46; key++) engine.handle(on(key));
+    engine.handle({ type: 'voices', most: 1 });
+    expect(isHeard(engine)).toBe(true);
+    expect(engine.voiceCount).toBe(2);
+  });
+  test('silence ends it, and opening it again begins it, once', () => {
+    const engine = beside(8);
+    engine.handle({ type: 'panic' });
+    hear(engine, 4000);
+    expect(isHeard(engine)).toBe(false);
+    engine.handle({ type: 'stand' });
+    engine.handle({ type: 'stand' });
+    expect(isHeard(engine)).toBe(true);
+    expect(engine.voiceCount).toBe(1);
+    // Asked for in the very moment in which it fades.
+    engine.handle({ type: 'panic' });
+    engine.handle({ type: 'stand' });
+    expect(isHeard(engine)).toBe(true);
+  });
+  test('a pad of its choke group, and the end of all sound on a channel, let it be', () => {
+    const engine = beside(8, 1);
+    engine.handle(on(60));
+    expect(isHeard(engine)).toBe(true);
+    for (const channel of [1, 16]) engine.handle(cc(120, 0, channel));
+    expect(isHeard(engine)).toBe(true);
+  });
+  test('what comes in and is no number is silence; what comes after it is heard', () => {
+    for (const bad of [NaN, Infinity, -Infinity]) {
+      const engine = beside(8);
+      expect(rms(hear(engine, 6000, 128, new Float32Array(6000).fill(bad)).left, 4000)).toBe(0);
+      expect(engine.faultCount).toBe(0);
+      expect(isHeard(engine)).toBe(true);
+    }
+  });
+  test('put to rest for what it made, it begins again', () => {
+    const engine = beside(8);
+    engine['pool'].all.find((voice) => voice.isStanding)!.now[GAIN] = NaN;
+    hear(engine, 256);
+    expect([engine.faultCount, engine.lastFault]).toEqual([1, 'l']);
+    expect(isHeard(engine)).toBe(true);
+  });
+  test('unmuted by the end of a solo, though no voice was free when it was to begin', () => {
+    const engine = beside(2);
+    engine.handle({ type: 'solo', layerIds: ['k'] });
+    engine.handle({ type: 'panic' });
+    hear(engine, 4000);
+    for (const key of [40, 41]) engine.handle(on(key));
+    hear(engine, 4000);
+    engine.handle({ type: 'stand' });
+    engine.handle({ type: 'solo', layerIds: [] });
+    expect(isHeard(engine)).toBe(true);
   });
 });
 

@@ -5,7 +5,7 @@ import type { EngineEvent } from './hands/event';
 import type { Engine } from './engine';
 
 /** What instruments outside are to be told, read from the engine as whoever sends it does. */
-const knob = (n: number, value: number) => ({ id: `k${n}`, instrumentId: 'rack', name: `k${n}`, controller: n, value });
+const knob = (n: number, value: number) => ({ id: `k${n}`, instrumentId: 'loft', name: `k${n}`, controller: n, value });
 const setup = (patch: Setup['patch'] = {}): Setup => ({ patch: { knobs: [knob(1, 20), knob(2, 127)], ...patch } });
 const into = new Float32Array(4);
 const read = (engine: Engine): number[] => {

@@ -68,6 +68,7 @@ export class Rendering {
     const left = outputs.left[outputs.to[0]],
       right = outputs.right[outputs.to[0]];
     const { present, ringing } = this.patches;
+    const faults = this.faultCount;
     this.runFrames = runFrames;
     outputs.clear(runFrames);
     if (present) clearCounts(present);
@@ -93,6 +94,8 @@ export class Rendering {
       for (let r = 0; r < ringing.length; r++) ringing[r].stand();
       this.tellFault('main');
     }
+    // What was put to rest and plays by itself, nobody strikes again.
+    if (present && this.faultCount !== faults) present.notes.stand();
     if (present?.program.follows) this.listen(present, left, right);
     for (let r = 0; r < ringing.length; r++) if (ringing[r].program.follows) this.listen(ringing[r], left, right);
   }

@@ -47,6 +47,12 @@ test.each([
   expect(cents(played({ pitch: pitch(a4) }, key), plain)).toBeCloseTo(1200 * Math.log2(a4 / 440), 1);
 });
 
+test('a patch has a concert pitch of its own: the rig’s does not matter to it', () => {
+  const own = played({ pitch: pitch(430), patch: { a4: 442 } }, 69);
+  expect(own).toBeCloseTo(played({ pitch: pitch(442) }, 69), 6);
+  expect(cents(own, played({ pitch: pitch(430) }, 69))).toBeCloseTo(cents(442, 430), 1);
+});
+
 test('in quarter-comma meantone a sample plays a pure third; each key is where the table has it', () => {
   const meantone = pitch(440, { scale: 'meantone' });
   expect(cents(played({ pitch: meantone }, 64), played({ pitch: meantone }, 60))).toBeCloseTo(386.31, 1);

@@ -11,7 +11,7 @@ import { collectAnswers, onAnswer } from './answers';
 import { SoundActions } from './SoundActions';
 import { SoundList } from './SoundList';
 import { TrayView } from './TrayView';
-import { LastAnswer, KindParts, InputWorkbench, SynthWorkbench, Workbench } from './Workbench';
+import { LastAnswer, KindParts, KindWorkbench, Workbench } from './Workbench';
 
 /**
  * Samples under the hands: the sounds of the rig, the map of one of them, its zones as a table and their samples as
@@ -66,10 +66,8 @@ export function SoundsView() {
             <Hearing />
             {sound && hasZones(sound.kind) && <LastAnswer />}
           </aside>
-          {sound?.kind === 'input' ? (
-            <InputWorkbench key={sound.id} sound={sound} patch={patch} />
-          ) : sound?.kind === 'synth' ? (
-            <SynthWorkbench key={sound.id} sound={sound} patch={patch} />
+          {sound && !hasZones(sound.kind) ? (
+            <KindWorkbench key={sound.id} sound={sound} patch={patch} />
           ) : sound ? (
             <Workbench key={sound.id} soundId={sound.id} />
           ) : (

@@ -169,43 +169,28 @@ export function KindParts({ patch, sound }: { patch: Patch; sound: Sound }) {
   );
 }
 
-export function InputWorkbench({ sound, patch }: { sound: Sound; patch: Patch }) {
+/** The bench of a sound that is made and not recorded, with what else belongs to it at its side. */
+export function KindWorkbench({ sound, patch }: { sound: Sound; patch: Patch }) {
   const layer = useSoundLayer(patch, sound);
   const readOnly = useAppSelector((state) => state.rig.readOnly);
+  const isSynth = sound.kind === 'synth';
+  const Bench = isSynth ? SynthBench : InputBench;
   return (
     <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_var(--right)]">
       <div className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)]">
         <SharedSound sound={sound} patch={patch} />
-        <InputBench patch={patch} sound={sound} layer={layer} />
+        <Bench patch={patch} sound={sound} layer={layer} />
       </div>
       <fieldset disabled={readOnly} className="contents">
         <aside
-          aria-label="About the input"
+          aria-label={isSynth ? 'Part of the synth' : 'About the input'}
           className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line p-3 [scrollbar-width:thin]"
         >
-          {!layer && <AddAsLayer patch={patch} sound={sound} />}
-          <SoundNotes sound={sound} />
-        </aside>
-      </fieldset>
-    </div>
-  );
-}
-
-export function SynthWorkbench({ sound, patch }: { sound: Sound; patch: Patch }) {
-  const layer = useSoundLayer(patch, sound);
-  const readOnly = useAppSelector((state) => state.rig.readOnly);
-  return (
-    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_var(--right)]">
-      <div className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)]">
-        <SharedSound sound={sound} patch={patch} />
-        <SynthBench patch={patch} sound={sound} layer={layer} />
-      </div>
-      <fieldset disabled={readOnly} className="contents">
-        <aside
-          aria-label="Part of the synth"
-          className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line p-3 [scrollbar-width:thin]"
-        >
-          <SynthPanel patch={patch} sound={sound} layer={layer} />
+          {isSynth ? (
+            <SynthPanel patch={patch} sound={sound} layer={layer} />
+          ) : (
+            !layer && <AddAsLayer patch={patch} sound={sound} />
+          )}
           <SoundNotes sound={sound} />
         </aside>
       </fieldset>

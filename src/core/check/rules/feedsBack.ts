@@ -1,5 +1,4 @@
-import { setParam } from '../../rig/edits/layers';
-import { updatePatch } from '../../rig/edits/layers';
+import { setParam, updatePatch } from '../../rig/edits/layers';
 import { paramOf, soundsOf } from '../../rig/defaults';
 import { GATE_OFF_DB } from '../../sounds/input/parameters';
 import { CP, quoted, told, type Rule } from '../finding';

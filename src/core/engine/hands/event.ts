@@ -49,6 +49,8 @@ export type EngineEvent =
   | { type: 'listen'; to: { kind: 'connection' | 'place' | 'change'; id: string } | null }
   /** So many voices at the most, for now: those that are missed least end; null: as many as there are. */
   | { type: 'voices'; most: number | null }
+  /** Layers that play by themselves begin again, where silence ended them. */
+  | { type: 'stand' }
   /** Silence, at once but without a click; pedals and bend go back to rest. */
   | { type: 'panic' };
 
@@ -97,6 +99,7 @@ export function isMeaningful(event: EngineEvent): boolean {
       return event.to === null || typeof event.to.id === 'string';
     case 'voices':
       return event.most === null || isWhole(event.most, 1, 256);
+    case 'stand':
     case 'panic':
       return true;
     default:

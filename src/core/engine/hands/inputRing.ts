@@ -13,12 +13,12 @@ export class InputRing {
   now = 0;
   readonly mask = FRAMES - 1;
 
-  /** Takes frames; null: silence. */
+  /** Takes frames; null: silence, and so is what is no number. */
   give(left: Float32Array | null, right: Float32Array | null, from: number, frames: number): void {
     for (let i = 0; i < frames; i++) {
       const at = (this.given + i) & this.mask;
-      this.left[at] = left ? left[from + i] : 0;
-      this.right[at] = right ? right[from + i] : left ? left[from + i] : 0;
+      this.left[at] = left && Number.isFinite(left[from + i]) ? left[from + i] : 0;
+      this.right[at] = !right ? this.left[at] : Number.isFinite(right[from + i]) ? right[from + i] : 0;
     }
     this.given += frames;
   }

@@ -164,7 +164,7 @@ describe('windows, limits, edits', () => {
     );
     fc.assert(
       fc.property(fc.array(act, { minLength: 10, maxLength: 50 }), (acts) => {
-        const engine = start({ layers: [withPath({ playing: 'mono', instrument: 'rack' })] });
+        const engine = start({ layers: [withPath({ playing: 'mono', instrument: 'loft' })] });
         const reader = new MadeReader(engine);
         const sounding = new Map<number, number>();
         const listen = () => {
@@ -173,14 +173,14 @@ describe('windows, limits, edits', () => {
         };
         for (const each of acts) {
           if ('change' in each)
-            engine.setProgram(make({ layers: [withPath({ ...each.change, instrument: 'rack' })] }).program);
+            engine.setProgram(make({ layers: [withPath({ ...each.change, instrument: 'loft' })] }).program);
           else engine.handle(each.down ? on(each.key) : off(each.key));
           listen();
           render(engine, 900);
           listen();
         }
         for (let key = 55; key <= 62; key++) engine.handle(off(key));
-        engine.setProgram(make({ layers: [withPath({ instrument: 'rack' })] }).program);
+        engine.setProgram(make({ layers: [withPath({ instrument: 'loft' })] }).program);
         listen();
         render(engine, RATE / 2, 128);
         listen();

@@ -1,6 +1,7 @@
 import { CC } from '../../music/midi';
 import { ADDRESSES } from '../hands/controllers';
 import { DOWN, type LayerState } from '../notes/layerState';
+import { NOWHERE } from '../voice/struckNote';
 import type { Voice } from '../voice/voice';
 import { Asking } from './asking';
 import { Answering } from './answering';
@@ -8,9 +9,6 @@ import { Starting } from './starting';
 import { PathNotes } from './pathNotes';
 import { HeldNotes } from './heldNotes';
 import { CUT_SECONDS, type NotesOwner, type Stage } from './stage';
-
-/** The address that no note comes from. */
-const NOWHERE = 0;
 
 /** Keys and pedals of a patch: who starts a voice, and who lets it go. */
 export class Notes {
@@ -94,8 +92,7 @@ export class Notes {
     for (let l = 0; l < program.layers.length; l++) {
       if (program.layers[l].id !== layerId || program.layers[l].path) continue;
       for (const voice of this.voices)
-        if (voice.active && voice.layer === layers[l] && voice.keyDown && voice.channel !== NOWHERE)
-          voice.dismiss(CUT_SECONDS);
+        if (voice.active && voice.layer === layers[l] && voice.keyDown && !voice.isStanding) voice.dismiss(CUT_SECONDS);
       for (let i = 0; i < this.held.count; i++) {
         const at = this.held.going[i];
         if ((layers[l].held[at] & DOWN) === 0) continue;
@@ -105,13 +102,11 @@ export class Notes {
     }
   }
 
-  /**
-   * Layers that play by themselves begin their notes; those that no longer do end them. Such a note comes from no
-   * channel, so that nothing that is played ends it.
-   */
+  /** Layers that play by themselves begin their notes where they have none; those that no longer do end them. */
   stand(): void {
     const { layers, program } = this.patch;
-    this.sitDown((layer) => !layers.includes(layer) || layer.program.stands === null);
+    for (const voice of this.voices)
+      if (this.starting.isMine(voice) && voice.isStanding && voice.layer.program.stands === null) voice.letEnd();
     for (let l = 0; l < program.layers.length; l++) {
       const { stands } = program.layers[l];
       if (stands && !this.isStanding(layers[l])) this.answering.again(l, NOWHERE, stands.key, stands.velocity);
@@ -119,17 +114,13 @@ export class Notes {
   }
 
   private isStanding(layer: LayerState): boolean {
-    for (const voice of this.voices)
-      if (voice.active && voice.layer === layer && voice.channel === NOWHERE && !voice.released && !voice.isDismissed)
-        return true;
+    for (const voice of this.voices) if (voice.active && voice.layer === layer && voice.isStanding) return true;
     return false;
   }
 
   /** Ends the notes of layers that play by themselves. */
-  sitDown(which: (layer: LayerState) => boolean = () => true): void {
-    for (const voice of this.voices)
-      if (this.starting.isMine(voice) && voice.channel === NOWHERE && voice.keyDown && which(voice.layer))
-        voice.letEnd();
+  sitDown(): void {
+    for (const voice of this.voices) if (this.starting.isMine(voice) && voice.isStanding) voice.letEnd();
   }
 
   noteOff(channel: number, key: number, velocity: number): void {
@@ -172,7 +163,8 @@ export class Notes {
         this.held.forget(channel);
         this.paths.clear(channel);
         for (const voice of this.voices)
-          if (this.starting.isMine(voice) && this.answering.isOn(channel, voice.channel)) voice.dismiss();
+          if (this.starting.isMine(voice) && !voice.isStanding && this.answering.isOn(channel, voice.channel))
+            voice.dismiss();
         break;
       // A change of mode ends the notes as well (MIDI 1.0, channel mode messages).
       case CC.allNotesOff:

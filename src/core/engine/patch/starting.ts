@@ -25,6 +25,7 @@ import {
 } from '../program/strikeValues';
 import { ANSWERS } from '../program/tick';
 import { gainOfVelocity } from '../program/touch';
+import { NOWHERE } from '../voice/struckNote';
 import type { Voice } from '../voice/voice';
 import type { VoicePool } from '../voice/voicePool';
 import { type Asking } from './asking';
@@ -72,7 +73,7 @@ export class Starting {
   start(l: number, zone: number, choice: number, strike: number): void {
     const { patch, pool } = this;
     const { values } = this.asking;
-    const { key, velocity } = this.asking.note;
+    const { channel, key, velocity } = this.asking.note;
     const { evaluator } = patch;
     const { zones } = patch.program;
     const layer = patch.layers[l];
@@ -109,7 +110,7 @@ export class Starting {
       zones.kind[zone] === OF_SYNTH || zones.kind[zone] === OF_INPUT
         ? null
         : this.samples[isTurned ? zones.turned[zone] : zones.sample[zone]];
-    if (sample === undefined || (silent && pool.isFull)) return;
+    if (sample === undefined || (silent && channel !== NOWHERE && pool.isFull)) return;
     const count = Math.max(1, Math.round(values[UNISON]));
     for (let n = 0; n < count; n++) {
       const voice = pool.take(strike, layer, program.limit);
@@ -273,7 +274,7 @@ export class Starting {
   private chokePads({ pad, choke }: ProgramLayer, strike: number): void {
     this.chokedAt = strike;
     for (const voice of this.voices) {
-      if (!this.isMine(voice) || voice.strike === strike) continue;
+      if (!this.isMine(voice) || voice.isStanding || voice.strike === strike) continue;
       const { program } = voice.layer;
       if (program.choke === choke && program.pad !== pad) voice.dismiss();
     }

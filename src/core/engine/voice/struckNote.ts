@@ -4,10 +4,15 @@ import type { LayerState } from '../notes/layerState';
 import { type CompiledWindow, type Voicing } from '../program/program';
 import { STRIKE_VALUES } from '../program/strikeValues';
 
+/** The address that no note comes from: that of layers that play by themselves. */
+export const NOWHERE = 0;
+
 /** What a voice knows of the note it plays: who struck it, which zone answers, what was read at the strike. */
 export abstract class StruckNote implements NoteValues {
   abstract readonly row: number;
   abstract readonly states: Float64Array;
+  /** It was sent away, and fades. */
+  abstract readonly isDismissed: boolean;
 
   active = false;
   channel = 0;
@@ -33,6 +38,13 @@ export abstract class StruckNote implements NoteValues {
   caught = false;
   released = false;
   fullLength = false;
+  /**
+   * Its layer plays it by itself: nothing that is played ends it, and no note takes its place. Only silence, another
+   * patch or an edit end it.
+   */
+  get isStanding(): boolean {
+    return this.channel === NOWHERE && !this.released && !this.isDismissed;
+  }
   /** Order of birth, so that equal voices are told apart. */
   born = 0;
   zone = 0;

@@ -77,8 +77,7 @@ export class VoicePool {
   /** Sends away what is beyond a number of voices, those first that are missed least. */
   allow(most: number): void {
     this.allowed = most;
-    let counted = 0;
-    for (const voice of this.all) if (voice.active && !voice.isDismissed) counted++;
+    let counted = this.count();
     for (; counted > most; counted--) {
       const victim = this.victim(-1, null);
       if (!victim) return;
@@ -111,9 +110,14 @@ export class VoicePool {
 
   /** Whether another voice needs one of those that sound to go. */
   get isFull(): boolean {
-    let counted = 0;
-    for (const voice of this.all) if (voice.active && !voice.isDismissed) counted++;
-    return counted >= Math.min(this.maxVoices, this.allowed);
+    return this.count() >= Math.min(this.maxVoices, this.allowed);
+  }
+
+  /** Voices that sound and are played: those that stand by themselves take no note's place. */
+  private count(): number {
+    let count = 0;
+    for (const voice of this.all) if (voice.active && !voice.isDismissed && !voice.isStanding) count++;
+    return count;
   }
 
   /**
@@ -136,7 +140,8 @@ export class VoicePool {
 
   private countOf(layer: LayerState): number {
     let count = 0;
-    for (const voice of this.all) if (voice.active && !voice.isDismissed && voice.layer === layer) count++;
+    for (const voice of this.all)
+      if (voice.active && !voice.isDismissed && !voice.isStanding && voice.layer === layer) count++;
     return count;
   }
 
@@ -154,7 +159,8 @@ export class VoicePool {
     let bestClaim = 0;
     let bestDb = 0;
     for (const voice of this.all) {
-      if (!voice.active || voice.isDismissed || voice.strike === strike || (layer && voice.layer !== layer)) continue;
+      if (!voice.active || voice.isDismissed || voice.isStanding || voice.strike === strike) continue;
+      if (layer && voice.layer !== layer) continue;
       const claim = voice.released && !voice.fullLength ? 0 : voice.keyDown ? 2 : 1;
       if (best && claim > bestClaim) continue;
       // Where the machine is at its limit, what is masked goes, however young.

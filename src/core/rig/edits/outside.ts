@@ -31,11 +31,11 @@ export function withInstruments<P extends PatchContent>(patch: P, idOf: Readonly
   if (instrumentsUsed(patch).every((id) => idOf.get(id) === id)) return patch;
   const next = {
     ...patch,
-    layers: patch.layers.map((layer): Layer =>
-      layer.path.instrument === null || idOf.get(layer.path.instrument) === layer.path.instrument
-        ? layer
-        : { ...layer, path: { ...layer.path, instrument: idOf.get(layer.path.instrument) ?? null } },
-    ),
+    layers: patch.layers.map((layer): Layer => {
+      const { path } = layer;
+      const other = path.instrument === null ? null : (idOf.get(path.instrument) ?? null);
+      return other === path.instrument ? layer : { ...layer, path: { ...path, instrument: other } };
+    }),
     told: patch.told.flatMap((each) => {
       const id = idOf.get(each.id);
       return id === undefined ? [] : [{ ...each, id }];

@@ -13,6 +13,7 @@ export function DevicePart() {
   const dispatch = useAppDispatch();
   const { device, latency } = useAppSelector((state) => state.settings);
   const [devices, setDevices] = useState<readonly OutputDevice[]>([]);
+  const [problem, setProblem] = useState('');
   useRefresh(session.audio);
   useEffect(() => {
     let live = true;
@@ -55,11 +56,12 @@ export function DevicePart() {
             <button
               className="button"
               title="Browsers tell the names of devices once an input was permitted"
-              onClick={() =>
-                void askForNames()
+              onClick={() => {
+                setProblem('');
+                askForNames()
                   .then(outputDevices)
-                  .then(setDevices, () => undefined)
-              }
+                  .then(setDevices, (error: Error) => setProblem(error.message));
+              }}
             >
               Find devices …
             </button>
@@ -67,6 +69,11 @@ export function DevicePart() {
         </div>
       ) : (
         <p className="text-[12.5px] text-faint">This browser plays to the device that the system has chosen.</p>
+      )}
+      {problem !== '' && (
+        <p role="status" className="text-[12.5px] text-alarm">
+          No names: {problem}.
+        </p>
       )}
       <label className="mt-1.5 flex items-center justify-between gap-2">
         Latency wanted
