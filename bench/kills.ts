@@ -5,7 +5,7 @@ import { readRig } from '../src/core/rig/read';
 import { CHROMIUM_ARGS, CHROMIUM_PATH } from './browser';
 
 /** A browser of its own with a profile that stays, which can be ended as if the plug were pulled. */
-async function begin(profile: string): Promise<{ browser: Browser; page: Page; kill: () => Promise<void> }> {
+export async function begin(profile: string): Promise<{ browser: Browser; page: Page; kill: () => Promise<void> }> {
   const child: ChildProcess = spawn(
     CHROMIUM_PATH,
     [

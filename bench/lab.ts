@@ -95,7 +95,15 @@ async function inWorklet(
   const context = new OfflineAudioContext(channels, rate * seconds, rate);
   context.destination.channelInterpretation = outputs ? 'discrete' : 'speakers';
   await context.audioWorklet.addModule(workletUrl);
-  const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, channels: 2, meters: null, scope: null };
+  const processorOptions: EngineProcessorOptions = {
+    seed: 1,
+    maxVoices: 256,
+    channels: 2,
+    meters: null,
+    scope: null,
+    log: null,
+    follows: false,
+  };
   const node = new AudioWorkletNode(context, PROCESSOR_NAME, {
     numberOfInputs: 0,
     outputChannelCount: [channels],

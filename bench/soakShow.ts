@@ -29,6 +29,40 @@ export interface ShowSoak {
   tookSeconds: number;
 }
 
+/** Hands by chance: each call gives the next thing that they do. Keys are let go of in the end as often as they were struck. */
+export function handsByChance(chance: Chance): () => EngineEvent {
+  const anyOf = (count: number) => Math.floor(chance.share() * count);
+  const held: { key: number; channel: number }[] = [];
+  return (): EngineEvent => {
+    const what = chance.share();
+    const channel = 1 + anyOf(3);
+    if (what < 0.005 && held.length < MOST_HELD) {
+      const key = 30 + anyOf(66);
+      held.push({ key, channel });
+      return { type: 'noteOn', channel, key, velocity: 1 + anyOf(127) };
+    }
+    if (what < 0.012 && held.length > 0) {
+      const [{ key, channel: its }] = held.splice(anyOf(held.length), 1);
+      return { type: 'noteOff', channel: its, key, velocity: 64 };
+    }
+    if (what < 0.02)
+      return {
+        type: 'controller',
+        channel,
+        controller: [64, 66, 67][anyOf(3)],
+        value: chance.share() < 0.25 ? 127 : 0,
+      };
+    if (what < 0.55) return { type: 'controller', channel, controller: [1, 2, 4, 11, 74][anyOf(5)], value: anyOf(128) };
+    if (what < 0.65) return { type: 'bend', channel, bend: 2 * chance.share() - 1 };
+    if (what < 0.75) return { type: 'channelPressure', channel, pressure: anyOf(128) };
+    if (what < 0.9) return { type: 'macro', number: 1 + anyOf(8), value: chance.share() };
+    if (what < 0.98)
+      return { type: 'xy', number: 1 + anyOf(2), x: chance.share(), y: chance.share(), letGo: chance.share() < 0.2 };
+    if (what < 0.99) return { type: 'tempo', tempo: chance.share() < 0.5 ? null : 40 + anyOf(160) };
+    return { type: 'voices', most: chance.share() < 0.7 ? null : 24 + anyOf(200) };
+  };
+}
+
 /**
  * The show of a rig in time-lapse: random keys, wheels, pedals, macros and dots, eight in each block of 128 frames, and
  * a change of step every few seconds, sometimes many in one. Held notes are let go of at the
@@ -57,35 +91,7 @@ export function soakShow(
   const played = programs.map(({ samples: _, ...program }) => program);
   const chance = new Chance(seed);
   const anyOf = (count: number) => Math.floor(chance.share() * count);
-  const held: { key: number; channel: number }[] = [];
-  const event = (): EngineEvent => {
-    const what = chance.share();
-    const channel = 1 + anyOf(3);
-    if (what < 0.005 && held.length < MOST_HELD) {
-      const key = 30 + anyOf(66);
-      held.push({ key, channel });
-      return { type: 'noteOn', channel, key, velocity: 1 + anyOf(127) };
-    }
-    if (what < 0.012 && held.length > 0) {
-      const [{ key, channel: its }] = held.splice(anyOf(held.length), 1);
-      return { type: 'noteOff', channel: its, key, velocity: 64 };
-    }
-    if (what < 0.02)
-      return {
-        type: 'controller',
-        channel,
-        controller: [64, 66, 67][anyOf(3)],
-        value: chance.share() < 0.25 ? 127 : 0,
-      };
-    if (what < 0.55) return { type: 'controller', channel, controller: [1, 2, 4, 11, 74][anyOf(5)], value: anyOf(128) };
-    if (what < 0.65) return { type: 'bend', channel, bend: 2 * chance.share() - 1 };
-    if (what < 0.75) return { type: 'channelPressure', channel, pressure: anyOf(128) };
-    if (what < 0.9) return { type: 'macro', number: 1 + anyOf(8), value: chance.share() };
-    if (what < 0.98)
-      return { type: 'xy', number: 1 + anyOf(2), x: chance.share(), y: chance.share(), letGo: chance.share() < 0.2 };
-    if (what < 0.99) return { type: 'tempo', tempo: chance.share() < 0.5 ? null : 40 + anyOf(160) };
-    return { type: 'voices', most: chance.share() < 0.7 ? null : 24 + anyOf(200) };
-  };
+  const event = handsByChance(chance);
   const left = new Float32Array(BLOCK);
   const right = new Float32Array(BLOCK);
   const soak: ShowSoak = { seconds, events: 0, changes: 0, bad: 0, stuck: 0, peak: 0, heapMb: [], tookSeconds: 0 };

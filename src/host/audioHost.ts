@@ -2,6 +2,7 @@ import type { Prepared } from '../core/dsp/prepared';
 import type { ClickSound } from '../core/engine/click';
 import type { EngineEvent } from '../core/engine/hands/event';
 import type { PlayedProgram, Program } from '../core/engine/program/program';
+import { EarlyNotes } from './earlyNotes';
 import workletUrl from './engineProcessor?worker&url';
 import {
   METER_LENGTH,
@@ -12,19 +13,32 @@ import {
   type ToEngine,
   type ToOneEngine,
 } from './protocol';
+import { STEP_LOG_BYTES, StepReader } from './stepLog';
+
+/** What must be the same in engines that play in step. */
+export const SAME = { seed: 1, maxVoices: 256 } as const;
 
 /** Without what only the page needs: every object less is time less in the audio thread. */
 const playedOf = ({ samples: _, ...played }: Program): PlayedProgram => played;
 
 export type AudioState = 'off' | 'starting' | 'running' | 'failed';
 
+/** What is of this machine, whichever engine leads; all else an engine that follows is told by the one that leads. */
+const OWN: ReadonlySet<ToEngine['type']> = new Set([
+  'samples',
+  'keepSamples',
+  'scope',
+  'audition',
+  'echo',
+  'told',
+  'upTo',
+  'lead',
+  'hush',
+]);
+
 /** Channels at the most, and the latency that is wanted where it is to be safe. */
 const MOST_CHANNELS = 8,
   SAFE_SECONDS = 0.02;
-
-/** Notes that wait for sound: so many at most, and no longer than this. */
-const MOST_EARLY = 64;
-const EARLY_MS = 5000;
 
 /** So many stops in so many seconds are one too many: something is wrong that a fresh engine does not mend. */
 const MOST_STOPS = 3;
@@ -61,8 +75,7 @@ export class AudioHost {
   private program: Extract<ToEngine, { type: 'program' }> | null = null;
   private readonly samples = new Map<string, Prepared>();
   private solo: EngineEvent | null = null;
-  /** Notes played before there was sound. */
-  private readonly early: { event: EngineEvent; atMs: number }[] = [];
+  private readonly early = new EarlyNotes();
   private waitsForSound = true;
   private serial = 0;
   private readonly stops: number[] = [];
@@ -184,12 +197,15 @@ export class AudioHost {
       destination.channelInterpretation = 'discrete';
     }
     const { channels } = this;
-    const processorOptions: EngineProcessorOptions = { seed: 1, maxVoices: 256, channels, meters: shared, scope };
+    const log = typeof SharedArrayBuffer === 'undefined' ? null : new SharedArrayBuffer(STEP_LOG_BYTES);
+    this.steps = log && new StepReader(log);
+    this.said = 0;
+    const options = { ...SAME, channels, meters: shared, scope, log, follows: this.follows };
     const node = new AudioWorkletNode(context, PROCESSOR_NAME, {
       numberOfInputs: 1,
       outputChannelCount: [channels],
       channelInterpretation: channels > 2 ? 'discrete' : 'speakers',
-      processorOptions,
+      processorOptions: options satisfies EngineProcessorOptions,
     });
     node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
       if (data.type === 'meters') this.meters = data.values;
@@ -202,6 +218,7 @@ export class AudioHost {
     this.node = node;
     // What came in belongs to the context that is gone: it is opened anew by hand.
     this.heard = null;
+    this.onBegun();
     if (this.program) this.say(this.program);
     if (this.samples.size > 0)
       this.say({ type: 'samples', samples: [...this.samples].map(([key, sample]) => ({ key, sample })) });
@@ -272,7 +289,9 @@ export class AudioHost {
     const { id, latency } = this.device;
     // Common practice, no source: twenty ms leave a busy machine room for what else it does.
     const latencyHint = latency === 'lowest' ? 'interactive' : SAFE_SECONDS;
-    return id === '' ? { latencyHint } : ({ latencyHint, sinkId: id } as AudioContextOptions);
+    const plain: AudioContextOptions =
+      this.rate === undefined ? { latencyHint } : { latencyHint, sampleRate: this.rate };
+    return id === '' ? plain : ({ ...plain, sinkId: id } as AudioContextOptions);
   }
 
   /** Another device, or another latency: where sound runs, it goes on there at once, held notes end. */
@@ -413,9 +432,9 @@ export class AudioHost {
    */
   send(event: EngineEvent, time?: number): void {
     if (event.type === 'solo') this.solo = event;
-    if (event.type === 'panic') this.early.length = 0;
-    if (this.waitsForSound && (event.type === 'noteOn' || event.type === 'noteOff')) {
-      if (this.early.length < MOST_EARLY) this.early.push({ event, atMs: performance.now() });
+    if (event.type === 'panic') this.early.forget();
+    if (this.waitsForSound && !this.told && (event.type === 'noteOn' || event.type === 'noteOff')) {
+      this.early.add(event);
       return;
     }
     this.say({ type: 'event', event, time });
@@ -423,7 +442,7 @@ export class AudioHost {
 
   /** The strikes that wait for sound. */
   get earlyStrikes(): readonly { key: number; velocity: number }[] {
-    return this.early.flatMap(({ event }) => (event.type === 'noteOn' ? [event] : []));
+    return this.early.strikes;
   }
 
   /**
@@ -432,14 +451,89 @@ export class AudioHost {
    */
   sendEarly(): void {
     this.waitsForSound = false;
-    const now = performance.now();
-    const waiting = this.early.splice(0).filter(({ atMs }) => now - atMs < EARLY_MS);
     const begin = (this.context?.currentTime ?? 0) + 0.01;
-    for (const { event, atMs } of waiting) this.send(event, begin + (atMs - waiting[0].atMs) / 1000);
+    for (const { event, after } of this.early.take()) this.send(event, begin + after);
   }
 
-  private say(message: ToEngine, transfer: Transferable[] = []): void {
-    this.node?.port.postMessage(message, transfer);
+  private say(message: ToEngine): void {
+    const { node } = this;
+    if (!node || (this.follows && !this.told && !OWN.has(message.type))) return;
+    const said = this.told ? ({ type: 'told', ...this.told, message } as const) : message;
+    node.port.postMessage(said);
+    this.onSaid(this.said++, message);
+  }
+
+  // In step with another machine: see `stepLog.ts`.
+
+  /** What the engine has done, for one that follows it; null where memory cannot be shared. */
+  steps: StepReader | null = null;
+  /** Called when an engine begins, before it is told anything, and with each message and its number from there. */
+  onBegun: () => void = () => undefined;
+  onSaid: (n: number, message: ToEngine) => void = () => undefined;
+  private said = 0;
+  /** Whether the engine follows another, and hears of its own page nothing but what is of this machine. */
+  follows = false;
+  private told: { at: number; ahead: number } | null = null;
+
+  /** A new engine in the place of the one that plays, in the same device: what sounded ends. */
+  async beginAnew(): Promise<void> {
+    await this.start();
+    const { context, node, heard } = this;
+    if (!context || !node) return;
+    node.onprocessorerror = null;
+    node.disconnect();
+    this.node = null;
+    this.isAnew = true;
+    this.beginEngine(context);
+    this.isAnew = false;
+    if (!this.follows) this.hear(heard);
+  }
+  /** An engine begins although nothing went wrong. */
+  isAnew = false;
+
+  /** The engine is mute at once, another leads; {@link followAnother} begins one that plays along. */
+  hush(): void {
+    this.say({ type: 'hush' });
+    this.follows = true;
+  }
+
+  /** Begins an engine that follows another of the same rate (Hz), muted. */
+  async followAnother(rate: number): Promise<void> {
+    this.follows = true;
+    if (rate !== this.rate) {
+      this.rate = rate;
+      if (this.context && this.context.sampleRate !== rate) this.beginAgain(false);
+    }
+    await this.beginAnew();
+  }
+  private rate: number | undefined;
+
+  /** What is said while `act` runs belongs before a block of the engine that is followed, an event so many frames ahead. */
+  asTold(at: number, ahead: number, act: () => void): void {
+    this.told = { at, ahead };
+    try {
+      act();
+    } finally {
+      this.told = null;
+    }
+  }
+
+  /** The engine that follows knows all that belongs to blocks before this one. */
+  knowsUpTo(blocks: number): void {
+    this.say({ type: 'upTo', blocks });
+  }
+
+  /** The engine that followed is heard from now on, and goes on by its own clock. */
+  lead(): void {
+    this.say({ type: 'lead' });
+    this.follows = false;
+    this.sayOutputs();
+    if (this.clickSound) this.say({ type: 'click', sound: this.clickSound });
+  }
+
+  /** Where pairs go in the engine that leads, as it was told. */
+  setTold(map: readonly number[]): void {
+    this.say({ type: 'outputs', map, click: -1 });
   }
 
   private change(state: AudioState, problem = ''): void {

@@ -143,6 +143,7 @@ const ACTION_NAMES: Readonly<Record<string, string>> = {
   'show.silence': 'silence',
   'show.page': 'page on',
   'show.page.back': 'page back',
+  'show.lead': 'take over',
 };
 /** What an action is called. */
 export const labelOfAction = (target: string): string =>

@@ -2,13 +2,15 @@ import { prepareSample } from '../core/dsp/sample';
 import { compile } from '../core/engine/program/compile';
 import { markAt, newEffect, newLayer, newPatch, newSound, newZone } from '../core/rig/defaults';
 import { METER, METER_LENGTH, type ToEngine } from './protocol';
+import { STEP_LOG_BYTES, StepReader, type Sum } from './stepLog';
+import { Chance } from '../core/dsp/chance';
 
 /** The processor as the audio thread runs it, its surroundings stood in for. */
 interface Processor {
   port: { onmessage: (message: { data: ToEngine }) => void; posted: unknown[] };
   process(inputs: Float32Array[][], outputs: Float32Array[][]): boolean;
 }
-let make: () => { processor: Processor; meters: Float32Array };
+let make: (follows?: boolean) => { processor: Processor; meters: Float32Array; log: SharedArrayBuffer };
 beforeAll(async () => {
   let Made: (new (options: unknown) => Processor) | undefined;
   Object.assign(globalThis, {
@@ -27,11 +29,15 @@ beforeAll(async () => {
     },
   });
   await import('./engineProcessor');
-  make = () => {
+  make = (follows = false) => {
     const shared = new SharedArrayBuffer(METER_LENGTH * 4);
+    const log = new SharedArrayBuffer(STEP_LOG_BYTES);
     return {
-      processor: new Made!({ processorOptions: { seed: 1, maxVoices: 16, channels: 2, meters: shared, scope: null } }),
+      processor: new Made!({
+        processorOptions: { seed: 1, maxVoices: 16, channels: 2, meters: shared, scope: null, log, follows },
+      }),
       meters: new Float32Array(shared),
+      log,
     };
   };
 });
@@ -158,4 +164,105 @@ test('a message that cannot be understood is reported, and the sound goes on', (
   say(processor, { type: 'samples', samples: null } as never);
   expect(processor.port.posted).toContainEqual(expect.objectContaining({ type: 'failed' }));
   expect(run(processor, 2)).toBeCloseTo(0.5, 3);
+});
+
+/** A leader that is played by chance, and one that follows over a line that delivers in bursts. */
+function inStep(seed: number, blocks: number, heard: (leader: number, follower: number) => void = () => undefined) {
+  const chance = new Chance(seed);
+  const leader = make();
+  const follower = make(true);
+  const reader = new StepReader(leader.log);
+  const own = new StepReader(follower.log);
+  const said: ToEngine[] = [];
+  const tell = (message: ToEngine) => {
+    said.push(message);
+    say(leader.processor, message);
+  };
+  tell({ type: 'program', program: program(-6), serial: 1 });
+  tell({ type: 'samples', samples });
+  say(follower.processor, { type: 'samples', samples });
+  const sums: { leader: Sum[]; follower: Sum[] } = { leader: [], follower: [] };
+  for (let n = 0; n < blocks; n++) {
+    const dice = chance.share();
+    const key = 59 + chance.below(5);
+    if (dice < 0.02) tell(note(key));
+    else if (dice < 0.04) tell({ type: 'event', event: { type: 'noteOff', channel: 1, key, velocity: 64 } });
+    else if (dice < 0.05) tell({ type: 'program', program: program(-6 - chance.below(12)), serial: 2 + n });
+    else if (dice < 0.06) tell({ type: 'event', event: { type: 'bend', channel: 1, bend: 2 * chance.share() - 1 } });
+    else if (dice < 0.07) tell({ ...note(key), time: 0.4 * chance.share() } as ToEngine);
+    heard(run(leader.processor, 1), run(follower.processor, chance.below(8) === 0 ? 2 : 1));
+    // The line: now and then it delivers what has gathered.
+    if (chance.below(12) > 0) continue;
+    const upTo = reader.read((m, at, ahead) => {
+      const message = said[m];
+      if (message.type !== 'samples') say(follower.processor, { type: 'told', at, ahead, message });
+    });
+    say(follower.processor, { type: 'upTo', blocks: upTo! });
+    sums.leader.push(...reader.sums());
+    sums.follower.push(...own.sums());
+  }
+  return { leader, follower, sums };
+}
+
+test.each([1, 2, 3])('one that follows makes the same bits, and is not heard: %i', (seed) => {
+  let loudest = 0;
+  const { sums } = inStep(seed, 2500, (_, follower) => {
+    loudest = Math.max(loudest, Math.abs(follower));
+  });
+  expect(loudest).toBe(0);
+  expect(sums.follower.length).toBeGreaterThan(4);
+  expect(sums.follower).toEqual(sums.leader.slice(0, sums.follower.length));
+  expect(new Set(sums.leader.map(({ hash }) => hash)).size).toBeGreaterThan(4);
+});
+
+test('a step that was not told is found by the sum', () => {
+  const { leader, follower, sums } = inStep(4, 1200);
+  expect(sums.follower).toEqual(sums.leader.slice(0, sums.follower.length));
+  const readers = [leader, follower].map(({ log }) => new StepReader(log));
+  for (const reader of readers) reader.sums();
+  say(leader.processor, note(60));
+  run(leader.processor, 1000);
+  say(follower.processor, { type: 'upTo', blocks: readers[0].blocks });
+  run(follower.processor, 1000);
+  const [a, b] = readers.map((reader) => reader.sums());
+  expect(a.at(-1)!.second).toBe(b.at(-1)!.second);
+  expect(a.at(-1)!.hash).not.toBe(b.at(-1)!.hash);
+});
+
+test('it takes over where the other stopped: what is held goes on at its level, without a step', () => {
+  const { leader, follower } = inStep(5, 800);
+  const reader = new StepReader(leader.log);
+  say(leader.processor, { type: 'event', event: { type: 'panic' } }, note(60));
+  run(leader.processor, 200);
+  for (const message of [{ type: 'event', event: { type: 'panic' } } as const, note(60)])
+    say(follower.processor, { type: 'told', at: reader.blocks - 200, ahead: 0, message });
+  say(follower.processor, { type: 'upTo', blocks: reader.blocks });
+  const level = run(leader.processor, 1);
+  run(follower.processor, 900);
+  // The leader is gone. What follows stands, and then leads.
+  say(follower.processor, { type: 'lead' });
+  let before = 0;
+  let steepest = 0;
+  let last = 0;
+  for (let n = 0; n < 40; n++) {
+    last = run(follower.processor, 1);
+    steepest = Math.max(steepest, Math.abs(last - before));
+    before = last;
+  }
+  expect(last).toBeCloseTo(level, 3);
+  expect(steepest).toBeLessThan(Math.abs(level));
+  // Its own keys work at once, and one that hushes is silent.
+  say(follower.processor, { type: 'event', event: { type: 'noteOff', channel: 1, key: 60, velocity: 64 } });
+  expect(Math.abs(run(follower.processor, 300))).toBeLessThan(0.001);
+  say(follower.processor, note(60));
+  expect(Math.abs(run(follower.processor, 100))).toBeGreaterThan(0.05);
+  say(follower.processor, { type: 'hush' });
+  expect(run(follower.processor, 10)).toBe(0);
+});
+
+test('a page that was away too long is told so, and never a part', () => {
+  const { processor, log } = make();
+  const reader = new StepReader(log);
+  for (let n = 0; n < 3000; n++) say(processor, { type: 'echo' });
+  expect(reader.read(() => undefined)).toBeUndefined();
 });

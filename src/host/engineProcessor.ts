@@ -20,6 +20,7 @@ import {
   type ToEngine,
   type ToOneEngine,
 } from './protocol';
+import { Script, StepWriter } from './stepLog';
 
 /** Amplitude that a meter keeps from one block of 128 frames to the next: about 26 dB a second. */
 const FALL = 0.992;
@@ -30,6 +31,8 @@ const AUDITION_VOICES = 32;
 const BESIDE_VOICES = 64;
 /** Nothing leaves above this, however much plays along. */
 const HIGHEST = 0.9886;
+/** By how much the level rises or falls in a frame where it begins or ends to be heard: 5 ms at 48 kHz. */
+const FADE = 1 / 240;
 
 /** The engine in the audio thread. */
 class EngineProcessor extends AudioWorkletProcessor {
@@ -61,10 +64,21 @@ class EngineProcessor extends AudioWorkletProcessor {
   private busyMs = 0;
   private faultsTold = 0;
   private sinceMs = Date.now();
+  private readonly log: StepWriter | null;
+  /** Of one that follows; null: it leads. */
+  private script: Script | null = null;
+  /** How loud it is as a whole, and is to be: one that follows is not heard. */
+  private loudness = 1;
+  private loudnessTo = 1;
 
   constructor(options: { processorOptions: EngineProcessorOptions }) {
     super();
-    const { seed, maxVoices, channels, meters, scope } = options.processorOptions;
+    const { seed, maxVoices, channels, meters, scope, log, follows } = options.processorOptions;
+    this.log = log && new StepWriter(log, sampleRate);
+    if (follows) {
+      this.script = new Script();
+      this.loudness = this.loudnessTo = 0;
+    }
     this.besideMore = Array.from({ length: channels - 2 }, () => new Float32Array(BLOCK));
     this.more = [...this.besideMore];
     this.scope = { place: 'main', ring: scope ? new Float32Array(scope) : new Float32Array(2), at: 0 };
@@ -81,7 +95,9 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.meters[METER.limiter] = 1;
     this.port.onmessage = ({ data }: MessageEvent<ToEngine>) => {
       try {
+        this.ahead = 0;
         this.receive(data);
+        this.log?.hear(this.ahead);
       } catch (error) {
         this.port.postMessage({ type: 'failed', message: String(error) });
       }
@@ -90,6 +106,10 @@ class EngineProcessor extends AudioWorkletProcessor {
 
   private receive(message: ToEngine): void {
     if (message.type === 'echo') this.port.postMessage(message);
+    else if (message.type === 'told') this.script?.tell(message.at, message.ahead, message.message);
+    else if (message.type === 'upTo') this.follow(message.blocks);
+    else if (message.type === 'lead') this.lead();
+    else if (message.type === 'hush') this.loudnessTo = 0;
     else if (message.type === 'beside') this.pass(this.beside[message.player - 1], message.message);
     else if (message.type === 'besideGain') this.besideGains[message.player - 1] = message.gain;
     else if (message.type === 'outputs') {
@@ -105,6 +125,26 @@ class EngineProcessor extends AudioWorkletProcessor {
       this.pass(this.engine, message);
     }
   }
+
+  private follow(blocks: number): void {
+    if (this.script) this.script.upTo = blocks;
+  }
+
+  /** What it was told for blocks to come it still does at its time, but waits for nobody. */
+  private lead(): void {
+    this.leading = this.script;
+    this.script = null;
+    this.loudnessTo = 1;
+  }
+  private leading: Script | null = null;
+  /** What the message that is being received was put off by, in frames; of one that was told, by what it is to be. */
+  private ahead = 0;
+  private toldAhead = -1;
+  private readonly act = (message: ToEngine, ahead: number): void => {
+    this.toldAhead = ahead;
+    this.receive(message);
+    this.toldAhead = -1;
+  };
 
   private setClick(sound: ClickSound | null): void {
     this.clicks = sound !== null;
@@ -127,7 +167,9 @@ class EngineProcessor extends AudioWorkletProcessor {
         const frames = message.time === undefined ? 0 : Math.round((message.time - currentTime) * sampleRate);
         // What comes out later for its effects is told earlier by as much, or the others later: all play together.
         const late = message.time === undefined ? 0 : this.latest() - engine.latency;
-        engine.handle(message.event, engine.frame + Math.max(0, frames + (engine === this.audition ? 0 : late)));
+        const own = Math.max(0, frames + (engine === this.audition ? 0 : late));
+        this.ahead = this.toldAhead < 0 ? own : this.toldAhead;
+        engine.handle(message.event, engine.frame + this.ahead);
         if (engine === this.audition) this.auditionQuiet = 0;
         const player = this.beside.indexOf(engine);
         if (player >= 0) this.besideQuiet[player] = 0;
@@ -145,12 +187,48 @@ class EngineProcessor extends AudioWorkletProcessor {
     const heard = inputs[0] as Float32Array[] | undefined;
     const inLeft = heard && heard.length > 0 ? heard[0] : null;
     const inRight = heard && heard.length > 1 ? heard[1] : inLeft;
+    if (this.script) {
+      this.playAlong(left, right, more, this.script);
+      this.measure(began);
+      return true;
+    }
+    this.leading?.before(this.log?.blocks ?? 0, this.act);
     this.engine.process(left, right, left.length, more, inLeft, inRight);
+    this.log?.add(left, right);
     this.addBeside(left, right, more);
     this.addAudition(left, right);
     this.addClick(channels);
+    if (this.loudness !== 1 || this.loudnessTo !== 1) this.fade(channels);
     this.measure(began);
     return true;
+  }
+
+  /** As many blocks as are due, none of which is heard. */
+  private playAlong(left: Float32Array, right: Float32Array, more: Float32Array[], script: Script): void {
+    const { log } = this;
+    if (!log) return;
+    for (let due = script.blocksNow(log.blocks); due > 0; due--) {
+      script.before(log.blocks, this.act);
+      this.engine.process(left, right, left.length, more);
+      log.add(left, right);
+    }
+    left.fill(0);
+    right.fill(0);
+    for (let n = 0; n < more.length; n++) more[n].fill(0);
+  }
+
+  private fade(channels: Float32Array[]): void {
+    const step = this.loudnessTo > this.loudness ? FADE : -FADE;
+    let end = this.loudness;
+    for (let n = 0; n < channels.length; n++) {
+      let gain = this.loudness;
+      for (let i = 0; i < channels[n].length; i++) {
+        channels[n][i] *= gain;
+        gain = step > 0 ? Math.min(this.loudnessTo, gain + step) : Math.max(this.loudnessTo, gain + step);
+      }
+      end = gain;
+    }
+    this.loudness = end;
   }
 
   /** The click, where the transport is in what is heard. */
@@ -222,8 +300,9 @@ class EngineProcessor extends AudioWorkletProcessor {
 
   private measure(began: number): void {
     const { engine, meters } = this;
-    meters[METER.left] = Math.max(engine.peakLeft, meters[METER.left] * FALL);
-    meters[METER.right] = Math.max(engine.peakRight, meters[METER.right] * FALL);
+    // What is heard: of an engine that is mute, nothing.
+    meters[METER.left] = Math.max(engine.peakLeft * this.loudness, meters[METER.left] * FALL);
+    meters[METER.right] = Math.max(engine.peakRight * this.loudness, meters[METER.right] * FALL);
     meters[METER.voices] = engine.voiceCount;
     meters[METER.limiter] = Math.min(engine.limiter.lowestGain, 1 - (1 - meters[METER.limiter]) * FALL);
     for (let i = 0; i < METERED_LAYERS; i++)

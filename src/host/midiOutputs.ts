@@ -21,6 +21,8 @@ export class MidiOutputs {
   /** System exclusive is permitted by the browser. */
   exclusive = false;
   readonly standIn = new StandInInstrument();
+  /** Nothing is told to anything outside: another machine does. */
+  silent = false;
   /** Called with the name of an output that was not there a moment ago. */
   onCame: (name: string) => void = () => undefined;
   private readonly cables = new Map<string, { cable: Cable; port: Port }>();
@@ -125,6 +127,7 @@ export class MidiOutputs {
   tell(name: string, bytes: readonly number[], at?: number): boolean {
     const there = this.cables.get(name);
     if (!there || (isExclusive(bytes) && !this.canTellExclusive(name))) return false;
+    if (this.silent) return true;
     there.cable.send(bytes, this.now(), at);
     return true;
   }
@@ -147,7 +150,7 @@ export class MidiOutputs {
 
   /** A value that moves: where a cable has no room, the newest of it waits. */
   move(name: string, bytes: readonly number[]): void {
-    this.cables.get(name)?.cable.move(whatMoves(bytes), bytes, this.now());
+    if (!this.silent) this.cables.get(name)?.cable.move(whatMoves(bytes), bytes, this.now());
   }
 
   /** Sends what waits for room. */

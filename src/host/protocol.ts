@@ -29,13 +29,24 @@ export type ToEngine =
   | { type: 'outputs'; map: readonly number[]; click: number }
   /** How the click sounds; null: it is off. */
   | { type: 'click'; sound: ClickSound | null }
+  /** Of an engine that follows: what it is told before a block, an event so many frames ahead. */
+  | { type: 'told'; at: number; ahead: number; message: ToEngine }
+  /** It knows all that belongs to blocks before this one. */
+  | { type: 'upTo'; blocks: number }
+  /** From now on it makes blocks by its own clock, and is heard. */
+  | { type: 'lead' }
+  /** It fades and is not heard any more: another leads. */
+  | { type: 'hush' }
   /** For the second engine, which auditions sounds beside what plays and touches nothing of it. */
   | { type: 'audition'; message: ToOneEngine };
 
 /** What concerns one engine. */
 export type ToOneEngine = Exclude<
   ToEngine,
-  { type: 'audition' | 'echo' | 'beside' | 'besideGain' | 'scope' | 'outputs' | 'click' }
+  {
+    type:
+      'audition' | 'echo' | 'beside' | 'besideGain' | 'scope' | 'outputs' | 'click' | 'told' | 'upTo' | 'lead' | 'hush';
+  }
 >;
 
 /** Everything the audio thread says to the page. */
@@ -55,6 +66,10 @@ export interface EngineProcessorOptions {
   meters: SharedArrayBuffer | null;
   /** Where what comes out of a place is written, left and right in turn; null where memory cannot be shared. */
   scope: SharedArrayBuffer | null;
+  /** Where is written what it does, for another that plays in step: see `stepLog.ts`. */
+  log: SharedArrayBuffer | null;
+  /** It follows another: it makes no block before it was told what belongs to it, and is not heard. */
+  follows: boolean;
 }
 
 /** Engines that play along at the most. */

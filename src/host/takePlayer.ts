@@ -76,6 +76,32 @@ export class TakePlayer {
     this.tell();
   }
 
+  /**
+   * Goes on with what another machine has played up to here, in seconds of the take: keys that it has struck and not let go
+   * are held, but not struck again.
+   */
+  goOn(seconds: number, looped: boolean): void {
+    const { take } = this;
+    if (!take || this.playing || take.seconds <= 0) return;
+    const from = looped ? seconds % take.seconds : seconds;
+    if (from >= take.seconds) return;
+    this.playing = true;
+    this.looped = looped;
+    this.begin = this.clock() - from;
+    this.next = take.events.findIndex(({ at }) => at >= from);
+    if (this.next < 0) this.next = take.events.length;
+    for (const { event, to = 0 } of take.events.slice(0, this.next)) this.follow(event, to);
+    this.timer = setInterval(() => this.schedule(), EVERY_MS);
+    this.schedule();
+    this.tell();
+  }
+
+  /** Remembers which keys are down. */
+  private follow(event: EngineEvent, to: number): void {
+    if (event.type === 'noteOn') this.held.set(`${to} ${event.channel} ${event.key}`, { event, to });
+    else if (event.type === 'noteOff') this.held.delete(`${to} ${event.channel} ${event.key}`);
+  }
+
   /** Stops, lets go of every key it holds and puts everything it moved back to where it was. */
   stop(): void {
     if (!this.playing) return;
@@ -154,8 +180,7 @@ export class TakePlayer {
         for (const undoing of this.standing(event))
           if (!this.before.has(nameOf(undoing))) this.before.set(nameOf(undoing), undoing);
       this.put(event, this.begin + at, to);
-      if (event.type === 'noteOn') this.held.set(`${to} ${event.channel} ${event.key}`, { event, to });
-      else if (event.type === 'noteOff') this.held.delete(`${to} ${event.channel} ${event.key}`);
+      this.follow(event, to);
     }
   }
 

@@ -9,11 +9,14 @@ import {
   readGuest,
   readHello,
   readHost,
+  PAGE_GONE,
+  readLink,
   type GuestMessage,
   type Seat,
   type ToGuest,
   type ToHost,
 } from '../core/remote/messages';
+import { leadAway } from './away';
 import { Osc } from './osc';
 
 /** Signs that nobody takes for one another. */
@@ -42,6 +45,8 @@ const GOING = 1008;
 interface Guest {
   id: number;
   name: string;
+  /** A second machine, which plays in step: its messages are longer, and none of them may be lost. */
+  spare: boolean;
   socket: WebSocket | null;
   tokens: Buffer[];
 }
@@ -87,6 +92,8 @@ export class Pairing {
   private room: Room | null = null;
   private readonly hosts = new WebSocketServer({ noServer: true, maxPayload: LIMITS.hostBytes });
   private readonly guests = new WebSocketServer({ noServer: true, maxPayload: LIMITS.guestBytes });
+  private readonly away = new WebSocketServer({ noServer: true, maxPayload: LIMITS.hostBytes });
+  private readonly spares = new WebSocketServer({ noServer: true, maxPayload: LIMITS.spareBytes });
   private readonly tries = new Map<string, number[]>();
   private readonly waiting = new Set<Waiting>();
   private readonly now: () => number;
@@ -108,18 +115,23 @@ export class Pairing {
     };
     socket.on('error', () => undefined);
     if (!isOwnPage(request)) return refuse('403 Forbidden');
-    if (request.url === '/pair/host') {
+    const { url } = request;
+    if (url === '/pair/host' || url === '/pair/away') {
       if (
         !isLoopback(request.socket.remoteAddress) ||
         !/^(localhost|127\.\d+\.\d+\.\d+|\[::1\])(:\d+)?$/.test(request.headers.host ?? '')
       )
         return refuse('403 Forbidden');
+      if (url === '/pair/away') return this.away.handleUpgrade(request, socket, head, leadAway);
       return this.hosts.handleUpgrade(request, socket, head, (host) => this.welcomeHost(host));
     }
-    if (request.url !== '/pair/guest') return refuse('404 Not Found');
+    if (url !== '/pair/guest' && url !== '/pair/spare') return refuse('404 Not Found');
     const address = request.socket.remoteAddress ?? '';
     if (!this.room || !this.hasRoomFor(address)) return refuse('403 Forbidden');
-    this.guests.handleUpgrade(request, socket, head, (guest) => this.welcomeGuest(guest, address));
+    const spare = url === '/pair/spare';
+    (spare ? this.spares : this.guests).handleUpgrade(request, socket, head, (guest) =>
+      this.welcomeGuest(guest, address, spare),
+    );
   }
 
   /**
@@ -162,9 +174,13 @@ export class Pairing {
       if (this.room?.host !== host) return;
       if (message.type === 'dismiss') this.dismiss(message.id);
       else
-        for (const { id, socket } of this.room.guests.values())
-          if (socket && (message.to === undefined || message.to === id))
-            sayGuest(socket, { type: 'told', body: message.body as never });
+        for (const { id, socket, spare } of this.room.guests.values())
+          // What is said to all is for those who look.
+          if (socket && (message.to === undefined ? !spare : message.to === id)) {
+            const told: ToGuest = { type: 'told', body: message.body as never };
+            if (spare) sayWhole(socket, told);
+            else sayGuest(socket, told);
+          }
     });
     host.on('close', () => {
       this.lose(host);
@@ -181,8 +197,11 @@ export class Pairing {
     if (!this.room) {
       const guests = new Map(
         seats.map(
-          ({ id, name, tokens }) =>
-            [id, { id, name, socket: null, tokens: tokens.map((token) => Buffer.from(token, 'base64url')) }] as const,
+          ({ id, name, tokens, spare = false }) =>
+            [
+              id,
+              { id, name, spare, socket: null, tokens: tokens.map((token) => Buffer.from(token, 'base64url')) },
+            ] as const,
         ),
       );
       this.room = { host, code: '', until: 0, wrong: 0, guests, nextId: 1 + Math.max(0, ...guests.keys()) };
@@ -215,7 +234,7 @@ export class Pairing {
   /** The page has gone without a word, as when it is loaded anew: devices keep their tokens and try again. */
   private lose(host: WebSocket): void {
     if (this.room?.host !== host) return;
-    for (const { socket } of this.room.guests.values()) if (socket) end(socket, 'the page that plays has gone');
+    for (const { socket } of this.room.guests.values()) if (socket) end(socket, PAGE_GONE);
     this.room = null;
   }
 
@@ -240,7 +259,7 @@ export class Pairing {
 
   // Devices
 
-  private welcomeGuest(socket: WebSocket, address: string): void {
+  private welcomeGuest(socket: WebSocket, address: string, spare: boolean): void {
     const here: Waiting = { socket, address, since: this.now() };
     this.waiting.add(here);
     const greet = () => {
@@ -257,15 +276,15 @@ export class Pairing {
       const guest = !hello
         ? 'this was no greeting'
         : hello.type === 'join'
-          ? this.join(hello.code, hello.name, address)
-          : this.comeBack(hello.token, address);
+          ? this.join(hello.code, hello.name, address, spare)
+          : this.comeBack(hello.token, address, spare);
       if (typeof guest === 'string') return refuse(socket, guest, guest === FULL);
       this.seat(guest, socket);
     });
   }
 
   /** A device with the code; gives why not where it is refused. */
-  private join(code: string, name: string, address: string): Guest | string {
+  private join(code: string, name: string, address: string, spare: boolean): Guest | string {
     const { room } = this;
     if (!room) return 'nothing is offered';
     if (this.hasTriedTooOften(address)) return 'too many wrong codes: wait a minute';
@@ -280,7 +299,8 @@ export class Pairing {
       return 'this is not the code that the page shows';
     }
     if (this.isFull) return FULL;
-    const guest: Guest = { id: room.nextId++, name: name.trim().slice(0, 40) || 'device', socket: null, tokens: [] };
+    const called = name.trim().slice(0, 40) || 'device';
+    const guest: Guest = { id: room.nextId++, name: called, spare, socket: null, tokens: [] };
     room.guests.set(guest.id, guest);
     // In the order of their coming: who was let in first and is away is forgotten first.
     const away = [...room.guests.values()].filter((each) => !each.socket && each !== guest);
@@ -290,12 +310,14 @@ export class Pairing {
   }
 
   /** A device that was here before. */
-  private comeBack(token: string, address: string): Guest | string {
+  private comeBack(token: string, address: string, spare: boolean): Guest | string {
     const { room } = this;
     if (!room) return 'nothing is offered';
     if (this.hasTriedTooOften(address)) return 'too many wrong codes: wait a minute';
     const hash = hashOf(token);
-    const guest = [...room.guests.values()].find(({ tokens }) => tokens.some((token) => same(token, hash)));
+    const guest = [...room.guests.values()].find(
+      (each) => each.spare === spare && each.tokens.some((token) => same(token, hash)),
+    );
     if (guest) {
       if (!guest.socket && this.isFull) return FULL;
       guest.tokens = [hash];
@@ -319,10 +341,13 @@ export class Pairing {
       type: 'joined',
       id: guest.id,
       name: guest.name,
+      spare: guest.spare,
       tokens: guest.tokens.map((each) => each.toString('base64url')),
     });
     const patience = setTimeout(() => end(socket, 'nothing was heard'), this.options.silentMs ?? LIMITS.silentMs);
-    const bucket = new Bucket(LIMITS.guestRate, LIMITS.guestBurst, this.now());
+    const bucket = guest.spare
+      ? new Bucket(LIMITS.spareRate, LIMITS.spareBurst, this.now())
+      : new Bucket(LIMITS.guestRate, LIMITS.guestBurst, this.now());
     let dropped = 0;
     socket.on('message', (data) => {
       if (guest.socket !== socket) return;
@@ -335,11 +360,13 @@ export class Pairing {
         return;
       }
       dropped = Math.max(0, dropped - 1);
-      const message = readGuest(String(data));
+      const message = guest.spare ? readLink(String(data)) : readGuest(String(data));
       if (message) this.tellHost({ type: 'from', id: guest.id, message });
     });
+    const alive = guest.spare ? setInterval(() => sayGuest(socket, { type: 'alive' }), LIMITS.aliveMs) : undefined;
     socket.on('close', () => {
       clearTimeout(patience);
+      clearInterval(alive);
       if (guest.socket !== socket) return;
       guest.socket = null;
       this.tellHost({ type: 'left', id: guest.id });
@@ -360,7 +387,8 @@ export class Pairing {
 
   /** Ends everything. */
   async end(): Promise<void> {
-    for (const client of [...this.hosts.clients, ...this.guests.clients]) client.terminate();
+    for (const client of [...this.hosts.clients, ...this.guests.clients, ...this.spares.clients, ...this.away.clients])
+      client.terminate();
     this.room = null;
     await this.osc.set(null, null);
   }
@@ -379,6 +407,13 @@ const sayGuest = (socket: WebSocket, message: ToGuest): void => {
     socket.send(JSON.stringify(message));
 };
 const SLOW_BYTES = 512 * 1024;
+/** A spare misses nothing; one whose line cannot take it is out of step, and is let go. */
+const sayWhole = (socket: WebSocket, message: ToGuest): void => {
+  if (socket.readyState !== WebSocket.OPEN) return;
+  if (socket.bufferedAmount > MOST_WAITING) end(socket, 'this line is too slow');
+  else socket.send(JSON.stringify(message));
+};
+const MOST_WAITING = 32 * 1024 * 1024;
 /** Closes a connection, and cuts it where the other side does not close its own. */
 function end(socket: WebSocket, why: string): void {
   socket.close(GOING, why);

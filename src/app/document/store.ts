@@ -13,6 +13,7 @@ import { updateSound } from '../../core/rig/edits/zones';
 import type { Layer, Patch, Rig, Sound } from '../../core/rig/schema';
 import { differenceOf, type Difference } from '../../core/rig/difference';
 import { faultOf } from '../../core/rig/read';
+import { elsewhere } from './elsewhere';
 import { severalFingers } from './fingers';
 import { viewBefore } from './inSight';
 import { rigSlice, type RigState } from './rigSlice';
@@ -60,6 +61,10 @@ export const edit =
   (dispatch, getState) => {
     const { rig, readOnly } = getState().rig;
     if (!rig || readOnly) return;
+    if (elsewhere.leads !== '') {
+      dispatch(notice('info', `${elsewhere.leads} leads: edits are made there, and come here by themselves.`, 'leads'));
+      return;
+    }
     const next = change(rig);
     const fault = next === rig || gesture !== undefined ? undefined : faultOf(next);
     if (fault)
@@ -121,7 +126,7 @@ export const stepBack =
   ): ThunkAction<(Difference & { madeIn?: string }) | undefined, RootState, undefined, UnknownAction> =>
   (dispatch, getState) => {
     const { rig: before, readOnly } = getState().rig;
-    if (!before || readOnly) return undefined;
+    if (!before || readOnly || elsewhere.leads !== '') return undefined;
     dispatch(rigSlice.actions[way]());
     const { rig: after } = getState().rig;
     if (!after || after === before) return undefined;

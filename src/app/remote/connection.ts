@@ -111,10 +111,11 @@ export class Connection {
       this.ping();
       return;
     }
+    if (message.type !== 'told') return;
     const { body } = message;
     if (body.type === 'stage') this.change({ stage: body.stage });
     else if (body.type === 'live') this.live = body.live;
-    else {
+    else if (body.type === 'pong') {
       this.lastPong = performance.now();
       this.change({ latency: Math.max(0, this.lastPong - body.at) });
     }

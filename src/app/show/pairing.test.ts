@@ -90,12 +90,12 @@ beforeEach(() => {
   pairing.setLost('rest');
   pairing.open();
   Socket.last.onopen();
-  hear({ type: 'joined', id: 1, name: 'tablet', tokens: ['tablet'] });
+  hear({ type: 'joined', id: 1, name: 'tablet', tokens: ['tablet'], spare: false });
   clear();
 });
 
 test('a device that joins is told the stage; then only what changes', async () => {
-  hear({ type: 'joined', id: 2, name: 'phone', tokens: ['phone'] });
+  hear({ type: 'joined', id: 2, name: 'phone', tokens: ['phone'], spare: false });
   expect(said).toEqual([{ type: 'tell', body: { type: 'stage', stage } }]);
   for (const listener of listeners) listener();
   await Promise.resolve();
@@ -127,7 +127,7 @@ test('a ping comes back to the one that sent it, and its latency is shown', () =
   expect(pairing.devices).toEqual([{ id: 1, name: 'tablet', latency: 7 }]);
 });
 test('what a lost device held goes back to rest, and nothing of another device or another patch', () => {
-  hear({ type: 'joined', id: 2, name: 'phone', tokens: ['phone'] });
+  hear({ type: 'joined', id: 2, name: 'phone', tokens: ['phone'], spare: false });
   from(1, { type: 'macro', number: 1, value: 0.5 });
   from(2, { type: 'xy', number: 1, x: 0.1, y: 0.2, letGo: false });
   clear();
@@ -185,9 +185,9 @@ test('where the line is lost, or another tab offers the pairing, it ends here: n
 
 test('a server that was started anew is given the room again, with the devices and the OSC it had', () => {
   pairing.setOsc({ address: '127.0.0.1', port: 9000 }, null);
-  hear({ type: 'joined', id: 2, name: 'phone', tokens: ['old', 'new'] });
+  hear({ type: 'joined', id: 2, name: 'phone', tokens: ['old', 'new'], spare: false });
   hear({ type: 'left', id: 2 });
-  hear({ type: 'joined', id: 3, name: 'sent away', tokens: ['x'] });
+  hear({ type: 'joined', id: 3, name: 'sent away', tokens: ['x'], spare: false });
   hear({ type: 'gone', id: 3 });
   const before = Socket.last;
   before.close();

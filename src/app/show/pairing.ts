@@ -200,7 +200,24 @@ class PairingHost {
         this.change({ room: { code: message.code, until: message.until, addresses: message.addresses } });
         break;
       case 'joined':
-        this.seat(message.id, { id: message.id, name: message.name, tokens: message.tokens });
+        this.seat(message.id, {
+          id: message.id,
+          name: message.name,
+          tokens: message.tokens,
+          ...(message.spare ? { spare: true } : {}),
+        });
+        if (message.spare) {
+          const { id, name } = message;
+          this.spares.add(id);
+          this.ofSpare(id, (spare) =>
+            spare.joined(
+              id,
+              name,
+              (body) => this.say({ type: 'tell', to: id, body: { type: 'link', body } }),
+              () => this.dismiss(id),
+            ),
+          );
+        }
         this.change({
           devices: [
             ...this.devices.filter(({ id }) => id !== message.id),
@@ -212,10 +229,14 @@ class PairingHost {
         break;
       case 'left':
         this.leave(message.id);
+        this.ofSpare(message.id, (spare) => spare.left(message.id));
         break;
-      case 'from':
-        this.act(message.id, message.message);
+      case 'from': {
+        const { id, message: said } = message;
+        if (said.type === 'link') this.ofSpare(id, (spare) => spare.hear(said.body));
+        else this.act(id, said);
         break;
+      }
       case 'osc':
         this.change({ osc: { in: message.in, out: message.out, problem: message.problem } });
         break;
@@ -227,6 +248,12 @@ class PairingHost {
         this.change({ problem: message.text });
       }
     }
+  }
+
+  /** Devices that came as a second machine; what they say is for it, in its order. */
+  private readonly spares = new Set<number>();
+  private ofSpare(id: number, act: (spare: typeof import('./spare/spare').spare) => void): void {
+    if (this.spares.has(id)) void import('./spare/spare').then(({ spare }) => act(spare));
   }
 
   /** Keeps what lets a device in again, or forgets it. */

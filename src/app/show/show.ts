@@ -2,6 +2,7 @@ import { nameOfEntry, patchAsPlayed, setlistOf, stepsOf, type ShowStep } from '.
 import type { Patch, Rig } from '../../core/rig/schema';
 import type { Take } from '../../core/music/take';
 import { session } from '../sound/session';
+import { elsewhere } from '../document/elsewhere';
 import { notice, store } from '../document/store';
 import { pageTurner } from './pageTurner';
 import { showSlice } from './showSlice';
@@ -75,6 +76,8 @@ const tell = (text: string): void => void store.dispatch(notice('info', text, 'p
 
 /** Goes through the show. The patch is handed to the engine before the page draws anything: the next key plays it. */
 class Show {
+  /** Of two machines in step this one takes over. Set by whoever knows the other. */
+  takeOver: () => void = () => undefined;
   /** Opens a place of the application; set by whoever knows the way. */
   navigate: (path: string) => void = () => undefined;
   /** When the last change was asked for, in ms of the page's clock, and how long handing it over took. */
@@ -121,7 +124,8 @@ class Show {
   }
 
   act(target: string): void {
-    if (target === 'show.next') this.next();
+    if (target === 'show.lead') this.takeOver();
+    else if (target === 'show.next') this.next();
     else if (target === 'show.previous') this.previous();
     else if (target === 'show.silence') session.panic();
     else if (target === 'show.page') pageTurner.turn(1);
@@ -137,7 +141,8 @@ class Show {
       show: { onStage },
     } = store.getState();
     const step = rig ? stepsOfShow(rig)[place] : undefined;
-    if (!rig || !step) return;
+    // Where another machine leads, it goes through the show.
+    if (!rig || !step || elsewhere.leads !== '') return;
     const began = performance.now();
     if (onStage) {
       const played = playedAt(rig, place);
@@ -156,7 +161,8 @@ class Show {
       rig: { rig },
       show: { onStage },
     } = store.getState();
-    if (!rig || patchId === undefined || !rig.patches.some(({ id }) => id === patchId)) return;
+    if (elsewhere.leads !== '' || !rig || patchId === undefined || !rig.patches.some(({ id }) => id === patchId))
+      return;
     const steps = stepsOfShow(rig);
     const { place } = this;
     const at = steps.map((_, n) => (place + 1 + n) % steps.length).find((n) => steps[n].patch?.id === patchId);

@@ -63,12 +63,13 @@ export class Programs {
       this.later = setTimeout(() => this.show(rig, patch), 8 * this.showMs);
       return;
     }
-    this.showNow(rig, patch);
+    this.showAtOnce(rig, patch);
     this.shownAt = performance.now();
     this.showMs = this.shownAt - now;
   }
 
-  private showNow(rig: Rig, patch: Patch): void {
+  /** The same, whatever it takes. */
+  showAtOnce(rig: Rig, patch: Patch): void {
     const { patch: before, rig: last } = this;
     if (before === patch && last && isSameContext(last, rig) && last.instruments === rig.instruments) return;
     const otherRig = last?.id !== rig.id;
@@ -120,7 +121,7 @@ export class Programs {
     const { rig, patch } = this;
     if (!rig || !patch || rate === undefined || rate >= LOWEST_ENGINE_RATE) return;
     this.patch = null;
-    this.showNow(rig, patch);
+    this.showAtOnce(rig, patch);
   }
 
   /**

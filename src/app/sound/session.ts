@@ -158,15 +158,44 @@ export class Session {
     return this.programs.patch?.id;
   }
 
-  /** Makes a patch of the rig the one that plays: see `Programs`. */
+  /** Makes a patch of the rig the one that plays: see `Programs`. Where another machine leads, once this one does. */
   show(rig: Rig, patch: Patch): void {
-    this.programs.show(rig, patch);
+    if (this.audio.follows) this.laterShown = { rig, patch };
+    else this.programs.show(rig, patch);
   }
+  private laterShown: { rig: Rig; patch: Patch } | null = null;
 
-  /** Something was played or moved, by whichever means: see `PlayingIn`. */
+  /** Something was played or moved, by whichever means: see `PlayingIn`. Where another machine leads, nobody hears it. */
   play(event: EngineEvent): void {
+    this.onPlayed(event);
+    if (this.audio.follows) return;
     this.input.play(event);
     this.outside.pass(event);
+  }
+  /** Called with what hands do here, heard or not. */
+  onPlayed: (event: EngineEvent) => void = () => undefined;
+
+  /** What the machine that leads has played, while {@link AudioHost.asTold} runs. */
+  playTold(event: EngineEvent): void {
+    this.audio.send(event);
+    this.hands.note(event);
+  }
+
+  /** From now on another machine leads: nothing that happens here is heard, or told to anything outside. */
+  beginToFollow(): void {
+    this.takes.stop();
+    this.live.mute();
+    this.outputs.silent = true;
+    this.laterShown = null;
+  }
+
+  /** This machine leads from now on: what it shows is what plays. */
+  lead(): void {
+    this.audio.lead();
+    this.outputs.silent = false;
+    const { laterShown } = this;
+    this.laterShown = null;
+    if (laterShown) this.show(laterShown.rig, laterShown.patch);
   }
   liveOf(target: string): number | undefined {
     return this.input.liveOf(target);
@@ -241,7 +270,7 @@ export class Session {
   /** An engine that begins knows nothing of what hands have done so far. */
   private engineBegan(): void {
     // The first opening is what begins the sound.
-    if (this.live.state === 'open') this.live.mute('the sound device has changed: open it again');
+    if (this.live.state === 'open' && !this.audio.isAnew) this.live.mute('the sound device has changed: open it again');
     for (const zones of this.input.zonesByPort.values()) this.audio.send(zones);
     for (const event of this.hands.moved()) this.audio.send(event);
     this.ears.again();

@@ -79,6 +79,8 @@ const seat = () =>
       .required()
       .min(1)
       .max(2),
+    /** A second machine, which plays in step. */
+    spare: boolean().strict().optional(),
   }).noUnknown();
 export type Seat = InferType<ReturnType<typeof seat>>;
 
@@ -123,11 +125,11 @@ export type HostMessage = InferType<(typeof HOST)[keyof typeof HOST]>;
 export type ToHost =
   | { type: 'room'; code: string; until: number; addresses: string[] }
   /** `tokens`: what the page keeps to let it in again after a restart of the server. */
-  | { type: 'joined'; id: number; name: string; tokens: string[] }
+  | { type: 'joined'; id: number; name: string; tokens: string[]; spare: boolean }
   | { type: 'left'; id: number }
   /** One that may not come back. */
   | { type: 'gone'; id: number }
-  | { type: 'from'; id: number; message: GuestMessage }
+  | { type: 'from'; id: number; message: GuestMessage | LinkMessage }
   | {
       type: 'osc';
       in: { address: string; port: number } | null;
@@ -136,18 +138,27 @@ export type ToHost =
     }
   | { type: 'problem'; text: string };
 
+/** Why a device's connection ends where the page that plays ended: closed, loaded anew, or killed. */
+export const PAGE_GONE = 'the page that plays has gone';
+
 /**
  * What a device hears: first whether it is paired, then what the page tells. `later`: its token holds, and it may try
  * again.
  */
 export type ToGuest =
+  /** To a spare, by the server itself: the machine is there, whatever its page does. */
+  | { type: 'alive' }
   | { type: 'welcome'; token: string }
   | { type: 'refused'; text: string; later?: boolean }
   | { type: 'told'; body: ToldGuest };
 
 /** What the page tells its devices. */
 export type ToldGuest =
-  { type: 'stage'; stage: StageState } | { type: 'live'; live: LiveState } | { type: 'pong'; at: number };
+  /** To a spare: see `spare.ts`. */
+  | { type: 'link'; body: object }
+  | { type: 'stage'; stage: StageState }
+  | { type: 'live'; live: LiveState }
+  | { type: 'pong'; at: number };
 
 /** The show as a device sees it. Colours are names of the theme's. */
 export interface StageState {
@@ -181,7 +192,7 @@ export interface LiveState {
  * Messages of devices are no longer than this, in bytes; those of the page; so many of each in a second, and at once.
  * Four fingers of a device tell where they are 62 times a second each; the page tells sixteen macros
  * by OSC, 20 times a second. So many devices play at once, and so many more are remembered; one that says nothing for
- * so long (it tells how fast the line is every second) is taken as lost.
+ * so long (it tells how fast the line is every second) is taken as lost. A spare may have to hand over its whole rig.
  */
 export const LIMITS = {
   guestBytes: 512,
@@ -195,6 +206,10 @@ export const LIMITS = {
   flood: 1500,
   helloMs: 5000,
   silentMs: 15_000,
+  aliveMs: 100,
+  spareBytes: 256 * 1024,
+  spareRate: 400,
+  spareBurst: 2000,
 } as const;
 
 function read<T>(schemas: Record<string, ObjectSchema<{ type: string }>>, text: string): T | undefined {
@@ -216,6 +231,33 @@ function read<T>(schemas: Record<string, ObjectSchema<{ type: string }>>, text: 
 
 /** A message in a text, or undefined where it is none. */
 export const readGuest = (text: string): GuestMessage | undefined => read(GUEST, text);
+/** A message of a device that was let in as a spare: what it says to the page is read there, as `spare.ts` knows it. */
+const SPARE = {
+  link: object({ type: one('link'), body: mixed<object>().required() }).noUnknown(),
+} satisfies Record<string, ObjectSchema<{ type: string }>>;
+export type LinkMessage = InferType<(typeof SPARE)['link']>;
+export const readLink = (text: string): LinkMessage | undefined => read(SPARE, text);
+
+/** Where a page asks its own server to lead it: to another machine of the same network. */
+const AWAY = {
+  away: object({
+    type: one('away'),
+    address: address().test('near', 'not of this network', (text) => isNear(text)),
+    port: port(),
+  }).noUnknown(),
+} satisfies Record<string, ObjectSchema<{ type: string }>>;
+export type Away = InferType<(typeof AWAY)['away']>;
+export const readAway = (text: string): Away | undefined => read(AWAY, text);
+
+/** Whether an address is of a private network (RFC 1918), of one without a server (RFC 3927), or of this machine (RFC 1122). */
+export function isNear(text: string): boolean {
+  if (!isAddress(text)) return false;
+  const [a, b] = text.split('.').map(Number);
+  return (
+    a === 10 || a === 127 || (a === 172 && b >= 16 && b <= 31) || (a === 192 && b === 168) || (a === 169 && b === 254)
+  );
+}
+
 export const readHello = (text: string): Hello | undefined => read(HELLO, text);
 export const readHost = (text: string): HostMessage | undefined => read(HOST, text);
 

@@ -158,6 +158,8 @@ export const MIGRATIONS: Migrations = {
   }),
   // Patches learned a concert pitch of their own, rigs pairs of outputs, a click, and instruments outside, which had been an output and a channel of each layer.
   11: withInstruments,
+  // A control can be learned that makes this machine lead.
+  12: (rig) => ({ ...rig, version: 13 }),
 };
 
 /** Each output and channel that a layer of the rig plays to becomes an instrument. */

@@ -489,7 +489,7 @@ export const patchSchema = object({
     .meta({ doc: 'The version that the patch stands for now; null: there are none.' }),
 });
 
-export const RIG_VERSION = 12;
+export const RIG_VERSION = 13;
 
 export const rigSchema = object({
   format: oneOf(['wavicle-rig'], 'Marks the file.'),

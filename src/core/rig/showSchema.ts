@@ -9,7 +9,7 @@ export const MOST_PORTS = 4;
 
 /** What a control can be bound to. */
 export const isBindable = (target: string): boolean =>
-  /^(macro\.([1-9]|1[0-6])|xy\.[1-4]\.[xy]|show\.(next|previous|silence|page|page\.back)|show\.step\.[1-9]\d{0,2}|patch\.[A-Za-z0-9_-]{1,80})$/.test(
+  /^(macro\.([1-9]|1[0-6])|xy\.[1-4]\.[xy]|show\.(next|previous|silence|page|page\.back|lead)|show\.step\.[1-9]\d{0,2}|patch\.[A-Za-z0-9_-]{1,80})$/.test(
     target,
   );
 
@@ -28,7 +28,7 @@ const bindingSchema = object({
     'How a relative encoder counts: in two’s complement, or from 64; all others are absolute.',
   ),
   target: text(
-    'What it moves or does: macro.N, xy.N.x or xy.N.y; show.next, show.previous, show.silence, show.page and show.page.back (the player’s page on and back), show.step.N (the N-th step of the setlist), patch.ID.',
+    'What it moves or does: macro.N, xy.N.x or xy.N.y; show.next, show.previous, show.silence, show.page and show.page.back (the player’s page on and back), show.lead (of two machines in step this one takes over), show.step.N (the N-th step of the setlist), patch.ID.',
   ).test(
     'target',
     (value, context) =>

@@ -1,9 +1,11 @@
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { NumberField } from '../../parts/NumberField';
 import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
 import { isAddress } from '../../../core/remote/messages';
 import { pairing } from '../../show/pairing';
+
+const SparePart = lazy(async () => ({ default: (await import('./SparePart')).SparePart }));
 
 const spaced = (code: string): string => `${code.slice(0, 4)} ${code.slice(4)}`;
 
@@ -105,6 +107,9 @@ export function PairingPart() {
           {problem}
         </p>
       )}
+      <Suspense fallback={null}>
+        <SparePart />
+      </Suspense>
       {state === 'open' && <OscPart />}
     </div>
   );

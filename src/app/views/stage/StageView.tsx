@@ -12,6 +12,7 @@ import { takeOf } from '../../sound/playing';
 import { useStore } from '../../parts/useLive';
 import { listeningSlice } from '../../listening/listeningSlice';
 import { showSlice } from '../../show/showSlice';
+import { spareState } from '../../show/spareState';
 import { RehearsalPanel } from './RehearsalPanel';
 import { SetlistPanel } from './SetlistPanel';
 import { TroubleLine } from './TroubleLine';
@@ -24,6 +25,8 @@ import { checkState } from '../../jobs/checkState';
 import { BIG, StageHeader } from './StageHeader';
 import { rememberPatch } from '../../document/inSight';
 
+/** Loaded where there is a second machine. */
+const SpareLine = lazy(async () => ({ default: (await import('./SpareLine')).SpareLine }));
 /** Loaded when a song has one. */
 const PlayerPage = lazy(async () => ({ default: (await import('./PlayerPage')).PlayerPage }));
 
@@ -41,6 +44,7 @@ export function StageView() {
   const place = placeInShow(rig, stepId);
   const patch = playsOnStage(rig, place, asideId);
   const typed = useStageKeys();
+  const isPaired = useStore(spareState, ({ now }) => now.line !== 'none' || now.role !== 'none' || now.problem !== '');
   useWakeLock();
   useEffect(() => {
     const { actions } = showSlice;
@@ -90,6 +94,11 @@ export function StageView() {
     <div className="flex h-full flex-col overflow-hidden bg-paper text-ink" data-testid="stage">
       <StageHeader rig={rig} place={place} steps={steps} locked={stageLocked} patch={patch} />
       <TroubleLine />
+      {isPaired && (
+        <Suspense fallback={null}>
+          <SpareLine />
+        </Suspense>
+      )}
       <main className="flex min-h-0 flex-1 portrait:flex-col">
         <section
           aria-label="Now"

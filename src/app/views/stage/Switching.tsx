@@ -11,6 +11,7 @@ const ACTIONS = [
   ['show.silence', 'silence'],
   ['show.page', 'page on'],
   ['show.page.back', 'page back'],
+  ['show.lead', 'take over'],
 ] as const;
 const KEYS_OF: Readonly<Record<(typeof ACTIONS)[number][0], readonly string[]>> = {
   'show.next': ['→ ↓ page down'],
@@ -18,6 +19,7 @@ const KEYS_OF: Readonly<Record<(typeof ACTIONS)[number][0], readonly string[]>> 
   'show.silence': ['Esc Esc'],
   'show.page': ['N'],
   'show.page.back': ['B'],
+  'show.lead': [],
 };
 const PROGRAMS: readonly (readonly [ControllerSetup['programs'], string])[] = [
   ['off', 'choose nothing'],
