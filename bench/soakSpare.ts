@@ -120,38 +120,67 @@ export async function takeovers(
     for (let n = 0; n < count; n++) {
       const profile = mkdtempSync(join(tmpdir(), 'wavicle-spare-'));
       const first = await begin(profile);
-      const second = await newMachine(browser);
-      await tap(first.page);
-      await openUnlocked(first.page, MAIN);
-      await openUnlocked(second, SECOND);
-      await pair(first.page, second, MAIN, true);
-      // A choir, which sounds as long as it is held.
-      await first.page.keyboard.press('5');
-      await first.page.keyboard.press('Enter');
-      await second.getByTestId('stage-title').getByText('Kelp Choir').waitFor();
-      await hold(first.page, 50 + chance.below(20));
-      await first.page.waitForTimeout(2500 + 2500 * chance.share());
-      const now = Date.now();
-      const before = await heardDb(first.page, now - WINDOW_MS, now);
-      const killed = Date.now();
-      await first.kill();
-      await second.getByTestId('spare').getByText('plays alone').waitFor();
-      await second.waitForTimeout(500);
-      const at = await heardSince(second, killed, before - 12);
-      const offDb = (await heardDb(second, at + 20, at + 20 + WINDOW_MS)) - before;
-      // Whoever plays here lets go of what was held there.
-      await hold(second, 72);
-      await second.mouse.up();
-      let hangs = true;
-      for (let tries = 0; tries < 120 && hangs; tries++) {
-        await second.waitForTimeout(250);
-        const then = Date.now();
-        hangs = (await heardDb(second, then - 200, then)) > -70;
+      let alive = true;
+      const end = async () => {
+        if (alive) await first.kill();
+        alive = false;
+      };
+      try {
+        const second = await newMachine(browser);
+        await tap(first.page);
+        await openUnlocked(first.page, MAIN);
+        await openUnlocked(second, SECOND);
+        await pair(first.page, second, MAIN, true);
+        // A choir, which sounds as long as it is held.
+        await first.page.keyboard.press('5');
+        await first.page.keyboard.press('Enter');
+        await second
+          .getByTestId('stage-title')
+          .getByText('Kelp Choir')
+          .waitFor()
+          .catch(async (error: Error) => {
+            const words = await Promise.all(
+              [first.page, second].map(async (page) =>
+                [
+                  await page.getByTestId('stage-title').textContent(),
+                  await page.getByTestId('spare').textContent(),
+                  await page
+                    .getByTestId('notices')
+                    .textContent()
+                    .catch(() => ''),
+                ].join(' · '),
+              ),
+            );
+            throw new Error(`${error.message}\n${words.join('\n')}`);
+          });
+        await hold(first.page, 50 + chance.below(20));
+        await first.page.waitForTimeout(2500 + 2500 * chance.share());
+        const stands = await second.getByTestId('spare').textContent();
+        if (!stands?.includes('in step since')) throw new Error(`before the end of the first: ${stands}`);
+        const now = Date.now();
+        const before = await heardDb(first.page, now - WINDOW_MS, now);
+        const killed = Date.now();
+        await end();
+        await second.getByTestId('spare').getByText('one plays alone').waitFor();
+        await second.waitForTimeout(500);
+        const at = await heardSince(second, killed, before - 12);
+        const offDb = (await heardDb(second, at + 20, at + 20 + WINDOW_MS)) - before;
+        // Whoever plays here lets go of what was held there.
+        await hold(second, 72);
+        await second.mouse.up();
+        let hangs = true;
+        for (let tries = 0; tries < 120 && hangs; tries++) {
+          await second.waitForTimeout(250);
+          const then = Date.now();
+          hangs = (await heardDb(second, then - 200, then)) > -70;
+        }
+        all.push({ afterMs: at - killed, offDb, hangs });
+        told(n, all.at(-1)!);
+        await second.context().close();
+        rmSync(profile, { recursive: true, force: true });
+      } finally {
+        await end();
       }
-      all.push({ afterMs: at - killed, offDb, hangs });
-      told(n, all.at(-1)!);
-      await second.context().close();
-      rmSync(profile, { recursive: true, force: true });
     }
   } finally {
     await browser.close();

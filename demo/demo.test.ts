@@ -364,3 +364,20 @@ describe('the show', () => {
     }
   }, 120_000);
 });
+
+test('in Spindrift the fog says what comes in, as far as Speak is up; else nothing of it is heard', () => {
+  const heard = (speak: number, voice: number): number => {
+    const engine = engineFor('spindrift');
+    engine.handle({ type: 'macro', number: 3, value: speak });
+    for (const key of [50, 57, 62]) engine.handle({ type: 'noteOn', channel: 1, key, velocity: 100 });
+    const frames = 2 * RATE;
+    const [left, right] = [new Float32Array(frames), new Float32Array(frames)];
+    // A vowel: a buzz of 110 Hz.
+    const input = Float32Array.from({ length: frames }, (_, i) => voice * (((i * 110) / RATE) % 1) - voice / 2);
+    engine.process(left, right, frames, [], input, input);
+    return dbOfGain(Math.sqrt(left.subarray(RATE).reduce((sum, x) => sum + x * x, 0) / RATE));
+  };
+  expect(heard(0, 0.5)).toBeCloseTo(heard(0, 0), 6);
+  expect(heard(1, 0.5) - heard(1, 0)).toBeGreaterThan(20);
+  expect(Math.abs(heard(1, 0.5) - heard(0, 0))).toBeLessThan(14);
+});

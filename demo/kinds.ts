@@ -15,6 +15,8 @@ import {
 import { noteValue } from '../src/core/music/time';
 import { ATTRIBUTES, scatterOver } from '../src/core/rig/edits/chance';
 import { spreadOverSurface } from '../src/core/rig/edits/kinds';
+import { speakThrough, updateEffect } from '../src/core/rig/edits/mix';
+import { chainOf } from '../src/core/rig/mix';
 import { FILTER_KINDS } from '../src/core/space/filterKinds';
 import type { Connection, EffectSpec, Layer, Patch, Sound } from '../src/core/rig/schema';
 
@@ -175,6 +177,13 @@ export const kindSounds = (fog: string, sounds: readonly Sound[]): Sound[] => [
     notes: 'Two combs in a row, a fifth apart; both follow the keys.',
   },
   {
+    ...newSound('line-in', 'Line In'),
+    kind: 'input',
+    params: { inputGate: -42 },
+    notes:
+      'A voice at the microphone: muted until somebody opens it. A recording stands in for it where files are written.',
+  },
+  {
     ...newSound('fog-signal', 'Fog Signal', [
       { ...newZone(fog, 48), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } },
     ]),
@@ -278,9 +287,12 @@ function spindrift(): Patch {
     ...newPatch('spindrift', 'Spindrift'),
     tempo: 60,
     notes:
-      'keys: where in the recording · pressure: how many grains · slide: how long · wheel: as pressure, for a plain keyboard · Gust scatters, Below adds an octave',
-    layers: [{ ...fog, receive: { ...fog.receive, wheel: true } }],
-    macros: [macro(1, 'Gust', 0.15), macro(2, 'Below', 0)],
+      'keys: where in the recording · pressure: how many grains · slide: how long · wheel: as pressure, for a plain keyboard · Gust scatters, Below adds an octave · Speak: the fog says what the open input sings',
+    layers: [
+      { ...fog, receive: { ...fog.receive, wheel: true } },
+      layer(4, 'voice', 'line-in', 'Voice', { inputGate: -42 }),
+    ],
+    macros: [macro(1, 'Gust', 0.15), macro(2, 'Below', 0), macro(3, 'Speak', 0)],
     movers: [{ ...newMover('wander', 1, 'Haze'), params: { rate: 0.35 } }],
     routes: [],
     pools: [newPool('dome', 'Dome', [effect('reverb', { kind: 4, size: 130, decay: 5.5, damping: 40, balance: 80 })])],
@@ -288,10 +300,13 @@ function spindrift(): Patch {
     main: { level: -6.2, width: 100, effects: [effect('limiter', { ceiling: -4.5 })] },
   };
   const surfaced = spreadOverSurface(patch, 'fog', { low: null, high: null, force: 'pressure' });
+  const speaking = speakThrough(surfaced, 'voice', 'fog');
+  const vocoder = chainOf(speaking, 'layer.fog')!.find(({ kind }) => kind === 'vocoder')!;
   return {
-    ...surfaced,
+    ...updateEffect(speaking, vocoder.id, { params: { ...vocoder.params, mix: 0 } }),
     routes: [
       ...surfaced.routes,
+      newRoute('speak', 'macro.3', `vocoder.${vocoder.id}.mix`, 1),
       newRoute('wheel-many', 'cc.1', 'layer.fog.grainOverlap', 0.4),
       newRoute('wheel-far', 'cc.1', 'layer.fog.grainPositionScatter', 0.06),
       newRoute('gust', 'macro.1', 'layer.fog.grainPositionScatter', 0.2),

@@ -1,5 +1,6 @@
 /** npm run screenshots: renews docs/screenshots from the demo rig. The server must be running (PORT, 4180). */
 import { launch } from '../bench/browser';
+import { openUnlocked, pair } from '../bench/twoMachines';
 import { samplesHere } from '../tests/steps';
 
 const browser = await launch();
@@ -206,6 +207,19 @@ await page.bringToFront();
 await page.waitForTimeout(1500);
 await shoot('pairing');
 await tablet.close();
+// A second machine plays along: it is looked at while the first one plays.
+await page.getByRole('button', { name: 'End the pairing' }).click();
+const second = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+await page.getByRole('button', { name: 'Close' }).click();
+const port = Number(process.env.PORT ?? 4180);
+await openUnlocked(second, port);
+await pair(page, second, port, false);
+await chord(true);
+await page.waitForTimeout(2500);
+await second.getByRole('button', { name: /^unlocked/ }).click();
+await second.screenshot({ path: 'docs/screenshots/spare.png' });
+await chord(false);
+await second.context().close();
 
 // A gap and a loud patch are planted in Tern Colony: Check finds them, and all is taken back.
 await play('tern-colony', 0);

@@ -178,3 +178,30 @@ test('stopped between the sending of a note’s end and its time, no key is show
     expect([seconds, hands.held.size]).toEqual([seconds, 0]);
   }
 });
+
+test('goes on with what another machine has played: what is down is held and let go of, but not struck again', () => {
+  const { player, sent, run } = make();
+  player.load(take);
+  player.goOn(0.3, false);
+  expect(player.playing).toBe(true);
+  expect(player.position).toBeCloseTo(0.3, 6);
+  run(0.65);
+  expect(sent.map(({ event }) => event)).toEqual([off(60), on(64), off(64)]);
+  expect(sent[0].time).toBeCloseTo(10.2, 6);
+  // Stopped under a key that the other struck.
+  const other = make();
+  other.player.load(take);
+  other.player.goOn(0.3, false);
+  other.player.stop();
+  expect(other.sent.map(({ event }) => event)).toContainEqual(off(60));
+});
+
+test('a take that goes round goes on in its round; one that is over does not', () => {
+  const { player } = make();
+  player.load(take);
+  player.goOn(7.25, true);
+  expect(player.position).toBeCloseTo(0.25, 6);
+  player.stop();
+  player.goOn(7.25, false);
+  expect(player.playing).toBe(false);
+});

@@ -9,6 +9,8 @@ export interface SpareNow {
   offers: boolean;
   /** The line stands, but nothing has come by it for half a second. */
   silent: boolean;
+  /** Why this machine took over by itself; empty: it did not. */
+  tookOver: string;
   /** Both say that they lead. */
   both: boolean;
   /** Since when both make the same bits, in ms since 1970; null: they do not. */
@@ -27,6 +29,7 @@ export const ALONE: SpareNow = {
   other: '',
   offers: false,
   silent: false,
+  tookOver: '',
   both: false,
   since: null,
   why: '',

@@ -120,7 +120,10 @@ test('an edit that takes long is made up for later: the last state plays in the 
   const { programs, given } = begin();
   let now = 0;
   const clock = jest.spyOn(performance, 'now').mockImplementation(() => now);
-  const changed = jest.spyOn(programs as never, 'showAtOnce' as never).mockImplementation(((shown: Rig, patch: Patch) => {
+  const changed = jest.spyOn(programs as never, 'showAtOnce' as never).mockImplementation(((
+    shown: Rig,
+    patch: Patch,
+  ) => {
     Object.assign(programs, { rig: shown, patch });
     given.push(patch as never);
     now += 50;

@@ -1,5 +1,15 @@
 import fc from 'fast-check';
-import { Bucket, LIMITS, readGuest, readHello, readHost, type GuestMessage, type HostMessage } from './messages';
+import {
+  Bucket,
+  isNear,
+  LIMITS,
+  readAway,
+  readGuest,
+  readHello,
+  readHost,
+  type GuestMessage,
+  type HostMessage,
+} from './messages';
 
 const GOOD: GuestMessage[] = [
   { type: 'macro', number: 16, value: 0 },
@@ -113,4 +123,18 @@ test('a bucket lets a burst through, then so many a second, and fills again whil
   expect(through(0, 20)).toBe(5);
   expect(through(300, 20)).toBe(3);
   expect(through(10_000, 20)).toBe(5);
+});
+
+test('what is near: private networks and this machine, and nothing that a name would have to be looked up for', () => {
+  for (const address of ['10.0.0.1', '127.0.0.1', '172.16.0.1', '172.31.255.9', '192.168.1.20', '169.254.3.4'])
+    expect([address, isNear(address)]).toEqual([address, true]);
+  for (const address of ['8.8.8.8', '172.32.0.1', '172.15.0.1', '192.169.0.1', '11.0.0.1', 'localhost', '10.0.0', ''])
+    expect([address, isNear(address)]).toEqual([address, false]);
+  expect(readAway('{"type":"away","address":"192.168.1.20","port":4180}')).toBeDefined();
+  for (const bad of [
+    '{"type":"away","address":"8.8.8.8","port":80}',
+    '{"type":"away","address":"10.0.0.1","port":0}',
+    'x',
+  ])
+    expect(readAway(bad)).toBeUndefined();
 });

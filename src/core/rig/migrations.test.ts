@@ -31,3 +31,11 @@ test('a rig of version 11 plays on: each output and channel that layers played t
     'outside-1',
   ]);
 });
+
+test('a rig of version 12 plays on as it is; in it no control could make a machine lead', () => {
+  const before = { ...newRig('r', 'R'), version: 12 };
+  expect(readRig(before)).toEqual(newRig('r', 'R'));
+  const binding = { control: 'cc.80', channel: 0, port: 'any', coding: 'absolute', target: 'show.lead' };
+  const controllers = { ...before.controllers, bindings: [binding] };
+  expect(readRig({ ...newRig('r', 'R'), controllers }).controllers.bindings).toEqual([binding]);
+});

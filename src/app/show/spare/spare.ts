@@ -5,7 +5,7 @@ import { takeUp } from '../../document/rigs';
 import { keepState, loadRig, saveRig } from '../../document/storage/database';
 import { small, smallOfTab } from '../../document/storage/small';
 import { elsewhere } from '../../document/elsewhere';
-import { notice, store } from '../../document/store';
+import { store } from '../../document/store';
 import { session } from '../../sound/session';
 import { show, stepsOfShow } from '../show';
 import { showSlice } from '../showSlice';
@@ -182,7 +182,7 @@ class Spare {
   private beginToLead(): void {
     this.stopLeading();
     this.stopFollowing();
-    spareState.set({ role: 'leads', both: false, since: null, why: 'it gets the rig' });
+    spareState.set({ role: 'leads', both: false, tookOver: '', since: null, why: 'it gets the rig' });
     this.leading = new Leading(session, (message) => this.say(message));
   }
 
@@ -227,8 +227,8 @@ class Spare {
     session.lead();
     if (take) this.goOnWithTake(take);
     this.say({ type: 'took' });
-    if (why !== '') store.dispatch(notice('info', why, 'spare'));
     this.beginToLead();
+    spareState.set({ tookOver: why });
     if (spareState.now.line !== 'open') this.stopLeading();
   }
 
@@ -260,14 +260,15 @@ class Spare {
     const isGone = isSilent || this.heldUpMs > HELD_UP_MS;
     spareState.set({ silent: isGone });
     if (!isGone) this.wasInStep = since !== null;
-    else this.gone(`nothing came from “${other}” any more`);
+    else if (isSilent) this.gone(`nothing came from the machine of “${other}” for half a second`);
+    else this.gone(`the page of “${other}” said nothing for ${HELD_UP_MS / 1000} s`);
   }
 
   /** The other is gone: where that was chosen, what was in step goes on here. */
   private gone(why: string): void {
     if (!this.byItself || !this.following || !this.wasInStep) return;
     this.wasInStep = false;
-    this.takeOver(`This machine has taken over: ${why}.`);
+    this.takeOver(why);
   }
   private wasInStep = false;
   private silentMs = 0;

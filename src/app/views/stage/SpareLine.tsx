@@ -9,7 +9,7 @@ const timeOf = (at: number): string => {
 };
 
 /** How both stand to one another, in words. */
-export function wordsOf({ role, line, other, offers, silent, both, since, why, lagMs }: SpareNow): string {
+export function wordsOf({ role, line, other, offers, silent, tookOver, both, since, why, lagMs }: SpareNow): string {
   if (offers) return `“${other}” offers itself as a spare: it would get this rig and everything that is played.`;
   if (line === 'joining') return 'Looking for the other machine …';
   if (both) return `“${other}” leads as well: both are heard. One of them has to follow.`;
@@ -18,10 +18,12 @@ export function wordsOf({ role, line, other, offers, silent, both, since, why, l
     return line === 'lost' || silent
       ? `Nothing comes from “${other}” any more. This machine stands where it stopped, mute.`
       : `“${other}” leads. This machine plays along, mute, ${Math.round(lagMs)} ms behind: ${stands}.`;
-  if (role === 'leads')
+  if (role === 'leads') {
+    const leads = tookOver === '' ? 'This machine leads.' : `This machine has taken over: ${tookOver}.`;
     return line === 'lost'
-      ? `“${other}” is gone: this machine plays alone. It is let in again as soon as it is back.`
-      : `This machine leads. “${other}” plays along: ${stands}.`;
+      ? `${leads} “${other}” is gone: this one plays alone. It is let in again as soon as it is back.`
+      : `${leads} “${other}” plays along: ${stands}.`;
+  }
   return `“${other}” is there.`;
 }
 

@@ -33,7 +33,7 @@ export function SparePart() {
           {role === 'follows' ? 'play along no more' : 'end it'}
         </button>
       ) : (
-        <div className="flex flex-wrap items-start gap-3">
+        <div className="flex flex-wrap items-center gap-3">
           <span className="w-44">
             <TypedField
               label="address"
