@@ -500,11 +500,10 @@ export class AudioHost {
   /** Begins an engine that follows another of the same rate (Hz), muted. */
   async followAnother(rate: number): Promise<void> {
     this.follows = true;
-    if (rate !== this.rate) {
-      this.rate = rate;
-      if (this.context && this.context.sampleRate !== rate) this.beginAgain(false);
-    }
-    await this.beginAnew();
+    this.rate = rate;
+    // A context of another rate begins an engine of its own, in its moment.
+    if (this.context && this.context.sampleRate !== rate) this.beginAgain(false);
+    else await this.beginAnew();
   }
   private rate: number | undefined;
 

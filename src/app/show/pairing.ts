@@ -184,7 +184,10 @@ class PairingHost {
     clearTimeout(this.again);
     clearInterval(this.timer);
     this.unfollow();
-    for (const { id } of this.devices) this.letGo(id);
+    for (const { id } of this.devices) {
+      this.letGo(id);
+      this.ofSpare(id, (spare) => spare.left(id));
+    }
     this.held.clear();
     this.toldStage = this.toldLive = '';
     this.change({ state: 'off', room: null, devices: [], osc: { in: null, out: null, problem: '' } });

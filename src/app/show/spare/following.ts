@@ -14,6 +14,8 @@ const STANDS_MS = 1000;
 /** Sums of seconds that the other has not told yet, or this engine not made yet. */
 const MOST_SUMS = 64;
 const BLOCK = 128;
+/** Sound that begins at another rate takes its moment. */
+const START_MS = 5000;
 
 type Told = Exclude<SpareMessage, { type: 'piece' }>;
 
@@ -134,6 +136,8 @@ export class Following {
     // One that stopped here has to be begun there as well.
     audio.onBegun = () => undefined;
     await audio.followAnother(rate);
+    for (let waits = 0; audio.state === 'starting' && waits < START_MS / 50; waits++)
+      await new Promise((resolve) => setTimeout(resolve, 50));
     if (audio.state !== 'running' || audio.context?.sampleRate !== rate) {
       this.apart('sound does not run here at the rate of the other');
       return;

@@ -13,6 +13,9 @@ const EVERY_MS = 40;
 /** Nothing sounds and nothing is held for so long: an engine may begin in the place of the one that plays. */
 const REST_MS = 480;
 const SILENT = 1e-4;
+/** Out of step for so long, both begin anew; so often in a row. */
+const APART_MS = 6000,
+  MOST_TRIES = 3;
 /** An edit of the document that nobody hears is told once hands rest. */
 const EDIT_MS = 300;
 
@@ -66,6 +69,7 @@ export class Leading {
         if (message.count > 0) spareState.set({ why: `it fetches ${message.count} samples` });
         return;
       case 'stands':
+        this.lookAt(message.since >= 0);
         spareState.set({
           since: message.since < 0 ? null : (spareState.now.since ?? Math.round(Date.now() - 1000 * message.since)),
           why: message.why,
@@ -73,6 +77,20 @@ export class Leading {
         });
     }
   }
+
+  /** What is out of step for a while comes in step again at the next rest; what never comes is left as it is. */
+  private lookAt(inStep: boolean): void {
+    const now = performance.now();
+    if (inStep) {
+      this.inStepAt = now;
+      this.tries = 0;
+    } else if (this.begun && now - this.inStepAt > APART_MS && this.tries < MOST_TRIES) {
+      this.tries++;
+      this.begun = false;
+    }
+  }
+  private inStepAt = 0;
+  private tries = 0;
 
   /** An engine begins in the place of the one that plays, whatever sounds. */
   async beginNow(): Promise<void> {
@@ -87,6 +105,7 @@ export class Leading {
     const { context } = this.session.audio;
     if (!this.begun || !context) return;
     this.epoch++;
+    this.inStepAt = performance.now();
     this.say({ type: 'begin', epoch: this.epoch, rate: context.sampleRate, ...SAME });
     this.tellTake();
   }

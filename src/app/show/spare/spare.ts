@@ -302,6 +302,8 @@ class Spare {
     if (this.following) {
       this.stopFollowing();
       session.lead();
+      // What the other machine plays is not of this one.
+      session.panic();
     }
     smallOfTab.remove(ACCEPTED);
     spareState.set({ ...ALONE, problem });
