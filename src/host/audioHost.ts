@@ -6,6 +6,7 @@ import { EarlyNotes } from './earlyNotes';
 import workletUrl from './engineProcessor?worker&url';
 import {
   METER_LENGTH,
+  OWN,
   PROCESSOR_NAME,
   SCOPE_LENGTH,
   type EngineProcessorOptions,
@@ -18,23 +19,22 @@ import { STEP_LOG_BYTES, StepReader } from './stepLog';
 /** What must be the same in engines that play in step. */
 export const SAME = { seed: 1, maxVoices: 256 } as const;
 
+/** An engine that another replaces is silent at once, and gives its memory back. */
+function retire(node: AudioWorkletNode): void {
+  node.onprocessorerror = node.port.onmessage = null;
+  node.port.postMessage({ type: 'end' } satisfies ToEngine);
+  // It is asked once more, says that it has ended, and is forgotten.
+  setTimeout(() => {
+    node.disconnect();
+    node.port.close();
+  }, RETIRE_MS);
+}
+const RETIRE_MS = 200;
+
 /** Without what only the page needs: every object less is time less in the audio thread. */
 const playedOf = ({ samples: _, ...played }: Program): PlayedProgram => played;
 
 export type AudioState = 'off' | 'starting' | 'running' | 'failed';
-
-/** What is of this machine, whichever engine leads; all else an engine that follows is told by the one that leads. */
-const OWN: ReadonlySet<ToEngine['type']> = new Set([
-  'samples',
-  'keepSamples',
-  'scope',
-  'audition',
-  'echo',
-  'told',
-  'upTo',
-  'lead',
-  'hush',
-]);
 
 /** Channels at the most, and the latency that is wanted where it is to be safe. */
 const MOST_CHANNELS = 8,
@@ -480,8 +480,7 @@ export class AudioHost {
     await this.start();
     const { context, node, heard } = this;
     if (!context || !node) return;
-    node.onprocessorerror = null;
-    node.disconnect();
+    retire(node);
     this.node = null;
     this.isAnew = true;
     this.beginEngine(context);

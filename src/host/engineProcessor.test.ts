@@ -260,6 +260,16 @@ test('it takes over where the other stopped: what is held goes on at its level, 
   expect(run(follower.processor, 10)).toBe(0);
 });
 
+test('one that another replaces is silent at once, and says that it has ended', () => {
+  const { processor } = make();
+  say(processor, { type: 'program', program: program(0), serial: 1 }, { type: 'samples', samples }, note(60));
+  expect(Math.abs(run(processor, 40))).toBeGreaterThan(0.1);
+  say(processor, { type: 'end' });
+  const outputs = [[new Float32Array(128), new Float32Array(128)]];
+  expect(processor.process([], outputs)).toBe(false);
+  expect(outputs[0][0].every((x) => x === 0)).toBe(true);
+});
+
 test('a page that was away too long is told so, and never a part', () => {
   const { processor, log } = make();
   const reader = new StepReader(log);

@@ -110,6 +110,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     else if (message.type === 'upTo') this.follow(message.blocks);
     else if (message.type === 'lead') this.lead();
     else if (message.type === 'hush') this.loudnessTo = 0;
+    else if (message.type === 'end') this.ended = true;
     else if (message.type === 'beside') this.pass(this.beside[message.player - 1], message.message);
     else if (message.type === 'besideGain') this.besideGains[message.player - 1] = message.gain;
     else if (message.type === 'outputs') {
@@ -177,7 +178,10 @@ class EngineProcessor extends AudioWorkletProcessor {
     }
   }
 
+  private ended = false;
+
   override process(inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
+    if (this.ended) return false;
     const began = Date.now();
     const channels = outputs[0];
     const left = channels[0],

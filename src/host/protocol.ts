@@ -35,6 +35,8 @@ export type ToEngine =
   | { type: 'upTo'; blocks: number }
   /** From now on it makes blocks by its own clock, and is heard. */
   | { type: 'lead' }
+  /** Another takes its place: it is silent, and asked no more. */
+  | { type: 'end' }
   /** It fades and is not heard any more: another leads. */
   | { type: 'hush' }
   /** For the second engine, which auditions sounds beside what plays and touches nothing of it. */
@@ -48,6 +50,20 @@ export type ToOneEngine = Exclude<
       'audition' | 'echo' | 'beside' | 'besideGain' | 'scope' | 'outputs' | 'click' | 'told' | 'upTo' | 'lead' | 'hush';
   }
 >;
+
+/** What is of this machine, whichever engine leads; all else an engine that follows is told by the one that leads. */
+export const OWN: ReadonlySet<ToEngine['type']> = new Set([
+  'samples',
+  'keepSamples',
+  'scope',
+  'audition',
+  'echo',
+  'told',
+  'upTo',
+  'lead',
+  'hush',
+  'end',
+]);
 
 /** Everything the audio thread says to the page. */
 export type FromEngine =
