@@ -47,7 +47,18 @@ export type ToOneEngine = Exclude<
   ToEngine,
   {
     type:
-      'audition' | 'echo' | 'beside' | 'besideGain' | 'scope' | 'outputs' | 'click' | 'told' | 'upTo' | 'lead' | 'hush';
+      | 'audition'
+      | 'echo'
+      | 'beside'
+      | 'besideGain'
+      | 'scope'
+      | 'outputs'
+      | 'click'
+      | 'told'
+      | 'upTo'
+      | 'lead'
+      | 'hush'
+      | 'end';
   }
 >;
 
