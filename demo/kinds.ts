@@ -177,13 +177,6 @@ export const kindSounds = (fog: string, sounds: readonly Sound[]): Sound[] => [
     notes: 'Two combs in a row, a fifth apart; both follow the keys.',
   },
   {
-    ...newSound('line-in', 'Line In'),
-    kind: 'input',
-    params: { inputGate: -42 },
-    notes:
-      'A voice at the microphone: muted until somebody opens it. A recording stands in for it where files are written.',
-  },
-  {
     ...newSound('fog-signal', 'Fog Signal', [
       { ...newZone(fog, 48), key: { low: 0, high: 127, fadeIn: 0, fadeOut: 0, shape: 'sine' } },
     ]),
@@ -198,6 +191,13 @@ export const kindSounds = (fog: string, sounds: readonly Sound[]): Sound[] => [
     },
     tags: ['blown', 'long'],
     notes: 'The horn and its answer, with the sea between them.',
+  },
+  {
+    ...newSound('line-in', 'Line In'),
+    kind: 'input',
+    params: { inputGate: -42 },
+    notes:
+      'A voice at the microphone: muted until somebody opens it. A recording stands in for it where files are written.',
   },
 ];
 

@@ -46,6 +46,9 @@ export const IN_LAYERS: Sentences = [
 ];
 
 export const IN_SOUNDS: Sentences = [
+  [/^Audio input/, 'The device that the layer hears: it belongs to this machine, not to the rig.'],
+  [/^(Open|Mute)$/, 'Lets in what comes from the device, or shuts it out; it begins shut.'],
+  [/^Speak through/, 'Another layer says what comes in here: a vocoder there listens to this one, in one step.'],
   [/^More for /, 'Rename, duplicate, export or delete this sound.'],
   [/^choose the zone that answers/, 'While you play, the zone that sounds is the one that is chosen.'],
   [/^Map of /, 'Zones on keys and velocities: drag them and their edges; the table below holds the same.'],
