@@ -14,7 +14,7 @@ import {
   type ToEngine,
   type ToOneEngine,
 } from './protocol';
-import { STEP_LOG_BYTES, StepReader } from './stepLog';
+import { STEP_LOG_BYTES, type StepReader } from './stepLog';
 
 /** What must be the same in engines that play in step. */
 export const SAME = { seed: 1, maxVoices: 256 } as const;
@@ -173,8 +173,7 @@ export class AudioHost {
     this.change('off');
     void context.close().catch(() => undefined);
     void this.start().then(() => {
-      if (this.state === 'running' && isGone)
-        this.onDevice('The sound device was gone: sound goes on with the one that the system has now.');
+      if (this.state === 'running' && isGone) this.onDevice('The sound device was gone: sound goes on with another.');
     });
   }
   /** Called when another device has taken over. */
@@ -198,7 +197,7 @@ export class AudioHost {
     }
     const { channels } = this;
     const log = typeof SharedArrayBuffer === 'undefined' ? null : new SharedArrayBuffer(STEP_LOG_BYTES);
-    this.steps = log && new StepReader(log);
+    this.steps = (log && this.readSteps?.(log)) ?? null;
     this.said = 0;
     const options = { ...SAME, channels, meters: shared, scope, log, follows: this.follows };
     const node = new AudioWorkletNode(context, PROCESSOR_NAME, {
@@ -246,9 +245,7 @@ export class AudioHost {
       return;
     }
     this.beginEngine(context);
-    this.onProblem(
-      'The audio engine stopped, and another took its place: held notes ended, everything else is as it was.',
-    );
+    this.onProblem('The audio engine stopped, and another took its place: held notes ended.');
   }
 
   /** Channels that the device has, and that are played: 2, 4, 6 or 8. */
@@ -467,6 +464,8 @@ export class AudioHost {
 
   /** What the engine has done, for one that follows it; null where memory cannot be shared. */
   steps: StepReader | null = null;
+  /** Set by whoever reads what engines have done that begin from now on. */
+  readSteps: ((log: SharedArrayBuffer) => StepReader) | null = null;
   /** Called when an engine begins, before it is told anything, and with each message and its number from there. */
   onBegun: () => void = () => undefined;
   onSaid: (n: number, message: ToEngine) => void = () => undefined;

@@ -62,7 +62,7 @@ export const edit =
     const { rig, readOnly } = getState().rig;
     if (!rig || readOnly) return;
     if (elsewhere.leads !== '') {
-      dispatch(notice('info', `${elsewhere.leads} leads: edits are made there, and come here by themselves.`, 'leads'));
+      dispatch(notice('info', `${elsewhere.leads} leads: edits are made there.`, 'leads'));
       return;
     }
     const next = change(rig);

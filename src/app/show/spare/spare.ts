@@ -1,5 +1,6 @@
 import { inPieces, Pieces, readSpare, type SpareMessage } from '../../../core/remote/spare';
 import type { Rig } from '../../../core/rig/schema';
+import { StepReader } from '../../../host/stepLog';
 import { rigSlice } from '../../document/rigSlice';
 import { takeUp } from '../../document/rigs';
 import { keepState, loadRig, saveRig } from '../../document/storage/database';
@@ -54,6 +55,7 @@ class Spare {
 
   constructor() {
     show.takeOver = () => this.takeOver();
+    session.audio.readSteps = (log) => new StepReader(log);
     session.onPlayed = (event) => {
       // Whoever plays here for the first time since it took over lets go of what only the other machine held.
       if (spareState.now.role === 'leads' && (event.type === 'noteOn' || event.type === 'panic')) this.letGo();
