@@ -11,7 +11,7 @@ import type { EngineEvent } from '../src/core/engine/hands/event';
 import type { Program } from '../src/core/engine/program/program';
 import { markAt, newLayer, newPatch, newSound, newZone } from '../src/core/rig/defaults';
 import type { Layer, Patch, Route, Sound, Zone } from '../src/core/rig/schema';
-import { PROCESSOR_NAME, type EngineProcessorOptions, type FromEngine, type ToEngine } from '../src/host/protocol';
+import { PROCESSOR_NAME, engineNode, type FromEngine, type ToEngine } from '../src/host/protocol';
 
 export interface Timed {
   event: EngineEvent;
@@ -95,21 +95,8 @@ async function inWorklet(
   const context = new OfflineAudioContext(channels, rate * seconds, rate);
   context.destination.channelInterpretation = outputs ? 'discrete' : 'speakers';
   await context.audioWorklet.addModule(workletUrl);
-  const processorOptions: EngineProcessorOptions = {
-    seed: 1,
-    maxVoices: 256,
-    channels: 2,
-    meters: null,
-    scope: null,
-    log: null,
-    follows: false,
-  };
-  const node = new AudioWorkletNode(context, PROCESSOR_NAME, {
-    numberOfInputs: 0,
-    outputChannelCount: [channels],
-    channelInterpretation: outputs ? 'discrete' : 'speakers',
-    processorOptions,
-  });
+  const alone = { seed: 1, maxVoices: 256, meters: null, scope: null, log: null, follows: false };
+  const node = new AudioWorkletNode(context, PROCESSOR_NAME, engineNode({ ...alone, channels }));
   node.connect(context.destination);
   const heard = new Promise<void>((resolve, reject) => {
     node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {

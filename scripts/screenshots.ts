@@ -244,12 +244,4 @@ await menu(/^Bounce to samples/);
 await page.waitForTimeout(300);
 await shoot('bounce');
 await page.keyboard.press('Escape');
-await play('slack-tide', 0);
-await page.getByRole('button', { name: 'Stop the take' }).click();
-await menu(/^Hand over/);
-await page.emulateMedia({ media: 'print' });
-await page.waitForTimeout(300);
-await shoot('printed-patch');
-await page.emulateMedia({ media: null });
-
 await browser.close();

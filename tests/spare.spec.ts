@@ -69,7 +69,40 @@ test('plays along in step and mute, takes over by a touch under held notes, and 
   await hold(main, 60);
   await expect.poll(() => level(main)).toBeGreaterThan(-40);
   await main.mouse.up();
+  // Nothing is left down by the changes between them: at the next rest they are in step once more.
+  await expect(second.getByTestId('spare')).toContainText('in step since', { timeout: 60_000 });
   expect(problems).toEqual([]);
+  for (const page of [main, second]) await page.context().close();
+});
+
+test('when the first page is loaded anew, the second has taken over by itself; touched, the first follows and takes back', async ({
+  browser,
+}) => {
+  const main = await newMachine(browser);
+  const second = await newMachine(browser);
+  await openUnlocked(main, MAIN);
+  await openUnlocked(second, OWN);
+  await pair(main, second, MAIN, true);
+  // An edit on the one that leads is one here, and none can be made here.
+  await main.getByLabel('A4').fill('442');
+  await main.keyboard.press('Enter');
+  await expect(second.getByLabel('A4')).toHaveValue(/442/);
+  await second.getByLabel('A4').fill('430');
+  await second.keyboard.press('Enter');
+  await expect(second.getByLabel('A4')).toHaveValue(/442/);
+  await main.reload();
+  await expect(second.getByTestId('spare')).toContainText('has taken over: “main machine” has ended');
+  await hold(second, 60);
+  await expect.poll(() => level(second)).toBeGreaterThan(-40);
+  await second.mouse.up();
+  await expect(main.getByTestId('spare')).toContainText('leads. This machine plays along, mute', { timeout: 30_000 });
+  await main.mouse.click(300, 20);
+  await expect(main.getByTestId('spare')).toContainText('in step since', { timeout: 60_000 });
+  await main.getByRole('button', { name: 'take over' }).click();
+  await expect(second.getByTestId('spare')).toContainText('plays along, mute');
+  await hold(main, 60);
+  await expect.poll(() => level(main)).toBeGreaterThan(-40);
+  await main.mouse.up();
   for (const page of [main, second]) await page.context().close();
 });
 

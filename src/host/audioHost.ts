@@ -6,15 +6,22 @@ import { EarlyNotes } from './earlyNotes';
 import workletUrl from './engineProcessor?worker&url';
 import {
   METER_LENGTH,
-  OWN,
   PROCESSOR_NAME,
   SCOPE_LENGTH,
-  type EngineProcessorOptions,
+  engineNode,
   type FromEngine,
   type ToEngine,
   type ToOneEngine,
 } from './protocol';
-import { STEP_LOG_BYTES, type StepReader } from './stepLog';
+import { STEP_LOG_BYTES } from './stepLog';
+
+/** Something between the page and the engine: it hears of engines that begin, and what is said to them goes by it. */
+export interface Way {
+  /** `log`: where the engine writes what it does. */
+  begins: (log: SharedArrayBuffer | null) => void;
+  /** What is said in place of a message; null: nothing. */
+  pass: (message: ToEngine) => ToEngine | null;
+}
 
 /** What must be the same in engines that play in step. */
 export const SAME = { seed: 1, maxVoices: 256 } as const;
@@ -173,7 +180,8 @@ export class AudioHost {
     this.change('off');
     void context.close().catch(() => undefined);
     void this.start().then(() => {
-      if (this.state === 'running' && isGone) this.onDevice('The sound device was gone: sound goes on with another.');
+      if (this.state === 'running' && isGone)
+        this.onDevice('The sound device was gone: sound goes on with the one that the system has now.');
     });
   }
   /** Called when another device has taken over. */
@@ -197,15 +205,8 @@ export class AudioHost {
     }
     const { channels } = this;
     const log = typeof SharedArrayBuffer === 'undefined' ? null : new SharedArrayBuffer(STEP_LOG_BYTES);
-    this.steps = (log && this.readSteps?.(log)) ?? null;
-    this.said = 0;
     const options = { ...SAME, channels, meters: shared, scope, log, follows: this.follows };
-    const node = new AudioWorkletNode(context, PROCESSOR_NAME, {
-      numberOfInputs: 1,
-      outputChannelCount: [channels],
-      channelInterpretation: channels > 2 ? 'discrete' : 'speakers',
-      processorOptions: options satisfies EngineProcessorOptions,
-    });
+    const node = new AudioWorkletNode(context, PROCESSOR_NAME, engineNode(options));
     node.port.onmessage = ({ data }: MessageEvent<FromEngine>) => {
       if (data.type === 'meters') this.meters = data.values;
       else if (data.type === 'fault') this.onFault(data.id);
@@ -217,15 +218,14 @@ export class AudioHost {
     this.node = node;
     // What came in belongs to the context that is gone: it is opened anew by hand.
     this.heard = null;
-    this.onBegun();
+    this.way?.begins(log);
     if (this.program) this.say(this.program);
     if (this.samples.size > 0)
       this.say({ type: 'samples', samples: [...this.samples].map(([key, sample]) => ({ key, sample })) });
     for (const player of this.besides.keys()) this.sayBeside(player);
     if (this.solo) this.say({ type: 'event', event: this.solo });
     if (this.scoped !== null) this.say({ type: 'scope', place: this.scoped });
-    if (this.wanted.pairs.length > 1 || this.wanted.click !== null) this.sayOutputs();
-    if (this.clickSound) this.say({ type: 'click', sound: this.clickSound });
+    if (this.wanted.pairs.length > 1 || this.wanted.click !== null || this.clickSound) this.sayWhereTo();
     this.onFreshEngine();
   }
 
@@ -245,7 +245,9 @@ export class AudioHost {
       return;
     }
     this.beginEngine(context);
-    this.onProblem('The audio engine stopped, and another took its place: held notes ended.');
+    this.onProblem(
+      'The audio engine stopped, and another took its place: held notes ended, everything else is as it was.',
+    );
   }
 
   /** Channels that the device has, and that are played: 2, 4, 6 or 8. */
@@ -271,6 +273,12 @@ export class AudioHost {
   /** Whether the device has a pair of channels, counted from 0. */
   hasPair(pair: number): boolean {
     return 2 * pair + 1 < this.channels;
+  }
+
+  /** Where pairs and the click of this machine go, said once more. */
+  sayWhereTo(): void {
+    this.sayOutputs();
+    if (this.clickSound) this.say({ type: 'click', sound: this.clickSound });
   }
 
   /** The click, by the transport; null: it is off. */
@@ -430,7 +438,7 @@ export class AudioHost {
   send(event: EngineEvent, time?: number): void {
     if (event.type === 'solo') this.solo = event;
     if (event.type === 'panic') this.early.forget();
-    if (this.waitsForSound && !this.told && (event.type === 'noteOn' || event.type === 'noteOff')) {
+    if (this.waitsForSound && !this.follows && (event.type === 'noteOn' || event.type === 'noteOff')) {
       this.early.add(event);
       return;
     }
@@ -452,85 +460,33 @@ export class AudioHost {
     for (const { event, after } of this.early.take()) this.send(event, begin + after);
   }
 
-  private say(message: ToEngine): void {
-    const { node } = this;
-    if (!node || (this.follows && !this.told && !OWN.has(message.type))) return;
-    const said = this.told ? ({ type: 'told', ...this.told, message } as const) : message;
-    node.port.postMessage(said);
-    this.onSaid(this.said++, message);
+  say(message: ToEngine): void {
+    const passed = this.node && this.way ? this.way.pass(message) : message;
+    if (passed) this.node?.port.postMessage(passed);
   }
 
-  // In step with another machine: see `stepLog.ts`.
-
-  /** What the engine has done, for one that follows it; null where memory cannot be shared. */
-  steps: StepReader | null = null;
-  /** Set by whoever reads what engines have done that begin from now on. */
-  readSteps: ((log: SharedArrayBuffer) => StepReader) | null = null;
-  /** Called when an engine begins, before it is told anything, and with each message and its number from there. */
-  onBegun: () => void = () => undefined;
-  onSaid: (n: number, message: ToEngine) => void = () => undefined;
-  private said = 0;
-  /** Whether the engine follows another, and hears of its own page nothing but what is of this machine. */
+  /** What stands between the page and the engine where another machine plays in step: see `inStep.ts`. */
+  way: Way | null = null;
+  /** Whether the engine follows that of another machine, mute. */
   follows = false;
-  private told: { at: number; ahead: number } | null = null;
+  /** An engine begins although nothing went wrong. */
+  isAnew = false;
+  private rate: number | undefined;
 
-  /** A new engine in the place of the one that plays, in the same device: what sounded ends. */
-  async beginAnew(): Promise<void> {
+  /** A new engine in the place of the one that plays, in the same device, at another rate (Hz) where one is given. */
+  async beginAnew(rate?: number): Promise<void> {
+    this.rate = rate ?? this.rate;
     await this.start();
     const { context, node, heard } = this;
     if (!context || !node) return;
+    // A context of another rate begins an engine of its own, in its moment.
+    if (rate !== undefined && context.sampleRate !== rate) return this.beginAgain(false);
     retire(node);
     this.node = null;
     this.isAnew = true;
     this.beginEngine(context);
     this.isAnew = false;
     if (!this.follows) this.hear(heard);
-  }
-  /** An engine begins although nothing went wrong. */
-  isAnew = false;
-
-  /** The engine is mute at once, another leads; {@link followAnother} begins one that plays along. */
-  hush(): void {
-    this.say({ type: 'hush' });
-    this.follows = true;
-  }
-
-  /** Begins an engine that follows another of the same rate (Hz), muted. */
-  async followAnother(rate: number): Promise<void> {
-    this.follows = true;
-    this.rate = rate;
-    // A context of another rate begins an engine of its own, in its moment.
-    if (this.context && this.context.sampleRate !== rate) this.beginAgain(false);
-    else await this.beginAnew();
-  }
-  private rate: number | undefined;
-
-  /** What is said while `act` runs belongs before a block of the engine that is followed, an event so many frames ahead. */
-  asTold(at: number, ahead: number, act: () => void): void {
-    this.told = { at, ahead };
-    try {
-      act();
-    } finally {
-      this.told = null;
-    }
-  }
-
-  /** The engine that follows knows all that belongs to blocks before this one. */
-  knowsUpTo(blocks: number): void {
-    this.say({ type: 'upTo', blocks });
-  }
-
-  /** The engine that followed is heard from now on, and goes on by its own clock. */
-  lead(): void {
-    this.say({ type: 'lead' });
-    this.follows = false;
-    this.sayOutputs();
-    if (this.clickSound) this.say({ type: 'click', sound: this.clickSound });
-  }
-
-  /** Where pairs go in the engine that leads, as it was told. */
-  setTold(map: readonly number[]): void {
-    this.say({ type: 'outputs', map, click: -1 });
   }
 
   private change(state: AudioState, problem = ''): void {

@@ -276,3 +276,18 @@ test('a page that was away too long is told so, and never a part', () => {
   for (let n = 0; n < 3000; n++) say(processor, { type: 'echo' });
   expect(reader.read(() => undefined)).toBeUndefined();
 });
+
+test('what cannot be done is told and counted, from the page as from the machine that leads; nothing is thrown', () => {
+  const bad = { type: 'program', program: null, serial: 1 } as never;
+  const leader = make();
+  say(leader.processor, bad, note(60));
+  run(leader.processor, 1);
+  const seen: number[] = [];
+  expect(new StepReader(leader.log).read((n) => seen.push(n))).toBe(1);
+  expect(seen).toEqual([0, 1]);
+  const follower = make(true);
+  say(follower.processor, { type: 'told', at: 0, ahead: 0, message: bad }, { type: 'upTo', blocks: 5 });
+  run(follower.processor, 5);
+  for (const { processor } of [leader, follower])
+    expect(processor.port.posted).toContainEqual({ type: 'failed', message: expect.any(String) as string });
+});

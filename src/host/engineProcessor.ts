@@ -94,14 +94,20 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.meters = meters ? new Float32Array(meters) : new Float32Array(METER_LENGTH);
     this.meters[METER.limiter] = 1;
     this.port.onmessage = ({ data }: MessageEvent<ToEngine>) => {
-      try {
-        this.ahead = 0;
-        this.receive(data);
-        this.log?.hear(this.ahead);
-      } catch (error) {
-        this.port.postMessage({ type: 'failed', message: String(error) });
-      }
+      this.ahead = 0;
+      this.take(data);
+      // Each message is counted, also one that could not be done: the page counts them as well.
+      this.log?.hear(this.ahead);
     };
+  }
+
+  /** Does what a message says. One that cannot be done is told, and ends nothing. */
+  private take(message: ToEngine): void {
+    try {
+      this.receive(message);
+    } catch (error) {
+      this.port.postMessage({ type: 'failed', message: String(error) });
+    }
   }
 
   private receive(message: ToEngine): void {
@@ -143,7 +149,7 @@ class EngineProcessor extends AudioWorkletProcessor {
   private toldAhead = -1;
   private readonly act = (message: ToEngine, ahead: number): void => {
     this.toldAhead = ahead;
-    this.receive(message);
+    this.take(message);
     this.toldAhead = -1;
   };
 

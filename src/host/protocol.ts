@@ -99,6 +99,14 @@ export interface EngineProcessorOptions {
   follows: boolean;
 }
 
+/** How a node for the engine is made: its channels are named once, for what the browser gives and what the engine fills. */
+export const engineNode = (processorOptions: EngineProcessorOptions) => ({
+  numberOfInputs: 1,
+  outputChannelCount: [processorOptions.channels],
+  channelInterpretation: processorOptions.channels > 2 ? ('discrete' as const) : ('speakers' as const),
+  processorOptions,
+});
+
 /** Engines that play along at the most. */
 export const MOST_BESIDE = 4;
 

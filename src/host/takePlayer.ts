@@ -96,6 +96,11 @@ export class TakePlayer {
     this.tell();
   }
 
+  /** The keys that the take holds by itself. */
+  get holds(): EngineEvent[] {
+    return [...this.held.values()].flatMap(({ event, to }) => (to === 0 ? [event] : []));
+  }
+
   /** Remembers which keys are down. */
   private follow(event: EngineEvent, to: number): void {
     if (event.type === 'noteOn') this.held.set(`${to} ${event.channel} ${event.key}`, { event, to });

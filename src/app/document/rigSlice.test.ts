@@ -45,4 +45,15 @@ describe('undo', () => {
     );
     expect(state.rig!.name).toBe('b');
   });
+  test('where another machine leads, its edits alone are steps here; they can be undone once this one leads', () => {
+    const { led, ledByChanged, jumped } = rigSlice.actions;
+    const here = run(opened(named('a')), edited({ rig: named('b') }), undone(), ledByChanged('other'));
+    for (const action of [edited({ rig: named('c') }), undone(), redone(), jumped(1)])
+      expect(rigSlice.reducer(here, action)).toBe(here);
+    const now = run(opened(named('a')), ledByChanged('other'), led(named('theirs')), led(named('theirs')));
+    expect([now.rig!.name, now.past.length]).toEqual(['theirs', 1]);
+    expect(rigSlice.reducer(rigSlice.reducer(now, ledByChanged('')), undone()).rig!.name).toBe('a');
+    // Another rig that is opened meanwhile is led as well.
+    expect(rigSlice.reducer(now, opened(named('d'))).ledBy).toBe('other');
+  });
 });

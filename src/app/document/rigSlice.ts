@@ -16,7 +16,12 @@ export interface RigState {
   saving: 'saved' | 'saving' | 'failed';
   /** Another tab holds this rig. */
   readOnly: boolean;
+  /** What the machine is called that leads in the place of this one: edits are made there. Empty: this one does. */
+  ledBy: string;
 }
+
+/** Whether edits are made here. */
+const isOurs = ({ readOnly, ledBy }: RigState): boolean => !readOnly && ledBy === '';
 
 const initialState: RigState = {
   rig: null,
@@ -26,19 +31,25 @@ const initialState: RigState = {
   step: null,
   saving: 'saved',
   readOnly: false,
+  ledBy: '',
 };
 
 export const rigSlice = createSlice({
   name: 'rig',
   initialState,
   reducers: {
-    opened: (state, { payload }: PayloadAction<Rig>) => ({ ...initialState, readOnly: state.readOnly, rig: payload }),
+    opened: (state, { payload }: PayloadAction<Rig>) => ({
+      ...initialState,
+      readOnly: state.readOnly,
+      ledBy: state.ledBy,
+      rig: payload,
+    }),
     /** `together`: several fingers are down. */
     edited: (
       state,
       { payload: { rig, gesture, together } }: PayloadAction<{ rig: Rig; gesture?: string; together?: boolean }>,
     ) => {
-      if (!state.rig || state.readOnly || holdsTheSame(rig, state.rig)) return state;
+      if (!state.rig || !isOurs(state) || holdsTheSame(rig, state.rig)) return state;
       // Another finger that joins a drag which is going on takes part in its step: both are one thing that hands do.
       const joins = together === true && state.gesture !== null && state.step !== null;
       const goesOn = gesture !== undefined && (gesture === state.step || joins);
@@ -51,11 +62,24 @@ export const rigSlice = createSlice({
         step: gesture ?? null,
       };
     },
+    /** What was edited on the machine that leads is one step here. */
+    led: (state, { payload }: PayloadAction<Rig>) =>
+      !state.rig || state.readOnly || holdsTheSame(payload, state.rig)
+        ? state
+        : {
+            ...state,
+            rig: payload,
+            past: [...state.past, state.rig as Rig].slice(-MOST_STEPS),
+            future: [],
+            gesture: null,
+            step: null,
+          },
+    ledByChanged: (state, { payload }: PayloadAction<string>) => ({ ...state, ledBy: payload }),
     gestureEnded: (state) => ({ ...state, gesture: null, step: null }),
     /** It rests, or nobody can say whether it goes on: if it does, it is the same step. */
     gesturePaused: (state) => ({ ...state, gesture: null }),
     undone: (state) => {
-      if (state.past.length === 0 || state.readOnly) return state;
+      if (state.past.length === 0 || !isOurs(state)) return state;
       return {
         ...state,
         rig: state.past[state.past.length - 1],
@@ -66,7 +90,7 @@ export const rigSlice = createSlice({
       };
     },
     redone: (state) => {
-      if (state.future.length === 0 || state.readOnly) return state;
+      if (state.future.length === 0 || !isOurs(state)) return state;
       return {
         ...state,
         rig: state.future[0],
@@ -79,7 +103,7 @@ export const rigSlice = createSlice({
     /** Goes to any state that undo and redo can reach, counted from the earliest. */
     jumped: (state, { payload }: PayloadAction<number>) => {
       const all = [...state.past, state.rig!, ...state.future];
-      if (!state.rig || state.readOnly || payload < 0 || payload >= all.length || payload === state.past.length)
+      if (!state.rig || !isOurs(state) || payload < 0 || payload >= all.length || payload === state.past.length)
         return state;
       return {
         ...state,

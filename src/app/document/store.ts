@@ -13,7 +13,6 @@ import { updateSound } from '../../core/rig/edits/zones';
 import type { Layer, Patch, Rig, Sound } from '../../core/rig/schema';
 import { differenceOf, type Difference } from '../../core/rig/difference';
 import { faultOf } from '../../core/rig/read';
-import { elsewhere } from './elsewhere';
 import { severalFingers } from './fingers';
 import { viewBefore } from './inSight';
 import { rigSlice, type RigState } from './rigSlice';
@@ -59,10 +58,10 @@ export const useAppSelector = useSelector.withTypes<RootState>();
 export const edit =
   (change: (rig: Rig) => Rig, gesture?: string): Thunk =>
   (dispatch, getState) => {
-    const { rig, readOnly } = getState().rig;
+    const { rig, readOnly, ledBy } = getState().rig;
     if (!rig || readOnly) return;
-    if (elsewhere.leads !== '') {
-      dispatch(notice('info', `${elsewhere.leads} leads: edits are made there.`, 'leads'));
+    if (ledBy !== '') {
+      dispatch(notice('info', `“${ledBy}” leads: edits are made there, and come here by themselves.`, 'leads'));
       return;
     }
     const next = change(rig);
@@ -126,7 +125,7 @@ export const stepBack =
   ): ThunkAction<(Difference & { madeIn?: string }) | undefined, RootState, undefined, UnknownAction> =>
   (dispatch, getState) => {
     const { rig: before, readOnly } = getState().rig;
-    if (!before || readOnly || elsewhere.leads !== '') return undefined;
+    if (!before || readOnly) return undefined;
     dispatch(rigSlice.actions[way]());
     const { rig: after } = getState().rig;
     if (!after || after === before) return undefined;

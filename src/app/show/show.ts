@@ -2,7 +2,6 @@ import { nameOfEntry, patchAsPlayed, setlistOf, stepsOf, type ShowStep } from '.
 import type { Patch, Rig } from '../../core/rig/schema';
 import type { Take } from '../../core/music/take';
 import { session } from '../sound/session';
-import { elsewhere } from '../document/elsewhere';
 import { notice, store } from '../document/store';
 import { pageTurner } from './pageTurner';
 import { showSlice } from './showSlice';
@@ -137,12 +136,12 @@ class Show {
   /** Goes to a step by its place; one that is not there changes nothing. */
   goTo(place: number): void {
     const {
-      rig: { rig },
+      rig: { rig, ledBy },
       show: { onStage },
     } = store.getState();
     const step = rig ? stepsOfShow(rig)[place] : undefined;
     // Where another machine leads, it goes through the show.
-    if (!rig || !step || elsewhere.leads !== '') return;
+    if (!rig || !step || ledBy) return;
     const began = performance.now();
     if (onStage) {
       const played = playedAt(rig, place);
@@ -158,11 +157,10 @@ class Show {
   /** Goes to a patch: to its nearest step from here on, around the end, where the show has it. */
   goToPatch(patchId: string | undefined): void {
     const {
-      rig: { rig },
+      rig: { rig, ledBy },
       show: { onStage },
     } = store.getState();
-    if (elsewhere.leads !== '' || !rig || patchId === undefined || !rig.patches.some(({ id }) => id === patchId))
-      return;
+    if (ledBy || !rig || patchId === undefined || !rig.patches.some(({ id }) => id === patchId)) return;
     const steps = stepsOfShow(rig);
     const { place } = this;
     const at = steps.map((_, n) => (place + 1 + n) % steps.length).find((n) => steps[n].patch?.id === patchId);

@@ -45,6 +45,14 @@ export class Ears {
     this.send({ type: 'voices', most: voices });
   }
 
+  /** Everything as it stands here, for an engine that another page has led. */
+  begin(): void {
+    this.send({ type: 'solo', layerIds: this.soloed });
+    this.send({ type: 'listen', to: this.listening });
+    this.send({ type: 'voices', most: this.voicesAllowed });
+    this.send({ type: 'without', ...this.without });
+  }
+
   /** An engine that begins must know of them. */
   again(): void {
     if (this.listening) this.send({ type: 'listen', to: this.listening });

@@ -171,3 +171,28 @@ test('who listens hears of every change until it no longer does', () => {
   session.show(rig, b);
   expect(told).toBe(2);
 });
+
+test('where another machine leads, nothing of this page is played, shown or told outside; what was held is forgotten', () => {
+  const { session, audio, sent } = begin();
+  session.show(rig, a);
+  session.play({ type: 'noteOn', channel: 1, key: 60, velocity: 90 });
+  session.play({ type: 'controller', channel: 1, controller: 64, value: 127 });
+  const played: EngineEvent[] = [];
+  session.onPlayed = (event) => played.push(event);
+  Object.assign(audio, { follows: true });
+  session.beginToFollow();
+  // A key that rises now is heard by nobody: it must not stay down here.
+  expect([session.hands.held.size, session.hands.moved()]).toEqual([0, []]);
+  expect(session.outputs.silent).toBe(true);
+  sent.length = 0;
+  session.play({ type: 'noteOff', channel: 1, key: 60, velocity: 64 });
+  session.show(rig, b);
+  expect([sent, types(played), session.shown]).toEqual([[], ['noteOff'], a]);
+  session.playTold({ type: 'noteOn', channel: 1, key: 72, velocity: 90 });
+  expect([...session.hands.held.keys()]).toEqual([72]);
+  // It leads: what it shows plays, and everything is heard as it is chosen here.
+  Object.assign(audio, { follows: false });
+  session.lead();
+  expect(types(sent)).toEqual(expect.arrayContaining(['noteOn', 'solo', 'listen', 'voices', 'without']));
+  expect([session.shown, session.outputs.silent]).toEqual([b, false]);
+});

@@ -175,7 +175,7 @@ export class Session {
   /** Called with what hands do here, heard or not. */
   onPlayed: (event: EngineEvent) => void = () => undefined;
 
-  /** What the machine that leads has played, while {@link AudioHost.asTold} runs. */
+  /** What the machine that leads has played; to be called as what was told there: see `InStep`. */
   playTold(event: EngineEvent): void {
     this.audio.send(event);
     this.hands.note(event);
@@ -185,14 +185,18 @@ export class Session {
   beginToFollow(): void {
     this.takes.stop();
     this.live.mute();
+    this.outputs.letGo();
     this.outputs.silent = true;
     this.laterShown = null;
+    // What was held or moved here is told anew, as it stands there.
+    this.hands.note({ type: 'panic' });
+    this.hands.restMacros();
   }
 
-  /** This machine leads from now on: what it shows is what plays. */
+  /** This machine leads from now on: what it shows, and hears alone, is what plays. */
   lead(): void {
-    this.audio.lead();
     this.outputs.silent = false;
+    this.ears.begin();
     const { laterShown } = this;
     this.laterShown = null;
     if (laterShown) this.show(laterShown.rig, laterShown.patch);

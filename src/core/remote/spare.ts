@@ -1,5 +1,6 @@
 import { array, boolean, mixed, number, object, string, ValidationError, type InferType, type ObjectSchema } from 'yup';
 import { isMeaningful, type EngineEvent } from '../engine/hands/event';
+import type { Take } from '../music/take';
 import type { Change, Changes } from './changes';
 
 /**
@@ -17,6 +18,8 @@ const block = () => whole(2 ** 40);
 export const MOST_STEPS = 2048,
   SAMPLE_PIECE = 98_304;
 const MOST_CHANGES = 64;
+/** Notes and moves of a take at the most. */
+const MOST_EVENTS = 200_000;
 const MOST_PIECES = 4096;
 /** Signs of a message that is sent whole; a longer one goes in pieces. */
 export const PIECE_SIGNS = 60_000;
@@ -58,6 +61,23 @@ function isStep(step: unknown): step is Step {
   return Array.isArray(step.outputs) && step.outputs.length <= 8 && step.outputs.every((pair) => isWhole(pair, 3));
 }
 
+const isTake = (take: unknown): take is Take =>
+  isObject(take) &&
+  typeof take.name === 'string' &&
+  typeof take.seconds === 'number' &&
+  take.seconds >= 0 &&
+  Array.isArray(take.events) &&
+  take.events.length <= MOST_EVENTS &&
+  take.events.every(
+    (each) =>
+      isObject(each) &&
+      typeof each.at === 'number' &&
+      each.at >= 0 &&
+      (each.to === undefined || isWhole(each.to, 4)) &&
+      isObject(each.event) &&
+      isMeaningful(each.event as EngineEvent),
+  );
+
 const changes = () => mixed<Changes>().required().test('changes', 'no changes', isChanges);
 const sampleId = () =>
   string()
@@ -82,8 +102,8 @@ const MESSAGES = {
     total: whole(2 ** 32),
     data: words(Math.ceil((SAMPLE_PIECE * 4) / 3) + 4),
   }).noUnknown(),
-  /** What follows lacks so many samples. */
-  lacks: object({ type: one('lacks'), count: whole(1e6) }).noUnknown(),
+  /** What follows lacks so many samples, or a touch that begins its sound. */
+  lacks: object({ type: one('lacks'), count: whole(1e6), sound: boolean().strict().required() }).noUnknown(),
   /** An engine has begun, from which steps are counted. */
   begin: object({
     type: one('begin'),
@@ -139,6 +159,8 @@ const MESSAGES = {
       .nullable()
       .defined(),
   }).noUnknown(),
+  /** The take that is before the player there: told before it plays. */
+  score: object({ type: one('score'), take: mixed<Take>().required().test('take', 'no take', isTake) }).noUnknown(),
   /** From now on I lead. */
   took: object({ type: one('took') }).noUnknown(),
   /** A part of a message that is too long for one. */

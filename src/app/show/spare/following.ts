@@ -1,8 +1,11 @@
 import { applyChanges } from '../../../core/remote/changes';
+import type { Take } from '../../../core/music/take';
 import type { SpareMessage, Step } from '../../../core/remote/spare';
 import { faultOf, readRig } from '../../../core/rig/read';
 import type { Patch, Rig } from '../../../core/rig/schema';
+import type { InStep } from '../../../host/inStep';
 import type { Sum } from '../../../host/stepLog';
+import { hasSample } from '../../document/storage/database';
 import { keepOrHold, sampleBytes } from '../../document/storage/demoSamples';
 import type { Session } from '../../sound/session';
 import { spareState } from '../spareState';
@@ -21,6 +24,7 @@ type Told = Exclude<SpareMessage, { type: 'piece' }>;
 
 interface Around {
   session: Session;
+  inStep: InStep;
   say: (message: SpareMessage) => void;
   handover: Handover;
   /** The rig that the other edits. */
@@ -33,8 +37,9 @@ interface Around {
 
 /** Another machine leads: this one does what it is told, block by block, mute, and compares what comes out. */
 export class Following {
-  /** The take that plays there. */
-  take: Extract<SpareMessage, { type: 'take' }>['plays'] = null;
+  /** The take that is before the player there, and where in it that is; null: it does not play. */
+  score: Take | null = null;
+  plays: Extract<SpareMessage, { type: 'take' }>['plays'] = null;
   private rig: Rig | null = null;
   private patch: Patch | null = null;
   private patchId: string | null = null;
@@ -45,8 +50,7 @@ export class Following {
   private readonly theirs = new Map<number, Sum>();
   private readonly ours = new Map<number, Sum>();
   private inStepFrom: number | null = null;
-  private seconds = 0;
-  private lacked = -1;
+  private lacked = '';
   private stoodAt = 0;
   private queue: Promise<void> = Promise.resolve();
   private waiting = 0;
@@ -56,7 +60,7 @@ export class Following {
   constructor(private readonly around: Around) {
     this.samples = new SamplesOverTheLine({
       say: around.say,
-      has: async (id) => (await sampleBytes(id).catch(() => undefined)) !== undefined,
+      has: async (id) => (await hasSample(id)) || (await sampleBytes(id).catch(() => undefined)) !== undefined,
       keep: keepOrHold,
     });
     around.session.beginToFollow();
@@ -66,7 +70,7 @@ export class Following {
   end(): void {
     this.ended = true;
     clearInterval(this.timer);
-    this.around.session.audio.onBegun = () => undefined;
+    this.around.inStep.onBegun = () => undefined;
   }
 
   /** What was said, in its order: some of it takes a while. */
@@ -94,7 +98,10 @@ export class Following {
       case 'steps':
         return this.hearSteps(message);
       case 'take':
-        this.take = message.plays;
+        this.plays = message.plays;
+        return;
+      case 'score':
+        this.score = message.take;
         return;
       case 'place':
         this.patchId = message.patchId;
@@ -132,19 +139,23 @@ export class Following {
   }
 
   private async begin({ epoch, rate }: Extract<Told, { type: 'begin' }>): Promise<void> {
-    const { audio } = this.around.session;
+    const {
+      inStep,
+      session: { audio },
+    } = this.around;
     // One that stopped here has to be begun there as well.
-    audio.onBegun = () => undefined;
-    await audio.followAnother(rate);
+    inStep.onBegun = () => undefined;
+    await inStep.follow(rate);
     for (let waits = 0; audio.state === 'starting' && waits < START_MS / 50; waits++)
       await new Promise((resolve) => setTimeout(resolve, 50));
+    if (this.ended) return;
     if (audio.state !== 'running' || audio.context?.sampleRate !== rate) {
       this.apart('sound does not run here at the rate of the other');
       return;
     }
-    audio.onBegun = () => {
+    inStep.onBegun = () => {
       this.epoch = 0;
-      this.lacked = -1;
+      this.lacked = '';
       this.apart('the sound of this machine began anew');
     };
     this.epoch = epoch;
@@ -157,24 +168,22 @@ export class Following {
 
   private hearSteps({ epoch, upTo, steps, sums }: Extract<Told, { type: 'steps' }>): void {
     if (epoch !== this.epoch) return;
-    const { audio } = this.around.session;
     try {
       for (const step of steps) this.step(step);
     } catch (error) {
       this.apart(`a step could not be done: ${(error as Error).message}`);
     }
     this.told = upTo;
-    audio.knowsUpTo(upTo);
+    this.around.inStep.knowsUpTo(upTo);
     for (const sum of sums) remember(this.theirs, sum);
   }
 
   private step(step: Step): void {
-    const { session, handover } = this.around;
-    const { audio } = session;
+    const { session, inStep, handover } = this.around;
     if ('event' in step) {
       handover.told(step.event);
-      audio.asTold(step.at, step.ahead, () => session.playTold(step.event));
-    } else if ('outputs' in step) audio.asTold(step.at, 0, () => audio.setTold(step.outputs));
+      inStep.asTold(step.at, step.ahead, () => session.playTold(step.event));
+    } else if ('outputs' in step) inStep.asTold(step.at, 0, () => inStep.outputsAre(step.outputs));
     else {
       const rig = this.rig!;
       const patch = applyChanges(this.patch, step.show) as Patch;
@@ -183,7 +192,7 @@ export class Following {
       const fault = faultOf({ ...rig, patches: [...others, patch] });
       if (fault) throw fault;
       this.patch = patch;
-      audio.asTold(step.at, 0, () => session.programs.showAtOnce(rig, patch));
+      inStep.asTold(step.at, 0, () => session.programs.showAtOnce(rig, patch));
     }
   }
 
@@ -194,7 +203,7 @@ export class Following {
     const now = performance.now();
     if (now - this.stoodAt < STANDS_MS) return;
     this.stoodAt = now;
-    const blocks = this.around.session.audio.steps?.blocks ?? 0;
+    const blocks = this.around.inStep.steps?.blocks ?? 0;
     const lagMs = this.epoch > 0 ? Math.max(0, ((this.told - blocks) * BLOCK * 1000) / this.rate) : 0;
     spareState.set({ lagMs: Math.round(lagMs) });
     const { since, why } = spareState.now;
@@ -208,7 +217,7 @@ export class Following {
 
   /** Each second both have made, by its sum. */
   private compare(): void {
-    const { steps } = this.around.session.audio;
+    const { steps } = this.around.inStep;
     if (this.epoch === 0 || !steps) return;
     for (const sum of steps.sums()) remember(this.ours, sum);
     for (const [second, own] of this.ours) {
@@ -218,7 +227,6 @@ export class Following {
       this.theirs.delete(second);
       if (own.hash === other.hash) {
         this.inStepFrom ??= Date.now();
-        this.seconds++;
         spareState.set({ since: this.inStepFrom, why: '' });
       } else this.apart(howFar(own, other, this.patch, this.rig));
     }
@@ -232,13 +240,22 @@ export class Following {
   private tellLacks(): void {
     const { session, say } = this.around;
     if (!this.rig) return;
-    const missing = this.samples.count;
-    const count = missing + session.samples.loading;
-    if (this.epoch === 0 && count > 0) spareState.set({ why: `${count} samples are still to come` });
-    else if (this.epoch === 0) spareState.set({ why: 'it begins at the next rest, when nothing sounds' });
-    if (count === this.lacked) return;
-    this.lacked = count;
-    say({ type: 'lacks', count });
+    const missing = this.samples.count + session.samples.loading;
+    // Browsers let a page that was loaded anew make sound once it was touched.
+    const waits = session.audio.state !== 'running';
+    if (this.epoch === 0)
+      spareState.set({
+        why:
+          missing > 0
+            ? `${missing} samples are still to come`
+            : waits
+              ? 'sound waits for a touch here'
+              : 'it begins at the next rest, when nothing sounds',
+      });
+    const lacks = `${missing} ${waits}`;
+    if (lacks === this.lacked) return;
+    this.lacked = lacks;
+    say({ type: 'lacks', count: missing, sound: waits });
   }
 }
 

@@ -3,6 +3,7 @@ import { markAt, newLayer, newPatch, newRig, newSound } from '../../../core/rig/
 import { updatePatch } from '../../../core/rig/edits/layers';
 import type { Patch, Rig } from '../../../core/rig/schema';
 import { METER_LENGTH, type ToEngine } from '../../../host/protocol';
+import type { InStep } from '../../../host/inStep';
 import type { Sum } from '../../../host/stepLog';
 import { ALONE, spareState } from '../spareState';
 import { Following } from './following';
@@ -19,6 +20,7 @@ jest.mock('../../document/storage/demoSamples', () => ({
   sampleBytes: () => Promise.resolve(new Uint8Array([1, 2, 3])),
   keepOrHold: () => Promise.resolve(),
 }));
+jest.mock('../../document/storage/database', () => ({ hasSample: () => Promise.resolve(true) }));
 jest.useFakeTimers();
 
 const patch: Patch = { ...newPatch('p', 'P'), layers: ['a', 'b'].map((id, n) => newLayer(id, id, 's', markAt(n))) };
@@ -36,37 +38,39 @@ function machine(now: Rig) {
     context: { sampleRate: 48000 },
     meters: new Float32Array(METER_LENGTH),
     begun: 0,
+    beginAnew() {
+      audio.begun++;
+      said = log.length = inStep.steps.blocks = 0;
+      inStep.onBegun();
+      programs.showAtOnce(programs.rig, programs.patch);
+      return Promise.resolve();
+    },
+  };
+  const inStep = {
     heldUp: false,
     onBegun: () => undefined as void,
     onSaid: (_n: number, _message: ToEngine) => undefined as void,
     steps: {
       blocks: 0,
       read(each: (n: number, block: number, ahead: number) => void): number | undefined {
-        if (audio.heldUp) return undefined;
+        if (inStep.heldUp) return undefined;
         for (const entry of log.splice(0)) each(entry.n, entry.at, entry.ahead);
-        return audio.steps.blocks;
+        return inStep.steps.blocks;
       },
       sums: () => sums.splice(0),
     },
-    beginAnew() {
-      audio.begun++;
-      said = log.length = audio.steps.blocks = 0;
-      audio.onBegun();
-      programs.showAtOnce(programs.rig, programs.patch);
-      return Promise.resolve();
-    },
-    followAnother: () => Promise.resolve(),
+    follow: () => Promise.resolve(),
     asTold(block: number, _ahead: number, act: () => void) {
       at = block;
       act();
       at = -1;
     },
-    knowsUpTo: (blocks: number) => void (audio.steps.blocks = blocks),
-    setTold: (map: unknown) => told.push({ at, what: map }),
+    knowsUpTo: (blocks: number) => void (inStep.steps.blocks = blocks),
+    outputsAre: (map: unknown) => told.push({ at, what: map }),
   };
   const say = (message: ToEngine, ahead = 0) => {
-    log.push({ n: said, at: audio.steps.blocks, ahead });
-    audio.onSaid(said++, message);
+    log.push({ n: said, at: inStep.steps.blocks, ahead });
+    inStep.onSaid(said++, message);
   };
   const programs = {
     rig: now,
@@ -88,7 +92,7 @@ function machine(now: Rig) {
     beginToFollow: () => undefined,
     playTold: (event: unknown) => told.push({ at, what: event }),
   };
-  return { session: session as never, audio, programs, told, sums, say };
+  return { session: session as never, inStep: inStep as typeof inStep & InStep, audio, programs, told, sums, say };
 }
 
 /** Two of them, with a line between; what goes over it is text. */
@@ -113,13 +117,14 @@ function two() {
   };
   const following: Following = new Following({
     session: second.session,
+    inStep: second.inStep,
     say: (message) => send(message, (heard) => leading?.hear(heard)),
     handover: new Handover(),
     opened: (now) => Promise.resolve(void opened.push(now)),
     went: () => undefined,
     failed: (why) => failed.push(why),
   });
-  const leading: Leading | undefined = new Leading(first.session, (message) =>
+  const leading: Leading | undefined = new Leading(first.session, first.inStep, (message) =>
     send(message, (heard) => following.hear(heard as never)),
   );
   const pass = (ms: number) => jest.advanceTimersByTimeAsync(ms);
@@ -143,25 +148,25 @@ test('the rig comes first, both begin at a rest, and every step comes before its
   await pass(1500);
   expect(first.audio.begun).toBe(1);
   second.told.length = 0;
-  first.audio.steps.blocks = 100;
+  first.inStep.steps.blocks = 100;
   first.say({ type: 'event', event: note }, 64);
   const edited = updatePatch(rig, 'p', (old) => ({
     ...old,
     layers: old.layers.map((layer) => (layer.id === 'b' ? { ...layer, name: 'other' } : layer)),
   }));
   state.rig.rig = edited;
-  first.audio.steps.blocks = 120;
+  first.inStep.steps.blocks = 120;
   first.programs.showAtOnce(edited, edited.patches[0]);
   first.say({ type: 'outputs', map: [0, 1], click: -1 });
   first.say({ type: 'samples', samples: [] });
-  first.audio.steps.blocks = 140;
+  first.inStep.steps.blocks = 140;
   await pass(200);
   expect(second.told).toEqual([
     { at: 100, what: note },
     { at: 120, what: 'a other' },
     { at: 120, what: [0, 1] },
   ]);
-  expect(second.audio.steps.blocks).toBe(140);
+  expect(second.inStep.steps.blocks).toBe(140);
   expect(opened.at(-1)).toEqual(edited);
   expect(failed).toEqual([]);
   end();
@@ -188,9 +193,9 @@ test('seconds with the same sum are in step; one that differs is told by how muc
 test('a page that was held up begins anew; a sample that is not of the rig is nobody’s', async () => {
   const { first, over, pass, leading, end } = two();
   await pass(2000);
-  first.audio.heldUp = true;
+  first.inStep.heldUp = true;
   await pass(100);
-  first.audio.heldUp = false;
+  first.inStep.heldUp = false;
   await pass(2000);
   expect(first.audio.begun).toBe(2);
   leading.hear({ type: 'want', id: 'secret', from: 0 });

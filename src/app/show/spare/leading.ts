@@ -1,8 +1,10 @@
 import type { EngineEvent } from '../../../core/engine/hands/event';
+import type { Take } from '../../../core/music/take';
 import { changesOf } from '../../../core/remote/changes';
 import { MOST_STEPS, SAMPLE_PIECE, type SpareMessage, type Step } from '../../../core/remote/spare';
 import type { Patch, Rig } from '../../../core/rig/schema';
 import { SAME } from '../../../host/audioHost';
+import type { InStep } from '../../../host/inStep';
 import { METER, type ToEngine } from '../../../host/protocol';
 import { sampleBytes } from '../../document/storage/demoSamples';
 import { store } from '../../document/store';
@@ -41,11 +43,12 @@ export class Leading {
 
   constructor(
     private readonly session: Session,
+    private readonly inStep: InStep,
     private readonly say: (message: SpareMessage) => void,
   ) {
-    const { audio, takes } = session;
-    audio.onBegun = () => this.engineBegins();
-    audio.onSaid = (n, message) => this.said(n, message);
+    const { takes } = session;
+    inStep.onBegun = () => this.engineBegins();
+    inStep.onSaid = (n, message) => this.said(n, message);
     this.timer = setInterval(() => this.tick(), EVERY_MS);
     this.stops = [takes.subscribe(() => this.tellTake())];
     this.tellDocument();
@@ -53,11 +56,11 @@ export class Leading {
   }
 
   end(): void {
-    const { audio } = this.session;
+    const { inStep } = this;
     clearInterval(this.timer);
     for (const stop of this.stops) stop();
-    audio.onBegun = () => undefined;
-    audio.onSaid = () => undefined;
+    inStep.onBegun = () => undefined;
+    inStep.onSaid = () => undefined;
   }
 
   hear(message: SpareMessage): void {
@@ -65,8 +68,9 @@ export class Leading {
       case 'want':
         return void this.giveSample(message.id, message.from);
       case 'lacks':
-        this.ready = message.count === 0;
+        this.ready = message.count === 0 && !message.sound;
         if (message.count > 0) spareState.set({ why: `it fetches ${message.count} samples` });
+        else if (message.sound) spareState.set({ why: 'sound waits for a touch there' });
         return;
       case 'stands':
         this.lookAt(message.since >= 0);
@@ -143,7 +147,7 @@ export class Leading {
   }
 
   private tellSteps(): void {
-    const { steps } = this.session.audio;
+    const { steps } = this.inStep;
     if (!steps) return;
     let told: Step[] = [];
     const send = (upTo: number, sums: ReturnType<typeof steps.sums> = []) => {
@@ -206,13 +210,19 @@ export class Leading {
   }
 
   private tellTake(): void {
-    const { takes, audio } = this.session;
-    const block = audio.steps?.blocks ?? 0;
+    const { takes } = this.session;
+    const block = this.inStep.steps?.blocks ?? 0;
+    if (takes.playing && takes.take && takes.take !== this.take) {
+      this.take = takes.take;
+      this.say({ type: 'score', take: takes.take });
+    }
     this.say({
       type: 'take',
       plays: takes.playing ? { block, seconds: takes.position, looped: takes.looped } : null,
     });
   }
+
+  private take: Take | null = null;
 
   private async giveSample(id: string, from: number): Promise<void> {
     // Only what the rig has: nothing else of this machine is anybody's.

@@ -1,11 +1,10 @@
 import { inPieces, Pieces, readSpare, type SpareMessage } from '../../../core/remote/spare';
 import type { Rig } from '../../../core/rig/schema';
-import { StepReader } from '../../../host/stepLog';
+import { InStep } from '../../../host/inStep';
 import { rigSlice } from '../../document/rigSlice';
 import { takeUp } from '../../document/rigs';
 import { keepState, loadRig, saveRig } from '../../document/storage/database';
 import { small, smallOfTab } from '../../document/storage/small';
-import { elsewhere } from '../../document/elsewhere';
 import { store } from '../../document/store';
 import { session } from '../../sound/session';
 import { show, stepsOfShow } from '../show';
@@ -44,6 +43,7 @@ class Spare {
   }
   /** Whether this machine takes over by itself when nothing comes any more. */
   byItself = small.get(BY_ITSELF) === 'yes';
+  private readonly inStep = new InStep(session.audio);
   private line: Line | null = null;
   /** The device of the room that it is; 0: this page is the spare. */
   private id = 0;
@@ -55,7 +55,6 @@ class Spare {
 
   constructor() {
     show.takeOver = () => this.takeOver();
-    session.audio.readSteps = (log) => new StepReader(log);
     session.onPlayed = (event) => {
       // Whoever plays here for the first time since it took over lets go of what only the other machine held.
       if (spareState.now.role === 'leads' && (event.type === 'noteOn' || event.type === 'panic')) this.letGo();
@@ -148,11 +147,18 @@ class Spare {
 
   // Both
 
+  private get isMain(): boolean {
+    return this.id !== 0;
+  }
+
+  /** Whether this machine is heard: a main machine is, unless it was loaded anew and has played nothing yet. */
+  private get leads(): boolean {
+    if (this.following) return false;
+    return spareState.now.role === 'leads' || (this.isMain && session.audio.state === 'running');
+  }
+
   private greet(): void {
-    const { role } = spareState.now;
-    // A main machine leads unless it was loaded anew: then it has played nothing yet.
-    const leads = !this.following && (role === 'leads' || (this.id !== 0 && session.audio.state === 'running'));
-    this.say({ type: 'hello', name: this.name, leads });
+    this.say({ type: 'hello', name: this.name, leads: this.leads });
   }
 
   hear(body: object): void {
@@ -171,13 +177,11 @@ class Spare {
   }
 
   private meet(name: string, theyLead: boolean): void {
-    spareState.set({ other: name });
-    const isMain = this.id !== 0;
-    const leads = !this.following && (spareState.now.role === 'leads' || (isMain && session.audio.state === 'running'));
-    spareState.set({ both: leads && theyLead });
+    const { leads } = this;
+    spareState.set({ other: name, both: leads && theyLead });
     if (leads && theyLead) return;
     // Who is met anew is told everything anew. Where neither leads yet, the main machine does.
-    if (leads || (isMain && !theyLead)) this.beginToLead();
+    if (leads || (this.isMain && !theyLead)) this.beginToLead();
     else this.follow();
   }
 
@@ -185,20 +189,19 @@ class Spare {
     this.stopLeading();
     this.stopFollowing();
     spareState.set({ role: 'leads', both: false, tookOver: '', since: null, why: 'it gets the rig' });
-    this.leading = new Leading(session, (message) => this.say(message));
+    this.leading = new Leading(session, this.inStep, (message) => this.say(message));
   }
 
   private follow(): void {
-    const wasHeard = spareState.now.role !== 'follows';
     this.stopLeading();
     this.stopFollowing();
     this.handover = new Handover();
-    if (wasHeard) session.audio.hush();
-    const { other } = spareState.now;
-    elsewhere.leads = other || 'the other machine';
+    this.inStep.hush();
+    store.dispatch(rigSlice.actions.ledByChanged(spareState.now.other || 'the other machine'));
     spareState.set({ role: 'follows', both: false, since: null, why: 'it gets the rig' });
     this.following = new Following({
       session,
+      inStep: this.inStep,
       say: (message) => this.say(message),
       handover: this.handover,
       opened: (rig) => this.opened(rig),
@@ -224,20 +227,28 @@ class Spare {
       return this.beginToLead();
     }
     if (!following) return;
-    const { take } = following;
     this.stopFollowing();
+    this.inStep.lead();
     session.lead();
-    if (take) this.goOnWithTake(take);
+    this.goOnWithTake(following);
     this.say({ type: 'took' });
     this.beginToLead();
     spareState.set({ tookOver: why });
     if (spareState.now.line !== 'open') this.stopLeading();
   }
 
-  private goOnWithTake({ block, seconds, looped }: NonNullable<Following['take']>): void {
-    const { steps, context } = session.audio;
-    if (!steps || !context) return;
-    session.takes.goOn(seconds + ((steps.blocks - block) * 128) / context.sampleRate, looped);
+  /** A take that played there goes on here. Keys that it holds are its own: nobody has to let go of them. */
+  private goOnWithTake({ score, plays }: Following): void {
+    const {
+      takes,
+      audio: { context },
+    } = session;
+    const { steps } = this.inStep;
+    if (!steps || !context || !score || !plays) return;
+    takes.load(score);
+    takes.goOn(plays.seconds + ((steps.blocks - plays.block) * 128) / context.sampleRate, plays.looped);
+    for (const event of takes.holds)
+      if (event.type === 'noteOn') this.handover.told({ ...event, type: 'noteOff', velocity: 64 });
   }
 
   /** Whether something sounds on that only the other machine held. */
@@ -258,7 +269,7 @@ class Spare {
     this.silentMs += passed;
     this.heldUpMs += passed;
     const { since, other } = spareState.now;
-    const isSilent = this.id === 0 && this.silentMs > GONE_MS;
+    const isSilent = !this.isMain && this.silentMs > GONE_MS;
     const isGone = isSilent || this.heldUpMs > HELD_UP_MS;
     spareState.set({ silent: isGone });
     if (!isGone) this.wasInStep = since !== null;
@@ -287,7 +298,7 @@ class Spare {
     this.following = null;
     clearInterval(this.watching);
     spareState.set({ silent: false });
-    elsewhere.leads = '';
+    store.dispatch(rigSlice.actions.ledByChanged(''));
   }
 
   private lost(): void {
@@ -303,6 +314,7 @@ class Spare {
     this.stopLeading();
     if (this.following) {
       this.stopFollowing();
+      this.inStep.lead();
       session.lead();
       // What the other machine plays is not of this one.
       session.panic();
@@ -315,8 +327,8 @@ class Spare {
   private async opened(rig: Rig): Promise<void> {
     const { rig: here } = store.getState().rig;
     // The main machine has it already: what was edited elsewhere is one more step there.
-    if (here?.id === rig.id && (this.isOpen || this.id !== 0)) {
-      store.dispatch(rigSlice.actions.edited({ rig }));
+    if (here?.id === rig.id && (this.isOpen || this.isMain)) {
+      store.dispatch(rigSlice.actions.led(rig));
       return;
     }
     this.isOpen = true;

@@ -1,9 +1,8 @@
 import { lazy, Suspense, useEffect, useState } from 'react';
-import { NumberField } from '../../parts/NumberField';
-import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
 import { isAddress } from '../../../core/remote/messages';
 import { pairing } from '../../show/pairing';
+import { PlaceFields, type Place } from './PlaceFields';
 
 const SparePart = lazy(async () => ({ default: (await import('./SparePart')).SparePart }));
 
@@ -143,37 +142,18 @@ function OscPart() {
   const { osc } = pairing;
   const [hear, setHear] = useState({ address: HERE, port: 9000 });
   const [send, setSend] = useState({ address: HERE, port: 9001 });
-  const row = (
-    title: string,
-    place: typeof hear,
-    put: (place: typeof hear) => void,
-    on: boolean,
-    toggle: () => void,
-  ) => (
+  const row = (title: string, place: Place, put: (place: Place) => void, on: boolean, toggle: () => void) => (
     <div className="flex min-h-11 flex-wrap items-center gap-2">
       <span className="w-24">{title}</span>
-      <span className="w-36">
-        <TypedField
-          hideLabel
-          label={`${title} address`}
-          text={place.address}
-          disabled={on}
-          commit={(typed) => {
-            if (!isAddress(typed.trim())) return 'an address such as 127.0.0.1';
-            put({ ...place, address: typed.trim() });
-            return undefined;
-          }}
-        />
-      </span>
-      <span className="w-28">
-        <NumberField
-          label="port"
-          value={place.port}
-          low={1}
-          high={65535}
-          onChange={(port) => put({ ...place, port })}
-        />
-      </span>
+      <PlaceFields
+        hideLabel
+        label={`${title} address`}
+        place={place}
+        put={put}
+        fits={isAddress}
+        example="an address such as 127.0.0.1"
+        disabled={on}
+      />
       <button className="button h-10" aria-pressed={on} onClick={toggle}>
         {on ? 'on' : 'off'}
       </button>

@@ -9,7 +9,7 @@ const timeOf = (at: number): string => {
 };
 
 /** How both stand to one another, in words. */
-export function wordsOf({ role, line, other, offers, silent, tookOver, both, since, why, lagMs }: SpareNow): string {
+export function wordsOf({ role, line, other, offers, silent, tookOver, both, since, why }: SpareNow): string {
   if (offers) return `“${other}” offers itself as a spare: it would get this rig and everything that is played.`;
   if (line === 'joining') return 'Looking for the other machine …';
   if (both) return `“${other}” leads as well: both are heard. One of them has to follow.`;
@@ -17,7 +17,7 @@ export function wordsOf({ role, line, other, offers, silent, tookOver, both, sin
   if (role === 'follows')
     return line === 'lost' || silent
       ? `Nothing comes from “${other}” any more. This machine stands where it stopped, mute.`
-      : `“${other}” leads. This machine plays along, mute, ${Math.round(lagMs)} ms behind: ${stands}.`;
+      : `“${other}” leads. This machine plays along, mute: ${stands}.`;
   if (role === 'leads') {
     const leads = tookOver === '' ? 'This machine leads.' : `This machine has taken over: ${tookOver}.`;
     return line === 'lost'
@@ -27,30 +27,53 @@ export function wordsOf({ role, line, other, offers, silent, tookOver, both, sin
   return `“${other}” is there.`;
 }
 
+const BUTTON = 'h-11 shrink-0 rounded-md border border-edge bg-sheet px-4 text-[16px]';
+
 /** Of two machines in step: how they stand, and who takes over. */
 export function SpareLine({ within = false }: { within?: boolean }) {
   const now = useStore(spareState, (state) => state.now);
-  const { role, line, offers, silent, both, since, problem } = now;
-  const [goesOn, setGoesOn] = useState(false);
-  useEffect(() => {
-    const timer = setInterval(() => setGoesOn(spareState.now.role === 'leads' && spare.goesOn), 300);
-    return () => clearInterval(timer);
-  }, []);
-  const BUTTON = 'h-11 shrink-0 rounded-md border border-edge bg-sheet px-4 text-[16px]';
+  const { role, line, silent, both, since, problem, lagMs } = now;
+  const isWrong = both || silent || line === 'lost';
+  const ended = problem !== '' && line === 'none';
   return (
     <section
       aria-label={within ? 'How both stand' : 'Second machine'}
       className={`flex shrink-0 flex-wrap items-center gap-3 text-[15px] ${
         within ? '' : 'border-b border-line px-5 py-1 max-sm:px-3'
-      } ${both || silent || line === 'lost' ? 'bg-ochre/15' : ''}`}
+      } ${isWrong ? 'bg-ochre/15' : ''}`}
     >
       <span
         aria-hidden
-        className={`h-3 w-3 shrink-0 rounded-full border border-edge ${since !== null && line === 'open' && !silent ? 'bg-teal' : ''}`}
+        className={`h-3 w-3 shrink-0 rounded-full border border-edge ${since !== null && !isWrong ? 'bg-teal' : ''}`}
       />
       <p role="status" className="min-w-0 flex-1 basis-60" data-testid={within ? undefined : 'spare'}>
-        {problem !== '' && line === 'none' ? problem : wordsOf(now)}
+        {ended ? problem : wordsOf(now)}
       </p>
+      {role === 'follows' && !isWrong && (
+        // Not in what is read aloud: it moves.
+        <span className="number shrink-0 text-faint" title="How far this machine is behind">
+          {lagMs} ms
+        </span>
+      )}
+      <Choices now={now} />
+      {ended && (
+        <button className={BUTTON} onClick={() => spareState.set({ problem: '' })}>
+          I know
+        </button>
+      )}
+    </section>
+  );
+}
+
+/** What can be done about it now. */
+function Choices({ now: { role, line, offers, both, since } }: { now: SpareNow }) {
+  const [goesOn, setGoesOn] = useState(false);
+  useEffect(() => {
+    const timer = setInterval(() => setGoesOn(spareState.now.role === 'leads' && spare.goesOn), 300);
+    return () => clearInterval(timer);
+  }, []);
+  return (
+    <>
       {offers && (
         <>
           <button className={BUTTON} onClick={() => spare.accept()}>
@@ -83,11 +106,6 @@ export function SpareLine({ within = false }: { within?: boolean }) {
           {both ? 'this one leads' : 'take over'}
         </button>
       )}
-      {problem !== '' && line === 'none' && (
-        <button className={BUTTON} onClick={() => spareState.set({ problem: '' })}>
-          I know
-        </button>
-      )}
-    </section>
+    </>
   );
 }

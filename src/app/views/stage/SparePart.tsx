@@ -3,9 +3,8 @@ import { isNear } from '../../../core/remote/messages';
 import { keptPlace } from '../../show/spare/awayLine';
 import { spare } from '../../show/spare/spare';
 import { spareState } from '../../show/spareState';
-import { NumberField } from '../../parts/NumberField';
-import { TypedField } from '../../parts/TypedField';
 import { useStore } from '../../parts/useLive';
+import { PlaceFields } from './PlaceFields';
 import { SpareLine } from './SpareLine';
 
 /**
@@ -34,26 +33,13 @@ export function SparePart() {
         </button>
       ) : (
         <div className="flex flex-wrap items-center gap-3">
-          <span className="w-44">
-            <TypedField
-              label="address"
-              text={place.address}
-              commit={(typed) => {
-                if (!isNear(typed.trim())) return 'an address of this network, such as 192.168.1.20';
-                setPlace({ ...place, address: typed.trim() });
-                return undefined;
-              }}
-            />
-          </span>
-          <span className="w-28">
-            <NumberField
-              label="port"
-              value={place.port}
-              low={1}
-              high={65535}
-              onChange={(port) => setPlace({ ...place, port })}
-            />
-          </span>
+          <PlaceFields
+            label="address"
+            place={place}
+            put={setPlace}
+            fits={isNear}
+            example="an address of this network, such as 192.168.1.20"
+          />
           <label className="flex items-center gap-2">
             code
             <input

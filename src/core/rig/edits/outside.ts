@@ -34,7 +34,8 @@ export function withInstruments<P extends PatchContent>(patch: P, idOf: Readonly
     layers: patch.layers.map((layer): Layer => {
       const { path } = layer;
       const other = path.instrument === null ? null : (idOf.get(path.instrument) ?? null);
-      return other === path.instrument ? layer : { ...layer, path: { ...path, instrument: other } };
+      if (other === path.instrument) return layer;
+      return { ...layer, path: { ...path, instrument: other } };
     }),
     told: patch.told.flatMap((each) => {
       const id = idOf.get(each.id);
