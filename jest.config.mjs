@@ -1,5 +1,5 @@
 export default {
-  roots: ['<rootDir>/src', '<rootDir>/demo', '<rootDir>/scripts'],
+  roots: ['<rootDir>/src', '<rootDir>/demo', '<rootDir>/scripts', '<rootDir>/bench'],
   testMatch: ['**/*.test.ts'],
   maxWorkers: '100%',
   testEnvironment: 'node',

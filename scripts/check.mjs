@@ -29,7 +29,7 @@ const took = existsSync(report)
   : {};
 const { run: units, left } = testsOfChanged(
   changed,
-  git('ls-files', '--cached', '--others', '--exclude-standard', 'src', 'demo', 'scripts'),
+  git('ls-files', '--cached', '--others', '--exclude-standard', 'src', 'demo', 'scripts', 'bench'),
   took,
   UNIT_SECONDS,
 );

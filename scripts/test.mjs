@@ -64,7 +64,7 @@ const named = (folders, kind) =>
     textOf,
   );
 if (name !== undefined) {
-  const units = named(['src', 'demo', 'scripts'], /\.test\.tsx?$/);
+  const units = named(['src', 'demo', 'scripts', 'bench'], /\.test\.tsx?$/);
   const specs = named(['tests'], /\.spec\.ts$/);
   if (units.files.length + specs.files.length === 0) {
     console.error(`No test has “${name}” in its path or its title.`);

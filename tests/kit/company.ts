@@ -20,6 +20,8 @@ import {
   newMover,
   newPatch,
   newPool,
+  newInstrument,
+  newRig,
   newRoute,
   newSound,
   newZone,
@@ -28,7 +30,7 @@ import {
 import { withoutLoose } from '../../src/core/rig/mix';
 import { sourcesIn, targetsIn } from '../../src/core/rig/moves';
 import { fromNormal, parametersFor } from '../../src/core/rig/parameters';
-import type { EffectSpec, Layer, Patch, Route, Sound } from '../../src/core/rig/schema';
+import type { EffectSpec, Layer, Patch, Rig, Route, Sound } from '../../src/core/rig/schema';
 import { CURVE_NAMES } from '../../src/core/space/curve';
 import { RATE } from './engine';
 
@@ -114,10 +116,14 @@ function anyLayer(id: string, n: number, chance: Chance, groups: readonly string
       .filter(() => chance.share() < 0.25)
       .map((parameter) => [parameter.id, fromNormal(parameter, edgy(chance))]),
   );
+  // Two have places of their own.
+  const { transpose = 0, touch = 0, ...rest } = params;
   const window = { ...fullWindow(anyOf(['cc.1', 'macro.1', 'xy.1.x', 'velocity', 'lfo.1'], chance)), fadeIn: 0.3 };
   return {
     ...layer,
-    params: { ...params, level: -14 - 10 * chance.share() },
+    params: { ...rest, level: -14 - 10 * chance.share() },
+    transpose,
+    touch: { ...layer.touch, curve: touch },
     list: chance.share() < 0.2 ? ['multisample', 'synth', 'grains'] : [],
     morph: chance.share() < 0.5,
     windows: chance.share() < 0.3 && window.source !== 'lfo.1' ? [...layer.windows, window] : layer.windows,
@@ -145,20 +151,33 @@ function anySends(layerIds: readonly string[], to: string, share: number, chance
 }
 
 /** The program of a patch, or undefined where its routes or its mix go round in a circle. */
-export function programOf(patch: Patch): Program | undefined {
+export function programOf(patch: Patch, rate = RATE): Program | undefined {
   try {
     return compile(patch, {
       sounds: [...SOUNDS],
       samples: SAMPLES,
       keyLow: 21,
       keyHigh: 108,
-      rate: RATE,
+      rate,
       pairs: PAIRS,
     });
   } catch {
     return undefined;
   }
 }
+
+/** A rig that has what these patches need. */
+export const rigWith = (patches: readonly Patch[]): Rig => {
+  const rig = newRig('rig', 'rig');
+  return {
+    ...rig,
+    patches: [...patches],
+    sounds: [...SOUNDS],
+    samples: [...SAMPLES],
+    pairs: PAIRS.map((id) => ({ id, name: id })),
+    instruments: [newInstrument('loft', 'loft')],
+  };
+};
 
 /** A patch by chance: what it has, and what moves it. */
 export function anyPatch(seed: number, id = 'p'): Patch {
@@ -241,7 +260,7 @@ function withRoutes(patch: Patch, most: number, chance: Chance): Patch {
   for (let n = 0; n < most; n++) {
     const route: Route = {
       ...newRoute(
-        `r${n}`,
+        `r${n}x${chance.below(1e6)}`,
         anyOf(sources, chance),
         anyOf(targets, chance),
         Math.round((2 * chance.share() - 1) * 100) / 100,
@@ -254,6 +273,24 @@ function withRoutes(patch: Patch, most: number, chance: Chance): Patch {
     if (programOf(tried)) next = tried;
   }
   return next;
+}
+
+/** What stood for something that was taken away goes with it, as where hands edit: the format takes nothing else. */
+function withoutGone(patch: Patch): Patch {
+  const { layers, xyPads } = patch;
+  const isThere = (id: string | null) => layers.some((layer) => layer.id === id);
+  const followed = {
+    ...patch,
+    movers: patch.movers.map((mover) =>
+      mover.kind === 'follower' && !isThere(mover.follows) ? { ...mover, follows: 'main' } : mover,
+    ),
+    xyPads: xyPads.map((pad) => ({
+      ...pad,
+      anchors: pad.anchors.map((anchor) => ({ ...anchor, layerId: isThere(anchor.layerId) ? anchor.layerId : null })),
+    })),
+  };
+  const targets = new Set(targetsIn(followed, SOUNDS));
+  return withoutLoose({ ...followed, routes: followed.routes.filter(({ target }) => targets.has(target)) });
 }
 
 /** Something of a patch edited by chance: most often taken away. */
@@ -306,7 +343,7 @@ export function edited(patch: Patch, chance: Chance): Patch {
       })),
     }),
   ];
-  const next = withoutLoose(anyOf(edits, chance)());
+  const next = withoutGone(anyOf(edits, chance)());
   return programOf(next) ? next : patch;
 }
 
@@ -314,9 +351,15 @@ export type Act = { at: number } & ({ event: EngineEvent } | { program: Program 
 
 /**
  * What is done in so many frames: mostly notes and hands, now and then an edit or a change of patch. Edits come between
- * blocks, events whenever they like.
+ * blocks, events whenever they like. `edits`: how many of the edits that chance would make are made, 0 to 1.
  */
-export function anyActs(patch: Patch, other: Patch, frames: number, chance: Chance, count = 40): Act[] {
+export function anyActs(
+  patch: Patch,
+  other: Patch,
+  frames: number,
+  chance: Chance,
+  { count = 40, edits = 1, rate = RATE } = {},
+): Act[] {
   let now = patch;
   const acts: Act[] = [{ at: 0, event: { type: 'noteOn', channel: 1, key: 60, velocity: 90 } }];
   const at = Array.from({ length: count }, () => Math.floor(chance.share() * frames * 0.9)).sort((a, b) => a - b);
@@ -344,12 +387,10 @@ export function anyActs(patch: Patch, other: Patch, frames: number, chance: Chan
       add({ type: 'without', ids: chance.share() < 0.5 ? ['*'] : [], gainDb: 6 * chance.share() - 3 });
     else if (dice < 0.84) add({ type: 'panic' });
     else if (dice < 0.85) add({ type: 'tempo', tempo: 60 + chance.below(120) });
-    else if (dice < 0.96) {
-      now = edited(now, chance);
-      acts.push({ at: frame, program: programOf(now)! });
-    } else {
-      now = now.id === patch.id ? other : patch;
-      acts.push({ at: frame, program: programOf(now)! });
+    else if (edits < 1 && chance.share() >= edits) add({ type: 'noteOff', channel: 1, key, velocity: 64 });
+    else {
+      now = dice < 0.96 ? edited(now, chance) : now.id === patch.id ? other : patch;
+      acts.push({ at: frame, program: programOf(now, rate)! });
     }
   }
   return acts;

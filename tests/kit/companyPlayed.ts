@@ -12,8 +12,14 @@ import { RATE } from './engine';
  * An engine with all samples of some programs. `isReady`: all it may need is made before, as where sound is made live;
  * else when it is wanted.
  */
-export function engineWith(programs: readonly Program[], maxVoices = 24, seed = 5, isReady = true): Engine {
-  const engine = new Engine({ rate: RATE, maxVoices, seed });
+export function engineWith(
+  programs: readonly Program[],
+  maxVoices = 24,
+  seed = 5,
+  isReady = true,
+  rate = RATE,
+): Engine {
+  const engine = new Engine({ rate, maxVoices, seed });
   if (isReady) engine.prepareKinds();
   const added = new Set<string>();
   for (const program of programs) {
@@ -47,11 +53,10 @@ export function playActs(
   acts: readonly Act[],
   frames: number,
   block: number,
-  maxVoices = 24,
-  isReady = true,
+  { maxVoices = 24, isReady = true, rate = RATE } = {},
 ): { left: Float32Array; right: Float32Array; phones: Float32Array; engine: Engine } {
   const programs = [program, ...acts.flatMap((act) => ('program' in act ? [act.program] : []))];
-  const engine = engineWith(programs, maxVoices, 5, isReady);
+  const engine = engineWith(programs, maxVoices, 5, isReady, rate);
   engine.outputs.map([0, 1]);
   engine.setProgram(program);
   const left = new Float32Array(frames),
@@ -85,17 +90,32 @@ export function playActs(
 
 export const CUTS = [1, 7, 32, 33, 128, 441];
 
+/** How a patch by chance is tried: how long, in which blocks, how much is done to it. */
+export interface Trial {
+  frames?: number;
+  cuts?: readonly number[];
+  count?: number;
+  edits?: number;
+  maxVoices?: number;
+  rate?: number;
+  /** What else is asked of the engine that has played it. */
+  ended?: (engine: Engine) => string | undefined;
+}
+
 /** What is wrong with a patch by chance, played in blocks of several sizes; undefined: nothing is. */
-export function whatIsWrong(seed: number, frames = 16000, cuts: readonly number[] = CUTS): string | undefined {
+export function whatIsWrong(
+  seed: number,
+  { frames = 16000, cuts = CUTS, count, edits, rate, maxVoices: most, ended = () => undefined }: Trial = {},
+): string | undefined {
   const chance = new Chance(77 + seed * 104729);
   const patch = anyPatch(seed);
   const other = anyPatch(seed + 500000, 'q');
-  const program = programOf(patch);
+  const program = programOf(patch, rate);
   if (!program) return `patch ${seed} cannot be compiled`;
-  const acts = anyActs(patch, other, frames, chance);
-  const maxVoices = anyOf([4, 12, 24, 64], chance);
+  const acts = anyActs(patch, other, frames, chance, { count, edits, rate });
+  const maxVoices = most ?? anyOf([4, 12, 24, 64], chance);
   try {
-    const whole = playActs(program, acts, frames, 8192, maxVoices);
+    const whole = playActs(program, acts, frames, 8192, { maxVoices, rate });
     if (whole.engine.faultCount > 0)
       return `patch ${seed}: “${whole.engine.lastFault}” was no number ${whole.engine.faultCount} times`;
     const channels = ['left', 'right', 'phones'] as const;
@@ -105,7 +125,7 @@ export function whatIsWrong(seed: number, frames = 16000, cuts: readonly number[
     }
     for (const cut of cuts) {
       // Every second time voices and rooms are made when they are wanted: that changes nothing either.
-      const now = playActs(program, acts, frames, cut, maxVoices, cut % 2 === 1);
+      const now = playActs(program, acts, frames, cut, { maxVoices, isReady: cut % 2 === 1, rate });
       for (const channel of channels) {
         const at = now[channel].findIndex((x, i) => x !== whole[channel][i]);
         if (at >= 0)
@@ -115,6 +135,8 @@ export function whatIsWrong(seed: number, frames = 16000, cuts: readonly number[
           );
       }
     }
+    const after = ended(whole.engine);
+    if (after) return `patch ${seed}: ${after}`;
   } catch (error) {
     return `patch ${seed}: ${(error as Error).stack}`;
   }

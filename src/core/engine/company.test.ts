@@ -2,129 +2,16 @@
  * What no part can be tried for alone: every parameter by every way of moving it, every kind beside every other, edits
  * and changes of patch under held notes.
  */
-import { insideOf } from '../../../tests/kit/inside';
-import { anyOf, programOf, SOUNDS } from '../../../tests/kit/company';
+import { anyOf, anyPatch, edited, programOf, rigWith } from '../../../tests/kit/company';
+import { base, BY_HANDS, HOSTS, layerOf, movedThrough } from '../../../tests/kit/companyMoved';
 import { engineWith, whatIsWrong } from '../../../tests/kit/companyPlayed';
 import { render } from '../../../tests/kit/engine';
+import { insideOf } from '../../../tests/kit/inside';
 import { tried } from '../../../tests/kit/whole';
 import { Chance } from '../dsp/chance';
-import { EFFECTS } from '../effects';
-import { MOVERS } from '../movers';
-import { markAt, newEffect, newGroup, newLayer, newMover, newPatch, newPool, newRoute } from '../rig/defaults';
-import { targetsIn } from '../rig/moves';
-import type { EffectSpec, Layer, Patch } from '../rig/schema';
-import type { Engine } from './engine';
-import { OWN_MOVED } from './program/program';
-import { wholePlaces } from './program/ownValues';
-
-const layerOf = (soundId: string, more: Partial<Layer> = {}): Layer => ({
-  ...newLayer('l', 'l', soundId, markAt(0)),
-  params: { level: -12 },
-  ...more,
-});
-const effectOf = (kind: (typeof EFFECTS)[number]): EffectSpec => ({
-  ...newEffect('e', kind.id),
-  steps: kind.steps ? Array.from({ length: kind.steps }, (_, n) => (n % 3) / 2) : [],
-  sampleId: kind.impulse ? 'impulse' : null,
-});
-const base = newPatch('p', 'p');
-const lfo = { ...newMover('lfo', 1, 'lfo'), clock: 'hz' as const, params: { rate: 9 } };
-
-/** A patch for each thing that has parameters. */
-const HOSTS: readonly (readonly [string, Patch])[] = [
-  ...SOUNDS.map(({ id }) => [id, { ...base, layers: [layerOf(id)] }] as const),
-  ['a list', { ...base, layers: [layerOf('multisample', { list: ['multisample', 'synth', 'grains'], morph: true })] }],
-  [
-    'an arpeggio',
-    {
-      ...base,
-      layers: [
-        layerOf('synth', {
-          path: {
-            ...layerOf('synth').path,
-            arpeggio: { ...layerOf('synth').path.arpeggio, on: true },
-            chord: { ...layerOf('synth').path.chord, on: true, notes: [4, 7] },
-          },
-        }),
-      ],
-    },
-  ],
-  ...EFFECTS.map(
-    (kind) => [kind.id, { ...base, layers: [layerOf('multisample', { effects: [effectOf(kind)] })] }] as const,
-  ),
-  ...MOVERS.map(
-    ({ id }) =>
-      [
-        id,
-        {
-          ...base,
-          layers: [layerOf('synth')],
-          movers: [{ ...newMover(id, 2, 'm'), follows: id === 'follower' ? 'l' : id === 'hold' ? 'random' : '' }],
-          routes: [newRoute('own', `${id}.2`, 'layer.l.cutoff', 0.5)],
-        },
-      ] as const,
-  ),
-  [
-    'the mix',
-    {
-      ...base,
-      layers: [layerOf('multisample', { groupId: 'g' })],
-      groups: [newGroup('g', 'g', markAt(1))],
-      pools: [newPool('r', 'r', [])],
-      connections: [
-        { id: 'c', kind: 'send' as const, from: 'layer.l', to: 'pool.r', level: -6, on: true, tap: 'after' as const },
-      ],
-      xyPads: [
-        {
-          number: 1,
-          name: 'pad',
-          x: 0.5,
-          y: 0.5,
-          motion: 'wander' as const,
-          anchors: [
-            { name: 'a', x: 0, y: 0, layerId: 'l' },
-            { name: 'b', x: 1, y: 1, layerId: null },
-          ],
-          path: [],
-          params: {},
-        },
-      ],
-      blends: [{ number: 1, name: 'b', value: 0.5 }],
-    },
-  ],
-];
-
-/** Everything of an engine that stands for one of several and is not whole. */
-function notWhole(engine: Engine): string[] {
-  const faults: string[] = [];
-  for (const voice of insideOf(engine).voices) {
-    if (!voice.active || !voice.generator.values) continue;
-    wholePlaces(voice.voicing.kind).forEach((whole, place) => {
-      if (whole && !Number.isInteger(voice.generator.values!.now[place]))
-        faults.push(OWN_MOVED[voice.voicing.kind][place]);
-    });
-  }
-  const { places } = insideOf(engine);
-  for (const { slots } of places) {
-    for (const { compiled, values } of slots) {
-      Object.values(EFFECTS[compiled.kind].parameters).forEach(({ id, law }, n) => {
-        if (law === 'steps' && !Number.isInteger(values[n])) faults.push(`${EFFECTS[compiled.kind].id} ${id}`);
-      });
-    }
-  }
-  return faults;
-}
-
-/**
- * What is a host's own: the parameters of its layer where that is what it is there for, else of what stands beside the
- * layer.
- */
-const ownTargets = (host: Patch): string[] => {
-  const beside = targetsIn(host, SOUNDS).filter(
-    (target) => !target.startsWith('layer.') && !target.startsWith('main.'),
-  );
-  return beside.length > 1 ? beside : targetsIn(host, SOUNDS);
-};
+import { newEffect } from '../rig/defaults';
+import { faultOf } from '../rig/read';
+import type { Layer } from '../rig/schema';
 
 /** Over the whole range, in so many steps. */
 const STEPS = tried(6, 3);
@@ -132,53 +19,9 @@ const STEPS = tried(6, 3);
 test.each(HOSTS)(
   '%s: every parameter, moved through its range by a macro, a controller and an LFO: no throw, no NaN, nothing outside its list',
   (_, host) => {
-    const programs = ownTargets(host)
-      .map((target) => {
-        const ways = ['macro.1', 'cc.1', 'lfo.1'];
-        const routes = ways.map((source, n) => newRoute(`w${n}`, source, target, n === 1 ? -1 : 1));
-        const patch = {
-          ...host,
-          movers: [...host.movers, lfo],
-          macros: [{ number: 1, name: 'm', value: 0, style: 'strip' as const }],
-          routes: [...host.routes, ...routes],
-        };
-        return {
-          target,
-          patch,
-          program: programOf(patch) ?? programOf({ ...patch, routes: [...host.routes, routes[0]] }),
-        };
-      })
-      .filter(({ program }) => program !== undefined);
-    const engine = engineWith(
-      programs.map(({ program }) => program!),
-      8,
-    );
-    for (const { target, program } of programs) {
-      engine.setProgram(program!);
-      engine.handle({ type: 'panic' });
-      let peak = 0;
-      const play = (frames: number) => {
-        const { left, right } = render(engine, frames);
-        for (let i = 0; i < frames; i++)
-          peak = Math.max(
-            peak,
-            Number.isFinite(left[i] + right[i]) ? Math.max(Math.abs(left[i]), Math.abs(right[i])) : Infinity,
-          );
-      };
-      engine.handle({ type: 'noteOn', channel: 1, key: 60, velocity: 100 });
-      for (let step = 0; step <= STEPS; step++) {
-        engine.handle({ type: 'macro', number: 1, value: step / STEPS });
-        play(150);
-        if (step === STEPS - 1) engine.handle({ type: 'noteOn', channel: 1, key: 67, velocity: 30 });
-        engine.handle({ type: 'controller', channel: 1, controller: 1, value: (step * 127) / STEPS });
-        play(150);
-        const faults = notWhole(engine);
-        if (faults.length > 0) throw new Error(`${target}: ${faults.join(', ')}`);
-      }
-      if (!(peak <= 1) || engine.faultCount > 0)
-        throw new Error(`${target}: peak ${peak}, “${engine.lastFault}” was no number ${engine.faultCount} times`);
-    }
-    expect(programs.length).toBeGreaterThan(0);
+    const { moved, wrong } = movedThrough(host, BY_HANDS, STEPS);
+    expect(wrong).toEqual([]);
+    expect(moved).toBeGreaterThan(0);
   },
 );
 
@@ -219,14 +62,24 @@ test('every kind beside every other: each is heard in company as alone', () => {
   }
 });
 
+test('patches by chance, and what edits by chance make of them, are sound to the format', () => {
+  for (let seed = 0; seed < 40; seed++) {
+    const chance = new Chance(seed);
+    let patch = anyPatch(seed);
+    for (let n = 0; n < 4; n++) {
+      expect([seed, faultOf(rigWith([patch]))?.message]).toEqual([seed, undefined]);
+      patch = edited(patch, chance);
+    }
+  }
+});
+
 test.each(Array.from({ length: 24 }, (_, n) => n))(
   'patch %i of everything at once: the same bits however the output is cut, no throw, no fault',
   (seed) => {
     expect(
-      whatIsWrong(
-        seed,
-        8000,
-        anyOf(
+      whatIsWrong(seed, {
+        frames: 8000,
+        cuts: anyOf(
           [
             [1, 33],
             [7, 128],
@@ -234,7 +87,7 @@ test.each(Array.from({ length: 24 }, (_, n) => n))(
           ],
           new Chance(seed + 1),
         ),
-      ),
+      }),
     ).toBeUndefined();
   },
 );

@@ -116,7 +116,7 @@ interface AnyZone {
  */
 export function readSoundFont(bytes: Uint8Array): SoundFontReading {
   let bank: ReturnType<typeof SoundBankLoader.fromArrayBuffer>;
-  checkSoundFont(bytes);
+  const inDevice = checkSoundFont(bytes);
   try {
     // A copy of its own: the bytes may be a view of a larger buffer.
     bank = SoundBankLoader.fromArrayBuffer(new Uint8Array(bytes).buffer);
@@ -132,6 +132,11 @@ export function readSoundFont(bytes: Uint8Array): SoundFontReading {
     const known = placeOf.get(sample);
     if (known !== undefined) return known;
     let place = -1;
+    // What lies elsewhere must not be asked for: the parser would make room for as much as the record says.
+    if (inDevice.has(bank.samples.indexOf(sample))) {
+      placeOf.set(sample, place);
+      return place;
+    }
     try {
       const data = Float32Array.from(sample.getAudioData(), (x) => (Number.isFinite(x) ? x : 0));
       if (data.length > 0 && sample.sampleRate >= 1000 && sample.sampleRate <= 768000) {

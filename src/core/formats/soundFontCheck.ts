@@ -7,9 +7,10 @@ type Table = keyof typeof RECORD;
 /**
  * Holds the tables of a SoundFont against one another before a parser follows their indices: chunks inside their lists,
  * whole records, indices that rise and stay inside the
- * next table, samples inside the sample data. Throws a {@link FileError} that says which table is wrong.
+ * next table, samples inside the sample data. Gives the places of samples that no file holds, for they lie in the memory
+ * of a device. Throws a {@link FileError} that says which table is wrong.
  */
-export function checkSoundFont(bytes: Uint8Array): void {
+export function checkSoundFont(bytes: Uint8Array): ReadonlySet<number> {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const tag = (at: number) => String.fromCharCode(...bytes.subarray(at, at + 4));
   if (bytes.length < 12 || tag(0) !== 'RIFF' || tag(8) !== 'sfbk')
@@ -49,14 +50,17 @@ export function checkSoundFont(bytes: Uint8Array): void {
   rises('inst', 20, 'ibag');
   rises('ibag', 0, 'igen');
   rises('ibag', 2, 'imod');
+  const inDevice = new Set<number>();
   // The last record only marks the end.
   for (let i = 0; i < count('shdr') - 1; i++) {
     const at = tables.get('shdr')!.at + i * RECORD.shdr;
     const [start, end] = [view.getUint32(at + 20, true), view.getUint32(at + 24, true)];
-    const inRom = (view.getUint16(at + 44, true) & 0x8000) !== 0;
-    if (!inRom && (start > end || end > sampleFrames))
+    // SoundFont 2.04, 7.10: the highest bit of the type.
+    if ((view.getUint16(at + 44, true) & 0x8000) !== 0) inDevice.add(i);
+    else if (start > end || end > sampleFrames)
       throw new FileError('shdr', `sample ${i + 1} lies from frame ${start} to ${end}, but there are ${sampleFrames}`);
   }
+  return inDevice;
 }
 
 /** The chunks between two places. Throws where one leaves what it stands in. */

@@ -151,3 +151,15 @@ test('what the format has no words for is listed, and sounds without samples are
   ]);
   expect(() => write([], { kind: 'synth' })).toThrow('bounce it first');
 });
+
+// SoundFont 2.04, 7.10: a sample whose type has its highest bit set lies in the memory of a device, wherever that is.
+test('a sample that no file holds is told, and takes no room, however long its record says that it is', () => {
+  const { bytes } = write([on('a', 57, 40, 60), on('b', 72, 61, 90)]);
+  const at = bytes.findIndex((_, n) => String.fromCharCode(...bytes.subarray(n, n + 4)) === 'shdr') + 8;
+  const view = new DataView(bytes.buffer, bytes.byteOffset);
+  view.setUint16(at + 44, view.getUint16(at + 44, true) | 0x8000, true);
+  view.setUint32(at + 24, 0x7fffffff, true);
+  const { presets, samples } = readSoundFont(bytes);
+  expect([samples.length, presets[0].zones.length]).toEqual([1, 1]);
+  expect(presets[0].notCarried.map(({ what }) => what).join()).toContain('is empty or unreadable');
+});

@@ -1,3 +1,4 @@
+import { LineError } from './lineError';
 import { ValidationError, type Schema } from 'yup';
 import { surelyPasses } from './fastCheck';
 import { newClick, newControllers, newEntry, newPairs, newPath, newPitch, newWaves } from './defaults';
@@ -17,14 +18,7 @@ import {
  * Refused: a file that is not a rig, or one with a fault. `place` is a path such as
  * `patches[1].layers[0].windows[0].high`, empty for the whole.
  */
-export class RigError extends Error {
-  constructor(
-    readonly place: string,
-    readonly problem: string,
-  ) {
-    super(place ? `${place}: ${problem}` : problem);
-  }
-}
+export class RigError extends LineError {}
 
 type Json = Record<string, unknown>;
 /**

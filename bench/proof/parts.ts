@@ -1,0 +1,10 @@
+import { DEATH, HANDS, TAKEOVERS } from './browsers';
+import { ENGINE } from './engine';
+import { IN_STEP, SHOW } from './long';
+import { MESSAGES } from './messages';
+import { PARAMETERS } from './parameters';
+import type { Part } from './part';
+import { FILES } from './readers';
+
+/** All that is proved, in the order in which it is tried. */
+export const PARTS: readonly Part[] = [FILES, MESSAGES, PARAMETERS, ENGINE, SHOW, IN_STEP, HANDS, DEATH, TAKEOVERS];

@@ -1,0 +1,156 @@
+/** Random walks through the interface. */
+import { spawn } from 'node:child_process';
+import type { Browser, Page } from '@playwright/test';
+import { Chance } from '../src/core/dsp/chance';
+import { readRig } from '../src/core/rig/read';
+import { keptRigs } from './kills';
+
+const WIDTHS = [1280, 820, 1600, 1024];
+/** Acts of one walk. */
+export const ACTS = 120;
+const VIEWS = ['Mix', 'Layers', 'Control', 'Sounds', 'Stage'];
+const HUMAN_KEYS = [
+  'Control+z',
+  'Control+Shift+z',
+  'Escape',
+  'PageDown',
+  'PageUp',
+  'Space',
+  'h',
+  'm',
+  's',
+  'Control+d',
+  'Delete',
+  'Control+a',
+  'Control+c',
+  'Control+v',
+  'Control+k',
+  'r',
+  't',
+  'c',
+];
+const SLIDER_KEYS = ['ArrowLeft', 'ArrowRight', 'Home', 'End', 'Delete', 'ArrowUp'];
+/** What opens a dialog of the browser's own, or leaves the page. */
+const NOT_PRESSED = /export|import|as a file|MIDI file|delete .*rig|folder|take over|browse/i;
+/** What comes from something having gone just before it was touched. */
+const GONE = /timeout|detached|not visible|intercepts|not attached/i;
+
+/** A server of the small demo at a port of its own, once it answers. */
+export async function serveSmall(port: number): Promise<{ address: string; end: () => void }> {
+  const server = spawn(process.execPath, ['node_modules/tsx/dist/cli.mjs', 'src/server/main.ts'], {
+    env: { ...process.env, PORT: String(port), DEMO: 'build/demo-small' },
+    stdio: 'ignore',
+    detached: true,
+  });
+  const address = `http://localhost:${port}`;
+  const answers = () =>
+    fetch(`${address}/demo/takes.json`).then(
+      ({ ok }) => ok,
+      () => false,
+    );
+  for (let tries = 0; tries < 100 && !(await answers()); tries++)
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  // What was begun for it ends with it.
+  return { address, end: () => process.kill(-server.pid!) };
+}
+
+async function walk(page: Page, seed: number): Promise<void> {
+  const chance = new Chance(seed);
+  const share = () => chance.share();
+  const anyOf = <T>(list: readonly T[]): T => list[Math.floor(share() * list.length)];
+  const oneOf = async (selector: string) => {
+    const all = page.locator(selector);
+    return all.nth(Math.floor(share() * (await all.count())));
+  };
+  const acts = [
+    async () => {
+      const button = await oneOf(
+        'button:visible:not([disabled]), [role="tab"]:visible, [role="menuitem"]:visible, [role="option"]:visible, nav a:visible',
+      );
+      const name = (await button.getAttribute('aria-label')) ?? (await button.textContent()) ?? '';
+      if (!NOT_PRESSED.test(name)) await button.click();
+    },
+    async () => {
+      await (await oneOf('[role="slider"]:visible')).focus();
+      for (let i = 0; i < 4; i++) await page.keyboard.press(anyOf(SLIDER_KEYS));
+    },
+    async () => {
+      const list = await oneOf('select:visible:not([disabled])');
+      await list.selectOption({ index: Math.floor(share() * (await list.locator('option').count())) });
+    },
+    async () => {
+      const box = await (await oneOf('[data-testid="keyboard"] rect[data-key]')).boundingBox();
+      if (!box) return;
+      await page.mouse.move(box.x + 3, box.y + 60);
+      await page.mouse.down();
+      await page.waitForTimeout(40);
+      if (share() < 0.7) await page.mouse.up();
+    },
+    async () => page.keyboard.press(anyOf(HUMAN_KEYS)),
+    async () => {
+      await page.mouse.move(share() * 1200, share() * 780);
+      await page.mouse.down();
+      await page.mouse.move(share() * 1200, share() * 780, { steps: 3 });
+      await page.mouse.up();
+    },
+    async () => {
+      await (
+        await oneOf('input[type="text"]:visible, input:not([type]):visible')
+      ).fill(anyOf(['', '-9e99', '12', 'C#4', '½ “odd” 名', 'x'.repeat(300)]));
+      await page.keyboard.press('Enter');
+    },
+  ];
+  const weights = [4, 2, 1, 1, 1, 1, 0.5];
+  const total = weights.reduce((sum, weight) => sum + weight);
+  for (let n = 0; n < ACTS; n++) {
+    let at = share() * total;
+    const which = weights.findIndex((weight) => (at -= weight) < 0);
+    try {
+      await acts[which]();
+    } catch (error) {
+      if (!GONE.test((error as Error).message)) throw error;
+    }
+  }
+  await page.mouse.up();
+}
+
+/** Where a walk by this seed goes. */
+export const nameOfWalk = (seed: number): string =>
+  `walk ${seed} in ${viewOf(seed)} at ${WIDTHS[seed % WIDTHS.length]} px`;
+const viewOf = (seed: number): string => VIEWS[Math.floor(seed / WIDTHS.length) % VIEWS.length];
+
+/**
+ * One walk from the demo on, in a context of its own: nothing may be thrown or told to the console, what is kept must be
+ * a rig that can be read, and the page must open with it. Gives what is wrong.
+ */
+export async function wrongOnWalk(browser: Browser, address: string, seed: number): Promise<string[]> {
+  const context = await browser.newContext({ viewport: { width: WIDTHS[seed % WIDTHS.length], height: 800 } });
+  const page = await context.newPage();
+  page.setDefaultTimeout(1000);
+  const problems: string[] = [];
+  page.on('pageerror', (error) => problems.push(error.message));
+  page.on('console', (message) => {
+    if (message.type() === 'error') problems.push(message.text());
+  });
+  page.on('dialog', (dialog) => void dialog.dismiss());
+  try {
+    const open = async () => {
+      await page.goto(address, { timeout: 30_000 });
+      await page.getByTestId('keyboard').locator('rect[data-key]').first().waitFor({ timeout: 30_000 });
+    };
+    await open();
+    await page.locator('header').click({ position: { x: 400, y: 5 } });
+    await page.getByRole('link', { name: viewOf(seed), exact: true }).click();
+    await walk(page, seed);
+    // What was edited last is written a moment later.
+    await page.waitForTimeout(2500);
+    const kept = await keptRigs(page);
+    for (const rig of kept) readRig(JSON.parse(JSON.stringify(rig)));
+    await open();
+  } catch (error) {
+    problems.push((error as Error).message);
+  } finally {
+    await context.close();
+  }
+  return [...new Set(problems)];
+}
