@@ -4,6 +4,7 @@ import type { Browser, Page } from '@playwright/test';
 import { Chance } from '../src/core/dsp/chance';
 import { readRig } from '../src/core/rig/read';
 import { keptRigs } from './kills';
+import { walkInside } from './walkInside';
 
 const WIDTHS = [1280, 820, 1600, 1024];
 /** Acts of one walk. */
@@ -114,6 +115,50 @@ async function walk(page: Page, seed: number): Promise<void> {
   await page.mouse.up();
 }
 
+/** Longer than an edit takes to be written. */
+const WRITTEN_MS = 2500;
+/** More than there are steps. */
+const MOST_STEPS = 400;
+
+/** Undone all the way the rig is as it was before, and done again as it was left. */
+async function wrongWhenUndone(page: Page, before: unknown[], left: unknown[]): Promise<string[]> {
+  const wrong: string[] = [];
+  for (let n = 0; n < 4; n++) await page.keyboard.press('Escape');
+  // Where only the Stage is open, its lock may keep the head away.
+  if (!(await page.getByRole('link', { name: 'Mix', exact: true }).isVisible())) return [];
+  await page.getByRole('link', { name: 'Mix', exact: true }).click();
+  for (const [name, wanted] of [
+    ['Undo', before],
+    ['Redo', left],
+  ] as const) {
+    const button = page.getByRole('button', { name, exact: true });
+    const steps = await button.evaluate(async (element: HTMLButtonElement, most) => {
+      let n = 0;
+      for (; n < most && !element.disabled; n++) {
+        element.click();
+        await new Promise((resolve) => setTimeout(resolve));
+      }
+      return n;
+    }, MOST_STEPS);
+    if (steps === MOST_STEPS) wrong.push(`${name} never ends`);
+    await page.waitForTimeout(WRITTEN_MS);
+    const difference = differenceOf(wanted, await keptRigs(page));
+    if (difference) wrong.push(`${name} to the end: ${difference}`);
+  }
+  return wrong;
+}
+
+/** Where two values of JSON differ first, or undefined. */
+function differenceOf(a: unknown, b: unknown, place = ''): string | undefined {
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null)
+    return Object.is(a, b) ? undefined : `${place} ${JSON.stringify(a)} is ${JSON.stringify(b)}`.slice(0, 300);
+  for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
+    const found = differenceOf((a as never)[key], (b as never)[key], `${place}.${key}`);
+    if (found) return found;
+  }
+  return undefined;
+}
+
 /** Where a walk by this seed goes. */
 export const nameOfWalk = (seed: number): string =>
   `walk ${seed} in ${viewOf(seed)} at ${WIDTHS[seed % WIDTHS.length]} px`;
@@ -121,14 +166,15 @@ const viewOf = (seed: number): string => VIEWS[Math.floor(seed / WIDTHS.length) 
 
 /**
  * One walk from the demo on, in a context of its own: nothing may be thrown or told to the console, what is kept must be
- * a rig that can be read, and the page must open with it. Gives what is wrong.
+ * a rig that can be read, and the page must open with it. `inside`: so many acts, from inside the page. Gives what is
+ * wrong.
  */
-export async function wrongOnWalk(browser: Browser, address: string, seed: number): Promise<string[]> {
+export async function wrongOnWalk(browser: Browser, address: string, seed: number, inside = 0): Promise<string[]> {
   const context = await browser.newContext({ viewport: { width: WIDTHS[seed % WIDTHS.length], height: 800 } });
   const page = await context.newPage();
   page.setDefaultTimeout(1000);
   const problems: string[] = [];
-  page.on('pageerror', (error) => problems.push(error.message));
+  page.on('pageerror', (error) => problems.push((error.stack ?? error.message).slice(0, 900)));
   page.on('console', (message) => {
     if (message.type() === 'error') problems.push(message.text());
   });
@@ -139,13 +185,17 @@ export async function wrongOnWalk(browser: Browser, address: string, seed: numbe
       await page.getByTestId('keyboard').locator('rect[data-key]').first().waitFor({ timeout: 30_000 });
     };
     await open();
-    await page.locator('header').click({ position: { x: 400, y: 5 } });
     await page.getByRole('link', { name: viewOf(seed), exact: true }).click();
-    await walk(page, seed);
     // What was edited last is written a moment later.
-    await page.waitForTimeout(2500);
+    await page.waitForTimeout(WRITTEN_MS);
+    const before = await keptRigs(page);
+    if (inside > 0) await walkInside(page, seed, inside, NOT_PRESSED);
+    else await walk(page, seed);
+    await page.waitForTimeout(WRITTEN_MS);
     const kept = await keptRigs(page);
     for (const rig of kept) readRig(JSON.parse(JSON.stringify(rig)));
+    // A rig that was opened on the way has steps of its own.
+    if (kept.length === before.length) problems.push(...(await wrongWhenUndone(page, before, kept)));
     await open();
   } catch (error) {
     problems.push((error as Error).message);

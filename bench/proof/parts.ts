@@ -1,4 +1,4 @@
-import { DEATH, HANDS, TAKEOVERS } from './browsers';
+import { DEATH, HANDS, POINTERS, TAKEOVERS } from './browsers';
 import { ENGINE } from './engine';
 import { IN_STEP, SHOW } from './long';
 import { MESSAGES } from './messages';
