@@ -126,7 +126,7 @@ async function wrongWhenUndone(page: Page, before: unknown[], left: unknown[]): 
   for (let n = 0; n < 4; n++) await page.keyboard.press('Escape');
   // Where only the Stage is open, its lock may keep the head away.
   if (!(await page.getByRole('link', { name: 'Mix', exact: true }).isVisible())) return [];
-  await page.getByRole('link', { name: 'Mix', exact: true }).click();
+  await page.getByRole('link', { name: 'Mix', exact: true }).click({ timeout: 30_000 });
   for (const [name, wanted] of [
     ['Undo', before],
     ['Redo', left],
@@ -178,14 +178,15 @@ export async function wrongOnWalk(browser: Browser, address: string, seed: numbe
   page.on('console', (message) => {
     if (message.type() === 'error') problems.push(message.text());
   });
-  page.on('dialog', (dialog) => void dialog.dismiss());
+  // While something is recorded the page asks before it is left.
+  page.on('dialog', (dialog) => void (dialog.type() === 'beforeunload' ? dialog.accept() : dialog.dismiss()));
   try {
     const open = async () => {
       await page.goto(address, { timeout: 30_000 });
       await page.getByTestId('keyboard').locator('rect[data-key]').first().waitFor({ timeout: 30_000 });
     };
     await open();
-    await page.getByRole('link', { name: viewOf(seed), exact: true }).click();
+    await page.getByRole('link', { name: viewOf(seed), exact: true }).click({ timeout: 30_000 });
     // What was edited last is written a moment later.
     await page.waitForTimeout(WRITTEN_MS);
     const before = await keptRigs(page);

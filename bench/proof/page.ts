@@ -34,7 +34,8 @@ export function writePage(path: string, kept: Kept): void {
     const figures = Object.entries(outcome.figures);
     if (figures.length > 0)
       lines.push(
-        `- **The worst:** ${figures.map(([what, value]) => `${Number(value.toPrecision(3))} ${what}`).join('; ')}.`,
+        '- **The worst:**',
+        ...figures.map(([what, value]) => `  - ${Number(value.toPrecision(3))} ${what}`).sort(),
       );
     lines.push(`- **Came out:** ${failures.length === 0 ? 'nothing failed' : `${failures.length} failed`}.`);
     for (const failure of failures.slice(0, TOLD))

@@ -5,6 +5,20 @@ import { MESSAGES } from './messages';
 import { PARAMETERS } from './parameters';
 import type { Part } from './part';
 import { FILES } from './readers';
+import { TRUTH } from './truth';
 
 /** All that is proved, in the order in which it is tried. */
-export const PARTS: readonly Part[] = [FILES, MESSAGES, PARAMETERS, ENGINE, SHOW, IN_STEP, HANDS, DEATH, TAKEOVERS];
+export const PARTS: readonly Part[] = [
+  TRUTH,
+
+  FILES,
+  MESSAGES,
+  PARAMETERS,
+  ENGINE,
+  SHOW,
+  IN_STEP,
+  HANDS,
+  POINTERS,
+  DEATH,
+  TAKEOVERS,
+];

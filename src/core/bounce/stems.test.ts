@@ -3,6 +3,7 @@ import { writeWav } from '../formats/wav';
 import { markAt, newEffect, newGroup, newLayer, newPatch, newPool, newRig, newSound, newZone } from '../rig/defaults';
 import type { Patch, Rig } from '../rig/schema';
 import { renderStems, type Stems } from './stems';
+import { figure } from '../../../tests/kit/figure';
 
 const RATE = 48000;
 const wav = writeWav(
@@ -59,7 +60,7 @@ test('files for layers, groups’ effects, returns and main sum to the whole wit
     'return Hall return',
     'main main',
   ]);
-  expect(restDb(stems)).toBeLessThan(-90);
+  expect(figure('stems: what their sum lacks of the whole', restDb(stems), 'dB', 'the whole')).toBeLessThan(-90);
   // Main's chain does something, and so does everything else.
   for (const { left } of stems.stems) expect(power(left)).toBeGreaterThan(-40);
 });

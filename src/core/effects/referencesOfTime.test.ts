@@ -2,6 +2,7 @@ import { prepareSample } from '../dsp/sample';
 import { pitchOf } from '../measure/pitch';
 import { effectKind } from './index';
 import { RATE, valuesOf, make, process, sine, noise, db, rms, gainAt, spectrum } from '../../../tests/kit/references';
+import { figure } from '../../../tests/kit/figure';
 
 describe('delays', () => {
   test.each([
@@ -11,7 +12,8 @@ describe('delays', () => {
     const x = new Float32Array(RATE);
     x[0] = 1;
     const { left } = process(make('echo', { clock: 0, time, feedback: 50, lowCut: 20, highCut: 20000 }), x);
-    expect(left[frames]).toBeCloseTo(1, 6);
+    const off = Math.abs(left[frames] - 1);
+    expect(figure('echo: what comes at its frame', off, 'of what went in', 'arithmetic')).toBeLessThan(5e-7);
     expect(left[2 * frames]).toBeCloseTo(0.5, 5);
     expect(left.filter((y) => Math.abs(y) > 0.3).length).toBe(2);
   });
@@ -60,7 +62,8 @@ describe('delays', () => {
     for (let i = frames - 1; i >= 0; i--) energy[i] = energy[i + 1] + left[i] ** 2;
     const at = (level: number) => energy.findIndex((y) => 10 * Math.log10(y / energy[0]) < level);
     const t60 = ((at(-35) - at(-5)) * 2) / RATE;
-    expect(Math.abs(t60 / decay - 1)).toBeLessThan(0.05);
+    const off = 100 * Math.abs(t60 / decay - 1);
+    expect(figure('reverb: time to −60 dB', off, '% of what is set', 'Schroeder 1965, ISO 3382-1')).toBeLessThan(5);
   });
   test('no line of the late spectrum of a reverb stands 12 dB above those around it', () => {
     for (const kind of [0, 1, 2, 4]) {
@@ -104,7 +107,7 @@ describe('delays', () => {
       for (let k = Math.max(0, i - 2999); k <= Math.min(length - 1, i); k++) sum += response[k] * x[i - k];
       worst = Math.max(worst, Math.abs(sum - left[i]));
     }
-    expect(worst).toBeLessThan(1e-6);
+    expect(figure('convolution', worst, 'of full scale', 'direct convolution')).toBeLessThan(1e-6);
   });
 });
 
@@ -302,7 +305,8 @@ describe('pitch and time', () => {
       if (levels[bin] > levels[best]) best = bin;
     const [a, b, c] = [levels[best - 1], levels[best], levels[best + 1]].map((y) => Math.log(y));
     const hz = ((best + (0.5 * (a - c)) / (a - 2 * b + c)) * RATE) / size;
-    expect(Math.abs(1200 * Math.log2(hz / wanted))).toBeLessThan(3);
+    const off = Math.abs(1200 * Math.log2(hz / wanted));
+    expect(figure('pitch shifter', off, 'cents', 'equal temperament')).toBeLessThan(3);
   });
   test('the scale tuner pulls a gliding voice to the notes of its scale', () => {
     // A voice that glides from 200 to 240 Hz: harmonics that fall by the root of their number.
@@ -330,7 +334,10 @@ describe('pitch and time', () => {
       if (distance < 12) inTune++;
     }
     expect(looked).toBeGreaterThan(15);
-    expect(inTune / looked).toBeGreaterThan(0.85);
+    const outside = 100 * (1 - inTune / looked);
+    expect(
+      figure('scale tuner: heard farther than 12 cents from its scale', outside, '%', 'equal temperament'),
+    ).toBeLessThan(15);
   });
   // H. Dudley 1939: the levels of the voice's bands are those of what comes out.
   test('vocoder: a voice in one band lets only that band of the other sound through', () => {
@@ -342,7 +349,8 @@ describe('pitch and time', () => {
       for (let bin = Math.round((low * 32768) / RATE); bin < (high * 32768) / RATE; bin++) sum += levels[bin] ** 2;
       return sum;
     };
-    expect(10 * Math.log10(power(750, 1350) / (power(60, 500) + power(2200, 12000)))).toBeGreaterThan(15);
+    const others = 10 * Math.log10((power(60, 500) + power(2200, 12000)) / power(750, 1350));
+    expect(figure('vocoder: what other bands let through', others, 'dB', 'H. Dudley 1939')).toBeLessThan(-15);
   });
   test('step gate: the levels of its row, in time with the transport', () => {
     const kind = effectKind('stepGate');

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { loudnessOf, peakOf } from './loudness';
+import { figure } from '../../../tests/kit/figure';
 
 const RATE = 48000;
 const sine = (seconds: number, db: number, hz = 1000, rate = RATE) =>
@@ -15,7 +16,8 @@ test.each<[string, Float32Array, number]>([
   ['4', joined(sine(10, -72), sine(10, -36), sine(60, -23), sine(10, -36), sine(10, -72)), -23],
   ['5', joined(sine(20, -26), sine(20.1, -20), sine(20, -26)), -23],
 ])('signal %s of EBU Tech 3341', (_, signal, lufs) => {
-  expect(Math.abs(loudnessOf([signal, signal], RATE) - lufs)).toBeLessThan(0.1);
+  const off = Math.abs(loudnessOf([signal, signal], RATE) - lufs);
+  expect(figure('loudness, signals 1 to 5', off, 'LU', 'EBU Tech 3341')).toBeLessThan(0.1);
 });
 
 /** Integrated loudness by the library, called at its WebAssembly exports, since its own loader wants a bundler. */
@@ -48,7 +50,8 @@ test.each([
 ])('agrees with libebur128 at %i frames a second, %i Hz', (rate, hz) => {
   const left = sine(6, -18, hz, rate);
   const right = sine(6, -25, hz * 1.31, rate);
-  expect(loudnessOf([left, right], rate)).toBeCloseTo(libebur128(rate, left, right), 1);
+  const off = Math.abs(loudnessOf([left, right], rate) - libebur128(rate, left, right));
+  expect(figure('loudness', off, 'LU', 'libebur128')).toBeLessThan(0.05);
 });
 
 test('silence and snippets have no loudness', () => {

@@ -14,6 +14,7 @@ import {
   VALUE,
   type MoverSpec,
 } from './mover';
+import { figure } from '../../../tests/kit/figure';
 
 const RATE = 48000,
   TICK = 32;
@@ -101,7 +102,10 @@ describe('note values', () => {
 describe('LFO', () => {
   test.each([0.5, 1, 5.5, 8])('%f Hz by its zero crossings', (rate) => {
     const rises = risesThrough(run('lfo', 8, { params: { rate } }));
-    expect((rises.length - 1) / (rises[rises.length - 1] - rises[0])).toBeCloseTo(rate, 2);
+    const measured = (rises.length - 1) / (rises[rises.length - 1] - rises[0]);
+    expect(figure('LFO: rate by its zero crossings', Math.abs(measured - rate), 'Hz', 'what was set')).toBeLessThan(
+      0.005,
+    );
   });
   test.each([
     [120, '1/4', 2],
@@ -109,7 +113,10 @@ describe('LFO', () => {
     [66, '1/2', 0.55],
   ])('at %f a minute %s goes round %f times a second', (tempo, id, hz) => {
     const rises = risesThrough(run('lfo', 12, { params: { length: noteValue(id) }, spec: { clock: 'note' }, tempo }));
-    expect((rises.length - 1) / (rises[rises.length - 1] - rises[0])).toBeCloseTo(hz, 2);
+    const measured = (rises.length - 1) / (rises[rises.length - 1] - rises[0]);
+    expect(figure('LFO: rate by note value', Math.abs(measured - hz), 'Hz', 'arithmetic of the tempo')).toBeLessThan(
+      0.005,
+    );
   });
   test('shapes at the quarters of their round', () => {
     const quarters = (shape: number) =>
@@ -158,7 +165,10 @@ test('envelope: each stage has its length, the curve bends between the same ends
   expect([at(early, 0.5), at(early, 1)].map((x) => Math.round(x * 100) / 100)).toEqual([0.5, 0.25]);
   const bent = run('envelope', 1, { params: { attack: 1, attackBend: 80 } });
   // (1 − e^(−kt)) / (1 − e^(−k)) with k = 4.8 at the middle.
-  expect(at(bent, 0.5)).toBeCloseTo((1 - Math.exp(-2.4)) / (1 - Math.exp(-4.8)), 3);
+  const off = Math.abs(at(bent, 0.5) - (1 - Math.exp(-2.4)) / (1 - Math.exp(-4.8)));
+  expect(
+    figure('envelope that moves: the middle of a bent attack', off, 'of its height', 'its exponential'),
+  ).toBeLessThan(5e-4);
 });
 
 test('contour: through its points, once or round and round', () => {
@@ -193,7 +203,10 @@ test('sample and hold: new values at its clock; draws are uniform (χ², 20 clas
   const classes = new Array<number>(20).fill(0);
   for (const x of draws) classes[Math.min(19, Math.floor((x + 1) * 10))]++;
   // 36.19: χ² with 19 degrees of freedom at 1 % (from memory of the usual table).
-  expect(classes.reduce((sum, n) => sum + (n - 500) ** 2 / 500, 0)).toBeLessThan(36.19);
+  const chi = classes.reduce((sum, n) => sum + (n - 500) ** 2 / 500, 0);
+  expect(
+    figure('sample and hold: χ² of 10 000 draws in 20 classes', chi, '(36.19 at 1 %)', 'the table of χ²'),
+  ).toBeLessThan(36.19);
   const sampled = run('hold', 3, { params: { rate: 1 }, spec: { samplesInput: true }, input: (t) => t / 10 });
   expect([0.5, 1.5, 2.5].map((t) => at(sampled, t))).toEqual([0, 0.1, 0.2].map((x) => expect.closeTo(x, 2)));
 });

@@ -1,6 +1,9 @@
+import { Delaunay, polygonArea } from 'd3';
 import fc from 'fast-check';
+import { Chance } from '../dsp/chance';
 import { NaturalNeighbours } from './naturalNeighbours';
 import { riseOf } from './window';
+import { figure } from '../../../tests/kit/figure';
 
 const sharesAt = (points: readonly (readonly [number, number])[], x: number, y: number): number[] => {
   const neighbours = new NaturalNeighbours(Float64Array.from(points.flat()));
@@ -31,8 +34,16 @@ test('the place of the dot is the mean of the anchors, weighted by their shares'
       const shares = sharesAt(anchors, x, y);
       expect(shares.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
       expect(Math.min(...shares)).toBeGreaterThanOrEqual(0);
-      expect(anchors.reduce((sum, [ax], i) => sum + ax * shares[i], 0)).toBeCloseTo(x, 3);
-      expect(anchors.reduce((sum, [, ay], i) => sum + ay * shares[i], 0)).toBeCloseTo(y, 3);
+      for (const [axis, place] of [x, y].entries()) {
+        const mean = anchors.reduce((sum, anchor, i) => sum + anchor[axis] * shares[i], 0);
+        const off = figure(
+          'shares of a pad: the dot as the mean of its anchors',
+          Math.abs(mean - place),
+          'of the plane',
+          'R. Sibson 1981',
+        );
+        expect(off).toBeLessThan(5e-4);
+      }
     }),
     { numRuns: 300, seed: 5 },
   );
@@ -116,4 +127,45 @@ test('shares through a root keep constant power over the whole plane', () => {
     for (let y = 0; y <= 1; y += 0.05) {
       expect(sharesAt(anchors, x, y).reduce((sum, share) => sum + riseOf('root', share) ** 2, 0)).toBeCloseTo(1, 9);
     }
+});
+
+/** What of a convex polygon lies on the near side of the line half-way between two points (Sutherland and Hodgman 1974). */
+function nearer(polygon: [number, number][], [px, py]: readonly [number, number], [qx, qy]: readonly [number, number]) {
+  const side = ([x, y]: [number, number]) => (x - (px + qx) / 2) * (qx - px) + (y - (py + qy) / 2) * (qy - py);
+  return polygon.flatMap((here, i): [number, number][] => {
+    const before = polygon[(i + polygon.length - 1) % polygon.length];
+    const [a, b] = [side(before), side(here)];
+    const t = a / (a - b);
+    const crossing: [number, number] = [before[0] + t * (here[0] - before[0]), before[1] + t * (here[1] - before[1])];
+    return [...(a * b < 0 ? [crossing] : []), ...(b <= 0 ? [here] : [])];
+  });
+}
+
+// R. Sibson 1981, by its definition: the area that the cell of the dot takes from the cell of each anchor, as a share of
+// the cell. Cells of the diagram and areas by d3 (Voronoi, polygonArea).
+test('shares are the areas that the dot’s cell would take, by a library of geometry', () => {
+  const chance = new Chance(11);
+  for (let n = 0; n < 200; n++) {
+    const inner = Array.from({ length: chance.below(5) }, (): [number, number] => [chance.share(), chance.share()]);
+    const anchors: (readonly [number, number])[] = [...SQUARE, ...inner];
+    const dot: [number, number] = [0.02 + 0.96 * chance.share(), 0.02 + 0.96 * chance.share()];
+    const diagram = Delaunay.from([...anchors, dot].map(([x, y]): [number, number] => [x, y])).voronoi([
+      -50, -50, 51, 51,
+    ]);
+    const cell = (diagram.cellPolygon(anchors.length) as [number, number][]).slice(1);
+    const whole = Math.abs(polygonArea(cell));
+    const shares = sharesAt(anchors, ...dot);
+    for (const [i, anchor] of anchors.entries()) {
+      // Of the dot's cell what is nearest to this anchor among all anchors.
+      const taken = anchors.reduce((left, other) => (other === anchor ? left : nearer(left, anchor, other)), cell);
+      const area = taken.length < 3 ? 0 : Math.abs(polygonArea(taken)) / whole;
+      const off = figure(
+        'shares of a pad',
+        Math.abs(shares[i] - area),
+        'of 1',
+        'R. Sibson 1981, by areas of d3’s cells',
+      );
+      expect([n, i, off < 2e-3]).toEqual([n, i, true]);
+    }
+  }
 });

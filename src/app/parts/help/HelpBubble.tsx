@@ -55,7 +55,9 @@ export function HelpBubble({ onPage }: { onPage: (page: string) => void }) {
           return;
         }
         askedAt.current = at;
-        setShown(placed(at === document.body ? document.querySelector('h1, header')! : at, told, false));
+        setShown(
+          placed(at === document.body ? (document.querySelector('h1, header') ?? document.body) : at, told, false),
+        );
       } else if (!['Shift', 'Control', 'Alt', 'Meta'].includes(event.key)) away();
     };
     const rest = (event: PointerEvent) => {
