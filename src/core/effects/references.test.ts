@@ -136,7 +136,7 @@ describe('dynamics', () => {
         'compressor: way gone after its attack time',
         Math.abs(share - (1 - Math.exp(-1))),
         'from 63 %',
-        'the same',
+        'its time to 63 %',
       ),
     ).toBeLessThan(0.05);
     // What holds the peak lets go 40 dB within 55 ms: counted from where the gain begins to come back.
