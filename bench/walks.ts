@@ -43,6 +43,12 @@ export async function serveSmall(port: number): Promise<{ address: string; end: 
     stdio: 'ignore',
     detached: true,
   });
+  const end = () => {
+    process.off('exit', end);
+    // What was begun for it ends with it.
+    if (server.exitCode === null) process.kill(-server.pid!);
+  };
+  process.on('exit', end);
   const address = `http://localhost:${port}`;
   const answers = () =>
     fetch(`${address}/demo/takes.json`).then(
@@ -51,8 +57,7 @@ export async function serveSmall(port: number): Promise<{ address: string; end: 
     );
   for (let tries = 0; tries < 100 && !(await answers()); tries++)
     await new Promise((resolve) => setTimeout(resolve, 100));
-  // What was begun for it ends with it.
-  return { address, end: () => process.kill(-server.pid!) };
+  return { address, end };
 }
 
 async function walk(page: Page, seed: number): Promise<void> {

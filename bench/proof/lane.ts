@@ -12,6 +12,10 @@ export interface Answer {
   seconds: number;
 }
 
+// What was begun here ends with it, also where whoever asked has gone.
+process.on('disconnect', () => process.exit());
+process.on('SIGTERM', () => process.exit());
+
 process.on('message', ({ name, first, count }: Task) => {
   void (async () => {
     const began = performance.now();

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Chance } from '../../src/core/dsp/chance';
 import { ENGINE } from './engine';
+import { IN_STEP, SHOW } from './long';
 import { keep, readKept, restOf, sumOf } from './kept';
 import { MESSAGES } from './messages';
 import { mutatedBytes, mutatedJson, mutatedText } from './mutate';
@@ -22,6 +23,8 @@ describe('a sample of each part that needs no browser', () => {
     ['messages', MESSAGES, 1450],
     ['parameters', PARAMETERS, 1],
     ['engine', ENGINE, 1],
+    ['show', SHOW, 3],
+    ['in-step', IN_STEP, 4],
   ] as const)('%s', async (_, part, count) => {
     const { tried, failures } = await part.try(0, count);
     expect(failures).toEqual([]);
