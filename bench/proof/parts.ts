@@ -1,3 +1,4 @@
+import { BACK } from './back';
 import { DEATH, HANDS, POINTERS, TAKEOVERS } from './browsers';
 import { ENGINE } from './engine';
 import { IN_STEP, SHOW } from './long';
@@ -10,8 +11,8 @@ import { TRUTH } from './truth';
 /** All that is proved, in the order in which it is tried. */
 export const PARTS: readonly Part[] = [
   TRUTH,
-
   FILES,
+  BACK,
   MESSAGES,
   PARAMETERS,
   ENGINE,

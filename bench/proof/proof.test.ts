@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Chance } from '../../src/core/dsp/chance';
+import { BACK } from './back';
 import { ENGINE } from './engine';
 import { IN_STEP, SHOW } from './long';
 import { keep, readKept, restOf, sumOf } from './kept';
@@ -20,22 +21,27 @@ describe('a sample of each part that needs no browser', () => {
       for (const base of bases) expect([name, await read(base as never)]).toEqual([name, undefined]);
   });
   test.each([
+    ['back', BACK, 16],
     ['messages', MESSAGES, 1450],
     ['parameters', PARAMETERS, 1],
     ['engine', ENGINE, 1],
     ['show', SHOW, 3],
     ['in-step', IN_STEP, 4],
-  ] as const)('%s', async (_, part, count) => {
-    const { tried, failures } = await part.try(0, count);
-    expect(failures).toEqual([]);
-    expect(Object.values(tried).every((each) => each > 0)).toBe(true);
-  });
+  ] as const)(
+    '%s',
+    async (_, part, count) => {
+      const { tried, failures } = await part.try(0, count);
+      expect(failures).toEqual([]);
+      expect(Object.values(tried).every((each) => each > 0)).toBe(true);
+    },
+    120_000,
+  );
   test('files: some of each kind are taken and some refused, where a form can be broken and no sum is over it', async () => {
     const { tried, failures } = await FILES.try(0, 480);
     expect(failures).toEqual([]);
     for (const { name } of READERS.filter((reader) => !/page|SFZ|rig archive|FLAC/.test(reader.name)))
       expect([name, tried[`${name}: taken`] > 0, tried[`${name}: refused`] > 0]).toEqual([name, true, true]);
-  });
+  }, 120_000);
 });
 
 describe('files changed by chance', () => {
