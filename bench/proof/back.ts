@@ -1,7 +1,7 @@
 import { BlobReader, TextWriter, Uint8ArrayWriter, ZipReader, configure, type FileEntry } from '@zip.js/zip.js';
 import fc from 'fast-check';
 import * as soundFonts from 'soundfont2';
-import wavefile from 'wavefile';
+import * as waveFiles from 'wavefile';
 import { anyOf, anyPatch, edited, rigWith } from '../../tests/kit/company';
 import { zones as anyZones } from '../../tests/kit/sfz';
 import { Chance } from '../../src/core/dsp/chance';
@@ -15,8 +15,11 @@ import { newSound } from '../../src/core/rig/defaults';
 import { Tally, type Outcome, type Part } from './part';
 
 configure({ useWebWorkers: false });
-/** A package of the older kind, whose names some loaders find and others do not. */
-const { SoundFont2 } = 'SoundFont2' in soundFonts ? soundFonts : (soundFonts as { default: typeof soundFonts }).default;
+/** A package of the older kind: some loaders find its names in it, others in what it gives by default. */
+const ofOld = <T extends object>(found: T, name: keyof T): T =>
+  name in found ? found : (found as { default: T }).default;
+const { SoundFont2 } = ofOld(soundFonts, 'SoundFont2');
+const { WaveFile } = ofOld(waveFiles, 'WaveFile');
 
 /** A recording by chance whose values a word of so many bits holds. */
 function anyAudio(chance: Chance, bits: number): Audio {
@@ -46,7 +49,7 @@ const wav: Trial = (chance) => {
   const root = chance.below(128);
   const start = chance.below(frames);
   const loop = frames - start > 1 ? { start, end: start + 1 + chance.below(frames - start) } : null;
-  const read = new wavefile.WaveFile(writeWav(audio, { encoding: bits === 16 ? 'pcm16' : 'pcm24', root, loop }));
+  const read = new WaveFile(writeWav(audio, { encoding: bits === 16 ? 'pcm16' : 'pcm24', root, loop }));
   const { fmt, smpl } = read as unknown as {
     fmt: { sampleRate: number; numChannels: number; bitsPerSample: number };
     smpl: { dwMIDIUnityNote: number; loops: { dwStart: number; dwEnd: number }[] };
