@@ -1,12 +1,5 @@
 /** What a random walk does inside the page: see `walkInside.ts`. */
 
-/** What a walk did. */
-export interface Walked {
-  acts: number;
-  /** Elements that were met, by what they are. */
-  kinds: Record<string, number>;
-}
-
 export interface Walk {
   seed: number;
   acts: number;
@@ -17,8 +10,8 @@ export interface Walk {
   texts: readonly string[];
 }
 
-/** So many acts; each waits until the page has answered the one before. */
-export async function act({ seed, acts, notPressed, keys, sliderKeys, texts }: Walk): Promise<Walked> {
+/** So many acts, counted by their kind; each waits until the page has answered the one before. */
+export async function act({ seed, acts, notPressed, keys, sliderKeys, texts }: Walk): Promise<Record<string, number>> {
   // A generator of 32 bits (mulberry32), since the page has none of ours.
   let state = seed * 2654435761;
   const share = () => {
@@ -110,7 +103,7 @@ export async function act({ seed, acts, notPressed, keys, sliderKeys, texts }: W
   const strike = (target: EventTarget, name: string) => {
     const parts = name.split('+');
     const init = {
-      key: parts[parts.length - 1],
+      key: parts[parts.length - 1].replace('Space', ' '),
       ctrlKey: parts.includes('Control'),
       shiftKey: parts.includes('Shift'),
       bubbles: true,
@@ -202,5 +195,5 @@ export async function act({ seed, acts, notPressed, keys, sliderKeys, texts }: W
     await new Promise((resolve) => setTimeout(resolve));
     if (n % 4 === 3) await new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve)));
   }
-  return { acts, kinds };
+  return kinds;
 }

@@ -19,7 +19,7 @@ import { hasGrown, soakShow } from './soakShow';
 import { soakInStep, takeovers } from './soakSpare';
 import { launch } from './browser';
 import { CUTS, whatIsWrong } from '../tests/kit/companyPlayed';
-import { ACTS, nameOfWalk, serveSmall, wrongOnWalk } from './walks';
+import { ACTS, nameOfWalk, serveSmall, walkThrough } from './walks';
 
 const PORT = 4189;
 
@@ -38,7 +38,7 @@ async function throughTheInterface(until: number): Promise<void> {
   const browser = await launch();
   try {
     for (let seed = Date.now() % 100000; Date.now() < until; seed++) {
-      const wrong = await wrongOnWalk(browser, address, seed);
+      const { wrong } = await walkThrough(browser, address, seed);
       if (wrong.length) failed(`${nameOfWalk(seed)}: ${wrong.join(' · ').slice(0, 600)}`);
       else console.log(`passed  ${nameOfWalk(seed)}, ${ACTS} acts`);
     }

@@ -4,33 +4,12 @@ import type { Browser, Page } from '@playwright/test';
 import { Chance } from '../src/core/dsp/chance';
 import { readRig } from '../src/core/rig/read';
 import { keptRigs } from './kills';
-import { walkInside } from './walkInside';
+import { KEYS, SLIDER_KEYS, walkInside } from './walkInside';
 
 const WIDTHS = [1280, 820, 1600, 1024];
 /** Acts of one walk. */
 export const ACTS = 120;
 const VIEWS = ['Mix', 'Layers', 'Control', 'Sounds', 'Stage'];
-const HUMAN_KEYS = [
-  'Control+z',
-  'Control+Shift+z',
-  'Escape',
-  'PageDown',
-  'PageUp',
-  'Space',
-  'h',
-  'm',
-  's',
-  'Control+d',
-  'Delete',
-  'Control+a',
-  'Control+c',
-  'Control+v',
-  'Control+k',
-  'r',
-  't',
-  'c',
-];
-const SLIDER_KEYS = ['ArrowLeft', 'ArrowRight', 'Home', 'End', 'Delete', 'ArrowUp'];
 /** What opens a dialog of the browser's own, or leaves the page. */
 const NOT_PRESSED = /export|import|as a file|MIDI file|delete .*rig|folder|take over|browse/i;
 /** What comes from something having gone just before it was touched. */
@@ -92,7 +71,7 @@ async function walk(page: Page, seed: number): Promise<void> {
       await page.waitForTimeout(40);
       if (share() < 0.7) await page.mouse.up();
     },
-    async () => page.keyboard.press(anyOf(HUMAN_KEYS)),
+    async () => page.keyboard.press(anyOf(KEYS)),
     async () => {
       await page.mouse.move(share() * 1200, share() * 780);
       await page.mouse.down();
@@ -129,26 +108,33 @@ const MOST_STEPS = 400;
 async function wrongWhenUndone(page: Page, before: unknown[], left: unknown[]): Promise<string[]> {
   const wrong: string[] = [];
   for (let n = 0; n < 4; n++) await page.keyboard.press('Escape');
-  // Where only the Stage is open, its lock may keep the head away.
-  if (!(await page.getByRole('link', { name: 'Mix', exact: true }).isVisible())) return [];
-  await page.getByRole('link', { name: 'Mix', exact: true }).click({ timeout: 30_000 });
+  // As the browser's own buttons do it: a view that has no head to press leads there as well, and nothing is
+  // loaded anew.
+  await page.evaluate((path) => {
+    history.pushState({}, '', path);
+    dispatchEvent(new PopStateEvent('popstate', { state: {} }));
+  }, '/patch/perigee/mix');
+  await page.getByRole('button', { name: 'Undo', exact: true }).waitFor({ timeout: 30_000 });
+  // Where the walk itself had undone something, there is more to do again than was undone here.
+  let steps = MOST_STEPS;
   for (const [name, wanted] of [
     ['Undo', before],
     ['Redo', left],
   ] as const) {
-    const button = page.getByRole('button', { name, exact: true });
-    const steps = await button.evaluate(async (element: HTMLButtonElement, most) => {
+    // A handle, for it waits as long as it takes: so many steps in a large patch are a minute on a busy machine.
+    const button = (await page.getByRole('button', { name, exact: true }).elementHandle({ timeout: 30_000 }))!;
+    steps = await button.evaluate(async (element, most) => {
       let n = 0;
-      for (; n < most && !element.disabled; n++) {
-        element.click();
+      for (; n < most && !(element as HTMLButtonElement).disabled; n++) {
+        (element as HTMLButtonElement).click();
         await new Promise((resolve) => setTimeout(resolve));
       }
       return n;
-    }, MOST_STEPS);
+    }, steps);
     if (steps === MOST_STEPS) wrong.push(`${name} never ends`);
     await page.waitForTimeout(WRITTEN_MS);
     const difference = differenceOf(wanted, await keptRigs(page));
-    if (difference) wrong.push(`${name} to the end: ${difference}`);
+    if (difference) wrong.push(`${name}, ${steps} steps: ${difference}`);
   }
   return wrong;
 }
@@ -169,16 +155,30 @@ export const nameOfWalk = (seed: number): string =>
   `walk ${seed} in ${viewOf(seed)} at ${WIDTHS[seed % WIDTHS.length]} px`;
 const viewOf = (seed: number): string => VIEWS[Math.floor(seed / WIDTHS.length) % VIEWS.length];
 
+/** What came of a walk. */
+export interface WalkEnded {
+  wrong: string[];
+  /** Whether the rig was another at its end. */
+  changed: boolean;
+  /** Whether it was undone and done again: a rig that was opened on the way has steps of its own. */
+  undone: boolean;
+  /** Acts of each kind, of a walk from inside the page. */
+  kinds: Record<string, number>;
+}
+
 /**
  * One walk from the demo on, in a context of its own: nothing may be thrown or told to the console, what is kept must be
- * a rig that can be read, and the page must open with it. `inside`: so many acts, from inside the page. Gives what is
- * wrong.
+ * a rig that can be read, undone it must be what it was, and the page must open with it. `inside`: so many acts, from
+ * inside the page; 0: by hands from outside.
  */
-export async function wrongOnWalk(browser: Browser, address: string, seed: number, inside = 0): Promise<string[]> {
+export async function walkThrough(browser: Browser, address: string, seed: number, inside = 0): Promise<WalkEnded> {
   const context = await browser.newContext({ viewport: { width: WIDTHS[seed % WIDTHS.length], height: 800 } });
   const page = await context.newPage();
   page.setDefaultTimeout(1000);
   const problems: string[] = [];
+  let changed = false;
+  let undone = false;
+  let kinds: Record<string, number> = {};
   page.on('pageerror', (error) => problems.push((error.stack ?? error.message).slice(0, 900)));
   page.on('console', (message) => {
     if (message.type() === 'error') problems.push(message.text());
@@ -195,18 +195,19 @@ export async function wrongOnWalk(browser: Browser, address: string, seed: numbe
     // What was edited last is written a moment later.
     await page.waitForTimeout(WRITTEN_MS);
     const before = await keptRigs(page);
-    if (inside > 0) await walkInside(page, seed, inside, NOT_PRESSED);
+    if (inside > 0) kinds = await walkInside(page, seed, inside, NOT_PRESSED);
     else await walk(page, seed);
     await page.waitForTimeout(WRITTEN_MS);
     const kept = await keptRigs(page);
     for (const rig of kept) readRig(JSON.parse(JSON.stringify(rig)));
-    // A rig that was opened on the way has steps of its own.
-    if (kept.length === before.length) problems.push(...(await wrongWhenUndone(page, before, kept)));
+    changed = differenceOf(before, kept) !== undefined;
+    undone = kept.length === before.length;
+    if (undone) problems.push(...(await wrongWhenUndone(page, before, kept)));
     await open();
   } catch (error) {
     problems.push((error as Error).message);
   } finally {
     await context.close();
   }
-  return [...new Set(problems)];
+  return { wrong: [...new Set(problems)], changed, undone, kinds };
 }

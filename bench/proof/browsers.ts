@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { launch } from '../browser';
 import { killTabs } from '../kills';
 import { takeovers } from '../soakSpare';
-import { ACTS, nameOfWalk, serveSmall, wrongOnWalk } from '../walks';
+import { ACTS, nameOfWalk, serveSmall, walkThrough } from '../walks';
 import { Tally, type Outcome, type Part } from './part';
 
 /** A port of its own for each process. */
@@ -25,8 +25,11 @@ const tryWalks =
     const browser = await launch();
     try {
       for (let seed = first; seed < first + count; seed++) {
-        const wrong = await wrongOnWalk(browser, address, seed, inside);
+        const { wrong, changed, undone, kinds } = await walkThrough(browser, address, seed, inside);
         tally.count('acts', inside || ACTS);
+        tally.count('walks that changed the rig', changed ? 1 : 0);
+        tally.count('walks undone to the end and done again', undone ? 1 : 0);
+        for (const [kind, count] of Object.entries(kinds)) tally.count(kind, count);
         if (wrong.length > 0) tally.fail(`${nameOfWalk(seed)}: ${wrong.join(' · ').slice(0, 600)}`);
       }
     } finally {

@@ -82,7 +82,9 @@ async function prove(part: Part): Promise<void> {
     lanes.map(async (lane) => {
       for (let task = rest.shift(); task; task = rest.shift()) {
         const answer = await lane.try({ name: part.name, ...task });
-        tried.chunks[task.first] = { ...answer, count: task.count };
+        // What ended before it was tried is told, and tried again by the next run.
+        const wasTried = Object.keys(answer.outcome.tried).length > 0;
+        tried.chunks[task.first] = { ...answer, count: wasTried ? task.count : 0 };
         keep(KEPT, kept);
         for (const failure of answer.outcome.failures) console.log(`FAILED  ${failure}`);
         if (Date.now() - toldAt < 60_000) continue;
