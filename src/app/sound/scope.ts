@@ -1,6 +1,6 @@
 import FFT from 'fft.js';
 import { THIRDS } from '../../core/measure/bands';
-import { correlationOf, loudnessNow, truePeakNear } from '../../core/measure/loudness';
+import { correlationOf, truePeakNear } from '../../core/measure/loudness';
 import { METER, SCOPE_LENGTH } from '../../host/protocol';
 import { session } from './session';
 
@@ -75,15 +75,23 @@ class Scope {
   }
   private readonly levels = new Float64Array(SIZE / 2);
 
-  /** Loudness of the last 0.4 s in LUFS, true peak in dB, likeness of both sides. */
-  numbers(): { momentary: number; peakDb: number; correlation: number } {
-    const [left, right] = this.latest(Math.min(SCOPE_LENGTH / 2, Math.round(this.rate * 0.5)));
-    const from = Math.round(this.rate * 0.1);
-    const peak = truePeakNear([left.subarray(from), right.subarray(from)]);
+  /**
+   * What has come since the ring was at `from`, and where it is now; undefined: nothing is known of before. A page that
+   * looks away for longer than the ring holds misses what was in between.
+   */
+  since(from: number | undefined): { at: number; left: Float32Array; right: Float32Array } {
+    const at = session.audio.meters[METER.scopeAt] ?? 0;
+    const frames = from === undefined ? 0 : ((at - from + SCOPE_LENGTH) % SCOPE_LENGTH) / 2;
+    const [left, right] = this.latest(frames);
+    return { at, left, right };
+  }
+
+  /** Of the last 0.4 s: true peak in dB, likeness of both sides. */
+  numbers(): { peakDb: number; correlation: number } {
+    const [left, right] = this.latest(Math.round(this.rate * 0.4));
     return {
-      momentary: loudnessNow([left, right], this.rate),
-      peakDb: 20 * Math.log10(peak + 1e-9),
-      correlation: correlationOf(left.subarray(from), right.subarray(from)),
+      peakDb: 20 * Math.log10(truePeakNear([left, right]) + 1e-9),
+      correlation: correlationOf(left, right),
     };
   }
 }

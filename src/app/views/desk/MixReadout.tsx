@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { effectsIn, nameOfPlace } from '../../../core/rig/mix';
 import type { Patch } from '../../../core/rig/schema';
+import { LoudnessMeter } from '../../../core/measure/loudnessMeter';
 import { scope } from '../../sound/scope';
 import { useAppSelector } from '../../document/store';
 
@@ -20,30 +21,29 @@ export function MixReadout({ patch }: { patch: Patch }) {
         ? chosen.id
         : undefined;
   const place = found ?? 'main';
-  const blocks = useRef<number[]>([]);
+  const meter = useRef<LoudnessMeter>(null);
   const held = useRef(-120);
   const [numbers, setNumbers] = useState({
     momentary: -Infinity,
     short: -Infinity,
     whole: -Infinity,
+    seconds: 0,
     peak: -120,
     correlation: 1,
   });
   useEffect(() => {
-    blocks.current = [];
+    const loudness = new LoudnessMeter(scope.rate);
+    meter.current = loudness;
     held.current = -120;
+    let at: number | undefined;
     const timer = setInterval(() => {
-      const { momentary, peakDb, correlation } = scope.numbers();
-      const power = (lufs: number) => 10 ** (lufs / 10);
-      blocks.current.push(momentary);
-      if (blocks.current.length > 3000) blocks.current.shift();
-      const mean = (list: readonly number[]) =>
-        list.length === 0 ? -Infinity : 10 * Math.log10(list.reduce((sum, x) => sum + power(x), 0) / list.length);
-      const short = mean(blocks.current.slice(-30));
-      const audible = blocks.current.filter((x) => x > -70);
-      const gate = mean(audible) - 10;
+      const more = scope.since(at);
+      at = more.at;
+      loudness.take(more.left, more.right, more.left.length);
+      const { peakDb, correlation } = scope.numbers();
       held.current = Math.max(peakDb, held.current - 0.6);
-      setNumbers({ momentary, short, whole: mean(audible.filter((x) => x > gate)), peak: held.current, correlation });
+      const { momentary, shortTerm: short, whole, seconds } = loudness;
+      setNumbers({ momentary, short, whole, seconds, peak: held.current, correlation });
     }, 100);
     return () => clearInterval(timer);
   }, [place, patch.id]);
@@ -63,13 +63,15 @@ export function MixReadout({ patch }: { patch: Patch }) {
         </dd>
         <dt className="text-faint">sides alike</dt>
         <dd className="number text-right">{numbers.correlation.toFixed(2).replace('-', '−')}</dd>
-        <dt className="text-faint">since then</dt>
+        <dt className="text-faint" title="Loudness of all since this place is looked at, or since it was measured anew">
+          since <span data-testid="measured-seconds">{Math.floor(numbers.seconds)}</span> s
+        </dt>
         <dd className="number text-right">{shown(numbers.whole, 'LUFS')}</dd>
         <dd className="col-span-2 text-right max-[1100px]:hidden">
           <button
             className="text-[12px] underline decoration-dotted"
             onClick={() => {
-              blocks.current = [];
+              meter.current?.reset();
               held.current = -120;
             }}
           >
