@@ -12,19 +12,23 @@ import type { Patch, Rig } from '../../core/rig/schema';
 import type { ListenApi, ListenJob } from '../../workers/listenWorker';
 import { checkState } from './checkState';
 import { programIfAny } from '../sound/compiled';
-import { fetchTakes } from './files';
+import { fetchTakes } from './takesThere';
 import { Hired } from '../document/hired';
 import { session } from '../sound/session';
+import { Rest } from '../hands/rest';
 import { soundLab } from '../document/soundLab';
 import { sampleBytes } from '../document/storage/demoSamples';
 
 /**
- * Edits are checked when they have come to rest for so long: by their numbers, and by ear; by ear sooner where somebody
- * looks at what is found.
+ * Edits are checked when they have come to rest for so long: by their numbers, and by ear where somebody looks at what
+ * is found. Where nobody looks, they are listened to once nothing at all was touched for a while: until then the
+ * machine belongs to the hands.
  */
 const NUMBERS_MS = 350,
-  EAR_MS = 6000,
+  EAR_MS = 15_000,
   EAR_SOON_MS = 700;
+
+class GivenUp extends Error {}
 
 /**
  * What the rules have to say of the patch in view: live while it is edited, and listened to in a worker as soon as
@@ -53,6 +57,10 @@ class Checking {
   private numbers = 0;
   private ear = 0;
   private busy = false;
+  /** Ends what nobody looks at as soon as something is touched. */
+  private readonly hands = new Rest({ page: window, hands: session.hands, takes: session.takes }, () => {
+    if (this.busy && !this.looking) this.giveUp();
+  });
   private worker: Hired<ListenApi> | null = null;
   private readonly recordings = new Map<string, { recording: Recording; loops: Record<string, LoopHeard> }>();
   private readonly takes = new WeakMap<Patch, TakeHeard>();
@@ -95,6 +103,13 @@ class Checking {
     clearTimeout(this.numbers);
     clearTimeout(this.ear);
     this.patch = null;
+    if (this.busy) this.giveUp();
+  }
+
+  /** Whoever listens stops at once, in the middle of it; what was not heard is as good as changed. */
+  private giveUp(): void {
+    this.stale = true;
+    this.worker?.end(new GivenUp());
   }
 
   private look(): void {
@@ -122,9 +137,9 @@ class Checking {
 
   private async listen(): Promise<void> {
     if (this.busy || !this.rig || !this.patch) return;
-    // While somebody plays the machine is theirs, unless they look at what is found.
-    if (!this.looking && (session.hands.held.size > 0 || session.takes.playing)) {
-      this.ear = window.setTimeout(() => void this.listen(), EAR_MS);
+    const wait = this.looking ? 0 : this.hands.leftOf(EAR_MS);
+    if (wait > 0) {
+      this.ear = window.setTimeout(() => void this.listen(), wait);
       return;
     }
     this.busy = true;
@@ -138,6 +153,7 @@ class Checking {
           this.share = share;
           this.tell();
         }).catch((error: Error) => {
+          if (error instanceof GivenUp) throw error;
           this.problem = `Nobody could listen to this patch: ${error.message}`;
           return undefined;
         });
@@ -150,12 +166,15 @@ class Checking {
       this.share = null;
       if (this.looking) await this.listenToShow();
     } catch (error) {
-      this.problem = `Nobody could listen to this patch: ${(error as Error).message}`;
+      if (!(error instanceof GivenUp)) this.problem = `Nobody could listen to this patch: ${(error as Error).message}`;
     } finally {
       this.busy = false;
       this.share = null;
       this.tell();
-      if (this.stale && this.patch) this.ear = window.setTimeout(() => void this.listen(), EAR_SOON_MS);
+      if (this.stale && this.patch) {
+        clearTimeout(this.ear);
+        this.ear = window.setTimeout(() => void this.listen(), this.looking ? EAR_SOON_MS : EAR_MS);
+      }
     }
   }
 
