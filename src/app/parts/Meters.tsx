@@ -2,6 +2,7 @@ import { useCallback, useRef } from 'react';
 import { METER } from '../../host/protocol';
 import { session } from '../sound/session';
 import { useFrames, useStore } from './useLive';
+import { write } from './write';
 
 /** Amplitude to the length of a meter: −48 dB … 0 dB. */
 const length = (amplitude: number): number => Math.max(0, Math.min(1, 1 + (20 * Math.log10(amplitude + 1e-9)) / 48));
@@ -46,7 +47,7 @@ function Running() {
     const words = `${meters[METER.voices]} ${meters[METER.voices] === 1 ? 'voice' : 'voices'} · ${Math.round(meters[METER.load] * 100)} %${limiting ? ' · limiting' : ''}`;
     if (text.current.textContent !== words) text.current.textContent = words;
     const db = Math.round(20 * Math.log10(Math.max(meters[METER.left], meters[METER.right]) + 1e-9));
-    box.current.setAttribute('aria-valuenow', String(Math.max(-48, Math.min(0, db))));
+    write(box.current, 'aria-valuenow', String(Math.max(-48, Math.min(0, db))));
   }, []);
   useFrames(draw);
   return (

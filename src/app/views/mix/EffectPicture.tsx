@@ -9,6 +9,7 @@ import type { EffectSpec, Patch } from '../../../core/rig/schema';
 import { useFrames } from '../../parts/useLive';
 import { scope } from '../../sound/scope';
 import { session } from '../../sound/session';
+import { write } from '../../parts/write';
 
 export const PICTURE = { width: 240, height: 128 };
 const pad = 4;
@@ -75,13 +76,12 @@ export function EffectPicture({ patch, effect }: { patch: Patch; effect: EffectS
   const bar = useRef<SVGRectElement>(null);
   const number = useRef<SVGTextElement>(null);
   useFrames(() => {
-    if (picture.kind === 'response' && spectrum.current)
-      spectrum.current.setAttribute('d', spectrumPath(width, height));
+    if (picture.kind === 'response' && spectrum.current) write(spectrum.current, 'd', spectrumPath(width, height));
     if (!kind.readings || !number.current) return;
     const reading = session.meters.readingOf(effect.id);
     number.current.textContent =
       Math.abs(reading) < 0.05 ? '' : `${kind.readings[0].label} ${reading.toFixed(1)} ${kind.readings[0].unit}`;
-    if (bar.current) bar.current.setAttribute('height', String(Math.min(height, Math.max(0, (reading / 24) * height))));
+    if (bar.current) write(bar.current, 'height', String(Math.min(height, Math.max(0, (reading / 24) * height))));
   });
   return (
     <svg

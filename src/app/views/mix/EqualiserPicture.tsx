@@ -9,6 +9,7 @@ import { useFrames } from '../../parts/useLive';
 import { rigSlice } from '../../document/rigSlice';
 import { editPatch, useAppDispatch } from '../../document/store';
 import { spectrumPath } from './EffectPicture';
+import { write } from '../../parts/write';
 
 const WIDTH = 240,
   HEIGHT = 150;
@@ -27,7 +28,7 @@ export function EqualiserPicture({ patch, effect }: { patch: Patch; effect: Effe
   const box = useRef<SVGSVGElement>(null);
   const drag = useRef<{ band: number; gesture: string } | null>(null);
   useFrames(() => {
-    spectrum.current?.setAttribute('d', spectrumPath(WIDTH, HEIGHT));
+    write(spectrum.current, 'd', spectrumPath(WIDTH, HEIGHT));
   });
   const value = (id: string, n: number) => effectParam(effect, `${id}${n}`);
   const bands = [1, 2, 3, 4, 5, 6, 7, 8].filter((n) => value('kind', n) > 0);

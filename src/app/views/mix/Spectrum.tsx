@@ -2,6 +2,7 @@ import { useRef } from 'react';
 import { scaleLog } from 'd3';
 import { useFrames } from '../../parts/useLive';
 import { PICTURE, spectrumPath } from './EffectPicture';
+import { write } from '../../parts/write';
 
 const HEIGHT = 64;
 const across = scaleLog([20, 20000], [0, PICTURE.width]);
@@ -10,7 +11,7 @@ const across = scaleLog([20, 20000], [0, PICTURE.width]);
 export function Spectrum() {
   const path = useRef<SVGPathElement>(null);
   useFrames(() => {
-    path.current?.setAttribute('d', spectrumPath(PICTURE.width, HEIGHT));
+    write(path.current, 'd', spectrumPath(PICTURE.width, HEIGHT));
   });
   return (
     <svg

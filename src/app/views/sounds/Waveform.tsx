@@ -18,6 +18,7 @@ import { editSound, useAppDispatch, useAppSelector } from '../../document/store'
 import { fieldText, parseField, type FrameUnit, type TextContext } from './zoneText';
 import { drawWave, nearestMarker, type Marker, type Span } from './waveDrawing';
 import { withLoop, useAudio } from './waveAudio';
+import { write } from '../../parts/write';
 
 const SNAP_FRAMES = 400;
 /** Loops that repeat faster than this are heard as a tone of their own. */
@@ -142,9 +143,9 @@ export function Waveform({ patch, layer, sound, zone, place, sample, frameUnit, 
     const away = ((shift ?? layer.params.loopPosition ?? 0) / 100) * sample.frames;
     const length = Math.min(sample.frames, (zone.loop.end - zone.loop.start) * stretch);
     const from = Math.min(sample.frames - length, Math.max(0, zone.loop.start + away));
-    element.setAttribute('visibility', away === 0 && stretch === 1 ? 'hidden' : 'visible');
-    element.setAttribute('x', String(xOf(from)));
-    element.setAttribute('width', String(Math.max(2, xOf(from + length) - xOf(from))));
+    write(element, 'visibility', away === 0 && stretch === 1 ? 'hidden' : 'visible');
+    write(element, 'x', String(xOf(from)));
+    write(element, 'width', String(Math.max(2, xOf(from + length) - xOf(from))));
   });
   const lift = () => {
     if (typeof drag.current === 'string') dispatch(rigSlice.actions.gestureEnded());

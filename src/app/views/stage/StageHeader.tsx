@@ -18,6 +18,7 @@ import { LiveButton } from '../../parts/LiveButton';
 import { ClickButton } from '../../parts/ClickButton';
 import { HoldButton } from './HoldButton';
 import { toggleFullScreen } from './useStageKeys';
+import { write } from '../../parts/write';
 
 /** A button for fingers. */
 export const BIG =
@@ -167,7 +168,7 @@ function Beat({ tempo }: { tempo: number }) {
       const shown = String(Math.round(10 * (runs && meters[METER.tempo] > 0 ? meters[METER.tempo] : tempo)) / 10);
       if (text.current && text.current.textContent !== shown) {
         text.current.textContent = shown;
-        button.current?.setAttribute('aria-label', `${shown} quarters a minute: tap the tempo`);
+        write(button.current, 'aria-label', `${shown} quarters a minute: tap the tempo`);
       }
     }, [tempo]),
   );
@@ -215,7 +216,8 @@ function Level() {
         bar.style.transform = `scaleX(${Math.max(0, Math.min(1, 1 + (20 * Math.log10(value + 1e-9)) / 48)).toFixed(3)})`;
         bar.style.background = limiting ? 'var(--alarm)' : 'var(--teal)';
       }
-      box.current?.setAttribute(
+      write(
+        box.current,
         'aria-valuenow',
         String(
           Math.max(

@@ -1,5 +1,6 @@
 import { useCallback, useRef, type PointerEvent } from 'react';
 import { useFrames } from '../../parts/useLive';
+import { write, writeHidden } from '../../parts/write';
 
 /** What is drawn of a macro; `colour` names one of the theme. */
 export interface MacroView {
@@ -36,12 +37,12 @@ export function StageMacro({ macro, read, onMove, onRest }: Props) {
       const percent = String(Math.round(value * 100));
       if (water.current) water.current.style.transform = `scaleY(${value.toFixed(3)})`;
       if (waiting.current) {
-        waiting.current.hidden = waits === undefined;
+        writeHidden(waiting.current, waits === undefined);
         waiting.current.style.bottom = `${(waits ?? 0) * 100}%`;
       }
       if (number.current && number.current.textContent !== percent) {
         number.current.textContent = percent;
-        box.current?.setAttribute('aria-valuenow', percent);
+        write(box.current, 'aria-valuenow', percent);
       }
     }, [read]),
   );

@@ -20,6 +20,7 @@ import { layerOrSound, valueNow, valueOf } from './soundLayer';
 import { oscillatorId, SYNTH_SHOWN, type KindPart } from './partsOf';
 import { SoundSpectrum } from './SoundSpectrum';
 import { useWaveRow, WaveChart } from './WaveChart';
+import { write } from '../../../parts/write';
 
 interface Props {
   patch: Patch;
@@ -166,7 +167,8 @@ function Cycle({ patch, sound, layer, n, colour, tall }: Props & { n: number; co
     const picture = pictures?.[n];
     let most = 1;
     if (picture) for (const y of picture) most = Math.max(most, Math.abs(y));
-    path.current?.setAttribute(
+    write(
+      path.current,
       'd',
       picture
         ? Array.from(
