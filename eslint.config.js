@@ -107,6 +107,15 @@ export default ts.config(
             "CallExpression[callee.name='compile'] > ObjectExpression > SpreadElement[argument.property.name='controllers']",
           message: 'Compile in contextOf(rig).',
         },
+        {
+          selector:
+            'JSXOpeningElement[name.name=/^(aside|main|nav|header|footer|article|h[1-6])$/] > JSXAttribute[name.name="role"]',
+          message: 'This element means something by itself (WAI-ARIA in HTML): another role belongs to a div.',
+        },
+        {
+          selector: "CallExpression[callee.name='useFrame'] CallExpression[callee.property.name='setAttribute']",
+          message: 'What is drawn with every frame is written where it differs: write() of parts/write.',
+        },
       ],
     },
   },

@@ -87,7 +87,7 @@ export function HelpBubble({ onPage }: { onPage: (page: string) => void }) {
   }, []);
   if (!shown) return null;
   return (
-    <aside
+    <div
       data-help-bubble
       role="status"
       aria-label="What this is"
@@ -109,6 +109,6 @@ export function HelpBubble({ onPage }: { onPage: (page: string) => void }) {
           Handbook: {shown.page} (F1)
         </button>
       )}
-    </aside>
+    </div>
   );
 }
