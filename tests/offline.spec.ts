@@ -79,7 +79,7 @@ test('what loads at the start is small enough for a slow hall', () => {
   const html = readFileSync('dist/index.html', 'utf8');
   const scripts = [...html.matchAll(/(?:src|href)="(\/assets\/[^"]+\.js)"/g)].map(([, path]) => path);
   expect(scripts.length).toBeGreaterThan(0);
-  expect(scripts.reduce((sum, path) => sum + gzipSync(readFileSync(`dist${path}`)).length, 0)).toBeLessThan(335_000);
+  expect(scripts.reduce((sum, path) => sum + gzipSync(readFileSync(`dist${path}`)).length, 0)).toBeLessThan(250_000);
 });
 
 test('a browser that is ended at any moment has lost nothing older than a second', async () => {

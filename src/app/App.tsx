@@ -1,7 +1,8 @@
-import { lazy, Suspense } from 'react';
-import { createBrowserRouter, Navigate, Outlet, useParams, useRouteError } from 'react-router';
-import { RouterProvider } from 'react-router/dom';
-import { EmptyRig } from './views/desk/EmptyRig';
+import { lazy, Suspense, useEffect } from 'react';
+import { flushSync } from 'react-dom';
+import { BrowserRouter, Navigate, Outlet, Route, Routes, useLocation, useNavigate, useParams } from 'react-router';
+import { Opening } from './parts/Opening';
+import { ViewGuard } from './parts/ViewGuard';
 import { Notices } from './views/desk/Notices';
 import { Shell } from './views/desk/Shell';
 import { show } from './show/show';
@@ -10,6 +11,8 @@ import { deskSlice } from './hands/deskSlice';
 import { patchBefore } from './document/inSight';
 
 /** Loaded when it is opened first. */
+const EmptyRig = lazy(async () => ({ default: (await import('./views/desk/EmptyRig')).EmptyRig }));
+
 const SoundsView = lazy(async () => ({ default: (await import('./views/sounds/SoundsView')).SoundsView }));
 
 const ControlView = lazy(async () => ({ default: (await import('./views/control/ControlView')).ControlView }));
@@ -29,7 +32,7 @@ const RigsSheet = lazy(async () => ({ default: (await import('./views/desk/RigsS
 /** The patch that was in view last, or the first. */
 function Home() {
   const rig = useAppSelector((state) => state.rig.rig);
-  if (!rig) return <Loading />;
+  if (!rig) return <Opening />;
   const last = patchBefore(rig.id);
   const patch = rig.patches.find((candidate) => candidate.id === last) ?? rig.patches[0];
   return patch ? <Navigate to={`/patch/${patch.id}/layers`} replace /> : <EmptyRig />;
@@ -38,35 +41,35 @@ function Home() {
 function PatchGate() {
   const { patchId } = useParams();
   const rig = useAppSelector((state) => state.rig.rig);
-  if (!rig) return <Loading />;
+  if (!rig) return <Opening />;
   return rig.patches.some((patch) => patch.id === patchId) ? <Outlet /> : <Navigate to="/" replace />;
 }
 
 /** The show needs a rig with a patch. */
 function StageGate() {
   const rig = useAppSelector((state) => state.rig.rig);
-  if (!rig) return <Loading />;
-  return rig.patches.length > 0 ? (
-    <Suspense fallback={<Loading />}>
-      <StageView />
-    </Suspense>
-  ) : (
-    <Navigate to="/" replace />
-  );
+  if (!rig) return <Opening />;
+  return rig.patches.length > 0 ? <StageView /> : <Navigate to="/" replace />;
 }
-
-const Loading = () => (
-  <div className="grid h-full place-items-center text-faint" role="status">
-    Opening …
-  </div>
-);
 
 function Frame() {
   const rigs = useAppSelector((state) => state.desk.sheet === 'rigs');
   const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  useEffect(() => {
+    show.navigate = (patchId) => {
+      const view = /^\/patch\/[^/]+\/([a-z]+)/.exec(location.pathname)?.[1] ?? 'layers';
+      flushSync(() => void navigate(`/patch/${patchId}/${view}`));
+    };
+  }, [navigate]);
   return (
     <>
-      <Outlet />
+      <ViewGuard at={pathname}>
+        <Suspense fallback={<Opening />}>
+          <Outlet />
+        </Suspense>
+      </ViewGuard>
       {rigs && (
         <Suspense fallback={null}>
           <RigsSheet />
@@ -80,88 +83,28 @@ function Frame() {
   );
 }
 
-/** A view that broke takes nothing with it: the sound goes on and every edit is kept. */
-const Broken = () => (
-  <main className="grid h-full place-items-center">
-    <div role="alert" className="panel flex max-w-96 flex-col items-start gap-3">
-      <h1 className="text-lg font-bold">This view stopped working</h1>
-      <p>{String((useRouteError() as Error | undefined)?.message ?? 'Nobody knows why.')}</p>
-      <p>The sound goes on, and your edits are kept.</p>
-      <button className="button" onClick={() => location.reload()}>
-        Load it again
-      </button>
-    </div>
-  </main>
+const routes = (
+  <Route element={<Frame />}>
+    <Route path="/" element={<Home />} />
+    <Route path="/stage" element={<StageGate />} />
+    <Route path="/patch/:patchId" element={<PatchGate />}>
+      <Route element={<Shell />}>
+        <Route path="layers" element={<LayersView />} />
+        <Route path="sounds/:soundId?" element={<SoundsView />} />
+        <Route path="control" element={<ControlView />} />
+        <Route path="mix" element={<MixView />} />
+        <Route path="check" element={<CheckView />} />
+        <Route path="*" element={<Navigate to="layers" replace />} />
+        <Route index element={<Navigate to="layers" replace />} />
+      </Route>
+    </Route>
+    <Route path="*" element={<Navigate to="/" replace />} />
+  </Route>
 );
 
-const router = createBrowserRouter([
-  {
-    element: <Frame />,
-    errorElement: <Broken />,
-    children: [
-      { path: '/', element: <Home /> },
-      { path: '/stage', element: <StageGate /> },
-      {
-        path: '/patch/:patchId',
-        element: <PatchGate />,
-        children: [
-          {
-            element: <Shell />,
-            children: [
-              {
-                path: 'layers',
-                element: (
-                  <Suspense fallback={<Loading />}>
-                    <LayersView />
-                  </Suspense>
-                ),
-              },
-              {
-                path: 'sounds/:soundId?',
-                element: (
-                  <Suspense fallback={<Loading />}>
-                    <SoundsView />
-                  </Suspense>
-                ),
-              },
-              {
-                path: 'control',
-                element: (
-                  <Suspense fallback={<Loading />}>
-                    <ControlView />
-                  </Suspense>
-                ),
-              },
-              {
-                path: 'mix',
-                element: (
-                  <Suspense fallback={<Loading />}>
-                    <MixView />
-                  </Suspense>
-                ),
-              },
-              {
-                path: 'check',
-                element: (
-                  <Suspense fallback={<Loading />}>
-                    <CheckView />
-                  </Suspense>
-                ),
-              },
-              { path: '*', element: <Navigate to="layers" replace /> },
-              { index: true, element: <Navigate to="layers" replace /> },
-            ],
-          },
-        ],
-      },
-      { path: '*', element: <Navigate to="/" replace /> },
-    ],
-  },
-]);
-
-show.navigate = (patchId) => {
-  const view = /^\/patch\/[^/]+\/([a-z]+)/.exec(location.pathname)?.[1] ?? 'layers';
-  void router.navigate(`/patch/${patchId}/${view}`, { flushSync: true });
-};
-
-export const App = () => <RouterProvider router={router} />;
+/** Another view, or another patch, is there with the press that asked for it: nothing waits behind other work. */
+export const App = () => (
+  <BrowserRouter useTransitions={false}>
+    <Routes>{routes}</Routes>
+  </BrowserRouter>
+);

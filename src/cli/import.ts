@@ -21,10 +21,11 @@ import { withPatchInShow } from '../core/rig/edits/patches';
 import { paramsOfRows, zoneOfRow } from '../core/rig/edits/plans';
 import { addSamples, addSound } from '../core/rig/edits/zones';
 import { readRig } from '../core/rig/read';
-import { MOST_CHOICES, type Layer, type Rig } from '../core/rig/schema';
+import { type Layer, type Rig } from '../core/rig/schema';
 import { numberOption, readPaths, required } from './arguments';
 import { Failure } from './failure';
 import { readFile, writeFile } from './files';
+import { MOST_CHOICES } from '../core/rig/limits';
 
 const hash = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 const shortName = (path: string): string => basename(resolve(path));

@@ -1,10 +1,10 @@
 import type { Prepared } from '../core/dsp/prepared';
 import { ANSWERS } from '../core/engine/program/tick';
-import { MOST_KNOBS, MOST_MOVERS } from '../core/rig/schema';
 import { MOST_READINGS } from '../core/effects';
 import type { ClickSound } from '../core/engine/click';
 import type { EngineEvent } from '../core/engine/hands/event';
 import type { PlayedProgram } from '../core/engine/program/program';
+import { MOST_KNOBS, MOST_MOVERS } from '../core/rig/limits';
 
 /** Everything the page says to the audio thread. */
 export type ToEngine =

@@ -1,6 +1,8 @@
 import type { Rig } from '../../core/rig/schema';
 import type { RigState } from './rigSlice';
 
+type Fault = { message: string } | undefined;
+
 /** What keeping edits needs of the rest: the document and what is said of it, a place to write to, a clock. */
 export interface Keeping {
   state: () => RigState;
@@ -13,8 +15,8 @@ export interface Keeping {
   mended: () => void;
   /** Rejects with what is wrong. */
   write: (rig: Rig) => Promise<void>;
-  /** What keeps a rig from being read again; undefined: nothing does. */
-  faultOf: (rig: Rig) => { message: string } | undefined;
+  /** What keeps a rig from being read again; undefined: nothing does. Rejects where it cannot be told now. */
+  faultOf: (rig: Rig) => Fault | Promise<Fault>;
 }
 
 /** A gesture in which nothing moves for so long is over; within one that goes on, this often is written. */
@@ -65,7 +67,9 @@ export function keepEdits({ state, subscribe, pauseGesture, say, failed, mended,
     lastWrite = now;
     try {
       if (!isAnother) say('saving');
-      const fault = faultOf(rig);
+      const looked = faultOf(rig);
+      // Without a wait where there is none: a page that is left has no time for one.
+      const fault = looked instanceof Promise ? await looked : looked;
       if (fault) throw new Error(fault.message);
       await write(rig);
       kept = rig;

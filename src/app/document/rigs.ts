@@ -1,11 +1,10 @@
 import type { Archive } from '../../core/formats/rigArchive';
 import { newRig } from '../../core/rig/defaults';
 import { copyName, heldName } from '../../core/rig/names';
-import { readRig } from '../../core/rig/read';
-import { salvageRig } from '../../core/rig/salvage';
 import { sealOf } from '../../core/rig/seal';
-import { RIG_VERSION, type Rig } from '../../core/rig/schema';
+import { type Rig } from '../../core/rig/schema';
 import { patchBefore, rememberPatch } from './inSight';
+import { reading } from './reading';
 import { rigSlice } from './rigSlice';
 import { newId, notice, store } from './store';
 import { toldSlice } from './toldSlice';
@@ -23,6 +22,7 @@ import {
 } from './storage/database';
 import type { BigArchive } from './storage/bigArchive';
 import { expectFromServer, goOnFetching, takeIn, type Folder } from './storage/demoSamples';
+import { RIG_VERSION } from '../../core/rig/limits';
 
 /** The rigs in this browser: which is open, in which tab, and what can be done with the others. */
 
@@ -168,7 +168,7 @@ export async function rigAtServer(folder: Folder): Promise<{ rig: Rig; opensOn?:
   // Checked when it was made; one that does not look like it is checked here.
   const { seal, opensOn, rig } = (await answer.json()) as { seal: number; opensOn?: string; rig: unknown };
   const isAsMade = sealOf(rig) === seal && (rig as Rig).version === RIG_VERSION;
-  return { opensOn, rig: isAsMade ? (rig as Rig) : readRig(rig) };
+  return { opensOn, rig: isAsMade ? (rig as Rig) : (await reading()).readRig(rig) };
 }
 
 /**
@@ -236,6 +236,7 @@ export async function goBackTo(stateId: number): Promise<void> {
 
 /** What can be read of a rig that cannot be opened, as one more rig; the damaged one stays. Gives what was mended. */
 export async function openSalvaged(id: string): Promise<string[]> {
+  const { salvageRig } = await reading();
   const salvaged = salvageRig(await rawRig(id));
   if (!salvaged) throw new Error('nothing of it can be read as a rig');
   const copy = newId();

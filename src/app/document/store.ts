@@ -11,10 +11,10 @@ import { useDispatch, useSelector } from 'react-redux';
 import { updatePatch } from '../../core/rig/edits/layers';
 import { updateSound } from '../../core/rig/edits/zones';
 import type { Layer, Patch, Rig, Sound } from '../../core/rig/schema';
-import { differenceOf, type Difference } from '../../core/rig/difference';
-import { faultOf } from '../../core/rig/read';
+import type { Difference } from '../../core/rig/difference';
 import { severalFingers } from './fingers';
 import { viewBefore } from './inSight';
+import { faultOf } from './reading';
 import { rigSlice, type RigState } from './rigSlice';
 import { settingsSlice, type SettingsState } from './settingsSlice';
 import { toldSlice, type Notice, type ToldState } from './toldSlice';
@@ -65,15 +65,29 @@ export const edit =
       return;
     }
     const next = change(rig);
-    const fault = next === rig || gesture !== undefined ? undefined : faultOf(next);
-    if (fault)
-      dispatch(
-        notice('problem', `This edit was not made, for the rig could not be read again: ${fault.message}.`, 'fault'),
-      );
-    else {
+    const make = () => {
       madeIn.set(next, viewBefore());
       dispatch(rigSlice.actions.edited({ rig: next, gesture, together: severalFingers() }));
+    };
+    const refused = (message: string) =>
+      notice('problem', `This edit was not made, for the rig could not be read again: ${message}.`, 'fault');
+    const fault = next === rig || gesture !== undefined ? undefined : faultOf(next);
+    if (!(fault instanceof Promise)) {
+      if (fault) dispatch(refused(fault.message));
+      else make();
+      return;
     }
+    // In the first moment of the page it is made at once, and taken back where it turns out to be none. What cannot be
+    // looked at now is looked at before it is saved.
+    make();
+    void fault.then(
+      (found) => {
+        if (!found || getState().rig.rig !== next) return;
+        dispatch(rigSlice.actions.undone());
+        dispatch(refused(found.message));
+      },
+      () => undefined,
+    );
   };
 
 /** The view in which each state of the rig was made: going back to before it is seen there. */
@@ -113,22 +127,26 @@ export const told =
     dispatch(
       notice('info', `${text} Control Z brings it back.`, 'gone', {
         label: 'Bring it back',
-        run: () => store.dispatch(stepBack('undone')),
+        run: () => void store.dispatch(stepBack('undone')),
       }),
     );
   };
 
-/** Undoes or does again one step: gives what it was, where it is seen, and the view in which it was made. */
+/**
+ * Undoes or does again one step, at once; gives, a moment later, what it was, where it is seen, and the view in which
+ * it was made.
+ */
 export const stepBack =
   (
     way: 'undone' | 'redone',
-  ): ThunkAction<(Difference & { madeIn?: string }) | undefined, RootState, undefined, UnknownAction> =>
-  (dispatch, getState) => {
+  ): ThunkAction<Promise<(Difference & { madeIn?: string }) | undefined>, RootState, undefined, UnknownAction> =>
+  async (dispatch, getState) => {
     const { rig: before, readOnly } = getState().rig;
     if (!before || readOnly) return undefined;
     dispatch(rigSlice.actions[way]());
     const { rig: after } = getState().rig;
     if (!after || after === before) return undefined;
+    const { differenceOf } = await import('../../core/rig/difference');
     // Going back is told as what it was when it was done.
     const done = way === 'undone' ? differenceOf(after, before) : differenceOf(before, after);
     const seen = differenceOf(before, after);

@@ -3,7 +3,6 @@ import { clipOf, type Clip } from '../../core/rig/edits/clip';
 import { newPatch, newRig } from '../../core/rig/defaults';
 import type { Patch, Rig } from '../../core/rig/schema';
 import { newId, notice, store } from '../document/store';
-import { deskSlice } from './deskSlice';
 import { small } from '../document/storage/small';
 
 const KEY = 'wavicle-clip';
@@ -45,10 +44,6 @@ export function copyChosen(rig: Rig, patch: Patch): void {
     : 'this browser has no room for it, so that Control V knows it in this tab alone';
   store.dispatch(notice('info', `“${name}” is copied, with all that moves it: ${how}.`, 'copied'));
 }
-
-export const openPaste = (): void => {
-  store.dispatch(deskSlice.actions.sheetOpened('paste'));
-};
 
 /** A rig that holds what was clipped in one patch and nothing else: for a file. */
 export const rigOfClip = (clip: Clip): Rig =>

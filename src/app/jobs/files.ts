@@ -6,30 +6,15 @@ import { clipOf, clipOfSound, readSection, type SectionFile } from '../../core/r
 import { writeChain } from '../../core/rig/edits/chains';
 import { playable } from '../../core/rig/takes';
 import type { EffectSpec, Patch, PatchTake, Rig, Sound } from '../../core/rig/schema';
-import type { Take } from '../../core/music/take';
 import { session } from '../sound/session';
 import { addBigRig, addRig, openDemo } from '../document/rigs';
-import { keepSample, keepTake, loadTake, rawRig, type KeptPart } from '../document/storage/database';
+import { keepSample, keepTake, rawRig, type KeptPart } from '../document/storage/database';
 import { notice, store } from '../document/store';
-import { toldSlice } from '../document/toldSlice';
+import { midiFiles } from './takesThere';
+import { download, working } from './working';
 
-/** What reads and writes MIDI files, and archives, comes when the first is read or written. */
-const midiFiles = () => import('../../core/formats/midiFile');
+/** What reads and writes archives comes when the first is read or written. */
 const archives = () => import('../document/storage/archive');
-
-/** Says what goes on while something long runs, and what went wrong. Gives whether it went well. */
-export async function working(what: string, task: () => Promise<void>): Promise<boolean> {
-  store.dispatch(toldSlice.actions.busySet(what));
-  try {
-    await task();
-    return true;
-  } catch (error) {
-    store.dispatch(notice('problem', `${what} failed: ${error instanceof Error ? error.message : String(error)}`));
-    return false;
-  } finally {
-    store.dispatch(toldSlice.actions.busySet(null));
-  }
-}
 
 /** Archives from this size on are read where they lie, bit by bit. */
 const BIG = 48 * 2 ** 20;
@@ -86,10 +71,11 @@ export const exportRigAs = (rig: Rig): Promise<boolean> =>
     download(await (await archives()).makeArchive(rig), `${rig.name}.wavicle`, 'application/zip'),
   );
 
-/** Values of a layer as a file. */
 /** A chain of effects as a file. */
 export const exportChain = (name: string, effects: readonly EffectSpec[]): void =>
   download(new TextEncoder().encode(writeChain(name, effects)), `${safeName(name)}.json`, 'application/json');
+
+/** Values of a layer as a file. */
 export const exportSection = (section: SectionFile): void =>
   download(new TextEncoder().encode(writeSection(section)), `${section.name}.json`, 'application/json');
 
@@ -178,46 +164,9 @@ export async function exportPatchFiles(rig: Rig, patch: Patch, format: SoundForm
   });
 }
 
-export function download(bytes: Uint8Array, name: string, type: string): void {
-  const url = URL.createObjectURL(new Blob([bytes.slice()], { type }));
-  const link = Object.assign(document.createElement('a'), { href: url, download: name });
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(url), 10_000);
-}
-
 /** A take of a patch as a MIDI file of several tracks' notes in one: what the hands and the parts play. */
 export async function exportTake(patch: Patch, take: PatchTake): Promise<void> {
   const played = playable({ ...take, parts: take.parts.map((part) => ({ ...part, on: true })) }, patch.tempo, () => 0);
   const { writeTake } = await midiFiles();
   download(writeTake(played, patch.tempo), `${safeName(take.name)}.mid`, 'audio/midi');
-}
-
-/** The take of one's own that stays with a patch, if there is one. */
-export async function ownTakeOf(rigId: string, patchId: string): Promise<Take | undefined> {
-  const kept = await loadTake(rigId, patchId);
-  return kept && (await midiFiles()).readTake(kept.bytes, kept.name);
-}
-
-/** Names of takes that walk through a setlist begin so; the id of the setlist follows. */
-export const SHOW_TAKE = 'show-';
-
-/** The takes that ship with the application, by the id of the patch they show; fetched once. */
-export const fetchTakes = (): Promise<Map<string, Take>> =>
-  (shipped ??= readTakes().catch((error: unknown) => {
-    shipped = undefined;
-    throw error;
-  }));
-let shipped: Promise<Map<string, Take>> | undefined;
-
-async function readTakes(): Promise<Map<string, Take>> {
-  const names = (await (await fetch('/demo/takes.json')).json()) as string[];
-  const { readTake } = await midiFiles();
-  const takes = await Promise.all(
-    names.map(async (name) => {
-      const bytes = new Uint8Array(await (await fetch(`/demo/takes/${name}`)).arrayBuffer());
-      const id = name.replace('.mid', '');
-      return [id, readTake(bytes, id.replaceAll('-', ' '))] as const;
-    }),
-  );
-  return new Map(takes);
 }

@@ -8,7 +8,9 @@ import { mergePatches, onlyUsed, type Merged } from '../../core/rig/edits/merge'
 import { handsTake, playable } from '../../core/rig/takes';
 import type { Patch, Rig } from '../../core/rig/schema';
 import type { TakeApi, TakeJob } from '../../workers/takeWorker';
-import { download, exportRigAs, fetchTakes } from './files';
+import { exportRigAs } from './files';
+import { download } from './working';
+import { fetchTakes } from './takesThere';
 import { session } from '../sound/session';
 import { edit, newId, store } from '../document/store';
 import { keepSample } from '../document/storage/database';

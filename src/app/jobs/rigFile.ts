@@ -1,6 +1,6 @@
 import { sealOf } from '../../core/rig/seal';
 import type { Rig } from '../../core/rig/schema';
-import { exportRigAs, working } from './files';
+import { working } from './working';
 import { sampleBytes } from '../document/storage/demoSamples';
 import { keepFile, loadFile, type KeptFile } from '../document/storage/database';
 import { notice, store } from '../document/store';
@@ -67,7 +67,8 @@ class RigFile {
     if (!rig) return;
     const picker = (window as Picker).showSaveFilePicker;
     if (!picker) {
-      if (await exportRigAs(rig)) await this.written(rig, { name: `${rig.name}.wavicle`, handle: null });
+      if (await (await import('./files')).exportRigAs(rig))
+        await this.written(rig, { name: `${rig.name}.wavicle`, handle: null });
       return;
     }
     let handle = another ? null : (this.kept?.handle ?? null);

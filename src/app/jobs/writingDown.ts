@@ -3,7 +3,7 @@ import type { Take } from '../../core/music/take';
 import { addTake } from '../../core/rig/edits/takes';
 import { partOf } from '../../core/rig/takes';
 import type { Patch } from '../../core/rig/schema';
-import { download, working } from './files';
+import { download, working } from './working';
 import { session } from '../sound/session';
 import { editPatch, newId, notice, stepBack, store } from '../document/store';
 import { listeningSlice } from '../listening/listeningSlice';
@@ -74,7 +74,7 @@ export async function keepWritten(patch: Patch, layerId: string): Promise<void> 
       'info',
       `${notesIn(written)} are a take of this patch now: “take and backing” in Mix edits them.`,
       'written',
-      { label: 'Take it away', run: () => store.dispatch(stepBack('undone')) },
+      { label: 'Take it away', run: () => void store.dispatch(stepBack('undone')) },
     ),
   );
 }

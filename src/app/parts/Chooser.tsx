@@ -36,6 +36,8 @@ interface Props {
   onCloseAutoFocus?: (event: Event) => void;
   className?: string;
   disabled?: boolean;
+  /** It is open from the start. */
+  opened?: boolean;
 }
 
 /** A list that can grow, behind a button: typed to find, walked with arrow keys, and never longer than the window. */
@@ -48,10 +50,16 @@ export function Chooser({
   onCloseAutoFocus,
   className = 'button',
   disabled = false,
+  opened = false,
 }: Props) {
-  const [open, setOpen] = useState(false);
+  const placeNow = () =>
+    Math.max(
+      0,
+      choices.findIndex((choice) => choice.id === now),
+    );
+  const [open, setOpen] = useState(opened);
   const [typed, setTyped] = useState('');
-  const [at, setAt] = useState(0);
+  const [at, setAt] = useState(placeNow);
   const list = useRef<HTMLUListElement>(null);
   const id = useId();
   const shown = found(choices, typed);
@@ -59,12 +67,7 @@ export function Chooser({
   const turn = (opens: boolean) => {
     setOpen(opens);
     setTyped('');
-    setAt(
-      Math.max(
-        0,
-        choices.findIndex((choice) => choice.id === now),
-      ),
-    );
+    setAt(placeNow());
   };
   const show = (place: number) => {
     setAt(place);

@@ -1,5 +1,5 @@
 import { useRef, useState } from 'react';
-import { LONGEST_NAME } from '../../core/rig/schema';
+import { LONGEST_NAME } from '../../core/rig/limits';
 
 /** A name that is edited where it stands. */
 export function useRenaming() {

@@ -1,4 +1,5 @@
-import { MARK_COLOURS, type Patch, type XyPad } from '../../core/rig/schema';
+import { type Patch, type XyPad } from '../../core/rig/schema';
+import { MARK_COLOURS } from '../../core/rig/limits';
 
 /**
  * What is drawn of a pad: its anchors 0…1 from the lower left, each with the name of a colour of the theme and of a

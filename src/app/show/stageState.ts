@@ -1,10 +1,11 @@
 import { transposePage } from '../../core/formats/chordPro';
 import { whatItMoves } from '../../core/rig/hands';
 import { notesOfStep, setlistOf } from '../../core/rig/setlist';
-import { MARK_COLOURS, type Macro, type Patch, type Rig } from '../../core/rig/schema';
+import { type Macro, type Patch, type Rig } from '../../core/rig/schema';
 import type { StageState } from '../../core/remote/messages';
 import { padView } from './padView';
 import { placeInShow, playedAt, stepsOfShow, titleOfStep } from './show';
+import { MARK_COLOURS } from '../../core/rig/limits';
 
 /** What is drawn of a macro on Stage, here and on paired devices. */
 export const macroView = (patch: Patch, macro: Macro): StageState['macros'][number] => ({

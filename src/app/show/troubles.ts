@@ -103,10 +103,13 @@ class Troubles {
       this.deviceUntil = performance.now() + DEVICE_SHOWN_MS;
       this.look();
     };
-    session.midi.subscribe(() => {
+    const see = () => {
       for (const name of session.midi.status.names) this.seen.add(name);
       this.look();
-    });
+    };
+    session.midi.subscribe(see);
+    // It begins when the page stands already.
+    see();
     session.audio.subscribe(() => this.look());
     // Not at every edit: only what is told here.
     store.subscribe(() => {

@@ -244,7 +244,7 @@ class Playing {
         'info',
         `A take of ${notes.length} ${notes.length === 1 ? 'note' : 'notes'} was recorded. Control Z takes it away.`,
         'gone',
-        { label: 'Take it away', run: () => store.dispatch(stepBack('undone')) },
+        { label: 'Take it away', run: () => void store.dispatch(stepBack('undone')) },
       ),
     );
   }

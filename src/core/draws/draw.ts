@@ -14,7 +14,8 @@ import {
   type Parameter,
   type TargetId,
 } from '../rig/parameters';
-import { MOST_CHANGES, type Layer, type NotePath, type Patch, type Sound } from '../rig/schema';
+import { type Layer, type NotePath, type Patch, type Sound } from '../rig/schema';
+import { MOST_CHANGES } from '../rig/limits';
 
 /**
  * Draws of chance over the parameters of a patch: what is open is drawn anew within the part of each parameter's range

@@ -1,9 +1,10 @@
 import { samplesIn } from '../rig/defaults';
 import { addSamples } from '../rig/edits/zones';
-import { MOST_CHANGES, MOST_DRAWS, type Draw, type Patch, type Rig, type Sample, type Sound } from '../rig/schema';
+import { type Draw, type Patch, type Rig, type Sample, type Sound } from '../rig/schema';
 import { parseTarget, toNormal, fromNormal } from '../rig/parameters';
 import { heldName } from '../rig/names';
 import { putDrawable, valueOfDrawable, type Change } from './draw';
+import { MOST_CHANGES, MOST_DRAWS } from '../rig/limits';
 
 /**
  * The history of draws: each one knows from which it was made, so that one goes back, on from anywhere, and between

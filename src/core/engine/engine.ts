@@ -15,10 +15,10 @@ import { LEAD, RUN, TICK } from './program/tick';
 import { VoicePool } from './voice/voicePool';
 
 import { Patches } from './patch/patches';
-import { MOST_PAIRS } from '../rig/schema';
 import { Outputs } from './mix/outputs';
 import { Readings } from './readings';
 import { Rendering, type Scope } from './rendering';
+import { MOST_PAIRS } from '../rig/limits';
 
 export type { Scope } from './rendering';
 

@@ -1,5 +1,5 @@
-import { LONGEST_NAME } from '../rig/schema';
 import { cleanPath } from './paths';
+import { LONGEST_NAME } from '../rig/limits';
 
 /** A name as long as a rig takes. */
 export const shortened = (name: string): string => name.slice(0, LONGEST_NAME);

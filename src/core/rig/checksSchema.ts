@@ -1,13 +1,9 @@
 import { array, mixed, object } from 'yup';
 import { list, shown, text } from './schemaFields';
+import { MOST_ASIDE } from './limits';
 
 /** What of the written format concerns findings: thresholds that were set, and findings that were set aside. */
 
-/** What a layer is for. */
-export const ROLES = ['unsaid', 'keys', 'bass', 'lead', 'pad', 'drums', 'effects'] as const;
-
-/** Findings set aside at the most. */
-export const MOST_ASIDE = 2000;
 const isThresholds = (value: unknown): boolean =>
   typeof value === 'object' &&
   value !== null &&

@@ -15,9 +15,6 @@ import {
 } from './parameters';
 import { LAYER_PARAMETERS } from './layerParameters';
 import {
-  MARK_COLOURS,
-  MARK_SHAPES,
-  RIG_VERSION,
   type EffectSpec,
   type Entry,
   type Group,
@@ -42,6 +39,7 @@ import {
   type Zone,
   type ZoneLoop,
 } from './schema';
+import { MARK_COLOURS, MARK_SHAPES, RIG_VERSION } from './limits';
 
 /** A window that lets everything through: the whole range of its source, no fades. */
 export function fullWindow(source: SourceId): LayerWindow {

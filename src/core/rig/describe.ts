@@ -2,7 +2,8 @@ import type { SchemaDescription } from 'yup';
 import { MOVERS } from '../movers';
 import { MAIN_PARAMETERS, XY_PARAMETERS, ZONE_PARAMETERS, type Parameter } from './parameters';
 import { LAYER_PARAMETERS } from './layerParameters';
-import { rigSchema, RIG_VERSION } from './schema';
+import { rigSchema } from './schema';
+import { RIG_VERSION } from './limits';
 
 interface Described extends SchemaDescription {
   fields?: Record<string, Described>;

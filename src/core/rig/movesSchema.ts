@@ -5,6 +5,7 @@ import { type FormulaError, namesOfFormula, parseFormula } from '../space/formul
 import { MOST_ANCHORS, MOVER_KINDS, parseSource } from '../space/source';
 import { parseTarget, SECTIONS } from './parameters';
 import { flag, id, list, num, oneOf, rule, shown, sourceId, text, valueFault, whole } from './schemaFields';
+import { MOST_PATH, NOTES_COUNT } from './limits';
 
 /** What of the written format moves: routes, macros, XY pads, movers. */
 
@@ -35,9 +36,6 @@ export const formulaProblem = (formula: unknown): string | undefined => {
     return (error as FormulaError).message;
   }
 };
-
-/** Which of the held notes counts where there can be only one. */
-export const NOTES_COUNT = ['last', 'highest', 'lowest', 'loudest', 'mean'] as const;
 
 export const routeSchema = object({
   id: id('Never changes.'),
@@ -81,9 +79,6 @@ export const shareFields = (what: string, most: number) => ({
   value: num(0, 1, 'Where it rests.'),
 });
 
-/** Movers of a patch at the most. */
-export const MOST_MOVERS = 16;
-
 export const macroSchema = object({
   ...shareFields('macro', 16),
   style: oneOf(
@@ -114,8 +109,6 @@ export const isPath = (value: unknown): boolean =>
       point[2] <= 1 &&
       (i === 0 || point[0] >= value[i - 1][0]),
   );
-/** Points of a recorded path at the most. */
-export const MOST_PATH = 2000;
 
 export const xyPadSchema = object({
   number: whole(1, 4, 'The N of xy.N.'),

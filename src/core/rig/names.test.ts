@@ -5,7 +5,7 @@ import { addMacro, addMover } from './edits/moves';
 import { addPatch, freePatchName } from './edits/patches';
 import { hasSource, sourcesOf } from './moves';
 import { freeName } from './names';
-import { MOST_POOLS } from './schema';
+import { MOST_POOLS } from './limits';
 
 test('a free name is the name itself, or the lowest number that nobody has', () => {
   const named = (...names: string[]) => names.map((name) => ({ name }));

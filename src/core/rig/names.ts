@@ -1,5 +1,6 @@
 import { effectsIn, type PlaceId } from './mix';
-import { LONGEST_NAME, type Connection, type EffectSpec, type PatchContent, type Route } from './schema';
+import { type Connection, type EffectSpec, type PatchContent, type Route } from './schema';
+import { LONGEST_NAME } from './limits';
 
 /** A name as long as a rig takes; blanks around it are none of it. */
 export const heldName = (name: string): string => name.trim().slice(0, LONGEST_NAME).trim();

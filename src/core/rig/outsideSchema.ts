@@ -1,15 +1,9 @@
 import { array, object } from 'yup';
 import { bytesOfText } from '../music/outside';
 import { flag, id, list, num, oneOf, text, whole } from './schemaFields';
+import { LONGEST_PAUSE, MESSAGE_KINDS, MOST_MESSAGES } from './limits';
 
 /** Instruments outside, in the written format: where they are, what they are told, which of their values are moved. */
-
-/** Instruments of a rig, messages at once, and values of instruments in a patch, at the most. */
-export const MOST_INSTRUMENTS = 16,
-  MOST_MESSAGES = 32,
-  MOST_KNOBS = 32;
-/** The longest pause after a message, in ms. */
-export const LONGEST_PAUSE = 5000;
 
 export const instrumentSchema = object({
   id: id('Never changes.'),
@@ -19,8 +13,6 @@ export const instrumentSchema = object({
   clock: flag('True: its output gets MIDI clock, start, stop and song position.'),
   asks: flag('True: it wants to be told its program in every patch that plays it; a check looks after that.'),
 });
-
-export const MESSAGE_KINDS = ['program', 'controller', 'nrpn', 'notesOff', 'bytes'] as const;
 
 const messageSchema = object({
   kind: oneOf(MESSAGE_KINDS, 'What sort of message it is.'),

@@ -1,10 +1,8 @@
 import { array, object } from 'yup';
 import { flag, id, list, num, oneOf, text, whole } from './schemaFields';
+import { MOST_PAIRS } from './limits';
 
 /** Where sound leaves the rig, in the written format: pairs of outputs, and the click. */
-
-/** Pairs of a rig at the most. */
-export const MOST_PAIRS = 4;
 
 const pairSchema = object({
   id: id('Never changes.'),
@@ -16,9 +14,6 @@ export const pairsSchema = array(list(pairSchema))
   .min(1, 'has no pair')
   .max(MOST_PAIRS, `has more than ${MOST_PAIRS} pairs`)
   .meta({ doc: 'Pairs of outputs by name, the one that main goes to first. Each machine maps them to its channels.' });
-
-/** Clicks in a beat. */
-export const SUBDIVISIONS = [1, 2, 3, 4] as const;
 
 export const clickSchema = object({
   pair: id('The pair that it goes to.')

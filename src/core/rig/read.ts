@@ -3,16 +3,8 @@ import { ValidationError, type Schema } from 'yup';
 import { surelyPasses } from './fastCheck';
 import { newClick, newControllers, newEntry, newPairs, newPath, newPitch, newWaves } from './defaults';
 import { brokenLink } from './links';
-import {
-  MOST_ENTRIES,
-  patchSchema,
-  RIG_VERSION,
-  rigSchema,
-  sampleSchema,
-  soundSchema,
-  zoneSchema,
-  type Rig,
-} from './schema';
+import { patchSchema, rigSchema, sampleSchema, soundSchema, zoneSchema, type Rig } from './schema';
+import { MOST_ENTRIES, RIG_VERSION } from './limits';
 
 /**
  * Refused: a file that is not a rig, or one with a fault. `place` is a path such as

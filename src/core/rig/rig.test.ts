@@ -18,8 +18,9 @@ import { bringIn, crossfadeByVelocity, removeWindow, setWindow, splitLayersAt } 
 import { fromNormal, parseTarget, toNormal } from './parameters';
 import { LAYER_PARAMETERS } from './layerParameters';
 import { migrate, readRig, readRigText, RigError } from './read';
-import { RIG_VERSION, type Patch, type Rig } from './schema';
+import { type Patch, type Rig } from './schema';
 import { gainOfWindow } from '../space/window';
+import { RIG_VERSION } from './limits';
 
 const twoLayers = (): Patch => ({
   ...newPatch('p', 'P'),

@@ -2,7 +2,8 @@ import { reach, ValidationError } from 'yup';
 import { brokenLink } from './links';
 import { newRig } from './defaults';
 import { migrate, MIGRATIONS, problemOf, RigError } from './read';
-import { RIG_VERSION, rigSchema, type Rig } from './schema';
+import { rigSchema, type Rig } from './schema';
+import { RIG_VERSION } from './limits';
 
 /** What could be read of a damaged rig, and what was mended or left out, in sentences. */
 export interface Salvaged {

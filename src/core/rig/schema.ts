@@ -2,35 +2,50 @@ import { array, type InferType, mixed, object } from 'yup';
 import { EFFECT_IDS } from '../effects';
 import { ARPEGGIO_ORDERS, MOST_PATTERN } from '../music/arpeggios';
 import { OUTSIDE, SCALES } from '../music/scales';
-import { checksSchema, ROLES } from './checksSchema';
+import { checksSchema } from './checksSchema';
 import { ownPitch, ownTuning, pitchSchema, staysEqualSchema } from './tuningSchema';
-import { macroSchema, MOST_MOVERS, moverSchema, routeSchema, shareFields, xyPadSchema } from './movesSchema';
+import { macroSchema, moverSchema, routeSchema, shareFields, xyPadSchema } from './movesSchema';
 import { GROUP_PARAMETERS, type LayerParameterId, POOL_PARAMETERS, SECTIONS } from './parameters';
 import { flag, id, list, num, oneOf, params, rule, shown, text, valueFault, whole, windowSchema } from './schemaFields';
-import { instrumentSchema, knobSchema, MOST_INSTRUMENTS, MOST_KNOBS, toldSchema } from './outsideSchema';
+import { instrumentSchema, knobSchema, toldSchema } from './outsideSchema';
 import { clickSchema, pairsSchema } from './pairsSchema';
-import { controllersSchema, MOST_SETLISTS, setlistSchema } from './showSchema';
+import { controllersSchema, setlistSchema } from './showSchema';
 import { sampleSchema, SOUND_PARAMETERS, soundSchema } from './soundSchema';
+import {
+  MARK_COLOURS,
+  MARK_SHAPES,
+  MOST_ADDED,
+  MOST_CHAIN,
+  MOST_CHANGES,
+  MOST_CHOICES,
+  MOST_CONNECTIONS,
+  MOST_DRAWS,
+  MOST_GROUPS,
+  MOST_INSTRUMENTS,
+  MOST_KNOBS,
+  MOST_LEVELS,
+  MOST_LIMIT,
+  MOST_MOVERS,
+  MOST_MOVES,
+  MOST_NOTES,
+  MOST_PARTS,
+  MOST_POOLS,
+  MOST_SETLISTS,
+  MOST_VERSIONS,
+  RIG_VERSION,
+  ROLES,
+} from './limits';
 
-export { LONGEST_NAME, windowSchema } from './schemaFields';
+export { windowSchema } from './schemaFields';
 export { zoneSchema, soundSchema, sampleSchema } from './soundSchema';
-export { NOTES_COUNT, routeSchema, MOST_MOVERS, MOST_PATH, moverSchema } from './movesSchema';
-export { ROLES } from './checksSchema';
-export { MOST_INSTRUMENTS, MOST_KNOBS, MOST_MESSAGES, LONGEST_PAUSE, MESSAGE_KINDS } from './outsideSchema';
-export { MOST_PAIRS, SUBDIVISIONS } from './pairsSchema';
-export { isBindable, MOST_ENTRIES, MOST_PORTS, MOST_SETLISTS, MOST_SONG_PATCHES } from './showSchema';
+export { routeSchema, moverSchema } from './movesSchema';
+export { isBindable } from './showSchema';
 
 /**
  * The one description of what a rig file holds: the TypeScript types, the check of every file that is read and the
  * written
  * format (docs/rig-format.md) all come from here. Messages say what is wrong; the reader puts the place before them.
  */
-
-export const MARK_SHAPES = ['dot', 'triangle', 'square', 'diamond', 'ring', 'bar', 'cross', 'wave'] as const;
-export const MARK_COLOURS = ['teal', 'clay', 'indigo', 'ochre', 'plum', 'moss', 'slate', 'rose'] as const;
-
-/** Sounds of a list at the most. */
-export const MOST_CHOICES = 128;
 
 const touchSchema = object({
   curve: num(-1, 1, 'Above 0 soft strikes count for more, below 0 for less; 0 is a straight line.'),
@@ -60,11 +75,6 @@ const receiveSchema = object({
   program: flag('A program change picks a sound of its list.'),
   song: flag('Goes along when a song of a setlist is transposed.'),
 });
-
-/** Notes that a chord adds at the most. */
-export const MOST_ADDED = 6;
-/** Voices that a layer's own limit may allow. */
-export const MOST_LIMIT = 64;
 
 const stepSchema = object({
   kind: oneOf(['note', 'tie', 'rest'], 'A note, the last note going on, or nothing.'),
@@ -122,10 +132,6 @@ const pathSchema = object({
   seed: whole(0, 999999, 'Where its chance begins: the same seed gives the same notes.'),
 });
 
-/** Effects in a row at the most. */
-export const MOST_CHAIN = 12;
-/** Levels of a row of steps at the most. */
-export const MOST_LEVELS = 32;
 const isLevels = (value: unknown): boolean =>
   Array.isArray(value) && value.length <= MOST_LEVELS && value.every((x) => typeof x === 'number' && x >= 0 && x <= 1);
 
@@ -212,9 +218,6 @@ export const layerSchema = object({
   ),
 });
 
-/** Groups of a patch at the most. */
-export const MOST_GROUPS = 16;
-
 export const groupSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
@@ -240,10 +243,6 @@ export const groupSchema = object({
       ),
     ),
 });
-
-/** Shared effects and connections of a patch at the most. */
-export const MOST_POOLS = 8,
-  MOST_CONNECTIONS = 96;
 
 const poolSchema = object({
   id: id('Never changes.'),
@@ -277,10 +276,6 @@ const connectionSchema = object({
   tap: oneOf(['before', 'after'], 'Whether it branches off before or after the strip; an output goes after it.'),
 });
 
-/** Parts of a take, and notes and moves of a part, at the most. */
-export const MOST_PARTS = 16,
-  MOST_NOTES = 20000,
-  MOST_MOVES = 50000;
 const isNotes = (value: unknown): boolean =>
   Array.isArray(value) &&
   value.length <= MOST_NOTES &&
@@ -363,9 +358,6 @@ const backingSchema = object({
     .meta({ doc: 'The pair of outputs that it goes to; null: the first.' }),
 });
 
-/** Draws of a patch at the most, and what one may change. */
-export const MOST_DRAWS = 300,
-  MOST_CHANGES = 2000;
 const isChanges = (value: unknown): boolean =>
   Array.isArray(value) &&
   value.length <= MOST_CHANGES &&
@@ -466,9 +458,6 @@ const patchFields = {
     .meta({ doc: 'Values of instruments outside that rest somewhere in this patch and can be moved: knob.ID.value.' }),
 };
 
-/** Versions of a patch at the most. */
-export const MOST_VERSIONS = 4;
-
 const versionSchema = object({
   id: id('Never changes.'),
   name: text('What people call it.'),
@@ -488,8 +477,6 @@ export const patchSchema = object({
     .defined('is missing')
     .meta({ doc: 'The version that the patch stands for now; null: there are none.' }),
 });
-
-export const RIG_VERSION = 13;
 
 export const rigSchema = object({
   format: oneOf(['wavicle-rig'], 'Marks the file.'),

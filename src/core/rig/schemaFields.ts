@@ -3,6 +3,7 @@ import { parseSource } from '../space/source';
 import { FADE_SHAPES } from '../space/window';
 import { type LayerParameterId, type Parameter } from './parameters';
 import { LAYER_PARAMETERS } from './layerParameters';
+import { LONGEST_NAME } from './limits';
 
 /** Fields of the written format: each knows its range and what it means, and says what is wrong with a value. */
 
@@ -31,8 +32,6 @@ export const whole = (low: number, high: number, doc: string) =>
     (value, context) =>
       value == null || Number.isInteger(value) || context.createError({ message: `${value} is not a whole number` }),
   );
-/** Characters of a name at the most. */
-export const LONGEST_NAME = 200;
 export const text = (doc: string, longest = LONGEST_NAME) =>
   string()
     .meta({ doc })

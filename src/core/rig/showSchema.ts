@@ -1,11 +1,9 @@
 import { array, object } from 'yup';
 import { parseControl } from '../music/control';
 import { flag, id, list, num, oneOf, text, whole } from './schemaFields';
+import { LONGEST_PAGE, MOST_ENTRIES, MOST_PORTS, MOST_SONG_PATCHES } from './limits';
 
 /** What of the written format concerns the show: controllers with what was learned of them, and setlists. */
-
-/** Ports that layers can tell apart at the most. */
-export const MOST_PORTS = 4;
 
 /** What a control can be bound to. */
 export const isBindable = (target: string): boolean =>
@@ -72,13 +70,6 @@ export const controllersSchema = object({
   ),
   programChannel: whole(0, 16, 'The MIDI channel that program changes choose on; 0: any.'),
 });
-
-/** Characters of a player’s page at the most. */
-export const LONGEST_PAGE = 20_000;
-/** Entries of a setlist, patches of a song and setlists of a rig at the most. */
-export const MOST_ENTRIES = 300,
-  MOST_SONG_PATCHES = 16,
-  MOST_SETLISTS = 32;
 
 const entrySchema = object({
   id: id('Never changes.'),

@@ -2,11 +2,12 @@ import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { Section } from '../../../core/rig/edits/clip';
 import type { Clip } from '../../../core/rig/edits/clip';
 import type { Archive } from '../../../core/formats/rigArchive';
-import { readRig } from '../../../core/rig/read';
+import { reading } from '../reading';
 import { sealOf, textOf } from '../../../core/rig/seal';
-import { RIG_VERSION, type EffectSpec, type Rig } from '../../../core/rig/schema';
+import { type EffectSpec, type Rig } from '../../../core/rig/schema';
 import { EVERY_MS, spareStates, type Kept } from './earlierStates';
 import type { MemoryDatabase } from './memoryDatabase';
+import { RIG_VERSION } from '../../../core/rig/limits';
 
 /**
  * `rig`: its JSON text, which a browser keeps far faster than objects; what was kept by earlier versions is the rig
@@ -239,7 +240,7 @@ export async function loadRig(id: string): Promise<Rig | undefined> {
   if (!found) return undefined;
   try {
     const rig = rigIn(found);
-    return isChecked(rig, found.seal) ? rig : readRig(rig);
+    return isChecked(rig, found.seal) ? rig : (await reading()).readRig(rig);
   } catch (error) {
     throw new UnreadableRig(id, rigIn(found), (error as Error).message);
   }
@@ -344,7 +345,7 @@ export async function listStates(rigId: string): Promise<Kept[]> {
 /** An earlier state. Throws what readRig throws when it is damaged. */
 export async function loadState(id: number): Promise<Rig | undefined> {
   const found = await (await database()).get('states', id);
-  return found && readRig(rigIn(found));
+  return found && (await reading()).readRig(rigIn(found));
 }
 
 export const deleteState = async (id: number): Promise<void> => (await writable()).delete('states', id);

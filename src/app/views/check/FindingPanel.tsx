@@ -4,7 +4,7 @@ import { reasonOf, ruleOf, thresholdOf } from '../../../core/check';
 import { keyOfFinding, type Finding } from '../../../core/check/finding';
 import { setAside, setRole, takeBack } from '../../../core/rig/edits/checks';
 import { roleOf } from '../../../core/check/roles';
-import { ROLES, type Layer, type Patch, type Rig, type Role } from '../../../core/rig/schema';
+import { type Layer, type Patch, type Rig, type Role } from '../../../core/rig/schema';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { checkState } from '../../jobs/checkState';
 import { showing } from '../../show/showing';
@@ -15,6 +15,7 @@ import { choosingSlice } from '../../hands/choosingSlice';
 import { edit, told, useAppDispatch, useAppSelector } from '../../document/store';
 import { CurvePicture } from './CurvePicture';
 import { GRADE_MEANS, GradeSign } from './grades';
+import { ROLES } from '../../../core/rig/limits';
 
 const MOST_KEYS_TOLD = 8;
 

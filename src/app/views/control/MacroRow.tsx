@@ -9,7 +9,7 @@ import { GripHorizontal } from 'lucide-react';
 import { useRef, useState, type PointerEvent } from 'react';
 import { labelOfControl } from '../../../core/music/control';
 import { connect, moveMacro, namePage } from '../../../core/rig/edits/moves';
-import { MARK_COLOURS, type Macro, type Patch } from '../../../core/rig/schema';
+import { type Macro, type Patch } from '../../../core/rig/schema';
 import { FrontStrips } from '../../parts/FrontStrips';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { useStore } from '../../parts/useLive';
@@ -20,6 +20,7 @@ import { choosingSlice } from '../../hands/choosingSlice';
 import { sourceNow } from '../../sound/live';
 import { whatItMoves } from '../../../core/rig/hands';
 import { useTick } from '../../parts/useTick';
+import { MARK_COLOURS } from '../../../core/rig/limits';
 
 const ON_A_PAGE = 8;
 /** A macro is as wide as its name needs on two lines; where there is less room, the page is scrolled. */

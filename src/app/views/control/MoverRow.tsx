@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useRef } from 'react';
 import { moverParam } from '../../../core/rig/defaults';
-import { MARK_COLOURS, type Mover, type Patch } from '../../../core/rig/schema';
+import { type Mover, type Patch } from '../../../core/rig/schema';
 import { moverNow } from '../../sound/live';
 import { useWidth } from '../../parts/keyScale';
 import { useFrames } from '../../parts/useLive';
@@ -8,6 +8,7 @@ import { useAppDispatch, useAppSelector } from '../../document/store';
 import { choosingSlice } from '../../hands/choosingSlice';
 import { countMoved, describeMover } from './describe';
 import { roundsShown, shapeOf } from './moverShape';
+import { MARK_COLOURS } from '../../../core/rig/limits';
 
 export const colourOfMover = (patch: Patch, mover: Mover): string =>
   `var(--${MARK_COLOURS[Math.max(0, patch.movers.indexOf(mover)) % 8]})`;

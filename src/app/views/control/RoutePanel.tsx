@@ -10,7 +10,7 @@ import { parseSource } from '../../../core/space/source';
 import { deleteRoute, updateRoute } from '../../../core/rig/edits/moves';
 import { labelOfTarget, sourcesIn } from '../../../core/rig/moves';
 import { parseTarget } from '../../../core/rig/parameters';
-import { NOTES_COUNT, type Patch, type Route } from '../../../core/rig/schema';
+import { type Patch, type Route } from '../../../core/rig/schema';
 import { sourceName } from '../../parts/moved';
 import { signed, TargetStrip } from '../../parts/TargetStrip';
 import { session } from '../../sound/session';
@@ -20,6 +20,7 @@ import { listeningSlice } from '../../listening/listeningSlice';
 import { CurveEditor } from './CurveEditor';
 import { Part, Row } from '../../parts/Part';
 import { CurveSelect, ReachFields, ScaleSelect } from './RoutesTable';
+import { NOTES_COUNT } from '../../../core/rig/limits';
 
 /** One route: its ends, its reach in the target's unit and its depth in per cent, its curve. */
 export function RoutePanel({ patch, route }: { patch: Patch; route: Route }) {

@@ -1,13 +1,14 @@
 import { useMemo, useState } from 'react';
 import { differencesOf } from '../../../core/rig/difference';
 import { contentOf, contentOfVersion, deleteVersion, renameVersion } from '../../../core/rig/edits/versions';
-import { MOST_VERSIONS, type Patch } from '../../../core/rig/schema';
+import { type Patch } from '../../../core/rig/schema';
 import { session } from '../../sound/session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
 import { versionLevels, type Loudness } from '../../jobs/versionLevels';
 import { formatValue } from '../../parts/format';
 import { TypedField } from '../../parts/TypedField';
 import { useRefresh } from '../../parts/useLive';
+import { MOST_VERSIONS } from '../../../core/rig/limits';
 
 /** The versions of a patch: their names, how loud each is, and what differs from what plays now. */
 export function AboutVersions({ patch, onKeep }: { patch: Patch; onKeep: () => void }) {

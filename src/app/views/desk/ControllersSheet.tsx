@@ -1,13 +1,14 @@
 import { useEffect, useRef, useState } from 'react';
 import { labelOfControl } from '../../../core/music/control';
 import { nameOfKey } from '../../../core/music/noteNames';
-import { MOST_PORTS, type ControllerSetup } from '../../../core/rig/schema';
+import { type ControllerSetup } from '../../../core/rig/schema';
 import { labelOfSource } from '../../../core/space/source';
 import { session } from '../../sound/session';
 import { edit, useAppDispatch, useAppSelector } from '../../document/store';
 import { NumberField } from '../../parts/NumberField';
 import { SheetFrame } from '../../parts/Sheet';
 import { useRefresh } from '../../parts/useLive';
+import { MOST_PORTS } from '../../../core/rig/limits';
 
 const TAKEOVER: Record<ControllerSetup['takeover'], string> = {
   jump: 'jumps there at once',

@@ -1,19 +1,25 @@
-import { DropdownMenu } from 'radix-ui';
-import { CircleHelp, CirclePlus, EllipsisVertical, History, Moon, Redo2, Settings, Sun, Undo2 } from 'lucide-react';
-import { useRef } from 'react';
-import { NavLink, useNavigate } from 'react-router';
-import { addPatch, deletePatch, duplicatePatch, freePatchName, renamePatch } from '../../../core/rig/edits/patches';
+import {
+  ChevronDown,
+  CircleHelp,
+  CirclePlus,
+  EllipsisVertical,
+  History,
+  Moon,
+  Redo2,
+  Settings,
+  Sun,
+  Undo2,
+} from 'lucide-react';
+import { lazy, Suspense, useState } from 'react';
+import { NavLink } from 'react-router';
 import type { Patch } from '../../../core/rig/schema';
-import { exportRig, importFile } from '../../jobs/files';
 import { takeOver } from '../../document/rigs';
 import { rigFile } from '../../jobs/rigFile';
 import { session } from '../../sound/session';
-import { edit, newId, store, told, useAppDispatch, useAppSelector } from '../../document/store';
+import { store, useAppDispatch, useAppSelector } from '../../document/store';
 import { settingsSlice } from '../../document/settingsSlice';
 import { deskSlice } from '../../hands/deskSlice';
-import { Chooser } from '../../parts/Chooser';
 import { Meters } from '../../parts/Meters';
-import { NameField, useRenaming } from '../../parts/NameField';
 import { useUndo } from './useUndo';
 import { openTray } from '../../jobs/openTray';
 import { comesAlong } from '../../jobs/comesAlong';
@@ -21,6 +27,9 @@ import { useStore } from '../../parts/useLive';
 import { useView } from '../../parts/useView';
 import { Versions } from './Versions';
 import { checkState } from '../../jobs/checkState';
+import { CHOOSE_PATCH, MORE_BUTTON, PATCH_BUTTON, type Pressed } from './patchButtons';
+
+const PatchMenus = lazy(async () => ({ default: (await import('./PatchMenus')).PatchMenus }));
 
 export const WHY_READ_ONLY = 'Another tab has this rig: edits are off here. Close it there, or take over.';
 const VIEWS = [
@@ -195,159 +204,43 @@ function CheckCount() {
   ) : null;
 }
 
+/** The patch in view and what can be done with it: its menus come after the page stands. */
 function PatchMenu({ patch }: { patch: Patch }) {
-  const rig = useAppSelector((state) => state.rig.rig)!;
-  const dispatch = useAppDispatch();
-  const navigate = useNavigate();
-  const chooser = useRef<HTMLInputElement>(null);
-  const renaming = useRenaming();
-  const readOnly = useAppSelector((state) => state.rig.readOnly);
-  const view = useView();
-  const go = (id: string) => void navigate(`/patch/${id}/${view}`, { flushSync: true });
-  const rename = (name: string) => dispatch(edit((old) => renamePatch(old, patch.id, name)));
-  if (renaming.renaming)
-    return (
-      <NameField
-        label="Name of the patch"
-        name={patch.name}
-        className="w-44 text-[16px] font-bold"
-        onName={rename}
-        onEnd={renaming.end}
-      />
-    );
+  const [pressed, setPressed] = useState<Pressed>(null);
+  const label = <PatchLabel patch={patch} />;
   return (
-    <>
-      <Chooser
-        className="flex max-w-[300px] min-w-[122px] items-center gap-1 rounded-md px-2 py-1 hover:bg-sheet max-[1000px]:px-1"
-        title="Choose another patch"
-        now={patch.id}
-        onChoose={go}
-        onCloseAutoFocus={renaming.onCloseAutoFocus}
-        choices={rig.patches.map(({ id, name }) => ({ id, name }))}
-        label={
-          <span className="flex min-w-0 flex-1 items-baseline gap-2 overflow-hidden">
-            <span className="sr-only">Patch</span>
-            <span dir="auto" className="min-w-[92px] truncate text-left text-[16px] font-bold" title={patch.name}>
-              {patch.name}
-            </span>
-            <span
-              className="min-w-0 shrink-[30] truncate text-[12px] whitespace-nowrap text-faint max-[1000px]:hidden"
-              title={rig.name}
-            >
-              {rig.patches.indexOf(patch) + 1} of {rig.patches.length}
-              <span className="max-[1450px]:hidden"> · {rig.name}</span>
-            </span>
-          </span>
-        }
-      />
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger
-          className="button-bare -ml-2 shrink-0"
-          aria-label="New patch, rig and files"
-          title="New patches, this patch, files and rigs"
-        >
-          <EllipsisVertical size={15} />
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            align="start"
-            sideOffset={4}
-            collisionPadding={8}
-            className="panel max-h-[var(--radix-dropdown-menu-content-available-height)] min-w-60 overflow-y-auto p-1.5!"
-            onCloseAutoFocus={renaming.onCloseAutoFocus}
-          >
-            <DropdownMenu.Item className="menu-item" onSelect={() => dispatch(deskSlice.actions.sheetOpened('start'))}>
-              Start your own …
-            </DropdownMenu.Item>
-            <DropdownMenu.Item
-              className="menu-item"
-              disabled={readOnly}
-              onSelect={() => dispatch(deskSlice.actions.sheetOpened('store'))}
-            >
-              Something from the store …
-            </DropdownMenu.Item>
-            <DropdownMenu.Item
-              className="menu-item"
-              disabled={readOnly}
-              onSelect={() => dispatch(deskSlice.actions.sheetOpened('templates'))}
-            >
-              Templates, and what was kept …
-            </DropdownMenu.Item>
-            <DropdownMenu.Item
-              className="menu-item"
-              disabled={readOnly}
-              onSelect={() => {
-                const id = newId();
-                dispatch(edit((old) => addPatch(old, id, freePatchName(old))));
-                renaming.beginAfterMenu();
-                go(id);
-              }}
-            >
-              New patch
-            </DropdownMenu.Item>
-            <DropdownMenu.Item
-              className="menu-item"
-              disabled={readOnly}
-              onSelect={() => {
-                const id = newId();
-                dispatch(edit((old) => duplicatePatch(old, patch.id, id)));
-                go(id);
-              }}
-            >
-              Duplicate this patch
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" disabled={readOnly} onSelect={renaming.beginAfterMenu}>
-              Rename this patch …
-            </DropdownMenu.Item>
-            <DropdownMenu.Item
-              className="menu-item"
-              disabled={readOnly}
-              onSelect={() => {
-                dispatch(edit((old) => deletePatch(old, patch.id)));
-                dispatch(told(`The patch “${patch.name}” is gone.`));
-              }}
-            >
-              Delete this patch
-            </DropdownMenu.Item>
-            <DropdownMenu.Separator className="my-1 h-px bg-line" />
-            <DropdownMenu.Item
-              className="menu-item"
-              disabled={readOnly || patch.layers.length === 0}
-              onSelect={() => dispatch(deskSlice.actions.sheetOpened('bounce'))}
-            >
-              Bounce to samples …
-            </DropdownMenu.Item>
-            <DropdownMenu.Item
-              className="menu-item"
-              onSelect={() => dispatch(deskSlice.actions.sheetOpened('handOver'))}
-            >
-              Hand over: takes, pages, archives …
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" onSelect={() => void exportRig()}>
-              Export the rig
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" onSelect={() => chooser.current?.click()}>
-              Import a rig or a MIDI file …
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className="menu-item" onSelect={() => dispatch(deskSlice.actions.sheetOpened('rigs'))}>
-              Rigs in this browser, earlier states …
-            </DropdownMenu.Item>
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
-      <input
-        ref={chooser}
-        type="file"
-        accept=".wavicle,.zip,.mid,.midi"
-        className="hidden"
-        aria-label="File to import"
-        tabIndex={-1}
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = '';
-          if (file) void importFile(file);
-        }}
-      />
-    </>
+    <Suspense
+      fallback={
+        <>
+          <button className={PATCH_BUTTON} title={CHOOSE_PATCH} onClick={() => setPressed('patches')}>
+            {label} <ChevronDown size={12} className="shrink-0" />
+          </button>
+          <button {...MORE_BUTTON} onClick={() => setPressed('more')}>
+            <EllipsisVertical size={15} />
+          </button>
+        </>
+      }
+    >
+      <PatchMenus patch={patch} label={label} pressed={pressed} />
+    </Suspense>
+  );
+}
+
+function PatchLabel({ patch }: { patch: Patch }) {
+  const rig = useAppSelector((state) => state.rig.rig)!;
+  return (
+    <span className="flex min-w-0 flex-1 items-baseline gap-2 overflow-hidden">
+      <span className="sr-only">Patch</span>
+      <span dir="auto" className="min-w-[92px] truncate text-left text-[16px] font-bold" title={patch.name}>
+        {patch.name}
+      </span>
+      <span
+        className="min-w-0 shrink-[30] truncate text-[12px] whitespace-nowrap text-faint max-[1000px]:hidden"
+        title={rig.name}
+      >
+        {rig.patches.indexOf(patch) + 1} of {rig.patches.length}
+        <span className="max-[1450px]:hidden"> · {rig.name}</span>
+      </span>
+    </span>
   );
 }

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { addDemo, addStore, exportRaw, exportRig, importFile, working } from '../../jobs/files';
+import { addDemo, addStore, exportRaw, exportRig, importFile } from '../../jobs/files';
+import { working } from '../../jobs/working';
 import {
   addEmptyRig,
   duplicateRig,

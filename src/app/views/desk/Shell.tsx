@@ -2,7 +2,6 @@ import { lazy, Suspense, useEffect, useState, type DragEvent } from 'react';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { labelIn } from '../../../core/rig/moves';
 import { droppedFiles } from '../../document/droppedFiles';
-import { importFile } from '../../jobs/files';
 import { selectPatch, useAppDispatch, useAppSelector } from '../../document/store';
 import { choosingSlice } from '../../hands/choosingSlice';
 import { listeningSlice } from '../../listening/listeningSlice';
@@ -11,6 +10,7 @@ import { Header, WHY_READ_ONLY } from './Header';
 import { useHeard } from './useHeard';
 import { Controls } from './Controls';
 import { Keyboard } from '../../parts/Keyboard';
+import { Opening } from '../../parts/Opening';
 import { Readout } from './Readout';
 import { TakeBar } from './TakeBar';
 import { point } from '../../parts/pointed';
@@ -94,6 +94,7 @@ export function Shell() {
     const direct = files.filter(
       ({ path }) => /\.(wavicle|zip|midi?)$/i.test(path) && !(files.length > 1 && /\.zip$/i.test(path)),
     );
+    const { importFile } = await import('../../jobs/files');
     for (const { file } of direct) await importFile(file);
     const others = files.filter((file) => !direct.includes(file));
     if (others.length === 0) return;
@@ -124,7 +125,9 @@ export function Shell() {
             data-read-only={readOnly || undefined}
             title={readOnly ? WHY_READ_ONLY : undefined}
           >
-            <Outlet context={foot} />
+            <Suspense fallback={<Opening />}>
+              <Outlet context={foot} />
+            </Suspense>
           </main>
           <div className="col-span-3">
             {tries && (
@@ -206,7 +209,7 @@ export function Shell() {
 
 /** On a phone: what can be done here, and what wants another screen. */
 const TooNarrow = ({ onEnd }: { onEnd: () => void }) => (
-  <aside
+  <div
     role="status"
     aria-label="This screen is narrow"
     className="fixed inset-x-2 bottom-12 z-40 hidden items-center gap-2 rounded-lg border border-ink bg-sheet px-3 py-2 text-[13px] leading-snug max-[480px]:flex"
@@ -221,5 +224,5 @@ const TooNarrow = ({ onEnd }: { onEnd: () => void }) => (
     <button className="button min-h-10" onClick={onEnd}>
       Close
     </button>
-  </aside>
+  </div>
 );

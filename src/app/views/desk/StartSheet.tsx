@@ -1,15 +1,16 @@
 import { useRef, useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { TEMPLATES } from '../../../core/rig/templates';
-import { LONGEST_NAME, type Patch, type Rig } from '../../../core/rig/schema';
+import { type Patch, type Rig } from '../../../core/rig/schema';
 import { droppedFiles } from '../../document/droppedFiles';
 import { useAppDispatch, useAppSelector } from '../../document/store';
 import { deskSlice, type Sheet } from '../../hands/deskSlice';
 import { bringInDropped } from '../../jobs/bringIn';
-import { working } from '../../jobs/files';
+import { working } from '../../jobs/working';
 import { comesAlong } from '../../jobs/comesAlong';
 import { startPatch } from '../../jobs/starting';
 import { SheetFrame } from '../../parts/Sheet';
+import { LONGEST_NAME } from '../../../core/rig/limits';
 
 const RECORDINGS = '.wav,.aif,.aiff,.flac,.mp3,.ogg,.m4a,audio/*';
 const INSTRUMENTS = '.sf2,.sfz,.zip,.wav,.aif,.aiff,.flac';
@@ -28,7 +29,7 @@ export function StartSheet({ rig, patch }: { rig: Rig; patch: Patch }) {
     void working('A new patch', async () => {
       const id = await startPatch(name, ownRig, { ...by, inView: patch });
       dispatch(deskSlice.actions.sheetOpened(null));
-      await navigate(`/patch/${id}/${view}`, { flushSync: true });
+      await navigate(`/patch/${id}/${view}`);
       await then?.((sheet) => dispatch(deskSlice.actions.sheetOpened(sheet)));
     });
   return (

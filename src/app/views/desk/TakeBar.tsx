@@ -4,7 +4,7 @@ import { useNavigate } from 'react-router';
 import type { Take } from '../../../core/music/take';
 import type { Patch } from '../../../core/rig/schema';
 import { plainTake } from '../../../core/music/plainTake';
-import { fetchTakes, importFile, ownTakeOf, SHOW_TAKE } from '../../jobs/files';
+import { fetchTakes, ownTakeOf, SHOW_TAKE } from '../../jobs/takesThere';
 import { playing, takeOf } from '../../sound/playing';
 import { useAppDispatch, useAppSelector } from '../../document/store';
 import { listeningSlice } from '../../listening/listeningSlice';
@@ -169,7 +169,7 @@ export function TakeBar({ patch }: { patch: Patch }) {
         onChange={(event) => {
           const file = event.target.files?.[0];
           event.target.value = '';
-          if (file) void importFile(file);
+          if (file) void import('../../jobs/files').then(({ importFile }) => importFile(file));
         }}
       />
       <div aria-hidden className="h-[5px] w-20 overflow-hidden rounded-full border border-edge max-[1180px]:hidden">

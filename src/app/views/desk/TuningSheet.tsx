@@ -16,7 +16,7 @@ import {
 } from '../../../core/rig/edits/tuning';
 import type { Patch, Rig } from '../../../core/rig/schema';
 import { edit, useAppDispatch, useAppSelector } from '../../document/store';
-import { download, working } from '../../jobs/files';
+import { download, working } from '../../jobs/working';
 import { NumberField } from '../../parts/NumberField';
 import { SheetFrame } from '../../parts/Sheet';
 import { ConcertPitch } from './ConcertPitch';

@@ -1,4 +1,3 @@
-import { Popover } from 'radix-ui';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { contentOf, keepVersion, switchVersion } from '../../../core/rig/edits/versions';
 import type { Patch } from '../../../core/rig/schema';
@@ -6,14 +5,16 @@ import { editPatch, newId, notice, selectPatch, store, useAppDispatch, useAppSel
 import { versionLevels } from '../../jobs/versionLevels';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../sound/session';
+import { ABOUT_BUTTON } from './patchButtons';
 
-/** Loaded when it is opened. */
-const AboutVersions = lazy(async () => ({ default: (await import('./AboutVersions')).AboutVersions }));
+/** Comes after the page stands. */
+const VersionsMenu = lazy(async () => ({ default: (await import('./VersionsMenu')).VersionsMenu }));
 
 /** This and that: versions of the patch side by side, switched under held notes. */
 export function Versions({ patch }: { patch: Patch }) {
   const dispatch = useAppDispatch();
   const readOnly = useAppSelector((state) => state.rig.readOnly);
+  const [pressed, setPressed] = useState(false);
   const keep = () => {
     dispatch(editPatch(patch.id, (old) => keepVersion(old, [newId(), newId()])));
     const made = selectPatch(store.getState(), patch.id)!.versions;
@@ -57,29 +58,15 @@ export function Versions({ patch }: { patch: Patch }) {
           {name}
         </button>
       ))}
-      <Popover.Root>
-        <Popover.Trigger
-          className="button px-1.5! py-0! text-[12px]"
-          aria-label="About the versions"
-          title="Names, loudness, what differs"
-        >
-          …
-        </Popover.Trigger>
-        <Popover.Portal>
-          <Popover.Content
-            side="bottom"
-            align="start"
-            sideOffset={6}
-            collisionPadding={8}
-            className="panel w-[400px]"
-            aria-label="About the versions"
-          >
-            <Suspense fallback={null}>
-              <AboutVersions patch={patch} onKeep={keep} />
-            </Suspense>
-          </Popover.Content>
-        </Popover.Portal>
-      </Popover.Root>
+      <Suspense
+        fallback={
+          <button {...ABOUT_BUTTON} onClick={() => setPressed(true)}>
+            …
+          </button>
+        }
+      >
+        <VersionsMenu patch={patch} onKeep={keep} pressed={pressed} />
+      </Suspense>
     </div>
   );
 }

@@ -1,7 +1,7 @@
 import { newRig } from '../../../core/rig/defaults';
 import type { Rig } from '../../../core/rig/schema';
 import { session } from '../../sound/session';
-import { faultOf } from '../../../core/rig/read';
+import { faultOf, reading } from '../../document/reading';
 import { openDemo, takeUp } from '../../document/rigs';
 import {
   currentRigId,
@@ -16,19 +16,13 @@ import {
 } from '../../document/storage/database';
 import { goOnFetching, holding, isTakingIn, keepHeld, swept } from '../../document/storage/demoSamples';
 import { openTray } from '../../jobs/openTray';
-import { exportRig } from '../../jobs/files';
 import { rigFile } from '../../jobs/rigFile';
 import { keepEdits } from '../../document/keepEdits';
 import { playing } from '../../sound/playing';
-import { OFFERED } from '../../show/offered';
-import { leaving } from '../../show/outputs';
-import { troubles } from '../../show/troubles';
-import { offline } from '../../show/offline';
 import { rigSlice } from '../../document/rigSlice';
 import { newId, notice, store } from '../../document/store';
 import { saveSettings } from '../../document/settingsSlice';
 import { toldSlice } from '../../document/toldSlice';
-import { smallOfTab } from '../../document/storage/small';
 
 /** Brings the rig that was open last, or the demo rig on a new machine, and from then on keeps every edit. */
 export async function boot(): Promise<void> {
@@ -62,13 +56,11 @@ export async function boot(): Promise<void> {
   keep();
   askBeforeLeaving();
   await openSomething();
+  void reading().catch(() => undefined);
+  void watch();
   void playing.offerUnfinished();
-  leaving.start();
-  troubles.start();
   rigFile.start();
-  offline.start();
   void session.midi.open();
-  if (smallOfTab.get(OFFERED)) void import('../../show/pairing').then(({ pairing }) => pairing.resume());
   // What can wait until something plays.
   void sweepSamples()
     .catch(() => undefined)
@@ -77,6 +69,15 @@ export async function boot(): Promise<void> {
       void goOnFetching();
     });
   void keepForGood().catch(() => undefined);
+}
+
+/** What watches over the show: it comes once the page stands, and where it does not come it is fetched again. */
+async function watch(): Promise<void> {
+  try {
+    (await import('./watching')).watchShow();
+  } catch {
+    setTimeout(() => void watch(), 3000);
+  }
 }
 
 async function openSomething(): Promise<void> {
@@ -160,7 +161,7 @@ function keep(): void {
           'loss',
           `Edits cannot be kept in this browser (${problem}). They are tried again; export the rig to be safe.`,
           'saving',
-          { label: 'Export the rig', run: () => void exportRig() },
+          { label: 'Export the rig', run: () => void import('../../jobs/files').then(({ exportRig }) => exportRig()) },
         ),
       ),
     mended: () => dispatch(toldSlice.actions.noticeClosed('saving')),

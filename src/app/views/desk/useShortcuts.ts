@@ -9,7 +9,6 @@ import type { Layer, Patch } from '../../../core/rig/schema';
 import { rigFile } from '../../jobs/rigFile';
 import { session } from '../../sound/session';
 import { editPatch, newId, selectedLayerOf, store, told, useAppDispatch } from '../../document/store';
-import { copyChosen, openPaste } from '../../hands/clipboard';
 import { typedAhead } from '../../hands/typedAhead';
 import { focusGets, focusOf } from '../../hands/keys';
 import { typing } from '../../hands/typingKeys';
@@ -36,6 +35,9 @@ interface Now {
   onControl: boolean;
 }
 type Act = () => void;
+
+/** Comes when something is copied first. */
+const clipboard = () => import('../../hands/clipboard');
 
 const toggleTyping: Act = () => store.dispatch(deskSlice.actions.typingPlaysSet(!store.getState().desk.typingPlays));
 
@@ -80,14 +82,16 @@ function withControl(key: string, { patch, view, layer }: Now): Act | undefined 
   switch (key) {
     case 'c':
       return layer && window.getSelection()?.isCollapsed !== false
-        ? () => copyChosen(store.getState().rig.rig!, patch)
+        ? () => void clipboard().then(({ copyChosen }) => copyChosen(store.getState().rig.rig!, patch))
         : undefined;
     case 'a':
       return hasLayers && patch.layers.length > 1
         ? () => store.dispatch(choosingSlice.actions.layersChosen(patch.layers.map(({ id }) => id)))
         : undefined;
     case 'v':
-      return view === 'layers' && !store.getState().rig.readOnly ? openPaste : undefined;
+      return view === 'layers' && !store.getState().rig.readOnly
+        ? () => store.dispatch(deskSlice.actions.sheetOpened('paste'))
+        : undefined;
     case 'd':
       return () => {
         if (layer) store.dispatch(editPatch(patch.id, (old) => duplicateLayer(old, layer.id, newId())));
@@ -114,7 +118,7 @@ export function useShortcuts({ patch }: { patch: Patch }): void {
     const goTo = (by: number) => {
       const { patches } = store.getState().rig.rig!;
       const next = patches[patches.findIndex((candidate) => candidate.id === patch.id) + by];
-      if (next) void navigate(`/patch/${next.id}/${view}`, { flushSync: true });
+      if (next) void navigate(`/patch/${next.id}/${view}`);
     };
     /** What holds wherever the focus is; before anything else hears of the key. */
     const first = (event: KeyboardEvent) => {

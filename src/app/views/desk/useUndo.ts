@@ -45,15 +45,15 @@ export function useUndo(): (way: 'undone' | 'redone') => void {
         openTray.tray.goBack(way);
         return;
       }
-      const seen = dispatch(stepBack(way));
-      if (!seen) return;
-      const { place } = seen;
-      const goTo = (path: string) => void navigate(path, { flushSync: true });
-      // What was mended from the list of findings is seen there.
-      if (view === 'check' && (!('patchId' in place) || place.patchId === patchId)) return;
-      const path = pathTo(place, store.getState().rig.rig, { view, patchId, madeIn: seen.madeIn });
-      if (path) goTo(path);
-      for (const action of choicesOf(place)) dispatch(action);
+      void dispatch(stepBack(way)).then((seen) => {
+        if (!seen) return;
+        const { place } = seen;
+        // What was mended from the list of findings is seen there.
+        if (view === 'check' && (!('patchId' in place) || place.patchId === patchId)) return;
+        const path = pathTo(place, store.getState().rig.rig, { view, patchId, madeIn: seen.madeIn });
+        if (path) void navigate(path);
+        for (const action of choicesOf(place)) dispatch(action);
+      });
     },
     [dispatch, navigate, patchId, view],
   );

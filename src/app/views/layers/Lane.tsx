@@ -8,7 +8,7 @@ import { groupLayers, moveToGroup } from '../../../core/rig/edits/groups';
 import { deleteLayer, duplicateLayer, renameLayer, updateLayer } from '../../../core/rig/edits/layers';
 import { setWindow } from '../../../core/rig/edits/windows';
 import { windowOn } from '../../../core/rig/defaults';
-import { MARK_COLOURS, MARK_SHAPES, type Layer, type LayerWindow, type Patch } from '../../../core/rig/schema';
+import { type Layer, type LayerWindow, type Patch } from '../../../core/rig/schema';
 import type { KeyScale } from '../../parts/keyScale';
 import { isHere } from '../../parts/isHere';
 import { colourOf, Mark } from '../../parts/Mark';
@@ -28,6 +28,7 @@ import { describeLayer } from './describe';
 import { Shore } from './Shore';
 import { useLaneStop } from './useLaneStop';
 import { textScale } from '../../parts/textScale';
+import { MARK_COLOURS, MARK_SHAPES } from '../../../core/rig/limits';
 
 /** From this height on there is room to say where the layer sounds. */
 const ROOMY = 76;

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { MARK_COLOURS, MARK_SHAPES } from '../../../core/rig/schema';
 import { DIRECTIONS, hatchLines, loudestOf } from './hatching';
 import { washPixels } from './waters';
+import { MARK_COLOURS, MARK_SHAPES } from '../../../core/rig/limits';
 
 /** Degrees between two directions of lines, 0…90. */
 const between = (a: number, b: number): number => Math.min((a - b + 360) % 180, (b - a + 360) % 180);

@@ -1,7 +1,7 @@
 import { EllipsisVertical } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useRef, useState } from 'react';
-import { readChain } from '../../../core/rig/edits/chains';
+import { readChain } from '../../../core/rig/edits/readChain';
 import { putChain } from '../../../core/rig/edits/mix';
 import { chainOf, nameOfPlace, type PlaceId } from '../../../core/rig/mix';
 import type { EffectSpec, Patch } from '../../../core/rig/schema';

@@ -111,7 +111,7 @@ export function TrayFiles({ plan, patch, sound, chosen, onChoose }: Props) {
       );
     mark(true);
     tray.rememberOutside((way) => {
-      dispatch(stepBack(way));
+      void dispatch(stepBack(way));
       mark(way === 'redone');
     });
     return true;

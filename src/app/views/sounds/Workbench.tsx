@@ -53,7 +53,7 @@ export function SharedSound({ sound, patch }: { sound: Sound; patch: Patch }) {
     const id = newId();
     dispatch(edit((old) => ownCopyFor(old, sound.id, patch.id, id)));
     dispatch(notice('info', `“${patch.name}” has a copy of its own now; the other patches keep “${sound.name}”.`));
-    void navigate(`/patch/${patch.id}/sounds/${id}`, { flushSync: true });
+    void navigate(`/patch/${patch.id}/sounds/${id}`);
   };
   return (
     <div

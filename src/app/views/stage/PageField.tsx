@@ -1,9 +1,9 @@
 import { useRef, useState } from 'react';
 import { readPage } from '../../../core/formats/chordPro';
 import { safeName } from '../../../core/formats/safeName';
-import { LONGEST_PAGE } from '../../../core/rig/showSchema';
 import { notice, useAppDispatch } from '../../document/store';
-import { download } from '../../jobs/files';
+import { download } from '../../jobs/working';
+import { LONGEST_PAGE } from '../../../core/rig/limits';
 
 interface Props {
   name: string;

@@ -5,7 +5,7 @@ import { plainTake } from '../../../core/music/plainTake';
 import type { Take } from '../../../core/music/take';
 import { setlistOf } from '../../../core/rig/setlist';
 import type { Patch, Rig } from '../../../core/rig/schema';
-import { fetchTakes } from '../../jobs/files';
+import { fetchTakes } from '../../jobs/takesThere';
 import { rehearseStep } from '../../jobs/measuring';
 import { handsTake } from '../../../core/rig/takes';
 import { playedAt, show, stepsOfShow, titleOfStep } from '../../show/show';

@@ -15,7 +15,7 @@ import {
 import { setlistOf } from '../../../core/rig/setlist';
 import type { Rig, Setlist } from '../../../core/rig/schema';
 import type { Take } from '../../../core/music/take';
-import { fetchTakes, SHOW_TAKE } from '../../jobs/files';
+import { fetchTakes, SHOW_TAKE } from '../../jobs/takesThere';
 import { ActMenu } from '../../parts/ActMenu';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { signed } from '../../parts/format';

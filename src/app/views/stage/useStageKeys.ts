@@ -32,7 +32,7 @@ function withControl(event: KeyboardEvent): (() => void) | undefined {
   // Nothing is undone by accident either.
   const mayUndo = !store.getState().show.stageLocked && focusOf(event.target).field !== 'touched';
   if (!mayUndo || !/^[zy]$/.test(key)) return undefined;
-  return () => store.dispatch(stepBack(key === 'y' || event.shiftKey ? 'redone' : 'undone'));
+  return () => void store.dispatch(stepBack(key === 'y' || event.shiftKey ? 'redone' : 'undone'));
 }
 
 /** To the next step or the one before, by the keys of a page-turner. */

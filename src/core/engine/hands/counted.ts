@@ -1,5 +1,5 @@
-import { NOTES_COUNT } from '../../rig/schema';
 import type { NoteValues } from './noteValues';
+import { NOTES_COUNT } from '../../rig/limits';
 
 /** The ways in which one of the held notes counts where there can be only one. */
 export const COUNTED = NOTES_COUNT;

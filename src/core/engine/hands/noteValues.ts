@@ -1,5 +1,5 @@
 import { STATE_SIZE } from '../../movers/mover';
-import { MOST_MOVERS } from '../../rig/schema';
+import { MOST_MOVERS } from '../../rig/limits';
 
 /** What a sounding note contributes to the sources. */
 export interface NoteValues {

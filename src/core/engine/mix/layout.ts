@@ -3,7 +3,6 @@ import type { PreparedSample } from '../../dsp/sample';
 import { EFFECTS, type EffectContext } from '../../effects';
 import { seedOf } from '../../movers/mover';
 import { CONNECTION_PARAMETERS, levelGain } from '../../rig/parameters';
-import { MOST_LEVELS } from '../../rig/schema';
 import {
   LEVEL,
   STRIP,
@@ -16,6 +15,7 @@ import {
 import { stripOf } from '../program/compile/mix';
 import { EffectSlot, type Faults, type SlotContext } from './effectSlot';
 import { ConnectionState, PlaceState, sideOf } from './places';
+import { MOST_LEVELS } from '../../rig/limits';
 
 const CONNECTION = CONNECTION_PARAMETERS.level;
 

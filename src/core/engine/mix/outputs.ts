@@ -1,6 +1,6 @@
-import { MOST_PAIRS } from '../../rig/schema';
 import { RUN } from '../program/tick';
 import type { PlaceState } from './places';
+import { MOST_PAIRS } from '../../rig/limits';
 
 /** The pairs of outputs in a run: the engine's own run first, then those beside it. */
 export class Outputs {

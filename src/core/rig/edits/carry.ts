@@ -4,23 +4,12 @@ import { freeId, freshEffects } from '../names';
 import { type LayerParameterId } from '../parameters';
 import { LAYER_PARAMETERS } from '../layerParameters';
 import { isPair, outputId, withoutLoose, type PlaceId } from '../mix';
-import {
-  MOST_CONNECTIONS,
-  MOST_GROUPS,
-  MOST_MOVERS,
-  MOST_POOLS,
-  type Connection,
-  type Layer,
-  type NotePath,
-  type Patch,
-  type Pool,
-  type Rig,
-  type Route,
-} from '../schema';
+import { type Connection, type Layer, type NotePath, type Patch, type Pool, type Rig, type Route } from '../schema';
 import { bringInstruments } from './outside';
 import { addSamples } from './zones';
 import { setParam, updateLayer, updatePatch } from './layers';
 import { ownerOf, SECTION_KIND, type Clip, type Section, type SectionFile } from './clip';
+import { MOST_CONNECTIONS, MOST_GROUPS, MOST_MOVERS, MOST_POOLS } from '../limits';
 
 /** What a paste brings, in words: for showing before it is done. `problem`: why it cannot be. */
 export interface Carried {

@@ -1,6 +1,6 @@
-import { MOST_ASIDE } from '../checksSchema';
 import type { Rig, Role } from '../schema';
 import { updateLayer, updatePatch } from './layers';
+import { MOST_ASIDE } from '../limits';
 
 /** What is said of findings: pure functions. */
 

@@ -2,7 +2,8 @@ import { groupParam, newGroup } from '../defaults';
 import { withoutLoose } from '../mix';
 import { copyName, freshEffects, heldName, sendsOfCopies, withCopies } from '../names';
 import { GROUP_PARAMETERS, type GroupParameterId } from '../parameters';
-import { MOST_GROUPS, type Group, type Layer, type Patch } from '../schema';
+import { type Group, type Layer, type Patch } from '../schema';
+import { MOST_GROUPS } from '../limits';
 
 /**
  * Edits of groups: pure functions. Members of a group stand together in the order of the layers; an unknown id leaves

@@ -1,18 +1,10 @@
 import { freeMark, fullWindow, newGroup, newLayer, newSound, newZone, windowOn } from '../defaults';
 import { heldName, withCopies } from '../names';
-import {
-  MOST_GROUPS,
-  type Group,
-  type Layer,
-  type Patch,
-  type Rig,
-  type Route,
-  type Sample,
-  type Sound,
-} from '../schema';
+import { type Group, type Layer, type Patch, type Rig, type Route, type Sample, type Sound } from '../schema';
 import { membersOf, updateGroup } from './groups';
 import { deleteLayer, updateLayer, updatePatch } from './layers';
 import { addSamples } from './zones';
+import { MOST_GROUPS } from '../limits';
 
 /** A pad is a group on one key; the pads of a patch are its kit. Edits are pure functions. */
 export interface Pad {

@@ -14,16 +14,8 @@ import {
 } from '../mix';
 import { freeId, freeName, freshEffects, heldName } from '../names';
 import { POOL_PARAMETERS, SECTIONS, type PoolParameterId } from '../parameters';
-import {
-  MOST_CHAIN,
-  MOST_CONNECTIONS,
-  MOST_LEVELS,
-  MOST_POOLS,
-  type Connection,
-  type EffectSpec,
-  type Patch,
-  type Pool,
-} from '../schema';
+import { type Connection, type EffectSpec, type Patch, type Pool } from '../schema';
+import { MOST_CHAIN, MOST_CONNECTIONS, MOST_LEVELS, MOST_POOLS } from '../limits';
 
 /**
  * Edits of the mix: pure functions. What would make sound flow in a circle, or has no room, leaves everything as it is.

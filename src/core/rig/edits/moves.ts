@@ -14,11 +14,12 @@ import {
   type XyParameterId,
 } from '../parameters';
 import { setEffectParam, setPoolParam, updateConnection } from './mix';
-import { MOST_MOVERS, type Anchor, type Layer, type Macro, type Mover, type Patch, type Route } from '../schema';
+import { type Anchor, type Layer, type Macro, type Mover, type Patch, type Route } from '../schema';
 import { setGroupParam } from './groups';
 import { duplicateLayer, setParam, updateLayer } from './layers';
 import { setXyParam } from './pads';
 import { held, firstFree, withoutSource, setAnchorWindow, updatePad } from './pads';
+import { MOST_MOVERS } from '../limits';
 
 /**
  * How far a route moves its target at first: a third of its range, and inward where the target rests too near its end

@@ -2,7 +2,7 @@ import { markAt, newLayer, newMessage, newPatch, newRig, newRoute, newSound } fr
 import { differenceOf } from '../difference';
 import { labelOfTarget, restOfTarget, targetsIn } from '../moves';
 import { faultOf, readRig } from '../read';
-import { MOST_INSTRUMENTS, MOST_KNOBS, type Patch, type Rig } from '../schema';
+import { type Patch, type Rig } from '../schema';
 import { paste } from './carry';
 import { clipOf } from './clip';
 import { mergePatches, onlyUsed } from './merge';
@@ -18,6 +18,7 @@ import {
   updateInstrument,
   updateKnob,
 } from './outside';
+import { MOST_INSTRUMENTS, MOST_KNOBS } from '../limits';
 
 /** A rig with an instrument outside that its one patch plays, tells and moves. */
 function outsideRig(id = 'r', output = 'Rack out'): Rig {

@@ -2,9 +2,6 @@ import { newInstrument } from '../defaults';
 import { withoutLoose } from '../mix';
 import { freeId, freeName, heldName } from '../names';
 import {
-  MOST_INSTRUMENTS,
-  MOST_KNOBS,
-  MOST_MESSAGES,
   type Instrument,
   type Knob,
   type Layer,
@@ -14,6 +11,7 @@ import {
   type Rig,
 } from '../schema';
 import { updateLayer } from './layers';
+import { MOST_INSTRUMENTS, MOST_KNOBS, MOST_MESSAGES } from '../limits';
 
 /** Edits of instruments outside: pure functions. An unknown id leaves everything as it is. */
 

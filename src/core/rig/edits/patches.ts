@@ -1,7 +1,8 @@
 import { newEntry, newPatch, newSetlist } from '../defaults';
 import { copyName, freeName, heldName } from '../names';
-import { MOST_ENTRIES, type Entry, type Patch, type Rig, type Setlist } from '../schema';
+import { type Entry, type Patch, type Rig, type Setlist } from '../schema';
 import { updatePatch } from './layers';
+import { MOST_ENTRIES } from '../limits';
 
 /** Edits of the rig as a whole: pure functions; what setlists and controllers say of a patch goes with it. */
 

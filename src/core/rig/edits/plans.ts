@@ -2,8 +2,8 @@ import type { Plan, PlanFile, PlanRow } from '../../mapping/planModel';
 import { addLayer, updatePatch, updateLayer } from './layers';
 import { addSamples, addSound, addZones, updateSound } from './zones';
 import { newZone, plainLoop } from '../defaults';
-import { LONGEST_NAME, type Layer, type Rig, type Sample, type Zone } from '../schema';
-import { MOST_CHOICES } from '../schema';
+import { type Layer, type Rig, type Sample, type Zone } from '../schema';
+import { LONGEST_NAME, MOST_CHOICES } from '../limits';
 
 const shortName = (name: string): string => name.slice(0, LONGEST_NAME);
 

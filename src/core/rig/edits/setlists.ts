@@ -1,7 +1,7 @@
 import { newEntry, newSetlist } from '../defaults';
 import { copyName, freeId, heldName } from '../names';
-import { MOST_ENTRIES, MOST_SETLISTS, MOST_SONG_PATCHES, type Entry, type Rig, type Setlist } from '../schema';
-import { LONGEST_PAGE } from '../showSchema';
+import { type Entry, type Rig, type Setlist } from '../schema';
+import { LONGEST_PAGE, MOST_ENTRIES, MOST_SETLISTS, MOST_SONG_PATCHES } from '../limits';
 
 /** Edits of setlists: pure functions. What cannot be leaves the rig as it is. */
 

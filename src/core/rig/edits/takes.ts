@@ -1,6 +1,7 @@
 import { heldName } from '../names';
-import { MOST_NOTES, MOST_PARTS, type Backing, type Part, type Patch, type PatchTake } from '../schema';
+import { type Backing, type Part, type Patch, type PatchTake } from '../schema';
 import { sorted, type Move, type Note } from '../takes';
+import { MOST_NOTES, MOST_PARTS } from '../limits';
 
 /** Edits of takes: pure functions. Notes are meant by their places in their part. */
 

@@ -1,5 +1,6 @@
-import { MOST_VERSIONS, type Patch, type PatchContent, type Rig } from '../schema';
+import { type Patch, type PatchContent, type Rig } from '../schema';
 import { heldName } from '../names';
+import { MOST_VERSIONS } from '../limits';
 
 /**
  * Versions of a patch kept side by side. The one that plays is the patch itself: what is kept of it is renewed when

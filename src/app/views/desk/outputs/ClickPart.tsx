@@ -1,13 +1,13 @@
 import { setClick } from '../../../../core/rig/edits/pairs';
 import type { Click, Rig } from '../../../../core/rig/schema';
 import type { Parameter } from '../../../../core/rig/parameters';
-import { SUBDIVISIONS } from '../../../../core/rig/schema';
 import { rigSlice } from '../../../document/rigSlice';
 import { edit, useAppDispatch } from '../../../document/store';
 import { NumberField } from '../../../parts/NumberField';
 import { Strip } from '../../../parts/Strip';
 import { useStore } from '../../../parts/useLive';
 import { session } from '../../../sound/session';
+import { SUBDIVISIONS } from '../../../../core/rig/limits';
 
 const LEVEL: Parameter = {
   id: 'level',

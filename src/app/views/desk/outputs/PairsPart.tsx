@@ -1,11 +1,12 @@
 import { X } from 'lucide-react';
 import { addPair, deletePair, renamePair } from '../../../../core/rig/edits/pairs';
-import { LONGEST_NAME, MOST_PAIRS, type Rig } from '../../../../core/rig/schema';
+import { type Rig } from '../../../../core/rig/schema';
 import { settingsSlice } from '../../../document/settingsSlice';
 import { edit, useAppDispatch } from '../../../document/store';
 import { TextBox } from '../../../parts/TextBox';
 import { useRefresh } from '../../../parts/useLive';
 import { session } from '../../../sound/session';
+import { LONGEST_NAME, MOST_PAIRS } from '../../../../core/rig/limits';
 
 /** Pairs of outputs by name, and the channels that this machine gives them. */
 export function PairsPart({ rig }: { rig: Rig }) {

@@ -2,11 +2,12 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 import { addKnob, deleteKnob, updateKnob } from '../../../../core/rig/edits/outside';
 import { labelOfSource } from '../../../../core/space/source';
-import { LONGEST_NAME, MOST_KNOBS, type Instrument, type Patch } from '../../../../core/rig/schema';
+import { type Instrument, type Patch } from '../../../../core/rig/schema';
 import { editPatch, useAppDispatch } from '../../../document/store';
 import { NumberField } from '../../../parts/NumberField';
 import { TargetStrip } from '../../../parts/TargetStrip';
 import { TextBox } from '../../../parts/TextBox';
+import { LONGEST_NAME, MOST_KNOBS } from '../../../../core/rig/limits';
 
 /** Values of an instrument outside that rest somewhere in a patch, and that anything can move. */
 export function Knobs({ instrument, patch }: { instrument: Instrument; patch: Patch }) {

@@ -1,9 +1,10 @@
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { bytesOfText } from '../../../../core/music/outside';
 import { newMessage } from '../../../../core/rig/defaults';
-import { LONGEST_PAUSE, MESSAGE_KINDS, MOST_MESSAGES, type Message } from '../../../../core/rig/schema';
+import { type Message } from '../../../../core/rig/schema';
 import { NumberField } from '../../../parts/NumberField';
 import { TextBox } from '../../../parts/TextBox';
+import { LONGEST_PAUSE, MESSAGE_KINDS, MOST_MESSAGES } from '../../../../core/rig/limits';
 
 export const KIND_WORDS: Record<Message['kind'], string> = {
   program: 'program',

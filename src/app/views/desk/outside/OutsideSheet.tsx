@@ -7,7 +7,7 @@ import {
   setTold,
   updateInstrument,
 } from '../../../../core/rig/edits/outside';
-import { LONGEST_NAME, type Instrument, type Patch, type Rig } from '../../../../core/rig/schema';
+import { type Instrument, type Patch, type Rig } from '../../../../core/rig/schema';
 import { STAND_IN_OUTPUT } from '../../../../core/music/outside';
 import { edit, editPatch, notice, useAppDispatch, useAppSelector } from '../../../document/store';
 import { NumberField } from '../../../parts/NumberField';
@@ -18,6 +18,7 @@ import { session } from '../../../sound/session';
 import { Knobs } from './Knobs';
 import { Messages } from './Messages';
 import { StandInPanel } from './StandInPanel';
+import { LONGEST_NAME } from '../../../../core/rig/limits';
 
 /** Instruments outside: where they are, what this patch tells them, and which of their values move. */
 export function OutsideSheet({ rig, patch }: { rig: Rig; patch: Patch }) {

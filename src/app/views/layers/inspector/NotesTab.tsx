@@ -9,7 +9,6 @@ import { updatePatch } from '../../../../core/rig/edits/layers';
 import { addInstrument, setInstrument } from '../../../../core/rig/edits/outside';
 import { changePath } from '../../../../core/rig/edits/paths';
 import type { Layer, NotePath, Patch } from '../../../../core/rig/schema';
-import { MOST_ADDED, MOST_LIMIT } from '../../../../core/rig/schema';
 import { NumberField } from '../../../parts/NumberField';
 import { Part, Row } from '../../../parts/Part';
 import { useRefresh } from '../../../parts/useLive';
@@ -19,6 +18,7 @@ import { session } from '../../../sound/session';
 import { deskSlice } from '../../../hands/deskSlice';
 import { edit, editPatch, useAppDispatch, useAppSelector } from '../../../document/store';
 import type { StripOf } from './strips';
+import { MOST_ADDED, MOST_LIMIT } from '../../../../core/rig/limits';
 
 /** Stands in the list for an instrument that is not there yet. */
 const NEW = '+';

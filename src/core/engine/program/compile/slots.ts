@@ -1,9 +1,10 @@
 import { parseTarget } from '../../../rig/parameters';
-import { NOTES_COUNT, type Patch, type Route, type Sound } from '../../../rig/schema';
+import { type Patch, type Route, type Sound } from '../../../rig/schema';
 import { namesOfFormula, parseFormula, type FormulaStep } from '../../../space/formula';
 import { topologicalOrder } from '../../../space/order';
 import { isMoverKind, parseSource } from '../../../space/source';
 import { PAD_PARAMETERS, type CompiledRoute, type SourceSlot } from '../program';
+import { NOTES_COUNT } from '../../../rig/limits';
 
 /**
  * The sources that a patch uses, each a slot, in an order in which everything comes after what moves it. A source of
