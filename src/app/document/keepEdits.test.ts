@@ -7,7 +7,7 @@ const { opened, edited, gestureEnded, gesturePaused, savingChanged } = rigSlice.
 const named = (name: string) => newRig('r', name);
 
 /** A document, a disk that can fail or take its time, and what was said. */
-function begin() {
+function begin(more: Partial<Keeping> = {}) {
   let state = rigSlice.reducer(rigSlice.getInitialState(), opened(named('a')));
   const listeners: (() => void)[] = [];
   const dispatch = (action: Parameters<typeof rigSlice.reducer>[1]) => {
@@ -32,6 +32,7 @@ function begin() {
       if (disk.broken) throw new Error('the disk is full');
       written.push(rig.name);
     },
+    ...more,
   };
   const { hurry } = keepEdits(keeping);
   return { dispatch, written, told, disk, hurry, state: () => state };
@@ -100,4 +101,31 @@ test('an edit that changes nothing is no step', () => {
   const { dispatch, state } = begin();
   dispatch(edited({ rig: named('a') }));
   expect(state().past).toHaveLength(0);
+});
+test('what cannot be looked at yet is not written; it is once it can be, and a fault is told', async () => {
+  let answer: (fault: { message: string } | undefined) => void = () => undefined;
+  const { dispatch, written, told, state } = begin({
+    faultOf: () => new Promise((resolve) => (answer = resolve)),
+  });
+  dispatch(edited({ rig: named('b') }));
+  await wait(10);
+  expect([written, state().saving]).toEqual([[], 'saving']);
+  answer(undefined);
+  await wait(10);
+  expect([written, state().saving]).toEqual([['b'], 'saved']);
+  dispatch(edited({ rig: named('c') }));
+  answer({ message: 'no rig' });
+  await wait(10);
+  expect([written, told, state().saving]).toEqual([['b'], ['no rig'], 'failed']);
+});
+test('where what looks at it cannot be fetched, that is told, and tried again', async () => {
+  let tries = 0;
+  const { dispatch, written, told } = begin({
+    faultOf: () => (tries++ === 0 ? Promise.reject(new Error('the line is gone')) : undefined),
+  });
+  dispatch(edited({ rig: named('b') }));
+  await wait(10);
+  expect([written, told]).toEqual([[], ['the line is gone']]);
+  await wait(6000);
+  expect([written, told]).toEqual([['b'], ['the line is gone', 'mended']]);
 });
