@@ -192,9 +192,12 @@ export async function walkThrough(browser: Browser, address: string, seed: numbe
     };
     await open();
     await page.getByRole('link', { name: viewOf(seed), exact: true }).click({ timeout: 30_000 });
-    // What was edited last is written a moment later.
-    await page.waitForTimeout(WRITTEN_MS);
-    const before = await keptRigs(page);
+    // What was edited last is written a moment later; the demo itself when the machine has time for it.
+    let before: unknown[] = [];
+    for (let n = 0; before.length === 0 && n < 30; n++) {
+      await page.waitForTimeout(WRITTEN_MS);
+      before = await keptRigs(page);
+    }
     if (inside > 0) kinds = await walkInside(page, seed, inside, NOT_PRESSED);
     else await walk(page, seed);
     await page.waitForTimeout(WRITTEN_MS);

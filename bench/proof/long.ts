@@ -1,4 +1,5 @@
 import { hasGrown, soakShow } from '../soakShow';
+import { inTime } from '../inTime';
 import { soakInStep } from '../soakSpare';
 import { Tally, type Outcome, type Part } from './part';
 
@@ -53,4 +54,26 @@ export const IN_STEP: Part = {
   count: 3600,
   chunk: 600,
   try: tryInStep,
+};
+
+async function tryInTime(first: number, count: number): Promise<Outcome> {
+  const tally = new Tally();
+  const { strikes, changes, asked, wrong } = await inTime(count, first + 1);
+  tally.count('strikes', strikes);
+  tally.count('changes of patch', changes);
+  tally.count('times both were asked', asked);
+  if (wrong.length > 0) tally.fail(`in time ${first + 1}: ${wrong.length} times, first ${wrong[0]}`);
+  return tally.outcome;
+}
+
+export const IN_TIME: Part = {
+  name: 'in-time',
+  promise:
+    'Two browsers with a server each play the show in time, hands by chance: both are in step from the first to the last second',
+  against: 'what both machines tell, who compare a sum over all bits of each second',
+  items: 'seconds of the show',
+  count: 600,
+  chunk: 600,
+  alone: true,
+  try: tryInTime,
 };

@@ -1,7 +1,7 @@
 import { BACK } from './back';
 import { DEATH, HANDS, POINTERS, TAKEOVERS } from './browsers';
 import { ENGINE } from './engine';
-import { IN_STEP, SHOW } from './long';
+import { IN_STEP, IN_TIME, SHOW } from './long';
 import { MESSAGES } from './messages';
 import { PARAMETERS } from './parameters';
 import type { Part } from './part';
@@ -18,6 +18,7 @@ export const PARTS: readonly Part[] = [
   ENGINE,
   SHOW,
   IN_STEP,
+  IN_TIME,
   HANDS,
   POINTERS,
   DEATH,

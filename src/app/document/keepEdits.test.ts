@@ -102,21 +102,24 @@ test('an edit that changes nothing is no step', () => {
   dispatch(edited({ rig: named('a') }));
   expect(state().past).toHaveLength(0);
 });
-test('what cannot be looked at yet is not written; it is once it can be, and a fault is told', async () => {
+test('what cannot be looked at yet is written as such, and not said to be saved before it was; a fault is told', async () => {
   let answer: (fault: { message: string } | undefined) => void = () => undefined;
-  const { dispatch, written, told, state } = begin({
+  const written: string[] = [];
+  const { dispatch, told, state } = begin({
     faultOf: () => new Promise((resolve) => (answer = resolve)),
+    write: (rig, isChecked) => Promise.resolve(void written.push(`${rig.name} ${isChecked}`)),
   });
   dispatch(edited({ rig: named('b') }));
   await wait(10);
-  expect([written, state().saving]).toEqual([[], 'saving']);
+  expect([written, state().saving]).toEqual([['b false'], 'saving']);
   answer(undefined);
   await wait(10);
-  expect([written, state().saving]).toEqual([['b'], 'saved']);
+  expect([written, state().saving]).toEqual([['b false', 'b true'], 'saved']);
   dispatch(edited({ rig: named('c') }));
+  await wait(10);
   answer({ message: 'no rig' });
   await wait(10);
-  expect([written, told, state().saving]).toEqual([['b'], ['no rig'], 'failed']);
+  expect([written.slice(2), told, state().saving]).toEqual([['c false'], ['no rig'], 'failed']);
 });
 test('where what looks at it cannot be fetched, that is told, and tried again', async () => {
   let tries = 0;
@@ -125,7 +128,10 @@ test('where what looks at it cannot be fetched, that is told, and tried again', 
   });
   dispatch(edited({ rig: named('b') }));
   await wait(10);
-  expect([written, told]).toEqual([[], ['the line is gone']]);
+  expect([written, told]).toEqual([['b'], ['the line is gone']]);
   await wait(6000);
-  expect([written, told]).toEqual([['b'], ['the line is gone', 'mended']]);
+  expect([written, told]).toEqual([
+    ['b', 'b'],
+    ['the line is gone', 'mended'],
+  ]);
 });

@@ -13,8 +13,8 @@ export interface Keeping {
   /** Something that could not be kept: it stays told until {@link mended}. */
   failed: (problem: string) => void;
   mended: () => void;
-  /** Rejects with what is wrong. */
-  write: (rig: Rig) => Promise<void>;
+  /** Rejects with what is wrong. `isChecked`: false where nobody has looked yet whether it can be read again. */
+  write: (rig: Rig, isChecked: boolean) => Promise<void>;
   /** What keeps a rig from being read again; undefined: nothing does. Rejects where it cannot be told now. */
   faultOf: (rig: Rig) => Fault | Promise<Fault>;
 }
@@ -68,10 +68,11 @@ export function keepEdits({ state, subscribe, pauseGesture, say, failed, mended,
     try {
       if (!isAnother) say('saving');
       const looked = faultOf(rig);
-      // Without a wait where there is none: a page that is left has no time for one.
-      const fault = looked instanceof Promise ? await looked : looked;
+      // Kept at once all the same: a page that is left, or ended, has no time to wait.
+      if (looked instanceof Promise) await write(rig, false);
+      const fault = await looked;
       if (fault) throw new Error(fault.message);
-      await write(rig);
+      await write(rig, true);
       kept = rig;
       if (failing) mended();
       failing = false;

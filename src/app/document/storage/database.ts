@@ -301,9 +301,10 @@ const keptAt = new Map<string, number>();
 
 /**
  * Keeps the rig and makes it the current one, in one transaction: either all of it is there afterwards or what was
- * there before. Now and then the state before is kept as well.
+ * there before. Now and then the state before is kept as well. `isChecked`: it can be read again, and is sealed as such;
+ * otherwise that is looked at when it is opened.
  */
-export async function saveRig(rig: Rig): Promise<void> {
+export async function saveRig(rig: Rig, isChecked = true): Promise<void> {
   const transaction = (await writable()).transaction(['rigs', 'state', 'states'], 'readwrite', {
     durability: 'strict',
   });
@@ -322,7 +323,12 @@ export async function saveRig(rig: Rig): Promise<void> {
       newest = before.savedAt;
     }
   }
-  await Promise.all([rigs.put(stored(rig)), transaction.objectStore('state').put(rig.id, 'current'), transaction.done]);
+  const { seal, ...unsealed } = stored(rig);
+  await Promise.all([
+    rigs.put(isChecked ? { ...unsealed, seal } : unsealed),
+    transaction.objectStore('state').put(rig.id, 'current'),
+    transaction.done,
+  ]);
   if (newest !== undefined) keptAt.set(rig.id, newest);
 }
 

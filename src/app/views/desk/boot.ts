@@ -55,8 +55,9 @@ export async function boot(): Promise<void> {
   if (why !== undefined) void import('../../document/nothingKept').then(({ tellNothingKept }) => tellNothingKept(why));
   keep();
   askBeforeLeaving();
-  await openSomething();
+  const opened = openSomething();
   void reading().catch(() => undefined);
+  await opened;
   void watch();
   void playing.offerUnfinished();
   rigFile.start();
@@ -141,9 +142,9 @@ function keep(): void {
     state: () => store.getState().rig,
     subscribe: (listener) => store.subscribe(listener),
     faultOf,
-    write: async (rig) => {
+    write: async (rig, isChecked) => {
       // What is in memory already is not put there at every try.
-      if (!keepsNothing() || rig !== inMemory) await saveRig(rig);
+      if (!keepsNothing() || rig !== inMemory) await saveRig(rig, isChecked);
       inMemory = rig;
       if (keepsNothing()) throw new Error(NOWHERE);
     },
