@@ -3,8 +3,7 @@
  * kills [COUNT]: browsers ended at random moments while somebody edits (200).
  * npm run soak bits [COUNT] [FIRST]: patches of everything at once, played in blocks of many sizes: the same bits, no
  * throw, no fault (2 000, from number 0 on).
- * npm run soak spare [SECONDS] [SEED]: two engines in step through the show (an hour). npm run soak takeovers [COUNT] [SEED]:
- * the first of two machines ended at random moments (20).
+ * Two machines in step are tried by npm run proof in-step, in-time and takeovers.
  * npm run soak [MINUTES]: long random walks, for as many minutes as told (10). Half of the time through the interface
  * at several widths: nothing may be thrown, what is kept must be a rig that can be read,
  * and a reload must open it. The other half with the random tests of the engine and the edits, from new seeds each
@@ -16,7 +15,6 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { killTabs } from './kills';
 import { hasGrown, soakShow } from './soakShow';
-import { soakInStep, takeovers } from './soakSpare';
 import { launch } from './browser';
 import { CUTS, whatIsWrong } from '../tests/kit/companyPlayed';
 import { ACTS, nameOfWalk, serveSmall, walkThrough } from './walks';
@@ -24,7 +22,7 @@ import { ACTS, nameOfWalk, serveSmall, walkThrough } from './walks';
 const PORT = 4189;
 
 const [word, many, first] = process.argv.slice(2);
-const PARTS = ['show', 'kills', 'bits', 'spare', 'takeovers'];
+const PARTS = ['show', 'kills', 'bits'];
 const minutes = word && PARTS.includes(word) ? 1 : Number(word ?? 10);
 if (!(minutes > 0)) throw new Error(`${process.argv[2]}: minutes must be a number above 0`);
 let failures = 0;
@@ -113,39 +111,10 @@ async function throughKills(): Promise<void> {
   }
 }
 
-/** Two engines in step through an hour of the show. */
-async function throughInStep(): Promise<void> {
-  const seed = Number(first ?? Date.now() % 100000);
-  const { compared, differ, events } = await soakInStep(
-    'build/demo/perigee-tide.wavicle',
-    Number(many ?? 3600),
-    seed,
-    (second, wrong) => console.log(`        second ${second}: ${wrong} differ`),
-  );
-  const words = `${compared} seconds of the show in step, ${events} events, seed ${seed}: ${differ} differ`;
-  if (differ > 0 || compared === 0) failed(words);
-  else console.log(`passed  ${words}`);
-}
-
-/** The first of two machines ended at random moments. */
-async function throughTakeovers(): Promise<void> {
-  const seed = Number(first ?? Date.now() % 100000);
-  const all = await takeovers(Number(many ?? 20), seed, (n, { afterMs, offDb, hangs }) =>
-    console.log(`        ${n + 1}: after ${afterMs} ms, ${offDb.toFixed(1)} dB off${hangs ? ', hangs' : ''}`),
-  );
-  const latest = Math.max(...all.map(({ afterMs }) => afterMs));
-  const off = Math.max(...all.map(({ offDb }) => Math.abs(offDb)));
-  const words = `${all.length} takeovers, seed ${seed}: at most ${latest} ms, ${off.toFixed(1)} dB off`;
-  if (latest > 700 || off > 1 || all.some(({ hangs }) => hangs)) failed(words);
-  else console.log(`passed  ${words}`);
-}
-
 const began = Date.now();
 if (word === 'show') throughTheShow();
 else if (word === 'bits') throughBits();
 else if (word === 'kills') await throughKills();
-else if (word === 'spare') await throughInStep();
-else if (word === 'takeovers') await throughTakeovers();
 else {
   await throughTheInterface(began + minutes * 30_000);
   inTheCore(began + minutes * 60_000);

@@ -20,6 +20,9 @@ const RATE = 48000;
 const BLOCK = 128;
 /** Over which levels are compared: a choir sways, so not too short. */
 const WINDOW_MS = 200;
+/** What a sound does by itself is looked at over so long before the end, in such steps. */
+const SWAY_MS = 2000,
+  STEP_MS = 100;
 const MAIN = 4187,
   SECOND = 4188;
 
@@ -103,6 +106,8 @@ export async function soakInStep(
 export interface Takeover {
   afterMs: number;
   offDb: number;
+  /** By how many dB the sound went up and down by itself within as long, at the most, before the end. */
+  swayDb: number;
   hangs: boolean;
 }
 
@@ -159,12 +164,17 @@ export async function takeovers(
         if (!stands?.includes('in step since')) throw new Error(`before the end of the first: ${stands}`);
         const now = Date.now();
         const before = await heardDb(first.page, now - WINDOW_MS, now);
+        const levels: number[] = [];
+        for (let to = now - SWAY_MS; to <= now; to += STEP_MS)
+          levels.push(await heardDb(first.page, to - WINDOW_MS, to));
         const killed = Date.now();
         await end();
         await second.getByTestId('spare').getByText('one plays alone').waitFor();
         await second.waitForTimeout(500);
         const at = await heardSince(second, killed, before - 12);
         const offDb = (await heardDb(second, at + 20, at + 20 + WINDOW_MS)) - before;
+        const gap = Math.max(1, Math.round((at + 20 - (now - WINDOW_MS)) / STEP_MS));
+        const swayDb = Math.max(0, ...levels.slice(gap).map((level, n) => Math.abs(level - levels[n])));
         // Whoever plays here lets go of what was held there.
         await hold(second, 72);
         await second.mouse.up();
@@ -174,7 +184,7 @@ export async function takeovers(
           const then = Date.now();
           hangs = (await heardDb(second, then - 200, then)) > -70;
         }
-        all.push({ afterMs: at - killed, offDb, hangs });
+        all.push({ afterMs: at - killed, offDb, swayDb, hangs });
         told(n, all.at(-1)!);
         await second.context().close();
         rmSync(profile, { recursive: true, force: true });
