@@ -229,18 +229,16 @@ function PatchMenu({ patch }: { patch: Patch }) {
 function PatchLabel({ patch }: { patch: Patch }) {
   const rig = useAppSelector((state) => state.rig.rig)!;
   return (
-    <span className="flex min-w-0 flex-1 items-baseline gap-2 overflow-hidden">
+    // What has no room beside the name is not seen at all.
+    <span className="flex h-[1.5em] min-w-0 flex-1 flex-wrap items-baseline gap-x-2 overflow-hidden text-[16px] leading-[1.5]">
       <span className="sr-only">Patch</span>
       <span dir="auto" className="min-w-[92px] truncate text-left text-[16px] font-bold" title={patch.name}>
         {patch.name}
       </span>
-      <span
-        className="min-w-0 shrink-[30] truncate text-[12px] whitespace-nowrap text-faint max-[1000px]:hidden"
-        title={rig.name}
-      >
+      <span className="shrink-0 text-[12px] whitespace-nowrap text-faint max-[1000px]:hidden" title={rig.name}>
         {rig.patches.indexOf(patch) + 1} of {rig.patches.length}
-        <span className="max-[1450px]:hidden"> · {rig.name}</span>
       </span>
+      <span className="shrink-0 text-[12px] whitespace-nowrap text-faint max-[1450px]:hidden">{rig.name}</span>
     </span>
   );
 }
