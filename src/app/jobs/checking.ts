@@ -15,7 +15,7 @@ import { programIfAny } from '../sound/compiled';
 import { fetchTakes } from './takesThere';
 import { Hired } from '../document/hired';
 import { session } from '../sound/session';
-import { Rest } from '../hands/rest';
+import { Rest } from './rest';
 import { soundLab } from '../document/soundLab';
 import { sampleBytes } from '../document/storage/demoSamples';
 
