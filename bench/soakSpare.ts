@@ -19,7 +19,7 @@ import { heardDb, heardSince, hold, newMachine, openUnlocked, pair, serve, tap }
 const RATE = 48000;
 const BLOCK = 128;
 /** Over which levels are compared: a choir sways, so not too short. */
-const WINDOW_MS = 200;
+const WINDOW_MS = 1000;
 /** What a sound does by itself is looked at over so long before the end, in such steps. */
 const SWAY_MS = 2000,
   STEP_MS = 100;
@@ -159,7 +159,7 @@ export async function takeovers(
             throw new Error(`${error.message}\n${words.join('\n')}`);
           });
         await hold(first.page, 50 + chance.below(20));
-        await first.page.waitForTimeout(2500 + 2500 * chance.share());
+        await first.page.waitForTimeout(4000 + 2500 * chance.share());
         const stands = await second.getByTestId('spare').textContent();
         if (!stands?.includes('in step since')) throw new Error(`before the end of the first: ${stands}`);
         const now = Date.now();
@@ -170,7 +170,7 @@ export async function takeovers(
         const killed = Date.now();
         await end();
         await second.getByTestId('spare').getByText('one plays alone').waitFor();
-        await second.waitForTimeout(500);
+        await second.waitForTimeout(WINDOW_MS + 300);
         const at = await heardSince(second, killed, before - 12);
         const offDb = (await heardDb(second, at + 20, at + 20 + WINDOW_MS)) - before;
         const gap = Math.max(1, Math.round((at + 20 - (now - WINDOW_MS)) / STEP_MS));

@@ -1,6 +1,7 @@
-import { lazy, Suspense, useEffect } from 'react';
+import { Suspense, useEffect } from 'react';
 import { flushSync } from 'react-dom';
 import { BrowserRouter, Navigate, Outlet, Route, Routes, useLocation, useNavigate, useParams } from 'react-router';
+import { late } from './parts/late';
 import { Opening } from './parts/Opening';
 import { ViewGuard } from './parts/ViewGuard';
 import { Notices } from './views/desk/Notices';
@@ -11,23 +12,50 @@ import { deskSlice } from './hands/deskSlice';
 import { patchBefore } from './document/inSight';
 
 /** Loaded when it is opened first. */
-const EmptyRig = lazy(async () => ({ default: (await import('./views/desk/EmptyRig')).EmptyRig }));
+const EmptyRig = late(
+  () => import('./views/desk/EmptyRig'),
+  (there) => there.EmptyRig,
+);
 
-const SoundsView = lazy(async () => ({ default: (await import('./views/sounds/SoundsView')).SoundsView }));
+const SoundsView = late(
+  () => import('./views/sounds/SoundsView'),
+  (there) => there.SoundsView,
+);
 
-const ControlView = lazy(async () => ({ default: (await import('./views/control/ControlView')).ControlView }));
+const ControlView = late(
+  () => import('./views/control/ControlView'),
+  (there) => there.ControlView,
+);
 
-const MixView = lazy(async () => ({ default: (await import('./views/mix/MixView')).MixView }));
+const MixView = late(
+  () => import('./views/mix/MixView'),
+  (there) => there.MixView,
+);
 
-const CheckView = lazy(async () => ({ default: (await import('./views/check/CheckView')).CheckView }));
+const CheckView = late(
+  () => import('./views/check/CheckView'),
+  (there) => there.CheckView,
+);
 
-const LayersView = lazy(async () => ({ default: (await import('./views/layers/LayersView')).LayersView }));
+const LayersView = late(
+  () => import('./views/layers/LayersView'),
+  (there) => there.LayersView,
+);
 
-const StageView = lazy(async () => ({ default: (await import('./views/stage/StageView')).StageView }));
+const StageView = late(
+  () => import('./views/stage/StageView'),
+  (there) => there.StageView,
+);
 
-const HelpBubble = lazy(async () => ({ default: (await import('./parts/help/HelpBubble')).HelpBubble }));
+const HelpBubble = late(
+  () => import('./parts/help/HelpBubble'),
+  (there) => there.HelpBubble,
+);
 
-const RigsSheet = lazy(async () => ({ default: (await import('./views/desk/RigsSheet')).RigsSheet }));
+const RigsSheet = late(
+  () => import('./views/desk/RigsSheet'),
+  (there) => there.RigsSheet,
+);
 
 /** The patch that was in view last, or the first. */
 function Home() {
@@ -55,21 +83,11 @@ function StageGate() {
 function Frame() {
   const rigs = useAppSelector((state) => state.desk.sheet === 'rigs');
   const dispatch = useAppDispatch();
-  const navigate = useNavigate();
-  const { pathname } = useLocation();
-  useEffect(() => {
-    show.navigate = (patchId) => {
-      const view = /^\/patch\/[^/]+\/([a-z]+)/.exec(location.pathname)?.[1] ?? 'layers';
-      flushSync(() => void navigate(`/patch/${patchId}/${view}`));
-    };
-  }, [navigate]);
   return (
     <>
-      <ViewGuard at={pathname}>
-        <Suspense fallback={<Opening />}>
-          <Outlet />
-        </Suspense>
-      </ViewGuard>
+      <Suspense fallback={<Opening />}>
+        <Outlet />
+      </Suspense>
       {rigs && (
         <Suspense fallback={null}>
           <RigsSheet />
@@ -102,9 +120,27 @@ const routes = (
   </Route>
 );
 
+/** Goes where the show goes, also where what is in view broke: with the next step it is tried again. */
+function Guarded() {
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  const step = useAppSelector((state) => state.show.stepId);
+  useEffect(() => {
+    show.navigate = (patchId) => {
+      const view = /^\/patch\/[^/]+\/([a-z]+)/.exec(location.pathname)?.[1] ?? 'layers';
+      flushSync(() => void navigate(`/patch/${patchId}/${view}`));
+    };
+  }, [navigate]);
+  return (
+    <ViewGuard at={`${pathname} ${step}`}>
+      <Routes>{routes}</Routes>
+    </ViewGuard>
+  );
+}
+
 /** Another view, or another patch, is there with the press that asked for it: nothing waits behind other work. */
 export const App = () => (
   <BrowserRouter useTransitions={false}>
-    <Routes>{routes}</Routes>
+    <Guarded />
   </BrowserRouter>
 );

@@ -21,7 +21,7 @@ import { withPatchInShow } from '../core/rig/edits/patches';
 import { paramsOfRows, zoneOfRow } from '../core/rig/edits/plans';
 import { addSamples, addSound } from '../core/rig/edits/zones';
 import { readRig } from '../core/rig/read';
-import { type Layer, type Rig } from '../core/rig/schema';
+import type { Layer, Rig } from '../core/rig/schema';
 import { numberOption, readPaths, required } from './arguments';
 import { Failure } from './failure';
 import { readFile, writeFile } from './files';

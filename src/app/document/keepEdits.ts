@@ -1,7 +1,6 @@
 import type { Rig } from '../../core/rig/schema';
+import type { Fault } from './reading';
 import type { RigState } from './rigSlice';
-
-type Fault = { message: string } | undefined;
 
 /** What keeping edits needs of the rest: the document and what is said of it, a place to write to, a clock. */
 export interface Keeping {

@@ -21,7 +21,8 @@ export function reading(): Promise<Reading> {
   return coming;
 }
 
-type Fault = { message: string } | undefined;
+/** What keeps a rig from being read again; undefined: nothing does. */
+export type Fault = { message: string } | undefined;
 
 /** The first fault of a rig that edits have made; a promise in the moment before reading is there. */
 export const faultOf = (rig: Rig): Fault | Promise<Fault> =>

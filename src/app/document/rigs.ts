@@ -2,7 +2,7 @@ import type { Archive } from '../../core/formats/rigArchive';
 import { newRig } from '../../core/rig/defaults';
 import { copyName, heldName } from '../../core/rig/names';
 import { sealOf } from '../../core/rig/seal';
-import { type Rig } from '../../core/rig/schema';
+import type { Rig } from '../../core/rig/schema';
 import { patchBefore, rememberPatch } from './inSight';
 import { reading } from './reading';
 import { rigSlice } from './rigSlice';

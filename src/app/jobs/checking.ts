@@ -57,6 +57,8 @@ class Checking {
   private numbers = 0;
   private ear = 0;
   private busy = false;
+  /** How often listening was given up. */
+  private givenUp = 0;
   /** Ends what nobody looks at as soon as something is touched. */
   private readonly hands = new Rest({ page: window, hands: session.hands, takes: session.takes }, () => {
     if (this.busy && !this.looking) this.giveUp();
@@ -109,6 +111,7 @@ class Checking {
   /** Whoever listens stops at once, in the middle of it; what was not heard is as good as changed. */
   private giveUp(): void {
     this.stale = true;
+    this.givenUp++;
     this.worker?.end(new GivenUp());
   }
 
@@ -209,8 +212,17 @@ class Checking {
 
   /** Everything that is measured of a patch. Rejects with why it cannot be. */
   private async hear(rig: Rig, patch: Patch, told: (share: number) => void): Promise<Heard> {
+    const mine = this.givenUp;
+    const goesOn = () => {
+      if (this.givenUp !== mine) throw new GivenUp();
+    };
     const job = await this.jobOf(rig, patch);
-    const measured = await this.measure(rig, patch, (share) => told(share * 0.4));
+    goesOn();
+    const measured = await this.measure(rig, patch, (share) => {
+      goesOn();
+      told(share * 0.4);
+    });
+    goesOn();
     return this.hire().askTelling((api, heard) => api.listen({ ...job, ...measured }, heard), told);
   }
 

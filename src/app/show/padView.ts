@@ -1,4 +1,4 @@
-import { type Patch, type XyPad } from '../../core/rig/schema';
+import type { Patch, XyPad } from '../../core/rig/schema';
 import { MARK_COLOURS } from '../../core/rig/limits';
 
 /**

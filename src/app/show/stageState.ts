@@ -1,7 +1,7 @@
 import { transposePage } from '../../core/formats/chordPro';
 import { whatItMoves } from '../../core/rig/hands';
 import { notesOfStep, setlistOf } from '../../core/rig/setlist';
-import { type Macro, type Patch, type Rig } from '../../core/rig/schema';
+import type { Macro, Patch, Rig } from '../../core/rig/schema';
 import type { StageState } from '../../core/remote/messages';
 import { padView } from './padView';
 import { placeInShow, playedAt, stepsOfShow, titleOfStep } from './show';

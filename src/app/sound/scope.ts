@@ -27,13 +27,13 @@ class Scope {
     return session.audio.context?.sampleRate ?? 48000;
   }
 
-  /** The last frames of both sides; silence where there is nothing to be seen. */
-  latest(frames: number): [Float32Array, Float32Array] {
+  /** The last frames of both sides up to a place of the ring; silence where there is nothing to be seen. */
+  latest(frames: number, end = session.audio.meters[METER.scopeAt]): [Float32Array, Float32Array] {
     const left = new Float32Array(frames);
     const right = new Float32Array(frames);
-    const { scope: ring, meters } = session.audio;
+    const { scope: ring } = session.audio;
     if (!ring || session.audio.state !== 'running') return [left, right];
-    let at = meters[METER.scopeAt] - 2 * frames;
+    let at = end - 2 * frames;
     while (at < 0) at += SCOPE_LENGTH;
     for (let i = 0; i < frames; i++) {
       left[i] = ring[at];
@@ -82,7 +82,7 @@ class Scope {
   since(from: number | undefined): { at: number; left: Float32Array; right: Float32Array } {
     const at = session.audio.meters[METER.scopeAt] ?? 0;
     const frames = from === undefined ? 0 : ((at - from + SCOPE_LENGTH) % SCOPE_LENGTH) / 2;
-    const [left, right] = this.latest(frames);
+    const [left, right] = this.latest(frames, at);
     return { at, left, right };
   }
 

@@ -14,7 +14,7 @@ import {
   type Parameter,
   type TargetId,
 } from '../rig/parameters';
-import { type Layer, type NotePath, type Patch, type Sound } from '../rig/schema';
+import type { Layer, NotePath, Patch, Sound } from '../rig/schema';
 import { MOST_CHANGES } from '../rig/limits';
 
 /**

@@ -1,6 +1,6 @@
 import { samplesIn } from '../rig/defaults';
 import { addSamples } from '../rig/edits/zones';
-import { type Draw, type Patch, type Rig, type Sample, type Sound } from '../rig/schema';
+import type { Draw, Patch, Rig, Sample, Sound } from '../rig/schema';
 import { parseTarget, toNormal, fromNormal } from '../rig/parameters';
 import { heldName } from '../rig/names';
 import { putDrawable, valueOfDrawable, type Change } from './draw';

@@ -3,14 +3,14 @@ import { EffectRooms } from '../dsp/kernel/effectRooms';
 import { Kernel } from '../dsp/kernel/kernel';
 import { ALL_PAGES } from '../dsp/kernel/synthLayout';
 import { Limiter } from '../dsp/limiter';
-import { type Prepared } from '../dsp/prepared';
+import type { Prepared } from '../dsp/prepared';
 import { CC } from '../music/midi';
 import { addressOf, Controllers } from './hands/controllers';
 import { InputRing } from './hands/inputRing';
 import { EventQueue, isMeaningful, type EngineEvent } from './hands/event';
 import type { PlayedProgram } from './program/program';
 import type { Stage } from './patch/stage';
-import { type SoundingPatch } from './patch/soundingPatch';
+import type { SoundingPatch } from './patch/soundingPatch';
 import { LEAD, RUN, TICK } from './program/tick';
 import { VoicePool } from './voice/voicePool';
 

@@ -1,12 +1,12 @@
 import type { PlanFile } from '../mapping/planModel';
 import { levelsOf, type Levels } from '../measure/level';
-import { type Sample, type Zone } from '../rig/schema';
+import type { Sample, Zone } from '../rig/schema';
 import type { AudioFile } from './audioFile';
 import { baseName, shortened, stemOf } from './folder';
 import { plainPath } from './paths';
 import { readSfzText } from './sfzText';
 import { readSfz, type NotCarried } from './sfzRead';
-import { type SfzSample } from './sfzZone';
+import type { SfzSample } from './sfzZone';
 import { LONGEST_NAME } from '../rig/limits';
 
 /** A file brought in: what a plan wants to know of it, the sample it would be in a rig, and its levels. */

@@ -3,6 +3,8 @@ import { kWeighting } from './loudness';
 /** Blocks of 100 ms in 0.4 s and in 3 s. */
 const MOMENTARY = 4,
   SHORT_TERM = 30;
+/** An hour of windows, a tenth of a second apart. */
+const MOST_WINDOWS = 36_000;
 const ABSOLUTE_GATE = -70,
   RELATIVE_GATE = -10;
 
@@ -15,8 +17,11 @@ const meanOf = (powers: readonly number[]): number =>
  * that of the sound: how often and how regularly it is given more, or asked, changes nothing.
  */
 export class LoudnessMeter {
-  /** Mean power of each 100 ms. */
+  /** Mean power of each 100 ms of the last 3 s. */
   private blocks: number[] = [];
+  /** Mean power of each 400 ms, a block apart, for what is gated. */
+  private windows: number[] = [];
+  private count = 0;
   private readonly sections: Float64Array;
   private readonly block: number;
   /** What both sections of both sides hold. */
@@ -24,11 +29,8 @@ export class LoudnessMeter {
   private power = 0;
   private frames = 0;
 
-  /** `rate`: frames a second. `most`: seconds that {@link whole} looks back at the most. */
-  constructor(
-    rate: number,
-    private readonly most = 300,
-  ) {
+  /** `rate`: frames a second. */
+  constructor(rate: number) {
     this.sections = kWeighting(rate);
     this.block = Math.round(rate / 10);
   }
@@ -36,6 +38,8 @@ export class LoudnessMeter {
   /** Forgets all that came. */
   reset(): void {
     this.blocks = [];
+    this.windows = [];
+    this.count = 0;
     this.held.fill(0);
     this.power = 0;
     this.frames = 0;
@@ -49,7 +53,9 @@ export class LoudnessMeter {
       this.power += l * l + r * r;
       if (++this.frames < this.block) continue;
       this.blocks.push(this.power / this.block);
-      if (this.blocks.length > 10 * this.most) this.blocks.shift();
+      if (this.blocks.length > SHORT_TERM) this.blocks.shift();
+      if (++this.count >= MOMENTARY) this.windows.push(meanOf(this.blocks.slice(-MOMENTARY)));
+      if (this.windows.length > MOST_WINDOWS) this.windows.shift();
       this.power = 0;
       this.frames = 0;
     }
@@ -68,7 +74,7 @@ export class LoudnessMeter {
 
   /** Seconds of sound that were measured, in steps of 0.1. */
   get seconds(): number {
-    return this.blocks.length / 10;
+    return this.count / 10;
   }
 
   /** LUFS of the last 0.4 s; −Infinity before anything was heard. */
@@ -78,13 +84,12 @@ export class LoudnessMeter {
 
   /** LUFS of the last 3 s. */
   get shortTerm(): number {
-    return lufs(meanOf(this.blocks.slice(-SHORT_TERM)));
+    return lufs(meanOf(this.blocks));
   }
 
-  /** Integrated loudness in LUFS since the last {@link reset}, gated. */
+  /** Integrated loudness in LUFS since the last {@link reset}, gated; of the last hour at the most. */
   get whole(): number {
-    const powers = this.blocks.slice(MOMENTARY - 1).map((_, i) => meanOf(this.blocks.slice(i, i + MOMENTARY)));
-    const audible = powers.filter((power) => lufs(power) > ABSOLUTE_GATE);
+    const audible = this.windows.filter((power) => lufs(power) > ABSOLUTE_GATE);
     const gate = lufs(meanOf(audible)) + RELATIVE_GATE;
     return lufs(meanOf(audible.filter((power) => lufs(power) > gate)));
   }

@@ -1,5 +1,5 @@
 import { effectsIn, type PlaceId } from './mix';
-import { type Connection, type EffectSpec, type PatchContent, type Route } from './schema';
+import type { Connection, EffectSpec, PatchContent, Route } from './schema';
 import { LONGEST_NAME } from './limits';
 
 /** A name as long as a rig takes; blanks around it are none of it. */

@@ -18,7 +18,7 @@ import { bringIn, crossfadeByVelocity, removeWindow, setWindow, splitLayersAt } 
 import { fromNormal, parseTarget, toNormal } from './parameters';
 import { LAYER_PARAMETERS } from './layerParameters';
 import { migrate, readRig, readRigText, RigError } from './read';
-import { type Patch, type Rig } from './schema';
+import type { Patch, Rig } from './schema';
 import { gainOfWindow } from '../space/window';
 import { RIG_VERSION } from './limits';
 

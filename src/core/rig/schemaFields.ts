@@ -1,7 +1,7 @@
 import { type array, boolean, mixed, number, object, string, type StringSchema, type TestContext } from 'yup';
 import { parseSource } from '../space/source';
 import { FADE_SHAPES } from '../space/window';
-import { type LayerParameterId, type Parameter } from './parameters';
+import type { LayerParameterId, Parameter } from './parameters';
 import { LAYER_PARAMETERS } from './layerParameters';
 import { LONGEST_NAME } from './limits';
 

@@ -4,7 +4,7 @@ import type { Clip } from '../../../core/rig/edits/clip';
 import type { Archive } from '../../../core/formats/rigArchive';
 import { reading } from '../reading';
 import { sealOf, textOf } from '../../../core/rig/seal';
-import { type EffectSpec, type Rig } from '../../../core/rig/schema';
+import type { EffectSpec, Rig } from '../../../core/rig/schema';
 import { EVERY_MS, spareStates, type Kept } from './earlierStates';
 import type { MemoryDatabase } from './memoryDatabase';
 import { RIG_VERSION } from '../../../core/rig/limits';
@@ -301,10 +301,10 @@ const keptAt = new Map<string, number>();
 
 /**
  * Keeps the rig and makes it the current one, in one transaction: either all of it is there afterwards or what was
- * there before. Now and then the state before is kept as well. `isChecked`: it can be read again, and is sealed as such;
+ * there before. Now and then the state before is kept as well. `isSound`: it can be read again, and is sealed as such;
  * otherwise that is looked at when it is opened.
  */
-export async function saveRig(rig: Rig, isChecked = true): Promise<void> {
+export async function saveRig(rig: Rig, isSound = true): Promise<void> {
   const transaction = (await writable()).transaction(['rigs', 'state', 'states'], 'readwrite', {
     durability: 'strict',
   });
@@ -323,12 +323,8 @@ export async function saveRig(rig: Rig, isChecked = true): Promise<void> {
       newest = before.savedAt;
     }
   }
-  const { seal, ...unsealed } = stored(rig);
-  await Promise.all([
-    rigs.put(isChecked ? { ...unsealed, seal } : unsealed),
-    transaction.objectStore('state').put(rig.id, 'current'),
-    transaction.done,
-  ]);
+  const kept = isSound ? stored(rig) : { ...stored(rig), seal: undefined };
+  await Promise.all([rigs.put(kept), transaction.objectStore('state').put(rig.id, 'current'), transaction.done]);
   if (newest !== undefined) keptAt.set(rig.id, newest);
 }
 

@@ -4,7 +4,7 @@ import { reasonOf, ruleOf, thresholdOf } from '../../../core/check';
 import { keyOfFinding, type Finding } from '../../../core/check/finding';
 import { setAside, setRole, takeBack } from '../../../core/rig/edits/checks';
 import { roleOf } from '../../../core/check/roles';
-import { type Layer, type Patch, type Rig, type Role } from '../../../core/rig/schema';
+import type { Layer, Patch, Rig, Role } from '../../../core/rig/schema';
 import { nameOfKey } from '../../../core/music/noteNames';
 import { checkState } from '../../jobs/checkState';
 import { showing } from '../../show/showing';

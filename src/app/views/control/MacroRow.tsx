@@ -9,7 +9,7 @@ import { GripHorizontal } from 'lucide-react';
 import { useRef, useState, type PointerEvent } from 'react';
 import { labelOfControl } from '../../../core/music/control';
 import { connect, moveMacro, namePage } from '../../../core/rig/edits/moves';
-import { type Macro, type Patch } from '../../../core/rig/schema';
+import type { Macro, Patch } from '../../../core/rig/schema';
 import { FrontStrips } from '../../parts/FrontStrips';
 import { NameField, useRenaming } from '../../parts/NameField';
 import { useStore } from '../../parts/useLive';

@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useRef } from 'react';
 import { moverParam } from '../../../core/rig/defaults';
-import { type Mover, type Patch } from '../../../core/rig/schema';
+import type { Mover, Patch } from '../../../core/rig/schema';
 import { moverNow } from '../../sound/live';
 import { useWidth } from '../../parts/keyScale';
 import { useFrames } from '../../parts/useLive';

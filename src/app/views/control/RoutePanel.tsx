@@ -10,7 +10,7 @@ import { parseSource } from '../../../core/space/source';
 import { deleteRoute, updateRoute } from '../../../core/rig/edits/moves';
 import { labelOfTarget, sourcesIn } from '../../../core/rig/moves';
 import { parseTarget } from '../../../core/rig/parameters';
-import { type Patch, type Route } from '../../../core/rig/schema';
+import type { Patch, Route } from '../../../core/rig/schema';
 import { sourceName } from '../../parts/moved';
 import { signed, TargetStrip } from '../../parts/TargetStrip';
 import { session } from '../../sound/session';

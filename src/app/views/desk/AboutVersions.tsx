@@ -1,7 +1,7 @@
 import { useMemo, useState } from 'react';
 import { differencesOf } from '../../../core/rig/difference';
 import { contentOf, contentOfVersion, deleteVersion, renameVersion } from '../../../core/rig/edits/versions';
-import { type Patch } from '../../../core/rig/schema';
+import type { Patch } from '../../../core/rig/schema';
 import { session } from '../../sound/session';
 import { editPatch, useAppDispatch, useAppSelector } from '../../document/store';
 import { versionLevels, type Loudness } from '../../jobs/versionLevels';

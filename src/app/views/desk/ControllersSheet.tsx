@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { labelOfControl } from '../../../core/music/control';
 import { nameOfKey } from '../../../core/music/noteNames';
-import { type ControllerSetup } from '../../../core/rig/schema';
+import type { ControllerSetup } from '../../../core/rig/schema';
 import { labelOfSource } from '../../../core/space/source';
 import { session } from '../../sound/session';
 import { edit, useAppDispatch, useAppSelector } from '../../document/store';

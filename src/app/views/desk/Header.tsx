@@ -10,7 +10,7 @@ import {
   Sun,
   Undo2,
 } from 'lucide-react';
-import { lazy, Suspense, useState } from 'react';
+import { Suspense, useState } from 'react';
 import { NavLink } from 'react-router';
 import type { Patch } from '../../../core/rig/schema';
 import { takeOver } from '../../document/rigs';
@@ -27,9 +27,13 @@ import { useStore } from '../../parts/useLive';
 import { useView } from '../../parts/useView';
 import { Versions } from './Versions';
 import { checkState } from '../../jobs/checkState';
+import { late } from '../../parts/late';
 import { CHOOSE_PATCH, MORE_BUTTON, PATCH_BUTTON, type Pressed } from './patchButtons';
 
-const PatchMenus = lazy(async () => ({ default: (await import('./PatchMenus')).PatchMenus }));
+const PatchMenus = late(
+  () => import('./PatchMenus'),
+  (there) => there.PatchMenus,
+);
 
 export const WHY_READ_ONLY = 'Another tab has this rig: edits are off here. Close it there, or take over.';
 const VIEWS = [

@@ -1,7 +1,7 @@
 import { useRef, useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { TEMPLATES } from '../../../core/rig/templates';
-import { type Patch, type Rig } from '../../../core/rig/schema';
+import type { Patch, Rig } from '../../../core/rig/schema';
 import { droppedFiles } from '../../document/droppedFiles';
 import { useAppDispatch, useAppSelector } from '../../document/store';
 import { deskSlice, type Sheet } from '../../hands/deskSlice';

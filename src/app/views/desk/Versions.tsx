@@ -1,14 +1,18 @@
-import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { Suspense, useEffect, useMemo, useState } from 'react';
 import { contentOf, keepVersion, switchVersion } from '../../../core/rig/edits/versions';
 import type { Patch } from '../../../core/rig/schema';
 import { editPatch, newId, notice, selectPatch, store, useAppDispatch, useAppSelector } from '../../document/store';
 import { versionLevels } from '../../jobs/versionLevels';
 import { useRefresh } from '../../parts/useLive';
 import { session } from '../../sound/session';
+import { late } from '../../parts/late';
 import { ABOUT_BUTTON } from './patchButtons';
 
 /** Comes after the page stands. */
-const VersionsMenu = lazy(async () => ({ default: (await import('./VersionsMenu')).VersionsMenu }));
+const VersionsMenu = late(
+  () => import('./VersionsMenu'),
+  (there) => there.VersionsMenu,
+);
 
 /** This and that: versions of the patch side by side, switched under held notes. */
 export function Versions({ patch }: { patch: Patch }) {

@@ -1,10 +1,14 @@
 import { Popover } from 'radix-ui';
-import { lazy, Suspense } from 'react';
+import { Suspense } from 'react';
 import type { Patch } from '../../../core/rig/schema';
+import { late } from '../../parts/late';
 import { ABOUT_BUTTON } from './patchButtons';
 
 /** Loaded when it is opened. */
-const AboutVersions = lazy(async () => ({ default: (await import('./AboutVersions')).AboutVersions }));
+const AboutVersions = late(
+  () => import('./AboutVersions'),
+  (there) => there.AboutVersions,
+);
 
 interface Props {
   patch: Patch;

@@ -18,6 +18,7 @@ import { goOnFetching, holding, isTakingIn, keepHeld, swept } from '../../docume
 import { openTray } from '../../jobs/openTray';
 import { rigFile } from '../../jobs/rigFile';
 import { keepEdits } from '../../document/keepEdits';
+import { untilThere } from '../../document/late';
 import { playing } from '../../sound/playing';
 import { rigSlice } from '../../document/rigSlice';
 import { newId, notice, store } from '../../document/store';
@@ -56,9 +57,9 @@ export async function boot(): Promise<void> {
   keep();
   askBeforeLeaving();
   const opened = openSomething();
-  void reading().catch(() => undefined);
+  void untilThere(reading);
   await opened;
-  void watch();
+  void untilThere(() => import('./watching')).then(({ watchShow }) => watchShow());
   void playing.offerUnfinished();
   rigFile.start();
   void session.midi.open();
@@ -70,15 +71,6 @@ export async function boot(): Promise<void> {
       void goOnFetching();
     });
   void keepForGood().catch(() => undefined);
-}
-
-/** What watches over the show: it comes once the page stands, and where it does not come it is fetched again. */
-async function watch(): Promise<void> {
-  try {
-    (await import('./watching')).watchShow();
-  } catch {
-    setTimeout(() => void watch(), 3000);
-  }
 }
 
 async function openSomething(): Promise<void> {

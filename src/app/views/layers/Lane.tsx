@@ -8,7 +8,7 @@ import { groupLayers, moveToGroup } from '../../../core/rig/edits/groups';
 import { deleteLayer, duplicateLayer, renameLayer, updateLayer } from '../../../core/rig/edits/layers';
 import { setWindow } from '../../../core/rig/edits/windows';
 import { windowOn } from '../../../core/rig/defaults';
-import { type Layer, type LayerWindow, type Patch } from '../../../core/rig/schema';
+import type { Layer, LayerWindow, Patch } from '../../../core/rig/schema';
 import type { KeyScale } from '../../parts/keyScale';
 import { isHere } from '../../parts/isHere';
 import { colourOf, Mark } from '../../parts/Mark';

@@ -1,10 +1,10 @@
 import { parseSource } from '../../space/source';
 import { freeMark, newLayer } from '../defaults';
 import { freeId, freshEffects } from '../names';
-import { type LayerParameterId } from '../parameters';
+import type { LayerParameterId } from '../parameters';
 import { LAYER_PARAMETERS } from '../layerParameters';
 import { isPair, outputId, withoutLoose, type PlaceId } from '../mix';
-import { type Connection, type Layer, type NotePath, type Patch, type Pool, type Rig, type Route } from '../schema';
+import type { Connection, Layer, NotePath, Patch, Pool, Rig, Route } from '../schema';
 import { bringInstruments } from './outside';
 import { addSamples } from './zones';
 import { setParam, updateLayer, updatePatch } from './layers';

@@ -2,7 +2,7 @@ import { groupParam, newGroup } from '../defaults';
 import { withoutLoose } from '../mix';
 import { copyName, freshEffects, heldName, sendsOfCopies, withCopies } from '../names';
 import { GROUP_PARAMETERS, type GroupParameterId } from '../parameters';
-import { type Group, type Layer, type Patch } from '../schema';
+import type { Group, Layer, Patch } from '../schema';
 import { MOST_GROUPS } from '../limits';
 
 /**

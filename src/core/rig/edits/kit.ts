@@ -1,6 +1,6 @@
 import { freeMark, fullWindow, newGroup, newLayer, newSound, newZone, windowOn } from '../defaults';
 import { heldName, withCopies } from '../names';
-import { type Group, type Layer, type Patch, type Rig, type Route, type Sample, type Sound } from '../schema';
+import type { Group, Layer, Patch, Rig, Route, Sample, Sound } from '../schema';
 import { membersOf, updateGroup } from './groups';
 import { deleteLayer, updateLayer, updatePatch } from './layers';
 import { addSamples } from './zones';

@@ -14,7 +14,7 @@ import {
 } from '../mix';
 import { freeId, freeName, freshEffects, heldName } from '../names';
 import { POOL_PARAMETERS, SECTIONS, type PoolParameterId } from '../parameters';
-import { type Connection, type EffectSpec, type Patch, type Pool } from '../schema';
+import type { Connection, EffectSpec, Patch, Pool } from '../schema';
 import { MOST_CHAIN, MOST_CONNECTIONS, MOST_LEVELS, MOST_POOLS } from '../limits';
 
 /**

@@ -1,5 +1,5 @@
 import { MOST_POINTS, MOST_STEPS, type MoverKindId } from '../../movers';
-import { type SourceId } from '../../space/source';
+import type { SourceId } from '../../space/source';
 import { moverParam, newMover, newRoute, vibratoRoute } from '../defaults';
 import { type BuiltIn, depthFor, isTwoSided, readsSource, restOfTarget, secondJobs, type SecondJob } from '../moves';
 import { freeId, heldName } from '../names';
@@ -14,7 +14,7 @@ import {
   type XyParameterId,
 } from '../parameters';
 import { setEffectParam, setPoolParam, updateConnection } from './mix';
-import { type Anchor, type Layer, type Macro, type Mover, type Patch, type Route } from '../schema';
+import type { Anchor, Layer, Macro, Mover, Patch, Route } from '../schema';
 import { setGroupParam } from './groups';
 import { duplicateLayer, setParam, updateLayer } from './layers';
 import { setXyParam } from './pads';

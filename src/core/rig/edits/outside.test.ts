@@ -2,7 +2,7 @@ import { markAt, newLayer, newMessage, newPatch, newRig, newRoute, newSound } fr
 import { differenceOf } from '../difference';
 import { labelOfTarget, restOfTarget, targetsIn } from '../moves';
 import { faultOf, readRig } from '../read';
-import { type Patch, type Rig } from '../schema';
+import type { Patch, Rig } from '../schema';
 import { paste } from './carry';
 import { clipOf } from './clip';
 import { mergePatches, onlyUsed } from './merge';

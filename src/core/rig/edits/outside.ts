@@ -1,15 +1,7 @@
 import { newInstrument } from '../defaults';
 import { withoutLoose } from '../mix';
 import { freeId, freeName, heldName } from '../names';
-import {
-  type Instrument,
-  type Knob,
-  type Layer,
-  type Message,
-  type Patch,
-  type PatchContent,
-  type Rig,
-} from '../schema';
+import type { Instrument, Knob, Layer, Message, Patch, PatchContent, Rig } from '../schema';
 import { updateLayer } from './layers';
 import { MOST_INSTRUMENTS, MOST_KNOBS, MOST_MESSAGES } from '../limits';
 

@@ -1,6 +1,6 @@
 import { withoutLoose } from '../mix';
 import { freeId, freeName, heldName } from '../names';
-import { type Click, type Patch, type PatchContent, type Rig } from '../schema';
+import type { Click, Patch, PatchContent, Rig } from '../schema';
 import { MOST_PAIRS } from '../limits';
 
 /** Edits of pairs of outputs and of the click: pure functions. */

@@ -1,6 +1,6 @@
 import { newEntry, newPatch, newSetlist } from '../defaults';
 import { copyName, freeName, heldName } from '../names';
-import { type Entry, type Patch, type Rig, type Setlist } from '../schema';
+import type { Entry, Patch, Rig, Setlist } from '../schema';
 import { updatePatch } from './layers';
 import { MOST_ENTRIES } from '../limits';
 

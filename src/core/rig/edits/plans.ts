@@ -2,7 +2,7 @@ import type { Plan, PlanFile, PlanRow } from '../../mapping/planModel';
 import { addLayer, updatePatch, updateLayer } from './layers';
 import { addSamples, addSound, addZones, updateSound } from './zones';
 import { newZone, plainLoop } from '../defaults';
-import { type Layer, type Rig, type Sample, type Zone } from '../schema';
+import type { Layer, Rig, Sample, Zone } from '../schema';
 import { LONGEST_NAME, MOST_CHOICES } from '../limits';
 
 const shortName = (name: string): string => name.slice(0, LONGEST_NAME);

@@ -1,6 +1,6 @@
 import { newEntry, newSetlist } from '../defaults';
 import { copyName, freeId, heldName } from '../names';
-import { type Entry, type Rig, type Setlist } from '../schema';
+import type { Entry, Rig, Setlist } from '../schema';
 import { LONGEST_PAGE, MOST_ENTRIES, MOST_SETLISTS, MOST_SONG_PATCHES } from '../limits';
 
 /** Edits of setlists: pure functions. What cannot be leaves the rig as it is. */

@@ -1,5 +1,5 @@
 import { heldName } from '../names';
-import { type Backing, type Part, type Patch, type PatchTake } from '../schema';
+import type { Backing, Part, Patch, PatchTake } from '../schema';
 import { sorted, type Move, type Note } from '../takes';
 import { MOST_NOTES, MOST_PARTS } from '../limits';
 

@@ -1,4 +1,4 @@
-import { type Patch, type PatchContent, type Rig } from '../schema';
+import type { Patch, PatchContent, Rig } from '../schema';
 import { heldName } from '../names';
 import { MOST_VERSIONS } from '../limits';
 

@@ -1,6 +1,6 @@
 import { X } from 'lucide-react';
 import { addPair, deletePair, renamePair } from '../../../../core/rig/edits/pairs';
-import { type Rig } from '../../../../core/rig/schema';
+import type { Rig } from '../../../../core/rig/schema';
 import { settingsSlice } from '../../../document/settingsSlice';
 import { edit, useAppDispatch } from '../../../document/store';
 import { TextBox } from '../../../parts/TextBox';

@@ -2,7 +2,7 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 import { addKnob, deleteKnob, updateKnob } from '../../../../core/rig/edits/outside';
 import { labelOfSource } from '../../../../core/space/source';
-import { type Instrument, type Patch } from '../../../../core/rig/schema';
+import type { Instrument, Patch } from '../../../../core/rig/schema';
 import { editPatch, useAppDispatch } from '../../../document/store';
 import { NumberField } from '../../../parts/NumberField';
 import { TargetStrip } from '../../../parts/TargetStrip';

@@ -1,7 +1,7 @@
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { bytesOfText } from '../../../../core/music/outside';
 import { newMessage } from '../../../../core/rig/defaults';
-import { type Message } from '../../../../core/rig/schema';
+import type { Message } from '../../../../core/rig/schema';
 import { NumberField } from '../../../parts/NumberField';
 import { TextBox } from '../../../parts/TextBox';
 import { LONGEST_PAUSE, MESSAGE_KINDS, MOST_MESSAGES } from '../../../../core/rig/limits';

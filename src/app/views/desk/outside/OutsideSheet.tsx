@@ -7,7 +7,7 @@ import {
   setTold,
   updateInstrument,
 } from '../../../../core/rig/edits/outside';
-import { type Instrument, type Patch, type Rig } from '../../../../core/rig/schema';
+import type { Instrument, Patch, Rig } from '../../../../core/rig/schema';
 import { STAND_IN_OUTPUT } from '../../../../core/music/outside';
 import { edit, editPatch, notice, useAppDispatch, useAppSelector } from '../../../document/store';
 import { NumberField } from '../../../parts/NumberField';

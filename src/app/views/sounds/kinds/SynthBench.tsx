@@ -4,7 +4,7 @@ import { rowsWithoutRoom } from '../../../../core/sounds/synth/waveRoom';
 import { setWaves } from '../../../../core/rig/edits/kinds';
 import { setParam } from '../../../../core/rig/edits/layers';
 import { colourOf } from '../../../parts/Mark';
-import { type LayerParameterId, type Parameter } from '../../../../core/rig/parameters';
+import type { LayerParameterId, Parameter } from '../../../../core/rig/parameters';
 import { LAYER_PARAMETERS } from '../../../../core/rig/layerParameters';
 import type { Layer, Patch, Sound } from '../../../../core/rig/schema';
 import { OSCILLATOR_SHAPES, OTHERS, WAVES_SHAPE } from '../../../../core/sounds/synth/parameters';

@@ -1,5 +1,5 @@
 import { parseTarget } from '../../../rig/parameters';
-import { type Patch, type Route, type Sound } from '../../../rig/schema';
+import type { Patch, Route, Sound } from '../../../rig/schema';
 import { namesOfFormula, parseFormula, type FormulaStep } from '../../../space/formula';
 import { topologicalOrder } from '../../../space/order';
 import { isMoverKind, parseSource } from '../../../space/source';
